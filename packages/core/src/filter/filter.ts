@@ -1,0 +1,22 @@
+/** What can be compared, and how its values are read. */
+export const FILTER_FIELDS = {
+  type: 'word', stage: 'stage', severity: 'number', owner: 'person', reporter: 'person', component: 'word', milestone: 'word', label: 'word',
+  requirement: 'key', fault: 'key', key: 'key', release: 'word', updated: 'age', created: 'age',
+} as const
+export type FilterField = keyof typeof FILTER_FIELDS
+export const FILTER_FLAGS = ['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back'] as const
+export type FilterFlag = (typeof FILTER_FLAGS)[number]
+export const ITEM_TYPES = ['defect', 'story', 'task', 'epic'] as const
+export type ItemType = (typeof ITEM_TYPES)[number]
+export type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
+
+export type Filter =
+  | { kind: 'all' }
+  | { kind: 'and' | 'or'; parts: Filter[] }
+  | { kind: 'not'; part: Filter }
+  | { kind: 'flag'; flag: FilterFlag }
+  | { kind: 'compare'; field: FilterField; comparison: Comparison; value: string }
+  | { kind: 'words'; text: string; isPhrase: boolean }
+
+/** Where the text stops making sense: half-open character range. */
+export interface FilterError { code: 'unknown-field' | 'missing-value' | 'unclosed-bracket' | 'unclosed-quote' | 'unexpected' | 'wrong-value'; from: number; to: number; word: string }

@@ -1,0 +1,130 @@
+import { FILTER_FIELDS, FILTER_FLAGS, ITEM_TYPES, type Comparison, type Filter, type FilterError, type FilterField } from './filter.js'
+import { STAGES } from '../ladder/ladder.js'
+
+interface Token { kind: 'word' | 'quoted' | 'open' | 'close'; text: string; from: number; to: number }
+export type ParsedFilter = { filter: Filter } | { error: FilterError }
+
+/**
+ * Reads a filter such as `open defect severity<=2 (owner=ines or mine) not label=docs "relay"`. Terms side by side are joined by "and", which binds tighter
+ * than "or". An empty text matches all. Linear in the text, except that brackets nest by recursion (at most 50 deep).
+ */
+export function parseFilter(text: string): ParsedFilter {
+  try {
+    const tokens = tokenise(text)
+    if (tokens.length === 0) return { filter: { kind: 'all' } }
+    const cursor = { tokens, at: 0, depth: 0 }
+    const filter = parseOr(cursor)
+    const rest = tokens[cursor.at]
+    if (rest) throw new Refusal(errorAt('unexpected', rest))
+    return { filter }
+  } catch (refusal) {
+    if (refusal instanceof Refusal) return { error: refusal.error }
+    throw refusal
+  }
+}
+
+class Refusal extends Error {
+  constructor(readonly error: FilterError) { super(error.code) }
+}
+
+interface Cursor { tokens: Token[]; at: number; depth: number }
+
+function tokenise(text: string): Token[] {
+  const tokens: Token[] = []
+  let at = 0
+  while (at < text.length) {
+    const char = text[at] ?? ''
+    if (/\s/.test(char)) { at++; continue }
+    if (char === '(' || char === ')') {
+      tokens.push({ kind: char === '(' ? 'open' : 'close', text: char, from: at, to: ++at })
+      continue
+    }
+    const start = at
+    let isQuoted = false
+    while (at < text.length && !/[\s()]/.test(text[at] ?? '')) {
+      if (text[at] !== '"') { at++; continue }
+      const close = text.indexOf('"', at + 1)
+      if (close < 0) throw new Refusal({ code: 'unclosed-quote', from: at, to: text.length, word: text.slice(at) })
+      isQuoted = at === start
+      at = close + 1
+    }
+    tokens.push({ kind: isQuoted ? 'quoted' : 'word', text: text.slice(start, at).replaceAll('"', ''), from: start, to: at })
+  }
+  return tokens
+}
+
+function parseOr(cursor: Cursor): Filter {
+  const parts = [parseAnd(cursor)]
+  while (isWord(cursor, 'or')) {
+    cursor.at++
+    parts.push(parseAnd(cursor))
+  }
+  return parts.length === 1 ? (parts[0] as Filter) : { kind: 'or', parts }
+}
+
+function parseAnd(cursor: Cursor): Filter {
+  const parts: Filter[] = []
+  for (;;) {
+    if (isWord(cursor, 'and')) { cursor.at++; continue }
+    const token = cursor.tokens[cursor.at]
+    if (!token || token.kind === 'close' || isWord(cursor, 'or')) break
+    parts.push(parseTerm(cursor, token))
+  }
+  if (parts.length === 0) {
+    const token = cursor.tokens[cursor.at] ?? cursor.tokens.at(-1)
+    throw new Refusal(token ? errorAt('unexpected', token) : { code: 'unexpected', from: 0, to: 0, word: '' })
+  }
+  return parts.length === 1 ? (parts[0] as Filter) : { kind: 'and', parts }
+}
+
+function parseTerm(cursor: Cursor, token: Token): Filter {
+  cursor.at++
+  if (token.kind === 'quoted') return { kind: 'words', text: token.text, isPhrase: true }
+  if (token.kind === 'open') {
+    if (++cursor.depth > 50) throw new Refusal(errorAt('unexpected', token))
+    const inner = parseOr(cursor)
+    if (cursor.tokens[cursor.at]?.kind !== 'close') throw new Refusal(errorAt('unclosed-bracket', token))
+    cursor.at++
+    cursor.depth--
+    return inner
+  }
+  const word = token.text.toLowerCase()
+  if (word === 'not') {
+    const next = cursor.tokens[cursor.at]
+    if (!next || next.kind === 'close') throw new Refusal(errorAt('unexpected', token))
+    return { kind: 'not', part: parseTerm(cursor, next) }
+  }
+  const flag = FILTER_FLAGS.find((known) => known === word)
+  if (flag) return { kind: 'flag', flag }
+  const type = ITEM_TYPES.find((known) => known === word)
+  if (type) return { kind: 'compare', field: 'type', comparison: '=', value: type }
+  const stage = STAGES.find((known) => known === word)
+  if (stage) return { kind: 'compare', field: 'stage', comparison: '=', value: stage }
+  const comparison = /^([a-z]+)(!=|<=|>=|=|<|>)(.*)$/is.exec(token.text)
+  if (comparison) return parseComparison(token, comparison)
+  return { kind: 'words', text: token.text, isPhrase: false }
+}
+
+function parseComparison(token: Token, match: RegExpExecArray): Filter {
+  const name = (match[1] ?? '').toLowerCase()
+  if (!(name in FILTER_FIELDS)) throw new Refusal({ code: 'unknown-field', from: token.from, to: token.from + name.length, word: match[1] ?? '' })
+  const field = name as FilterField
+  const value = match[3] ?? ''
+  if (value === '') throw new Refusal(errorAt('missing-value', token))
+  const kind = FILTER_FIELDS[field]
+  const isWrong =
+    (kind === 'number' && !/^\d{1,6}$/.test(value)) ||
+    (kind === 'age' && !/^\d{1,4}[hdw]$|^\d{4}-\d{2}-\d{2}$/.test(value)) ||
+    (kind === 'stage' && !STAGES.some((stage) => stage === value.toLowerCase()))
+  if (isWrong) throw new Refusal({ ...errorAt('wrong-value', token), word: value })
+  return { kind: 'compare', field, comparison: match[2] as Comparison, value }
+}
+
+function isWord(cursor: Cursor, word: string): boolean {
+  const token = cursor.tokens[cursor.at]
+  return token?.kind === 'word' && token.text.toLowerCase() === word
+}
+
+function errorAt(code: FilterError['code'], token: Token): FilterError {
+  return { code, from: token.from, to: token.to, word: token.text }
+}

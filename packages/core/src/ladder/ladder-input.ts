@@ -1,0 +1,69 @@
+import type { Disposition, Stage } from './ladder.js'
+
+/** Something a person did or that happened, at a time. */
+export interface Act { by: string | null; atMs: number }
+
+export interface TiedBranch { repository: string; name: string; atMs: number; isGone: boolean }
+export interface TiedCommit { repository: string; sha: string; subject: string; author: string; atMs: number }
+export type BuildState = 'running' | 'passed' | 'broke'
+export interface TiedPullRequest {
+  repository: string
+  number: number
+  state: 'open' | 'merged' | 'closed'
+  author: string
+  atMs: number
+  build: { number: number; state: BuildState; failed: number; total: number } | null
+}
+
+/** One repository's part of the fix, read from the commit graph. */
+export interface RepositoryFix {
+  repository: string
+  /** Patches that make up the fix here, and how many of them stand at the main line. */
+  patches: number
+  patchesOnMain: number
+  /** Newest carrying commit on the main line. */
+  mainSha: string | null
+  mainAtMs: number | null
+  revertedBy: string | null
+  isUnaffected: boolean
+}
+
+/** What runs in one environment of kind production, for a service that the fix touches. */
+export interface ProductionRun {
+  environment: string
+  service: string
+  release: string
+  atMs: number
+  containsFix: boolean
+  /** An older deployment there contained the fix and this one does not. */
+  isRolledBack: boolean
+}
+
+/** The judgement on a tied fault's silence (see silence.ts). */
+export interface FaultSilence {
+  fault: string
+  verdict: 'silent' | 'judging' | 'cannot-judge' | 'seen-again'
+  sinceMs: number | null
+  neededMs: number
+  exercised: number
+  seenIn: { release: string; environment: string; atMs: number } | null
+}
+
+export interface LadderInput {
+  logged: Act & { cause: 'person' | 'rule' | 'import' | 'test'; fault: string | null }
+  accepted: Act | null
+  started: Act | null
+  branches: TiedBranch[]
+  commits: TiedCommit[]
+  pullRequests: TiedPullRequest[]
+  fixes: RepositoryFix[]
+  /** Null when the project knows no environment of kind production. */
+  production: ProductionRun[] | null
+  /** Releases that contain the whole fix, oldest first. */
+  containingReleases: { service: string; release: string; atMs: number }[]
+  verifyingTests: { name: string; passed: boolean; release: string }[]
+  silences: FaultSilence[]
+  verified: (Act & { atMs: number }) | null
+  claims: (Act & { stage: Stage })[]
+  rejected: (Act & { disposition: Disposition }) | null
+}

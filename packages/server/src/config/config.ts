@@ -1,0 +1,32 @@
+import { resolve } from 'node:path'
+import type { Env } from './env.js'
+
+export interface CommandOptions { port?: string | undefined; data?: string | undefined; host?: string | undefined }
+
+export interface Config {
+  kind: 'demo' | 'real'
+  host: string
+  port: number
+  dataDir: string
+  /** Where the stand-ins answer; null outside the demo. */
+  outsideUrl: string | null
+  smtpPort: number | null
+  /** Whether people may read without signing in. */
+  mayReadUnsigned: boolean
+  pollIntervalMs: number
+  judgeIntervalMs: number
+  logLevel: Env['DYSTRACER_LOG']
+  day: string | null
+}
+
+/** Settings of one run: options win over variables, variables over defaults. */
+export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptions = {}): Config {
+  const port = options.port === undefined ? (env.DYSTRACER_PORT ?? 4310) : Number(options.port)
+  if (!Number.isInteger(port) || port < 1 || port > 65533) throw new Error(`--port must be a number from 1 to 65533, not ${options.port}`)
+  const isDemo = kind === 'demo'
+  return {
+    kind, port, host: options.host ?? env.DYSTRACER_HOST ?? '127.0.0.1', dataDir: resolve(options.data ?? env.DYSTRACER_DATA ?? (isDemo ? '.data/demo' : '.data/main')),
+    outsideUrl: isDemo ? `http://127.0.0.1:${port + 1}` : null, smtpPort: isDemo ? port + 2 : null, mayReadUnsigned: isDemo,
+    pollIntervalMs: isDemo ? 10_000 : 60_000, judgeIntervalMs: isDemo ? 1_000 : 60_000, logLevel: env.DYSTRACER_LOG, day: env.DYSTRACER_DAY ?? null,
+  }
+}

@@ -1,0 +1,18 @@
+import { z } from 'zod'
+
+const zEnv = z.object({
+  DYSTRACER_PORT: z.coerce.number().int().min(1).max(65535).optional(),
+  DYSTRACER_DATA: z.string().optional(),
+  DYSTRACER_HOST: z.string().optional(),
+  DYSTRACER_DAY: z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'must be a day such as 2026-11-24').optional(),
+  DYSTRACER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('warn'),
+})
+export type Env = z.infer<typeof zEnv>
+
+/** The variables that Dystracer knows; throws with the name of a wrong one. Nothing else reads the environment. */
+export function readEnv(source: NodeJS.ProcessEnv = process.env): Env {
+  const parsed = zEnv.safeParse(source)
+  if (parsed.success) return parsed.data
+  const issue = parsed.error.issues[0]
+  throw new Error(`${String(issue?.path[0])}: ${issue?.message}`)
+}

@@ -1,0 +1,91 @@
+import type { Disposition, Ladder, Stage } from '@dystracer/core/ladder/ladder'
+import type { Provenance } from '@dystracer/core/threads/thread'
+import type { NodeRef } from '@dystracer/core/basics/node-ref'
+import type { ItemType } from '@dystracer/core/filter/filter'
+import type { Role } from '@dystracer/core/contract/common'
+
+export interface LinkBody {
+  assertionId: string; linkId: string; kind: string; from: NodeRef; to: NodeRef; provenance: Provenance; source: string | null; statedBy: string | null; targetRevision: number | null
+}
+export interface PullRequestBody {
+  repository: string; number: number; title: string; body: string; state: 'open' | 'merged' | 'closed'; author: string; head: string; base: string; headSha: string; mergeSha: string | null
+  createdAtMs: number; updatedAtMs: number; version: number
+}
+export interface TestResultBody { suite: string; name: string; outcome: 'passed' | 'failed' | 'skipped'; durationMs: number; message: string; verifies: string[] }
+
+/** The fields of an item that `item-changed` may carry. */
+export interface ItemFields {
+  title: string; description: string; severity: number | null; ownerId: string | null; component: string | null; milestone: string | null; labels: string[]; dueOn: string | null
+  estimateMinutes: number | null; type: ItemType
+}
+export type FieldChanges = { [Field in keyof ItemFields]?: { from: ItemFields[Field]; to: ItemFields[Field] } }
+
+/** Every event of the journal by kind, with its body. Bodies are facts: what is derived from them is not stored, apart from decisions (rule 17). */
+export interface EventBodies {
+  'project-created': { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }
+  'person-added': { personId: string; name: string; initials: string; email: string }
+  'role-given': { project: string; personId: string; role: Role }
+  'component-added': { project: string; name: string; keeperId: string | null; repository: string | null; pathPrefix: string | null }
+  'repository-added': { name: string; url: string; mainBranch: string }
+  'service-added': { name: string; project: string; repository: string; tagPrefix: string }
+  'environment-added': { name: string; kind: 'production' | 'staging' | 'test'; needsApproval: boolean; position: number }
+  'rule-added': { ruleId: string; project: string; name: string; environmentKind: string; severityAtLeast: string; countAtLeast: number; windowMs: number }
+  'requirement-written': { key: string; title: string; text: string; parent: string | null; isHeading: boolean; revision: number; position: number }
+  'item-logged': {
+    key: string; project: string; number: number; type: ItemType; title: string; description: string; severity: number | null; component: string | null; milestone: string | null; labels: string[]
+    foundIn: string | null; cause: 'person' | 'rule' | 'import' | 'test'; reporterId: string | null; fault: string | null
+  }
+  'item-changed': { key: string; changes: FieldChanges }
+  'item-accepted': { key: string }
+  'item-rejected': { key: string; disposition: Disposition; words: string }
+  'item-reopened': { key: string; why: string }
+  'item-started': { key: string; repository: string; branch: string }
+  'item-verified': { key: string; words: string }
+  'stage-claimed': { key: string; stage: Stage; words: string }
+  'ladder-moved': { key: string; ladder: Ladder; stair: string; from: string }
+  'comment-added': { commentId: string; key: string; text: string }
+  'time-booked': { entryId: string; key: string; personId: string; minutes: number; onDay: string; provenance: string }
+  'link-asserted': LinkBody
+  'link-retracted': { assertionId: string; linkId: string; from: NodeRef; to: NodeRef; kind: string }
+  'link-vetoed': { linkId: string; source: string }
+  'refs-moved': { repository: string; moves: { ref: string; from: string | null; to: string | null; isForced: boolean }[]; newCommits: string[] }
+  'pull-request-seen': PullRequestBody
+  'build-started': { repository: string; number: number; sha: string; branch: string }
+  'build-finished': { repository: string; number: number; sha: string; branch: string; state: 'passed' | 'broke'; startedAtMs: number }
+  'tests-reported': { repository: string; build: number; sha: string; results: TestResultBody[] }
+  'release-found': { service: string; name: string; tag: string; sha: string; isRewritten: boolean }
+  'deployment-asked': { deploymentId: string; service: string; release: string; environment: string }
+  'deployment-approved': { deploymentId: string }
+  'deployment-failed': { deploymentId: string; why: string }
+  'deployment-seen': { deploymentId: string; service: string; release: string; environment: string }
+  'fault-found': {
+    number: number; fingerprint: string; service: string; type: string; message: string; maskedMessage: string; place: string | null; reason: unknown; traceDigest: string
+  }
+  'fault-in-release': { fault: string; release: string; environment: string }
+  'rule-fired': { ruleId: string; fault: number; key: string; count: number }
+  'mail-sent': { to: string; subject: string }
+}
+export type EventKind = keyof EventBodies
+
+/** Who or what caused an event: `person:ines`, `rule:live-faults`, `source:code-host`, `system`. */
+export type Actor = string
+
+export interface EventDraft<Kind extends EventKind = EventKind> {
+  kind: Kind
+  body: EventBodies[Kind]
+  actor: Actor
+  /** Things whose history shows the event, as `kind:id`. */
+  subjects: string[]
+  /** When it happened; the clock's time when left out. */
+  atMs?: number
+  /** What it followed from, such as `push to fix/EMB-142` or a rule's name. */
+  cause?: string
+  /** The thing that carries the evidence, as `kind:id`. */
+  source?: string
+  /** An event with a key that is known already is not written again. */
+  idempotencyKey?: string
+}
+
+export interface JournalEntry<Kind extends EventKind = EventKind> {
+  seq: number; kind: Kind; atMs: number; recordedAtMs: number; actor: Actor; cause: string | null; source: string | null; subjects: string[]; body: EventBodies[Kind]
+}
