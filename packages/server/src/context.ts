@@ -1,0 +1,73 @@
+import { randomUUID } from 'node:crypto'
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { pino } from 'pino'
+import { makeHttpCodeHost, makeHttpDeployer } from './adapters/outside/http-outside.js'
+import { makeSmtpMailer, noMailer } from './adapters/outside/smtp-mailer.js'
+import type { Config } from './config/config.js'
+import { openMainDb, openReadOnly, openVolumeDb } from './db/open.js'
+import { sql } from './db/statements.js'
+import { Journal } from './journal/journal.js'
+import { followFaults } from './services/faults.service.js'
+import { moveLadders } from './services/ladder.service.js'
+import type { ServiceContext } from './services/service-context.js'
+import type { GitMethods } from './workers/git.protocol.js'
+import type { IntakeMethods } from './workers/intake.protocol.js'
+import { WorkerClient } from './workers/rpc.js'
+
+export interface OwnedContext { ctx: ServiceContext; close(): Promise<void> }
+const FOLLOW_DELAY_MS = 40
+
+/** Opens a data folder and builds everything that services work with; refuses a folder of the other kind (rule 22). */
+export function buildContext(config: Config, replacements: Partial<Pick<ServiceContext, 'nowMs' | 'codeHost' | 'deployer' | 'mailer'>> = {}): OwnedContext {
+  mkdirSync(config.dataDir, { recursive: true })
+  const db = openMainDb(join(config.dataDir, 'dystracer.db'))
+  refuseOtherKind(db, config)
+  const volumePath = join(config.dataDir, 'occurrences.db')
+  openVolumeDb(volumePath).close()
+  const volume = openReadOnly(volumePath)
+  const log = pino({ level: config.logLevel, redact: ['req.headers.authorization', 'req.headers.cookie', '*.password', '*.token'] }, pino.destination(2))
+  const nowMs = replacements.nowMs ?? Date.now
+  const background = new Set<Promise<unknown>>()
+  const ctx: ServiceContext = {
+    config, log, nowMs, newId: randomUUID, db, volume, journal: new Journal({ db, nowMs }), graphs: new Map(),
+    git: new WorkerClient<GitMethods>(new URL('./workers/git.worker.js', import.meta.url), {}),
+    intake: new WorkerClient<IntakeMethods>(new URL('./workers/intake.worker.js', import.meta.url), { volumePath }),
+    codeHost: replacements.codeHost ?? (config.outsideUrl ? makeHttpCodeHost(config.outsideUrl) : null),
+    deployer: replacements.deployer ?? (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null),
+    mailer: replacements.mailer ?? (config.smtpPort ? makeSmtpMailer({ port: config.smtpPort, from: 'Dystracer <dystracer@emberwick.example>' }) : noMailer),
+    background: {
+      add: (work, what) => {
+        const kept = work.catch((error: unknown) => log.warn({ err: error }, `${what} failed`)).finally(() => background.delete(kept))
+        background.add(kept)
+      },
+    },
+  }
+  ctx.journal.deriveBeforeCommit((writer, touched) => moveLadders(ctx, writer, touched))
+  let followTimer: NodeJS.Timeout | undefined
+  ctx.intake.onNotice = () => {
+    // Several batches are followed in one write: a burst costs the journal little.
+    followTimer ??= setTimeout(() => {
+      followTimer = undefined
+      followFaults(ctx)
+    }, FOLLOW_DELAY_MS)
+  }
+  return {
+    ctx,
+    close: async () => {
+      clearTimeout(followTimer)
+      await Promise.allSettled([...background])
+      await Promise.all([ctx.git.stop(), ctx.intake.stop()])
+      volume.close()
+      db.close()
+    },
+  }
+}
+
+function refuseOtherKind(db: ServiceContext['db'], config: Config): void {
+  sql(db, `INSERT OR IGNORE INTO meta (name, value) VALUES ('kind', @kind)`).run({ kind: config.kind })
+  const kind = sql<object, { value: string }>(db, `SELECT value FROM meta WHERE name = 'kind'`).get({})?.value
+  if (kind === config.kind) return
+  db.close()
+  throw new Error(`the data folder ${config.dataDir} holds ${kind === 'demo' ? 'a demo; open it with "./dystracer demo"' : 'real data; open it with "./dystracer start"'}`)
+}

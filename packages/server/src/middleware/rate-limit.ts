@@ -1,0 +1,29 @@
+import { Problem } from '@dystracer/core/basics/problem'
+
+interface Bucket { tokens: number; atMs: number }
+const BUCKETS_MAX = 10_000
+
+/** A token bucket per key. `take` throws `too-many-requests` with Retry-After once a key has used up its burst faster than it refills. */
+export class RateLimit {
+  readonly #buckets = new Map<string, Bucket>()
+  readonly #burst: number
+  readonly #perMinute: number
+
+  constructor({ burst, perMinute }: { burst: number; perMinute: number }) {
+    this.#burst = burst
+    this.#perMinute = perMinute
+  }
+
+  take(key: string, nowMs: number): void {
+    const bucket = this.#buckets.get(key) ?? { tokens: this.#burst, atMs: nowMs }
+    bucket.tokens = Math.min(this.#burst, bucket.tokens + ((nowMs - bucket.atMs) / 60_000) * this.#perMinute)
+    bucket.atMs = nowMs
+    if (this.#buckets.size >= BUCKETS_MAX) this.#buckets.clear()
+    this.#buckets.set(key, bucket)
+    if (bucket.tokens < 1) {
+      const waitSeconds = Math.ceil(((1 - bucket.tokens) / this.#perMinute) * 60)
+      throw new Problem('too-many-requests', { detail: `Try again in ${waitSeconds} seconds.`, headers: { 'retry-after': String(waitSeconds) } })
+    }
+    bucket.tokens -= 1
+  }
+}

@@ -1,0 +1,81 @@
+import Router from '@koa/router'
+import type { Context } from 'koa'
+import { z } from 'zod'
+import { Problem } from '@dystracer/core/basics/problem'
+import { readJsonBody } from '../middleware/read-body.js'
+import type { Who } from '../services/access.js'
+import type { ServiceContext } from '../services/service-context.js'
+
+type Method = 'get' | 'post' | 'patch' | 'put' | 'delete'
+export interface Operation<Query extends z.ZodType, Body extends z.ZodType, Answer extends z.ZodType> {
+  method: Method
+  /** Below /api/v1; parameters as `:name`. */
+  path: string
+  summary: string
+  query?: Query
+  body?: Body
+  answer: Answer
+  /** Whether someone without membership may call it. */
+  isPublic?: boolean
+  handle(input: { ctx: ServiceContext; who: Who; params: Record<string, string>; query: z.infer<Query>; body: z.infer<Body>; koa: Context }): z.infer<Answer> | Promise<z.infer<Answer>>
+}
+interface Described { method: Method; path: string; summary: string; query: z.ZodType | undefined; body: z.ZodType | undefined; answer: z.ZodType }
+
+/** The API: every operation is declared once, with the schemas that check it and describe it (OpenAPI 3.1). */
+export class Api {
+  readonly router = new Router({ prefix: '/api/v1' })
+  readonly #ctx: ServiceContext
+  readonly #operations: Described[] = []
+
+  constructor(ctx: ServiceContext) {
+    this.#ctx = ctx
+  }
+
+  add<Query extends z.ZodType = z.ZodType<unknown>, Body extends z.ZodType = z.ZodType<unknown>, Answer extends z.ZodType = z.ZodType<unknown>>(operation: Operation<Query, Body, Answer>): void {
+    const { method, path, summary, query, body, answer } = operation
+    this.#operations.push({ method, path, summary, query, body, answer })
+    this.router[method](path, async (koa) => {
+      const who = koa.state.who as Who
+      if (!operation.isPublic) requireReader(who)
+      const params = Object.fromEntries(Object.entries(koa.params as Record<string, string>).map(([name, value]) => [name, value]))
+      const parsedBody = body ? body.parse(await readJsonBody(koa.req)) : undefined
+      koa.body = (await operation.handle({
+        ctx: this.#ctx, who, params, query: (query ? query.parse({ ...koa.query }) : {}) as z.infer<Query>, body: parsedBody as z.infer<Body>, koa,
+      })) as object
+    })
+  }
+
+  /** The description that stands at /api/openapi.json. */
+  describe(): object {
+    const paths: Record<string, Record<string, object>> = {}
+    for (const operation of this.#operations) {
+      const path = `/api/v1${operation.path.replace(/:(\w+)/g, '{$1}').replace(/\{\*(\w+)\}/g, '{$1}').replace(/\*(\w+)/g, '{$1}')}`
+      const names = [...path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] ?? '')
+      const queryShape = operation.query instanceof z.ZodObject ? Object.entries(operation.query.shape as Record<string, z.ZodType>) : []
+      paths[path] = {
+        ...paths[path],
+        [operation.method]: {
+          summary: operation.summary, operationId: `${operation.method}${path.replace(/[^A-Za-z0-9]+(\w)/g, (_, letter: string) => letter.toUpperCase()).replace(/\W/g, '')}`,
+          parameters: [
+            ...names.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
+            ...queryShape.map(([name, schema]) => ({ name, in: 'query', required: false, schema: toSchema(schema) })),
+          ],
+          ...(operation.body && { requestBody: { content: { 'application/json': { schema: toSchema(operation.body) } } } }),
+          responses: { 200: { description: 'done', content: { 'application/json': { schema: toSchema(operation.answer) } } }, default: { description: 'problem details (RFC 9457)', content: { 'application/problem+json': { schema: { type: 'object' } } } } },
+        },
+      }
+    }
+    return { openapi: '3.1.0', info: { title: 'Dystracer', version: '1', license: { name: 'Apache-2.0', identifier: 'Apache-2.0' } }, paths }
+  }
+}
+
+function toSchema(schema: z.ZodType): object {
+  const { $schema: _, ...json } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as { $schema?: string }
+  return json
+}
+
+function requireReader(who: Who): void {
+  if (who.role !== null) return
+  if (who.via === 'anonymous') throw new Problem('sign-in-required')
+  throw new Problem('not-allowed', { detail: 'This token may not read.' })
+}

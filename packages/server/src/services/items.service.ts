@@ -1,0 +1,274 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import { splitRepositoryId, type NodeRef } from '@dystracer/core/basics/node-ref'
+import type { AcceptItem, AddLink, ChangeItem, LogItem, RejectItem, Started } from '@dystracer/core/contract/items'
+import { zAcceptItem, zLogItem } from '@dystracer/core/contract/items'
+import { proposeBranchName } from '@dystracer/core/text/branch-name'
+import { parseReferences } from '@dystracer/core/text/references'
+import type { Stage } from '@dystracer/core/ladder/ladder'
+import { sql } from '../db/statements.js'
+import type { FieldChanges, ItemFields } from '../journal/events.js'
+import { entryByIdempotencyKey } from '../journal/journal.queries.js'
+import type { JournalWriter } from '../journal/journal.js'
+import { OutsideError } from '../ports/outside.js'
+import { getItem, type ItemRow } from '../queries/items.queries.js'
+import { requireRole, type Who } from './access.js'
+import { keyPrefixes } from './key-registry.js'
+import { assertLink, linkIdOf, listAssertions, retractAssertion } from './link-assertions.js'
+import type { ServiceContext } from './service-context.js'
+
+/** The item, or a `not-found` problem that says what was looked for. */
+export function requireItem(ctx: Pick<ServiceContext, 'db'>, key: string): ItemRow {
+  const row = getItem(ctx.db, key)
+  if (!row) throw new Problem('not-found', { detail: `There is no item ${key}.` })
+  return row
+}
+
+/** Logs an item and gives its key; the same idempotency key gives the same item again. Throws `invalid-input`, `not-allowed`. */
+export function logItem(ctx: ServiceContext, who: Who, rawInput: LogItem, idempotencyKey?: string): string {
+  requireRole(who, 'member')
+  const input = zLogItem.parse(rawInput)
+  const fullKey = idempotencyKey && `log/${who.actor}/${idempotencyKey}`
+  const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
+  if (before) return (before.body as { key: string }).key
+  if (!sql(ctx.db, 'SELECT 1 FROM project WHERE prefix = @prefix').get({ prefix: input.project })) throw new Problem('invalid-input', { fields: { project: `There is no project ${input.project}` } })
+  if (input.requirement) requireRequirement(ctx, input.requirement)
+  requireComponent(ctx, input.component)
+  return ctx.journal.write((writer) => {
+    const { number, key } = nextItemKey(ctx, input.project)
+    writer.append({
+      kind: 'item-logged', actor: who.actor, subjects: [`item:${key}`], ...(fullKey && { idempotencyKey: fullKey }),
+      body: {
+        key, number, project: input.project, type: input.type, title: input.title, description: input.description, severity: input.severity, component: input.component, milestone: input.milestone,
+        labels: input.labels, foundIn: input.foundIn, cause: 'person', reporterId: who.personId, fault: null,
+      },
+    })
+    if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })
+    return key
+  })
+}
+
+/** The next number of a project; numbers are decisions and stand in the journal. */
+export function nextItemKey(ctx: Pick<ServiceContext, 'db'>, project: string): { number: number; key: string } {
+  const number = (sql<object, { number: number }>(ctx.db, 'SELECT coalesce(max(number), 0) AS number FROM item WHERE project = @project').get({ project })?.number ?? 0) + 1
+  return { number, key: `${project}-${number}` }
+}
+
+function requireRequirement(ctx: ServiceContext, key: string): number {
+  const row = sql<object, { revision: number }>(ctx.db, 'SELECT revision FROM requirement WHERE key = @key').get({ key })
+  if (!row) throw new Problem('invalid-input', { fields: { requirement: `There is no requirement ${key}` } })
+  return row.revision
+}
+
+function requireComponent(ctx: ServiceContext, name: string | null | undefined): void {
+  if (name && !sql(ctx.db, 'SELECT 1 FROM component WHERE name = @name').get({ name })) throw new Problem('invalid-input', { fields: { component: `There is no component ${name}` } })
+}
+
+function tieRequirement(ctx: ServiceContext, writer: JournalWriter, input: { key: string; type: string; requirement: string; actor: string }): void {
+  assertLink(ctx.db, writer, {
+    kind: input.type === 'defect' ? 'breaks' : 'implements', from: { kind: 'item', id: input.key }, to: { kind: 'requirement', id: input.requirement }, provenance: 'person', source: null, statedBy: input.actor,
+    actor: input.actor, targetRevision: requireRequirement(ctx, input.requirement),
+  })
+}
+
+const FIELD_OF_ROW: { [Field in keyof ItemFields]: (row: ItemRow) => ItemFields[Field] } = {
+  title: (row) => row.title, description: (row) => row.description, severity: (row) => row.severity, ownerId: (row) => row.owner_id, component: (row) => row.component, milestone: (row) => row.milestone,
+  labels: (row) => JSON.parse(row.labels) as string[], dueOn: (row) => row.due_on, estimateMinutes: (row) => row.estimate_minutes, type: (row) => row.type,
+}
+
+/** Changes fields; what is the same already is left out. With an expected revision, a change since then is refused (`changed-meanwhile`). */
+export function changeItem(ctx: ServiceContext, who: Who, key: string, input: ChangeItem, expectedRevision?: number): void {
+  requireRole(who, 'member')
+  const row = requireItem(ctx, key)
+  if (expectedRevision !== undefined && expectedRevision !== row.revision) {
+    throw new Problem('changed-meanwhile', { detail: `${key} was changed since you opened it. Your text is kept here; look at the new one and save again.`, facts: { revision: row.revision } })
+  }
+  requireComponent(ctx, input.component)
+  requirePerson(ctx, input.ownerId)
+  const changes = fieldChanges(row, input)
+  if (Object.keys(changes).length === 0) return
+  ctx.journal.write((writer) => { writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, changes } }) })
+  if (changes.ownerId?.to) mailNewOwner(ctx, who, key, changes.ownerId.to)
+}
+
+function fieldChanges(row: ItemRow, input: Partial<ChangeItem>): FieldChanges {
+  const changes: Record<string, unknown> = {}
+  for (const [field, to] of Object.entries(input)) {
+    const from = FIELD_OF_ROW[field as keyof ItemFields](row)
+    if (to !== undefined && JSON.stringify(from) !== JSON.stringify(to)) changes[field] = { from, to }
+  }
+  return changes as FieldChanges
+}
+
+function requirePerson(ctx: ServiceContext, personId: string | null | undefined): void {
+  if (personId && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId })) throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
+}
+
+/** Decides that an item is real and ours, with severity, owner, component and the requirement that it breaks. */
+export function acceptItem(ctx: ServiceContext, who: Who, key: string, rawInput: AcceptItem): void {
+  requireRole(who, 'member')
+  const input = zAcceptItem.parse(rawInput)
+  const row = requireItem(ctx, key)
+  requireComponent(ctx, input.component)
+  requirePerson(ctx, input.ownerId)
+  if (input.requirement) requireRequirement(ctx, input.requirement)
+  const { requirement, ...fields } = input
+  const changes = fieldChanges(row, { ...fields, component: fields.component ?? row.component, ownerId: fields.ownerId ?? row.owner_id })
+  ctx.journal.write((writer) => {
+    if (Object.keys(changes).length > 0) writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, changes } })
+    writer.append({ kind: 'item-accepted', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key } })
+    if (requirement) tieRequirement(ctx, writer, { key, type: row.type, requirement, actor: who.actor })
+  })
+  if (changes.ownerId?.to) mailNewOwner(ctx, who, key, changes.ownerId.to)
+}
+
+/** Takes an item off the ladder with a disposition; a duplicate names the item it is the same as. */
+export function rejectItem(ctx: ServiceContext, who: Who, key: string, input: RejectItem): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  const sameAs = input.sameAs ?? null
+  if (input.disposition === 'duplicate') {
+    if (!sameAs) throw new Problem('invalid-input', { fields: { sameAs: 'Name the item that this one is the same as' } })
+    if (sameAs === key) throw new Problem('invalid-input', { fields: { sameAs: 'An item cannot be the same as itself' } })
+    requireItem(ctx, sameAs)
+  }
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'item-rejected', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, disposition: input.disposition, words: input.words ?? '' } })
+    if (sameAs) assertLink(ctx.db, writer, { kind: 'same-as', from: { kind: 'item', id: key }, to: { kind: 'item', id: sameAs }, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor })
+  })
+}
+
+export function reopenItem(ctx: ServiceContext, who: Who, key: string, why: string): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  ctx.journal.write((writer) => { writer.append({ kind: 'item-reopened', actor: who.actor, subjects: [`item:${key}`], body: { key, why } }) })
+}
+
+export function verifyItem(ctx: ServiceContext, who: Who, key: string, words: string): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  ctx.journal.write((writer) => { writer.append({ kind: 'item-verified', actor: who.actor, subjects: [`item:${key}`], body: { key, words } }) })
+}
+
+export function claimStage(ctx: ServiceContext, who: Who, key: string, input: { stage: Stage; words: string }): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  ctx.journal.write((writer) => { writer.append({ kind: 'stage-claimed', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } }) })
+}
+
+/** Starts work: creates the branch in the code host and tells how to check it out. Throws `outside-unreachable` with nothing changed. */
+export async function startItem(ctx: ServiceContext, who: Who, key: string, input: { repository: string; branch?: string | undefined }): Promise<Started> {
+  requireRole(who, 'member')
+  const row = requireItem(ctx, key)
+  const repository = sql<object, { url: string; main_branch: string }>(ctx.db, 'SELECT url, main_branch FROM repository WHERE name = @name').get({ name: input.repository })
+  if (!repository) throw new Problem('invalid-input', { fields: { repository: `There is no repository ${input.repository}` } })
+  const branch = input.branch ?? proposeBranchName(row)
+  if (!/^[A-Za-z0-9][\w./-]{0,118}$/.test(branch) || branch.includes('..') || branch.endsWith('.lock') || branch.endsWith('/')) throw new Problem('invalid-input', { fields: { branch: 'Not a name that git takes for a branch' } })
+  if (!ctx.codeHost) throw new Problem('outside-unreachable', { detail: 'No code host is connected; create the branch by hand and push it.' })
+  try {
+    await ctx.codeHost.createBranch({ repository: input.repository, branch, from: repository.main_branch, by: who.personId ?? who.actor })
+  } catch (error) {
+    if (error instanceof OutsideError) throw new Problem('outside-unreachable', { detail: `The branch was not created: ${error.message}. Nothing was changed; try again.`, cause: error })
+    throw error
+  }
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'item-started', actor: who.actor, subjects: [`item:${key}`], body: { key, repository: input.repository, branch } })
+    if (row.owner_id === null && who.personId) {
+      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'started work', body: { key, changes: { ownerId: { from: null, to: who.personId } } } })
+    }
+  })
+  return { branch, repository: input.repository, commands: [`git fetch ${repository.url} ${branch}`, `git checkout -b ${branch} FETCH_HEAD`] }
+}
+
+export function addComment(ctx: ServiceContext, who: Who, key: string, text: string): string {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  const commentId = ctx.newId()
+  const refs = parseReferences(text, keyPrefixes(ctx.db))
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'comment-added', actor: who.actor, subjects: [`item:${key}`], body: { commentId, key, text } })
+    for (const named of refs.named) {
+      if (named === key || !getItem(ctx.db, named)) continue
+      assertLink(ctx.db, writer, { kind: 'see-also', from: { kind: 'item', id: key }, to: { kind: 'item', id: named }, provenance: 'person', source: `item:${key}`, statedBy: who.actor, actor: who.actor, cause: 'comment' })
+    }
+    for (const [index, time] of refs.times.entries()) if (who.personId) bookTime(ctx, writer, who, key, { minutes: time.minutes, on: time.on ?? undefined, entryId: `${commentId}/${index}`, provenance: 'comment' })
+  })
+  return commentId
+}
+
+export function addTime(ctx: ServiceContext, who: Who, key: string, input: { minutes: number; on?: string | undefined }): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  if (!who.personId) throw new Problem('not-allowed', { detail: 'Time belongs to a person; sign in as one.' })
+  ctx.journal.write((writer) => bookTime(ctx, writer, who, key, { ...input, entryId: ctx.newId(), provenance: 'person' }))
+}
+
+function bookTime(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, input: { minutes: number; on?: string | undefined; entryId: string; provenance: string }): void {
+  writer.append({
+    kind: 'time-booked', actor: who.actor, subjects: [`item:${key}`],
+    body: { entryId: input.entryId, key, personId: who.personId ?? '', minutes: input.minutes, onDay: input.on ?? new Date(ctx.nowMs()).toISOString().slice(0, 10), provenance: input.provenance },
+  })
+}
+
+/** Ties an item to something by a person's word. Refuses loops of `blocks` and `parent`, naming the loop. */
+export function addLink(ctx: ServiceContext, who: Who, key: string, input: AddLink): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  requireTarget(ctx, input.to)
+  const from: NodeRef = { kind: 'item', id: key }
+  if (input.kind === 'blocks' || input.kind === 'parent') {
+    const loop = findLoop(ctx, input.kind, input.to.id, key)
+    if (loop) throw new Problem('conflict', { detail: `That would close a loop: ${[key, ...loop].join(' → ')}.` })
+  }
+  const targetRevision = input.to.kind === 'requirement' ? requireRequirement(ctx, input.to.id) : null
+  ctx.journal.write((writer) => { assertLink(ctx.db, writer, { kind: input.kind, from, to: input.to, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor, targetRevision }) })
+}
+
+const TARGET_TABLE: Partial<Record<NodeRef['kind'], string>> = { item: 'SELECT 1 FROM item WHERE key = @id', requirement: 'SELECT 1 FROM requirement WHERE key = @id', fault: `SELECT 1 FROM fault WHERE 'F-' || number = @id` }
+
+function requireTarget(ctx: ServiceContext, to: NodeRef): void {
+  const parts = splitRepositoryId(to.id)
+  const found = TARGET_TABLE[to.kind]
+    ? sql(ctx.db, TARGET_TABLE[to.kind] ?? '').get({ id: to.id })
+    : to.kind === 'pull-request' ? parts && sql(ctx.db, 'SELECT 1 FROM pull_request WHERE repository = @repository AND number = @number').get({ repository: parts.repository, number: Number(parts.rest) })
+    : to.kind === 'commit' ? parts && sql(ctx.db, 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha').get({ repository: parts.repository, sha: parts.rest }) : null
+  if (!found) throw new Problem('invalid-input', { fields: { to: `There is no ${to.kind} ${to.id}` } })
+}
+
+function findLoop(ctx: ServiceContext, kind: string, fromKey: string, wanted: string): string[] | null {
+  const queue: string[][] = [[fromKey]]
+  const seen = new Set<string>()
+  for (let path = queue.shift(); path; path = queue.shift()) {
+    const last = path.at(-1) ?? ''
+    if (last === wanted) return path
+    if (seen.has(last)) continue
+    seen.add(last)
+    const next = sql<object, { to_id: string }>(ctx.db, `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @id AND kind = @kind AND retracted_at_ms IS NULL`).all({ id: last, kind })
+    for (const row of next) queue.push([...path, row.to_id])
+  }
+  return null
+}
+
+/** A person's untie: retracts every assertion of the link and forbids re-deriving it from the same sources (rule 13). */
+export function removeLink(ctx: ServiceContext, who: Who, key: string, linkId: string): void {
+  requireRole(who, 'member')
+  const rows = listAssertions(ctx.db, { kind: 'item', id: key }).filter((row) => row.link_id === linkId)
+  if (rows.length === 0) throw new Problem('not-found', { detail: 'This link is not there any more.' })
+  ctx.journal.write((writer) => {
+    for (const row of rows) {
+      retractAssertion(writer, row, who.actor)
+      if (row.source) {
+        const id = linkIdOf({ kind: row.kind, from: { kind: row.from_kind, id: row.from_id }, to: { kind: row.to_kind, id: row.to_id } })
+        writer.append({ kind: 'link-vetoed', actor: who.actor, subjects: [`item:${key}`], body: { linkId: id, source: row.source } })
+      }
+    }
+  })
+}
+
+function mailNewOwner(ctx: ServiceContext, who: Who, key: string, ownerId: string): void {
+  if (who.personId === ownerId) return
+  const owner = sql<object, { email: string; name: string }>(ctx.db, 'SELECT email, name FROM person WHERE person_id = @ownerId').get({ ownerId })
+  const item = getItem(ctx.db, key)
+  if (!owner || !item) return
+  const mail = { to: owner.email, subject: `${key} is yours: ${item.title}`, text: `${owner.name},\n\n${key} "${item.title}" was given to you by ${who.personId ?? who.actor}.\n\nhttp://${ctx.config.host}:${ctx.config.port}/items/item~${key}\n` }
+  ctx.background.add(ctx.mailer.send(mail), `mail about ${key}`)
+}

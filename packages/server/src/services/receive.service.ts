@@ -1,0 +1,116 @@
+import { z } from 'zod'
+import { Problem } from '@dystracer/core/basics/problem'
+import { parseReferences } from '@dystracer/core/text/references'
+import { readJunit, ReportFormatError } from '../adapters/reports/junit.js'
+import { sql } from '../db/statements.js'
+import type { TestResultBody } from '../journal/events.js'
+import { itemsTiedTo } from './link-assertions.js'
+import { seeDeployment } from './deployments.service.js'
+import { keyPrefixes } from './key-registry.js'
+import { seePullRequest } from './pull-request-ties.js'
+import type { RepositorySync } from './repository-sync.js'
+import type { ServiceContext } from './service-context.js'
+
+/** The envelope of a CDEvents message (cdevents.dev, 0.4): context, subject, and data of the sender's own. */
+const zCdEvent = z.object({
+  context: z.object({ id: z.string().max(200), source: z.string().max(500), type: z.string().max(200), timestamp: z.iso.datetime({ offset: true }) }),
+  subject: z.object({ id: z.string().max(300), content: z.record(z.string(), z.unknown()).default({}) }),
+  customData: z.unknown().optional(),
+})
+const zPullRequestData = z.object({
+  repository: z.string().max(100), number: z.number().int().positive(), title: z.string().max(500), body: z.string().max(100_000), state: z.enum(['open', 'merged', 'closed']), author: z.string().max(200),
+  head: z.string().max(250), base: z.string().max(250), headSha: z.string().regex(/^[0-9a-f]{40,64}$/), mergeSha: z.string().regex(/^[0-9a-f]{40,64}$/).nullable(), createdAtMs: z.number().int(), updatedAtMs: z.number().int(),
+  version: z.number().int(),
+})
+const zBuildData = z.object({
+  repository: z.string().max(100), number: z.number().int().positive(), sha: z.string().regex(/^[0-9a-f]{40,64}$/), branch: z.string().max(250), outcome: z.enum(['passed', 'broke']).optional(), startedAtMs: z.number().int(),
+})
+const zDeploymentData = z.object({ deploymentId: z.string().max(100), service: z.string().max(100), release: z.string().max(100), environment: z.string().max(100), by: z.string().max(100).nullable().default(null) })
+
+/**
+ * Takes one CDEvents message. Kinds that nothing here rests on are accepted and passed over; the same message again changes nothing. A push or a merge only
+ * says that git is worth a look: what happened is read from git.
+ */
+export async function receiveCdEvent(ctx: ServiceContext, sync: RepositorySync, raw: unknown): Promise<void> {
+  const parsed = zCdEvent.safeParse(raw)
+  if (!parsed.success) throw new Problem('invalid-input', { detail: `Not a CDEvents message: ${z.prettifyError(parsed.error)}` })
+  const { context, customData } = parsed.data
+  const [, , subject = '', predicate = ''] = context.type.split('.')
+  const idempotencyKey = `${context.source}#${context.id}`
+  const atMs = Date.parse(context.timestamp)
+  if (subject === 'change') {
+    const pr = expectData(zPullRequestData, customData)
+    await sync.request(pr.repository, `pull request ${pr.number}`)
+    seePullRequest(ctx, pr, `pull request ${pr.number} ${predicate}`)
+  } else if (subject === 'repository' || subject === 'branch') {
+    const { repository } = expectData(z.object({ repository: z.string().max(100) }), customData)
+    ctx.background.add(sync.request(repository, `push seen by ${context.source}`), `fetching ${repository}`)
+  } else if (subject === 'build') receiveBuild(ctx, { data: expectData(zBuildData, customData), predicate, atMs, idempotencyKey })
+  else if (subject === 'service' && predicate !== 'removed') seeDeployment(ctx, { ...expectData(zDeploymentData, customData), atMs, idempotencyKey })
+}
+
+function expectData<T extends z.ZodType>(schema: T, data: unknown): z.infer<T> {
+  const parsed = schema.safeParse(data)
+  if (!parsed.success) throw new Problem('invalid-input', { detail: `customData: ${z.prettifyError(parsed.error)}` })
+  return parsed.data
+}
+
+function receiveBuild(ctx: ServiceContext, input: { data: z.infer<typeof zBuildData>; predicate: string; atMs: number; idempotencyKey: string }): void {
+  const { repository, number, sha, branch, outcome, startedAtMs } = input.data
+  requireRepository(ctx, repository)
+  const common = { actor: 'source:build-service', atMs: input.atMs, subjects: [`build:${repository}/${number}`, `repository:${repository}`], idempotencyKey: input.idempotencyKey, source: `build:${repository}/${number}` }
+  ctx.journal.write((writer) => {
+    if (input.predicate === 'started' || input.predicate === 'queued') writer.append({ ...common, kind: 'build-started', body: { repository, number, sha, branch } })
+    else if (input.predicate === 'finished') writer.append({ ...common, kind: 'build-finished', body: { repository, number, sha, branch, state: outcome ?? 'broke', startedAtMs } })
+    writer.touch(itemsOfBuild(ctx, repository, sha, branch))
+  })
+}
+
+/** Items whose ladder shows a build: those of its branch, its commit and the pull requests with that head. */
+function itemsOfBuild(ctx: ServiceContext, repository: string, sha: string, branch: string): string[] {
+  const prs = sql<object, { number: number }>(ctx.db, 'SELECT number FROM pull_request WHERE repository = @repository AND head = @branch').all({ repository, branch })
+  return [
+    ...itemsTiedTo(ctx.db, { kind: 'branch', id: `${repository}/${branch}` }), ...itemsTiedTo(ctx.db, { kind: 'commit', id: `${repository}/${sha}` }),
+    ...prs.flatMap((pr) => itemsTiedTo(ctx.db, { kind: 'pull-request', id: `${repository}/${pr.number}` })),
+  ]
+}
+
+function requireRepository(ctx: ServiceContext, repository: string): void {
+  if (!sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository })) throw new Problem('not-found', { detail: `No repository ${repository} is connected.` })
+}
+
+/** Takes a JUnit XML report of a build. Shards add up; the same report again changes nothing. Gives how many results are in. */
+export function receiveJunit(ctx: ServiceContext, input: { repository: string; commit: string; build: number; xml: string; atMs?: number }): number {
+  requireRepository(ctx, input.repository)
+  const prefixes = keyPrefixes(ctx.db)
+  let results: TestResultBody[]
+  try {
+    results = readJunit(input.xml).map(({ properties, ...test }) => {
+      const named = parseReferences(`${test.name}\n\nVerifies: ${properties.requirement ?? properties.verifies ?? ''}`, prefixes)
+      return { ...test, verifies: [...new Set([...named.requirements, ...named.verifies])] }
+    })
+  } catch (error) {
+    if (error instanceof ReportFormatError) throw new Problem('malformed-body', { detail: `The report was not read: ${error.message}. Nothing was stored.` })
+    throw error
+  }
+  const subject = `build:${input.repository}/${input.build}`
+  ctx.journal.write((writer) => {
+    const { repository, build, commit } = input
+    const digest = results.map((result) => `${result.suite}/${result.name}=${result.outcome}`).join('\n')
+    writer.append({
+      kind: 'tests-reported', actor: 'source:build-service', subjects: [subject], source: subject, idempotencyKey: `junit/${repository}/${build}/${hashOf(digest)}`, ...(input.atMs !== undefined && { atMs: input.atMs }),
+      body: { repository, build, sha: commit, results },
+    })
+    const branch = sql<object, { branch: string }>(ctx.db, 'SELECT branch FROM build WHERE repository = @repository AND number = @build').get({ repository, build })?.branch ?? ''
+    const named = new Set(results.flatMap((result) => parseReferences(result.name, prefixes).named))
+    writer.touch([...itemsOfBuild(ctx, repository, commit, branch), ...named])
+  })
+  return results.length
+}
+
+/** FNV-1a, enough to tell reports of one build apart. */
+function hashOf(text: string): string {
+  let hash = 0x811c9dc5
+  for (let index = 0; index < text.length; index++) hash = Math.imul(hash ^ text.charCodeAt(index), 0x01000193)
+  return (hash >>> 0).toString(16)
+}
