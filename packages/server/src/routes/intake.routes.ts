@@ -1,7 +1,7 @@
 import Router from '@koa/router'
 import type { Context } from 'koa'
 import { Webhook, WebhookVerificationError } from 'standardwebhooks'
-import { HTTP } from 'cloudevents'
+import { CloudEvent, HTTP } from 'cloudevents'
 import { z } from 'zod'
 import { Problem } from '@dystracer/core/basics/problem'
 import { otlpMessages } from '../adapters/otlp/otlp-schema.js'
@@ -96,10 +96,7 @@ function authoriseWebhook(koa: Context, body: Buffer, secret: string): void {
 function readCloudEvents(koa: Context, body: Buffer): unknown[] {
   try {
     const events = HTTP.toEvent<unknown>({ headers: koa.headers as Record<string, string>, body: body.toString('utf8') })
-    return [events].flat().map((event) => {
-      event.validate()
-      return event.data
-    })
+    return [events].flat().map((event) => new CloudEvent(event as Partial<CloudEvent<unknown>>).data)
   } catch (error) {
     throw new Problem('malformed-body', { detail: `Not a CloudEvent: ${error instanceof Error ? error.message : 'unreadable'}`, cause: error })
   }

@@ -1,0 +1,120 @@
+import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs'
+import { dirname, join, resolve } from 'node:path'
+import { spawnSync } from 'node:child_process'
+import { makeConfig, type CommandOptions, type Config } from '../config/config.js'
+import { readEnv } from '../config/env.js'
+import { buildContext } from '../context.js'
+import { openMainDb, openReadOnly } from '../db/open.js'
+import { sql } from '../db/statements.js'
+import { verifyProjections } from '../journal/verify.js'
+import { startServer } from '../server.js'
+import { firstAdminSecret, makeToken, projectPrefix } from '../services/accounts.service.js'
+import type { Scope } from '../services/access.js'
+
+/** Starts the server on a real data folder; the first start makes the project and prints the sign-up link of its first administrator. */
+export async function start(config: Config, say: (line: string) => void): Promise<() => Promise<void>> {
+  const owned = buildContext(config)
+  if (projectPrefix(owned.ctx.db) === '') {
+    owned.ctx.journal.write((writer) => {
+      writer.append({ kind: 'project-created', actor: 'system', subjects: [], body: { prefix: 'EMB', name: 'Emberwick', silenceMs: 7 * 86_400_000, requirementPrefixes: ['SAF', 'PLN', 'GLZ', 'BKG'] } })
+    })
+  }
+  const server = await startServer(owned)
+  const secret = firstAdminSecret(owned.ctx)
+  if (secret) say(`Make the first administrator at http://${config.host}:${config.port}/sign-up/${secret}`)
+  say(`Dystracer is ready at http://${config.host}:${config.port}`)
+  return server.stop
+}
+
+/** The data folder that a command means: the one named, else the real one if it is there, else the demo's. */
+function dataDirOf(options: CommandOptions): string {
+  const env = readEnv()
+  const named = options.data ?? env.DYSTRACER_DATA
+  if (named) return resolve(named)
+  const real = makeConfig('real', env).dataDir
+  const dir = existsSync(join(real, 'dystracer.db')) ? real : makeConfig('demo', env).dataDir
+  return dir
+}
+
+function requireData(options: CommandOptions): string {
+  const dir = dataDirOf(options)
+  if (!existsSync(join(dir, 'dystracer.db'))) throw new Error(`there is no data in ${dir}; name the folder with --data`)
+  return dir
+}
+
+export function token(options: CommandOptions, input: { name: string; project: string | null; scope: Scope }): string {
+  const db = openMainDb(join(requireData(options), 'dystracer.db'))
+  try {
+    return makeToken(db, { ...input, nowMs: Date.now() })
+  } finally {
+    db.close()
+  }
+}
+
+/** True when tables and journal agree and SQLite finds both files sound. */
+export function verify(options: CommandOptions, say: (line: string) => void): boolean {
+  const dataDir = requireData(options)
+  const db = openReadOnly(join(dataDir, 'dystracer.db'))
+  const volume = openReadOnly(join(dataDir, 'occurrences.db'))
+  try {
+    const broken = [db, volume].flatMap((file) => (file.pragma('integrity_check') as { integrity_check: string }[]).map((row) => row.integrity_check)).filter((line) => line !== 'ok')
+    for (const line of broken) say(`file: ${line}`)
+    const differences = verifyProjections({ db, dataDir })
+    for (const difference of differences) say(`${difference.table}: ${difference.onlyHere} rows only in the table, ${difference.onlyRebuilt} only in the journal, such as ${difference.example}`)
+    const count = sql<object, { count: number }>(db, 'SELECT count(*) AS count FROM journal').get({})?.count ?? 0
+    const isClean = broken.length + differences.length === 0
+    say(isClean ? `clean: ${count} journal entries give the tables as they are` : 'not clean')
+    return isClean
+  } finally {
+    db.close()
+    volume.close()
+  }
+}
+
+/** A tar of both databases (SQLite's online backup: consistent while the server writes) and the git mirrors. */
+export async function backup(options: CommandOptions, file: string, say: (line: string) => void): Promise<void> {
+  const dataDir = requireData(options)
+  const target = resolve(file)
+  mkdirSync(dirname(target), { recursive: true })
+  const work = join(dataDir, `backup-${process.pid}`)
+  mkdirSync(work)
+  try {
+    // The volume first: the journal's cursor may then lag behind it, never run ahead.
+    for (const name of ['dystracer.db', 'occurrences.db']) {
+      const db = openReadOnly(join(dataDir, name))
+      await db.backup(join(work, name))
+      db.close()
+    }
+    const parts = existsSync(join(dataDir, 'git')) ? ['-C', dataDir, 'git'] : []
+    runTar(['-czf', `${target}.part`, '-C', work, 'dystracer.db', 'occurrences.db', ...parts])
+    renameSync(`${target}.part`, target)
+    say(`saved to ${target} (${Math.round(statSync(target).size / 1024)} KiB)`)
+  } finally {
+    rmSync(work, { recursive: true, force: true })
+  }
+}
+
+export function restore(options: CommandOptions, file: string, say: (line: string) => void): void {
+  const dataDir = dataDirOf(options)
+  mkdirSync(dataDir, { recursive: true })
+  if (readdirSync(dataDir).length > 0) throw new Error(`${dataDir} is not empty; name an empty folder with --data, nothing was changed`)
+  runTar(['-xzf', resolve(file), '-C', dataDir, '--no-same-owner'])
+  say(`restored to ${dataDir}`)
+}
+
+function runTar(args: string[]): void {
+  const { status, stderr } = spawnSync('tar', args, { encoding: 'utf8' })
+  if (status !== 0) throw new Error(`tar failed: ${stderr.trim()}`)
+}
+
+export async function runBench(name: string | undefined, say: (line: string) => void): Promise<void> {
+  const { benches } = await import('./bench.js')
+  const chosen = Object.entries(benches).filter(([known]) => name === undefined || known === name)
+  if (chosen.length === 0) throw new Error(`there is no benchmark ${name}; there are ${Object.keys(benches).join(', ')}`)
+  for (const [known, bench] of chosen) {
+    const figures = await bench()
+    say(known)
+    for (const [label, value] of Object.entries(figures)) say(`  ${label.padEnd(34)} ${value}`)
+    say(JSON.stringify({ bench: known, ...figures }))
+  }
+}

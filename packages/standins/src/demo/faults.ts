@@ -1,0 +1,81 @@
+import type { DemoHistory } from './history.js'
+
+/** A made-up runtime problem: where it throws and what it says; `{n}` varies between occurrences. */
+const FAULTS: [repository: string, functionName: string, type: string, message: string, environment: string, times: number, spreadHours: number][] = [
+  ['kiln-controller', 'isStuckClosed', 'RangeError', 'current sensor of kiln {n} reads 4095', 'production', 9, 0.1],
+  ['kiln-controller', 'coolingDuty', 'TypeError', "Cannot read properties of null (reading 'maxRatePerHour')", 'production', 3, 60],
+  ['kiln-controller', 'limiterOpens', 'TypeError', 'ratedCelsius is not a number', 'staging', 6, 0.2],
+  ['kiln-controller', 'mayResume', 'RangeError', 'outage of {n} minutes is in the future', 'production', 2, 200],
+  ['kiln-controller', 'countSwitching', 'Error', 'switching counter file is locked by process {n}', 'production', 4, 90],
+  ['kiln-controller', 'correctForTerminals', 'TypeError', "Cannot read properties of undefined (reading 'terminalCelsius')", 'staging', 3, 5],
+  ['kiln-controller', 'dutyWithDoor', 'Error', 'door switch bounced {n} times', 'production', 3, 300],
+  ['kiln-controller', 'zoneSpread', 'RangeError', 'Maximum call stack size exceeded', 'staging', 1, 1],
+  ['kiln-controller', 'panelText', 'TypeError', 'celsius.toFixed is not a function', 'production', 2, 20],
+  ['kiln-controller', 'stopByHand', 'Error', 'relay board did not answer within {n} ms', 'production', 3, 400],
+  ['firing-planner', 'isFree', 'TypeError', "Cannot read properties of undefined (reading 'some')", 'production', 14, 0.1],
+  ['firing-planner', 'segmentMinutes', 'TypeError', "Cannot read properties of undefined (reading 'rampPerHour')", 'production', 19, 0.15],
+  ['firing-planner', 'nextWaiting', 'TypeError', "Cannot read properties of undefined (reading 'member')", 'production', 4, 80],
+  ['firing-planner', 'expandSeries', 'RangeError', 'Invalid array length', 'production', 2, 50],
+  ['firing-planner', 'mayCancel', 'TypeError', 'Cannot mix BigInt and other types, use explicit conversions', 'staging', 2, 5],
+  ['firing-planner', 'openDays', 'TypeError', "Cannot read properties of undefined (reading 'includes')", 'production', 3, 120],
+  ['firing-planner', 'weekStart', 'RangeError', 'Invalid time value', 'production', 4, 200],
+  ['firing-planner', 'fitsShelf', 'TypeError', "Cannot read properties of undefined (reading 'clearMm')", 'staging', 7, 0.1],
+  ['firing-planner', 'hoursThisWeek', 'Error', 'database is locked after {n} ms', 'production', 4, 60],
+  ['firing-planner', 'soakBegins', 'Error', 'kiln {n} has no measured temperature', 'production', 3, 90],
+  ['firing-planner', 'startAt', 'RangeError', 'Unknown time zone Europe/Emberwick', 'staging', 2, 3],
+  ['glaze-lab', 'scaleBatch', 'RangeError', 'batch of {n} g is larger than the mixer', 'production', 3, 100],
+  ['glaze-lab', 'hazardsOf', 'TypeError', "Cannot read properties of undefined (reading 'filter')", 'production', 7, 0.1],
+  ['glaze-lab', 'unity', 'RangeError', 'recipe {n} has no flux', 'production', 4, 150],
+  ['glaze-lab', 'readRow', 'TypeError', "Cannot read properties of undefined (reading 'replace')", 'staging', 5, 0.3],
+  ['glaze-lab', 'findMaterial', 'TypeError', 'name.toLowerCase is not a function', 'production', 2, 40],
+  ['glaze-lab', 'mayRead', 'Error', 'session of member-{n} has ended', 'production', 4, 300],
+  ['glaze-lab', 'nextRevision', 'Error', 'revision {n} exists already', 'staging', 3, 10],
+  ['glaze-lab', 'roundBatch', 'RangeError', 'toFixed() digits argument must be between 0 and 100', 'production', 1, 1],
+]
+
+export interface OccurrenceBatch { atMs: number; body: object }
+
+/** OTLP requests for the demo's faults, with traces whose files and lines are those of the release that they name. Times end a few hours before `todayMs`. */
+export function makeOccurrences(history: DemoHistory, todayMs: number): OccurrenceBatch[] {
+  return FAULTS.flatMap(([repository, functionName, type, message, environment, times, spreadHours], index) => {
+    const place = placeOf(history, repository, functionName)
+    if (!place) return []
+    const endMs = todayMs - (2 + index * 9) * 3600_000
+    return Array.from({ length: times }, (_, turn) => {
+      const atMs = Math.round(endMs - (times - 1 - turn) * ((spreadHours * 3600_000) / times)) + index * 1013
+      return { atMs, body: otlpBody({ service: repository, release: place.release, environment, atMs, type, message: message.replaceAll('{n}', String(3 + turn * 7)), place, person: `member-${(index * 5 + turn) % 23}`, turn }) }
+    })
+  })
+}
+
+interface Place { release: string; file: string; line: number; functionName: string }
+
+/** The newest release whose source has the function, with the line below its head. */
+function placeOf(history: DemoHistory, repository: string, functionName: string): Place | null {
+  for (const release of history.releases.filter((entry) => entry.repository === repository).reverse()) {
+    for (const [file, content] of Object.entries(history.filesByMark.get(release.mark) ?? {})) {
+      const line = content.split('\n').findIndex((text) => text.startsWith(`function ${functionName}(`))
+      if (line >= 0) return { release: release.name, file, line: line + 2, functionName }
+    }
+  }
+  return null
+}
+
+function otlpBody(input: { service: string; release: string; environment: string; atMs: number; type: string; message: string; place: Place; person: string; turn: number }): object {
+  const { place } = input
+  const root = `/srv/${input.service}-${input.release}`
+  const stacktrace = [
+    `${input.type}: ${input.message}`, `    at ${place.functionName} (${root}/${place.file}:${place.line}:${10 + place.line})`, `    at ${root}/src/main.js:22:72`, `    at Object.run (${root}/src/telemetry.js:23:7)`,
+    `    at Timeout._onTimeout (${root}/src/main.js:22:34)`, '    at listOnTimeout (node:internal/timers:581:17)', '    at process.processTimers (node:internal/timers:519:7)',
+  ].join('\n')
+  const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
+  return {
+    resourceLogs: [{
+      resource: { attributes: [text('service.name', input.service), text('service.version', input.release), text('deployment.environment.name', input.environment), text('host.name', `studio-${1 + (input.turn % 3)}`)] },
+      scopeLogs: [{ logRecords: [{
+        timeUnixNano: `${input.atMs}000000`, severityNumber: 17, severityText: 'ERROR', body: { stringValue: input.message },
+        attributes: [text('exception.type', input.type), text('exception.message', input.message), text('exception.stacktrace', stacktrace), text('user.id', input.person)],
+      }] }],
+    }],
+  }
+}
