@@ -1,0 +1,6 @@
+export { ItemsPane } from './ItemsPane'
+export { ItemPane } from './ItemPane'
+export { ItemRow } from './ItemRow'
+export { LogDialog } from './LogDialog'
+export { historyText } from './HistoryList'
+export { STAGE_NAME } from './LadderView'

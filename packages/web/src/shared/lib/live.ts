@@ -1,0 +1,59 @@
+import type { LiveMessage } from '@dystracer/core/contract/overview'
+import { api } from './api'
+import { itemChanged, liveChanged, store } from './store'
+
+type Tag = Parameters<typeof api.util.invalidateTags>[0][number]
+
+/** Which cached answers an event may have changed, by the kind of its subjects. */
+const TAGS_BY_SUBJECT: Record<string, Tag[]> = {
+  fault: ['Fault'], branch: ['Code'], repository: ['Code'], 'pull-request': ['Code'], commit: [], build: ['Build', 'Code'], release: ['Release'], environment: ['Release'], requirement: ['Requirement'],
+}
+const GATHER_MS = 60
+
+/** Follows the live stream: patches the rows of items at once, and fetches anew what else changed, several events in one go. Gives the function that ends it. */
+export function followLive(): () => void {
+  let waiting = new Set<string>()
+  let timer: ReturnType<typeof setTimeout> | undefined
+  const stream = new EventSource('/api/v1/live')
+  const flush = () => {
+    timer = undefined
+    const tags = [...waiting].map((tag) => JSON.parse(tag) as Tag)
+    waiting = new Set()
+    store.dispatch(api.util.invalidateTags(tags))
+  }
+  const note = (tag: Tag) => {
+    waiting.add(JSON.stringify(tag))
+    timer ??= setTimeout(flush, GATHER_MS)
+  }
+  stream.addEventListener('open', () => store.dispatch(liveChanged('live')))
+  stream.addEventListener('error', () => store.dispatch(liveChanged('lost')))
+  stream.addEventListener('message', (event: MessageEvent<string>) => {
+    const message = JSON.parse(event.data) as LiveMessage
+    patchItem(message)
+    if (message.item) {
+      note({ type: 'Item', id: message.item.key })
+      note('Thread')
+      note('Overview')
+      if (message.kind === 'item-logged' || message.kind === 'item-accepted' || message.kind === 'item-rejected') note('Items')
+    }
+    for (const subject of message.subjects) for (const tag of TAGS_BY_SUBJECT[subject.slice(0, subject.indexOf(':'))] ?? []) note(tag)
+    if (message.kind === 'deployment-asked') note('Overview')
+  })
+  return () => {
+    clearTimeout(timer)
+    stream.close()
+  }
+}
+
+function patchItem({ item, seq }: LiveMessage): void {
+  if (!item) return
+  store.dispatch(itemChanged({ key: item.key, seq }))
+  for (const { endpointName, originalArgs } of api.util.selectInvalidatedBy(store.getState(), ['Items'])) {
+    if (endpointName === 'items') {
+      store.dispatch(api.util.updateQueryData('items', originalArgs as { filter: string; sort: string }, (draft) => {
+        const at = draft.rows.findIndex((row) => row.key === item.key)
+        if (at >= 0) draft.rows[at] = item
+      }))
+    }
+  }
+}

@@ -1,0 +1,12 @@
+import { lazy, Suspense } from 'react'
+
+const Rendered = lazy(() => import('./DiffRendered').then((module) => ({ default: module.DiffRendered })))
+
+export function DiffView({ diff, isCut }: { diff: string; isCut: boolean }) {
+  return (
+    <Suspense fallback={<p className="px-4 text-ink-3">Drawing the diff …</p>}>
+      <Rendered diff={diff} />
+      {isCut && <p className="px-4 py-2 text-ochre">The diff is longer than what is shown here; git has all of it.</p>}
+    </Suspense>
+  )
+}

@@ -1,0 +1,30 @@
+import type { InputHTMLAttributes, ReactNode, SelectHTMLAttributes, TextareaHTMLAttributes } from 'react'
+
+const BOX = 'w-full rounded-[3px] border border-edge bg-sheet px-2 py-1.5 text-ink'
+
+export function Field({ label, error, children }: { label: string; error?: string | undefined; children: ReactNode }) {
+  return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the control comes as the child
+    <label className="block text-[12px] text-ink-2">
+      <span>{label}</span>
+      <span className="mt-0.5 block text-[13px]">{children}</span>
+      {error && <span role="alert" className="text-fault">{error}</span>}
+    </label>
+  )
+}
+export function TextInput(props: InputHTMLAttributes<HTMLInputElement>) {
+  return <input {...props} className={`${BOX} ${props.className ?? ''}`} />
+}
+export function TextArea(props: TextareaHTMLAttributes<HTMLTextAreaElement>) {
+  return <textarea {...props} className={`${BOX} ${props.className ?? ''}`} />
+}
+export interface Choice { value: string; label: string }
+/** One of several; the first choice is "none" when `none` names it. */
+export function Choose({ choices, none, ...rest }: SelectHTMLAttributes<HTMLSelectElement> & { choices: readonly Choice[]; none?: string }) {
+  return (
+    <select {...rest} className={`${BOX} ${rest.className ?? ''}`}>
+      {none !== undefined && <option value="">{none}</option>}
+      {choices.map((choice) => <option key={choice.value} value={choice.value}>{choice.label}</option>)}
+    </select>
+  )
+}
