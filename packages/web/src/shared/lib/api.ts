@@ -4,13 +4,13 @@ import type { AcceptItem, AddLink, ChangeItem, Comment, HistoryEntry, Item, Item
 import type { Desk, Me, Places, SearchHit, ThreadAnswer } from '@dystracer/core/contract/overview'
 import type { ProblemDetails } from '@dystracer/core/contract/common'
 
-interface Request { url: string; method?: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE'; body?: unknown; headers?: Record<string, string> }
+export interface ApiRequest { url: string; method?: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE'; body?: unknown; headers?: Record<string, string> }
 export interface Page<Row> { rows: Row[]; nextCursor: string | null; total?: number }
 
 let csrfToken = ''
 
 /** One way to the server; failures come back as problem details. */
-const baseQuery: BaseQueryFn<Request, unknown, ProblemDetails> = async ({ url, method = 'GET', body, headers }) => {
+const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method = 'GET', body, headers }) => {
   try {
     const response = await fetch(`/api/v1${url}`, {
       method, headers: { ...(body !== undefined && { 'content-type': 'application/json' }), ...(method !== 'GET' && { 'x-dystracer-csrf': csrfToken }), ...headers }, ...(body !== undefined && { body: JSON.stringify(body) }),

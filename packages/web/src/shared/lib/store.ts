@@ -1,4 +1,4 @@
-import { combineSlices, configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import { combineReducers, configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import { useDispatch, useSelector } from 'react-redux'
 import { api } from './api'
 
@@ -24,7 +24,7 @@ const shell = createSlice({
 })
 export const { dialogOpened, liveChanged, themeChosen, paneUnfolded, itemChanged } = shell.actions
 
-export const store = configureStore({ reducer: combineSlices(api, shell), middleware: (defaults) => defaults().concat(api.middleware) })
+export const store = configureStore({ reducer: combineReducers({ api: api.reducer, shell: shell.reducer }), middleware: (defaults) => defaults().concat(api.middleware) })
 export type RootState = ReturnType<typeof store.getState>
 export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>()
 export const useAppSelector = useSelector.withTypes<RootState>()

@@ -1,0 +1,77 @@
+import { useEffect } from 'react'
+import { BrowserRouter, useLocation } from 'react-router'
+import { Toaster } from 'sonner'
+import { FindDialog } from '../features/finding'
+import { LogDialog } from '../features/items'
+import { SignInDialog, SignInForm, SignUpPage } from '../features/session'
+import { useMeQuery } from '../shared/lib/api'
+import { followLive } from '../shared/lib/live'
+import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '../shared/lib/store'
+import { parseTrail } from '../shared/lib/trail'
+import { Pending } from '../shared/ui/parts'
+import { FootLine } from './FootLine'
+import { PlaceIndex } from './PlaceIndex'
+import { TopBar } from './TopBar'
+import { TrailView } from './TrailView'
+
+export function App() {
+  return (
+    <BrowserRouter>
+      <Page />
+      <Toaster position="bottom-center" />
+    </BrowserRouter>
+  )
+}
+
+function Page() {
+  const { pathname } = useLocation()
+  const { data: me, error, isLoading } = useMeQuery()
+  const secret = /^\/sign-up\/([\w-]+)$/.exec(pathname)?.[1]
+  if (secret) return <SignUpPage secret={secret} />
+  if (!me) return <Pending error={error} isLoading={isLoading} />
+  if (!me.person && !me.mayReadUnsigned) return <main className="mx-auto mt-[12vh] w-[min(420px,94vw)] rounded-[4px] border border-edge bg-sheet"><h1 className="px-4 pt-4 text-[17px] font-bold">Sign in to Dystracer</h1><SignInForm isDemo={me.isDemo} onDone={() => {}} /></main>
+  return <Shell outsideUrl={me.outsideUrl} isDemo={me.isDemo} />
+}
+
+function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: boolean }) {
+  const { pathname } = useLocation()
+  const segments = parseTrail(pathname)
+  const dispatch = useAppDispatch()
+  const { dialog, theme } = useAppSelector((state) => state.shell)
+  const close = () => dispatch(dialogOpened('none'))
+  const place = segments[0]?.kind ?? 'desk'
+  // Speaks with the server's live stream.
+  useEffect(() => followLive(), [])
+  // The theme is a mark on the document.
+  useEffect(() => {
+    if (theme === 'system') delete document.documentElement.dataset.theme
+    else document.documentElement.dataset.theme = theme
+    localStorage.setItem('theme', theme)
+  }, [theme])
+  // A pane that is opened is the one to see.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the address is what it reacts to
+  useEffect(() => { dispatch(paneUnfolded(null)) }, [pathname, dispatch])
+  // Keys that work anywhere.
+  useEffect(() => {
+    const onKey = (event: globalThis.KeyboardEvent) => {
+      const isTyping = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(?:INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName))
+      if (event.altKey && event.key.toLowerCase() === 'n') { event.preventDefault(); dispatch(dialogOpened('log')) }
+      if (event.key === '/' && !isTyping && !event.ctrlKey && !event.metaKey) { event.preventDefault(); dispatch(dialogOpened('find')) }
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [dispatch])
+  return (
+    <div className="flex h-full flex-col">
+      <TopBar />
+      <div className="flex min-h-0 flex-1">
+        <PlaceIndex current={place} />
+        <main className="flex min-w-0 flex-1"><h1 className="sr-only">Dystracer</h1><TrailView segments={segments} /></main>
+      </div>
+      <FootLine place={place} outsideUrl={outsideUrl} />
+      <FindDialog isOpen={dialog === 'find'} onClose={close} />
+      <LogDialog isOpen={dialog === 'log'} onClose={close} />
+      <SignInDialog isOpen={dialog === 'sign-in'} onClose={close} isDemo={isDemo} />
+    </div>
+  )
+}

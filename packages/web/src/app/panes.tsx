@@ -1,0 +1,24 @@
+import { lazy, type ComponentType } from 'react'
+import { ItemPane, ItemsPane } from '../features/items'
+import { DeskPane } from '../features/desk'
+
+/** The pane of each kind of place and thing; what the first screen does not need is loaded when it is opened. */
+export const PANES: Record<string, ComponentType<{ id: string }>> = {
+  desk: DeskPane, items: ItemsPane, item: ItemPane,
+  triage: lazy(() => import('../features/triage').then((module) => ({ default: module.TriagePane }))),
+  decision: lazy(() => import('../features/triage').then((module) => ({ default: module.DecisionPane }))),
+  faults: lazy(() => import('../features/faults').then((module) => ({ default: module.FaultsPane }))),
+  fault: lazy(() => import('../features/faults').then((module) => ({ default: module.FaultPane }))),
+  code: lazy(() => import('../features/code').then((module) => ({ default: module.CodePane }))),
+  commit: lazy(() => import('../features/code').then((module) => ({ default: module.CommitPane }))),
+  branch: lazy(() => import('../features/code').then((module) => ({ default: module.BranchPane }))),
+  'pull-request': lazy(() => import('../features/code').then((module) => ({ default: module.PullRequestPane }))),
+  builds: lazy(() => import('../features/builds').then((module) => ({ default: module.BuildsPane }))),
+  build: lazy(() => import('../features/builds').then((module) => ({ default: module.BuildPane }))),
+  releases: lazy(() => import('../features/releases').then((module) => ({ default: module.ReleasesPane }))),
+  release: lazy(() => import('../features/releases').then((module) => ({ default: module.ReleasePane }))),
+  requirements: lazy(() => import('../features/requirements').then((module) => ({ default: module.RequirementsPane as ComponentType<object> }))),
+  requirement: lazy(() => import('../features/requirements').then((module) => ({ default: module.RequirementPane }))),
+  trace: lazy(() => import('../features/trace').then((module) => ({ default: module.TracePane }))),
+  thread: lazy(() => import('../features/trace').then((module) => ({ default: module.ThreadPane }))),
+}

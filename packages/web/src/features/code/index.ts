@@ -1,0 +1,2 @@
+export { CodePane } from './CodePane'
+export { BranchPane, CommitPane, PullRequestPane } from './CodeThings'

@@ -1,0 +1,2 @@
+export { FaultEvidence } from './FaultEvidence'
+export { FaultPane, FaultsPane } from './FaultPanes'

@@ -1,0 +1,2 @@
+export { TriagePane } from './TriagePane'
+export { DecisionPane } from './DecisionPane'
