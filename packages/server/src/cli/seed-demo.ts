@@ -20,7 +20,7 @@ interface Step {
 }
 interface Setup {
   project: { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }; people: { personId: string; name: string; initials: string; email: string; role: 'member' }[]
-  components: { name: string; keeperId: string; repository: string }[]; repositories: string[]; requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[]
+  components: { name: string; keeperId: string; repository: string | null }[]; repositories: string[]; requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[]
 }
 
 /** Lives through the steps of world.jsonl by the ordinary commands, with the clock set to each step's time. The repositories must be fetched already. */

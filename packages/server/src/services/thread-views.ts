@@ -198,10 +198,17 @@ const GAP_DRAWN: Record<Thread['gaps'][number]['code'], { column: ThreadNode['co
 function readThreadHistory(ctx: ServiceContext, start: NodeRef, keys: readonly string[]): ThreadAnswer['history'] {
   const subjects = [...new Set([formatNodeRef(start), ...keys.slice(0, 12).map((key) => `item:${key}`)])]
   const bySeq = new Map<number, { entry: JournalEntry; subject: string }>()
-  for (const subject of subjects) for (const entry of listEntriesOfSubject(ctx.db, subject, Number.MAX_SAFE_INTEGER, HISTORY_MAX)) bySeq.set(entry.seq, { entry, subject })
+  for (const subject of subjects) for (const entry of listEntriesOfSubject(ctx.db, subject, Number.MAX_SAFE_INTEGER, HISTORY_MAX)) if (isWorthTelling(entry)) bySeq.set(entry.seq, { entry, subject })
   return [...bySeq.values()].sort((a, b) => b.entry.atMs - a.entry.atMs || b.entry.seq - a.entry.seq).slice(0, HISTORY_MAX)
     .map(({ entry, subject }) => {
       const { source: _source, ...row } = toHistory(entry)
       return { ...row, subject }
     })
+}
+
+/** A ladder that took in more evidence on the same stage says nothing that the evidence's own entry does not. */
+function isWorthTelling(entry: JournalEntry): boolean {
+  if (entry.kind !== 'ladder-moved') return true
+  const body = entry.body as { from: string; ladder: { stage: string; hasComeBack: boolean } }
+  return body.from !== body.ladder.stage || body.ladder.hasComeBack
 }

@@ -55,11 +55,11 @@ function orderLogs(todayMs: number, reports: readonly Report[]): Log[] {
 
 function setupStep(todayMs: number, requirements: Extract<WorldStep, { do: 'setup' }>['requirements']): WorldStep {
   const names = ['Kiln control', 'Firing planner', 'Glaze lab', 'Billing', 'Firing archive', 'Phone app']
-  const repositories = ['kiln-controller', 'firing-planner', 'glaze-lab', 'firing-planner', 'kiln-controller', 'firing-planner']
+  const repositories = ['kiln-controller', 'firing-planner', 'glaze-lab']
   return {
     atMs: todayMs - 360 * DAY_MS, do: 'setup', project: { prefix: 'EMB', name: 'Emberwick', silenceMs: 6000, requirementPrefixes: ['SAF', 'PLN', 'GLZ', 'BKG'] },
     people: PEOPLE.map((person) => ({ ...person, email: emailOf(person.personId) })),
-    components: names.map((name, index) => ({ name, keeperId: COMMITTERS[index]?.personId ?? 'ines', repository: repositories[index] ?? 'kiln-controller' })), repositories: REPOSITORIES.map((repository) => repository.name), requirements,
+    components: names.map((name, index) => ({ name, keeperId: COMMITTERS[index]?.personId ?? 'ines', repository: repositories[index] ?? null })), repositories: REPOSITORIES.map((repository) => repository.name), requirements,
   }
 }
 

@@ -55,7 +55,7 @@ export function titleOf({ kind, id }: Segment): string {
 }
 
 /** Least width at which each pane is of use. */
-const MIN_WIDTH_PX: Record<string, number> = { items: 440, triage: 310, item: 390, fault: 420, thread: 640, trace: 250, requirements: 330, releases: 460, desk: 420, faults: 430, 'pull-request': 420, commit: 400, code: 400, builds: 330, build: 300 }
+const MIN_WIDTH_PX: Record<string, number> = { items: 440, triage: 300, decision: 690, item: 390, fault: 420, thread: 640, trace: 250, requirements: 330, releases: 460, desk: 420, faults: 430, 'pull-request': 420, commit: 400, code: 400, builds: 330, build: 300 }
 const NARROW_PX = 900
 
 export function minWidthOf(segment: Segment): number {

@@ -25,6 +25,9 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
   const isNearEnd = (shown.at(-1)?.index ?? 0) >= rows.length - 20
   // Speaks with the server through the caller: the next page is wanted once the end comes near.
   useEffect(() => { if (isNearEnd) onNearEnd?.() }, [isNearEnd, onNearEnd])
+  // A row that was opened from elsewhere is brought into sight once; the list does not jump afterwards.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new selection may move the list
+  useEffect(() => { if (at >= 0) virtual.scrollToIndex(at) }, [selectedId, rows.length > 0])
   const move = (to: number) => {
     const index = Math.min(Math.max(to, 0), rows.length - 1)
     const row = rows[index]

@@ -1,0 +1,38 @@
+import { chromium, type Browser, type Page } from 'playwright-core'
+import AxeBuilder from '@axe-core/playwright'
+
+const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+
+export function startBrowser(): Promise<Browser> {
+  return chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS })
+}
+
+/** A fresh page at 1280x800; what the page complains of is gathered in `complaints`. */
+export async function newPage(browser: Browser): Promise<{ page: Page; complaints: string[] }> {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+  const page = await context.newPage()
+  page.setDefaultTimeout(20_000)
+  const complaints: string[] = []
+  page.on('pageerror', (error) => complaints.push(error.message))
+  return { page, complaints }
+}
+
+export async function signIn(page: Page, baseUrl: string, name: string): Promise<void> {
+  await page.goto(`${baseUrl}/desk`)
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.getByLabel('E-mail address').fill(`${name}@emberwick.example`)
+  await page.getByLabel('Password').fill(`${name}-emberwick`)
+  await page.getByRole('dialog').getByRole('button', { name: 'Sign in' }).click()
+  await page.getByRole('dialog').waitFor({ state: 'detached' })
+}
+
+/** What axe finds against WCAG 2.2 AA, as short lines. */
+export async function axeFindings(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder.default({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()
+  return violations.flatMap((violation) => violation.nodes.slice(0, 3).map((node) => `${violation.id}: ${node.html.slice(0, 160)}`))
+}
+
+/** The state of one stage on the ladder that is on screen, awaited. */
+export async function stageBecomes(page: Page, stage: string, state: string, timeoutMs = 45_000): Promise<void> {
+  await page.locator(`[data-stage="${stage}"][data-state="${state}"]`).first().waitFor({ timeout: timeoutMs })
+}
