@@ -1,1 +1,9 @@
-export default { testEnvironment: 'node', transform: {}, roots: ['<rootDir>/e2e/dist'], testMatch: ['**/*.test.js'], testTimeout: 90000, bail: 0, maxWorkers: 1 }
+export default {
+  testEnvironment: 'node',
+  transform: {},
+  roots: ['<rootDir>/e2e/dist'],
+  testMatch: ['**/*.test.js'],
+  testTimeout: 90000,
+  bail: 0,
+  maxWorkers: 1,
+}

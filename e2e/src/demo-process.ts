@@ -7,13 +7,25 @@ const ROOT = join(import.meta.dirname, '../..')
 const CLI = join(ROOT, 'packages/server/dist/cli/main.js')
 export const DAY = '2026-11-24'
 
-export interface Demo { baseUrl: string; outsideUrl: string; dataDir: string; child: ChildProcess; stop(): Promise<void> }
+export interface Demo {
+  baseUrl: string
+  outsideUrl: string
+  dataDir: string
+  child: ChildProcess
+  stop(): Promise<void>
+}
 
 /** Starts the real demo on data of its own, the day pinned; resolves when it says that it is ready. */
 export async function startDemo(port: number, dataDir = mkdtempSync(join(tmpdir(), 'dystracer-e2e-'))): Promise<Demo> {
-  const child = spawn(process.execPath, [CLI, 'demo', '--port', String(port), '--data', dataDir], { cwd: ROOT, env: { ...process.env, DYSTRACER_DAY: DAY, NODE_OPTIONS: '' }, stdio: ['ignore', 'pipe', 'pipe'] })
+  const child = spawn(process.execPath, [CLI, 'demo', '--port', String(port), '--data', dataDir], {
+    cwd: ROOT,
+    env: { ...process.env, DYSTRACER_DAY: DAY, NODE_OPTIONS: '' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
   let said = ''
-  child.stderr.on('data', (chunk: Buffer) => { said += chunk.toString() })
+  child.stderr.on('data', (chunk: Buffer) => {
+    said += chunk.toString()
+  })
   await new Promise<void>((resolve, reject) => {
     child.stdout.on('data', (chunk: Buffer) => {
       said += chunk.toString()
@@ -22,12 +34,16 @@ export async function startDemo(port: number, dataDir = mkdtempSync(join(tmpdir(
     child.on('exit', (code) => reject(new Error(`the demo ended (${code}): ${said}`)))
   })
   return {
-    baseUrl: `http://127.0.0.1:${port}`, outsideUrl: `http://127.0.0.1:${port + 1}`, dataDir, child,
-    stop: () => new Promise((resolve) => {
-      child.removeAllListeners('exit')
-      child.on('exit', () => resolve())
-      child.kill('SIGTERM')
-    }),
+    baseUrl: `http://127.0.0.1:${port}`,
+    outsideUrl: `http://127.0.0.1:${port + 1}`,
+    dataDir,
+    child,
+    stop: () =>
+      new Promise((resolve) => {
+        child.removeAllListeners('exit')
+        child.on('exit', () => resolve())
+        child.kill('SIGTERM')
+      }),
   }
 }
 
@@ -37,15 +53,29 @@ export function removeData(dataDir: string): void {
 
 /** `./dystracer verify` on a data folder: exit code and what it said. */
 export function verifyData(dataDir: string): { status: number | null; said: string } {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [CLI, 'verify', '--data', dataDir], { cwd: ROOT, encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '' } })
+  const { status, stdout, stderr } = spawnSync(process.execPath, [CLI, 'verify', '--data', dataDir], {
+    cwd: ROOT,
+    encoding: 'utf8',
+    env: { ...process.env, NODE_OPTIONS: '' },
+  })
   return { status, said: stdout + stderr }
 }
 
 /** Any git client, with its own identity and no settings of the machine. */
 export function git(dir: string, ...args: string[]): string {
   const { status, stdout, stderr } = spawnSync('git', args, {
-    cwd: dir, encoding: 'utf8',
-    env: { PATH: process.env.PATH, HOME: dir, GIT_CONFIG_NOSYSTEM: '1', GIT_CONFIG_GLOBAL: '/dev/null', GIT_AUTHOR_NAME: 'Ines Okafor', GIT_AUTHOR_EMAIL: 'ines@emberwick.example', GIT_COMMITTER_NAME: 'Ines Okafor', GIT_COMMITTER_EMAIL: 'ines@emberwick.example' },
+    cwd: dir,
+    encoding: 'utf8',
+    env: {
+      PATH: process.env.PATH,
+      HOME: dir,
+      GIT_CONFIG_NOSYSTEM: '1',
+      GIT_CONFIG_GLOBAL: '/dev/null',
+      GIT_AUTHOR_NAME: 'Ines Okafor',
+      GIT_AUTHOR_EMAIL: 'ines@emberwick.example',
+      GIT_COMMITTER_NAME: 'Ines Okafor',
+      GIT_COMMITTER_EMAIL: 'ines@emberwick.example',
+    },
   })
   if (status !== 0) throw new Error(`git ${args.join(' ')}: ${stderr}`)
   return stdout

@@ -29,7 +29,8 @@ afterAll(async () => {
   if (work) rmSync(work, { recursive: true, force: true })
 }, 60_000)
 
-const outside = (deed: string, fields: Record<string, string>) => fetch(`${demo.outsideUrl}/do/${deed}`, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' })
+const outside = (deed: string, fields: Record<string, string>) =>
+  fetch(`${demo.outsideUrl}/do/${deed}`, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' })
 const kiln = () => join(work, 'kiln')
 
 describe('the thinnest thread', () => {
@@ -57,7 +58,11 @@ describe('the thinnest thread', () => {
     git(kiln(), 'push', '--quiet', 'origin', `fix/${key}-flicker`)
     await stageBecomes(page, 'underway', 'proved')
     await page.getByLabel('Ladder').getByText('Say how alarms are shown').waitFor()
-    await page.getByRole('listbox', { name: 'Items' }).getByRole('option', { name: new RegExp(key) }).getByRole('img', { name: /underway/ }).waitFor()
+    await page
+      .getByRole('listbox', { name: 'Items' })
+      .getByRole('option', { name: new RegExp(key) })
+      .getByRole('img', { name: /underway/ })
+      .waitFor()
   })
 
   test('Trace draws the thread from the requirement to the commit', async () => {
@@ -87,7 +92,11 @@ describe('from a runtime error to a verified fix', () => {
     await decision.getByText("Cannot read properties of undefined (reading 'celsius')").first().waitFor()
     await decision.getByLabel('Frames').getByText('src/probe.js').waitFor()
     await decision.getByLabel('Frames').getByText('return Math.round(reading.celsius').waitFor()
-    await decision.getByLabel('Frames').getByText(/Ines Okafor|Rafe Varga|Tam Adeyemi|Mara Lindqvist|Noor Castell|Teo Marsh/).first().waitFor()
+    await decision
+      .getByLabel('Frames')
+      .getByText(/Ines Okafor|Rafe Varga|Tam Adeyemi|Mara Lindqvist|Noor Castell|Teo Marsh/)
+      .first()
+      .waitFor()
   })
 
   test('accepting sets severity, owner, component and the requirement that the failing line leads to', async () => {
@@ -117,7 +126,10 @@ describe('from a runtime error to a verified fix', () => {
 
   test('a fix whose test fails is pushed, its pull request carries the broken build into the ladder', async () => {
     changeProbe('if (reading === undefined) return 0')
-    appendFileSync(join(kiln(), 'test/probe.test.js'), `\ntest('SAF-3: an unplugged probe has no reading (${key})', () => {\n  assert.equal(readCelsius({ last: undefined }), null)\n})\n`)
+    appendFileSync(
+      join(kiln(), 'test/probe.test.js'),
+      `\ntest('SAF-3: an unplugged probe has no reading (${key})', () => {\n  assert.equal(readCelsius({ last: undefined }), null)\n})\n`,
+    )
     git(kiln(), 'commit', '--quiet', '-am', `Read an unplugged probe as no reading\n\nFixes: ${key}`)
     git(kiln(), 'push', '--quiet', 'origin', branch)
     await page.getByLabel('Ladder').getByText('Read an unplugged probe as no reading').waitFor()
@@ -127,7 +139,10 @@ describe('from a runtime error to a verified fix', () => {
     const number = /pull-request~kiln-controller,(\d+)/.exec(page.url())?.[1] ?? ''
     await page.goto(`${demo.baseUrl}/items/item~${key}/pull-request~kiln-controller,${number}`)
     await stageBecomes(page, 'in-review', 'contradicted')
-    await page.getByLabel('Ladder').getByText(/broke: 1 test/).waitFor()
+    await page
+      .getByLabel('Ladder')
+      .getByText(/broke: 1 test/)
+      .waitFor()
   })
 
   test('a further push makes the build pass, and only then the pull request can be merged', async () => {
@@ -163,7 +178,15 @@ describe('from a runtime error to a verified fix', () => {
   test('Trace shows the whole thread from either end, with where each link came from', async () => {
     for (const start of ['requirement%3ASAF-3', `item%3A${key}`]) {
       await page.goto(`${demo.baseUrl}/trace/thread~${start}`)
-      for (const name of [/requirement SAF-3/, new RegExp(`item ${key}`), /commit /, /pull-request Pull request/, /release 4\.1\.4/, /environment production/]) await page.getByRole('button', { name }).first().waitFor()
+      for (const name of [
+        /requirement SAF-3/,
+        new RegExp(`item ${key}`),
+        /commit /,
+        /pull-request Pull request/,
+        /release 4\.1\.4/,
+        /environment production/,
+      ])
+        await page.getByRole('button', { name }).first().waitFor()
     }
     expect(await page.getByRole('button', { name: /release 4\.1\.4/ }).getAttribute('title')).toContain('read from git')
     await page.getByText('rule “live faults”').first().waitFor()
@@ -182,13 +205,17 @@ describe('from a runtime error to a verified fix', () => {
     await page.getByText('✓ ran in staging').waitFor()
     await page.getByRole('button', { name: 'Approve 4.1.5 for production' }).click()
     await stageBecomes(page, 'verified', 'contradicted')
-    await page.getByLabel('Ladder').getByText(/was seen again in 4\.1\.5/).waitFor()
+    await page
+      .getByLabel('Ladder')
+      .getByText(/was seen again in 4\.1\.5/)
+      .waitFor()
     await page.getByText('Came back: seen again').waitFor()
   })
 
   test('the history lists who or what caused each step, and the journal gives the tables as they are', async () => {
     const history = page.getByLabel('History')
-    for (const text of [/logged “TypeError in readCelsius”/, /accepted it/, /started work/, /tied as its fix/]) await history.getByText(text).first().waitFor()
+    for (const text of [/logged “TypeError in readCelsius”/, /accepted it/, /started work/, /tied as its fix/])
+      await history.getByText(text).first().waitFor()
     expect(complaints).toEqual([])
     const { status, said } = verifyData(demo.dataDir)
     expect(said).toContain('clean')
@@ -199,5 +226,10 @@ describe('from a runtime error to a verified fix', () => {
 function changeProbe(line: string): void {
   const path = join(kiln(), 'src/probe.js')
   const source = readFileSync(path, 'utf8')
-  writeFileSync(path, source.includes('if (reading') ? source.replace(/ {2}if \(reading.*\n/, `  ${line}\n`) : source.replace('const reading = probe.last\n', `const reading = probe.last\n  ${line}\n`))
+  writeFileSync(
+    path,
+    source.includes('if (reading')
+      ? source.replace(/ {2}if \(reading.*\n/, `  ${line}\n`)
+      : source.replace('const reading = probe.last\n', `const reading = probe.last\n  ${line}\n`),
+  )
 }

@@ -25,7 +25,20 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   const description = JSON.stringify(api.describe())
   const intakeRouter = makeIntakeRouter(ctx, intake)
   app.use(problemMiddleware(ctx.log))
-  app.use(helmet({ contentSecurityPolicy: { directives: { 'default-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:'], 'script-src': ["'self'"], 'upgrade-insecure-requests': null } }, hsts: false }))
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          'default-src': ["'self'"],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'img-src': ["'self'", 'data:'],
+          'script-src': ["'self'"],
+          'upgrade-insecure-requests': null,
+        },
+      },
+      hsts: false,
+    }),
+  )
   app.use(compress({ threshold: 2048, br: false }))
   app.use(async (koa, next) => {
     if (koa.path === '/healthz') koa.body = { status: 'ready' }
@@ -38,6 +51,12 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   app.use(whoMiddleware(ctx))
   app.use(intakeRouter.routes())
   app.use(api.router.routes())
-  app.use(api.router.allowedMethods({ throw: true, methodNotAllowed: () => new Problem('method-not-allowed'), notImplemented: () => new Problem('method-not-allowed') }))
+  app.use(
+    api.router.allowedMethods({
+      throw: true,
+      methodNotAllowed: () => new Problem('method-not-allowed'),
+      notImplemented: () => new Problem('method-not-allowed'),
+    }),
+  )
   return app
 }

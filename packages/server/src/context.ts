@@ -15,27 +15,45 @@ import type { GitMethods } from './workers/git.protocol.js'
 import type { IntakeMethods } from './workers/intake.protocol.js'
 import { WorkerClient } from './workers/rpc.js'
 
-export interface OwnedContext { ctx: ServiceContext; close(): Promise<void> }
+export interface OwnedContext {
+  ctx: ServiceContext
+  close(): Promise<void>
+}
 const FOLLOW_DELAY_MS = 40
 
 /** Opens a data folder and builds everything that services work with; refuses a folder of the other kind (rule 22). */
-export function buildContext(config: Config, replacements: Partial<Pick<ServiceContext, 'nowMs' | 'codeHost' | 'deployer' | 'mailer'>> = {}): OwnedContext {
+export function buildContext(
+  config: Config,
+  replacements: Partial<Pick<ServiceContext, 'nowMs' | 'codeHost' | 'deployer' | 'mailer'>> = {},
+): OwnedContext {
   mkdirSync(config.dataDir, { recursive: true })
   const db = openMainDb(join(config.dataDir, 'dystracer.db'))
   refuseOtherKind(db, config)
   const volumePath = join(config.dataDir, 'occurrences.db')
   openVolumeDb(volumePath).close()
   const volume = openReadOnly(volumePath)
-  const log = pino({ level: config.logLevel, redact: ['req.headers.authorization', 'req.headers.cookie', '*.password', '*.token'] }, pino.destination(2))
+  const log = pino(
+    { level: config.logLevel, redact: ['req.headers.authorization', 'req.headers.cookie', '*.password', '*.token'] },
+    pino.destination(2),
+  )
   const nowMs = replacements.nowMs ?? Date.now
   const background = new Set<Promise<unknown>>()
   const ctx: ServiceContext = {
-    config, log, nowMs, newId: randomUUID, db, volume, journal: new Journal({ db, nowMs }), graphs: new Map(),
+    config,
+    log,
+    nowMs,
+    newId: randomUUID,
+    db,
+    volume,
+    journal: new Journal({ db, nowMs }),
+    graphs: new Map(),
     git: new WorkerClient<GitMethods>(new URL('./workers/git.worker.js', import.meta.url), {}),
     intake: new WorkerClient<IntakeMethods>(new URL('./workers/intake.worker.js', import.meta.url), { volumePath }),
     codeHost: replacements.codeHost ?? (config.outsideUrl ? makeHttpCodeHost(config.outsideUrl) : null),
     deployer: replacements.deployer ?? (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null),
-    mailer: replacements.mailer ?? (config.smtpPort ? makeSmtpMailer({ port: config.smtpPort, from: 'Dystracer <dystracer@emberwick.example>' }) : noMailer),
+    mailer:
+      replacements.mailer ??
+      (config.smtpPort ? makeSmtpMailer({ port: config.smtpPort, from: 'Dystracer <dystracer@emberwick.example>' }) : noMailer),
     background: {
       add: (work, what) => {
         const kept = work.catch((error: unknown) => log.warn({ err: error }, `${what} failed`)).finally(() => background.delete(kept))
@@ -69,5 +87,7 @@ function refuseOtherKind(db: ServiceContext['db'], config: Config): void {
   const kind = sql<object, { value: string }>(db, `SELECT value FROM meta WHERE name = 'kind'`).get({})?.value
   if (kind === config.kind) return
   db.close()
-  throw new Error(`the data folder ${config.dataDir} holds ${kind === 'demo' ? 'a demo; open it with "./dystracer demo"' : 'real data; open it with "./dystracer start"'}`)
+  throw new Error(
+    `the data folder ${config.dataDir} holds ${kind === 'demo' ? 'a demo; open it with "./dystracer demo"' : 'real data; open it with "./dystracer start"'}`,
+  )
 }

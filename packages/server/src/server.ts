@@ -8,7 +8,11 @@ import { judgeWaitingItems } from './services/ladder.service.js'
 import { RepositorySync } from './services/repository-sync.js'
 import { newWebhookSecret } from './services/webhook-secret.js'
 
-export interface RunningServer { port: number; sync: RepositorySync; stop(): Promise<void> }
+export interface RunningServer {
+  port: number
+  sync: RepositorySync
+  stop(): Promise<void>
+}
 
 /** Begins to answer; resolves once the port is bound. Stopping answers what is under way, ends live streams and waits for background work. */
 export async function startServer({ ctx, close }: OwnedContext): Promise<RunningServer> {
@@ -21,7 +25,8 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   sync.start()
   const judge = setInterval(() => judgeWaitingItems(ctx), ctx.config.judgeIntervalMs)
   return {
-    port: (server.address() as AddressInfo).port, sync,
+    port: (server.address() as AddressInfo).port,
+    sync,
     stop: async () => {
       clearInterval(judge)
       await new Promise<void>((resolve) => {

@@ -25,8 +25,14 @@ codeHost.onPushed = (pushed) => builds.enqueue(pushed)
 
 /** What the forms of the page do; each gives a line that says what happened. */
 const DEEDS: Record<string, (fields: Record<string, string>) => Promise<string>> = {
-  unplug: async ({ kiln = '' }) => { await deployer.setSensor(kiln, false); return `The sensor of kiln ${kiln} is unplugged.` },
-  plug: async ({ kiln = '' }) => { await deployer.setSensor(kiln, true); return `The sensor of kiln ${kiln} is back.` },
+  unplug: async ({ kiln = '' }) => {
+    await deployer.setSensor(kiln, false)
+    return `The sensor of kiln ${kiln} is unplugged.`
+  },
+  plug: async ({ kiln = '' }) => {
+    await deployer.setSensor(kiln, true)
+    return `The sensor of kiln ${kiln} is back.`
+  },
   push: async ({ branch = '', change = '', message = '', by = 'ines' }) => {
     const prepared = PREPARED_CHANGES[change]
     if (!prepared) throw new RequestError(422, 'no such change')
@@ -37,37 +43,95 @@ const DEEDS: Record<string, (fields: Record<string, string>) => Promise<string>>
     const [repository = '', head = ''] = branch.split(': ')
     return `Pull request ${(await codeHost.openPullRequest({ repository, head, by })).number} is open.`
   },
-  merge: async ({ repository = '', number = '', method = 'merge', by = 'rafe' }) => { await codeHost.merge({ repository, number: Number(number), by, method }); return `Pull request ${number} is merged.` },
-  tag: async ({ repository = '', name = '' }) => { await codeHost.tag({ repository, name }); return `Tagged ${name}.` },
-  mute: async ({ on = '' }) => { isMuted = on === 'yes'; return isMuted ? 'Events are lost from now on.' : 'Events are sent again.' },
+  merge: async ({ repository = '', number = '', method = 'merge', by = 'rafe' }) => {
+    await codeHost.merge({ repository, number: Number(number), by, method })
+    return `Pull request ${number} is merged.`
+  },
+  tag: async ({ repository = '', name = '' }) => {
+    await codeHost.tag({ repository, name })
+    return `Tagged ${name}.`
+  },
+  mute: async ({ on = '' }) => {
+    isMuted = on === 'yes'
+    return isMuted ? 'Events are lost from now on.' : 'Events are sent again.'
+  },
 }
 
 const server = makeServer([
-  { method: '*', path: /^\/git\//, handle: async (request, response, url) => {
-    const { repository, isPush } = await serveGit(request, response, url, codeHost.gitDir)
-    if (isPush) await codeHost.afterPush(repository)
-  } },
-  { method: 'GET', path: /^\/$/, handle: async (_request, response, url) => {
-    response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' })
-    response.end(await outsidePage({ codeHost, deployer, message: url.searchParams.get('said') ?? '' }))
-  } },
-  { method: 'GET', path: /^\/mail$/, handle: (_request, response) => { response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }); response.end(mailPage(mailbox)) } },
-  { method: 'POST', path: /^\/do\/\w+$/, handle: async (request, response, url) => {
-    const deed = DEEDS[url.pathname.slice(4)]
-    if (!deed) throw new RequestError(404, 'no such deed')
-    redirect(response, `/?said=${encodeURIComponent(await deed(await readFields(request)))}`)
-  } },
-  { method: 'POST', path: /^\/api\/branches$/, handle: async (request, response) => { await codeHost.createBranch((await readFields(request)) as never); sendJson(response, {}) } },
-  { method: 'GET', path: /^\/api\/pull-requests$/, handle: (_request, response, url) => sendJson(response, codeHost.list(url.searchParams.get('repository') ?? undefined)) },
-  { method: 'POST', path: /^\/api\/pull-requests$/, handle: async (request, response) => sendJson(response, await codeHost.openPullRequest((await readFields(request)) as never)) },
-  { method: 'POST', path: /^\/api\/merges$/, handle: async (request, response) => sendJson(response, await codeHost.merge((await readFields(request)) as never)) },
-  { method: 'POST', path: /^\/api\/deployments$/, handle: async (request, response) => { await deployer.deploy((await readFields(request)) as unknown as DeployInput); sendJson(response, {}) } },
+  {
+    method: '*',
+    path: /^\/git\//,
+    handle: async (request, response, url) => {
+      const { repository, isPush } = await serveGit(request, response, url, codeHost.gitDir)
+      if (isPush) await codeHost.afterPush(repository)
+    },
+  },
+  {
+    method: 'GET',
+    path: /^\/$/,
+    handle: async (_request, response, url) => {
+      response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' })
+      response.end(await outsidePage({ codeHost, deployer, message: url.searchParams.get('said') ?? '' }))
+    },
+  },
+  {
+    method: 'GET',
+    path: /^\/mail$/,
+    handle: (_request, response) => {
+      response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' })
+      response.end(mailPage(mailbox))
+    },
+  },
+  {
+    method: 'POST',
+    path: /^\/do\/\w+$/,
+    handle: async (request, response, url) => {
+      const deed = DEEDS[url.pathname.slice(4)]
+      if (!deed) throw new RequestError(404, 'no such deed')
+      redirect(response, `/?said=${encodeURIComponent(await deed(await readFields(request)))}`)
+    },
+  },
+  {
+    method: 'POST',
+    path: /^\/api\/branches$/,
+    handle: async (request, response) => {
+      await codeHost.createBranch((await readFields(request)) as never)
+      sendJson(response, {})
+    },
+  },
+  {
+    method: 'GET',
+    path: /^\/api\/pull-requests$/,
+    handle: (_request, response, url) => sendJson(response, codeHost.list(url.searchParams.get('repository') ?? undefined)),
+  },
+  {
+    method: 'POST',
+    path: /^\/api\/pull-requests$/,
+    handle: async (request, response) => sendJson(response, await codeHost.openPullRequest((await readFields(request)) as never)),
+  },
+  {
+    method: 'POST',
+    path: /^\/api\/merges$/,
+    handle: async (request, response) => sendJson(response, await codeHost.merge((await readFields(request)) as never)),
+  },
+  {
+    method: 'POST',
+    path: /^\/api\/deployments$/,
+    handle: async (request, response) => {
+      await deployer.deploy((await readFields(request)) as unknown as DeployInput)
+      sendJson(response, {})
+    },
+  },
   { method: 'GET', path: /^\/api\/mail$/, handle: (_request, response) => sendJson(response, mailbox.mails) },
-  { method: 'POST', path: /^\/api\/ready$/, handle: (_request, response) => {
-    // Dystracer answers from now on: the programs may start and send.
-    void deployer.resume().catch((error: unknown) => console.error(`a program did not start: ${String(error)}`))
-    sendJson(response, {})
-  } },
+  {
+    method: 'POST',
+    path: /^\/api\/ready$/,
+    handle: (_request, response) => {
+      // Dystracer answers from now on: the programs may start and send.
+      void deployer.resume().catch((error: unknown) => console.error(`a program did not start: ${String(error)}`))
+      sendJson(response, {})
+    },
+  },
 ])
 
 await codeHost.start()

@@ -9,4 +9,8 @@ import { store } from './shared/lib/store'
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
-createRoot(root).render(<Provider store={store}><App /></Provider>)
+createRoot(root).render(
+  <Provider store={store}>
+    <App />
+  </Provider>,
+)

@@ -18,19 +18,29 @@ export const zPerson = z.object({ personId: z.string(), name: z.string(), initia
 export type Person = z.infer<typeof zPerson>
 
 export const zEvidence = z.object({
-  code: z.enum(EVIDENCE_CODES), by: z.string().nullable(), atMs: zAtMs.nullable(), ref: zNodeRef.nullable(),
+  code: z.enum(EVIDENCE_CODES),
+  by: z.string().nullable(),
+  atMs: zAtMs.nullable(),
+  ref: zNodeRef.nullable(),
   facts: z.record(z.string(), z.union([z.string(), z.number(), z.boolean(), z.null()])),
 })
 export const zLadder = z.object({
   stage: zStage,
   treads: z.array(z.object({ stage: zStage, state: z.enum(TREAD_STATES), evidence: z.array(zEvidence) })),
-  hasComeBack: z.boolean(), disposition: zDisposition.nullable(),
+  hasComeBack: z.boolean(),
+  disposition: zDisposition.nullable(),
   drift: z.array(z.object({ code: z.enum(['hole', 'claim', 'contradiction']), stage: zStage })),
 })
 
 export const zProblem = z.object({
-  type: z.string(), title: z.string(), status: z.number(), detail: z.string().optional(), code: z.string(),
-  fields: z.record(z.string(), z.string()).optional(), facts: z.record(z.string(), z.unknown()).optional(), requestId: z.string().optional(),
+  type: z.string(),
+  title: z.string(),
+  status: z.number(),
+  detail: z.string().optional(),
+  code: z.string(),
+  fields: z.record(z.string(), z.string()).optional(),
+  facts: z.record(z.string(), z.unknown()).optional(),
+  requestId: z.string().optional(),
 })
 export type ProblemDetails = z.infer<typeof zProblem>
 

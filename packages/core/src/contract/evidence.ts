@@ -3,63 +3,148 @@ import { zAtMs, zNodeRef, zPageQuery } from './common.js'
 import { zItemSummary } from './items.js'
 
 export const zFrame = z.object({
-  function: z.string().nullable(), file: z.string().nullable(), line: z.number().nullable(), column: z.number().nullable(), isApp: z.boolean(), isAsync: z.boolean(),
+  function: z.string().nullable(),
+  file: z.string().nullable(),
+  line: z.number().nullable(),
+  column: z.number().nullable(),
+  isApp: z.boolean(),
+  isAsync: z.boolean(),
 })
 export const zFault = z.object({
-  fault: z.string(), type: z.string(), message: z.string(), place: z.string().nullable(), service: z.string(), repository: z.string().nullable(),
-  firstSeenAtMs: zAtMs, lastSeenAtMs: zAtMs, occurrences: z.number().int(), peopleHit: z.number().int(), releases: z.array(z.string()), environments: z.array(z.string()), item: zItemSummary.nullable(),
+  fault: z.string(),
+  type: z.string(),
+  message: z.string(),
+  place: z.string().nullable(),
+  service: z.string(),
+  repository: z.string().nullable(),
+  firstSeenAtMs: zAtMs,
+  lastSeenAtMs: zAtMs,
+  occurrences: z.number().int(),
+  peopleHit: z.number().int(),
+  releases: z.array(z.string()),
+  environments: z.array(z.string()),
+  item: zItemSummary.nullable(),
 })
 export type Fault = z.infer<typeof zFault>
 export const zBlamedFrame = zFrame.extend({
-  path: z.string().nullable(), source: z.array(z.object({ line: z.number().int(), text: z.string() })),
+  path: z.string().nullable(),
+  source: z.array(z.object({ line: z.number().int(), text: z.string() })),
   blame: z.object({ sha: z.string(), author: z.string(), atMs: zAtMs, subject: z.string(), items: z.array(z.string()) }).nullable(),
 })
 export type BlamedFrame = z.infer<typeof zBlamedFrame>
 export const zFaultDetail = zFault.extend({
-  maskedMessage: z.string(), reason: z.object({ basis: z.string(), frame: z.string().nullable(), maskedValues: z.number().int() }),
-  stacktrace: z.string(), frames: z.array(zFrame), byMinute: z.array(z.object({ atMs: zAtMs, count: z.number().int() })),
+  maskedMessage: z.string(),
+  reason: z.object({ basis: z.string(), frame: z.string().nullable(), maskedValues: z.number().int() }),
+  stacktrace: z.string(),
+  frames: z.array(zFrame),
+  byMinute: z.array(z.object({ atMs: zAtMs, count: z.number().int() })),
   byRelease: z.array(z.object({ release: z.string(), environment: z.string(), firstAtMs: zAtMs, lastAtMs: zAtMs, count: z.number().int() })),
 })
 export type FaultDetail = z.infer<typeof zFaultDetail>
 export const zFaultFrames = z.object({ release: z.string().nullable(), frames: z.array(zBlamedFrame) })
 export type FaultFrames = z.infer<typeof zFaultFrames>
 export const zOccurrence = z.object({
-  occurrenceId: z.number().int(), atMs: zAtMs, receivedAtMs: zAtMs, release: z.string(), environment: z.string(), message: z.string(), severityNumber: z.number().int(),
-  resource: z.record(z.string(), z.unknown()), attributes: z.record(z.string(), z.unknown()), traceId: z.string().nullable(), stacktrace: z.string(),
+  occurrenceId: z.number().int(),
+  atMs: zAtMs,
+  receivedAtMs: zAtMs,
+  release: z.string(),
+  environment: z.string(),
+  message: z.string(),
+  severityNumber: z.number().int(),
+  resource: z.record(z.string(), z.unknown()),
+  attributes: z.record(z.string(), z.unknown()),
+  traceId: z.string().nullable(),
+  stacktrace: z.string(),
 })
 export type Occurrence = z.infer<typeof zOccurrence>
 export const zFaultQuery = zPageQuery.extend({ q: z.string().max(200).default('') })
 
-export const zBranch = z.object({ repository: z.string(), name: z.string(), sha: z.string(), atMs: zAtMs, isMain: z.boolean(), items: z.array(z.string()), forcedAtMs: zAtMs.nullable() })
+export const zBranch = z.object({
+  repository: z.string(),
+  name: z.string(),
+  sha: z.string(),
+  atMs: zAtMs,
+  isMain: z.boolean(),
+  items: z.array(z.string()),
+  forcedAtMs: zAtMs.nullable(),
+})
 export type Branch = z.infer<typeof zBranch>
 export const zRepository = z.object({
-  repository: z.string(), mainBranch: z.string(), url: z.string(), commits: z.number().int(), fetchedAtMs: zAtMs.nullable(), trouble: z.string().nullable(), retryAtMs: zAtMs.nullable(),
+  repository: z.string(),
+  mainBranch: z.string(),
+  url: z.string(),
+  commits: z.number().int(),
+  fetchedAtMs: zAtMs.nullable(),
+  trouble: z.string().nullable(),
+  retryAtMs: zAtMs.nullable(),
   branches: z.array(zBranch),
 })
 export type Repository = z.infer<typeof zRepository>
-export const zCommitSummary = z.object({ repository: z.string(), sha: z.string(), subject: z.string(), author: z.string(), atMs: zAtMs, items: z.array(z.string()) })
+export const zCommitSummary = z.object({
+  repository: z.string(),
+  sha: z.string(),
+  subject: z.string(),
+  author: z.string(),
+  atMs: zAtMs,
+  items: z.array(z.string()),
+})
 export type CommitSummary = z.infer<typeof zCommitSummary>
 export const zCommit = zCommitSummary.extend({
-  message: z.string(), parents: z.array(z.string()), files: z.array(z.object({ path: z.string(), added: z.number().nullable(), removed: z.number().nullable() })),
-  branches: z.array(z.string()), releases: z.array(z.string()), pullRequests: z.array(z.number().int()),
+  message: z.string(),
+  parents: z.array(z.string()),
+  files: z.array(z.object({ path: z.string(), added: z.number().nullable(), removed: z.number().nullable() })),
+  branches: z.array(z.string()),
+  releases: z.array(z.string()),
+  pullRequests: z.array(z.number().int()),
 })
 export type Commit = z.infer<typeof zCommit>
 export const zDiff = z.object({ diff: z.string(), isCut: z.boolean() })
 
 export const zBuild = z.object({
-  repository: z.string(), number: z.number().int(), sha: z.string(), branch: z.string(), state: z.enum(['running', 'passed', 'broke']), startedAtMs: zAtMs, finishedAtMs: zAtMs.nullable(),
-  passed: z.number().int(), failed: z.number().int(), skipped: z.number().int(),
+  repository: z.string(),
+  number: z.number().int(),
+  sha: z.string(),
+  branch: z.string(),
+  state: z.enum(['running', 'passed', 'broke']),
+  startedAtMs: zAtMs,
+  finishedAtMs: zAtMs.nullable(),
+  passed: z.number().int(),
+  failed: z.number().int(),
+  skipped: z.number().int(),
 })
 export type Build = z.infer<typeof zBuild>
-export const zTestResult = z.object({ suite: z.string(), name: z.string(), outcome: z.enum(['passed', 'failed', 'skipped']), durationMs: z.number(), message: z.string(), verifies: z.array(z.string()) })
+export const zTestResult = z.object({
+  suite: z.string(),
+  name: z.string(),
+  outcome: z.enum(['passed', 'failed', 'skipped']),
+  durationMs: z.number(),
+  message: z.string(),
+  verifies: z.array(z.string()),
+})
 export type TestResult = z.infer<typeof zTestResult>
-export const zBuildDetail = zBuild.extend({ tests: z.array(zTestResult), items: z.array(z.string()), pullRequest: z.number().int().nullable(), passedBefore: z.number().int() })
+export const zBuildDetail = zBuild.extend({
+  tests: z.array(zTestResult),
+  items: z.array(z.string()),
+  pullRequest: z.number().int().nullable(),
+  passedBefore: z.number().int(),
+})
 export type BuildDetail = z.infer<typeof zBuildDetail>
 export const zBuildQuery = zPageQuery.extend({ repository: z.string().optional() })
 
 export const zPullRequest = z.object({
-  repository: z.string(), number: z.number().int(), title: z.string(), state: z.enum(['open', 'merged', 'closed']), author: z.string(), head: z.string(), base: z.string(), headSha: z.string(),
-  mergeSha: z.string().nullable(), createdAtMs: zAtMs, updatedAtMs: zAtMs, items: z.array(z.string()), build: zBuild.nullable(),
+  repository: z.string(),
+  number: z.number().int(),
+  title: z.string(),
+  state: z.enum(['open', 'merged', 'closed']),
+  author: z.string(),
+  head: z.string(),
+  base: z.string(),
+  headSha: z.string(),
+  mergeSha: z.string().nullable(),
+  createdAtMs: zAtMs,
+  updatedAtMs: zAtMs,
+  items: z.array(z.string()),
+  build: zBuild.nullable(),
 })
 export type PullRequest = z.infer<typeof zPullRequest>
 export const zPullRequestDetail = zPullRequest.extend({ body: z.string(), commits: z.array(zCommitSummary) })
@@ -68,29 +153,63 @@ export const zPullRequestQuery = zPageQuery.extend({ repository: z.string().opti
 export const zOpenPullRequest = z.strictObject({ repository: z.string(), head: z.string().max(200) })
 
 export const zDeployment = z.object({
-  deploymentId: z.string(), service: z.string(), release: z.string(), environment: z.string(), state: z.enum(['asked', 'approved', 'running', 'failed', 'replaced']), askedBy: z.string().nullable(),
-  approvedBy: z.string().nullable(), atMs: zAtMs, gates: z.array(z.object({ code: z.string(), isMet: z.boolean() })),
+  deploymentId: z.string(),
+  service: z.string(),
+  release: z.string(),
+  environment: z.string(),
+  state: z.enum(['asked', 'approved', 'running', 'failed', 'replaced']),
+  askedBy: z.string().nullable(),
+  approvedBy: z.string().nullable(),
+  atMs: zAtMs,
+  gates: z.array(z.object({ code: z.string(), isMet: z.boolean() })),
 })
 export type Deployment = z.infer<typeof zDeployment>
 export const zRelease = z.object({
-  service: z.string(), release: z.string(), repository: z.string(), tag: z.string(), sha: z.string(), atMs: zAtMs, isRewritten: z.boolean(), runsIn: z.array(z.string()), items: z.array(zItemSummary),
+  service: z.string(),
+  release: z.string(),
+  repository: z.string(),
+  tag: z.string(),
+  sha: z.string(),
+  atMs: zAtMs,
+  isRewritten: z.boolean(),
+  runsIn: z.array(z.string()),
+  items: z.array(zItemSummary),
 })
 export type Release = z.infer<typeof zRelease>
 export const zEnvironment = z.object({ environment: z.string(), kind: z.enum(['production', 'staging', 'test']), needsApproval: z.boolean() })
 export const zReleaseBoard = z.object({
   environments: z.array(zEnvironment),
-  services: z.array(z.object({ service: z.string(), repository: z.string(), releases: z.array(zRelease.omit({ items: true }).extend({ fixes: z.number().int() })), deployments: z.array(zDeployment), lastHeardAtMs: zAtMs.nullable() })),
+  services: z.array(
+    z.object({
+      service: z.string(),
+      repository: z.string(),
+      releases: z.array(zRelease.omit({ items: true }).extend({ fixes: z.number().int() })),
+      deployments: z.array(zDeployment),
+      lastHeardAtMs: zAtMs.nullable(),
+    }),
+  ),
 })
 export type ReleaseBoard = z.infer<typeof zReleaseBoard>
 export const zAskDeployment = z.strictObject({ service: z.string(), release: z.string(), environment: z.string() })
 
 export const zRequirement = z.object({
-  key: z.string(), title: z.string(), text: z.string(), parent: z.string().nullable(), isHeading: z.boolean(), revision: z.number().int(), implementedBy: z.number().int(), brokenBy: z.array(z.string()), tests: z.number().int(), failingTests: z.number().int(),
+  key: z.string(),
+  title: z.string(),
+  text: z.string(),
+  parent: z.string().nullable(),
+  isHeading: z.boolean(),
+  revision: z.number().int(),
+  implementedBy: z.number().int(),
+  brokenBy: z.array(z.string()),
+  tests: z.number().int(),
+  failingTests: z.number().int(),
 })
 export type Requirement = z.infer<typeof zRequirement>
 export const zRequirementDetail = zRequirement.extend({
-  items: z.array(zItemSummary.extend({ linkKind: z.string(), isSuspect: z.boolean() })), children: z.array(z.string()),
-  verifiedBy: z.array(z.object({ test: z.string(), outcome: z.string(), build: zNodeRef })), revisions: z.array(z.object({ revision: z.number().int(), text: z.string(), atMs: zAtMs, by: z.string().nullable() })),
+  items: z.array(zItemSummary.extend({ linkKind: z.string(), isSuspect: z.boolean() })),
+  children: z.array(z.string()),
+  verifiedBy: z.array(z.object({ test: z.string(), outcome: z.string(), build: zNodeRef })),
+  revisions: z.array(z.object({ revision: z.number().int(), text: z.string(), atMs: zAtMs, by: z.string().nullable() })),
 })
 export type RequirementDetail = z.infer<typeof zRequirementDetail>
 export const zWriteRequirement = z.strictObject({ title: z.string().trim().min(1).max(200), text: z.string().max(20_000) })

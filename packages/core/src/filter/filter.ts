@@ -1,7 +1,19 @@
 /** What can be compared, and how its values are read. */
 export const FILTER_FIELDS = {
-  type: 'word', stage: 'stage', severity: 'number', owner: 'person', reporter: 'person', component: 'word', milestone: 'word', label: 'word',
-  requirement: 'key', fault: 'key', key: 'key', release: 'word', updated: 'age', created: 'age',
+  type: 'word',
+  stage: 'stage',
+  severity: 'number',
+  owner: 'person',
+  reporter: 'person',
+  component: 'word',
+  milestone: 'word',
+  label: 'word',
+  requirement: 'key',
+  fault: 'key',
+  key: 'key',
+  release: 'word',
+  updated: 'age',
+  created: 'age',
 } as const
 export type FilterField = keyof typeof FILTER_FIELDS
 export const FILTER_FLAGS = ['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back'] as const
@@ -19,4 +31,9 @@ export type Filter =
   | { kind: 'words'; text: string; isPhrase: boolean }
 
 /** Where the text stops making sense: half-open character range. */
-export interface FilterError { code: 'unknown-field' | 'missing-value' | 'unclosed-bracket' | 'unclosed-quote' | 'unexpected' | 'wrong-value'; from: number; to: number; word: string }
+export interface FilterError {
+  code: 'unknown-field' | 'missing-value' | 'unclosed-bracket' | 'unclosed-quote' | 'unexpected' | 'wrong-value'
+  from: number
+  to: number
+  word: string
+}

@@ -1,7 +1,12 @@
 import { FILTER_FIELDS, FILTER_FLAGS, ITEM_TYPES, type Comparison, type Filter, type FilterError, type FilterField } from './filter.js'
 import { STAGES } from '../ladder/ladder.js'
 
-interface Token { kind: 'word' | 'quoted' | 'open' | 'close'; text: string; from: number; to: number }
+interface Token {
+  kind: 'word' | 'quoted' | 'open' | 'close'
+  text: string
+  from: number
+  to: number
+}
 export type ParsedFilter = { filter: Filter } | { error: FilterError }
 
 /**
@@ -24,17 +29,26 @@ export function parseFilter(text: string): ParsedFilter {
 }
 
 class Refusal extends Error {
-  constructor(readonly error: FilterError) { super(error.code) }
+  constructor(readonly error: FilterError) {
+    super(error.code)
+  }
 }
 
-interface Cursor { tokens: Token[]; at: number; depth: number }
+interface Cursor {
+  tokens: Token[]
+  at: number
+  depth: number
+}
 
 function tokenise(text: string): Token[] {
   const tokens: Token[] = []
   let at = 0
   while (at < text.length) {
     const char = text[at] ?? ''
-    if (/\s/.test(char)) { at++; continue }
+    if (/\s/.test(char)) {
+      at++
+      continue
+    }
     if (char === '(' || char === ')') {
       tokens.push({ kind: char === '(' ? 'open' : 'close', text: char, from: at, to: ++at })
       continue
@@ -42,7 +56,10 @@ function tokenise(text: string): Token[] {
     const start = at
     let isQuoted = false
     while (at < text.length && !/[\s()]/.test(text[at] ?? '')) {
-      if (text[at] !== '"') { at++; continue }
+      if (text[at] !== '"') {
+        at++
+        continue
+      }
       const close = text.indexOf('"', at + 1)
       if (close < 0) throw new Refusal({ code: 'unclosed-quote', from: at, to: text.length, word: text.slice(at) })
       isQuoted = at === start
@@ -65,7 +82,10 @@ function parseOr(cursor: Cursor): Filter {
 function parseAnd(cursor: Cursor): Filter {
   const parts: Filter[] = []
   for (;;) {
-    if (isWord(cursor, 'and')) { cursor.at++; continue }
+    if (isWord(cursor, 'and')) {
+      cursor.at++
+      continue
+    }
     const token = cursor.tokens[cursor.at]
     if (!token || token.kind === 'close' || isWord(cursor, 'or')) break
     parts.push(parseTerm(cursor, token))

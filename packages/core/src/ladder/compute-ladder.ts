@@ -10,8 +10,13 @@ type Finding = { state: TreadState; evidence: Evidence[] }
  */
 export function computeLadder(input: LadderInput): Ladder {
   const found: Record<Stage, Finding> = {
-    logged: logged(input), accepted: accepted(input), underway: underway(input), 'in-review': inReview(input),
-    merged: merged(input), released: released(input), verified: verified(input),
+    logged: logged(input),
+    accepted: accepted(input),
+    underway: underway(input),
+    'in-review': inReview(input),
+    merged: merged(input),
+    released: released(input),
+    verified: verified(input),
   }
   const holds = (stage: Stage) => found[stage].state === 'proved' || (found[stage].state === 'contradicted' && stage === 'in-review')
   const stage = STAGES.findLast(holds) ?? 'logged'
@@ -53,14 +58,23 @@ function underway(input: LadderInput): Finding {
   const evidence: Evidence[] = []
   if (input.started) evidence.push(fact('started-by', input.started))
   for (const branch of input.branches) {
-    evidence.push(fact('branch', {
-      atMs: branch.atMs, ref: { kind: 'branch', id: `${branch.repository}/${branch.name}` }, facts: { name: branch.name, isGone: branch.isGone },
-    }))
+    evidence.push(
+      fact('branch', {
+        atMs: branch.atMs,
+        ref: { kind: 'branch', id: `${branch.repository}/${branch.name}` },
+        facts: { name: branch.name, isGone: branch.isGone },
+      }),
+    )
   }
   for (const commit of input.commits) {
-    evidence.push(fact('commit', {
-      by: commit.author, atMs: commit.atMs, ref: { kind: 'commit', id: `${commit.repository}/${commit.sha}` }, facts: { subject: commit.subject },
-    }))
+    evidence.push(
+      fact('commit', {
+        by: commit.author,
+        atMs: commit.atMs,
+        ref: { kind: 'commit', id: `${commit.repository}/${commit.sha}` },
+        facts: { subject: commit.subject },
+      }),
+    )
   }
   return evidence.length > 0 ? proved(evidence) : waiting('work')
 }
@@ -76,10 +90,12 @@ function inReview({ pullRequests }: LadderInput): Finding {
     if (!pr.build) continue
     const code: EvidenceCode = pr.build.state === 'passed' ? 'build-passed' : pr.build.state === 'broke' ? 'build-broke' : 'build-running'
     if (pr.build.state === 'broke' && pr.state === 'open') isBroken = true
-    evidence.push(fact(code, {
-      ref: { kind: 'build', id: `${pr.repository}/${pr.build.number}` },
-      facts: { number: pr.build.number, failed: pr.build.failed, total: pr.build.total },
-    }))
+    evidence.push(
+      fact(code, {
+        ref: { kind: 'build', id: `${pr.repository}/${pr.build.number}` },
+        facts: { number: pr.build.number, failed: pr.build.failed, total: pr.build.total },
+      }),
+    )
   }
   return { state: isBroken ? 'contradicted' : 'proved', evidence }
 }
@@ -101,14 +117,22 @@ function merged({ fixes }: LadderInput): Finding {
 
 function released({ production, containingReleases }: LadderInput): Finding {
   const containing = containingReleases.map((release) =>
-    fact('release-contains', { atMs: release.atMs, ref: { kind: 'release', id: `${release.service}@${release.release}` }, facts: { release: release.release } }))
+    fact('release-contains', {
+      atMs: release.atMs,
+      ref: { kind: 'release', id: `${release.service}@${release.release}` },
+      facts: { release: release.release },
+    }),
+  )
   if (production === null) return containing.length > 0 ? { state: 'left-out', evidence: containing } : { state: 'left-out', evidence: [] }
-  if (production.length === 0) return { state: 'waiting', evidence: containing.length > 0 ? containing : [fact('waits-for', { facts: { what: 'release' } })] }
+  if (production.length === 0)
+    return { state: 'waiting', evidence: containing.length > 0 ? containing : [fact('waits-for', { facts: { what: 'release' } })] }
   const evidence = production.map((run) =>
     fact(run.containsFix ? 'runs-in' : run.isRolledBack ? 'rolled-back' : 'not-yet-in', {
-      atMs: run.atMs, ref: { kind: 'release', id: `${run.service}@${run.release}` },
+      atMs: run.atMs,
+      ref: { kind: 'release', id: `${run.service}@${run.release}` },
       facts: { environment: run.environment, service: run.service, release: run.release },
-    }))
+    }),
+  )
   const reached = production.filter((run) => run.containsFix).length
   if (reached === production.length) return proved(evidence)
   if (production.some((run) => run.isRolledBack)) return { state: 'contradicted', evidence: [...evidence, ...containing] }
@@ -118,9 +142,16 @@ function released({ production, containingReleases }: LadderInput): Finding {
 function verified(input: LadderInput): Finding {
   const back = input.silences.find((silence) => silence.verdict === 'seen-again')
   if (back?.seenIn) {
-    return { state: 'contradicted', evidence: [fact('came-back', {
-      atMs: back.seenIn.atMs, ref: { kind: 'fault', id: back.fault }, facts: { release: back.seenIn.release, environment: back.seenIn.environment },
-    })] }
+    return {
+      state: 'contradicted',
+      evidence: [
+        fact('came-back', {
+          atMs: back.seenIn.atMs,
+          ref: { kind: 'fault', id: back.fault },
+          facts: { release: back.seenIn.release, environment: back.seenIn.environment },
+        }),
+      ],
+    }
   }
   if (input.verified) return proved([fact('verified-by', input.verified)])
   const tests = input.verifyingTests
@@ -130,8 +161,11 @@ function verified(input: LadderInput): Finding {
   const silent = input.silences.length > 0 && input.silences.every((silence) => silence.verdict === 'silent')
   const evidence = input.silences.map((silence) =>
     fact(silence.verdict === 'silent' ? 'silent' : silence.verdict === 'cannot-judge' ? 'cannot-be-judged' : 'still-judging', {
-      atMs: silence.sinceMs, ref: { kind: 'fault', id: silence.fault }, facts: { neededMs: silence.neededMs, exercised: silence.exercised },
-    }))
+      atMs: silence.sinceMs,
+      ref: { kind: 'fault', id: silence.fault },
+      facts: { neededMs: silence.neededMs, exercised: silence.exercised },
+    }),
+  )
   if (silent) return proved(evidence)
   return { state: 'waiting', evidence: evidence.length > 0 ? evidence : [fact('waits-for', { facts: { what: 'verification' } })] }
 }

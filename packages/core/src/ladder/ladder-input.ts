@@ -1,10 +1,24 @@
 import type { Disposition, Stage } from './ladder.js'
 
 /** Something a person did or that happened, at a time. */
-export interface Act { by: string | null; atMs: number }
+export interface Act {
+  by: string | null
+  atMs: number
+}
 
-export interface TiedBranch { repository: string; name: string; atMs: number; isGone: boolean }
-export interface TiedCommit { repository: string; sha: string; subject: string; author: string; atMs: number }
+export interface TiedBranch {
+  repository: string
+  name: string
+  atMs: number
+  isGone: boolean
+}
+export interface TiedCommit {
+  repository: string
+  sha: string
+  subject: string
+  author: string
+  atMs: number
+}
 export type BuildState = 'running' | 'passed' | 'broke'
 export interface TiedPullRequest {
   repository: string

@@ -25,15 +25,49 @@ export interface Evidence {
 }
 
 export const EVIDENCE_CODES = [
-  'logged-by', 'logged-by-rule', 'accepted-by', 'started-by', 'branch', 'commit', 'pull-request', 'review', 'build-passed', 'build-broke', 'build-running',
-  'fix-on-main', 'fix-not-on-main', 'fix-reverted', 'no-fix-yet', 'runs-in', 'not-yet-in', 'release-contains', 'silent', 'still-judging', 'cannot-be-judged',
-  'came-back', 'verified-by', 'tests-pass', 'waits-for', 'claimed-by', 'not-on-main', 'no-review', 'rolled-back', 'unaffected',
+  'logged-by',
+  'logged-by-rule',
+  'accepted-by',
+  'started-by',
+  'branch',
+  'commit',
+  'pull-request',
+  'review',
+  'build-passed',
+  'build-broke',
+  'build-running',
+  'fix-on-main',
+  'fix-not-on-main',
+  'fix-reverted',
+  'no-fix-yet',
+  'runs-in',
+  'not-yet-in',
+  'release-contains',
+  'silent',
+  'still-judging',
+  'cannot-be-judged',
+  'came-back',
+  'verified-by',
+  'tests-pass',
+  'waits-for',
+  'claimed-by',
+  'not-on-main',
+  'no-review',
+  'rolled-back',
+  'unaffected',
 ] as const
 export type EvidenceCode = (typeof EVIDENCE_CODES)[number]
 
-export interface Tread { stage: Stage; state: TreadState; evidence: Evidence[] }
+export interface Tread {
+  stage: Stage
+  state: TreadState
+  evidence: Evidence[]
+}
 
-export interface Drift { code: 'hole' | 'claim' | 'contradiction'; stage: Stage }
+export interface Drift {
+  code: 'hole' | 'claim' | 'contradiction'
+  stage: Stage
+}
 
 export interface Ladder {
   /** The highest stage with evidence. */
@@ -51,7 +85,13 @@ export function stairOf(ladder: Pick<Ladder, 'treads'>): string {
 }
 
 const LETTER_BY_STATE: Record<TreadState, string> = {
-  proved: 'p', claimed: 'c', partial: 'a', contradicted: 'x', hole: 'h', waiting: 'w', 'left-out': 'o',
+  proved: 'p',
+  claimed: 'c',
+  partial: 'a',
+  contradicted: 'x',
+  hole: 'h',
+  waiting: 'w',
+  'left-out': 'o',
 }
 
 /** The states that a stair's letters stand for; an unknown letter reads as waiting. */

@@ -22,11 +22,16 @@ export interface References {
 }
 
 /** The registry of prefixes that make a word a key. */
-export interface KeyPrefixes { items: ReadonlySet<string>; requirements: ReadonlySet<string> }
+export interface KeyPrefixes {
+  items: ReadonlySet<string>
+  requirements: ReadonlySet<string>
+}
 
 const KEY = /(?<![\p{L}\p{N}_/.@-])([A-Z][A-Z0-9]{0,9})-([1-9]\d{0,8})(?![\p{L}\p{N}_]|-[\p{L}\p{N}])/gu
 const CLOSING_VERB = /(?<![\p{L}\p{N}_-])(?:fix(?:e[sd])?|close[sd]?|resolve[sd]?)\s*:?\s+$/iu
-const NEGATION = /\b(?:not|n't|n’t|never|without|cannot|no longer|instead of)\s+(?:\w+\s+){0,2}$/iu
+const NEGATION = /(?:\b(?:not|never|without|cannot|no longer|instead of)|n['’]t)\s+(?:\w+\s+){0,2}$/iu
+/** Trailers with a meaning of their own: their values are not read as prose again. */
+const OWN_TRAILERS = new Set(['fixes', 'refs', 'requirement', 'verifies', 'time', 'reverts', 'owner', 'severity', 'label', 'due'])
 const BETWEEN_KEYS = /^\s*(?:,|,?\s*and|&)\s*$/i
 
 /**
@@ -37,10 +42,17 @@ const BETWEEN_KEYS = /^\s*(?:,|,?\s*and|&)\s*$/i
 export function parseReferences(text: string, prefixes: KeyPrefixes): References {
   const masked = maskForeignText(text.replace(/\r\n?/g, '\n'))
   const refs: References = {
-    named: [], fixes: [], requirements: [], verifies: [], times: [], reverts: [], pickedFrom: null, fields: [],
+    named: [],
+    fixes: [],
+    requirements: [],
+    verifies: [],
+    times: [],
+    reverts: [],
+    pickedFrom: null,
+    fields: [],
   }
   readTrailers(masked, prefixes, refs)
-  readProse(masked, prefixes, refs)
+  readProse(withoutOwnTrailers(masked), prefixes, refs)
   readGitProse(masked, refs)
   return refs
 }
@@ -79,6 +91,23 @@ function readTrailers(text: string, prefixes: KeyPrefixes, refs: References): vo
       if (trailer.value) refs.fields.push({ name, value: trailer.value })
     }
   }
+}
+
+function withoutOwnTrailers(text: string): string {
+  const own = new Set(
+    parseTrailers(text)
+      .filter((trailer) => OWN_TRAILERS.has(trailer.name.toLowerCase()))
+      .map((trailer) => trailer.line),
+  )
+  if (own.size === 0) return text
+  let isOwn = false
+  return text
+    .split('\n')
+    .map((line, index) => {
+      isOwn = own.has(index) || (isOwn && /^\s+\S/.test(line))
+      return isOwn ? '' : line
+    })
+    .join('\n')
 }
 
 function readProse(text: string, prefixes: KeyPrefixes, refs: References): void {

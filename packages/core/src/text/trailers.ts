@@ -1,4 +1,8 @@
-export interface Trailer { name: string; value: string; line: number }
+export interface Trailer {
+  name: string
+  value: string
+  line: number
+}
 
 const TRAILER_LINE = /^([A-Za-z][A-Za-z0-9-]*)\s*:\s*(.*)$/
 

@@ -4,15 +4,14 @@ import type { Gap, ThreadEdge, ThreadNode } from './thread.js'
  * The missing links of a thread: a requirement with no item or no test, an item that is past "underway" but has no code, a fix on the
  * main line that no release holds. O(nodes + edges).
  */
-export function findGaps(
-  nodes: readonly ThreadNode[],
-  edges: readonly ThreadEdge[],
-  stageByItem: ReadonlyMap<string, string>,
-): Gap[] {
+export function findGaps(nodes: readonly ThreadNode[], edges: readonly ThreadEdge[], stageByItem: ReadonlyMap<string, string>): Gap[] {
   const targets = new Map<string, ThreadNode['ref'][]>()
   const byId = new Map(nodes.map((node) => [node.id, node]))
   for (const edge of edges) {
-    for (const [from, to] of [[edge.from, edge.to], [edge.to, edge.from]] as const) {
+    for (const [from, to] of [
+      [edge.from, edge.to],
+      [edge.to, edge.from],
+    ] as const) {
       const list = targets.get(from) ?? []
       list.push(byId.get(to)?.ref ?? null)
       targets.set(from, list)

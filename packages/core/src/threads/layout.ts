@@ -1,8 +1,24 @@
 import { THREAD_COLUMNS, type ThreadEdge, type ThreadNode } from './thread.js'
 
-export interface LayoutBox { id: string; xPx: number; yPx: number; widthPx: number; heightPx: number }
-export interface LayoutPath { from: string; to: string; d: string }
-export interface ThreadLayout { boxes: LayoutBox[]; paths: LayoutPath[]; widthPx: number; heightPx: number; columnXPx: number[] }
+export interface LayoutBox {
+  id: string
+  xPx: number
+  yPx: number
+  widthPx: number
+  heightPx: number
+}
+export interface LayoutPath {
+  from: string
+  to: string
+  d: string
+}
+export interface ThreadLayout {
+  boxes: LayoutBox[]
+  paths: LayoutPath[]
+  widthPx: number
+  heightPx: number
+  columnXPx: number[]
+}
 
 export const defaultLayoutOptions = { widthPx: 900, boxHeightPx: 46, rowGapPx: 14, columnGapPx: 28, sweeps: 6 }
 export type LayoutOptions = typeof defaultLayoutOptions
@@ -12,11 +28,7 @@ export type LayoutOptions = typeof defaultLayoutOptions
  * of its neighbours as the boxes above allow. Edges run as right-angled lines that turn half-way in the gap before the target. O(sweeps × (nodes log nodes + edges));
  * the result depends on nothing but the input.
  */
-export function layoutThread(
-  nodes: readonly ThreadNode[],
-  edges: readonly ThreadEdge[],
-  options: Partial<LayoutOptions> = {},
-): ThreadLayout {
+export function layoutThread(nodes: readonly ThreadNode[], edges: readonly ThreadEdge[], options: Partial<LayoutOptions> = {}): ThreadLayout {
   const { widthPx, boxHeightPx, rowGapPx, columnGapPx, sweeps } = { ...defaultLayoutOptions, ...options }
   const columns = THREAD_COLUMNS.map((column) => nodes.filter((node) => node.column === column).map((node) => node.id))
   const columnOf = new Map(nodes.map((node) => [node.id, THREAD_COLUMNS.indexOf(node.column)]))
@@ -27,7 +39,11 @@ export function layoutThread(
   const boxWidth = (widthPx - columnGapPx * (THREAD_COLUMNS.length - 1)) / THREAD_COLUMNS.length
   const columnXPx = THREAD_COLUMNS.map((_, index) => Math.round(index * (boxWidth + columnGapPx)))
   const boxes = nodes.map((node) => ({
-    id: node.id, xPx: columnXPx[columnOf.get(node.id) ?? 0] ?? 0, yPx: yById.get(node.id) ?? 0, widthPx: Math.round(boxWidth), heightPx: boxHeightPx,
+    id: node.id,
+    xPx: columnXPx[columnOf.get(node.id) ?? 0] ?? 0,
+    yPx: yById.get(node.id) ?? 0,
+    widthPx: Math.round(boxWidth),
+    heightPx: boxHeightPx,
   }))
   const boxById = new Map(boxes.map((box) => [box.id, box]))
   const paths = edges.flatMap((edge) => {
@@ -49,21 +65,30 @@ function neighbourLists(nodes: readonly ThreadNode[], edges: readonly ThreadEdge
 }
 
 function orderByBarycentre(
-  columns: string[][], columnOf: ReadonlyMap<string, number>, neighbours: ReadonlyMap<string, string[]>, sweeps: number,
+  columns: string[][],
+  columnOf: ReadonlyMap<string, number>,
+  neighbours: ReadonlyMap<string, string[]>,
+  sweeps: number,
 ): void {
   const rank = new Map<string, number>()
-  const renumber = (column: string[]) => column.forEach((id, index) => rank.set(id, column.length === 1 ? 0.5 : index / (column.length - 1)))
+  const renumber = (column: string[]) => {
+    for (const [index, id] of column.entries()) rank.set(id, column.length === 1 ? 0.5 : index / (column.length - 1))
+  }
   columns.forEach(renumber)
   for (let sweep = 0; sweep < sweeps; sweep++) {
     const isForward = sweep % 2 === 0
     const order = columns.map((_, index) => (isForward ? index : columns.length - 1 - index))
     for (const index of order) {
       const column = columns[index] ?? []
-      const centre = new Map(column.map((id) => {
-        const sides = (neighbours.get(id) ?? []).filter((other) => (isForward ? (columnOf.get(other) ?? 0) < index : (columnOf.get(other) ?? 0) > index))
-        const mean = sides.length > 0 ? sides.reduce((sum, other) => sum + (rank.get(other) ?? 0), 0) / sides.length : (rank.get(id) ?? 0)
-        return [id, mean]
-      }))
+      const centre = new Map(
+        column.map((id) => {
+          const sides = (neighbours.get(id) ?? []).filter((other) =>
+            isForward ? (columnOf.get(other) ?? 0) < index : (columnOf.get(other) ?? 0) > index,
+          )
+          const mean = sides.length > 0 ? sides.reduce((sum, other) => sum + (rank.get(other) ?? 0), 0) / sides.length : (rank.get(id) ?? 0)
+          return [id, mean]
+        }),
+      )
       column.sort((a, b) => (centre.get(a) ?? 0) - (centre.get(b) ?? 0))
       renumber(column)
     }
@@ -72,12 +97,18 @@ function orderByBarycentre(
 
 /** Rows in whole pitches from the column with most boxes outwards, so that chains run straight where they can. */
 function placeRows(
-  columns: readonly string[][], columnOf: ReadonlyMap<string, number>, neighbours: ReadonlyMap<string, string[]>, pitch: number,
+  columns: readonly string[][],
+  columnOf: ReadonlyMap<string, number>,
+  neighbours: ReadonlyMap<string, string[]>,
+  pitch: number,
 ): Map<string, number> {
   const y = new Map<string, number>()
   const widest = columns.reduce((best, column, index) => (column.length > (columns[best]?.length ?? 0) ? index : best), 0)
-  ;(columns[widest] ?? []).forEach((id, index) => y.set(id, index * pitch))
-  const outwards = columns.map((_, index) => index).filter((index) => index !== widest).sort((a, b) => Math.abs(a - widest) - Math.abs(b - widest) || b - a)
+  for (const [index, id] of (columns[widest] ?? []).entries()) y.set(id, index * pitch)
+  const outwards = columns
+    .map((_, index) => index)
+    .filter((index) => index !== widest)
+    .sort((a, b) => Math.abs(a - widest) - Math.abs(b - widest) || b - a)
   for (const index of outwards) {
     let floor = 0
     for (const id of columns[index] ?? []) {

@@ -5,8 +5,16 @@ export const THREAD_COLUMNS = ['requirement', 'items', 'code', 'review', 'releas
 export type ThreadColumn = (typeof THREAD_COLUMNS)[number]
 
 export const COLUMN_BY_KIND: Record<NodeKind, ThreadColumn> = {
-  requirement: 'requirement', item: 'items', fault: 'items', branch: 'code', commit: 'code', 'pull-request': 'review', build: 'review', test: 'review',
-  release: 'release', environment: 'running',
+  requirement: 'requirement',
+  item: 'items',
+  fault: 'items',
+  branch: 'code',
+  commit: 'code',
+  'pull-request': 'review',
+  build: 'review',
+  test: 'review',
+  release: 'release',
+  environment: 'running',
 }
 
 /** `proof`: evidence holds; `fault`: broken or contradicted; `ochre`: look again; `plain`: neither; `missing`: a gap drawn where the link should lead. */
@@ -38,6 +46,14 @@ export interface ThreadEdge {
   tone: 'proof' | 'fault' | 'missing'
 }
 
-export interface Gap { code: 'requirement-without-item' | 'item-without-code' | 'fix-without-release' | 'requirement-without-test'; of: string }
+export interface Gap {
+  code: 'requirement-without-item' | 'item-without-code' | 'fix-without-release' | 'requirement-without-test'
+  of: string
+}
 
-export interface Thread { start: string; nodes: ThreadNode[]; edges: ThreadEdge[]; gaps: Gap[] }
+export interface Thread {
+  start: string
+  nodes: ThreadNode[]
+  edges: ThreadEdge[]
+  gaps: Gap[]
+}

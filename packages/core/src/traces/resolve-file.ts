@@ -3,7 +3,10 @@
  * folder of the deployment does not matter. Null when none or several fit equally well. O(segments).
  */
 export function resolveTrackedFile(framePath: string, trackedFiles: ReadonlySet<string>): string | null {
-  const segments = framePath.replaceAll('\\', '/').split('/').filter((part) => part !== '' && part !== '.')
+  const segments = framePath
+    .replaceAll('\\', '/')
+    .split('/')
+    .filter((part) => part !== '' && part !== '.')
   for (let from = 0; from < segments.length; from++) {
     const candidate = segments.slice(from).join('/')
     if (trackedFiles.has(candidate)) return candidate

@@ -24,7 +24,11 @@ export interface Trace {
 }
 
 /** What came with the trace as attributes; they win over what the text says. */
-export interface TraceHints { type?: string; message?: string; runtime?: string }
+export interface TraceHints {
+  type?: string
+  message?: string
+  runtime?: string
+}
 
 /**
  * One language's way of printing traces. `recognises` looks at the lines only; `read` is linear in their number and returns null

@@ -11,7 +11,10 @@ export const v8Reader: TraceReader = {
   read: (lines, hints) => readBlock(lines, 0, hints, 0).exception,
 }
 
-interface Block { exception: TraceException | null; next: number }
+interface Block {
+  exception: TraceException | null
+  next: number
+}
 
 function readBlock(lines: readonly string[], start: number, hints: TraceHints, depth: number): Block {
   const header: string[] = []
@@ -47,7 +50,11 @@ function isFrameLine(line: string): boolean {
 function splitHeader(header: readonly string[], hints: TraceHints): { type: string; message: string } {
   // An uncaught error is printed below the source line and a caret; the header proper follows the last blank line.
   const caret = header.findLastIndex((line) => /^\^+$/.test(line))
-  const text = header.slice(caret + 1).join('\n').trim().replace(/^(?:Uncaught(?: \(in promise\))?|Unhandled \w+:?)\s+/, '')
+  const text = header
+    .slice(caret + 1)
+    .join('\n')
+    .trim()
+    .replace(/^(?:Uncaught(?: \(in promise\))?|Unhandled \w+:?)\s+/, '')
   const match = /^([\w$.]*(?:Error|Exception|Warning|[A-Z][\w$]*))(?:\s\[[A-Z_0-9]+\])?(?::\s?([\s\S]*))?$/.exec(text)
   return {
     type: hints.type || match?.[1] || '',
@@ -85,7 +92,10 @@ function matchingOpen(text: string): number {
 }
 
 function normaliseFunction(name: string): string {
-  return name.replace(/^new /, '').replace(/\s\[as [^\]]+\]$/, '').replace(/^Object\.(?=\w)/, '')
+  return name
+    .replace(/^new /, '')
+    .replace(/\s\[as [^\]]+\]$/, '')
+    .replace(/^Object\.(?=\w)/, '')
 }
 
 function normaliseFile(file: string): string {
@@ -94,7 +104,12 @@ function normaliseFile(file: string): string {
 
 function isAppFile(file: string): boolean {
   return !(
-    file.startsWith('node:') || file.startsWith('internal/') || file.includes('node_modules/') || file.includes('<anonymous>') ||
-    file.startsWith('eval at') || file === 'native' || file.startsWith('webpack/')
+    file.startsWith('node:') ||
+    file.startsWith('internal/') ||
+    file.includes('node_modules/') ||
+    file.includes('<anonymous>') ||
+    file.startsWith('eval at') ||
+    file === 'native' ||
+    file.startsWith('webpack/')
   )
 }

@@ -29,7 +29,11 @@ async function benchIntake(): Promise<Figures> {
     let next = 0
     const client = async () => {
       for (let index = next++; index < bodies.length; index = next++) {
-        const response = await fetch(`http://127.0.0.1:${server.port}/otlp/v1/logs`, { method: 'POST', headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json' }, body: bodies[index] ?? '' })
+        const response = await fetch(`http://127.0.0.1:${server.port}/otlp/v1/logs`, {
+          method: 'POST',
+          headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json' },
+          body: bodies[index] ?? '',
+        })
         if (response.status === 429) next = Math.min(next, index)
         else if (!response.ok) throw new Error(`intake answered ${response.status}`)
         await response.arrayBuffer()
@@ -52,30 +56,47 @@ function makeRequest(request: number): object {
   const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
   const startMs = Date.now() - 1000
   return {
-    resourceLogs: [{
-      resource: { attributes: [text('service.name', 'bench'), text('service.version', '1.0.0'), text('deployment.environment.name', 'production')] },
-      scopeLogs: [{
-        logRecords: Array.from({ length: PER_REQUEST }, (_, index) => {
-          const number = request * PER_REQUEST + index
-          const message = `kiln ${number % 40} at ${number} degrees`
-          return {
-            timeUnixNano: `${startMs}${String(number % 1_000_000).padStart(6, '0')}`, severityNumber: 17, body: { stringValue: message },
-            attributes: [text('exception.type', 'RangeError'), text('exception.message', message), text('exception.stacktrace', traceOf(number, message)), text('request', String(number))],
-          }
-        }),
-      }],
-    }],
+    resourceLogs: [
+      {
+        resource: {
+          attributes: [text('service.name', 'bench'), text('service.version', '1.0.0'), text('deployment.environment.name', 'production')],
+        },
+        scopeLogs: [
+          {
+            logRecords: Array.from({ length: PER_REQUEST }, (_, index) => {
+              const number = request * PER_REQUEST + index
+              const message = `kiln ${number % 40} at ${number} degrees`
+              return {
+                timeUnixNano: `${startMs}${String(number % 1_000_000).padStart(6, '0')}`,
+                severityNumber: 17,
+                body: { stringValue: message },
+                attributes: [
+                  text('exception.type', 'RangeError'),
+                  text('exception.message', message),
+                  text('exception.stacktrace', traceOf(number, message)),
+                  text('request', String(number)),
+                ],
+              }
+            }),
+          },
+        ],
+      },
+    ],
   }
 }
 
 /** One in ten traces is new, as when a message carries a number and callers repeat. */
 function traceOf(number: number, message: string): string {
-  return [`RangeError: ${message}`, ...Array.from({ length: 10 }, (_, depth) => `    at step${(number + depth) % 30} (/srv/bench/src/part${depth}.js:${10 + depth}:${depth + 3})`)].join('\n')
+  return [
+    `RangeError: ${message}`,
+    ...Array.from({ length: 10 }, (_, depth) => `    at step${(number + depth) % 30} (/srv/bench/src/part${depth}.js:${10 + depth}:${depth + 3})`),
+  ].join('\n')
 }
 
 function bareInsert(path: string): number {
   const db = openVolumeDb(path)
-  const insert = db.prepare(`INSERT INTO occurrence (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)
+  const insert =
+    db.prepare(`INSERT INTO occurrence (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)
     VALUES (@fingerprint, @atMs, @atMs, '1.0.0', 'production', 17, @message, @digest, 'r', @attributes, NULL, @hash)`)
   const attributes = 'x'.repeat(160)
   const startedMs = performance.now()
@@ -83,7 +104,14 @@ function bareInsert(path: string): number {
     db.transaction(() => {
       for (let index = 0; index < PER_REQUEST; index++) {
         const number = request * PER_REQUEST + index
-        insert.run({ fingerprint: `f${number % 30}`, atMs: number, message: `kiln ${number % 40} at ${number} degrees`, digest: `d${number}`, attributes, hash: `${(number * 2654435761) >>> 0}-${number}` })
+        insert.run({
+          fingerprint: `f${number % 30}`,
+          atMs: number,
+          message: `kiln ${number % 40} at ${number} degrees`,
+          digest: `d${number}`,
+          attributes,
+          hash: `${(number * 2654435761) >>> 0}-${number}`,
+        })
       }
     }).immediate()
   }

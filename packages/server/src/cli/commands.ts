@@ -16,7 +16,12 @@ export async function start(config: Config, say: (line: string) => void): Promis
   const owned = buildContext(config)
   if (projectPrefix(owned.ctx.db) === '') {
     owned.ctx.journal.write((writer) => {
-      writer.append({ kind: 'project-created', actor: 'system', subjects: [], body: { prefix: 'EMB', name: 'Emberwick', silenceMs: 7 * 86_400_000, requirementPrefixes: ['SAF', 'PLN', 'GLZ', 'BKG'] } })
+      writer.append({
+        kind: 'project-created',
+        actor: 'system',
+        subjects: [],
+        body: { prefix: 'EMB', name: 'Emberwick', silenceMs: 7 * 86_400_000, requirementPrefixes: ['SAF', 'PLN', 'GLZ', 'BKG'] },
+      })
     })
   }
   const server = await startServer(owned)
@@ -57,10 +62,15 @@ export function verify(options: CommandOptions, say: (line: string) => void): bo
   const db = openReadOnly(join(dataDir, 'dystracer.db'))
   const volume = openReadOnly(join(dataDir, 'occurrences.db'))
   try {
-    const broken = [db, volume].flatMap((file) => (file.pragma('integrity_check') as { integrity_check: string }[]).map((row) => row.integrity_check)).filter((line) => line !== 'ok')
+    const broken = [db, volume]
+      .flatMap((file) => (file.pragma('integrity_check') as { integrity_check: string }[]).map((row) => row.integrity_check))
+      .filter((line) => line !== 'ok')
     for (const line of broken) say(`file: ${line}`)
     const differences = verifyProjections({ db, dataDir })
-    for (const difference of differences) say(`${difference.table}: ${difference.onlyHere} rows only in the table, ${difference.onlyRebuilt} only in the journal, such as ${difference.example}`)
+    for (const difference of differences)
+      say(
+        `${difference.table}: ${difference.onlyHere} rows only in the table, ${difference.onlyRebuilt} only in the journal, such as ${difference.example}`,
+      )
     const count = sql<object, { count: number }>(db, 'SELECT count(*) AS count FROM journal').get({})?.count ?? 0
     const isClean = broken.length + differences.length === 0
     say(isClean ? `clean: ${count} journal entries give the tables as they are` : 'not clean')

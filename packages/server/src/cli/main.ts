@@ -9,37 +9,64 @@ const say = (line: string) => process.stdout.write(`${line}\n`)
 const program = new Command('dystracer').description('From a runtime error to a verified fix, traced to its requirement')
 
 function withPlace(command: Command): Command {
-  return command.option('--port <number>', 'port of the server').option('--data <folder>', 'data folder').option('--host <address>', 'address to listen on')
+  return command
+    .option('--port <number>', 'port of the server')
+    .option('--data <folder>', 'data folder')
+    .option('--host <address>', 'address to listen on')
 }
 
 withPlace(program.command('demo').description('start with demo data and stand-ins')).action(async (options: CommandOptions) => {
   const config = makeConfig('demo', readEnv(), options)
   const stop = await runDemo(config, say)
-  say(`Accounts: ines (lead), rafe, tam, mara, noor (members), teo (admin), wren (reader), each @emberwick.example; password: the name followed by -emberwick`)
+  say(
+    `Accounts: ines (lead), rafe, tam, mara, noor (members), teo (admin), wren (reader), each @emberwick.example; password: the name followed by -emberwick`,
+  )
   say(`Outside (code host, builds, deployer, mail) is at ${config.outsideUrl}`)
   say(`Dystracer is ready at http://127.0.0.1:${config.port}`)
   stopOnSignal(stop)
 })
-withPlace(program.command('start').description('start the server on a data folder')).action(async (options: CommandOptions) => stopOnSignal(await start(makeConfig('real', readEnv(), options), say)))
-withPlace(program.command('token').description('print a new access token').requiredOption('--name <name>').option('--project <prefix>').option('--scope <scope>', 'intake, read, write or admin', 'read'))
-  .action((options: CommandOptions & { name: string; project?: string; scope: string }) => {
-    if (!['intake', 'read', 'write', 'admin'].includes(options.scope)) throw new Error(`--scope must be intake, read, write or admin, not ${options.scope}`)
-    say(token(options, { name: options.name, project: options.project ?? null, scope: options.scope as Scope }))
-  })
-withPlace(program.command('verify').description('rebuild the tables from the journal and compare')).action((options: CommandOptions) => { process.exitCode = verify(options, say) ? 0 : 1 })
-withPlace(program.command('backup').description('consistent copy of the data folder, while running or not').argument('<file>')).action((file: string, options: CommandOptions) => backup(options, file, say))
-withPlace(program.command('restore').description('bring a backup into an empty data folder').argument('<file>')).action((file: string, options: CommandOptions) => restore(options, file, say))
-program.command('bench').description('run the benchmarks').argument('[name]').action((name: string | undefined) => runBench(name, say))
+withPlace(program.command('start').description('start the server on a data folder')).action(async (options: CommandOptions) =>
+  stopOnSignal(await start(makeConfig('real', readEnv(), options), say)),
+)
+withPlace(
+  program
+    .command('token')
+    .description('print a new access token')
+    .requiredOption('--name <name>')
+    .option('--project <prefix>')
+    .option('--scope <scope>', 'intake, read, write or admin', 'read'),
+).action((options: CommandOptions & { name: string; project?: string; scope: string }) => {
+  if (!['intake', 'read', 'write', 'admin'].includes(options.scope))
+    throw new Error(`--scope must be intake, read, write or admin, not ${options.scope}`)
+  say(token(options, { name: options.name, project: options.project ?? null, scope: options.scope as Scope }))
+})
+withPlace(program.command('verify').description('rebuild the tables from the journal and compare')).action((options: CommandOptions) => {
+  process.exitCode = verify(options, say) ? 0 : 1
+})
+withPlace(program.command('backup').description('consistent copy of the data folder, while running or not').argument('<file>')).action(
+  (file: string, options: CommandOptions) => backup(options, file, say),
+)
+withPlace(program.command('restore').description('bring a backup into an empty data folder').argument('<file>')).action(
+  (file: string, options: CommandOptions) => restore(options, file, say),
+)
+program
+  .command('bench')
+  .description('run the benchmarks')
+  .argument('[name]')
+  .action((name: string | undefined) => runBench(name, say))
 
 function stopOnSignal(stop: () => Promise<void>): void {
   let isStopping = false
   const end = () => {
     if (isStopping) return
     isStopping = true
-    stop().then(() => process.exit(0), (error: unknown) => {
-      process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`)
-      process.exit(1)
-    })
+    stop().then(
+      () => process.exit(0),
+      (error: unknown) => {
+        process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`)
+        process.exit(1)
+      },
+    )
   }
   process.on('SIGINT', end)
   process.on('SIGTERM', end)

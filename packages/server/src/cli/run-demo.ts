@@ -17,7 +17,8 @@ export async function runDemo(config: Config, say: (line: string) => void): Prom
   const isFresh = !existsSync(join(config.dataDir, 'seeded'))
   if (isFresh) {
     say('Making the demo’s repositories and really running their tests (about 20 s, on the first start only) …')
-    for (const name of ['dystracer.db', 'occurrences.db']) for (const ending of ['', '-wal', '-shm']) rmSync(join(config.dataDir, name + ending), { force: true })
+    for (const name of ['dystracer.db', 'occurrences.db'])
+      for (const ending of ['', '-wal', '-shm']) rmSync(join(config.dataDir, name + ending), { force: true })
     rmSync(join(config.dataDir, 'git'), { recursive: true, force: true })
     await runNode([join(STANDINS, 'seed.js'), outsideDir, config.day ?? new Date().toISOString().slice(0, 10)])
   }
@@ -38,14 +39,29 @@ export async function runDemo(config: Config, say: (line: string) => void): Prom
   }
 }
 
-async function seed(config: Config, owned: OwnedContext, clock: { nowMs: number | null }, outsideDir: string, say: (line: string) => void): Promise<void> {
+async function seed(
+  config: Config,
+  owned: OwnedContext,
+  clock: { nowMs: number | null },
+  outsideDir: string,
+  say: (line: string) => void,
+): Promise<void> {
   const { db } = owned.ctx
   say('Living through the past year …')
   // The seeded past can be made again; only from here on does an answer promise durability.
   db.pragma('synchronous = OFF')
-  await seedDemo(owned.ctx, { worldPath: join(outsideDir, 'world.jsonl'), setNowMs: (nowMs) => { clock.nowMs = nowMs }, onProgress: (done) => say(`  ${done} steps`) })
+  await seedDemo(owned.ctx, {
+    worldPath: join(outsideDir, 'world.jsonl'),
+    setNowMs: (nowMs) => {
+      clock.nowMs = nowMs
+    },
+    onProgress: (done) => say(`  ${done} steps`),
+  })
   clock.nowMs = null
-  sql(db, `INSERT INTO repository_state (repository, fetched_at_ms) SELECT name, @nowMs FROM repository WHERE 1 ON CONFLICT (repository) DO NOTHING`).run({ nowMs: Date.now() })
+  sql(
+    db,
+    `INSERT INTO repository_state (repository, fetched_at_ms) SELECT name, @nowMs FROM repository WHERE 1 ON CONFLICT (repository) DO NOTHING`,
+  ).run({ nowMs: Date.now() })
   db.pragma('synchronous = FULL')
   db.pragma('wal_checkpoint(TRUNCATE)')
   writeFileSync(join(config.dataDir, 'seeded'), config.day ?? new Date().toISOString())
@@ -56,11 +72,18 @@ async function startStandins(config: Config, owned: OwnedContext, outsideDir: st
   const { db } = owned.ctx
   const secret = rememberSecret(db, 'webhook', newWebhookSecret)
   const token = rememberSecret(db, 'standins-token', () => makeToken(db, { name: 'stand-ins', project: null, scope: 'intake', nowMs: Date.now() }))
-  const child = spawn(process.execPath, [join(STANDINS, 'main.js'), '--data', outsideDir, '--port', String(config.port + 1), '--server', `http://127.0.0.1:${config.port}`], {
-    stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, STANDINS_SECRET: secret, STANDINS_TOKEN: token },
-  })
+  const child = spawn(
+    process.execPath,
+    [join(STANDINS, 'main.js'), '--data', outsideDir, '--port', String(config.port + 1), '--server', `http://127.0.0.1:${config.port}`],
+    {
+      stdio: ['ignore', 'pipe', 'inherit'],
+      env: { ...process.env, STANDINS_SECRET: secret, STANDINS_TOKEN: token },
+    },
+  )
   await new Promise<void>((resolve, reject) => {
-    child.stdout?.on('data', (chunk: Buffer) => { if (chunk.toString().includes('outside is ready')) resolve() })
+    child.stdout?.on('data', (chunk: Buffer) => {
+      if (chunk.toString().includes('outside is ready')) resolve()
+    })
     child.on('exit', (code) => reject(new Error(`the stand-ins ended (${code}); is port ${config.port + 1} or ${config.port + 2} taken?`)))
   })
   return child
@@ -68,7 +91,9 @@ async function startStandins(config: Config, owned: OwnedContext, outsideDir: st
 
 function runNode(args: string[]): Promise<void> {
   return new Promise((resolve, reject) => {
-    spawn(process.execPath, args, { stdio: ['ignore', 'ignore', 'inherit'] }).on('close', (code) => (code === 0 ? resolve() : reject(new Error(`the demo's world could not be made (${code})`)))).on('error', reject)
+    spawn(process.execPath, args, { stdio: ['ignore', 'ignore', 'inherit'] })
+      .on('close', (code) => (code === 0 ? resolve() : reject(new Error(`the demo's world could not be made (${code})`))))
+      .on('error', reject)
   })
 }
 

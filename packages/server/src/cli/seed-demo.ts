@@ -16,15 +16,33 @@ import type { ServiceContext } from '../services/service-context.js'
 
 /** The fields that a step of any kind may have; each kind reads its own. The world is made by our own seed program. */
 interface Step {
-  atMs: number; do: string; by: string; key: string; input: never; text: string; repository: string; branch: string; pr: PullRequestBody; body: object; service: string; release: string; environment: string
+  atMs: number
+  do: string
+  by: string
+  key: string
+  input: never
+  text: string
+  repository: string
+  branch: string
+  pr: PullRequestBody
+  body: object
+  service: string
+  release: string
+  environment: string
 }
 interface Setup {
-  project: { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }; people: { personId: string; name: string; initials: string; email: string; role: 'member' }[]
-  components: { name: string; keeperId: string; repository: string | null }[]; repositories: string[]; requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[]
+  project: { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }
+  people: { personId: string; name: string; initials: string; email: string; role: 'member' }[]
+  components: { name: string; keeperId: string; repository: string | null }[]
+  repositories: string[]
+  requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[]
 }
 
 /** Lives through the steps of world.jsonl by the ordinary commands, with the clock set to each step's time. The repositories must be fetched already. */
-export async function seedDemo(ctx: ServiceContext, input: { worldPath: string; setNowMs: (nowMs: number) => void; onProgress: (done: number) => void }): Promise<void> {
+export async function seedDemo(
+  ctx: ServiceContext,
+  input: { worldPath: string; setNowMs: (nowMs: number) => void; onProgress: (done: number) => void },
+): Promise<void> {
   const lines = createInterface({ input: createReadStream(input.worldPath), crlfDelay: Number.POSITIVE_INFINITY })
   const commits = new Map<string, RawCommit[]>()
   let done = 0
@@ -44,31 +62,65 @@ function memberOf(personId: string): Who {
 async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, RawCommit[]>): Promise<void> {
   const { atMs } = step
   switch (step.do) {
-    case 'setup': return setUp(ctx, step as unknown as Setup, commits)
+    case 'setup':
+      return setUp(ctx, step as unknown as Setup, commits)
     case 'log': {
       const key = logItem(ctx, memberOf(step.by), step.input)
       if (key !== step.key) throw new Error(`the demo's item ${step.key} became ${key}`)
       return
     }
-    case 'accept': return acceptItem(ctx, memberOf(step.by), step.key, step.input)
-    case 'reject': return rejectItem(ctx, memberOf(step.by), step.key, step.input)
-    case 'verify': return verifyItem(ctx, memberOf(step.by), step.key, '')
-    case 'comment': return void addComment(ctx, memberOf(step.by), step.key, step.text)
-    case 'start': return void (await startItem({ ...ctx, codeHost: NO_CODE_HOST }, memberOf(step.by), step.key, { repository: step.repository, branch: step.branch }))
-    case 'refs': return moveRefs(ctx, step as unknown as { repository: string; moves: { ref: string; to: string | null }[]; cause: string; atMs: number }, commits)
-    case 'pull-request': return seePullRequest(ctx, step.pr, 'code host')
-    case 'build': return seeBuild(ctx, step as unknown as SeededBuild)
+    case 'accept':
+      return acceptItem(ctx, memberOf(step.by), step.key, step.input)
+    case 'reject':
+      return rejectItem(ctx, memberOf(step.by), step.key, step.input)
+    case 'verify':
+      return verifyItem(ctx, memberOf(step.by), step.key, '')
+    case 'comment':
+      return void addComment(ctx, memberOf(step.by), step.key, step.text)
+    case 'start':
+      return void (await startItem({ ...ctx, codeHost: NO_CODE_HOST }, memberOf(step.by), step.key, {
+        repository: step.repository,
+        branch: step.branch,
+      }))
+    case 'refs':
+      return moveRefs(
+        ctx,
+        step as unknown as { repository: string; moves: { ref: string; to: string | null }[]; cause: string; atMs: number },
+        commits,
+      )
+    case 'pull-request':
+      return seePullRequest(ctx, step.pr, 'code host')
+    case 'build':
+      return seeBuild(ctx, step as unknown as SeededBuild)
     case 'deployment': {
       const { service, release, environment, by } = step
-      return seeDeployment(ctx, { service, release, environment, by, atMs, deploymentId: `${service}-${release}-${environment}`, idempotencyKey: `seed/${service}/${release}/${environment}` })
+      return seeDeployment(ctx, {
+        service,
+        release,
+        environment,
+        by,
+        atMs,
+        deploymentId: `${service}-${release}-${environment}`,
+        idempotencyKey: `seed/${service}/${release}/${environment}`,
+      })
     }
-    case 'occurrences': return void (await ctx.intake.call('take', { signal: 'logs', encoding: 'json', body: new TextEncoder().encode(JSON.stringify(step.body)), receivedAtMs: atMs }))
-    default: throw new Error(`unknown step ${step.do}`)
+    case 'occurrences':
+      return void (await ctx.intake.call('take', {
+        signal: 'logs',
+        encoding: 'json',
+        body: new TextEncoder().encode(JSON.stringify(step.body)),
+        receivedAtMs: atMs,
+      }))
+    default:
+      throw new Error(`unknown step ${step.do}`)
   }
 }
 
 const NO_CODE_HOST: NonNullable<ServiceContext['codeHost']> = {
-  createBranch: async () => {}, openPullRequest: async () => ({ number: 0 }), mergePullRequest: async () => {}, listPullRequests: async () => [],
+  createBranch: async () => {},
+  openPullRequest: async () => ({ number: 0 }),
+  mergePullRequest: async () => {},
+  listPullRequests: async () => [],
 }
 
 async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, RawCommit[]>): Promise<void> {
@@ -79,20 +131,49 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
     for (const person of setup.people) {
       const { role, ...body } = person
       add({ kind: 'person-added', actor: 'system', subjects: [`person:${person.personId}`], body })
-      add({ kind: 'role-given', actor: 'system', subjects: [`person:${person.personId}`], body: { project: setup.project.prefix, personId: person.personId, role } })
+      add({
+        kind: 'role-given',
+        actor: 'system',
+        subjects: [`person:${person.personId}`],
+        body: { project: setup.project.prefix, personId: person.personId, role },
+      })
     }
-    for (const component of setup.components) add({ kind: 'component-added', actor: 'system', subjects: [], body: { project: setup.project.prefix, pathPrefix: null, ...component } })
+    for (const component of setup.components)
+      add({ kind: 'component-added', actor: 'system', subjects: [], body: { project: setup.project.prefix, pathPrefix: null, ...component } })
     for (const name of setup.repositories) {
-      add({ kind: 'repository-added', actor: 'system', subjects: [`repository:${name}`], body: { name, url: `${outsideUrl}/git/${name}.git`, mainBranch: 'main' } })
+      add({
+        kind: 'repository-added',
+        actor: 'system',
+        subjects: [`repository:${name}`],
+        body: { name, url: `${outsideUrl}/git/${name}.git`, mainBranch: 'main' },
+      })
       add({ kind: 'service-added', actor: 'system', subjects: [], body: { name, project: setup.project.prefix, repository: name, tagPrefix: 'v' } })
     }
     add({ kind: 'environment-added', actor: 'system', subjects: [], body: { name: 'staging', kind: 'staging', needsApproval: false, position: 1 } })
-    add({ kind: 'environment-added', actor: 'system', subjects: [], body: { name: 'production', kind: 'production', needsApproval: true, position: 2 } })
     add({
-      kind: 'rule-added', actor: 'system', subjects: [],
-      body: { ruleId: 'live-faults', project: setup.project.prefix, name: 'live faults', environmentKind: 'production', severityAtLeast: 'error', countAtLeast: 5, windowMs: 600_000 },
+      kind: 'environment-added',
+      actor: 'system',
+      subjects: [],
+      body: { name: 'production', kind: 'production', needsApproval: true, position: 2 },
     })
-    setup.requirements.forEach((requirement, position) => add({ kind: 'requirement-written', actor: 'system', subjects: [`requirement:${requirement.key}`], body: { ...requirement, revision: 1, position } }))
+    add({
+      kind: 'rule-added',
+      actor: 'system',
+      subjects: [],
+      body: {
+        ruleId: 'live-faults',
+        project: setup.project.prefix,
+        name: 'live faults',
+        environmentKind: 'production',
+        severityAtLeast: 'error',
+        countAtLeast: 5,
+        windowMs: 600_000,
+      },
+    })
+    for (const [position, requirement] of setup.requirements.entries()) {
+      const body = { ...requirement, revision: 1, position }
+      add({ kind: 'requirement-written', actor: 'system', subjects: [`requirement:${requirement.key}`], body })
+    }
   })
   for (const person of setup.people) await setPassword(ctx, person.personId, `${person.personId}-emberwick`)
   for (const repository of setup.repositories) {
@@ -102,25 +183,48 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
   }
 }
 
-function moveRefs(ctx: ServiceContext, step: { repository: string; moves: { ref: string; to: string | null }[]; cause: string; atMs: number }, commits: Map<string, RawCommit[]>): void {
+function moveRefs(
+  ctx: ServiceContext,
+  step: { repository: string; moves: { ref: string; to: string | null }[]; cause: string; atMs: number },
+  commits: Map<string, RawCommit[]>,
+): void {
   const moves = step.moves.map((move) => ({
-    ...move, isForced: false,
-    from: sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM git_ref WHERE repository = @repository AND ref = @ref AND deleted_at_ms IS NULL').get({ repository: step.repository, ref: move.ref })?.sha ?? null,
+    ...move,
+    isForced: false,
+    from:
+      sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM git_ref WHERE repository = @repository AND ref = @ref AND deleted_at_ms IS NULL').get({
+        repository: step.repository,
+        ref: move.ref,
+      })?.sha ?? null,
   }))
   applyRefMoves(ctx, { repository: step.repository, moves, commits: commits.get(step.repository) ?? [], cause: step.cause, atMs: step.atMs })
   commits.delete(step.repository)
 }
 
-interface SeededBuild { repository: string; number: number; sha: string; branch: string; state: 'passed' | 'broke'; startedAtMs: number; junit: string; atMs: number }
+interface SeededBuild {
+  repository: string
+  number: number
+  sha: string
+  branch: string
+  state: 'passed' | 'broke'
+  startedAtMs: number
+  junit: string
+  atMs: number
+}
 
 function seeBuild(ctx: ServiceContext, step: SeededBuild): void {
   const { repository, number, sha, branch, state, startedAtMs, atMs } = step
   const common = { actor: 'source:build-service', subjects: [`build:${repository}/${number}`], source: `build:${repository}/${number}` }
-  ctx.journal.write((writer) => { writer.append({ ...common, kind: 'build-started', atMs: startedAtMs, body: { repository, number, sha, branch } }) })
+  ctx.journal.write((writer) => {
+    writer.append({ ...common, kind: 'build-started', atMs: startedAtMs, body: { repository, number, sha, branch } })
+  })
   receiveJunit(ctx, { repository, commit: sha, build: number, xml: step.junit, atMs })
   ctx.journal.write((writer) => {
     writer.append({ ...common, kind: 'build-finished', atMs, body: { repository, number, sha, branch, state, startedAtMs } })
-    const tied = sql<object, { from_id: string }>(ctx.db, `SELECT DISTINCT from_id FROM link_assertion WHERE to_kind = 'branch' AND to_id = @id AND retracted_at_ms IS NULL`).all({ id: `${repository}/${branch}` })
+    const tied = sql<object, { from_id: string }>(
+      ctx.db,
+      `SELECT DISTINCT from_id FROM link_assertion WHERE to_kind = 'branch' AND to_id = @id AND retracted_at_ms IS NULL`,
+    ).all({ id: `${repository}/${branch}` })
     writer.touch(tied.map((row) => row.from_id))
   })
 }

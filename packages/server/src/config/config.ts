@@ -1,7 +1,11 @@
 import { resolve } from 'node:path'
 import type { Env } from './env.js'
 
-export interface CommandOptions { port?: string | undefined; data?: string | undefined; host?: string | undefined }
+export interface CommandOptions {
+  port?: string | undefined
+  data?: string | undefined
+  host?: string | undefined
+}
 
 export interface Config {
   kind: 'demo' | 'real'
@@ -25,8 +29,16 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
   if (!Number.isInteger(port) || port < 1 || port > 65533) throw new Error(`--port must be a number from 1 to 65533, not ${options.port}`)
   const isDemo = kind === 'demo'
   return {
-    kind, port, host: options.host ?? env.DYSTRACER_HOST ?? '127.0.0.1', dataDir: resolve(options.data ?? env.DYSTRACER_DATA ?? (isDemo ? '.data/demo' : '.data/main')),
-    outsideUrl: isDemo ? `http://127.0.0.1:${port + 1}` : null, smtpPort: isDemo ? port + 2 : null, mayReadUnsigned: isDemo,
-    pollIntervalMs: isDemo ? 10_000 : 60_000, judgeIntervalMs: isDemo ? 1_000 : 60_000, logLevel: env.DYSTRACER_LOG, day: env.DYSTRACER_DAY ?? null,
+    kind,
+    port,
+    host: options.host ?? env.DYSTRACER_HOST ?? '127.0.0.1',
+    dataDir: resolve(options.data ?? env.DYSTRACER_DATA ?? (isDemo ? '.data/demo' : '.data/main')),
+    outsideUrl: isDemo ? `http://127.0.0.1:${port + 1}` : null,
+    smtpPort: isDemo ? port + 2 : null,
+    mayReadUnsigned: isDemo,
+    pollIntervalMs: isDemo ? 10_000 : 60_000,
+    judgeIntervalMs: isDemo ? 1_000 : 60_000,
+    logLevel: env.DYSTRACER_LOG,
+    day: env.DYSTRACER_DAY ?? null,
   }
 }

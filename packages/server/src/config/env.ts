@@ -4,7 +4,10 @@ const zEnv = z.object({
   DYSTRACER_PORT: z.coerce.number().int().min(1).max(65535).optional(),
   DYSTRACER_DATA: z.string().optional(),
   DYSTRACER_HOST: z.string().optional(),
-  DYSTRACER_DAY: z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'must be a day such as 2026-11-24').optional(),
+  DYSTRACER_DAY: z
+    .string()
+    .regex(/^\d{4}-\d{2}-\d{2}$/, 'must be a day such as 2026-11-24')
+    .optional(),
   DYSTRACER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('warn'),
 })
 export type Env = z.infer<typeof zEnv>

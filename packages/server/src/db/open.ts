@@ -39,8 +39,15 @@ function openDb(path: string): Db {
 /** Applies the migrations that are not in yet, each in a transaction of its own; refuses when one that landed was edited since. */
 function migrate(db: Db, pattern: RegExp): void {
   db.exec('CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, checksum TEXT NOT NULL) STRICT, WITHOUT ROWID')
-  const landed = new Map(db.prepare<[], { name: string; checksum: string }>('SELECT name, checksum FROM migration').all().map((row) => [row.name, row.checksum]))
-  for (const name of readdirSync(MIGRATIONS).filter((file) => pattern.test(file)).sort()) {
+  const landed = new Map(
+    db
+      .prepare<[], { name: string; checksum: string }>('SELECT name, checksum FROM migration')
+      .all()
+      .map((row) => [row.name, row.checksum]),
+  )
+  for (const name of readdirSync(MIGRATIONS)
+    .filter((file) => pattern.test(file))
+    .sort()) {
     const sql = readFileSync(join(MIGRATIONS, name), 'utf8')
     const checksum = createHash('sha256').update(sql).digest('hex')
     const known = landed.get(name)

@@ -7,17 +7,32 @@ export function applyEvidenceEvent(db: Db, entry: JournalEntry): boolean {
   switch (entry.kind) {
     case 'link-asserted': {
       const body = entry.body as LinkBody
-      sql(db, `INSERT INTO link_assertion (assertion_id, link_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by, at_ms, target_revision, retracted_at_ms)
+      sql(
+        db,
+        `INSERT INTO link_assertion (assertion_id, link_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by, at_ms, target_revision, retracted_at_ms)
         VALUES (@assertionId, @linkId, @kind, @fromKind, @fromId, @toKind, @toId, @provenance, @source, @statedBy, @atMs, @targetRevision, NULL)
-        ON CONFLICT (assertion_id) DO UPDATE SET retracted_at_ms = NULL, at_ms = excluded.at_ms, target_revision = excluded.target_revision`).run({
-        assertionId: body.assertionId, linkId: body.linkId, kind: body.kind, fromKind: body.from.kind, fromId: body.from.id, toKind: body.to.kind, toId: body.to.id, provenance: body.provenance,
-        source: body.source, statedBy: body.statedBy, atMs: entry.atMs, targetRevision: body.targetRevision,
+        ON CONFLICT (assertion_id) DO UPDATE SET retracted_at_ms = NULL, at_ms = excluded.at_ms, target_revision = excluded.target_revision`,
+      ).run({
+        assertionId: body.assertionId,
+        linkId: body.linkId,
+        kind: body.kind,
+        fromKind: body.from.kind,
+        fromId: body.from.id,
+        toKind: body.to.kind,
+        toId: body.to.id,
+        provenance: body.provenance,
+        source: body.source,
+        statedBy: body.statedBy,
+        atMs: entry.atMs,
+        targetRevision: body.targetRevision,
       })
       return true
     }
     case 'link-retracted':
-      sql(db, 'UPDATE link_assertion SET retracted_at_ms = @atMs WHERE assertion_id = @assertionId')
-        .run({ assertionId: (entry.body as EventBodies['link-retracted']).assertionId, atMs: entry.atMs })
+      sql(db, 'UPDATE link_assertion SET retracted_at_ms = @atMs WHERE assertion_id = @assertionId').run({
+        assertionId: (entry.body as EventBodies['link-retracted']).assertionId,
+        atMs: entry.atMs,
+      })
       return true
     case 'link-vetoed':
       sql(db, 'INSERT OR IGNORE INTO link_veto (link_id, source) VALUES (@linkId, @source)').run(entry.body)
@@ -27,54 +42,78 @@ export function applyEvidenceEvent(db: Db, entry: JournalEntry): boolean {
       return true
     case 'pull-request-seen': {
       // The newest version wins whatever the order of arrival.
-      sql(db, `INSERT INTO pull_request (repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms, version)
+      sql(
+        db,
+        `INSERT INTO pull_request (repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms, version)
         VALUES (@repository, @number, @title, @body, @state, @author, @head, @base, @headSha, @mergeSha, @createdAtMs, @updatedAtMs, @version)
         ON CONFLICT (repository, number) DO UPDATE SET title = excluded.title, body = excluded.body, state = excluded.state, head_sha = excluded.head_sha, merge_sha = excluded.merge_sha,
-          updated_at_ms = excluded.updated_at_ms, version = excluded.version WHERE excluded.version >= pull_request.version`).run(entry.body)
+          updated_at_ms = excluded.updated_at_ms, version = excluded.version WHERE excluded.version >= pull_request.version`,
+      ).run(entry.body)
       return true
     }
     case 'build-started': {
-      sql(db, `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @number, @sha, @branch, 'running', @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET started_at_ms = min(started_at_ms, excluded.started_at_ms)`).run({ ...entry.body, atMs: entry.atMs })
+      sql(
+        db,
+        `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @number, @sha, @branch, 'running', @atMs)
+        ON CONFLICT (repository, number) DO UPDATE SET started_at_ms = min(started_at_ms, excluded.started_at_ms)`,
+      ).run({ ...entry.body, atMs: entry.atMs })
       return true
     }
     case 'build-finished':
-      sql(db, `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms) VALUES (@repository, @number, @sha, @branch, @state, @startedAtMs, @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET state = excluded.state, finished_at_ms = excluded.finished_at_ms, started_at_ms = min(started_at_ms, excluded.started_at_ms)`)
-        .run({ ...entry.body, atMs: entry.atMs })
+      sql(
+        db,
+        `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms) VALUES (@repository, @number, @sha, @branch, @state, @startedAtMs, @atMs)
+        ON CONFLICT (repository, number) DO UPDATE SET state = excluded.state, finished_at_ms = excluded.finished_at_ms, started_at_ms = min(started_at_ms, excluded.started_at_ms)`,
+      ).run({ ...entry.body, atMs: entry.atMs })
       return true
     case 'tests-reported':
       applyTests(db, entry.body as EventBodies['tests-reported'], entry.atMs)
       return true
     case 'release-found': {
       const body = entry.body as EventBodies['release-found']
-      sql(db, `INSERT INTO release (service, name, tag, sha, at_ms, is_rewritten) VALUES (@service, @name, @tag, @sha, @atMs, 0)
-        ON CONFLICT (service, name) DO UPDATE SET sha = excluded.sha, is_rewritten = 1`).run({ service: body.service, name: body.name, tag: body.tag, sha: body.sha, atMs: entry.atMs })
+      sql(
+        db,
+        `INSERT INTO release (service, name, tag, sha, at_ms, is_rewritten) VALUES (@service, @name, @tag, @sha, @atMs, 0)
+        ON CONFLICT (service, name) DO UPDATE SET sha = excluded.sha, is_rewritten = 1`,
+      ).run({ service: body.service, name: body.name, tag: body.tag, sha: body.sha, atMs: entry.atMs })
       return true
     }
     case 'deployment-asked':
-      sql(db, `INSERT INTO deployment (deployment_id, service, release, environment, state, asked_by, at_ms) VALUES (@deploymentId, @service, @release, @environment, 'asked', @by, @atMs)`)
-        .run({ ...entry.body, by: entry.actor, atMs: entry.atMs })
+      sql(
+        db,
+        `INSERT INTO deployment (deployment_id, service, release, environment, state, asked_by, at_ms) VALUES (@deploymentId, @service, @release, @environment, 'asked', @by, @atMs)`,
+      ).run({ ...entry.body, by: entry.actor, atMs: entry.atMs })
       return true
     case 'deployment-approved':
-      sql(db, `UPDATE deployment SET state = 'approved', approved_by = @by WHERE deployment_id = @deploymentId AND state = 'asked'`)
-        .run({ deploymentId: (entry.body as EventBodies['deployment-approved']).deploymentId, by: entry.actor })
+      sql(db, `UPDATE deployment SET state = 'approved', approved_by = @by WHERE deployment_id = @deploymentId AND state = 'asked'`).run({
+        deploymentId: (entry.body as EventBodies['deployment-approved']).deploymentId,
+        by: entry.actor,
+      })
       return true
     case 'deployment-failed':
-      sql(db, `UPDATE deployment SET state = 'failed' WHERE deployment_id = @deploymentId`).run({ deploymentId: (entry.body as EventBodies['deployment-failed']).deploymentId })
+      sql(db, `UPDATE deployment SET state = 'failed' WHERE deployment_id = @deploymentId`).run({
+        deploymentId: (entry.body as EventBodies['deployment-failed']).deploymentId,
+      })
       return true
     case 'deployment-seen':
       applyDeployment(db, entry.body as EventBodies['deployment-seen'], entry)
       return true
     case 'fault-found': {
       const body = entry.body as EventBodies['fault-found']
-      sql(db, `INSERT INTO fault (number, fingerprint, service, type, message, masked_message, place, reason, trace_digest, first_seen_at_ms)
-        VALUES (@number, @fingerprint, @service, @type, @message, @maskedMessage, @place, @reason, @traceDigest, @atMs)`).run({ ...body, reason: JSON.stringify(body.reason), atMs: entry.atMs })
+      sql(
+        db,
+        `INSERT INTO fault (number, fingerprint, service, type, message, masked_message, place, reason, trace_digest, first_seen_at_ms)
+        VALUES (@number, @fingerprint, @service, @type, @message, @maskedMessage, @place, @reason, @traceDigest, @atMs)`,
+      ).run({ ...body, reason: JSON.stringify(body.reason), atMs: entry.atMs })
       return true
     }
     case 'rule-fired':
       sql(db, 'INSERT INTO rule_firing (rule_id, fault, item_key, at_ms) VALUES (@ruleId, @fault, @key, @atMs)').run({
-        ruleId: (entry.body as EventBodies['rule-fired']).ruleId, fault: (entry.body as EventBodies['rule-fired']).fault, key: (entry.body as EventBodies['rule-fired']).key, atMs: entry.atMs })
+        ruleId: (entry.body as EventBodies['rule-fired']).ruleId,
+        fault: (entry.body as EventBodies['rule-fired']).fault,
+        key: (entry.body as EventBodies['rule-fired']).key,
+        atMs: entry.atMs,
+      })
       return true
     default:
       return false
@@ -85,38 +124,65 @@ function applyRefs(db: Db, body: EventBodies['refs-moved'], atMs: number): void 
   for (const move of body.moves) {
     const bind = { repository: body.repository, ref: move.ref, sha: move.to, atMs, forcedAtMs: move.isForced ? atMs : null }
     if (move.to === null) {
-      sql(db, 'UPDATE git_ref SET deleted_at_ms = @atMs, moved_at_ms = @atMs WHERE repository = @repository AND ref = @ref').run({ repository: bind.repository, ref: bind.ref, atMs })
+      sql(db, 'UPDATE git_ref SET deleted_at_ms = @atMs, moved_at_ms = @atMs WHERE repository = @repository AND ref = @ref').run({
+        repository: bind.repository,
+        ref: bind.ref,
+        atMs,
+      })
       continue
     }
-    sql(db, `INSERT INTO git_ref (repository, ref, sha, first_seen_at_ms, moved_at_ms, forced_at_ms, deleted_at_ms) VALUES (@repository, @ref, @sha, @atMs, @atMs, @forcedAtMs, NULL)
-      ON CONFLICT (repository, ref) DO UPDATE SET sha = excluded.sha, moved_at_ms = excluded.moved_at_ms, forced_at_ms = coalesce(excluded.forced_at_ms, git_ref.forced_at_ms), deleted_at_ms = NULL`).run(bind)
+    sql(
+      db,
+      `INSERT INTO git_ref (repository, ref, sha, first_seen_at_ms, moved_at_ms, forced_at_ms, deleted_at_ms) VALUES (@repository, @ref, @sha, @atMs, @atMs, @forcedAtMs, NULL)
+      ON CONFLICT (repository, ref) DO UPDATE SET sha = excluded.sha, moved_at_ms = excluded.moved_at_ms, forced_at_ms = coalesce(excluded.forced_at_ms, git_ref.forced_at_ms), deleted_at_ms = NULL`,
+    ).run(bind)
   }
 }
 
 function applyTests(db: Db, body: EventBodies['tests-reported'], atMs: number): void {
-  const insert = sql(db, `INSERT INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies)
+  const insert = sql(
+    db,
+    `INSERT INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies)
     VALUES (@repository, @build, @suite, @name, @outcome, @durationMs, @message, @verifies)
-    ON CONFLICT (repository, build, suite, name) DO UPDATE SET outcome = excluded.outcome, duration_ms = excluded.duration_ms, message = excluded.message, verifies = excluded.verifies`)
+    ON CONFLICT (repository, build, suite, name) DO UPDATE SET outcome = excluded.outcome, duration_ms = excluded.duration_ms, message = excluded.message, verifies = excluded.verifies`,
+  )
   for (const result of body.results) {
-    insert.run({ ...result, durationMs: Number(result.durationMs), repository: body.repository, build: body.build, verifies: JSON.stringify(result.verifies) })
+    insert.run({
+      ...result,
+      durationMs: Number(result.durationMs),
+      repository: body.repository,
+      build: body.build,
+      verifies: JSON.stringify(result.verifies),
+    })
   }
-  sql(db, `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @build, @sha, '', 'running', @atMs) ON CONFLICT DO NOTHING`)
-    .run({ repository: body.repository, build: body.build, sha: body.sha, atMs })
+  sql(
+    db,
+    `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @build, @sha, '', 'running', @atMs) ON CONFLICT DO NOTHING`,
+  ).run({ repository: body.repository, build: body.build, sha: body.sha, atMs })
   // Shards of one build add up: the counts come from all results of the build.
-  sql(db, `UPDATE build SET
+  sql(
+    db,
+    `UPDATE build SET
       passed = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'passed'),
       failed = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'failed'),
       skipped = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'skipped')
-    WHERE repository = @repository AND number = @build`).run({ repository: body.repository, build: body.build })
+    WHERE repository = @repository AND number = @build`,
+  ).run({ repository: body.repository, build: body.build })
 }
 
 /** What runs in a place is the deployment with the newest start there, in whatever order the reports arrive. */
 function applyDeployment(db: Db, body: EventBodies['deployment-seen'], entry: JournalEntry): void {
-  sql(db, `INSERT INTO deployment (deployment_id, service, release, environment, state, asked_by, at_ms, running_at_ms)
+  sql(
+    db,
+    `INSERT INTO deployment (deployment_id, service, release, environment, state, asked_by, at_ms, running_at_ms)
     VALUES (@deploymentId, @service, @release, @environment, 'running', @by, @atMs, @atMs)
-    ON CONFLICT (deployment_id) DO UPDATE SET state = 'running', running_at_ms = excluded.running_at_ms`).run({ ...body, by: entry.actor, atMs: entry.atMs })
-  sql(db, `UPDATE deployment SET state = CASE WHEN deployment_id =
+    ON CONFLICT (deployment_id) DO UPDATE SET state = 'running', running_at_ms = excluded.running_at_ms`,
+  ).run({ ...body, by: entry.actor, atMs: entry.atMs })
+  sql(
+    db,
+    `UPDATE deployment SET state = CASE WHEN deployment_id =
       (SELECT deployment_id FROM deployment WHERE service = @service AND environment = @environment AND running_at_ms IS NOT NULL ORDER BY running_at_ms DESC, deployment_id DESC LIMIT 1)
       THEN 'running' ELSE 'replaced' END
-    WHERE service = @service AND environment = @environment AND running_at_ms IS NOT NULL`).run({ service: body.service, environment: body.environment })
+    WHERE service = @service AND environment = @environment AND running_at_ms IS NOT NULL`,
+  ).run({ service: body.service, environment: body.environment })
 }

@@ -17,36 +17,59 @@ export function applySetupEvent(db: Db, entry: JournalEntry): boolean {
       sql(db, 'INSERT INTO person (person_id, name, initials, email) VALUES (@personId, @name, @initials, @email)').run(entry.body)
       return true
     case 'role-given':
-      sql(db, `INSERT INTO membership (project, person_id, role) VALUES (@project, @personId, @role)
-        ON CONFLICT (project, person_id) DO UPDATE SET role = excluded.role`).run(entry.body)
+      sql(
+        db,
+        `INSERT INTO membership (project, person_id, role) VALUES (@project, @personId, @role)
+        ON CONFLICT (project, person_id) DO UPDATE SET role = excluded.role`,
+      ).run(entry.body)
       return true
     case 'component-added':
-      sql(db, `INSERT INTO component (project, name, keeper_id, repository, path_prefix) VALUES (@project, @name, @keeperId, @repository, @pathPrefix)
-        ON CONFLICT (project, name) DO UPDATE SET keeper_id = excluded.keeper_id, repository = excluded.repository, path_prefix = excluded.path_prefix`).run(entry.body)
+      sql(
+        db,
+        `INSERT INTO component (project, name, keeper_id, repository, path_prefix) VALUES (@project, @name, @keeperId, @repository, @pathPrefix)
+        ON CONFLICT (project, name) DO UPDATE SET keeper_id = excluded.keeper_id, repository = excluded.repository, path_prefix = excluded.path_prefix`,
+      ).run(entry.body)
       return true
     case 'repository-added':
-      sql(db, `INSERT INTO repository (name, url, main_branch) VALUES (@name, @url, @mainBranch)
-        ON CONFLICT (name) DO UPDATE SET url = excluded.url, main_branch = excluded.main_branch`).run(entry.body)
+      sql(
+        db,
+        `INSERT INTO repository (name, url, main_branch) VALUES (@name, @url, @mainBranch)
+        ON CONFLICT (name) DO UPDATE SET url = excluded.url, main_branch = excluded.main_branch`,
+      ).run(entry.body)
       return true
     case 'service-added':
       sql(db, 'INSERT INTO service (name, project, repository, tag_prefix) VALUES (@name, @project, @repository, @tagPrefix)').run(entry.body)
       return true
     case 'environment-added': {
       const body = entry.body as EventBodies['environment-added']
-      sql(db, 'INSERT INTO environment (name, kind, needs_approval, position) VALUES (@name, @kind, @needsApproval, @position)').run({ ...body, needsApproval: Number(body.needsApproval) })
+      sql(db, 'INSERT INTO environment (name, kind, needs_approval, position) VALUES (@name, @kind, @needsApproval, @position)').run({
+        ...body,
+        needsApproval: Number(body.needsApproval),
+      })
       return true
     }
     case 'rule-added':
-      sql(db, `INSERT INTO intake_rule (rule_id, project, name, environment_kind, severity_at_least, count_at_least, window_ms)
-        VALUES (@ruleId, @project, @name, @environmentKind, @severityAtLeast, @countAtLeast, @windowMs)`).run(entry.body)
+      sql(
+        db,
+        `INSERT INTO intake_rule (rule_id, project, name, environment_kind, severity_at_least, count_at_least, window_ms)
+        VALUES (@ruleId, @project, @name, @environmentKind, @severityAtLeast, @countAtLeast, @windowMs)`,
+      ).run(entry.body)
       return true
     case 'requirement-written': {
       const body = entry.body as EventBodies['requirement-written']
-      sql(db, `INSERT INTO requirement (key, title, text, parent, is_heading, revision, position) VALUES (@key, @title, @text, @parent, @isHeading, @revision, @position)
-        ON CONFLICT (key) DO UPDATE SET title = excluded.title, text = excluded.text, parent = excluded.parent, is_heading = excluded.is_heading, revision = excluded.revision`)
-        .run({ ...body, isHeading: Number(body.isHeading) })
-      sql(db, 'INSERT INTO requirement_revision (key, revision, title, text, at_ms, by) VALUES (@key, @revision, @title, @text, @atMs, @by)')
-        .run({ key: body.key, revision: body.revision, title: body.title, text: body.text, atMs: entry.atMs, by: entry.actor })
+      sql(
+        db,
+        `INSERT INTO requirement (key, title, text, parent, is_heading, revision, position) VALUES (@key, @title, @text, @parent, @isHeading, @revision, @position)
+        ON CONFLICT (key) DO UPDATE SET title = excluded.title, text = excluded.text, parent = excluded.parent, is_heading = excluded.is_heading, revision = excluded.revision`,
+      ).run({ ...body, isHeading: Number(body.isHeading) })
+      sql(db, 'INSERT INTO requirement_revision (key, revision, title, text, at_ms, by) VALUES (@key, @revision, @title, @text, @atMs, @by)').run({
+        key: body.key,
+        revision: body.revision,
+        title: body.title,
+        text: body.text,
+        atMs: entry.atMs,
+        by: entry.actor,
+      })
       return true
     }
     default:

@@ -5,18 +5,52 @@ import type { ItemType } from '@dystracer/core/filter/filter'
 import type { Role } from '@dystracer/core/contract/common'
 
 export interface LinkBody {
-  assertionId: string; linkId: string; kind: string; from: NodeRef; to: NodeRef; provenance: Provenance; source: string | null; statedBy: string | null; targetRevision: number | null
+  assertionId: string
+  linkId: string
+  kind: string
+  from: NodeRef
+  to: NodeRef
+  provenance: Provenance
+  source: string | null
+  statedBy: string | null
+  targetRevision: number | null
 }
 export interface PullRequestBody {
-  repository: string; number: number; title: string; body: string; state: 'open' | 'merged' | 'closed'; author: string; head: string; base: string; headSha: string; mergeSha: string | null
-  createdAtMs: number; updatedAtMs: number; version: number
+  repository: string
+  number: number
+  title: string
+  body: string
+  state: 'open' | 'merged' | 'closed'
+  author: string
+  head: string
+  base: string
+  headSha: string
+  mergeSha: string | null
+  createdAtMs: number
+  updatedAtMs: number
+  version: number
 }
-export interface TestResultBody { suite: string; name: string; outcome: 'passed' | 'failed' | 'skipped'; durationMs: number; message: string; verifies: string[] }
+export interface TestResultBody {
+  suite: string
+  name: string
+  outcome: 'passed' | 'failed' | 'skipped'
+  durationMs: number
+  message: string
+  verifies: string[]
+}
 
 /** The fields of an item that `item-changed` may carry. */
 export interface ItemFields {
-  title: string; description: string; severity: number | null; ownerId: string | null; component: string | null; milestone: string | null; labels: string[]; dueOn: string | null
-  estimateMinutes: number | null; type: ItemType
+  title: string
+  description: string
+  severity: number | null
+  ownerId: string | null
+  component: string | null
+  milestone: string | null
+  labels: string[]
+  dueOn: string | null
+  estimateMinutes: number | null
+  type: ItemType
 }
 export type FieldChanges = { [Field in keyof ItemFields]?: { from: ItemFields[Field]; to: ItemFields[Field] } }
 
@@ -29,11 +63,31 @@ export interface EventBodies {
   'repository-added': { name: string; url: string; mainBranch: string }
   'service-added': { name: string; project: string; repository: string; tagPrefix: string }
   'environment-added': { name: string; kind: 'production' | 'staging' | 'test'; needsApproval: boolean; position: number }
-  'rule-added': { ruleId: string; project: string; name: string; environmentKind: string; severityAtLeast: string; countAtLeast: number; windowMs: number }
+  'rule-added': {
+    ruleId: string
+    project: string
+    name: string
+    environmentKind: string
+    severityAtLeast: string
+    countAtLeast: number
+    windowMs: number
+  }
   'requirement-written': { key: string; title: string; text: string; parent: string | null; isHeading: boolean; revision: number; position: number }
   'item-logged': {
-    key: string; project: string; number: number; type: ItemType; title: string; description: string; severity: number | null; component: string | null; milestone: string | null; labels: string[]
-    foundIn: string | null; cause: 'person' | 'rule' | 'import' | 'test'; reporterId: string | null; fault: string | null
+    key: string
+    project: string
+    number: number
+    type: ItemType
+    title: string
+    description: string
+    severity: number | null
+    component: string | null
+    milestone: string | null
+    labels: string[]
+    foundIn: string | null
+    cause: 'person' | 'rule' | 'import' | 'test'
+    reporterId: string | null
+    fault: string | null
   }
   'item-changed': { key: string; changes: FieldChanges }
   'item-accepted': { key: string }
@@ -59,7 +113,15 @@ export interface EventBodies {
   'deployment-failed': { deploymentId: string; why: string }
   'deployment-seen': { deploymentId: string; service: string; release: string; environment: string }
   'fault-found': {
-    number: number; fingerprint: string; service: string; type: string; message: string; maskedMessage: string; place: string | null; reason: unknown; traceDigest: string
+    number: number
+    fingerprint: string
+    service: string
+    type: string
+    message: string
+    maskedMessage: string
+    place: string | null
+    reason: unknown
+    traceDigest: string
   }
   'fault-in-release': { fault: string; release: string; environment: string }
   'rule-fired': { ruleId: string; fault: number; key: string; count: number }
@@ -87,5 +149,13 @@ export interface EventDraft<Kind extends EventKind = EventKind> {
 }
 
 export interface JournalEntry<Kind extends EventKind = EventKind> {
-  seq: number; kind: Kind; atMs: number; recordedAtMs: number; actor: Actor; cause: string | null; source: string | null; subjects: string[]; body: EventBodies[Kind]
+  seq: number
+  kind: Kind
+  atMs: number
+  recordedAtMs: number
+  actor: Actor
+  cause: string | null
+  source: string | null
+  subjects: string[]
+  body: EventBodies[Kind]
 }

@@ -2,18 +2,38 @@ import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
 import type { EventBodies, EventKind, JournalEntry } from './events.js'
 
-interface JournalRow { seq: number; kind: string; at_ms: number; recorded_at_ms: number; actor: string; cause: string | null; source: string | null; subjects: string; body: string }
+interface JournalRow {
+  seq: number
+  kind: string
+  at_ms: number
+  recorded_at_ms: number
+  actor: string
+  cause: string | null
+  source: string | null
+  subjects: string
+  body: string
+}
 const COLUMNS = 'j.seq, j.kind, j.at_ms, j.recorded_at_ms, j.actor, j.cause, j.source, j.subjects, j.body'
 
 /** Entries after a cursor, oldest first; serves the live stream's catch-up and `verify`. */
 export function listEntriesAfter(db: Db, afterSeq: number, limit: number): JournalEntry[] {
-  return sql<{ afterSeq: number; limit: number }, JournalRow>(db, `SELECT ${COLUMNS} FROM journal j WHERE j.seq > @afterSeq ORDER BY j.seq LIMIT @limit`).all({ afterSeq, limit }).map(toEntry)
+  return sql<{ afterSeq: number; limit: number }, JournalRow>(
+    db,
+    `SELECT ${COLUMNS} FROM journal j WHERE j.seq > @afterSeq ORDER BY j.seq LIMIT @limit`,
+  )
+    .all({ afterSeq, limit })
+    .map(toEntry)
 }
 
 /** What happened to one thing, newest first. */
 export function listEntriesOfSubject(db: Db, subject: string, beforeSeq: number, limit: number): JournalEntry[] {
-  return sql<{ subject: string; beforeSeq: number; limit: number }, JournalRow>(db, `SELECT ${COLUMNS} FROM journal_subject s JOIN journal j ON j.seq = s.seq
-    WHERE s.subject = @subject AND s.seq < @beforeSeq ORDER BY s.seq DESC LIMIT @limit`).all({ subject, beforeSeq, limit }).map(toEntry)
+  return sql<{ subject: string; beforeSeq: number; limit: number }, JournalRow>(
+    db,
+    `SELECT ${COLUMNS} FROM journal_subject s JOIN journal j ON j.seq = s.seq
+    WHERE s.subject = @subject AND s.seq < @beforeSeq ORDER BY s.seq DESC LIMIT @limit`,
+  )
+    .all({ subject, beforeSeq, limit })
+    .map(toEntry)
 }
 
 export function lastSeq(db: Db): number {
@@ -28,7 +48,14 @@ export function entryByIdempotencyKey(db: Db, key: string): JournalEntry | undef
 
 function toEntry(row: JournalRow): JournalEntry {
   return {
-    seq: row.seq, kind: row.kind as EventKind, atMs: row.at_ms, recordedAtMs: row.recorded_at_ms, actor: row.actor, cause: row.cause, source: row.source,
-    subjects: JSON.parse(row.subjects) as string[], body: JSON.parse(row.body) as EventBodies[EventKind],
+    seq: row.seq,
+    kind: row.kind as EventKind,
+    atMs: row.at_ms,
+    recordedAtMs: row.recorded_at_ms,
+    actor: row.actor,
+    cause: row.cause,
+    source: row.source,
+    subjects: JSON.parse(row.subjects) as string[],
+    body: JSON.parse(row.body) as EventBodies[EventKind],
   }
 }

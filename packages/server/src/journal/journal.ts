@@ -56,11 +56,13 @@ export class Journal {
         for (const key of keys) touched.add(key)
       },
     }
-    const result = this.#db.transaction(() => {
-      const value = command(writer)
-      this.#beforeCommit(writer, touched)
-      return value
-    }).immediate()
+    const result = this.#db
+      .transaction(() => {
+        const value = command(writer)
+        this.#beforeCommit(writer, touched)
+        return value
+      })
+      .immediate()
     if (entries.length > 0) for (const listener of this.#afterCommit) listener(entries)
     return result as T
   }
@@ -69,14 +71,32 @@ export class Journal {
     const recordedAtMs = this.#nowMs()
     const subjects = [...new Set(draft.subjects)]
     const bind = {
-      kind: draft.kind, atMs: draft.atMs ?? recordedAtMs, recordedAtMs, actor: draft.actor, cause: draft.cause ?? null, source: draft.source ?? null, subjects: JSON.stringify(subjects),
-      idempotencyKey: draft.idempotencyKey ?? null, body: JSON.stringify(draft.body),
+      kind: draft.kind,
+      atMs: draft.atMs ?? recordedAtMs,
+      recordedAtMs,
+      actor: draft.actor,
+      cause: draft.cause ?? null,
+      source: draft.source ?? null,
+      subjects: JSON.stringify(subjects),
+      idempotencyKey: draft.idempotencyKey ?? null,
+      body: JSON.stringify(draft.body),
     }
-    const { changes, lastInsertRowid } = sql(this.#db, `INSERT INTO journal (kind, at_ms, recorded_at_ms, actor, cause, source, subjects, idempotency_key, body)
-      VALUES (@kind, @atMs, @recordedAtMs, @actor, @cause, @source, @subjects, @idempotencyKey, @body) ON CONFLICT (idempotency_key) DO NOTHING`).run(bind)
+    const { changes, lastInsertRowid } = sql(
+      this.#db,
+      `INSERT INTO journal (kind, at_ms, recorded_at_ms, actor, cause, source, subjects, idempotency_key, body)
+      VALUES (@kind, @atMs, @recordedAtMs, @actor, @cause, @source, @subjects, @idempotencyKey, @body) ON CONFLICT (idempotency_key) DO NOTHING`,
+    ).run(bind)
     if (changes === 0) return null
     const entry: JournalEntry<Kind> = {
-      seq: Number(lastInsertRowid), kind: draft.kind, atMs: bind.atMs, recordedAtMs, actor: draft.actor, cause: bind.cause, source: bind.source, subjects, body: draft.body,
+      seq: Number(lastInsertRowid),
+      kind: draft.kind,
+      atMs: bind.atMs,
+      recordedAtMs,
+      actor: draft.actor,
+      cause: bind.cause,
+      source: bind.source,
+      subjects,
+      body: draft.body,
     }
     project(this.#db, entry as unknown as JournalEntry)
     return entry
@@ -85,6 +105,7 @@ export class Journal {
 
 /** Applies an entry to all projections, its subjects' index included. */
 export function project(db: Db, entry: JournalEntry): void {
-  for (const subject of entry.subjects) sql(db, 'INSERT OR IGNORE INTO journal_subject (subject, seq) VALUES (@subject, @seq)').run({ subject, seq: entry.seq })
+  for (const subject of entry.subjects)
+    sql(db, 'INSERT OR IGNORE INTO journal_subject (subject, seq) VALUES (@subject, @seq)').run({ subject, seq: entry.seq })
   applyEvent(db, entry)
 }

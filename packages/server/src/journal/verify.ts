@@ -5,7 +5,12 @@ import { openMainDb, type Db } from '../db/open.js'
 import { project } from './journal.js'
 import { listEntriesAfter } from './journal.queries.js'
 
-export interface Difference { table: string; onlyHere: number; onlyRebuilt: number; example: string }
+export interface Difference {
+  table: string
+  onlyHere: number
+  onlyRebuilt: number
+  example: string
+}
 
 /**
  * Rebuilds every projection from the journal in a scratch file inside the data folder and compares it row by row with what is there. An empty list
@@ -37,7 +42,13 @@ function replay(from: Db, to: Db): void {
 }
 
 function compareTable(here: Db, rebuilt: Db, table: (typeof TABLE_CLASSES.projection)[number]): Difference[] {
-  const rows = (db: Db) => new Set(db.prepare<[], object>(`SELECT * FROM ${table}`).all().map((row) => JSON.stringify(row)))
+  const rows = (db: Db) =>
+    new Set(
+      db
+        .prepare<[], object>(`SELECT * FROM ${table}`)
+        .all()
+        .map((row) => JSON.stringify(row)),
+    )
   const left = rows(here)
   const right = rows(rebuilt)
   const onlyHere = [...left].filter((row) => !right.has(row))

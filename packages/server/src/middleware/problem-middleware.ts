@@ -19,8 +19,14 @@ export function problemMiddleware(log: Logger): Middleware {
       koa.status = problem.status
       for (const [name, value] of Object.entries(problem.headers ?? {})) koa.set(name, value)
       const details: ProblemDetails = {
-        type: `/problems/${problem.code}`, title: problem.title, status: problem.status, code: problem.code, requestId, ...(problem.message !== problem.title && { detail: problem.message }),
-        ...(problem.fields && { fields: problem.fields }), ...(problem.facts && { facts: problem.facts }),
+        type: `/problems/${problem.code}`,
+        title: problem.title,
+        status: problem.status,
+        code: problem.code,
+        requestId,
+        ...(problem.message !== problem.title && { detail: problem.message }),
+        ...(problem.fields && { fields: problem.fields }),
+        ...(problem.facts && { facts: problem.facts }),
       }
       koa.type = 'application/problem+json'
       koa.body = JSON.stringify(details)

@@ -1,6 +1,9 @@
 import { Problem } from '@dystracer/core/basics/problem'
 
-interface Bucket { tokens: number; atMs: number }
+interface Bucket {
+  tokens: number
+  atMs: number
+}
 const BUCKETS_MAX = 10_000
 
 /** A token bucket per key. `take` throws `too-many-requests` with Retry-After once a key has used up its burst faster than it refills. */

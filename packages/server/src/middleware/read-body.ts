@@ -7,7 +7,8 @@ const INFLATERS: Record<string, () => Transform> = { gzip: createGunzip, 'x-gzip
 
 /** The body, inflated, at most `limitBytes` long both as sent and as inflated. Throws `too-large`, `unsupported-content`, `malformed-body`; a bomb is cut off at the limit. */
 export async function readBody(request: IncomingMessage, limitBytes: number): Promise<Buffer> {
-  const tooLarge = () => new Problem('too-large', { detail: `This path takes at most ${limitBytes} bytes. Nothing was stored.`, headers: { connection: 'close' } })
+  const tooLarge = () =>
+    new Problem('too-large', { detail: `This path takes at most ${limitBytes} bytes. Nothing was stored.`, headers: { connection: 'close' } })
   if (Number(request.headers['content-length'] ?? 0) > limitBytes) throw tooLarge()
   const encoding = (request.headers['content-encoding'] ?? 'identity').toLowerCase()
   const inflater = INFLATERS[encoding]?.()
@@ -48,7 +49,8 @@ export async function readJsonBody(request: IncomingMessage, limitBytes = JSON_L
   const type = (request.headers['content-type'] ?? '').split(';', 1)[0]?.trim().toLowerCase() ?? ''
   const body = await readBody(request, limitBytes)
   if (body.length === 0) return {}
-  if (type !== 'application/json' && !type.endsWith('+json')) throw new Problem('unsupported-content', { detail: `Send application/json, not "${type || 'nothing'}".` })
+  if (type !== 'application/json' && !type.endsWith('+json'))
+    throw new Problem('unsupported-content', { detail: `Send application/json, not "${type || 'nothing'}".` })
   try {
     return JSON.parse(body.toString('utf8'))
   } catch (error) {

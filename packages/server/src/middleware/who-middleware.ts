@@ -24,11 +24,21 @@ function identify(ctx: ServiceContext, koa: Context): Who {
     return who
   }
   const secret = koa.cookies.get(SESSION_COOKIE)
-  return (secret && whoBySession(ctx, secret)) || { actor: 'anonymous', personId: null, role: ctx.config.mayReadUnsigned ? 'reader' : null, via: 'anonymous', scope: null, csrfToken: null }
+  return (
+    (secret && whoBySession(ctx, secret)) || {
+      actor: 'anonymous',
+      personId: null,
+      role: ctx.config.mayReadUnsigned ? 'reader' : null,
+      via: 'anonymous',
+      scope: null,
+      csrfToken: null,
+    }
+  )
 }
 
 function checkCsrf(koa: Context, who: Who): void {
   const site = koa.get('sec-fetch-site')
   const isSameSite = site === '' || site === 'same-origin' || site === 'none'
-  if (!isSameSite || koa.get('x-dystracer-csrf') !== who.csrfToken) throw new Problem('csrf-failed', { detail: 'Reload the page and try again; nothing was changed.' })
+  if (!isSameSite || koa.get('x-dystracer-csrf') !== who.csrfToken)
+    throw new Problem('csrf-failed', { detail: 'Reload the page and try again; nothing was changed.' })
 }

@@ -9,8 +9,19 @@ export interface CodeHost {
 }
 
 export interface OutsidePullRequest {
-  repository: string; number: number; title: string; body: string; state: 'open' | 'merged' | 'closed'; author: string; head: string; base: string; headSha: string; mergeSha: string | null
-  createdAtMs: number; updatedAtMs: number; version: number
+  repository: string
+  number: number
+  title: string
+  body: string
+  state: 'open' | 'merged' | 'closed'
+  author: string
+  head: string
+  base: string
+  headSha: string
+  mergeSha: string | null
+  createdAtMs: number
+  updatedAtMs: number
+  version: number
 }
 
 /** What brings releases into environments. Its answer means "asked"; the deployment's event tells that it runs. */

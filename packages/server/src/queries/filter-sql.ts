@@ -3,15 +3,37 @@ import type { Comparison, Filter, FilterField, FilterFlag } from '@dystracer/cor
 import { STAGES } from '@dystracer/core/ladder/ladder'
 
 /** What a filter means for one asker at one time. */
-export interface FilterScope { nowMs: number; personId: string | null }
-export interface CompiledFilter { where: string; bind: Record<string, string | number | null> }
+export interface FilterScope {
+  nowMs: number
+  personId: string | null
+}
+export interface CompiledFilter {
+  where: string
+  bind: Record<string, string | number | null>
+}
 
 const COLUMN: Partial<Record<FilterField, string>> = {
-  type: 'i.type', severity: 'i.severity', component: 'i.component', milestone: 'i.milestone', fault: 'i.fault', key: 'i.key', release: 'i.found_in', owner: 'i.owner_id', reporter: 'i.reporter_id',
-  updated: 'i.updated_at_ms', created: 'i.created_at_ms', stage: 'i.stage_rank',
+  type: 'i.type',
+  severity: 'i.severity',
+  component: 'i.component',
+  milestone: 'i.milestone',
+  fault: 'i.fault',
+  key: 'i.key',
+  release: 'i.found_in',
+  owner: 'i.owner_id',
+  reporter: 'i.reporter_id',
+  updated: 'i.updated_at_ms',
+  created: 'i.created_at_ms',
+  stage: 'i.stage_rank',
 }
 const FLAG: Record<FilterFlag, string> = {
-  open: 'i.is_open = 1', settled: 'i.is_open = 0', rejected: 'i.disposition IS NOT NULL', mine: 'i.owner_id = @me', unowned: 'i.owner_id IS NULL', drift: 'i.has_drift = 1', back: 'i.has_come_back = 1',
+  open: 'i.is_open = 1',
+  settled: 'i.is_open = 0',
+  rejected: 'i.disposition IS NOT NULL',
+  mine: 'i.owner_id = @me',
+  unowned: 'i.owner_id IS NULL',
+  drift: 'i.has_drift = 1',
+  back: 'i.has_come_back = 1',
 }
 /** The comparison operators as SQL; nothing of the filter's own text ever becomes SQL. */
 const OPERATOR: Record<Comparison, string> = { '=': 'IS', '!=': 'IS NOT', '<': '<', '<=': '<=', '>': '>', '>=': '>=' }
@@ -28,14 +50,22 @@ export function compileFilter(filter: Filter, scope: FilterScope): CompiledFilte
   }
   const where = (part: Filter): string => {
     switch (part.kind) {
-      case 'all': return '1'
-      case 'and': return `(${part.parts.map(where).join(' AND ')})`
-      case 'or': return `(${part.parts.map(where).join(' OR ')})`
-      case 'not': return `NOT coalesce(${where(part.part)}, 0)`
-      case 'flag': return FLAG[part.flag]
-      case 'words': return `i.key IN (SELECT key FROM item_search WHERE item_search MATCH ${bound(matchText(part.text, part.isPhrase))})`
-      case 'compare': return compare(part, bound, scope)
-      default: return assertNever(part)
+      case 'all':
+        return '1'
+      case 'and':
+        return `(${part.parts.map(where).join(' AND ')})`
+      case 'or':
+        return `(${part.parts.map(where).join(' OR ')})`
+      case 'not':
+        return `NOT coalesce(${where(part.part)}, 0)`
+      case 'flag':
+        return FLAG[part.flag]
+      case 'words':
+        return `i.key IN (SELECT key FROM item_search WHERE item_search MATCH ${bound(matchText(part.text, part.isPhrase))})`
+      case 'compare':
+        return compare(part, bound, scope)
+      default:
+        return assertNever(part)
     }
   }
   return { where: where(filter), bind }
@@ -50,14 +80,22 @@ function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: stri
       return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM json_each(i.labels) WHERE value = ${bound(part.value)} COLLATE NOCASE)`
     case 'requirement':
       return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM link_assertion l WHERE l.from_kind = 'item' AND l.from_id = i.key AND l.to_kind = 'requirement' AND l.to_id = ${bound(part.value.toUpperCase())} AND l.retracted_at_ms IS NULL)`
-    case 'severity': return `${column} ${operator} ${bound(Number(part.value))}`
-    case 'stage': return `${column} ${operator} ${bound(STAGES.indexOf(part.value.toLowerCase() as (typeof STAGES)[number]))}`
-    case 'owner': case 'reporter':
+    case 'severity':
+      return `${column} ${operator} ${bound(Number(part.value))}`
+    case 'stage':
+      return `${column} ${operator} ${bound(STAGES.indexOf(part.value.toLowerCase() as (typeof STAGES)[number]))}`
+    case 'owner':
+    case 'reporter':
       if (part.value.toLowerCase() === 'me') return `${column} ${operator} ${bound(scope.personId ?? '')}`
       return `${isNegated ? 'NOT ' : ''}coalesce(${column} IN (SELECT person_id FROM person WHERE person_id = ${bound(part.value.toLowerCase())} OR name LIKE ${bound(`%${escapeLike(part.value)}%`)} ESCAPE '\\'), 0)`
-    case 'updated': case 'created': return `${column} ${ageOperator(part, operator)} ${bound(ageStart(part.value, scope.nowMs))}`
-    case 'key': case 'fault': return `${column} ${operator} ${bound(part.value.toUpperCase())}`
-    default: return `${column} ${operator} ${bound(part.value)} COLLATE NOCASE`
+    case 'updated':
+    case 'created':
+      return `${column} ${ageOperator(part, operator)} ${bound(ageStart(part.value, scope.nowMs))}`
+    case 'key':
+    case 'fault':
+      return `${column} ${operator} ${bound(part.value.toUpperCase())}`
+    default:
+      return `${column} ${operator} ${bound(part.value)} COLLATE NOCASE`
   }
 }
 

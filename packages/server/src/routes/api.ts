@@ -17,9 +17,23 @@ export interface Operation<Query extends z.ZodType, Body extends z.ZodType, Answ
   answer: Answer
   /** Whether someone without membership may call it. */
   isPublic?: boolean
-  handle(input: { ctx: ServiceContext; who: Who; params: Record<string, string>; query: z.infer<Query>; body: z.infer<Body>; koa: Context }): z.infer<Answer> | Promise<z.infer<Answer>>
+  handle(input: {
+    ctx: ServiceContext
+    who: Who
+    params: Record<string, string>
+    query: z.infer<Query>
+    body: z.infer<Body>
+    koa: Context
+  }): z.infer<Answer> | Promise<z.infer<Answer>>
 }
-interface Described { method: Method; path: string; summary: string; query: z.ZodType | undefined; body: z.ZodType | undefined; answer: z.ZodType }
+interface Described {
+  method: Method
+  path: string
+  summary: string
+  query: z.ZodType | undefined
+  body: z.ZodType | undefined
+  answer: z.ZodType
+}
 
 /** The API: every operation is declared once, with the schemas that check it and describe it (OpenAPI 3.1). */
 export class Api {
@@ -31,7 +45,9 @@ export class Api {
     this.#ctx = ctx
   }
 
-  add<Query extends z.ZodType = z.ZodType<unknown>, Body extends z.ZodType = z.ZodType<unknown>, Answer extends z.ZodType = z.ZodType<unknown>>(operation: Operation<Query, Body, Answer>): void {
+  add<Query extends z.ZodType = z.ZodType<unknown>, Body extends z.ZodType = z.ZodType<unknown>, Answer extends z.ZodType = z.ZodType<unknown>>(
+    operation: Operation<Query, Body, Answer>,
+  ): void {
     const { method, path, summary, query, body, answer } = operation
     this.#operations.push({ method, path, summary, query, body, answer })
     this.router[method](path, async (koa) => {
@@ -40,7 +56,12 @@ export class Api {
       const params = Object.fromEntries(Object.entries(koa.params as Record<string, string>).map(([name, value]) => [name, value]))
       const parsedBody = body ? body.parse(await readJsonBody(koa.req)) : undefined
       koa.body = (await operation.handle({
-        ctx: this.#ctx, who, params, query: (query ? query.parse({ ...koa.query }) : {}) as z.infer<Query>, body: parsedBody as z.infer<Body>, koa,
+        ctx: this.#ctx,
+        who,
+        params,
+        query: (query ? query.parse({ ...koa.query }) : {}) as z.infer<Query>,
+        body: parsedBody as z.infer<Body>,
+        koa,
       })) as object
     })
   }
@@ -49,19 +70,26 @@ export class Api {
   describe(): object {
     const paths: Record<string, Record<string, object>> = {}
     for (const operation of this.#operations) {
-      const path = `/api/v1${operation.path.replace(/:(\w+)/g, '{$1}').replace(/\{\*(\w+)\}/g, '{$1}').replace(/\*(\w+)/g, '{$1}')}`
+      const path = `/api/v1${operation.path
+        .replace(/:(\w+)/g, '{$1}')
+        .replace(/\{\*(\w+)\}/g, '{$1}')
+        .replace(/\*(\w+)/g, '{$1}')}`
       const names = [...path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] ?? '')
       const queryShape = operation.query instanceof z.ZodObject ? Object.entries(operation.query.shape as Record<string, z.ZodType>) : []
       paths[path] = {
         ...paths[path],
         [operation.method]: {
-          summary: operation.summary, operationId: `${operation.method}${path.replace(/[^A-Za-z0-9]+(\w)/g, (_, letter: string) => letter.toUpperCase()).replace(/\W/g, '')}`,
+          summary: operation.summary,
+          operationId: `${operation.method}${path.replace(/[^A-Za-z0-9]+(\w)/g, (_, letter: string) => letter.toUpperCase()).replace(/\W/g, '')}`,
           parameters: [
             ...names.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
             ...queryShape.map(([name, schema]) => ({ name, in: 'query', required: false, schema: toSchema(schema) })),
           ],
           ...(operation.body && { requestBody: { content: { 'application/json': { schema: toSchema(operation.body) } } } }),
-          responses: { 200: { description: 'done', content: { 'application/json': { schema: toSchema(operation.answer) } } }, default: { description: 'problem details (RFC 9457)', content: { 'application/problem+json': { schema: { type: 'object' } } } } },
+          responses: {
+            200: { description: 'done', content: { 'application/json': { schema: toSchema(operation.answer) } } },
+            default: { description: 'problem details (RFC 9457)', content: { 'application/problem+json': { schema: { type: 'object' } } } },
+          },
         },
       }
     }

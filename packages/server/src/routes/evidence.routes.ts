@@ -1,13 +1,43 @@
 import { z } from 'zod'
 import { zPage, zPageQuery } from '@dystracer/core/contract/common'
 import {
-  zAskDeployment, zBuild, zBuildDetail, zBuildQuery, zCommit, zCommitSummary, zDiff, zFault, zFaultDetail, zFaultFrames, zFaultQuery, zOccurrence, zOpenPullRequest, zPullRequest, zPullRequestDetail, zPullRequestQuery,
-  zRelease, zReleaseBoard, zRepository, zRequirement, zRequirementDetail, zWriteRequirement,
+  zAskDeployment,
+  zBuild,
+  zBuildDetail,
+  zBuildQuery,
+  zCommit,
+  zCommitSummary,
+  zDiff,
+  zFault,
+  zFaultDetail,
+  zFaultFrames,
+  zFaultQuery,
+  zOccurrence,
+  zOpenPullRequest,
+  zPullRequest,
+  zPullRequestDetail,
+  zPullRequestQuery,
+  zRelease,
+  zReleaseBoard,
+  zRepository,
+  zRequirement,
+  zRequirementDetail,
+  zWriteRequirement,
 } from '@dystracer/core/contract/evidence'
 import { Problem } from '@dystracer/core/basics/problem'
 import { OutsideError } from '../ports/outside.js'
 import { requireRole } from '../services/access.js'
-import { listBuilds, listCommits, listPullRequests, listRepositories, readBuild, readCommit, readCommitDiff, readPullRequest, readPullRequestDiff } from '../services/code-views.js'
+import {
+  listBuilds,
+  listCommits,
+  listPullRequests,
+  listRepositories,
+  readBuild,
+  readCommit,
+  readCommitDiff,
+  readPullRequest,
+  readPullRequestDiff,
+} from '../services/code-views.js'
 import { approveDeployment, askDeployment } from '../services/deployments.service.js'
 import { listFaults, listOccurrences, readFault, readFaultFrames } from '../services/fault-views.js'
 import { readRelease, readReleaseBoard } from '../services/release-views.js'
@@ -17,61 +47,214 @@ import type { Api } from './api.js'
 export function addEvidenceRoutes(api: Api): void {
   addFaultRoutes(api)
   addCodeRoutes(api)
-  api.add({ method: 'get', path: '/releases', summary: 'Releases and where they run', answer: zReleaseBoard, handle: ({ ctx }) => readReleaseBoard(ctx) })
-  api.add({ method: 'get', path: '/releases/:release', summary: 'One release, as service@version', answer: zRelease, handle: ({ ctx, params }) => readRelease(ctx, params.release ?? '') })
   api.add({
-    method: 'post', path: '/deployments', summary: 'Ask for a release in an environment', body: zAskDeployment, answer: zReleaseBoard,
-    handle: async ({ ctx, who, body }) => { await askDeployment(ctx, who, body); return readReleaseBoard(ctx) },
+    method: 'get',
+    path: '/releases',
+    summary: 'Releases and where they run',
+    answer: zReleaseBoard,
+    handle: ({ ctx }) => readReleaseBoard(ctx),
   })
   api.add({
-    method: 'post', path: '/deployments/:id/approve', summary: 'Approve a waiting deployment', answer: zReleaseBoard,
-    handle: async ({ ctx, who, params }) => { await approveDeployment(ctx, who, params.id ?? ''); return readReleaseBoard(ctx) },
+    method: 'get',
+    path: '/releases/:release',
+    summary: 'One release, as service@version',
+    answer: zRelease,
+    handle: ({ ctx, params }) => readRelease(ctx, params.release ?? ''),
   })
-  api.add({ method: 'get', path: '/requirements', summary: 'All requirements in document order', answer: z.object({ rows: z.array(zRequirement) }), handle: ({ ctx }) => ({ rows: listRequirements(ctx) }) })
-  api.add({ method: 'get', path: '/requirements/:key', summary: 'One requirement', answer: zRequirementDetail, handle: ({ ctx, params }) => readRequirement(ctx, (params.key ?? '').toUpperCase()) })
   api.add({
-    method: 'put', path: '/requirements/:key', summary: 'Write a new revision', body: zWriteRequirement, answer: zRequirementDetail,
-    handle: ({ ctx, who, params, body }) => { writeRequirement(ctx, who, (params.key ?? '').toUpperCase(), body); return readRequirement(ctx, (params.key ?? '').toUpperCase()) },
+    method: 'post',
+    path: '/deployments',
+    summary: 'Ask for a release in an environment',
+    body: zAskDeployment,
+    answer: zReleaseBoard,
+    handle: async ({ ctx, who, body }) => {
+      await askDeployment(ctx, who, body)
+      return readReleaseBoard(ctx)
+    },
+  })
+  api.add({
+    method: 'post',
+    path: '/deployments/:id/approve',
+    summary: 'Approve a waiting deployment',
+    answer: zReleaseBoard,
+    handle: async ({ ctx, who, params }) => {
+      await approveDeployment(ctx, who, params.id ?? '')
+      return readReleaseBoard(ctx)
+    },
+  })
+  api.add({
+    method: 'get',
+    path: '/requirements',
+    summary: 'All requirements in document order',
+    answer: z.object({ rows: z.array(zRequirement) }),
+    handle: ({ ctx }) => ({ rows: listRequirements(ctx) }),
+  })
+  api.add({
+    method: 'get',
+    path: '/requirements/:key',
+    summary: 'One requirement',
+    answer: zRequirementDetail,
+    handle: ({ ctx, params }) => readRequirement(ctx, (params.key ?? '').toUpperCase()),
+  })
+  api.add({
+    method: 'put',
+    path: '/requirements/:key',
+    summary: 'Write a new revision',
+    body: zWriteRequirement,
+    answer: zRequirementDetail,
+    handle: ({ ctx, who, params, body }) => {
+      writeRequirement(ctx, who, (params.key ?? '').toUpperCase(), body)
+      return readRequirement(ctx, (params.key ?? '').toUpperCase())
+    },
   })
 }
 
 function addFaultRoutes(api: Api): void {
-  api.add({ method: 'get', path: '/faults', summary: 'Faults, last seen first', query: zFaultQuery, answer: zPage(zFault), handle: ({ ctx, query }) => listFaults(ctx, query) })
-  api.add({ method: 'get', path: '/faults/:fault', summary: 'One fault', answer: zFaultDetail, handle: ({ ctx, params }) => readFault(ctx, params.fault ?? '') })
-  api.add({ method: 'get', path: '/faults/:fault/frames', summary: 'Its frames with source and blame', answer: zFaultFrames, handle: ({ ctx, params }) => readFaultFrames(ctx, params.fault ?? '') })
-  api.add({ method: 'get', path: '/faults/:fault/occurrences', summary: 'Occurrences with everything as received', query: zPageQuery, answer: zPage(zOccurrence), handle: ({ ctx, params, query }) => listOccurrences(ctx, params.fault ?? '', query) })
+  api.add({
+    method: 'get',
+    path: '/faults',
+    summary: 'Faults, last seen first',
+    query: zFaultQuery,
+    answer: zPage(zFault),
+    handle: ({ ctx, query }) => listFaults(ctx, query),
+  })
+  api.add({
+    method: 'get',
+    path: '/faults/:fault',
+    summary: 'One fault',
+    answer: zFaultDetail,
+    handle: ({ ctx, params }) => readFault(ctx, params.fault ?? ''),
+  })
+  api.add({
+    method: 'get',
+    path: '/faults/:fault/frames',
+    summary: 'Its frames with source and blame',
+    answer: zFaultFrames,
+    handle: ({ ctx, params }) => readFaultFrames(ctx, params.fault ?? ''),
+  })
+  api.add({
+    method: 'get',
+    path: '/faults/:fault/occurrences',
+    summary: 'Occurrences with everything as received',
+    query: zPageQuery,
+    answer: zPage(zOccurrence),
+    handle: ({ ctx, params, query }) => listOccurrences(ctx, params.fault ?? '', query),
+  })
 }
 
 const zCommitQuery = zPageQuery.extend({ repository: z.string().optional() })
 
 function addCodeRoutes(api: Api): void {
-  api.add({ method: 'get', path: '/repositories', summary: 'Repositories with their branches', answer: z.object({ rows: z.array(zRepository) }), handle: ({ ctx }) => ({ rows: listRepositories(ctx) }) })
-  api.add({ method: 'get', path: '/commits', summary: 'Commits, newest first', query: zCommitQuery, answer: zPage(zCommitSummary), handle: ({ ctx, query }) => listCommits(ctx, query) })
-  api.add({ method: 'get', path: '/commits/:sha', summary: 'A commit by hash or its beginning', answer: zCommit, handle: ({ ctx, params }) => readCommit(ctx, params.sha ?? '') })
-  api.add({ method: 'get', path: '/commits/:repository/:sha', summary: 'A commit of a repository', answer: zCommit, handle: ({ ctx, params }) => readCommit(ctx, `${params.repository}/${params.sha}`) })
-  api.add({ method: 'get', path: '/commits/:repository/:sha/diff', summary: 'Its diff', answer: zDiff, handle: ({ ctx, params }) => readCommitDiff(ctx, `${params.repository}/${params.sha}`) })
-  api.add({ method: 'get', path: '/pull-requests', summary: 'Pull requests, last changed first', query: zPullRequestQuery, answer: zPage(zPullRequest), handle: ({ ctx, query }) => listPullRequests(ctx, query) })
-  api.add({ method: 'get', path: '/pull-requests/:number', summary: 'A pull request by number alone', answer: zPullRequestDetail, handle: ({ ctx, params }) => readPullRequest(ctx, params.number ?? '') })
-  api.add({ method: 'get', path: '/pull-requests/:repository/:number', summary: 'A pull request', answer: zPullRequestDetail, handle: ({ ctx, params }) => readPullRequest(ctx, `${params.repository}/${params.number}`) })
-  api.add({ method: 'get', path: '/pull-requests/:repository/:number/diff', summary: 'Its diff', answer: zDiff, handle: ({ ctx, params }) => readPullRequestDiff(ctx, `${params.repository}/${params.number}`) })
   api.add({
-    method: 'post', path: '/pull-requests', summary: 'Open a pull request in the code host', body: zOpenPullRequest, answer: z.object({ number: z.number().int() }),
+    method: 'get',
+    path: '/repositories',
+    summary: 'Repositories with their branches',
+    answer: z.object({ rows: z.array(zRepository) }),
+    handle: ({ ctx }) => ({ rows: listRepositories(ctx) }),
+  })
+  api.add({
+    method: 'get',
+    path: '/commits',
+    summary: 'Commits, newest first',
+    query: zCommitQuery,
+    answer: zPage(zCommitSummary),
+    handle: ({ ctx, query }) => listCommits(ctx, query),
+  })
+  api.add({
+    method: 'get',
+    path: '/commits/:sha',
+    summary: 'A commit by hash or its beginning',
+    answer: zCommit,
+    handle: ({ ctx, params }) => readCommit(ctx, params.sha ?? ''),
+  })
+  api.add({
+    method: 'get',
+    path: '/commits/:repository/:sha',
+    summary: 'A commit of a repository',
+    answer: zCommit,
+    handle: ({ ctx, params }) => readCommit(ctx, `${params.repository}/${params.sha}`),
+  })
+  api.add({
+    method: 'get',
+    path: '/commits/:repository/:sha/diff',
+    summary: 'Its diff',
+    answer: zDiff,
+    handle: ({ ctx, params }) => readCommitDiff(ctx, `${params.repository}/${params.sha}`),
+  })
+  api.add({
+    method: 'get',
+    path: '/pull-requests',
+    summary: 'Pull requests, last changed first',
+    query: zPullRequestQuery,
+    answer: zPage(zPullRequest),
+    handle: ({ ctx, query }) => listPullRequests(ctx, query),
+  })
+  api.add({
+    method: 'get',
+    path: '/pull-requests/:number',
+    summary: 'A pull request by number alone',
+    answer: zPullRequestDetail,
+    handle: ({ ctx, params }) => readPullRequest(ctx, params.number ?? ''),
+  })
+  api.add({
+    method: 'get',
+    path: '/pull-requests/:repository/:number',
+    summary: 'A pull request',
+    answer: zPullRequestDetail,
+    handle: ({ ctx, params }) => readPullRequest(ctx, `${params.repository}/${params.number}`),
+  })
+  api.add({
+    method: 'get',
+    path: '/pull-requests/:repository/:number/diff',
+    summary: 'Its diff',
+    answer: zDiff,
+    handle: ({ ctx, params }) => readPullRequestDiff(ctx, `${params.repository}/${params.number}`),
+  })
+  api.add({
+    method: 'post',
+    path: '/pull-requests',
+    summary: 'Open a pull request in the code host',
+    body: zOpenPullRequest,
+    answer: z.object({ number: z.number().int() }),
     handle: async ({ ctx, who, body }) => {
       requireRole(who, 'member')
       return throughOutside(async () => ({ number: (await codeHostOf(ctx).openPullRequest({ ...body, by: who.personId ?? who.actor })).number }))
     },
   })
   api.add({
-    method: 'post', path: '/pull-requests/:repository/:number/merge', summary: 'Merge in the code host', answer: z.object({}),
+    method: 'post',
+    path: '/pull-requests/:repository/:number/merge',
+    summary: 'Merge in the code host',
+    answer: z.object({}),
     handle: async ({ ctx, who, params }) => {
       requireRole(who, 'member')
       const pr = readPullRequest(ctx, `${params.repository}/${params.number}`)
-      if (pr.build?.state !== 'passed') throw new Problem('gate-closed', { detail: pr.build?.state === 'broke' ? `Build ${pr.build.number} broke; mend it and push again.` : 'No build of its newest commit has passed yet.' })
-      return throughOutside(async () => { await codeHostOf(ctx).mergePullRequest({ repository: pr.repository, number: pr.number, by: who.personId ?? who.actor }); return {} })
+      if (pr.build?.state !== 'passed')
+        throw new Problem('gate-closed', {
+          detail:
+            pr.build?.state === 'broke' ? `Build ${pr.build.number} broke; mend it and push again.` : 'No build of its newest commit has passed yet.',
+        })
+      return throughOutside(async () => {
+        await codeHostOf(ctx).mergePullRequest({ repository: pr.repository, number: pr.number, by: who.personId ?? who.actor })
+        return {}
+      })
     },
   })
-  api.add({ method: 'get', path: '/builds', summary: 'Builds, newest first', query: zBuildQuery, answer: zPage(zBuild), handle: ({ ctx, query }) => listBuilds(ctx, query) })
-  api.add({ method: 'get', path: '/builds/:repository/:number', summary: 'A build with its tests', answer: zBuildDetail, handle: ({ ctx, params }) => readBuild(ctx, params.repository ?? '', Number(params.number)) })
+  api.add({
+    method: 'get',
+    path: '/builds',
+    summary: 'Builds, newest first',
+    query: zBuildQuery,
+    answer: zPage(zBuild),
+    handle: ({ ctx, query }) => listBuilds(ctx, query),
+  })
+  api.add({
+    method: 'get',
+    path: '/builds/:repository/:number',
+    summary: 'A build with its tests',
+    answer: zBuildDetail,
+    handle: ({ ctx, params }) => readBuild(ctx, params.repository ?? '', Number(params.number)),
+  })
 }
 
 function codeHostOf(ctx: Parameters<typeof readPullRequest>[0]) {
@@ -83,7 +266,8 @@ async function throughOutside<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work()
   } catch (error) {
-    if (error instanceof OutsideError) throw new Problem('outside-unreachable', { detail: `${error.message}. Nothing was changed here.`, cause: error })
+    if (error instanceof OutsideError)
+      throw new Problem('outside-unreachable', { detail: `${error.message}. Nothing was changed here.`, cause: error })
     throw error
   }
 }

@@ -19,7 +19,10 @@ const EVENT_LIMIT_BYTES = 1 << 20
 /** Requests that the intake worker may have waiting; more are asked to come again. */
 const WAITING_MAX = 256
 
-export interface IntakeParts { sync: RepositorySync; webhookSecret: string }
+export interface IntakeParts {
+  sync: RepositorySync
+  webhookSecret: string
+}
 
 export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: IntakeParts): Router {
   const router = new Router()
@@ -41,11 +44,19 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: I
   return router
 }
 
-const zReportQuery = z.object({ repository: z.string().max(100), commit: z.string().regex(/^[0-9a-f]{40,64}$/), build: z.coerce.number().int().positive() })
+const zReportQuery = z.object({
+  repository: z.string().max(100),
+  commit: z.string().regex(/^[0-9a-f]{40,64}$/),
+  build: z.coerce.number().int().positive(),
+})
 
 function requireIntake(koa: Context): void {
   const who = koa.state.who as Who
-  if (who.via !== 'token') throw new Problem('wrong-token', { detail: 'Send "Authorization: Bearer TOKEN" with a token of scope intake.', headers: { 'www-authenticate': 'Bearer' } })
+  if (who.via !== 'token')
+    throw new Problem('wrong-token', {
+      detail: 'Send "Authorization: Bearer TOKEN" with a token of scope intake.',
+      headers: { 'www-authenticate': 'Bearer' },
+    })
   if (who.scope !== 'intake' && who.scope !== 'admin') throw new Problem('not-allowed', { detail: 'This token is not of scope intake.' })
 }
 
@@ -55,15 +66,24 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
   const encoding = type === 'application/x-protobuf' ? 'protobuf' : 'json'
   try {
     requireIntake(koa)
-    if (type !== 'application/json' && type !== 'application/x-protobuf') throw new Problem('unsupported-content', { detail: 'Send application/json or application/x-protobuf.' })
-    if (ctx.intake.underWay >= WAITING_MAX) throw new Problem('too-many-requests', { detail: 'The intake is full; send again.', headers: { 'retry-after': '1' } })
+    if (type !== 'application/json' && type !== 'application/x-protobuf')
+      throw new Problem('unsupported-content', { detail: 'Send application/json or application/x-protobuf.' })
+    if (ctx.intake.underWay >= WAITING_MAX)
+      throw new Problem('too-many-requests', { detail: 'The intake is full; send again.', headers: { 'retry-after': '1' } })
     const body = await readBody(koa.req, OTLP_LIMIT_BYTES)
     const bytes = new Uint8Array(body)
     const output = await ctx.intake.call('take', { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs() }, [bytes.buffer])
     if (output.kind === 'malformed') throw new Problem('malformed-body', { detail: output.why })
-    answerOtlp(koa, encoding, signal === 'logs' ? otlpMessages.logsResponse : otlpMessages.tracesResponse, output.refused === 0 ? {} : {
-      partialSuccess: { [signal === 'logs' ? 'rejectedLogRecords' : 'rejectedSpans']: output.refused, errorMessage: output.why },
-    })
+    answerOtlp(
+      koa,
+      encoding,
+      signal === 'logs' ? otlpMessages.logsResponse : otlpMessages.tracesResponse,
+      output.refused === 0
+        ? {}
+        : {
+            partialSuccess: { [signal === 'logs' ? 'rejectedLogRecords' : 'rejectedSpans']: output.refused, errorMessage: output.why },
+          },
+    )
   } catch (error) {
     const problem = toProblem(error)
     if (problem.status >= 500) ctx.log.error({ err: error }, 'intake failed')
@@ -83,11 +103,19 @@ function answerOtlp(koa: Context, encoding: 'json' | 'protobuf', type: (typeof o
 
 /** A Standard Webhooks signature stands in for a token. */
 function authoriseWebhook(koa: Context, body: Buffer, secret: string): void {
-  if (!koa.get('webhook-signature')) return requireIntake(koa)
+  if (!koa.get('webhook-signature')) {
+    requireIntake(koa)
+    return
+  }
   try {
-    new Webhook(secret).verify(body.toString('utf8'), { 'webhook-id': koa.get('webhook-id'), 'webhook-timestamp': koa.get('webhook-timestamp'), 'webhook-signature': koa.get('webhook-signature') })
+    new Webhook(secret).verify(body.toString('utf8'), {
+      'webhook-id': koa.get('webhook-id'),
+      'webhook-timestamp': koa.get('webhook-timestamp'),
+      'webhook-signature': koa.get('webhook-signature'),
+    })
   } catch (error) {
-    if (error instanceof WebhookVerificationError) throw new Problem('wrong-signature', { detail: 'The webhook signature does not match, or is older than five minutes.' })
+    if (error instanceof WebhookVerificationError)
+      throw new Problem('wrong-signature', { detail: 'The webhook signature does not match, or is older than five minutes.' })
     throw error
   }
 }

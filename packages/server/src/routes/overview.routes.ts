@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import type { z } from 'zod'
 import { zEmpty } from '@dystracer/core/contract/common'
 import { zDesk, zMe, zPlaces, zSearch, zSearchQuery, zSignIn, zSignUp, zThread } from '@dystracer/core/contract/overview'
 import type { Context } from 'koa'
@@ -14,19 +14,36 @@ export function addOverviewRoutes(api: Api): void {
   const byAddress = new RateLimit({ burst: 10, perMinute: 10 })
   const byAccount = new RateLimit({ burst: 5, perMinute: 5 })
   api.add({
-    method: 'post', path: '/session', summary: 'Sign in', body: zSignIn, answer: zMe, isPublic: true,
+    method: 'post',
+    path: '/session',
+    summary: 'Sign in',
+    body: zSignIn,
+    answer: zMe,
+    isPublic: true,
     handle: async ({ ctx, body, koa }) => {
       byAddress.take(koa.ip, ctx.nowMs())
       byAccount.take(body.email.toLowerCase(), ctx.nowMs())
       return meOf(ctx, koa, await signIn(ctx, body))
     },
   })
-  api.add({ method: 'post', path: '/sign-up', summary: 'Make the first administrator', body: zSignUp, answer: zMe, isPublic: true, handle: async ({ ctx, body, koa }) => {
-    byAddress.take(koa.ip, ctx.nowMs())
-    return meOf(ctx, koa, await signUpFirstAdmin(ctx, body))
-  } })
   api.add({
-    method: 'delete', path: '/session', summary: 'Sign out', answer: zEmpty, isPublic: true,
+    method: 'post',
+    path: '/sign-up',
+    summary: 'Make the first administrator',
+    body: zSignUp,
+    answer: zMe,
+    isPublic: true,
+    handle: async ({ ctx, body, koa }) => {
+      byAddress.take(koa.ip, ctx.nowMs())
+      return meOf(ctx, koa, await signUpFirstAdmin(ctx, body))
+    },
+  })
+  api.add({
+    method: 'delete',
+    path: '/session',
+    summary: 'Sign out',
+    answer: zEmpty,
+    isPublic: true,
     handle: ({ ctx, koa }) => {
       const secret = koa.cookies.get(SESSION_COOKIE)
       if (secret) signOut(ctx, secret)
@@ -34,18 +51,44 @@ export function addOverviewRoutes(api: Api): void {
       return {}
     },
   })
-  api.add({ method: 'get', path: '/me', summary: 'Who is asking, and what the interface needs to know', answer: zMe, isPublic: true, handle: ({ ctx, who }) => {
-    const me = readMe(ctx, who)
-    return who.role === null ? { ...me, people: [], components: [], milestones: [] } : me
-  } })
+  api.add({
+    method: 'get',
+    path: '/me',
+    summary: 'Who is asking, and what the interface needs to know',
+    answer: zMe,
+    isPublic: true,
+    handle: ({ ctx, who }) => {
+      const me = readMe(ctx, who)
+      return who.role === null ? { ...me, people: [], components: [], milestones: [] } : me
+    },
+  })
   api.add({ method: 'get', path: '/places', summary: 'Counts of the index', answer: zPlaces, handle: ({ ctx, who }) => readPlaces(ctx, who) })
   api.add({ method: 'get', path: '/desk', summary: 'What waits and what is under way', answer: zDesk, handle: ({ ctx, who }) => readDesk(ctx, who) })
-  api.add({ method: 'get', path: '/search', summary: 'Things by key, hash or words', query: zSearchQuery, answer: zSearch, handle: ({ ctx, query }) => ({ hits: search(ctx, query) }) })
-  api.add({ method: 'get', path: '/threads/*id', summary: 'The thread of anything', answer: zThread, handle: ({ ctx, params }) => readThread(ctx, params.id ?? '') })
+  api.add({
+    method: 'get',
+    path: '/search',
+    summary: 'Things by key, hash or words',
+    query: zSearchQuery,
+    answer: zSearch,
+    handle: ({ ctx, query }) => ({ hits: search(ctx, query) }),
+  })
+  api.add({
+    method: 'get',
+    path: '/threads/*id',
+    summary: 'The thread of anything',
+    answer: zThread,
+    handle: ({ ctx, params }) => readThread(ctx, params.id ?? ''),
+  })
 }
 
 function meOf(ctx: ServiceContext, koa: Context, session: NewSession): z.infer<typeof zMe> {
-  koa.cookies.set(SESSION_COOKIE, session.secret, { httpOnly: true, sameSite: 'lax', path: '/', expires: new Date(session.expiresAtMs), overwrite: true })
+  koa.cookies.set(SESSION_COOKIE, session.secret, {
+    httpOnly: true,
+    sameSite: 'lax',
+    path: '/',
+    expires: new Date(session.expiresAtMs),
+    overwrite: true,
+  })
   const who = whoBySession(ctx, session.secret)
   if (!who) throw new Error('a session that was just opened is gone')
   return readMe(ctx, who)

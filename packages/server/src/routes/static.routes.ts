@@ -2,7 +2,14 @@ import { createReadStream, existsSync, readFileSync, statSync } from 'node:fs'
 import { extname, join, normalize } from 'node:path'
 import type { Middleware } from 'koa'
 
-const TYPES: Record<string, string> = { '.js': 'text/javascript', '.css': 'text/css', '.html': 'text/html', '.woff2': 'font/woff2', '.svg': 'image/svg+xml', '.map': 'application/json' }
+const TYPES: Record<string, string> = {
+  '.js': 'text/javascript',
+  '.css': 'text/css',
+  '.html': 'text/html',
+  '.woff2': 'font/woff2',
+  '.svg': 'image/svg+xml',
+  '.map': 'application/json',
+}
 
 /** The built interface. Named-by-content files are kept by browsers for ever; every other path gets the page itself, which reads the trail from the address. */
 export function staticMiddleware(webDir: string): Middleware {

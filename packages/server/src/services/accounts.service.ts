@@ -12,11 +12,18 @@ const SESSION_MS = 14 * 24 * 3600_000
 const ARGON = { memoryCost: 19_456, timeCost: 2, parallelism: 1 }
 const DUMMY_HASH = hash('nobody has this password', ARGON)
 
-export interface NewSession { secret: string; csrfToken: string; expiresAtMs: number }
+export interface NewSession {
+  secret: string
+  csrfToken: string
+  expiresAtMs: number
+}
 
 /** Opens a session. Takes as long for an unknown address as for a wrong password. Throws `wrong-credentials`. */
 export async function signIn(ctx: ServiceContext, input: { email: string; password: string }): Promise<NewSession> {
-  const row = sql<{ email: string }, { person_id: string; password_hash: string }>(ctx.db, `SELECT p.person_id, c.password_hash FROM person p JOIN credential c ON c.person_id = p.person_id WHERE p.email = @email`).get({ email: input.email.trim() })
+  const row = sql<{ email: string }, { person_id: string; password_hash: string }>(
+    ctx.db,
+    `SELECT p.person_id, c.password_hash FROM person p JOIN credential c ON c.person_id = p.person_id WHERE p.email = @email`,
+  ).get({ email: input.email.trim() })
   const isRight = await verify(row?.password_hash ?? (await DUMMY_HASH), input.password)
   if (!row || !isRight) throw new Problem('wrong-credentials', { detail: 'No account has this address with this password.' })
   return openSession(ctx, row.person_id)
@@ -26,8 +33,10 @@ function openSession(ctx: ServiceContext, personId: string): NewSession {
   const secret = randomBytes(32).toString('base64url')
   const session = { secret, csrfToken: randomBytes(24).toString('base64url'), expiresAtMs: ctx.nowMs() + SESSION_MS }
   sql(ctx.db, 'DELETE FROM session WHERE expires_at_ms < @nowMs').run({ nowMs: ctx.nowMs() })
-  sql(ctx.db, 'INSERT INTO session (session_hash, person_id, csrf_token, expires_at_ms) VALUES (@sessionHash, @personId, @csrfToken, @expiresAtMs)')
-    .run({ sessionHash: digest(secret), personId, csrfToken: session.csrfToken, expiresAtMs: session.expiresAtMs })
+  sql(
+    ctx.db,
+    'INSERT INTO session (session_hash, person_id, csrf_token, expires_at_ms) VALUES (@sessionHash, @personId, @csrfToken, @expiresAtMs)',
+  ).run({ sessionHash: digest(secret), personId, csrfToken: session.csrfToken, expiresAtMs: session.expiresAtMs })
   return session
 }
 
@@ -37,30 +46,45 @@ export function signOut(ctx: ServiceContext, secret: string): void {
 
 /** Who holds this session; null when it is unknown or over. */
 export function whoBySession(ctx: ServiceContext, secret: string): Who | null {
-  const row = sql<object, { person_id: string; csrf_token: string; role: Role | null }>(ctx.db, `SELECT s.person_id, s.csrf_token, (SELECT role FROM membership m WHERE m.person_id = s.person_id LIMIT 1) AS role
-    FROM session s WHERE s.session_hash = @sessionHash AND s.expires_at_ms > @nowMs`).get({ sessionHash: digest(secret), nowMs: ctx.nowMs() })
-  return row ? { actor: `person:${row.person_id}`, personId: row.person_id, role: row.role, via: 'session', scope: null, csrfToken: row.csrf_token } : null
+  const row = sql<object, { person_id: string; csrf_token: string; role: Role | null }>(
+    ctx.db,
+    `SELECT s.person_id, s.csrf_token, (SELECT role FROM membership m WHERE m.person_id = s.person_id LIMIT 1) AS role
+    FROM session s WHERE s.session_hash = @sessionHash AND s.expires_at_ms > @nowMs`,
+  ).get({ sessionHash: digest(secret), nowMs: ctx.nowMs() })
+  return row
+    ? { actor: `person:${row.person_id}`, personId: row.person_id, role: row.role, via: 'session', scope: null, csrfToken: row.csrf_token }
+    : null
 }
 
 const ROLE_BY_SCOPE: Record<Scope, Role | null> = { intake: null, read: 'reader', write: 'member', admin: 'admin' }
 
 /** Who holds this access token; null when there is none such. */
 export function whoByToken(db: Db, token: string): Who | null {
-  const row = sql<object, { name: string; scope: Scope }>(db, 'SELECT name, scope FROM access_token WHERE token_hash = @tokenHash').get({ tokenHash: digest(token) })
+  const row = sql<object, { name: string; scope: Scope }>(db, 'SELECT name, scope FROM access_token WHERE token_hash = @tokenHash').get({
+    tokenHash: digest(token),
+  })
   return row ? { actor: `token:${row.name}`, personId: null, role: ROLE_BY_SCOPE[row.scope], via: 'token', scope: row.scope, csrfToken: null } : null
 }
 
 /** A new access token; only its digest is stored, so this is the one time that it can be seen. */
 export function makeToken(db: Db, input: { name: string; project: string | null; scope: Scope; nowMs: number }): string {
   const token = `dys_${randomBytes(30).toString('base64url')}`
-  sql(db, 'INSERT INTO access_token (token_hash, name, project, scope, created_at_ms) VALUES (@tokenHash, @name, @project, @scope, @nowMs)')
-    .run({ tokenHash: digest(token), name: input.name, project: input.project, scope: input.scope, nowMs: input.nowMs })
+  sql(db, 'INSERT INTO access_token (token_hash, name, project, scope, created_at_ms) VALUES (@tokenHash, @name, @project, @scope, @nowMs)').run({
+    tokenHash: digest(token),
+    name: input.name,
+    project: input.project,
+    scope: input.scope,
+    nowMs: input.nowMs,
+  })
   return token
 }
 
 export async function setPassword(ctx: Pick<ServiceContext, 'db'>, personId: string, password: string): Promise<void> {
   const passwordHash = await hash(password, ARGON)
-  sql(ctx.db, `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash) ON CONFLICT (person_id) DO UPDATE SET password_hash = excluded.password_hash`).run({ personId, passwordHash })
+  sql(
+    ctx.db,
+    `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash) ON CONFLICT (person_id) DO UPDATE SET password_hash = excluded.password_hash`,
+  ).run({ personId, passwordHash })
 }
 
 /** The secret of the one-time link for the first administrator; null when someone can sign in already. */
@@ -70,14 +94,39 @@ export function firstAdminSecret(ctx: ServiceContext): string | null {
 }
 
 /** Makes the first administrator and signs them in. Throws `wrong-token` when the link was used or is not the right one. */
-export async function signUpFirstAdmin(ctx: ServiceContext, input: { secret: string; name: string; email: string; password: string }): Promise<NewSession> {
+export async function signUpFirstAdmin(
+  ctx: ServiceContext,
+  input: { secret: string; name: string; email: string; password: string },
+): Promise<NewSession> {
   const expected = firstAdminSecret(ctx)
-  if (!expected || digest(expected) !== digest(input.secret)) throw new Problem('wrong-token', { detail: 'This sign-up link was used already or is not complete. The server prints a fresh one while nobody can sign in.' })
-  const personId = input.name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'admin'
-  const initials = input.name.split(/\s+/).map((word) => word[0]?.toUpperCase() ?? '').join('').slice(0, 2)
+  if (!expected || digest(expected) !== digest(input.secret))
+    throw new Problem('wrong-token', {
+      detail: 'This sign-up link was used already or is not complete. The server prints a fresh one while nobody can sign in.',
+    })
+  const personId =
+    input.name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '') || 'admin'
+  const initials = input.name
+    .split(/\s+/)
+    .map((word) => word[0]?.toUpperCase() ?? '')
+    .join('')
+    .slice(0, 2)
   ctx.journal.write((writer) => {
-    writer.append({ kind: 'person-added', actor: 'system', subjects: [`person:${personId}`], body: { personId, name: input.name, initials, email: input.email } })
-    writer.append({ kind: 'role-given', actor: 'system', subjects: [`person:${personId}`], body: { project: projectPrefix(ctx.db), personId, role: 'admin' } })
+    writer.append({
+      kind: 'person-added',
+      actor: 'system',
+      subjects: [`person:${personId}`],
+      body: { personId, name: input.name, initials, email: input.email },
+    })
+    writer.append({
+      kind: 'role-given',
+      actor: 'system',
+      subjects: [`person:${personId}`],
+      body: { project: projectPrefix(ctx.db), personId, role: 'admin' },
+    })
   })
   await setPassword(ctx, personId, input.password)
   sql(ctx.db, `DELETE FROM secret WHERE name = 'first-admin'`).run({})

@@ -5,10 +5,21 @@ import type { Db } from '../db/open.js'
 import type { ServiceContext } from './service-context.js'
 
 export interface CommitRow {
-  repository: string; sha: string; parents: string; patch_id: string | null; author_name: string; author_email: string; author_at_ms: number; committed_at_ms: number; message: string; reverts: string; files: string
+  repository: string
+  sha: string
+  parents: string
+  patch_id: string | null
+  author_name: string
+  author_email: string
+  author_at_ms: number
+  committed_at_ms: number
+  message: string
+  reverts: string
+  files: string
   seen_at_ms: number | null
 }
-export const COMMIT_COLUMNS = 'repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms'
+export const COMMIT_COLUMNS =
+  'repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms'
 
 export function getCommit(db: Db, repository: string, sha: string): CommitRow | undefined {
   return sql<object, CommitRow>(db, `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository AND sha = @sha`).get({ repository, sha })
@@ -19,7 +30,8 @@ export function graphOf(ctx: Pick<ServiceContext, 'graphs' | 'db'>, repository: 
   const known = ctx.graphs.get(repository)
   if (known) return known
   const graph = new CommitGraph()
-  for (const row of sql<object, CommitRow>(ctx.db, `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository`).iterate({ repository })) graph.add(toGraphCommit(row))
+  for (const row of sql<object, CommitRow>(ctx.db, `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository`).iterate({ repository }))
+    graph.add(toGraphCommit(row))
   ctx.graphs.set(repository, graph)
   return graph
 }
@@ -30,8 +42,13 @@ export function toGraphCommit(row: Pick<CommitRow, 'sha' | 'parents' | 'patch_id
 
 /** Tip of the main line; null while the repository was never fetched. */
 export function mainTip(db: Db, repository: string): string | null {
-  return sql<object, { sha: string | null }>(db, `SELECT g.sha FROM git_ref g JOIN repository r ON r.name = g.repository
-    WHERE g.repository = @repository AND g.ref = 'refs/heads/' || r.main_branch AND g.deleted_at_ms IS NULL`).get({ repository })?.sha ?? null
+  return (
+    sql<object, { sha: string | null }>(
+      db,
+      `SELECT g.sha FROM git_ref g JOIN repository r ON r.name = g.repository
+    WHERE g.repository = @repository AND g.ref = 'refs/heads/' || r.main_branch AND g.deleted_at_ms IS NULL`,
+    ).get({ repository })?.sha ?? null
+  )
 }
 
 /** Whether every patch stands at the tip. */
@@ -40,7 +57,10 @@ export function containsAll(graph: CommitGraph, tip: string, patchIds: readonly 
 }
 
 /** The commits that a pull request brings: from its head down to what its base has (after the merge: what the merge brought). Newest first is not promised. */
-export function commitsOfPullRequest(ctx: Pick<ServiceContext, 'graphs' | 'db'>, pr: { repository: string; head_sha: string; merge_sha: string | null }): string[] {
+export function commitsOfPullRequest(
+  ctx: Pick<ServiceContext, 'graphs' | 'db'>,
+  pr: { repository: string; head_sha: string; merge_sha: string | null },
+): string[] {
   const graph = graphOf(ctx, pr.repository)
   const mergeParents = pr.merge_sha ? graph.get(pr.merge_sha)?.parents : undefined
   if (pr.merge_sha && mergeParents && mergeParents.length < 2) return [pr.merge_sha]

@@ -10,7 +10,8 @@ export function decodeCursor(cursor: string | undefined, length: number): (strin
   if (cursor === undefined) return null
   try {
     const values: unknown = JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8'))
-    if (Array.isArray(values) && values.length === length && values.every((value) => typeof value === 'string' || typeof value === 'number')) return values
+    if (Array.isArray(values) && values.length === length && values.every((value) => typeof value === 'string' || typeof value === 'number'))
+      return values
   } catch (error) {
     if (!(error instanceof SyntaxError)) throw error
   }
@@ -18,7 +19,12 @@ export function decodeCursor(cursor: string | undefined, length: number): (strin
 }
 
 /** Cuts the extra row off a page and makes the cursor to the next. */
-export function pageOf<Row, Out>(rows: Row[], limit: number, toOut: (row: Row) => Out, cursorOf: (row: Row) => (string | number)[]): { rows: Out[]; nextCursor: string | null } {
+export function pageOf<Row, Out>(
+  rows: Row[],
+  limit: number,
+  toOut: (row: Row) => Out,
+  cursorOf: (row: Row) => (string | number)[],
+): { rows: Out[]; nextCursor: string | null } {
   const shown = rows.slice(0, limit)
   const last = shown.at(-1)
   return { rows: shown.map(toOut), nextCursor: rows.length > limit && last ? encodeCursor(cursorOf(last)) : null }

@@ -17,23 +17,43 @@ import type { ServiceContext } from './service-context.js'
 
 /** Order columns by name of the order; each ends in the key, so that pages neither repeat nor skip. */
 const ORDER = {
-  worst: { columns: 'coalesce(i.severity, 9), -i.created_at_ms, i.key', order: 'coalesce(i.severity, 9), i.created_at_ms DESC, i.key', cursor: (row: ItemRow) => [row.severity ?? 9, -row.created_at_ms, row.key] },
+  worst: {
+    columns: 'coalesce(i.severity, 9), -i.created_at_ms, i.key',
+    order: 'coalesce(i.severity, 9), i.created_at_ms DESC, i.key',
+    cursor: (row: ItemRow) => [row.severity ?? 9, -row.created_at_ms, row.key],
+  },
   newest: { columns: '-i.created_at_ms, i.key, 0', order: 'i.created_at_ms DESC, i.key', cursor: (row: ItemRow) => [-row.created_at_ms, row.key, 0] },
-  updated: { columns: '-i.updated_at_ms, i.key, 0', order: 'i.updated_at_ms DESC, i.key', cursor: (row: ItemRow) => [-row.updated_at_ms, row.key, 0] },
+  updated: {
+    columns: '-i.updated_at_ms, i.key, 0',
+    order: 'i.updated_at_ms DESC, i.key',
+    cursor: (row: ItemRow) => [-row.updated_at_ms, row.key, 0],
+  },
 }
 
-export interface ListItemsInput { filter: string; sort: keyof typeof ORDER; limit: number; cursor?: string | undefined }
+export interface ListItemsInput {
+  filter: string
+  sort: keyof typeof ORDER
+  limit: number
+  cursor?: string | undefined
+}
 
 /** One page of the items that a filter admits. Throws `filter-not-understood` with the place in the text. */
 export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput): { rows: ItemSummary[]; nextCursor: string | null; total: number } {
   const parsed = parseFilter(input.filter)
-  if ('error' in parsed) throw new Problem('filter-not-understood', { detail: `"${parsed.error.word}" was not understood (${parsed.error.code}).`, facts: { ...parsed.error } })
+  if ('error' in parsed)
+    throw new Problem('filter-not-understood', {
+      detail: `"${parsed.error.word}" was not understood (${parsed.error.code}).`,
+      facts: { ...parsed.error },
+    })
   const { where, bind } = compileFilter(parsed.filter, { nowMs: ctx.nowMs(), personId: who.personId })
   const order = ORDER[input.sort]
   const after = decodeCursor(input.cursor, 3)
   const condition = after ? `${where} AND (${order.columns}) > (@after0, @after1, @after2)` : where
-  const rows = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${condition} ORDER BY ${order.order} LIMIT @limit`)
-    .all({ ...bind, limit: input.limit + 1, ...(after && { after0: after[0], after1: after[1], after2: after[2] }) })
+  const rows = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${condition} ORDER BY ${order.order} LIMIT @limit`).all({
+    ...bind,
+    limit: input.limit + 1,
+    ...(after && { after0: after[0], after1: after[1], after2: after[2] }),
+  })
   const total = sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM item i WHERE ${where}`).get(bind)?.count ?? 0
   return { ...pageOf(rows, input.limit, toSummary, order.cursor), total }
 }
@@ -51,8 +71,16 @@ export function readLinks(db: Db, key: string): Link[] {
     const to = { kind: row.to_kind, id: row.to_id }
     const other = from.kind === 'item' && from.id === key ? to : from
     return {
-      linkId: row.link_id, kind: row.kind, from, to, provenance: row.provenance, statedBy: row.stated_by, source: row.source ? parseNodeRef(row.source) : null, atMs: row.at_ms,
-      isSuspect: isSuspect(db, row), title: titleOfNode(db, other),
+      linkId: row.link_id,
+      kind: row.kind,
+      from,
+      to,
+      provenance: row.provenance,
+      statedBy: row.stated_by,
+      source: row.source ? parseNodeRef(row.source) : null,
+      atMs: row.at_ms,
+      isSuspect: isSuspect(db, row),
+      title: titleOfNode(db, other),
     }
   })
 }
@@ -65,24 +93,42 @@ export function isSuspect(db: Db, row: Pick<AssertionRow, 'to_kind' | 'to_id' | 
 }
 
 export function listComments(db: Db, key: string): Comment[] {
-  return sql<object, Comment>(db, 'SELECT comment_id AS commentId, by, at_ms AS atMs, text FROM comment WHERE item_key = @key ORDER BY at_ms LIMIT 500').all({ key })
+  return sql<object, Comment>(
+    db,
+    'SELECT comment_id AS commentId, by, at_ms AS atMs, text FROM comment WHERE item_key = @key ORDER BY at_ms LIMIT 500',
+  ).all({ key })
 }
 
 export function listTime(db: Db, key: string): TimeEntry[] {
-  return sql<object, TimeEntry>(db, 'SELECT person_id AS personId, minutes, on_day AS "on", provenance, at_ms AS atMs FROM time_entry WHERE item_key = @key ORDER BY at_ms LIMIT 500').all({ key })
+  return sql<object, TimeEntry>(
+    db,
+    'SELECT person_id AS personId, minutes, on_day AS "on", provenance, at_ms AS atMs FROM time_entry WHERE item_key = @key ORDER BY at_ms LIMIT 500',
+  ).all({ key })
 }
 
 /** What happened to one thing, newest first. */
-export function readHistory(db: Db, subject: string, input: { cursor?: string | undefined; limit: number }): { rows: HistoryEntry[]; nextCursor: string | null } {
+export function readHistory(
+  db: Db,
+  subject: string,
+  input: { cursor?: string | undefined; limit: number },
+): { rows: HistoryEntry[]; nextCursor: string | null } {
   const before = decodeCursor(input.cursor, 1)?.[0]
   const entries = listEntriesOfSubject(db, subject, before === undefined ? Number.MAX_SAFE_INTEGER : Number(before), input.limit + 1)
   return pageOf(entries, input.limit, toHistory, (entry) => [entry.seq])
 }
 
 export function toHistory(entry: JournalEntry): HistoryEntry {
-  const { ladder, results, ...facts } = entry.body as unknown as Record<string, unknown> & { ladder?: { stage: string; hasComeBack: boolean }; results?: unknown[] }
+  const { ladder, results, ...facts } = entry.body as unknown as Record<string, unknown> & {
+    ladder?: { stage: string; hasComeBack: boolean }
+    results?: unknown[]
+  }
   return {
-    seq: entry.seq, kind: entry.kind, atMs: entry.atMs, by: entry.actor, cause: entry.cause, source: entry.source ? parseNodeRef(entry.source) : null,
+    seq: entry.seq,
+    kind: entry.kind,
+    atMs: entry.atMs,
+    by: entry.actor,
+    cause: entry.cause,
+    source: entry.source ? parseNodeRef(entry.source) : null,
     facts: { ...facts, ...(ladder && { to: ladder.stage, hasComeBack: ladder.hasComeBack }), ...(results && { results: results.length }) },
   }
 }

@@ -30,16 +30,32 @@ export function logItem(ctx: ServiceContext, who: Who, rawInput: LogItem, idempo
   const fullKey = idempotencyKey && `log/${who.actor}/${idempotencyKey}`
   const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
   if (before) return (before.body as { key: string }).key
-  if (!sql(ctx.db, 'SELECT 1 FROM project WHERE prefix = @prefix').get({ prefix: input.project })) throw new Problem('invalid-input', { fields: { project: `There is no project ${input.project}` } })
+  if (!sql(ctx.db, 'SELECT 1 FROM project WHERE prefix = @prefix').get({ prefix: input.project }))
+    throw new Problem('invalid-input', { fields: { project: `There is no project ${input.project}` } })
   if (input.requirement) requireRequirement(ctx, input.requirement)
   requireComponent(ctx, input.component)
   return ctx.journal.write((writer) => {
     const { number, key } = nextItemKey(ctx, input.project)
     writer.append({
-      kind: 'item-logged', actor: who.actor, subjects: [`item:${key}`], ...(fullKey && { idempotencyKey: fullKey }),
+      kind: 'item-logged',
+      actor: who.actor,
+      subjects: [`item:${key}`],
+      ...(fullKey && { idempotencyKey: fullKey }),
       body: {
-        key, number, project: input.project, type: input.type, title: input.title, description: input.description, severity: input.severity, component: input.component, milestone: input.milestone,
-        labels: input.labels, foundIn: input.foundIn, cause: 'person', reporterId: who.personId, fault: null,
+        key,
+        number,
+        project: input.project,
+        type: input.type,
+        title: input.title,
+        description: input.description,
+        severity: input.severity,
+        component: input.component,
+        milestone: input.milestone,
+        labels: input.labels,
+        foundIn: input.foundIn,
+        cause: 'person',
+        reporterId: who.personId,
+        fault: null,
       },
     })
     if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })
@@ -49,7 +65,9 @@ export function logItem(ctx: ServiceContext, who: Who, rawInput: LogItem, idempo
 
 /** The next number of a project; numbers are decisions and stand in the journal. */
 export function nextItemKey(ctx: Pick<ServiceContext, 'db'>, project: string): { number: number; key: string } {
-  const number = (sql<object, { number: number }>(ctx.db, 'SELECT coalesce(max(number), 0) AS number FROM item WHERE project = @project').get({ project })?.number ?? 0) + 1
+  const number =
+    (sql<object, { number: number }>(ctx.db, 'SELECT coalesce(max(number), 0) AS number FROM item WHERE project = @project').get({ project })
+      ?.number ?? 0) + 1
   return { number, key: `${project}-${number}` }
 }
 
@@ -60,19 +78,34 @@ function requireRequirement(ctx: ServiceContext, key: string): number {
 }
 
 function requireComponent(ctx: ServiceContext, name: string | null | undefined): void {
-  if (name && !sql(ctx.db, 'SELECT 1 FROM component WHERE name = @name').get({ name })) throw new Problem('invalid-input', { fields: { component: `There is no component ${name}` } })
+  if (name && !sql(ctx.db, 'SELECT 1 FROM component WHERE name = @name').get({ name }))
+    throw new Problem('invalid-input', { fields: { component: `There is no component ${name}` } })
 }
 
 function tieRequirement(ctx: ServiceContext, writer: JournalWriter, input: { key: string; type: string; requirement: string; actor: string }): void {
   assertLink(ctx.db, writer, {
-    kind: input.type === 'defect' ? 'breaks' : 'implements', from: { kind: 'item', id: input.key }, to: { kind: 'requirement', id: input.requirement }, provenance: 'person', source: null, statedBy: input.actor,
-    actor: input.actor, targetRevision: requireRequirement(ctx, input.requirement),
+    kind: input.type === 'defect' ? 'breaks' : 'implements',
+    from: { kind: 'item', id: input.key },
+    to: { kind: 'requirement', id: input.requirement },
+    provenance: 'person',
+    source: null,
+    statedBy: input.actor,
+    actor: input.actor,
+    targetRevision: requireRequirement(ctx, input.requirement),
   })
 }
 
 const FIELD_OF_ROW: { [Field in keyof ItemFields]: (row: ItemRow) => ItemFields[Field] } = {
-  title: (row) => row.title, description: (row) => row.description, severity: (row) => row.severity, ownerId: (row) => row.owner_id, component: (row) => row.component, milestone: (row) => row.milestone,
-  labels: (row) => JSON.parse(row.labels) as string[], dueOn: (row) => row.due_on, estimateMinutes: (row) => row.estimate_minutes, type: (row) => row.type,
+  title: (row) => row.title,
+  description: (row) => row.description,
+  severity: (row) => row.severity,
+  ownerId: (row) => row.owner_id,
+  component: (row) => row.component,
+  milestone: (row) => row.milestone,
+  labels: (row) => JSON.parse(row.labels) as string[],
+  dueOn: (row) => row.due_on,
+  estimateMinutes: (row) => row.estimate_minutes,
+  type: (row) => row.type,
 }
 
 /** Changes fields; what is the same already is left out. With an expected revision, a change since then is refused (`changed-meanwhile`). */
@@ -80,13 +113,18 @@ export function changeItem(ctx: ServiceContext, who: Who, key: string, input: Ch
   requireRole(who, 'member')
   const row = requireItem(ctx, key)
   if (expectedRevision !== undefined && expectedRevision !== row.revision) {
-    throw new Problem('changed-meanwhile', { detail: `${key} was changed since you opened it. Your text is kept here; look at the new one and save again.`, facts: { revision: row.revision } })
+    throw new Problem('changed-meanwhile', {
+      detail: `${key} was changed since you opened it. Your text is kept here; look at the new one and save again.`,
+      facts: { revision: row.revision },
+    })
   }
   requireComponent(ctx, input.component)
   requirePerson(ctx, input.ownerId)
   const changes = fieldChanges(row, input)
   if (Object.keys(changes).length === 0) return
-  ctx.journal.write((writer) => { writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, changes } }) })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, changes } })
+  })
   if (changes.ownerId?.to) mailNewOwner(ctx, who, key, changes.ownerId.to)
 }
 
@@ -100,7 +138,8 @@ function fieldChanges(row: ItemRow, input: Partial<ChangeItem>): FieldChanges {
 }
 
 function requirePerson(ctx: ServiceContext, personId: string | null | undefined): void {
-  if (personId && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId })) throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
+  if (personId && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId }))
+    throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
 }
 
 /** Decides that an item is real and ours, with severity, owner, component and the requirement that it breaks. */
@@ -114,7 +153,8 @@ export function acceptItem(ctx: ServiceContext, who: Who, key: string, rawInput:
   const { requirement, ...fields } = input
   const changes = fieldChanges(row, { ...fields, component: fields.component ?? row.component, ownerId: fields.ownerId ?? row.owner_id })
   ctx.journal.write((writer) => {
-    if (Object.keys(changes).length > 0) writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, changes } })
+    if (Object.keys(changes).length > 0)
+      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, changes } })
     writer.append({ kind: 'item-accepted', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key } })
     if (requirement) tieRequirement(ctx, writer, { key, type: row.type, requirement, actor: who.actor })
   })
@@ -132,48 +172,87 @@ export function rejectItem(ctx: ServiceContext, who: Who, key: string, input: Re
     requireItem(ctx, sameAs)
   }
   ctx.journal.write((writer) => {
-    writer.append({ kind: 'item-rejected', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, disposition: input.disposition, words: input.words ?? '' } })
-    if (sameAs) assertLink(ctx.db, writer, { kind: 'same-as', from: { kind: 'item', id: key }, to: { kind: 'item', id: sameAs }, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor })
+    writer.append({
+      kind: 'item-rejected',
+      actor: who.actor,
+      subjects: [`item:${key}`],
+      cause: 'triage',
+      body: { key, disposition: input.disposition, words: input.words ?? '' },
+    })
+    if (sameAs)
+      assertLink(ctx.db, writer, {
+        kind: 'same-as',
+        from: { kind: 'item', id: key },
+        to: { kind: 'item', id: sameAs },
+        provenance: 'person',
+        source: null,
+        statedBy: who.actor,
+        actor: who.actor,
+      })
   })
 }
 
 export function reopenItem(ctx: ServiceContext, who: Who, key: string, why: string): void {
   requireRole(who, 'member')
   requireItem(ctx, key)
-  ctx.journal.write((writer) => { writer.append({ kind: 'item-reopened', actor: who.actor, subjects: [`item:${key}`], body: { key, why } }) })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'item-reopened', actor: who.actor, subjects: [`item:${key}`], body: { key, why } })
+  })
 }
 
 export function verifyItem(ctx: ServiceContext, who: Who, key: string, words: string): void {
   requireRole(who, 'member')
   requireItem(ctx, key)
-  ctx.journal.write((writer) => { writer.append({ kind: 'item-verified', actor: who.actor, subjects: [`item:${key}`], body: { key, words } }) })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'item-verified', actor: who.actor, subjects: [`item:${key}`], body: { key, words } })
+  })
 }
 
 export function claimStage(ctx: ServiceContext, who: Who, key: string, input: { stage: Stage; words: string }): void {
   requireRole(who, 'member')
   requireItem(ctx, key)
-  ctx.journal.write((writer) => { writer.append({ kind: 'stage-claimed', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } }) })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'stage-claimed', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } })
+  })
 }
 
 /** Starts work: creates the branch in the code host and tells how to check it out. Throws `outside-unreachable` with nothing changed. */
-export async function startItem(ctx: ServiceContext, who: Who, key: string, input: { repository: string; branch?: string | undefined }): Promise<Started> {
+export async function startItem(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { repository: string; branch?: string | undefined },
+): Promise<Started> {
   requireRole(who, 'member')
   const row = requireItem(ctx, key)
-  const repository = sql<object, { url: string; main_branch: string }>(ctx.db, 'SELECT url, main_branch FROM repository WHERE name = @name').get({ name: input.repository })
+  const repository = sql<object, { url: string; main_branch: string }>(ctx.db, 'SELECT url, main_branch FROM repository WHERE name = @name').get({
+    name: input.repository,
+  })
   if (!repository) throw new Problem('invalid-input', { fields: { repository: `There is no repository ${input.repository}` } })
   const branch = input.branch ?? proposeBranchName(row)
-  if (!/^[A-Za-z0-9][\w./-]{0,118}$/.test(branch) || branch.includes('..') || branch.endsWith('.lock') || branch.endsWith('/')) throw new Problem('invalid-input', { fields: { branch: 'Not a name that git takes for a branch' } })
+  if (!/^[A-Za-z0-9][\w./-]{0,118}$/.test(branch) || branch.includes('..') || branch.endsWith('.lock') || branch.endsWith('/'))
+    throw new Problem('invalid-input', { fields: { branch: 'Not a name that git takes for a branch' } })
   if (!ctx.codeHost) throw new Problem('outside-unreachable', { detail: 'No code host is connected; create the branch by hand and push it.' })
   try {
     await ctx.codeHost.createBranch({ repository: input.repository, branch, from: repository.main_branch, by: who.personId ?? who.actor })
   } catch (error) {
-    if (error instanceof OutsideError) throw new Problem('outside-unreachable', { detail: `The branch was not created: ${error.message}. Nothing was changed; try again.`, cause: error })
+    if (error instanceof OutsideError)
+      throw new Problem('outside-unreachable', {
+        detail: `The branch was not created: ${error.message}. Nothing was changed; try again.`,
+        cause: error,
+      })
     throw error
   }
   ctx.journal.write((writer) => {
     writer.append({ kind: 'item-started', actor: who.actor, subjects: [`item:${key}`], body: { key, repository: input.repository, branch } })
     if (row.owner_id === null && who.personId) {
-      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'started work', body: { key, changes: { ownerId: { from: null, to: who.personId } } } })
+      writer.append({
+        kind: 'item-changed',
+        actor: who.actor,
+        subjects: [`item:${key}`],
+        cause: 'started work',
+        body: { key, changes: { ownerId: { from: null, to: who.personId } } },
+      })
     }
   })
   return { branch, repository: input.repository, commands: [`git fetch ${repository.url} ${branch}`, `git checkout -b ${branch} FETCH_HEAD`] }
@@ -188,9 +267,20 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, text: str
     writer.append({ kind: 'comment-added', actor: who.actor, subjects: [`item:${key}`], body: { commentId, key, text } })
     for (const named of refs.named) {
       if (named === key || !getItem(ctx.db, named)) continue
-      assertLink(ctx.db, writer, { kind: 'see-also', from: { kind: 'item', id: key }, to: { kind: 'item', id: named }, provenance: 'person', source: `item:${key}`, statedBy: who.actor, actor: who.actor, cause: 'comment' })
+      assertLink(ctx.db, writer, {
+        kind: 'see-also',
+        from: { kind: 'item', id: key },
+        to: { kind: 'item', id: named },
+        provenance: 'person',
+        source: `item:${key}`,
+        statedBy: who.actor,
+        actor: who.actor,
+        cause: 'comment',
+      })
     }
-    for (const [index, time] of refs.times.entries()) if (who.personId) bookTime(ctx, writer, who, key, { minutes: time.minutes, on: time.on ?? undefined, entryId: `${commentId}/${index}`, provenance: 'comment' })
+    for (const [index, time] of refs.times.entries())
+      if (who.personId)
+        bookTime(ctx, writer, who, key, { minutes: time.minutes, on: time.on ?? undefined, entryId: `${commentId}/${index}`, provenance: 'comment' })
   })
   return commentId
 }
@@ -202,10 +292,25 @@ export function addTime(ctx: ServiceContext, who: Who, key: string, input: { min
   ctx.journal.write((writer) => bookTime(ctx, writer, who, key, { ...input, entryId: ctx.newId(), provenance: 'person' }))
 }
 
-function bookTime(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, input: { minutes: number; on?: string | undefined; entryId: string; provenance: string }): void {
+function bookTime(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  who: Who,
+  key: string,
+  input: { minutes: number; on?: string | undefined; entryId: string; provenance: string },
+): void {
   writer.append({
-    kind: 'time-booked', actor: who.actor, subjects: [`item:${key}`],
-    body: { entryId: input.entryId, key, personId: who.personId ?? '', minutes: input.minutes, onDay: input.on ?? new Date(ctx.nowMs()).toISOString().slice(0, 10), provenance: input.provenance },
+    kind: 'time-booked',
+    actor: who.actor,
+    subjects: [`item:${key}`],
+    body: {
+      entryId: input.entryId,
+      key,
+      personId: who.personId ?? '',
+      minutes: input.minutes,
+      onDay: input.on ?? new Date(ctx.nowMs()).toISOString().slice(0, 10),
+      provenance: input.provenance,
+    },
   })
 }
 
@@ -220,17 +325,40 @@ export function addLink(ctx: ServiceContext, who: Who, key: string, input: AddLi
     if (loop) throw new Problem('conflict', { detail: `That would close a loop: ${[key, ...loop].join(' → ')}.` })
   }
   const targetRevision = input.to.kind === 'requirement' ? requireRequirement(ctx, input.to.id) : null
-  ctx.journal.write((writer) => { assertLink(ctx.db, writer, { kind: input.kind, from, to: input.to, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor, targetRevision }) })
+  ctx.journal.write((writer) => {
+    assertLink(ctx.db, writer, {
+      kind: input.kind,
+      from,
+      to: input.to,
+      provenance: 'person',
+      source: null,
+      statedBy: who.actor,
+      actor: who.actor,
+      targetRevision,
+    })
+  })
 }
 
-const TARGET_TABLE: Partial<Record<NodeRef['kind'], string>> = { item: 'SELECT 1 FROM item WHERE key = @id', requirement: 'SELECT 1 FROM requirement WHERE key = @id', fault: `SELECT 1 FROM fault WHERE 'F-' || number = @id` }
+const TARGET_TABLE: Partial<Record<NodeRef['kind'], string>> = {
+  item: 'SELECT 1 FROM item WHERE key = @id',
+  requirement: 'SELECT 1 FROM requirement WHERE key = @id',
+  fault: `SELECT 1 FROM fault WHERE 'F-' || number = @id`,
+}
 
 function requireTarget(ctx: ServiceContext, to: NodeRef): void {
   const parts = splitRepositoryId(to.id)
   const found = TARGET_TABLE[to.kind]
     ? sql(ctx.db, TARGET_TABLE[to.kind] ?? '').get({ id: to.id })
-    : to.kind === 'pull-request' ? parts && sql(ctx.db, 'SELECT 1 FROM pull_request WHERE repository = @repository AND number = @number').get({ repository: parts.repository, number: Number(parts.rest) })
-    : to.kind === 'commit' ? parts && sql(ctx.db, 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha').get({ repository: parts.repository, sha: parts.rest }) : null
+    : to.kind === 'pull-request'
+      ? parts &&
+        sql(ctx.db, 'SELECT 1 FROM pull_request WHERE repository = @repository AND number = @number').get({
+          repository: parts.repository,
+          number: Number(parts.rest),
+        })
+      : to.kind === 'commit'
+        ? parts &&
+          sql(ctx.db, 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha').get({ repository: parts.repository, sha: parts.rest })
+        : null
   if (!found) throw new Problem('invalid-input', { fields: { to: `There is no ${to.kind} ${to.id}` } })
 }
 
@@ -242,7 +370,10 @@ function findLoop(ctx: ServiceContext, kind: string, fromKey: string, wanted: st
     if (last === wanted) return path
     if (seen.has(last)) continue
     seen.add(last)
-    const next = sql<object, { to_id: string }>(ctx.db, `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @id AND kind = @kind AND retracted_at_ms IS NULL`).all({ id: last, kind })
+    const next = sql<object, { to_id: string }>(
+      ctx.db,
+      `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @id AND kind = @kind AND retracted_at_ms IS NULL`,
+    ).all({ id: last, kind })
     for (const row of next) queue.push([...path, row.to_id])
   }
   return null
@@ -269,6 +400,10 @@ function mailNewOwner(ctx: ServiceContext, who: Who, key: string, ownerId: strin
   const owner = sql<object, { email: string; name: string }>(ctx.db, 'SELECT email, name FROM person WHERE person_id = @ownerId').get({ ownerId })
   const item = getItem(ctx.db, key)
   if (!owner || !item) return
-  const mail = { to: owner.email, subject: `${key} is yours: ${item.title}`, text: `${owner.name},\n\n${key} "${item.title}" was given to you by ${who.personId ?? who.actor}.\n\nhttp://${ctx.config.host}:${ctx.config.port}/items/item~${key}\n` }
+  const mail = {
+    to: owner.email,
+    subject: `${key} is yours: ${item.title}`,
+    text: `${owner.name},\n\n${key} "${item.title}" was given to you by ${who.personId ?? who.actor}.\n\nhttp://${ctx.config.host}:${ctx.config.port}/items/item~${key}\n`,
+  }
   ctx.background.add(ctx.mailer.send(mail), `mail about ${key}`)
 }

@@ -18,14 +18,38 @@ const zCdEvent = z.object({
   customData: z.unknown().optional(),
 })
 const zPullRequestData = z.object({
-  repository: z.string().max(100), number: z.number().int().positive(), title: z.string().max(500), body: z.string().max(100_000), state: z.enum(['open', 'merged', 'closed']), author: z.string().max(200),
-  head: z.string().max(250), base: z.string().max(250), headSha: z.string().regex(/^[0-9a-f]{40,64}$/), mergeSha: z.string().regex(/^[0-9a-f]{40,64}$/).nullable(), createdAtMs: z.number().int(), updatedAtMs: z.number().int(),
+  repository: z.string().max(100),
+  number: z.number().int().positive(),
+  title: z.string().max(500),
+  body: z.string().max(100_000),
+  state: z.enum(['open', 'merged', 'closed']),
+  author: z.string().max(200),
+  head: z.string().max(250),
+  base: z.string().max(250),
+  headSha: z.string().regex(/^[0-9a-f]{40,64}$/),
+  mergeSha: z
+    .string()
+    .regex(/^[0-9a-f]{40,64}$/)
+    .nullable(),
+  createdAtMs: z.number().int(),
+  updatedAtMs: z.number().int(),
   version: z.number().int(),
 })
 const zBuildData = z.object({
-  repository: z.string().max(100), number: z.number().int().positive(), sha: z.string().regex(/^[0-9a-f]{40,64}$/), branch: z.string().max(250), outcome: z.enum(['passed', 'broke']).optional(), startedAtMs: z.number().int(),
+  repository: z.string().max(100),
+  number: z.number().int().positive(),
+  sha: z.string().regex(/^[0-9a-f]{40,64}$/),
+  branch: z.string().max(250),
+  outcome: z.enum(['passed', 'broke']).optional(),
+  startedAtMs: z.number().int(),
 })
-const zDeploymentData = z.object({ deploymentId: z.string().max(100), service: z.string().max(100), release: z.string().max(100), environment: z.string().max(100), by: z.string().max(100).nullable().default(null) })
+const zDeploymentData = z.object({
+  deploymentId: z.string().max(100),
+  service: z.string().max(100),
+  release: z.string().max(100),
+  environment: z.string().max(100),
+  by: z.string().max(100).nullable().default(null),
+})
 
 /**
  * Takes one CDEvents message. Kinds that nothing here rests on are accepted and passed over; the same message again changes nothing. A push or a merge only
@@ -55,28 +79,44 @@ function expectData<T extends z.ZodType>(schema: T, data: unknown): z.infer<T> {
   return parsed.data
 }
 
-function receiveBuild(ctx: ServiceContext, input: { data: z.infer<typeof zBuildData>; predicate: string; atMs: number; idempotencyKey: string }): void {
+function receiveBuild(
+  ctx: ServiceContext,
+  input: { data: z.infer<typeof zBuildData>; predicate: string; atMs: number; idempotencyKey: string },
+): void {
   const { repository, number, sha, branch, outcome, startedAtMs } = input.data
   requireRepository(ctx, repository)
-  const common = { actor: 'source:build-service', atMs: input.atMs, subjects: [`build:${repository}/${number}`, `repository:${repository}`], idempotencyKey: input.idempotencyKey, source: `build:${repository}/${number}` }
+  const common = {
+    actor: 'source:build-service',
+    atMs: input.atMs,
+    subjects: [`build:${repository}/${number}`, `repository:${repository}`],
+    idempotencyKey: input.idempotencyKey,
+    source: `build:${repository}/${number}`,
+  }
   ctx.journal.write((writer) => {
-    if (input.predicate === 'started' || input.predicate === 'queued') writer.append({ ...common, kind: 'build-started', body: { repository, number, sha, branch } })
-    else if (input.predicate === 'finished') writer.append({ ...common, kind: 'build-finished', body: { repository, number, sha, branch, state: outcome ?? 'broke', startedAtMs } })
+    if (input.predicate === 'started' || input.predicate === 'queued')
+      writer.append({ ...common, kind: 'build-started', body: { repository, number, sha, branch } })
+    else if (input.predicate === 'finished')
+      writer.append({ ...common, kind: 'build-finished', body: { repository, number, sha, branch, state: outcome ?? 'broke', startedAtMs } })
     writer.touch(itemsOfBuild(ctx, repository, sha, branch))
   })
 }
 
 /** Items whose ladder shows a build: those of its branch, its commit and the pull requests with that head. */
 function itemsOfBuild(ctx: ServiceContext, repository: string, sha: string, branch: string): string[] {
-  const prs = sql<object, { number: number }>(ctx.db, 'SELECT number FROM pull_request WHERE repository = @repository AND head = @branch').all({ repository, branch })
+  const prs = sql<object, { number: number }>(ctx.db, 'SELECT number FROM pull_request WHERE repository = @repository AND head = @branch').all({
+    repository,
+    branch,
+  })
   return [
-    ...itemsTiedTo(ctx.db, { kind: 'branch', id: `${repository}/${branch}` }), ...itemsTiedTo(ctx.db, { kind: 'commit', id: `${repository}/${sha}` }),
+    ...itemsTiedTo(ctx.db, { kind: 'branch', id: `${repository}/${branch}` }),
+    ...itemsTiedTo(ctx.db, { kind: 'commit', id: `${repository}/${sha}` }),
     ...prs.flatMap((pr) => itemsTiedTo(ctx.db, { kind: 'pull-request', id: `${repository}/${pr.number}` })),
   ]
 }
 
 function requireRepository(ctx: ServiceContext, repository: string): void {
-  if (!sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository })) throw new Problem('not-found', { detail: `No repository ${repository} is connected.` })
+  if (!sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository }))
+    throw new Problem('not-found', { detail: `No repository ${repository} is connected.` })
 }
 
 /** Takes a JUnit XML report of a build. Shards add up; the same report again changes nothing. Gives how many results are in. */
@@ -90,7 +130,8 @@ export function receiveJunit(ctx: ServiceContext, input: { repository: string; c
       return { ...test, verifies: [...new Set([...named.requirements, ...named.verifies])] }
     })
   } catch (error) {
-    if (error instanceof ReportFormatError) throw new Problem('malformed-body', { detail: `The report was not read: ${error.message}. Nothing was stored.` })
+    if (error instanceof ReportFormatError)
+      throw new Problem('malformed-body', { detail: `The report was not read: ${error.message}. Nothing was stored.` })
     throw error
   }
   const subject = `build:${input.repository}/${input.build}`
@@ -98,10 +139,19 @@ export function receiveJunit(ctx: ServiceContext, input: { repository: string; c
     const { repository, build, commit } = input
     const digest = results.map((result) => `${result.suite}/${result.name}=${result.outcome}`).join('\n')
     writer.append({
-      kind: 'tests-reported', actor: 'source:build-service', subjects: [subject], source: subject, idempotencyKey: `junit/${repository}/${build}/${hashOf(digest)}`, ...(input.atMs !== undefined && { atMs: input.atMs }),
+      kind: 'tests-reported',
+      actor: 'source:build-service',
+      subjects: [subject],
+      source: subject,
+      idempotencyKey: `junit/${repository}/${build}/${hashOf(digest)}`,
+      ...(input.atMs !== undefined && { atMs: input.atMs }),
       body: { repository, build, sha: commit, results },
     })
-    const branch = sql<object, { branch: string }>(ctx.db, 'SELECT branch FROM build WHERE repository = @repository AND number = @build').get({ repository, build })?.branch ?? ''
+    const branch =
+      sql<object, { branch: string }>(ctx.db, 'SELECT branch FROM build WHERE repository = @repository AND number = @build').get({
+        repository,
+        build,
+      })?.branch ?? ''
     const named = new Set(results.flatMap((result) => parseReferences(result.name, prefixes).named))
     writer.touch([...itemsOfBuild(ctx, repository, commit, branch), ...named])
   })

@@ -7,19 +7,37 @@ import { isSuspect } from './item-views.js'
 import { listAssertions } from './link-assertions.js'
 import type { ServiceContext } from './service-context.js'
 
-interface RequirementRow { key: string; title: string; text: string; parent: string | null; is_heading: number; revision: number; position: number }
+interface RequirementRow {
+  key: string
+  title: string
+  text: string
+  parent: string | null
+  is_heading: number
+  revision: number
+  position: number
+}
 const COLUMNS = 'key, title, text, parent, is_heading, revision, position'
 
 export function listRequirements(ctx: ServiceContext): Requirement[] {
-  return sql<object, RequirementRow>(ctx.db, `SELECT ${COLUMNS} FROM requirement ORDER BY position, key LIMIT 5000`).all({}).map((row) => toRequirement(ctx, row))
+  return sql<object, RequirementRow>(ctx.db, `SELECT ${COLUMNS} FROM requirement ORDER BY position, key LIMIT 5000`)
+    .all({})
+    .map((row) => toRequirement(ctx, row))
 }
 
-interface VerifyingRow { repository: string; build: number; name: string; outcome: string }
+interface VerifyingRow {
+  repository: string
+  build: number
+  name: string
+  outcome: string
+}
 
 /** Latest result of every test that verifies a requirement. */
 function verifyingTests(ctx: ServiceContext, key: string): VerifyingRow[] {
-  return sql<object, VerifyingRow>(ctx.db, `SELECT t.repository, t.build, t.name, t.outcome FROM test_result t JOIN repository r ON r.name = t.repository, json_each(t.verifies) v
-    WHERE v.value = @key AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = t.repository AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) ORDER BY t.repository, t.name`).all({ key })
+  return sql<object, VerifyingRow>(
+    ctx.db,
+    `SELECT t.repository, t.build, t.name, t.outcome FROM test_result t JOIN repository r ON r.name = t.repository, json_each(t.verifies) v
+    WHERE v.value = @key AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = t.repository AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) ORDER BY t.repository, t.name`,
+  ).all({ key })
 }
 
 function toRequirement(ctx: ServiceContext, row: RequirementRow): Requirement {
@@ -28,8 +46,16 @@ function toRequirement(ctx: ServiceContext, row: RequirementRow): Requirement {
   const tests = verifyingTests(ctx, row.key)
   const isOpen = (key: string) => sql<object, { is_open: number }>(ctx.db, 'SELECT is_open FROM item WHERE key = @key').get({ key })?.is_open === 1
   return {
-    key: row.key, title: row.title, text: row.text, parent: row.parent, isHeading: row.is_heading === 1, revision: row.revision, implementedBy: items('implements').length,
-    brokenBy: items('breaks').filter(isOpen), tests: tests.length, failingTests: tests.filter((test) => test.outcome === 'failed').length,
+    key: row.key,
+    title: row.title,
+    text: row.text,
+    parent: row.parent,
+    isHeading: row.is_heading === 1,
+    revision: row.revision,
+    implementedBy: items('implements').length,
+    brokenBy: items('breaks').filter(isOpen),
+    tests: tests.length,
+    failingTests: tests.filter((test) => test.outcome === 'failed').length,
   }
 }
 
@@ -48,10 +74,20 @@ export function readRequirement(ctx: ServiceContext, key: string): RequirementDe
     return item ? [{ ...toSummary(item), linkKind: link.kind, isSuspect: isSuspect(ctx.db, link) }] : []
   })
   return {
-    ...toRequirement(ctx, row), items,
-    children: sql<object, { key: string }>(ctx.db, 'SELECT key FROM requirement WHERE parent = @key ORDER BY position').all({ key }).map((child) => child.key),
-    verifiedBy: verifyingTests(ctx, key).map((test) => ({ test: test.name, outcome: test.outcome, build: { kind: 'build', id: `${test.repository}/${test.build}` } })),
-    revisions: sql<object, { revision: number; text: string; atMs: number; by: string | null }>(ctx.db, 'SELECT revision, text, at_ms AS atMs, by FROM requirement_revision WHERE key = @key ORDER BY revision DESC').all({ key }),
+    ...toRequirement(ctx, row),
+    items,
+    children: sql<object, { key: string }>(ctx.db, 'SELECT key FROM requirement WHERE parent = @key ORDER BY position')
+      .all({ key })
+      .map((child) => child.key),
+    verifiedBy: verifyingTests(ctx, key).map((test) => ({
+      test: test.name,
+      outcome: test.outcome,
+      build: { kind: 'build', id: `${test.repository}/${test.build}` },
+    })),
+    revisions: sql<object, { revision: number; text: string; atMs: number; by: string | null }>(
+      ctx.db,
+      'SELECT revision, text, at_ms AS atMs, by FROM requirement_revision WHERE key = @key ORDER BY revision DESC',
+    ).all({ key }),
   }
 }
 
@@ -62,8 +98,18 @@ export function writeRequirement(ctx: ServiceContext, who: Who, key: string, inp
   if (row.title === input.title && row.text === input.text) return
   ctx.journal.write((writer) => {
     writer.append({
-      kind: 'requirement-written', actor: who.actor, subjects: [`requirement:${key}`],
-      body: { key, title: input.title, text: input.text, parent: row.parent, isHeading: row.is_heading === 1, revision: row.revision + 1, position: row.position },
+      kind: 'requirement-written',
+      actor: who.actor,
+      subjects: [`requirement:${key}`],
+      body: {
+        key,
+        title: input.title,
+        text: input.text,
+        parent: row.parent,
+        isHeading: row.is_heading === 1,
+        revision: row.revision + 1,
+        position: row.position,
+      },
     })
   })
 }

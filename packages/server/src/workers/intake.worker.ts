@@ -11,39 +11,44 @@ const writer = new VolumeWriter(db)
 let waiting: { records: OtlpRecord[]; receivedAtMs: number; resolve: (output: IntakeOutput) => void; reject: (error: unknown) => void }[] = []
 let isScheduled = false
 
-serveCalls({
-  take: ({ signal, encoding, body, receivedAtMs }: IntakeInput): Promise<IntakeOutput> | IntakeOutput => {
-    let records: OtlpRecord[]
-    try {
-      records = readOtlp(signal, encoding, body)
-    } catch (error) {
-      if (error instanceof OtlpFormatError) return { kind: 'malformed', why: error.message }
-      throw error
-    }
-    return new Promise((resolve, reject) => {
-      waiting.push({ records, receivedAtMs, resolve, reject })
-      if (!isScheduled) {
-        isScheduled = true
-        setImmediate(commitWaiting)
+serveCalls(
+  {
+    take: ({ signal, encoding, body, receivedAtMs }: IntakeInput): Promise<IntakeOutput> | IntakeOutput => {
+      let records: OtlpRecord[]
+      try {
+        records = readOtlp(signal, encoding, body)
+      } catch (error) {
+        if (error instanceof OtlpFormatError) return { kind: 'malformed', why: error.message }
+        throw error
       }
-    })
+      return new Promise((resolve, reject) => {
+        waiting.push({ records, receivedAtMs, resolve, reject })
+        if (!isScheduled) {
+          isScheduled = true
+          setImmediate(commitWaiting)
+        }
+      })
+    },
+    forgetChanges: ({ upToCursor }: IntakeMethods['forgetChanges']['input']) => {
+      db.prepare('DELETE FROM group_change WHERE cursor <= ?').run(upToCursor)
+    },
   },
-  forgetChanges: ({ upToCursor }: IntakeMethods['forgetChanges']['input']) => {
-    db.prepare('DELETE FROM group_change WHERE cursor <= ?').run(upToCursor)
-  },
-}, () => db.close())
+  () => db.close(),
+)
 
 function commitWaiting(): void {
   isScheduled = false
   const batch = waiting
   waiting = []
   try {
-    const results = db.transaction(() => {
-      const taken = batch.map(({ records, receivedAtMs }) => writer.take(records, receivedAtMs))
-      writer.flush()
-      return taken
-    }).immediate()
-    batch.forEach(({ resolve }, index) => resolve({ kind: 'stored', ...(results[index] ?? { stored: 0, refused: 0, why: '' }) }))
+    const results = db
+      .transaction(() => {
+        const taken = batch.map(({ records, receivedAtMs }) => writer.take(records, receivedAtMs))
+        writer.flush()
+        return taken
+      })
+      .immediate()
+    for (const [index, { resolve }] of batch.entries()) resolve({ kind: 'stored', ...(results[index] ?? { stored: 0, refused: 0, why: '' }) })
     parentPort?.postMessage({ notice: 'changed' })
   } catch (error) {
     writer.discard()

@@ -1,9 +1,19 @@
 import { parentPort, Worker, type TransferListItem } from 'node:worker_threads'
 
 /** Messages between a worker and its client: calls with a number, answers with the same number, notices without one. */
-export interface CallMessage { callId: number; method: string; input: unknown }
-export interface AnswerMessage { callId: number; value?: unknown; error?: { name: string; message: string } }
-export interface NoticeMessage { notice: string }
+export interface CallMessage {
+  callId: number
+  method: string
+  input: unknown
+}
+export interface AnswerMessage {
+  callId: number
+  value?: unknown
+  error?: { name: string; message: string }
+}
+export interface NoticeMessage {
+  notice: string
+}
 export type Handlers = Record<string, (input: never) => unknown>
 
 /** A worker seen from the main thread: typed calls, a count of what is under way, and a stop that waits for it. */
@@ -24,7 +34,11 @@ export class WorkerClient<Methods extends { [Name in keyof Methods]: { input: un
     return this.#pending.size
   }
 
-  call<Name extends keyof Methods & string>(method: Name, input: Methods[Name]['input'], transfer: TransferListItem[] = []): Promise<Methods[Name]['output']> {
+  call<Name extends keyof Methods & string>(
+    method: Name,
+    input: Methods[Name]['input'],
+    transfer: TransferListItem[] = [],
+  ): Promise<Methods[Name]['output']> {
     const callId = this.#nextCallId++
     return new Promise((resolve, reject) => {
       this.#pending.set(callId, { resolve, reject })
@@ -39,7 +53,10 @@ export class WorkerClient<Methods extends { [Name in keyof Methods]: { input: un
   }
 
   #receive(message: AnswerMessage | NoticeMessage): void {
-    if ('notice' in message) return this.onNotice(message.notice)
+    if ('notice' in message) {
+      this.onNotice(message.notice)
+      return
+    }
     const waiting = this.#pending.get(message.callId)
     this.#pending.delete(message.callId)
     if (message.error) waiting?.reject(Object.assign(new Error(message.error.message), { name: message.error.name }))

@@ -10,10 +10,26 @@ const DIGESTS_MAX = 4096
 /** Enough of each kind of text; more would only fill the disk. */
 const MESSAGE_MAX = 4000
 
-interface ReadTrace { digest: string; fingerprint: string; grouping: Grouping; frames: string }
-interface GroupDelta { service: string; trace: ReadTrace; firstAtMs: number; lastAtMs: number; count: number; severityNumber: number }
+interface ReadTrace {
+  digest: string
+  fingerprint: string
+  grouping: Grouping
+  frames: string
+}
+interface GroupDelta {
+  service: string
+  trace: ReadTrace
+  firstAtMs: number
+  lastAtMs: number
+  count: number
+  severityNumber: number
+}
 
-export interface TakeResult { stored: number; refused: number; why: string }
+export interface TakeResult {
+  stored: number
+  refused: number
+  why: string
+}
 
 /**
  * The only writer of the volume database. Traces are read once by content (a digest cache), counters are added up in memory and written once per batch. The caller
@@ -53,8 +69,14 @@ export class VolumeWriter {
   flush(): void {
     for (const [fingerprint, group] of this.#groups) {
       this.#insert.group.run({
-        fingerprint, service: group.service, grouping: JSON.stringify(group.trace.grouping), digest: group.trace.digest, firstAtMs: group.firstAtMs, lastAtMs: group.lastAtMs,
-        count: group.count, severityNumber: group.severityNumber,
+        fingerprint,
+        service: group.service,
+        grouping: JSON.stringify(group.trace.grouping),
+        digest: group.trace.digest,
+        firstAtMs: group.firstAtMs,
+        lastAtMs: group.lastAtMs,
+        count: group.count,
+        severityNumber: group.severityNumber,
       })
       this.#insert.change.run({ fingerprint })
     }
@@ -93,8 +115,18 @@ export class VolumeWriter {
     const attributes = JSON.stringify({ ...record.attributes, 'exception.stacktrace': undefined })
     const recordHash = digestOf(`${resourceDigest}\n${record.atMs ?? ''}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${record.body}`)
     const { changes } = this.#insert.occurrence.run({
-      fingerprint: trace.fingerprint, atMs, receivedAtMs, release: place.release, environment: place.environment, severityNumber: record.severityNumber, message: message.slice(0, MESSAGE_MAX),
-      traceDigest: trace.digest, resourceDigest, attributes, traceId: record.traceId, recordHash,
+      fingerprint: trace.fingerprint,
+      atMs,
+      receivedAtMs,
+      release: place.release,
+      environment: place.environment,
+      severityNumber: record.severityNumber,
+      message: message.slice(0, MESSAGE_MAX),
+      traceDigest: trace.digest,
+      resourceDigest,
+      attributes,
+      traceId: record.traceId,
+      recordHash,
     })
     if (changes > 0) this.#count(trace, place, record, atMs)
     return true
@@ -110,7 +142,14 @@ export class VolumeWriter {
     const isTimely = record.atMs !== null && record.atMs === atMs
     const name = isTimely ? place.release : ''
     const releaseKey = `${fingerprint}\n${name}\n${place.environment}`
-    const release = this.#releases.get(releaseKey) ?? { fingerprint, release: name, environment: place.environment, firstAtMs: atMs, lastAtMs: atMs, count: 0 }
+    const release = this.#releases.get(releaseKey) ?? {
+      fingerprint,
+      release: name,
+      environment: place.environment,
+      firstAtMs: atMs,
+      lastAtMs: atMs,
+      count: 0,
+    }
     widen(release, atMs)
     this.#releases.set(releaseKey, release)
     const minute = Math.floor(atMs / 60_000)
@@ -157,7 +196,11 @@ export class VolumeWriter {
   }
 }
 
-interface Place { service: string; release: string; environment: string }
+interface Place {
+  service: string
+  release: string
+  environment: string
+}
 
 function placeOf(resource: Attributes): Place {
   const service = text(resource['service.name']).slice(0, 200) || 'unknown'
@@ -199,11 +242,13 @@ function prepareVolumeWrites(db: Db) {
       VALUES (@fingerprint, @service, @grouping, @digest, @firstAtMs, @lastAtMs, @count, @severityNumber)
       ON CONFLICT (fingerprint) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count,
         severity_number = max(severity_number, excluded.severity_number)`),
-    release: db.prepare(`INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count) VALUES (@fingerprint, @release, @environment, @firstAtMs, @lastAtMs, @count)
+    release:
+      db.prepare(`INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count) VALUES (@fingerprint, @release, @environment, @firstAtMs, @lastAtMs, @count)
       ON CONFLICT (fingerprint, release, environment) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count`),
     minute: db.prepare(`INSERT INTO fault_minute (fingerprint, minute, environment, count) VALUES (@fingerprint, @minute, @environment, @count)
       ON CONFLICT (fingerprint, minute, environment) DO UPDATE SET count = count + excluded.count`),
-    activity: db.prepare(`INSERT INTO activity_minute (service, minute, release, environment, count, last_at_ms) VALUES (@service, @minute, @release, @environment, @count, @lastAtMs)
+    activity:
+      db.prepare(`INSERT INTO activity_minute (service, minute, release, environment, count, last_at_ms) VALUES (@service, @minute, @release, @environment, @count, @lastAtMs)
       ON CONFLICT (service, minute, release, environment) DO UPDATE SET count = count + excluded.count, last_at_ms = max(last_at_ms, excluded.last_at_ms)`),
     person: db.prepare('INSERT OR IGNORE INTO fault_person (fingerprint, person) VALUES (@fingerprint, @person)'),
     change: db.prepare('INSERT INTO group_change (fingerprint) VALUES (@fingerprint)'),

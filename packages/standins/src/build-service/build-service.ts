@@ -17,7 +17,9 @@ export class BuildService {
     this.#gitDir = gitDir
     this.#events = events
     this.#numbersPath = join(dataDir, 'build-numbers.json')
-    this.#numbers = existsSync(this.#numbersPath) ? (JSON.parse(readFileSync(this.#numbersPath, 'utf8')) as Record<string, number>) : lastNumbers(join(dataDir, 'world.jsonl'))
+    this.#numbers = existsSync(this.#numbersPath)
+      ? (JSON.parse(readFileSync(this.#numbersPath, 'utf8')) as Record<string, number>)
+      : lastNumbers(join(dataDir, 'world.jsonl'))
   }
 
   enqueue(pushed: PushedBranch): void {

@@ -9,10 +9,25 @@ import { RequestError } from '../wire/json-server.js'
 import type { EventSender } from '../wire/events.js'
 
 export interface PullRequest {
-  repository: string; number: number; title: string; body: string; state: 'open' | 'merged' | 'closed'; author: string; head: string; base: string; headSha: string; mergeSha: string | null; createdAtMs: number; updatedAtMs: number
+  repository: string
+  number: number
+  title: string
+  body: string
+  state: 'open' | 'merged' | 'closed'
+  author: string
+  head: string
+  base: string
+  headSha: string
+  mergeSha: string | null
+  createdAtMs: number
+  updatedAtMs: number
   version: number
 }
-export interface PushedBranch { repository: string; branch: string; sha: string }
+export interface PushedBranch {
+  repository: string
+  branch: string
+  sha: string
+}
 
 /** Repositories on disk, branches and pull requests; everything that moves is told to Dystracer and to whoever listens (the build service). */
 export class CodeHost {
@@ -42,7 +57,14 @@ export class CodeHost {
 
   async readTips(repository: string): Promise<Map<string, string>> {
     const out = await run('git', ['for-each-ref', '--format=%(refname) %(objectname)'], { dir: this.#dirOf(repository) })
-    return new Map(out.toString('utf8').trim().split('\n').filter(Boolean).map((line) => line.split(' ') as [string, string]))
+    return new Map(
+      out
+        .toString('utf8')
+        .trim()
+        .split('\n')
+        .filter(Boolean)
+        .map((line) => line.split(' ') as [string, string]),
+    )
   }
 
   #dirOf(repository: string): string {
@@ -61,7 +83,8 @@ export class CodeHost {
     for (const [ref, sha] of moved) {
       if (!ref.startsWith('refs/heads/')) continue
       const branch = ref.slice(11)
-      for (const pr of this.#pullRequests.filter((entry) => entry.repository === repository && entry.head === branch && entry.state === 'open')) await this.#update(pr, { headSha: sha }, 'updated')
+      for (const pr of this.#pullRequests.filter((entry) => entry.repository === repository && entry.head === branch && entry.state === 'open'))
+        await this.#update(pr, { headSha: sha }, 'updated')
       this.onPushed({ repository, branch, sha })
     }
     await told
@@ -90,13 +113,30 @@ export class CodeHost {
     const headSha = (await this.readTips(repository)).get(`refs/heads/${head}`)
     if (!headSha) throw new RequestError(422, `no branch ${head}`)
     const log = (await run('git', ['log', '--reverse', '--format=%s%x00%b%x01', `main..${headSha}`], { dir })).toString('utf8')
-    const commits = log.split('\u0001\n').filter(Boolean).map((entry) => entry.split('\0') as [string, string])
+    const commits = log
+      .split('\u0001\n')
+      .filter(Boolean)
+      .map((entry) => entry.split('\0') as [string, string])
     if (commits.length === 0) throw new RequestError(422, 'the branch has no commit that main has not')
     const [title, text] = commits.at(-1) as [string, string]
     const body = commits.length === 1 ? text.trim() : `${commits.map(([subject]) => `- ${subject}`).join('\n')}\n\n${text.trim()}`
     const nowMs = Date.now()
     const number = Math.max(0, ...this.list(repository).map((pr) => pr.number)) + 1
-    const pr: PullRequest = { repository, number, title, body, state: 'open', author: PEOPLE.find((person) => person.personId === by)?.name ?? by, head, base: 'main', headSha, mergeSha: null, createdAtMs: nowMs, updatedAtMs: nowMs, version: 1 }
+    const pr: PullRequest = {
+      repository,
+      number,
+      title,
+      body,
+      state: 'open',
+      author: PEOPLE.find((person) => person.personId === by)?.name ?? by,
+      head,
+      base: 'main',
+      headSha,
+      mergeSha: null,
+      createdAtMs: nowMs,
+      updatedAtMs: nowMs,
+      version: 1,
+    }
     this.#pullRequests.push(pr)
     this.#save()
     await this.#tell(pr, 'created')
@@ -104,7 +144,17 @@ export class CodeHost {
   }
 
   /** Really merges in git (a merge commit, or one squashed commit) and removes the branch. */
-  async merge({ repository, number, by, method = 'merge' }: { repository: string; number: number; by: string; method?: string }): Promise<PullRequest> {
+  async merge({
+    repository,
+    number,
+    by,
+    method = 'merge',
+  }: {
+    repository: string
+    number: number
+    by: string
+    method?: string
+  }): Promise<PullRequest> {
     const pr = this.#pullRequests.find((entry) => entry.repository === repository && entry.number === Number(number))
     if (!pr || pr.state !== 'open') throw new RequestError(422, `no open pull request ${number}`)
     const dir = this.#dirOf(repository)
@@ -112,7 +162,12 @@ export class CodeHost {
     const tree = (await run('git', ['merge-tree', '--write-tree', main, pr.headSha], { dir, allowFailure: true })).toString('utf8').split('\n')
     if (!/^[0-9a-f]{40}$/.test(tree[0] ?? '') || tree.length > 2) throw new RequestError(409, 'the branch does not merge cleanly')
     const person = PEOPLE.find((entry) => entry.personId === by) ?? PEOPLE[0]
-    const env = { GIT_AUTHOR_NAME: person?.name, GIT_AUTHOR_EMAIL: emailOf(person?.personId ?? ''), GIT_COMMITTER_NAME: person?.name, GIT_COMMITTER_EMAIL: emailOf(person?.personId ?? '') }
+    const env = {
+      GIT_AUTHOR_NAME: person?.name,
+      GIT_AUTHOR_EMAIL: emailOf(person?.personId ?? ''),
+      GIT_COMMITTER_NAME: person?.name,
+      GIT_COMMITTER_EMAIL: emailOf(person?.personId ?? ''),
+    }
     const parents = method === 'squash' ? ['-p', main] : ['-p', main, '-p', pr.headSha]
     const message = method === 'squash' ? `${pr.title}\n\n${pr.body}\n` : `Merge pull request ${number}: ${pr.title}\n`
     const mergeSha = (await run('git', ['commit-tree', tree[0] ?? '', ...parents], { dir, env, input: message })).toString('utf8').trim()
@@ -133,7 +188,19 @@ export class CodeHost {
   }
 
   /** Commits files onto a branch the way a client would: clone, commit, push. */
-  async pushChange({ repository, branch, message, by, files }: { repository: string; branch: string; message: string; by: string; files: (read: (path: string) => string) => Record<string, string> }): Promise<string> {
+  async pushChange({
+    repository,
+    branch,
+    message,
+    by,
+    files,
+  }: {
+    repository: string
+    branch: string
+    message: string
+    by: string
+    files: (read: (path: string) => string) => Record<string, string>
+  }): Promise<string> {
     const dir = await mkdtemp(join(tmpdir(), 'dystracer-push-'))
     try {
       await run('git', ['clone', '--quiet', this.#dirOf(repository), 'work'], { dir })
@@ -146,7 +213,10 @@ export class CodeHost {
       }
       const person = PEOPLE.find((entry) => entry.personId === by) ?? PEOPLE[0]
       await run('git', ['add', '--all'], { dir: work })
-      await run('git', ['-c', `user.name=${person?.name}`, '-c', `user.email=${emailOf(person?.personId ?? '')}`, 'commit', '--quiet', '--file=-'], { dir: work, input: message })
+      await run('git', ['-c', `user.name=${person?.name}`, '-c', `user.email=${emailOf(person?.personId ?? '')}`, 'commit', '--quiet', '--file=-'], {
+        dir: work,
+        input: message,
+      })
       await run('git', ['push', '--quiet', 'origin', `HEAD:refs/heads/${branch}`], { dir: work })
       const sha = (await run('git', ['rev-parse', 'HEAD'], { dir: work })).toString('utf8').trim()
       await this.afterPush(repository)

@@ -3,7 +3,12 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { RequestError } from '../wire/json-server.js'
 
 /** Serves `/git/NAME.git/...` by git's own http-backend (smart HTTP: clone, fetch, push). Resolves when the answer is sent. */
-export function serveGit(request: IncomingMessage, response: ServerResponse, url: URL, gitDir: string): Promise<{ repository: string; isPush: boolean }> {
+export function serveGit(
+  request: IncomingMessage,
+  response: ServerResponse,
+  url: URL,
+  gitDir: string,
+): Promise<{ repository: string; isPush: boolean }> {
   const match = /^\/git\/([a-z][a-z0-9-]*)\.git(\/(?:info\/refs|git-upload-pack|git-receive-pack|HEAD|objects\/[\w./-]+))$/.exec(url.pathname)
   if (!match) throw new RequestError(404, 'no such repository')
   const [, repository = '', rest = ''] = match
@@ -11,10 +16,23 @@ export function serveGit(request: IncomingMessage, response: ServerResponse, url
     const child = spawn('git', ['http-backend'], {
       stdio: ['pipe', 'pipe', 'inherit'],
       env: {
-        PATH: process.env.PATH, HOME: '/nonexistent', GIT_CONFIG_NOSYSTEM: '1', GIT_CONFIG_GLOBAL: '/dev/null', GIT_CONFIG_COUNT: '1', GIT_CONFIG_KEY_0: 'safe.directory', GIT_CONFIG_VALUE_0: '*',
-        GIT_PROJECT_ROOT: gitDir, GIT_HTTP_EXPORT_ALL: '1', PATH_INFO: `/${repository}.git${rest}`, QUERY_STRING: url.search.slice(1), REQUEST_METHOD: request.method ?? 'GET',
-        CONTENT_TYPE: request.headers['content-type'] ?? '', HTTP_CONTENT_ENCODING: String(request.headers['content-encoding'] ?? ''), GIT_PROTOCOL: String(request.headers['git-protocol'] ?? ''),
-        REMOTE_ADDR: '127.0.0.1', REMOTE_USER: 'loopback',
+        PATH: process.env.PATH,
+        HOME: '/nonexistent',
+        GIT_CONFIG_NOSYSTEM: '1',
+        GIT_CONFIG_GLOBAL: '/dev/null',
+        GIT_CONFIG_COUNT: '1',
+        GIT_CONFIG_KEY_0: 'safe.directory',
+        GIT_CONFIG_VALUE_0: '*',
+        GIT_PROJECT_ROOT: gitDir,
+        GIT_HTTP_EXPORT_ALL: '1',
+        PATH_INFO: `/${repository}.git${rest}`,
+        QUERY_STRING: url.search.slice(1),
+        REQUEST_METHOD: request.method ?? 'GET',
+        CONTENT_TYPE: request.headers['content-type'] ?? '',
+        HTTP_CONTENT_ENCODING: String(request.headers['content-encoding'] ?? ''),
+        GIT_PROTOCOL: String(request.headers['git-protocol'] ?? ''),
+        REMOTE_ADDR: '127.0.0.1',
+        REMOTE_USER: 'loopback',
         ...(request.headers['content-length'] && { CONTENT_LENGTH: request.headers['content-length'] }),
       },
     })

@@ -11,9 +11,21 @@ import type { WorldStep } from './world-steps.js'
 
 const DAY_MS = 86_400_000
 const DATA = join(import.meta.dirname, '../../src/demo/data')
-interface Report { title: string; description: string; component: string; severity: number }
+interface Report {
+  title: string
+  description: string
+  component: string
+  severity: number
+}
 const COMPONENT_BY_REPORT: Record<string, string> = {
-  'Kiln control': 'Kiln control', Bookings: 'Firing planner', Billing: 'Billing', Accounts: 'Billing', 'Recipe lab': 'Glaze lab', 'Firing archive': 'Firing archive', 'Phone app': 'Phone app', 'Not sure': 'Firing planner',
+  'Kiln control': 'Kiln control',
+  Bookings: 'Firing planner',
+  Billing: 'Billing',
+  Accounts: 'Billing',
+  'Recipe lab': 'Glaze lab',
+  'Firing archive': 'Firing archive',
+  'Phone app': 'Phone app',
+  'Not sure': 'Firing planner',
 }
 const DISPOSITIONS = ['works-as-required', 'cannot-reproduce', 'will-not-fix', 'deferred'] as const
 
@@ -30,8 +42,13 @@ export async function buildWorld({ dataDir, todayMs }: { dataDir: string; todayM
   const shas = await writeRepositories(join(dataDir, 'git'), history)
   const sha = (mark: number) => shas.get(mark) ?? ''
   const steps: WorldStep[] = [
-    setupStep(todayMs, requirements), ...logs.flatMap((log, index) => logSteps(log, `EMB-${index + 1}`, index, todayMs, history)), ...firstRefs(history, sha), ...history.pieces.flatMap((piece) => pieceSteps(piece, sha)),
-    ...(await buildSteps(join(dataDir, 'git'), history, sha)), ...history.releases.flatMap((release) => releaseSteps(history, release, sha)), ...makeOccurrences(history, todayMs).map((batch): WorldStep => ({ do: 'occurrences', ...batch })),
+    setupStep(todayMs, requirements),
+    ...logs.flatMap((log, index) => logSteps(log, `EMB-${index + 1}`, index, todayMs, history)),
+    ...firstRefs(history, sha),
+    ...history.pieces.flatMap((piece) => pieceSteps(piece, sha)),
+    ...(await buildSteps(join(dataDir, 'git'), history, sha)),
+    ...history.releases.flatMap((release) => releaseSteps(history, release, sha)),
+    ...makeOccurrences(history, todayMs).map((batch): WorldStep => ({ do: 'occurrences', ...batch })),
   ]
   // Occurrences come last, since the items that rules log from them take the numbers after those of people.
   steps.sort((a, b) => Number(a.do === 'occurrences') - Number(b.do === 'occurrences') || a.atMs - b.atMs)
@@ -41,15 +58,25 @@ export async function buildWorld({ dataDir, todayMs }: { dataDir: string; todayM
   await writeFile(join(dataDir, 'pull-requests.json'), JSON.stringify(steps.flatMap((step) => (step.do === 'pull-request' ? [step.pr] : []))))
 }
 
-interface Log { atMs: number; piece: Piece | null; report: Report | null; component: string }
+interface Log {
+  atMs: number
+  piece: Piece | null
+  report: Report | null
+  component: string
+}
 
 /** All loggings in order of time, so that their numbers are known before the commits that name them are made. Pieces come through a first run of the history. */
 function orderLogs(todayMs: number, reports: readonly Report[]): Log[] {
   const dry = makeHistory(todayMs, () => 'EMB-1')
   const pieces = dry.pieces.map((piece): Log => ({ atMs: piece.loggedAtMs, piece: piece.piece, report: null, component: piece.component }))
-  const others = reports.map((report, index): Log => ({
-    atMs: todayMs - Math.round((1 - index / reports.length) ** 1.4 * 340 * DAY_MS) - 3600_000 * (2 + (index % 7)), piece: null, report, component: COMPONENT_BY_REPORT[report.component] ?? 'Firing planner',
-  }))
+  const others = reports.map(
+    (report, index): Log => ({
+      atMs: todayMs - Math.round((1 - index / reports.length) ** 1.4 * 340 * DAY_MS) - 3600_000 * (2 + (index % 7)),
+      piece: null,
+      report,
+      component: COMPONENT_BY_REPORT[report.component] ?? 'Firing planner',
+    }),
+  )
   return [...pieces, ...others].sort((a, b) => a.atMs - b.atMs)
 }
 
@@ -57,9 +84,13 @@ function setupStep(todayMs: number, requirements: Extract<WorldStep, { do: 'setu
   const names = ['Kiln control', 'Firing planner', 'Glaze lab', 'Billing', 'Firing archive', 'Phone app']
   const repositories = ['kiln-controller', 'firing-planner', 'glaze-lab']
   return {
-    atMs: todayMs - 360 * DAY_MS, do: 'setup', project: { prefix: 'EMB', name: 'Emberwick', silenceMs: 6000, requirementPrefixes: ['SAF', 'PLN', 'GLZ', 'BKG'] },
+    atMs: todayMs - 360 * DAY_MS,
+    do: 'setup',
+    project: { prefix: 'EMB', name: 'Emberwick', silenceMs: 6000, requirementPrefixes: ['SAF', 'PLN', 'GLZ', 'BKG'] },
     people: PEOPLE.map((person) => ({ ...person, email: emailOf(person.personId) })),
-    components: names.map((name, index) => ({ name, keeperId: COMMITTERS[index]?.personId ?? 'ines', repository: repositories[index] ?? null })), repositories: REPOSITORIES.map((repository) => repository.name), requirements,
+    components: names.map((name, index) => ({ name, keeperId: COMMITTERS[index]?.personId ?? 'ines', repository: repositories[index] ?? null })),
+    repositories: REPOSITORIES.map((repository) => repository.name),
+    requirements,
   }
 }
 
@@ -70,18 +101,75 @@ function logSteps(log: Log, key: string, index: number, todayMs: number, history
     const owner = piece?.owner.personId ?? 'ines'
     const severity = log.piece.type === 'defect' ? 1 + (index % 4) : 3
     return [
-      { atMs: log.atMs, do: 'log', by, key, input: { title: log.piece.title, type: log.piece.type, component: log.component, milestone: log.atMs > todayMs - 90 * DAY_MS ? '4.2' : '4.1', description: `Asked for by ${log.piece.requirement}.`, labels: log.piece.requirement.startsWith('SAF') ? ['safety'] : [] } },
-      { atMs: log.atMs + 5 * 3600_000, do: 'accept', by: 'ines', key, input: { severity, ownerId: owner, component: log.component, requirement: log.piece.requirement } },
+      {
+        atMs: log.atMs,
+        do: 'log',
+        by,
+        key,
+        input: {
+          title: log.piece.title,
+          type: log.piece.type,
+          component: log.component,
+          milestone: log.atMs > todayMs - 90 * DAY_MS ? '4.2' : '4.1',
+          description: `Asked for by ${log.piece.requirement}.`,
+          labels: log.piece.requirement.startsWith('SAF') ? ['safety'] : [],
+        },
+      },
+      {
+        atMs: log.atMs + 5 * 3600_000,
+        do: 'accept',
+        by: 'ines',
+        key,
+        input: { severity, ownerId: owner, component: log.component, requirement: log.piece.requirement },
+      },
     ]
   }
   const report = log.report as Report
-  const steps: WorldStep[] = [{ atMs: log.atMs, do: 'log', by, key, input: { title: report.title, type: 'defect', component: log.component, description: report.description, severity: index % 3 === 0 ? report.severity : null, labels: index % 4 === 0 ? ['member-reported'] : [] } }]
+  const steps: WorldStep[] = [
+    {
+      atMs: log.atMs,
+      do: 'log',
+      by,
+      key,
+      input: {
+        title: report.title,
+        type: 'defect',
+        component: log.component,
+        description: report.description,
+        severity: index % 3 === 0 ? report.severity : null,
+        labels: index % 4 === 0 ? ['member-reported'] : [],
+      },
+    },
+  ]
   const ageDays = (todayMs - log.atMs) / DAY_MS
   if (ageDays < 9) return steps
   const decidedAtMs = log.atMs + (4 + (index % 30)) * 3600_000
-  if (index % 4 === 1) return [...steps, { atMs: decidedAtMs, do: 'reject', by: 'ines', key, input: { disposition: DISPOSITIONS[index % DISPOSITIONS.length], words: 'Looked into with the reporter.' } }]
-  steps.push({ atMs: decidedAtMs, do: 'accept', by: 'ines', key, input: { severity: report.severity, ownerId: index % 5 === 0 ? null : by, component: log.component, requirement: null } })
-  if (index % 6 === 0) steps.push({ atMs: decidedAtMs + 3600_000, do: 'comment', by: 'noor', key, text: 'A member told me the same at the **Harrow Lane** studio on Saturday.' })
+  if (index % 4 === 1)
+    return [
+      ...steps,
+      {
+        atMs: decidedAtMs,
+        do: 'reject',
+        by: 'ines',
+        key,
+        input: { disposition: DISPOSITIONS[index % DISPOSITIONS.length], words: 'Looked into with the reporter.' },
+      },
+    ]
+  steps.push({
+    atMs: decidedAtMs,
+    do: 'accept',
+    by: 'ines',
+    key,
+    input: { severity: report.severity, ownerId: index % 5 === 0 ? null : by, component: log.component, requirement: null },
+  })
+  if (index % 6 === 0)
+    steps.push({
+      atMs: decidedAtMs + 3600_000,
+      do: 'comment',
+      by: 'noor',
+      key,
+      text: 'A member told me the same at the **Harrow Lane** studio on Saturday.',
+    })
   if (ageDays > 120 && index % 3 !== 0) steps.push({ atMs: decidedAtMs + 9 * DAY_MS, do: 'verify', by: 'noor', key })
   return steps
 }
@@ -94,14 +182,22 @@ async function writeRepositories(gitDir: string, history: DemoHistory): Promise<
     await run('git', ['init', '--quiet', '--bare', '--initial-branch=main'], { dir })
     await run('git', ['config', 'http.receivepack', 'true'], { dir })
     for (const [mark, sha] of await importCommits(dir, commits)) shas.set(mark, sha)
-    for (const release of history.releases.filter((entry) => entry.repository === name)) await run('git', ['tag', `v${release.name}`, shas.get(release.mark) ?? ''], { dir })
-    for (const piece of history.pieces.filter((entry) => entry.repository === name && entry.mergeMark !== null)) await run('git', ['update-ref', '-d', `refs/heads/${piece.branch}`], { dir })
+    for (const release of history.releases.filter((entry) => entry.repository === name))
+      await run('git', ['tag', `v${release.name}`, shas.get(release.mark) ?? ''], { dir })
+    for (const piece of history.pieces.filter((entry) => entry.repository === name && entry.mergeMark !== null))
+      await run('git', ['update-ref', '-d', `refs/heads/${piece.branch}`], { dir })
   }
   return shas
 }
 
 function firstRefs(history: DemoHistory, sha: (mark: number) => string): WorldStep[] {
-  return [...history.commitsByRepository].map(([repository, commits]) => ({ atMs: commits[1]?.atMs ?? 0, do: 'refs', repository, moves: [{ ref: 'refs/heads/main', to: sha(commits[1]?.mark ?? 0) }], cause: 'first push' }))
+  return [...history.commitsByRepository].map(([repository, commits]) => ({
+    atMs: commits[1]?.atMs ?? 0,
+    do: 'refs',
+    repository,
+    moves: [{ ref: 'refs/heads/main', to: sha(commits[1]?.mark ?? 0) }],
+    cause: 'first push',
+  }))
 }
 
 function pieceSteps(history: PieceHistory, sha: (mark: number) => string): WorldStep[] {
@@ -109,17 +205,48 @@ function pieceSteps(history: PieceHistory, sha: (mark: number) => string): World
   const last = history.branchCommits.at(-1) ?? { mark: 0, atMs: 0 }
   const ref = `refs/heads/${branch}`
   const pr = (version: number, atMs: number, state: 'open' | 'merged') => ({
-    atMs, do: 'pull-request' as const, pr: {
-      repository, number: history.number, title: history.piece.title, body: `${history.piece.type === 'defect' ? 'Fixes' : 'Closes'} ${itemKey}.`, state, author: owner.name, head: branch, base: 'main', headSha: sha(last.mark),
-      mergeSha: state === 'merged' ? sha(history.mergeMark ?? 0) : null, createdAtMs: last.atMs + 1800_000, updatedAtMs: atMs, version,
+    atMs,
+    do: 'pull-request' as const,
+    pr: {
+      repository,
+      number: history.number,
+      title: history.piece.title,
+      body: `${history.piece.type === 'defect' ? 'Fixes' : 'Closes'} ${itemKey}.`,
+      state,
+      author: owner.name,
+      head: branch,
+      base: 'main',
+      headSha: sha(last.mark),
+      mergeSha: state === 'merged' ? sha(history.mergeMark ?? 0) : null,
+      createdAtMs: last.atMs + 1800_000,
+      updatedAtMs: atMs,
+      version,
     },
   })
   const steps: WorldStep[] = [
     { atMs: (history.branchCommits[0]?.atMs ?? 0) - 3600_000, do: 'start', by: owner.personId, key: itemKey, repository, branch },
-    ...history.branchCommits.map((commit): WorldStep => ({ atMs: commit.atMs + 60_000, do: 'refs', repository, moves: [{ ref, to: sha(commit.mark) }], cause: `push to ${branch}` })), pr(1, last.atMs + 1800_000, 'open'),
+    ...history.branchCommits.map(
+      (commit): WorldStep => ({
+        atMs: commit.atMs + 60_000,
+        do: 'refs',
+        repository,
+        moves: [{ ref, to: sha(commit.mark) }],
+        cause: `push to ${branch}`,
+      }),
+    ),
+    pr(1, last.atMs + 1800_000, 'open'),
   ]
   if (history.mergedAtMs === null || history.mergeMark === null) return steps
-  steps.push({ atMs: history.mergedAtMs, do: 'refs', repository, moves: [{ ref: 'refs/heads/main', to: sha(history.mergeMark) }], cause: `merge of pull request ${history.number}` }, pr(2, history.mergedAtMs + 1000, 'merged'))
+  steps.push(
+    {
+      atMs: history.mergedAtMs,
+      do: 'refs',
+      repository,
+      moves: [{ ref: 'refs/heads/main', to: sha(history.mergeMark) }],
+      cause: `merge of pull request ${history.number}`,
+    },
+    pr(2, history.mergedAtMs + 1000, 'merged'),
+  )
   steps.push({ atMs: history.mergedAtMs + 60_000, do: 'refs', repository, moves: [{ ref, to: null }], cause: `${reviewer.name} removed the branch` })
   return steps
 }
@@ -129,9 +256,13 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
   const jobs = history.pieces.flatMap((piece, index) => {
     const commits = piece.piece.slip ? piece.branchCommits : piece.branchCommits.slice(-1)
     const branch = commits.map((commit) => ({ repository: piece.repository, mark: commit.mark, branch: piece.branch, atMs: commit.atMs + 120_000 }))
-    return piece.mergeMark !== null && index % 2 === 0 ? [...branch, { repository: piece.repository, mark: piece.mergeMark, branch: 'main', atMs: (piece.mergedAtMs ?? 0) + 120_000 }] : branch
+    return piece.mergeMark !== null && index % 2 === 0
+      ? [...branch, { repository: piece.repository, mark: piece.mergeMark, branch: 'main', atMs: (piece.mergedAtMs ?? 0) + 120_000 }]
+      : branch
   })
-  jobs.push(...history.releases.map((release) => ({ repository: release.repository, mark: release.mark, branch: 'main', atMs: release.atMs - 300_000 })))
+  jobs.push(
+    ...history.releases.map((release) => ({ repository: release.repository, mark: release.mark, branch: 'main', atMs: release.atMs - 300_000 })),
+  )
   jobs.sort((a, b) => a.atMs - b.atMs)
   const numbers = new Map<string, number>()
   const numbered = jobs.map((job) => {
@@ -144,7 +275,17 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
   const worker = async () => {
     for (let job = queue.shift(); job; job = queue.shift()) {
       const { junit, isGreen } = await runTests(join(gitDir, `${job.repository}.git`), sha(job.mark))
-      steps.push({ atMs: job.atMs + 45_000, do: 'build', repository: job.repository, number: job.number, sha: sha(job.mark), branch: job.branch, state: isGreen ? 'passed' : 'broke', startedAtMs: job.atMs, junit })
+      steps.push({
+        atMs: job.atMs + 45_000,
+        do: 'build',
+        repository: job.repository,
+        number: job.number,
+        sha: sha(job.mark),
+        branch: job.branch,
+        state: isGreen ? 'passed' : 'broke',
+        startedAtMs: job.atMs,
+        junit,
+      })
     }
   }
   await Promise.all([worker(), worker(), worker()])
@@ -157,17 +298,25 @@ export async function runTests(repositoryDir: string, sha: string): Promise<{ ju
   try {
     const archive = await run('git', ['archive', '--format=tar', sha], { dir: repositoryDir })
     await run('tar', ['-x'], { dir, input: archive })
-    const junit = (await run(process.execPath, ['--test', '--test-reporter=junit'], { dir, allowFailure: true, env: { NODE_ENV: 'test' } })).toString('utf8')
+    const junit = (await run(process.execPath, ['--test', '--test-reporter=junit'], { dir, allowFailure: true, env: { NODE_ENV: 'test' } })).toString(
+      'utf8',
+    )
     return { junit: junit.replaceAll(dir, ''), isGreen: junit.includes('<testcase') && !junit.includes('<failure') }
   } finally {
     await rm(dir, { recursive: true, force: true })
   }
 }
 
-function releaseSteps(history: DemoHistory, release: { repository: string; name: string; mark: number; atMs: number }, sha: (mark: number) => string): WorldStep[] {
+function releaseSteps(
+  history: DemoHistory,
+  release: { repository: string; name: string; mark: number; atMs: number },
+  sha: (mark: number) => string,
+): WorldStep[] {
   const { repository, name, atMs } = release
   const isNewest = history.releases.filter((entry) => entry.repository === repository).at(-1) === release
-  const pieces = history.pieces.filter((piece) => piece.repository === repository && piece.mergedAtMs !== null && piece.mergedAtMs < atMs && piece.mergedAtMs > atMs - 200 * DAY_MS)
+  const pieces = history.pieces.filter(
+    (piece) => piece.repository === repository && piece.mergedAtMs !== null && piece.mergedAtMs < atMs && piece.mergedAtMs > atMs - 200 * DAY_MS,
+  )
   return [
     { atMs: atMs - 900_000, do: 'refs', repository, moves: [{ ref: 'refs/heads/main', to: sha(release.mark) }], cause: `release ${name}` },
     { atMs, do: 'refs', repository, moves: [{ ref: `refs/tags/v${name}`, to: sha(release.mark) }], cause: `tag v${name}` },

@@ -2,8 +2,19 @@ import { spawn } from 'node:child_process'
 import { readFile, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 
-export interface ImportPerson { name: string; email: string }
-export interface ImportCommit { mark: number; ref: string; parents: number[]; author: ImportPerson; atMs: number; message: string; files: Record<string, string> }
+export interface ImportPerson {
+  name: string
+  email: string
+}
+export interface ImportCommit {
+  mark: number
+  ref: string
+  parents: number[]
+  author: ImportPerson
+  atMs: number
+  message: string
+  files: Record<string, string>
+}
 
 /** Writes real commits into a bare repository by git fast-import: each with the whole content of its tree. Gives the hash by mark. */
 export async function importCommits(dir: string, commits: readonly ImportCommit[]): Promise<Map<number, string>> {
@@ -32,27 +43,54 @@ export async function importCommits(dir: string, commits: readonly ImportCommit[
   }
   text('done\n')
   await run('git', ['fast-import', '--quiet', '--done', '--force', `--export-marks=${marksPath}`], { dir, input: Buffer.concat(lines) })
-  const marks = new Map((await readFile(marksPath, 'utf8')).trim().split('\n').map((line) => {
-    const [mark = '', sha = ''] = line.split(' ')
-    return [Number(mark.slice(1)), sha] as const
-  }))
+  const marks = new Map(
+    (await readFile(marksPath, 'utf8'))
+      .trim()
+      .split('\n')
+      .map((line) => {
+        const [mark = '', sha = ''] = line.split(' ')
+        return [Number(mark.slice(1)), sha] as const
+      }),
+  )
   await rm(marksPath)
   return marks
 }
 
-export interface RunOptions { dir: string; input?: Buffer | string; env?: NodeJS.ProcessEnv; allowFailure?: boolean; timeoutMs?: number }
+export interface RunOptions {
+  dir: string
+  input?: Buffer | string
+  env?: NodeJS.ProcessEnv
+  allowFailure?: boolean
+  timeoutMs?: number
+}
 
 /** Runs a program without a shell and gives its standard output; git never reads the machine's own settings. */
-export function run(command: string, args: readonly string[], { dir, input, env = {}, allowFailure = false, timeoutMs = 60_000 }: RunOptions): Promise<Buffer> {
+export function run(
+  command: string,
+  args: readonly string[],
+  { dir, input, env = {}, allowFailure = false, timeoutMs = 60_000 }: RunOptions,
+): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, {
-      cwd: dir, timeout: timeoutMs, stdio: ['pipe', 'pipe', 'pipe'],
-      env: { PATH: process.env.PATH, HOME: '/nonexistent', GIT_CONFIG_NOSYSTEM: '1', GIT_CONFIG_GLOBAL: '/dev/null', GIT_TERMINAL_PROMPT: '0', LC_ALL: 'C', ...env },
+      cwd: dir,
+      timeout: timeoutMs,
+      stdio: ['pipe', 'pipe', 'pipe'],
+      env: {
+        PATH: process.env.PATH,
+        HOME: '/nonexistent',
+        GIT_CONFIG_NOSYSTEM: '1',
+        GIT_CONFIG_GLOBAL: '/dev/null',
+        GIT_TERMINAL_PROMPT: '0',
+        LC_ALL: 'C',
+        ...env,
+      },
     })
     const out: Buffer[] = []
     let errors = ''
     child.stdout.on('data', (chunk: Buffer) => out.push(chunk))
-    child.stderr.on('data', (chunk: Buffer) => { errors += chunk.toString('utf8') })
+    child.stderr.on('data', (chunk: Buffer) => {
+      errors += chunk.toString('utf8')
+    })
     child.stdin.on('error', () => {})
     child.on('error', reject)
     child.on('close', (code) => {

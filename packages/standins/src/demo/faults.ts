@@ -33,7 +33,10 @@ const FAULTS: [repository: string, functionName: string, type: string, message: 
   ['glaze-lab', 'roundBatch', 'RangeError', 'toFixed() digits argument must be between 0 and 100', 'production', 1, 1],
 ]
 
-export interface OccurrenceBatch { atMs: number; body: object }
+export interface OccurrenceBatch {
+  atMs: number
+  body: object
+}
 
 /** OTLP requests for the demo's faults, with traces whose files and lines are those of the release that they name. Times end a few hours before `todayMs`. */
 export function makeOccurrences(history: DemoHistory, todayMs: number): OccurrenceBatch[] {
@@ -43,12 +46,30 @@ export function makeOccurrences(history: DemoHistory, todayMs: number): Occurren
     const endMs = todayMs - (2 + index * 9) * 3600_000
     return Array.from({ length: times }, (_, turn) => {
       const atMs = Math.round(endMs - (times - 1 - turn) * ((spreadHours * 3600_000) / times)) + index * 1013
-      return { atMs, body: otlpBody({ service: repository, release: place.release, environment, atMs, type, message: message.replaceAll('{n}', String(3 + turn * 7)), place, person: `member-${(index * 5 + turn) % 23}`, turn }) }
+      return {
+        atMs,
+        body: otlpBody({
+          service: repository,
+          release: place.release,
+          environment,
+          atMs,
+          type,
+          message: message.replaceAll('{n}', String(3 + turn * 7)),
+          place,
+          person: `member-${(index * 5 + turn) % 23}`,
+          turn,
+        }),
+      }
     })
   })
 }
 
-interface Place { release: string; file: string; line: number; functionName: string }
+interface Place {
+  release: string
+  file: string
+  line: number
+  functionName: string
+}
 
 /** The newest release whose source has the function, with the line below its head. */
 function placeOf(history: DemoHistory, repository: string, functionName: string): Place | null {
@@ -61,21 +82,59 @@ function placeOf(history: DemoHistory, repository: string, functionName: string)
   return null
 }
 
-function otlpBody(input: { service: string; release: string; environment: string; atMs: number; type: string; message: string; place: Place; person: string; turn: number }): object {
+function otlpBody(input: {
+  service: string
+  release: string
+  environment: string
+  atMs: number
+  type: string
+  message: string
+  place: Place
+  person: string
+  turn: number
+}): object {
   const { place } = input
   const root = `/srv/${input.service}-${input.release}`
   const stacktrace = [
-    `${input.type}: ${input.message}`, `    at ${place.functionName} (${root}/${place.file}:${place.line}:${10 + place.line})`, `    at ${root}/src/main.js:22:72`, `    at Object.run (${root}/src/telemetry.js:23:7)`,
-    `    at Timeout._onTimeout (${root}/src/main.js:22:34)`, '    at listOnTimeout (node:internal/timers:581:17)', '    at process.processTimers (node:internal/timers:519:7)',
+    `${input.type}: ${input.message}`,
+    `    at ${place.functionName} (${root}/${place.file}:${place.line}:${10 + place.line})`,
+    `    at ${root}/src/main.js:22:72`,
+    `    at Object.run (${root}/src/telemetry.js:23:7)`,
+    `    at Timeout._onTimeout (${root}/src/main.js:22:34)`,
+    '    at listOnTimeout (node:internal/timers:581:17)',
+    '    at process.processTimers (node:internal/timers:519:7)',
   ].join('\n')
   const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
   return {
-    resourceLogs: [{
-      resource: { attributes: [text('service.name', input.service), text('service.version', input.release), text('deployment.environment.name', input.environment), text('host.name', `studio-${1 + (input.turn % 3)}`)] },
-      scopeLogs: [{ logRecords: [{
-        timeUnixNano: `${input.atMs}000000`, severityNumber: 17, severityText: 'ERROR', body: { stringValue: input.message },
-        attributes: [text('exception.type', input.type), text('exception.message', input.message), text('exception.stacktrace', stacktrace), text('user.id', input.person)],
-      }] }],
-    }],
+    resourceLogs: [
+      {
+        resource: {
+          attributes: [
+            text('service.name', input.service),
+            text('service.version', input.release),
+            text('deployment.environment.name', input.environment),
+            text('host.name', `studio-${1 + (input.turn % 3)}`),
+          ],
+        },
+        scopeLogs: [
+          {
+            logRecords: [
+              {
+                timeUnixNano: `${input.atMs}000000`,
+                severityNumber: 17,
+                severityText: 'ERROR',
+                body: { stringValue: input.message },
+                attributes: [
+                  text('exception.type', input.type),
+                  text('exception.message', input.message),
+                  text('exception.stacktrace', stacktrace),
+                  text('user.id', input.person),
+                ],
+              },
+            ],
+          },
+        ],
+      },
+    ],
   }
 }

@@ -8,23 +8,60 @@ import { telemetrySource } from './telemetry-source.js'
 
 export const REPOSITORIES: DemoRepository[] = [
   { name: 'kiln-controller', about: 'Firing safety and control of the studio kilns.', component: 'Kiln control', pieces: kilnPieces, main: kilnMain },
-  { name: 'firing-planner', about: 'Booking of shelves and wheels, and firing plans.', component: 'Firing planner', pieces: plannerPieces, main: plannerMain },
+  {
+    name: 'firing-planner',
+    about: 'Booking of shelves and wheels, and firing plans.',
+    component: 'Firing planner',
+    pieces: plannerPieces,
+    main: plannerMain,
+  },
   { name: 'glaze-lab', about: 'Glaze recipes.', component: 'Glaze lab', pieces: glazePieces, main: glazeMain },
 ]
 /** After how many pieces each release is tagged. */
 const RELEASES: Record<string, { after: number; name: string }[]> = {
-  'kiln-controller': [{ after: 3, name: '4.0.0' }, { after: 7, name: '4.1.0' }, { after: 10, name: '4.1.2' }, { after: 13, name: '4.1.3' }],
-  'firing-planner': [{ after: 6, name: '2.3.0' }, { after: 11, name: '2.4.0' }],
-  'glaze-lab': [{ after: 5, name: '1.6.0' }, { after: 9, name: '1.7.0' }],
+  'kiln-controller': [
+    { after: 3, name: '4.0.0' },
+    { after: 7, name: '4.1.0' },
+    { after: 10, name: '4.1.2' },
+    { after: 13, name: '4.1.3' },
+  ],
+  'firing-planner': [
+    { after: 6, name: '2.3.0' },
+    { after: 11, name: '2.4.0' },
+  ],
+  'glaze-lab': [
+    { after: 5, name: '1.6.0' },
+    { after: 9, name: '1.7.0' },
+  ],
 }
 
 /** One piece's way into the program, with the marks of its commits. */
 export interface PieceHistory {
-  repository: string; component: string; piece: Piece; itemKey: string; owner: DemoPerson; reviewer: DemoPerson; loggedAtMs: number; branch: string; number: number
-  branchCommits: { mark: number; atMs: number }[]; mergeMark: number | null; mergedAtMs: number | null
+  repository: string
+  component: string
+  piece: Piece
+  itemKey: string
+  owner: DemoPerson
+  reviewer: DemoPerson
+  loggedAtMs: number
+  branch: string
+  number: number
+  branchCommits: { mark: number; atMs: number }[]
+  mergeMark: number | null
+  mergedAtMs: number | null
 }
-export interface ReleaseHistory { repository: string; name: string; mark: number; atMs: number }
-export interface DemoHistory { commitsByRepository: Map<string, ImportCommit[]>; pieces: PieceHistory[]; releases: ReleaseHistory[]; filesByMark: Map<number, Record<string, string>> }
+export interface ReleaseHistory {
+  repository: string
+  name: string
+  mark: number
+  atMs: number
+}
+export interface DemoHistory {
+  commitsByRepository: Map<string, ImportCommit[]>
+  pieces: PieceHistory[]
+  releases: ReleaseHistory[]
+  filesByMark: Map<number, Record<string, string>>
+}
 
 const DAY_MS = 86_400_000
 
@@ -51,14 +88,23 @@ class RepositoryWriter {
   #head = 0
   #changes: string[] = []
 
-  constructor(readonly repository: DemoRepository, readonly history: DemoHistory, readonly nextMark: () => number, readonly index: number, readonly todayMs: number) {
+  constructor(
+    readonly repository: DemoRepository,
+    readonly history: DemoHistory,
+    readonly nextMark: () => number,
+    readonly index: number,
+    readonly todayMs: number,
+  ) {
     history.commitsByRepository.set(repository.name, this.#commits)
   }
 
   begin(): void {
     const startMs = this.todayMs - 358 * DAY_MS + this.index * 3600_000 * 5
     const first = COMMITTERS[this.index] as DemoPerson
-    this.#files = { 'README.md': `# ${this.repository.name}\n\n${this.repository.about}\n`, 'package.json': `${JSON.stringify({ name: this.repository.name, version: '0.1.0', private: true, scripts: { test: 'node --test' } }, null, 2)}\n` }
+    this.#files = {
+      'README.md': `# ${this.repository.name}\n\n${this.repository.about}\n`,
+      'package.json': `${JSON.stringify({ name: this.repository.name, version: '0.1.0', private: true, scripts: { test: 'node --test' } }, null, 2)}\n`,
+    }
     this.#head = this.#commit('refs/heads/main', [], first, startMs, `Begin ${this.repository.name}`)
     this.#files = { ...this.#files, 'src/telemetry.js': telemetrySource }
     this.#head = this.#commit('refs/heads/main', [this.#head], first, startMs + 3600_000, 'Send spans and errors by OpenTelemetry')
@@ -70,7 +116,9 @@ class RepositoryWriter {
     const isOpen = position === count - 1
     const owner = COMMITTERS[(position * 2 + this.index) % COMMITTERS.length] as DemoPerson
     const reviewer = COMMITTERS[(position * 2 + this.index + 1) % COMMITTERS.length] as DemoPerson
-    const startMs = isOpen ? this.todayMs - (1 + this.index) * DAY_MS + 9 * 3600_000 : this.todayMs - Math.round((350 - position * (345 / count)) * DAY_MS) + this.index * 7 * 3600_000 + 9 * 3600_000
+    const startMs = isOpen
+      ? this.todayMs - (1 + this.index) * DAY_MS + 9 * 3600_000
+      : this.todayMs - Math.round((350 - position * (345 / count)) * DAY_MS) + this.index * 7 * 3600_000 + 9 * 3600_000
     const branch = `${piece.type === 'defect' ? 'fix' : 'feature'}/${itemKey}-${piece.name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)}`
     const branchCommits: { mark: number; atMs: number }[] = []
     const ref = `refs/heads/${branch}`
@@ -97,19 +145,40 @@ class RepositoryWriter {
     const number = position + 1
     let mergeMark: number | null = null
     if (mergedAtMs !== null) {
-      mergeMark = this.#commit('refs/heads/main', [this.#head, branchCommits.at(-1)?.mark ?? 0], reviewer, mergedAtMs, `Merge pull request ${number}: ${piece.title}`)
+      mergeMark = this.#commit(
+        'refs/heads/main',
+        [this.#head, branchCommits.at(-1)?.mark ?? 0],
+        reviewer,
+        mergedAtMs,
+        `Merge pull request ${number}: ${piece.title}`,
+      )
       this.#head = mergeMark
       this.#changes.push(`- ${piece.title} (${itemKey})`)
     } else this.#files = before
     this.history.pieces.push({
-      repository: this.repository.name, component: this.repository.component, piece, itemKey, owner, reviewer, loggedAtMs: startMs - (3 + (position % 9)) * DAY_MS, branch, number, branchCommits, mergeMark, mergedAtMs,
+      repository: this.repository.name,
+      component: this.repository.component,
+      piece,
+      itemKey,
+      owner,
+      reviewer,
+      loggedAtMs: startMs - (3 + (position % 9)) * DAY_MS,
+      branch,
+      number,
+      branchCommits,
+      mergeMark,
+      mergedAtMs,
     })
   }
 
   release(name: string): void {
     const last = this.history.pieces.at(-1)
     const atMs = (last?.mergedAtMs ?? this.todayMs) + 20 * 3600_000
-    this.#files = { ...this.#files, 'CHANGES.md': `# Changes\n\n## ${name}\n${this.#changes.join('\n')}\n`, 'package.json': (this.#files['package.json'] ?? '').replace(/"version": "[^"]*"/, `"version": "${name}"`) }
+    this.#files = {
+      ...this.#files,
+      'CHANGES.md': `# Changes\n\n## ${name}\n${this.#changes.join('\n')}\n`,
+      'package.json': (this.#files['package.json'] ?? '').replace(/"version": "[^"]*"/, `"version": "${name}"`),
+    }
     this.#head = this.#commit('refs/heads/main', [this.#head], COMMITTERS[0] as DemoPerson, atMs, `Release ${name}`)
     this.history.releases.push({ repository: this.repository.name, name, mark: this.#head, atMs: atMs + 600_000 })
     this.#changes = []
@@ -117,7 +186,15 @@ class RepositoryWriter {
 
   #commit(ref: string, parents: number[], author: DemoPerson, atMs: number, message: string): number {
     const mark = this.nextMark()
-    this.#commits.push({ mark, ref, parents, author: { name: author.name, email: emailOf(author.personId) }, atMs, message: `${message}\n`, files: this.#files })
+    this.#commits.push({
+      mark,
+      ref,
+      parents,
+      author: { name: author.name, email: emailOf(author.personId) },
+      atMs,
+      message: `${message}\n`,
+      files: this.#files,
+    })
     this.history.filesByMark.set(mark, this.#files)
     return mark
   }
@@ -127,8 +204,10 @@ class RepositoryWriter {
     const pieces = [...this.#pieces.slice(0, -1), newest]
     const files = { ...this.#files }
     const own = pieces.filter((piece) => piece.module === newest.module)
-    files[`src/${newest.module}.js`] = `'use strict'\n\n${own.map((piece) => piece.code).join('\n\n')}\n\nmodule.exports = { ${own.map((piece) => piece.name).join(', ')} }\n`
-    files[`test/${newest.module}.test.js`] = `'use strict'\nconst test = require('node:test')\nconst assert = require('node:assert/strict')\nconst { ${own.map((piece) => piece.name).join(', ')} } = require('../src/${newest.module}')\n\n${own.map((piece) => `test('${piece.requirement}: ${piece.name} does what it says', () => {\n  ${piece.test}\n})`).join('\n\n')}\n`
+    files[`src/${newest.module}.js`] =
+      `'use strict'\n\n${own.map((piece) => piece.code).join('\n\n')}\n\nmodule.exports = { ${own.map((piece) => piece.name).join(', ')} }\n`
+    files[`test/${newest.module}.test.js`] =
+      `'use strict'\nconst test = require('node:test')\nconst assert = require('node:assert/strict')\nconst { ${own.map((piece) => piece.name).join(', ')} } = require('../src/${newest.module}')\n\n${own.map((piece) => `test('${piece.requirement}: ${piece.name} does what it says', () => {\n  ${piece.test}\n})`).join('\n\n')}\n`
     const needed = [...this.repository.main.matchAll(/require\('\.\/([\w-]+)'\)/g)].map((match) => `src/${match[1]}.js`)
     if (needed.every((path) => path in files)) files['src/main.js'] = this.repository.main
     return files

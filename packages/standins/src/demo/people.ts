@@ -1,4 +1,9 @@
-export interface DemoPerson { personId: string; name: string; initials: string; role: 'reader' | 'member' | 'lead' | 'admin' }
+export interface DemoPerson {
+  personId: string
+  name: string
+  initials: string
+  role: 'reader' | 'member' | 'lead' | 'admin'
+}
 
 /** Who works at Emberwick; all made up. Their password in the demo is their id followed by "-emberwick". */
 export const PEOPLE: DemoPerson[] = [

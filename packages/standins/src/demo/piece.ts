@@ -12,4 +12,11 @@ export interface Piece {
   slip?: [string, string]
 }
 
-export interface DemoRepository { name: string; about: string; component: string; pieces: Piece[]; main: string; files?: Record<string, string> }
+export interface DemoRepository {
+  name: string
+  about: string
+  component: string
+  pieces: Piece[]
+  main: string
+  files?: Record<string, string>
+}

@@ -1,7 +1,13 @@
 /** One step of the demo's past, applied by the server through its ordinary commands with the clock set to `atMs`. One JSON object a line in world.jsonl. */
 export type WorldStep = { atMs: number } & (
-  | { do: 'setup'; project: { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }; people: { personId: string; name: string; initials: string; email: string; role: string }[]
-      components: { name: string; keeperId: string; repository: string | null }[]; repositories: string[]; requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[] }
+  | {
+      do: 'setup'
+      project: { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }
+      people: { personId: string; name: string; initials: string; email: string; role: string }[]
+      components: { name: string; keeperId: string; repository: string | null }[]
+      repositories: string[]
+      requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[]
+    }
   | { do: 'log'; by: string; key: string; input: Record<string, unknown> }
   | { do: 'accept'; by: string; key: string; input: Record<string, unknown> }
   | { do: 'reject'; by: string; key: string; input: Record<string, unknown> }

@@ -5,8 +5,19 @@ import { run } from '../demo/fast-import.js'
 import { RequestError } from '../wire/json-server.js'
 import type { EventSender } from '../wire/events.js'
 
-export interface DeployInput { deploymentId: string; service: string; release: string; sha: string; environment: string; by?: string }
-interface Running { input: DeployInput; child: ChildProcess | null; port: number | null }
+export interface DeployInput {
+  deploymentId: string
+  service: string
+  release: string
+  sha: string
+  environment: string
+  by?: string
+}
+interface Running {
+  input: DeployInput
+  child: ChildProcess | null
+  port: number | null
+}
 const START_TIMEOUT_MS = 10_000
 /** Where the programs find OpenTelemetry's SDK: this project's own packages. */
 const MODULES = [join(import.meta.dirname, '../../node_modules'), join(import.meta.dirname, '../../../../node_modules')].join(':')
@@ -22,7 +33,12 @@ export class Deployer {
   /** Sensors that someone unplugged; the studio's kilns do not plug them in again by themselves. */
   unplugged = new Set<string>()
 
-  constructor({ dataDir, gitDir, events, telemetry }: { dataDir: string; gitDir: string; events: EventSender; telemetry: { serverUrl: string; token: string } }) {
+  constructor({
+    dataDir,
+    gitDir,
+    events,
+    telemetry,
+  }: { dataDir: string; gitDir: string; events: EventSender; telemetry: { serverUrl: string; token: string } }) {
     this.#dataDir = dataDir
     this.#gitDir = gitDir
     this.#events = events
@@ -31,7 +47,12 @@ export class Deployer {
   }
 
   list(): { service: string; environment: string; release: string; isUp: boolean }[] {
-    return [...this.#running.values()].map(({ input, child }) => ({ service: input.service, environment: input.environment, release: input.release, isUp: child !== null && child.exitCode === null }))
+    return [...this.#running.values()].map(({ input, child }) => ({
+      service: input.service,
+      environment: input.environment,
+      release: input.release,
+      isUp: child !== null && child.exitCode === null,
+    }))
   }
 
   /** Starts what ran before, or what the seeded world deployed last. */
@@ -47,17 +68,31 @@ export class Deployer {
     for (const line of readFileSync(worldPath, 'utf8').split('\n')) {
       if (!line.includes('"do":"deployment"')) continue
       const { service, release, environment } = JSON.parse(line) as DeployInput
-      const sha = (await run('git', ['rev-parse', '--verify', `refs/tags/v${release}^{commit}`], { dir: join(this.#gitDir, `${service}.git`) })).toString('utf8').trim()
+      const sha = (await run('git', ['rev-parse', '--verify', `refs/tags/v${release}^{commit}`], { dir: join(this.#gitDir, `${service}.git`) }))
+        .toString('utf8')
+        .trim()
       last.set(`${service}/${environment}`, { deploymentId: `${service}-${release}-${environment}`, service, release, sha, environment })
     }
     return [...last.values()]
   }
 
   async deploy(input: DeployInput): Promise<void> {
-    if (!/^[0-9a-f]{40}$/.test(input.sha) || !/^[a-z][a-z0-9-]*$/.test(input.service) || !/^[a-z]+$/.test(input.environment) || !/^[\w.-]+$/.test(input.release)) throw new RequestError(422, 'not a deployment')
+    if (
+      !/^[0-9a-f]{40}$/.test(input.sha) ||
+      !/^[a-z][a-z0-9-]*$/.test(input.service) ||
+      !/^[a-z]+$/.test(input.environment) ||
+      !/^[\w.-]+$/.test(input.release)
+    )
+      throw new RequestError(422, 'not a deployment')
     await this.#start(input)
     this.#save()
-    await this.#events.send('dev.cdevents.service.deployed.0.2.0', input.service, { deploymentId: input.deploymentId, service: input.service, release: input.release, environment: input.environment, by: input.by ?? null })
+    await this.#events.send('dev.cdevents.service.deployed.0.2.0', input.service, {
+      deploymentId: input.deploymentId,
+      service: input.service,
+      release: input.release,
+      environment: input.environment,
+      by: input.by ?? null,
+    })
   }
 
   async #start(input: DeployInput): Promise<void> {
@@ -67,12 +102,21 @@ export class Deployer {
     const dir = join(this.#dataDir, 'running', input.environment, `${input.service}-${input.release}`)
     rmSync(dir, { recursive: true, force: true })
     mkdirSync(dir, { recursive: true })
-    await run('tar', ['-x'], { dir, input: await run('git', ['archive', '--format=tar', input.sha], { dir: join(this.#gitDir, `${input.service}.git`) }) })
+    await run('tar', ['-x'], {
+      dir,
+      input: await run('git', ['archive', '--format=tar', input.sha], { dir: join(this.#gitDir, `${input.service}.git`) }),
+    })
     const child = spawn(process.execPath, ['src/main.js'], {
-      cwd: dir, stdio: ['ignore', 'pipe', 'inherit'],
+      cwd: dir,
+      stdio: ['ignore', 'pipe', 'inherit'],
       env: {
-        PATH: process.env.PATH, NODE_PATH: MODULES, SERVICE_VERSION: input.release, SERVICE_ENVIRONMENT: input.environment, UNPLUGGED: input.environment === 'production' ? [...this.unplugged].join(',') : '',
-        OTEL_EXPORTER_OTLP_ENDPOINT: `${this.#telemetry.serverUrl}/otlp`, OTEL_EXPORTER_OTLP_HEADERS: `authorization=Bearer ${this.#telemetry.token}`,
+        PATH: process.env.PATH,
+        NODE_PATH: MODULES,
+        SERVICE_VERSION: input.release,
+        SERVICE_ENVIRONMENT: input.environment,
+        UNPLUGGED: input.environment === 'production' ? [...this.unplugged].join(',') : '',
+        OTEL_EXPORTER_OTLP_ENDPOINT: `${this.#telemetry.serverUrl}/otlp`,
+        OTEL_EXPORTER_OTLP_HEADERS: `authorization=Bearer ${this.#telemetry.token}`,
       },
     })
     const running: Running = { input, child, port: null }
@@ -85,7 +129,8 @@ export class Deployer {
     if (isPlugged) this.unplugged.delete(kiln)
     else this.unplugged.add(kiln)
     const running = this.#running.get('kiln-controller/production')
-    if (running?.port) await fetch(`http://127.0.0.1:${running.port}/${isPlugged ? 'plug' : 'unplug'}?kiln=${encodeURIComponent(kiln)}`, { method: 'POST' })
+    if (running?.port)
+      await fetch(`http://127.0.0.1:${running.port}/${isPlugged ? 'plug' : 'unplug'}?kiln=${encodeURIComponent(kiln)}`, { method: 'POST' })
   }
 
   async stopAll(): Promise<void> {

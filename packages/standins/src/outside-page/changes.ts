@@ -3,16 +3,28 @@ type Read = (path: string) => string
 /** Changes that a person can push from the page; each is a real edit of real files. */
 export const PREPARED_CHANGES: Record<string, { label: string; repository: string; files: (read: Read) => Record<string, string> }> = {
   guard: {
-    label: 'Read an unplugged probe as "no reading" (mends it)', repository: 'kiln-controller',
-    files: (read) => ({ 'src/probe.js': guarded(read('src/probe.js'), 'if (reading === undefined) return null'), 'test/probe.test.js': withTest(read('test/probe.test.js')) }),
+    label: 'Read an unplugged probe as "no reading" (mends it)',
+    repository: 'kiln-controller',
+    files: (read) => ({
+      'src/probe.js': guarded(read('src/probe.js'), 'if (reading === undefined) return null'),
+      'test/probe.test.js': withTest(read('test/probe.test.js')),
+    }),
   },
   'guard-wrong': {
-    label: 'The same, but answering 0 °C (its test fails)', repository: 'kiln-controller',
-    files: (read) => ({ 'src/probe.js': guarded(read('src/probe.js'), 'if (reading === undefined) return 0'), 'test/probe.test.js': withTest(read('test/probe.test.js')) }),
+    label: 'The same, but answering 0 °C (its test fails)',
+    repository: 'kiln-controller',
+    files: (read) => ({
+      'src/probe.js': guarded(read('src/probe.js'), 'if (reading === undefined) return 0'),
+      'test/probe.test.js': withTest(read('test/probe.test.js')),
+    }),
   },
   'guard-half': {
-    label: 'Only for kiln 1 (incomplete: comes back)', repository: 'kiln-controller',
-    files: (read) => ({ 'src/probe.js': guarded(read('src/probe.js'), 'if (reading === undefined && (probe.kiln ?? 1) === 1) return null'), 'src/main.js': read('src/main.js').replace('probe: { last:', 'probe: { kiln: id, last:') }),
+    label: 'Only for kiln 1 (incomplete: comes back)',
+    repository: 'kiln-controller',
+    files: (read) => ({
+      'src/probe.js': guarded(read('src/probe.js'), 'if (reading === undefined && (probe.kiln ?? 1) === 1) return null'),
+      'src/main.js': read('src/main.js').replace('probe: { last:', 'probe: { kiln: id, last:'),
+    }),
   },
 }
 

@@ -19,20 +19,42 @@ export function makeEventSender(input: { serverUrl: string; secret: string; toke
       const timestamp = new Date().toISOString()
       const source = '/stand-ins'
       const body = JSON.stringify({
-        specversion: '1.0', id, source, type, time: timestamp, datacontenttype: 'application/json',
-        data: { context: { version: '0.4.1', id, source, type, timestamp }, subject: { id: subjectId, source, type: type.split('.')[2], content: {} }, customData, customDataContentType: 'application/json' },
+        specversion: '1.0',
+        id,
+        source,
+        type,
+        time: timestamp,
+        datacontenttype: 'application/json',
+        data: {
+          context: { version: '0.4.1', id, source, type, timestamp },
+          subject: { id: subjectId, source, type: type.split('.')[2], content: {} },
+          customData,
+          customDataContentType: 'application/json',
+        },
       })
       await withTries(() => {
         const sentAt = new Date()
         return fetch(`${input.serverUrl}/receive/cloudevents`, {
-          method: 'POST', body,
-          headers: { 'content-type': 'application/cloudevents+json', 'webhook-id': id, 'webhook-timestamp': String(Math.floor(sentAt.getTime() / 1000)), 'webhook-signature': webhook.sign(id, sentAt, body) },
+          method: 'POST',
+          body,
+          headers: {
+            'content-type': 'application/cloudevents+json',
+            'webhook-id': id,
+            'webhook-timestamp': String(Math.floor(sentAt.getTime() / 1000)),
+            'webhook-signature': webhook.sign(id, sentAt, body),
+          },
         })
       })
     },
     sendReport: ({ repository, commit, build, xml }) => {
       const query = new URLSearchParams({ repository, commit, build: String(build) })
-      return withTries(() => fetch(`${input.serverUrl}/receive/reports/junit?${query}`, { method: 'POST', headers: { authorization: `Bearer ${input.token}`, 'content-type': 'application/xml' }, body: xml }))
+      return withTries(() =>
+        fetch(`${input.serverUrl}/receive/reports/junit?${query}`, {
+          method: 'POST',
+          headers: { authorization: `Bearer ${input.token}`, 'content-type': 'application/xml' },
+          body: xml,
+        }),
+      )
     },
   }
 }

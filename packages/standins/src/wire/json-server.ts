@@ -2,7 +2,12 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 
 export type Handler = (request: IncomingMessage, response: ServerResponse, url: URL) => Promise<void> | void
 export class RequestError extends Error {
-  constructor(readonly status: number, message: string) { super(message) }
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message)
+  }
 }
 
 /** A small HTTP server on loopback: the first route whose method and path fit answers; errors become a line of text. */

@@ -29,7 +29,13 @@ function Page() {
   const secret = /^\/sign-up\/([\w-]+)$/.exec(pathname)?.[1]
   if (secret) return <SignUpPage secret={secret} />
   if (!me) return <Pending error={error} isLoading={isLoading} />
-  if (!me.person && !me.mayReadUnsigned) return <main className="mx-auto mt-[12vh] w-[min(420px,94vw)] rounded-[4px] border border-edge bg-sheet"><h1 className="px-4 pt-4 text-[17px] font-bold">Sign in to Dystracer</h1><SignInForm isDemo={me.isDemo} onDone={() => {}} /></main>
+  if (!me.person && !me.mayReadUnsigned)
+    return (
+      <main className="mx-auto mt-[12vh] w-[min(420px,94vw)] rounded-[4px] border border-edge bg-sheet">
+        <h1 className="px-4 pt-4 text-[17px] font-bold">Sign in to Dystracer</h1>
+        <SignInForm isDemo={me.isDemo} onDone={() => {}} />
+      </main>
+    )
   return <Shell outsideUrl={me.outsideUrl} isDemo={me.isDemo} />
 }
 
@@ -50,13 +56,22 @@ function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: bool
   }, [theme])
   // A pane that is opened is the one to see.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the address is what it reacts to
-  useEffect(() => { dispatch(paneUnfolded(null)) }, [pathname, dispatch])
+  useEffect(() => {
+    dispatch(paneUnfolded(null))
+  }, [pathname, dispatch])
   // Keys that work anywhere.
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent) => {
-      const isTyping = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(?:INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName))
-      if (event.altKey && event.key.toLowerCase() === 'n') { event.preventDefault(); dispatch(dialogOpened('log')) }
-      if (event.key === '/' && !isTyping && !event.ctrlKey && !event.metaKey) { event.preventDefault(); dispatch(dialogOpened('find')) }
+      const isTyping =
+        event.target instanceof HTMLElement && (event.target.isContentEditable || /^(?:INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName))
+      if (event.altKey && event.key.toLowerCase() === 'n') {
+        event.preventDefault()
+        dispatch(dialogOpened('log'))
+      }
+      if (event.key === '/' && !isTyping && !event.ctrlKey && !event.metaKey) {
+        event.preventDefault()
+        dispatch(dialogOpened('find'))
+      }
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
@@ -66,7 +81,10 @@ function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: bool
       <TopBar />
       <div className="flex min-h-0 flex-1">
         <PlaceIndex current={place} />
-        <main className="flex min-w-0 flex-1"><h1 className="sr-only">Dystracer</h1><TrailView segments={segments} /></main>
+        <main className="flex min-w-0 flex-1">
+          <h1 className="sr-only">Dystracer</h1>
+          <TrailView segments={segments} />
+        </main>
       </div>
       <FootLine place={place} outsideUrl={outsideUrl} />
       <FindDialog isOpen={dialog === 'find'} onClose={close} />

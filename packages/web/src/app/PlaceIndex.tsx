@@ -2,14 +2,28 @@ import { NavLink } from 'react-router'
 import { usePlacesQuery } from '../shared/lib/api'
 import { titleOf } from '../shared/lib/trail'
 
-const GROUPS = [{ title: 'Now', places: ['desk', 'triage'] }, { title: 'Work', places: ['items'] }, { title: 'Evidence', places: ['faults', 'code', 'builds', 'releases'] }, { title: 'Why', places: ['requirements', 'trace'] }] as const
+const GROUPS = [
+  { title: 'Now', places: ['desk', 'triage'] },
+  { title: 'Work', places: ['items'] },
+  { title: 'Evidence', places: ['faults', 'code', 'builds', 'releases'] },
+  { title: 'Why', places: ['requirements', 'trace'] },
+] as const
 
 /** The index of places; a count where something waits, copper where it is bad. */
 export function PlaceIndex({ current }: { current: string }) {
   const { data } = usePlacesQuery()
-  const counts: Record<string, [number, boolean]> = data ? {
-    desk: [data.desk, false], triage: [data.triage, true], items: [data.items, false], faults: [data.faults, true], code: [data.code, false], builds: [data.brokenBuilds, true], releases: [data.approvals, true], requirements: [data.requirements, false],
-  } : {}
+  const counts: Record<string, [number, boolean]> = data
+    ? {
+        desk: [data.desk, false],
+        triage: [data.triage, true],
+        items: [data.items, false],
+        faults: [data.faults, true],
+        code: [data.code, false],
+        builds: [data.brokenBuilds, true],
+        releases: [data.approvals, true],
+        requirements: [data.requirements, false],
+      }
+    : {}
   return (
     <nav aria-label="Places" className="w-[132px] shrink-0 border-r border-edge py-3 max-[900px]:w-[96px]">
       {GROUPS.map((group) => (
@@ -18,8 +32,14 @@ export function PlaceIndex({ current }: { current: string }) {
           {group.places.map((place) => {
             const [count, isBad] = counts[place] ?? [0, false]
             return (
-              <NavLink key={place} to={`/${place}`} aria-current={current === place ? 'page' : undefined} className={`flex justify-between px-4 py-[3px] ${current === place ? 'bg-mark font-bold text-ink' : 'text-ink-2 hover:text-ink'}`}>
-                <span>{titleOf({ kind: place, id: '' })}</span>{count > 0 && <span className={isBad ? 'font-bold text-fault' : 'font-normal text-ink-3'}>{count}</span>}
+              <NavLink
+                key={place}
+                to={`/${place}`}
+                aria-current={current === place ? 'page' : undefined}
+                className={`flex justify-between px-4 py-[3px] ${current === place ? 'bg-mark font-bold text-ink' : 'text-ink-2 hover:text-ink'}`}
+              >
+                <span>{titleOf({ kind: place, id: '' })}</span>
+                {count > 0 && <span className={isBad ? 'font-bold text-fault' : 'font-normal text-ink-3'}>{count}</span>}
               </NavLink>
             )
           })}

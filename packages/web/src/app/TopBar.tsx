@@ -13,16 +13,45 @@ export function TopBar() {
   return (
     <header className="flex h-[44px] items-center gap-5 border-b border-edge px-4">
       <span className="flex w-[112px] items-center gap-2 text-[15px] font-bold">
-        <svg aria-hidden="true" width="16" height="16" viewBox="0 0 16 16"><path d="M1 13h4V9h4V5h5" fill="none" stroke="currentColor" strokeWidth="2" /><circle cx="2.5" cy="13" r="2" fill="var(--fault)" /></svg>Dystracer
+        <svg aria-hidden="true" width="16" height="16" viewBox="0 0 16 16">
+          <path d="M1 13h4V9h4V5h5" fill="none" stroke="currentColor" strokeWidth="2" />
+          <circle cx="2.5" cy="13" r="2" fill="var(--fault)" />
+        </svg>
+        Dystracer
       </span>
       <span className="font-bold max-[900px]:hidden">{me?.project.name}</span>
-      <button type="button" onClick={() => dispatch(dialogOpened('find'))} className="ml-auto flex h-7 w-[min(460px,40vw)] items-center justify-between rounded-[3px] border border-edge bg-sheet px-3 text-left text-ink-2">
-        <span className="truncate">Find anything, or type what to do</span><kbd className="rounded-[2px] border border-edge px-1.5 text-[11px]">/</kbd>
+      <button
+        type="button"
+        onClick={() => dispatch(dialogOpened('find'))}
+        className="ml-auto flex h-7 w-[min(460px,40vw)] items-center justify-between rounded-[3px] border border-edge bg-sheet px-3 text-left text-ink-2"
+      >
+        <span className="truncate">Find anything, or type what to do</span>
+        <kbd className="rounded-[2px] border border-edge px-1.5 text-[11px]">/</kbd>
       </button>
       <span className="ml-auto flex items-center gap-3">
-        <Button look="main" onClick={() => dispatch(dialogOpened('log'))}>Log a defect</Button>
-        <button type="button" className="text-[12px] text-ink-2 max-[900px]:hidden" onClick={() => dispatch(themeChosen(NEXT_THEME[theme]))} aria-label={`Theme: ${theme}. Change it`}>{theme}</button>
-        {me?.person ? <button type="button" onClick={() => void signOut()} aria-label={`Signed in as ${me.person.name}. Sign out`} title={`${me.person.name}: sign out`}><Initials text={me.person.initials} /></button> : <Button onClick={() => dispatch(dialogOpened('sign-in'))}>Sign in</Button>}
+        <Button look="main" onClick={() => dispatch(dialogOpened('log'))}>
+          Log a defect
+        </Button>
+        <button
+          type="button"
+          className="text-[12px] text-ink-2 max-[900px]:hidden"
+          onClick={() => dispatch(themeChosen(NEXT_THEME[theme]))}
+          aria-label={`Theme: ${theme}. Change it`}
+        >
+          {theme}
+        </button>
+        {me?.person ? (
+          <button
+            type="button"
+            onClick={() => void signOut()}
+            aria-label={`Signed in as ${me.person.name}. Sign out`}
+            title={`${me.person.name}: sign out`}
+          >
+            <Initials text={me.person.initials} />
+          </button>
+        ) : (
+          <Button onClick={() => dispatch(dialogOpened('sign-in'))}>Sign in</Button>
+        )}
       </span>
     </header>
   )

@@ -24,9 +24,21 @@ export function TrailView({ segments }: { segments: Segment[] }) {
       {segments.length > 1 && (
         <nav aria-label="Trail" className="flex items-center gap-2 px-3 pt-1.5 text-[12px]">
           {segments.map((segment, index) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a pane's place in the trail is its identity
             <span key={`${index}${segment.kind}${segment.id}`} className="flex min-w-0 items-center gap-2">
-              {index > 0 && <span aria-hidden="true" className="text-ink-3">›</span>}
-              <button type="button" onClick={() => dispatch(paneUnfolded(index === segments.length - 1 ? null : index))} aria-current={index >= from && index < to ? 'true' : undefined} className={`max-w-[220px] truncate ${index >= from && index < to ? 'font-bold' : 'text-ink-2'}`}>{titleOf(segment)}</button>
+              {index > 0 && (
+                <span aria-hidden="true" className="text-ink-3">
+                  ›
+                </span>
+              )}
+              <button
+                type="button"
+                onClick={() => dispatch(paneUnfolded(index === segments.length - 1 ? null : index))}
+                aria-current={index >= from && index < to ? 'true' : undefined}
+                className={`max-w-[220px] truncate ${index >= from && index < to ? 'font-bold' : 'text-ink-2'}`}
+              >
+                {titleOf(segment)}
+              </button>
             </span>
           ))}
         </nav>
@@ -35,9 +47,18 @@ export function TrailView({ segments }: { segments: Segment[] }) {
         {segments.slice(from, to).map((segment, offset) => {
           const Content = PANES[segment.kind]
           return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a pane's place in the trail is its identity
             <PaneIndex.Provider key={`${from + offset}${segment.kind}`} value={from + offset}>
               <div className="min-w-0" style={{ flex: `${minWidthOf(segment)} 1 0` }}>
-                <Suspense fallback={<div className="h-full rounded-[3px] border border-edge bg-sheet" />}>{Content ? <Content id={segment.id} /> : <p role="alert" className="p-4">There is no pane called “{segment.kind}”.</p>}</Suspense>
+                <Suspense fallback={<div className="h-full rounded-[3px] border border-edge bg-sheet" />}>
+                  {Content ? (
+                    <Content id={segment.id} />
+                  ) : (
+                    <p role="alert" className="p-4">
+                      There is no pane called “{segment.kind}”.
+                    </p>
+                  )}
+                </Suspense>
               </div>
             </PaneIndex.Provider>
           )

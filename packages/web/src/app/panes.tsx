@@ -4,7 +4,9 @@ import { DeskPane } from '../features/desk'
 
 /** The pane of each kind of place and thing; what the first screen does not need is loaded when it is opened. */
 export const PANES: Record<string, ComponentType<{ id: string }>> = {
-  desk: DeskPane, items: ItemsPane, item: ItemPane,
+  desk: DeskPane,
+  items: ItemsPane,
+  item: ItemPane,
   triage: lazy(() => import('../features/triage').then((module) => ({ default: module.TriagePane }))),
   decision: lazy(() => import('../features/triage').then((module) => ({ default: module.DecisionPane }))),
   faults: lazy(() => import('../features/faults').then((module) => ({ default: module.FaultsPane }))),

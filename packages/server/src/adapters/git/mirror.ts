@@ -2,9 +2,19 @@ import { existsSync } from 'node:fs'
 import { mkdir } from 'node:fs/promises'
 import { assertSha, runGit } from './run-git.js'
 
-export interface RefTip { ref: string; sha: string }
+export interface RefTip {
+  ref: string
+  sha: string
+}
 export interface RawCommit {
-  sha: string; parents: string[]; authorName: string; authorEmail: string; authorAtMs: number; committedAtMs: number; message: string; patchId: string | null
+  sha: string
+  parents: string[]
+  authorName: string
+  authorEmail: string
+  authorAtMs: number
+  committedAtMs: number
+  message: string
+  patchId: string | null
   files: { path: string; added: number | null; removed: number | null }[]
 }
 
@@ -14,16 +24,34 @@ export async function fetchMirror(dir: string, url: string): Promise<RefTip[]> {
     await mkdir(dir, { recursive: true })
     await runGit(['init', '--quiet', '--bare'], { dir })
   }
-  await runGit(['fetch', '--quiet', '--prune', '--force', '--no-tags', '--no-write-fetch-head', '--end-of-options', url, '+refs/heads/*:refs/heads/*', '+refs/tags/*:refs/tags/*'], { dir })
+  await runGit(
+    [
+      'fetch',
+      '--quiet',
+      '--prune',
+      '--force',
+      '--no-tags',
+      '--no-write-fetch-head',
+      '--end-of-options',
+      url,
+      '+refs/heads/*:refs/heads/*',
+      '+refs/tags/*:refs/tags/*',
+    ],
+    { dir },
+  )
   return listTips(dir)
 }
 
 async function listTips(dir: string): Promise<RefTip[]> {
   const out = await runGit(['for-each-ref', '--format=%(refname)%00%(objectname)%00%(*objectname)', 'refs/heads', 'refs/tags'], { dir })
-  return out.toString('utf8').split('\n').filter(Boolean).map((line) => {
-    const [ref = '', sha = '', peeled = ''] = line.split('\0')
-    return { ref, sha: peeled || sha }
-  })
+  return out
+    .toString('utf8')
+    .split('\n')
+    .filter(Boolean)
+    .map((line) => {
+      const [ref = '', sha = '', peeled = ''] = line.split('\0')
+      return { ref, sha: peeled || sha }
+    })
 }
 
 /**
@@ -32,15 +60,19 @@ async function listTips(dir: string): Promise<RefTip[]> {
  */
 export async function readNewCommits(dir: string, tips: readonly string[], known: readonly string[]): Promise<RawCommit[]> {
   const revisions = [...tips.map(assertSha), ...known.map((sha) => `^${assertSha(sha)}`)].join('\n')
-  const list = (await runGit(['rev-list', '--topo-order', '--reverse', '--stdin'], { dir, input: revisions })).toString('latin1').split('\n').filter(Boolean)
+  const list = (await runGit(['rev-list', '--topo-order', '--reverse', '--stdin'], { dir, input: revisions }))
+    .toString('latin1')
+    .split('\n')
+    .filter(Boolean)
   if (list.length === 0) return []
-  const input = list.join('\n')
+  // git diff-tree passes over a last line without its end.
+  const input = `${list.join('\n')}\n`
   const [objects, files, patchIds] = await Promise.all([readCommitObjects(dir, input), readFiles(dir, input), readPatchIds(dir, input)])
   return objects.map((commit) => ({ ...commit, files: files.get(commit.sha) ?? [], patchId: patchIds.get(commit.sha) ?? null }))
 }
 
 async function readCommitObjects(dir: string, input: string): Promise<Omit<RawCommit, 'patchId' | 'files'>[]> {
-  const out = await runGit(['cat-file', '--batch'], { dir, input: `${input}\n`, maxBytes: 512 << 20 })
+  const out = await runGit(['cat-file', '--batch'], { dir, input, maxBytes: 512 << 20 })
   const commits: Omit<RawCommit, 'patchId' | 'files'>[] = []
   for (let at = 0; at < out.length; ) {
     const lineEnd = out.indexOf(10, at)
@@ -58,8 +90,13 @@ function parseCommit(sha: string, text: string): Omit<RawCommit, 'patchId' | 'fi
   const value = (name: string) => head.find((line) => line.startsWith(`${name} `))?.slice(name.length + 1) ?? ''
   const author = parseSignature(value('author'))
   return {
-    sha, parents: head.filter((line) => line.startsWith('parent ')).map((line) => line.slice(7)), authorName: author.name, authorEmail: author.email, authorAtMs: author.atMs,
-    committedAtMs: parseSignature(value('committer')).atMs, message: split < 0 ? '' : text.slice(split + 2, split + 2 + 100_000),
+    sha,
+    parents: head.filter((line) => line.startsWith('parent ')).map((line) => line.slice(7)),
+    authorName: author.name,
+    authorEmail: author.email,
+    authorAtMs: author.atMs,
+    committedAtMs: parseSignature(value('committer')).atMs,
+    message: split < 0 ? '' : text.slice(split + 2, split + 2 + 100_000),
   }
 }
 
@@ -69,7 +106,13 @@ function parseSignature(text: string): { name: string; email: string; atMs: numb
 }
 
 async function readFiles(dir: string, input: string): Promise<Map<string, RawCommit['files']>> {
-  const out = (await runGit(['diff-tree', '--stdin', '-r', '--root', '-m', '--first-parent', '--numstat', '--no-renames', '-z'], { dir, input, maxBytes: 256 << 20 })).toString('utf8')
+  const out = (
+    await runGit(['diff-tree', '--stdin', '-r', '--root', '-m', '--first-parent', '--numstat', '--no-renames', '-z'], {
+      dir,
+      input,
+      maxBytes: 256 << 20,
+    })
+  ).toString('utf8')
   const bySha = new Map<string, RawCommit['files']>()
   let files: RawCommit['files'] = []
   for (const part of out.split('\0')) {
@@ -85,7 +128,11 @@ async function readFiles(dir: string, input: string): Promise<Map<string, RawCom
 
 /** git patch-id --stable: the same for a change wherever and whenever it was applied. */
 async function readPatchIds(dir: string, input: string): Promise<Map<string, string>> {
-  const patches = await runGit(['diff-tree', '--stdin', '-p', '--root', '--no-renames', '--no-ext-diff', '--no-textconv'], { dir, input, maxBytes: 512 << 20 })
+  const patches = await runGit(['diff-tree', '--stdin', '-p', '--root', '--no-renames', '--no-ext-diff', '--no-textconv'], {
+    dir,
+    input,
+    maxBytes: 512 << 20,
+  })
   return parsePatchIds(await runGit(['patch-id', '--stable'], { dir, input: patches }))
 }
 
@@ -101,23 +148,35 @@ function parsePatchIds(out: Buffer): Map<string, string> {
 /** The diff of one commit against its first parent, or between two commits from their merge base; cut after `maxBytes`. */
 export async function readDiff(dir: string, from: string | null, to: string, maxBytes = 400_000): Promise<{ diff: string; isCut: boolean }> {
   const common = ['--no-color', '--no-ext-diff', '--no-textconv', '--full-index', '-p']
-  const args = from === null
-    ? ['diff-tree', '--no-commit-id', '-r', '--root', '-m', '--first-parent', ...common, '--end-of-options', assertSha(to)]
-    : ['diff', '--merge-base', ...common, '--end-of-options', assertSha(from), assertSha(to)]
+  const args =
+    from === null
+      ? ['diff-tree', '--no-commit-id', '-r', '--root', '-m', '--first-parent', ...common, '--end-of-options', assertSha(to)]
+      : ['diff', '--merge-base', ...common, '--end-of-options', assertSha(from), assertSha(to)]
   const text = (await runGit(args, { dir, maxBytes: 32 << 20 })).toString('utf8')
   return text.length > maxBytes ? { diff: text.slice(0, text.lastIndexOf('\n', maxBytes) + 1), isCut: true } : { diff: text, isCut: false }
 }
 
 /** Paths tracked at a commit. */
 export async function readTrackedFiles(dir: string, sha: string): Promise<string[]> {
-  return (await runGit(['ls-tree', '-r', '-z', '--name-only', '--full-tree', '--end-of-options', assertSha(sha)], { dir })).toString('utf8').split('\0').filter(Boolean)
+  return (await runGit(['ls-tree', '-r', '-z', '--name-only', '--full-tree', '--end-of-options', assertSha(sha)], { dir }))
+    .toString('utf8')
+    .split('\0')
+    .filter(Boolean)
 }
 
-export interface BlamedLine { sha: string; author: string; atMs: number; subject: string; source: { line: number; text: string }[] }
+export interface BlamedLine {
+  sha: string
+  author: string
+  atMs: number
+  subject: string
+  source: { line: number; text: string }[]
+}
 
 /** Who last changed a line at a commit, with the lines around it; null when the file has no such line. */
 export async function readBlame(dir: string, sha: string, path: string, line: number, around = 2): Promise<BlamedLine | null> {
-  const file = (await runGit(['cat-file', 'blob', '--end-of-options', `${assertSha(sha)}:${path}`], { dir, maxBytes: 8 << 20 })).toString('utf8').split('\n')
+  const file = (await runGit(['cat-file', 'blob', '--end-of-options', `${assertSha(sha)}:${path}`], { dir, maxBytes: 8 << 20 }))
+    .toString('utf8')
+    .split('\n')
   if (line < 1 || line > file.length) return null
   const out = (await runGit(['blame', '--porcelain', '-L', `${line},${line}`, assertSha(sha), '--', path], { dir })).toString('utf8').split('\n')
   const value = (name: string) => out.find((text) => text.startsWith(`${name} `))?.slice(name.length + 1) ?? ''

@@ -1,23 +1,44 @@
 import { spawn } from 'node:child_process'
 
 export class GitError extends Error {
-  constructor(readonly args: readonly string[], readonly exitCode: number | null, readonly stderr: string) {
+  constructor(
+    readonly args: readonly string[],
+    readonly exitCode: number | null,
+    readonly stderr: string,
+  ) {
     super(`git ${args[0] ?? ''} failed (${exitCode ?? 'killed'}): ${stderr.trim().split('\n').at(-1) ?? ''}`)
     this.name = 'GitError'
   }
 }
 
-export interface GitOptions { dir: string; input?: string | Buffer; maxBytes?: number; timeoutMs?: number; allowFile?: boolean }
+export interface GitOptions {
+  dir: string
+  input?: string | Buffer
+  maxBytes?: number
+  timeoutMs?: number
+  allowFile?: boolean
+}
 
 /**
  * Runs the git program in a repository and gives its output. Arguments are an array and never pass a shell; the machine's own configuration, hooks, prompts and
  * protocols other than HTTP(S) are shut out. Throws GitError on a non-zero exit, on a time-out, and when the output grows past `maxBytes`.
  */
-export function runGit(args: readonly string[], { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, allowFile = false }: GitOptions): Promise<Buffer> {
+export function runGit(
+  args: readonly string[],
+  { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, allowFile = false }: GitOptions,
+): Promise<Buffer> {
   return new Promise((resolve, reject) => {
-    const child = spawn('git', ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false', '-c', 'gc.auto=0', '-c', 'safe.directory=*', ...args], {
-      cwd: dir, env: gitEnvironment(allowFile), stdio: ['pipe', 'pipe', 'pipe'], timeout: timeoutMs, killSignal: 'SIGKILL',
-    })
+    const child = spawn(
+      'git',
+      ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false', '-c', 'gc.auto=0', '-c', 'safe.directory=*', ...args],
+      {
+        cwd: dir,
+        env: gitEnvironment(allowFile),
+        stdio: ['pipe', 'pipe', 'pipe'],
+        timeout: timeoutMs,
+        killSignal: 'SIGKILL',
+      },
+    )
     const chunks: Buffer[] = []
     let size = 0
     let stderr = ''
@@ -26,7 +47,9 @@ export function runGit(args: readonly string[], { dir, input, maxBytes = 64 << 2
       if (size > maxBytes) child.kill('SIGKILL')
       else chunks.push(chunk)
     })
-    child.stderr.on('data', (chunk: Buffer) => { if (stderr.length < 4000) stderr += chunk.toString('utf8') })
+    child.stderr.on('data', (chunk: Buffer) => {
+      if (stderr.length < 4000) stderr += chunk.toString('utf8')
+    })
     child.on('error', reject)
     child.on('close', (code) => {
       if (code === 0) resolve(Buffer.concat(chunks))
@@ -40,8 +63,14 @@ export function runGit(args: readonly string[], { dir, input, maxBytes = 64 << 2
 
 function gitEnvironment(allowFile: boolean): NodeJS.ProcessEnv {
   return {
-    PATH: pathOfThisProcess, HOME: '/nonexistent', GIT_CONFIG_NOSYSTEM: '1', GIT_CONFIG_GLOBAL: '/dev/null', GIT_TERMINAL_PROMPT: '0', GIT_ALLOW_PROTOCOL: allowFile ? 'http:https:file' : 'http:https',
-    GIT_OPTIONAL_LOCKS: '0', LC_ALL: 'C',
+    PATH: pathOfThisProcess,
+    HOME: '/nonexistent',
+    GIT_CONFIG_NOSYSTEM: '1',
+    GIT_CONFIG_GLOBAL: '/dev/null',
+    GIT_TERMINAL_PROMPT: '0',
+    GIT_ALLOW_PROTOCOL: allowFile ? 'http:https:file' : 'http:https',
+    GIT_OPTIONAL_LOCKS: '0',
+    LC_ALL: 'C',
   }
 }
 

@@ -6,7 +6,12 @@ export type Attributes = Record<string, AttributeValue>
 
 /** One log record or one span event, in one shape for both signals and both encodings. `atMs` is null when the sender gave no time. */
 export interface OtlpRecord {
-  resource: Attributes; attributes: Attributes; atMs: number | null; severityNumber: number; body: string; traceId: string | null
+  resource: Attributes
+  attributes: Attributes
+  atMs: number | null
+  severityNumber: number
+  body: string
+  traceId: string | null
   /** Whether it is a unit of work (a span or a plain log record) that shows the service being used. */
   isActivity: boolean
 }
@@ -41,15 +46,26 @@ export function readOtlp(signal: Signal, encoding: 'json' | 'protobuf', body: Ui
 function readLog(resource: Attributes, log: Loose): OtlpRecord {
   const attributes = readAttributes(log.attributes)
   return {
-    resource, attributes, atMs: nanosToMs(log.timeUnixNano) ?? nanosToMs(log.observedTimeUnixNano), severityNumber: Number(log.severityNumber ?? 0) || 0,
-    body: textOf(readValue(log.body, 0)), traceId: hex(log.traceId), isActivity: !('exception.type' in attributes || 'exception.stacktrace' in attributes),
+    resource,
+    attributes,
+    atMs: nanosToMs(log.timeUnixNano) ?? nanosToMs(log.observedTimeUnixNano),
+    severityNumber: Number(log.severityNumber ?? 0) || 0,
+    body: textOf(readValue(log.body, 0)),
+    traceId: hex(log.traceId),
+    isActivity: !('exception.type' in attributes || 'exception.stacktrace' in attributes),
   }
 }
 
 function readSpan(resource: Attributes, span: Loose, into: OtlpRecord[]): void {
   const traceId = hex(span.traceId)
   const common = { resource, traceId, severityNumber: 17 }
-  into.push({ ...common, attributes: readAttributes(span.attributes), atMs: nanosToMs(span.startTimeUnixNano), body: String(span.name ?? ''), isActivity: true })
+  into.push({
+    ...common,
+    attributes: readAttributes(span.attributes),
+    atMs: nanosToMs(span.startTimeUnixNano),
+    body: String(span.name ?? ''),
+    isActivity: true,
+  })
   for (const event of list(span.events, 'events')) {
     if (event.name !== 'exception') continue
     into.push({ ...common, attributes: readAttributes(event.attributes), atMs: nanosToMs(event.timeUnixNano), body: '', isActivity: false })
@@ -103,7 +119,11 @@ function readValue(value: unknown, depth: number): AttributeValue {
   if (typeof any.doubleValue === 'number') return any.doubleValue
   if (any.arrayValue) return list(record(any.arrayValue).values, 'values').map((entry) => readValue(entry, depth + 1))
   if (any.kvlistValue) {
-    return Object.fromEntries(list(record(any.kvlistValue).values, 'values').filter((pair) => pair.key !== '__proto__').map((pair) => [String(pair.key), readValue(pair.value, depth + 1)]))
+    return Object.fromEntries(
+      list(record(any.kvlistValue).values, 'values')
+        .filter((pair) => pair.key !== '__proto__')
+        .map((pair) => [String(pair.key), readValue(pair.value, depth + 1)]),
+    )
   }
   if (any.bytesValue instanceof Uint8Array) return Buffer.from(any.bytesValue).toString('base64')
   return typeof any.bytesValue === 'string' ? any.bytesValue : null
@@ -116,7 +136,10 @@ function textOf(value: AttributeValue): string {
 /** Nanoseconds as a JSON string or number, or a 64-bit protobuf integer; zero means "not given". */
 function nanosToMs(value: unknown): number | null {
   if (value === undefined || value === null) return null
-  const nanos = typeof value === 'object' && 'low' in value && 'high' in value ? (Number(value.high) >>> 0) * 4294967296 + (Number(value.low) >>> 0) : Number(value)
+  const nanos =
+    typeof value === 'object' && 'low' in value && 'high' in value
+      ? (Number(value.high) >>> 0) * 4294967296 + (Number(value.low) >>> 0)
+      : Number(value)
   if (!Number.isFinite(nanos) || nanos <= 0) return null
   return Math.floor(nanos / 1e6)
 }

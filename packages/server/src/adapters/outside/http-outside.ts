@@ -2,8 +2,19 @@ import { z } from 'zod'
 import { OutsideError, type CodeHost, type Deployer, type OutsidePullRequest } from '../../ports/outside.js'
 
 const zPullRequest = z.object({
-  repository: z.string(), number: z.number().int(), title: z.string(), body: z.string(), state: z.enum(['open', 'merged', 'closed']), author: z.string(), head: z.string(), base: z.string(),
-  headSha: z.string(), mergeSha: z.string().nullable(), createdAtMs: z.number(), updatedAtMs: z.number(), version: z.number().int(),
+  repository: z.string(),
+  number: z.number().int(),
+  title: z.string(),
+  body: z.string(),
+  state: z.enum(['open', 'merged', 'closed']),
+  author: z.string(),
+  head: z.string(),
+  base: z.string(),
+  headSha: z.string(),
+  mergeSha: z.string().nullable(),
+  createdAtMs: z.number(),
+  updatedAtMs: z.number(),
+  version: z.number().int(),
 }) satisfies z.ZodType<OutsidePullRequest>
 
 const TIMEOUT_MS = 15_000
@@ -11,16 +22,25 @@ const TIMEOUT_MS = 15_000
 /** The code host stand-in, reached over its small HTTP interface. */
 export function makeHttpCodeHost(baseUrl: string): CodeHost {
   return {
-    createBranch: async (input) => { await call(baseUrl, '/api/branches', input) },
+    createBranch: async (input) => {
+      await call(baseUrl, '/api/branches', input)
+    },
     openPullRequest: async (input) => zPullRequest.parse(await call(baseUrl, '/api/pull-requests', input)),
-    mergePullRequest: async (input) => { await call(baseUrl, '/api/merges', input) },
-    listPullRequests: async (repository) => z.array(zPullRequest).parse(await call(baseUrl, `/api/pull-requests?repository=${encodeURIComponent(repository)}`)),
+    mergePullRequest: async (input) => {
+      await call(baseUrl, '/api/merges', input)
+    },
+    listPullRequests: async (repository) =>
+      z.array(zPullRequest).parse(await call(baseUrl, `/api/pull-requests?repository=${encodeURIComponent(repository)}`)),
   }
 }
 
 /** The deployer stand-in. */
 export function makeHttpDeployer(baseUrl: string): Deployer {
-  return { deploy: async (input) => { await call(baseUrl, '/api/deployments', input) } }
+  return {
+    deploy: async (input) => {
+      await call(baseUrl, '/api/deployments', input)
+    },
+  }
 }
 
 async function call(baseUrl: string, path: string, body?: unknown): Promise<unknown> {

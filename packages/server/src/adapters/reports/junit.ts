@@ -1,6 +1,13 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser'
 
-export interface JunitCase { suite: string; name: string; outcome: 'passed' | 'failed' | 'skipped'; durationMs: number; message: string; properties: Record<string, string> }
+export interface JunitCase {
+  suite: string
+  name: string
+  outcome: 'passed' | 'failed' | 'skipped'
+  durationMs: number
+  message: string
+  properties: Record<string, string>
+}
 export class ReportFormatError extends Error {}
 const CASES_MAX = 100_000
 const DEPTH_MAX = 50
@@ -11,7 +18,13 @@ export function readJunit(xml: string): JunitCase[] {
   if (/<!DOCTYPE|<!ENTITY/i.test(xml)) throw new ReportFormatError('a document type is not taken')
   const valid = XMLValidator.validate(xml)
   if (valid !== true) throw new ReportFormatError(`not well-formed XML: ${valid.err.msg} (line ${valid.err.line})`)
-  const root = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', isArray: (name) => name === 'testsuite' || name === 'testcase' || name === 'property', parseAttributeValue: false, parseTagValue: false }).parse(xml) as Element
+  const root = new XMLParser({
+    ignoreAttributes: false,
+    attributeNamePrefix: '@',
+    isArray: (name) => name === 'testsuite' || name === 'testcase' || name === 'property',
+    parseAttributeValue: false,
+    parseTagValue: false,
+  }).parse(xml) as Element
   if (root.testsuites === undefined && root.testsuite === undefined) throw new ReportFormatError('no <testsuites> or <testsuite> in it')
   const cases: JunitCase[] = []
   readSuite((root.testsuites === '' ? {} : (root.testsuites ?? root)) as Element, '', cases, 0)
@@ -25,9 +38,17 @@ function readSuite(element: Element, path: string, into: JunitCase[], depth: num
     if (into.length >= CASES_MAX) throw new ReportFormatError(`more than ${CASES_MAX} test cases`)
     const failure = test.failure ?? test.error
     into.push({
-      suite: path || attribute(test, 'classname') || 'tests', name: attribute(test, 'name'), outcome: failure !== undefined ? 'failed' : test.skipped !== undefined ? 'skipped' : 'passed',
-      durationMs: Math.round(Number(attribute(test, 'time') || 0) * 1000) || 0, message: failure === undefined ? '' : textOf(failure).slice(0, 4000),
-      properties: Object.fromEntries(list((test.properties as Element | undefined)?.property).map((property) => [attribute(property, 'name'), attribute(property, 'value') || textOf(property)])),
+      suite: path || attribute(test, 'classname') || 'tests',
+      name: attribute(test, 'name'),
+      outcome: failure !== undefined ? 'failed' : test.skipped !== undefined ? 'skipped' : 'passed',
+      durationMs: Math.round(Number(attribute(test, 'time') || 0) * 1000) || 0,
+      message: failure === undefined ? '' : textOf(failure).slice(0, 4000),
+      properties: Object.fromEntries(
+        list((test.properties as Element | undefined)?.property).map((property) => [
+          attribute(property, 'name'),
+          attribute(property, 'value') || textOf(property),
+        ]),
+      ),
     })
   }
 }

@@ -13,13 +13,52 @@ export function CodePane() {
   const [tab, setTab] = useState<(typeof TABS)[number]>('pull requests')
   const repositories = useRepositoriesQuery()
   return (
-    <Pane label="Code" title="Code" aside={
-      <div role="tablist" aria-label="What to list" className="flex gap-3">{TABS.map((name) => <button key={name} type="button" role="tab" aria-selected={tab === name} onClick={() => setTab(name)} className={tab === name ? 'border-b-2 border-ink font-bold' : 'text-ink-2'}>{name}</button>)}</div>}>
+    <Pane
+      label="Code"
+      title="Code"
+      aside={
+        <div role="tablist" aria-label="What to list" className="flex gap-3">
+          {TABS.map((name) => (
+            <button
+              key={name}
+              type="button"
+              role="tab"
+              aria-selected={tab === name}
+              onClick={() => setTab(name)}
+              className={tab === name ? 'border-b-2 border-ink font-bold' : 'text-ink-2'}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
+      }
+    >
       <div className="flex h-full flex-col">
         {repositories.data?.rows.map((row) => (
-          <p key={row.repository} className="border-b border-edge-soft px-3 py-1 text-[12px] text-ink-2"><b>{row.repository}</b> · {row.commits} commits · {row.trouble ? <span className="text-fault">cannot be fetched: {row.trouble}; tried again {row.retryAtMs && <When atMs={row.retryAtMs} />}</span> : row.fetchedAtMs && <>fetched <When atMs={row.fetchedAtMs} /></>}</p>
+          <p key={row.repository} className="border-b border-edge-soft px-3 py-1 text-[12px] text-ink-2">
+            <b>{row.repository}</b> · {row.commits} commits ·{' '}
+            {row.trouble ? (
+              <span className="text-fault">
+                cannot be fetched: {row.trouble}; tried again {row.retryAtMs && <When atMs={row.retryAtMs} />}
+              </span>
+            ) : (
+              row.fetchedAtMs && (
+                <>
+                  fetched <When atMs={row.fetchedAtMs} />
+                </>
+              )
+            )}
+          </p>
         ))}
-        <div className="min-h-0 flex-1">{tab === 'pull requests' ? <PullRequestList /> : tab === 'branches' ? <BranchList branches={repositories.data?.rows.flatMap((row) => row.branches) ?? []} /> : <CommitList />}</div>
+        <div className="min-h-0 flex-1">
+          {tab === 'pull requests' ? (
+            <PullRequestList />
+          ) : tab === 'branches' ? (
+            <BranchList branches={repositories.data?.rows.flatMap((row) => row.branches) ?? []} />
+          ) : (
+            <CommitList />
+          )}
+        </div>
       </div>
     </Pane>
   )
@@ -30,30 +69,64 @@ function PullRequestList() {
   const trail = usePaneTrail()
   const idOf = (row: PullRequest) => `${row.repository}/${row.number}`
   if (!data) return <Pending error={error} isLoading={isLoading} />
-  return <RowList label="Pull requests" rows={data.rows} rowHeightPx={46} idOf={idOf} selectedId={trail.next?.id ?? null} onShow={(row, isStep) => trail.open({ kind: 'pull-request', id: idOf(row) }, { isStep })}
-    renderRow={(row) => (
-      <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-        <span className="w-[26px] shrink-0 font-mono text-[12px] text-ink-2">{row.number}</span>
-        <span className="min-w-0 flex-1"><span className="block truncate font-medium">{row.title}</span><span className="block truncate text-[12px] text-ink-2">{row.repository} · {row.author} · {row.items.join(', ') || 'no item'}</span></span>
-        <span className={row.state === 'open' ? 'font-bold' : 'text-ink-3'}>{row.state}</span>
-        {row.build && <span className={`w-[52px] text-[12px] ${row.build.state === 'broke' ? 'font-bold text-fault' : 'text-proof'}`}>{row.build.state}</span>}
-        <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3"><When atMs={row.updatedAtMs} /></span>
-      </div>
-    )} />
+  return (
+    <RowList
+      label="Pull requests"
+      rows={data.rows}
+      rowHeightPx={46}
+      idOf={idOf}
+      selectedId={trail.next?.id ?? null}
+      onShow={(row, isStep) => trail.open({ kind: 'pull-request', id: idOf(row) }, { isStep })}
+      renderRow={(row) => (
+        <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
+          <span className="w-[26px] shrink-0 font-mono text-[12px] text-ink-2">{row.number}</span>
+          <span className="min-w-0 flex-1">
+            <span className="block truncate font-medium">{row.title}</span>
+            <span className="block truncate text-[12px] text-ink-2">
+              {row.repository} · {row.author} · {row.items.join(', ') || 'no item'}
+            </span>
+          </span>
+          <span className={row.state === 'open' ? 'font-bold' : 'text-ink-3'}>{row.state}</span>
+          {row.build && (
+            <span className={`w-[52px] text-[12px] ${row.build.state === 'broke' ? 'font-bold text-fault' : 'text-proof'}`}>{row.build.state}</span>
+          )}
+          <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
+            <When atMs={row.updatedAtMs} />
+          </span>
+        </div>
+      )}
+    />
+  )
 }
 
 function BranchList({ branches }: { branches: readonly Branch[] }) {
   const trail = usePaneTrail()
   const idOf = (row: Branch) => `${row.repository}/${row.name}`
-  return <RowList label="Branches" rows={branches} idOf={idOf} selectedId={trail.next?.id ?? null} onShow={(row, isStep) => trail.open({ kind: 'branch', id: idOf(row) }, { isStep })}
-    renderRow={(row) => (
-      <div className="flex min-w-0 flex-1 items-center gap-3">
-        <span className="min-w-0 flex-1 truncate font-mono text-[12px]">{row.name} <span className="text-ink-2">{row.repository}</span></span>
-        {row.forcedAtMs && <span className="text-[12px] text-ochre" title="its history was rewritten">rewritten</span>}
-        <span className="text-[12px] text-ink-2">{row.items.join(', ')}</span>
-        <span className="text-[12px] text-ink-3"><When atMs={row.atMs} /></span>
-      </div>
-    )} />
+  return (
+    <RowList
+      label="Branches"
+      rows={branches}
+      idOf={idOf}
+      selectedId={trail.next?.id ?? null}
+      onShow={(row, isStep) => trail.open({ kind: 'branch', id: idOf(row) }, { isStep })}
+      renderRow={(row) => (
+        <div className="flex min-w-0 flex-1 items-center gap-3">
+          <span className="min-w-0 flex-1 truncate font-mono text-[12px]">
+            {row.name} <span className="text-ink-2">{row.repository}</span>
+          </span>
+          {row.forcedAtMs && (
+            <span className="text-[12px] text-ochre" title="its history was rewritten">
+              rewritten
+            </span>
+          )}
+          <span className="text-[12px] text-ink-2">{row.items.join(', ')}</span>
+          <span className="text-[12px] text-ink-3">
+            <When atMs={row.atMs} />
+          </span>
+        </div>
+      )}
+    />
+  )
 }
 
 function CommitList() {
@@ -61,13 +134,29 @@ function CommitList() {
   const trail = usePaneTrail()
   const idOf = (row: CommitSummary) => `${row.repository}/${row.sha}`
   if (!data) return <Pending error={error} isLoading={isLoading} />
-  return <RowList label="Commits" rows={data.rows} rowHeightPx={46} idOf={idOf} selectedId={trail.next?.id ?? null} onShow={(row, isStep) => trail.open({ kind: 'commit', id: idOf(row) }, { isStep })}
-    renderRow={(row) => (
-      <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-        <span className="w-[56px] shrink-0 font-mono text-[12px] text-ink-2">{row.sha.slice(0, 7)}</span>
-        <span className="min-w-0 flex-1"><span className="block truncate">{row.subject}</span><span className="block truncate text-[12px] text-ink-2">{row.repository} · {row.author}</span></span>
-        <span className="text-[12px] text-ink-2">{row.items.join(', ') || 'no item'}</span>
-        <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3"><When atMs={row.atMs} /></span>
-      </div>
-    )} />
+  return (
+    <RowList
+      label="Commits"
+      rows={data.rows}
+      rowHeightPx={46}
+      idOf={idOf}
+      selectedId={trail.next?.id ?? null}
+      onShow={(row, isStep) => trail.open({ kind: 'commit', id: idOf(row) }, { isStep })}
+      renderRow={(row) => (
+        <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
+          <span className="w-[56px] shrink-0 font-mono text-[12px] text-ink-2">{row.sha.slice(0, 7)}</span>
+          <span className="min-w-0 flex-1">
+            <span className="block truncate">{row.subject}</span>
+            <span className="block truncate text-[12px] text-ink-2">
+              {row.repository} · {row.author}
+            </span>
+          </span>
+          <span className="text-[12px] text-ink-2">{row.items.join(', ') || 'no item'}</span>
+          <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
+            <When atMs={row.atMs} />
+          </span>
+        </div>
+      )}
+    />
+  )
 }

@@ -1,5 +1,13 @@
 import { toast } from 'sonner'
-import { useCommitDiffQuery, useCommitQuery, useMergeMutation, useOpenPullRequestMutation, usePullRequestDiffQuery, usePullRequestQuery, useRepositoriesQuery } from '../../shared/lib/api'
+import {
+  useCommitDiffQuery,
+  useCommitQuery,
+  useMergeMutation,
+  useOpenPullRequestMutation,
+  usePullRequestDiffQuery,
+  usePullRequestQuery,
+  useRepositoriesQuery,
+} from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
@@ -10,22 +18,54 @@ import { Button, Pending, SectionHead, When } from '../../shared/ui/parts'
 import { ThingLink } from '../../shared/ui/ThingLink'
 
 function Items({ keys }: { keys: readonly string[] }) {
-  return <>{keys.length > 0 ? keys.map((key) => <ThingLink key={key} to={{ kind: 'item', id: key }} className="mr-2" />) : <span className="text-ochre">no item: nothing says why</span>}</>
+  return (
+    <>
+      {keys.length > 0 ? (
+        keys.map((key) => <ThingLink key={key} to={{ kind: 'item', id: key }} className="mr-2" />)
+      ) : (
+        <span className="text-ochre">no item: nothing says why</span>
+      )}
+    </>
+  )
 }
 
 export function CommitPane({ id }: { id: string }) {
   const { data, error, isLoading } = useCommitQuery(id)
   const diff = useCommitDiffQuery(id)
-  if (!data) return <Pane label="Commit" title={id}><Pending error={error} isLoading={isLoading} /></Pane>
+  if (!data)
+    return (
+      <Pane label="Commit" title={id}>
+        <Pending error={error} isLoading={isLoading} />
+      </Pane>
+    )
   const [subject, ...body] = data.message.split('\n')
   return (
-    <Pane label={`Commit ${data.sha.slice(0, 7)}`} title={<><span className="font-mono text-[13px]">{data.sha.slice(0, 7)}</span> <span className="text-[13px] font-normal text-ink-2">{data.repository}</span></>}>
+    <Pane
+      label={`Commit ${data.sha.slice(0, 7)}`}
+      title={
+        <>
+          <span className="font-mono text-[13px]">{data.sha.slice(0, 7)}</span>{' '}
+          <span className="text-[13px] font-normal text-ink-2">{data.repository}</span>
+        </>
+      }
+    >
       <div className="px-4 py-3">
         <h3 className="text-[15px] font-bold">{subject}</h3>
-        <p className="text-ink-2">{data.author}, <When atMs={data.atMs} /></p>
+        <p className="text-ink-2">
+          {data.author}, <When atMs={data.atMs} />
+        </p>
         {body.join('\n').trim() && <pre className="mt-2 font-mono text-[12px] whitespace-pre-wrap">{body.join('\n').trim()}</pre>}
-        <p className="mt-2">Items: <Items keys={data.items} /></p>
-        <p>On {data.branches.join(', ') || 'no branch that is still there'}; in {data.releases.length > 0 ? data.releases.join(', ') : 'no release'}{data.pullRequests.map((number) => <span key={number}>; <ThingLink to={{ kind: 'pull-request', id: `${data.repository}/${number}` }} /></span>)}</p>
+        <p className="mt-2">
+          Items: <Items keys={data.items} />
+        </p>
+        <p>
+          On {data.branches.join(', ') || 'no branch that is still there'}; in {data.releases.length > 0 ? data.releases.join(', ') : 'no release'}
+          {data.pullRequests.map((number) => (
+            <span key={number}>
+              ; <ThingLink to={{ kind: 'pull-request', id: `${data.repository}/${number}` }} />
+            </span>
+          ))}
+        </p>
       </div>
       {diff.data ? <DiffView {...diff.data} /> : <Pending error={diff.error} isLoading={diff.isLoading} />}
     </Pane>
@@ -37,22 +77,67 @@ export function PullRequestPane({ id }: { id: string }) {
   const diff = usePullRequestDiffQuery({ id, headSha: data?.headSha ?? '' }, { skip: !data })
   const [merge, { isLoading: isMerging }] = useMergeMutation()
   const people = usePeople()
-  if (!data) return <Pane label="Pull request" title={id}><Pending error={error} isLoading={isLoading} /></Pane>
+  if (!data)
+    return (
+      <Pane label="Pull request" title={id}>
+        <Pending error={error} isLoading={isLoading} />
+      </Pane>
+    )
   const onMerge = async () => {
     const result = await merge(id)
     if (result.error) toast.error(problemText(result.error))
     else toast.success('Merged')
   }
   return (
-    <Pane label={`Pull request ${data.number}`} title={<>Pull request {data.number} <span className="text-[13px] font-normal text-ink-2">{data.repository}</span></>} aside={<span className={data.state === 'open' ? 'font-bold' : ''}>{data.state}</span>}
-      foot={data.state === 'open' && people.may('member') && <Button look="main" disabled={isMerging || data.build?.state !== 'passed'} onClick={() => void onMerge()}>{data.build?.state === 'passed' ? 'Merge' : data.build?.state === 'broke' ? `Cannot merge: build ${data.build.number} broke` : 'Merge once a build has passed'}</Button>}>
+    <Pane
+      label={`Pull request ${data.number}`}
+      title={
+        <>
+          Pull request {data.number} <span className="text-[13px] font-normal text-ink-2">{data.repository}</span>
+        </>
+      }
+      aside={<span className={data.state === 'open' ? 'font-bold' : ''}>{data.state}</span>}
+      foot={
+        data.state === 'open' &&
+        people.may('member') && (
+          <Button look="main" disabled={isMerging || data.build?.state !== 'passed'} onClick={() => void onMerge()}>
+            {data.build?.state === 'passed'
+              ? 'Merge'
+              : data.build?.state === 'broke'
+                ? `Cannot merge: build ${data.build.number} broke`
+                : 'Merge once a build has passed'}
+          </Button>
+        )
+      }
+    >
       <div className="px-4 py-3">
         <h3 className="text-[15px] font-bold">{data.title}</h3>
-        <p className="text-ink-2">{data.author}, <When atMs={data.createdAtMs} /> · <span className="font-mono text-[12px]">{data.head} → {data.base}</span></p>
-        <div className="mt-2"><Markdown text={data.body} /></div>
-        <p>Items: <Items keys={data.items} /></p>
-        {data.build && <p>Newest build: <ThingLink to={{ kind: 'build', id: `${data.repository}/${data.build.number}` }} /> <span className={data.build.state === 'broke' ? 'font-bold text-fault' : ''}>{data.build.state}</span></p>}
-        <div className="mt-2"><SectionHead>Commits</SectionHead>{data.commits.map((commit) => <p key={commit.sha}><ThingLink to={{ kind: 'commit', id: `${data.repository}/${commit.sha}` }} /> {commit.subject}</p>)}</div>
+        <p className="text-ink-2">
+          {data.author}, <When atMs={data.createdAtMs} /> ·{' '}
+          <span className="font-mono text-[12px]">
+            {data.head} → {data.base}
+          </span>
+        </p>
+        <div className="mt-2">
+          <Markdown text={data.body} />
+        </div>
+        <p>
+          Items: <Items keys={data.items} />
+        </p>
+        {data.build && (
+          <p>
+            Newest build: <ThingLink to={{ kind: 'build', id: `${data.repository}/${data.build.number}` }} />{' '}
+            <span className={data.build.state === 'broke' ? 'font-bold text-fault' : ''}>{data.build.state}</span>
+          </p>
+        )}
+        <div className="mt-2">
+          <SectionHead>Commits</SectionHead>
+          {data.commits.map((commit) => (
+            <p key={commit.sha}>
+              <ThingLink to={{ kind: 'commit', id: `${data.repository}/${commit.sha}` }} /> {commit.subject}
+            </p>
+          ))}
+        </div>
       </div>
       {diff.data ? <DiffView {...diff.data} /> : <Pending error={diff.error} isLoading={diff.isLoading} />}
     </Pane>
@@ -78,10 +163,22 @@ export function BranchPane({ id }: { id: string }) {
       {data && !branch && <p className="px-4 py-3 text-ink-2">This branch is not there any more. Its commits, where they were merged, still are.</p>}
       {branch && (
         <div className="space-y-2 px-4 py-3">
-          <p>Newest commit <ThingLink to={{ kind: 'commit', id: `${repository}/${branch.sha}` }} />, moved <When atMs={branch.atMs} /></p>
-          {branch.forcedAtMs && <p className="text-ochre">Its history was rewritten <When atMs={branch.forcedAtMs} />; what was there before is kept here.</p>}
-          <p>Items: <Items keys={branch.items} /></p>
-          {!branch.isMain && people.may('member') && <Button look="main" disabled={isOpening} onClick={() => void onOpen()}>Open a pull request</Button>}
+          <p>
+            Newest commit <ThingLink to={{ kind: 'commit', id: `${repository}/${branch.sha}` }} />, moved <When atMs={branch.atMs} />
+          </p>
+          {branch.forcedAtMs && (
+            <p className="text-ochre">
+              Its history was rewritten <When atMs={branch.forcedAtMs} />; what was there before is kept here.
+            </p>
+          )}
+          <p>
+            Items: <Items keys={branch.items} />
+          </p>
+          {!branch.isMain && people.may('member') && (
+            <Button look="main" disabled={isOpening} onClick={() => void onOpen()}>
+              Open a pull request
+            </Button>
+          )}
         </div>
       )}
     </Pane>

@@ -14,11 +14,21 @@ export function FaultEvidence({ fault }: { fault: string }) {
     <>
       <div className="px-4 py-3">
         <p className="font-mono text-[13px] break-words">{data.message}</p>
-        <p className="mt-1 text-ink-2">{plural(data.occurrences, 'time')}, {plural(data.peopleHit, 'person', 'people')} hit. First seen <When atMs={data.firstSeenAtMs} /> in <b>{data.service} {data.byRelease[0]?.release}</b>, last <When atMs={data.lastSeenAtMs} />. {data.environments.join(', ')}.</p>
+        <p className="mt-1 text-ink-2">
+          {plural(data.occurrences, 'time')}, {plural(data.peopleHit, 'person', 'people')} hit. First seen <When atMs={data.firstSeenAtMs} /> in{' '}
+          <b>
+            {data.service} {data.byRelease[0]?.release}
+          </b>
+          , last <When atMs={data.lastSeenAtMs} />. {data.environments.join(', ')}.
+        </p>
       </div>
       <div className="border-t border-edge px-4 py-3">
         <SectionHead>Where it broke</SectionHead>
-        {frames.data ? <FrameList frames={frames.data.frames} repository={data.repository} /> : <Pending error={frames.error} isLoading={frames.isLoading} />}
+        {frames.data ? (
+          <FrameList frames={frames.data.frames} repository={data.repository} />
+        ) : (
+          <Pending error={frames.error} isLoading={frames.isLoading} />
+        )}
       </div>
     </>
   )
@@ -29,20 +39,44 @@ function FrameList({ frames, repository }: { frames: readonly BlamedFrame[]; rep
   const foreign = frames.filter((frame) => !frame.isApp).length
   return (
     <ol aria-label="Frames" className="m-0 list-none p-0">
-      {frames.filter((frame) => frame.isApp || isOpen).map((frame) => (
-        <li key={`${frame.function}${frame.file}${frame.line}${frame.column}`} className={frame.isApp ? 'mb-1 bg-paper' : 'mb-1 text-ink-3'}>
-          <div className="flex flex-wrap justify-between gap-x-3 px-2 py-1 font-mono text-[12px]">
-            <span className="break-all">{frame.function ?? '(anonymous)'} <span className="text-ink-2">{frame.path ?? frame.file}:{frame.line}</span></span>
-            {frame.blame && repository && <span>{frame.blame.items.map((key) => <ThingLink key={key} to={{ kind: 'item', id: key }} className="mr-2" />)}<ThingLink to={{ kind: 'commit', id: `${repository}/${frame.blame.sha}` }} /> {frame.blame.author}, <When atMs={frame.blame.atMs} /></span>}
-          </div>
-          {frame.source.length > 0 && (
-            <pre className="m-0 overflow-x-auto px-2 pb-1 font-mono text-[12px]">
-              {frame.source.map((row) => <div key={row.line} className={row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}>{String(row.line).padStart(4)}  {row.text}</div>)}
-            </pre>
-          )}
+      {frames
+        .filter((frame) => frame.isApp || isOpen)
+        .map((frame) => (
+          <li key={`${frame.function}${frame.file}${frame.line}${frame.column}`} className={frame.isApp ? 'mb-1 bg-paper' : 'mb-1 text-ink-3'}>
+            <div className="flex flex-wrap justify-between gap-x-3 px-2 py-1 font-mono text-[12px]">
+              <span className="break-all">
+                {frame.function ?? '(anonymous)'}{' '}
+                <span className="text-ink-2">
+                  {frame.path ?? frame.file}:{frame.line}
+                </span>
+              </span>
+              {frame.blame && repository && (
+                <span>
+                  {frame.blame.items.map((key) => (
+                    <ThingLink key={key} to={{ kind: 'item', id: key }} className="mr-2" />
+                  ))}
+                  <ThingLink to={{ kind: 'commit', id: `${repository}/${frame.blame.sha}` }} /> {frame.blame.author}, <When atMs={frame.blame.atMs} />
+                </span>
+              )}
+            </div>
+            {frame.source.length > 0 && (
+              <pre className="m-0 overflow-x-auto px-2 pb-1 font-mono text-[12px]">
+                {frame.source.map((row) => (
+                  <div key={row.line} className={row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}>
+                    {String(row.line).padStart(4)} {row.text}
+                  </div>
+                ))}
+              </pre>
+            )}
+          </li>
+        ))}
+      {foreign > 0 && (
+        <li>
+          <button type="button" className="link px-2 text-[12px]" onClick={() => setIsOpen(!isOpen)}>
+            {isOpen ? 'fold' : `${plural(foreign, 'frame')} not ours, show`}
+          </button>
         </li>
-      ))}
-      {foreign > 0 && <li><button type="button" className="link px-2 text-[12px]" onClick={() => setIsOpen(!isOpen)}>{isOpen ? 'fold' : `${plural(foreign, 'frame')} not ours, show`}</button></li>}
+      )}
     </ol>
   )
 }

@@ -14,15 +14,42 @@ export function OccurrenceChart({ byMinute }: { byMinute: { atMs: number; count:
     if (!canvas.current) return
     const style = getComputedStyle(document.documentElement)
     const chart = new Chart(canvas.current, {
-      type: 'bar', data: { labels: bars.map((bar) => shortDate(bar.atMs)), datasets: [{ data: bars.map((bar) => bar.count), backgroundColor: style.getPropertyValue('--fault') }] },
-      options: { animation: false, maintainAspectRatio: false, scales: { x: { ticks: { maxTicksLimit: 4, color: style.getPropertyValue('--ink-2') }, grid: { display: false } }, y: { beginAtZero: true, ticks: { precision: 0, maxTicksLimit: 3, color: style.getPropertyValue('--ink-2') } } } },
+      type: 'bar',
+      data: {
+        labels: bars.map((bar) => shortDate(bar.atMs)),
+        datasets: [{ data: bars.map((bar) => bar.count), backgroundColor: style.getPropertyValue('--fault') }],
+      },
+      options: {
+        animation: false,
+        maintainAspectRatio: false,
+        scales: {
+          x: { ticks: { maxTicksLimit: 4, color: style.getPropertyValue('--ink-2') }, grid: { display: false } },
+          y: { beginAtZero: true, ticks: { precision: 0, maxTicksLimit: 3, color: style.getPropertyValue('--ink-2') } },
+        },
+      },
     })
     return () => chart.destroy()
   }, [bars])
   return (
     <>
-      <div className="h-[110px]"><canvas ref={canvas} role="img" aria-label="Occurrences over time" /></div>
-      <details className="text-[12px]"><summary className="link">as a table</summary><table><tbody>{bars.filter((bar) => bar.count > 0).map((bar) => <tr key={bar.atMs}><td className="pr-4">{shortDate(bar.atMs)}</td><td>{bar.count}</td></tr>)}</tbody></table></details>
+      <div className="h-[110px]">
+        <canvas ref={canvas} role="img" aria-label="Occurrences over time" />
+      </div>
+      <details className="text-[12px]">
+        <summary className="link">as a table</summary>
+        <table>
+          <tbody>
+            {bars
+              .filter((bar) => bar.count > 0)
+              .map((bar) => (
+                <tr key={bar.atMs}>
+                  <td className="pr-4">{shortDate(bar.atMs)}</td>
+                  <td>{bar.count}</td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      </details>
     </>
   )
 }

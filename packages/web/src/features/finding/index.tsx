@@ -22,18 +22,58 @@ export function FindDialog({ isOpen, onClose }: { isOpen: boolean; onClose: () =
   }
   const words = q.trim().toLowerCase()
   const deeds = [
-    { name: 'Log a defect', run: () => dispatch(dialogOpened('log')) }, { name: 'Sign in', run: () => dispatch(dialogOpened('sign-in')) },
-    { name: 'Dark theme', run: () => dispatch(themeChosen('dark')) }, { name: 'Light theme', run: () => dispatch(themeChosen('light')) },
+    { name: 'Log a defect', run: () => dispatch(dialogOpened('log')) },
+    { name: 'Sign in', run: () => dispatch(dialogOpened('sign-in')) },
+    { name: 'Dark theme', run: () => dispatch(themeChosen('dark')) },
+    { name: 'Light theme', run: () => dispatch(themeChosen('light')) },
   ].filter((deed) => words !== '' && deed.name.toLowerCase().includes(words))
   return (
     <Dialog title="Find anything, or type what to do" hideTitle isOpen={isOpen} onClose={onClose}>
       <Command shouldFilter={false} label="Find">
-        <Command.Input autoFocus value={q} onValueChange={setQ} placeholder="Find anything, or type what to do" className="w-full border-b border-edge bg-sheet px-4 py-3 text-[15px] outline-none" />
+        <Command.Input
+          autoFocus
+          value={q}
+          onValueChange={setQ}
+          placeholder="Find anything, or type what to do"
+          className="w-full border-b border-edge bg-sheet px-4 py-3 text-[15px] outline-none"
+        />
         <Command.List className="max-h-[50vh] overflow-y-auto py-1">
-          {words !== '' && <Command.Empty className="px-4 py-3 text-ink-2">Nothing is called that. Try a key, the beginning of a hash, or other words.</Command.Empty>}
-          {deeds.map((deed) => <Command.Item key={deed.name} value={deed.name} onSelect={() => { onClose(); setQ(''); deed.run() }} className={ROW}><b>{deed.name}</b></Command.Item>)}
-          {(data?.hits ?? []).map((hit) => <Command.Item key={`${hit.ref.kind}${hit.ref.id}`} value={`${hit.ref.kind}:${hit.ref.id}`} onSelect={() => go(printTrail([{ kind: placeOf(hit.ref.kind), id: '' }, segmentOf(hit.ref)]))} className={ROW}><span className="w-[120px] shrink-0 truncate font-mono text-[12px] text-ink-2">{hit.detail}</span><span className="min-w-0 flex-1 truncate">{hit.title}</span>{hit.stair && <Stair stair={hit.stair} />}</Command.Item>)}
-          {PLACES.filter((place) => words === '' || place.startsWith(words)).map((place) => <Command.Item key={place} value={`place ${place}`} onSelect={() => go(`/${place}`)} className={ROW}>Go to {titleOf({ kind: place, id: '' })}</Command.Item>)}
+          {words !== '' && (
+            <Command.Empty className="px-4 py-3 text-ink-2">
+              Nothing is called that. Try a key, the beginning of a hash, or other words.
+            </Command.Empty>
+          )}
+          {deeds.map((deed) => (
+            <Command.Item
+              key={deed.name}
+              value={deed.name}
+              onSelect={() => {
+                onClose()
+                setQ('')
+                deed.run()
+              }}
+              className={ROW}
+            >
+              <b>{deed.name}</b>
+            </Command.Item>
+          ))}
+          {(data?.hits ?? []).map((hit) => (
+            <Command.Item
+              key={`${hit.ref.kind}${hit.ref.id}`}
+              value={`${hit.ref.kind}:${hit.ref.id}`}
+              onSelect={() => go(printTrail([{ kind: placeOf(hit.ref.kind), id: '' }, segmentOf(hit.ref)]))}
+              className={ROW}
+            >
+              <span className="w-[120px] shrink-0 truncate font-mono text-[12px] text-ink-2">{hit.detail}</span>
+              <span className="min-w-0 flex-1 truncate">{hit.title}</span>
+              {hit.stair && <Stair stair={hit.stair} />}
+            </Command.Item>
+          ))}
+          {PLACES.filter((place) => words === '' || place.startsWith(words)).map((place) => (
+            <Command.Item key={place} value={`place ${place}`} onSelect={() => go(`/${place}`)} className={ROW}>
+              Go to {titleOf({ kind: place, id: '' })}
+            </Command.Item>
+          ))}
         </Command.List>
       </Command>
     </Dialog>

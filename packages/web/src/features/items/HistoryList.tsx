@@ -14,8 +14,13 @@ export function HistoryList({ itemKey }: { itemKey: string }) {
       <ol aria-label="History" className="m-0 list-none p-0">
         {data?.rows.map((entry) => (
           <li key={entry.seq} className="grid grid-cols-[74px_1fr] gap-2 border-b border-edge-soft py-1">
-            <span className="font-mono text-[12px] text-ink-3"><When atMs={entry.atMs} /></span>
-            <span className="min-w-0 break-words"><b>{nameOf(entry.by)}</b> {historyText(entry, nameOf)} {entry.source && <ThingLink to={entry.source} />}{entry.cause && <span className="text-ink-3"> · {entry.cause}</span>}</span>
+            <span className="font-mono text-[12px] text-ink-3">
+              <When atMs={entry.atMs} />
+            </span>
+            <span className="min-w-0 break-words">
+              <b>{nameOf(entry.by)}</b> {historyText(entry, nameOf)} {entry.source && <ThingLink to={entry.source} />}
+              {entry.cause && <span className="text-ink-3"> · {entry.cause}</span>}
+            </span>
           </li>
         ))}
       </ol>
@@ -28,30 +33,63 @@ export function historyText(entry: Pick<HistoryEntry, 'kind' | 'facts'>, nameOf:
   const { kind, facts } = entry
   const to = facts.to as NodeRef | string | undefined
   switch (kind) {
-    case 'item-logged': return `logged “${String(facts.title)}”`
-    case 'item-accepted': return 'accepted it'
-    case 'item-rejected': return `rejected it: ${String(facts.disposition).replaceAll('-', ' ')}`
-    case 'item-reopened': return 'opened it again'
-    case 'item-started': return `started work on ${String(facts.branch)}`
-    case 'item-verified': return 'verified it'
-    case 'stage-claimed': return `claimed ${String(facts.stage)}`
-    case 'ladder-moved': return facts.from === to && !facts.hasComeBack ? 'took in new evidence' : facts.hasComeBack ? 'came back: the ladder is contradicted' : `moved the ladder from ${String(facts.from)} to ${String(to)}`
-    case 'item-changed': return Object.entries(facts.changes as Record<string, { from: unknown; to: unknown }>).map(([field, change]) => `changed ${FIELD[field] ?? field} from ${shown(field, change.from, nameOf)} to ${shown(field, change.to, nameOf)}`).join('; ')
-    case 'comment-added': return 'commented'
-    case 'time-booked': return `booked ${String(facts.minutes)} min`
-    case 'link-asserted': return `${LINK[String(facts.kind)] ?? String(facts.kind)} ${typeof to === 'object' ? idOf(to) : ''}`
-    case 'link-retracted': return `took back: ${LINK[String(facts.kind)] ?? String(facts.kind)} ${typeof to === 'object' ? idOf(to) : ''}`
-    case 'fault-in-release': return `saw ${String(facts.fault)} in ${String(facts.release)} (${String(facts.environment)})`
-    case 'rule-fired': return `fired for F-${String(facts.fault)}`
-    default: return kind.replaceAll('-', ' ')
+    case 'item-logged':
+      return `logged “${String(facts.title)}”`
+    case 'item-accepted':
+      return 'accepted it'
+    case 'item-rejected':
+      return `rejected it: ${String(facts.disposition).replaceAll('-', ' ')}`
+    case 'item-reopened':
+      return 'opened it again'
+    case 'item-started':
+      return `started work on ${String(facts.branch)}`
+    case 'item-verified':
+      return 'verified it'
+    case 'stage-claimed':
+      return `claimed ${String(facts.stage)}`
+    case 'ladder-moved':
+      return facts.from === to && !facts.hasComeBack
+        ? 'took in new evidence'
+        : facts.hasComeBack
+          ? 'came back: the ladder is contradicted'
+          : `moved the ladder from ${String(facts.from)} to ${String(to)}`
+    case 'item-changed':
+      return Object.entries(facts.changes as Record<string, { from: unknown; to: unknown }>)
+        .map(([field, change]) => `changed ${FIELD[field] ?? field} from ${shown(field, change.from, nameOf)} to ${shown(field, change.to, nameOf)}`)
+        .join('; ')
+    case 'comment-added':
+      return 'commented'
+    case 'time-booked':
+      return `booked ${String(facts.minutes)} min`
+    case 'link-asserted':
+      return `${LINK[String(facts.kind)] ?? String(facts.kind)} ${typeof to === 'object' ? idOf(to) : ''}`
+    case 'link-retracted':
+      return `took back: ${LINK[String(facts.kind)] ?? String(facts.kind)} ${typeof to === 'object' ? idOf(to) : ''}`
+    case 'fault-in-release':
+      return `saw ${String(facts.fault)} in ${String(facts.release)} (${String(facts.environment)})`
+    case 'rule-fired':
+      return `fired for F-${String(facts.fault)}`
+    default:
+      return kind.replaceAll('-', ' ')
   }
 }
 
 const FIELD: Record<string, string> = { ownerId: 'owner', dueOn: 'due date', estimateMinutes: 'estimate' }
-const LINK: Record<string, string> = { tied: 'tied', fixes: 'tied as its fix', breaks: 'tied as breaking', implements: 'tied as implementing', 'same-as': 'the same as', 'see-also': 'see also' }
+const LINK: Record<string, string> = {
+  tied: 'tied',
+  fixes: 'tied as its fix',
+  breaks: 'tied as breaking',
+  implements: 'tied as implementing',
+  'same-as': 'the same as',
+  'see-also': 'see also',
+}
 
 function idOf(ref: NodeRef): string {
-  return ref.kind === 'commit' ? `commit ${ref.id.slice(ref.id.indexOf('/') + 1, ref.id.indexOf('/') + 8)}` : ref.kind === 'item' || ref.kind === 'requirement' || ref.kind === 'fault' ? ref.id : `${ref.kind.replace('-', ' ')} ${ref.id.slice(ref.id.indexOf('/') + 1)}`
+  return ref.kind === 'commit'
+    ? `commit ${ref.id.slice(ref.id.indexOf('/') + 1, ref.id.indexOf('/') + 8)}`
+    : ref.kind === 'item' || ref.kind === 'requirement' || ref.kind === 'fault'
+      ? ref.id
+      : `${ref.kind.replace('-', ' ')} ${ref.id.slice(ref.id.indexOf('/') + 1)}`
 }
 
 function shown(field: string, value: unknown, nameOf: (actor: string | null) => string): string {

@@ -17,7 +17,16 @@ export function ItemActions({ item }: { item: Item }) {
   const [open, setOpen] = useState<'start' | 'requirement' | null>(null)
   const [started, setStarted] = useState<Started | null>(null)
   const stateOf = (stage: string) => item.ladder.treads.find((tread) => tread.stage === stage)?.state
-  if (!people.may('member')) return <p className="text-ink-2">You are reading as a guest. <Button look="text" onClick={() => dispatch(dialogOpened('sign-in'))}>Sign in</Button> to take part.</p>
+  if (!people.may('member'))
+    return (
+      <p className="text-ink-2">
+        You are reading as a guest.{' '}
+        <Button look="text" onClick={() => dispatch(dialogOpened('sign-in'))}>
+          Sign in
+        </Button>{' '}
+        to take part.
+      </p>
+    )
   const run = async (what: Parameters<typeof act>[0]['act'], body: object, said: string) => {
     const result = await act({ key: item.key, act: what, body })
     if (result.error) toast.error(problemText(result.error))
@@ -26,18 +35,76 @@ export function ItemActions({ item }: { item: Item }) {
   const isSettled = item.disposition !== null
   return (
     <div className="flex flex-wrap items-center gap-2">
-      {stateOf('accepted') !== 'proved' && !isSettled && <Button look="main" disabled={isLoading} onClick={() => void run('accept', { severity: item.severity ?? 3, ownerId: item.ownerId, component: item.component }, `${item.key} is accepted`)}>Accept at {item.severity ?? 3}</Button>}
-      {!isSettled && <Button look={stateOf('accepted') === 'proved' && stateOf('underway') === 'waiting' ? 'main' : 'plain'} onClick={() => setOpen('start')}>Start work…</Button>}
-      {stateOf('released') === 'proved' && stateOf('verified') !== 'proved' && !item.hasComeBack && <Button onClick={() => void run('verify', { words: '' }, `${item.key} is verified`)}>Verify</Button>}
-      <Button look="text" onClick={() => setOpen('requirement')}>Tie to a requirement…</Button>
-      {isSettled ? <Button look="text" onClick={() => void run('reopen', { words: '' }, `${item.key} is open again`)}>Open again</Button> : <Button look="text" onClick={() => void run('reject', { disposition: 'will-not-fix' }, `${item.key} is rejected`)}>Reject (will not fix)</Button>}
-      <StartDialog item={item} isOpen={open === 'start'} started={started} onStarted={setStarted} onClose={() => { setOpen(null); setStarted(null) }} />
-      <RequirementDialog isOpen={open === 'requirement'} onClose={() => setOpen(null)} onChosen={(key) => { setOpen(null); void run('links', { kind: item.type === 'defect' ? 'breaks' : 'implements', to: { kind: 'requirement', id: key } }, `${item.key} is tied to ${key}`) }} />
+      {stateOf('accepted') !== 'proved' && !isSettled && (
+        <Button
+          look="main"
+          disabled={isLoading}
+          onClick={() =>
+            void run('accept', { severity: item.severity ?? 3, ownerId: item.ownerId, component: item.component }, `${item.key} is accepted`)
+          }
+        >
+          Accept at {item.severity ?? 3}
+        </Button>
+      )}
+      {!isSettled && (
+        <Button look={stateOf('accepted') === 'proved' && stateOf('underway') === 'waiting' ? 'main' : 'plain'} onClick={() => setOpen('start')}>
+          Start work…
+        </Button>
+      )}
+      {stateOf('released') === 'proved' && stateOf('verified') !== 'proved' && !item.hasComeBack && (
+        <Button onClick={() => void run('verify', { words: '' }, `${item.key} is verified`)}>Verify</Button>
+      )}
+      <Button look="text" onClick={() => setOpen('requirement')}>
+        Tie to a requirement…
+      </Button>
+      {isSettled ? (
+        <Button look="text" onClick={() => void run('reopen', { words: '' }, `${item.key} is open again`)}>
+          Open again
+        </Button>
+      ) : (
+        <Button look="text" onClick={() => void run('reject', { disposition: 'will-not-fix' }, `${item.key} is rejected`)}>
+          Reject (will not fix)
+        </Button>
+      )}
+      <StartDialog
+        item={item}
+        isOpen={open === 'start'}
+        started={started}
+        onStarted={setStarted}
+        onClose={() => {
+          setOpen(null)
+          setStarted(null)
+        }}
+      />
+      <RequirementDialog
+        isOpen={open === 'requirement'}
+        onClose={() => setOpen(null)}
+        onChosen={(key) => {
+          setOpen(null)
+          void run(
+            'links',
+            { kind: item.type === 'defect' ? 'breaks' : 'implements', to: { kind: 'requirement', id: key } },
+            `${item.key} is tied to ${key}`,
+          )
+        }}
+      />
     </div>
   )
 }
 
-function StartDialog({ item, isOpen, started, onStarted, onClose }: { item: Item; isOpen: boolean; started: Started | null; onStarted: (started: Started) => void; onClose: () => void }) {
+function StartDialog({
+  item,
+  isOpen,
+  started,
+  onStarted,
+  onClose,
+}: {
+  item: Item
+  isOpen: boolean
+  started: Started | null
+  onStarted: (started: Started) => void
+  onClose: () => void
+}) {
   const { data } = useRepositoriesQuery(undefined, { skip: !isOpen })
   const [repository, setRepository] = useState(item.proposedRepository ?? '')
   const [start, { isLoading }] = useStartMutation()
@@ -52,14 +119,37 @@ function StartDialog({ item, isOpen, started, onStarted, onClose }: { item: Item
         {started ? (
           <>
             <p>The branch is there. Check it out with:</p>
-            <pre data-testid="commands" className="overflow-x-auto rounded-[3px] bg-edge-soft p-3 font-mono text-[12px]">{started.commands.join('\n')}</pre>
-            <div className="flex gap-2"><Button look="main" onClick={() => { void navigator.clipboard?.writeText(started.commands.join('\n')); toast.success('Copied') }}>Copy both lines</Button><Button onClick={onClose}>Done</Button></div>
+            <pre data-testid="commands" className="overflow-x-auto rounded-[3px] bg-edge-soft p-3 font-mono text-[12px]">
+              {started.commands.join('\n')}
+            </pre>
+            <div className="flex gap-2">
+              <Button
+                look="main"
+                onClick={() => {
+                  void navigator.clipboard?.writeText(started.commands.join('\n'))
+                  toast.success('Copied')
+                }}
+              >
+                Copy both lines
+              </Button>
+              <Button onClick={onClose}>Done</Button>
+            </div>
           </>
         ) : (
           <>
-            <Field label="Repository"><Choose value={repository} onChange={(event) => setRepository(event.target.value)} choices={(data?.rows ?? []).map((row) => ({ value: row.repository, label: row.repository }))} /></Field>
-            <p>Branch <code className="font-mono text-[12px]">{item.proposedBranch}</code> will be made at the tip of main.</p>
-            <Button look="main" disabled={isLoading} onClick={() => void submit()}>Create the branch</Button>
+            <Field label="Repository">
+              <Choose
+                value={repository}
+                onChange={(event) => setRepository(event.target.value)}
+                choices={(data?.rows ?? []).map((row) => ({ value: row.repository, label: row.repository }))}
+              />
+            </Field>
+            <p>
+              Branch <code className="font-mono text-[12px]">{item.proposedBranch}</code> will be made at the tip of main.
+            </p>
+            <Button look="main" disabled={isLoading} onClick={() => void submit()}>
+              Create the branch
+            </Button>
           </>
         )}
       </div>
@@ -72,9 +162,24 @@ function RequirementDialog({ isOpen, onClose, onChosen }: { isOpen: boolean; onC
   const [key, setKey] = useState('')
   return (
     <Dialog title="Tie to a requirement" isOpen={isOpen} onClose={onClose}>
-      <form className="space-y-3 px-4 py-3" onSubmit={(event) => { event.preventDefault(); if (key) onChosen(key) }}>
-        <Field label="Requirement"><Choose value={key} none="choose" onChange={(event) => setKey(event.target.value)} choices={(data?.rows ?? []).filter((row) => !row.isHeading).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))} /></Field>
-        <Button look="main" type="submit" disabled={!key}>Tie</Button>
+      <form
+        className="space-y-3 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (key) onChosen(key)
+        }}
+      >
+        <Field label="Requirement">
+          <Choose
+            value={key}
+            none="choose"
+            onChange={(event) => setKey(event.target.value)}
+            choices={(data?.rows ?? []).filter((row) => !row.isHeading).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
+          />
+        </Field>
+        <Button look="main" type="submit" disabled={!key}>
+          Tie
+        </Button>
       </form>
     </Dialog>
   )

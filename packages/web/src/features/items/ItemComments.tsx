@@ -23,14 +23,29 @@ export function ItemComments({ item }: { item: Item }) {
       <SectionHead>Comments</SectionHead>
       {data?.rows.map((comment) => (
         <article key={comment.commentId} className="mb-2 border-b border-edge-soft pb-1">
-          <p className="text-[12px] text-ink-2"><b>{people.nameOf(comment.by)}</b> <When atMs={comment.atMs} /></p>
+          <p className="text-[12px] text-ink-2">
+            <b>{people.nameOf(comment.by)}</b> <When atMs={comment.atMs} />
+          </p>
           <Markdown text={comment.text} />
         </article>
       ))}
       {people.may('member') && (
-        <form onSubmit={(event) => { event.preventDefault(); void send() }}>
-          <TextArea aria-label="Comment" rows={2} placeholder="Say something; EMB-1 ties, “Time: 30m” on a last line books time" value={text} onChange={(event) => setText(event.target.value)} />
-          <Button type="submit" disabled={isLoading || text.trim() === ''} className="mt-1">Comment</Button>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault()
+            void send()
+          }}
+        >
+          <TextArea
+            aria-label="Comment"
+            rows={2}
+            placeholder="Say something; EMB-1 ties, “Time: 30m” on a last line books time"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+          <Button type="submit" disabled={isLoading || text.trim() === ''} className="mt-1">
+            Comment
+          </Button>
         </form>
       )}
       {!people.may('member') && data?.rows.length === 0 && <p className="text-ink-3">Nobody has said anything yet.</p>}

@@ -10,7 +10,11 @@ export function ItemRow({ item, initials, ownerName }: { item: ItemSummary; init
     <div key={changedSeq} className={`flex min-w-0 flex-1 items-center gap-3 ${changedSeq === undefined ? '' : 'just-changed'}`}>
       <span className="w-[58px] shrink-0 font-mono text-[12px] text-ink-2">{item.key}</span>
       <Severity value={item.severity} />
-      <span className={`min-w-0 flex-1 truncate ${item.severity !== null && item.severity <= 2 ? 'font-bold' : ''} ${item.disposition ? 'text-ink-3 line-through' : ''}`}>{item.title}</span>
+      <span
+        className={`min-w-0 flex-1 truncate ${item.severity !== null && item.severity <= 2 ? 'font-bold' : ''} ${item.disposition ? 'text-ink-3 line-through' : ''}`}
+      >
+        {item.title}
+      </span>
       {item.hasComeBack && <span className="text-[12px] font-bold text-fault">came back</span>}
       <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
       <Initials text={initials} name={ownerName} />

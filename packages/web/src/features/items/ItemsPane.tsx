@@ -10,7 +10,11 @@ import { Pending, Quiet } from '../../shared/ui/parts'
 import { RowList } from '../../shared/ui/RowList'
 import { ItemRow } from './ItemRow'
 
-const SORTS = [{ value: 'worst', label: 'worst first' }, { value: 'newest', label: 'newest first' }, { value: 'updated', label: 'last changed first' }]
+const SORTS = [
+  { value: 'worst', label: 'worst first' },
+  { value: 'newest', label: 'newest first' },
+  { value: 'updated', label: 'last changed first' },
+]
 
 /** All items that the filter admits; the filter stands in the address. */
 export function ItemsPane({ id }: { id: string }) {
@@ -23,28 +27,79 @@ export function ItemsPane({ id }: { id: string }) {
   const [cursor, setCursor] = useState<string>()
   const first = useItemsQuery({ filter, sort })
   const more = useItemsQuery({ filter, sort, ...(cursor && { cursor }) }, { skip: !cursor })
-  const rows = cursor && more.data ? [...(first.data?.rows ?? []), ...more.data.rows.filter((row) => !first.data?.rows.some((known) => known.key === row.key))] : (first.data?.rows ?? [])
+  const rows =
+    cursor && more.data
+      ? [...(first.data?.rows ?? []), ...more.data.rows.filter((row) => !first.data?.rows.some((known) => known.key === row.key))]
+      : (first.data?.rows ?? [])
   const next = first.data?.nextCursor ?? null
-  const onNearEnd = useCallback(() => { if (next) setCursor((now) => now ?? next) }, [next])
+  const onNearEnd = useCallback(() => {
+    if (next) setCursor((now) => now ?? next)
+  }, [next])
   // Follows the address when someone else (a link, Back) changes the filter.
-  useEffect(() => { setDraft(filter); setCursor(undefined) }, [filter])
+  useEffect(() => {
+    setDraft(filter)
+    setCursor(undefined)
+  }, [filter])
   const onKey = (event: KeyboardEvent) => {
-    if (event.key === 'n') { dispatch(dialogOpened('log')); return true }
-    if (event.key === 'm') { trail.rename(filter.includes('mine') ? 'open' : `${filter} mine`.trim()); return true }
+    if (event.key === 'n') {
+      dispatch(dialogOpened('log'))
+      return true
+    }
+    if (event.key === 'm') {
+      trail.rename(filter.includes('mine') ? 'open' : `${filter} mine`.trim())
+      return true
+    }
     return false
   }
   return (
-    <Pane label="Items" title={<>Items <span className="ml-1 text-[13px] font-normal text-ink-2">{first.data?.total !== undefined ? `${first.data.total} found` : ''}</span></>}
-      aside={<Choose aria-label="Order" choices={SORTS} value={sort} onChange={(event) => setSort(event.target.value)} className="border-0! py-0.5!" />}>
+    <Pane
+      label="Items"
+      title={
+        <>
+          Items <span className="ml-1 text-[13px] font-normal text-ink-2">{first.data?.total !== undefined ? `${first.data.total} found` : ''}</span>
+        </>
+      }
+      aside={
+        <Choose aria-label="Order" choices={SORTS} value={sort} onChange={(event) => setSort(event.target.value)} className="border-0! py-0.5!" />
+      }
+    >
       <div className="flex h-full flex-col">
-        <form className="border-b border-edge px-3 py-1.5" onSubmit={(event) => { event.preventDefault(); trail.rename(draft.trim() === '' ? '*' : draft.trim()) }}>
-          <TextInput aria-label="Filter" placeholder='such as: open defect severity<=2 owner=me "relay"' value={draft} onChange={(event) => setDraft(event.target.value)} className="border-0! px-0! py-1! font-mono text-[12px]" />
-          {first.error && <p role="alert" className="text-fault">{problemText(first.error)}</p>}
+        <form
+          className="border-b border-edge px-3 py-1.5"
+          onSubmit={(event) => {
+            event.preventDefault()
+            trail.rename(draft.trim() === '' ? '*' : draft.trim())
+          }}
+        >
+          <TextInput
+            aria-label="Filter"
+            placeholder='such as: open defect severity<=2 owner=me "relay"'
+            value={draft}
+            onChange={(event) => setDraft(event.target.value)}
+            className="border-0! px-0! py-1! font-mono text-[12px]"
+          />
+          {first.error && (
+            <p role="alert" className="text-fault">
+              {problemText(first.error)}
+            </p>
+          )}
         </form>
         <div className="min-h-0 flex-1">
-          {first.isLoading ? <Pending isLoading /> : rows.length === 0 && !first.error ? <Quiet>No item fits this filter. Take a word away, or log an item with “n”.</Quiet> : (
-            <RowList label="Items" rows={rows} idOf={(row) => row.key} selectedId={trail.next?.kind === 'item' ? trail.next.id : null} onNearEnd={onNearEnd} onKey={onKey}
-              onShow={(row, isStep) => trail.open({ kind: 'item', id: row.key }, { isStep })} renderRow={(row) => <ItemRow item={row} initials={people.initialsOf(row.ownerId)} ownerName={people.nameOf(row.ownerId)} />} />
+          {first.isLoading ? (
+            <Pending isLoading />
+          ) : rows.length === 0 && !first.error ? (
+            <Quiet>No item fits this filter. Take a word away, or log an item with “n”.</Quiet>
+          ) : (
+            <RowList
+              label="Items"
+              rows={rows}
+              idOf={(row) => row.key}
+              selectedId={trail.next?.kind === 'item' ? trail.next.id : null}
+              onNearEnd={onNearEnd}
+              onKey={onKey}
+              onShow={(row, isStep) => trail.open({ kind: 'item', id: row.key }, { isStep })}
+              renderRow={(row) => <ItemRow item={row} initials={people.initialsOf(row.ownerId)} ownerName={people.nameOf(row.ownerId)} />}
+            />
           )}
         </div>
       </div>

@@ -1,11 +1,33 @@
 import type { Ladder, Stage, TreadState } from '@dystracer/core/ladder/ladder'
 import { EvidenceLine } from './evidence-text'
 
-export const STAGE_NAME: Record<Stage, string> = { logged: 'Logged', accepted: 'Accepted', underway: 'Underway', 'in-review': 'In review', merged: 'Merged', released: 'Released', verified: 'Verified' }
-const TREAD: Record<TreadState, string> = {
-  proved: 'h-[3px] bg-proof', partial: 'h-[2px] bg-proof opacity-60', claimed: 'h-0 border-t-2 border-dashed border-ink-3', contradicted: 'h-[3px] bg-fault', hole: 'h-0 border-t-2 border-dashed border-fault', waiting: 'h-px bg-ink-3 opacity-50', 'left-out': 'h-0',
+export const STAGE_NAME: Record<Stage, string> = {
+  logged: 'Logged',
+  accepted: 'Accepted',
+  underway: 'Underway',
+  'in-review': 'In review',
+  merged: 'Merged',
+  released: 'Released',
+  verified: 'Verified',
 }
-const WORD: Record<TreadState, string> = { proved: 'evidence holds', partial: 'in part', claimed: 'claimed only', contradicted: 'contradicted', hole: 'missing', waiting: 'not reached', 'left-out': 'not used here' }
+const TREAD: Record<TreadState, string> = {
+  proved: 'h-[3px] bg-proof',
+  partial: 'h-[2px] bg-proof opacity-60',
+  claimed: 'h-0 border-t-2 border-dashed border-ink-3',
+  contradicted: 'h-[3px] bg-fault',
+  hole: 'h-0 border-t-2 border-dashed border-fault',
+  waiting: 'h-px bg-ink-3 opacity-50',
+  'left-out': 'h-0',
+}
+const WORD: Record<TreadState, string> = {
+  proved: 'evidence holds',
+  partial: 'in part',
+  claimed: 'claimed only',
+  contradicted: 'contradicted',
+  hole: 'missing',
+  waiting: 'not reached',
+  'left-out': 'not used here',
+}
 const SHOWN_MAX = 4
 
 /** The seven stages of an item, each with its evidence and what it waits for. */
@@ -16,12 +38,21 @@ export function LadderView({ ladder, nameOf }: { ladder: Ladder; nameOf: (actor:
         const isReached = tread.state !== 'waiting' && tread.state !== 'left-out'
         const shown = tread.evidence.slice(-SHOWN_MAX)
         return (
-          <li key={tread.stage} data-stage={tread.stage} data-state={tread.state} className={`grid grid-cols-[18px_84px_1fr] gap-x-2 py-[3px] ${isReached ? '' : 'text-ink-3'}`}>
+          <li
+            key={tread.stage}
+            data-stage={tread.stage}
+            data-state={tread.state}
+            className={`grid grid-cols-[18px_84px_1fr] gap-x-2 py-[3px] ${isReached ? '' : 'text-ink-3'}`}
+          >
             <span role="img" aria-label={WORD[tread.state]} title={WORD[tread.state]} className={`mt-[9px] w-[14px] ${TREAD[tread.state]}`} />
             <span className={isReached ? 'font-bold' : ''}>{STAGE_NAME[tread.stage]}</span>
             <span className="min-w-0 break-words">
               {tread.evidence.length > SHOWN_MAX && <span className="block text-ink-3">{tread.evidence.length - SHOWN_MAX} more before</span>}
-              {shown.map((evidence) => <span key={`${evidence.code}${evidence.ref?.id}${evidence.atMs}`} className="block"><EvidenceLine evidence={evidence} nameOf={nameOf} /></span>)}
+              {shown.map((evidence) => (
+                <span key={`${evidence.code}${evidence.ref?.id}${evidence.atMs}`} className="block">
+                  <EvidenceLine evidence={evidence} nameOf={nameOf} />
+                </span>
+              ))}
             </span>
           </li>
         )

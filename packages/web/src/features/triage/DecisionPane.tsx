@@ -16,17 +16,40 @@ import { FaultEvidence } from '../faults'
 export function DecisionPane({ id }: { id: string }) {
   const { data: item, error, isLoading } = useItemQuery(id)
   const { data: proposals } = useProposalsQuery(id)
-  if (!item || !proposals) return <Pane label={`Decide ${id}`} title={id}><Pending error={error} isLoading={isLoading || !proposals} /></Pane>
+  if (!item || !proposals)
+    return (
+      <Pane label={`Decide ${id}`} title={id}>
+        <Pending error={error} isLoading={isLoading || !proposals} />
+      </Pane>
+    )
   const fault = item.links.find((link) => link.to.kind === 'fault')?.to.id
   return (
-    <Pane label={`Decide ${item.key}`} title={<><span className="font-mono text-[13px] font-normal">{item.key}</span> {item.title}</>}>
+    <Pane
+      label={`Decide ${item.key}`}
+      title={
+        <>
+          <span className="font-mono text-[13px] font-normal">{item.key}</span> {item.title}
+        </>
+      }
+    >
       <div className="grid min-h-full grid-cols-[minmax(0,1fr)_minmax(250px,300px)]">
         <div className="border-r border-edge">
-          {fault ? <FaultEvidence fault={fault} /> : <div className="px-4 py-3"><Markdown text={item.description || 'Nothing was written.'} /></div>}
+          {fault ? (
+            <FaultEvidence fault={fault} />
+          ) : (
+            <div className="px-4 py-3">
+              <Markdown text={item.description || 'Nothing was written.'} />
+            </div>
+          )}
           {proposals.alike.length > 0 && (
             <div className="border-t border-edge px-4 py-3">
               <SectionHead>Already known?</SectionHead>
-              {proposals.alike.map((entry) => <p key={entry.value} className="py-1"><ThingLink to={{ kind: 'item', id: entry.value }} /> {entry.label}<span className="block text-[12px] text-ink-2">{entry.reason}</span></p>)}
+              {proposals.alike.map((entry) => (
+                <p key={entry.value} className="py-1">
+                  <ThingLink to={{ kind: 'item', id: entry.value }} /> {entry.label}
+                  <span className="block text-[12px] text-ink-2">{entry.reason}</span>
+                </p>
+              ))}
             </div>
           )}
         </div>
@@ -45,7 +68,9 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
   const [severity, setSeverity] = useState(item.severity ?? proposals.severity.value)
   const [ownerId, setOwnerId] = useState(item.ownerId ?? proposals.owners[0]?.value ?? '')
   const [component, setComponent] = useState(item.component ?? proposals.components[0]?.value ?? '')
-  const [requirement, setRequirement] = useState(proposals.requirements[0]?.reason.includes('failing line') ? (proposals.requirements[0]?.value ?? '') : '')
+  const [requirement, setRequirement] = useState(
+    proposals.requirements[0]?.reason.includes('failing line') ? (proposals.requirements[0]?.value ?? '') : '',
+  )
   const [title, setTitle] = useState(item.title)
   const goOn = () => {
     const rows = queue?.rows ?? []
@@ -62,34 +87,112 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
   const reasonOf = (list: Proposals['owners'], value: string) => list.find((entry) => entry.value === value)?.reason
   const chosenRequirement = requirements?.rows.find((row) => row.key === requirement)
   return (
-    <form aria-label="Decision" className="flex flex-col gap-3 px-4 py-3" onSubmit={(event) => { event.preventDefault(); void run('accept', { severity, ownerId: ownerId || null, component: component || null, requirement: requirement || null, title }, `${item.key} is accepted at ${severity}`) }}>
+    <form
+      aria-label="Decision"
+      className="flex flex-col gap-3 px-4 py-3"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void run(
+          'accept',
+          { severity, ownerId: ownerId || null, component: component || null, requirement: requirement || null, title },
+          `${item.key} is accepted at ${severity}`,
+        )
+      }}
+    >
       <p className="font-bold">If it is ours</p>
       <div>
         <SectionHead>How bad?</SectionHead>
         <div role="radiogroup" aria-label="Severity" className="flex gap-2">
           {[1, 2, 3, 4, 5].map((value) => (
             // biome-ignore lint/a11y/useSemanticElements: a numeral over a bar is drawn, the roles say what it is
-            <button key={value} type="button" role="radio" aria-checked={severity === value} aria-label={`severity ${value}`} onClick={() => setSeverity(value)} className={`flex-1 border-b-[3px] pb-1 text-[15px] font-bold ${severity === value ? 'border-fault' : 'border-edge'} ${value <= 2 ? 'text-fault' : value === 3 ? 'text-ink' : 'text-ink-3'}`}>{value}</button>
+            <button
+              key={value}
+              type="button"
+              role="radio"
+              aria-checked={severity === value}
+              aria-label={`severity ${value}`}
+              onClick={() => setSeverity(value)}
+              className={`flex-1 border-b-[3px] pb-1 text-[15px] font-bold ${severity === value ? 'border-fault' : 'border-edge'} ${value <= 2 ? 'text-fault' : value === 3 ? 'text-ink' : 'text-ink-3'}`}
+            >
+              {value}
+            </button>
           ))}
         </div>
-        <p className="mt-1 text-[12px] text-ink-2">{proposals.severity.value} looks right: {proposals.severity.reason}</p>
+        <p className="mt-1 text-[12px] text-ink-2">
+          {proposals.severity.value} looks right: {proposals.severity.reason}
+        </p>
       </div>
       <div>
-        <Field label="Breaks"><Choose value={requirement} none="no requirement" onChange={(event) => setRequirement(event.target.value)} choices={(requirements?.rows ?? []).filter((row) => !row.isHeading).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))} /></Field>
+        <Field label="Breaks">
+          <Choose
+            value={requirement}
+            none="no requirement"
+            onChange={(event) => setRequirement(event.target.value)}
+            choices={(requirements?.rows ?? []).filter((row) => !row.isHeading).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
+          />
+        </Field>
         {chosenRequirement && <p className="mt-1 font-serif text-[14px]">{chosenRequirement.text}</p>}
-        {proposals.requirements.filter((entry) => entry.value !== requirement).slice(0, 2).map((entry) => <p key={entry.value} className="mt-1 text-[12px] text-ink-2"><button type="button" className="link font-serif" onClick={() => setRequirement(entry.value)}>{entry.value} {entry.label}</button> · {entry.reason}</p>)}
+        {proposals.requirements
+          .filter((entry) => entry.value !== requirement)
+          .slice(0, 2)
+          .map((entry) => (
+            <p key={entry.value} className="mt-1 text-[12px] text-ink-2">
+              <button type="button" className="link font-serif" onClick={() => setRequirement(entry.value)}>
+                {entry.value} {entry.label}
+              </button>{' '}
+              · {entry.reason}
+            </p>
+          ))}
         {requirement && <p className="text-[12px] text-ink-2">{reasonOf(proposals.requirements, requirement)}</p>}
       </div>
       <div>
-        <Field label="Owner"><Choose value={ownerId} none="nobody yet" onChange={(event) => setOwnerId(event.target.value)} choices={(people.me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))} /></Field>
+        <Field label="Owner">
+          <Choose
+            value={ownerId}
+            none="nobody yet"
+            onChange={(event) => setOwnerId(event.target.value)}
+            choices={(people.me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))}
+          />
+        </Field>
         <p className="text-[12px] text-ink-2">{reasonOf(proposals.owners, ownerId)}</p>
       </div>
-      <Field label="Component"><Choose value={component} none="not sure" onChange={(event) => setComponent(event.target.value)} choices={(people.me?.components ?? []).map((name) => ({ value: name, label: name }))} /></Field>
-      <Field label="Title"><TextInput value={title} maxLength={200} onChange={(event) => setTitle(event.target.value)} /></Field>
+      <Field label="Component">
+        <Choose
+          value={component}
+          none="not sure"
+          onChange={(event) => setComponent(event.target.value)}
+          choices={(people.me?.components ?? []).map((name) => ({ value: name, label: name }))}
+        />
+      </Field>
+      <Field label="Title">
+        <TextInput value={title} maxLength={200} onChange={(event) => setTitle(event.target.value)} />
+      </Field>
       <div className="flex flex-wrap gap-2 border-t border-edge pt-3">
-        <Button look="main" type="submit" disabled={isLoading || !people.may('member')}>Accept at {severity}</Button>
-        {proposals.alike[0] && <Button look="text" disabled={!people.may('member')} onClick={() => void run('reject', { disposition: 'duplicate', sameAs: proposals.alike[0]?.value }, `${item.key} is the same as ${proposals.alike[0]?.value}`)}>Same as {proposals.alike[0].value}</Button>}
-        <Button look="text" disabled={!people.may('member')} onClick={() => void run('reject', { disposition: 'will-not-fix' }, `${item.key} is rejected`)}>Reject</Button>
+        <Button look="main" type="submit" disabled={isLoading || !people.may('member')}>
+          Accept at {severity}
+        </Button>
+        {proposals.alike[0] && (
+          <Button
+            look="text"
+            disabled={!people.may('member')}
+            onClick={() =>
+              void run(
+                'reject',
+                { disposition: 'duplicate', sameAs: proposals.alike[0]?.value },
+                `${item.key} is the same as ${proposals.alike[0]?.value}`,
+              )
+            }
+          >
+            Same as {proposals.alike[0].value}
+          </Button>
+        )}
+        <Button
+          look="text"
+          disabled={!people.may('member')}
+          onClick={() => void run('reject', { disposition: 'will-not-fix' }, `${item.key} is rejected`)}
+        >
+          Reject
+        </Button>
       </div>
       {!people.may('member') && <p className="text-ochre">Sign in to decide.</p>}
     </form>

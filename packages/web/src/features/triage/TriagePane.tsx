@@ -28,7 +28,12 @@ export function TriagePane() {
   const onKey = (event: KeyboardEvent, row: TriageEntry | undefined) => {
     if (!row) return false
     if (/^[1-5]$/.test(event.key)) {
-      void decide(row, 'accept', { severity: Number(event.key), ownerId: row.item.ownerId, component: row.item.component }, `${row.item.key} is accepted at ${event.key}`)
+      void decide(
+        row,
+        'accept',
+        { severity: Number(event.key), ownerId: row.item.ownerId, component: row.item.component },
+        `${row.item.key} is accepted at ${event.key}`,
+      )
       return true
     }
     if (event.key === 'x') {
@@ -38,21 +43,44 @@ export function TriagePane() {
     return false
   }
   return (
-    <Pane label="Triage" title={<>Triage <span className="ml-1 text-[13px] font-normal text-ink-2">{data?.total !== undefined ? `${data.total} to decide` : ''}</span></>} aside={rows.length > 0 && <span className="text-[12px]">oldest {age(rows.at(-1)?.atMs ?? 0)}</span>}>
+    <Pane
+      label="Triage"
+      title={
+        <>
+          Triage <span className="ml-1 text-[13px] font-normal text-ink-2">{data?.total !== undefined ? `${data.total} to decide` : ''}</span>
+        </>
+      }
+      aside={rows.length > 0 && <span className="text-[12px]">oldest {age(rows.at(-1)?.atMs ?? 0)}</span>}
+    >
       <Pending error={error} isLoading={isLoading} />
       {data && rows.length === 0 && <Quiet>Nothing waits for a decision. New reports, and faults that an intake rule logs, will stand here.</Quiet>}
       {rows.length > 0 && (
-        <RowList label="Triage" rows={rows} rowHeightPx={46} idOf={(row) => row.item.key} selectedId={openKey} onKey={onKey} onShow={(row, isStep) => trail.open({ kind: 'decision', id: row.item.key }, { isStep })}
+        <RowList
+          label="Triage"
+          rows={rows}
+          rowHeightPx={46}
+          idOf={(row) => row.item.key}
+          selectedId={openKey}
+          onKey={onKey}
+          onShow={(row, isStep) => trail.open({ kind: 'decision', id: row.item.key }, { isStep })}
           renderRow={(row) => (
             <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-              <span className={`w-[52px] shrink-0 font-mono text-[12px] ${row.source === 'fault' || row.source === 'came-back' ? 'font-bold text-fault' : 'text-ink-2'}`}>{row.source === 'came-back' ? 'back' : row.source}</span>
+              <span
+                className={`w-[52px] shrink-0 font-mono text-[12px] ${row.source === 'fault' || row.source === 'came-back' ? 'font-bold text-fault' : 'text-ink-2'}`}
+              >
+                {row.source === 'came-back' ? 'back' : row.source}
+              </span>
               <span className="min-w-0 flex-1">
                 <span className="block truncate font-medium">{row.item.title}</span>
-                <span className="block truncate text-[12px] text-ink-2">{row.item.key} · {row.from}{row.fault && ` · ${row.occurrences} × · ${plural(row.peopleHit, 'person', 'people')}`}</span>
+                <span className="block truncate text-[12px] text-ink-2">
+                  {row.item.key} · {row.from}
+                  {row.fault && ` · ${row.occurrences} × · ${plural(row.peopleHit, 'person', 'people')}`}
+                </span>
               </span>
               <span className="shrink-0 text-[12px] text-ink-3">{age(row.atMs)}</span>
             </div>
-          )} />
+          )}
+        />
       )}
     </Pane>
   )

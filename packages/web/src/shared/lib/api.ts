@@ -1,11 +1,50 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react'
-import type { Build, BuildDetail, Commit, CommitSummary, Fault, FaultDetail, FaultFrames, Occurrence, PullRequest, PullRequestDetail, Release, ReleaseBoard, Repository, Requirement, RequirementDetail } from '@dystracer/core/contract/evidence'
-import type { AcceptItem, AddLink, ChangeItem, Comment, HistoryEntry, Item, ItemSummary, LogItem, Proposals, RejectItem, Started, TimeEntry, TriageEntry } from '@dystracer/core/contract/items'
+import type {
+  Build,
+  BuildDetail,
+  Commit,
+  CommitSummary,
+  Fault,
+  FaultDetail,
+  FaultFrames,
+  Occurrence,
+  PullRequest,
+  PullRequestDetail,
+  Release,
+  ReleaseBoard,
+  Repository,
+  Requirement,
+  RequirementDetail,
+} from '@dystracer/core/contract/evidence'
+import type {
+  AcceptItem,
+  AddLink,
+  ChangeItem,
+  Comment,
+  HistoryEntry,
+  Item,
+  ItemSummary,
+  LogItem,
+  Proposals,
+  RejectItem,
+  Started,
+  TimeEntry,
+  TriageEntry,
+} from '@dystracer/core/contract/items'
 import type { Desk, Me, Places, SearchHit, ThreadAnswer } from '@dystracer/core/contract/overview'
 import type { ProblemDetails } from '@dystracer/core/contract/common'
 
-export interface ApiRequest { url: string; method?: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE'; body?: unknown; headers?: Record<string, string> }
-export interface Page<Row> { rows: Row[]; nextCursor: string | null; total?: number }
+export interface ApiRequest {
+  url: string
+  method?: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE'
+  body?: unknown
+  headers?: Record<string, string>
+}
+export interface Page<Row> {
+  rows: Row[]
+  nextCursor: string | null
+  total?: number
+}
 
 let csrfToken = ''
 
@@ -13,14 +52,28 @@ let csrfToken = ''
 const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method = 'GET', body, headers }) => {
   try {
     const response = await fetch(`/api/v1${url}`, {
-      method, headers: { ...(body !== undefined && { 'content-type': 'application/json' }), ...(method !== 'GET' && { 'x-dystracer-csrf': csrfToken }), ...headers }, ...(body !== undefined && { body: JSON.stringify(body) }),
+      method,
+      headers: {
+        ...(body !== undefined && { 'content-type': 'application/json' }),
+        ...(method !== 'GET' && { 'x-dystracer-csrf': csrfToken }),
+        ...headers,
+      },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
     })
     const data: unknown = response.status === 204 ? {} : await response.json()
     if (!response.ok) return { error: data as ProblemDetails }
     if (typeof data === 'object' && data !== null && 'csrfToken' in data) csrfToken = String(data.csrfToken)
     return { data }
   } catch (error) {
-    return { error: { type: '/problems/unreachable', title: 'The server did not answer', status: 0, code: 'unreachable', detail: error instanceof Error ? error.message : String(error) } }
+    return {
+      error: {
+        type: '/problems/unreachable',
+        title: 'The server did not answer',
+        status: 0,
+        code: 'unreachable',
+        detail: error instanceof Error ? error.message : String(error),
+      },
+    }
   }
 }
 
@@ -32,62 +85,183 @@ function path(...parts: string[]): string {
 const ITEM_TAGS = (key: string) => [{ type: 'Item' as const, id: key }, 'Items' as const, 'Overview' as const]
 
 export const api = createApi({
-  reducerPath: 'api', baseQuery, tagTypes: ['Me', 'Overview', 'Items', 'Item', 'Fault', 'Code', 'Build', 'Release', 'Requirement', 'Thread'], keepUnusedDataFor: 120,
+  reducerPath: 'api',
+  baseQuery,
+  tagTypes: ['Me', 'Overview', 'Items', 'Item', 'Fault', 'Code', 'Build', 'Release', 'Requirement', 'Thread'],
+  keepUnusedDataFor: 120,
   endpoints: (build) => ({
     me: build.query<Me, void>({ query: () => ({ url: '/me' }), providesTags: ['Me'] }),
-    signIn: build.mutation<Me, { email: string; password: string }>({ query: (body) => ({ url: '/session', method: 'POST', body }), invalidatesTags: ['Me', 'Overview', 'Items', 'Item'] }),
-    signUp: build.mutation<Me, { secret: string; name: string; email: string; password: string }>({ query: (body) => ({ url: '/sign-up', method: 'POST', body }), invalidatesTags: ['Me', 'Overview', 'Items'] }),
-    signOut: build.mutation<object, void>({ query: () => ({ url: '/session', method: 'DELETE' }), invalidatesTags: ['Me', 'Overview', 'Items', 'Item'] }),
+    signIn: build.mutation<Me, { email: string; password: string }>({
+      query: (body) => ({ url: '/session', method: 'POST', body }),
+      invalidatesTags: ['Me', 'Overview', 'Items', 'Item'],
+    }),
+    signUp: build.mutation<Me, { secret: string; name: string; email: string; password: string }>({
+      query: (body) => ({ url: '/sign-up', method: 'POST', body }),
+      invalidatesTags: ['Me', 'Overview', 'Items'],
+    }),
+    signOut: build.mutation<object, void>({
+      query: () => ({ url: '/session', method: 'DELETE' }),
+      invalidatesTags: ['Me', 'Overview', 'Items', 'Item'],
+    }),
     places: build.query<Places, void>({ query: () => ({ url: '/places' }), providesTags: ['Overview'] }),
     desk: build.query<Desk, void>({ query: () => ({ url: '/desk' }), providesTags: ['Overview'] }),
     search: build.query<{ hits: SearchHit[] }, string>({ query: (q) => ({ url: `/search?q=${encodeURIComponent(q)}` }) }),
     items: build.query<Page<ItemSummary>, { filter: string; sort: string; cursor?: string }>({
-      query: ({ filter, sort, cursor }) => ({ url: `/items?${new URLSearchParams({ filter, sort, limit: '200', ...(cursor && { cursor }) })}` }), providesTags: ['Items'],
+      query: ({ filter, sort, cursor }) => ({ url: `/items?${new URLSearchParams({ filter, sort, limit: '200', ...(cursor && { cursor }) })}` }),
+      providesTags: ['Items'],
     }),
-    item: build.query<Item, string>({ query: (key) => ({ url: path('items', key) }), providesTags: (_result, _error, key) => [{ type: 'Item', id: key }] }),
-    history: build.query<Page<HistoryEntry>, string>({ query: (key) => ({ url: `${path('items', key, 'history')}?limit=80` }), providesTags: (_result, _error, key) => [{ type: 'Item', id: key }] }),
-    comments: build.query<Page<Comment>, string>({ query: (key) => ({ url: path('items', key, 'comments') }), providesTags: (_result, _error, key) => [{ type: 'Item', id: key }] }),
-    time: build.query<Page<TimeEntry>, string>({ query: (key) => ({ url: path('items', key, 'time') }), providesTags: (_result, _error, key) => [{ type: 'Item', id: key }] }),
-    proposals: build.query<Proposals, string>({ query: (key) => ({ url: path('items', key, 'proposals') }), providesTags: (_result, _error, key) => [{ type: 'Item', id: key }] }),
-    logItem: build.mutation<Item, { input: LogItem; idempotencyKey: string }>({ query: ({ input, idempotencyKey }) => ({ url: '/items', method: 'POST', body: input, headers: { 'idempotency-key': idempotencyKey } }), invalidatesTags: ['Items', 'Overview'] }),
+    item: build.query<Item, string>({
+      query: (key) => ({ url: path('items', key) }),
+      providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
+    }),
+    history: build.query<Page<HistoryEntry>, string>({
+      query: (key) => ({ url: `${path('items', key, 'history')}?limit=80` }),
+      providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
+    }),
+    comments: build.query<Page<Comment>, string>({
+      query: (key) => ({ url: path('items', key, 'comments') }),
+      providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
+    }),
+    time: build.query<Page<TimeEntry>, string>({
+      query: (key) => ({ url: path('items', key, 'time') }),
+      providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
+    }),
+    proposals: build.query<Proposals, string>({
+      query: (key) => ({ url: path('items', key, 'proposals') }),
+      providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
+    }),
+    logItem: build.mutation<Item, { input: LogItem; idempotencyKey: string }>({
+      query: ({ input, idempotencyKey }) => ({ url: '/items', method: 'POST', body: input, headers: { 'idempotency-key': idempotencyKey } }),
+      invalidatesTags: ['Items', 'Overview'],
+    }),
     changeItem: build.mutation<Item, { key: string; change: ChangeItem; revision?: number }>({
-      query: ({ key, change, revision }) => ({ url: path('items', key), method: 'PATCH', body: change, ...(revision !== undefined && { headers: { 'if-match': `"${revision}"` } }) }), invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
+      query: ({ key, change, revision }) => ({
+        url: path('items', key),
+        method: 'PATCH',
+        body: change,
+        ...(revision !== undefined && { headers: { 'if-match': `"${revision}"` } }),
+      }),
+      invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
     }),
-    act: build.mutation<Item, { key: string; act: 'accept' | 'reject' | 'reopen' | 'verify' | 'claims' | 'links' | 'comments' | 'time'; body: AcceptItem | RejectItem | AddLink | object }>({
-      query: ({ key, act, body }) => ({ url: path('items', key, act), method: 'POST', body }), invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
+    act: build.mutation<
+      Item,
+      {
+        key: string
+        act: 'accept' | 'reject' | 'reopen' | 'verify' | 'claims' | 'links' | 'comments' | 'time'
+        body: AcceptItem | RejectItem | AddLink | object
+      }
+    >({
+      query: ({ key, act, body }) => ({ url: path('items', key, act), method: 'POST', body }),
+      invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
     }),
-    start: build.mutation<Started, { key: string; repository: string }>({ query: ({ key, repository }) => ({ url: path('items', key, 'start'), method: 'POST', body: { repository } }), invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key) }),
-    untie: build.mutation<Item, { key: string; linkId: string }>({ query: ({ key, linkId }) => ({ url: path('items', key, 'links', linkId), method: 'DELETE' }), invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key) }),
+    start: build.mutation<Started, { key: string; repository: string }>({
+      query: ({ key, repository }) => ({ url: path('items', key, 'start'), method: 'POST', body: { repository } }),
+      invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
+    }),
+    untie: build.mutation<Item, { key: string; linkId: string }>({
+      query: ({ key, linkId }) => ({ url: path('items', key, 'links', linkId), method: 'DELETE' }),
+      invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
+    }),
     triage: build.query<Page<TriageEntry>, void>({ query: () => ({ url: '/triage?limit=100' }), providesTags: ['Items', 'Overview'] }),
-    faults: build.query<Page<Fault>, { q: string; cursor?: string }>({ query: ({ q, cursor }) => ({ url: `/faults?${new URLSearchParams({ q, ...(cursor && { cursor }) })}` }), providesTags: ['Fault'] }),
+    faults: build.query<Page<Fault>, { q: string; cursor?: string }>({
+      query: ({ q, cursor }) => ({ url: `/faults?${new URLSearchParams({ q, ...(cursor && { cursor }) })}` }),
+      providesTags: ['Fault'],
+    }),
     fault: build.query<FaultDetail, string>({ query: (fault) => ({ url: path('faults', fault) }), providesTags: ['Fault'] }),
     faultFrames: build.query<FaultFrames, string>({ query: (fault) => ({ url: path('faults', fault, 'frames') }) }),
-    occurrences: build.query<Page<Occurrence>, { fault: string; cursor?: string }>({ query: ({ fault, cursor }) => ({ url: `${path('faults', fault, 'occurrences')}?limit=20${cursor ? `&cursor=${cursor}` : ''}` }), providesTags: ['Fault'] }),
+    occurrences: build.query<Page<Occurrence>, { fault: string; cursor?: string }>({
+      query: ({ fault, cursor }) => ({ url: `${path('faults', fault, 'occurrences')}?limit=20${cursor ? `&cursor=${cursor}` : ''}` }),
+      providesTags: ['Fault'],
+    }),
     repositories: build.query<{ rows: Repository[] }, void>({ query: () => ({ url: '/repositories' }), providesTags: ['Code'] }),
-    commits: build.query<Page<CommitSummary>, { cursor?: string }>({ query: ({ cursor }) => ({ url: `/commits?limit=100${cursor ? `&cursor=${cursor}` : ''}` }), providesTags: ['Code'] }),
+    commits: build.query<Page<CommitSummary>, { cursor?: string }>({
+      query: ({ cursor }) => ({ url: `/commits?limit=100${cursor ? `&cursor=${cursor}` : ''}` }),
+      providesTags: ['Code'],
+    }),
     commit: build.query<Commit, string>({ query: (id) => ({ url: path('commits', id) }), providesTags: ['Code'] }),
     commitDiff: build.query<{ diff: string; isCut: boolean }, string>({ query: (id) => ({ url: `${path('commits', id)}/diff` }) }),
-    pullRequests: build.query<Page<PullRequest>, { state?: string }>({ query: ({ state }) => ({ url: `/pull-requests?limit=60${state ? `&state=${state}` : ''}` }), providesTags: ['Code', 'Build'] }),
+    pullRequests: build.query<Page<PullRequest>, { state?: string }>({
+      query: ({ state }) => ({ url: `/pull-requests?limit=60${state ? `&state=${state}` : ''}` }),
+      providesTags: ['Code', 'Build'],
+    }),
     pullRequest: build.query<PullRequestDetail, string>({ query: (id) => ({ url: path('pull-requests', id) }), providesTags: ['Code', 'Build'] }),
-    pullRequestDiff: build.query<{ diff: string; isCut: boolean }, { id: string; headSha: string }>({ query: ({ id }) => ({ url: `${path('pull-requests', id)}/diff` }) }),
-    openPullRequest: build.mutation<{ number: number }, { repository: string; head: string }>({ query: (body) => ({ url: '/pull-requests', method: 'POST', body }), invalidatesTags: ['Code'] }),
-    merge: build.mutation<object, string>({ query: (id) => ({ url: `${path('pull-requests', id)}/merge`, method: 'POST' }), invalidatesTags: ['Code'] }),
-    builds: build.query<Page<Build>, { cursor?: string }>({ query: ({ cursor }) => ({ url: `/builds?limit=100${cursor ? `&cursor=${cursor}` : ''}` }), providesTags: ['Build'] }),
+    pullRequestDiff: build.query<{ diff: string; isCut: boolean }, { id: string; headSha: string }>({
+      query: ({ id }) => ({ url: `${path('pull-requests', id)}/diff` }),
+    }),
+    openPullRequest: build.mutation<{ number: number }, { repository: string; head: string }>({
+      query: (body) => ({ url: '/pull-requests', method: 'POST', body }),
+      invalidatesTags: ['Code'],
+    }),
+    merge: build.mutation<object, string>({
+      query: (id) => ({ url: `${path('pull-requests', id)}/merge`, method: 'POST' }),
+      invalidatesTags: ['Code'],
+    }),
+    builds: build.query<Page<Build>, { cursor?: string }>({
+      query: ({ cursor }) => ({ url: `/builds?limit=100${cursor ? `&cursor=${cursor}` : ''}` }),
+      providesTags: ['Build'],
+    }),
     build: build.query<BuildDetail, string>({ query: (id) => ({ url: path('builds', id) }), providesTags: ['Build'] }),
     releases: build.query<ReleaseBoard, void>({ query: () => ({ url: '/releases' }), providesTags: ['Release'] }),
     release: build.query<Release, string>({ query: (id) => ({ url: path('releases', id) }), providesTags: ['Release'] }),
-    deploy: build.mutation<ReleaseBoard, { service: string; release: string; environment: string }>({ query: (body) => ({ url: '/deployments', method: 'POST', body }), invalidatesTags: ['Release', 'Overview'] }),
-    approve: build.mutation<ReleaseBoard, string>({ query: (id) => ({ url: `${path('deployments', id)}/approve`, method: 'POST' }), invalidatesTags: ['Release', 'Overview'] }),
+    deploy: build.mutation<ReleaseBoard, { service: string; release: string; environment: string }>({
+      query: (body) => ({ url: '/deployments', method: 'POST', body }),
+      invalidatesTags: ['Release', 'Overview'],
+    }),
+    approve: build.mutation<ReleaseBoard, string>({
+      query: (id) => ({ url: `${path('deployments', id)}/approve`, method: 'POST' }),
+      invalidatesTags: ['Release', 'Overview'],
+    }),
     requirements: build.query<{ rows: Requirement[] }, void>({ query: () => ({ url: '/requirements' }), providesTags: ['Requirement'] }),
     requirement: build.query<RequirementDetail, string>({ query: (key) => ({ url: path('requirements', key) }), providesTags: ['Requirement'] }),
-    writeRequirement: build.mutation<RequirementDetail, { key: string; title: string; text: string }>({ query: ({ key, ...body }) => ({ url: path('requirements', key), method: 'PUT', body }), invalidatesTags: ['Requirement', 'Item', 'Thread'] }),
+    writeRequirement: build.mutation<RequirementDetail, { key: string; title: string; text: string }>({
+      query: ({ key, ...body }) => ({ url: path('requirements', key), method: 'PUT', body }),
+      invalidatesTags: ['Requirement', 'Item', 'Thread'],
+    }),
     thread: build.query<ThreadAnswer, string>({ query: (id) => ({ url: path('threads', id) }), providesTags: ['Thread'] }),
   }),
 })
 
 export const {
-  useMeQuery, useSignInMutation, useSignUpMutation, useSignOutMutation, usePlacesQuery, useDeskQuery, useSearchQuery, useItemsQuery, useItemQuery, useHistoryQuery, useCommentsQuery, useTimeQuery, useProposalsQuery, useLogItemMutation,
-  useChangeItemMutation, useActMutation, useStartMutation, useUntieMutation, useTriageQuery, useFaultsQuery, useFaultQuery, useFaultFramesQuery, useOccurrencesQuery, useRepositoriesQuery, useCommitsQuery, useCommitQuery,
-  useCommitDiffQuery, usePullRequestsQuery, usePullRequestQuery, usePullRequestDiffQuery, useOpenPullRequestMutation, useMergeMutation, useBuildsQuery, useBuildQuery, useReleasesQuery, useReleaseQuery, useDeployMutation, useApproveMutation,
-  useRequirementsQuery, useRequirementQuery, useWriteRequirementMutation, useThreadQuery,
+  useMeQuery,
+  useSignInMutation,
+  useSignUpMutation,
+  useSignOutMutation,
+  usePlacesQuery,
+  useDeskQuery,
+  useSearchQuery,
+  useItemsQuery,
+  useItemQuery,
+  useHistoryQuery,
+  useCommentsQuery,
+  useTimeQuery,
+  useProposalsQuery,
+  useLogItemMutation,
+  useChangeItemMutation,
+  useActMutation,
+  useStartMutation,
+  useUntieMutation,
+  useTriageQuery,
+  useFaultsQuery,
+  useFaultQuery,
+  useFaultFramesQuery,
+  useOccurrencesQuery,
+  useRepositoriesQuery,
+  useCommitsQuery,
+  useCommitQuery,
+  useCommitDiffQuery,
+  usePullRequestsQuery,
+  usePullRequestQuery,
+  usePullRequestDiffQuery,
+  useOpenPullRequestMutation,
+  useMergeMutation,
+  useBuildsQuery,
+  useBuildQuery,
+  useReleasesQuery,
+  useReleaseQuery,
+  useDeployMutation,
+  useApproveMutation,
+  useRequirementsQuery,
+  useRequirementQuery,
+  useWriteRequirementMutation,
+  useThreadQuery,
 } = api

@@ -6,7 +6,15 @@ type Tag = Parameters<typeof api.util.invalidateTags>[0][number]
 
 /** Which cached answers an event may have changed, by the kind of its subjects. */
 const TAGS_BY_SUBJECT: Record<string, Tag[]> = {
-  fault: ['Fault'], branch: ['Code'], repository: ['Code'], 'pull-request': ['Code'], commit: [], build: ['Build', 'Code'], release: ['Release'], environment: ['Release'], requirement: ['Requirement'],
+  fault: ['Fault'],
+  branch: ['Code'],
+  repository: ['Code'],
+  'pull-request': ['Code'],
+  commit: [],
+  build: ['Build', 'Code'],
+  release: ['Release'],
+  environment: ['Release'],
+  requirement: ['Requirement'],
 }
 const GATHER_MS = 60
 
@@ -50,10 +58,12 @@ function patchItem({ item, seq }: LiveMessage): void {
   store.dispatch(itemChanged({ key: item.key, seq }))
   for (const { endpointName, originalArgs } of api.util.selectInvalidatedBy(store.getState(), ['Items'])) {
     if (endpointName === 'items') {
-      store.dispatch(api.util.updateQueryData('items', originalArgs as { filter: string; sort: string }, (draft) => {
-        const at = draft.rows.findIndex((row) => row.key === item.key)
-        if (at >= 0) draft.rows[at] = item
-      }))
+      store.dispatch(
+        api.util.updateQueryData('items', originalArgs as { filter: string; sort: string }, (draft) => {
+          const at = draft.rows.findIndex((row) => row.key === item.key)
+          if (at >= 0) draft.rows[at] = item
+        }),
+      )
     }
   }
 }

@@ -3,12 +3,28 @@ import type { ProblemDetails } from '@dystracer/core/contract/common'
 
 /** What a person reads when something failed, by code; the server's own detail is shown with it. */
 export const PROBLEM_TEXT: Record<ProblemCode | 'unreachable', string> = {
-  'ambiguous-reference': 'Several things bear this name. Choose one.', 'malformed-body': 'The server could not read what was sent.', 'invalid-input': 'Something in it is not acceptable.',
-  'filter-not-understood': 'The filter was not understood.', 'sign-in-required': 'Sign in to do this. What you wrote is kept.', 'wrong-credentials': 'The address or the password is wrong.', 'wrong-token': 'This link or token is not valid.',
-  'wrong-signature': 'The signature does not match.', 'not-allowed': 'Your role does not allow this.', 'csrf-failed': 'Reload the page and try again.', 'not-found': 'It is not there.', 'method-not-allowed': 'This cannot be done here.',
-  conflict: 'This does not fit what is there now.', 'changed-meanwhile': 'Someone changed it meanwhile. What you wrote is kept; look at the new text and save again.', 'too-large': 'It is too large.',
-  'unsupported-content': 'This kind of content is not taken.', 'gate-closed': 'A condition for this step is not met yet.', 'too-many-requests': 'Too many tries. Wait a little.', 'outside-unreachable': 'The outside service did not answer.',
-  busy: 'The server is busy. Try again.', internal: 'Something went wrong on the server. Nothing was changed.', unreachable: 'The server did not answer. What you wrote is kept here.',
+  'ambiguous-reference': 'Several things bear this name. Choose one.',
+  'malformed-body': 'The server could not read what was sent.',
+  'invalid-input': 'Something in it is not acceptable.',
+  'filter-not-understood': 'The filter was not understood.',
+  'sign-in-required': 'Sign in to do this. What you wrote is kept.',
+  'wrong-credentials': 'The address or the password is wrong.',
+  'wrong-token': 'This link or token is not valid.',
+  'wrong-signature': 'The signature does not match.',
+  'not-allowed': 'Your role does not allow this.',
+  'csrf-failed': 'Reload the page and try again.',
+  'not-found': 'It is not there.',
+  'method-not-allowed': 'This cannot be done here.',
+  conflict: 'This does not fit what is there now.',
+  'changed-meanwhile': 'Someone changed it meanwhile. What you wrote is kept; look at the new text and save again.',
+  'too-large': 'It is too large.',
+  'unsupported-content': 'This kind of content is not taken.',
+  'gate-closed': 'A condition for this step is not met yet.',
+  'too-many-requests': 'Too many tries. Wait a little.',
+  'outside-unreachable': 'The outside service did not answer.',
+  busy: 'The server is busy. Try again.',
+  internal: 'Something went wrong on the server. Nothing was changed.',
+  unreachable: 'The server did not answer. What you wrote is kept here.',
 }
 
 export function problemText(problem: unknown): string {

@@ -2,8 +2,21 @@ import { combineReducers, configureStore, createSlice, type PayloadAction } from
 import { useDispatch, useSelector } from 'react-redux'
 import { api } from './api'
 
-export interface LogDraft { title: string; type: string; severity: string; component: string; requirement: string; description: string }
-interface ShellState { dialog: 'none' | 'log' | 'find' | 'sign-in'; live: 'connecting' | 'live' | 'lost'; theme: 'system' | 'light' | 'dark'; unfoldedAt: number | null; changedKeys: Record<string, number> }
+export interface LogDraft {
+  title: string
+  type: string
+  severity: string
+  component: string
+  requirement: string
+  description: string
+}
+interface ShellState {
+  dialog: 'none' | 'log' | 'find' | 'sign-in'
+  live: 'connecting' | 'live' | 'lost'
+  theme: 'system' | 'light' | 'dark'
+  unfoldedAt: number | null
+  changedKeys: Record<string, number>
+}
 const initialState: ShellState = { dialog: 'none', live: 'connecting', theme: readTheme(), unfoldedAt: null, changedKeys: {} }
 
 function readTheme(): ShellState['theme'] {
@@ -13,18 +26,32 @@ function readTheme(): ShellState['theme'] {
 
 /** State of the interface alone; server data lives in the API cache. */
 const shell = createSlice({
-  name: 'shell', initialState,
+  name: 'shell',
+  initialState,
   reducers: {
-    dialogOpened: (state, action: PayloadAction<ShellState['dialog']>) => { state.dialog = action.payload },
-    liveChanged: (state, action: PayloadAction<ShellState['live']>) => { state.live = action.payload },
-    themeChosen: (state, action: PayloadAction<ShellState['theme']>) => { state.theme = action.payload },
-    paneUnfolded: (state, action: PayloadAction<number | null>) => { state.unfoldedAt = action.payload },
-    itemChanged: (state, action: PayloadAction<{ key: string; seq: number }>) => { state.changedKeys[action.payload.key] = action.payload.seq },
+    dialogOpened: (state, action: PayloadAction<ShellState['dialog']>) => {
+      state.dialog = action.payload
+    },
+    liveChanged: (state, action: PayloadAction<ShellState['live']>) => {
+      state.live = action.payload
+    },
+    themeChosen: (state, action: PayloadAction<ShellState['theme']>) => {
+      state.theme = action.payload
+    },
+    paneUnfolded: (state, action: PayloadAction<number | null>) => {
+      state.unfoldedAt = action.payload
+    },
+    itemChanged: (state, action: PayloadAction<{ key: string; seq: number }>) => {
+      state.changedKeys[action.payload.key] = action.payload.seq
+    },
   },
 })
 export const { dialogOpened, liveChanged, themeChosen, paneUnfolded, itemChanged } = shell.actions
 
-export const store = configureStore({ reducer: combineReducers({ api: api.reducer, shell: shell.reducer }), middleware: (defaults) => defaults().concat(api.middleware) })
+export const store = configureStore({
+  reducer: combineReducers({ api: api.reducer, shell: shell.reducer }),
+  middleware: (defaults) => defaults().concat(api.middleware),
+})
 export type RootState = ReturnType<typeof store.getState>
 export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>()
 export const useAppSelector = useSelector.withTypes<RootState>()

@@ -4,15 +4,21 @@ export const PLACES = ['desk', 'triage', 'items', 'faults', 'code', 'builds', 'r
 export type Place = (typeof PLACES)[number]
 
 /** One pane of the trail: a place (its `id` is the filter, if any) or a thing. */
-export interface Segment { kind: string; id: string }
+export interface Segment {
+  kind: string
+  id: string
+}
 
 /** The trail that an address holds; an empty or unknown one begins at the desk. */
 export function parseTrail(pathname: string): Segment[] {
-  const segments = pathname.split('/').filter(Boolean).flatMap((part): Segment[] => {
-    const tilde = part.indexOf('~')
-    const id = tilde < 0 ? '' : decode(part.slice(tilde + 1).replaceAll(',', '%2F'))
-    return id === null ? [] : [{ kind: tilde < 0 ? part : part.slice(0, tilde), id }]
-  })
+  const segments = pathname
+    .split('/')
+    .filter(Boolean)
+    .flatMap((part): Segment[] => {
+      const tilde = part.indexOf('~')
+      const id = tilde < 0 ? '' : decode(part.slice(tilde + 1).replaceAll(',', '%2F'))
+      return id === null ? [] : [{ kind: tilde < 0 ? part : part.slice(0, tilde), id }]
+    })
   return segments.length > 0 ? segments : [{ kind: 'desk', id: '' }]
 }
 
@@ -37,7 +43,17 @@ export function segmentOf(ref: NodeRef): Segment {
   return { kind: ref.kind, id: ref.id }
 }
 
-const PLACE_TITLE: Record<Place, string> = { desk: 'Desk', triage: 'Triage', items: 'Items', faults: 'Faults', code: 'Code', builds: 'Builds', releases: 'Releases', requirements: 'Requirements', trace: 'Trace' }
+const PLACE_TITLE: Record<Place, string> = {
+  desk: 'Desk',
+  triage: 'Triage',
+  items: 'Items',
+  faults: 'Faults',
+  code: 'Code',
+  builds: 'Builds',
+  releases: 'Releases',
+  requirements: 'Requirements',
+  trace: 'Trace',
+}
 
 /** What a pane is called in the trail line. */
 export function titleOf({ kind, id }: Segment): string {
@@ -45,17 +61,40 @@ export function titleOf({ kind, id }: Segment): string {
   if (place) return PLACE_TITLE[place]
   const rest = id.slice(id.indexOf('/') + 1)
   switch (kind) {
-    case 'commit': return rest.slice(0, 7)
-    case 'pull-request': return `Pull request ${rest}`
-    case 'build': return `Build ${rest}`
-    case 'branch': return rest
-    case 'thread': return `Thread of ${id.replace(/^\w[\w-]*:/, '')}`
-    default: return id
+    case 'commit':
+      return rest.slice(0, 7)
+    case 'pull-request':
+      return `Pull request ${rest}`
+    case 'build':
+      return `Build ${rest}`
+    case 'branch':
+      return rest
+    case 'thread':
+      return `Thread of ${id.replace(/^\w[\w-]*:/, '')}`
+    default:
+      return id
   }
 }
 
 /** Least width at which each pane is of use. */
-const MIN_WIDTH_PX: Record<string, number> = { items: 440, triage: 300, decision: 690, item: 390, fault: 420, thread: 640, trace: 250, requirements: 330, releases: 460, desk: 420, faults: 430, 'pull-request': 420, commit: 400, code: 400, builds: 330, build: 300 }
+const MIN_WIDTH_PX: Record<string, number> = {
+  items: 440,
+  triage: 300,
+  decision: 690,
+  item: 390,
+  fault: 420,
+  thread: 640,
+  trace: 250,
+  requirements: 330,
+  releases: 460,
+  desk: 420,
+  faults: 430,
+  'pull-request': 420,
+  commit: 400,
+  code: 400,
+  builds: 330,
+  build: 300,
+}
 const NARROW_PX = 900
 
 export function minWidthOf(segment: Segment): number {

@@ -1,10 +1,22 @@
 import type { Me } from '@dystracer/core/contract/overview'
 import { useMeQuery } from './api'
 
-const STRANGERS: Record<string, string> = { system: 'Dystracer', anonymous: 'a guest', 'source:git': 'git', 'source:code-host': 'the code host', 'source:build-service': 'the build service', 'source:deployer': 'the deployer' }
+const STRANGERS: Record<string, string> = {
+  system: 'Dystracer',
+  anonymous: 'a guest',
+  'source:git': 'git',
+  'source:code-host': 'the code host',
+  'source:build-service': 'the build service',
+  'source:deployer': 'the deployer',
+}
 
 /** Names for the people, rules and services that the server names by id. */
-export function usePeople(): { me: Me | undefined; nameOf: (actor: string | null) => string; initialsOf: (personId: string | null) => string; may: (role: 'member' | 'lead') => boolean } {
+export function usePeople(): {
+  me: Me | undefined
+  nameOf: (actor: string | null) => string
+  initialsOf: (personId: string | null) => string
+  may: (role: 'member' | 'lead') => boolean
+} {
   const { data: me } = useMeQuery()
   const person = (id: string) => me?.people.find((entry) => entry.personId === id)
   const role = me?.person?.role

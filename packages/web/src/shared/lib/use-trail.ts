@@ -29,9 +29,14 @@ export function usePaneTrail(): PaneTrail {
     const withNext = (segment: Segment) => [...segments.slice(0, index + 1), segment]
     const open: PaneTrail['open'] = (segment, options) => void navigate(printTrail(withNext(segment)), { replace: options?.isStep ?? false })
     return {
-      index, segments, open, openRef: (ref, options) => open(segmentOf(ref), options), hrefOf: (segment) => printTrail(withNext(segment)),
+      index,
+      segments,
+      open,
+      openRef: (ref, options) => open(segmentOf(ref), options),
+      hrefOf: (segment) => printTrail(withNext(segment)),
       close: () => void navigate(printTrail(segments.slice(0, Math.max(1, index)))),
-      rename: (id) => void navigate(printTrail(segments.map((segment, at) => (at === index ? { ...segment, id } : segment))), { replace: true }), next: segments[index + 1],
+      rename: (id) => void navigate(printTrail(segments.map((segment, at) => (at === index ? { ...segment, id } : segment))), { replace: true }),
+      next: segments[index + 1],
     }
   }, [pathname, index, navigate])
 }

@@ -6,7 +6,9 @@ const Rendered = lazy(() => import('./MarkdownRendered').then((module) => ({ def
 export function Markdown({ text }: { text: string }) {
   return (
     <div className="prose-text break-words">
-      <Suspense fallback={<p className="whitespace-pre-wrap">{text}</p>}><Rendered text={text} /></Suspense>
+      <Suspense fallback={<p className="whitespace-pre-wrap">{text}</p>}>
+        <Rendered text={text} />
+      </Suspense>
     </div>
   )
 }

@@ -3,15 +3,34 @@ import type { KeyboardEvent, ReactNode } from 'react'
 import { usePaneTrail } from '../lib/use-trail'
 
 /** The frame of every pane: a head with its name, what stands beside it, and the cross that closes it. Backspace closes, arrows left and right go to the neighbours. */
-export function Pane({ title, aside, children, foot, label }: { title: ReactNode; aside?: ReactNode; children: ReactNode; foot?: ReactNode; label: string }) {
+export function Pane({
+  title,
+  aside,
+  children,
+  foot,
+  label,
+}: {
+  title: ReactNode
+  aside?: ReactNode
+  children: ReactNode
+  foot?: ReactNode
+  label: string
+}) {
   const trail = usePaneTrail()
   return (
-    <section aria-label={label} data-pane={trail.index} onKeyDown={(event) => onPaneKey(event, trail.index, trail.close)} className="flex h-full min-h-0 flex-col rounded-[3px] border border-edge bg-sheet">
+    <section
+      aria-label={label}
+      data-pane={trail.index}
+      onKeyDown={(event) => onPaneKey(event, trail.index, trail.close)}
+      className="flex h-full min-h-0 flex-col rounded-[3px] border border-edge bg-sheet"
+    >
       <header className="flex min-h-[38px] items-center gap-3 border-b border-edge px-3">
         <h2 className="min-w-0 flex-1 truncate text-[15px] font-bold">{title}</h2>
         <div className="flex items-center gap-2 text-ink-2">{aside}</div>
         {trail.index > 0 && (
-          <button type="button" aria-label={`Close ${label}`} onClick={trail.close} className="p-1 text-ink-3 hover:text-ink"><X size={14} /></button>
+          <button type="button" aria-label={`Close ${label}`} onClick={trail.close} className="p-1 text-ink-3 hover:text-ink">
+            <X size={14} />
+          </button>
         )}
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto">{children}</div>

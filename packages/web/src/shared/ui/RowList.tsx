@@ -19,15 +19,25 @@ export interface RowListProps<Row> {
 /** A list of rows that only draws what is on screen. Arrows move and show at once, Enter opens and moves on, Home and End jump. */
 export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, renderRow, onShow, onKey, onNearEnd, headOf }: RowListProps<Row>) {
   const scroller = useRef<HTMLDivElement>(null)
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => rowHeightPx, overscan: 12, getItemKey: (index) => idOf(rows[index] as Row) })
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeightPx,
+    overscan: 12,
+    getItemKey: (index) => idOf(rows[index] as Row),
+  })
   const at = rows.findIndex((row) => idOf(row) === selectedId)
   const shown = virtual.getVirtualItems()
   const isNearEnd = (shown.at(-1)?.index ?? 0) >= rows.length - 20
   // Speaks with the server through the caller: the next page is wanted once the end comes near.
-  useEffect(() => { if (isNearEnd) onNearEnd?.() }, [isNearEnd, onNearEnd])
+  useEffect(() => {
+    if (isNearEnd) onNearEnd?.()
+  }, [isNearEnd, onNearEnd])
   // A row that was opened from elsewhere is brought into sight once; the list does not jump afterwards.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only a new selection may move the list
-  useEffect(() => { if (at >= 0) virtual.scrollToIndex(at) }, [selectedId, rows.length > 0])
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at)
+  }, [selectedId, rows.length > 0])
   const move = (to: number) => {
     const index = Math.min(Math.max(to, 0), rows.length - 1)
     const row = rows[index]
@@ -38,24 +48,55 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.altKey || event.metaKey) return
     const row = rows[at]
-    if (onKey?.(event, row)) { event.preventDefault(); return }
+    if (onKey?.(event, row)) {
+      event.preventDefault()
+      return
+    }
     const step = { ArrowDown: at + 1, ArrowUp: at < 0 ? 0 : at - 1, Home: 0, End: rows.length - 1, PageDown: at + 12, PageUp: at - 12 }[event.key]
-    if (step !== undefined) { event.preventDefault(); move(step) }
-    if (event.key === 'Enter' && row) { event.preventDefault(); onShow(row, false) }
+    if (step !== undefined) {
+      event.preventDefault()
+      move(step)
+    }
+    if (event.key === 'Enter' && row) {
+      event.preventDefault()
+      onShow(row, false)
+    }
   }
   return (
-    <div ref={scroller} role="listbox" aria-label={label} tabIndex={0} aria-activedescendant={at >= 0 ? `row-${label}-${selectedId}` : undefined} onKeyDown={onKeyDown} className="h-full overflow-y-auto">
+    <div
+      ref={scroller}
+      role="listbox"
+      aria-label={label}
+      tabIndex={0}
+      aria-activedescendant={at >= 0 ? `row-${label}-${selectedId}` : undefined}
+      onKeyDown={onKeyDown}
+      className="h-full overflow-y-auto"
+    >
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="presentation">
         {shown.map((entry) => {
           const row = rows[entry.index] as Row
           const id = idOf(row)
           const head = headOf?.(row, rows[entry.index - 1])
           return (
-            <div key={entry.key} data-index={entry.index} ref={virtual.measureElement} role="presentation" className="absolute left-0 w-full" style={{ transform: `translateY(${entry.start}px)` }}>
+            <div
+              key={entry.key}
+              data-index={entry.index}
+              ref={virtual.measureElement}
+              role="presentation"
+              className="absolute left-0 w-full"
+              style={{ transform: `translateY(${entry.start}px)` }}
+            >
               {head}
               {/* biome-ignore lint/a11y/useKeyWithClickEvents: the listbox around it handles the keys */}
-              <div id={`row-${label}-${id}`} role="option" tabIndex={-1} aria-selected={id === selectedId} onClick={() => onShow(row, false)}
-                className={`flex cursor-pointer items-center border-b border-edge-soft px-3 ${id === selectedId ? 'bg-mark' : 'hover:bg-paper'}`} style={{ minHeight: rowHeightPx }}>
+              <div
+                id={`row-${label}-${id}`}
+                role="option"
+                tabIndex={-1}
+                aria-selected={id === selectedId}
+                onClick={() => onShow(row, false)}
+                className={`flex cursor-pointer items-center border-b border-edge-soft px-3 ${id === selectedId ? 'bg-mark' : 'hover:bg-paper'}`}
+                style={{ minHeight: rowHeightPx }}
+              >
                 {renderRow(row)}
               </div>
             </div>

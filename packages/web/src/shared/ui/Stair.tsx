@@ -1,8 +1,32 @@
 import { STAGES, statesOfStair, type TreadState } from '@dystracer/core/ladder/ladder'
 
-const NAME: Record<string, string> = { logged: 'logged', accepted: 'accepted', underway: 'underway', 'in-review': 'in review', merged: 'merged', released: 'released', verified: 'verified' }
-const WORD: Record<TreadState, string> = { proved: '', claimed: ' claimed', partial: ' in part', contradicted: ' contradicted', hole: ' missing', waiting: '', 'left-out': '' }
-const COLOUR: Record<TreadState, string> = { proved: 'var(--proof)', claimed: 'var(--ink-3)', partial: 'var(--proof)', contradicted: 'var(--fault)', hole: 'var(--fault)', waiting: 'var(--edge)', 'left-out': 'transparent' }
+const NAME: Record<string, string> = {
+  logged: 'logged',
+  accepted: 'accepted',
+  underway: 'underway',
+  'in-review': 'in review',
+  merged: 'merged',
+  released: 'released',
+  verified: 'verified',
+}
+const WORD: Record<TreadState, string> = {
+  proved: '',
+  claimed: ' claimed',
+  partial: ' in part',
+  contradicted: ' contradicted',
+  hole: ' missing',
+  waiting: '',
+  'left-out': '',
+}
+const COLOUR: Record<TreadState, string> = {
+  proved: 'var(--proof)',
+  claimed: 'var(--ink-3)',
+  partial: 'var(--proof)',
+  contradicted: 'var(--fault)',
+  hole: 'var(--fault)',
+  waiting: 'var(--edge)',
+  'left-out': 'transparent',
+}
 
 /** The ladder as a small picture: seven treads, each a step higher; those not reached lie at the foot. */
 export function Stair({ stair, isRejected = false, hasComeBack = false }: { stair: string; isRejected?: boolean; hasComeBack?: boolean }) {
@@ -20,7 +44,15 @@ export function Stair({ stair, isRejected = false, hasComeBack = false }: { stai
         return (
           <g key={STAGES[index]}>
             {isUp && index > 0 && <line x1={index * 8} x2={index * 8} y1={y + 2.3} y2={y} stroke={colour} strokeWidth="1" />}
-            <line x1={index * 8} x2={index * 8 + 7.5} y1={y} y2={y} stroke={colour} strokeWidth={state === 'waiting' ? 1 : state === 'partial' || state === 'claimed' ? 1.5 : 2.6} strokeDasharray={state === 'claimed' || state === 'hole' ? '2 1.5' : undefined} />
+            <line
+              x1={index * 8}
+              x2={index * 8 + 7.5}
+              y1={y}
+              y2={y}
+              stroke={colour}
+              strokeWidth={state === 'waiting' ? 1 : state === 'partial' || state === 'claimed' ? 1.5 : 2.6}
+              strokeDasharray={state === 'claimed' || state === 'hole' ? '2 1.5' : undefined}
+            />
           </g>
         )
       })}

@@ -13,5 +13,9 @@ export function ThingLink({ to, children, className = '' }: { to: NodeRef; child
     trail.open(segment)
   }
   const look = to.kind === 'requirement' ? 'font-serif' : to.kind === 'commit' || to.kind === 'branch' ? 'font-mono text-[12px]' : ''
-  return <a href={trail.hrefOf(segment)} onClick={onClick} className={`link ${look} ${className}`}>{children ?? titleOf(segment)}</a>
+  return (
+    <a href={trail.hrefOf(segment)} onClick={onClick} className={`link ${look} ${className}`}>
+      {children ?? titleOf(segment)}
+    </a>
+  )
 }

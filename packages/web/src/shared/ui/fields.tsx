@@ -8,7 +8,11 @@ export function Field({ label, error, children }: { label: string; error?: strin
     <label className="block text-[12px] text-ink-2">
       <span>{label}</span>
       <span className="mt-0.5 block text-[13px]">{children}</span>
-      {error && <span role="alert" className="text-fault">{error}</span>}
+      {error && (
+        <span role="alert" className="text-fault">
+          {error}
+        </span>
+      )}
     </label>
   )
 }
@@ -18,13 +22,20 @@ export function TextInput(props: InputHTMLAttributes<HTMLInputElement>) {
 export function TextArea(props: TextareaHTMLAttributes<HTMLTextAreaElement>) {
   return <textarea {...props} className={`${BOX} ${props.className ?? ''}`} />
 }
-export interface Choice { value: string; label: string }
+export interface Choice {
+  value: string
+  label: string
+}
 /** One of several; the first choice is "none" when `none` names it. */
 export function Choose({ choices, none, ...rest }: SelectHTMLAttributes<HTMLSelectElement> & { choices: readonly Choice[]; none?: string }) {
   return (
     <select {...rest} className={`${BOX} ${rest.className ?? ''}`}>
       {none !== undefined && <option value="">{none}</option>}
-      {choices.map((choice) => <option key={choice.value} value={choice.value}>{choice.label}</option>)}
+      {choices.map((choice) => (
+        <option key={choice.value} value={choice.value}>
+          {choice.label}
+        </option>
+      ))}
     </select>
   )
 }

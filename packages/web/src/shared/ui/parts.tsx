@@ -13,14 +13,30 @@ export function Button({ look = 'plain', className = '', ...rest }: ButtonHTMLAt
 }
 
 export function Initials({ text, name }: { text: string; name?: string }) {
-  return <span title={name} className="inline-flex h-5 w-5 shrink-0 items-center justify-center rounded-[2px] bg-edge-soft text-[10px] font-bold text-ink-2">{text}</span>
+  return (
+    <span
+      title={name}
+      className="inline-flex h-5 w-5 shrink-0 items-center justify-center rounded-[2px] bg-edge-soft text-[10px] font-bold text-ink-2"
+    >
+      {text}
+    </span>
+  )
 }
 
 const SEVERITY_LOOK = ['', 'text-fault font-bold', 'text-fault font-bold', 'text-ink font-bold', 'text-ink-3', 'text-ink-3']
 
 /** A bare numeral from 1 (worst) to 5. */
 export function Severity({ value }: { value: number | null }) {
-  return <span role="img" title={value === null ? 'no severity yet' : `severity ${value}`} aria-label={value === null ? 'no severity yet' : `severity ${value}`} className={`inline-block w-3 shrink-0 text-center ${value === null ? 'text-ink-3' : SEVERITY_LOOK[value]}`}>{value ?? '·'}</span>
+  return (
+    <span
+      role="img"
+      title={value === null ? 'no severity yet' : `severity ${value}`}
+      aria-label={value === null ? 'no severity yet' : `severity ${value}`}
+      className={`inline-block w-3 shrink-0 text-center ${value === null ? 'text-ink-3' : SEVERITY_LOOK[value]}`}
+    >
+      {value ?? '·'}
+    </span>
+  )
 }
 
 const LABEL_COLOURS = ['#A93E19', '#2C5F8A', '#8A630B', '#1E6E62', '#6A4C8C', '#5B6B1F']
@@ -29,11 +45,19 @@ const LABEL_COLOURS = ['#A93E19', '#2C5F8A', '#8A630B', '#1E6E62', '#6A4C8C', '#
 export function Label({ text }: { text: string }) {
   let hash = 0
   for (const char of text) hash = (hash * 31 + (char.codePointAt(0) ?? 0)) >>> 0
-  return <span className="mr-2 inline-block border-b-2 text-[12px] text-ink-2" style={{ borderColor: LABEL_COLOURS[hash % LABEL_COLOURS.length] }}>{text}</span>
+  return (
+    <span className="mr-2 inline-block border-b-2 text-[12px] text-ink-2" style={{ borderColor: LABEL_COLOURS[hash % LABEL_COLOURS.length] }}>
+      {text}
+    </span>
+  )
 }
 
 export function When({ atMs }: { atMs: number }) {
-  return <time dateTime={new Date(atMs).toISOString()} title={fullDate(atMs)} className="whitespace-nowrap">{shortDate(atMs)}</time>
+  return (
+    <time dateTime={new Date(atMs).toISOString()} title={fullDate(atMs)} className="whitespace-nowrap">
+      {shortDate(atMs)}
+    </time>
+  )
 }
 
 export function SectionHead({ children }: { children: ReactNode }) {
@@ -47,8 +71,17 @@ export function Quiet({ children }: { children: ReactNode }) {
 
 /** Shows what came of a request: the problem in words, or that it is on its way. */
 export function Pending({ error, isLoading }: { error?: unknown; isLoading: boolean }) {
-  if (error) return <p role="alert" className="px-4 py-4 text-fault">{problemText(error)}</p>
-  return isLoading ? <p role="status" className="px-4 py-4 text-ink-3">Reading …</p> : null
+  if (error)
+    return (
+      <p role="alert" className="px-4 py-4 text-fault">
+        {problemText(error)}
+      </p>
+    )
+  return isLoading ? (
+    <p role="status" className="px-4 py-4 text-ink-3">
+      Reading …
+    </p>
+  ) : null
 }
 
 export function Fact({ label, children }: { label: string; children: ReactNode }) {

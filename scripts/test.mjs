@@ -1,0 +1,73 @@
+// Runs every check and test: formatting and lint, types, rooms, unit and server tests, journeys in a real browser.
+// usage: node scripts/test.mjs [--only lint|types|rooms|unit|e2e]; exits 1 when anything failed; ends with "N passed, N failed".
+import { spawnSync } from 'node:child_process'
+import { existsSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null
+let passed = 0
+let failed = 0
+
+function run(command, args, env = {}) {
+  return spawnSync(command, args, { stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...env } }).status === 0
+}
+
+/** A check counts as one. */
+function check(name, label, command, args) {
+  if (only && only !== name) return
+  console.log(`\n== ${label}`)
+  if (run(command, args)) passed++
+  else {
+    failed++
+    console.log(`FAILED: ${label}`)
+  }
+}
+
+/** Each test of a Jest run counts. */
+function jest(name, label, config) {
+  if (only && only !== name) return
+  console.log(`\n== ${label}`)
+  const out = join(tmpdir(), `dystracer-jest-${process.pid}-${name}.json`)
+  const isGreen = run(process.execPath, [
+    '--experimental-vm-modules',
+    '--no-warnings',
+    'node_modules/jest/bin/jest.js',
+    '-c',
+    config,
+    '--json',
+    `--outputFile=${out}`,
+  ])
+  const result = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')) : null
+  rmSync(out, { force: true })
+  if (!result || (result.numFailedTests === 0 && result.numTotalTests === 0)) {
+    failed++
+    return
+  }
+  passed += result.numPassedTests
+  failed += result.numFailedTests + result.numRuntimeErrorTestSuites
+  if (!isGreen && result.numFailedTests + result.numRuntimeErrorTestSuites === 0) failed++
+}
+
+function installChromium() {
+  if (existsSync('/usr/bin/chromium')) return
+  console.log('Installing Debian’s Chromium …')
+  const sudo = process.getuid?.() === 0 ? [] : ['sudo', '-n']
+  const apt = (...args) =>
+    run(sudo[0] ?? 'apt-get', [...sudo.slice(1), ...(sudo.length > 0 ? ['apt-get'] : []), ...args], { DEBIAN_FRONTEND: 'noninteractive' })
+  apt('update', '-qq')
+  apt('install', '-y', '-qq', '--no-install-recommends', 'chromium')
+}
+
+// Tests run on built output: what was built from files that are gone must not stay.
+if (!only)
+  for (const place of ['packages/core', 'packages/server', 'packages/standins', 'packages/web', 'e2e'])
+    for (const name of ['dist', 'tsconfig.tsbuildinfo']) rmSync(join(place, name), { recursive: true, force: true })
+check('lint', 'formatting and lint', 'npx', ['--no-install', 'biome', 'check', '--diagnostic-level=error', '.'])
+check('types', 'types and build', 'npm', ['run', '--silent', 'build'])
+check('rooms', 'rooms: who may import whom', 'npm', ['run', '--silent', 'rooms'])
+jest('unit', 'core and server', 'jest.config.mjs')
+if (!only || only === 'e2e') installChromium()
+jest('e2e', 'journeys in a real browser', 'jest.e2e.config.mjs')
+console.log(`\n${passed} passed, ${failed} failed`)
+process.exit(failed === 0 ? 0 : 1)
