@@ -21,7 +21,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addItemRoutes(api)
   addEvidenceRoutes(api)
   addOverviewRoutes(api)
-  addLiveRoute(api.router, ctx)
+  addLiveRoute(api, ctx)
   const description = JSON.stringify(api.describe())
   const intakeRouter = makeIntakeRouter(ctx, intake)
   app.use(problemMiddleware(ctx.log))

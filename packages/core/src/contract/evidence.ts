@@ -116,7 +116,7 @@ export type Build = z.infer<typeof zBuild>
 export const zTestResult = z.object({
   suite: z.string(),
   name: z.string(),
-  outcome: z.enum(['passed', 'failed', 'skipped']),
+  outcome: z.enum(['passed', 'failed', 'skipped', 'flaky']),
   durationMs: z.number(),
   message: z.string(),
   verifies: z.array(z.string()),

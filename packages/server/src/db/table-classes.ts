@@ -29,6 +29,6 @@ export const TABLE_CLASSES = {
     'rule_firing',
   ],
   cache: ['git_commit', 'repository_state', 'item_search'],
-  secret: ['credential', 'session', 'access_token', 'secret'],
+  secret: ['credential', 'session', 'access_token', 'answered_request', 'secret'],
   source: ['journal', 'meta'],
 } as const

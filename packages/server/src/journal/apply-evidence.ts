@@ -55,7 +55,7 @@ export function applyEvidenceEvent(db: Db, entry: JournalEntry): boolean {
       sql(
         db,
         `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @number, @sha, @branch, 'running', @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET started_at_ms = min(started_at_ms, excluded.started_at_ms)`,
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), started_at_ms = min(started_at_ms, excluded.started_at_ms)`,
       ).run({ ...entry.body, atMs: entry.atMs })
       return true
     }
@@ -63,7 +63,8 @@ export function applyEvidenceEvent(db: Db, entry: JournalEntry): boolean {
       sql(
         db,
         `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms) VALUES (@repository, @number, @sha, @branch, @state, @startedAtMs, @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET state = excluded.state, finished_at_ms = excluded.finished_at_ms, started_at_ms = min(started_at_ms, excluded.started_at_ms)`,
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), started_at_ms = min(started_at_ms, excluded.started_at_ms),
+          state = CASE WHEN excluded.finished_at_ms >= coalesce(finished_at_ms, 0) THEN excluded.state ELSE state END, finished_at_ms = max(coalesce(finished_at_ms, 0), excluded.finished_at_ms)`,
       ).run({ ...entry.body, atMs: entry.atMs })
       return true
     case 'tests-reported':
@@ -139,12 +140,14 @@ function applyRefs(db: Db, body: EventBodies['refs-moved'], atMs: number): void 
   }
 }
 
+/** A test that both passed and failed in one build is flaky: neither proof nor contradiction (rule 11). Merging two results does not depend on their order. */
 function applyTests(db: Db, body: EventBodies['tests-reported'], atMs: number): void {
   const insert = sql(
     db,
     `INSERT INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies)
     VALUES (@repository, @build, @suite, @name, @outcome, @durationMs, @message, @verifies)
-    ON CONFLICT (repository, build, suite, name) DO UPDATE SET outcome = excluded.outcome, duration_ms = excluded.duration_ms, message = excluded.message, verifies = excluded.verifies`,
+    ON CONFLICT (repository, build, suite, name) DO UPDATE SET message = max(message, excluded.message), duration_ms = max(duration_ms, excluded.duration_ms), verifies = max(verifies, excluded.verifies),
+      outcome = CASE WHEN outcome = excluded.outcome OR excluded.outcome = 'skipped' THEN outcome WHEN outcome = 'skipped' THEN excluded.outcome ELSE 'flaky' END`,
   )
   for (const result of body.results) {
     insert.run({

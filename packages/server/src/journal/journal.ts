@@ -2,6 +2,7 @@ import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
 import { applyEvent } from './apply.js'
 import type { EventDraft, EventKind, JournalEntry } from './events.js'
+import { lastSeq } from './journal.queries.js'
 
 /** What a command sees while it writes. */
 export interface JournalWriter {
@@ -37,6 +38,11 @@ export class Journal {
   onCommit(listener: AfterCommit): () => void {
     this.#afterCommit.add(listener)
     return () => this.#afterCommit.delete(listener)
+  }
+
+  /** Whether nothing has ever happened here. */
+  isEmpty(): boolean {
+    return lastSeq(this.#db) === 0
   }
 
   /** Runs a command: all that it appends becomes durable together, or nothing does. */

@@ -4,6 +4,7 @@ import { z } from 'zod'
 import { Problem } from '@dystracer/core/basics/problem'
 import { readJsonBody } from '../middleware/read-body.js'
 import type { Who } from '../services/access.js'
+import { beginIdempotent } from '../services/idempotency.js'
 import type { ServiceContext } from '../services/service-context.js'
 
 type Method = 'get' | 'post' | 'patch' | 'put' | 'delete'
@@ -33,6 +34,7 @@ interface Described {
   query: z.ZodType | undefined
   body: z.ZodType | undefined
   answer: z.ZodType
+  type?: string
 }
 
 /** The API: every operation is declared once, with the schemas that check it and describe it (OpenAPI 3.1). */
@@ -54,7 +56,14 @@ export class Api {
       const who = koa.state.who as Who
       if (!operation.isPublic) requireReader(who)
       const params = Object.fromEntries(Object.entries(koa.params as Record<string, string>).map(([name, value]) => [name, value]))
-      const parsedBody = body ? body.parse(await readJsonBody(koa.req)) : undefined
+      const rawBody = body ? await readJsonBody(koa.req) : undefined
+      const parsedBody = body ? body.parse(rawBody) : undefined
+      const idempotency = method === 'get' ? null : beginIdempotent(this.#ctx, who, koa.get('idempotency-key'), { method, path: koa.path, body: rawBody })
+      if (idempotency?.answer) {
+        koa.status = idempotency.answer.status
+        koa.body = JSON.parse(idempotency.answer.body) as object
+        return
+      }
       koa.body = (await operation.handle({
         ctx: this.#ctx,
         who,
@@ -63,7 +72,13 @@ export class Api {
         body: parsedBody as z.infer<Body>,
         koa,
       })) as object
+      idempotency?.remember(koa.status, JSON.stringify(koa.body))
     })
+  }
+
+  /** Describes a stream that a route of its own serves. */
+  describeStream(path: string, summary: string, message: z.ZodType): void {
+    this.#operations.push({ method: 'get', path, summary, query: undefined, body: undefined, answer: message, type: 'text/event-stream' })
   }
 
   /** The description that stands at /api/openapi.json. */
@@ -87,7 +102,7 @@ export class Api {
           ],
           ...(operation.body && { requestBody: { content: { 'application/json': { schema: toSchema(operation.body) } } } }),
           responses: {
-            200: { description: 'done', content: { 'application/json': { schema: toSchema(operation.answer) } } },
+            200: { description: 'done', content: { [operation.type ?? 'application/json']: { schema: toSchema(operation.answer) } } },
             default: { description: 'problem details (RFC 9457)', content: { 'application/problem+json': { schema: { type: 'object' } } } },
           },
         },

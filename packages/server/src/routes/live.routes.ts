@@ -1,19 +1,20 @@
-import type Router from '@koa/router'
 import { PassThrough } from 'node:stream'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { LiveMessage } from '@dystracer/core/contract/overview'
+import { zLiveMessage, type LiveMessage } from '@dystracer/core/contract/overview'
 import type { JournalEntry } from '../journal/events.js'
 import { lastSeq, listEntriesAfter } from '../journal/journal.queries.js'
 import { getItem, toSummary } from '../queries/items.queries.js'
 import type { Who } from '../services/access.js'
 import type { ServiceContext } from '../services/service-context.js'
+import type { Api } from './api.js'
 
 const HEARTBEAT_MS = 15_000
 const CATCH_UP_MAX = 2000
 
 /** GET /api/v1/live: Server-Sent Events from the journal. `Last-Event-ID` (or ?cursor=) goes on where a stream broke off; without one it begins now. */
-export function addLiveRoute(router: Router, ctx: ServiceContext): void {
-  router.get('/live', (koa) => {
+export function addLiveRoute(api: Api, ctx: ServiceContext): void {
+  api.describeStream('/live', 'Server-Sent Events from the journal, from ?cursor= or Last-Event-ID', zLiveMessage)
+  api.router.get('/live', (koa) => {
     if ((koa.state.who as Who).role === null) throw new Problem('sign-in-required')
     const asked = koa.get('last-event-id') || (typeof koa.query.cursor === 'string' ? koa.query.cursor : '')
     const stream = new PassThrough()
@@ -22,7 +23,12 @@ export function addLiveRoute(router: Router, ctx: ServiceContext): void {
     koa.body = stream
     const send = (entry: JournalEntry) => stream.write(`id: ${entry.seq}\ndata: ${JSON.stringify(toMessage(ctx, entry))}\n\n`)
     stream.write(`retry: 1000\nid: ${lastSeq(ctx.db)}\nevent: hello\ndata: {}\n\n`)
-    if (/^\d{1,15}$/.test(asked)) for (const entry of listEntriesAfter(ctx.db, Number(asked), CATCH_UP_MAX)) send(entry)
+    if (/^\d{1,15}$/.test(asked)) {
+      const missed = listEntriesAfter(ctx.db, Number(asked), CATCH_UP_MAX)
+      // Too much to tell one by one: the reader is asked to read everything anew.
+      if (missed.length === CATCH_UP_MAX) stream.write('event: reset\ndata: {}\n\n')
+      else missed.forEach(send)
+    }
     const stop = ctx.journal.onCommit((entries) => entries.forEach(send))
     const heartbeat = setInterval(() => stream.write(': still here\n\n'), HEARTBEAT_MS)
     koa.req.on('close', () => {

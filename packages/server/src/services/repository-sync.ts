@@ -176,15 +176,21 @@ export function applyRefMoves(
     for (const move of moves) {
       if (move.ref.startsWith('refs/tags/')) noteRelease(ctx, writer, repository, move, atMs)
       else if (move.to) tieBranch(ctx, writer, repository, move.ref.slice(11), atMs)
-      for (const row of sql<object, { number: number }>(
-        ctx.db,
-        `SELECT number FROM pull_request WHERE repository = @repository AND head = @head AND state = 'open'`,
-      ).all({ repository, head: move.ref.slice(11) })) {
-        tiePullRequest(ctx, writer, { repository, number: row.number }, atMs)
-      }
     }
+    for (const number of pullRequestsOf(ctx, repository, moves, fresh)) tiePullRequest(ctx, writer, { repository, number }, atMs)
     writer.touch(itemsOfRepository(ctx, repository))
   })
+}
+
+/** Pull requests whose commits came in just now, or whose branch moved: what they name may have changed, also when they were heard of before their commits. */
+function pullRequestsOf(ctx: ServiceContext, repository: string, moves: readonly RefMove[], fresh: readonly string[]): number[] {
+  return sql<object, { number: number }>(
+    ctx.db,
+    `SELECT number FROM pull_request WHERE repository = @repository AND head IN (SELECT value FROM json_each(@heads))
+    UNION SELECT number FROM pull_request WHERE repository = @repository AND (head_sha IN (SELECT value FROM json_each(@shas)) OR merge_sha IN (SELECT value FROM json_each(@shas))) ORDER BY number`,
+  )
+    .all({ repository, heads: JSON.stringify(moves.map((move) => move.ref.slice(11))), shas: JSON.stringify(fresh) })
+    .map((row) => row.number)
 }
 
 function indexCommit(ctx: ServiceContext, repository: string, commit: RawCommit): void {

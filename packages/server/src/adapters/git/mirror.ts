@@ -37,7 +37,8 @@ export async function fetchMirror(dir: string, url: string): Promise<RefTip[]> {
       '+refs/heads/*:refs/heads/*',
       '+refs/tags/*:refs/tags/*',
     ],
-    { dir },
+    // Only an administrator connects repositories; a redirect of another protocol never leads to a file.
+    { dir, allowFile: url.startsWith('file://') },
   )
   return listTips(dir)
 }

@@ -107,4 +107,8 @@ CREATE VIRTUAL TABLE item_search USING fts5 (key UNINDEXED, title, description, 
 CREATE TABLE credential (person_id TEXT PRIMARY KEY, password_hash TEXT NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE session (session_hash TEXT PRIMARY KEY, person_id TEXT NOT NULL, csrf_token TEXT NOT NULL, expires_at_ms INTEGER NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE access_token (token_hash TEXT PRIMARY KEY, name TEXT NOT NULL, project TEXT, scope TEXT NOT NULL, created_at_ms INTEGER NOT NULL) STRICT, WITHOUT ROWID;
+CREATE TABLE answered_request (
+  asked_by TEXT NOT NULL, key TEXT NOT NULL, request_hash TEXT NOT NULL, status INTEGER NOT NULL, body TEXT NOT NULL, at_ms INTEGER NOT NULL, PRIMARY KEY (asked_by, key)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX answered_request_age ON answered_request (at_ms);
 CREATE TABLE secret (name TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT, WITHOUT ROWID;

@@ -1,0 +1,249 @@
+import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals'
+import { Webhook } from 'standardwebhooks'
+import { TABLE_CLASSES } from '../db/table-classes.js'
+import { verifyProjections } from '../journal/verify.js'
+import { rememberSecret } from '../services/accounts.service.js'
+import { newWebhookSecret } from '../services/webhook-secret.js'
+import { connectRepository, startApp, TestRepository, until, type App } from './app-harness.js'
+
+interface Fact {
+  name: string
+  send(app: App): Promise<unknown>
+}
+const T0 = 1_790_500_000_000
+let repo: TestRepository
+let fixSha: string
+let mainSha: string
+
+beforeAll(() => {
+  repo = new TestRepository()
+  repo.commit('src/probe.js', 'one\n', 'Begin')
+  repo.git('checkout', '--quiet', '-b', 'fix/EMB-1-relay')
+  fixSha = repo.commit('src/probe.js', 'two\n', 'Open the relay\n\nFixes: EMB-1')
+  repo.git('checkout', '--quiet', 'main')
+  repo.git('merge', '--quiet', '--no-ff', 'fix/EMB-1-relay')
+  mainSha = repo.git('rev-parse', 'HEAD')
+  repo.git('tag', 'v1.0.1')
+})
+afterAll(() => repo.remove())
+
+const apps: App[] = []
+async function freshApp(): Promise<App> {
+  const app = await startApp()
+  apps.push(app)
+  connectRepository(app, 'kiln', repo.dir)
+  await (await app.as('rafe'))('/api/v1/items', { method: 'POST', body: { title: 'Relay stays closed' } })
+  return app
+}
+afterEach(async () => {
+  for (const app of apps.splice(0)) await app.stop()
+})
+
+function cloudEvent(type: string, id: string, customData: object, atMs: number): object {
+  const timestamp = new Date(atMs).toISOString()
+  return {
+    specversion: '1.0',
+    id,
+    source: '/outside',
+    type,
+    time: timestamp,
+    datacontenttype: 'application/json',
+    data: { context: { version: '0.4.1', id, source: '/outside', type, timestamp }, subject: { id, content: {} }, customData },
+  }
+}
+function event(name: string, type: string, customData: object, atMs: number): Fact {
+  const body = cloudEvent(type, name, customData, atMs)
+  return {
+    name,
+    send: (app) =>
+      app.call('/receive/cloudevents', {
+        method: 'POST',
+        raw: JSON.stringify(body),
+        headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'application/cloudevents+json' },
+      }),
+  }
+}
+function pullRequest(version: number, state: 'open' | 'merged', extra: object = {}): Fact {
+  return event(
+    `pr v${version}`,
+    'dev.cdevents.change.updated.0.3.0',
+    {
+      repository: 'kiln',
+      number: 7,
+      title: version < 2 ? 'Open the relay' : 'Open the relay (EMB-1)',
+      body: '',
+      state,
+      author: 'Ines Okafor',
+      head: 'fix/EMB-1-relay',
+      base: 'main',
+      headSha: fixSha,
+      mergeSha: null,
+      createdAtMs: T0,
+      updatedAtMs: T0 + version * 1000,
+      version,
+      ...extra,
+    },
+    T0 + version * 1000,
+  )
+}
+function report(name: string, outcome: string): Fact {
+  const xml = `<testsuites><testsuite name="relay"><testcase name="EMB-1: opens" time="0.1">${outcome}</testcase><testcase name="SAF-3 holds" time="0.1"/></testsuite></testsuites>`
+  return {
+    name,
+    send: (app) =>
+      app.call(`/receive/reports/junit?repository=kiln&commit=${fixSha}&build=3`, {
+        method: 'POST',
+        raw: xml,
+        headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'application/xml' },
+      }),
+  }
+}
+function facts(): Fact[] {
+  const build = { repository: 'kiln', number: 3, sha: fixSha, branch: 'fix/EMB-1-relay', startedAtMs: T0 + 500 }
+  const deployment = (release: string, atMs: number) =>
+    event(`deploy ${release} ${atMs}`, 'dev.cdevents.service.deployed.0.2.0', { deploymentId: `d-${release}-${atMs}`, service: 'kiln', release, environment: 'production' }, atMs)
+  return [
+    { name: 'refs', send: (app) => app.server.sync.request('kiln', 'test') },
+    pullRequest(1, 'open'),
+    pullRequest(2, 'open'),
+    pullRequest(3, 'merged', { mergeSha: mainSha }),
+    event('build started', 'dev.cdevents.build.started.0.2.0', build, T0 + 600),
+    event('build finished', 'dev.cdevents.build.finished.0.2.0', { ...build, outcome: 'passed' }, T0 + 900),
+    report('shard failed', '<failure message="no"/>'),
+    report('shard passed', ''),
+    deployment('1.0.0', T0 + 10_000),
+    deployment('1.0.1', T0 + 20_000),
+  ]
+}
+
+/** What the evidence tables hold, without the times at which this server happened to learn of it. */
+function evidenceOf(app: App): string {
+  const LEARNT = new Set(['at_ms', 'first_seen_at_ms', 'moved_at_ms', 'updated_at_ms', 'created_at_ms', 'revision', 'started_at_ms', 'ladder'])
+  const tables = ['git_ref', 'pull_request', 'build', 'test_result', 'release', 'deployment', 'item', 'link_assertion'] as const
+  const rows = tables.map((table) => [
+    table,
+    app.ctx.db
+      .prepare<[], Record<string, unknown>>(`SELECT * FROM ${table}`)
+      .all()
+      .map((row) => JSON.stringify(Object.fromEntries(Object.entries(row).filter(([name]) => !LEARNT.has(name) || (table === 'pull_request' && name.endsWith('at_ms'))))))
+      .sort(),
+  ])
+  return JSON.stringify(rows, null, 1)
+}
+
+/** A small generator with a seed, so that a failing order can be had again. */
+function shuffled<T>(list: readonly T[], seed: number): T[] {
+  const out = [...list]
+  let state = seed
+  for (let index = out.length - 1; index > 0; index--) {
+    state = (state * 1_103_515_245 + 12_345) % 2_147_483_648
+    const other = state % (index + 1)
+    ;[out[index], out[other]] = [out[other] as T, out[index] as T]
+  }
+  return out
+}
+
+describe('facts from outside', () => {
+  test('leave the same evidence in any order and any number of times', async () => {
+    const straight = await freshApp()
+    for (const fact of facts()) await fact.send(straight)
+    const expected = evidenceOf(straight)
+    expect(expected).toContain('"outcome\\":\\"flaky')
+    for (const seed of [1, 2, 3, 4, 5, 6, 7, 8]) {
+      const app = await freshApp()
+      const order = shuffled([...facts(), ...facts().filter((_, index) => (index + seed) % 3 === 0)], seed)
+      for (const fact of order) await fact.send(app)
+      try {
+        expect(evidenceOf(app)).toBe(expected)
+      } catch (error) {
+        throw new Error(`order ${order.map((fact) => fact.name).join(', ')} (seed ${seed}): ${String(error)}`)
+      }
+      expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+    }
+  }, 60_000)
+
+  test('a replayed event adds nothing to the journal', async () => {
+    const app = await freshApp()
+    for (const fact of facts()) await fact.send(app)
+    const count = () => app.ctx.db.prepare<[], { count: number }>('SELECT count(*) AS count FROM journal').get()?.count
+    const before = count()
+    for (const fact of facts()) await fact.send(app)
+    expect(count()).toBe(before)
+  })
+})
+
+describe('events over the wire', () => {
+  const body = () => JSON.stringify(cloudEvent('dev.cdevents.repository.modified.0.2.0', 'signed', { repository: 'kiln' }, Date.now()))
+  const signed = (app: App, text: string, at = new Date()) => ({
+    'content-type': 'application/cloudevents+json',
+    'webhook-id': 'msg_1',
+    'webhook-timestamp': String(Math.floor(at.getTime() / 1000)),
+    'webhook-signature': new Webhook(rememberSecret(app.ctx.db, 'webhook', newWebhookSecret)).sign('msg_1', at, text),
+  })
+
+  test('a signature stands in for a token; a wrong, changed or old one is refused', async () => {
+    const app = await freshApp()
+    const text = body()
+    expect((await app.call('/receive/cloudevents', { method: 'POST', raw: text, headers: signed(app, text) })).status).toBe(202)
+    await until('the push was fetched', () => app.ctx.db.prepare('SELECT 1 FROM git_ref').get() !== undefined)
+    const changed = await app.call('/receive/cloudevents', { method: 'POST', raw: text.replace('kiln', 'kilm'), headers: signed(app, text) })
+    const old = await app.call('/receive/cloudevents', { method: 'POST', raw: text, headers: signed(app, text, new Date(Date.now() - 3_600_000)) })
+    const none = await app.call('/receive/cloudevents', { method: 'POST', raw: text, headers: { 'content-type': 'application/cloudevents+json' } })
+    expect([changed.body.code, old.body.code, none.body.code]).toEqual(['wrong-signature', 'wrong-signature', 'wrong-token'])
+  })
+
+  test('binary, structured and batched mode are all taken', async () => {
+    const app = await freshApp()
+    const headers = { authorization: `Bearer ${app.token('intake')}` }
+    const structured = cloudEvent('dev.cdevents.service.deployed.0.2.0', 'a', { deploymentId: 'a', service: 'kiln', release: '1', environment: 'staging' }, T0)
+    const batch = [cloudEvent('dev.cdevents.service.deployed.0.2.0', 'b', { deploymentId: 'b', service: 'kiln', release: '2', environment: 'staging' }, T0 + 1)]
+    const binary = cloudEvent('dev.cdevents.service.deployed.0.2.0', 'c', { deploymentId: 'c', service: 'kiln', release: '3', environment: 'staging' }, T0 + 2) as {
+      data: object
+    }
+    const answers = [
+      await app.call('/receive/cloudevents', { method: 'POST', raw: JSON.stringify(structured), headers: { ...headers, 'content-type': 'application/cloudevents+json' } }),
+      await app.call('/receive/cloudevents', { method: 'POST', raw: JSON.stringify(batch), headers: { ...headers, 'content-type': 'application/cloudevents-batch+json' } }),
+      await app.call('/receive/cloudevents', {
+        method: 'POST',
+        raw: JSON.stringify(binary.data),
+        headers: { ...headers, 'content-type': 'application/json', 'ce-specversion': '1.0', 'ce-id': 'c', 'ce-source': '/outside', 'ce-type': 'dev.cdevents.service.deployed.0.2.0' },
+      }),
+    ]
+    expect(answers.map((answer) => answer.status)).toEqual([202, 202, 202])
+    const ids = app.ctx.db.prepare<[], { id: string }>('SELECT deployment_id AS id FROM deployment ORDER BY 1').all()
+    expect(ids.map((row) => row.id)).toEqual(['a', 'b', 'c'])
+  })
+
+  test.each([
+    ['not JSON', '{', 'malformed-body'],
+    ['no CloudEvent', '{"a":1}', 'malformed-body'],
+    ['no CDEvents message', JSON.stringify({ specversion: '1.0', id: 'x', source: '/x', type: 'y', data: { a: 1 } }), 'invalid-input'],
+  ])('%s is refused, with nothing stored', async (_name, raw, code) => {
+    const app = await freshApp()
+    const count = () => app.ctx.db.prepare<[], { count: number }>('SELECT count(*) AS count FROM journal').get()?.count
+    const before = count()
+    const answer = await app.call('/receive/cloudevents', { method: 'POST', raw, headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'application/cloudevents+json' } })
+    expect(answer.body.code).toBe(code)
+    expect(count()).toBe(before)
+  })
+
+  test.each([
+    ['a document type', '<!DOCTYPE a [<!ENTITY b "c">]><testsuite/>'],
+    ['broken XML', '<testsuites><testsuite></testsuites>'],
+    ['another XML', '<html/>'],
+  ])('a JUnit report with %s is refused', async (_name, raw) => {
+    const app = await freshApp()
+    const answer = await app.call(`/receive/reports/junit?repository=kiln&commit=${fixSha}&build=1`, { method: 'POST', raw, headers: { authorization: `Bearer ${app.token('intake')}` } })
+    expect(answer.body.code).toBe('malformed-body')
+    expect(app.ctx.db.prepare('SELECT 1 FROM test_result').get()).toBeUndefined()
+  })
+})
+
+test('every table of the main database is declared as projection, cache, secret or source', async () => {
+  const app = await freshApp()
+  const tables = app.ctx.db
+    .prepare<[], { name: string }>(`SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE 'item_search_%' AND name <> 'migration' ORDER BY name`)
+    .all()
+    .map((row) => row.name)
+  expect(Object.values(TABLE_CLASSES).flat().sort()).toEqual(tables)
+})
