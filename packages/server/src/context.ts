@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { mkdirSync } from 'node:fs'
+import { existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { pino } from 'pino'
 import { makeHttpCodeHost, makeHttpDeployer } from './adapters/outside/http-outside.js'
@@ -27,8 +27,9 @@ export function buildContext(
   replacements: Partial<Pick<ServiceContext, 'nowMs' | 'codeHost' | 'deployer' | 'mailer'>> = {},
 ): OwnedContext {
   mkdirSync(config.dataDir, { recursive: true })
+  refuseOtherKind(config)
   const db = openMainDb(join(config.dataDir, 'dystracer.db'))
-  refuseOtherKind(db, config)
+  sql(db, `INSERT OR IGNORE INTO meta (name, value) VALUES ('kind', @kind)`).run({ kind: config.kind })
   const volumePath = join(config.dataDir, 'occurrences.db')
   openVolumeDb(volumePath).close()
   const volume = openReadOnly(volumePath)
@@ -82,12 +83,19 @@ export function buildContext(
   }
 }
 
-function refuseOtherKind(db: ServiceContext['db'], config: Config): void {
-  sql(db, `INSERT OR IGNORE INTO meta (name, value) VALUES ('kind', @kind)`).run({ kind: config.kind })
-  const kind = sql<object, { value: string }>(db, `SELECT value FROM meta WHERE name = 'kind'`).get({})?.value
-  if (kind === config.kind) return
-  db.close()
-  throw new Error(
-    `the data folder ${config.dataDir} holds ${kind === 'demo' ? 'a demo; open it with "./dystracer demo"' : 'real data; open it with "./dystracer start"'}`,
-  )
+/** Throws when the data folder holds data of the other kind (rule 22); looks without changing anything. */
+export function refuseOtherKind(config: Pick<Config, 'dataDir' | 'kind'>): void {
+  const path = join(config.dataDir, 'dystracer.db')
+  if (!existsSync(path)) return
+  const db = openReadOnly(path)
+  try {
+    if (!sql(db, `SELECT 1 FROM sqlite_master WHERE name = 'meta'`).get({})) return
+    const kind = sql<object, { value: string }>(db, `SELECT value FROM meta WHERE name = 'kind'`).get({})?.value
+    if (kind === undefined || kind === config.kind) return
+    throw new Error(
+      `the data folder ${config.dataDir} holds ${kind === 'demo' ? 'a demo; open it with "./dystracer demo"' : 'real data; open it with "./dystracer start"'}`,
+    )
+  } finally {
+    db.close()
+  }
 }

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Config } from '../config/config.js'
-import { buildContext, type OwnedContext } from '../context.js'
+import { buildContext, refuseOtherKind, type OwnedContext } from '../context.js'
 import { sql } from '../db/statements.js'
 import { startServer } from '../server.js'
 import { makeToken, rememberSecret } from '../services/accounts.service.js'
@@ -13,6 +13,7 @@ const STANDINS = join(import.meta.dirname, '../../../standins/dist')
 
 /** Starts the demo: makes its world on first use, then the stand-ins and the server; gives the function that stops all of it. */
 export async function runDemo(config: Config, say: (line: string) => void): Promise<() => Promise<void>> {
+  refuseOtherKind(config)
   const outsideDir = join(config.dataDir, 'outside')
   const isFresh = !existsSync(join(config.dataDir, 'seeded'))
   if (isFresh) {

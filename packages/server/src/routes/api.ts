@@ -58,7 +58,8 @@ export class Api {
       const params = Object.fromEntries(Object.entries(koa.params as Record<string, string>).map(([name, value]) => [name, value]))
       const rawBody = body ? await readJsonBody(koa.req) : undefined
       const parsedBody = body ? body.parse(rawBody) : undefined
-      const idempotency = method === 'get' ? null : beginIdempotent(this.#ctx, who, koa.get('idempotency-key'), { method, path: koa.path, body: rawBody })
+      const idempotency =
+        method === 'get' ? null : beginIdempotent(this.#ctx, who, koa.get('idempotency-key'), { method, path: koa.path, body: rawBody })
       if (idempotency?.answer) {
         koa.status = idempotency.answer.status
         koa.body = JSON.parse(idempotency.answer.body) as object

@@ -7,6 +7,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import { otlpMessages } from '../adapters/otlp/otlp-schema.js'
 import type { Signal } from '../adapters/otlp/read-otlp.js'
 import { readBody } from '../middleware/read-body.js'
+import { identify } from '../middleware/who-middleware.js'
 import { toProblem } from '../middleware/problem-middleware.js'
 import type { Who } from '../services/access.js'
 import { receiveCdEvent, receiveJunit } from '../services/receive.service.js'
@@ -65,6 +66,7 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
   const type = (koa.get('content-type').split(';', 1)[0] ?? '').trim().toLowerCase()
   const encoding = type === 'application/x-protobuf' ? 'protobuf' : 'json'
   try {
+    koa.state.who = identify(ctx, koa)
     requireIntake(koa)
     if (type !== 'application/json' && type !== 'application/x-protobuf')
       throw new Problem('unsupported-content', { detail: 'Send application/json or application/x-protobuf.' })

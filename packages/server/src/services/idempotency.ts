@@ -18,10 +18,17 @@ export interface Idempotent {
  * key came with another request, `invalid-input` when it is too long. A server that dies between the change and its answer may do the change again, except where the journal itself
  * keeps the key (logging an item).
  */
-export function beginIdempotent(ctx: ServiceContext, who: Who, key: string, request: { method: string; path: string; body: unknown }): Idempotent | null {
+export function beginIdempotent(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  request: { method: string; path: string; body: unknown },
+): Idempotent | null {
   if (key === '') return null
   if (key.length > KEY_MAX) throw new Problem('invalid-input', { fields: { 'Idempotency-Key': `At most ${KEY_MAX} characters` } })
-  const requestHash = createHash('sha256').update(JSON.stringify([request.method, request.path, request.body])).digest('base64url')
+  const requestHash = createHash('sha256')
+    .update(JSON.stringify([request.method, request.path, request.body]))
+    .digest('base64url')
   const askedBy = who.actor
   const known = sql<object, { request_hash: string; status: number; body: string }>(
     ctx.db,

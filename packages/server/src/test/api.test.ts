@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { PROBLEM_CATALOGUE } from '@dystracer/core/basics/problem-catalogue'
-import { startApp, type Answer, type App, type Asked } from './app-harness.js'
+import { connectRepository, startApp, type Answer, type App, type Asked } from './app-harness.js'
 
 type Ask = (path: string, asked?: Asked) => Promise<Answer>
 let app: App
@@ -9,6 +9,7 @@ let rafe: Ask
 let wren: Ask
 beforeAll(async () => {
   app = await startApp()
+  connectRepository(app, 'kiln', '/nowhere/at/all')
   ines = await app.as('ines')
   rafe = await app.as('rafe')
   wren = await app.as('wren')
@@ -21,7 +22,9 @@ const logItem = async (fields: object = {}): Promise<string> =>
 describe('who may do what', () => {
   test('a wrong password and an unknown address get the same answer', async () => {
     const [wrong, unknown] = await Promise.all(
-      ['teo@emberwick.example', 'nobody@emberwick.example'].map((email) => app.call('/api/v1/session', { method: 'POST', body: { email, password: 'not the password' } })),
+      ['teo@emberwick.example', 'nobody@emberwick.example'].map((email) =>
+        app.call('/api/v1/session', { method: 'POST', body: { email, password: 'not the password' } }),
+      ),
     )
     expect(wrong?.status).toBe(401)
     expect({ ...wrong?.body, requestId: '' }).toEqual({ ...unknown?.body, requestId: '' })
@@ -81,7 +84,9 @@ describe('items', () => {
     const key = await logItem()
     const { headers } = await rafe(`/api/v1/items/${key}`)
     const etag = headers.get('etag') ?? ''
-    expect((await ines(`/api/v1/items/${key}`, { method: 'PATCH', body: { title: 'Ines was first' }, headers: { 'if-match': etag } })).status).toBe(200)
+    expect((await ines(`/api/v1/items/${key}`, { method: 'PATCH', body: { title: 'Ines was first' }, headers: { 'if-match': etag } })).status).toBe(
+      200,
+    )
     const late = await rafe(`/api/v1/items/${key}`, { method: 'PATCH', body: { title: 'Rafe was late' }, headers: { 'if-match': etag } })
     expect(late.status).toBe(412)
     expect(late.body.code).toBe('changed-meanwhile')
@@ -96,7 +101,8 @@ describe('items', () => {
 
   test('blocks and parent refuse loops, naming the loop', async () => {
     const [a, b, c] = [await logItem(), await logItem(), await logItem()]
-    const block = (from: string, to: string) => rafe(`/api/v1/items/${from}/links`, { method: 'POST', body: { kind: 'blocks', to: { kind: 'item', id: to } } })
+    const block = (from: string, to: string) =>
+      rafe(`/api/v1/items/${from}/links`, { method: 'POST', body: { kind: 'blocks', to: { kind: 'item', id: to } } })
     expect((await block(a, b)).status).toBe(200)
     expect((await block(b, c)).status).toBe(200)
     const loop = await block(c, a)
@@ -119,17 +125,42 @@ describe('items', () => {
 })
 
 describe('problems', () => {
-  const provoked = new Set<string>(['sign-in-required', 'not-allowed', 'csrf-failed', 'too-many-requests', 'changed-meanwhile', 'invalid-input', 'conflict', 'wrong-credentials'])
+  const provoked = new Set<string>([
+    'sign-in-required',
+    'not-allowed',
+    'csrf-failed',
+    'too-many-requests',
+    'changed-meanwhile',
+    'invalid-input',
+    'conflict',
+    'wrong-credentials',
+  ])
   const cases: [string, string, () => Promise<Answer>][] = [
     ['not-found', 'an item that is not there', () => rafe('/api/v1/items/EMB-99999')],
     ['not-found', 'a path that is not there', () => rafe('/api/v1/nowhere')],
     ['method-not-allowed', 'a method that is not taken', () => rafe('/api/v1/places', { method: 'DELETE' })],
-    ['malformed-body', 'a body that is not JSON', () => rafe('/api/v1/items', { method: 'POST', raw: '{', headers: { 'content-type': 'application/json' } })],
-    ['unsupported-content', 'another content type', () => rafe('/api/v1/items', { method: 'POST', raw: 'a=b', headers: { 'content-type': 'application/x-www-form-urlencoded' } })],
-    ['too-large', 'a body over the limit', () => rafe('/api/v1/items', { method: 'POST', raw: Buffer.alloc((1 << 20) + 1, 32), headers: { 'content-type': 'application/json' } })],
+    [
+      'malformed-body',
+      'a body that is not JSON',
+      () => rafe('/api/v1/items', { method: 'POST', raw: '{', headers: { 'content-type': 'application/json' } }),
+    ],
+    [
+      'unsupported-content',
+      'another content type',
+      () => rafe('/api/v1/items', { method: 'POST', raw: 'a=b', headers: { 'content-type': 'application/x-www-form-urlencoded' } }),
+    ],
+    [
+      'too-large',
+      'a body over the limit',
+      () => rafe('/api/v1/items', { method: 'POST', raw: Buffer.alloc((1 << 20) + 1, 32), headers: { 'content-type': 'application/json' } }),
+    ],
     ['filter-not-understood', 'a filter that makes no sense', () => rafe('/api/v1/items?filter=sevrity%3D1')],
     ['wrong-token', 'a token that is not ours', () => app.call('/api/v1/items', { headers: { authorization: 'Bearer nonsense' } })],
-    ['outside-unreachable', 'no code host', async () => rafe(`/api/v1/items/${await logItem()}/start`, { method: 'POST', body: { repository: 'kiln' } })],
+    [
+      'outside-unreachable',
+      'no code host',
+      async () => rafe(`/api/v1/items/${await logItem()}/start`, { method: 'POST', body: { repository: 'kiln' } }),
+    ],
   ]
   test.each(cases)('%s: %s', async (code, _name, ask) => {
     const answer = await ask()
@@ -164,9 +195,30 @@ describe('problems', () => {
 test('the description of the API lists every path with its schemas', async () => {
   const { body } = await app.call('/api/openapi.json')
   expect(body.openapi).toBe('3.1.0')
-  for (const path of ['/items', '/items/{key}', '/items/{key}/ladder', '/items/{key}/links', '/items/{key}/history', '/items/{key}/comments', '/items/{key}/time', '/faults', '/faults/{fault}', '/faults/{fault}/occurrences', '/commits/{sha}', '/requirements/{key}', '/threads/{id}', '/releases', '/search', '/me', '/live'])
+  for (const path of [
+    '/items',
+    '/items/{key}',
+    '/items/{key}/ladder',
+    '/items/{key}/links',
+    '/items/{key}/history',
+    '/items/{key}/comments',
+    '/items/{key}/time',
+    '/faults',
+    '/faults/{fault}',
+    '/faults/{fault}/occurrences',
+    '/commits/{sha}',
+    '/requirements/{key}',
+    '/threads/{id}',
+    '/releases',
+    '/search',
+    '/me',
+    '/live',
+  ])
     expect(Object.keys(body.paths)).toContain(`/api/v1${path}`)
-  expect(body.paths['/api/v1/items'].post.requestBody.content['application/json'].schema.properties.title).toMatchObject({ type: 'string', maxLength: 200 })
+  expect(body.paths['/api/v1/items'].post.requestBody.content['application/json'].schema.properties.title).toMatchObject({
+    type: 'string',
+    maxLength: 200,
+  })
 })
 
 test('the live stream tells what happened, and goes on from a cursor', async () => {

@@ -53,9 +53,20 @@ export interface AppOptions {
   dataDir?: string
 }
 
-export async function startApp({ config = {}, replacements = {}, dataDir = mkdtempSync(join(tmpdir(), 'dystracer-test-')) }: AppOptions = {}): Promise<App> {
+export async function startApp({
+  config = {},
+  replacements = {},
+  dataDir = mkdtempSync(join(tmpdir(), 'dystracer-test-')),
+}: AppOptions = {}): Promise<App> {
   const clock = { nowMs: Date.now() }
-  const full: Config = { ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir, port: 0, judgeIntervalMs: 3_600_000, pollIntervalMs: 3_600_000, ...config }
+  const full: Config = {
+    ...makeConfig('real', { DYSTRACER_LOG: 'silent' }),
+    dataDir,
+    port: 0,
+    judgeIntervalMs: 3_600_000,
+    pollIntervalMs: 3_600_000,
+    ...config,
+  }
   const owned: OwnedContext = buildContext(full, { nowMs: () => clock.nowMs, ...replacements })
   const { ctx } = owned
   if (ctx.journal.isEmpty()) await setUp(ctx)
@@ -103,7 +114,11 @@ async function setUp(ctx: ServiceContext): Promise<void> {
       add({ ...system, kind: 'person-added', body: { personId, name, initials, email: `${personId}@emberwick.example` } })
       add({ ...system, kind: 'role-given', body: { project: 'EMB', personId, role } })
     }
-    add({ ...system, kind: 'component-added', body: { project: 'EMB', name: 'Kiln control', keeperId: 'rafe', repository: 'kiln', pathPrefix: null } })
+    add({
+      ...system,
+      kind: 'component-added',
+      body: { project: 'EMB', name: 'Kiln control', keeperId: 'rafe', repository: 'kiln', pathPrefix: null },
+    })
     for (const [index, [key, title, text]] of [
       ['SAF-1', 'Safe firing', 'Firings shall be safe.'],
       ['SAF-3', 'Sensor faults', 'An open thermocouple shall be recognised within 10 s.'],
@@ -112,7 +127,15 @@ async function setUp(ctx: ServiceContext): Promise<void> {
         ...system,
         kind: 'requirement-written',
         subjects: [`requirement:${key}`],
-        body: { key: key ?? '', title: title ?? '', text: text ?? '', parent: index === 0 ? null : 'SAF-1', isHeading: index === 0, revision: 1, position: index },
+        body: {
+          key: key ?? '',
+          title: title ?? '',
+          text: text ?? '',
+          parent: index === 0 ? null : 'SAF-1',
+          isHeading: index === 0,
+          revision: 1,
+          position: index,
+        },
       })
     add({ ...system, kind: 'service-added', body: { name: 'kiln', project: 'EMB', repository: 'kiln', tagPrefix: 'v' } })
     add({ ...system, kind: 'environment-added', body: { name: 'staging', kind: 'staging', needsApproval: false, position: 1 } })
@@ -120,7 +143,15 @@ async function setUp(ctx: ServiceContext): Promise<void> {
     add({
       ...system,
       kind: 'rule-added',
-      body: { ruleId: 'live-faults', project: 'EMB', name: 'live faults', environmentKind: 'production', severityAtLeast: 'error', countAtLeast: 5, windowMs: 600_000 },
+      body: {
+        ruleId: 'live-faults',
+        project: 'EMB',
+        name: 'live faults',
+        environmentKind: 'production',
+        severityAtLeast: 'error',
+        countAtLeast: 5,
+        windowMs: 600_000,
+      },
     })
   })
   for (const personId of Object.keys(PEOPLE)) await setPassword(ctx, personId, PASSWORD)
@@ -129,7 +160,12 @@ async function setUp(ctx: ServiceContext): Promise<void> {
 /** Connects a repository of this machine to the project. */
 export function connectRepository(app: App, name: string, dir: string): void {
   app.ctx.journal.write((writer) => {
-    writer.append({ kind: 'repository-added', actor: 'system', subjects: [`repository:${name}`], body: { name, url: `file://${dir}`, mainBranch: 'main' } })
+    writer.append({
+      kind: 'repository-added',
+      actor: 'system',
+      subjects: [`repository:${name}`],
+      body: { name, url: `file://${dir}`, mainBranch: 'main' },
+    })
   })
 }
 
@@ -207,7 +243,10 @@ export function exceptionRequest(input: {
               attributes: [
                 text('exception.type', type),
                 text('exception.message', message),
-                text('exception.stacktrace', `${type}: ${message}\n    at ${place}\n    at main (/srv/kiln/src/main.js:9:3)\n    at node:internal/timers:1:1`),
+                text(
+                  'exception.stacktrace',
+                  `${type}: ${message}\n    at ${place}\n    at main (/srv/kiln/src/main.js:9:3)\n    at node:internal/timers:1:1`,
+                ),
                 text('user.id', input.person ?? `member-${index}`),
               ],
             })),

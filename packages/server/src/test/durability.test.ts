@@ -20,10 +20,13 @@ function makeDir(): string {
   return dir
 }
 function run(...args: string[]): { status: number | null; stdout: string; stderr: string } {
-  return spawnSync(process.execPath, [CLI, ...args], { encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '' } })
+  return spawnSync(process.execPath, [CLI, ...args], { encoding: 'utf8', timeout: 20_000, env: { ...process.env, NODE_OPTIONS: '' } })
 }
 async function start(dataDir: string, port: number): Promise<{ child: ChildProcess; said: () => string }> {
-  const child = spawn(process.execPath, [CLI, 'start', '--data', dataDir, '--port', String(port)], { env: { ...process.env, NODE_OPTIONS: '' }, stdio: ['ignore', 'pipe', 'pipe'] })
+  const child = spawn(process.execPath, [CLI, 'start', '--data', dataDir, '--port', String(port)], {
+    env: { ...process.env, NODE_OPTIONS: '' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
   children.push(child)
   let said = ''
   child.stderr.on('data', (chunk: Buffer) => {

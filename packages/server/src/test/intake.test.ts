@@ -24,7 +24,14 @@ describe('what is taken', () => {
     expect(answer.body).toEqual({})
     await until('the fault is there', async () => (await faultWith('first of its kind')) !== undefined)
     const fault = await faultWith('first of its kind')
-    expect(fault).toMatchObject({ type: 'TypeError', service: 'kiln', releases: ['1.0.0'], environments: ['production'], occurrences: 1, peopleHit: 1 })
+    expect(fault).toMatchObject({
+      type: 'TypeError',
+      service: 'kiln',
+      releases: ['1.0.0'],
+      environments: ['production'],
+      occurrences: 1,
+      peopleHit: 1,
+    })
   })
 
   test('protobuf and gzip give the same as JSON', async () => {
@@ -62,7 +69,11 @@ describe('what is taken', () => {
                       {
                         name: 'exception',
                         timeUnixNano: nano,
-                        attributes: [text('exception.type', 'RangeError'), text('exception.message', 'seen in a span'), text('exception.stacktrace', '')],
+                        attributes: [
+                          text('exception.type', 'RangeError'),
+                          text('exception.message', 'seen in a span'),
+                          text('exception.stacktrace', ''),
+                        ],
                       },
                     ],
                   },
@@ -76,7 +87,10 @@ describe('what is taken', () => {
     expect(answer.status).toBe(200)
     await until('the fault is there', async () => (await faultWith('seen in a span')) !== undefined)
     expect(
-      sql<object, { count: number }>(app.ctx.volume, `SELECT sum(count) AS count FROM activity_minute WHERE service = 'kiln' AND release = '1.0.0'`).get({})?.count,
+      sql<object, { count: number }>(
+        app.ctx.volume,
+        `SELECT sum(count) AS count FROM activity_minute WHERE service = 'kiln' AND release = '1.0.0'`,
+      ).get({})?.count,
     ).toBeGreaterThan(0)
   })
 
@@ -103,22 +117,30 @@ describe('what is taken', () => {
 
 describe('the rule', () => {
   test('five errors in production within ten minutes log one defect, however often it goes on', async () => {
-    for (let turn = 0; turn < 4; turn++) await send(exceptionRequest({ atMs: app.clock.nowMs - turn * 1000, message: 'goes on', place: 'often (/srv/kiln/src/often.js:1:1)' }))
+    for (let turn = 0; turn < 4; turn++)
+      await send(exceptionRequest({ atMs: app.clock.nowMs - turn * 1000, message: 'goes on', place: 'often (/srv/kiln/src/often.js:1:1)' }))
     await until('four are in', async () => (await faultWith('goes on'))?.occurrences === 4)
     expect((await faultWith('goes on'))?.item).toBeNull()
-    for (let turn = 4; turn < 30; turn++) await send(exceptionRequest({ atMs: app.clock.nowMs - turn * 1000, message: 'goes on', place: 'often (/srv/kiln/src/often.js:1:1)' }))
+    for (let turn = 4; turn < 30; turn++)
+      await send(exceptionRequest({ atMs: app.clock.nowMs - turn * 1000, message: 'goes on', place: 'often (/srv/kiln/src/often.js:1:1)' }))
     await until('all are in', async () => (await faultWith('goes on'))?.occurrences === 30)
     const fault = await faultWith('goes on')
     expect(fault?.item).toMatchObject({ type: 'defect', title: 'TypeError in often', stage: 'logged', component: 'Kiln control' })
-    const { count } = sql<object, { count: number }>(app.ctx.db, 'SELECT count(*) AS count FROM item WHERE fault = @fault').get({ fault: fault?.fault }) ?? { count: 0 }
+    const { count } = sql<object, { count: number }>(app.ctx.db, 'SELECT count(*) AS count FROM item WHERE fault = @fault').get({
+      fault: fault?.fault,
+    }) ?? { count: 0 }
     expect(count).toBe(1)
     const history = await as('ines', `/api/v1/items/${fault?.item.key}/history`)
     expect(history.body.rows.map((row: { kind: string; by: string }) => `${row.kind} ${row.by}`)).toContain('item-logged rule:live-faults')
   })
 
   test('neither staging nor warnings nor a slow trickle make it fire', async () => {
-    await send(exceptionRequest({ atMs: app.clock.nowMs, message: 'only in staging', environment: 'staging', count: 9, place: 'a (/srv/kiln/src/a.js:1:1)' }))
-    await send(exceptionRequest({ atMs: app.clock.nowMs, message: 'only a warning', severityNumber: 13, count: 9, place: 'b (/srv/kiln/src/b.js:1:1)' }))
+    await send(
+      exceptionRequest({ atMs: app.clock.nowMs, message: 'only in staging', environment: 'staging', count: 9, place: 'a (/srv/kiln/src/a.js:1:1)' }),
+    )
+    await send(
+      exceptionRequest({ atMs: app.clock.nowMs, message: 'only a warning', severityNumber: 13, count: 9, place: 'b (/srv/kiln/src/b.js:1:1)' }),
+    )
     for (const message of ['only in staging', 'only a warning']) {
       await until(`${message} is there`, async () => (await faultWith(message))?.occurrences === 9)
       expect((await faultWith(message))?.item).toBeNull()
@@ -134,10 +156,38 @@ describe('what is refused, with nothing stored', () => {
     ['malformed JSON', 400, 3, () => ({ method: 'POST', raw: '{"resourceLogs":[', headers: { ...bearer(), 'content-type': 'application/json' } })],
     ['JSON of another shape', 400, 3, () => ({ method: 'POST', body: { resourceLogs: { not: 'a list' } }, headers: bearer() })],
     ['an unknown content type', 415, 3, () => ({ method: 'POST', raw: '<a/>', headers: { ...bearer(), 'content-type': 'text/xml' } })],
-    ['an unknown encoding', 415, 3, () => ({ method: 'POST', raw: 'x', headers: { ...bearer(), 'content-type': 'application/json', 'content-encoding': 'compress' } })],
-    ['broken gzip', 400, 3, () => ({ method: 'POST', raw: Buffer.from([31, 139, 8, 0, 1, 2, 3]), headers: { ...bearer(), 'content-type': 'application/json', 'content-encoding': 'gzip' } })],
-    ['a gzip bomb', 413, 8, () => ({ method: 'POST', raw: gzipSync(Buffer.alloc(64 << 20)), headers: { ...bearer(), 'content-type': 'application/json', 'content-encoding': 'gzip' } })],
-    ['a body over 4 MiB', 413, 8, () => ({ method: 'POST', raw: Buffer.alloc((4 << 20) + 1, 32), headers: { ...bearer(), 'content-type': 'application/json' } })],
+    [
+      'an unknown encoding',
+      415,
+      3,
+      () => ({ method: 'POST', raw: 'x', headers: { ...bearer(), 'content-type': 'application/json', 'content-encoding': 'compress' } }),
+    ],
+    [
+      'broken gzip',
+      400,
+      3,
+      () => ({
+        method: 'POST',
+        raw: Buffer.from([31, 139, 8, 0, 1, 2, 3]),
+        headers: { ...bearer(), 'content-type': 'application/json', 'content-encoding': 'gzip' },
+      }),
+    ],
+    [
+      'a gzip bomb',
+      413,
+      8,
+      () => ({
+        method: 'POST',
+        raw: gzipSync(Buffer.alloc(64 << 20)),
+        headers: { ...bearer(), 'content-type': 'application/json', 'content-encoding': 'gzip' },
+      }),
+    ],
+    [
+      'a body over 4 MiB',
+      413,
+      8,
+      () => ({ method: 'POST', raw: Buffer.alloc((4 << 20) + 1, 32), headers: { ...bearer(), 'content-type': 'application/json' } }),
+    ],
   ]
   test.each(cases)('%s', async (_name, status, code, make) => {
     const before = occurrences()
@@ -149,7 +199,11 @@ describe('what is refused, with nothing stored', () => {
   })
 
   test('malformed protobuf is answered by a Status in protobuf', async () => {
-    const answer = await fetch(`${app.url}/otlp/v1/logs`, { method: 'POST', body: Buffer.from([255, 255, 255, 1, 2]), headers: { ...bearer(), 'content-type': 'application/x-protobuf' } })
+    const answer = await fetch(`${app.url}/otlp/v1/logs`, {
+      method: 'POST',
+      body: Buffer.from([255, 255, 255, 1, 2]),
+      headers: { ...bearer(), 'content-type': 'application/x-protobuf' },
+    })
     expect(answer.status).toBe(400)
     expect(answer.headers.get('content-type')).toBe('application/x-protobuf')
     const status = otlpMessages.status.toObject(otlpMessages.status.decode(new Uint8Array(await answer.arrayBuffer())))

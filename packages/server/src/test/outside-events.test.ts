@@ -101,7 +101,12 @@ function report(name: string, outcome: string): Fact {
 function facts(): Fact[] {
   const build = { repository: 'kiln', number: 3, sha: fixSha, branch: 'fix/EMB-1-relay', startedAtMs: T0 + 500 }
   const deployment = (release: string, atMs: number) =>
-    event(`deploy ${release} ${atMs}`, 'dev.cdevents.service.deployed.0.2.0', { deploymentId: `d-${release}-${atMs}`, service: 'kiln', release, environment: 'production' }, atMs)
+    event(
+      `deploy ${release} ${atMs}`,
+      'dev.cdevents.service.deployed.0.2.0',
+      { deploymentId: `d-${release}-${atMs}`, service: 'kiln', release, environment: 'production' },
+      atMs,
+    )
   return [
     { name: 'refs', send: (app) => app.server.sync.request('kiln', 'test') },
     pullRequest(1, 'open'),
@@ -123,9 +128,13 @@ function evidenceOf(app: App): string {
   const rows = tables.map((table) => [
     table,
     app.ctx.db
-      .prepare<[], Record<string, unknown>>(`SELECT * FROM ${table}`)
+      .prepare<[], Record<string, unknown>>(`SELECT * FROM ${table}${table === 'link_assertion' ? ' WHERE retracted_at_ms IS NULL' : ''}`)
       .all()
-      .map((row) => JSON.stringify(Object.fromEntries(Object.entries(row).filter(([name]) => !LEARNT.has(name) || (table === 'pull_request' && name.endsWith('at_ms'))))))
+      .map((row) =>
+        JSON.stringify(
+          Object.fromEntries(Object.entries(row).filter(([name]) => !LEARNT.has(name) || (table === 'pull_request' && name.endsWith('at_ms')))),
+        ),
+      )
       .sort(),
   ])
   return JSON.stringify(rows, null, 1)
@@ -195,18 +204,45 @@ describe('events over the wire', () => {
   test('binary, structured and batched mode are all taken', async () => {
     const app = await freshApp()
     const headers = { authorization: `Bearer ${app.token('intake')}` }
-    const structured = cloudEvent('dev.cdevents.service.deployed.0.2.0', 'a', { deploymentId: 'a', service: 'kiln', release: '1', environment: 'staging' }, T0)
-    const batch = [cloudEvent('dev.cdevents.service.deployed.0.2.0', 'b', { deploymentId: 'b', service: 'kiln', release: '2', environment: 'staging' }, T0 + 1)]
-    const binary = cloudEvent('dev.cdevents.service.deployed.0.2.0', 'c', { deploymentId: 'c', service: 'kiln', release: '3', environment: 'staging' }, T0 + 2) as {
+    const structured = cloudEvent(
+      'dev.cdevents.service.deployed.0.2.0',
+      'a',
+      { deploymentId: 'a', service: 'kiln', release: '1', environment: 'staging' },
+      T0,
+    )
+    const batch = [
+      cloudEvent('dev.cdevents.service.deployed.0.2.0', 'b', { deploymentId: 'b', service: 'kiln', release: '2', environment: 'staging' }, T0 + 1),
+    ]
+    const binary = cloudEvent(
+      'dev.cdevents.service.deployed.0.2.0',
+      'c',
+      { deploymentId: 'c', service: 'kiln', release: '3', environment: 'staging' },
+      T0 + 2,
+    ) as {
       data: object
     }
     const answers = [
-      await app.call('/receive/cloudevents', { method: 'POST', raw: JSON.stringify(structured), headers: { ...headers, 'content-type': 'application/cloudevents+json' } }),
-      await app.call('/receive/cloudevents', { method: 'POST', raw: JSON.stringify(batch), headers: { ...headers, 'content-type': 'application/cloudevents-batch+json' } }),
+      await app.call('/receive/cloudevents', {
+        method: 'POST',
+        raw: JSON.stringify(structured),
+        headers: { ...headers, 'content-type': 'application/cloudevents+json' },
+      }),
+      await app.call('/receive/cloudevents', {
+        method: 'POST',
+        raw: JSON.stringify(batch),
+        headers: { ...headers, 'content-type': 'application/cloudevents-batch+json' },
+      }),
       await app.call('/receive/cloudevents', {
         method: 'POST',
         raw: JSON.stringify(binary.data),
-        headers: { ...headers, 'content-type': 'application/json', 'ce-specversion': '1.0', 'ce-id': 'c', 'ce-source': '/outside', 'ce-type': 'dev.cdevents.service.deployed.0.2.0' },
+        headers: {
+          ...headers,
+          'content-type': 'application/json',
+          'ce-specversion': '1.0',
+          'ce-id': 'c',
+          'ce-source': '/outside',
+          'ce-type': 'dev.cdevents.service.deployed.0.2.0',
+        },
       }),
     ]
     expect(answers.map((answer) => answer.status)).toEqual([202, 202, 202])
@@ -222,7 +258,11 @@ describe('events over the wire', () => {
     const app = await freshApp()
     const count = () => app.ctx.db.prepare<[], { count: number }>('SELECT count(*) AS count FROM journal').get()?.count
     const before = count()
-    const answer = await app.call('/receive/cloudevents', { method: 'POST', raw, headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'application/cloudevents+json' } })
+    const answer = await app.call('/receive/cloudevents', {
+      method: 'POST',
+      raw,
+      headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'application/cloudevents+json' },
+    })
     expect(answer.body.code).toBe(code)
     expect(count()).toBe(before)
   })
@@ -233,7 +273,11 @@ describe('events over the wire', () => {
     ['another XML', '<html/>'],
   ])('a JUnit report with %s is refused', async (_name, raw) => {
     const app = await freshApp()
-    const answer = await app.call(`/receive/reports/junit?repository=kiln&commit=${fixSha}&build=1`, { method: 'POST', raw, headers: { authorization: `Bearer ${app.token('intake')}` } })
+    const answer = await app.call(`/receive/reports/junit?repository=kiln&commit=${fixSha}&build=1`, {
+      method: 'POST',
+      raw,
+      headers: { authorization: `Bearer ${app.token('intake')}` },
+    })
     expect(answer.body.code).toBe('malformed-body')
     expect(app.ctx.db.prepare('SELECT 1 FROM test_result').get()).toBeUndefined()
   })
@@ -242,7 +286,9 @@ describe('events over the wire', () => {
 test('every table of the main database is declared as projection, cache, secret or source', async () => {
   const app = await freshApp()
   const tables = app.ctx.db
-    .prepare<[], { name: string }>(`SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE 'item_search_%' AND name <> 'migration' ORDER BY name`)
+    .prepare<[], { name: string }>(
+      `SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE 'item_search_%' AND name <> 'migration' ORDER BY name`,
+    )
     .all()
     .map((row) => row.name)
   expect(Object.values(TABLE_CLASSES).flat().sort()).toEqual(tables)
