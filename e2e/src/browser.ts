@@ -1,5 +1,5 @@
 import { chromium, type Browser, type Page } from 'playwright-core'
-import AxeBuilder from '@axe-core/playwright'
+import { AxeBuilder } from '@axe-core/playwright'
 
 const FLAGS = [
   '--no-sandbox',
@@ -36,7 +36,10 @@ export async function signIn(page: Page, baseUrl: string, name: string): Promise
 
 /** What axe finds against WCAG 2.2 AA, as short lines. */
 export async function axeFindings(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder.default({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .options({ resultTypes: ['violations'] })
+    .analyze()
   return violations.flatMap((violation) => violation.nodes.slice(0, 3).map((node) => `${violation.id}: ${node.html.slice(0, 160)}`))
 }
 

@@ -1,5 +1,5 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
-import { existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { cpSync, existsSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
@@ -15,8 +15,22 @@ export interface Demo {
   stop(): Promise<void>
 }
 
+/** The demo's data as its first start makes them: made once for a run of tests (a process), then copied. */
+async function seededCopy(port: number): Promise<string> {
+  const template = join(tmpdir(), `dystracer-e2e-seed-${process.pid}`)
+  if (!existsSync(join(template, 'seeded'))) {
+    const first = await startDemo(port, template)
+    await first.stop()
+    process.on('exit', () => removeData(template))
+  }
+  const dataDir = mkdtempSync(join(tmpdir(), 'dystracer-e2e-'))
+  cpSync(template, dataDir, { recursive: true })
+  return dataDir
+}
+
 /** Starts the real demo on data of its own, the day pinned; resolves when it says that it is ready. */
-export async function startDemo(port: number, dataDir = mkdtempSync(join(tmpdir(), 'dystracer-e2e-'))): Promise<Demo> {
+export async function startDemo(port: number, givenDir?: string): Promise<Demo> {
+  const dataDir = givenDir ?? (await seededCopy(port))
   const child = spawn(process.execPath, [CLI, 'demo', '--port', String(port), '--data', dataDir], {
     cwd: ROOT,
     env: { ...process.env, DYSTRACER_DAY: DAY, NODE_OPTIONS: '' },

@@ -19,7 +19,9 @@ export interface OwnedContext {
   ctx: ServiceContext
   close(): Promise<void>
 }
+/** The first change is followed soon; during a burst the journal is written at most four times a second. */
 const FOLLOW_DELAY_MS = 40
+const FOLLOW_PAUSE_MS = 250
 
 /** Opens a data folder and builds everything that services work with; refuses a folder of the other kind (rule 22). */
 export function buildContext(
@@ -64,12 +66,16 @@ export function buildContext(
   }
   ctx.journal.deriveBeforeCommit((writer, touched) => moveLadders(ctx, writer, touched))
   let followTimer: NodeJS.Timeout | undefined
+  let lastFollowedAt = Number.NEGATIVE_INFINITY
   ctx.intake.onNotice = () => {
-    // Several batches are followed in one write: a burst costs the journal little.
-    followTimer ??= setTimeout(() => {
-      followTimer = undefined
-      followFaults(ctx)
-    }, FOLLOW_DELAY_MS)
+    followTimer ??= setTimeout(
+      () => {
+        followTimer = undefined
+        followFaults(ctx)
+        lastFollowedAt = performance.now()
+      },
+      Math.max(FOLLOW_DELAY_MS, lastFollowedAt + FOLLOW_PAUSE_MS - performance.now()),
+    )
   }
   return {
     ctx,

@@ -151,3 +151,5 @@ async function stop(): Promise<void> {
 }
 process.on('SIGTERM', () => void stop())
 process.on('SIGINT', () => void stop())
+// The server holds our standard input open: should it be killed, nothing of ours stays behind.
+process.stdin.on('end', () => void stop()).resume()

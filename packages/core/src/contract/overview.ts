@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { PROVENANCES, THREAD_COLUMNS } from '../threads/thread.js'
-import { zAtMs, zNodeRef, zPerson, zRole } from './common.js'
+import { zAtMs, zLadder, zNodeRef, zPerson, zRole } from './common.js'
 import { zItemSummary } from './items.js'
 
 export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200) })
@@ -105,5 +105,7 @@ export const zLiveMessage = z.object({
   atMs: zAtMs,
   subjects: z.array(z.string()),
   item: zItemSummary.nullable(),
+  /** The item's new ladder, when that is what moved. */
+  ladder: zLadder.nullable(),
 })
 export type LiveMessage = z.infer<typeof zLiveMessage>

@@ -17,16 +17,15 @@ function withPlace(command: Command): Command {
 
 withPlace(program.command('demo').description('start with demo data and stand-ins')).action(async (options: CommandOptions) => {
   const config = makeConfig('demo', readEnv(), options)
-  const stop = await runDemo(config, say)
+  await runUntilSignal(runDemo(config, say))
   say(
     `Accounts: ines (lead), rafe, tam, mara, noor (members), teo (admin), wren (reader), each @emberwick.example; password: the name followed by -emberwick`,
   )
   say(`Outside (code host, builds, deployer, mail) is at ${config.outsideUrl}`)
   say(`Dystracer is ready at http://127.0.0.1:${config.port}`)
-  stopOnSignal(stop)
 })
 withPlace(program.command('start').description('start the server on a data folder')).action(async (options: CommandOptions) =>
-  stopOnSignal(await start(makeConfig('real', readEnv(), options), say)),
+  runUntilSignal(start(makeConfig('real', readEnv(), options), say)),
 )
 withPlace(
   program
@@ -55,21 +54,25 @@ program
   .argument('[name]')
   .action((name: string | undefined) => runBench(name, say))
 
-function stopOnSignal(stop: () => Promise<void>): void {
+/** Resolves once all is started. A signal, also one that comes during the start, stops cleanly what is there. */
+async function runUntilSignal(starting: Promise<() => Promise<void>>): Promise<void> {
   let isStopping = false
   const end = () => {
     if (isStopping) return
     isStopping = true
-    stop().then(
-      () => process.exit(0),
-      (error: unknown) => {
-        process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`)
-        process.exit(1)
-      },
-    )
+    starting
+      .then((stop) => stop())
+      .then(
+        () => process.exit(0),
+        (error: unknown) => {
+          process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`)
+          process.exit(1)
+        },
+      )
   }
   process.on('SIGINT', end)
   process.on('SIGTERM', end)
+  await starting
 }
 
 program.parseAsync().catch((error: unknown) => {

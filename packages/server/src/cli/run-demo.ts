@@ -77,7 +77,7 @@ async function startStandins(config: Config, owned: OwnedContext, outsideDir: st
     process.execPath,
     [join(STANDINS, 'main.js'), '--data', outsideDir, '--port', String(config.port + 1), '--server', `http://127.0.0.1:${config.port}`],
     {
-      stdio: ['ignore', 'pipe', 'inherit'],
+      stdio: ['pipe', 'pipe', 'inherit'],
       env: { ...process.env, STANDINS_SECRET: secret, STANDINS_TOKEN: token },
     },
   )
@@ -99,7 +99,7 @@ function runNode(args: string[]): Promise<void> {
 }
 
 async function stopChild(child: ChildProcess): Promise<void> {
-  if (child.exitCode !== null) return
+  if (child.exitCode !== null || child.signalCode !== null) return
   await new Promise<void>((resolve) => {
     child.removeAllListeners('exit')
     child.on('exit', () => resolve())

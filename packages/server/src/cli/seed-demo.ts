@@ -145,7 +145,7 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
         kind: 'repository-added',
         actor: 'system',
         subjects: [`repository:${name}`],
-        body: { name, url: `${outsideUrl}/git/${name}.git`, mainBranch: 'main' },
+        body: { name, url: `outside:/git/${name}.git`, mainBranch: 'main' },
       })
       add({ kind: 'service-added', actor: 'system', subjects: [], body: { name, project: setup.project.prefix, repository: name, tagPrefix: 'v' } })
     }

@@ -16,6 +16,8 @@ export function openMainDb(path: string): Db {
 /** The volume database (occurrences and counters), which only the intake worker writes. */
 export function openVolumeDb(path: string): Db {
   const db = openDb(path)
+  // Bursts are long: a checkpoint every 32 MB instead of every 4.
+  db.pragma('wal_autocheckpoint = 8000')
   migrate(db, /^volume-\d{4}-.*\.sql$/)
   return db
 }

@@ -3,6 +3,11 @@ import type { Db } from './open.js'
 
 const cacheByDb = new WeakMap<Db, Map<string, Statement>>()
 
+/** The text of every statement prepared so far on this connection; the tests explain each one. */
+export function preparedTexts(db: Db): string[] {
+  return [...(cacheByDb.get(db)?.keys() ?? [])]
+}
+
 /**
  * The statement for this SQL on this connection, prepared once. Values are always bound; SQL text comes from constants and the filter's closed catalogue
  * of fragments only.

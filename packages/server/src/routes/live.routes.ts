@@ -1,7 +1,7 @@
 import { PassThrough } from 'node:stream'
 import { Problem } from '@dystracer/core/basics/problem'
 import { zLiveMessage, type LiveMessage } from '@dystracer/core/contract/overview'
-import type { JournalEntry } from '../journal/events.js'
+import type { EventBodies, JournalEntry } from '../journal/events.js'
 import { lastSeq, listEntriesAfter } from '../journal/journal.queries.js'
 import { getItem, toSummary } from '../queries/items.queries.js'
 import type { Who } from '../services/access.js'
@@ -42,5 +42,6 @@ export function addLiveRoute(api: Api, ctx: ServiceContext): void {
 function toMessage(ctx: ServiceContext, entry: JournalEntry): LiveMessage {
   const key = entry.subjects.find((subject) => subject.startsWith('item:'))?.slice(5)
   const row = key ? getItem(ctx.db, key) : undefined
-  return { seq: entry.seq, kind: entry.kind, atMs: entry.atMs, subjects: entry.subjects, item: row ? toSummary(row) : null }
+  const ladder = entry.kind === 'ladder-moved' ? (entry.body as EventBodies['ladder-moved']).ladder : null
+  return { seq: entry.seq, kind: entry.kind, atMs: entry.atMs, subjects: entry.subjects, item: row ? toSummary(row) : null, ladder }
 }

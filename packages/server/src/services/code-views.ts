@@ -14,6 +14,7 @@ import { COMMIT_COLUMNS, commitsOfPullRequest, graphOf, mainTip, type CommitRow 
 import { decodeCursor, pageOf } from './cursor.js'
 import { itemsTiedTo } from './link-assertions.js'
 import { mirrorDir } from './repository-sync.js'
+import { fetchUrl } from './fetch-url.js'
 import type { ServiceContext } from './service-context.js'
 
 interface RepositoryRow {
@@ -35,7 +36,7 @@ export function listRepositories(ctx: ServiceContext): Repository[] {
   return rows.map((row) => ({
     repository: row.name,
     mainBranch: row.main_branch,
-    url: row.url,
+    url: fetchUrl(ctx, row.url),
     commits: row.commits,
     fetchedAtMs: row.fetched_at_ms,
     trouble: row.trouble,

@@ -1,7 +1,9 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Fault, FaultDetail, FaultFrames, Occurrence } from '@dystracer/core/contract/evidence'
 import { resolveTrackedFile } from '@dystracer/core/traces/resolve-file'
+import { readTrace } from '@dystracer/core/traces/read-trace'
 import type { Frame } from '@dystracer/core/traces/trace'
+import { restoreException, type StoredException } from '../adapters/otlp/trace-content.js'
 import { sql } from '../db/statements.js'
 import { ITEM_COLUMNS, toSummary, type ItemRow } from '../queries/items.queries.js'
 import { decodeCursor, pageOf } from './cursor.js'
@@ -108,9 +110,7 @@ export function readFaultSummary(ctx: ServiceContext, fault: string): Fault {
 
 export function readFault(ctx: ServiceContext, fault: string): FaultDetail {
   const { row, group } = requireFault(ctx, fault)
-  const trace = sql<object, { stacktrace: string; frames: string }>(ctx.volume, 'SELECT stacktrace, frames FROM trace WHERE digest = @digest').get({
-    digest: row.trace_digest,
-  })
+  const sample = readSample(ctx, row.fingerprint)
   const byMinute = sql<object, { minute: number; count: number }>(
     ctx.volume,
     `SELECT minute, sum(count) AS count FROM fault_minute WHERE fingerprint = @fingerprint GROUP BY minute ORDER BY minute DESC LIMIT 2000`,
@@ -119,8 +119,8 @@ export function readFault(ctx: ServiceContext, fault: string): FaultDetail {
     ...toFault(ctx, row, group),
     maskedMessage: row.masked_message,
     reason: JSON.parse(row.reason) as FaultDetail['reason'],
-    stacktrace: trace?.stacktrace ?? '',
-    frames: JSON.parse(trace?.frames ?? '[]') as Frame[],
+    stacktrace: sample.stacktrace,
+    frames: sample.frames,
     byMinute: byMinute.reverse().map((minute) => ({ atMs: minute.minute * 60_000, count: minute.count })),
     byRelease: sql<object, FaultDetail['byRelease'][number]>(
       ctx.volume,
@@ -129,12 +129,22 @@ export function readFault(ctx: ServiceContext, fault: string): FaultDetail {
   }
 }
 
+/** The first occurrence that is kept stands for all: its trace as received, and the frames in it. */
+function readSample(ctx: ServiceContext, fingerprint: string): { stacktrace: string; frames: Frame[] } {
+  const stored = sql<object, StoredException>(
+    ctx.volume,
+    `SELECT o.message, o.attributes, t.stacktrace, t.is_head_cut FROM occurrence o JOIN trace t ON t.digest = o.trace_digest
+    WHERE o.fingerprint = @fingerprint ORDER BY o.occurrence_id LIMIT 1`,
+  ).get({ fingerprint })
+  if (!stored) return { stacktrace: '', frames: [] }
+  const { stacktrace, type, message } = restoreException(stored)
+  return { stacktrace, frames: readTrace(stacktrace, { ...(type && { type }), ...(message && { message }) }).exception.frames }
+}
+
 /** The frames of a fault's trace with source and blame, at the release where it was first seen. Frames that no tracked file matches stay as they were printed. */
 export async function readFaultFrames(ctx: ServiceContext, fault: string): Promise<FaultFrames> {
   const { row } = requireFault(ctx, fault)
-  const frames = JSON.parse(
-    sql<object, { frames: string }>(ctx.volume, 'SELECT frames FROM trace WHERE digest = @digest').get({ digest: row.trace_digest })?.frames ?? '[]',
-  ) as Frame[]
+  const { frames } = readSample(ctx, row.fingerprint)
   const release =
     sql<object, { release: string }>(
       ctx.volume,
@@ -183,40 +193,40 @@ export function listOccurrences(
 ): { rows: Occurrence[]; nextCursor: string | null } {
   const { row } = requireFault(ctx, fault)
   const before = decodeCursor(input.cursor, 1)?.[0]
-  interface Row {
+  interface Row extends StoredException {
     occurrence_id: number
     at_ms: number
     received_at_ms: number
     release: string
     environment: string
-    message: string
     severity_number: number
-    attributes: string
     trace_id: string | null
     resource: string
-    stacktrace: string
   }
   const rows = sql<object, Row>(
     ctx.volume,
-    `SELECT o.occurrence_id, o.at_ms, o.received_at_ms, o.release, o.environment, o.message, o.severity_number, o.attributes, o.trace_id, r.attributes AS resource, t.stacktrace
+    `SELECT o.occurrence_id, o.at_ms, o.received_at_ms, o.release, o.environment, o.message, o.severity_number, o.attributes, o.trace_id, r.attributes AS resource, t.stacktrace, t.is_head_cut
     FROM occurrence o JOIN resource r ON r.digest = o.resource_digest JOIN trace t ON t.digest = o.trace_digest WHERE o.fingerprint = @fingerprint AND o.occurrence_id < @before ORDER BY o.occurrence_id DESC LIMIT @limit`,
   ).all({ fingerprint: row.fingerprint, before: before === undefined ? Number.MAX_SAFE_INTEGER : Number(before), limit: input.limit + 1 })
   return pageOf(
     rows,
     input.limit,
-    (entry) => ({
-      occurrenceId: entry.occurrence_id,
-      atMs: entry.at_ms,
-      receivedAtMs: entry.received_at_ms,
-      release: entry.release,
-      environment: entry.environment,
-      message: entry.message,
-      severityNumber: entry.severity_number,
-      resource: JSON.parse(entry.resource) as Record<string, unknown>,
-      attributes: JSON.parse(entry.attributes) as Record<string, unknown>,
-      traceId: entry.trace_id,
-      stacktrace: entry.stacktrace,
-    }),
+    (entry) => {
+      const { attributes, stacktrace } = restoreException(entry)
+      return {
+        occurrenceId: entry.occurrence_id,
+        atMs: entry.at_ms,
+        receivedAtMs: entry.received_at_ms,
+        release: entry.release,
+        environment: entry.environment,
+        message: entry.message,
+        severityNumber: entry.severity_number,
+        resource: JSON.parse(entry.resource) as Record<string, unknown>,
+        attributes,
+        traceId: entry.trace_id,
+        stacktrace,
+      }
+    },
     (entry) => [entry.occurrence_id],
   )
 }

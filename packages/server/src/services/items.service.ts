@@ -14,6 +14,7 @@ import { getItem, type ItemRow } from '../queries/items.queries.js'
 import { requireRole, type Who } from './access.js'
 import { keyPrefixes } from './key-registry.js'
 import { assertLink, linkIdOf, listAssertions, retractAssertion } from './link-assertions.js'
+import { fetchUrl } from './fetch-url.js'
 import type { ServiceContext } from './service-context.js'
 
 /** The item, or a `not-found` problem that says what was looked for. */
@@ -255,7 +256,11 @@ export async function startItem(
       })
     }
   })
-  return { branch, repository: input.repository, commands: [`git fetch ${repository.url} ${branch}`, `git checkout -b ${branch} FETCH_HEAD`] }
+  return {
+    branch,
+    repository: input.repository,
+    commands: [`git fetch ${fetchUrl(ctx, repository.url)} ${branch}`, `git checkout -b ${branch} FETCH_HEAD`],
+  }
 }
 
 export function addComment(ctx: ServiceContext, who: Who, key: string, text: string): string {

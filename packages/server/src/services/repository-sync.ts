@@ -5,6 +5,7 @@ import type { RawCommit, RefTip } from '../adapters/git/mirror.js'
 import { sql } from '../db/statements.js'
 import type { JournalWriter } from '../journal/journal.js'
 import { graphOf, toGraphCommit } from './commit-facts.js'
+import { fetchUrl } from './fetch-url.js'
 import { assertLink } from './link-assertions.js'
 import { itemsOfRepository } from './ladder.service.js'
 import { keyPrefixes, knownKeys } from './key-registry.js'
@@ -88,7 +89,7 @@ export class RepositorySync {
     if (!row) return
     try {
       const dir = mirrorDir(this.#ctx, repository)
-      const tips = await git.call('fetch', { dir, url: row.url })
+      const tips = await git.call('fetch', { dir, url: fetchUrl(this.#ctx, row.url) })
       const moves = movesTo(this.#ctx, repository, tips)
       const commits = moves.length > 0 ? await this.#readCommits(dir, repository, moves) : []
       const state = sql(

@@ -35,8 +35,8 @@ interface VerifyingRow {
 function verifyingTests(ctx: ServiceContext, key: string): VerifyingRow[] {
   return sql<object, VerifyingRow>(
     ctx.db,
-    `SELECT t.repository, t.build, t.name, t.outcome FROM test_result t JOIN repository r ON r.name = t.repository, json_each(t.verifies) v
-    WHERE v.value = @key AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = t.repository AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) ORDER BY t.repository, t.name`,
+    `SELECT t.repository, t.build, t.name, t.outcome FROM repository r CROSS JOIN test_result t CROSS JOIN json_each(t.verifies) v
+    WHERE t.repository = r.name AND v.value = @key AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = r.name AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) ORDER BY t.repository, t.name`,
   ).all({ key })
 }
 

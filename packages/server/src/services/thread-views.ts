@@ -254,9 +254,9 @@ class ThreadBuilder {
   #addTests(key: string, from: string): void {
     const rows = sql<object, { repository: string; passed: number; failed: number }>(
       this.#ctx.db,
-      `SELECT t.repository, sum(t.outcome = 'passed') AS passed, sum(t.outcome = 'failed') AS failed FROM test_result t
-      JOIN repository r ON r.name = t.repository, json_each(t.verifies) v WHERE v.value = @key
-      AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = t.repository AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) GROUP BY t.repository`,
+      `SELECT t.repository, sum(t.outcome = 'passed') AS passed, sum(t.outcome = 'failed') AS failed FROM repository r
+      CROSS JOIN test_result t CROSS JOIN json_each(t.verifies) v WHERE t.repository = r.name AND v.value = @key
+      AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = r.name AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) GROUP BY t.repository`,
     ).all({ key })
     for (const row of rows) {
       const id = this.addNode(

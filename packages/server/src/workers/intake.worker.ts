@@ -10,6 +10,8 @@ const db = openVolumeDb((workerData as { volumePath: string }).volumePath)
 const writer = new VolumeWriter(db)
 let waiting: { records: OtlpRecord[]; receivedAtMs: number; resolve: (output: IntakeOutput) => void; reject: (error: unknown) => void }[] = []
 let isScheduled = false
+let forgetUpTo = 0
+const forget = db.prepare('DELETE FROM group_change WHERE cursor <= ?')
 
 serveCalls(
   {
@@ -30,7 +32,8 @@ serveCalls(
       })
     },
     forgetChanges: ({ upToCursor }: IntakeMethods['forgetChanges']['input']) => {
-      db.prepare('DELETE FROM group_change WHERE cursor <= ?').run(upToCursor)
+      // Goes along with the next batch: a transaction of its own would cost a sync to disk.
+      forgetUpTo = upToCursor
     },
   },
   () => db.close(),
@@ -45,6 +48,7 @@ function commitWaiting(): void {
       .transaction(() => {
         const taken = batch.map(({ records, receivedAtMs }) => writer.take(records, receivedAtMs))
         writer.flush()
+        if (forgetUpTo > 0) forget.run(forgetUpTo)
         return taken
       })
       .immediate()

@@ -1,7 +1,9 @@
-import { createHash } from 'node:crypto'
+import { hash } from 'node:crypto'
 import { groupTrace, type Grouping } from '@dystracer/core/traces/grouping'
 import { readTrace } from '@dystracer/core/traces/read-trace'
+import type { Trace } from '@dystracer/core/traces/trace'
 import type { Attributes, OtlpRecord } from '../adapters/otlp/read-otlp.js'
+import { cutHead } from '../adapters/otlp/trace-content.js'
 import type { Db } from '../db/open.js'
 
 const STACKTRACE_MAX = 256 * 1024
@@ -14,7 +16,6 @@ interface ReadTrace {
   digest: string
   fingerprint: string
   grouping: Grouping
-  frames: string
 }
 interface GroupDelta {
   service: string
@@ -37,7 +38,8 @@ export interface TakeResult {
  */
 export class VolumeWriter {
   readonly #insert
-  readonly #traces = new Map<string, ReadTrace>()
+  readonly #traces = new Map<string, Trace>()
+  readonly #groupings = new Map<string, ReadTrace>()
   readonly #resources = new Map<string, string>()
   #groups = new Map<string, GroupDelta>()
   #releases = new Map<string, { fingerprint: string; release: string; environment: string; firstAtMs: number; lastAtMs: number; count: number }>()
@@ -102,6 +104,7 @@ export class VolumeWriter {
     this.#activity.clear()
     this.#people.clear()
     this.#traces.clear()
+    this.#groupings.clear()
     this.#resources.clear()
   }
 
@@ -112,8 +115,16 @@ export class VolumeWriter {
     const message = text(record.attributes['exception.message']) || record.body
     const trace = this.#readTrace(place.service, stacktrace, type, message)
     const resourceDigest = this.#resource(record.resource)
-    const attributes = JSON.stringify({ ...record.attributes, 'exception.stacktrace': undefined })
-    const recordHash = digestOf(`${resourceDigest}\n${record.atMs ?? ''}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${record.body}`)
+    // What stands in columns of its own is not stored twice; reading puts it back (trace-content.ts).
+    const isMessageKept = message.length <= MESSAGE_MAX && message === record.attributes['exception.message']
+    const attributes = JSON.stringify({
+      ...record.attributes,
+      'exception.stacktrace': undefined,
+      ...(isMessageKept && { 'exception.message': undefined }),
+    })
+    const recordHash = digestOf(
+      `${resourceDigest}\n${record.atMs ?? ''}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${message}\n${record.body}`,
+    )
     const { changes } = this.#insert.occurrence.run({
       fingerprint: trace.fingerprint,
       atMs,
@@ -170,17 +181,22 @@ export class VolumeWriter {
     this.#activity.set(key, activity)
   }
 
+  /** The trace by content (parsed once), and with this record's message the group that it belongs to. */
   #readTrace(service: string, stacktrace: string, type: string, message: string): ReadTrace {
-    const digest = digestOf(`${service}\n${type}\n${message}\n${stacktrace}`)
-    const known = this.#traces.get(digest)
+    const { text: content, isHeadCut } = cutHead(stacktrace, type, message)
+    const digest = digestOf(`${type}\n${content}`)
+    const groupKey = `${service}\n${digest}\n${message}`
+    const known = this.#groupings.get(groupKey)
     if (known) return known
-    const trace = readTrace(stacktrace, { ...(type && { type }), ...(message && { message }) })
-    const grouping = groupTrace(trace)
-    const frames = JSON.stringify(trace.exception.frames)
-    const read = { digest, fingerprint: digestOf(`${service}\n${grouping.key}`), grouping, frames }
-    if (this.#traces.size >= DIGESTS_MAX) this.#traces.clear()
-    this.#traces.set(digest, read)
-    this.#insert.trace.run({ digest, stacktrace, frames })
+    let trace = this.#traces.get(digest)
+    if (!trace) {
+      trace = readTrace(stacktrace, { ...(type && { type }), ...(message && { message }) })
+      keep(this.#traces, digest, trace)
+      this.#insert.trace.run({ digest, stacktrace: content, isHeadCut: Number(isHeadCut) })
+    }
+    const grouping = groupTrace(message ? { ...trace, exception: { ...trace.exception, message } } : trace)
+    const read = { digest, fingerprint: digestOf(`${service}\n${grouping.key}`), grouping }
+    keep(this.#groupings, groupKey, read)
     return read
   }
 
@@ -189,8 +205,7 @@ export class VolumeWriter {
     const known = this.#resources.get(json)
     if (known) return known
     const digest = digestOf(json)
-    if (this.#resources.size >= DIGESTS_MAX) this.#resources.clear()
-    this.#resources.set(json, digest)
+    keep(this.#resources, json, digest)
     this.#insert.resource.run({ digest, attributes: json })
     return digest
   }
@@ -217,6 +232,12 @@ function clamp(atMs: number, receivedAtMs: number): number {
   return Math.min(Math.max(atMs, receivedAtMs - CLOCK_TOLERANCE_MS), receivedAtMs + CLOCK_TOLERANCE_MS)
 }
 
+/** Keeps a value in a cache of bounded size; a full one begins anew. */
+function keep<Value>(cache: Map<string, Value>, key: string, value: Value): void {
+  if (cache.size >= DIGESTS_MAX) cache.clear()
+  cache.set(key, value)
+}
+
 function widen(span: { firstAtMs: number; lastAtMs: number; count: number }, atMs: number): void {
   span.firstAtMs = Math.min(span.firstAtMs, atMs)
   span.lastAtMs = Math.max(span.lastAtMs, atMs)
@@ -228,12 +249,12 @@ function text(value: unknown): string {
 }
 
 function digestOf(content: string): string {
-  return createHash('sha1').update(content).digest('base64url')
+  return hash('sha1', content, 'base64url')
 }
 
 function prepareVolumeWrites(db: Db) {
   return {
-    trace: db.prepare('INSERT OR IGNORE INTO trace (digest, stacktrace, frames) VALUES (@digest, @stacktrace, @frames)'),
+    trace: db.prepare('INSERT OR IGNORE INTO trace (digest, stacktrace, is_head_cut) VALUES (@digest, @stacktrace, @isHeadCut)'),
     resource: db.prepare('INSERT OR IGNORE INTO resource (digest, attributes) VALUES (@digest, @attributes)'),
     occurrence: db.prepare(`INSERT OR IGNORE INTO occurrence
       (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)

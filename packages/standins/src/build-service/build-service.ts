@@ -4,6 +4,8 @@ import { runTests } from '../demo/build-world.js'
 import type { EventSender } from '../wire/events.js'
 import type { PushedBranch } from '../code-host/code-host.js'
 
+const SETTLE_MS = 700
+
 /** Builds each pushed branch: checks it out, really runs its tests, sends the report and the events. One build at a time; a newer push to a waiting branch takes its place. */
 export class BuildService {
   readonly #gitDir: string
@@ -25,7 +27,8 @@ export class BuildService {
   enqueue(pushed: PushedBranch): void {
     this.#queue = this.#queue.filter((entry) => entry.repository !== pushed.repository || entry.branch !== pushed.branch)
     this.#queue.push(pushed)
-    void this.#work()
+    // A push is seldom alone: a build that waits a moment is made of the last one.
+    setTimeout(() => void this.#work(), SETTLE_MS)
   }
 
   async #work(): Promise<void> {

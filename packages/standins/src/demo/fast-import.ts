@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process'
 import { readFile, rm } from 'node:fs/promises'
+import { setPriority } from 'node:os'
 import { join } from 'node:path'
 
 export interface ImportPerson {
@@ -62,13 +63,15 @@ export interface RunOptions {
   env?: NodeJS.ProcessEnv
   allowFailure?: boolean
   timeoutMs?: number
+  /** Gives way to everything else on the machine. */
+  isPatient?: boolean
 }
 
 /** Runs a program without a shell and gives its standard output; git never reads the machine's own settings. */
 export function run(
   command: string,
   args: readonly string[],
-  { dir, input, env = {}, allowFailure = false, timeoutMs = 60_000 }: RunOptions,
+  { dir, input, env = {}, allowFailure = false, timeoutMs = 60_000, isPatient = false }: RunOptions,
 ): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, {
@@ -85,6 +88,7 @@ export function run(
         ...env,
       },
     })
+    if (isPatient && child.pid !== undefined) setPriority(child.pid, 10)
     const out: Buffer[] = []
     let errors = ''
     child.stdout.on('data', (chunk: Buffer) => out.push(chunk))

@@ -30,6 +30,9 @@ const FAULTS: [repository: string, functionName: string, type: string, message: 
   ['glaze-lab', 'findMaterial', 'TypeError', 'name.toLowerCase is not a function', 'production', 2, 40],
   ['glaze-lab', 'mayRead', 'Error', 'session of member-{n} has ended', 'production', 4, 300],
   ['glaze-lab', 'nextRevision', 'Error', 'revision {n} exists already', 'staging', 3, 10],
+  ['glaze-lab', 'scaleBatch', 'TypeError', 'parts.map is not a function', 'staging', 2, 8],
+  ['kiln-controller', 'readCelsius', 'RangeError', 'probe {n} answers after the deadline', 'staging', 4, 30],
+  ['firing-planner', 'isFree', 'RangeError', 'shelf {n} is not in the book', 'production', 3, 200],
   ['glaze-lab', 'roundBatch', 'RangeError', 'toFixed() digits argument must be between 0 and 100', 'production', 1, 1],
 ]
 
@@ -69,14 +72,27 @@ interface Place {
   file: string
   line: number
   functionName: string
+  /** Where the program's main file and its telemetry call, in that release. */
+  mainLine: number
+  runLine: number
 }
 
 /** The newest release whose source has the function, with the line below its head. */
 function placeOf(history: DemoHistory, repository: string, functionName: string): Place | null {
   for (const release of history.releases.filter((entry) => entry.repository === repository).reverse()) {
-    for (const [file, content] of Object.entries(history.filesByMark.get(release.mark) ?? {})) {
-      const line = content.split('\n').findIndex((text) => text.startsWith(`function ${functionName}(`))
-      if (line >= 0) return { release: release.name, file, line: line + 2, functionName }
+    const files = history.filesByMark.get(release.mark) ?? {}
+    const lineOf = (file: string, part: string) => (files[file] ?? '').split('\n').findIndex((text) => text.includes(part)) + 1
+    for (const file of Object.keys(files)) {
+      const line = lineOf(file, `function ${functionName}(`)
+      if (line === 0 || !file.startsWith('src/')) continue
+      return {
+        release: release.name,
+        file,
+        line: line + 1,
+        functionName,
+        mainLine: lineOf('src/main.js', 'telemetry.run('),
+        runLine: lineOf('src/telemetry.js', '      work()'),
+      }
     }
   }
   return null
@@ -98,9 +114,9 @@ function otlpBody(input: {
   const stacktrace = [
     `${input.type}: ${input.message}`,
     `    at ${place.functionName} (${root}/${place.file}:${place.line}:${10 + place.line})`,
-    `    at ${root}/src/main.js:22:72`,
-    `    at Object.run (${root}/src/telemetry.js:23:7)`,
-    `    at Timeout._onTimeout (${root}/src/main.js:22:34)`,
+    `    at ${root}/src/main.js:${place.mainLine}:72`,
+    `    at Object.run (${root}/src/telemetry.js:${place.runLine}:7)`,
+    `    at Timeout._onTimeout (${root}/src/main.js:${place.mainLine}:34)`,
     '    at listOnTimeout (node:internal/timers:581:17)',
     '    at process.processTimers (node:internal/timers:519:7)',
   ].join('\n')

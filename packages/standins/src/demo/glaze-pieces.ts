@@ -113,12 +113,15 @@ const { scaleBatch } = require('./batch')
 const telemetry = startTelemetry('glaze-lab')
 const timer = setInterval(() => {
   telemetry.run('scale batch', { 'user.id': 'member-' + Math.floor(Math.random() * 40) }, () => scaleBatch([40, 30, 30], 2000))
-}, 1000)
+}, 3000)
 const server = http.createServer((request, response) => response.end('{}'))
 server.listen(0, '127.0.0.1', () => console.log('listening ' + server.address().port))
-process.on('SIGTERM', () => {
+function stop() {
   clearInterval(timer)
   server.close()
   telemetry.stop().finally(() => process.exit(0))
-})
+}
+process.on('SIGTERM', stop)
+// Whoever started this program holds its standard input open for as long as it should run.
+process.stdin.on('end', stop).resume()
 `

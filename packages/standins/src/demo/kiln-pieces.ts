@@ -152,7 +152,7 @@ function controlKiln(kiln) {
 
 const timer = setInterval(() => {
   for (const kiln of kilns) telemetry.run('control kiln', { 'kiln.id': kiln.id, 'user.id': 'member-' + kiln.id }, () => controlKiln(kiln))
-}, 300)
+}, 600)
 
 const server = http.createServer((request, response) => {
   const url = new URL(request.url, 'http://localhost')
@@ -163,9 +163,12 @@ const server = http.createServer((request, response) => {
   response.end(JSON.stringify({ unplugged: [...unplugged], kilns: kilns.map(({ id, relay }) => ({ id, relay })) }))
 })
 server.listen(0, '127.0.0.1', () => console.log('listening ' + server.address().port))
-process.on('SIGTERM', () => {
+function stop() {
   clearInterval(timer)
   server.close()
   telemetry.stop().finally(() => process.exit(0))
-})
+}
+process.on('SIGTERM', stop)
+// Whoever started this program holds its standard input open for as long as it should run.
+process.stdin.on('end', stop).resume()
 `

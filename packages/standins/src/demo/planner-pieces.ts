@@ -126,12 +126,15 @@ const timer = setInterval(() => {
     isFree([{ shelf: 1, hour: 9 }], 1, 10)
     segmentMinutes({ from: 20, to: 600, rampPerHour: 120 })
   })
-}, 1000)
+}, 3000)
 const server = http.createServer((request, response) => response.end('{}'))
 server.listen(0, '127.0.0.1', () => console.log('listening ' + server.address().port))
-process.on('SIGTERM', () => {
+function stop() {
   clearInterval(timer)
   server.close()
   telemetry.stop().finally(() => process.exit(0))
-})
+}
+process.on('SIGTERM', stop)
+// Whoever started this program holds its standard input open for as long as it should run.
+process.stdin.on('end', stop).resume()
 `

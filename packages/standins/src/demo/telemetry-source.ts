@@ -12,8 +12,8 @@ function startTelemetry(service) {
   const resource = resourceFromAttributes({
     'service.name': service, 'service.version': process.env.SERVICE_VERSION || 'unknown', 'deployment.environment.name': process.env.SERVICE_ENVIRONMENT || 'development',
   })
-  const logs = new LoggerProvider({ resource, processors: [new BatchLogRecordProcessor({ exporter: new OTLPLogExporter(), scheduledDelayMillis: 300 })] })
-  const traces = new BasicTracerProvider({ resource, spanProcessors: [new BatchSpanProcessor(new OTLPTraceExporter(), { scheduledDelayMillis: 500 })] })
+  const logs = new LoggerProvider({ resource, processors: [new BatchLogRecordProcessor({ exporter: new OTLPLogExporter(), scheduledDelayMillis: 1000 })] })
+  const traces = new BasicTracerProvider({ resource, spanProcessors: [new BatchSpanProcessor(new OTLPTraceExporter(), { scheduledDelayMillis: 1500 })] })
   const logger = logs.getLogger(service)
   const tracer = traces.getTracer(service)
 

@@ -108,7 +108,7 @@ export class Deployer {
     })
     const child = spawn(process.execPath, ['src/main.js'], {
       cwd: dir,
-      stdio: ['ignore', 'pipe', 'inherit'],
+      stdio: ['pipe', 'pipe', 'inherit'],
       env: {
         PATH: process.env.PATH,
         NODE_PATH: MODULES,
@@ -159,7 +159,7 @@ function portOf(child: ChildProcess): Promise<number | null> {
 }
 
 async function stop(child: ChildProcess): Promise<void> {
-  if (child.exitCode !== null) return
+  if (child.exitCode !== null || child.signalCode !== null) return
   await new Promise<void>((resolve) => {
     child.once('exit', () => resolve())
     child.kill('SIGTERM')

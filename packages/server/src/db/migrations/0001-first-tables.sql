@@ -11,6 +11,7 @@ CREATE TABLE project (prefix TEXT PRIMARY KEY, name TEXT NOT NULL, silence_ms IN
 CREATE TABLE key_prefix (prefix TEXT PRIMARY KEY, kind TEXT NOT NULL CHECK (kind IN ('item', 'requirement')), project TEXT NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE person (person_id TEXT PRIMARY KEY, name TEXT NOT NULL, initials TEXT NOT NULL, email TEXT NOT NULL UNIQUE COLLATE NOCASE) STRICT, WITHOUT ROWID;
 CREATE TABLE membership (project TEXT NOT NULL, person_id TEXT NOT NULL REFERENCES person, role TEXT NOT NULL, PRIMARY KEY (project, person_id)) STRICT, WITHOUT ROWID;
+CREATE INDEX membership_person ON membership (person_id);
 CREATE TABLE component (project TEXT NOT NULL, name TEXT NOT NULL, keeper_id TEXT, repository TEXT, path_prefix TEXT, PRIMARY KEY (project, name)) STRICT, WITHOUT ROWID;
 
 CREATE TABLE requirement (

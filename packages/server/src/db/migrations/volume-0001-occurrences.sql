@@ -1,5 +1,6 @@
 -- Volume data: written by the intake worker alone (rule 19).
-CREATE TABLE trace (digest TEXT PRIMARY KEY, stacktrace TEXT NOT NULL, frames TEXT NOT NULL) STRICT, WITHOUT ROWID;
+-- A trace is stored once by content. Where it begins with `type: message` of its record, that head is cut, so that a message with a number in it does not make another trace.
+CREATE TABLE trace (digest TEXT PRIMARY KEY, stacktrace TEXT NOT NULL, is_head_cut INTEGER NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE resource (digest TEXT PRIMARY KEY, attributes TEXT NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE occurrence (
   occurrence_id INTEGER PRIMARY KEY, fingerprint TEXT NOT NULL, at_ms INTEGER NOT NULL, received_at_ms INTEGER NOT NULL, release TEXT NOT NULL, environment TEXT NOT NULL,

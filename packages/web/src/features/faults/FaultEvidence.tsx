@@ -34,8 +34,10 @@ export function FaultEvidence({ fault }: { fault: string }) {
   )
 }
 
+/** Own frames; the source of the innermost one stands open, that of the others unfolds. */
 function FrameList({ frames, repository }: { frames: readonly BlamedFrame[]; repository: string | null }) {
   const [isOpen, setIsOpen] = useState(false)
+  const innermost = frames.find((frame) => frame.source.length > 0)
   const foreign = frames.filter((frame) => !frame.isApp).length
   return (
     <ol aria-label="Frames" className="m-0 list-none p-0">
@@ -60,13 +62,17 @@ function FrameList({ frames, repository }: { frames: readonly BlamedFrame[]; rep
               )}
             </div>
             {frame.source.length > 0 && (
-              <pre className="m-0 overflow-x-auto px-2 pb-1 font-mono text-[12px]">
-                {frame.source.map((row) => (
-                  <div key={row.line} className={row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}>
-                    {String(row.line).padStart(4)} {row.text}
-                  </div>
-                ))}
-              </pre>
+              <details open={frame === innermost}>
+                <summary className="link cursor-pointer px-2 text-[12px]">source</summary>
+                {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard */}
+                <pre tabIndex={0} className="m-0 overflow-x-auto px-2 pb-1 font-mono text-[12px]">
+                  {frame.source.map((row) => (
+                    <div key={row.line} className={row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}>
+                      {String(row.line).padStart(4)} {row.text}
+                    </div>
+                  ))}
+                </pre>
+              </details>
             )}
           </li>
         ))}

@@ -35,6 +35,9 @@ export function followLive(): () => void {
   }
   stream.addEventListener('open', () => store.dispatch(liveChanged('live')))
   stream.addEventListener('error', () => store.dispatch(liveChanged('lost')))
+  stream.addEventListener('reset', () =>
+    store.dispatch(api.util.invalidateTags(['Overview', 'Items', 'Item', 'Fault', 'Code', 'Build', 'Release', 'Requirement', 'Thread'])),
+  )
   stream.addEventListener('message', (event: MessageEvent<string>) => {
     const message = JSON.parse(event.data) as LiveMessage
     patchItem(message)
@@ -53,9 +56,11 @@ export function followLive(): () => void {
   }
 }
 
-function patchItem({ item, seq }: LiveMessage): void {
+function patchItem({ item, seq, ladder }: LiveMessage): void {
   if (!item) return
   store.dispatch(itemChanged({ key: item.key, seq }))
+  // The open pane's ladder moves with the message; what else changed is fetched behind it.
+  if (ladder) store.dispatch(api.util.updateQueryData('item', item.key, (draft) => void Object.assign(draft, item, { ladder })))
   for (const { endpointName, originalArgs } of api.util.selectInvalidatedBy(store.getState(), ['Items'])) {
     if (endpointName === 'items') {
       store.dispatch(

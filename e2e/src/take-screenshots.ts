@@ -1,0 +1,44 @@
+// Takes the pictures of docs/screenshots from a fresh demo whose day is pinned. usage: node e2e/dist/take-screenshots.js [FOLDER]
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { newPage, signIn, startBrowser } from './browser.js'
+import { removeData, startDemo } from './demo-process.js'
+
+const PORT = 4770
+const target = process.argv[2] ?? join(import.meta.dirname, '../../docs/screenshots')
+
+/** Name of the picture and the address it shows. */
+const VIEWS: [string, string][] = [
+  ['desk', '/desk'],
+  ['triage', '/triage/decision~'],
+  ['items', '/items/item~EMB-13'],
+  ['faults', '/faults/fault~F-3'],
+  ['code', '/code/pull-request~kiln-controller,14'],
+  ['builds', '/builds/build~kiln-controller,'],
+  ['releases', '/releases/release~kiln-controller@4.1.3'],
+  ['requirements', '/requirements/requirement~SAF-3'],
+  ['trace', '/trace/thread~requirement%3ASAF-3'],
+]
+
+mkdirSync(target, { recursive: true })
+const demo = await startDemo(PORT)
+const browser = await startBrowser()
+try {
+  const { page } = await newPage(browser)
+  await signIn(page, demo.baseUrl, 'ines')
+  for (const [name, address] of VIEWS) {
+    await page.goto(`${demo.baseUrl}${address.replace(/[~,]$/, '').replace(/\/(?:decision|build~kiln-controller)$/, '')}`)
+    await page.getByRole('heading', { level: 2 }).first().waitFor()
+    // A list whose first row decides what stands beside it is opened by the keyboard, as a person would.
+    if (/[~,]$/.test(address)) {
+      await page.getByRole('listbox').first().focus()
+      await page.keyboard.press('ArrowDown')
+    }
+    await page.waitForTimeout(900)
+    await page.screenshot({ path: join(target, `${name}.png`) })
+  }
+} finally {
+  await browser.close()
+  await demo.stop()
+  removeData(demo.dataDir)
+}

@@ -1,0 +1,124 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { preparedTexts } from '../db/statements.js'
+import type { Db } from '../db/open.js'
+import { connectRepository, exceptionRequest, startApp, TestRepository, until, type App } from './app-harness.js'
+
+/** Tables that may be scanned, each with its reason. Everything else must be reached by an index. */
+const SMALL_TABLES = new Map([
+  ['project', 'a handful of rows'],
+  ['environment', 'a handful of rows'],
+  ['e', 'environment: a handful of rows'],
+  ['service', 'tens of rows'],
+  ['s', 'service: tens of rows'],
+  ['repository', 'tens of rows'],
+  ['r', 'repository or service joined in full, or requirements listed as a whole document'],
+  ['component', 'tens of rows'],
+  ['person', 'hundreds of rows, listed as a whole'],
+  ['p', 'person: hundreds of rows, listed as a whole'],
+  ['intake_rule', 'tens of rows'],
+  ['key_prefix', 'tens of rows'],
+  ['requirement', 'thousands of rows, listed as a whole document'],
+  ['f', 'fault: counted for the index of places'],
+  ['b', 'build: newest of each branch, for the index of places'],
+  ['n', 'build: newest of each branch, for the index of places'],
+  ['fault', 'the highest number'],
+  ['credential', 'whether any account exists: one row is read'],
+  ['session', 'expired sessions are removed when one signs in'],
+  ['deployment', 'tens of rows per service'],
+  ['d', 'deployment: tens of rows per service'],
+  ['pull_request', 'open ones counted and listed'],
+  ['git_commit', 'loaded whole, once, into the graph of its repository'],
+  ['release', 'tens of rows per service'],
+  ['item', 'distinct milestones'],
+  ['i', 'one of the orders of the list, by its index'],
+  ['activity_minute', 'last heard, by service'],
+])
+
+let app: App
+let repo: TestRepository
+beforeAll(async () => {
+  app = await startApp()
+  repo = new TestRepository()
+  repo.commit('src/probe.js', 'one\n', 'Begin')
+  connectRepository(app, 'kiln', repo.dir)
+})
+afterAll(async () => {
+  await app.stop()
+  repo.remove()
+})
+
+test('no statement scans a table that can grow', async () => {
+  const ines = await app.as('ines')
+  const post = (path: string, body: object) => ines(`/api/v1${path}`, { method: 'POST', body })
+  const key = (await post('/items', { title: 'Relay stays closed', requirement: 'SAF-3', component: 'Kiln control' })).body.key
+  const other = (await post('/items', { title: 'Relay chatters' })).body.key
+  repo.git('checkout', '--quiet', '-b', `fix/${key}-x`)
+  const sha = repo.commit('src/probe.js', 'two\n', `Mend\n\nFixes: ${key}\nTime: 5m`)
+  repo.git('tag', 'v1.0.0')
+  await app.server.sync.request('kiln', 'test')
+  const intake = { authorization: `Bearer ${app.token('intake')}` }
+  await app.call('/otlp/v1/logs', { method: 'POST', headers: intake, body: exceptionRequest({ atMs: app.clock.nowMs, count: 6 }) })
+  await app.call(`/receive/reports/junit?repository=kiln&commit=${sha}&build=1`, {
+    method: 'POST',
+    headers: intake,
+    raw: `<testsuites><testsuite name="a"><testcase name="SAF-3 ${key}"/></testsuite></testsuites>`,
+  })
+  await until('the fault is there', async () => (await ines('/api/v1/faults')).body.rows.length === 1)
+  await post(`/items/${key}/accept`, { severity: 2, ownerId: 'rafe' })
+  await post(`/items/${key}/links`, { kind: 'blocks', to: { kind: 'item', id: other } })
+  await post(`/items/${key}/comments`, { text: `As in ${other}\n\nTime: 5m` })
+  await post(`/items/${other}/reject`, { disposition: 'duplicate', sameAs: key })
+  for (const path of [
+    '/me',
+    '/places',
+    '/desk',
+    '/triage',
+    '/items?filter=' + encodeURIComponent('open defect severity<=2 owner=rafe requirement=SAF-3 label=x updated<7d "relay" or drift mine'),
+    '/items?sort=newest',
+    '/items?sort=updated',
+    `/items/${key}`,
+    `/items/${key}/history`,
+    `/items/${key}/comments`,
+    `/items/${key}/time`,
+    `/items/${key}/proposals`,
+    '/faults/F-1',
+    '/faults/F-1/frames',
+    '/faults/F-1/occurrences',
+    '/repositories',
+    '/commits',
+    `/commits/${sha}`,
+    '/pull-requests',
+    '/builds',
+    '/builds/kiln/1',
+    '/releases',
+    '/releases/kiln@1.0.0',
+    '/requirements',
+    '/requirements/SAF-3',
+    `/search?q=relay`,
+    `/search?q=${sha.slice(0, 7)}`,
+    `/threads/${key}`,
+    '/threads/SAF-3',
+    '/threads/release:kiln@1.0.0',
+  ]) {
+    const answer = await ines(`/api/v1${path}`)
+    expect([path, answer.status]).toEqual([path, 200])
+  }
+  const scans = [...scansOf(app.ctx.db), ...scansOf(app.ctx.volume)]
+  expect(preparedTexts(app.ctx.db).length).toBeGreaterThan(80)
+  expect(scans).toEqual([])
+})
+
+/** `table: statement` for each scan of a table that is not listed. */
+function scansOf(db: Db): string[] {
+  return preparedTexts(db)
+    .filter((text) => /^\s*(?:SELECT|UPDATE|DELETE|INSERT)/i.test(text))
+    .flatMap((text) =>
+      db
+        .prepare<unknown[], { detail: string }>(`EXPLAIN QUERY PLAN ${text.replace(/@\w+/g, 'NULL')}`)
+        .all()
+        .flatMap(({ detail }) => {
+          const table = /^SCAN (\w+)(?! VIRTUAL TABLE)(?!.*USING (?:COVERING )?INDEX)/.exec(detail)?.[1]
+          return table && !SMALL_TABLES.has(table) && !/json_each|VIRTUAL TABLE|CONSTANT|SUBQUERY/.test(detail) ? [`${detail} in ${text}`] : []
+        }),
+    )
+}
