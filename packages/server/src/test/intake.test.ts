@@ -124,6 +124,7 @@ describe('the rule', () => {
     for (let turn = 4; turn < 30; turn++)
       await send(exceptionRequest({ atMs: app.clock.nowMs - turn * 1000, message: 'goes on', place: 'often (/srv/kiln/src/often.js:1:1)' }))
     await until('all are in', async () => (await faultWith('goes on'))?.occurrences === 30)
+    await until('the rule fired', async () => (await faultWith('goes on'))?.item !== null)
     const fault = await faultWith('goes on')
     expect(fault?.item).toMatchObject({ type: 'defect', title: 'TypeError in often', stage: 'logged', component: 'Kiln control' })
     const { count } = sql<object, { count: number }>(app.ctx.db, 'SELECT count(*) AS count FROM item WHERE fault = @fault').get({

@@ -33,8 +33,8 @@ export function Pane({
           </button>
         )}
       </header>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard */}
-      <div tabIndex={0} role="group" aria-label={`${label}, content`} className="min-h-0 flex-1 overflow-y-auto">
+      {/* What scrolls must be reachable by keyboard. */}
+      <div tabIndex={0} className="min-h-0 flex-1 overflow-y-auto">
         {children}
       </div>
       {foot && <footer className="border-t border-edge px-3 py-2">{foot}</footer>}
