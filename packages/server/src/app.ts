@@ -11,6 +11,8 @@ import { makeIntakeRouter, type IntakeParts } from './routes/intake.routes.js'
 import { addItemRoutes } from './routes/items.routes.js'
 import { addLiveRoute } from './routes/live.routes.js'
 import { addOverviewRoutes } from './routes/overview.routes.js'
+import { addSetupRoutes } from './routes/setup.routes.js'
+import { addTalkRoutes } from './routes/talk.routes.js'
 import { staticMiddleware } from './routes/static.routes.js'
 import type { ServiceContext } from './services/service-context.js'
 
@@ -21,6 +23,8 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addItemRoutes(api)
   addEvidenceRoutes(api)
   addOverviewRoutes(api)
+  addTalkRoutes(api)
+  addSetupRoutes(api)
   addLiveRoute(api, ctx)
   const description = JSON.stringify(api.describe())
   const intakeRouter = makeIntakeRouter(ctx, intake)

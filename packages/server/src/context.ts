@@ -13,12 +13,15 @@ import { moveLadders } from './services/ladder.service.js'
 import type { ServiceContext } from './services/service-context.js'
 import type { GitMethods } from './workers/git.protocol.js'
 import type { IntakeMethods } from './workers/intake.protocol.js'
+import type { LikenessMethods } from './workers/likeness.protocol.js'
 import { WorkerClient } from './workers/rpc.js'
 
 export interface OwnedContext {
   ctx: ServiceContext
   close(): Promise<void>
 }
+/** Events after which an item reads differently. */
+const TEXT_EVENTS = new Set(['item-logged', 'item-changed', 'item-moved'])
 /** The first change is followed soon; during a burst the journal is written at most four times a second. */
 const FOLLOW_DELAY_MS = 40
 const FOLLOW_PAUSE_MS = 250
@@ -52,6 +55,7 @@ export function buildContext(
     graphs: new Map(),
     git: new WorkerClient<GitMethods>(new URL('./workers/git.worker.js', import.meta.url), {}),
     intake: new WorkerClient<IntakeMethods>(new URL('./workers/intake.worker.js', import.meta.url), { volumePath }),
+    likeness: new WorkerClient<LikenessMethods>(new URL('./workers/likeness.worker.js', import.meta.url), { dbPath: join(config.dataDir, 'dystracer.db') }),
     codeHost: replacements.codeHost ?? (config.outsideUrl ? makeHttpCodeHost(config.outsideUrl) : null),
     deployer: replacements.deployer ?? (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null),
     mailer:
@@ -64,6 +68,10 @@ export function buildContext(
       },
     },
   }
+  ctx.journal.onCommit((entries) => {
+    const keys = entries.flatMap((entry) => (TEXT_EVENTS.has(entry.kind) ? entry.subjects.filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : []))
+    if (keys.length > 0) ctx.background.add(ctx.likeness.call('refresh', { keys }), 'refreshing look-alikes')
+  })
   ctx.journal.deriveBeforeCommit((writer, touched) => moveLadders(ctx, writer, touched))
   let followTimer: NodeJS.Timeout | undefined
   let lastFollowedAt = Number.NEGATIVE_INFINITY
@@ -82,7 +90,7 @@ export function buildContext(
     close: async () => {
       clearTimeout(followTimer)
       await Promise.allSettled([...background])
-      await Promise.all([ctx.git.stop(), ctx.intake.stop()])
+      await Promise.all([ctx.git.stop(), ctx.intake.stop(), ctx.likeness.stop()])
       volume.close()
       db.close()
     },

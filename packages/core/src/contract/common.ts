@@ -1,12 +1,11 @@
 import { z } from 'zod'
 import { NODE_KINDS } from '../basics/node-ref.js'
 import { STAGES, DISPOSITIONS, TREAD_STATES, EVIDENCE_CODES } from '../ladder/ladder.js'
-import { ITEM_TYPES } from '../filter/filter.js'
 
 export const zNodeRef = z.object({ kind: z.enum(NODE_KINDS), id: z.string() })
 export const zStage = z.enum(STAGES)
 export const zDisposition = z.enum(DISPOSITIONS)
-export const zItemType = z.enum(ITEM_TYPES)
+export const zItemType = z.string().regex(/^[a-z][a-z0-9-]{0,29}$/, 'Not a type')
 export const zSeverity = z.number().int().min(1).max(5)
 export const zAtMs = z.number().int()
 export const zDay = z.string().regex(/^\d{4}-\d{2}-\d{2}$/)

@@ -1,5 +1,8 @@
 import { z } from 'zod'
 import { PROVENANCES } from '../threads/thread.js'
+import { zClassification, zItemTypeDefinition, zPriority } from '../items/item-type.js'
+import { isDay, zOwnField } from '../items/own-field.js'
+import { TIME_GROUPS } from '../items/time-sums.js'
 import { zAtMs, zDay, zDisposition, zItemKey, zItemType, zLadder, zNodeRef, zPageQuery, zSeverity, zStage } from './common.js'
 
 export const zItemSummary = z.object({
@@ -16,6 +19,13 @@ export const zItemSummary = z.object({
   hasComeBack: z.boolean(),
   disposition: zDisposition.nullable(),
   hasDrift: z.boolean(),
+  project: z.string(),
+  priority: zPriority.nullable(),
+  coOwnerIds: z.array(z.string()),
+  dueOn: zDay.nullable(),
+  isConfidential: z.boolean(),
+  isArchived: z.boolean(),
+  isBlocked: z.boolean(),
   createdAtMs: zAtMs,
   updatedAtMs: zAtMs,
   revision: z.number().int(),
@@ -36,10 +46,28 @@ export const zLink = z.object({
 })
 export type Link = z.infer<typeof zLink>
 
+/** A value of an own field, before it is held against the field's kind. */
+export const zOwnValue = z.union([z.string().max(2000), z.number(), z.array(z.string().max(60)).max(50), z.null()])
+const zRealDay = zDay.refine(isDay, 'The calendar has no such day')
+const personIds = z.array(z.string().max(100)).max(20)
 export const zItem = zItemSummary.extend({
   description: z.string(),
   reporterId: z.string().nullable(),
-  dueOn: zDay.nullable(),
+  /** Where it came from when no account reported it: an address, or the public form. */
+  cameFrom: z.string().nullable(),
+  sprint: z.string().nullable(),
+  points: z.number().nullable(),
+  plannedFor: z.string().nullable(),
+  classification: zClassification.nullable(),
+  ownValues: z.record(z.string(), zOwnValue),
+  namedIds: z.array(z.string()),
+  followerIds: z.array(z.string()),
+  /** Sub-items, and how many of them stand where. */
+  children: z.array(zItemSummary),
+  blockedBy: z.array(z.string()),
+  keeperId: z.string().nullable(),
+  /** Keys that it had before it was moved. */
+  aliases: z.array(z.string()),
   foundIn: z.string().nullable(),
   estimateMinutes: z.number().int().nullable(),
   spentMinutes: z.number().int(),
@@ -68,6 +96,19 @@ export const zLogItem = z.strictObject({
   labels: z.array(z.string().trim().min(1).max(40)).max(20).default([]),
   requirement: z.string().max(20).nullable().default(null),
   foundIn: z.string().max(50).nullable().default(null),
+  ownerId: z.string().max(100).nullable().default(null),
+  coOwnerIds: personIds.default([]),
+  priority: zPriority.nullable().default(null),
+  sprint: z.string().max(50).nullable().default(null),
+  points: z.number().min(0).max(1000).nullable().default(null),
+  plannedFor: z.string().max(50).nullable().default(null),
+  dueOn: zRealDay.nullable().default(null),
+  estimateMinutes: z.number().int().min(0).max(1_000_000).nullable().default(null),
+  classification: zClassification.nullable().default(null),
+  ownValues: z.record(z.string().max(40), zOwnValue).default({}),
+  isConfidential: z.boolean().default(false),
+  /** The item that it is a part of. */
+  parent: z.string().max(20).nullable().default(null),
 })
 export type LogItem = z.input<typeof zLogItem>
 
@@ -79,9 +120,21 @@ export const zChangeItem = z.strictObject({
   component: z.string().max(100).nullable().optional(),
   milestone: z.string().max(50).nullable().optional(),
   labels: z.array(z.string().trim().min(1).max(40)).max(20).optional(),
-  dueOn: zDay.nullable().optional(),
+  dueOn: zRealDay.nullable().optional(),
   estimateMinutes: z.number().int().min(0).max(1_000_000).nullable().optional(),
   type: zItemType.optional(),
+  priority: zPriority.nullable().optional(),
+  coOwnerIds: personIds.optional(),
+  sprint: z.string().max(50).nullable().optional(),
+  points: z.number().min(0).max(1000).nullable().optional(),
+  foundIn: z.string().max(50).nullable().optional(),
+  plannedFor: z.string().max(50).nullable().optional(),
+  classification: zClassification.nullable().optional(),
+  /** Only the own fields that change. */
+  ownValues: z.record(z.string().max(40), zOwnValue).optional(),
+  isConfidential: z.boolean().optional(),
+  namedIds: personIds.optional(),
+  isArchived: z.boolean().optional(),
 })
 export type ChangeItem = z.infer<typeof zChangeItem>
 
@@ -89,6 +142,7 @@ export const zAcceptItem = z.strictObject({
   severity: zSeverity,
   ownerId: z.string().nullable().default(null),
   component: z.string().max(100).nullable().default(null),
+  milestone: z.string().max(50).nullable().default(null),
   requirement: z.string().max(20).nullable().default(null),
   title: title.optional(),
 })
@@ -111,11 +165,71 @@ export const zAddLink = z.strictObject({
 })
 export type AddLink = z.infer<typeof zAddLink>
 
-export const zComment = z.object({ commentId: z.string(), by: z.string().nullable(), atMs: zAtMs, text: z.string() })
+export const zComment = z.object({
+  commentId: z.string(),
+  by: z.string().nullable(),
+  /** The address that it came from, when no account wrote it. */
+  from: z.string().nullable(),
+  atMs: zAtMs,
+  text: z.string(),
+  replyTo: z.string().nullable(),
+  editedAtMs: zAtMs.nullable(),
+  reactions: z.array(z.object({ reaction: z.string(), personIds: z.array(z.string()) })),
+})
 export type Comment = z.infer<typeof zComment>
-export const zAddComment = z.strictObject({ text: z.string().trim().min(1, 'Nothing was written').max(50_000) })
-export const zTimeEntry = z.object({ personId: z.string(), minutes: z.number().int(), on: zDay, provenance: z.string(), atMs: zAtMs })
+const commentText = z.string().trim().min(1, 'Nothing was written').max(50_000, 'At most 50,000 characters')
+export const zAddComment = z.strictObject({ text: commentText, replyTo: z.string().max(100).optional() })
+export const zEditComment = z.strictObject({ text: commentText, before: z.string().max(50_000) })
+export const REACTIONS = ['agree', 'thanks', 'seen', 'doubt'] as const
+export const zReact = z.strictObject({ reaction: z.enum(REACTIONS), isOn: z.boolean() })
+export const zCommentRevision = z.object({ text: z.string(), atMs: zAtMs })
+export const zDeedPreview = z.object({
+  deeds: z.array(z.record(z.string(), z.unknown())),
+  refused: z.array(z.object({ trailer: z.string(), code: z.string() })),
+  mentions: z.array(z.object({ personId: z.string(), maySee: z.boolean() })),
+})
+export const zTimeEntry = z.object({ entryId: z.string(), itemKey: z.string(), personId: z.string(), minutes: z.number().int(), on: zDay, provenance: z.string(), atMs: zAtMs })
 export type TimeEntry = z.infer<typeof zTimeEntry>
+export const zTimeQuery = z.object({ by: z.enum(TIME_GROUPS).default('person'), from: zDay.optional(), to: zDay.optional() })
+export const zTimeSums = z.object({ rows: z.array(z.object({ group: z.string(), minutes: z.number().int(), bookings: z.number().int() })), totalMinutes: z.number().int() })
+export type TimeSums = z.infer<typeof zTimeSums>
+
+export const zAttachment = z.object({
+  attachmentId: z.string(),
+  name: z.string(),
+  mediaType: z.string(),
+  sizeBytes: z.number().int(),
+  hasThumbnail: z.boolean(),
+  by: z.string(),
+  atMs: zAtMs,
+})
+export type Attachment = z.infer<typeof zAttachment>
+
+export const zLookAlikeQuery = z.object({ title: z.string().max(200), text: z.string().max(5000).default(''), project: z.string().max(10).optional(), component: z.string().max(100).optional() })
+export const zLookAlike = z.object({ item: zItemSummary, sharedWords: z.array(z.string()), relatedWords: z.array(z.tuple([z.string(), z.string()])) })
+export type LookAlike = z.infer<typeof zLookAlike>
+export const zReportAgain = z.strictObject({ title, description })
+export const zFollow = z.strictObject({ isOn: z.boolean() })
+export const zMoveItem = z.strictObject({ project: z.string().max(10) })
+export const zBulk = z.strictObject({ keys: z.array(zItemKey).min(1).max(5000), change: zChangeItem })
+export const zBulkDone = z.object({ changed: z.number().int(), refused: z.array(z.object({ key: z.string(), why: z.string() })) })
+export const zUndo = z.strictObject({ seq: z.number().int().optional() })
+export const zUndone = z.object({ key: z.string(), said: z.string() })
+
+export const zNotice = z.object({ noticeId: z.string(), itemKey: z.string(), title: z.string(), why: z.enum(['assigned', 'mentioned', 'followed', 'reported-again']), by: z.string(), words: z.string(), atMs: zAtMs, isRead: z.boolean() })
+export type Notice = z.infer<typeof zNotice>
+export const zReadNotices = z.strictObject({ noticeIds: z.array(z.string().max(100)).max(500) })
+
+export const zPublicReport = z.strictObject({ title, description, address: z.union([z.email().max(200), z.literal('')]).default(''), component: z.string().max(100).nullable().default(null) })
+export const zProjectSetup = z.object({
+  types: z.array(zItemTypeDefinition),
+  ownFields: z.array(zOwnField),
+  stageRules: z.array(z.object({ stage: zStage, needs: z.array(z.string()) })),
+  hasPublicForm: z.boolean(),
+})
+export type ProjectSetup = z.infer<typeof zProjectSetup>
+export const zSetStageRule = z.strictObject({ stage: zStage, needs: z.array(z.string().max(50)).max(20) })
+export const zSetPublicForm = z.strictObject({ isOn: z.boolean() })
 export const zAddTime = z.strictObject({
   minutes: z
     .number()
@@ -123,7 +237,7 @@ export const zAddTime = z.strictObject({
     .min(-10_000)
     .max(10_000)
     .refine((value) => value !== 0, 'Not zero'),
-  on: zDay.optional(),
+  on: zRealDay.optional(),
 })
 
 export const zHistoryEntry = z.object({
@@ -134,6 +248,8 @@ export const zHistoryEntry = z.object({
   cause: z.string().nullable(),
   source: zNodeRef.nullable(),
   facts: z.record(z.string(), z.unknown()),
+  /** Whether it is the asker's own change that can be taken back. */
+  canUndo: z.boolean().optional(),
 })
 export type HistoryEntry = z.infer<typeof zHistoryEntry>
 

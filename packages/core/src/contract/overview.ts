@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { PROVENANCES, THREAD_COLUMNS } from '../threads/thread.js'
 import { zAtMs, zLadder, zNodeRef, zPerson, zRole } from './common.js'
-import { zItemSummary } from './items.js'
+import { zItemSummary, zProjectSetup } from './items.js'
 
 export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200) })
 export const zSignUp = z.strictObject({
@@ -21,6 +21,11 @@ export const zMe = z.object({
   isDemo: z.boolean(),
   outsideUrl: z.string().nullable(),
   needsFirstAdmin: z.boolean(),
+  projects: z.array(z.object({ prefix: z.string(), name: z.string() })),
+  labels: z.array(z.string()),
+  sprints: z.array(z.string()),
+  releases: z.array(z.string()),
+  setup: zProjectSetup,
 })
 export type Me = z.infer<typeof zMe>
 export { zRole }
@@ -34,6 +39,7 @@ export const zPlaces = z.object({
   brokenBuilds: z.number().int(),
   approvals: z.number().int(),
   requirements: z.number().int(),
+  inbox: z.number().int(),
 })
 export type Places = z.infer<typeof zPlaces>
 

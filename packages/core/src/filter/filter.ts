@@ -1,6 +1,10 @@
 /** What can be compared, and how its values are read. */
 export const FILTER_FIELDS = {
   type: 'word',
+  priority: 'word',
+  sprint: 'word',
+  project: 'word',
+  due: 'day',
   stage: 'stage',
   severity: 'number',
   owner: 'person',
@@ -16,10 +20,11 @@ export const FILTER_FIELDS = {
   created: 'age',
 } as const
 export type FilterField = keyof typeof FILTER_FIELDS
-export const FILTER_FLAGS = ['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back'] as const
+export const FILTER_FLAGS = ['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back', 'blocked', 'overdue', 'followed', 'archived'] as const
 export type FilterFlag = (typeof FILTER_FLAGS)[number]
+/** The types that every project has; a filter names them as bare words, own types by `type=`. */
 export const ITEM_TYPES = ['defect', 'story', 'task', 'epic'] as const
-export type ItemType = (typeof ITEM_TYPES)[number]
+export type ItemType = string
 export type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
 
 export type Filter =

@@ -17,6 +17,7 @@ const STOP = new Set(
   ),
 )
 const TOKENS_MAX = 400
+const PARTS_MAX = 12
 
 /**
  * The words of a title and a text: prose is split into words and stemmed (Porter 1980); names in code (`onAddRow`, `scale_recipe`) count as a whole and by their parts.
@@ -34,7 +35,7 @@ function read(text: string, weight: number, into: Token[]): void {
     if (into.length >= TOKENS_MAX) return
     const parts = found.replace(/['’]s?$/, '').split(/(?<=[\p{Ll}\p{N}])(?=\p{Lu})/u)
     if (parts.length > 1) push(found, weight, into)
-    for (const part of parts) push(part, parts.length > 1 ? weight * 0.7 : weight, into)
+    for (const part of parts.slice(0, PARTS_MAX)) push(part, parts.length > 1 ? weight * 0.7 : weight, into)
   }
 }
 

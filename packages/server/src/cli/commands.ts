@@ -95,7 +95,7 @@ export async function backup(options: CommandOptions, file: string, say: (line: 
       await db.backup(join(work, name))
       db.close()
     }
-    const parts = existsSync(join(dataDir, 'git')) ? ['-C', dataDir, 'git'] : []
+    const parts = ['git', 'blobs'].flatMap((name) => (existsSync(join(dataDir, name)) ? ['-C', dataDir, name] : []))
     runTar(['-czf', `${target}.part`, '-C', work, 'dystracer.db', 'occurrences.db', ...parts])
     renameSync(`${target}.part`, target)
     say(`saved to ${target} (${Math.round(statSync(target).size / 1024)} KiB)`)

@@ -3,6 +3,7 @@ import { makeConfig, type CommandOptions } from '../config/config.js'
 import { readEnv } from '../config/env.js'
 import type { Scope } from '../services/access.js'
 import { backup, restore, runBench, start, token, verify } from './commands.js'
+import { evalDuplicates, evalLinks, evalRequirements, evalTraces } from './eval.js'
 import { runDemo } from './run-demo.js'
 
 const say = (line: string) => process.stdout.write(`${line}\n`)
@@ -53,6 +54,16 @@ program
   .description('run the benchmarks')
   .argument('[name]')
   .action((name: string | undefined) => runBench(name, say))
+
+const evaluate = program.command('eval').description('print predictions on sample data, one JSON line each')
+evaluate.command('traces').argument('<file>').action((file: string) => evalTraces(file, say))
+evaluate.command('duplicates').argument('<reports>').action((reports: string) => evalDuplicates(reports, say))
+evaluate.command('links').argument('<reports>').argument('<commits>').action((reports: string, commits: string) => evalLinks(reports, commits, say))
+evaluate
+  .command('requirements')
+  .argument('<reports>')
+  .argument('<requirements>')
+  .action((reports: string, requirements: string) => evalRequirements(reports, requirements, say))
 
 /** Resolves once all is started. A signal, also one that comes during the start, stops cleanly what is there. */
 async function runUntilSignal(starting: Promise<() => Promise<void>>): Promise<void> {

@@ -8,7 +8,8 @@ import type { Who } from '../services/access.js'
 import { setPassword } from '../services/accounts.service.js'
 import { seeDeployment } from '../services/deployments.service.js'
 import { followFaults } from '../services/faults.service.js'
-import { acceptItem, addComment, logItem, rejectItem, startItem, verifyItem } from '../services/items.service.js'
+import { addComment } from '../services/comments.service.js'
+import { acceptItem, logItem, rejectItem, startItem, verifyItem } from '../services/items.service.js'
 import { seePullRequest } from '../services/pull-request-ties.js'
 import { receiveJunit } from '../services/receive.service.js'
 import { applyRefMoves, mirrorDir } from '../services/repository-sync.js'
@@ -76,7 +77,7 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
     case 'verify':
       return verifyItem(ctx, memberOf(step.by), step.key, '')
     case 'comment':
-      return void addComment(ctx, memberOf(step.by), step.key, step.text)
+      return void addComment(ctx, memberOf(step.by), step.key, { text: step.text })
     case 'start':
       return void (await startItem({ ...ctx, codeHost: NO_CODE_HOST }, memberOf(step.by), step.key, {
         repository: step.repository,

@@ -2,6 +2,7 @@ import { STAGES } from '@dystracer/core/ladder/ladder'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
 import type { EventBodies, FieldChanges, JournalEntry } from './events.js'
+import { renewLinkIds } from './link-ids.js'
 
 /** Column and how a value is stored, by field; the closed list from which `item-changed` builds its update. */
 const COLUMN_BY_FIELD: Record<keyof FieldChanges, string> = {
@@ -15,6 +16,17 @@ const COLUMN_BY_FIELD: Record<keyof FieldChanges, string> = {
   dueOn: 'due_on',
   estimateMinutes: 'estimate_minutes',
   type: 'type',
+  priority: 'priority',
+  coOwnerIds: 'co_owner_ids',
+  sprint: 'sprint',
+  points: 'points',
+  foundIn: 'found_in',
+  plannedFor: 'planned_for',
+  classification: 'classification',
+  ownValues: 'own_values',
+  isConfidential: 'is_confidential',
+  namedIds: 'named_ids',
+  isArchived: 'is_archived',
 }
 
 /** Events of items: logging, fields, decisions, comments, time, the ladder. False when the kind is another family's. */
@@ -25,9 +37,10 @@ export function applyItemEvent(db: Db, entry: JournalEntry): boolean {
       const body = entry.body as EventBodies['item-logged']
       sql(
         db,
-        `INSERT INTO item (key, project, number, type, title, description, severity, reporter_id, component, milestone, labels, found_in, logged_cause, logged_by, fault, created_at_ms, updated_at_ms)
-        VALUES (@key, @project, @number, @type, @title, @description, @severity, @reporterId, @component, @milestone, @labels, @foundIn, @cause, @by, @fault, @atMs, @atMs)`,
-      ).run({ ...body, ...at, labels: JSON.stringify(body.labels) })
+        `INSERT INTO item (key, project, number, type, title, description, severity, reporter_id, component, milestone, labels, found_in, logged_cause, logged_by, fault, created_at_ms, updated_at_ms, came_from)
+        VALUES (@key, @project, @number, @type, @title, @description, @severity, @reporterId, @component, @milestone, @labels, @foundIn, @cause, @by, @fault, @atMs, @atMs, @from)`,
+      ).run({ ...body, ...at, from: body.from ?? null, labels: JSON.stringify(body.labels) })
+      noteNumber(db, body.project, body.number)
       index(db, body.key)
       return true
     }
@@ -35,8 +48,7 @@ export function applyItemEvent(db: Db, entry: JournalEntry): boolean {
       const { key, changes } = entry.body as EventBodies['item-changed']
       for (const [field, change] of Object.entries(changes)) {
         const column = COLUMN_BY_FIELD[field as keyof FieldChanges]
-        const value = Array.isArray(change.to) ? JSON.stringify(change.to) : change.to
-        sql(db, `UPDATE item SET ${column} = @value WHERE key = @key`).run({ key, value })
+        sql(db, `UPDATE item SET ${column} = @value WHERE key = @key`).run({ key, value: toColumn(change.to) })
       }
       if (changes.title || changes.description) index(db, key)
       return touch(db, key, entry.atMs)
@@ -93,21 +105,32 @@ export function applyItemEvent(db: Db, entry: JournalEntry): boolean {
       })
       return true
     }
-    case 'comment-added':
-      sql(db, 'INSERT INTO comment (comment_id, item_key, by, at_ms, text) VALUES (@commentId, @key, @by, @atMs, @text)').run({
-        ...(entry.body as EventBodies['comment-added']),
-        ...at,
-      })
-      return touch(db, keyOf(entry).key, entry.atMs)
     case 'time-booked':
       sql(
         db,
         `INSERT INTO time_entry (entry_id, item_key, person_id, minutes, on_day, provenance, at_ms) VALUES (@entryId, @key, @personId, @minutes, @onDay, @provenance, @atMs)`,
       ).run({ ...(entry.body as EventBodies['time-booked']), atMs: entry.atMs })
       return touch(db, keyOf(entry).key, entry.atMs)
+    case 'time-taken-back':
+      sql(db, 'UPDATE time_entry SET taken_back_at_ms = @atMs WHERE entry_id = @entryId').run({
+        entryId: (entry.body as EventBodies['time-taken-back']).entryId,
+        atMs: entry.atMs,
+      })
+      return touch(db, keyOf(entry).key, entry.atMs)
+    case 'item-moved':
+      moveItem(db, entry.body as EventBodies['item-moved'])
+      return touch(db, (entry.body as EventBodies['item-moved']).newKey, entry.atMs)
+    case 'change-undone':
+      return true
     default:
       return false
   }
+}
+
+/** How a field's value stands in its column: lists and records as JSON, claims as 0 and 1. */
+function toColumn(value: unknown): string | number | null {
+  if (typeof value === 'boolean') return Number(value)
+  return typeof value === 'object' && value !== null ? JSON.stringify(value) : ((value ?? null) as string | number | null)
 }
 
 function keyOf(entry: JournalEntry): { key: string } {
@@ -119,8 +142,35 @@ function touch(db: Db, key: string, atMs: number): true {
   return true
 }
 
+/** Numbers are never given twice, also when the item that had the highest has moved away. */
+function noteNumber(db: Db, project: string, number: number): void {
+  sql(db, 'UPDATE project SET last_number = max(last_number, @number) WHERE prefix = @project').run({ project, number })
+}
+
+/** A moved item takes everything along; its old key stays as an alias. Links keep their meaning, so their identities are made anew. */
+function moveItem(db: Db, { key, newKey, project, number }: EventBodies['item-moved']): void {
+  const bind = { key, newKey }
+  sql(db, 'DELETE FROM item_search WHERE rowid = (SELECT rowid FROM item_search_row WHERE key = @key)').run({ key })
+  sql(db, 'DELETE FROM item_search_row WHERE key = @key').run({ key })
+  sql(db, 'UPDATE item SET key = @newKey, project = @project, number = @number WHERE key = @key').run({ ...bind, project, number })
+  noteNumber(db, project, number)
+  for (const table of ['claim', 'comment', 'time_entry', 'follower', 'notice', 'attachment', 'rule_firing'] as const)
+    sql(db, `UPDATE ${table} SET item_key = @newKey WHERE item_key = @key`).run(bind)
+  for (const side of ['from', 'to'] as const)
+    sql(db, `UPDATE link_assertion SET ${side}_id = @newKey WHERE ${side}_kind = 'item' AND ${side}_id = @key`).run(bind)
+  renewLinkIds(db, newKey)
+  sql(db, `UPDATE OR IGNORE journal_subject SET subject = 'item:' || @newKey WHERE subject = 'item:' || @key`).run(bind)
+  sql(db, 'UPDATE key_alias SET key = @newKey WHERE key = @key').run(bind)
+  sql(db, 'INSERT OR REPLACE INTO key_alias (alias, key) VALUES (@key, @newKey)').run(bind)
+  index(db, newKey)
+}
+
 /** The search index follows the text; it is a cache, so `verify` does not compare it. */
 function index(db: Db, key: string): void {
-  sql(db, 'DELETE FROM item_search WHERE rowid = (SELECT number FROM item WHERE key = @key)').run({ key })
-  sql(db, 'INSERT INTO item_search (rowid, key, title, description) SELECT number, key, title, description FROM item WHERE key = @key').run({ key })
+  sql(db, 'INSERT OR IGNORE INTO item_search_row (key) VALUES (@key)').run({ key })
+  sql(db, 'DELETE FROM item_search WHERE rowid = (SELECT rowid FROM item_search_row WHERE key = @key)').run({ key })
+  sql(
+    db,
+    'INSERT INTO item_search (rowid, key, title, description) SELECT r.rowid, i.key, i.title, i.description FROM item_search_row r JOIN item i ON i.key = r.key WHERE r.key = @key',
+  ).run({ key })
 }

@@ -2,6 +2,8 @@ import type { Disposition, Ladder, Stage } from '@dystracer/core/ladder/ladder'
 import type { Provenance } from '@dystracer/core/threads/thread'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import type { ItemType } from '@dystracer/core/filter/filter'
+import type { Classification, ItemTypeDefinition, Priority } from '@dystracer/core/items/item-type'
+import type { OwnField, OwnValue } from '@dystracer/core/items/own-field'
 import type { Role } from '@dystracer/core/contract/common'
 
 export interface LinkBody {
@@ -51,6 +53,17 @@ export interface ItemFields {
   dueOn: string | null
   estimateMinutes: number | null
   type: ItemType
+  priority: Priority | null
+  coOwnerIds: string[]
+  sprint: string | null
+  points: number | null
+  foundIn: string | null
+  plannedFor: string | null
+  classification: Classification | null
+  ownValues: Record<string, OwnValue>
+  isConfidential: boolean
+  namedIds: string[]
+  isArchived: boolean
 }
 export type FieldChanges = { [Field in keyof ItemFields]?: { from: ItemFields[Field]; to: ItemFields[Field] } }
 
@@ -88,7 +101,10 @@ export interface EventBodies {
     cause: 'person' | 'rule' | 'import' | 'test'
     reporterId: string | null
     fault: string | null
+    /** Whom it came from when that is no account: an address, or the public form. */
+    from?: string
   }
+  'item-moved': { key: string; newKey: string; project: string; number: number }
   'item-changed': { key: string; changes: FieldChanges }
   'item-accepted': { key: string }
   'item-rejected': { key: string; disposition: Disposition; words: string }
@@ -97,7 +113,20 @@ export interface EventBodies {
   'item-verified': { key: string; words: string }
   'stage-claimed': { key: string; stage: Stage; words: string }
   'ladder-moved': { key: string; ladder: Ladder; stair: string; from: string }
-  'comment-added': { commentId: string; key: string; text: string }
+  'comment-added': { commentId: string; key: string; text: string; replyTo?: string; from?: string }
+  'comment-edited': { commentId: string; key: string; text: string; before: string }
+  'comment-reacted': { commentId: string; key: string; reaction: string; isOn: boolean }
+  'follower-changed': { key: string; personId: string; isOn: boolean }
+  'person-notified': { noticeId: string; personId: string; key: string; why: NoticeWhy; words: string }
+  'notices-read': { personId: string; noticeIds: string[] }
+  'attachment-added': { attachmentId: string; key: string; name: string; mediaType: string; sizeBytes: number; sha256: string; hasThumbnail: boolean }
+  'attachment-removed': { attachmentId: string; key: string; name: string }
+  'type-defined': ItemTypeDefinition & { project: string }
+  'own-field-defined': OwnField & { project: string }
+  'stage-rule-set': { project: string; stage: string; needs: string[] }
+  'setting-changed': { project: string; name: string; value: string }
+  'change-undone': { seq: number; key: string; kind: string }
+  'time-taken-back': { entryId: string; key: string; minutes: number }
   'time-booked': { entryId: string; key: string; personId: string; minutes: number; onDay: string; provenance: string }
   'link-asserted': LinkBody
   'link-retracted': { assertionId: string; linkId: string; from: NodeRef; to: NodeRef; kind: string }
@@ -127,6 +156,7 @@ export interface EventBodies {
   'rule-fired': { ruleId: string; fault: number; key: string; count: number }
   'mail-sent': { to: string; subject: string }
 }
+export type NoticeWhy = 'assigned' | 'mentioned' | 'followed' | 'reported-again'
 export type EventKind = keyof EventBodies
 
 /** Who or what caused an event: `person:ines`, `rule:live-faults`, `source:code-host`, `system`. */

@@ -36,6 +36,16 @@ export function listEntriesOfSubject(db: Db, subject: string, beforeSeq: number,
     .map(toEntry)
 }
 
+/** What one actor did, newest first, from an entry on. */
+export function listEntriesOfActor(db: Db, actor: string, uptoSeq: number, limit: number): JournalEntry[] {
+  return sql<{ actor: string; uptoSeq: number; limit: number }, JournalRow>(
+    db,
+    `SELECT ${COLUMNS} FROM journal j WHERE j.actor = @actor AND j.seq <= @uptoSeq ORDER BY j.seq DESC LIMIT @limit`,
+  )
+    .all({ actor, uptoSeq, limit })
+    .map(toEntry)
+}
+
 export function lastSeq(db: Db): number {
   return sql<object, { seq: number }>(db, 'SELECT coalesce(max(seq), 0) AS seq FROM journal').get({})?.seq ?? 0
 }

@@ -1,6 +1,7 @@
 import { assertNever } from '@dystracer/core/basics/assert-never'
 import type { Comparison, Filter, FilterField, FilterFlag } from '@dystracer/core/filter/filter'
 import { STAGES } from '@dystracer/core/ladder/ladder'
+import { IS_BLOCKED } from './items.queries.js'
 
 /** What a filter means for one asker at one time. */
 export interface FilterScope {
@@ -25,15 +26,23 @@ const COLUMN: Partial<Record<FilterField, string>> = {
   updated: 'i.updated_at_ms',
   created: 'i.created_at_ms',
   stage: 'i.stage_rank',
+  priority: 'i.priority',
+  sprint: 'i.sprint',
+  project: 'i.project',
+  due: 'i.due_on',
 }
 const FLAG: Record<FilterFlag, string> = {
   open: 'i.is_open = 1',
   settled: 'i.is_open = 0',
   rejected: 'i.disposition IS NOT NULL',
-  mine: 'i.owner_id = @me',
+  mine: '(i.owner_id = @me OR EXISTS (SELECT 1 FROM json_each(i.co_owner_ids) WHERE value = @me))',
   unowned: 'i.owner_id IS NULL',
   drift: 'i.has_drift = 1',
   back: 'i.has_come_back = 1',
+  blocked: IS_BLOCKED,
+  overdue: 'i.is_open = 1 AND i.due_on < @today',
+  followed: 'EXISTS (SELECT 1 FROM follower w WHERE w.item_key = i.key AND w.person_id = @me)',
+  archived: 'i.is_archived = 1',
 }
 /** The comparison operators as SQL; nothing of the filter's own text ever becomes SQL. */
 const OPERATOR: Record<Comparison, string> = { '=': 'IS', '!=': 'IS NOT', '<': '<', '<=': '<=', '>': '>', '>=': '>=' }
@@ -41,7 +50,7 @@ const AGE_MS: Record<string, number> = { h: 3600_000, d: 86_400_000, w: 604_800_
 
 /** A filter as an SQL condition on `item i`, from a closed catalogue of fragments; all values are bound. */
 export function compileFilter(filter: Filter, scope: FilterScope): CompiledFilter {
-  const bind: CompiledFilter['bind'] = { me: scope.personId ?? '' }
+  const bind: CompiledFilter['bind'] = { me: scope.personId ?? '', today: new Date(scope.nowMs).toISOString().slice(0, 10) }
   let count = 0
   const bound = (value: string | number) => {
     const name = `v${count++}`

@@ -6,6 +6,7 @@ import { readJsonBody } from '../middleware/read-body.js'
 import type { Who } from '../services/access.js'
 import { beginIdempotent } from '../services/idempotency.js'
 import type { ServiceContext } from '../services/service-context.js'
+import { resolveKey } from '../services/visibility.js'
 
 type Method = 'get' | 'post' | 'patch' | 'put' | 'delete'
 export interface Operation<Query extends z.ZodType, Body extends z.ZodType, Answer extends z.ZodType> {
@@ -55,7 +56,7 @@ export class Api {
     this.router[method](path, async (koa) => {
       const who = koa.state.who as Who
       if (!operation.isPublic) requireReader(who)
-      const params = Object.fromEntries(Object.entries(koa.params as Record<string, string>).map(([name, value]) => [name, value]))
+      const params = paramsOf(this.#ctx, who, path, koa)
       const rawBody = body ? await readJsonBody(koa.req) : undefined
       const parsedBody = body ? body.parse(rawBody) : undefined
       const idempotency =
@@ -74,6 +75,24 @@ export class Api {
         koa,
       })) as object
       idempotency?.remember(koa.status, JSON.stringify(koa.body))
+    })
+  }
+
+  /** An operation whose answer is not JSON: a file or a table. */
+  addFile(operation: {
+    method: 'get' | 'post'
+    path: string
+    summary: string
+    type: string
+    answer?: z.ZodType
+    handle(input: { ctx: ServiceContext; who: Who; params: Record<string, string>; koa: Context }): void | Promise<void>
+  }): void {
+    const { method, path, summary, type, answer = z.string() } = operation
+    this.#operations.push({ method, path, summary, query: undefined, body: undefined, answer, type })
+    this.router[method](path, async (koa) => {
+      const who = koa.state.who as Who
+      requireReader(who)
+      await operation.handle({ ctx: this.#ctx, who, params: paramsOf(this.#ctx, who, path, koa), koa })
     })
   }
 
@@ -111,6 +130,12 @@ export class Api {
     }
     return { openapi: '3.1.0', info: { title: 'Dystracer', version: '1', license: { name: 'Apache-2.0', identifier: 'Apache-2.0' } }, paths }
   }
+}
+
+/** The path's parameters; an item's key is resolved in one place: aliases are followed, and what the asker may not see is not there. */
+function paramsOf(ctx: ServiceContext, who: Who, path: string, koa: Context): Record<string, string> {
+  const params = { ...(koa.params as Record<string, string>) }
+  return path.startsWith('/items/:key') && params.key !== undefined ? { ...params, key: resolveKey(ctx.db, who, params.key) } : params
 }
 
 function toSchema(schema: z.ZodType): object {

@@ -26,7 +26,10 @@ import {
 } from '@dystracer/core/contract/evidence'
 import { Problem } from '@dystracer/core/basics/problem'
 import { OutsideError } from '../ports/outside.js'
-import { requireRole } from '../services/access.js'
+import type { ItemSummary } from '@dystracer/core/contract/items'
+import { requireRole, type Who } from '../services/access.js'
+import type { ServiceContext } from '../services/service-context.js'
+import { maySee, onlyVisible } from '../services/visibility.js'
 import {
   listBuilds,
   listCommits,
@@ -59,7 +62,10 @@ export function addEvidenceRoutes(api: Api): void {
     path: '/releases/:release',
     summary: 'One release, as service@version',
     answer: zRelease,
-    handle: ({ ctx, params }) => readRelease(ctx, params.release ?? ''),
+    handle: ({ ctx, who, params }) => {
+      const release = readRelease(ctx, params.release ?? '')
+      return { ...release, items: onlyVisible(ctx.db, who, release.items) }
+    },
   })
   api.add({
     method: 'post',
@@ -94,7 +100,7 @@ export function addEvidenceRoutes(api: Api): void {
     path: '/requirements/:key',
     summary: 'One requirement',
     answer: zRequirementDetail,
-    handle: ({ ctx, params }) => readRequirement(ctx, (params.key ?? '').toUpperCase()),
+    handle: ({ ctx, who, params }) => readRequirement(ctx, who, (params.key ?? '').toUpperCase()),
   })
   api.add({
     method: 'put',
@@ -104,7 +110,7 @@ export function addEvidenceRoutes(api: Api): void {
     answer: zRequirementDetail,
     handle: ({ ctx, who, params, body }) => {
       writeRequirement(ctx, who, (params.key ?? '').toUpperCase(), body)
-      return readRequirement(ctx, (params.key ?? '').toUpperCase())
+      return readRequirement(ctx, who, (params.key ?? '').toUpperCase())
     },
   })
 }
@@ -116,14 +122,17 @@ function addFaultRoutes(api: Api): void {
     summary: 'Faults, last seen first',
     query: zFaultQuery,
     answer: zPage(zFault),
-    handle: ({ ctx, query }) => listFaults(ctx, query),
+    handle: ({ ctx, who, query }) => {
+      const page = listFaults(ctx, query)
+      return { ...page, rows: page.rows.map((fault) => withVisibleItem(ctx, who, fault)) }
+    },
   })
   api.add({
     method: 'get',
     path: '/faults/:fault',
     summary: 'One fault',
     answer: zFaultDetail,
-    handle: ({ ctx, params }) => readFault(ctx, params.fault ?? ''),
+    handle: ({ ctx, who, params }) => withVisibleItem(ctx, who, readFault(ctx, params.fault ?? '')),
   })
   api.add({
     method: 'get',
@@ -140,6 +149,10 @@ function addFaultRoutes(api: Api): void {
     answer: zPage(zOccurrence),
     handle: ({ ctx, params, query }) => listOccurrences(ctx, params.fault ?? '', query),
   })
+}
+
+function withVisibleItem<F extends { item: ItemSummary | null }>(ctx: ServiceContext, who: Who, fault: F): F {
+  return fault.item && !maySee(ctx.db, who, fault.item.key) ? { ...fault, item: null } : fault
 }
 
 const zCommitQuery = zPageQuery.extend({ repository: z.string().optional() })

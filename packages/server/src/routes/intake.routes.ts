@@ -10,6 +10,7 @@ import { readBody } from '../middleware/read-body.js'
 import { identify } from '../middleware/who-middleware.js'
 import { toProblem } from '../middleware/problem-middleware.js'
 import type { Who } from '../services/access.js'
+import { receiveMail } from '../services/incoming.service.js'
 import { receiveCdEvent, receiveJunit } from '../services/receive.service.js'
 import type { RepositorySync } from '../services/repository-sync.js'
 import type { ServiceContext } from '../services/service-context.js'
@@ -17,6 +18,7 @@ import type { ServiceContext } from '../services/service-context.js'
 const OTLP_LIMIT_BYTES = 4 << 20
 const REPORT_LIMIT_BYTES = 16 << 20
 const EVENT_LIMIT_BYTES = 1 << 20
+const MAIL_LIMIT_BYTES = 25 << 20
 /** Requests that the intake worker may have waiting; more are asked to come again. */
 const WAITING_MAX = 256
 
@@ -41,6 +43,11 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: I
     const query = zReportQuery.parse({ ...koa.query })
     const body = await readBody(koa.req, REPORT_LIMIT_BYTES)
     koa.body = { results: receiveJunit(ctx, { ...query, xml: body.toString('utf8') }) }
+  })
+  router.post('/receive/mail', async (koa) => {
+    requireIntake(koa)
+    koa.body = { key: await receiveMail(ctx, await readBody(koa.req, MAIL_LIMIT_BYTES)) }
+    koa.status = 202
   })
   return router
 }

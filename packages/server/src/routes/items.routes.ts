@@ -2,12 +2,9 @@ import { z } from 'zod'
 import { zLadder, zPage, zPageQuery } from '@dystracer/core/contract/common'
 import {
   zAcceptItem,
-  zAddComment,
   zAddLink,
-  zAddTime,
   zChangeItem,
   zClaimStage,
-  zComment,
   zHistoryEntry,
   zItem,
   zItemQuery,
@@ -18,16 +15,13 @@ import {
   zRejectItem,
   zStarted,
   zStartItem,
-  zTimeEntry,
   zTriageEntry,
   zVerifyItem,
 } from '@dystracer/core/contract/items'
 import { Problem } from '@dystracer/core/basics/problem'
 import {
   acceptItem,
-  addComment,
   addLink,
-  addTime,
   changeItem,
   claimStage,
   logItem,
@@ -38,7 +32,7 @@ import {
   startItem,
   verifyItem,
 } from '../services/items.service.js'
-import { listComments, listItems, listTime, readHistory, readItem, readLinks } from '../services/item-views.js'
+import { listItems, readHistory, readItem } from '../services/item-views.js'
 import { listTriage, readProposals } from '../services/overview.service.js'
 import type { Api } from './api.js'
 
@@ -58,9 +52,9 @@ export function addItemRoutes(api: Api): void {
     body: zLogItem,
     answer: zItem,
     handle: ({ ctx, who, body, koa }) => {
-      const key = logItem(ctx, who, body, koa.get('idempotency-key') || undefined)
+      const key = logItem(ctx, who, body, { idempotencyKey: koa.get('idempotency-key') || undefined })
       koa.status = 201
-      return readItem(ctx, key)
+      return readItem(ctx, who, key)
     },
   })
   api.add({
@@ -68,8 +62,8 @@ export function addItemRoutes(api: Api): void {
     path: '/items/:key',
     summary: 'One item',
     answer: zItem,
-    handle: ({ ctx, params, koa }) => {
-      const item = readItem(ctx, keyOf(params))
+    handle: ({ ctx, who, params, koa }) => {
+      const item = readItem(ctx, who, keyOf(params))
       koa.set('etag', `"${item.revision}"`)
       return item
     },
@@ -82,7 +76,7 @@ export function addItemRoutes(api: Api): void {
     answer: zItem,
     handle: ({ ctx, who, params, body, koa }) => {
       changeItem(ctx, who, keyOf(params), body, expectedRevision(koa.get('if-match')))
-      return readItem(ctx, keyOf(params))
+      return readItem(ctx, who, keyOf(params))
     },
   })
   api.add({
@@ -90,14 +84,14 @@ export function addItemRoutes(api: Api): void {
     path: '/items/:key/ladder',
     summary: 'The ladder of an item',
     answer: zLadder,
-    handle: ({ ctx, params }) => readItem(ctx, keyOf(params)).ladder,
+    handle: ({ ctx, who, params }) => readItem(ctx, who, keyOf(params)).ladder,
   })
   api.add({
     method: 'get',
     path: '/items/:key/links',
     summary: 'The links of an item',
     answer: z.object({ rows: z.array(zLink) }),
-    handle: ({ ctx, params }) => ({ rows: readLinks(ctx.db, requireItem(ctx, keyOf(params)).key) }),
+    handle: ({ ctx, who, params }) => ({ rows: readItem(ctx, who, keyOf(params)).links }),
   })
   api.add({
     method: 'post',
@@ -107,7 +101,7 @@ export function addItemRoutes(api: Api): void {
     answer: zItem,
     handle: ({ ctx, who, params, body }) => {
       addLink(ctx, who, keyOf(params), body)
-      return readItem(ctx, keyOf(params))
+      return readItem(ctx, who, keyOf(params))
     },
   })
   api.add({
@@ -117,7 +111,7 @@ export function addItemRoutes(api: Api): void {
     answer: zItem,
     handle: ({ ctx, who, params }) => {
       removeLink(ctx, who, keyOf(params), params.linkId ?? '')
-      return readItem(ctx, keyOf(params))
+      return readItem(ctx, who, keyOf(params))
     },
   })
   api.add({
@@ -126,50 +120,14 @@ export function addItemRoutes(api: Api): void {
     summary: 'What happened to an item, newest first',
     query: zPageQuery,
     answer: zPage(zHistoryEntry),
-    handle: ({ ctx, params, query }) => readHistory(ctx.db, `item:${requireItem(ctx, keyOf(params)).key}`, query),
-  })
-  api.add({
-    method: 'get',
-    path: '/items/:key/comments',
-    summary: 'Comments',
-    answer: zPage(zComment),
-    handle: ({ ctx, params }) => ({ rows: listComments(ctx.db, requireItem(ctx, keyOf(params)).key), nextCursor: null }),
-  })
-  api.add({
-    method: 'post',
-    path: '/items/:key/comments',
-    summary: 'Comment',
-    body: zAddComment,
-    answer: zPage(zComment),
-    handle: ({ ctx, who, params, body }) => {
-      addComment(ctx, who, keyOf(params), body.text)
-      return { rows: listComments(ctx.db, keyOf(params)), nextCursor: null }
-    },
-  })
-  api.add({
-    method: 'get',
-    path: '/items/:key/time',
-    summary: 'Time spent',
-    answer: zPage(zTimeEntry),
-    handle: ({ ctx, params }) => ({ rows: listTime(ctx.db, requireItem(ctx, keyOf(params)).key), nextCursor: null }),
-  })
-  api.add({
-    method: 'post',
-    path: '/items/:key/time',
-    summary: 'Book time',
-    body: zAddTime,
-    answer: zPage(zTimeEntry),
-    handle: ({ ctx, who, params, body }) => {
-      addTime(ctx, who, keyOf(params), body)
-      return { rows: listTime(ctx.db, keyOf(params)), nextCursor: null }
-    },
+    handle: ({ ctx, who, params, query }) => readHistory(ctx.db, who, `item:${requireItem(ctx, keyOf(params)).key}`, query),
   })
   api.add({
     method: 'get',
     path: '/items/:key/proposals',
     summary: 'What a decision could look like, with reasons',
     answer: zProposals,
-    handle: ({ ctx, params }) => readProposals(ctx, keyOf(params)),
+    handle: ({ ctx, who, params }) => readProposals(ctx, who, keyOf(params)),
   })
   api.add({
     method: 'post',
@@ -179,7 +137,7 @@ export function addItemRoutes(api: Api): void {
     answer: zItem,
     handle: ({ ctx, who, params, body }) => {
       acceptItem(ctx, who, keyOf(params), body)
-      return readItem(ctx, keyOf(params))
+      return readItem(ctx, who, keyOf(params))
     },
   })
   api.add({
@@ -190,7 +148,7 @@ export function addItemRoutes(api: Api): void {
     answer: zItem,
     handle: ({ ctx, who, params, body }) => {
       rejectItem(ctx, who, keyOf(params), body)
-      return readItem(ctx, keyOf(params))
+      return readItem(ctx, who, keyOf(params))
     },
   })
   api.add({
@@ -201,7 +159,7 @@ export function addItemRoutes(api: Api): void {
     answer: zItem,
     handle: ({ ctx, who, params, body }) => {
       reopenItem(ctx, who, keyOf(params), body.words)
-      return readItem(ctx, keyOf(params))
+      return readItem(ctx, who, keyOf(params))
     },
   })
   api.add({
@@ -220,7 +178,7 @@ export function addItemRoutes(api: Api): void {
     answer: zItem,
     handle: ({ ctx, who, params, body }) => {
       verifyItem(ctx, who, keyOf(params), body.words)
-      return readItem(ctx, keyOf(params))
+      return readItem(ctx, who, keyOf(params))
     },
   })
   api.add({
@@ -231,7 +189,7 @@ export function addItemRoutes(api: Api): void {
     answer: zItem,
     handle: ({ ctx, who, params, body }) => {
       claimStage(ctx, who, keyOf(params), body)
-      return readItem(ctx, keyOf(params))
+      return readItem(ctx, who, keyOf(params))
     },
   })
   api.add({
@@ -240,12 +198,13 @@ export function addItemRoutes(api: Api): void {
     summary: 'What needs a decision',
     query: zPageQuery,
     answer: zPage(zTriageEntry),
-    handle: ({ ctx, query }) => listTriage(ctx, query),
+    handle: ({ ctx, who, query }) => listTriage(ctx, who, query),
   })
 }
 
+/** The API has resolved the key already: aliases, and what the asker may not see. */
 function keyOf(params: Record<string, string>): string {
-  return (params.key ?? '').toUpperCase()
+  return params.key ?? ''
 }
 
 function expectedRevision(ifMatch: string): number | undefined {

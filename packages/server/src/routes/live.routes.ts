@@ -5,6 +5,7 @@ import type { EventBodies, JournalEntry } from '../journal/events.js'
 import { lastSeq, listEntriesAfter } from '../journal/journal.queries.js'
 import { getItem, toSummary } from '../queries/items.queries.js'
 import type { Who } from '../services/access.js'
+import { maySee } from '../services/visibility.js'
 import type { ServiceContext } from '../services/service-context.js'
 import type { Api } from './api.js'
 
@@ -15,13 +16,14 @@ const CATCH_UP_MAX = 2000
 export function addLiveRoute(api: Api, ctx: ServiceContext): void {
   api.describeStream('/live', 'Server-Sent Events from the journal, from ?cursor= or Last-Event-ID', zLiveMessage)
   api.router.get('/live', (koa) => {
-    if ((koa.state.who as Who).role === null) throw new Problem('sign-in-required')
+    const who = koa.state.who as Who
+    if (who.role === null) throw new Problem('sign-in-required')
     const asked = koa.get('last-event-id') || (typeof koa.query.cursor === 'string' ? koa.query.cursor : '')
     const stream = new PassThrough()
     koa.set({ 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' })
     koa.compress = false
     koa.body = stream
-    const send = (entry: JournalEntry) => stream.write(`id: ${entry.seq}\ndata: ${JSON.stringify(toMessage(ctx, entry))}\n\n`)
+    const send = (entry: JournalEntry) => stream.write(`id: ${entry.seq}\ndata: ${JSON.stringify(toMessage(ctx, who, entry))}\n\n`)
     stream.write(`retry: 1000\nid: ${lastSeq(ctx.db)}\nevent: hello\ndata: {}\n\n`)
     if (/^\d{1,15}$/.test(asked)) {
       const missed = listEntriesAfter(ctx.db, Number(asked), CATCH_UP_MAX)
@@ -39,9 +41,11 @@ export function addLiveRoute(api: Api, ctx: ServiceContext): void {
   })
 }
 
-function toMessage(ctx: ServiceContext, entry: JournalEntry): LiveMessage {
-  const key = entry.subjects.find((subject) => subject.startsWith('item:'))?.slice(5)
+/** What an asker is told of an event; of an item that they may not see nothing but that something happened. */
+function toMessage(ctx: ServiceContext, who: Who, entry: JournalEntry): LiveMessage {
+  const subjects = entry.subjects.filter((subject) => !subject.startsWith('item:') || maySee(ctx.db, who, subject.slice(5)))
+  const key = subjects.find((subject) => subject.startsWith('item:'))?.slice(5)
   const row = key ? getItem(ctx.db, key) : undefined
-  const ladder = entry.kind === 'ladder-moved' ? (entry.body as EventBodies['ladder-moved']).ladder : null
-  return { seq: entry.seq, kind: entry.kind, atMs: entry.atMs, subjects: entry.subjects, item: row ? toSummary(row) : null, ladder }
+  const ladder = entry.kind === 'ladder-moved' && key !== undefined ? (entry.body as EventBodies['ladder-moved']).ladder : null
+  return { seq: entry.seq, kind: entry.kind, atMs: entry.atMs, subjects, item: row ? toSummary(row) : null, ladder }
 }

@@ -59,7 +59,7 @@ export function addOverviewRoutes(api: Api): void {
     isPublic: true,
     handle: ({ ctx, who }) => {
       const me = readMe(ctx, who)
-      return who.role === null ? { ...me, people: [], components: [], milestones: [] } : me
+      return who.role === null ? { ...me, people: [], components: [], milestones: [], projects: [], labels: [], sprints: [], releases: [] } : me
     },
   })
   api.add({ method: 'get', path: '/places', summary: 'Counts of the index', answer: zPlaces, handle: ({ ctx, who }) => readPlaces(ctx, who) })
@@ -70,14 +70,14 @@ export function addOverviewRoutes(api: Api): void {
     summary: 'Things by key, hash or words',
     query: zSearchQuery,
     answer: zSearch,
-    handle: ({ ctx, query }) => ({ hits: search(ctx, query) }),
+    handle: ({ ctx, who, query }) => ({ hits: search(ctx, who, query) }),
   })
   api.add({
     method: 'get',
     path: '/threads/*id',
     summary: 'The thread of anything',
     answer: zThread,
-    handle: ({ ctx, params }) => readThread(ctx, params.id ?? ''),
+    handle: ({ ctx, who, params }) => readThread(ctx, who, params.id ?? ''),
   })
 }
 

@@ -1,6 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
-import type { Comment, HistoryEntry, Item, ItemSummary, Link, TimeEntry } from '@dystracer/core/contract/items'
+import type { HistoryEntry, Item, ItemSummary, Link } from '@dystracer/core/contract/items'
 import { parseNodeRef } from '@dystracer/core/basics/node-ref'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
@@ -8,12 +8,15 @@ import type { JournalEntry } from '../journal/events.js'
 import { listEntriesOfSubject } from '../journal/journal.queries.js'
 import { compileFilter } from '../queries/filter-sql.js'
 import { ITEM_COLUMNS, toItem, toSummary, type ItemRow } from '../queries/items.queries.js'
+import { VISIBLE_ITEM } from '../queries/visible-item.js'
 import type { Who } from './access.js'
 import { decodeCursor, pageOf } from './cursor.js'
+import { canUndo } from './item-moves.service.js'
 import { requireItem } from './items.service.js'
 import { listAssertions, type AssertionRow } from './link-assertions.js'
 import { titleOfNode } from './node-titles.js'
 import type { ServiceContext } from './service-context.js'
+import { maySee, maySeeEntry, onlyVisible, viewerOf } from './visibility.js'
 
 /** Order columns by name of the order; each ends in the key, so that pages neither repeat nor skip. */
 const ORDER = {
@@ -45,7 +48,10 @@ export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput):
       detail: `"${parsed.error.word}" was not understood (${parsed.error.code}).`,
       facts: { ...parsed.error },
     })
-  const { where, bind } = compileFilter(parsed.filter, { nowMs: ctx.nowMs(), personId: who.personId })
+  const compiled = compileFilter(parsed.filter, { nowMs: ctx.nowMs(), personId: who.personId })
+  // Archived items show only to those who ask for them.
+  const where = `${compiled.where} AND ${VISIBLE_ITEM}${/\barchived\b/.test(input.filter) ? '' : ' AND i.is_archived = 0'}`
+  const bind = { ...compiled.bind, ...viewerOf(who) }
   const order = ORDER[input.sort]
   const after = decodeCursor(input.cursor, 3)
   const condition = after ? `${where} AND (${order.columns}) > (@after0, @after1, @after2)` : where
@@ -58,8 +64,11 @@ export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput):
   return { ...pageOf(rows, input.limit, toSummary, order.cursor), total }
 }
 
-export function readItem(ctx: ServiceContext, key: string): Item {
-  return toItem(ctx.db, requireItem(ctx, key), readLinks(ctx.db, key))
+/** An item with all that hangs on it; sub-items and links that the asker may not see are left out. */
+export function readItem(ctx: ServiceContext, who: Who, key: string): Item {
+  const links = readLinks(ctx.db, key).filter((link) => [link.from, link.to].every((end) => end.kind !== 'item' || maySee(ctx.db, who, end.id)))
+  const item = toItem(ctx.db, requireItem(ctx, key), links)
+  return { ...item, children: onlyVisible(ctx.db, who, item.children), blockedBy: item.blockedBy.filter((blocker) => maySee(ctx.db, who, blocker)) }
 }
 
 /** The standing links of an item, each once with its first assertion. */
@@ -92,29 +101,23 @@ export function isSuspect(db: Db, row: Pick<AssertionRow, 'to_kind' | 'to_id' | 
   return revision !== undefined && revision > row.target_revision
 }
 
-export function listComments(db: Db, key: string): Comment[] {
-  return sql<object, Comment>(
-    db,
-    'SELECT comment_id AS commentId, by, at_ms AS atMs, text FROM comment WHERE item_key = @key ORDER BY at_ms LIMIT 500',
-  ).all({ key })
-}
-
-export function listTime(db: Db, key: string): TimeEntry[] {
-  return sql<object, TimeEntry>(
-    db,
-    'SELECT person_id AS personId, minutes, on_day AS "on", provenance, at_ms AS atMs FROM time_entry WHERE item_key = @key ORDER BY at_ms LIMIT 500',
-  ).all({ key })
-}
-
 /** What happened to one thing, newest first. */
 export function readHistory(
   db: Db,
+  who: Who,
   subject: string,
   input: { cursor?: string | undefined; limit: number },
 ): { rows: HistoryEntry[]; nextCursor: string | null } {
   const before = decodeCursor(input.cursor, 1)?.[0]
   const entries = listEntriesOfSubject(db, subject, before === undefined ? Number.MAX_SAFE_INTEGER : Number(before), input.limit + 1)
-  return pageOf(entries, input.limit, toHistory, (entry) => [entry.seq])
+    // What ties it to something that the asker may not see is not told.
+    .filter((entry) => maySeeEntry(db, who, entry))
+  return pageOf(
+    entries,
+    input.limit,
+    (entry) => ({ ...toHistory(entry), canUndo: canUndo(who, entry) }),
+    (entry) => [entry.seq],
+  )
 }
 
 export function toHistory(entry: JournalEntry): HistoryEntry {

@@ -3,7 +3,6 @@ import { splitRepositoryId, type NodeRef } from '@dystracer/core/basics/node-ref
 import type { AcceptItem, AddLink, ChangeItem, LogItem, RejectItem, Started } from '@dystracer/core/contract/items'
 import { zAcceptItem, zLogItem } from '@dystracer/core/contract/items'
 import { proposeBranchName } from '@dystracer/core/text/branch-name'
-import { parseReferences } from '@dystracer/core/text/references'
 import type { Stage } from '@dystracer/core/ladder/ladder'
 import { sql } from '../db/statements.js'
 import type { FieldChanges, ItemFields } from '../journal/events.js'
@@ -11,9 +10,14 @@ import { entryByIdempotencyKey } from '../journal/journal.queries.js'
 import type { JournalWriter } from '../journal/journal.js'
 import { OutsideError } from '../ports/outside.js'
 import { getItem, type ItemRow } from '../queries/items.queries.js'
+import type { Classification } from '@dystracer/core/items/item-type'
+import type { OwnValue } from '@dystracer/core/items/own-field'
 import { requireRole, type Who } from './access.js'
-import { keyPrefixes } from './key-registry.js'
-import { assertLink, linkIdOf, listAssertions, retractAssertion } from './link-assertions.js'
+import { checkOwnValues, checkType, requireStageRule } from './item-rules.js'
+import { notify } from './notices.service.js'
+import { readSetup } from './setup.service.js'
+import { linkIdOf } from '../journal/link-ids.js'
+import { assertLink, listAssertions, retractAssertion } from './link-assertions.js'
 import { fetchUrl } from './fetch-url.js'
 import type { ServiceContext } from './service-context.js'
 
@@ -24,17 +28,19 @@ export function requireItem(ctx: Pick<ServiceContext, 'db'>, key: string): ItemR
   return row
 }
 
-/** Logs an item and gives its key; the same idempotency key gives the same item again. Throws `invalid-input`, `not-allowed`. */
-export function logItem(ctx: ServiceContext, who: Who, rawInput: LogItem, idempotencyKey?: string): string {
-  requireRole(who, 'member')
+/** Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws `invalid-input`, `not-allowed`. */
+export function logItem(ctx: ServiceContext, who: Who, rawInput: LogItem, { idempotencyKey, from }: { idempotencyKey?: string | undefined; from?: string } = {}): string {
+  if (from === undefined) requireRole(who, 'member')
   const input = zLogItem.parse(rawInput)
   const fullKey = idempotencyKey && `log/${who.actor}/${idempotencyKey}`
   const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
   if (before) return (before.body as { key: string }).key
   if (!sql(ctx.db, 'SELECT 1 FROM project WHERE prefix = @prefix').get({ prefix: input.project }))
     throw new Problem('invalid-input', { fields: { project: `There is no project ${input.project}` } })
-  if (input.requirement) requireRequirement(ctx, input.requirement)
-  requireComponent(ctx, input.component)
+  checkFields(ctx, input)
+  checkOwnValues(ctx.db, input.project, input.ownValues)
+  if (from === undefined) checkType(ctx.db, input.project, input.type, valuesForRules(input))
+  if (input.parent !== null) requireItem(ctx, input.parent)
   return ctx.journal.write((writer) => {
     const { number, key } = nextItemKey(ctx, input.project)
     writer.append({
@@ -57,18 +63,65 @@ export function logItem(ctx: ServiceContext, who: Who, rawInput: LogItem, idempo
         cause: 'person',
         reporterId: who.personId,
         fault: null,
+        ...(from !== undefined && { from }),
       },
     })
+    const changes = changesOf(requireItem(ctx, key), {
+      ownerId: input.ownerId,
+      coOwnerIds: input.coOwnerIds,
+      priority: input.priority,
+      sprint: input.sprint,
+      points: input.points,
+      plannedFor: input.plannedFor,
+      dueOn: input.dueOn,
+      estimateMinutes: input.estimateMinutes,
+      classification: input.classification,
+      ownValues: input.ownValues,
+      isConfidential: input.isConfidential,
+    })
+    if (Object.keys(changes).length > 0)
+      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'logging', body: { key, changes } })
     if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })
+    if (input.parent !== null)
+      assertLink(ctx.db, writer, { kind: 'parent', from: { kind: 'item', id: key }, to: { kind: 'item', id: input.parent }, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor })
+    notify(ctx, writer, { key, by: who, personIds: [input.ownerId, ...input.coOwnerIds], why: 'assigned', words: 'It was logged for you.' })
     return key
   })
+}
+
+/** Values by the names that types and stage rules use. */
+function valuesForRules(input: {
+  severity?: number | null | undefined
+  priority?: string | null | undefined
+  ownerId?: string | null | undefined
+  component?: string | null | undefined
+  milestone?: string | null | undefined
+  sprint?: string | null | undefined
+  requirement?: string | null | undefined
+  dueOn?: string | null | undefined
+  points?: number | null | undefined
+  estimateMinutes?: number | null | undefined
+  labels?: string[] | undefined
+  foundIn?: string | null | undefined
+  plannedFor?: string | null | undefined
+  ownValues?: Record<string, OwnValue> | undefined
+}): Record<string, unknown> {
+  const { ownerId, dueOn, estimateMinutes, ownValues = {}, ...rest } = input
+  return { ...rest, owner: ownerId, due: dueOn, estimate: estimateMinutes, ...Object.fromEntries(Object.entries(ownValues).map(([name, value]) => [`own:${name}`, value])) }
+}
+
+function checkFields(ctx: ServiceContext, input: { component?: string | null | undefined; requirement?: string | null | undefined; ownerId?: string | null | undefined; coOwnerIds?: string[] | undefined; namedIds?: string[] | undefined }): void {
+  if (input.requirement) requireRequirement(ctx, input.requirement)
+  requireComponent(ctx, input.component)
+  requirePerson(ctx, input.ownerId, 'ownerId')
+  for (const personId of input.coOwnerIds ?? []) requirePerson(ctx, personId, 'coOwnerIds')
+  for (const personId of input.namedIds ?? []) requirePerson(ctx, personId, 'namedIds')
 }
 
 /** The next number of a project; numbers are decisions and stand in the journal. */
 export function nextItemKey(ctx: Pick<ServiceContext, 'db'>, project: string): { number: number; key: string } {
   const number =
-    (sql<object, { number: number }>(ctx.db, 'SELECT coalesce(max(number), 0) AS number FROM item WHERE project = @project').get({ project })
-      ?.number ?? 0) + 1
+    (sql<object, { number: number }>(ctx.db, 'SELECT last_number AS number FROM project WHERE prefix = @project').get({ project })?.number ?? 0) + 1
   return { number, key: `${project}-${number}` }
 }
 
@@ -85,7 +138,7 @@ function requireComponent(ctx: ServiceContext, name: string | null | undefined):
 
 function tieRequirement(ctx: ServiceContext, writer: JournalWriter, input: { key: string; type: string; requirement: string; actor: string }): void {
   assertLink(ctx.db, writer, {
-    kind: input.type === 'defect' ? 'breaks' : 'implements',
+    kind: isDefectType(ctx.db, input.key, input.type) ? 'breaks' : 'implements',
     from: { kind: 'item', id: input.key },
     to: { kind: 'requirement', id: input.requirement },
     provenance: 'person',
@@ -94,6 +147,10 @@ function tieRequirement(ctx: ServiceContext, writer: JournalWriter, input: { key
     actor: input.actor,
     targetRevision: requireRequirement(ctx, input.requirement),
   })
+}
+
+function isDefectType(db: ServiceContext['db'], key: string, type: string): boolean {
+  return readSetup(db, key.slice(0, key.lastIndexOf('-'))).types.find((entry) => entry.type === type)?.isDefect ?? type === 'defect'
 }
 
 const FIELD_OF_ROW: { [Field in keyof ItemFields]: (row: ItemRow) => ItemFields[Field] } = {
@@ -107,6 +164,17 @@ const FIELD_OF_ROW: { [Field in keyof ItemFields]: (row: ItemRow) => ItemFields[
   dueOn: (row) => row.due_on,
   estimateMinutes: (row) => row.estimate_minutes,
   type: (row) => row.type,
+  priority: (row) => row.priority,
+  coOwnerIds: (row) => JSON.parse(row.co_owner_ids) as string[],
+  sprint: (row) => row.sprint,
+  points: (row) => row.points,
+  foundIn: (row) => row.found_in,
+  plannedFor: (row) => row.planned_for,
+  classification: (row) => (row.classification === null ? null : (JSON.parse(row.classification) as Classification)),
+  ownValues: (row) => JSON.parse(row.own_values) as Record<string, OwnValue>,
+  isConfidential: (row) => row.is_confidential === 1,
+  namedIds: (row) => JSON.parse(row.named_ids) as string[],
+  isArchived: (row) => row.is_archived === 1,
 }
 
 /** Changes fields; what is the same already is left out. With an expected revision, a change since then is refused (`changed-meanwhile`). */
@@ -119,17 +187,35 @@ export function changeItem(ctx: ServiceContext, who: Who, key: string, input: Ch
       facts: { revision: row.revision },
     })
   }
-  requireComponent(ctx, input.component)
-  requirePerson(ctx, input.ownerId)
-  const changes = fieldChanges(row, input)
+  checkFields(ctx, input)
+  if (input.ownValues) checkOwnValues(ctx.db, row.project, input.ownValues)
+  if (input.type !== undefined && input.type !== row.type) checkType(ctx.db, row.project, input.type, valuesOfRow(ctx, row))
+  const changes = changesOf(row, { ...input, ...(input.ownValues && { ownValues: { ...(JSON.parse(row.own_values) as Record<string, OwnValue>), ...input.ownValues } }) })
   if (Object.keys(changes).length === 0) return
   ctx.journal.write((writer) => {
     writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, changes } })
+    tellNewOwners(ctx, writer, who, key, changes)
   })
-  if (changes.ownerId?.to) mailNewOwner(ctx, who, key, changes.ownerId.to)
 }
 
-function fieldChanges(row: ItemRow, input: Partial<ChangeItem>): FieldChanges {
+function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, changes: FieldChanges): void {
+  const before = new Set(changes.coOwnerIds?.from ?? [])
+  const fresh = (changes.coOwnerIds?.to ?? []).filter((personId) => !before.has(personId))
+  notify(ctx, writer, { key, by: who, personIds: [changes.ownerId?.to ?? null, ...fresh], why: 'assigned', words: 'It is yours now.' })
+}
+
+/** What an item holds, by the names that types and stage rules use. */
+export function valuesOfRow(ctx: Pick<ServiceContext, 'db'>, row: ItemRow, wanted: Partial<ItemFields> & { requirement?: string | null } = {}): Record<string, unknown> {
+  const requirement = sql<object, { to_id: string }>(
+    ctx.db,
+    `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND to_kind = 'requirement' AND retracted_at_ms IS NULL LIMIT 1`,
+  ).get({ key: row.key })?.to_id
+  const now = Object.fromEntries(Object.entries(FIELD_OF_ROW).map(([field, read]) => [field, read(row)])) as unknown as ItemFields
+  return valuesForRules({ ...now, requirement: requirement ?? null, ...Object.fromEntries(Object.entries(wanted).filter(([, value]) => value !== undefined && value !== null)) })
+}
+
+/** The fields that would change, with their values before and after. */
+export function changesOf(row: ItemRow, input: Partial<ChangeItem>): FieldChanges {
   const changes: Record<string, unknown> = {}
   for (const [field, to] of Object.entries(input)) {
     const from = FIELD_OF_ROW[field as keyof ItemFields](row)
@@ -138,9 +224,14 @@ function fieldChanges(row: ItemRow, input: Partial<ChangeItem>): FieldChanges {
   return changes as FieldChanges
 }
 
-function requirePerson(ctx: ServiceContext, personId: string | null | undefined): void {
+/** What an item's fields hold now, by field. */
+export function fieldsOf(row: ItemRow): Record<keyof ItemFields, unknown> {
+  return Object.fromEntries(Object.entries(FIELD_OF_ROW).map(([field, read]) => [field, read(row)])) as Record<keyof ItemFields, unknown>
+}
+
+function requirePerson(ctx: ServiceContext, personId: string | null | undefined, field: string): void {
   if (personId && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId }))
-    throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
+    throw new Problem('invalid-input', { fields: { [field]: 'There is no such person' } })
 }
 
 /** Decides that an item is real and ours, with severity, owner, component and the requirement that it breaks. */
@@ -148,18 +239,18 @@ export function acceptItem(ctx: ServiceContext, who: Who, key: string, rawInput:
   requireRole(who, 'member')
   const input = zAcceptItem.parse(rawInput)
   const row = requireItem(ctx, key)
-  requireComponent(ctx, input.component)
-  requirePerson(ctx, input.ownerId)
-  if (input.requirement) requireRequirement(ctx, input.requirement)
+  checkFields(ctx, input)
   const { requirement, ...fields } = input
-  const changes = fieldChanges(row, { ...fields, component: fields.component ?? row.component, ownerId: fields.ownerId ?? row.owner_id })
+  const wanted = { ...fields, component: fields.component ?? row.component, ownerId: fields.ownerId ?? row.owner_id, milestone: fields.milestone ?? row.milestone }
+  requireStageRule(ctx.db, row.project, 'accepted', valuesOfRow(ctx, row, { ...wanted, requirement }))
+  const changes = changesOf(row, wanted)
   ctx.journal.write((writer) => {
     if (Object.keys(changes).length > 0)
       writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, changes } })
     writer.append({ kind: 'item-accepted', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key } })
     if (requirement) tieRequirement(ctx, writer, { key, type: row.type, requirement, actor: who.actor })
+    tellNewOwners(ctx, writer, who, key, changes)
   })
-  if (changes.ownerId?.to) mailNewOwner(ctx, who, key, changes.ownerId.to)
 }
 
 /** Takes an item off the ladder with a disposition; a duplicate names the item it is the same as. */
@@ -203,7 +294,8 @@ export function reopenItem(ctx: ServiceContext, who: Who, key: string, why: stri
 
 export function verifyItem(ctx: ServiceContext, who: Who, key: string, words: string): void {
   requireRole(who, 'member')
-  requireItem(ctx, key)
+  const row = requireItem(ctx, key)
+  requireStageRule(ctx.db, row.project, 'verified', valuesOfRow(ctx, row))
   ctx.journal.write((writer) => {
     writer.append({ kind: 'item-verified', actor: who.actor, subjects: [`item:${key}`], body: { key, words } })
   })
@@ -226,6 +318,7 @@ export async function startItem(
 ): Promise<Started> {
   requireRole(who, 'member')
   const row = requireItem(ctx, key)
+  requireStageRule(ctx.db, row.project, 'underway', valuesOfRow(ctx, row))
   const repository = sql<object, { url: string; main_branch: string }>(ctx.db, 'SELECT url, main_branch FROM repository WHERE name = @name').get({
     name: input.repository,
   })
@@ -261,62 +354,6 @@ export async function startItem(
     repository: input.repository,
     commands: [`git fetch ${fetchUrl(ctx, repository.url)} ${branch}`, `git checkout -b ${branch} FETCH_HEAD`],
   }
-}
-
-export function addComment(ctx: ServiceContext, who: Who, key: string, text: string): string {
-  requireRole(who, 'member')
-  requireItem(ctx, key)
-  const commentId = ctx.newId()
-  const refs = parseReferences(text, keyPrefixes(ctx.db))
-  ctx.journal.write((writer) => {
-    writer.append({ kind: 'comment-added', actor: who.actor, subjects: [`item:${key}`], body: { commentId, key, text } })
-    for (const named of refs.named) {
-      if (named === key || !getItem(ctx.db, named)) continue
-      assertLink(ctx.db, writer, {
-        kind: 'see-also',
-        from: { kind: 'item', id: key },
-        to: { kind: 'item', id: named },
-        provenance: 'person',
-        source: `item:${key}`,
-        statedBy: who.actor,
-        actor: who.actor,
-        cause: 'comment',
-      })
-    }
-    for (const [index, time] of refs.times.entries())
-      if (who.personId)
-        bookTime(ctx, writer, who, key, { minutes: time.minutes, on: time.on ?? undefined, entryId: `${commentId}/${index}`, provenance: 'comment' })
-  })
-  return commentId
-}
-
-export function addTime(ctx: ServiceContext, who: Who, key: string, input: { minutes: number; on?: string | undefined }): void {
-  requireRole(who, 'member')
-  requireItem(ctx, key)
-  if (!who.personId) throw new Problem('not-allowed', { detail: 'Time belongs to a person; sign in as one.' })
-  ctx.journal.write((writer) => bookTime(ctx, writer, who, key, { ...input, entryId: ctx.newId(), provenance: 'person' }))
-}
-
-function bookTime(
-  ctx: ServiceContext,
-  writer: JournalWriter,
-  who: Who,
-  key: string,
-  input: { minutes: number; on?: string | undefined; entryId: string; provenance: string },
-): void {
-  writer.append({
-    kind: 'time-booked',
-    actor: who.actor,
-    subjects: [`item:${key}`],
-    body: {
-      entryId: input.entryId,
-      key,
-      personId: who.personId ?? '',
-      minutes: input.minutes,
-      onDay: input.on ?? new Date(ctx.nowMs()).toISOString().slice(0, 10),
-      provenance: input.provenance,
-    },
-  })
 }
 
 /** Ties an item to something by a person's word. Refuses loops of `blocks` and `parent`, naming the loop. */
@@ -398,17 +435,4 @@ export function removeLink(ctx: ServiceContext, who: Who, key: string, linkId: s
       }
     }
   })
-}
-
-function mailNewOwner(ctx: ServiceContext, who: Who, key: string, ownerId: string): void {
-  if (who.personId === ownerId) return
-  const owner = sql<object, { email: string; name: string }>(ctx.db, 'SELECT email, name FROM person WHERE person_id = @ownerId').get({ ownerId })
-  const item = getItem(ctx.db, key)
-  if (!owner || !item) return
-  const mail = {
-    to: owner.email,
-    subject: `${key} is yours: ${item.title}`,
-    text: `${owner.name},\n\n${key} "${item.title}" was given to you by ${who.personId ?? who.actor}.\n\nhttp://${ctx.config.host}:${ctx.config.port}/items/item~${key}\n`,
-  }
-  ctx.background.add(ctx.mailer.send(mail), `mail about ${key}`)
 }

@@ -1,6 +1,7 @@
 import type { KeyPrefixes } from '@dystracer/core/text/references'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
+import { currentKey } from './visibility.js'
 
 /** The prefixes that make a word a key, of all projects. */
 export function keyPrefixes(db: Db): KeyPrefixes {
@@ -9,7 +10,7 @@ export function keyPrefixes(db: Db): KeyPrefixes {
   return { items: of('item'), requirements: of('requirement') }
 }
 
-/** Those of the keys that name an item there is. */
+/** Those of the keys that name an item there is, by the key that it has now. */
 export function knownKeys(db: Db, keys: readonly string[]): string[] {
-  return keys.filter((key) => sql(db, 'SELECT 1 FROM item WHERE key = @key').get({ key }))
+  return keys.map((key) => currentKey(db, key)).filter((key) => sql(db, 'SELECT 1 FROM item WHERE key = @key').get({ key }))
 }

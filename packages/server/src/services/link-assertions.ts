@@ -1,10 +1,10 @@
-import { createHash } from 'node:crypto'
 import { formatNodeRef, type NodeRef } from '@dystracer/core/basics/node-ref'
 import type { Provenance } from '@dystracer/core/threads/thread'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
 import type { JournalWriter } from '../journal/journal.js'
 import type { Actor } from '../journal/events.js'
+import { assertionIdOf, linkIdOf } from '../journal/link-ids.js'
 
 export interface Assertion {
   kind: string
@@ -18,15 +18,6 @@ export interface Assertion {
   atMs?: number
   cause?: string
   targetRevision?: number | null
-}
-
-/** The identity of a link: its kind and both ends. */
-export function linkIdOf(link: Pick<Assertion, 'kind' | 'from' | 'to'>): string {
-  return digest(`${link.kind}\n${formatNodeRef(link.from)}\n${formatNodeRef(link.to)}`)
-}
-
-function assertionIdOf(link: Pick<Assertion, 'kind' | 'from' | 'to' | 'source' | 'provenance' | 'actor'>): string {
-  return digest(`${linkIdOf(link)}\n${link.source ?? link.actor}\n${link.provenance}`)
 }
 
 /**
@@ -128,8 +119,4 @@ export function retractAssertion(writer: JournalWriter, row: AssertionRow, actor
     ...(row.source && { source: row.source }),
     body: { assertionId: row.assertion_id, linkId: row.link_id, from, to, kind: row.kind },
   })
-}
-
-function digest(content: string): string {
-  return createHash('sha1').update(content).digest('base64url')
 }

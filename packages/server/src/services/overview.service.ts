@@ -4,14 +4,19 @@ import type { Person } from '@dystracer/core/contract/common'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { sql } from '../db/statements.js'
 import { ITEM_COLUMNS, toSummary, type ItemRow } from '../queries/items.queries.js'
+import { VISIBLE_ITEM } from '../queries/visible-item.js'
 import { firstAdminSecret } from './accounts.service.js'
 import type { Who } from './access.js'
 import { decodeCursor, pageOf } from './cursor.js'
 import { readFaultFrames, readFaultSummary } from './fault-views.js'
 import { requireItem } from './items.service.js'
+import { findLookAlikes } from './look-alikes.service.js'
+import { countUnread } from './notices.service.js'
 import type { ServiceContext } from './service-context.js'
+import { readSetup } from './setup.service.js'
+import { currentKey, viewerOf } from './visibility.js'
 
-const WAITING = `i.is_open = 1 AND (i.stage_rank = 0 AND i.accepted_at_ms IS NULL OR i.has_come_back = 1)`
+const WAITING = `i.is_open = 1 AND i.is_archived = 0 AND (i.stage_rank = 0 AND i.accepted_at_ms IS NULL OR i.has_come_back = 1)`
 
 export function readMe(ctx: ServiceContext, who: Who): Me {
   const project = sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix LIMIT 1').get({}) ?? {
@@ -37,6 +42,11 @@ export function readMe(ctx: ServiceContext, who: Who): Me {
     isDemo: ctx.config.kind === 'demo',
     outsideUrl: ctx.config.outsideUrl,
     needsFirstAdmin: firstAdminSecret(ctx) !== null,
+    projects: sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix').all({}),
+    labels: names('SELECT DISTINCT value AS name FROM item, json_each(item.labels) ORDER BY value LIMIT 500'),
+    sprints: names('SELECT DISTINCT sprint AS name FROM item WHERE sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50'),
+    releases: names(`SELECT service || '@' || name AS name FROM release ORDER BY at_ms DESC LIMIT 100`),
+    setup: readSetup(ctx.db, project.prefix),
   }
 }
 
@@ -46,8 +56,8 @@ export function readPlaces(ctx: ServiceContext, who: Who): Places {
     sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM ${text}`).get(bind)?.count ?? 0
   return {
     desk: readDesk(ctx, who).waiting.length,
-    triage: count(`item i WHERE ${WAITING}`),
-    items: count('item WHERE is_open = 1'),
+    triage: count(`item i WHERE ${WAITING} AND ${VISIBLE_ITEM}`, viewerOf(who)),
+    items: count(`item i WHERE i.is_open = 1 AND i.is_archived = 0 AND ${VISIBLE_ITEM}`, viewerOf(who)),
     faults: count(`fault f WHERE EXISTS (SELECT 1 FROM item i WHERE i.fault = 'F-' || f.number AND i.is_open = 1)`),
     code: count(`pull_request WHERE state = 'open'`),
     brokenBuilds:
@@ -55,6 +65,7 @@ export function readPlaces(ctx: ServiceContext, who: Who): Places {
       AND EXISTS (SELECT 1 FROM git_ref g WHERE g.repository = b.repository AND g.ref = 'refs/heads/' || b.branch AND g.deleted_at_ms IS NULL)`),
     approvals: count(`deployment WHERE state = 'asked'`),
     requirements: count('requirement WHERE is_heading = 0'),
+    inbox: countUnread(ctx, who),
   }
 }
 
@@ -64,8 +75,8 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   const items = (where: string) =>
     sql<object, ItemRow>(
       ctx.db,
-      `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${where} ORDER BY coalesce(i.severity, 9), i.created_at_ms DESC LIMIT 8`,
-    ).all({ me: who.personId })
+      `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${where} AND i.is_archived = 0 AND ${VISIBLE_ITEM} ORDER BY coalesce(i.severity, 9), i.created_at_ms DESC LIMIT 8`,
+    ).all({ me: who.personId, ...viewerOf(who) })
   const mine = '(@me IS NULL OR i.owner_id = @me)'
   const add = (why: Desk['waiting'][number]['why'], rows: ItemRow[], detail: (row: ItemRow) => string) => {
     for (const row of rows)
@@ -115,8 +126,8 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
     'decide',
     sql<object, ItemRow>(
       ctx.db,
-      `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${WAITING} AND i.has_come_back = 0 ORDER BY i.created_at_ms DESC LIMIT 5`,
-    ).all({}),
+      `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${WAITING} AND i.has_come_back = 0 AND ${VISIBLE_ITEM} ORDER BY i.created_at_ms DESC LIMIT 5`,
+    ).all(viewerOf(who)),
     (row) => (row.fault ? `from ${row.fault}` : 'waits in Triage'),
   )
   add('fix', items(`i.is_open = 1 AND ${mine} AND i.stage_rank = 1 AND i.severity <= 2`), () => 'accepted, nobody has started')
@@ -127,14 +138,15 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
 /** What needs a decision: the worst guess first, then the newest. */
 export function listTriage(
   ctx: ServiceContext,
+  who: Who,
   input: { limit: number; cursor?: string | undefined },
 ): { rows: TriageEntry[]; nextCursor: string | null; total: number } {
   const after = decodeCursor(input.cursor, 2) ?? [-Number.MAX_SAFE_INTEGER, '']
   const rows = sql<object, ItemRow>(
     ctx.db,
-    `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${WAITING} AND (-i.created_at_ms, i.key) > (@a, @b) ORDER BY i.created_at_ms DESC, i.key LIMIT @limit`,
-  ).all({ a: after[0], b: after[1], limit: input.limit + 1 })
-  const total = sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM item i WHERE ${WAITING}`).get({})?.count ?? 0
+    `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${WAITING} AND ${VISIBLE_ITEM} AND (-i.created_at_ms, i.key) > (@a, @b) ORDER BY i.created_at_ms DESC, i.key LIMIT @limit`,
+  ).all({ a: after[0], b: after[1], limit: input.limit + 1, ...viewerOf(who) })
+  const total = sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM item i WHERE ${WAITING} AND ${VISIBLE_ITEM}`).get(viewerOf(who))?.count ?? 0
   return {
     ...pageOf(
       rows,
@@ -152,7 +164,7 @@ function toTriageEntry(ctx: ServiceContext, row: ItemRow): TriageEntry {
     ? fault.service
     : row.reporter_id
       ? (sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: row.reporter_id })?.name ?? row.reporter_id)
-      : row.logged_cause
+      : (row.came_from ?? row.logged_cause)
   const source = row.has_come_back === 1 ? 'came-back' : row.fault ? 'fault' : row.logged_cause === 'import' ? 'import' : 'person'
   return {
     item: toSummary(row),
@@ -166,7 +178,7 @@ function toTriageEntry(ctx: ServiceContext, row: ItemRow): TriageEntry {
 }
 
 /** What a decision on an item could look like, each with its reason: from the failing lines' history where there is a fault, from words otherwise. */
-export async function readProposals(ctx: ServiceContext, key: string): Promise<Proposals> {
+export async function readProposals(ctx: ServiceContext, who: Who, key: string): Promise<Proposals> {
   const row = requireItem(ctx, key)
   const proposals: Proposals = { severity: { value: 3, reason: 'no sign of more' }, owners: [], components: [], requirements: [], alike: [] }
   if (row.component)
@@ -177,6 +189,12 @@ export async function readProposals(ctx: ServiceContext, key: string): Promise<P
     })
   if (row.fault) await proposeFromFault(ctx, row.fault, proposals)
   proposeFromWords(ctx, row, proposals)
+  for (const { item, sharedWords, relatedWords } of await findLookAlikes(ctx, who, { title: row.title, text: row.description, project: row.project, component: row.component ?? undefined, key }))
+    proposals.alike.push({
+      value: item.key,
+      label: item.title,
+      reason: sharedWords.length > 0 ? `shares “${sharedWords.slice(0, 3).join('”, “')}”` : `“${relatedWords[0]?.[0]}” is related to “${relatedWords[0]?.[1]}”`,
+    })
   return proposals
 }
 
@@ -208,18 +226,10 @@ async function proposeFromFault(ctx: ServiceContext, faultId: string, proposals:
   }
 }
 
-/** Requirements and items that share rare words with the title (FTS5's BM25 for items, word overlap for requirements). */
+/** Requirements that share words with the report. */
 function proposeFromWords(ctx: ServiceContext, row: ItemRow, proposals: Proposals): void {
   const words = [...new Set(`${row.title} ${row.description.slice(0, 400)}`.toLowerCase().match(/[a-z]{4,}/g) ?? [])].slice(0, 24)
   if (words.length === 0) return
-  const match = words.map((word) => `"${word}"`).join(' OR ')
-  for (const alike of sql<object, { key: string; title: string }>(
-    ctx.db,
-    `SELECT key, title FROM item_search WHERE item_search MATCH @match AND key <> @key ORDER BY bm25(item_search, 0, 3, 1) LIMIT 3`,
-  ).all({ match, key: row.key })) {
-    const shared = words.filter((word) => alike.title.toLowerCase().includes(word))
-    if (shared.length > 0) proposals.alike.push({ value: alike.key, label: alike.title, reason: `shares “${shared.slice(0, 3).join('”, “')}”` })
-  }
   const scored = sql<object, { key: string; title: string; text: string }>(
     ctx.db,
     'SELECT key, title, text FROM requirement WHERE is_heading = 0 ORDER BY position LIMIT 2000',
@@ -236,12 +246,12 @@ function proposeFromWords(ctx: ServiceContext, row: ItemRow, proposals: Proposal
 }
 
 /** Things by key, hash or words: exact names first. */
-export function search(ctx: ServiceContext, input: { q: string; limit: number }): SearchHit[] {
+export function search(ctx: ServiceContext, who: Who, input: { q: string; limit: number }): SearchHit[] {
   const q = input.q.trim()
   if (q === '') return []
   const hits: SearchHit[] = []
   const key = q.toUpperCase()
-  const item = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key`).get({ key })
+  const item = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key AND ${VISIBLE_ITEM}`).get({ key: currentKey(ctx.db, key), ...viewerOf(who) })
   if (item) hits.push({ ref: { kind: 'item', id: item.key }, title: item.title, detail: `${item.key} ${item.type}`, stair: item.stair })
   const fault =
     /^F-(\d{1,9})$/.exec(key) &&
@@ -273,8 +283,8 @@ export function search(ctx: ServiceContext, input: { q: string; limit: number })
   if (match) {
     for (const row of sql<object, ItemRow>(
       ctx.db,
-      `SELECT ${ITEM_COLUMNS} FROM item_search s JOIN item i ON i.key = s.key WHERE item_search MATCH @match ORDER BY bm25(item_search, 0, 4, 1) LIMIT @limit`,
-    ).all({ match, limit: input.limit })) {
+      `SELECT ${ITEM_COLUMNS} FROM item_search s JOIN item i ON i.key = s.key WHERE item_search MATCH @match AND ${VISIBLE_ITEM} ORDER BY bm25(item_search, 0, 4, 1) LIMIT @limit`,
+    ).all({ match, limit: input.limit, ...viewerOf(who) })) {
       if (row.key !== item?.key)
         hits.push({ ref: { kind: 'item', id: row.key }, title: row.title, detail: `${row.key} ${row.type}`, stair: row.stair })
     }

@@ -6,6 +6,7 @@ import { requireRole, type Who } from './access.js'
 import { isSuspect } from './item-views.js'
 import { listAssertions } from './link-assertions.js'
 import type { ServiceContext } from './service-context.js'
+import { onlyVisible } from './visibility.js'
 
 interface RequirementRow {
   key: string
@@ -65,7 +66,7 @@ function requireRow(ctx: ServiceContext, key: string): RequirementRow {
   return row
 }
 
-export function readRequirement(ctx: ServiceContext, key: string): RequirementDetail {
+export function readRequirement(ctx: ServiceContext, who: Who, key: string): RequirementDetail {
   const row = requireRow(ctx, key)
   const seen = new Set<string>()
   const items = listAssertions(ctx.db, { kind: 'requirement', id: key }).flatMap((link) => {
@@ -75,7 +76,7 @@ export function readRequirement(ctx: ServiceContext, key: string): RequirementDe
   })
   return {
     ...toRequirement(ctx, row),
-    items,
+    items: onlyVisible(ctx.db, who, items),
     children: sql<object, { key: string }>(ctx.db, 'SELECT key FROM requirement WHERE parent = @key ORDER BY position')
       .all({ key })
       .map((child) => child.key),

@@ -6,6 +6,7 @@ import type { Journal } from '../journal/journal.js'
 import type { CodeHost, Deployer, Mailer } from '../ports/outside.js'
 import type { GitMethods } from '../workers/git.protocol.js'
 import type { IntakeMethods } from '../workers/intake.protocol.js'
+import type { LikenessMethods } from '../workers/likeness.protocol.js'
 import type { WorkerClient } from '../workers/rpc.js'
 
 /** What services work with; built once in context.ts, any part replaceable in tests. Services read `db` and write through `journal` only. */
@@ -21,6 +22,7 @@ export interface ServiceContext {
   graphs: Map<string, CommitGraph>
   git: WorkerClient<GitMethods>
   intake: WorkerClient<IntakeMethods>
+  likeness: WorkerClient<LikenessMethods>
   /** Null when no such service is connected. */
   codeHost: CodeHost | null
   deployer: Deployer | null

@@ -13,40 +13,46 @@ import { readLadderInput } from './ladder-evidence.js'
 import { itemsTiedTo, listAssertions } from './link-assertions.js'
 import { readRelease } from './release-views.js'
 import { titleOfNode } from './node-titles.js'
+import type { Who } from './access.js'
 import type { ServiceContext } from './service-context.js'
+import { currentKey, maySee, maySeeEntry } from './visibility.js'
 
 const ITEMS_MAX = 40
 const COMMITS_SHOWN_MAX = 3
 const HISTORY_MAX = 60
 
 /** The thread of anything: the items that hang on it and, from each, everything from its requirement to what runs. Throws `not-found`. */
-export function readThread(ctx: ServiceContext, text: string): ThreadAnswer {
-  const start = toRef(ctx, text)
+export function readThread(ctx: ServiceContext, who: Who, text: string): ThreadAnswer {
+  const start = toRef(ctx, who, text)
   const builder = new ThreadBuilder(ctx)
   builder.addNode(start)
-  const keys = seedItems(ctx, start).slice(0, ITEMS_MAX)
+  const all = seedItems(ctx, start)
+  const keys = all.filter((key) => maySee(ctx.db, who, key)).slice(0, ITEMS_MAX)
+  const hidden = all.filter((key) => !maySee(ctx.db, who, key)).length
   for (const key of keys) builder.addItem(key)
+  if (hidden > 0) builder.addHidden(formatNodeRef(start), hidden)
   const thread = builder.finish(formatNodeRef(start), new Map(listItemsByKeys(ctx.db, keys).map((item) => [item.key, item.stage])))
-  return { ...thread, history: readThreadHistory(ctx, start, keys) }
+  return { ...thread, history: readThreadHistory(ctx, who, start, keys) }
 }
 
 /** `EMB-1`, `SAF-3`, `F-2`, a hash, or `kind:id`. */
-function toRef(ctx: ServiceContext, text: string): NodeRef {
+function toRef(ctx: ServiceContext, who: Who, text: string): NodeRef {
   const known = parseNodeRef(text)
   const key = text.toUpperCase()
   const ref: NodeRef | null =
     known ??
     (/^F-\d+$/.test(key)
       ? { kind: 'fault', id: key }
-      : getItem(ctx.db, key)
+      : getItem(ctx.db, currentKey(ctx.db, key))
         ? { kind: 'item', id: key }
         : sql(ctx.db, 'SELECT 1 FROM requirement WHERE key = @key').get({ key })
           ? { kind: 'requirement', id: key }
           : null)
   if (!ref) throw new Problem('not-found', { detail: `Nothing is called ${text}.` })
+  if (ref.kind === 'item') ref.id = currentKey(ctx.db, ref.id)
   const isThere =
     ref.kind === 'item'
-      ? getItem(ctx.db, ref.id)
+      ? getItem(ctx.db, ref.id) && maySee(ctx.db, who, ref.id)
       : ref.kind === 'requirement'
         ? sql(ctx.db, 'SELECT 1 FROM requirement WHERE key = @key').get({ key: ref.id })
         : true
@@ -105,6 +111,13 @@ class ThreadBuilder {
       })
     }
     return id
+  }
+
+  /** What the asker may not see is counted, not named (rule 27). */
+  addHidden(start: string, count: number): void {
+    const id = 'hidden'
+    this.#nodes.set(id, { id, ref: null, column: 'items', title: count === 1 ? '1 thing' : `${count} things`, subtitle: 'you may not see', tone: 'plain' })
+    this.#edge(start, id, { kind: 'hidden', provenance: 'person' })
   }
 
   addItem(key: string): void {
@@ -279,12 +292,12 @@ const GAP_DRAWN: Record<Thread['gaps'][number]['code'], { column: ThreadNode['co
   'requirement-without-test': { column: 'review', title: 'no test' },
 }
 
-function readThreadHistory(ctx: ServiceContext, start: NodeRef, keys: readonly string[]): ThreadAnswer['history'] {
+function readThreadHistory(ctx: ServiceContext, who: Who, start: NodeRef, keys: readonly string[]): ThreadAnswer['history'] {
   const subjects = [...new Set([formatNodeRef(start), ...keys.slice(0, 12).map((key) => `item:${key}`)])]
   const bySeq = new Map<number, { entry: JournalEntry; subject: string }>()
   for (const subject of subjects)
     for (const entry of listEntriesOfSubject(ctx.db, subject, Number.MAX_SAFE_INTEGER, HISTORY_MAX))
-      if (isWorthTelling(entry)) bySeq.set(entry.seq, { entry, subject })
+      if (isWorthTelling(entry) && maySeeEntry(ctx.db, who, entry)) bySeq.set(entry.seq, { entry, subject })
   return [...bySeq.values()]
     .sort((a, b) => b.entry.atMs - a.entry.atMs || b.entry.seq - a.entry.seq)
     .slice(0, HISTORY_MAX)

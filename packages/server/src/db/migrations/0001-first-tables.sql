@@ -5,9 +5,11 @@ CREATE TABLE journal (
   seq INTEGER PRIMARY KEY, kind TEXT NOT NULL, at_ms INTEGER NOT NULL, recorded_at_ms INTEGER NOT NULL, actor TEXT NOT NULL,
   cause TEXT, source TEXT, subjects TEXT NOT NULL, idempotency_key TEXT UNIQUE, body TEXT NOT NULL
 ) STRICT;
+CREATE INDEX journal_actor ON journal (actor, seq);
+CREATE INDEX journal_undone ON journal (json_extract(body, '$.seq')) WHERE kind = 'change-undone';
 CREATE TABLE journal_subject (subject TEXT NOT NULL, seq INTEGER NOT NULL, PRIMARY KEY (subject, seq)) STRICT, WITHOUT ROWID;
 
-CREATE TABLE project (prefix TEXT PRIMARY KEY, name TEXT NOT NULL, silence_ms INTEGER NOT NULL) STRICT, WITHOUT ROWID;
+CREATE TABLE project (prefix TEXT PRIMARY KEY, name TEXT NOT NULL, silence_ms INTEGER NOT NULL, last_number INTEGER NOT NULL DEFAULT 0) STRICT, WITHOUT ROWID;
 CREATE TABLE key_prefix (prefix TEXT PRIMARY KEY, kind TEXT NOT NULL CHECK (kind IN ('item', 'requirement')), project TEXT NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE person (person_id TEXT PRIMARY KEY, name TEXT NOT NULL, initials TEXT NOT NULL, email TEXT NOT NULL UNIQUE COLLATE NOCASE) STRICT, WITHOUT ROWID;
 CREATE TABLE membership (project TEXT NOT NULL, person_id TEXT NOT NULL REFERENCES person, role TEXT NOT NULL, PRIMARY KEY (project, person_id)) STRICT, WITHOUT ROWID;
@@ -24,6 +26,8 @@ CREATE TABLE requirement_revision (
 CREATE TABLE item (
   key TEXT PRIMARY KEY, project TEXT NOT NULL, number INTEGER NOT NULL, type TEXT NOT NULL, title TEXT NOT NULL, description TEXT NOT NULL,
   severity INTEGER, owner_id TEXT, reporter_id TEXT, component TEXT, milestone TEXT, labels TEXT NOT NULL DEFAULT '[]', due_on TEXT, found_in TEXT, estimate_minutes INTEGER,
+  priority TEXT, co_owner_ids TEXT NOT NULL DEFAULT '[]', sprint TEXT, points REAL, planned_for TEXT, classification TEXT, own_values TEXT NOT NULL DEFAULT '{}',
+  is_confidential INTEGER NOT NULL DEFAULT 0, named_ids TEXT NOT NULL DEFAULT '[]', is_archived INTEGER NOT NULL DEFAULT 0, came_from TEXT,
   logged_cause TEXT NOT NULL, logged_by TEXT NOT NULL, fault TEXT, created_at_ms INTEGER NOT NULL, updated_at_ms INTEGER NOT NULL, revision INTEGER NOT NULL DEFAULT 1,
   accepted_at_ms INTEGER, accepted_by TEXT, started_at_ms INTEGER, started_by TEXT, disposition TEXT, disposed_at_ms INTEGER, disposed_by TEXT, disposed_words TEXT,
   verified_at_ms INTEGER, verified_by TEXT, stage TEXT NOT NULL DEFAULT 'logged', stage_rank INTEGER NOT NULL DEFAULT 0, stair TEXT NOT NULL DEFAULT 'pwwwwww', ladder TEXT,
@@ -32,17 +36,42 @@ CREATE TABLE item (
 CREATE INDEX item_worst ON item (coalesce(severity, 9), created_at_ms DESC, key);
 CREATE INDEX item_newest ON item (created_at_ms DESC, key);
 CREATE INDEX item_updated ON item (updated_at_ms DESC, key);
-CREATE INDEX item_waiting ON item (is_open, stage_rank, created_at_ms) ;
+CREATE INDEX item_waiting ON item (is_open, stage_rank, created_at_ms);
 CREATE INDEX item_owner ON item (owner_id, is_open);
 CREATE INDEX item_fault ON item (fault) WHERE fault IS NOT NULL;
 
 CREATE TABLE claim (item_key TEXT NOT NULL, stage TEXT NOT NULL, by TEXT NOT NULL, at_ms INTEGER NOT NULL, words TEXT NOT NULL, PRIMARY KEY (item_key, stage)) STRICT, WITHOUT ROWID;
-CREATE TABLE comment (comment_id TEXT PRIMARY KEY, item_key TEXT NOT NULL, by TEXT NOT NULL, at_ms INTEGER NOT NULL, text TEXT NOT NULL) STRICT, WITHOUT ROWID;
+CREATE TABLE key_alias (alias TEXT PRIMARY KEY, key TEXT NOT NULL) STRICT, WITHOUT ROWID;
+CREATE INDEX key_alias_key ON key_alias (key);
+CREATE TABLE follower (item_key TEXT NOT NULL, person_id TEXT NOT NULL, PRIMARY KEY (item_key, person_id)) STRICT, WITHOUT ROWID;
+CREATE INDEX follower_person ON follower (person_id, item_key);
+CREATE TABLE item_type (project TEXT NOT NULL, type TEXT NOT NULL, is_defect INTEGER NOT NULL, position INTEGER NOT NULL, fields TEXT NOT NULL, template TEXT NOT NULL, PRIMARY KEY (project, type)) STRICT, WITHOUT ROWID;
+CREATE TABLE own_field (
+  project TEXT NOT NULL, field_id TEXT NOT NULL, name TEXT NOT NULL, kind TEXT NOT NULL, choices TEXT NOT NULL, types TEXT NOT NULL, colour TEXT, position INTEGER NOT NULL, PRIMARY KEY (project, field_id)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE stage_rule (project TEXT NOT NULL, stage TEXT NOT NULL, needs TEXT NOT NULL, PRIMARY KEY (project, stage)) STRICT, WITHOUT ROWID;
+CREATE TABLE project_setting (project TEXT NOT NULL, name TEXT NOT NULL, value TEXT NOT NULL, PRIMARY KEY (project, name)) STRICT, WITHOUT ROWID;
+CREATE TABLE notice (
+  notice_id TEXT PRIMARY KEY, person_id TEXT NOT NULL, item_key TEXT NOT NULL, why TEXT NOT NULL, by TEXT NOT NULL, words TEXT NOT NULL, at_ms INTEGER NOT NULL, read_at_ms INTEGER
+) STRICT, WITHOUT ROWID;
+CREATE INDEX notice_person ON notice (person_id, at_ms DESC, notice_id);
+CREATE INDEX notice_unread ON notice (person_id) WHERE read_at_ms IS NULL;
+CREATE TABLE attachment (
+  attachment_id TEXT PRIMARY KEY, item_key TEXT NOT NULL, name TEXT NOT NULL, media_type TEXT NOT NULL, size_bytes INTEGER NOT NULL, sha256 TEXT NOT NULL, has_thumbnail INTEGER NOT NULL,
+  by TEXT NOT NULL, at_ms INTEGER NOT NULL, removed_at_ms INTEGER
+) STRICT, WITHOUT ROWID;
+CREATE INDEX attachment_item ON attachment (item_key, at_ms);
+CREATE TABLE comment (
+  comment_id TEXT PRIMARY KEY, item_key TEXT NOT NULL, by TEXT NOT NULL, at_ms INTEGER NOT NULL, text TEXT NOT NULL, reply_to TEXT, edited_at_ms INTEGER, from_address TEXT
+) STRICT, WITHOUT ROWID;
+CREATE TABLE comment_revision (comment_id TEXT NOT NULL, revision INTEGER NOT NULL, text TEXT NOT NULL, at_ms INTEGER NOT NULL, PRIMARY KEY (comment_id, revision)) STRICT, WITHOUT ROWID;
+CREATE TABLE comment_reaction (comment_id TEXT NOT NULL, person_id TEXT NOT NULL, reaction TEXT NOT NULL, PRIMARY KEY (comment_id, person_id, reaction)) STRICT, WITHOUT ROWID;
 CREATE INDEX comment_item ON comment (item_key, at_ms);
 CREATE TABLE time_entry (
-  entry_id TEXT PRIMARY KEY, item_key TEXT NOT NULL, person_id TEXT NOT NULL, minutes INTEGER NOT NULL, on_day TEXT NOT NULL, provenance TEXT NOT NULL, at_ms INTEGER NOT NULL
+  entry_id TEXT PRIMARY KEY, item_key TEXT NOT NULL, person_id TEXT NOT NULL, minutes INTEGER NOT NULL, on_day TEXT NOT NULL, provenance TEXT NOT NULL, at_ms INTEGER NOT NULL, taken_back_at_ms INTEGER
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX time_entry_item ON time_entry (item_key, at_ms);
+CREATE INDEX time_entry_day ON time_entry (on_day);
 
 CREATE TABLE link_assertion (
   assertion_id TEXT PRIMARY KEY, link_id TEXT NOT NULL, kind TEXT NOT NULL, from_kind TEXT NOT NULL, from_id TEXT NOT NULL, to_kind TEXT NOT NULL, to_id TEXT NOT NULL,
@@ -102,6 +131,8 @@ CREATE INDEX git_commit_time ON git_commit (repository, committed_at_ms DESC, sh
 CREATE INDEX git_commit_sha ON git_commit (sha, repository);
 CREATE INDEX git_commit_all ON git_commit (committed_at_ms DESC, repository, sha);
 CREATE TABLE repository_state (repository TEXT PRIMARY KEY, fetched_at_ms INTEGER, trouble TEXT, retry_at_ms INTEGER, failures INTEGER NOT NULL DEFAULT 0) STRICT, WITHOUT ROWID;
+-- The search index numbers its rows itself: numbers of items are only unique within a project.
+CREATE TABLE item_search_row (rowid INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE) STRICT;
 CREATE VIRTUAL TABLE item_search USING fts5 (key UNINDEXED, title, description, tokenize = 'porter unicode61 remove_diacritics 2');
 
 -- Secrets: never in the journal, exports or logs.

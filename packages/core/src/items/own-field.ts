@@ -1,0 +1,52 @@
+import { z } from 'zod'
+
+export const OWN_FIELD_KINDS = ['text', 'number', 'date', 'one-of', 'several-of', 'person', 'link'] as const
+export const zOwnFieldKind = z.enum(OWN_FIELD_KINDS)
+
+/** A field that a project added: its kind says what values it takes. */
+export const zOwnField = z.strictObject({
+  fieldId: z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'Small letters, digits and hyphens, a letter first'),
+  name: z.string().trim().min(1).max(60),
+  kind: zOwnFieldKind,
+  /** For one-of and several-of: the values in order. */
+  choices: z.array(z.string().trim().min(1).max(60)).max(50).default([]),
+  /** The types that show it; empty for all. */
+  types: z.array(z.string().max(30)).max(20).default([]),
+  colour: z.string().regex(/^#[0-9a-f]{6}$/i).nullable().default(null),
+  position: z.number().int().min(0).max(1000).default(0),
+})
+export type OwnField = z.infer<typeof zOwnField>
+export type OwnValue = string | number | string[] | null
+
+/** Why a value does not fit its field, in words for the person who typed it; null when it fits. Null and empty values always fit: they clear the field. */
+export function whyNotOwnValue(field: Pick<OwnField, 'kind' | 'choices'>, value: OwnValue, isPerson: (personId: string) => boolean): string | null {
+  if (value === null || value === '') return null
+  switch (field.kind) {
+    case 'text':
+      return typeof value === 'string' && value.length <= 2000 ? null : 'Text of at most 2,000 characters'
+    case 'number':
+      return typeof value === 'number' && Number.isFinite(value) ? null : 'A number'
+    case 'date':
+      return typeof value === 'string' && isDay(value) ? null : 'A day such as 2026-11-24'
+    case 'one-of':
+      return typeof value === 'string' && field.choices.includes(value) ? null : `One of ${field.choices.join(', ')}`
+    case 'several-of':
+      return Array.isArray(value) && value.every((entry) => field.choices.includes(entry)) ? null : `Some of ${field.choices.join(', ')}`
+    case 'person':
+      return typeof value === 'string' && isPerson(value) ? null : 'A person of this project'
+    case 'link':
+      return typeof value === 'string' && isSafeLink(value) ? null : 'An address that begins with https:// or http://'
+  }
+}
+
+/** A day that the calendar has. */
+export function isDay(text: string): boolean {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(text)) return false
+  const day = new Date(`${text}T00:00:00Z`)
+  return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(text)
+}
+
+/** Only addresses that a browser opens as a page: never scripts, data or files. */
+export function isSafeLink(text: string): boolean {
+  return /^https?:\/\/[^\s/$.?#].\S*$/i.test(text) && text.length <= 2000
+}

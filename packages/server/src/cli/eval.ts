@@ -1,0 +1,106 @@
+import { existsSync, readFileSync } from 'node:fs'
+import { LikenessIndex, type LikenessText } from '@dystracer/core/likeness/likeness-index'
+import { groupTrace } from '@dystracer/core/traces/grouping'
+import { readTrace } from '@dystracer/core/traces/read-trace'
+import { readWordVectors } from '../adapters/word-vectors.js'
+
+interface Report {
+  id: string
+  product: string
+  title: string
+  description: string
+  component: string
+  reportedAt: string
+}
+interface Commit {
+  id: string
+  message: string
+  files: string[]
+  time: string
+}
+interface Requirement {
+  id: string
+  title: string
+  text: string
+  parent: string | null
+}
+interface Sample {
+  id: string
+  runtime: string
+  exceptionType: string
+  exceptionMessage: string
+  stacktrace: string
+}
+type Say = (line: string) => void
+
+const CANDIDATES = 10
+
+function readLines<Row>(path: string): Row[] {
+  if (!existsSync(path)) throw new Error(`there is no file ${path}`)
+  return readFileSync(path, 'utf8')
+    .split('\n')
+    .filter((line) => line.trim() !== '')
+    .map((line, index) => {
+      try {
+        return JSON.parse(line) as Row
+      } catch (error) {
+        throw new Error(`${path}: line ${index + 1} is not JSON`, { cause: error })
+      }
+    })
+}
+
+/** A report as the index takes it. The reporter who was not sure of the component says nothing by it. */
+function textOf(report: Report, scope = report.product): LikenessText {
+  return { id: report.id, title: report.title, text: report.description, scope, component: report.component === 'Not sure' ? null : report.component }
+}
+
+/** For each report the earlier ones that look alike, best first: the same index that serves the dialog for logging. */
+export function evalDuplicates(path: string, say: Say): void {
+  const reports = readLines<Report>(path).sort((a, b) => a.reportedAt.localeCompare(b.reportedAt))
+  const position = new Map(reports.map((report, index) => [report.id, index]))
+  const index = new LikenessIndex({ vectors: readWordVectors() })
+  for (const report of reports) index.add(textOf(report))
+  for (const [at, report] of reports.entries()) {
+    const hits = index.find(textOf(report), { limit: CANDIDATES, admits: (id) => (position.get(id) ?? at) < at })
+    say(JSON.stringify({ id: report.id, candidates: hits.map(({ id, score }) => ({ id, score })), score: hits[0]?.score ?? 0, isDuplicate: (hits[0]?.score ?? 0) >= DUPLICATE_FROM }))
+  }
+}
+
+/** Score from which the first candidate is called the same; chosen on the worked-on two thirds. */
+const DUPLICATE_FROM = 0.5
+const LINK_FROM = 0.3
+
+/** For each commit the reports that it may mend, best first. */
+export function evalLinks(reportsPath: string, commitsPath: string, say: Say): void {
+  const index = new LikenessIndex({ vectors: readWordVectors() })
+  for (const report of readLines<Report>(reportsPath)) index.add(textOf(report, 'all'))
+  for (const commit of readLines<Commit>(commitsPath)) {
+    const [subject = '', ...rest] = commit.message.split('\n')
+    const words = commit.files.flatMap((file) => file.split(/[/._-]/)).join(' ')
+    const hits = index.find({ id: `commit ${commit.id}`, title: subject, text: `${rest.join('\n')}\n${words}`, scope: 'all', component: null }, { limit: CANDIDATES })
+    say(JSON.stringify({ commit: commit.id, candidates: hits.map(({ id, score }) => ({ id, score })), score: hits[0]?.score ?? 0, link: (hits[0]?.score ?? 0) >= LINK_FROM }))
+  }
+}
+
+/** For each report the requirements that it may break, best first; headings are left out. */
+export function evalRequirements(reportsPath: string, requirementsPath: string, say: Say): void {
+  const requirements = readLines<Requirement>(requirementsPath)
+  const headings = new Set(requirements.map((requirement) => requirement.parent))
+  const index = new LikenessIndex({ vectors: readWordVectors() })
+  for (const requirement of requirements)
+    if (!headings.has(requirement.id)) index.add({ id: requirement.id, title: requirement.title, text: requirement.text, scope: 'all', component: null })
+  for (const report of readLines<Report>(reportsPath)) {
+    const hits = index.find({ ...textOf(report, 'all'), component: null }, { limit: CANDIDATES })
+    say(JSON.stringify({ id: report.id, candidates: hits.map(({ id, score }) => ({ id, score })) }))
+  }
+}
+
+/** For each trace its group and the innermost frame of the program's own. */
+export function evalTraces(path: string, say: Say): void {
+  for (const sample of readLines<Sample>(path)) {
+    const trace = readTrace(sample.stacktrace, { type: sample.exceptionType, message: sample.exceptionMessage, runtime: sample.runtime })
+    const { key, topAppFrame } = groupTrace(trace)
+    const { function: name = null, file = null, line = null, column = null } = topAppFrame ?? {}
+    say(JSON.stringify({ id: sample.id, group: key, topAppFrame: topAppFrame ? { function: name, file, line, column } : null }))
+  }
+}

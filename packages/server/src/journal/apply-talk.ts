@@ -1,0 +1,116 @@
+import { sql } from '../db/statements.js'
+import type { Db } from '../db/open.js'
+import type { EventBodies, JournalEntry } from './events.js'
+
+/** Events of what people say and attach: comments, reactions, followers, notices, files; and of how a project is set up for it. False when the kind is another family's. */
+export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
+  switch (entry.kind) {
+    case 'comment-added': {
+      const body = entry.body as EventBodies['comment-added']
+      sql(db, 'INSERT INTO comment (comment_id, item_key, by, at_ms, text, reply_to, from_address) VALUES (@commentId, @key, @by, @atMs, @text, @replyTo, @from)').run({
+        ...body,
+        replyTo: body.replyTo ?? null,
+        from: body.from ?? null,
+        by: entry.actor,
+        atMs: entry.atMs,
+      })
+      return touch(db, body.key, entry.atMs)
+    }
+    case 'comment-edited': {
+      const body = entry.body as EventBodies['comment-edited']
+      sql(
+        db,
+        `INSERT INTO comment_revision (comment_id, revision, text, at_ms)
+        VALUES (@commentId, (SELECT count(*) + 1 FROM comment_revision WHERE comment_id = @commentId), @before, (SELECT coalesce(edited_at_ms, at_ms) FROM comment WHERE comment_id = @commentId))`,
+      ).run({ commentId: body.commentId, before: body.before })
+      sql(db, 'UPDATE comment SET text = @text, edited_at_ms = @atMs WHERE comment_id = @commentId').run({
+        commentId: body.commentId,
+        text: body.text,
+        atMs: entry.atMs,
+      })
+      return touch(db, body.key, entry.atMs)
+    }
+    case 'comment-reacted': {
+      const { commentId, reaction, isOn } = entry.body as EventBodies['comment-reacted']
+      const bind = { commentId, reaction, personId: entry.actor.replace(/^person:/, '') }
+      if (isOn) sql(db, 'INSERT OR IGNORE INTO comment_reaction (comment_id, person_id, reaction) VALUES (@commentId, @personId, @reaction)').run(bind)
+      else sql(db, 'DELETE FROM comment_reaction WHERE comment_id = @commentId AND person_id = @personId AND reaction = @reaction').run(bind)
+      return true
+    }
+    case 'follower-changed': {
+      const { key, personId, isOn } = entry.body as EventBodies['follower-changed']
+      if (isOn) sql(db, 'INSERT OR IGNORE INTO follower (item_key, person_id) VALUES (@key, @personId)').run({ key, personId })
+      else sql(db, 'DELETE FROM follower WHERE item_key = @key AND person_id = @personId').run({ key, personId })
+      return true
+    }
+    case 'person-notified': {
+      const body = entry.body as EventBodies['person-notified']
+      sql(
+        db,
+        'INSERT INTO notice (notice_id, person_id, item_key, why, by, words, at_ms) VALUES (@noticeId, @personId, @key, @why, @by, @words, @atMs)',
+      ).run({ ...body, by: entry.actor, atMs: entry.atMs })
+      return true
+    }
+    case 'notices-read': {
+      const { personId, noticeIds } = entry.body as EventBodies['notices-read']
+      sql(
+        db,
+        'UPDATE notice SET read_at_ms = @atMs WHERE person_id = @personId AND read_at_ms IS NULL AND notice_id IN (SELECT value FROM json_each(@noticeIds))',
+      ).run({ personId, noticeIds: JSON.stringify(noticeIds), atMs: entry.atMs })
+      return true
+    }
+    case 'attachment-added': {
+      const body = entry.body as EventBodies['attachment-added']
+      sql(
+        db,
+        `INSERT INTO attachment (attachment_id, item_key, name, media_type, size_bytes, sha256, has_thumbnail, by, at_ms)
+        VALUES (@attachmentId, @key, @name, @mediaType, @sizeBytes, @sha256, @hasThumbnail, @by, @atMs)`,
+      ).run({ ...body, hasThumbnail: Number(body.hasThumbnail), by: entry.actor, atMs: entry.atMs })
+      return touch(db, body.key, entry.atMs)
+    }
+    case 'attachment-removed': {
+      const { attachmentId, key } = entry.body as EventBodies['attachment-removed']
+      sql(db, 'UPDATE attachment SET removed_at_ms = @atMs WHERE attachment_id = @attachmentId').run({ attachmentId, atMs: entry.atMs })
+      return touch(db, key, entry.atMs)
+    }
+    case 'type-defined': {
+      const body = entry.body as EventBodies['type-defined']
+      sql(
+        db,
+        'INSERT OR REPLACE INTO item_type (project, type, is_defect, position, fields, template) VALUES (@project, @type, @isDefect, @position, @fields, @template)',
+      ).run({
+        project: body.project,
+        type: body.type,
+        isDefect: Number(body.isDefect),
+        position: body.position,
+        fields: JSON.stringify(body.fields),
+        template: JSON.stringify(body.template),
+      })
+      return true
+    }
+    case 'own-field-defined': {
+      const body = entry.body as EventBodies['own-field-defined']
+      sql(
+        db,
+        `INSERT OR REPLACE INTO own_field (project, field_id, name, kind, choices, types, colour, position)
+        VALUES (@project, @fieldId, @name, @kind, @choices, @types, @colour, @position)`,
+      ).run({ ...body, choices: JSON.stringify(body.choices), types: JSON.stringify(body.types) })
+      return true
+    }
+    case 'stage-rule-set': {
+      const { project, stage, needs } = entry.body as EventBodies['stage-rule-set']
+      sql(db, 'INSERT OR REPLACE INTO stage_rule (project, stage, needs) VALUES (@project, @stage, @needs)').run({ project, stage, needs: JSON.stringify(needs) })
+      return true
+    }
+    case 'setting-changed':
+      sql(db, 'INSERT OR REPLACE INTO project_setting (project, name, value) VALUES (@project, @name, @value)').run(entry.body)
+      return true
+    default:
+      return false
+  }
+}
+
+function touch(db: Db, key: string, atMs: number): true {
+  sql(db, 'UPDATE item SET revision = revision + 1, updated_at_ms = max(updated_at_ms, @atMs) WHERE key = @key').run({ key, atMs })
+  return true
+}

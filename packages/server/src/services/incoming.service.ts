@@ -1,0 +1,76 @@
+import { simpleParser } from 'mailparser'
+import { Problem } from '@dystracer/core/basics/problem'
+import { parseReferences } from '@dystracer/core/text/references'
+import { sql } from '../db/statements.js'
+import type { Who } from './access.js'
+import { addComment } from './comments.service.js'
+import { logItem } from './items.service.js'
+import { keyPrefixes, knownKeys } from './key-registry.js'
+import type { ServiceContext } from './service-context.js'
+import { readSetting } from './setup.service.js'
+import { maySee } from './visibility.js'
+
+const STRANGER: Who = { actor: 'anonymous', personId: null, role: null, via: 'anonymous', scope: null, csrfToken: null }
+const TEXT_MAX = 50_000
+
+/**
+ * A mail becomes a report, or, when its subject names an item, a comment on it. The sender's address speaks for an account only when it is one's; a stranger's mail waits in Triage and its
+ * trailers are words (rule 15). The same message twice changes nothing. Gives the item's key.
+ */
+export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<string> {
+  const mail = await simpleParser(raw, { skipHtmlToText: false, skipImageLinks: true })
+  const address = mail.from?.value[0]?.address?.toLowerCase() ?? ''
+  if (!/^[^@\s]+@[^@\s]+$/.test(address)) throw new Problem('invalid-input', { fields: { from: 'The mail names no sender' } })
+  const who = whoByAddress(ctx, address)
+  const title = (mail.subject ?? '').replace(/^\s*(?:(?:re|fwd?|aw|wg)\s*:\s*)+/i, '').trim().slice(0, 200)
+  const text = withoutQuote(mail.text ?? '').slice(0, TEXT_MAX)
+  if (title === '' && text === '') throw new Problem('invalid-input', { fields: { subject: 'The mail is empty' } })
+  const [named] = knownKeys(ctx.db, parseReferences(mail.subject ?? '', keyPrefixes(ctx.db)).named)
+  const from = who.personId === null ? address : undefined
+  if (named && maySee(ctx.db, who, named) && who.personId !== null) {
+    addComment(ctx, who, named, { text: text || title })
+    return named
+  }
+  const project = sql<object, { prefix: string }>(ctx.db, 'SELECT prefix FROM project ORDER BY prefix LIMIT 1').get({})?.prefix ?? ''
+  return logItem(
+    ctx,
+    who,
+    { title: title || text.split('\n', 1)[0]?.slice(0, 200) || 'A mail without a subject', description: text, project },
+    { idempotencyKey: mail.messageId, ...(from !== undefined && { from }) },
+  )
+}
+
+/** The new part of an answer: what stands above the first quoted block. */
+function withoutQuote(text: string): string {
+  const lines = text.replace(/\r\n?/g, '\n').split('\n')
+  const quote = lines.findIndex((line, index) => /^>/.test(line) || (/^(?:On|Am) .{5,200}(?:wrote|schrieb):\s*$/.test(line) && /^>|^$/.test(lines[index + 1] ?? '')))
+  return (quote > 0 ? lines.slice(0, quote) : lines).join('\n').trim()
+}
+
+function whoByAddress(ctx: ServiceContext, address: string): Who {
+  const row = sql<object, { person_id: string; role: Who['role'] }>(
+    ctx.db,
+    'SELECT p.person_id, m.role FROM person p JOIN membership m ON m.person_id = p.person_id WHERE p.email = @address LIMIT 1',
+  ).get({ address })
+  return row && row.role !== 'reader' && row.role !== null ? { ...STRANGER, actor: `person:${row.person_id}`, personId: row.person_id, role: row.role } : STRANGER
+}
+
+/** What the public form asks; throws `not-found` where a project has not switched it on. */
+export function readPublicForm(ctx: ServiceContext, project: string): { name: string; components: string[] } {
+  const name = sql<object, { name: string }>(ctx.db, 'SELECT name FROM project WHERE prefix = @project').get({ project })?.name
+  if (name === undefined || readSetting(ctx.db, project, 'public-form') !== 'on')
+    throw new Problem('not-found', { detail: 'This project takes no reports by a public form.' })
+  const components = sql<object, { name: string }>(ctx.db, 'SELECT name FROM component WHERE project = @project ORDER BY name').all({ project })
+  return { name, components: components.map((row) => row.name) }
+}
+
+/** A report by the public form, where the project has switched it on; it waits in Triage. Gives the item's key. */
+export function receivePublicReport(ctx: ServiceContext, project: string, input: { title: string; description: string; address: string; component: string | null }): string {
+  readPublicForm(ctx, project)
+  return logItem(
+    ctx,
+    STRANGER,
+    { title: input.title, description: input.description, component: input.component, project },
+    { from: input.address || 'the public form' },
+  )
+}

@@ -1,0 +1,169 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { ChangeItem } from '@dystracer/core/contract/items'
+import { undoChanges, type FieldChange } from '@dystracer/core/items/undo'
+import { sql } from '../db/statements.js'
+import type { EventBodies, FieldChanges, JournalEntry, LinkBody } from '../journal/events.js'
+import { listEntriesOfActor, listEntriesOfSubject } from '../journal/journal.queries.js'
+import type { JournalWriter } from '../journal/journal.js'
+import { requireRole, type Who } from './access.js'
+import { addComment } from './comments.service.js'
+import { changeItem, fieldsOf, logItem, nextItemKey, requireItem } from './items.service.js'
+import { assertLink, listAssertions, retractAssertion } from './link-assertions.js'
+import { notify } from './notices.service.js'
+import { checkOwnValues, checkType } from './item-rules.js'
+import type { ServiceContext } from './service-context.js'
+import { requireProject } from './setup.service.js'
+import { maySee } from './visibility.js'
+
+/** Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped and named. */
+export function moveItem(ctx: ServiceContext, who: Who, key: string, project: string): string {
+  requireRole(who, 'member')
+  const row = requireItem(ctx, key)
+  requireProject(ctx.db, project)
+  if (row.project === project) throw new Problem('conflict', { detail: `${key} is in ${project} already.` })
+  checkType(ctx.db, project, row.type, {})
+  checkOwnValues(ctx.db, project, JSON.parse(row.own_values) as Record<string, string>)
+  return ctx.journal.write((writer) => {
+    const { number, key: newKey } = nextItemKey(ctx, project)
+    writer.append({ kind: 'item-moved', actor: who.actor, subjects: [`item:${newKey}`], cause: `was ${key}`, body: { key, newKey, project, number } })
+    return newKey
+  })
+}
+
+/** Logs a new item with the fields of another, and ties the two. */
+export function copyItem(ctx: ServiceContext, who: Who, key: string): string {
+  const row = requireItem(ctx, key)
+  const copy = logItem(ctx, who, {
+    title: row.title,
+    type: row.type,
+    project: row.project,
+    description: row.description,
+    severity: row.severity,
+    component: row.component,
+    milestone: row.milestone,
+    labels: JSON.parse(row.labels) as string[],
+    foundIn: row.found_in,
+    priority: row.priority,
+    sprint: row.sprint,
+    points: row.points,
+    plannedFor: row.planned_for,
+    isConfidential: row.is_confidential === 1,
+    ownValues: JSON.parse(row.own_values) as Record<string, string>,
+  })
+  ctx.journal.write((writer) => {
+    assertLink(ctx.db, writer, {
+      kind: 'see-also',
+      from: { kind: 'item', id: copy },
+      to: { kind: 'item', id: key },
+      provenance: 'person',
+      source: null,
+      statedBy: who.actor,
+      actor: who.actor,
+      cause: 'copied',
+    })
+  })
+  return copy
+}
+
+/** Changes many items alike; each that cannot be changed is named with the reason, the others are changed. */
+export function changeMany(ctx: ServiceContext, who: Who, input: { keys: string[]; change: ChangeItem }): { changed: number; refused: { key: string; why: string }[] } {
+  requireRole(who, 'member')
+  const refused: { key: string; why: string }[] = []
+  let changed = 0
+  for (const key of new Set(input.keys)) {
+    try {
+      if (!maySee(ctx.db, who, key)) throw new Problem('not-found')
+      changeItem(ctx, who, key, input.change)
+      changed++
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      refused.push({ key, why: [error.message, ...Object.values(error.fields ?? {})].join(' ') })
+    }
+  }
+  return { changed, refused }
+}
+
+export function follow(ctx: ServiceContext, who: Who, key: string, isOn: boolean): void {
+  if (who.personId === null) throw new Problem('sign-in-required', { detail: 'Sign in to follow an item.' })
+  const { personId } = who
+  requireItem(ctx, key)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'follower-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, personId, isOn } })
+  })
+}
+
+/** "It is this one": what was about to be logged joins an item as a comment, and its reporter follows it. */
+export function reportAgain(ctx: ServiceContext, who: Who, key: string, report: { title: string; description: string }): void {
+  const row = requireItem(ctx, key)
+  addComment(ctx, who, key, { text: `**Reported again: ${report.title}**\n\n${report.description}`.trim() })
+  ctx.journal.write((writer) => {
+    if (who.personId !== null)
+      writer.append({ kind: 'follower-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'reported again', body: { key, personId: who.personId, isOn: true } })
+    notify(ctx, writer, { key, by: who, personIds: [row.owner_id], why: 'reported-again', words: report.title })
+  })
+}
+
+const UNDOABLE = new Set<string>(['item-changed', 'item-rejected', 'link-asserted', 'link-retracted'])
+
+/** Whether an entry is a person's own change that `undo` can take back. */
+export function canUndo(who: Who, entry: Pick<JournalEntry, 'actor' | 'kind'>): boolean {
+  return who.personId !== null && entry.actor === who.actor && UNDOABLE.has(entry.kind)
+}
+
+/**
+ * Takes back one's own change by a compensating event: the entry named, or one's last that can be. Throws `conflict` naming who changed the same field since, `not-found` when there is nothing to undo.
+ */
+export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { key: string; said: string } {
+  requireRole(who, 'member')
+  const entry = listEntriesOfActor(ctx.db, who.actor, seq ?? Number.MAX_SAFE_INTEGER, seq === undefined ? 200 : 1).find(
+    (candidate) => (seq === undefined || candidate.seq === seq) && canUndo(who, candidate) && !isUndone(ctx, candidate.seq),
+  )
+  if (!entry) throw new Problem('not-found', { detail: 'There is nothing of yours that could be taken back.' })
+  const key = (entry.subjects.find((subject) => subject.startsWith('item:')) ?? 'item:').slice(5)
+  ctx.journal.write((writer) => {
+    compensate(ctx, writer, who, entry, key)
+    writer.append({ kind: 'change-undone', actor: who.actor, subjects: [`item:${key}`], cause: `undo of ${entry.kind}`, body: { seq: entry.seq, key, kind: entry.kind } })
+  })
+  return { key, said: entry.kind }
+}
+
+function isUndone(ctx: ServiceContext, seq: number): boolean {
+  return sql(ctx.db, `SELECT 1 FROM journal WHERE kind = 'change-undone' AND json_extract(body, '$.seq') = @seq`).get({ seq }) !== undefined
+}
+
+function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry: JournalEntry, key: string): void {
+  switch (entry.kind) {
+    case 'item-changed': {
+      const { changes } = entry.body as EventBodies['item-changed']
+      const undone = undoChanges(changes as Record<string, FieldChange>, fieldsOf(requireItem(ctx, key)))
+      if ('changedSince' in undone) throw changedSince(ctx, key, entry.seq, undone.changedSince)
+      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'undo', body: { key, changes: undone.inverse as FieldChanges } })
+      return
+    }
+    case 'item-rejected':
+      writer.append({ kind: 'item-reopened', actor: who.actor, subjects: [`item:${key}`], cause: 'undo', body: { key, why: 'undo' } })
+      return
+    case 'link-asserted': {
+      const { assertionId } = entry.body as LinkBody
+      const row = listAssertions(ctx.db, { kind: 'item', id: key }).find((candidate) => candidate.assertion_id === assertionId)
+      if (!row) throw new Problem('conflict', { detail: 'This link is not there any more.' })
+      retractAssertion(writer, row, who.actor)
+      return
+    }
+    case 'link-retracted': {
+      const { kind, from, to } = entry.body as EventBodies['link-retracted']
+      assertLink(ctx.db, writer, { kind, from, to, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor, cause: 'undo' })
+      return
+    }
+    default:
+      throw new Problem('not-found', { detail: 'This cannot be taken back.' })
+  }
+}
+
+function changedSince(ctx: ServiceContext, key: string, seq: number, field: string): Problem {
+  const later = listEntriesOfSubject(ctx.db, `item:${key}`, Number.MAX_SAFE_INTEGER, 200).find(
+    (entry) => entry.seq > seq && entry.kind === 'item-changed' && field in (entry.body as EventBodies['item-changed']).changes,
+  )
+  const by = later ? (sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: later.actor.replace(/^person:/, '') })?.name ?? later.actor) : 'someone'
+  return new Problem('conflict', { detail: `${by} changed ${field} of ${key} since. Nothing was taken back; change it by hand if you must.`, facts: { field, by } })
+}
