@@ -55,7 +55,9 @@ export function buildContext(
     graphs: new Map(),
     git: new WorkerClient<GitMethods>(new URL('./workers/git.worker.js', import.meta.url), {}),
     intake: new WorkerClient<IntakeMethods>(new URL('./workers/intake.worker.js', import.meta.url), { volumePath }),
-    likeness: new WorkerClient<LikenessMethods>(new URL('./workers/likeness.worker.js', import.meta.url), { dbPath: join(config.dataDir, 'dystracer.db') }),
+    likeness: new WorkerClient<LikenessMethods>(new URL('./workers/likeness.worker.js', import.meta.url), {
+      dbPath: join(config.dataDir, 'dystracer.db'),
+    }),
     codeHost: replacements.codeHost ?? (config.outsideUrl ? makeHttpCodeHost(config.outsideUrl) : null),
     deployer: replacements.deployer ?? (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null),
     mailer:
@@ -69,7 +71,9 @@ export function buildContext(
     },
   }
   ctx.journal.onCommit((entries) => {
-    const keys = entries.flatMap((entry) => (TEXT_EVENTS.has(entry.kind) ? entry.subjects.filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : []))
+    const keys = entries.flatMap((entry) =>
+      TEXT_EVENTS.has(entry.kind) ? entry.subjects.filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : [],
+    )
     if (keys.length > 0) ctx.background.add(ctx.likeness.call('refresh', { keys }), 'refreshing look-alikes')
   })
   ctx.journal.deriveBeforeCommit((writer, touched) => moveLadders(ctx, writer, touched))

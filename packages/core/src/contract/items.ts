@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { PROVENANCES } from '../threads/thread.js'
 import { zClassification, zItemTypeDefinition, zPriority } from '../items/item-type.js'
+import { REACTIONS } from '../items/field-use.js'
 import { isDay, zOwnField } from '../items/own-field.js'
 import { TIME_GROUPS } from '../items/time-sums.js'
 import { zAtMs, zDay, zDisposition, zItemKey, zItemType, zLadder, zNodeRef, zPageQuery, zSeverity, zStage } from './common.js'
@@ -180,7 +181,6 @@ export type Comment = z.infer<typeof zComment>
 const commentText = z.string().trim().min(1, 'Nothing was written').max(50_000, 'At most 50,000 characters')
 export const zAddComment = z.strictObject({ text: commentText, replyTo: z.string().max(100).optional() })
 export const zEditComment = z.strictObject({ text: commentText, before: z.string().max(50_000) })
-export const REACTIONS = ['agree', 'thanks', 'seen', 'doubt'] as const
 export const zReact = z.strictObject({ reaction: z.enum(REACTIONS), isOn: z.boolean() })
 export const zCommentRevision = z.object({ text: z.string(), atMs: zAtMs })
 export const zDeedPreview = z.object({
@@ -188,10 +188,21 @@ export const zDeedPreview = z.object({
   refused: z.array(z.object({ trailer: z.string(), code: z.string() })),
   mentions: z.array(z.object({ personId: z.string(), maySee: z.boolean() })),
 })
-export const zTimeEntry = z.object({ entryId: z.string(), itemKey: z.string(), personId: z.string(), minutes: z.number().int(), on: zDay, provenance: z.string(), atMs: zAtMs })
+export const zTimeEntry = z.object({
+  entryId: z.string(),
+  itemKey: z.string(),
+  personId: z.string(),
+  minutes: z.number().int(),
+  on: zDay,
+  provenance: z.string(),
+  atMs: zAtMs,
+})
 export type TimeEntry = z.infer<typeof zTimeEntry>
 export const zTimeQuery = z.object({ by: z.enum(TIME_GROUPS).default('person'), from: zDay.optional(), to: zDay.optional() })
-export const zTimeSums = z.object({ rows: z.array(z.object({ group: z.string(), minutes: z.number().int(), bookings: z.number().int() })), totalMinutes: z.number().int() })
+export const zTimeSums = z.object({
+  rows: z.array(z.object({ group: z.string(), minutes: z.number().int(), bookings: z.number().int() })),
+  totalMinutes: z.number().int(),
+})
 export type TimeSums = z.infer<typeof zTimeSums>
 
 export const zAttachment = z.object({
@@ -205,7 +216,12 @@ export const zAttachment = z.object({
 })
 export type Attachment = z.infer<typeof zAttachment>
 
-export const zLookAlikeQuery = z.object({ title: z.string().max(200), text: z.string().max(5000).default(''), project: z.string().max(10).optional(), component: z.string().max(100).optional() })
+export const zLookAlikeQuery = z.object({
+  title: z.string().max(200),
+  text: z.string().max(5000).default(''),
+  project: z.string().max(10).optional(),
+  component: z.string().max(100).optional(),
+})
 export const zLookAlike = z.object({ item: zItemSummary, sharedWords: z.array(z.string()), relatedWords: z.array(z.tuple([z.string(), z.string()])) })
 export type LookAlike = z.infer<typeof zLookAlike>
 export const zReportAgain = z.strictObject({ title, description })
@@ -216,11 +232,25 @@ export const zBulkDone = z.object({ changed: z.number().int(), refused: z.array(
 export const zUndo = z.strictObject({ seq: z.number().int().optional() })
 export const zUndone = z.object({ key: z.string(), said: z.string() })
 
-export const zNotice = z.object({ noticeId: z.string(), itemKey: z.string(), title: z.string(), why: z.enum(['assigned', 'mentioned', 'followed', 'reported-again']), by: z.string(), words: z.string(), atMs: zAtMs, isRead: z.boolean() })
+export const zNotice = z.object({
+  noticeId: z.string(),
+  itemKey: z.string(),
+  title: z.string(),
+  why: z.enum(['assigned', 'mentioned', 'followed', 'reported-again']),
+  by: z.string(),
+  words: z.string(),
+  atMs: zAtMs,
+  isRead: z.boolean(),
+})
 export type Notice = z.infer<typeof zNotice>
 export const zReadNotices = z.strictObject({ noticeIds: z.array(z.string().max(100)).max(500) })
 
-export const zPublicReport = z.strictObject({ title, description, address: z.union([z.email().max(200), z.literal('')]).default(''), component: z.string().max(100).nullable().default(null) })
+export const zPublicReport = z.strictObject({
+  title,
+  description,
+  address: z.union([z.email().max(200), z.literal('')]).default(''),
+  component: z.string().max(100).nullable().default(null),
+})
 export const zProjectSetup = z.object({
   types: z.array(zItemTypeDefinition),
   ownFields: z.array(zOwnField),

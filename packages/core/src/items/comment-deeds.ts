@@ -37,7 +37,10 @@ export function deedsOf(refs: Pick<References, 'fields' | 'times'>, people: read
       if (/^[1-5]$/.test(value)) deeds.push({ kind: 'severity', value: Number(value) })
       else refused.push({ trailer, code: 'not-a-severity' })
     } else if (name === 'label') {
-      for (const label of value.split(',').map((part) => part.trim()).filter(Boolean)) {
+      for (const label of value
+        .split(',')
+        .map((part) => part.trim())
+        .filter(Boolean)) {
         if (label.length <= 40) deeds.push({ kind: 'label', label })
         else refused.push({ trailer: `label: ${label}`, code: 'too-long' })
       }

@@ -1,24 +1,5 @@
 import { z } from 'zod'
-
-/** Fields that a type may show, ask for or leave out; own fields are named by `own:` and their id. */
-export const TYPE_FIELDS = [
-  'severity',
-  'priority',
-  'owner',
-  'component',
-  'milestone',
-  'sprint',
-  'requirement',
-  'due',
-  'points',
-  'estimate',
-  'labels',
-  'foundIn',
-  'plannedFor',
-  'classification',
-] as const
-export const FIELD_USES = ['shown', 'required', 'hidden'] as const
-export type FieldUse = (typeof FIELD_USES)[number]
+import { FIELD_USES, PRIORITIES, type FieldUse } from './field-use.js'
 
 export const zItemTypeDefinition = z.strictObject({
   type: z.string().regex(/^[a-z][a-z0-9-]{0,29}$/, 'Small letters, digits and hyphens, a letter first'),
@@ -59,11 +40,6 @@ function empty(): ItemTypeDefinition['template'] {
   return { description: '', labels: [], component: null, ownerId: null }
 }
 
-/** How a type uses a field; what it does not mention is shown. */
-export function useOf(definition: Pick<ItemTypeDefinition, 'fields'> | undefined, field: string): FieldUse {
-  return definition?.fields[field] ?? 'shown'
-}
-
 /** IEEE 1044: what kind of defect it is, where it was seen and where it came from. All optional. */
 export const zClassification = z.strictObject({
   detectedIn: z.enum(['requirements', 'design', 'coding', 'review', 'test', 'operation']).nullable().default(null),
@@ -73,6 +49,4 @@ export const zClassification = z.strictObject({
 })
 export type Classification = z.infer<typeof zClassification>
 
-export const PRIORITIES = ['urgent', 'high', 'normal', 'low'] as const
 export const zPriority = z.enum(PRIORITIES)
-export type Priority = (typeof PRIORITIES)[number]

@@ -2,7 +2,8 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { parseReferences } from '../text/references.js'
 import { deedsOf, mentionsIn } from './comment-deeds.js'
-import { STANDARD_TYPES, useOf, zItemTypeDefinition } from './item-type.js'
+import { fieldUseOf } from './field-use.js'
+import { STANDARD_TYPES, zItemTypeDefinition } from './item-type.js'
 import { isSafeLink, whyNotOwnValue, zOwnField, type OwnValue } from './own-field.js'
 import { missingFor } from './stage-rule.js'
 import { sumTimes, TIME_GROUPS, weekOf, type TimeBooking } from './time-sums.js'
@@ -46,7 +47,12 @@ describe('trailers of a comment', () => {
 
   test('a first name that two share names nobody; an id always does', () => {
     expect(deedsOf(parseReferences('x\n\nOwner: Ines', prefixes), PEOPLE).deeds).toEqual([{ kind: 'owner', personId: 'ines', name: 'Ines Okafor' }])
-    expect(deedsOf(parseReferences('x\n\nOwner: Ines', prefixes), PEOPLE.map((person) => ({ ...person, personId: `p-${person.personId}` }))).refused).toHaveLength(1)
+    expect(
+      deedsOf(
+        parseReferences('x\n\nOwner: Ines', prefixes),
+        PEOPLE.map((person) => ({ ...person, personId: `p-${person.personId}` })),
+      ).refused,
+    ).toHaveLength(1)
   })
 
   test('people are mentioned by @id, not by addresses', () => {
@@ -76,19 +82,26 @@ describe('own fields', () => {
   })
 
   test('every kind can be cleared', () => {
-    for (const kind of ['text', 'number', 'date', 'one-of', 'several-of', 'person', 'link']) expect(whyNotOwnValue(field(kind), null, () => false)).toBeNull()
+    for (const kind of ['text', 'number', 'date', 'one-of', 'several-of', 'person', 'link'])
+      expect(whyNotOwnValue(field(kind), null, () => false)).toBeNull()
   })
 
   test('no script, data or file address is a link', () => {
-    for (const text of ['javascript:alert(1)', 'JAVASCRIPT:x', 'data:text/html,x', 'file:///etc/passwd', ' https://x', 'https://', 'vbscript:x']) expect(isSafeLink(text)).toBe(false)
+    for (const text of ['javascript:alert(1)', 'JAVASCRIPT:x', 'data:text/html,x', 'file:///etc/passwd', ' https://x', 'https://', 'vbscript:x'])
+      expect(isSafeLink(text)).toBe(false)
   })
 })
 
 describe('types and rules', () => {
   test('the standard types are valid, and hide what does not belong to them', () => {
     for (const type of STANDARD_TYPES) expect(zItemTypeDefinition.parse(type)).toEqual(type)
-    expect(useOf(STANDARD_TYPES.find((type) => type.type === 'story'), 'severity')).toBe('hidden')
-    expect(useOf(undefined, 'severity')).toBe('shown')
+    expect(
+      fieldUseOf(
+        STANDARD_TYPES.find((type) => type.type === 'story'),
+        'severity',
+      ),
+    ).toBe('hidden')
+    expect(fieldUseOf(undefined, 'severity')).toBe('shown')
   })
 
   test('a rule names what is still empty, in its own order', () => {
@@ -129,7 +142,10 @@ describe('sums of time', () => {
 })
 
 describe('undo', () => {
-  const values = fc.dictionary(fc.constantFrom('title', 'severity', 'labels'), fc.oneof(fc.string(), fc.integer(), fc.constant(null), fc.array(fc.string())))
+  const values = fc.dictionary(
+    fc.constantFrom('title', 'severity', 'labels'),
+    fc.oneof(fc.string(), fc.integer(), fc.constant(null), fc.array(fc.string())),
+  )
   test('restores what was there, and the undo of an undo gives the change again', () => {
     fc.assert(
       fc.property(values, values, (before, after) => {

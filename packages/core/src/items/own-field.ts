@@ -1,6 +1,6 @@
 import { z } from 'zod'
+import { OWN_FIELD_KINDS } from './field-use.js'
 
-export const OWN_FIELD_KINDS = ['text', 'number', 'date', 'one-of', 'several-of', 'person', 'link'] as const
 export const zOwnFieldKind = z.enum(OWN_FIELD_KINDS)
 
 /** A field that a project added: its kind says what values it takes. */
@@ -12,7 +12,11 @@ export const zOwnField = z.strictObject({
   choices: z.array(z.string().trim().min(1).max(60)).max(50).default([]),
   /** The types that show it; empty for all. */
   types: z.array(z.string().max(30)).max(20).default([]),
-  colour: z.string().regex(/^#[0-9a-f]{6}$/i).nullable().default(null),
+  colour: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/i)
+    .nullable()
+    .default(null),
   position: z.number().int().min(0).max(1000).default(0),
 })
 export type OwnField = z.infer<typeof zOwnField>

@@ -241,8 +241,14 @@ export class LikenessIndex {
     return {
       id: entry.text.id,
       score,
-      sharedWords: shared.sort((a, b) => b.idf - a.idf).slice(0, 5).map(({ word }) => word),
-      relatedWords: related.sort((a, b) => b.weight - a.weight).slice(0, 3).map(({ pair }) => pair),
+      sharedWords: shared
+        .sort((a, b) => b.idf - a.idf)
+        .slice(0, 5)
+        .map(({ word }) => word),
+      relatedWords: related
+        .sort((a, b) => b.weight - a.weight)
+        .slice(0, 3)
+        .map(({ pair }) => pair),
     }
   }
 }

@@ -7,11 +7,20 @@ import { noWordVectors, WordVectors } from './word-vectors.js'
 const text = (id: string, title: string, body = '', scope = 'EMB'): LikenessText => ({ id, title, text: body, scope, component: null })
 
 /** Three words in four dimensions: relay and contactor point the same way, invoice elsewhere. */
-const vectors = new WordVectors({ words: ['relay', 'contactor', 'invoice'], data: Int8Array.from([127, 127, 127, 127, 127, 127, 127, 110, 127, -127, 127, -127]) })
+const vectors = new WordVectors({
+  words: ['relay', 'contactor', 'invoice'],
+  data: Int8Array.from([127, 127, 127, 127, 127, 127, 127, 110, 127, -127, 127, -127]),
+})
 
 describe('the words of a text', () => {
   test('are stemmed, code is split and kept whole, common words are left out', () => {
-    expect(analyseText({ title: 'Relays are stuck', text: 'in `onAddRow`' }).map((token) => token.stem)).toEqual(['relai', 'stuck', 'onaddrow', 'add', 'row'])
+    expect(analyseText({ title: 'Relays are stuck', text: 'in `onAddRow`' }).map((token) => token.stem)).toEqual([
+      'relai',
+      'stuck',
+      'onaddrow',
+      'add',
+      'row',
+    ])
   })
   test('take linear time on a long hostile text', () => {
     expect(analyseText({ title: 'a', text: 'aA'.repeat(200_000) }).length).toBeLessThanOrEqual(420)
@@ -45,7 +54,10 @@ describe('look-alikes', () => {
   })
 
   test('follow changes: an index that took texts in, out and in again answers as a fresh one', () => {
-    const texts = fc.array(fc.tuple(fc.constantFrom('a', 'b', 'c', 'd'), fc.constantFrom('relay open', 'kiln cold', 'probe open cold', 'card refused relay')), { maxLength: 20 })
+    const texts = fc.array(
+      fc.tuple(fc.constantFrom('a', 'b', 'c', 'd'), fc.constantFrom('relay open', 'kiln cold', 'probe open cold', 'card refused relay')),
+      { maxLength: 20 },
+    )
     fc.assert(
       fc.property(texts, (steps) => {
         const lived = new LikenessIndex({ vectors: noWordVectors })

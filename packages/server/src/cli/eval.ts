@@ -62,7 +62,14 @@ export function evalDuplicates(path: string, say: Say): void {
   for (const report of reports) index.add(textOf(report))
   for (const [at, report] of reports.entries()) {
     const hits = index.find(textOf(report), { limit: CANDIDATES, admits: (id) => (position.get(id) ?? at) < at })
-    say(JSON.stringify({ id: report.id, candidates: hits.map(({ id, score }) => ({ id, score })), score: hits[0]?.score ?? 0, isDuplicate: (hits[0]?.score ?? 0) >= DUPLICATE_FROM }))
+    say(
+      JSON.stringify({
+        id: report.id,
+        candidates: hits.map(({ id, score }) => ({ id, score })),
+        score: hits[0]?.score ?? 0,
+        isDuplicate: (hits[0]?.score ?? 0) >= DUPLICATE_FROM,
+      }),
+    )
   }
 }
 
@@ -77,8 +84,18 @@ export function evalLinks(reportsPath: string, commitsPath: string, say: Say): v
   for (const commit of readLines<Commit>(commitsPath)) {
     const [subject = '', ...rest] = commit.message.split('\n')
     const words = commit.files.flatMap((file) => file.split(/[/._-]/)).join(' ')
-    const hits = index.find({ id: `commit ${commit.id}`, title: subject, text: `${rest.join('\n')}\n${words}`, scope: 'all', component: null }, { limit: CANDIDATES })
-    say(JSON.stringify({ commit: commit.id, candidates: hits.map(({ id, score }) => ({ id, score })), score: hits[0]?.score ?? 0, link: (hits[0]?.score ?? 0) >= LINK_FROM }))
+    const hits = index.find(
+      { id: `commit ${commit.id}`, title: subject, text: `${rest.join('\n')}\n${words}`, scope: 'all', component: null },
+      { limit: CANDIDATES },
+    )
+    say(
+      JSON.stringify({
+        commit: commit.id,
+        candidates: hits.map(({ id, score }) => ({ id, score })),
+        score: hits[0]?.score ?? 0,
+        link: (hits[0]?.score ?? 0) >= LINK_FROM,
+      }),
+    )
   }
 }
 
@@ -88,7 +105,8 @@ export function evalRequirements(reportsPath: string, requirementsPath: string, 
   const headings = new Set(requirements.map((requirement) => requirement.parent))
   const index = new LikenessIndex({ vectors: readWordVectors() })
   for (const requirement of requirements)
-    if (!headings.has(requirement.id)) index.add({ id: requirement.id, title: requirement.title, text: requirement.text, scope: 'all', component: null })
+    if (!headings.has(requirement.id))
+      index.add({ id: requirement.id, title: requirement.title, text: requirement.text, scope: 'all', component: null })
   for (const report of readLines<Report>(reportsPath)) {
     const hits = index.find({ ...textOf(report, 'all'), component: null }, { limit: CANDIDATES })
     say(JSON.stringify({ id: report.id, candidates: hits.map(({ id, score }) => ({ id, score })) }))

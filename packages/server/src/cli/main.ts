@@ -56,9 +56,19 @@ program
   .action((name: string | undefined) => runBench(name, say))
 
 const evaluate = program.command('eval').description('print predictions on sample data, one JSON line each')
-evaluate.command('traces').argument('<file>').action((file: string) => evalTraces(file, say))
-evaluate.command('duplicates').argument('<reports>').action((reports: string) => evalDuplicates(reports, say))
-evaluate.command('links').argument('<reports>').argument('<commits>').action((reports: string, commits: string) => evalLinks(reports, commits, say))
+evaluate
+  .command('traces')
+  .argument('<file>')
+  .action((file: string) => evalTraces(file, say))
+evaluate
+  .command('duplicates')
+  .argument('<reports>')
+  .action((reports: string) => evalDuplicates(reports, say))
+evaluate
+  .command('links')
+  .argument('<reports>')
+  .argument('<commits>')
+  .action((reports: string, commits: string) => evalLinks(reports, commits, say))
 evaluate
   .command('requirements')
   .argument('<reports>')

@@ -7,7 +7,10 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
   switch (entry.kind) {
     case 'comment-added': {
       const body = entry.body as EventBodies['comment-added']
-      sql(db, 'INSERT INTO comment (comment_id, item_key, by, at_ms, text, reply_to, from_address) VALUES (@commentId, @key, @by, @atMs, @text, @replyTo, @from)').run({
+      sql(
+        db,
+        'INSERT INTO comment (comment_id, item_key, by, at_ms, text, reply_to, from_address) VALUES (@commentId, @key, @by, @atMs, @text, @replyTo, @from)',
+      ).run({
         ...body,
         replyTo: body.replyTo ?? null,
         from: body.from ?? null,
@@ -33,7 +36,8 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
     case 'comment-reacted': {
       const { commentId, reaction, isOn } = entry.body as EventBodies['comment-reacted']
       const bind = { commentId, reaction, personId: entry.actor.replace(/^person:/, '') }
-      if (isOn) sql(db, 'INSERT OR IGNORE INTO comment_reaction (comment_id, person_id, reaction) VALUES (@commentId, @personId, @reaction)').run(bind)
+      if (isOn)
+        sql(db, 'INSERT OR IGNORE INTO comment_reaction (comment_id, person_id, reaction) VALUES (@commentId, @personId, @reaction)').run(bind)
       else sql(db, 'DELETE FROM comment_reaction WHERE comment_id = @commentId AND person_id = @personId AND reaction = @reaction').run(bind)
       return true
     }
@@ -99,7 +103,11 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
     }
     case 'stage-rule-set': {
       const { project, stage, needs } = entry.body as EventBodies['stage-rule-set']
-      sql(db, 'INSERT OR REPLACE INTO stage_rule (project, stage, needs) VALUES (@project, @stage, @needs)').run({ project, stage, needs: JSON.stringify(needs) })
+      sql(db, 'INSERT OR REPLACE INTO stage_rule (project, stage, needs) VALUES (@project, @stage, @needs)').run({
+        project,
+        stage,
+        needs: JSON.stringify(needs),
+      })
       return true
     }
     case 'setting-changed':

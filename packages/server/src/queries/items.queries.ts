@@ -1,7 +1,8 @@
 import { proposeBranchName } from '@dystracer/core/text/branch-name'
 import { STAGES, type Ladder, type Stage } from '@dystracer/core/ladder/ladder'
 import type { ItemSummary, Item, Link } from '@dystracer/core/contract/items'
-import type { Classification, Priority } from '@dystracer/core/items/item-type'
+import type { Priority } from '@dystracer/core/items/field-use'
+import type { Classification } from '@dystracer/core/items/item-type'
 import type { ItemType } from '@dystracer/core/filter/filter'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
@@ -107,9 +108,14 @@ function names(db: Db, text: string, key: string): string[] {
 
 export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
   const spent =
-    sql<object, { minutes: number }>(db, 'SELECT coalesce(sum(minutes), 0) AS minutes FROM time_entry WHERE item_key = @key AND taken_back_at_ms IS NULL').get({ key: row.key })
-      ?.minutes ?? 0
-  const component = sql<object, { repository: string | null; keeper_id: string | null }>(db, 'SELECT repository, keeper_id FROM component WHERE name = @name').get({
+    sql<object, { minutes: number }>(
+      db,
+      'SELECT coalesce(sum(minutes), 0) AS minutes FROM time_entry WHERE item_key = @key AND taken_back_at_ms IS NULL',
+    ).get({ key: row.key })?.minutes ?? 0
+  const component = sql<object, { repository: string | null; keeper_id: string | null }>(
+    db,
+    'SELECT repository, keeper_id FROM component WHERE name = @name',
+  ).get({
     name: row.component ?? '',
   })
   return {

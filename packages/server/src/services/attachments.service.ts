@@ -36,7 +36,12 @@ function blobPath(ctx: Pick<ServiceContext, 'config'>, sha256: string, kind: 'fi
  * Takes a file as it streams in: at most 50 MB, its kind read from its content, stored once by content. Nothing is kept of an upload that breaks off. Throws `too-large`, `invalid-input` (a name that lies
  * about a picture or document), `not-allowed`.
  */
-export async function addAttachment(ctx: ServiceContext, who: Who, key: string, input: { name: string; request: IncomingMessage }): Promise<Attachment> {
+export async function addAttachment(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { name: string; request: IncomingMessage },
+): Promise<Attachment> {
   requireRole(who, 'member')
   requireItem(ctx, key)
   const name = cleanName(input.name)
@@ -106,7 +111,8 @@ async function receive(request: IncomingMessage, path: string): Promise<{ sha256
 async function mediaTypeOf(path: string, name: string): Promise<string> {
   const found = (await fileTypeFromFile(path))?.mime
   for (const [type, pattern] of Object.entries(NAME_BY_TYPE))
-    if (pattern.test(name) && found !== type) throw new Problem('invalid-input', { fields: { file: `${name} is not what its name says: its content is ${found ?? 'something else'}` } })
+    if (pattern.test(name) && found !== type)
+      throw new Problem('invalid-input', { fields: { file: `${name} is not what its name says: its content is ${found ?? 'something else'}` } })
   if (found) return found === 'application/xml' ? 'application/octet-stream' : found
   return (await looksLikeText(path)) ? 'text/plain' : 'application/octet-stream'
 }
@@ -125,7 +131,11 @@ async function makeThumbnail(ctx: ServiceContext, path: string, sha256: string):
   const target = blobPath(ctx, sha256, 'thumbnail')
   await mkdir(join(target, '..'), { recursive: true })
   try {
-    await sharp(path, { limitInputPixels: PIXELS_MAX, animated: false }).rotate().resize(THUMBNAIL_PX, THUMBNAIL_PX, { fit: 'inside', withoutEnlargement: true }).webp({ quality: 80 }).toFile(target)
+    await sharp(path, { limitInputPixels: PIXELS_MAX, animated: false })
+      .rotate()
+      .resize(THUMBNAIL_PX, THUMBNAIL_PX, { fit: 'inside', withoutEnlargement: true })
+      .webp({ quality: 80 })
+      .toFile(target)
     return true
   } catch (error) {
     // A picture that cannot be drawn (broken, or far too many points) is kept as a file without a thumbnail.
@@ -149,7 +159,10 @@ interface AttachmentRow {
 const COLUMNS = 'attachment_id, item_key, name, media_type, size_bytes, sha256, has_thumbnail, by, at_ms'
 
 export function listAttachments(ctx: Pick<ServiceContext, 'db'>, key: string): Attachment[] {
-  return sql<object, AttachmentRow>(ctx.db, `SELECT ${COLUMNS} FROM attachment WHERE item_key = @key AND removed_at_ms IS NULL ORDER BY at_ms, attachment_id LIMIT 500`)
+  return sql<object, AttachmentRow>(
+    ctx.db,
+    `SELECT ${COLUMNS} FROM attachment WHERE item_key = @key AND removed_at_ms IS NULL ORDER BY at_ms, attachment_id LIMIT 500`,
+  )
     .all({ key })
     .map((row) => ({
       attachmentId: row.attachment_id,
@@ -173,7 +186,10 @@ export interface OpenedAttachment {
 
 /** A file or its thumbnail, for those who may see its item (the caller has checked). Throws `not-found`. */
 export function openAttachment(ctx: ServiceContext, key: string, attachmentId: string, kind: 'file' | 'thumbnail'): OpenedAttachment {
-  const row = sql<object, AttachmentRow>(ctx.db, `SELECT ${COLUMNS} FROM attachment WHERE attachment_id = @attachmentId AND removed_at_ms IS NULL`).get({ attachmentId })
+  const row = sql<object, AttachmentRow>(
+    ctx.db,
+    `SELECT ${COLUMNS} FROM attachment WHERE attachment_id = @attachmentId AND removed_at_ms IS NULL`,
+  ).get({ attachmentId })
   const path = row ? blobPath(ctx, row.sha256, kind) : ''
   if (row?.item_key !== key || !existsSync(path)) throw new Problem('not-found', { detail: 'This file is not there.' })
   const mediaType = kind === 'thumbnail' ? 'image/webp' : row.media_type

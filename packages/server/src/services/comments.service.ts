@@ -40,7 +40,9 @@ export function previewDeeds(ctx: ServiceContext, who: Who, key: string, text: s
 }
 
 function maySeeAs(ctx: ServiceContext, personId: string, key: string): boolean {
-  const role = sql<object, { role: NonNullable<Who['role']> }>(ctx.db, 'SELECT role FROM membership WHERE person_id = @personId LIMIT 1').get({ personId })?.role ?? null
+  const role =
+    sql<object, { role: NonNullable<Who['role']> }>(ctx.db, 'SELECT role FROM membership WHERE person_id = @personId LIMIT 1').get({ personId })
+      ?.role ?? null
   return maySee(ctx.db, { personId, role }, key)
 }
 
@@ -104,12 +106,19 @@ function actOn(ctx: ServiceContext, writer: JournalWriter, who: Who, input: { ke
     else if (deed.kind === 'severity') wanted.severity = deed.value
     else if (deed.kind === 'due') wanted.dueOn = deed.on
     else if (deed.kind === 'label') wanted.labels = [...new Set([...(wanted.labels ?? labels), deed.label])]
-    else bookTime(ctx, writer, who, input.key, { minutes: deed.minutes, on: deed.on ?? undefined, entryId: `${input.commentId}/${times++}`, provenance: 'comment' })
+    else
+      bookTime(ctx, writer, who, input.key, {
+        minutes: deed.minutes,
+        on: deed.on ?? undefined,
+        entryId: `${input.commentId}/${times++}`,
+        provenance: 'comment',
+      })
   }
   const changes: FieldChanges = changesOf(row, wanted)
   if (Object.keys(changes).length > 0)
     writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${input.key}`], cause: 'comment', body: { key: input.key, changes } })
-  if (wanted.ownerId !== undefined && changes.ownerId) notify(ctx, writer, { key: input.key, by: who, personIds: [wanted.ownerId], why: 'assigned', words: 'It is yours now.' })
+  if (wanted.ownerId !== undefined && changes.ownerId)
+    notify(ctx, writer, { key: input.key, by: who, personIds: [wanted.ownerId], why: 'assigned', words: 'It is yours now.' })
 }
 
 interface CommentRow {
@@ -136,7 +145,10 @@ export function editComment(ctx: ServiceContext, who: Who, input: { key: string;
   const row = requireComment(ctx, input.key, input.commentId)
   if (row.by !== who.actor) throw new Problem('not-allowed', { detail: 'Only its author edits a comment.' })
   if (row.text !== input.before)
-    throw new Problem('changed-meanwhile', { detail: 'The comment was edited elsewhere meanwhile. Your text is kept here.', facts: { text: row.text } })
+    throw new Problem('changed-meanwhile', {
+      detail: 'The comment was edited elsewhere meanwhile. Your text is kept here.',
+      facts: { text: row.text },
+    })
   if (row.text === input.text) return
   ctx.journal.write((writer) => {
     writer.append({
@@ -163,7 +175,11 @@ export function reactToComment(ctx: ServiceContext, who: Who, input: { key: stri
 }
 
 /** Comments, oldest first; ten thousand of them come in pages. */
-export function listComments(ctx: Pick<ServiceContext, 'db'>, key: string, input: { cursor?: string | undefined; limit: number }): { rows: Comment[]; nextCursor: string | null; total: number } {
+export function listComments(
+  ctx: Pick<ServiceContext, 'db'>,
+  key: string,
+  input: { cursor?: string | undefined; limit: number },
+): { rows: Comment[]; nextCursor: string | null; total: number } {
   const after = decodeCursor(input.cursor, 2)
   const rows = sql<object, CommentRow>(
     ctx.db,

@@ -22,7 +22,10 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<str
   const address = mail.from?.value[0]?.address?.toLowerCase() ?? ''
   if (!/^[^@\s]+@[^@\s]+$/.test(address)) throw new Problem('invalid-input', { fields: { from: 'The mail names no sender' } })
   const who = whoByAddress(ctx, address)
-  const title = (mail.subject ?? '').replace(/^\s*(?:(?:re|fwd?|aw|wg)\s*:\s*)+/i, '').trim().slice(0, 200)
+  const title = (mail.subject ?? '')
+    .replace(/^\s*(?:(?:re|fwd?|aw|wg)\s*:\s*)+/i, '')
+    .trim()
+    .slice(0, 200)
   const text = withoutQuote(mail.text ?? '').slice(0, TEXT_MAX)
   if (title === '' && text === '') throw new Problem('invalid-input', { fields: { subject: 'The mail is empty' } })
   const [named] = knownKeys(ctx.db, parseReferences(mail.subject ?? '', keyPrefixes(ctx.db)).named)
@@ -43,7 +46,9 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<str
 /** The new part of an answer: what stands above the first quoted block. */
 function withoutQuote(text: string): string {
   const lines = text.replace(/\r\n?/g, '\n').split('\n')
-  const quote = lines.findIndex((line, index) => /^>/.test(line) || (/^(?:On|Am) .{5,200}(?:wrote|schrieb):\s*$/.test(line) && /^>|^$/.test(lines[index + 1] ?? '')))
+  const quote = lines.findIndex(
+    (line, index) => /^>/.test(line) || (/^(?:On|Am) .{5,200}(?:wrote|schrieb):\s*$/.test(line) && /^>|^$/.test(lines[index + 1] ?? '')),
+  )
   return (quote > 0 ? lines.slice(0, quote) : lines).join('\n').trim()
 }
 
@@ -52,7 +57,9 @@ function whoByAddress(ctx: ServiceContext, address: string): Who {
     ctx.db,
     'SELECT p.person_id, m.role FROM person p JOIN membership m ON m.person_id = p.person_id WHERE p.email = @address LIMIT 1',
   ).get({ address })
-  return row && row.role !== 'reader' && row.role !== null ? { ...STRANGER, actor: `person:${row.person_id}`, personId: row.person_id, role: row.role } : STRANGER
+  return row && row.role !== 'reader' && row.role !== null
+    ? { ...STRANGER, actor: `person:${row.person_id}`, personId: row.person_id, role: row.role }
+    : STRANGER
 }
 
 /** What the public form asks; throws `not-found` where a project has not switched it on. */
@@ -65,7 +72,11 @@ export function readPublicForm(ctx: ServiceContext, project: string): { name: st
 }
 
 /** A report by the public form, where the project has switched it on; it waits in Triage. Gives the item's key. */
-export function receivePublicReport(ctx: ServiceContext, project: string, input: { title: string; description: string; address: string; component: string | null }): string {
+export function receivePublicReport(
+  ctx: ServiceContext,
+  project: string,
+  input: { title: string; description: string; address: string; component: string | null },
+): string {
   readPublicForm(ctx, project)
   return logItem(
     ctx,

@@ -66,7 +66,11 @@ export function copyItem(ctx: ServiceContext, who: Who, key: string): string {
 }
 
 /** Changes many items alike; each that cannot be changed is named with the reason, the others are changed. */
-export function changeMany(ctx: ServiceContext, who: Who, input: { keys: string[]; change: ChangeItem }): { changed: number; refused: { key: string; why: string }[] } {
+export function changeMany(
+  ctx: ServiceContext,
+  who: Who,
+  input: { keys: string[]; change: ChangeItem },
+): { changed: number; refused: { key: string; why: string }[] } {
   requireRole(who, 'member')
   const refused: { key: string; why: string }[] = []
   let changed = 0
@@ -98,7 +102,13 @@ export function reportAgain(ctx: ServiceContext, who: Who, key: string, report: 
   addComment(ctx, who, key, { text: `**Reported again: ${report.title}**\n\n${report.description}`.trim() })
   ctx.journal.write((writer) => {
     if (who.personId !== null)
-      writer.append({ kind: 'follower-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'reported again', body: { key, personId: who.personId, isOn: true } })
+      writer.append({
+        kind: 'follower-changed',
+        actor: who.actor,
+        subjects: [`item:${key}`],
+        cause: 'reported again',
+        body: { key, personId: who.personId, isOn: true },
+      })
     notify(ctx, writer, { key, by: who, personIds: [row.owner_id], why: 'reported-again', words: report.title })
   })
 }
@@ -122,7 +132,13 @@ export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { 
   const key = (entry.subjects.find((subject) => subject.startsWith('item:')) ?? 'item:').slice(5)
   ctx.journal.write((writer) => {
     compensate(ctx, writer, who, entry, key)
-    writer.append({ kind: 'change-undone', actor: who.actor, subjects: [`item:${key}`], cause: `undo of ${entry.kind}`, body: { seq: entry.seq, key, kind: entry.kind } })
+    writer.append({
+      kind: 'change-undone',
+      actor: who.actor,
+      subjects: [`item:${key}`],
+      cause: `undo of ${entry.kind}`,
+      body: { seq: entry.seq, key, kind: entry.kind },
+    })
   })
   return { key, said: entry.kind }
 }
@@ -137,7 +153,13 @@ function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry:
       const { changes } = entry.body as EventBodies['item-changed']
       const undone = undoChanges(changes as Record<string, FieldChange>, fieldsOf(requireItem(ctx, key)))
       if ('changedSince' in undone) throw changedSince(ctx, key, entry.seq, undone.changedSince)
-      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'undo', body: { key, changes: undone.inverse as FieldChanges } })
+      writer.append({
+        kind: 'item-changed',
+        actor: who.actor,
+        subjects: [`item:${key}`],
+        cause: 'undo',
+        body: { key, changes: undone.inverse as FieldChanges },
+      })
       return
     }
     case 'item-rejected':
@@ -164,6 +186,12 @@ function changedSince(ctx: ServiceContext, key: string, seq: number, field: stri
   const later = listEntriesOfSubject(ctx.db, `item:${key}`, Number.MAX_SAFE_INTEGER, 200).find(
     (entry) => entry.seq > seq && entry.kind === 'item-changed' && field in (entry.body as EventBodies['item-changed']).changes,
   )
-  const by = later ? (sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: later.actor.replace(/^person:/, '') })?.name ?? later.actor) : 'someone'
-  return new Problem('conflict', { detail: `${by} changed ${field} of ${key} since. Nothing was taken back; change it by hand if you must.`, facts: { field, by } })
+  const by = later
+    ? (sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: later.actor.replace(/^person:/, '') })
+        ?.name ?? later.actor)
+    : 'someone'
+  return new Problem('conflict', {
+    detail: `${by} changed ${field} of ${key} since. Nothing was taken back; change it by hand if you must.`,
+    facts: { field, by },
+  })
 }

@@ -1,12 +1,26 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import { useOf } from '@dystracer/core/items/item-type'
+import { fieldUseOf } from '@dystracer/core/items/field-use'
 import { whyNotOwnValue, type OwnValue } from '@dystracer/core/items/own-field'
 import { missingFor } from '@dystracer/core/items/stage-rule'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
 import { readSetup } from './setup.service.js'
 
-const WORD: Record<string, string> = { owner: 'an owner', milestone: 'a milestone', component: 'a component', severity: 'a severity', requirement: 'a requirement', due: 'a due date', estimate: 'an estimate', priority: 'a priority', sprint: 'a sprint', points: 'points', labels: 'a label', foundIn: 'the release it was found in', plannedFor: 'the release it is planned for' }
+const WORD: Record<string, string> = {
+  owner: 'an owner',
+  milestone: 'a milestone',
+  component: 'a component',
+  severity: 'a severity',
+  requirement: 'a requirement',
+  due: 'a due date',
+  estimate: 'an estimate',
+  priority: 'a priority',
+  sprint: 'a sprint',
+  points: 'points',
+  labels: 'a label',
+  foundIn: 'the release it was found in',
+  plannedFor: 'the release it is planned for',
+}
 
 /** Holds own values against their fields; gives back nothing. Throws `invalid-input` naming each wrong one. */
 export function checkOwnValues(db: Db, project: string, values: Readonly<Record<string, OwnValue>>): void {
@@ -26,10 +40,14 @@ export function checkOwnValues(db: Db, project: string, values: Readonly<Record<
 export function checkType(db: Db, project: string, type: string, values: Readonly<Record<string, unknown>>): void {
   const setup = readSetup(db, project)
   const definition = setup.types.find((entry) => entry.type === type)
-  if (!definition) throw new Problem('invalid-input', { fields: { type: `This project has no type ${type}; it has ${setup.types.map((entry) => entry.type).join(', ')}` } })
-  const required = Object.keys(definition.fields).filter((field) => useOf(definition, field) === 'required')
+  if (!definition)
+    throw new Problem('invalid-input', {
+      fields: { type: `This project has no type ${type}; it has ${setup.types.map((entry) => entry.type).join(', ')}` },
+    })
+  const required = Object.keys(definition.fields).filter((field) => fieldUseOf(definition, field) === 'required')
   const missing = missingFor({ stage: 'logged', needs: required }, values)
-  if (missing.length > 0) throw new Problem('invalid-input', { fields: Object.fromEntries(missing.map((field) => [field, `A ${type} needs ${WORD[field] ?? field}`])) })
+  if (missing.length > 0)
+    throw new Problem('invalid-input', { fields: Object.fromEntries(missing.map((field) => [field, `A ${type} needs ${WORD[field] ?? field}`])) })
 }
 
 /** Refuses a stage whose rule is not met, in words that say how to meet it. Throws `gate-closed` with `facts.missing`. */

@@ -29,7 +29,12 @@ export function requireItem(ctx: Pick<ServiceContext, 'db'>, key: string): ItemR
 }
 
 /** Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws `invalid-input`, `not-allowed`. */
-export function logItem(ctx: ServiceContext, who: Who, rawInput: LogItem, { idempotencyKey, from }: { idempotencyKey?: string | undefined; from?: string } = {}): string {
+export function logItem(
+  ctx: ServiceContext,
+  who: Who,
+  rawInput: LogItem,
+  { idempotencyKey, from }: { idempotencyKey?: string | undefined; from?: string } = {},
+): string {
   if (from === undefined) requireRole(who, 'member')
   const input = zLogItem.parse(rawInput)
   const fullKey = idempotencyKey && `log/${who.actor}/${idempotencyKey}`
@@ -83,7 +88,15 @@ export function logItem(ctx: ServiceContext, who: Who, rawInput: LogItem, { idem
       writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'logging', body: { key, changes } })
     if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })
     if (input.parent !== null)
-      assertLink(ctx.db, writer, { kind: 'parent', from: { kind: 'item', id: key }, to: { kind: 'item', id: input.parent }, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor })
+      assertLink(ctx.db, writer, {
+        kind: 'parent',
+        from: { kind: 'item', id: key },
+        to: { kind: 'item', id: input.parent },
+        provenance: 'person',
+        source: null,
+        statedBy: who.actor,
+        actor: who.actor,
+      })
     notify(ctx, writer, { key, by: who, personIds: [input.ownerId, ...input.coOwnerIds], why: 'assigned', words: 'It was logged for you.' })
     return key
   })
@@ -107,10 +120,25 @@ function valuesForRules(input: {
   ownValues?: Record<string, OwnValue> | undefined
 }): Record<string, unknown> {
   const { ownerId, dueOn, estimateMinutes, ownValues = {}, ...rest } = input
-  return { ...rest, owner: ownerId, due: dueOn, estimate: estimateMinutes, ...Object.fromEntries(Object.entries(ownValues).map(([name, value]) => [`own:${name}`, value])) }
+  return {
+    ...rest,
+    owner: ownerId,
+    due: dueOn,
+    estimate: estimateMinutes,
+    ...Object.fromEntries(Object.entries(ownValues).map(([name, value]) => [`own:${name}`, value])),
+  }
 }
 
-function checkFields(ctx: ServiceContext, input: { component?: string | null | undefined; requirement?: string | null | undefined; ownerId?: string | null | undefined; coOwnerIds?: string[] | undefined; namedIds?: string[] | undefined }): void {
+function checkFields(
+  ctx: ServiceContext,
+  input: {
+    component?: string | null | undefined
+    requirement?: string | null | undefined
+    ownerId?: string | null | undefined
+    coOwnerIds?: string[] | undefined
+    namedIds?: string[] | undefined
+  },
+): void {
   if (input.requirement) requireRequirement(ctx, input.requirement)
   requireComponent(ctx, input.component)
   requirePerson(ctx, input.ownerId, 'ownerId')
@@ -190,7 +218,10 @@ export function changeItem(ctx: ServiceContext, who: Who, key: string, input: Ch
   checkFields(ctx, input)
   if (input.ownValues) checkOwnValues(ctx.db, row.project, input.ownValues)
   if (input.type !== undefined && input.type !== row.type) checkType(ctx.db, row.project, input.type, valuesOfRow(ctx, row))
-  const changes = changesOf(row, { ...input, ...(input.ownValues && { ownValues: { ...(JSON.parse(row.own_values) as Record<string, OwnValue>), ...input.ownValues } }) })
+  const changes = changesOf(row, {
+    ...input,
+    ...(input.ownValues && { ownValues: { ...(JSON.parse(row.own_values) as Record<string, OwnValue>), ...input.ownValues } }),
+  })
   if (Object.keys(changes).length === 0) return
   ctx.journal.write((writer) => {
     writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, changes } })
@@ -205,13 +236,21 @@ function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: Who, key
 }
 
 /** What an item holds, by the names that types and stage rules use. */
-export function valuesOfRow(ctx: Pick<ServiceContext, 'db'>, row: ItemRow, wanted: Partial<ItemFields> & { requirement?: string | null } = {}): Record<string, unknown> {
+export function valuesOfRow(
+  ctx: Pick<ServiceContext, 'db'>,
+  row: ItemRow,
+  wanted: Partial<ItemFields> & { requirement?: string | null } = {},
+): Record<string, unknown> {
   const requirement = sql<object, { to_id: string }>(
     ctx.db,
     `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND to_kind = 'requirement' AND retracted_at_ms IS NULL LIMIT 1`,
   ).get({ key: row.key })?.to_id
   const now = Object.fromEntries(Object.entries(FIELD_OF_ROW).map(([field, read]) => [field, read(row)])) as unknown as ItemFields
-  return valuesForRules({ ...now, requirement: requirement ?? null, ...Object.fromEntries(Object.entries(wanted).filter(([, value]) => value !== undefined && value !== null)) })
+  return valuesForRules({
+    ...now,
+    requirement: requirement ?? null,
+    ...Object.fromEntries(Object.entries(wanted).filter(([, value]) => value !== undefined && value !== null)),
+  })
 }
 
 /** The fields that would change, with their values before and after. */
@@ -241,7 +280,12 @@ export function acceptItem(ctx: ServiceContext, who: Who, key: string, rawInput:
   const row = requireItem(ctx, key)
   checkFields(ctx, input)
   const { requirement, ...fields } = input
-  const wanted = { ...fields, component: fields.component ?? row.component, ownerId: fields.ownerId ?? row.owner_id, milestone: fields.milestone ?? row.milestone }
+  const wanted = {
+    ...fields,
+    component: fields.component ?? row.component,
+    ownerId: fields.ownerId ?? row.owner_id,
+    milestone: fields.milestone ?? row.milestone,
+  }
   requireStageRule(ctx.db, row.project, 'accepted', valuesOfRow(ctx, row, { ...wanted, requirement }))
   const changes = changesOf(row, wanted)
   ctx.journal.write((writer) => {

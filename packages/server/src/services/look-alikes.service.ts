@@ -19,12 +19,21 @@ export async function findLookAlikes(
     text: { id: input.key ?? '', title: input.title, text: input.text, scope: input.project, component: input.component ?? null },
     limit: ASKED_FOR,
   })
-  const rows = onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, hits.map((hit) => hit.id)))
+  const rows = onlyVisible(
+    ctx.db,
+    who,
+    listItemsByKeys(
+      ctx.db,
+      hits.map((hit) => hit.id),
+    ),
+  )
   const byKey = new Map(rows.map((item) => [item.key, item]))
   return hits
     .flatMap((hit) => {
       const item = byKey.get(hit.id)
-      return item && (hit.sharedWords.length > 0 || hit.relatedWords.length > 0) ? [{ item, sharedWords: hit.sharedWords, relatedWords: hit.relatedWords }] : []
+      return item && (hit.sharedWords.length > 0 || hit.relatedWords.length > 0)
+        ? [{ item, sharedWords: hit.sharedWords, relatedWords: hit.relatedWords }]
+        : []
     })
     .slice(0, SHOWN_MAX)
 }

@@ -30,16 +30,27 @@ export function notify(
 }
 
 function roleOf(ctx: ServiceContext, personId: string): Who['role'] {
-  return sql<object, { role: NonNullable<Who['role']> }>(ctx.db, 'SELECT role FROM membership WHERE person_id = @personId LIMIT 1').get({ personId })?.role ?? null
+  return (
+    sql<object, { role: NonNullable<Who['role']> }>(ctx.db, 'SELECT role FROM membership WHERE person_id = @personId LIMIT 1').get({ personId })
+      ?.role ?? null
+  )
 }
 
-const SUBJECT: Record<NoticeWhy, string> = { assigned: 'is yours', mentioned: 'mentions you', followed: 'has news', 'reported-again': 'was reported again' }
+const SUBJECT: Record<NoticeWhy, string> = {
+  assigned: 'is yours',
+  mentioned: 'mentions you',
+  followed: 'has news',
+  'reported-again': 'was reported again',
+}
 
 function sendMail(ctx: ServiceContext, input: { personId: string; key: string; why: NoticeWhy; words: string; by: Who }): void {
-  const to = sql<object, { email: string; name: string }>(ctx.db, 'SELECT email, name FROM person WHERE person_id = @personId').get({ personId: input.personId })
+  const to = sql<object, { email: string; name: string }>(ctx.db, 'SELECT email, name FROM person WHERE person_id = @personId').get({
+    personId: input.personId,
+  })
   const title = sql<object, { title: string }>(ctx.db, 'SELECT title FROM item WHERE key = @key').get({ key: input.key })?.title ?? ''
   if (!to) return
-  const by = sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: input.by.personId ?? '' })?.name ?? 'Dystracer'
+  const by =
+    sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: input.by.personId ?? '' })?.name ?? 'Dystracer'
   ctx.background.add(
     ctx.mailer.send({
       to: to.email,
@@ -62,17 +73,35 @@ interface NoticeRow {
 }
 
 /** What a person was told, newest first. */
-export function listNotices(ctx: ServiceContext, who: Who, input: { cursor?: string | undefined; limit: number }): { rows: Notice[]; nextCursor: string | null } {
+export function listNotices(
+  ctx: ServiceContext,
+  who: Who,
+  input: { cursor?: string | undefined; limit: number },
+): { rows: Notice[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 2)
   const rows = sql<object, NoticeRow>(
     ctx.db,
     `SELECT n.notice_id, n.item_key, n.why, n.by, n.words, n.at_ms, n.read_at_ms, coalesce(i.title, '') AS title FROM notice n LEFT JOIN item i ON i.key = n.item_key
     WHERE n.person_id = @personId AND (-n.at_ms, n.notice_id) > (@a, @b) ORDER BY n.at_ms DESC, n.notice_id LIMIT @limit`,
-  ).all({ personId: who.personId ?? '', a: after ? Number(after[0]) : -Number.MAX_SAFE_INTEGER, b: after ? String(after[1]) : '', limit: input.limit + 1 })
+  ).all({
+    personId: who.personId ?? '',
+    a: after ? Number(after[0]) : -Number.MAX_SAFE_INTEGER,
+    b: after ? String(after[1]) : '',
+    limit: input.limit + 1,
+  })
   const page = pageOf(
     rows,
     input.limit,
-    (row): Notice => ({ noticeId: row.notice_id, itemKey: row.item_key, title: row.title, why: row.why, by: row.by, words: row.words, atMs: row.at_ms, isRead: row.read_at_ms !== null }),
+    (row): Notice => ({
+      noticeId: row.notice_id,
+      itemKey: row.item_key,
+      title: row.title,
+      why: row.why,
+      by: row.by,
+      words: row.words,
+      atMs: row.at_ms,
+      isRead: row.read_at_ms !== null,
+    }),
     (row) => [-row.at_ms, row.notice_id],
   )
   return { ...page, rows: page.rows.filter((row) => maySee(ctx.db, who, row.itemKey)) }
@@ -80,7 +109,11 @@ export function listNotices(ctx: ServiceContext, who: Who, input: { cursor?: str
 
 export function countUnread(ctx: Pick<ServiceContext, 'db'>, who: Who): number {
   if (who.personId === null) return 0
-  return sql<object, { count: number }>(ctx.db, 'SELECT count(*) AS count FROM notice WHERE person_id = @personId AND read_at_ms IS NULL').get({ personId: who.personId })?.count ?? 0
+  return (
+    sql<object, { count: number }>(ctx.db, 'SELECT count(*) AS count FROM notice WHERE person_id = @personId AND read_at_ms IS NULL').get({
+      personId: who.personId,
+    })?.count ?? 0
+  )
 }
 
 export function markRead(ctx: ServiceContext, who: Who, noticeIds: string[]): void {

@@ -146,7 +146,8 @@ export function listTriage(
     ctx.db,
     `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${WAITING} AND ${VISIBLE_ITEM} AND (-i.created_at_ms, i.key) > (@a, @b) ORDER BY i.created_at_ms DESC, i.key LIMIT @limit`,
   ).all({ a: after[0], b: after[1], limit: input.limit + 1, ...viewerOf(who) })
-  const total = sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM item i WHERE ${WAITING} AND ${VISIBLE_ITEM}`).get(viewerOf(who))?.count ?? 0
+  const total =
+    sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM item i WHERE ${WAITING} AND ${VISIBLE_ITEM}`).get(viewerOf(who))?.count ?? 0
   return {
     ...pageOf(
       rows,
@@ -189,11 +190,20 @@ export async function readProposals(ctx: ServiceContext, who: Who, key: string):
     })
   if (row.fault) await proposeFromFault(ctx, row.fault, proposals)
   proposeFromWords(ctx, row, proposals)
-  for (const { item, sharedWords, relatedWords } of await findLookAlikes(ctx, who, { title: row.title, text: row.description, project: row.project, component: row.component ?? undefined, key }))
+  for (const { item, sharedWords, relatedWords } of await findLookAlikes(ctx, who, {
+    title: row.title,
+    text: row.description,
+    project: row.project,
+    component: row.component ?? undefined,
+    key,
+  }))
     proposals.alike.push({
       value: item.key,
       label: item.title,
-      reason: sharedWords.length > 0 ? `shares “${sharedWords.slice(0, 3).join('”, “')}”` : `“${relatedWords[0]?.[0]}” is related to “${relatedWords[0]?.[1]}”`,
+      reason:
+        sharedWords.length > 0
+          ? `shares “${sharedWords.slice(0, 3).join('”, “')}”`
+          : `“${relatedWords[0]?.[0]}” is related to “${relatedWords[0]?.[1]}”`,
     })
   return proposals
 }
@@ -251,7 +261,10 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
   if (q === '') return []
   const hits: SearchHit[] = []
   const key = q.toUpperCase()
-  const item = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key AND ${VISIBLE_ITEM}`).get({ key: currentKey(ctx.db, key), ...viewerOf(who) })
+  const item = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key AND ${VISIBLE_ITEM}`).get({
+    key: currentKey(ctx.db, key),
+    ...viewerOf(who),
+  })
   if (item) hits.push({ ref: { kind: 'item', id: item.key }, title: item.title, detail: `${item.key} ${item.type}`, stair: item.stair })
   const fault =
     /^F-(\d{1,9})$/.exec(key) &&

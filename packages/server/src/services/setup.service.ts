@@ -24,7 +24,9 @@ export function readSetup(db: Db, project: string): ProjectSetup {
         template: JSON.parse(row.template) as ItemTypeDefinition['template'],
       }),
     )
-  const types = [...STANDARD_TYPES.filter((type) => !defined.some((own) => own.type === type.type)), ...defined].sort((a, b) => a.position - b.position)
+  const types = [...STANDARD_TYPES.filter((type) => !defined.some((own) => own.type === type.type)), ...defined].sort(
+    (a, b) => a.position - b.position,
+  )
   return {
     types,
     ownFields: listOwnFields(db, project),
@@ -36,10 +38,10 @@ export function readSetup(db: Db, project: string): ProjectSetup {
 }
 
 export function listOwnFields(db: Db, project: string): OwnField[] {
-  return sql<object, { field_id: string; name: string; kind: OwnField['kind']; choices: string; types: string; colour: string | null; position: number }>(
-    db,
-    'SELECT field_id, name, kind, choices, types, colour, position FROM own_field WHERE project = @project ORDER BY position, field_id',
-  )
+  return sql<
+    object,
+    { field_id: string; name: string; kind: OwnField['kind']; choices: string; types: string; colour: string | null; position: number }
+  >(db, 'SELECT field_id, name, kind, choices, types, colour, position FROM own_field WHERE project = @project ORDER BY position, field_id')
     .all({ project })
     .map((row) => ({
       fieldId: row.field_id,
@@ -53,7 +55,10 @@ export function listOwnFields(db: Db, project: string): OwnField[] {
 }
 
 export function readSetting(db: Db, project: string, name: string): string | null {
-  return sql<object, { value: string }>(db, 'SELECT value FROM project_setting WHERE project = @project AND name = @name').get({ project, name })?.value ?? null
+  return (
+    sql<object, { value: string }>(db, 'SELECT value FROM project_setting WHERE project = @project AND name = @name').get({ project, name })?.value ??
+    null
+  )
 }
 
 export function requireProject(db: Db, project: string): void {
@@ -95,6 +100,11 @@ export function setPublicForm(ctx: ServiceContext, who: Who, project: string, is
   requireRole(who, 'lead')
   requireProject(ctx.db, project)
   ctx.journal.write((writer) => {
-    writer.append({ kind: 'setting-changed', actor: who.actor, subjects: [`project:${project}`], body: { project, name: 'public-form', value: isOn ? 'on' : 'off' } })
+    writer.append({
+      kind: 'setting-changed',
+      actor: who.actor,
+      subjects: [`project:${project}`],
+      body: { project, name: 'public-form', value: isOn ? 'on' : 'off' },
+    })
   })
 }

@@ -116,7 +116,14 @@ class ThreadBuilder {
   /** What the asker may not see is counted, not named (rule 27). */
   addHidden(start: string, count: number): void {
     const id = 'hidden'
-    this.#nodes.set(id, { id, ref: null, column: 'items', title: count === 1 ? '1 thing' : `${count} things`, subtitle: 'you may not see', tone: 'plain' })
+    this.#nodes.set(id, {
+      id,
+      ref: null,
+      column: 'items',
+      title: count === 1 ? '1 thing' : `${count} things`,
+      subtitle: 'you may not see',
+      tone: 'plain',
+    })
     this.#edge(start, id, { kind: 'hidden', provenance: 'person' })
   }
 

@@ -61,7 +61,11 @@ export function listTime(ctx: Pick<ServiceContext, 'db'>, key: string): TimeEntr
 
 const BOOKINGS_MAX = 200_000
 
-function listBookings(ctx: ServiceContext, who: Who, input: { from?: string | undefined; to?: string | undefined }): (TimeBooking & { provenance: string })[] {
+function listBookings(
+  ctx: ServiceContext,
+  who: Who,
+  input: { from?: string | undefined; to?: string | undefined },
+): (TimeBooking & { provenance: string })[] {
   return sql<object, TimeBooking & { provenance: string }>(
     ctx.db,
     `SELECT t.item_key AS itemKey, t.person_id AS personId, i.milestone, t.minutes, t.on_day AS "on", t.provenance FROM time_entry t JOIN item i ON i.key = t.item_key
@@ -84,5 +88,8 @@ export function timeAsCsv(ctx: ServiceContext, who: Who, input: { from?: string 
     minutes: booking.minutes,
     provenance: booking.provenance,
   }))
-  return papaparse.unparse({ fields: ['item', 'person', 'milestone', 'on', 'minutes', 'provenance'], data: rows }, { escapeFormulae: true, newline: '\r\n' })
+  return papaparse.unparse(
+    { fields: ['item', 'person', 'milestone', 'on', 'minutes', 'provenance'], data: rows },
+    { escapeFormulae: true, newline: '\r\n' },
+  )
 }

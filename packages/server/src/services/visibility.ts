@@ -18,7 +18,10 @@ interface ConfidentialRow {
 
 /** Whether a person may see an item: a confidential one is for its reporter, its owners, leads and the people named. True for an item that does not exist. */
 export function maySee(db: Db, who: Pick<Who, 'personId' | 'role'>, key: string): boolean {
-  const row = sql<object, ConfidentialRow>(db, 'SELECT is_confidential, reporter_id, owner_id, co_owner_ids, named_ids FROM item WHERE key = @key').get({ key })
+  const row = sql<object, ConfidentialRow>(
+    db,
+    'SELECT is_confidential, reporter_id, owner_id, co_owner_ids, named_ids FROM item WHERE key = @key',
+  ).get({ key })
   if (!row || row.is_confidential === 0 || viewerOf(who).seesAll === 1) return true
   if (who.personId === null) return false
   return (
@@ -42,7 +45,11 @@ export function currentKey(db: Db, key: string): string {
 }
 
 /** Leaves out the items that the asker may not see. */
-export function onlyVisible<Row extends { key: string; isConfidential: boolean }>(db: Db, who: Pick<Who, 'personId' | 'role'>, rows: readonly Row[]): Row[] {
+export function onlyVisible<Row extends { key: string; isConfidential: boolean }>(
+  db: Db,
+  who: Pick<Who, 'personId' | 'role'>,
+  rows: readonly Row[],
+): Row[] {
   return rows.filter((row) => !row.isConfidential || maySee(db, who, row.key))
 }
 

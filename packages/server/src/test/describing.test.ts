@@ -26,7 +26,8 @@ afterAll(async () => {
 
 const post = (ask: Ask, path: string, body: unknown) => ask(path, { method: 'POST', body })
 const patch = (ask: Ask, path: string, body: unknown) => ask(path, { method: 'PATCH', body })
-const log = async (fields: object = {}, ask = rafe): Promise<string> => (await post(ask, '/items', { title: 'Relay stays closed', ...fields })).body.key
+const log = async (fields: object = {}, ask = rafe): Promise<string> =>
+  (await post(ask, '/items', { title: 'Relay stays closed', ...fields })).body.key
 
 describe('fields', () => {
   test('everything that is known is kept, changed and shown', async () => {
@@ -43,7 +44,18 @@ describe('fields', () => {
       classification: { detectedIn: 'operation', kind: 'missing' },
     })
     const { body } = await rafe(`/items/${key}`)
-    expect(body).toMatchObject({ priority: 'urgent', ownerId: 'ines', coOwnerIds: ['rafe'], sprint: '2026-24', points: 3, plannedFor: 'kiln@4.2.0', foundIn: 'kiln@4.1.3', dueOn: '2026-12-01', estimateMinutes: 90, reporterId: 'rafe' })
+    expect(body).toMatchObject({
+      priority: 'urgent',
+      ownerId: 'ines',
+      coOwnerIds: ['rafe'],
+      sprint: '2026-24',
+      points: 3,
+      plannedFor: 'kiln@4.2.0',
+      foundIn: 'kiln@4.1.3',
+      dueOn: '2026-12-01',
+      estimateMinutes: 90,
+      reporterId: 'rafe',
+    })
     expect(body.classification).toMatchObject({ detectedIn: 'operation', kind: 'missing', effect: null })
     expect((await rafe('/items?filter=mine')).body.rows.map((row: { key: string }) => row.key)).toContain(key)
     expect((await rafe(`/items?filter=${encodeURIComponent('overdue')}`)).body.rows).toEqual([])
@@ -53,8 +65,18 @@ describe('fields', () => {
   })
 
   test('a project’s own fields and types are held to what it says', async () => {
-    expect((await ines('/projects/EMB/fields', { method: 'PUT', body: { fieldId: 'studio', name: 'Studio', kind: 'one-of', choices: ['Harrow Lane', 'Quay'] } })).status).toBe(200)
-    expect((await ines('/projects/EMB/types', { method: 'PUT', body: { type: 'question', fields: { severity: 'hidden', component: 'required' } } })).status).toBe(200)
+    expect(
+      (
+        await ines('/projects/EMB/fields', {
+          method: 'PUT',
+          body: { fieldId: 'studio', name: 'Studio', kind: 'one-of', choices: ['Harrow Lane', 'Quay'] },
+        })
+      ).status,
+    ).toBe(200)
+    expect(
+      (await ines('/projects/EMB/types', { method: 'PUT', body: { type: 'question', fields: { severity: 'hidden', component: 'required' } } }))
+        .status,
+    ).toBe(200)
     const wrong = await post(rafe, '/items', { title: 'Which cone?', type: 'question', ownValues: { studio: 'Nowhere' } })
     expect(wrong.body.fields).toEqual({ 'ownValues.studio': 'One of Harrow Lane, Quay' })
     const missing = await post(rafe, '/items', { title: 'Which cone?', type: 'question', ownValues: { studio: 'Quay' } })
@@ -96,7 +118,13 @@ describe('comments', () => {
     expect(preview.body.deeds.map((deed: { kind: string }) => deed.kind)).toEqual(['severity', 'label', 'due', 'owner', 'time'])
     expect(preview.body.mentions).toEqual([{ personId: 'ines', maySee: true }])
     await post(ines, `/items/${key}/comments`, { text })
-    expect((await rafe(`/items/${key}`)).body).toMatchObject({ severity: 2, labels: ['safety'], dueOn: '2026-12-24', ownerId: 'rafe', spentMinutes: 45 })
+    expect((await rafe(`/items/${key}`)).body).toMatchObject({
+      severity: 2,
+      labels: ['safety'],
+      dueOn: '2026-12-24',
+      ownerId: 'rafe',
+      spentMinutes: 45,
+    })
     const notices = (await rafe('/notices')).body.rows.filter((row: { itemKey: string }) => row.itemKey === key)
     expect(notices.map((row: { why: string }) => row.why).sort()).toEqual(['assigned', 'followed'])
     expect((await rafe('/places')).body.inbox).toBeGreaterThan(0)
@@ -117,7 +145,10 @@ describe('comments', () => {
     const path = `/items/${key}/comments/${commentId}`
     expect((await patch(ines, path, { text: 'Mine now', before: 'First words' })).body.code).toBe('not-allowed')
     expect((await patch(rafe, path, { text: 'Second words', before: 'First words' })).status).toBe(200)
-    expect((await patch(rafe, path, { text: 'Third words', before: 'First words' })).body).toMatchObject({ code: 'changed-meanwhile', facts: { text: 'Second words' } })
+    expect((await patch(rafe, path, { text: 'Third words', before: 'First words' })).body).toMatchObject({
+      code: 'changed-meanwhile',
+      facts: { text: 'Second words' },
+    })
     expect((await rafe(`${path}/revisions`)).body.rows).toMatchObject([{ text: 'First words' }])
     expect((await rafe(`/items/${key}/comments`)).body.rows[0]).toMatchObject({ text: 'Second words', editedAtMs: expect.any(Number) })
   })
@@ -155,7 +186,9 @@ describe('confidential items', () => {
       search: (await ask('/search?q=zebra')).body.hits.length,
       triage: (await ask('/triage?limit=200')).body.rows.filter((row: { item: { key: string } }) => row.item.key === key).length,
       requirement: (await ask('/requirements/SAF-3')).body.items.filter((row: { key: string }) => row.key === key).length,
-      alike: (await ask(`/look-alikes?title=${encodeURIComponent('Token printed in zebra')}`)).body.rows.filter((row: { item: { key: string } }) => row.item.key === key).length,
+      alike: (await ask(`/look-alikes?title=${encodeURIComponent('Token printed in zebra')}`)).body.rows.filter(
+        (row: { item: { key: string } }) => row.item.key === key,
+      ).length,
     })
     expect(await asSeen(ines)).toEqual({ item: 200, history: 200, list: 1, search: 1, triage: 1, requirement: 1, alike: 1 })
     expect(await asSeen(rafe)).toEqual({ item: 404, history: 404, list: 0, search: 0, triage: 0, requirement: 0, alike: 0 })
@@ -177,11 +210,17 @@ describe('confidential items', () => {
 
 describe('files', () => {
   const upload = (ask: Ask, key: string, name: string, raw: Uint8Array | string) =>
-    ask(`/items/${key}/attachments?name=${encodeURIComponent(name)}`, { method: 'POST', raw, headers: { 'content-type': 'application/octet-stream' } })
+    ask(`/items/${key}/attachments?name=${encodeURIComponent(name)}`, {
+      method: 'POST',
+      raw,
+      headers: { 'content-type': 'application/octet-stream' },
+    })
 
   test('a picture is kept once, has a thumbnail and is shown', async () => {
     const key = await log()
-    const png = await sharp({ create: { width: 900, height: 400, channels: 3, background: '#1E6E62' } }).png().toBuffer()
+    const png = await sharp({ create: { width: 900, height: 400, channels: 3, background: '#1E6E62' } })
+      .png()
+      .toBuffer()
     const first = await upload(rafe, key, 'panel.png', png)
     expect(first.body).toMatchObject({ name: 'panel.png', mediaType: 'image/png', hasThumbnail: true })
     await upload(rafe, key, 'same.png', png)
@@ -218,13 +257,19 @@ describe('files', () => {
 
   test('a picture of far too many points is kept without a thumbnail, and unfolds nothing', async () => {
     const key = await log()
-    const bomb = await sharp({ create: { width: 12_000, height: 12_000, channels: 3, background: 'white' } }).png({ compressionLevel: 9 }).toBuffer()
+    const bomb = await sharp({ create: { width: 12_000, height: 12_000, channels: 3, background: 'white' } })
+      .png({ compressionLevel: 9 })
+      .toBuffer()
     expect((await upload(rafe, key, 'bomb.png', bomb)).body).toMatchObject({ hasThumbnail: false })
   })
 
   test('over 50 MB is refused', async () => {
     const key = await log()
-    const answer = await fetch(`${app.url}/api/v1/items/${key}/attachments?name=big.bin`, { method: 'POST', body: 'x', headers: { authorization: `Bearer ${app.token('write')}` } })
+    const answer = await fetch(`${app.url}/api/v1/items/${key}/attachments?name=big.bin`, {
+      method: 'POST',
+      body: 'x',
+      headers: { authorization: `Bearer ${app.token('write')}` },
+    })
     expect(answer.status).toBe(201)
     const big = await upload(rafe, key, 'big.bin', Buffer.alloc((50 << 20) + 1)).catch(() => null)
     expect(big === null || big.status === 413).toBe(true)
@@ -258,7 +303,12 @@ describe('time', () => {
 describe('moving, copying, bulk and undo', () => {
   test('a moved item takes everything along, and its old key still leads to it', async () => {
     app.ctx.journal.write((writer) => {
-      writer.append({ kind: 'project-created', actor: 'system', subjects: [], body: { prefix: 'OPS', name: 'Operations', silenceMs: 1000, requirementPrefixes: [] } })
+      writer.append({
+        kind: 'project-created',
+        actor: 'system',
+        subjects: [],
+        body: { prefix: 'OPS', name: 'Operations', silenceMs: 1000, requirementPrefixes: [] },
+      })
     })
     const key = await log({ title: 'Belongs elsewhere', requirement: 'SAF-3' })
     await post(rafe, `/items/${key}/comments`, { text: 'Goes along' })
@@ -302,17 +352,26 @@ describe('moving, copying, bulk and undo', () => {
 })
 
 describe('reports from elsewhere', () => {
-  const mail = (from: string, subject: string, text: string, id: string) => `From: ${from}\r\nTo: log@emberwick.example\r\nSubject: ${subject}\r\nMessage-ID: <${id}@x>\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n${text}\r\n`
-  const receive = (raw: string) => app.call('/receive/mail', { method: 'POST', raw, headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'message/rfc822' } })
+  const mail = (from: string, subject: string, text: string, id: string) =>
+    `From: ${from}\r\nTo: log@emberwick.example\r\nSubject: ${subject}\r\nMessage-ID: <${id}@x>\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n${text}\r\n`
+  const receive = (raw: string) =>
+    app.call('/receive/mail', { method: 'POST', raw, headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'message/rfc822' } })
 
   test('a member’s mail is logged as theirs, a stranger’s waits with its address, and neither twice', async () => {
     const own = (await receive(mail('Rafe <rafe@emberwick.example>', 'Door card refused', 'It blinks red.', '1'))).body.key
     expect((await ines(`/items/${own}`)).body).toMatchObject({ title: 'Door card refused', reporterId: 'rafe', cameFrom: null })
     const raw = mail('Anwen <anwen@elsewhere.example>', 'Kiln cold', 'Severity: 1\n\nIt is cold.\n\nSeverity: 1', '2')
     const strange = (await receive(raw)).body.key
-    expect((await ines(`/items/${strange}`)).body).toMatchObject({ reporterId: null, cameFrom: 'anwen@elsewhere.example', severity: null, stage: 'logged' })
+    expect((await ines(`/items/${strange}`)).body).toMatchObject({
+      reporterId: null,
+      cameFrom: 'anwen@elsewhere.example',
+      severity: null,
+      stage: 'logged',
+    })
     expect((await receive(raw)).body.key).toBe(strange)
-    expect((await ines('/triage?limit=200')).body.rows.find((row: { item: { key: string } }) => row.item.key === strange).from).toBe('anwen@elsewhere.example')
+    expect((await ines('/triage?limit=200')).body.rows.find((row: { item: { key: string } }) => row.item.key === strange).from).toBe(
+      'anwen@elsewhere.example',
+    )
   })
 
   test('a member’s answer becomes a comment without the quoted part', async () => {
@@ -322,7 +381,8 @@ describe('reports from elsewhere', () => {
   })
 
   test('the public form is off until a lead switches it on, and is rate-limited', async () => {
-    const send = (title: string) => app.call('/api/v1/public/EMB/reports', { method: 'POST', body: { title, description: 'It hums.', address: 'guest@elsewhere.example' } })
+    const send = (title: string) =>
+      app.call('/api/v1/public/EMB/reports', { method: 'POST', body: { title, description: 'It hums.', address: 'guest@elsewhere.example' } })
     expect((await send('Kiln hums')).status).toBe(404)
     await ines('/projects/EMB/public-form', { method: 'PUT', body: { isOn: true } })
     expect((await send('Kiln hums')).status).toBe(201)

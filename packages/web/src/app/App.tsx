@@ -1,11 +1,11 @@
-import { useEffect } from 'react'
+import { lazy, Suspense, useEffect } from 'react'
 import { BrowserRouter, useLocation } from 'react-router'
-import { Toaster } from 'sonner'
+import { toast, Toaster } from 'sonner'
 import { FindDialog } from '../features/finding'
-import { LogDialog } from '../features/items'
 import { SignInDialog, SignInForm, SignUpPage } from '../features/session'
-import { useMeQuery } from '../shared/lib/api'
+import { useMeQuery, useUndoMutation } from '../shared/lib/api'
 import { followLive } from '../shared/lib/live'
+import { problemText } from '../shared/lib/problem-text'
 import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '../shared/lib/store'
 import { parseTrail } from '../shared/lib/trail'
 import { Pending } from '../shared/ui/parts'
@@ -13,6 +13,9 @@ import { FootLine } from './FootLine'
 import { PlaceIndex } from './PlaceIndex'
 import { TopBar } from './TopBar'
 import { TrailView } from './TrailView'
+
+const LogDialog = lazy(() => import('../features/items').then((module) => ({ default: module.LogDialog })))
+const PublicReportPage = lazy(() => import('../features/public-report').then((module) => ({ default: module.PublicReportPage })))
 
 export function App() {
   return (
@@ -27,7 +30,14 @@ function Page() {
   const { pathname } = useLocation()
   const { data: me, error, isLoading } = useMeQuery()
   const secret = /^\/sign-up\/([\w-]+)$/.exec(pathname)?.[1]
+  const reported = /^\/report\/([A-Z][A-Z0-9]*)$/.exec(pathname)?.[1]
   if (secret) return <SignUpPage secret={secret} />
+  if (reported)
+    return (
+      <Suspense fallback={null}>
+        <PublicReportPage project={reported} />
+      </Suspense>
+    )
   if (!me) return <Pending error={error} isLoading={isLoading} />
   if (!me.person && !me.mayReadUnsigned)
     return (
@@ -44,6 +54,7 @@ function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: bool
   const segments = parseTrail(pathname)
   const dispatch = useAppDispatch()
   const { dialog, theme } = useAppSelector((state) => state.shell)
+  const [undo] = useUndoMutation()
   const close = () => dispatch(dialogOpened('none'))
   const place = segments[0]?.kind ?? 'desk'
   // Speaks with the server's live stream.
@@ -68,6 +79,12 @@ function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: bool
         event.preventDefault()
         dispatch(dialogOpened('log'))
       }
+      if ((event.ctrlKey || event.metaKey) && event.key === 'z' && !isTyping) {
+        event.preventDefault()
+        void undo({}).then((result) =>
+          result.error ? toast.error(problemText(result.error)) : toast.success(`Your last change of ${result.data?.key ?? ''} is taken back`),
+        )
+      }
       if (event.key === '/' && !isTyping && !event.ctrlKey && !event.metaKey) {
         event.preventDefault()
         dispatch(dialogOpened('find'))
@@ -75,7 +92,7 @@ function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: bool
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
-  }, [dispatch])
+  }, [dispatch, undo])
   return (
     <div className="flex h-full flex-col">
       <TopBar />
@@ -88,7 +105,11 @@ function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: bool
       </div>
       <FootLine place={place} outsideUrl={outsideUrl} />
       <FindDialog isOpen={dialog === 'find'} onClose={close} />
-      <LogDialog isOpen={dialog === 'log'} onClose={close} />
+      {dialog === 'log' && (
+        <Suspense fallback={null}>
+          <LogDialog isOpen onClose={close} />
+        </Suspense>
+      )}
       <SignInDialog isOpen={dialog === 'sign-in'} onClose={close} isDemo={isDemo} />
     </div>
   )

@@ -1,4 +1,5 @@
-import { useSignOutMutation } from '../shared/lib/api'
+import { Link } from 'react-router'
+import { usePlacesQuery, useSignOutMutation } from '../shared/lib/api'
 import { dialogOpened, themeChosen, useAppDispatch, useAppSelector } from '../shared/lib/store'
 import { usePeople } from '../shared/lib/use-people'
 import { Button, Initials } from '../shared/ui/parts'
@@ -9,6 +10,7 @@ export function TopBar() {
   const { me } = usePeople()
   const dispatch = useAppDispatch()
   const theme = useAppSelector((state) => state.shell.theme)
+  const { data: places } = usePlacesQuery()
   const [signOut] = useSignOutMutation()
   return (
     <header className="flex h-[44px] items-center gap-5 border-b border-edge px-4">
@@ -19,7 +21,9 @@ export function TopBar() {
         </svg>
         Dystracer
       </span>
-      <span className="font-bold max-[900px]:hidden">{me?.project.name}</span>
+      <Link to="/settings" className="font-bold max-[900px]:hidden" title="Settings">
+        {me?.project.name}
+      </Link>
       <button
         type="button"
         onClick={() => dispatch(dialogOpened('find'))}
@@ -40,6 +44,11 @@ export function TopBar() {
         >
           {theme}
         </button>
+        {me?.person && (
+          <Link to="/inbox" className="text-ink-2">
+            Inbox {places && places.inbox > 0 && <b className="text-fault">{places.inbox}</b>}
+          </Link>
+        )}
         {me?.person ? (
           <button
             type="button"

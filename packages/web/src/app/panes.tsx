@@ -1,12 +1,14 @@
 import { lazy, type ComponentType } from 'react'
-import { ItemPane, ItemsPane } from '../features/items'
 import { DeskPane } from '../features/desk'
 
 /** The pane of each kind of place and thing; what the first screen does not need is loaded when it is opened. */
 export const PANES: Record<string, ComponentType<{ id: string }>> = {
   desk: DeskPane,
-  items: ItemsPane,
-  item: ItemPane,
+  items: lazy(() => import('../features/items').then((module) => ({ default: module.ItemsPane }))),
+  item: lazy(() => import('../features/items').then((module) => ({ default: module.ItemPane }))),
+  inbox: lazy(() => import('../features/inbox').then((module) => ({ default: module.InboxPane }))),
+  time: lazy(() => import('../features/items').then((module) => ({ default: module.TimePane }))),
+  settings: lazy(() => import('../features/settings').then((module) => ({ default: module.SettingsPane }))),
   triage: lazy(() => import('../features/triage').then((module) => ({ default: module.TriagePane }))),
   decision: lazy(() => import('../features/triage').then((module) => ({ default: module.DecisionPane }))),
   faults: lazy(() => import('../features/faults').then((module) => ({ default: module.FaultsPane }))),

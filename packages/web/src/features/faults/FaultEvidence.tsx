@@ -64,7 +64,6 @@ function FrameList({ frames, repository }: { frames: readonly BlamedFrame[]; rep
             {frame.source.length > 0 && (
               <details open={frame === innermost}>
                 <summary className="link cursor-pointer px-2 text-[12px]">source</summary>
-                {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard */}
                 <pre tabIndex={0} className="m-0 overflow-x-auto px-2 pb-1 font-mono text-[12px]">
                   {frame.source.map((row) => (
                     <div key={row.line} className={row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}>

@@ -1,13 +1,17 @@
 import type { HistoryEntry } from '@dystracer/core/contract/items'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
-import { useHistoryQuery } from '../../shared/lib/api'
+import { lazy, Suspense, useState } from 'react'
+import { toast } from 'sonner'
+import { useHistoryQuery, useUndoMutation } from '../../shared/lib/api'
+import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
-import { SectionHead, When } from '../../shared/ui/parts'
+import { Button, SectionHead, When } from '../../shared/ui/parts'
 import { ThingLink } from '../../shared/ui/ThingLink'
 
 export function HistoryList({ itemKey }: { itemKey: string }) {
   const { data } = useHistoryQuery(itemKey)
   const { nameOf } = usePeople()
+  const [undo] = useUndoMutation()
   return (
     <div className="border-t border-edge px-4 py-3">
       <SectionHead>History</SectionHead>
@@ -20,11 +24,52 @@ export function HistoryList({ itemKey }: { itemKey: string }) {
             <span className="min-w-0 break-words">
               <b>{nameOf(entry.by)}</b> {historyText(entry, nameOf)} {entry.source && <ThingLink to={entry.source} />}
               {entry.cause && <span className="text-ink-3"> · {entry.cause}</span>}
+              {entry.canUndo && (
+                <Button
+                  look="text"
+                  className="ml-1 py-0!"
+                  aria-label={`Take back: ${historyText(entry, nameOf)}`}
+                  onClick={() =>
+                    void undo({ seq: entry.seq }).then((result) =>
+                      result.error ? toast.error(problemText(result.error)) : toast.success('Taken back'),
+                    )
+                  }
+                >
+                  take back
+                </Button>
+              )}
+              <TextChange entry={entry} />
             </span>
           </li>
         ))}
       </ol>
     </div>
+  )
+}
+
+const Redline = lazy(() => import('./Redline').then((module) => ({ default: module.Redline })))
+
+/** How a text changed, word by word, once it is unfolded. */
+function TextChange({ entry }: { entry: HistoryEntry }) {
+  const [isOpen, setIsOpen] = useState(false)
+  const change =
+    entry.kind === 'comment-edited'
+      ? { from: entry.facts.before, to: entry.facts.text }
+      : entry.kind === 'item-changed'
+        ? (entry.facts.changes as Record<string, { from: unknown; to: unknown }>).description
+        : undefined
+  if (!change) return null
+  return (
+    <>
+      <Button look="text" className="ml-1 py-0!" aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)}>
+        {isOpen ? 'fold' : 'what changed'}
+      </Button>
+      {isOpen && (
+        <Suspense fallback={null}>
+          <Redline before={String(change.from ?? '')} after={String(change.to ?? '')} />
+        </Suspense>
+      )}
+    </>
   )
 }
 
@@ -61,6 +106,22 @@ export function historyText(entry: Pick<HistoryEntry, 'kind' | 'facts'>, nameOf:
       return 'commented'
     case 'time-booked':
       return `booked ${String(facts.minutes)} min`
+    case 'time-taken-back':
+      return `took back a booking of ${String(facts.minutes)} min`
+    case 'comment-edited':
+      return 'edited a comment'
+    case 'comment-reacted':
+      return facts.isOn ? `reacted: ${String(facts.reaction)}` : `took a reaction back: ${String(facts.reaction)}`
+    case 'follower-changed':
+      return facts.isOn ? 'follows it' : 'stopped following'
+    case 'attachment-added':
+      return `added the file ${String(facts.name)}`
+    case 'attachment-removed':
+      return `removed the file ${String(facts.name)}`
+    case 'item-moved':
+      return `moved it from ${String(facts.key)} to ${String(facts.newKey)}`
+    case 'change-undone':
+      return 'took a change back'
     case 'link-asserted':
       return `${LINK[String(facts.kind)] ?? String(facts.kind)} ${typeof to === 'object' ? idOf(to) : ''}`
     case 'link-retracted':
@@ -74,7 +135,18 @@ export function historyText(entry: Pick<HistoryEntry, 'kind' | 'facts'>, nameOf:
   }
 }
 
-const FIELD: Record<string, string> = { ownerId: 'owner', dueOn: 'due date', estimateMinutes: 'estimate' }
+const FIELD: Record<string, string> = {
+  ownerId: 'owner',
+  coOwnerIds: 'also owned by',
+  dueOn: 'due date',
+  estimateMinutes: 'estimate',
+  foundIn: 'found in',
+  plannedFor: 'planned for',
+  ownValues: 'own fields',
+  isConfidential: 'confidential',
+  namedIds: 'people who may see it',
+  isArchived: 'archived',
+}
 const LINK: Record<string, string> = {
   tied: 'tied',
   fixes: 'tied as its fix',
@@ -95,5 +167,13 @@ function idOf(ref: NodeRef): string {
 function shown(field: string, value: unknown, nameOf: (actor: string | null) => string): string {
   if (value === null || value === undefined || value === '') return 'nothing'
   if (field === 'ownerId') return nameOf(String(value))
+  if (field === 'coOwnerIds' || field === 'namedIds') return (value as string[]).map(nameOf).join(', ') || 'nobody'
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'object' && !Array.isArray(value))
+    return (
+      Object.entries(value)
+        .flatMap(([name, entry]) => (entry === null ? [] : [`${name} ${String(entry)}`]))
+        .join(', ') || 'nothing'
+    )
   return field === 'description' ? 'its text' : Array.isArray(value) ? value.join(', ') || 'nothing' : String(value)
 }

@@ -1,10 +1,11 @@
 import type { Item, Started } from '@dystracer/core/contract/items'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useActMutation, useRepositoriesQuery, useRequirementsQuery, useStartMutation } from '../../shared/lib/api'
+import { useActMutation, useChangeItemMutation, useRepositoriesQuery, useRequirementsQuery, useStartMutation } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '../../shared/lib/store'
 import { usePeople } from '../../shared/lib/use-people'
+import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Dialog } from '../../shared/ui/Dialog'
 import { Choose, Field } from '../../shared/ui/fields'
 import { Button } from '../../shared/ui/parts'
@@ -14,7 +15,7 @@ export function ItemActions({ item }: { item: Item }) {
   const people = usePeople()
   const dispatch = useAppDispatch()
   const [act, { isLoading }] = useActMutation()
-  const [open, setOpen] = useState<'start' | 'requirement' | null>(null)
+  const [open, setOpen] = useState<'start' | 'requirement' | 'more' | null>(null)
   const [started, setStarted] = useState<Started | null>(null)
   const stateOf = (stage: string) => item.ladder.treads.find((tread) => tread.stage === stage)?.state
   if (!people.may('member'))
@@ -33,6 +34,7 @@ export function ItemActions({ item }: { item: Item }) {
     else toast.success(said)
   }
   const isSettled = item.disposition !== null
+  const isFollowing = item.followerIds.includes(people.me?.person?.personId ?? '')
   return (
     <div className="flex flex-wrap items-center gap-2">
       {stateOf('accepted') !== 'proved' && !isSettled && (
@@ -66,6 +68,16 @@ export function ItemActions({ item }: { item: Item }) {
           Reject (will not fix)
         </Button>
       )}
+      <Button
+        look="text"
+        onClick={() => void run('follow', { isOn: !isFollowing }, isFollowing ? 'You do not follow it any more' : `You follow ${item.key}`)}
+      >
+        {isFollowing ? 'Stop following' : 'Follow'}
+      </Button>
+      <Button look="text" onClick={() => setOpen('more')}>
+        Move, copy, archive…
+      </Button>
+      <MoreDialog item={item} isOpen={open === 'more'} onClose={() => setOpen(null)} />
       <StartDialog
         item={item}
         isOpen={open === 'start'}
@@ -89,6 +101,55 @@ export function ItemActions({ item }: { item: Item }) {
         }}
       />
     </div>
+  )
+}
+
+function MoreDialog({ item, isOpen, onClose }: { item: Item; isOpen: boolean; onClose: () => void }) {
+  const { me } = usePeople()
+  const [act] = useActMutation()
+  const [change] = useChangeItemMutation()
+  const trail = usePaneTrail()
+  const others = (me?.projects ?? []).filter((project) => project.prefix !== item.project)
+  const [project, setProject] = useState('')
+  const go = async (what: 'move' | 'copy', body: object, said: (key: string) => string) => {
+    const result = await act({ key: item.key, act: what, body })
+    if (result.error) return void toast.error(problemText(result.error))
+    const key = result.data?.key ?? item.key
+    toast.success(said(key))
+    onClose()
+    if (what === 'move') trail.rename(key)
+    else trail.open({ kind: 'item', id: key })
+  }
+  const archive = async () => {
+    const result = await change({ key: item.key, change: { isArchived: !item.isArchived } })
+    if (result.error) return void toast.error(problemText(result.error))
+    toast.success(item.isArchived ? `${item.key} is back` : `${item.key} is archived`)
+    onClose()
+  }
+  return (
+    <Dialog title={item.key} isOpen={isOpen} onClose={onClose}>
+      <div className="space-y-3 px-4 py-3">
+        <div className="flex items-end gap-2">
+          <div className="flex-1">
+            <Field label="Project to move it to; its key here stays an alias">
+              <Choose
+                value={project}
+                none={others.length === 0 ? 'there is no other project' : 'choose'}
+                onChange={(event) => setProject(event.target.value)}
+                choices={others.map(({ prefix, name }) => ({ value: prefix, label: `${prefix} ${name}` }))}
+              />
+            </Field>
+          </div>
+          <Button disabled={project === ''} onClick={() => void go('move', { project }, (key) => `It is ${key} now`)}>
+            Move
+          </Button>
+        </div>
+        <div className="flex gap-2">
+          <Button onClick={() => void go('copy', {}, (key) => `${key} is the copy`)}>Log a copy</Button>
+          <Button onClick={() => void archive()}>{item.isArchived ? 'Bring back from the archive' : 'Archive'}</Button>
+        </div>
+      </div>
+    </Dialog>
   )
 }
 

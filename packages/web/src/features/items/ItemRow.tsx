@@ -4,10 +4,25 @@ import { Initials, Severity } from '../../shared/ui/parts'
 import { Stair } from '../../shared/ui/Stair'
 
 /** An item in one line: key, severity, title, stair, owner. It is marked for a moment when it changes. */
-export function ItemRow({ item, initials, ownerName }: { item: ItemSummary; initials: string; ownerName: string }) {
+export function ItemRow({
+  item,
+  initials,
+  ownerName,
+  isMarked = false,
+}: {
+  item: ItemSummary
+  initials: string
+  ownerName: string
+  isMarked?: boolean
+}) {
   const changedSeq = useAppSelector((state) => state.shell.changedKeys[item.key])
   return (
     <div key={changedSeq} className={`flex min-w-0 flex-1 items-center gap-3 ${changedSeq === undefined ? '' : 'just-changed'}`}>
+      {isMarked && (
+        <span role="img" aria-label="chosen" className="text-proof">
+          ✓
+        </span>
+      )}
       <span className="w-[58px] shrink-0 font-mono text-[12px] text-ink-2">{item.key}</span>
       <Severity value={item.severity} />
       <span
@@ -15,6 +30,8 @@ export function ItemRow({ item, initials, ownerName }: { item: ItemSummary; init
       >
         {item.title}
       </span>
+      {item.isBlocked && <span className="text-[12px] text-fault">blocked</span>}
+      {item.isConfidential && <span className="text-[12px] text-ochre">confidential</span>}
       {item.hasComeBack && <span className="text-[12px] font-bold text-fault">came back</span>}
       <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
       <Initials text={initials} name={ownerName} />

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useState, type KeyboardEvent } from 'react'
+import type { ItemSummary } from '@dystracer/core/contract/items'
 import { useItemsQuery } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '../../shared/lib/store'
@@ -8,6 +9,7 @@ import { Choose, TextInput } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Pending, Quiet } from '../../shared/ui/parts'
 import { RowList } from '../../shared/ui/RowList'
+import { BulkBar } from './BulkBar'
 import { ItemRow } from './ItemRow'
 
 const SORTS = [
@@ -40,7 +42,19 @@ export function ItemsPane({ id }: { id: string }) {
     setDraft(filter)
     setCursor(undefined)
   }, [filter])
-  const onKey = (event: KeyboardEvent) => {
+  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
+  const hidden = trail.next?.kind === 'item' && first.data && !rows.some((row) => row.key === trail.next?.id) && next === null ? trail.next.id : null
+  const onKey = (event: KeyboardEvent, row: ItemSummary | undefined) => {
+    if (event.key === ' ' && row) {
+      setMarked(toggled(marked, row.key))
+      return true
+    }
+    if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp') && row) {
+      const other = rows[rows.indexOf(row) + (event.key === 'ArrowDown' ? 1 : -1)]
+      setMarked(new Set([...marked, row.key, ...(other ? [other.key] : [])]))
+      if (other) trail.open({ kind: 'item', id: other.key }, { isStep: true })
+      return true
+    }
     if (event.key === 'n') {
       dispatch(dialogOpened('log'))
       return true
@@ -84,6 +98,12 @@ export function ItemsPane({ id }: { id: string }) {
             </p>
           )}
         </form>
+        {marked.size > 0 && <BulkBar keys={[...marked]} onDone={() => setMarked(new Set())} />}
+        {hidden && (
+          <p role="status" className="border-b border-edge bg-ochre-soft px-3 py-1 text-[12px]">
+            {hidden} is not in this list: the filter leaves it out.
+          </p>
+        )}
         <div className="min-h-0 flex-1">
           {first.isLoading ? (
             <Pending isLoading />
@@ -98,11 +118,19 @@ export function ItemsPane({ id }: { id: string }) {
               onNearEnd={onNearEnd}
               onKey={onKey}
               onShow={(row, isStep) => trail.open({ kind: 'item', id: row.key }, { isStep })}
-              renderRow={(row) => <ItemRow item={row} initials={people.initialsOf(row.ownerId)} ownerName={people.nameOf(row.ownerId)} />}
+              renderRow={(row) => (
+                <ItemRow item={row} isMarked={marked.has(row.key)} initials={people.initialsOf(row.ownerId)} ownerName={people.nameOf(row.ownerId)} />
+              )}
             />
           )}
         </div>
       </div>
     </Pane>
   )
+}
+
+function toggled(set: ReadonlySet<string>, key: string): ReadonlySet<string> {
+  const next = new Set(set)
+  if (!next.delete(key)) next.add(key)
+  return next
 }

@@ -19,16 +19,21 @@ import type {
 import type {
   AcceptItem,
   AddLink,
+  Attachment,
   ChangeItem,
   Comment,
   HistoryEntry,
   Item,
   ItemSummary,
   LogItem,
+  LookAlike,
+  Notice,
+  ProjectSetup,
   Proposals,
   RejectItem,
   Started,
   TimeEntry,
+  TimeSums,
   TriageEntry,
 } from '@dystracer/core/contract/items'
 import type { Desk, Me, Places, SearchHit, ThreadAnswer } from '@dystracer/core/contract/overview'
@@ -84,10 +89,53 @@ function path(...parts: string[]): string {
 
 const ITEM_TAGS = (key: string) => [{ type: 'Item' as const, id: key }, 'Items' as const, 'Overview' as const]
 
+/** Sends a file with progress from 0 to 1; the answer is the attachment, the failure a problem. `fetch` tells no progress of what it sends. */
+export function uploadFile(
+  key: string,
+  file: File,
+  onProgress: (share01: number) => void,
+  signal?: AbortSignal,
+): Promise<{ data: Attachment } | { error: ProblemDetails }> {
+  return new Promise((resolve) => {
+    const request = new XMLHttpRequest()
+    const broken = {
+      error: {
+        type: '/problems/unreachable',
+        title: 'The upload broke off',
+        status: 0,
+        code: 'unreachable',
+        detail: `${file.name} was not stored. Send it again.`,
+      },
+    }
+    request.open('POST', `/api/v1${path('items', key, 'attachments')}?name=${encodeURIComponent(file.name || 'clipboard.png')}`)
+    request.setRequestHeader('content-type', 'application/octet-stream')
+    request.setRequestHeader('x-dystracer-csrf', csrfToken)
+    request.upload.onprogress = (event) => onProgress(event.lengthComputable ? event.loaded / event.total : 0)
+    request.onload = () => {
+      const body = JSON.parse(request.responseText || '{}') as Attachment & ProblemDetails
+      resolve(request.status < 300 ? { data: body } : { error: body })
+    }
+    request.onerror = () => resolve(broken)
+    request.onabort = () => resolve(broken)
+    signal?.addEventListener('abort', () => request.abort())
+    request.send(file)
+  })
+}
+
+export function fileUrl(key: string, attachmentId: string, kind: 'file' | 'thumbnail' = 'file'): string {
+  return `/api/v1${path('items', key, 'attachments', attachmentId, kind)}`
+}
+
+export interface DeedPreview {
+  deeds: { kind: string; [field: string]: unknown }[]
+  refused: { trailer: string; code: string }[]
+  mentions: { personId: string; maySee: boolean }[]
+}
+
 export const api = createApi({
   reducerPath: 'api',
   baseQuery,
-  tagTypes: ['Me', 'Overview', 'Items', 'Item', 'Fault', 'Code', 'Build', 'Release', 'Requirement', 'Thread'],
+  tagTypes: ['Me', 'Notice', 'Time', 'Overview', 'Items', 'Item', 'Fault', 'Code', 'Build', 'Release', 'Requirement', 'Thread'],
   keepUnusedDataFor: 120,
   endpoints: (build) => ({
     me: build.query<Me, void>({ query: () => ({ url: '/me' }), providesTags: ['Me'] }),
@@ -118,9 +166,9 @@ export const api = createApi({
       query: (key) => ({ url: `${path('items', key, 'history')}?limit=80` }),
       providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
     }),
-    comments: build.query<Page<Comment>, string>({
-      query: (key) => ({ url: path('items', key, 'comments') }),
-      providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
+    comments: build.query<Page<Comment>, { key: string; cursor?: string }>({
+      query: ({ key, cursor }) => ({ url: `${path('items', key, 'comments')}?limit=100${cursor ? `&cursor=${cursor}` : ''}` }),
+      providesTags: (_result, _error, { key }) => [{ type: 'Item', id: key }],
     }),
     time: build.query<Page<TimeEntry>, string>({
       query: (key) => ({ url: path('items', key, 'time') }),
@@ -147,7 +195,7 @@ export const api = createApi({
       Item,
       {
         key: string
-        act: 'accept' | 'reject' | 'reopen' | 'verify' | 'claims' | 'links' | 'comments' | 'time'
+        act: 'accept' | 'reject' | 'reopen' | 'verify' | 'claims' | 'links' | 'comments' | 'time' | 'move' | 'copy' | 'follow' | 'reports'
         body: AcceptItem | RejectItem | AddLink | object
       }
     >({
@@ -161,6 +209,69 @@ export const api = createApi({
     untie: build.mutation<Item, { key: string; linkId: string }>({
       query: ({ key, linkId }) => ({ url: path('items', key, 'links', linkId), method: 'DELETE' }),
       invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
+    }),
+    previewComment: build.mutation<DeedPreview, { key: string; text: string }>({
+      query: ({ key, text }) => ({ url: path('items', key, 'comments', 'preview'), method: 'POST', body: { text } }),
+    }),
+    editComment: build.mutation<object, { key: string; commentId: string; text: string; before: string }>({
+      query: ({ key, commentId, text, before }) => ({ url: path('items', key, 'comments', commentId), method: 'PATCH', body: { text, before } }),
+      invalidatesTags: (_result, _error, { key }) => [{ type: 'Item', id: key }],
+    }),
+    commentRevisions: build.query<{ rows: { text: string; atMs: number }[] }, { key: string; commentId: string }>({
+      query: ({ key, commentId }) => ({ url: path('items', key, 'comments', commentId, 'revisions') }),
+      providesTags: (_result, _error, { key }) => [{ type: 'Item', id: key }],
+    }),
+    react: build.mutation<object, { key: string; commentId: string; reaction: string; isOn: boolean }>({
+      query: ({ key, commentId, reaction, isOn }) => ({
+        url: path('items', key, 'comments', commentId, 'reactions'),
+        method: 'POST',
+        body: { reaction, isOn },
+      }),
+      invalidatesTags: (_result, _error, { key }) => [{ type: 'Item', id: key }],
+    }),
+    attachments: build.query<{ rows: Attachment[] }, string>({
+      query: (key) => ({ url: path('items', key, 'attachments') }),
+      providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
+    }),
+    removeAttachment: build.mutation<object, { key: string; attachmentId: string }>({
+      query: ({ key, attachmentId }) => ({ url: path('items', key, 'attachments', attachmentId), method: 'DELETE' }),
+      invalidatesTags: (_result, _error, { key }) => [{ type: 'Item', id: key }],
+    }),
+    takeTimeBack: build.mutation<object, { key: string; entryId: string }>({
+      query: ({ key, entryId }) => ({ url: path('items', key, 'time', entryId), method: 'DELETE' }),
+      invalidatesTags: (_result, _error, { key }) => [{ type: 'Item', id: key }, 'Time'],
+    }),
+    timeSums: build.query<TimeSums, { by: string; from?: string; to?: string }>({
+      query: ({ by, from, to }) => ({ url: `/time?${new URLSearchParams({ by, ...(from && { from }), ...(to && { to }) })}` }),
+      providesTags: ['Time', 'Items'],
+    }),
+    lookAlikes: build.query<{ rows: LookAlike[] }, { title: string; text: string; project: string; component?: string }>({
+      query: ({ component, ...rest }) => ({ url: `/look-alikes?${new URLSearchParams({ ...rest, ...(component && { component }) })}` }),
+    }),
+    notices: build.query<Page<Notice>, { cursor?: string }>({
+      query: ({ cursor }) => ({ url: `/notices?limit=100${cursor ? `&cursor=${cursor}` : ''}` }),
+      providesTags: ['Notice'],
+    }),
+    readNotices: build.mutation<object, string[]>({
+      query: (noticeIds) => ({ url: '/notices/read', method: 'POST', body: { noticeIds } }),
+      invalidatesTags: ['Notice', 'Overview'],
+    }),
+    bulk: build.mutation<{ changed: number; refused: { key: string; why: string }[] }, { keys: string[]; change: ChangeItem }>({
+      query: (body) => ({ url: '/items-bulk', method: 'POST', body }),
+      invalidatesTags: ['Items', 'Item', 'Overview'],
+    }),
+    undo: build.mutation<{ key: string; said: string }, { seq?: number }>({
+      query: (body) => ({ url: '/undo', method: 'POST', body }),
+      invalidatesTags: ['Items', 'Item', 'Overview'],
+    }),
+    setup: build.query<ProjectSetup, string>({ query: (project) => ({ url: path('projects', project, 'setup') }), providesTags: ['Me'] }),
+    changeSetup: build.mutation<ProjectSetup, { project: string; what: 'types' | 'fields' | 'stage-rules' | 'public-form'; body: object }>({
+      query: ({ project, what, body }) => ({ url: path('projects', project, what), method: 'PUT', body }),
+      invalidatesTags: ['Me'],
+    }),
+    publicForm: build.query<{ name: string; components: string[] }, string>({ query: (project) => ({ url: path('public', project, 'form') }) }),
+    sendPublicReport: build.mutation<object, { project: string; title: string; description: string; address: string; component: string | null }>({
+      query: ({ project, ...body }) => ({ url: path('public', project, 'reports'), method: 'POST', body }),
     }),
     triage: build.query<Page<TriageEntry>, void>({ query: () => ({ url: '/triage?limit=100' }), providesTags: ['Items', 'Overview'] }),
     faults: build.query<Page<Fault>, { q: string; cursor?: string }>({
@@ -241,6 +352,23 @@ export const {
   useStartMutation,
   useUntieMutation,
   useTriageQuery,
+  usePreviewCommentMutation,
+  useEditCommentMutation,
+  useCommentRevisionsQuery,
+  useReactMutation,
+  useAttachmentsQuery,
+  useRemoveAttachmentMutation,
+  useTakeTimeBackMutation,
+  useTimeSumsQuery,
+  useLookAlikesQuery,
+  useNoticesQuery,
+  useReadNoticesMutation,
+  useBulkMutation,
+  useUndoMutation,
+  useSetupQuery,
+  useChangeSetupMutation,
+  usePublicFormQuery,
+  useSendPublicReportMutation,
   useFaultsQuery,
   useFaultQuery,
   useFaultFramesQuery,

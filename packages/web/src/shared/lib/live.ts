@@ -49,6 +49,11 @@ export function followLive(): () => void {
     }
     for (const subject of message.subjects) for (const tag of TAGS_BY_SUBJECT[subject.slice(0, subject.indexOf(':'))] ?? []) note(tag)
     if (message.kind === 'deployment-asked') note('Overview')
+    if (message.kind === 'person-notified' || message.kind === 'notices-read') {
+      note('Notice')
+      note('Overview')
+    }
+    if (message.subjects.some((subject) => subject.startsWith('project:'))) note('Me')
   })
   return () => {
     clearTimeout(timer)

@@ -2,14 +2,6 @@ import { combineReducers, configureStore, createSlice, type PayloadAction } from
 import { useDispatch, useSelector } from 'react-redux'
 import { api } from './api'
 
-export interface LogDraft {
-  title: string
-  type: string
-  severity: string
-  component: string
-  requirement: string
-  description: string
-}
 interface ShellState {
   dialog: 'none' | 'log' | 'find' | 'sign-in'
   live: 'connecting' | 'live' | 'lost'

@@ -1,6 +1,19 @@
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 
-export const PLACES = ['desk', 'triage', 'items', 'faults', 'code', 'builds', 'releases', 'requirements', 'trace'] as const
+export const PLACES = [
+  'desk',
+  'triage',
+  'items',
+  'faults',
+  'code',
+  'builds',
+  'releases',
+  'requirements',
+  'trace',
+  'inbox',
+  'time',
+  'settings',
+] as const
 export type Place = (typeof PLACES)[number]
 
 /** One pane of the trail: a place (its `id` is the filter, if any) or a thing. */
@@ -53,6 +66,9 @@ const PLACE_TITLE: Record<Place, string> = {
   releases: 'Releases',
   requirements: 'Requirements',
   trace: 'Trace',
+  inbox: 'Inbox',
+  time: 'Time',
+  settings: 'Settings',
 }
 
 /** What a pane is called in the trail line. */

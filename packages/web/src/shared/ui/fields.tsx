@@ -1,4 +1,4 @@
-import type { InputHTMLAttributes, ReactNode, SelectHTMLAttributes, TextareaHTMLAttributes } from 'react'
+import type { ComponentProps, ReactNode, SelectHTMLAttributes, TextareaHTMLAttributes } from 'react'
 
 const BOX = 'w-full rounded-[3px] border border-edge bg-sheet px-2 py-1.5 text-ink'
 
@@ -16,7 +16,7 @@ export function Field({ label, error, children }: { label: string; error?: strin
     </label>
   )
 }
-export function TextInput(props: InputHTMLAttributes<HTMLInputElement>) {
+export function TextInput(props: ComponentProps<'input'>) {
   return <input {...props} className={`${BOX} ${props.className ?? ''}`} />
 }
 export function TextArea(props: TextareaHTMLAttributes<HTMLTextAreaElement>) {

@@ -1,0 +1,158 @@
+import type { Item } from '@dystracer/core/contract/items'
+import { STAGES } from '@dystracer/core/ladder/ladder'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { useActMutation, useSearchQuery, useUntieMutation } from '../../shared/lib/api'
+import { plural } from '../../shared/lib/format'
+import { problemText } from '../../shared/lib/problem-text'
+import { useDelayed } from '../../shared/lib/use-delayed'
+import { Dialog } from '../../shared/ui/Dialog'
+import { Choose, Field, TextInput } from '../../shared/ui/fields'
+import { Button } from '../../shared/ui/parts'
+import { Stair } from '../../shared/ui/Stair'
+import { ThingLink } from '../../shared/ui/ThingLink'
+import { STAGE_NAME } from './LadderView'
+
+/** A kind of link by its name from each side. */
+const KIND: Record<string, { out: string; in: string }> = {
+  breaks: { out: 'Breaks', in: 'Broken by' },
+  implements: { out: 'Implements', in: 'Implemented by' },
+  'same-as': { out: 'Same as', in: 'Same as' },
+  'see-also': { out: 'See also', in: 'See also' },
+  blocks: { out: 'Blocks', in: 'Blocked by' },
+  parent: { out: 'Part of', in: 'Has the part' },
+  'brought-in-by': { out: 'Brought in by', in: 'Brought in' },
+}
+
+/** What an item hangs together with, from its side; its parts with how they stand; and a way to tie more. */
+export function ItemLinks({ item, canEdit }: { item: Item; canEdit: boolean }) {
+  const [isAdding, setIsAdding] = useState(false)
+  const [untie] = useUntieMutation()
+  const shown = item.links.filter(
+    (link) => KIND[link.kind] && ['requirement', 'item', 'commit'].includes(link.to.kind) && !(link.kind === 'parent' && link.to.id === item.key),
+  )
+  return (
+    <div className="mt-1">
+      {item.blockedBy.length > 0 && <p className="font-bold text-fault">Blocked by {item.blockedBy.join(', ')}</p>}
+      {shown.map((link) => {
+        const isOutward = link.from.kind === 'item' && link.from.id === item.key
+        const other = isOutward ? link.to : link.from
+        return (
+          <p key={link.linkId} className="mt-0.5">
+            {KIND[link.kind]?.[isOutward ? 'out' : 'in']}{' '}
+            <ThingLink to={other}>
+              {other.kind === 'commit' ? other.id.slice(other.id.indexOf('/') + 1, other.id.indexOf('/') + 8) : other.id} {link.title}
+            </ThingLink>
+            {link.isSuspect && <span className="ml-1 text-ochre">re-check: its text changed since</span>}
+            {canEdit && (
+              <button
+                type="button"
+                className="ml-1 text-ink-3"
+                aria-label={`Untie ${other.id}`}
+                onClick={() =>
+                  void untie({ key: item.key, linkId: link.linkId }).then((result) => result.error && toast.error(problemText(result.error)))
+                }
+              >
+                ×
+              </button>
+            )}
+          </p>
+        )
+      })}
+      {item.children.length > 0 && (
+        <section aria-label="Parts" className="mt-1 border-l-2 border-edge pl-2">
+          <p className="text-ink-2">
+            {plural(item.children.length, 'part')}: {spreadOf(item)}
+          </p>
+          {item.children.map((child) => (
+            <p key={child.key} className="flex items-center gap-2">
+              <ThingLink to={{ kind: 'item', id: child.key }} />
+              <span className={`min-w-0 flex-1 truncate ${child.disposition ? 'line-through' : ''}`}>{child.title}</span>
+              <Stair stair={child.stair} isRejected={child.disposition !== null} hasComeBack={child.hasComeBack} />
+            </p>
+          ))}
+        </section>
+      )}
+      {canEdit && (
+        <Button look="text" className="mt-0.5 py-0! text-[12px]" onClick={() => setIsAdding(true)}>
+          Tie to another…
+        </Button>
+      )}
+      {isAdding && <TieDialog itemKey={item.key} onClose={() => setIsAdding(false)} />}
+    </div>
+  )
+}
+
+/** `2 Merged, 1 Underway`: where the parts stand, furthest first. */
+function spreadOf(item: Item): string {
+  const counts = new Map<string, number>()
+  for (const child of item.children) counts.set(child.stage, (counts.get(child.stage) ?? 0) + 1)
+  return [...STAGES]
+    .reverse()
+    .flatMap((stage) => (counts.has(stage) ? [`${counts.get(stage)} ${STAGE_NAME[stage]}`] : []))
+    .join(', ')
+}
+
+/** Ties by a key or by words: what is found stands below and is chosen by a click or with Enter. */
+function TieDialog({ itemKey, onClose }: { itemKey: string; onClose: () => void }) {
+  const [kind, setKind] = useState('see-also')
+  const [text, setText] = useState('')
+  const [act] = useActMutation()
+  const asked = useDelayed(text, 200)
+  const { data } = useSearchQuery(asked, { skip: asked.trim() === '' })
+  const hits = (data?.hits ?? []).filter(
+    (hit) => (hit.ref.kind === 'item' || (kind === 'brought-in-by' && hit.ref.kind === 'commit')) && hit.ref.id !== itemKey,
+  )
+  const tie = async (ref: { kind: string; id: string }) => {
+    const isInverse = kind === 'blocked-by' || kind === 'has-part'
+    const real = kind === 'blocked-by' ? 'blocks' : kind === 'has-part' ? 'parent' : kind
+    const result = await act({
+      key: isInverse ? ref.id : itemKey,
+      act: 'links',
+      body: { kind: real, to: isInverse ? { kind: 'item', id: itemKey } : ref },
+    })
+    if (result.error) toast.error(problemText(result.error))
+    else onClose()
+  }
+  return (
+    <Dialog title={`Tie ${itemKey} to another`} isOpen onClose={onClose}>
+      <form
+        className="space-y-2 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (hits[0]) void tie(hits[0].ref)
+        }}
+      >
+        <Field label={`${itemKey} …`}>
+          <Choose
+            value={kind}
+            onChange={(event) => setKind(event.target.value)}
+            choices={[
+              { value: 'see-also', label: 'see also' },
+              { value: 'parent', label: 'is part of' },
+              { value: 'has-part', label: 'has the part' },
+              { value: 'blocks', label: 'blocks' },
+              { value: 'blocked-by', label: 'is blocked by' },
+              { value: 'same-as', label: 'is the same as' },
+              { value: 'brought-in-by', label: 'was brought in by (an item or a commit)' },
+            ]}
+          />
+        </Field>
+        <Field label="Key, hash or words">
+          <TextInput autoFocus value={text} onChange={(event) => setText(event.target.value)} />
+        </Field>
+        <ul aria-label="Found" className="m-0 max-h-[220px] list-none overflow-y-auto p-0">
+          {hits.map((hit) => (
+            <li key={hit.ref.id}>
+              <button type="button" className="flex w-full items-center gap-2 px-1 py-1 text-left hover:bg-mark" onClick={() => void tie(hit.ref)}>
+                <span className="w-[110px] shrink-0 truncate font-mono text-[12px]">{hit.detail}</span>
+                <span className="min-w-0 flex-1 truncate">{hit.title}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {asked.trim() !== '' && hits.length === 0 && <p className="text-ink-3">Nothing is called that.</p>}
+      </form>
+    </Dialog>
+  )
+}

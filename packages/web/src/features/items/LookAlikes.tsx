@@ -1,0 +1,43 @@
+import type { LookAlike } from '@dystracer/core/contract/items'
+import { Button } from '../../shared/ui/parts'
+import { Stair } from '../../shared/ui/Stair'
+
+/** Items that look like what is being written, each with why, and a way to say that it is the same. */
+export function LookAlikes({ rows, onSame }: { rows: readonly LookAlike[]; onSame: (key: string) => void }) {
+  if (rows.length === 0) return null
+  return (
+    <section aria-label="Look-alikes" className="mt-1 border-l-2 border-ochre bg-ochre-soft px-2 py-1">
+      <p className="text-[12px] text-ink-2">Already known?</p>
+      <ul className="m-0 list-none p-0">
+        {rows.slice(0, 3).map(({ item, sharedWords, relatedWords }) => (
+          <li key={item.key} className="flex items-center gap-2 py-0.5">
+            <span className="font-mono text-[12px]">{item.key}</span>
+            <span className="min-w-0 flex-1">
+              <span className="block truncate">{item.title}</span>
+              <span className="block truncate text-[12px] text-ink-2">{whyAlike(sharedWords, relatedWords)}</span>
+            </span>
+            <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
+            <Button aria-label={`It is ${item.key}`} onClick={() => onSame(item.key)}>
+              It is this one
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function whyAlike(shared: readonly string[], related: readonly [string, string][]): string {
+  const parts = [
+    ...(shared.length > 0
+      ? [
+          `both say ${shared
+            .slice(0, 4)
+            .map((word) => `“${word}”`)
+            .join(', ')}`,
+        ]
+      : []),
+    ...related.slice(0, 2).map(([a, b]) => `“${a}” is near “${b}”`),
+  ]
+  return parts.join('; ')
+}

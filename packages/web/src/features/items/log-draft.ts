@@ -1,0 +1,102 @@
+import type { LogItem } from '@dystracer/core/contract/items'
+import type { OwnValue } from '@dystracer/core/items/own-field'
+import { parseDurationMinutes } from '@dystracer/core/text/duration'
+
+/** What the dialog for logging holds; texts as typed, so that a draft survives as it stands. */
+export interface LogDraft {
+  title: string
+  type: string
+  project: string
+  severity: string
+  priority: string
+  component: string
+  requirement: string
+  ownerId: string
+  milestone: string
+  sprint: string
+  points: string
+  dueOn: string
+  estimate: string
+  labels: string
+  foundIn: string
+  plannedFor: string
+  parent: string
+  isConfidential: boolean
+  ownValues: Record<string, OwnValue>
+  description: string
+}
+export const EMPTY_DRAFT: LogDraft = {
+  title: '',
+  type: 'defect',
+  project: '',
+  severity: '',
+  priority: '',
+  component: '',
+  requirement: '',
+  ownerId: '',
+  milestone: '',
+  sprint: '',
+  points: '',
+  dueOn: '',
+  estimate: '',
+  labels: '',
+  foundIn: '',
+  plannedFor: '',
+  parent: '',
+  isConfidential: false,
+  ownValues: {},
+  description: '',
+}
+const DRAFT_KEY = 'log-draft'
+
+export function storedDraft(): LogDraft {
+  try {
+    return { ...EMPTY_DRAFT, ...(JSON.parse(localStorage.getItem(DRAFT_KEY) ?? '{}') as Partial<LogDraft>) }
+  } catch (error) {
+    if (error instanceof SyntaxError) return EMPTY_DRAFT
+    throw error
+  }
+}
+export function storeDraft(draft: LogDraft | null): void {
+  if (draft === null) localStorage.removeItem(DRAFT_KEY)
+  else localStorage.setItem(DRAFT_KEY, JSON.stringify(draft))
+}
+
+/** The next draft after one was logged with "keep going": project, type and milestone stay. */
+export function keepGoing(draft: LogDraft): LogDraft {
+  return { ...EMPTY_DRAFT, project: draft.project, type: draft.type, milestone: draft.milestone }
+}
+
+export function toLogItem(draft: LogDraft, project: string): LogItem {
+  const orNull = (text: string) => text.trim() || null
+  const estimate = draft.estimate.trim() === '' ? null : parseDurationMinutes(draft.estimate)
+  return {
+    title: draft.title,
+    type: draft.type,
+    project,
+    description: draft.description,
+    severity: draft.severity ? Number(draft.severity) : null,
+    priority: (orNull(draft.priority) ?? null) as LogItem['priority'],
+    component: orNull(draft.component),
+    requirement: orNull(draft.requirement),
+    ownerId: orNull(draft.ownerId),
+    milestone: orNull(draft.milestone),
+    sprint: orNull(draft.sprint),
+    points: draft.points.trim() === '' ? null : Number(draft.points),
+    dueOn: orNull(draft.dueOn),
+    estimateMinutes: estimate,
+    labels: [
+      ...new Set(
+        draft.labels
+          .split(',')
+          .map((label) => label.trim())
+          .filter(Boolean),
+      ),
+    ],
+    foundIn: orNull(draft.foundIn),
+    plannedFor: orNull(draft.plannedFor),
+    parent: orNull(draft.parent.toUpperCase()),
+    isConfidential: draft.isConfidential,
+    ownValues: draft.ownValues,
+  }
+}

@@ -1,0 +1,282 @@
+import type { ProjectSetup } from '@dystracer/core/contract/items'
+import { FIELD_USES, fieldUseOf, OWN_FIELD_KINDS, TYPE_FIELDS } from '@dystracer/core/items/field-use'
+import type { ItemTypeDefinition } from '@dystracer/core/items/item-type'
+import { STAGES } from '@dystracer/core/ladder/ladder'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { useChangeSetupMutation, useSetupQuery } from '../../shared/lib/api'
+import { problemText } from '../../shared/lib/problem-text'
+import { usePeople } from '../../shared/lib/use-people'
+import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
+import { Pane } from '../../shared/ui/Pane'
+import { Button, Pending, SectionHead } from '../../shared/ui/parts'
+
+const toChoices = (values: readonly string[]) => values.map((value) => ({ value, label: value }))
+
+/** How the project is set up: types with their templates and fields, own fields, what a stage needs, the public form. Leads change it, everybody may read it. */
+export function SettingsPane() {
+  const { me, may } = usePeople()
+  const project = me?.project.prefix ?? ''
+  const { data, error, isLoading } = useSetupQuery(project, { skip: project === '' })
+  const [change] = useChangeSetupMutation()
+  const canEdit = may('lead')
+  const save: Save = async (what, body, said) => {
+    const result = await change({ project, what, body })
+    if (result.error) toast.error(problemText(result.error))
+    else toast.success(said)
+    return !result.error
+  }
+  return (
+    <Pane label="Settings" title={`Settings of ${me?.project.name ?? ''}`}>
+      <Pending error={error} isLoading={isLoading} />
+      {data && (
+        <div className="space-y-4 px-4 py-3">
+          {!canEdit && <p className="text-ochre">A lead changes these; you may read them.</p>}
+          <Types setup={data} canEdit={canEdit} save={save} />
+          <OwnFields setup={data} canEdit={canEdit} save={save} />
+          <StageRules setup={data} canEdit={canEdit} save={save} />
+          <section aria-label="Public form">
+            <SectionHead>Public form</SectionHead>
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                disabled={!canEdit}
+                checked={data.hasPublicForm}
+                onChange={(event) =>
+                  void save('public-form', { isOn: event.target.checked }, event.target.checked ? 'The form is open' : 'The form is closed')
+                }
+              />
+              People without an account may report at{' '}
+              <a className="link" href={`/report/${project}`}>
+                /report/{project}
+              </a>
+              ; their reports wait in Triage
+            </label>
+          </section>
+        </div>
+      )}
+    </Pane>
+  )
+}
+
+type Save = (what: 'types' | 'fields' | 'stage-rules' | 'public-form', body: object, said: string) => Promise<boolean>
+interface Part {
+  setup: ProjectSetup
+  canEdit: boolean
+  save: Save
+}
+
+function Types({ setup, canEdit, save }: Part) {
+  const [chosen, setChosen] = useState(setup.types[0]?.type ?? '')
+  const [name, setName] = useState('')
+  const definition = setup.types.find((type) => type.type === chosen)
+  return (
+    <section aria-label="Types">
+      <SectionHead>Types</SectionHead>
+      <div className="mb-2 flex flex-wrap items-end gap-2">
+        <Field label="Type">
+          <Choose value={chosen} onChange={(event) => setChosen(event.target.value)} choices={toChoices(setup.types.map((type) => type.type))} />
+        </Field>
+        {canEdit && (
+          <form
+            className="flex items-end gap-2"
+            onSubmit={(event) => {
+              event.preventDefault()
+              void save('types', { type: name.trim(), position: setup.types.length }, `The type ${name.trim()} is there`).then((isSaved) => {
+                if (isSaved) {
+                  setChosen(name.trim())
+                  setName('')
+                }
+              })
+            }}
+          >
+            <Field label="New type">
+              <TextInput value={name} maxLength={30} placeholder="question" onChange={(event) => setName(event.target.value)} />
+            </Field>
+            <Button type="submit" disabled={name.trim() === ''}>
+              Add
+            </Button>
+          </form>
+        )}
+      </div>
+      {definition && <TypeForm key={definition.type} definition={definition} setup={setup} canEdit={canEdit} save={save} />}
+    </section>
+  )
+}
+
+function TypeForm({ definition, setup, canEdit, save }: Part & { definition: ItemTypeDefinition }) {
+  const [draft, setDraft] = useState(definition)
+  const { me } = usePeople()
+  const names = [...TYPE_FIELDS, ...setup.ownFields.map((field) => `own:${field.fieldId}`)]
+  const labelOf = (field: string) => setup.ownFields.find((own) => `own:${own.fieldId}` === field)?.name ?? field
+  const template = (change: Partial<ItemTypeDefinition['template']>) => setDraft({ ...draft, template: { ...draft.template, ...change } })
+  return (
+    <form
+      aria-label={`Type ${definition.type}`}
+      onSubmit={(event) => {
+        event.preventDefault()
+        void save('types', draft, `${draft.type} is saved`)
+      }}
+    >
+      <fieldset disabled={!canEdit} className="m-0 border-0 p-0">
+        <label className="flex items-center gap-2">
+          <input type="checkbox" checked={draft.isDefect} onChange={(event) => setDraft({ ...draft, isDefect: event.target.checked })} /> is about
+          something broken
+        </label>
+        <div className="my-1 grid grid-cols-3 gap-x-3 gap-y-1">
+          {names.map((field) => (
+            <div key={field} className="flex items-center justify-between gap-2 text-[12px]">
+              {labelOf(field)}
+              <Choose
+                aria-label={`${labelOf(field)} of ${draft.type}`}
+                className="w-[92px]! py-0.5!"
+                value={fieldUseOf(draft, field)}
+                choices={toChoices(FIELD_USES)}
+                onChange={(event) => setDraft({ ...draft, fields: { ...draft.fields, [field]: event.target.value as (typeof FIELD_USES)[number] } })}
+              />
+            </div>
+          ))}
+        </div>
+        <Field label="Template: what a new one begins with">
+          <TextArea rows={5} value={draft.template.description} onChange={(event) => template({ description: event.target.value })} />
+        </Field>
+        <div className="mt-1 grid grid-cols-3 gap-3">
+          <Field label="Labels it begins with">
+            <TextInput
+              defaultValue={draft.template.labels.join(', ')}
+              onBlur={(event) =>
+                template({
+                  labels: event.target.value
+                    .split(',')
+                    .map((label) => label.trim())
+                    .filter(Boolean),
+                })
+              }
+            />
+          </Field>
+          <Field label="Component">
+            <Choose
+              none="none"
+              value={draft.template.component ?? ''}
+              onChange={(event) => template({ component: event.target.value || null })}
+              choices={toChoices(me?.components ?? [])}
+            />
+          </Field>
+          <Field label="Owner">
+            <Choose
+              none="nobody"
+              value={draft.template.ownerId ?? ''}
+              onChange={(event) => template({ ownerId: event.target.value || null })}
+              choices={(me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))}
+            />
+          </Field>
+        </div>
+        {canEdit && (
+          <Button look="main" type="submit" className="mt-2">
+            Save {draft.type}
+          </Button>
+        )}
+      </fieldset>
+    </form>
+  )
+}
+
+function OwnFields({ setup, canEdit, save }: Part) {
+  const [name, setName] = useState('')
+  const [kind, setKind] = useState<string>('text')
+  const [choices, setChoices] = useState('')
+  const fieldId = name
+    .trim()
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+  const hasChoices = kind === 'one-of' || kind === 'several-of'
+  return (
+    <section aria-label="Own fields">
+      <SectionHead>Own fields</SectionHead>
+      {setup.ownFields.length === 0 && <p className="text-ink-3">None yet.</p>}
+      {setup.ownFields.map((field) => (
+        <p key={field.fieldId}>
+          <b>{field.name}</b> <span className="text-ink-2">{field.kind.replace('-', ' ')}</span> {field.choices.join(', ')}
+        </p>
+      ))}
+      {canEdit && (
+        <form
+          aria-label="New field"
+          className="mt-1 flex flex-wrap items-end gap-2"
+          onSubmit={(event) => {
+            event.preventDefault()
+            const body = {
+              fieldId,
+              name: name.trim(),
+              kind,
+              choices: hasChoices
+                ? choices
+                    .split(',')
+                    .map((choice) => choice.trim())
+                    .filter(Boolean)
+                : [],
+              position: setup.ownFields.length,
+            }
+            void save('fields', body, `The field ${name.trim()} is there`).then((isSaved) => {
+              if (isSaved) setName('')
+            })
+          }}
+        >
+          <Field label="Name">
+            <TextInput value={name} maxLength={60} onChange={(event) => setName(event.target.value)} />
+          </Field>
+          <Field label="Kind">
+            <Choose
+              value={kind}
+              onChange={(event) => setKind(event.target.value)}
+              choices={OWN_FIELD_KINDS.map((value) => ({ value, label: value.replace('-', ' ') }))}
+            />
+          </Field>
+          {hasChoices && (
+            <Field label="Values, with commas">
+              <TextInput value={choices} onChange={(event) => setChoices(event.target.value)} />
+            </Field>
+          )}
+          <Button type="submit" disabled={fieldId === ''}>
+            Add the field
+          </Button>
+        </form>
+      )}
+    </section>
+  )
+}
+
+function StageRules({ setup, canEdit, save }: Part) {
+  const stages = STAGES.filter((stage) => ['accepted', 'underway', 'verified'].includes(stage))
+  return (
+    <section aria-label="What a stage needs">
+      <SectionHead>What a stage needs</SectionHead>
+      {stages.map((stage) => {
+        const needs = setup.stageRules.find((rule) => rule.stage === stage)?.needs ?? []
+        return (
+          <fieldset key={stage} aria-label={`${stage} needs`} className="m-0 mb-1 flex flex-wrap gap-x-3 border-0 p-0 text-[12px]">
+            <b className="w-[70px] capitalize">{stage}</b>
+            {['owner', 'component', 'severity', 'milestone', 'requirement', 'priority', 'estimate', 'due'].map((field) => (
+              <label key={field} className="flex items-center gap-1">
+                <input
+                  type="checkbox"
+                  disabled={!canEdit}
+                  checked={needs.includes(field)}
+                  onChange={(event) =>
+                    void save(
+                      'stage-rules',
+                      { stage, needs: event.target.checked ? [...needs, field] : needs.filter((other) => other !== field) },
+                      `${stage}: saved`,
+                    )
+                  }
+                />
+                {field}
+              </label>
+            ))}
+          </fieldset>
+        )
+      })}
+    </section>
+  )
+}

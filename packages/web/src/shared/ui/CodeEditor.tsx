@@ -1,0 +1,73 @@
+import { autocompletion, type CompletionContext } from '@codemirror/autocomplete'
+import { markdown, markdownLanguage } from '@codemirror/lang-markdown'
+import { EditorView, keymap } from '@codemirror/view'
+import CodeMirror from '@uiw/react-codemirror'
+import { useMemo, useRef } from 'react'
+import type { MarkdownEditorProps } from './MarkdownEditor'
+
+const THEME = EditorView.theme({
+  '&': { backgroundColor: 'var(--sheet)', color: 'var(--ink)', fontSize: '13px', border: '1px solid var(--edge)', borderRadius: '3px' },
+  '&.cm-focused': { outline: '2px solid var(--proof)', outlineOffset: '-2px' },
+  '.cm-content': { fontFamily: 'var(--font-sans)', padding: '5px 0', caretColor: 'var(--ink)' },
+  '.cm-line': { padding: '0 8px' },
+  '.cm-cursor': { borderLeftColor: 'var(--ink)' },
+  '.cm-placeholder': { color: 'var(--ink-3)' },
+  '.cm-tooltip': { backgroundColor: 'var(--sheet)', border: '1px solid var(--edge)', color: 'var(--ink)' },
+  '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--mark)', color: 'var(--ink)' },
+})
+
+/** CodeMirror for Markdown: completes people and keys, takes pasted and dropped files, Ctrl+Enter sends. */
+export function CodeEditor({ label, value, onChange, completions, onFiles, onSubmit, minHeightPx = 90, placeholder = '' }: MarkdownEditorProps) {
+  // The extensions are made once; what they call is always the newest.
+  const latest = useRef({ completions, onFiles, onSubmit })
+  latest.current = { completions, onFiles, onSubmit }
+  const extensions = useMemo(
+    () => [
+      markdown({ base: markdownLanguage }),
+      EditorView.lineWrapping,
+      EditorView.contentAttributes.of({ 'aria-label': label }),
+      THEME,
+      keymap.of([
+        {
+          key: 'Mod-Enter',
+          run: () => {
+            latest.current.onSubmit?.()
+            return latest.current.onSubmit !== undefined
+          },
+        },
+      ]),
+      autocompletion({ override: [(context) => complete(context, latest.current.completions)], icons: false }),
+      EditorView.domEventHandlers({
+        paste: (event) => takeFiles(event, event.clipboardData, latest.current.onFiles),
+        drop: (event) => takeFiles(event, event.dataTransfer, latest.current.onFiles),
+      }),
+    ],
+    [label],
+  )
+  return (
+    <CodeMirror
+      value={value}
+      onChange={onChange}
+      extensions={extensions}
+      theme="none"
+      placeholder={placeholder}
+      minHeight={`${minHeightPx}px`}
+      maxHeight="320px"
+      basicSetup={{ lineNumbers: false, foldGutter: false, highlightActiveLine: false, autocompletion: false }}
+    />
+  )
+}
+
+function complete(context: CompletionContext, completions: MarkdownEditorProps['completions']) {
+  const word = context.matchBefore(/@[\w-]*|[A-Z][A-Z0-9]*-\d*/)
+  if (!word || (word.from === word.to && !context.explicit)) return null
+  return { from: word.from, options: completions.map(({ text, detail }) => ({ label: text, detail })), validFor: /^(?:@[\w-]*|[A-Z][A-Z0-9]*-\d*)$/ }
+}
+
+function takeFiles(event: Event, data: DataTransfer | null, onFiles: MarkdownEditorProps['onFiles']): boolean {
+  const files = [...(data?.files ?? [])]
+  if (files.length === 0 || !onFiles) return false
+  event.preventDefault()
+  onFiles(files)
+  return true
+}

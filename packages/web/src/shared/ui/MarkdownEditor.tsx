@@ -1,0 +1,56 @@
+import { lazy, Suspense, useState, type ReactNode } from 'react'
+import { Markdown } from './Markdown'
+import { TextArea } from './fields'
+import { Button } from './parts'
+
+const CodeEditor = lazy(() => import('./CodeEditor').then((module) => ({ default: module.CodeEditor })))
+
+export interface MarkdownEditorProps {
+  label: string
+  value: string
+  onChange: (text: string) => void
+  /** What `@` and a key's prefix complete to. */
+  completions: readonly { text: string; detail: string }[]
+  /** Files that were pasted or dropped into the text. */
+  onFiles?: (files: File[]) => void
+  onSubmit?: () => void
+  minHeightPx?: number
+  placeholder?: string
+  aside?: ReactNode
+}
+
+/** A Markdown text with preview. The plain field stands there until the editor is loaded, and holds the same text. */
+export function MarkdownEditor(props: MarkdownEditorProps) {
+  const [isPreview, setIsPreview] = useState(false)
+  const { label, value, onChange, placeholder, minHeightPx = 90, aside } = props
+  return (
+    <div>
+      <div className="flex items-center gap-3 text-[12px] text-ink-2">
+        <span>{label}</span>
+        <Button look="text" aria-pressed={isPreview} onClick={() => setIsPreview(!isPreview)} className="py-0!">
+          {isPreview ? 'write' : 'preview'}
+        </Button>
+        {aside}
+      </div>
+      {isPreview ? (
+        <div className="rounded-[3px] border border-edge px-2 py-1.5" style={{ minHeight: minHeightPx }}>
+          {value.trim() ? <Markdown text={value} /> : <span className="text-ink-3">Nothing was written yet.</span>}
+        </div>
+      ) : (
+        <Suspense
+          fallback={
+            <TextArea
+              aria-label={label}
+              rows={Math.round(minHeightPx / 20)}
+              value={value}
+              placeholder={placeholder}
+              onChange={(event) => onChange(event.target.value)}
+            />
+          }
+        >
+          <CodeEditor {...props} minHeightPx={minHeightPx} />
+        </Suspense>
+      )}
+    </div>
+  )
+}
