@@ -37,6 +37,31 @@ try {
     await page.waitForTimeout(900)
     await page.screenshot({ path: join(target, `${name}.png`) })
   }
+  await page.goto(`${demo.baseUrl}/items`)
+  await page.getByRole('listbox', { name: 'Items' }).waitFor()
+  await page.keyboard.press('Alt+n')
+  await page.getByLabel('Title').fill('Thermocouple wire burnt through and kiln went on heating')
+  await page.getByRole('region', { name: 'Look-alikes' }).waitFor()
+  await page.waitForTimeout(900)
+  await page.screenshot({ path: join(target, 'log.png') })
+  await page.getByRole('button', { name: 'Keep the draft for later' }).click()
+  await page.goto(`${demo.baseUrl}/items/item~EMB-140`)
+  const form = page.getByRole('form', { name: 'Write a comment' })
+  await form.locator('.cm-content').click()
+  await page.keyboard.insertText('Seen again at the Quayside, @rafe please look.\n\nSeverity: 2\nOwner: nobody\nTime: 45m')
+  await page.getByRole('list', { name: 'What this will do' }).waitFor()
+  await form.scrollIntoViewIfNeeded()
+  await page.waitForTimeout(600)
+  await page.screenshot({ path: join(target, 'comment.png') })
+  for (const [name, address] of [
+    ['settings', '/settings'],
+    ['time', '/items/item~EMB-7/time~EMB-7/time'],
+    ['inbox', '/inbox'],
+  ]) {
+    await page.goto(`${demo.baseUrl}${address}`)
+    await page.waitForTimeout(1500)
+    await page.screenshot({ path: join(target, `${name}.png`) })
+  }
 } finally {
   await browser.close()
   await demo.stop()

@@ -74,8 +74,8 @@ export function evalDuplicates(path: string, say: Say): void {
 }
 
 /** Score from which the first candidate is called the same; chosen on the worked-on two thirds. */
-const DUPLICATE_FROM = 0.5
-const LINK_FROM = 0.3
+const DUPLICATE_FROM = 0.75
+const LINK_FROM = 0.38
 
 /** For each commit the reports that it may mend, best first. */
 export function evalLinks(reportsPath: string, commitsPath: string, say: Say): void {

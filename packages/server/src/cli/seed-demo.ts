@@ -10,6 +10,7 @@ import { seeDeployment } from '../services/deployments.service.js'
 import { followFaults } from '../services/faults.service.js'
 import { addComment } from '../services/comments.service.js'
 import { acceptItem, logItem, rejectItem, startItem, verifyItem } from '../services/items.service.js'
+import { markRead } from '../services/notices.service.js'
 import { seePullRequest } from '../services/pull-request-ties.js'
 import { receiveJunit } from '../services/receive.service.js'
 import { applyRefMoves, mirrorDir } from '../services/repository-sync.js'
@@ -54,6 +55,21 @@ export async function seedDemo(
     if (++done % 100 === 0) input.onProgress(done)
   }
   followFaults(ctx)
+  readOldNotices(ctx)
+}
+
+/** What people were told more than a week before the demo's day, they have read. */
+function readOldNotices(ctx: ServiceContext): void {
+  const rows = sql<object, { personId: string; noticeId: string }>(
+    ctx.db,
+    'SELECT person_id AS personId, notice_id AS noticeId FROM notice WHERE at_ms < @before ORDER BY person_id',
+  ).all({ before: ctx.nowMs() - 7 * 86_400_000 })
+  for (const personId of new Set(rows.map((row) => row.personId)))
+    markRead(
+      ctx,
+      memberOf(personId),
+      rows.filter((row) => row.personId === personId).map((row) => row.noticeId),
+    )
 }
 
 function memberOf(personId: string): Who {
@@ -169,6 +185,27 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
         severityAtLeast: 'error',
         countAtLeast: 5,
         windowMs: 600_000,
+      },
+    })
+    add({
+      kind: 'project-created',
+      actor: 'system',
+      subjects: [],
+      body: { prefix: 'STU', name: 'Studios', silenceMs: setup.project.silenceMs, requirementPrefixes: [] },
+    })
+    add({
+      kind: 'own-field-defined',
+      actor: 'system',
+      subjects: [],
+      body: {
+        project: setup.project.prefix,
+        fieldId: 'studio',
+        name: 'Studio',
+        kind: 'one-of',
+        choices: ['Harrow Lane', 'Quayside', 'Old Mill'],
+        types: ['defect'],
+        colour: null,
+        position: 0,
       },
     })
     for (const [position, requirement] of setup.requirements.entries()) {

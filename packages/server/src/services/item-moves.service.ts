@@ -1,5 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ChangeItem } from '@dystracer/core/contract/items'
+import type { OwnValue } from '@dystracer/core/items/own-field'
 import { undoChanges, type FieldChange } from '@dystracer/core/items/undo'
 import { sql } from '../db/statements.js'
 import type { EventBodies, FieldChanges, JournalEntry, LinkBody } from '../journal/events.js'
@@ -12,7 +13,7 @@ import { assertLink, listAssertions, retractAssertion } from './link-assertions.
 import { notify } from './notices.service.js'
 import { checkOwnValues, checkType } from './item-rules.js'
 import type { ServiceContext } from './service-context.js'
-import { requireProject } from './setup.service.js'
+import { readSetup, requireProject } from './setup.service.js'
 import { maySee } from './visibility.js'
 
 /** Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped and named. */
@@ -22,8 +23,19 @@ export function moveItem(ctx: ServiceContext, who: Who, key: string, project: st
   requireProject(ctx.db, project)
   if (row.project === project) throw new Problem('conflict', { detail: `${key} is in ${project} already.` })
   checkType(ctx.db, project, row.type, {})
-  checkOwnValues(ctx.db, project, JSON.parse(row.own_values) as Record<string, string>)
+  const own = JSON.parse(row.own_values) as Record<string, OwnValue>
+  const taken = new Set(readSetup(ctx.db, project).ownFields.map((field) => field.fieldId))
+  const kept = Object.fromEntries(Object.entries(own).filter(([fieldId]) => taken.has(fieldId)))
+  checkOwnValues(ctx.db, project, kept)
   return ctx.journal.write((writer) => {
+    if (Object.keys(kept).length < Object.keys(own).length)
+      writer.append({
+        kind: 'item-changed',
+        actor: who.actor,
+        subjects: [`item:${key}`],
+        cause: `moving to ${project}, which lacks these fields`,
+        body: { key, changes: { ownValues: { from: own, to: kept } } },
+      })
     const { number, key: newKey } = nextItemKey(ctx, project)
     writer.append({ kind: 'item-moved', actor: who.actor, subjects: [`item:${newKey}`], cause: `was ${key}`, body: { key, newKey, project, number } })
     return newKey

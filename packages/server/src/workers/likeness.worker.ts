@@ -17,7 +17,7 @@ const COLUMNS = 'key, title, substr(description, 1, 4000) AS description, projec
 const db = openReadOnly((workerData as { dbPath: string }).dbPath)
 let index: LikenessIndex | null = null
 
-/** Built at the first question, from all items; kept up to date by `refresh`. */
+/** Built once from all items, kept up to date by `refresh`. */
 function ready(): LikenessIndex {
   if (index) return index
   index = new LikenessIndex({ vectors: readWordVectors() })
@@ -43,3 +43,5 @@ serveCalls(
   },
   () => db.close(),
 )
+// Ready before somebody asks, without holding up the start.
+setTimeout(ready, 300)

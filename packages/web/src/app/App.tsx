@@ -21,7 +21,7 @@ export function App() {
   return (
     <BrowserRouter>
       <Page />
-      <Toaster position="bottom-center" />
+      <Toaster position="top-center" offset={50} />
     </BrowserRouter>
   )
 }

@@ -7,7 +7,7 @@ import { dialogOpened, useAppDispatch } from '../../shared/lib/store'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Dialog } from '../../shared/ui/Dialog'
-import { Choose, Field } from '../../shared/ui/fields'
+import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
 import { Button } from '../../shared/ui/parts'
 
 /** What can be done with an item now, by what its ladder lacks. */
@@ -15,7 +15,7 @@ export function ItemActions({ item }: { item: Item }) {
   const people = usePeople()
   const dispatch = useAppDispatch()
   const [act, { isLoading }] = useActMutation()
-  const [open, setOpen] = useState<'start' | 'requirement' | 'more' | null>(null)
+  const [open, setOpen] = useState<'start' | 'requirement' | 'more' | 'reject' | null>(null)
   const [started, setStarted] = useState<Started | null>(null)
   const stateOf = (stage: string) => item.ladder.treads.find((tread) => tread.stage === stage)?.state
   if (!people.may('member'))
@@ -57,17 +57,25 @@ export function ItemActions({ item }: { item: Item }) {
         <Button onClick={() => void run('verify', { words: '' }, `${item.key} is verified`)}>Verify</Button>
       )}
       <Button look="text" onClick={() => setOpen('requirement')}>
-        Tie to a requirement…
+        Requirement…
       </Button>
       {isSettled ? (
         <Button look="text" onClick={() => void run('reopen', { words: '' }, `${item.key} is open again`)}>
           Open again
         </Button>
       ) : (
-        <Button look="text" onClick={() => void run('reject', { disposition: 'will-not-fix' }, `${item.key} is rejected`)}>
-          Reject (will not fix)
+        <Button look="text" onClick={() => setOpen('reject')}>
+          Reject…
         </Button>
       )}
+      <RejectDialog
+        isOpen={open === 'reject'}
+        onClose={() => setOpen(null)}
+        onChosen={(body) => {
+          setOpen(null)
+          void run('reject', body, `${item.key} is rejected`)
+        }}
+      />
       <Button
         look="text"
         onClick={() => void run('follow', { isOn: !isFollowing }, isFollowing ? 'You do not follow it any more' : `You follow ${item.key}`)}
@@ -75,7 +83,7 @@ export function ItemActions({ item }: { item: Item }) {
         {isFollowing ? 'Stop following' : 'Follow'}
       </Button>
       <Button look="text" onClick={() => setOpen('more')}>
-        Move, copy, archive…
+        More…
       </Button>
       <MoreDialog item={item} isOpen={open === 'more'} onClose={() => setOpen(null)} />
       <StartDialog
@@ -101,6 +109,57 @@ export function ItemActions({ item }: { item: Item }) {
         }}
       />
     </div>
+  )
+}
+
+/** A rejection says why: one of the dispositions, with words for the reporter. */
+function RejectDialog({
+  isOpen,
+  onClose,
+  onChosen,
+}: {
+  isOpen: boolean
+  onClose: () => void
+  onChosen: (body: { disposition: string; words: string; sameAs?: string }) => void
+}) {
+  const [disposition, setDisposition] = useState('will-not-fix')
+  const [words, setWords] = useState('')
+  const [sameAs, setSameAs] = useState('')
+  return (
+    <Dialog title="Reject" isOpen={isOpen} onClose={onClose}>
+      <form
+        className="space-y-3 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          onChosen({ disposition, words, ...(disposition === 'duplicate' && { sameAs: sameAs.trim().toUpperCase() }) })
+        }}
+      >
+        <Field label="Why">
+          <Choose
+            value={disposition}
+            onChange={(event) => setDisposition(event.target.value)}
+            choices={[
+              { value: 'will-not-fix', label: 'will not fix' },
+              { value: 'works-as-required', label: 'works as required' },
+              { value: 'cannot-reproduce', label: 'cannot reproduce' },
+              { value: 'deferred', label: 'deferred' },
+              { value: 'duplicate', label: 'duplicate of …' },
+            ]}
+          />
+        </Field>
+        {disposition === 'duplicate' && (
+          <Field label="Key of the item that it is the same as">
+            <TextInput required maxLength={20} value={sameAs} onChange={(event) => setSameAs(event.target.value)} />
+          </Field>
+        )}
+        <Field label="Words to the reporter">
+          <TextArea rows={3} maxLength={2000} value={words} onChange={(event) => setWords(event.target.value)} />
+        </Field>
+        <Button look="main" type="submit">
+          Reject
+        </Button>
+      </form>
+    </Dialog>
   )
 }
 

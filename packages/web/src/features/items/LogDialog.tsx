@@ -45,7 +45,10 @@ function LogForm({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate()
   const attempt = useRef(crypto.randomUUID())
   const titleField = useRef<HTMLInputElement>(null)
-  const asked = useDelayed(`${draft.title}\n${draft.description.slice(0, 1500)}`, TYPING_MS)
+  const template = setup?.types.find((type) => type.type === draft.type)?.template
+  // The template's own words would make every report look like every other.
+  const ownText = draft.description === template?.description ? '' : draft.description.slice(0, 1500)
+  const asked = useDelayed(`${draft.title}\n${ownText}`, TYPING_MS)
   const [askedTitle = '', ...askedText] = asked.split('\n')
   const { data: alike } = useLookAlikesQuery(
     { title: askedTitle, text: askedText.join('\n'), project, ...(draft.component && { component: draft.component }) },
@@ -58,7 +61,6 @@ function LogForm({ onClose }: { onClose: () => void }) {
       storeDraft(after)
       return after
     })
-  const template = setup?.types.find((type) => type.type === draft.type)?.template
   // A type brings its template, as long as nothing of one's own was written.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only a new type or project brings a template
   useEffect(() => {

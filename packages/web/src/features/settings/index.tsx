@@ -59,6 +59,8 @@ export function SettingsPane() {
   )
 }
 
+const FIELD_NAME: Record<string, string> = { foundIn: 'found in', plannedFor: 'planned for', due: 'due date' }
+
 type Save = (what: 'types' | 'fields' | 'stage-rules' | 'public-form', body: object, said: string) => Promise<boolean>
 interface Part {
   setup: ProjectSetup
@@ -108,7 +110,7 @@ function TypeForm({ definition, setup, canEdit, save }: Part & { definition: Ite
   const [draft, setDraft] = useState(definition)
   const { me } = usePeople()
   const names = [...TYPE_FIELDS, ...setup.ownFields.map((field) => `own:${field.fieldId}`)]
-  const labelOf = (field: string) => setup.ownFields.find((own) => `own:${own.fieldId}` === field)?.name ?? field
+  const labelOf = (field: string) => setup.ownFields.find((own) => `own:${own.fieldId}` === field)?.name ?? FIELD_NAME[field] ?? field
   const template = (change: Partial<ItemTypeDefinition['template']>) => setDraft({ ...draft, template: { ...draft.template, ...change } })
   return (
     <form

@@ -41,8 +41,9 @@ export function followLive(): () => void {
   stream.addEventListener('message', (event: MessageEvent<string>) => {
     const message = JSON.parse(event.data) as LiveMessage
     patchItem(message)
+    // A link concerns both of its ends.
+    for (const subject of message.subjects) if (subject.startsWith('item:')) note({ type: 'Item', id: subject.slice(5) })
     if (message.item) {
-      note({ type: 'Item', id: message.item.key })
       note('Thread')
       note('Overview')
       if (message.kind === 'item-logged' || message.kind === 'item-accepted' || message.kind === 'item-rejected') note('Items')

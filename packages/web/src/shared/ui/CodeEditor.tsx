@@ -1,5 +1,6 @@
 import { autocompletion, type CompletionContext } from '@codemirror/autocomplete'
 import { markdown, markdownLanguage } from '@codemirror/lang-markdown'
+import { Prec } from '@codemirror/state'
 import { EditorView, keymap } from '@codemirror/view'
 import CodeMirror from '@uiw/react-codemirror'
 import { useMemo, useRef } from 'react'
@@ -27,15 +28,17 @@ export function CodeEditor({ label, value, onChange, completions, onFiles, onSub
       EditorView.lineWrapping,
       EditorView.contentAttributes.of({ 'aria-label': label }),
       THEME,
-      keymap.of([
-        {
-          key: 'Mod-Enter',
-          run: () => {
-            latest.current.onSubmit?.()
-            return latest.current.onSubmit !== undefined
+      Prec.highest(
+        keymap.of([
+          {
+            key: 'Mod-Enter',
+            run: () => {
+              latest.current.onSubmit?.()
+              return latest.current.onSubmit !== undefined
+            },
           },
-        },
-      ]),
+        ]),
+      ),
       autocompletion({ override: [(context) => complete(context, latest.current.completions)], icons: false }),
       EditorView.domEventHandlers({
         paste: (event) => takeFiles(event, event.clipboardData, latest.current.onFiles),
