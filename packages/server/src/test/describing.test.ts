@@ -294,7 +294,9 @@ describe('time', () => {
     const csv = await rafe('/time.csv')
     expect(csv.headers.get('content-type')).toContain('text/csv')
     expect(csv.text).toContain(`${key},rafe,"'=cmd()",2026-11-24,90,person`)
-    expect((await rafe(`/items/${key}/time/${rows.find((row: { minutes: number }) => row.minutes === 30).entryId}`, { method: 'DELETE' })).status).toBe(200)
+    expect(
+      (await rafe(`/items/${key}/time/${rows.find((row: { minutes: number }) => row.minutes === 30).entryId}`, { method: 'DELETE' })).status,
+    ).toBe(200)
     expect((await ines(`/items/${key}`)).body.spentMinutes).toBe(90)
     expect((await post(rafe, `/items/${key}/time`, { minutes: 10, on: '2026-02-30' })).status).toBe(422)
   })
