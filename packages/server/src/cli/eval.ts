@@ -54,7 +54,7 @@ function textOf(report: Report, scope = report.product): LikenessText {
   return { id: report.id, title: report.title, text: report.description, scope, component: report.component === 'Not sure' ? null : report.component }
 }
 
-/** For each report the earlier ones that look alike, best first: the same index that serves the dialog for logging. */
+/** For each report the earlier ones that look alike, best first: the same index that serves the dialog for logging. Scores order; they are no likelihoods, so nothing is called the same. */
 export function evalDuplicates(path: string, say: Say): void {
   const reports = readLines<Report>(path).sort((a, b) => a.reportedAt.localeCompare(b.reportedAt))
   const position = new Map(reports.map((report, index) => [report.id, index]))
@@ -67,14 +67,12 @@ export function evalDuplicates(path: string, say: Say): void {
         id: report.id,
         candidates: hits.map(({ id, score }) => ({ id, score })),
         score: hits[0]?.score ?? 0,
-        isDuplicate: (hits[0]?.score ?? 0) >= DUPLICATE_FROM,
       }),
     )
   }
 }
 
-/** Score from which the first candidate is called the same; chosen on the worked-on two thirds. */
-const DUPLICATE_FROM = 0.75
+/** Score from which a commit is said to mend a report; the best on the sample, so optimistic. */
 const LINK_FROM = 0.38
 
 /** For each commit the reports that it may mend, best first. */

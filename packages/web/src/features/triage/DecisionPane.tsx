@@ -132,6 +132,7 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
           />
         </Field>
         {chosenRequirement && <p className="mt-1 font-serif text-[14px]">{chosenRequirement.text}</p>}
+        {requirement && <p className="text-[12px] text-ink-2">{reasonOf(proposals.requirements, requirement)}</p>}
         {proposals.requirements
           .filter((entry) => entry.value !== requirement)
           .slice(0, 2)
@@ -143,7 +144,6 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
               · {entry.reason}
             </p>
           ))}
-        {requirement && <p className="text-[12px] text-ink-2">{reasonOf(proposals.requirements, requirement)}</p>}
       </div>
       <div>
         <Field label="Owner">
