@@ -54,14 +54,14 @@ interface Entry {
   length: number
 }
 
-const CANDIDATES = 120
-/** Terms in more of the texts than this bring no candidates of their own. */
-const COMMON_SHARE = 0.2
+const CANDIDATES = 60
+/** So many postings are read for one question. */
+const POSTINGS_MAX = 30_000
 
 /**
  * Finds the texts most like another. Candidates come from an inverted index (BM25, Robertson et al. 1994, fields weighted into term frequency as in BM25F); the best are
  * scored again with a soft alignment: each word is matched with the most related word of the other text (cosine of word vectors), both ways, weighted by rarity here and in general
- * English. Whole-text vectors and word pairs were tried and made the ranking worse. Cost of a question: the postings of its rarer words, and 120 alignments.
+ * English. Whole-text vectors and word pairs were tried and made the ranking worse. Cost of a question: the postings of its rarer words (30,000 at most), and 60 alignments.
  */
 export class LikenessIndex {
   readonly #vectors: WordVectors
@@ -168,12 +168,19 @@ export class LikenessIndex {
     return (tf * (k1 + 1)) / (tf + k1 * (1 - b + (b * length) / Math.max(1, mean)))
   }
 
+  /** Adds up rarer words first, until so many postings were read that more common words could only reorder the tail. */
   #scoreWords(query: Entry): Map<number, number> {
     const scores = new Map<number, number>()
-    const commonFrom = Math.max(50, this.#count * COMMON_SHARE)
-    for (const term of query.terms) {
-      const posting = term.id < 0 ? undefined : this.#postings[term.id]
-      if (!posting || posting.entry.length > commonFrom) continue
+    const known = query.terms
+      .flatMap((term) => {
+        const posting = term.id < 0 ? undefined : this.#postings[term.id]
+        return posting && posting.entry.length > 0 ? [{ term, posting }] : []
+      })
+      .sort((a, b) => a.posting.entry.length - b.posting.entry.length)
+    let read = 0
+    for (const { term, posting } of known) {
+      if (read > 0 && read + posting.entry.length > POSTINGS_MAX) break
+      read += posting.entry.length
       const idf = this.#idf(term) * Math.min(2, Math.sqrt(term.weight))
       for (let at = 0; at < posting.entry.length; at++) {
         const slot = posting.entry[at] ?? 0
@@ -191,11 +198,9 @@ export class LikenessIndex {
   }
 
   #candidates(words: ReadonlyMap<number, number>, isWanted: (entry: Entry) => boolean): number[] {
-    return [...words]
-      .filter(([slot]) => isWanted(this.#entries[slot] as Entry))
-      .sort((a, b) => b[1] - a[1])
-      .slice(0, CANDIDATES)
-      .map(([slot]) => slot)
+    const best = new TopSlots(CANDIDATES)
+    for (const [slot, score] of words) if (score > best.floor && isWanted(this.#entries[slot] as Entry)) best.add(slot, score)
+    return best.slots()
   }
 
   /** Share of the rarity on both sides that finds a same or related word on the other. */
@@ -250,5 +255,32 @@ export class LikenessIndex {
         .slice(0, 3)
         .map(({ pair }) => pair),
     }
+  }
+}
+
+/** The best few of many by score, in one pass. */
+class TopSlots {
+  readonly #limit: number
+  #kept: { slot: number; score: number }[] = []
+  /** A score at or below this is not among the best. */
+  floor = Number.NEGATIVE_INFINITY
+
+  constructor(limit: number) {
+    this.#limit = limit
+  }
+
+  add(slot: number, score: number): void {
+    this.#kept.push({ slot, score })
+    if (this.#kept.length >= this.#limit * 4) this.#shrink()
+  }
+
+  slots(): number[] {
+    this.#shrink()
+    return this.#kept.map(({ slot }) => slot)
+  }
+
+  #shrink(): void {
+    this.#kept = this.#kept.sort((a, b) => b.score - a.score || a.slot - b.slot).slice(0, this.#limit)
+    if (this.#kept.length === this.#limit) this.floor = this.#kept.at(-1)?.score ?? this.floor
   }
 }
