@@ -154,6 +154,7 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
         subjects: [`person:${person.personId}`],
         body: { project: setup.project.prefix, personId: person.personId, role },
       })
+      add({ kind: 'role-given', actor: 'system', subjects: [`person:${person.personId}`], body: { project: 'STU', personId: person.personId, role } })
     }
     for (const component of setup.components)
       add({ kind: 'component-added', actor: 'system', subjects: [], body: { project: setup.project.prefix, pathPrefix: null, ...component } })

@@ -3,10 +3,10 @@ import type { Context } from 'koa'
 import { z } from 'zod'
 import { Problem } from '@dystracer/core/basics/problem'
 import { readJsonBody } from '../middleware/read-body.js'
-import type { Who } from '../services/access.js'
+import { inProject, projectOf, type Who } from '../services/access.js'
 import { beginIdempotent } from '../services/idempotency.js'
 import type { ServiceContext } from '../services/service-context.js'
-import { resolveKey } from '../services/visibility.js'
+import { currentKey, resolveKey } from '../services/visibility.js'
 
 type Method = 'get' | 'post' | 'patch' | 'put' | 'delete'
 export interface Operation<Query extends z.ZodType, Body extends z.ZodType, Answer extends z.ZodType> {
@@ -54,9 +54,9 @@ export class Api {
     const { method, path, summary, query, body, answer } = operation
     this.#operations.push({ method, path, summary, query, body, answer })
     this.router[method](path, async (koa) => {
-      const who = koa.state.who as Who
-      if (!operation.isPublic) requireReader(who)
-      const params = paramsOf(this.#ctx, who, path, koa)
+      const asker = koa.state.who as Who
+      if (!operation.isPublic) requireReader(asker)
+      const { who, params } = scopeOf(this.#ctx, asker, path, koa)
       const rawBody = body ? await readJsonBody(koa.req) : undefined
       const parsedBody = body ? body.parse(rawBody) : undefined
       const idempotency =
@@ -90,9 +90,10 @@ export class Api {
     const { method, path, summary, type, answer = z.string() } = operation
     this.#operations.push({ method, path, summary, query: undefined, body: undefined, answer, type })
     this.router[method](path, async (koa) => {
-      const who = koa.state.who as Who
-      requireReader(who)
-      await operation.handle({ ctx: this.#ctx, who, params: paramsOf(this.#ctx, who, path, koa), koa })
+      const asker = koa.state.who as Who
+      requireReader(asker)
+      const { who, params } = scopeOf(this.#ctx, asker, path, koa)
+      await operation.handle({ ctx: this.#ctx, who, params, koa })
     })
   }
 
@@ -132,10 +133,22 @@ export class Api {
   }
 }
 
-/** The path's parameters; an item's key is resolved in one place: aliases are followed, and what the asker may not see is not there. */
-function paramsOf(ctx: ServiceContext, who: Who, path: string, koa: Context): Record<string, string> {
+/**
+ * The path's parameters, and the asker as they stand in the project that the path is about. An item's key is resolved in one place: aliases are followed, and what the asker may not see is not there.
+ */
+function scopeOf(ctx: ServiceContext, asker: Who, path: string, koa: Context): { who: Who; params: Record<string, string> } {
   const params = { ...(koa.params as Record<string, string>) }
-  return path.startsWith('/items/:key') && params.key !== undefined ? { ...params, key: resolveKey(ctx.db, who, params.key) } : params
+  if (path.startsWith('/items/:key') && params.key !== undefined) {
+    const who = inProject(ctx.db, asker, projectOf(currentKey(ctx.db, params.key.toUpperCase())))
+    requireReader(who)
+    return { who, params: { ...params, key: resolveKey(ctx.db, who, params.key) } }
+  }
+  if (path.startsWith('/projects/:project')) {
+    const who = inProject(ctx.db, asker, params.project ?? '')
+    requireReader(who)
+    return { who, params }
+  }
+  return { who: asker, params }
 }
 
 function toSchema(schema: z.ZodType): object {

@@ -1,5 +1,7 @@
 import type { Role } from '@dystracer/core/contract/common'
 import { Problem } from '@dystracer/core/basics/problem'
+import { sql } from '../db/statements.js'
+import type { Db } from '../db/open.js'
 import type { Actor } from '../journal/events.js'
 
 export type Scope = 'intake' | 'read' | 'write' | 'admin'
@@ -12,6 +14,26 @@ export interface Who {
   via: 'session' | 'token' | 'anonymous'
   scope: Scope | null
   csrfToken: string | null
+  /** The only project that a token is for; null or absent for all. */
+  project?: string | null
+}
+
+/**
+ * The asker as they stand in one project: a person by their membership there (elsewhere a member of any project may read), a token only where it is for that project or for all.
+ */
+export function inProject(db: Db, who: Who, project: string): Who {
+  if (who.via === 'token') return who.project === undefined || who.project === null || who.project === project ? who : { ...who, role: null }
+  if (who.personId === null) return who
+  const role = sql<object, { role: Role }>(db, 'SELECT role FROM membership WHERE project = @project AND person_id = @personId').get({
+    project,
+    personId: who.personId,
+  })?.role
+  return { ...who, role: role ?? (who.role === null ? null : 'reader') }
+}
+
+/** The project whose items bear a key. */
+export function projectOf(key: string): string {
+  return key.slice(0, key.lastIndexOf('-'))
 }
 
 const RANK: Record<Role, number> = { reader: 0, member: 1, lead: 2, admin: 3 }

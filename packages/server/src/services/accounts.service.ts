@@ -60,10 +60,23 @@ const ROLE_BY_SCOPE: Record<Scope, Role | null> = { intake: null, read: 'reader'
 
 /** Who holds this access token; null when there is none such. */
 export function whoByToken(db: Db, token: string): Who | null {
-  const row = sql<object, { name: string; scope: Scope }>(db, 'SELECT name, scope FROM access_token WHERE token_hash = @tokenHash').get({
+  const row = sql<object, { name: string; scope: Scope; project: string | null }>(
+    db,
+    'SELECT name, scope, project FROM access_token WHERE token_hash = @tokenHash',
+  ).get({
     tokenHash: digest(token),
   })
-  return row ? { actor: `token:${row.name}`, personId: null, role: ROLE_BY_SCOPE[row.scope], via: 'token', scope: row.scope, csrfToken: null } : null
+  return row
+    ? {
+        actor: `token:${row.name}`,
+        personId: null,
+        role: ROLE_BY_SCOPE[row.scope],
+        via: 'token',
+        scope: row.scope,
+        csrfToken: null,
+        project: row.project,
+      }
+    : null
 }
 
 /** A new access token; only its digest is stored, so this is the one time that it can be seen. */

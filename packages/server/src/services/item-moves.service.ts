@@ -6,7 +6,7 @@ import { sql } from '../db/statements.js'
 import type { EventBodies, FieldChanges, JournalEntry, LinkBody } from '../journal/events.js'
 import { listEntriesOfActor, listEntriesOfSubject } from '../journal/journal.queries.js'
 import type { JournalWriter } from '../journal/journal.js'
-import { requireRole, type Who } from './access.js'
+import { inProject, projectOf, requireRole, type Who } from './access.js'
 import { addComment } from './comments.service.js'
 import { changeItem, logItem, nextItemKey, requireItem } from './items.service.js'
 import { fieldsOf } from './item-changes.js'
@@ -15,7 +15,7 @@ import { notify } from './notices.service.js'
 import { checkOwnValues, checkType } from './item-rules.js'
 import type { ServiceContext } from './service-context.js'
 import { readSetup, requireProject } from './setup.service.js'
-import { maySee } from './visibility.js'
+import { currentKey, maySee } from './visibility.js'
 
 /** Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped and named. */
 export function moveItem(ctx: ServiceContext, who: Who, key: string, project: string): string {
@@ -90,7 +90,7 @@ export function changeMany(
   for (const key of new Set(input.keys)) {
     try {
       if (!maySee(ctx.db, who, key)) throw new Problem('not-found')
-      changeItem(ctx, who, key, input.change)
+      changeItem(ctx, inProject(ctx.db, who, projectOf(key)), key, input.change)
       changed++
     } catch (error) {
       if (!(error instanceof Problem)) throw error
@@ -142,7 +142,8 @@ export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { 
     (candidate) => (seq === undefined || candidate.seq === seq) && canUndo(who, candidate) && !isUndone(ctx, candidate.seq),
   )
   if (!entry) throw new Problem('not-found', { detail: 'There is nothing of yours that could be taken back.' })
-  const key = (entry.subjects.find((subject) => subject.startsWith('item:')) ?? 'item:').slice(5)
+  const key = currentKey(ctx.db, (entry.subjects.find((subject) => subject.startsWith('item:')) ?? 'item:').slice(5))
+  requireRole(inProject(ctx.db, who, projectOf(key)), 'member')
   ctx.journal.write((writer) => {
     compensate(ctx, writer, who, entry, key)
     writer.append({

@@ -11,7 +11,7 @@ import type { JournalWriter } from '../journal/journal.js'
 import { OutsideError } from '../ports/outside.js'
 import { getItem, type ItemRow } from '../queries/items.queries.js'
 import type { OwnValue } from '@dystracer/core/items/own-field'
-import { requireRole, type Who } from './access.js'
+import { inProject, requireRole, type Who } from './access.js'
 import { changesOf, valuesForRules, valuesOfRow } from './item-changes.js'
 import { checkOwnValues, checkType, requireStageRule } from './item-rules.js'
 import { notify } from './notices.service.js'
@@ -35,8 +35,8 @@ export function logItem(
   rawInput: LogItem,
   { idempotencyKey, from }: { idempotencyKey?: string | undefined; from?: string } = {},
 ): string {
-  if (from === undefined) requireRole(who, 'member')
   const input = zLogItem.parse(rawInput)
+  if (from === undefined) requireRole(inProject(ctx.db, who, input.project), 'member')
   const fullKey = idempotencyKey && `log/${who.actor}/${idempotencyKey}`
   const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
   if (before) return (before.body as { key: string }).key

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import sharp from 'sharp'
 import { verifyProjections } from '../journal/verify.js'
+import { makeToken } from '../services/accounts.service.js'
 import { startApp, type Answer, type App, type Asked } from './app-harness.js'
 
 type Ask = (path: string, asked?: Asked) => Promise<Answer>
@@ -322,6 +323,16 @@ describe('moving, copying, bulk and undo', () => {
     expect((await rafe('/requirements/SAF-3')).body.items.map((row: { key: string }) => row.key)).toContain('OPS-1')
     expect((await rafe('/items/OPS-1/history')).body.rows.some((row: { kind: string }) => row.kind === 'item-logged')).toBe(true)
     expect((await rafe('/search?q=elsewhere')).body.hits[0].ref.id).toBe('OPS-1')
+  })
+
+  test('a role holds in its own project: who leads one only reads another, and a token of one is for that one', async () => {
+    expect((await patch(ines, '/items/OPS-1', { title: 'Not mine to change' })).body.code).toBe('not-allowed')
+    expect((await post(ines, '/items', { title: 'Nor to log', project: 'OPS' })).body.code).toBe('not-allowed')
+    expect((await ines('/projects/OPS/public-form', { method: 'PUT', body: { isOn: true } })).body.code).toBe('not-allowed')
+    expect((await ines('/items/OPS-1')).status).toBe(200)
+    const token = makeToken(app.ctx.db, { name: 'only EMB', project: 'EMB', scope: 'write', nowMs: app.clock.nowMs })
+    const withToken = (path: string) => app.call(`/api/v1${path}`, { headers: { authorization: `Bearer ${token}` } })
+    expect([(await withToken('/items/OPS-1')).status, (await withToken('/items/EMB-1')).status]).toEqual([403, 200])
   })
 
   test('a copy has the same fields and is tied to the first', async () => {
