@@ -3,6 +3,7 @@ import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
 import type { EventBodies, FieldChanges, JournalEntry } from './events.js'
 import { renewLinkIds } from './link-ids.js'
+import { touchItem } from './touch-item.js'
 
 /** Column and how a value is stored, by field; the closed list from which `item-changed` builds its update. */
 const COLUMN_BY_FIELD: Record<keyof FieldChanges, string> = {
@@ -51,11 +52,11 @@ export function applyItemEvent(db: Db, entry: JournalEntry): boolean {
         sql(db, `UPDATE item SET ${column} = @value WHERE key = @key`).run({ key, value: toColumn(change.to) })
       }
       if (changes.title || changes.description) index(db, key)
-      return touch(db, key, entry.atMs)
+      return touchItem(db, key, entry.atMs)
     }
     case 'item-accepted':
       sql(db, 'UPDATE item SET accepted_at_ms = @atMs, accepted_by = @by, disposition = NULL WHERE key = @key').run({ ...keyOf(entry), ...at })
-      return touch(db, keyOf(entry).key, entry.atMs)
+      return touchItem(db, keyOf(entry).key, entry.atMs)
     case 'item-rejected': {
       const { key, disposition, words } = entry.body as EventBodies['item-rejected']
       sql(db, 'UPDATE item SET disposition = @disposition, disposed_at_ms = @atMs, disposed_by = @by, disposed_words = @words WHERE key = @key').run({
@@ -64,27 +65,27 @@ export function applyItemEvent(db: Db, entry: JournalEntry): boolean {
         words,
         ...at,
       })
-      return touch(db, key, entry.atMs)
+      return touchItem(db, key, entry.atMs)
     }
     case 'item-reopened':
       sql(
         db,
         'UPDATE item SET disposition = NULL, disposed_at_ms = NULL, disposed_by = NULL, verified_at_ms = NULL, verified_by = NULL WHERE key = @key',
       ).run(keyOf(entry))
-      return touch(db, keyOf(entry).key, entry.atMs)
+      return touchItem(db, keyOf(entry).key, entry.atMs)
     case 'item-started':
       sql(db, 'UPDATE item SET started_at_ms = @atMs, started_by = @by WHERE key = @key').run({ ...keyOf(entry), ...at })
-      return touch(db, keyOf(entry).key, entry.atMs)
+      return touchItem(db, keyOf(entry).key, entry.atMs)
     case 'item-verified':
       sql(db, 'UPDATE item SET verified_at_ms = @atMs, verified_by = @by WHERE key = @key').run({ ...keyOf(entry), ...at })
-      return touch(db, keyOf(entry).key, entry.atMs)
+      return touchItem(db, keyOf(entry).key, entry.atMs)
     case 'stage-claimed':
       sql(
         db,
         `INSERT INTO claim (item_key, stage, by, at_ms, words) VALUES (@key, @stage, @by, @atMs, @words)
         ON CONFLICT (item_key, stage) DO UPDATE SET by = excluded.by, at_ms = excluded.at_ms, words = excluded.words`,
       ).run({ ...(entry.body as EventBodies['stage-claimed']), ...at })
-      return touch(db, keyOf(entry).key, entry.atMs)
+      return touchItem(db, keyOf(entry).key, entry.atMs)
     case 'ladder-moved': {
       const { key, ladder, stair } = entry.body as EventBodies['ladder-moved']
       const isSettled = ladder.disposition !== null || (ladder.stage === 'verified' && !ladder.hasComeBack)
@@ -110,16 +111,16 @@ export function applyItemEvent(db: Db, entry: JournalEntry): boolean {
         db,
         `INSERT INTO time_entry (entry_id, item_key, person_id, minutes, on_day, provenance, at_ms) VALUES (@entryId, @key, @personId, @minutes, @onDay, @provenance, @atMs)`,
       ).run({ ...(entry.body as EventBodies['time-booked']), atMs: entry.atMs })
-      return touch(db, keyOf(entry).key, entry.atMs)
+      return touchItem(db, keyOf(entry).key, entry.atMs)
     case 'time-taken-back':
       sql(db, 'UPDATE time_entry SET taken_back_at_ms = @atMs WHERE entry_id = @entryId').run({
         entryId: (entry.body as EventBodies['time-taken-back']).entryId,
         atMs: entry.atMs,
       })
-      return touch(db, keyOf(entry).key, entry.atMs)
+      return touchItem(db, keyOf(entry).key, entry.atMs)
     case 'item-moved':
       moveItem(db, entry.body as EventBodies['item-moved'])
-      return touch(db, (entry.body as EventBodies['item-moved']).newKey, entry.atMs)
+      return touchItem(db, (entry.body as EventBodies['item-moved']).newKey, entry.atMs)
     case 'change-undone':
       return true
     default:
@@ -135,11 +136,6 @@ function toColumn(value: unknown): string | number | null {
 
 function keyOf(entry: JournalEntry): { key: string } {
   return { key: (entry.body as { key: string }).key }
-}
-
-function touch(db: Db, key: string, atMs: number): true {
-  sql(db, 'UPDATE item SET revision = revision + 1, updated_at_ms = max(updated_at_ms, @atMs) WHERE key = @key').run({ key, atMs })
-  return true
 }
 
 /** Numbers are never given twice, also when the item that had the highest has moved away. */

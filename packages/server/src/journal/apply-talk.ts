@@ -1,6 +1,7 @@
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
 import type { EventBodies, JournalEntry } from './events.js'
+import { touchItem } from './touch-item.js'
 
 /** Events of what people say and attach: comments, reactions, followers, notices, files; and of how a project is set up for it. False when the kind is another family's. */
 export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
@@ -17,7 +18,7 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
         by: entry.actor,
         atMs: entry.atMs,
       })
-      return touch(db, body.key, entry.atMs)
+      return touchItem(db, body.key, entry.atMs)
     }
     case 'comment-edited': {
       const body = entry.body as EventBodies['comment-edited']
@@ -31,7 +32,7 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
         text: body.text,
         atMs: entry.atMs,
       })
-      return touch(db, body.key, entry.atMs)
+      return touchItem(db, body.key, entry.atMs)
     }
     case 'comment-reacted': {
       const { commentId, reaction, isOn } = entry.body as EventBodies['comment-reacted']
@@ -70,12 +71,12 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
         `INSERT INTO attachment (attachment_id, item_key, name, media_type, size_bytes, sha256, has_thumbnail, by, at_ms)
         VALUES (@attachmentId, @key, @name, @mediaType, @sizeBytes, @sha256, @hasThumbnail, @by, @atMs)`,
       ).run({ ...body, hasThumbnail: Number(body.hasThumbnail), by: entry.actor, atMs: entry.atMs })
-      return touch(db, body.key, entry.atMs)
+      return touchItem(db, body.key, entry.atMs)
     }
     case 'attachment-removed': {
       const { attachmentId, key } = entry.body as EventBodies['attachment-removed']
       sql(db, 'UPDATE attachment SET removed_at_ms = @atMs WHERE attachment_id = @attachmentId').run({ attachmentId, atMs: entry.atMs })
-      return touch(db, key, entry.atMs)
+      return touchItem(db, key, entry.atMs)
     }
     case 'type-defined': {
       const body = entry.body as EventBodies['type-defined']
@@ -116,9 +117,4 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
     default:
       return false
   }
-}
-
-function touch(db: Db, key: string, atMs: number): true {
-  sql(db, 'UPDATE item SET revision = revision + 1, updated_at_ms = max(updated_at_ms, @atMs) WHERE key = @key').run({ key, atMs })
-  return true
 }

@@ -35,6 +35,7 @@ import {
 import { listItems, readHistory, readItem } from '../services/item-views.js'
 import { listTriage, readProposals } from '../services/overview.service.js'
 import type { Api } from './api.js'
+import { keyOf, thenItem } from './item-answer.js'
 
 export function addItemRoutes(api: Api): void {
   api.add({
@@ -99,10 +100,7 @@ export function addItemRoutes(api: Api): void {
     summary: 'Tie an item to something',
     body: zAddLink,
     answer: zItem,
-    handle: ({ ctx, who, params, body }) => {
-      addLink(ctx, who, keyOf(params), body)
-      return readItem(ctx, who, keyOf(params))
-    },
+    handle: thenItem(addLink),
   })
   api.add({
     method: 'delete',
@@ -135,10 +133,7 @@ export function addItemRoutes(api: Api): void {
     summary: 'Accept',
     body: zAcceptItem,
     answer: zItem,
-    handle: ({ ctx, who, params, body }) => {
-      acceptItem(ctx, who, keyOf(params), body)
-      return readItem(ctx, who, keyOf(params))
-    },
+    handle: thenItem(acceptItem),
   })
   api.add({
     method: 'post',
@@ -146,10 +141,7 @@ export function addItemRoutes(api: Api): void {
     summary: 'Reject with a disposition',
     body: zRejectItem,
     answer: zItem,
-    handle: ({ ctx, who, params, body }) => {
-      rejectItem(ctx, who, keyOf(params), body)
-      return readItem(ctx, who, keyOf(params))
-    },
+    handle: thenItem(rejectItem),
   })
   api.add({
     method: 'post',
@@ -157,10 +149,7 @@ export function addItemRoutes(api: Api): void {
     summary: 'Take a decision back',
     body: zVerifyItem,
     answer: zItem,
-    handle: ({ ctx, who, params, body }) => {
-      reopenItem(ctx, who, keyOf(params), body.words)
-      return readItem(ctx, who, keyOf(params))
-    },
+    handle: thenItem((ctx, who, key, body) => reopenItem(ctx, who, key, body.words)),
   })
   api.add({
     method: 'post',
@@ -176,10 +165,7 @@ export function addItemRoutes(api: Api): void {
     summary: 'Verify by a person',
     body: zVerifyItem,
     answer: zItem,
-    handle: ({ ctx, who, params, body }) => {
-      verifyItem(ctx, who, keyOf(params), body.words)
-      return readItem(ctx, who, keyOf(params))
-    },
+    handle: thenItem((ctx, who, key, body) => verifyItem(ctx, who, key, body.words)),
   })
   api.add({
     method: 'post',
@@ -187,10 +173,7 @@ export function addItemRoutes(api: Api): void {
     summary: 'Claim a stage without evidence',
     body: zClaimStage,
     answer: zItem,
-    handle: ({ ctx, who, params, body }) => {
-      claimStage(ctx, who, keyOf(params), body)
-      return readItem(ctx, who, keyOf(params))
-    },
+    handle: thenItem(claimStage),
   })
   api.add({
     method: 'get',
@@ -200,11 +183,6 @@ export function addItemRoutes(api: Api): void {
     answer: zPage(zTriageEntry),
     handle: ({ ctx, who, query }) => listTriage(ctx, who, query),
   })
-}
-
-/** The API has resolved the key already: aliases, and what the asker may not see. */
-function keyOf(params: Record<string, string>): string {
-  return params.key ?? ''
 }
 
 function expectedRevision(ifMatch: string): number | undefined {

@@ -1,12 +1,22 @@
 import { z } from 'zod'
 import { zEmpty } from '@dystracer/core/contract/common'
-import { zProjectSetup, zPublicReport, zSetPublicForm, zSetStageRule } from '@dystracer/core/contract/items'
+import { type ProjectSetup, zProjectSetup, zPublicReport, zSetPublicForm, zSetStageRule } from '@dystracer/core/contract/items'
 import { zItemTypeDefinition } from '@dystracer/core/items/item-type'
 import { zOwnField } from '@dystracer/core/items/own-field'
 import { RateLimit } from '../middleware/rate-limit.js'
 import { readPublicForm, receivePublicReport } from '../services/incoming.service.js'
 import { defineOwnField, defineType, readSetup, setPublicForm, setStageRule } from '../services/setup.service.js'
+import type { Who } from '../services/access.js'
+import type { ServiceContext } from '../services/service-context.js'
 import type { Api } from './api.js'
+
+/** A handler that changes how the project of the path is set up and answers with all of it. */
+function thenSetup<Body>(change: (ctx: ServiceContext, who: Who, project: string, body: Body) => void) {
+  return ({ ctx, who, params, body }: { ctx: ServiceContext; who: Who; params: Record<string, string>; body: Body }): ProjectSetup => {
+    change(ctx, who, params.project ?? '', body)
+    return readSetup(ctx.db, params.project ?? '')
+  }
+}
 
 /** How a project is set up, and its public form. */
 export function addSetupRoutes(api: Api): void {
@@ -23,10 +33,7 @@ export function addSetupRoutes(api: Api): void {
     summary: 'Define a type, with its template and the fields that it shows',
     body: zItemTypeDefinition,
     answer: zProjectSetup,
-    handle: ({ ctx, who, params, body }) => {
-      defineType(ctx, who, params.project ?? '', body)
-      return readSetup(ctx.db, params.project ?? '')
-    },
+    handle: thenSetup(defineType),
   })
   api.add({
     method: 'put',
@@ -34,10 +41,7 @@ export function addSetupRoutes(api: Api): void {
     summary: 'Define an own field',
     body: zOwnField,
     answer: zProjectSetup,
-    handle: ({ ctx, who, params, body }) => {
-      defineOwnField(ctx, who, params.project ?? '', body)
-      return readSetup(ctx.db, params.project ?? '')
-    },
+    handle: thenSetup(defineOwnField),
   })
   api.add({
     method: 'put',
@@ -45,10 +49,7 @@ export function addSetupRoutes(api: Api): void {
     summary: 'Say what must be filled before a stage',
     body: zSetStageRule,
     answer: zProjectSetup,
-    handle: ({ ctx, who, params, body }) => {
-      setStageRule(ctx, who, params.project ?? '', body)
-      return readSetup(ctx.db, params.project ?? '')
-    },
+    handle: thenSetup(setStageRule),
   })
   api.add({
     method: 'put',
@@ -56,10 +57,7 @@ export function addSetupRoutes(api: Api): void {
     summary: 'Switch the public form on or off',
     body: zSetPublicForm,
     answer: zProjectSetup,
-    handle: ({ ctx, who, params, body }) => {
-      setPublicForm(ctx, who, params.project ?? '', body.isOn)
-      return readSetup(ctx.db, params.project ?? '')
-    },
+    handle: thenSetup((ctx, who, project, body) => setPublicForm(ctx, who, project, body.isOn)),
   })
   const byAddress = new RateLimit({ burst: 5, perMinute: 3 })
   const ofAll = new RateLimit({ burst: 60, perMinute: 60 })

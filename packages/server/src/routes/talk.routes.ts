@@ -33,8 +33,7 @@ import { findLookAlikes } from '../services/look-alikes.service.js'
 import { listNotices, markRead } from '../services/notices.service.js'
 import { addTime, listTime, readTimeSums, takeTimeBack, timeAsCsv } from '../services/time.service.js'
 import type { Api } from './api.js'
-
-const keyOf = (params: Record<string, string>) => params.key ?? ''
+import { keyOf, thenItem } from './item-answer.js'
 
 /** What people say about items and attach to them, time, notices, and what is done to several or moved. */
 export function addTalkRoutes(api: Api): void {
@@ -251,10 +250,7 @@ function addMoveRoutes(api: Api): void {
     summary: 'Follow, or stop following',
     body: zFollow,
     answer: zItem,
-    handle: ({ ctx, who, params, body }) => {
-      follow(ctx, who, keyOf(params), body.isOn)
-      return readItem(ctx, who, keyOf(params))
-    },
+    handle: thenItem((ctx, who, key, body) => follow(ctx, who, key, body.isOn)),
   })
   api.add({
     method: 'post',
@@ -262,10 +258,7 @@ function addMoveRoutes(api: Api): void {
     summary: 'Report the same again: it joins the item, and its reporter follows',
     body: zReportAgain,
     answer: zItem,
-    handle: ({ ctx, who, params, body }) => {
-      reportAgain(ctx, who, keyOf(params), body)
-      return readItem(ctx, who, keyOf(params))
-    },
+    handle: thenItem(reportAgain),
   })
   api.add({
     method: 'post',

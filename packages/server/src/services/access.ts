@@ -24,11 +24,13 @@ export interface Who {
 export function inProject(db: Db, who: Who, project: string): Who {
   if (who.via === 'token') return who.project === undefined || who.project === null || who.project === project ? who : { ...who, role: null }
   if (who.personId === null) return who
-  const role = sql<object, { role: Role }>(db, 'SELECT role FROM membership WHERE project = @project AND person_id = @personId').get({
-    project,
-    personId: who.personId,
-  })?.role
-  return { ...who, role: role ?? (who.role === null ? null : 'reader') }
+  return { ...who, role: roleOfPerson(db, who.personId, project) }
+}
+
+/** A person's role in one project; elsewhere a member of any project may read. Null for a stranger. */
+export function roleOfPerson(db: Db, personId: string, project: string): Role | null {
+  const rows = sql<object, { project: string; role: Role }>(db, 'SELECT project, role FROM membership WHERE person_id = @personId').all({ personId })
+  return rows.find((row) => row.project === project)?.role ?? (rows.length > 0 ? 'reader' : null)
 }
 
 /** The project whose items bear a key. */

@@ -7,7 +7,7 @@ import { sql } from '../db/statements.js'
 import type { FieldChanges } from '../journal/events.js'
 import type { JournalWriter } from '../journal/journal.js'
 import { getItem } from '../queries/items.queries.js'
-import { requireRole, type Who } from './access.js'
+import { projectOf, requireRole, roleOfPerson, type Who } from './access.js'
 import { decodeCursor, pageOf } from './cursor.js'
 import { requireItem } from './items.service.js'
 import { changesOf } from './item-changes.js'
@@ -36,15 +36,11 @@ export interface DeedPreview {
 export function previewDeeds(ctx: ServiceContext, who: Who, key: string, text: string): DeedPreview {
   const people = listPeople(ctx)
   const { deeds, refused } = deedsOf(parseReferences(text, keyPrefixes(ctx.db)), people)
-  const mentions = mentionsIn(maskForeignText(text), people).map((personId) => ({ personId, maySee: maySeeAs(ctx, personId, key) }))
+  const mentions = mentionsIn(maskForeignText(text), people).map((personId) => ({
+    personId,
+    maySee: maySee(ctx.db, { personId, role: roleOfPerson(ctx.db, personId, projectOf(key)) }, key),
+  }))
   return who.role === null || who.role === 'reader' ? { deeds: [], refused, mentions } : { deeds, refused, mentions }
-}
-
-function maySeeAs(ctx: ServiceContext, personId: string, key: string): boolean {
-  const role =
-    sql<object, { role: NonNullable<Who['role']> }>(ctx.db, 'SELECT role FROM membership WHERE person_id = @personId LIMIT 1').get({ personId })
-      ?.role ?? null
-  return maySee(ctx.db, { personId, role }, key)
 }
 
 /** Adds a comment, ties what it names, does what its trailers say, tells those it mentions, the owners and the followers. Gives its id. */
@@ -76,9 +72,9 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
         cause: 'comment',
       })
     }
-    // Text acts only by an account that may write (rule 15); from elsewhere it is words.
-    if (who.personId !== null && who.role !== 'reader') actOn(ctx, writer, who, { key, text: input.text, commentId })
     const people = listPeople(ctx)
+    // Text acts only by an account that may write (rule 15); from elsewhere it is words.
+    if (who.personId !== null && who.role !== 'reader') actOn(ctx, writer, who, { key, text: input.text, commentId, people })
     const mentioned = mentionsIn(maskForeignText(input.text), people)
     const words = input.text.slice(0, 200)
     notify(ctx, writer, { key, by: who, personIds: mentioned, why: 'mentioned', words })
@@ -96,8 +92,13 @@ export function followersOf(ctx: Pick<ServiceContext, 'db'>, key: string): strin
     .map((row) => row.person_id)
 }
 
-function actOn(ctx: ServiceContext, writer: JournalWriter, who: Who, input: { key: string; text: string; commentId: string }): void {
-  const { deeds } = deedsOf(parseReferences(input.text, keyPrefixes(ctx.db)), listPeople(ctx))
+function actOn(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  who: Who,
+  input: { key: string; text: string; commentId: string; people: People[] },
+): void {
+  const { deeds } = deedsOf(parseReferences(input.text, keyPrefixes(ctx.db)), input.people)
   const row = requireItem(ctx, input.key)
   const wanted: Parameters<typeof changesOf>[1] = {}
   const labels = JSON.parse(row.labels) as string[]

@@ -3,7 +3,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import { sql } from '../db/statements.js'
 import type { NoticeWhy } from '../journal/events.js'
 import type { JournalWriter } from '../journal/journal.js'
-import type { Who } from './access.js'
+import { projectOf, roleOfPerson, type Who } from './access.js'
 import { decodeCursor, pageOf } from './cursor.js'
 import type { ServiceContext } from './service-context.js'
 import { maySee } from './visibility.js'
@@ -16,7 +16,7 @@ export function notify(
 ): void {
   for (const personId of new Set(input.personIds)) {
     if (personId === null || personId === input.by.personId) continue
-    if (!maySee(ctx.db, { personId, role: roleOf(ctx, personId) }, input.key)) continue
+    if (!maySee(ctx.db, { personId, role: roleOfPerson(ctx.db, personId, projectOf(input.key)) }, input.key)) continue
     const noticeId = ctx.newId()
     writer.append({
       kind: 'person-notified',
@@ -27,13 +27,6 @@ export function notify(
     })
     sendMail(ctx, { personId, key: input.key, why: input.why, words: input.words, by: input.by })
   }
-}
-
-function roleOf(ctx: ServiceContext, personId: string): Who['role'] {
-  return (
-    sql<object, { role: NonNullable<Who['role']> }>(ctx.db, 'SELECT role FROM membership WHERE person_id = @personId LIMIT 1').get({ personId })
-      ?.role ?? null
-  )
 }
 
 const SUBJECT: Record<NoticeWhy, string> = {
