@@ -10,6 +10,7 @@ import { sql } from './db/statements.js'
 import { Journal } from './journal/journal.js'
 import { followFaults } from './services/faults.service.js'
 import { moveLadders } from './services/ladder.service.js'
+import { colourNewLabels } from './services/setup.service.js'
 import type { ServiceContext } from './services/service-context.js'
 import type { GitMethods } from './workers/git.protocol.js'
 import type { IntakeMethods } from './workers/intake.protocol.js'
@@ -76,7 +77,10 @@ export function buildContext(
     )
     if (keys.length > 0) ctx.background.add(ctx.likeness.call('refresh', { keys }), 'refreshing look-alikes')
   })
-  ctx.journal.deriveBeforeCommit((writer, touched) => moveLadders(ctx, writer, touched))
+  ctx.journal.deriveBeforeCommit((writer, touched) => {
+    colourNewLabels(ctx.db, writer, touched)
+    moveLadders(ctx, writer, touched)
+  })
   let followTimer: NodeJS.Timeout | undefined
   let lastFollowedAt = Number.NEGATIVE_INFINITY
   ctx.intake.onNotice = () => {

@@ -1,3 +1,5 @@
+import { LABEL_COLOUR_NAMES } from '../items/label-colour.js'
+import { zMilestone } from '../items/milestone.js'
 import { z } from 'zod'
 import { PROVENANCES } from '../threads/thread.js'
 import { zClassification, zItemTypeDefinition, zPriority } from '../items/item-type.js'
@@ -256,9 +258,24 @@ export const zProjectSetup = z.object({
   ownFields: z.array(zOwnField),
   stageRules: z.array(z.object({ stage: zStage, needs: z.array(z.string()) })),
   hasPublicForm: z.boolean(),
+  /** Those that were set up, and those that items merely name (without days); with how many of their items are open and settled. */
+  milestones: z.array(
+    z.object({
+      name: z.string(),
+      startsOn: zDay.nullable(),
+      dueOn: zDay.nullable(),
+      isClosed: z.boolean(),
+      openItems: z.number().int(),
+      settledItems: z.number().int(),
+    }),
+  ),
+  labels: z.array(z.object({ label: z.string(), colour: z.enum(LABEL_COLOUR_NAMES) })),
 })
 export type ProjectSetup = z.infer<typeof zProjectSetup>
 export const zSetStageRule = z.strictObject({ stage: zStage, needs: z.array(z.string().max(50)).max(20) })
+export const zSetMilestone = z.strictObject({ milestone: zMilestone, formerName: z.string().max(50).optional() })
+export const zColourLabel = z.strictObject({ label: z.string().trim().min(1).max(40), colour: z.enum(LABEL_COLOUR_NAMES) })
+export const zOrderFields = z.strictObject({ fieldIds: z.array(z.string().max(40)).max(200) })
 export const zSetPublicForm = z.strictObject({ isOn: z.boolean() })
 export const zAddTime = z.strictObject({
   minutes: z

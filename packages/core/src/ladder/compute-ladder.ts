@@ -1,6 +1,7 @@
 import { STAGES, type Drift, type Evidence, type EvidenceCode, type Ladder, type Stage, type Tread, type TreadState } from './ladder.js'
 import type { LadderInput } from './ladder-input.js'
 import type { NodeRef } from '../basics/node-ref.js'
+import { standOnParts } from './parts.js'
 
 type Finding = { state: TreadState; evidence: Evidence[] }
 
@@ -23,7 +24,7 @@ export function computeLadder(input: LadderInput): Ladder {
   const height = STAGES.indexOf(stage)
   const treads = STAGES.map((name, index) => settle(name, found[name], index < height, input))
   const hasComeBack = input.silences.some((silence) => silence.verdict === 'seen-again')
-  return { stage, treads, hasComeBack, disposition: input.rejected?.disposition ?? null, drift: driftOf(treads) }
+  return standOnParts({ stage, treads, hasComeBack, disposition: input.rejected?.disposition ?? null, drift: driftOf(treads) }, input.parts)
 }
 
 /** A waiting tread below the stage is a hole; one that somebody claims is drawn as claimed. */

@@ -1,4 +1,5 @@
 import type { Disposition, Stage } from './ladder.js'
+import type { LadderPart } from './parts.js'
 
 /** Something a person did or that happened, at a time. */
 export interface Act {
@@ -64,6 +65,8 @@ export interface FaultSilence {
 }
 
 export interface LadderInput {
+  /** Its sub-items; a parent stands where the weakest of them stands. */
+  parts: LadderPart[]
   logged: Act & { cause: 'person' | 'rule' | 'import' | 'test'; fault: string | null }
   accepted: Act | null
   started: Act | null

@@ -1,12 +1,14 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { computeLadder } from './compute-ladder.js'
-import { STAGES, stairOf, statesOfStair } from './ladder.js'
+import { STAGES, stairOf, statesOfStair, type Stage } from './ladder.js'
 import type { LadderInput } from './ladder-input.js'
+import { standOnParts, type LadderPart } from './parts.js'
 import { judgeSilence } from './silence.js'
 
 function anInput(parts: Partial<LadderInput> = {}): LadderInput {
   return {
+    parts: [],
     logged: { by: 'person:ines', atMs: 1, cause: 'person', fault: null },
     accepted: null,
     started: null,
@@ -125,4 +127,50 @@ describe('judgeSilence', () => {
     ['not released', { fixedSinceMs: null }, 'judging'],
     ['seen again', { lastSeenInFixedRelease: { release: 'r', environment: 'e', atMs: 3 } }, 'seen-again'],
   ])('%s', (_name, parts, verdict) => expect(judgeSilence({ ...input, ...parts })).toBe(verdict))
+})
+
+describe('standOnParts', () => {
+  const own = computeLadder(anInput({ accepted: act }))
+  const part = (stage: Stage, change: Partial<LadderPart> = {}): LadderPart => ({
+    key: 'EMB-2',
+    stage,
+    isRejected: false,
+    hasComeBack: false,
+    ...change,
+  })
+
+  test('a parent stands where its weakest open part stands and shows how many have come how far', () => {
+    const ladder = standOnParts(own, [part('merged'), part('underway'), part('verified')])
+    expect([ladder.stage, stairOf(ladder)]).toEqual(['underway', 'pppaaaa'])
+    expect(ladder.treads[3]?.evidence[0]?.facts).toEqual({ reached: 2, of: 3 })
+  })
+
+  test('rejected parts do not count; with none left the parent keeps its own ladder', () => {
+    expect(standOnParts(own, [part('merged'), part('logged', { isRejected: true })]).stage).toBe('merged')
+    expect(standOnParts(own, [part('logged', { isRejected: true })])).toBe(own)
+  })
+
+  test('work on the parent itself counts as one part more', () => {
+    const working = computeLadder(anInput({ accepted: act, started: act }))
+    expect(standOnParts(working, [part('verified')]).stage).toBe('underway')
+  })
+
+  test('a part that came back marks its parent; a claim stays drawn as a claim', () => {
+    const claimed = computeLadder(anInput({ accepted: act, claims: [{ ...act, stage: 'released' }] }))
+    const ladder = standOnParts(claimed, [part('merged', { hasComeBack: true })])
+    expect([ladder.hasComeBack, stairOf(ladder), ladder.drift]).toEqual([true, 'pppppcw', [{ code: 'claim', stage: 'released' }]])
+  })
+
+  test('the stage is the lowest of the parts that count, whatever their order', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.constantFrom(...STAGES), fc.boolean()), { minLength: 1 }), (drawn) => {
+        const parts = drawn.map(([stage, isRejected]) => part(stage, { isRejected }))
+        const counting = parts.filter((entry) => !entry.isRejected)
+        const lowest = Math.min(...counting.map((entry) => STAGES.indexOf(entry.stage)))
+        const ladder = standOnParts(own, parts)
+        expect(standOnParts(own, parts.toReversed())).toEqual(ladder)
+        expect(ladder.stage).toBe(counting.length === 0 ? own.stage : STAGES[lowest])
+      }),
+    )
+  })
 })

@@ -55,6 +55,7 @@ export const EVIDENCE_CODES = [
   'no-review',
   'rolled-back',
   'unaffected',
+  'parts-stand',
 ] as const
 export type EvidenceCode = (typeof EVIDENCE_CODES)[number]
 

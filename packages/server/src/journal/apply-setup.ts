@@ -72,6 +72,40 @@ export function applySetupEvent(db: Db, entry: JournalEntry): boolean {
       })
       return true
     }
+    case 'type-removed':
+      sql(db, 'DELETE FROM item_type WHERE project = @project AND type = @type').run(entry.body)
+      return true
+    case 'own-field-removed':
+      sql(db, 'DELETE FROM own_field WHERE project = @project AND field_id = @fieldId').run(entry.body)
+      return true
+    case 'own-fields-ordered': {
+      const { project, fieldIds } = entry.body as EventBodies['own-fields-ordered']
+      for (const [position, fieldId] of fieldIds.entries())
+        sql(db, 'UPDATE own_field SET position = @position WHERE project = @project AND field_id = @fieldId').run({ project, fieldId, position })
+      return true
+    }
+    case 'milestone-set': {
+      const { formerName, ...body } = entry.body as EventBodies['milestone-set']
+      if (formerName !== undefined) {
+        sql(db, 'DELETE FROM milestone WHERE project = @project AND name = @formerName').run({ project: body.project, formerName })
+        sql(db, 'UPDATE item SET milestone = @name WHERE project = @project AND milestone = @formerName').run({
+          project: body.project,
+          name: body.name,
+          formerName,
+        })
+      }
+      sql(
+        db,
+        `INSERT OR REPLACE INTO milestone (project, name, starts_on, due_on, is_closed) VALUES (@project, @name, @startsOn, @dueOn, @isClosed)`,
+      ).run({ ...body, isClosed: Number(body.isClosed) })
+      return true
+    }
+    case 'milestone-removed':
+      sql(db, 'DELETE FROM milestone WHERE project = @project AND name = @name').run(entry.body)
+      return true
+    case 'label-coloured':
+      sql(db, 'INSERT OR REPLACE INTO label_colour (project, label, colour) VALUES (@project, @label, @colour)').run(entry.body)
+      return true
     default:
       return false
   }

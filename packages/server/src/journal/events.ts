@@ -4,6 +4,8 @@ import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import type { ItemType } from '@dystracer/core/filter/filter'
 import type { Priority } from '@dystracer/core/items/field-use'
 import type { Classification, ItemTypeDefinition } from '@dystracer/core/items/item-type'
+import type { LabelColour } from '@dystracer/core/items/label-colour'
+import type { Milestone } from '@dystracer/core/items/milestone'
 import type { OwnField, OwnValue } from '@dystracer/core/items/own-field'
 import type { Role } from '@dystracer/core/contract/common'
 
@@ -124,6 +126,12 @@ export interface EventBodies {
   'attachment-removed': { attachmentId: string; key: string; name: string }
   'type-defined': ItemTypeDefinition & { project: string }
   'own-field-defined': OwnField & { project: string }
+  'type-removed': { project: string; type: string }
+  'own-field-removed': { project: string; fieldId: string }
+  'own-fields-ordered': { project: string; fieldIds: string[] }
+  'milestone-set': Milestone & { project: string; formerName?: string }
+  'milestone-removed': { project: string; name: string }
+  'label-coloured': { project: string; label: string; colour: LabelColour }
   'stage-rule-set': { project: string; stage: string; needs: string[] }
   'setting-changed': { project: string; name: string; value: string }
   'change-undone': { seq: number; key: string; kind: string }

@@ -1,11 +1,32 @@
 import { z } from 'zod'
 import { zEmpty } from '@dystracer/core/contract/common'
-import { type ProjectSetup, zProjectSetup, zPublicReport, zSetPublicForm, zSetStageRule } from '@dystracer/core/contract/items'
+import {
+  type ProjectSetup,
+  zProjectSetup,
+  zPublicReport,
+  zColourLabel,
+  zOrderFields,
+  zSetMilestone,
+  zSetPublicForm,
+  zSetStageRule,
+} from '@dystracer/core/contract/items'
 import { zItemTypeDefinition } from '@dystracer/core/items/item-type'
 import { zOwnField } from '@dystracer/core/items/own-field'
 import { RateLimit } from '../middleware/rate-limit.js'
 import { readPublicForm, receivePublicReport } from '../services/incoming.service.js'
-import { defineOwnField, defineType, readSetup, setPublicForm, setStageRule } from '../services/setup.service.js'
+import {
+  colourLabel,
+  defineOwnField,
+  defineType,
+  orderOwnFields,
+  readSetup,
+  removeMilestone,
+  removeOwnField,
+  removeType,
+  setMilestone,
+  setPublicForm,
+  setStageRule,
+} from '../services/setup.service.js'
 import type { Who } from '../services/access.js'
 import type { ServiceContext } from '../services/service-context.js'
 import type { Api } from './api.js'
@@ -58,6 +79,60 @@ export function addSetupRoutes(api: Api): void {
     body: zSetPublicForm,
     answer: zProjectSetup,
     handle: thenSetup((ctx, who, project, body) => setPublicForm(ctx, who, project, body.isOn)),
+  })
+  api.add({
+    method: 'delete',
+    path: '/projects/:project/types/:type',
+    summary: 'Remove an own type, or put a standard one back as it comes',
+    answer: zProjectSetup,
+    handle: ({ ctx, who, params }) => {
+      removeType(ctx, who, params.project ?? '', params.type ?? '')
+      return readSetup(ctx.db, params.project ?? '')
+    },
+  })
+  api.add({
+    method: 'delete',
+    path: '/projects/:project/fields/:fieldId',
+    summary: 'Take an own field off the forms',
+    answer: zProjectSetup,
+    handle: ({ ctx, who, params }) => {
+      removeOwnField(ctx, who, params.project ?? '', params.fieldId ?? '')
+      return readSetup(ctx.db, params.project ?? '')
+    },
+  })
+  api.add({
+    method: 'delete',
+    path: '/projects/:project/milestones/:name',
+    summary: 'Remove a milestone that no item is planned for',
+    answer: zProjectSetup,
+    handle: ({ ctx, who, params }) => {
+      removeMilestone(ctx, who, params.project ?? '', params.name ?? '')
+      return readSetup(ctx.db, params.project ?? '')
+    },
+  })
+  api.add({
+    method: 'put',
+    path: '/projects/:project/field-order',
+    summary: 'Put the own fields in order',
+    body: zOrderFields,
+    answer: zProjectSetup,
+    handle: thenSetup(orderOwnFields),
+  })
+  api.add({
+    method: 'put',
+    path: '/projects/:project/milestones',
+    summary: 'Set up a milestone, or change it',
+    body: zSetMilestone,
+    answer: zProjectSetup,
+    handle: thenSetup(setMilestone),
+  })
+  api.add({
+    method: 'put',
+    path: '/projects/:project/labels',
+    summary: 'Give a label another colour',
+    body: zColourLabel,
+    answer: zProjectSetup,
+    handle: thenSetup(colourLabel),
   })
   const byAddress = new RateLimit({ burst: 5, perMinute: 3 })
   const ofAll = new RateLimit({ burst: 60, perMinute: 60 })

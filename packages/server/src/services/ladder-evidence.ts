@@ -40,6 +40,7 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
   const patches = readPatches(ctx, links)
   const containing = readContainingReleases(ctx, patches)
   return {
+    parts: readParts(ctx, key),
     logged: { by: item.logged_by, atMs: item.created_at_ms, cause: item.logged_cause, fault: item.fault },
     accepted: act(item.accepted_by, item.accepted_at_ms),
     started: act(item.started_by, item.started_at_ms),
@@ -59,6 +60,17 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
     rejected:
       item.disposition && item.disposed_at_ms !== null ? { disposition: item.disposition, by: item.disposed_by, atMs: item.disposed_at_ms } : null,
   }
+}
+
+/** Sub-items with where they stand now; their ladders are computed before their parent's. */
+function readParts(ctx: Reading, key: string): LadderInput['parts'] {
+  return sql<object, { key: string; stage: Stage; disposition: string | null; has_come_back: number }>(
+    ctx.db,
+    `SELECT DISTINCT i.key, i.stage, i.disposition, i.has_come_back FROM link_assertion l JOIN item i ON i.key = l.from_id
+    WHERE l.to_kind = 'item' AND l.to_id = @key AND l.kind = 'parent' AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL ORDER BY i.key`,
+  )
+    .all({ key })
+    .map((row) => ({ key: row.key, stage: row.stage, isRejected: row.disposition !== null, hasComeBack: row.has_come_back === 1 }))
 }
 
 function act(by: string | null, atMs: number | null): { by: string | null; atMs: number } | null {

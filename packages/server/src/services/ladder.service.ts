@@ -7,24 +7,61 @@ import type { ServiceContext } from './service-context.js'
 
 type Reading = Pick<ServiceContext, 'db' | 'volume' | 'graphs' | 'nowMs'>
 
-/** Computes the ladders of the touched items inside the write that touched them; journals those that moved, so that cause and effect land together. */
+/**
+ * Computes the ladders of the touched items inside the write that touched them; journals those that moved, so that cause and effect land together. A parent stands on its parts
+ * (rule 10), so it follows after them, level by level; `parent` has no loops, and a parent whose ladder stays ends the climb.
+ */
 export function moveLadders(ctx: Reading, writer: JournalWriter, touched: ReadonlySet<string>): void {
-  for (const key of touched) {
-    const input = readLadderInput(ctx, key)
-    if (!input) continue
-    const ladder = computeLadder(input)
-    const before = sql<object, { ladder: string | null; stage: string; stair: string }>(
-      ctx.db,
-      'SELECT ladder, stage, stair FROM item WHERE key = @key',
-    ).get({ key })
-    if (before?.ladder && isSameLadder(JSON.parse(before.ladder) as Ladder, ladder)) continue
-    writer.append({
-      kind: 'ladder-moved',
-      actor: 'system',
-      subjects: [`item:${key}`],
-      body: { key, ladder, stair: stairOf(ladder), from: before?.stage ?? 'logged' },
-    })
+  let level = new Set(touched)
+  while (level.size > 0) {
+    const above = new Set<string>()
+    for (const key of partsFirst(ctx, level)) if (moveLadder(ctx, writer, key)) for (const parent of parentsOf(ctx, key)) above.add(parent)
+    level = above
   }
+}
+
+/** Journals an item's ladder if it is another one than before; says whether it is. */
+function moveLadder(ctx: Reading, writer: JournalWriter, key: string): boolean {
+  const input = readLadderInput(ctx, key)
+  if (!input) return false
+  const ladder = computeLadder(input)
+  const before = sql<object, { ladder: string | null; stage: string; stair: string }>(
+    ctx.db,
+    'SELECT ladder, stage, stair FROM item WHERE key = @key',
+  ).get({ key })
+  if (before?.ladder && isSameLadder(JSON.parse(before.ladder) as Ladder, ladder)) return false
+  writer.append({
+    kind: 'ladder-moved',
+    actor: 'system',
+    subjects: [`item:${key}`],
+    body: { key, ladder, stair: stairOf(ladder), from: before?.stage ?? 'logged' },
+  })
+  return true
+}
+
+function parentsOf(ctx: Reading, key: string): string[] {
+  return sql<object, { to_id: string }>(
+    ctx.db,
+    `SELECT DISTINCT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND kind = 'parent' AND to_kind = 'item' AND retracted_at_ms IS NULL ORDER BY to_id`,
+  )
+    .all({ key })
+    .map((row) => row.to_id)
+}
+
+/** Keys in an order in which no parent of the same level comes before its part. */
+function partsFirst(ctx: Reading, keys: ReadonlySet<string>): string[] {
+  if (keys.size < 2) return [...keys]
+  const parentsWithin = new Map([...keys].map((key) => [key, parentsOf(ctx, key).filter((parent) => keys.has(parent))]))
+  const done = new Set<string>()
+  const visit = (key: string): void => {
+    if (done.has(key)) return
+    done.add(key)
+    for (const parent of parentsWithin.get(key) ?? []) visit(parent)
+    order.unshift(key)
+  }
+  const order: string[] = []
+  for (const key of keys) visit(key)
+  return order
 }
 
 /** Counts that only grow (how much a service was exercised) do not make a ladder another one. */

@@ -27,6 +27,7 @@ export function readMe(ctx: ServiceContext, who: Who): Me {
     ctx.db,
     `SELECT p.person_id AS personId, p.name, p.initials, m.role FROM person p LEFT JOIN membership m ON m.person_id = p.person_id AND m.project = @prefix ORDER BY p.name LIMIT 1000`,
   ).all({ prefix: project.prefix })
+  const setup = readSetup(ctx.db, project.prefix)
   const names = (text: string) =>
     sql<object, { name: string }>(ctx.db, text)
       .all({})
@@ -37,7 +38,7 @@ export function readMe(ctx: ServiceContext, who: Who): Me {
     project,
     people,
     components: names('SELECT name FROM component ORDER BY name'),
-    milestones: names('SELECT DISTINCT milestone AS name FROM item WHERE milestone IS NOT NULL ORDER BY milestone'),
+    milestones: setup.milestones.filter((milestone) => !milestone.isClosed).map((milestone) => milestone.name),
     mayReadUnsigned: ctx.config.mayReadUnsigned,
     isDemo: ctx.config.kind === 'demo',
     outsideUrl: ctx.config.outsideUrl,
@@ -46,7 +47,7 @@ export function readMe(ctx: ServiceContext, who: Who): Me {
     labels: names('SELECT DISTINCT value AS name FROM item, json_each(item.labels) ORDER BY value LIMIT 500'),
     sprints: names('SELECT DISTINCT sprint AS name FROM item WHERE sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50'),
     releases: names(`SELECT service || '@' || name AS name FROM release ORDER BY at_ms DESC LIMIT 100`),
-    setup: readSetup(ctx.db, project.prefix),
+    setup,
   }
 }
 

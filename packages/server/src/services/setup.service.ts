@@ -1,10 +1,13 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ProjectSetup } from '@dystracer/core/contract/items'
 import { STANDARD_TYPES, type ItemTypeDefinition } from '@dystracer/core/items/item-type'
+import { colourForNewLabel, type LabelColour } from '@dystracer/core/items/label-colour'
+import type { Milestone } from '@dystracer/core/items/milestone'
 import type { OwnField } from '@dystracer/core/items/own-field'
 import type { Stage } from '@dystracer/core/ladder/ladder'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
+import type { JournalWriter } from '../journal/journal.js'
 import { requireRole, type Who } from './access.js'
 import type { ServiceContext } from './service-context.js'
 
@@ -34,6 +37,44 @@ export function readSetup(db: Db, project: string): ProjectSetup {
       .all({ project })
       .map((row) => ({ stage: row.stage, needs: JSON.parse(row.needs) as string[] })),
     hasPublicForm: readSetting(db, project, 'public-form') === 'on',
+    milestones: listMilestones(db, project),
+    labels: listLabels(db, project),
+  }
+}
+
+/** Milestones by due day, those without one last; what items merely name stands among them without days. */
+function listMilestones(db: Db, project: string): ProjectSetup['milestones'] {
+  return sql<object, { name: string; startsOn: string | null; dueOn: string | null; is_closed: number; openItems: number; settledItems: number }>(
+    db,
+    `WITH used AS (SELECT milestone AS name, sum(is_open) AS openItems, sum(1 - is_open) AS settledItems FROM item INDEXED BY item_milestone
+      WHERE project = @project AND milestone IS NOT NULL GROUP BY milestone),
+    known AS (SELECT name FROM milestone WHERE project = @project UNION SELECT name FROM used)
+    SELECT k.name, m.starts_on AS startsOn, m.due_on AS dueOn, coalesce(m.is_closed, 0) AS is_closed, coalesce(u.openItems, 0) AS openItems, coalesce(u.settledItems, 0) AS settledItems
+    FROM known k LEFT JOIN milestone m ON m.project = @project AND m.name = k.name LEFT JOIN used u ON u.name = k.name ORDER BY m.due_on IS NULL, m.due_on, k.name LIMIT 500`,
+  )
+    .all({ project })
+    .map(({ is_closed, ...row }) => ({ ...row, isClosed: is_closed === 1 }))
+}
+
+function listLabels(db: Db, project: string): ProjectSetup['labels'] {
+  return sql<object, { label: string; colour: LabelColour }>(
+    db,
+    'SELECT label, colour FROM label_colour WHERE project = @project ORDER BY label LIMIT 2000',
+  ).all({ project })
+}
+
+/** Gives each new label of the touched items a colour of its own, inside the write that coined it. */
+export function colourNewLabels(db: Db, writer: JournalWriter, touched: ReadonlySet<string>): void {
+  for (const key of touched) {
+    const fresh = sql<object, { project: string; label: string }>(
+      db,
+      `SELECT i.project, l.value AS label FROM item i, json_each(i.labels) l
+      WHERE i.key = @key AND NOT EXISTS (SELECT 1 FROM label_colour c WHERE c.project = i.project AND c.label = l.value)`,
+    ).all({ key })
+    for (const { project, label } of fresh) {
+      const colour = colourForNewLabel(listLabels(db, project).map((known) => known.colour))
+      writer.append({ kind: 'label-coloured', actor: 'system', subjects: [`project:${project}`], body: { project, label, colour } })
+    }
   }
 }
 
@@ -85,6 +126,90 @@ export function defineOwnField(ctx: ServiceContext, who: Who, project: string, f
     throw new Problem('invalid-input', { fields: { choices: 'Name at least one value to choose from' } })
   ctx.journal.write((writer) => {
     writer.append({ kind: 'own-field-defined', actor: who.actor, subjects: [`project:${project}`], body: { ...field, project } })
+  })
+}
+
+/** Removes a type of the project's own, or puts a standard one back as it comes. Throws `conflict` while items are of an own type. */
+export function removeType(ctx: ServiceContext, who: Who, project: string, type: string): void {
+  requireRole(who, 'lead')
+  if (!sql(ctx.db, 'SELECT 1 FROM item_type WHERE project = @project AND type = @type').get({ project, type }))
+    throw new Problem('not-found', { detail: `This project has no type ${type} of its own.` })
+  if (!STANDARD_TYPES.some((standard) => standard.type === type)) {
+    const used = countOf(ctx.db, 'SELECT count(*) AS count FROM item WHERE project = @project AND type = @type', { project, type })
+    if (used > 0)
+      throw new Problem('conflict', {
+        detail: `${used} items are of the type ${type}. Give them another type first; nothing was removed.`,
+        facts: { used },
+      })
+  }
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'type-removed', actor: who.actor, subjects: [`project:${project}`], body: { project, type } })
+  })
+}
+
+function countOf(db: Db, text: string, bind: object): number {
+  return sql<object, { count: number }>(db, text).get(bind)?.count ?? 0
+}
+
+/** Takes an own field off the forms. What items hold in it stays in their history and shows again if the field is made again. */
+export function removeOwnField(ctx: ServiceContext, who: Who, project: string, fieldId: string): void {
+  requireRole(who, 'lead')
+  if (!listOwnFields(ctx.db, project).some((field) => field.fieldId === fieldId))
+    throw new Problem('not-found', { detail: `This project has no field ${fieldId}.` })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'own-field-removed', actor: who.actor, subjects: [`project:${project}`], body: { project, fieldId } })
+  })
+}
+
+/** Puts the own fields in the order given; those not named keep their place behind. */
+export function orderOwnFields(ctx: ServiceContext, who: Who, project: string, input: { fieldIds: string[] }): void {
+  requireRole(who, 'lead')
+  const known = listOwnFields(ctx.db, project).map((field) => field.fieldId)
+  const first = input.fieldIds.filter((fieldId) => known.includes(fieldId))
+  const fieldIds = [...new Set([...first, ...known])]
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'own-fields-ordered', actor: who.actor, subjects: [`project:${project}`], body: { project, fieldIds } })
+  })
+}
+
+/** Sets up a milestone or changes it; a new name goes to its items too. Throws `conflict` for a name that another has. */
+export function setMilestone(ctx: ServiceContext, who: Who, project: string, input: { milestone: Milestone; formerName?: string | undefined }): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  const { milestone, formerName } = input
+  const isRenamed = formerName !== undefined && formerName !== milestone.name
+  if (isRenamed && listMilestones(ctx.db, project).some((known) => known.name === milestone.name))
+    throw new Problem('conflict', { detail: `There is a milestone ${milestone.name} already. Choose another name.` })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'milestone-set',
+      actor: who.actor,
+      subjects: [`project:${project}`],
+      body: { ...milestone, project, ...(isRenamed && { formerName }) },
+    })
+  })
+}
+
+/** Removes a milestone that no item is planned for. Throws `conflict` otherwise. */
+export function removeMilestone(ctx: ServiceContext, who: Who, project: string, name: string): void {
+  requireRole(who, 'lead')
+  const known = listMilestones(ctx.db, project).find((milestone) => milestone.name === name)
+  if (!known) throw new Problem('not-found', { detail: `There is no milestone ${name}.` })
+  const used = known.openItems + known.settledItems
+  if (used > 0)
+    throw new Problem('conflict', { detail: `${used} items are planned for ${name}. Close it, or plan them for another first; nothing was removed.` })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'milestone-removed', actor: who.actor, subjects: [`project:${project}`], body: { project, name } })
+  })
+}
+
+/** Gives a label another colour of the palette. */
+export function colourLabel(ctx: ServiceContext, who: Who, project: string, input: { label: string; colour: LabelColour }): void {
+  requireRole(who, 'member')
+  if (!listLabels(ctx.db, project).some((known) => known.label === input.label))
+    throw new Problem('not-found', { detail: `No item bears the label ${input.label}.` })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'label-coloured', actor: who.actor, subjects: [`project:${project}`], body: { project, ...input } })
   })
 }
 

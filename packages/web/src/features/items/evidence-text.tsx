@@ -45,6 +45,12 @@ export function EvidenceLine({ evidence, nameOf }: { evidence: Evidence; nameOf:
           {when}
         </>
       )
+    case 'parts-stand':
+      return (
+        <>
+          {text('reached')} of {text('of')} parts have come this far
+        </>
+      )
     case 'started-by':
       return (
         <>

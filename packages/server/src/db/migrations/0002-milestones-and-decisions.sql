@@ -1,0 +1,48 @@
+-- Milestones, colours of labels.
+CREATE TABLE milestone (
+  project TEXT NOT NULL, name TEXT NOT NULL, starts_on TEXT, due_on TEXT, is_closed INTEGER NOT NULL, PRIMARY KEY (project, name)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE label_colour (project TEXT NOT NULL, label TEXT NOT NULL, colour TEXT NOT NULL, PRIMARY KEY (project, label)) STRICT, WITHOUT ROWID;
+CREATE INDEX item_milestone ON item (project, milestone, is_open) WHERE milestone IS NOT NULL;
+CREATE INDEX item_type_of ON item (project, type);
+CREATE INDEX component_name ON component (name);
+
+-- Triage: an item can wait for its reporter; what was decided, with what had been proposed.
+ALTER TABLE item ADD COLUMN asked_at_ms INTEGER;
+ALTER TABLE item ADD COLUMN asked_by TEXT;
+ALTER TABLE item ADD COLUMN asked_words TEXT;
+ALTER TABLE item ADD COLUMN asked_until_ms INTEGER;
+ALTER TABLE item ADD COLUMN answered_at_ms INTEGER;
+CREATE TABLE triage_decision (
+  decision_id TEXT PRIMARY KEY, project TEXT NOT NULL, item_key TEXT NOT NULL, decision TEXT NOT NULL, disposition TEXT, by TEXT NOT NULL, at_ms INTEGER NOT NULL, waited_ms INTEGER NOT NULL,
+  source TEXT NOT NULL, proposed TEXT NOT NULL, chosen TEXT NOT NULL, undone_at_ms INTEGER
+) STRICT, WITHOUT ROWID;
+CREATE INDEX triage_decision_time ON triage_decision (project, at_ms);
+CREATE INDEX triage_decision_item ON triage_decision (item_key, at_ms);
+-- What one merge took along, so that a split gives back exactly that.
+CREATE TABLE item_merge (
+  item_key TEXT PRIMARY KEY, into_key TEXT NOT NULL, follower_ids TEXT NOT NULL, assertion_ids TEXT NOT NULL, by TEXT NOT NULL, at_ms INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE INDEX item_merge_into ON item_merge (into_key, at_ms);
+CREATE TABLE routing_rule (
+  rule_id TEXT PRIMARY KEY, project TEXT NOT NULL, position INTEGER NOT NULL, name TEXT NOT NULL, conditions TEXT NOT NULL, sets TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE INDEX routing_rule_project ON routing_rule (project, position);
+CREATE TABLE duty (project TEXT NOT NULL, week_on TEXT NOT NULL, person_id TEXT NOT NULL, PRIMARY KEY (project, week_on)) STRICT, WITHOUT ROWID;
+
+-- Inbox: later, and by which way.
+ALTER TABLE notice ADD COLUMN snoozed_until_ms INTEGER;
+ALTER TABLE notice ADD COLUMN mailed_at_ms INTEGER;
+ALTER TABLE notice ADD COLUMN way TEXT NOT NULL DEFAULT 'screen-and-mail';
+CREATE INDEX notice_to_mail ON notice (at_ms) WHERE mailed_at_ms IS NULL;
+CREATE INDEX notice_item ON notice (person_id, item_key, at_ms DESC);
+CREATE TABLE notice_choice (person_id TEXT NOT NULL, why TEXT NOT NULL, way TEXT NOT NULL, PRIMARY KEY (person_id, why)) STRICT, WITHOUT ROWID;
+
+-- What somebody has in hand, and what they parked for it.
+CREATE TABLE in_hand (
+  person_id TEXT NOT NULL, item_key TEXT NOT NULL, taken_at_ms INTEGER NOT NULL, parked_at_ms INTEGER, branch TEXT, worked_ms INTEGER NOT NULL, offered_ms INTEGER NOT NULL, PRIMARY KEY (person_id, item_key)
+) STRICT, WITHOUT ROWID;
+CREATE UNIQUE INDEX in_hand_one ON in_hand (person_id) WHERE parked_at_ms IS NULL;
+
+-- Secret: a private note is its writer's alone and can be thrown away, so it never enters the journal.
+CREATE TABLE private_note (person_id TEXT NOT NULL, item_key TEXT NOT NULL, text TEXT NOT NULL, at_ms INTEGER NOT NULL, PRIMARY KEY (person_id, item_key)) STRICT, WITHOUT ROWID;
