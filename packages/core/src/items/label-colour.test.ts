@@ -3,13 +3,13 @@ import { colourForNewLabel, contrastOf, LABEL_COLOURS, LABEL_COLOUR_NAMES } from
 import { zMilestone } from './milestone.js'
 
 describe('label colours', () => {
-  test.each(Object.entries(LABEL_COLOURS))('%s stands out from the light and the dark sheet', (_name, hex) => {
-    for (const ground of ['#FFFEFA', '#F4F1EA', '#FBF3D6', '#1A211E']) expect(contrastOf(hex, ground)).toBeGreaterThanOrEqual(3)
+  test.each(Object.entries(LABEL_COLOURS))('%s stands out from paper, sheet and selection, light and dark', (_name, hex) => {
+    for (const ground of ['#FFFEFA', '#F4F1EA', '#FBF3D6', '#1D2825', '#17201D', '#39391F']) expect(contrastOf(hex, ground)).toBeGreaterThanOrEqual(3)
   })
 
   test('contrast of black and white is 21, of a colour with itself 1', () => {
     expect(contrastOf('#000000', '#ffffff')).toBeCloseTo(21)
-    expect(contrastOf('#3F7CB0', '#3F7CB0')).toBe(1)
+    expect(contrastOf(LABEL_COLOURS.blue, LABEL_COLOURS.blue)).toBe(1)
   })
 
   test('a new label takes the colour that is worn least', () => {

@@ -1,13 +1,13 @@
-/** Colours for labels' underlines. Each stands out from both grounds by at least 3:1 (WCAG 2.2, 1.4.11), which a test recomputes. */
+/** Colours for labels' underlines. Each stands out from the light and the dark grounds, the selection's too, by at least 3:1 (WCAG 2.2, 1.4.11), which a test recomputes. */
 export const LABEL_COLOURS = {
-  rust: '#C2552D',
-  blue: '#3F7CB0',
-  sand: '#A67A1B',
-  teal: '#2E8B7A',
-  violet: '#8A63B3',
-  moss: '#7A8A2A',
-  rose: '#B84A77',
-  slate: '#6B7780',
+  rust: '#D2673F',
+  blue: '#4D8BBF',
+  sand: '#AC7E1C',
+  teal: '#319583',
+  violet: '#9978BD',
+  moss: '#7D8E2B',
+  rose: '#C4698E',
+  slate: '#7B8891',
 } as const
 export type LabelColour = keyof typeof LABEL_COLOURS
 export const LABEL_COLOUR_NAMES = Object.keys(LABEL_COLOURS) as LabelColour[]

@@ -1,5 +1,6 @@
 import { createReadStream } from 'node:fs'
 import { createInterface } from 'node:readline'
+import type { Milestone } from '@dystracer/core/items/milestone'
 import type { RawCommit } from '../adapters/git/mirror.js'
 import { sql } from '../db/statements.js'
 import type { PullRequestBody } from '../journal/events.js'
@@ -9,7 +10,7 @@ import { setPassword } from '../services/accounts.service.js'
 import { seeDeployment } from '../services/deployments.service.js'
 import { followFaults } from '../services/faults.service.js'
 import { addComment } from '../services/comments.service.js'
-import { acceptItem, logItem, rejectItem, startItem, verifyItem } from '../services/items.service.js'
+import { acceptItem, addLink, logItem, rejectItem, startItem, verifyItem } from '../services/items.service.js'
 import { markRead } from '../services/notices.service.js'
 import { seePullRequest } from '../services/pull-request-ties.js'
 import { receiveJunit } from '../services/receive.service.js'
@@ -37,6 +38,7 @@ interface Setup {
   people: { personId: string; name: string; initials: string; email: string; role: 'member' }[]
   components: { name: string; keeperId: string; repository: string | null }[]
   repositories: string[]
+  milestones: Milestone[]
   requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[]
 }
 
@@ -92,6 +94,8 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
       return rejectItem(ctx, memberOf(step.by), step.key, step.input)
     case 'verify':
       return verifyItem(ctx, memberOf(step.by), step.key, '')
+    case 'link':
+      return addLink(ctx, memberOf(step.by), step.key, step.input)
     case 'comment':
       return void addComment(ctx, memberOf(step.by), step.key, { text: step.text })
     case 'start':
@@ -209,6 +213,8 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
         position: 0,
       },
     })
+    for (const milestone of setup.milestones)
+      add({ kind: 'milestone-set', actor: 'system', subjects: [], body: { project: setup.project.prefix, ...milestone } })
     for (const [position, requirement] of setup.requirements.entries()) {
       const body = { ...requirement, revision: 1, position }
       add({ kind: 'requirement-written', actor: 'system', subjects: [`requirement:${requirement.key}`], body })

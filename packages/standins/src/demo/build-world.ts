@@ -27,6 +27,11 @@ const COMPONENT_BY_REPORT: Record<string, string> = {
   'Phone app': 'Phone app',
   'Not sure': 'Firing planner',
 }
+/** Epics come last, so that what they gather has its numbers before. */
+const EPICS = [
+  { title: 'Firings that stop by themselves when something fails', prefix: 'SAF', milestone: '4.2', component: 'Kiln control', ownerId: 'ines' },
+  { title: 'Plans that members can rely on', prefix: 'PLN', milestone: '4.2', component: 'Firing planner', ownerId: 'rafe' },
+] as const
 const DISPOSITIONS = ['works-as-required', 'cannot-reproduce', 'will-not-fix', 'deferred'] as const
 
 /**
@@ -44,6 +49,7 @@ export async function buildWorld({ dataDir, todayMs }: { dataDir: string; todayM
   const steps: WorldStep[] = [
     setupStep(todayMs, requirements),
     ...logs.flatMap((log, index) => logSteps(log, `EMB-${index + 1}`, index, todayMs, history)),
+    ...EPICS.flatMap((epic, index) => epicSteps(epic, `EMB-${logs.length + index + 1}`, todayMs, history)),
     ...firstRefs(history, sha),
     ...history.pieces.flatMap((piece) => pieceSteps(piece, sha)),
     ...(await buildSteps(join(dataDir, 'git'), history, sha)),
@@ -57,6 +63,8 @@ export async function buildWorld({ dataDir, todayMs }: { dataDir: string; todayM
   await new Promise<void>((resolve, reject) => out.end((error?: Error | null) => (error ? reject(error) : resolve())))
   await writeFile(join(dataDir, 'pull-requests.json'), JSON.stringify(steps.flatMap((step) => (step.do === 'pull-request' ? [step.pr] : []))))
 }
+
+const dayOf = (atMs: number) => new Date(atMs).toISOString().slice(0, 10)
 
 interface Log {
   atMs: number
@@ -90,6 +98,10 @@ function setupStep(todayMs: number, requirements: Extract<WorldStep, { do: 'setu
     people: PEOPLE.map((person) => ({ ...person, email: emailOf(person.personId) })),
     components: names.map((name, index) => ({ name, keeperId: COMMITTERS[index]?.personId ?? 'ines', repository: repositories[index] ?? null })),
     repositories: REPOSITORIES.map((repository) => repository.name),
+    milestones: [
+      { name: '4.1', startsOn: dayOf(todayMs - 330 * DAY_MS), dueOn: dayOf(todayMs - 90 * DAY_MS), isClosed: true },
+      { name: '4.2', startsOn: dayOf(todayMs - 90 * DAY_MS), dueOn: dayOf(todayMs + 26 * DAY_MS), isClosed: false },
+    ],
     requirements,
   }
 }
@@ -172,6 +184,25 @@ function logSteps(log: Log, key: string, index: number, todayMs: number, history
     })
   if (ageDays > 120 && index % 3 !== 0) steps.push({ atMs: decidedAtMs + 9 * DAY_MS, do: 'verify', by: 'noor', key })
   return steps
+}
+
+function epicSteps(epic: (typeof EPICS)[number], key: string, todayMs: number, history: DemoHistory): WorldStep[] {
+  const atMs = todayMs - 60 * 60_000
+  const { title, milestone, component, ownerId } = epic
+  const parts = history.pieces.filter((piece) => piece.piece.requirement.startsWith(epic.prefix)).slice(-6)
+  return [
+    { atMs, do: 'log', by: ownerId, key, input: { title, type: 'epic', component, milestone, description: `What ${epic.prefix} still asks for.` } },
+    { atMs: atMs + 1000, do: 'accept', by: 'ines', key, input: { severity: 3, ownerId, component, requirement: null } },
+    ...parts.map(
+      (piece): WorldStep => ({
+        atMs: atMs + 2000,
+        do: 'link',
+        by: ownerId,
+        key: piece.itemKey,
+        input: { kind: 'parent', to: { kind: 'item', id: key } },
+      }),
+    ),
+  ]
 }
 
 async function writeRepositories(gitDir: string, history: DemoHistory): Promise<Map<number, string>> {

@@ -6,11 +6,13 @@ export type WorldStep = { atMs: number } & (
       people: { personId: string; name: string; initials: string; email: string; role: string }[]
       components: { name: string; keeperId: string; repository: string | null }[]
       repositories: string[]
+      milestones: { name: string; startsOn: string; dueOn: string; isClosed: boolean }[]
       requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[]
     }
   | { do: 'log'; by: string; key: string; input: Record<string, unknown> }
   | { do: 'accept'; by: string; key: string; input: Record<string, unknown> }
   | { do: 'reject'; by: string; key: string; input: Record<string, unknown> }
+  | { do: 'link'; by: string; key: string; input: { kind: string; to: { kind: string; id: string } } }
   | { do: 'start'; by: string; key: string; repository: string; branch: string }
   | { do: 'verify'; by: string; key: string }
   | { do: 'comment'; by: string; key: string; text: string }

@@ -5,6 +5,7 @@ import { useSetupQuery } from '../../shared/lib/api'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose, TextInput } from '../../shared/ui/fields'
+import { DateInput } from '../../shared/ui/DateInput'
 import { Button, Fact, Label } from '../../shared/ui/parts'
 import { OwnFieldControl, PRIORITY_CHOICES, SEVERITIES, showsField } from './item-fields'
 import type { SaveItem } from './use-save'
@@ -26,6 +27,7 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
   const trail = usePaneTrail()
   const [isMore, setIsMore] = useState(false)
   const isLocked = !people.may('member')
+  const milestoneDue = setup?.milestones.find((milestone) => milestone.name === item.milestone)?.dueOn
   const shows = (field: string) => showsField(setup, item.type, field)
   const everybody = (me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))
   return (
@@ -70,18 +72,24 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
         />
         {shows('due') && (
           <Fact label="Due">
-            <TextInput
-              aria-label="Due"
-              type="date"
+            <DateInput
+              label="Due"
               disabled={isLocked}
               value={item.dueOn ?? ''}
-              onChange={(event) => void save({ dueOn: event.target.value || null })}
+              onDone={(day) => void save({ dueOn: day || null })}
               className={BARE}
             />
           </Fact>
         )}
         {shows('milestone') && (
-          <Typed label="Milestone" value={item.milestone} list="all-milestones" isLocked={isLocked} onDone={(value) => save({ milestone: value })} />
+          <Typed
+            label="Milestone"
+            value={item.milestone}
+            list="all-milestones"
+            hint={milestoneDue && `due ${milestoneDue}`}
+            isLocked={isLocked}
+            onDone={(value) => save({ milestone: value })}
+          />
         )}
         <Fact label="Time">
           <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'time', id: item.key })}>
@@ -262,18 +270,21 @@ function Typed({
   value,
   list,
   placeholder,
+  hint,
   isLocked,
   onDone,
 }: {
   label: string
   value: string | null
   list?: string
+  /** What stands in pale words beside it. */
+  hint?: string | null | undefined
   placeholder?: string
   isLocked: boolean
   onDone: (value: string | null) => Promise<boolean>
 }): ReactNode {
   return (
-    <Fact label={label}>
+    <Fact label={hint ? `${label} · ${hint}` : label}>
       <TextInput
         key={value ?? ''}
         aria-label={label}
@@ -343,12 +354,13 @@ function PeopleBoxes({
 
 function LabelsFact({ item, isLocked, save }: { item: Item; isLocked: boolean; save: SaveItem }) {
   const [draft, setDraft] = useState<string | null>(null)
+  const colours = usePeople().me?.setup.labels ?? []
   return (
     <Fact label="Labels">
       {draft === null ? (
         <>
           {item.labels.map((label) => (
-            <Label key={label} text={label} />
+            <Label key={label} text={label} colour={colours.find((known) => known.label === label)?.colour} />
           ))}
           {item.labels.length === 0 && <span className="text-ink-3">none </span>}
           {!isLocked && (

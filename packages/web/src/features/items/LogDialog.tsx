@@ -9,6 +9,7 @@ import { useDelayed } from '../../shared/lib/use-delayed'
 import { usePeople } from '../../shared/lib/use-people'
 import { Dialog } from '../../shared/ui/Dialog'
 import { Choose, Field, TextInput } from '../../shared/ui/fields'
+import { DateInput } from '../../shared/ui/DateInput'
 import { MarkdownEditor } from '../../shared/ui/MarkdownEditor'
 import { Button } from '../../shared/ui/parts'
 import { FilePicker } from './FilePicker'
@@ -207,7 +208,7 @@ function LogForm({ onClose }: { onClose: () => void }) {
           )}
           {shows('due') && (
             <Field label="Due" error={fields.dueOn ?? fields.due}>
-              <TextInput type="date" value={draft.dueOn} onChange={(event) => set({ dueOn: event.target.value })} />
+              <DateInput label="Due" value={draft.dueOn} onDone={(dueOn) => set({ dueOn })} />
             </Field>
           )}
           {shows('milestone') && (

@@ -7,6 +7,7 @@ import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose, Field, TextInput } from '../../shared/ui/fields'
+import { DateInput } from '../../shared/ui/DateInput'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, Quiet, SectionHead } from '../../shared/ui/parts'
 
@@ -98,7 +99,7 @@ function BookTime({ itemKey }: { itemKey: string }) {
         <TextInput value={text} placeholder="1h 30m" onChange={(event) => setText(event.target.value)} />
       </Field>
       <Field label="On (today if empty)">
-        <TextInput type="date" value={on} onChange={(event) => setOn(event.target.value)} />
+        <DateInput label="On (today if empty)" value={on} onDone={setOn} />
       </Field>
       <Button type="submit" disabled={isLoading}>
         Book
@@ -128,10 +129,10 @@ function TimeSumsPane() {
           <Choose value={by} onChange={(event) => setBy(event.target.value)} choices={TIME_GROUPS.map((value) => ({ value, label: value }))} />
         </Field>
         <Field label="From">
-          <TextInput type="date" value={from} onChange={(event) => setFrom(event.target.value)} />
+          <DateInput label="From" value={from} onDone={setFrom} />
         </Field>
         <Field label="To">
-          <TextInput type="date" value={to} onChange={(event) => setTo(event.target.value)} />
+          <DateInput label="To" value={to} onDone={setTo} />
         </Field>
       </div>
       <Pending error={error} isLoading={isLoading} />

@@ -2,6 +2,7 @@ import type { ProjectSetup } from '@dystracer/core/contract/items'
 import { fieldUseOf, PRIORITIES } from '@dystracer/core/items/field-use'
 import type { OwnField, OwnValue } from '@dystracer/core/items/own-field'
 import { Choose, TextInput, type Choice } from '../../shared/ui/fields'
+import { DateInput } from '../../shared/ui/DateInput'
 
 const toChoices = (values: readonly string[]): Choice[] => values.map((value) => ({ value, label: value }))
 export const SEVERITIES = toChoices(['1', '2', '3', '4', '5'])
@@ -87,7 +88,7 @@ export function OwnFieldControl({
         />
       )
     case 'date':
-      return <TextInput {...common} type="date" value={text} onChange={(event) => onChange(event.target.value || null)} />
+      return <DateInput label={field.name} disabled={disabled} className={className} value={text} onDone={(day) => onChange(day || null)} />
     default:
       return (
         <TextInput

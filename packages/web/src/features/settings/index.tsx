@@ -1,17 +1,18 @@
-import type { ProjectSetup } from '@dystracer/core/contract/items'
-import { FIELD_USES, fieldUseOf, OWN_FIELD_KINDS, TYPE_FIELDS } from '@dystracer/core/items/field-use'
-import type { ItemTypeDefinition } from '@dystracer/core/items/item-type'
+import { FIELD_USES, fieldUseOf, TYPE_FIELDS } from '@dystracer/core/items/field-use'
+import { STANDARD_TYPES, type ItemTypeDefinition } from '@dystracer/core/items/item-type'
 import { STAGES } from '@dystracer/core/ladder/ladder'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useChangeSetupMutation, useSetupQuery } from '../../shared/lib/api'
+import { useChangeSetupMutation, useRemoveFromSetupMutation, useSetupQuery } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
 import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, SectionHead } from '../../shared/ui/parts'
-
-const toChoices = (values: readonly string[]) => values.map((value) => ({ value, label: value }))
+import { Labels } from './Labels'
+import { Milestones } from './Milestones'
+import { OwnFields } from './OwnFields'
+import { splitWords, toChoices, type Part, type Remove, type Save } from './part'
 
 /** How the project is set up: types with their templates and fields, own fields, what a stage needs, the public form. Leads change it, everybody may read it. */
 export function SettingsPane() {
@@ -19,6 +20,7 @@ export function SettingsPane() {
   const project = me?.project.prefix ?? ''
   const { data, error, isLoading } = useSetupQuery(project, { skip: project === '' })
   const [change] = useChangeSetupMutation()
+  const [takeOff] = useRemoveFromSetupMutation()
   const canEdit = may('lead')
   const save: Save = async (what, body, said) => {
     const result = await change({ project, what, body })
@@ -26,15 +28,23 @@ export function SettingsPane() {
     else toast.success(said)
     return !result.error
   }
+  const remove: Remove = async (what, name, said) => {
+    const result = await takeOff({ project, what, name })
+    if (result.error) toast.error(problemText(result.error))
+    else toast.success(said)
+  }
+  const part = { canEdit, save, remove }
   return (
     <Pane label="Settings" title={`Settings of ${me?.project.name ?? ''}`}>
       <Pending error={error} isLoading={isLoading} />
       {data && (
         <div className="space-y-4 px-4 py-3">
           {!canEdit && <p className="text-ochre">A lead changes these; you may read them.</p>}
-          <Types setup={data} canEdit={canEdit} save={save} />
-          <OwnFields setup={data} canEdit={canEdit} save={save} />
-          <StageRules setup={data} canEdit={canEdit} save={save} />
+          <Milestones setup={data} {...part} />
+          <Types setup={data} {...part} />
+          <OwnFields setup={data} {...part} />
+          <Labels setup={data} {...part} canEdit={may('member')} />
+          <StageRules setup={data} {...part} />
           <section aria-label="Public form">
             <SectionHead>Public form</SectionHead>
             <label className="flex items-center gap-2">
@@ -61,14 +71,7 @@ export function SettingsPane() {
 
 const FIELD_NAME: Record<string, string> = { foundIn: 'found in', plannedFor: 'planned for', due: 'due date' }
 
-type Save = (what: 'types' | 'fields' | 'stage-rules' | 'public-form', body: object, said: string) => Promise<boolean>
-interface Part {
-  setup: ProjectSetup
-  canEdit: boolean
-  save: Save
-}
-
-function Types({ setup, canEdit, save }: Part) {
+function Types({ setup, ...part }: Part) {
   const [chosen, setChosen] = useState(setup.types[0]?.type ?? '')
   const [name, setName] = useState('')
   const definition = setup.types.find((type) => type.type === chosen)
@@ -79,12 +82,12 @@ function Types({ setup, canEdit, save }: Part) {
         <Field label="Type">
           <Choose value={chosen} onChange={(event) => setChosen(event.target.value)} choices={toChoices(setup.types.map((type) => type.type))} />
         </Field>
-        {canEdit && (
+        {part.canEdit && (
           <form
             className="flex items-end gap-2"
             onSubmit={(event) => {
               event.preventDefault()
-              void save('types', { type: name.trim(), position: setup.types.length }, `The type ${name.trim()} is there`).then((isSaved) => {
+              void part.save('types', { type: name.trim(), position: setup.types.length }, `The type ${name.trim()} is there`).then((isSaved) => {
                 if (isSaved) {
                   setChosen(name.trim())
                   setName('')
@@ -101,13 +104,14 @@ function Types({ setup, canEdit, save }: Part) {
           </form>
         )}
       </div>
-      {definition && <TypeForm key={definition.type} definition={definition} setup={setup} canEdit={canEdit} save={save} />}
+      {definition && <TypeForm key={definition.type} definition={definition} setup={setup} {...part} />}
     </section>
   )
 }
 
-function TypeForm({ definition, setup, canEdit, save }: Part & { definition: ItemTypeDefinition }) {
+function TypeForm({ definition, setup, canEdit, save, remove }: Part & { definition: ItemTypeDefinition }) {
   const [draft, setDraft] = useState(definition)
+  const isStandard = STANDARD_TYPES.some((standard) => standard.type === definition.type)
   const { me } = usePeople()
   const names = [...TYPE_FIELDS, ...setup.ownFields.map((field) => `own:${field.fieldId}`)]
   const labelOf = (field: string) => setup.ownFields.find((own) => `own:${own.fieldId}` === field)?.name ?? FIELD_NAME[field] ?? field
@@ -148,10 +152,7 @@ function TypeForm({ definition, setup, canEdit, save }: Part & { definition: Ite
               defaultValue={draft.template.labels.join(', ')}
               onBlur={(event) =>
                 template({
-                  labels: event.target.value
-                    .split(',')
-                    .map((label) => label.trim())
-                    .filter(Boolean),
+                  labels: splitWords(event.target.value),
                 })
               }
             />
@@ -174,78 +175,17 @@ function TypeForm({ definition, setup, canEdit, save }: Part & { definition: Ite
           </Field>
         </div>
         {canEdit && (
-          <Button look="main" type="submit" className="mt-2">
-            Save {draft.type}
-          </Button>
+          <div className="mt-2 flex gap-2">
+            <Button look="main" type="submit">
+              Save {draft.type}
+            </Button>
+            <Button onClick={() => void remove('types', draft.type, isStandard ? `${draft.type} is as it comes` : `${draft.type} is removed`)}>
+              {isStandard ? 'Put back as it comes' : `Remove ${draft.type}`}
+            </Button>
+          </div>
         )}
       </fieldset>
     </form>
-  )
-}
-
-function OwnFields({ setup, canEdit, save }: Part) {
-  const [name, setName] = useState('')
-  const [kind, setKind] = useState<string>('text')
-  const [choices, setChoices] = useState('')
-  const fieldId = name
-    .trim()
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-  const hasChoices = kind === 'one-of' || kind === 'several-of'
-  return (
-    <section aria-label="Own fields">
-      <SectionHead>Own fields</SectionHead>
-      {setup.ownFields.length === 0 && <p className="text-ink-3">None yet.</p>}
-      {setup.ownFields.map((field) => (
-        <p key={field.fieldId}>
-          <b>{field.name}</b> <span className="text-ink-2">{field.kind.replace('-', ' ')}</span> {field.choices.join(', ')}
-        </p>
-      ))}
-      {canEdit && (
-        <form
-          aria-label="New field"
-          className="mt-1 flex flex-wrap items-end gap-2"
-          onSubmit={(event) => {
-            event.preventDefault()
-            const body = {
-              fieldId,
-              name: name.trim(),
-              kind,
-              choices: hasChoices
-                ? choices
-                    .split(',')
-                    .map((choice) => choice.trim())
-                    .filter(Boolean)
-                : [],
-              position: setup.ownFields.length,
-            }
-            void save('fields', body, `The field ${name.trim()} is there`).then((isSaved) => {
-              if (isSaved) setName('')
-            })
-          }}
-        >
-          <Field label="Name">
-            <TextInput value={name} maxLength={60} onChange={(event) => setName(event.target.value)} />
-          </Field>
-          <Field label="Kind">
-            <Choose
-              value={kind}
-              onChange={(event) => setKind(event.target.value)}
-              choices={OWN_FIELD_KINDS.map((value) => ({ value, label: value.replace('-', ' ') }))}
-            />
-          </Field>
-          {hasChoices && (
-            <Field label="Values, with commas">
-              <TextInput value={choices} onChange={(event) => setChoices(event.target.value)} />
-            </Field>
-          )}
-          <Button type="submit" disabled={fieldId === ''}>
-            Add the field
-          </Button>
-        </form>
-      )}
-    </section>
   )
 }
 

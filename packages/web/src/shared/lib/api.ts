@@ -126,6 +126,8 @@ export function fileUrl(key: string, attachmentId: string, kind: 'file' | 'thumb
   return `/api/v1${path('items', key, 'attachments', attachmentId, kind)}`
 }
 
+export type SetupPart = 'types' | 'fields' | 'field-order' | 'stage-rules' | 'public-form' | 'milestones' | 'labels'
+
 export interface DeedPreview {
   deeds: { kind: string; [field: string]: unknown }[]
   refused: { trailer: string; code: string }[]
@@ -265,8 +267,12 @@ export const api = createApi({
       invalidatesTags: ['Items', 'Item', 'Overview'],
     }),
     setup: build.query<ProjectSetup, string>({ query: (project) => ({ url: path('projects', project, 'setup') }), providesTags: ['Me'] }),
-    changeSetup: build.mutation<ProjectSetup, { project: string; what: 'types' | 'fields' | 'stage-rules' | 'public-form'; body: object }>({
+    changeSetup: build.mutation<ProjectSetup, { project: string; what: SetupPart; body: object }>({
       query: ({ project, what, body }) => ({ url: path('projects', project, what), method: 'PUT', body }),
+      invalidatesTags: ['Me'],
+    }),
+    removeFromSetup: build.mutation<ProjectSetup, { project: string; what: 'types' | 'fields' | 'milestones'; name: string }>({
+      query: ({ project, what, name }) => ({ url: path('projects', project, what, name), method: 'DELETE' }),
       invalidatesTags: ['Me'],
     }),
     publicForm: build.query<{ name: string; components: string[] }, string>({ query: (project) => ({ url: path('public', project, 'form') }) }),
@@ -367,6 +373,7 @@ export const {
   useUndoMutation,
   useSetupQuery,
   useChangeSetupMutation,
+  useRemoveFromSetupMutation,
   usePublicFormQuery,
   useSendPublicReportMutation,
   useFaultsQuery,

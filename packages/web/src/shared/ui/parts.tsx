@@ -1,3 +1,4 @@
+import { LABEL_COLOURS, type LabelColour } from '@dystracer/core/items/label-colour'
 import type { ButtonHTMLAttributes, ReactNode } from 'react'
 import { fullDate, shortDate } from '../lib/format'
 import { problemText } from '../lib/problem-text'
@@ -39,14 +40,10 @@ export function Severity({ value }: { value: number | null }) {
   )
 }
 
-const LABEL_COLOURS = ['#A93E19', '#2C5F8A', '#8A630B', '#1E6E62', '#6A4C8C', '#5B6B1F']
-
-/** A word with a coloured underline; the colour follows from the word. */
-export function Label({ text }: { text: string }) {
-  let hash = 0
-  for (const char of text) hash = (hash * 31 + (char.codePointAt(0) ?? 0)) >>> 0
+/** A word with an underline in the colour that the project gave to it. */
+export function Label({ text, colour }: { text: string; colour: LabelColour | undefined }) {
   return (
-    <span className="mr-2 inline-block border-b-2 text-[12px] text-ink-2" style={{ borderColor: LABEL_COLOURS[hash % LABEL_COLOURS.length] }}>
+    <span className="mr-2 inline-block border-b-2 text-[12px] text-ink-2" style={{ borderColor: colour ? LABEL_COLOURS[colour] : 'var(--edge)' }}>
       {text}
     </span>
   )

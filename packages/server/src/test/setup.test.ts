@@ -1,0 +1,85 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { LABEL_COLOUR_NAMES } from '@dystracer/core/items/label-colour'
+import { verifyProjections } from '../journal/verify.js'
+import { startApp, type Answer, type App, type Asked } from './app-harness.js'
+
+type Ask = (path: string, asked?: Asked) => Promise<Answer>
+let app: App
+let ines: Ask
+let rafe: Ask
+beforeAll(async () => {
+  app = await startApp()
+  const under = async (person: 'ines' | 'rafe'): Promise<Ask> => {
+    const ask = await app.as(person)
+    return (path, asked) => ask(`/api/v1${path}`, asked)
+  }
+  ines = await under('ines')
+  rafe = await under('rafe')
+})
+afterAll(async () => {
+  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+})
+
+const put = (ask: Ask, path: string, body: object) => ask(path, { method: 'PUT', body })
+const post = (ask: Ask, path: string, body: object) => ask(path, { method: 'POST', body })
+const remove = (ask: Ask, path: string) => ask(path, { method: 'DELETE' })
+const log = async (fields: object = {}): Promise<string> => (await post(rafe, '/items', { title: 'Relay stays closed', ...fields })).body.key
+
+test('a milestone’s new name goes to its items, and one that is in use is not removed', async () => {
+  expect((await put(ines, '/projects/EMB/milestones', { milestone: { name: '4.2', startsOn: '2026-11-01', dueOn: '2026-10-01' } })).body.code).toBe(
+    'invalid-input',
+  )
+  await put(ines, '/projects/EMB/milestones', { milestone: { name: '4.2', dueOn: '2026-12-20' } })
+  const key = await log({ milestone: '4.2' })
+  const { body } = await put(ines, '/projects/EMB/milestones', { milestone: { name: '4.3', dueOn: '2026-12-20' }, formerName: '4.2' })
+  expect(body.milestones).toEqual([{ name: '4.3', startsOn: null, dueOn: '2026-12-20', isClosed: false, openItems: 1, settledItems: 0 }])
+  expect((await rafe(`/items/${key}`)).body.milestone).toBe('4.3')
+  expect((await remove(ines, '/projects/EMB/milestones/4.3')).body.code).toBe('conflict')
+  await put(ines, '/projects/EMB/milestones', { milestone: { name: 'later' } })
+  expect((await put(ines, '/projects/EMB/milestones', { milestone: { name: 'later' }, formerName: '4.3' })).body.code).toBe('conflict')
+  expect((await remove(ines, '/projects/EMB/milestones/later')).status).toBe(200)
+  expect((await put(rafe, '/projects/EMB/milestones', { milestone: { name: 'mine' } })).body.code).toBe('not-allowed')
+})
+
+test('each new label gets a colour that no other wears yet, and any member may change it', async () => {
+  await log({ labels: ['safety', 'member-reported'] })
+  await log({ labels: ['safety', 'winter'] })
+  const { labels } = (await rafe('/projects/EMB/setup')).body
+  expect(labels.map((entry: { colour: string }) => entry.colour).sort()).toEqual([...LABEL_COLOUR_NAMES.slice(0, 3)].sort())
+  const changed = await put(rafe, '/projects/EMB/labels', { label: 'winter', colour: 'slate' })
+  expect(changed.body.labels).toContainEqual({ label: 'winter', colour: 'slate' })
+  expect((await put(rafe, '/projects/EMB/labels', { label: 'nowhere', colour: 'slate' })).body.code).toBe('not-found')
+  expect((await put(rafe, '/projects/EMB/labels', { label: 'winter', colour: '#ff0000' })).body.code).toBe('invalid-input')
+})
+
+test('own fields are put in order and taken off; types in use stay', async () => {
+  for (const fieldId of ['cone', 'studio', 'shelf']) await put(ines, '/projects/EMB/fields', { fieldId, name: fieldId, kind: 'text' })
+  const ordered = await put(ines, '/projects/EMB/field-order', { fieldIds: ['shelf', 'nowhere', 'cone'] })
+  expect(ordered.body.ownFields.map((field: { fieldId: string }) => field.fieldId)).toEqual(['shelf', 'cone', 'studio'])
+  const key = await log({ ownValues: { cone: '6' } })
+  expect((await remove(ines, '/projects/EMB/fields/cone')).body.ownFields.map((field: { fieldId: string }) => field.fieldId)).toEqual([
+    'shelf',
+    'studio',
+  ])
+  expect((await rafe(`/items/${key}`)).body.ownValues).toEqual({ cone: '6' })
+  await put(ines, '/projects/EMB/types', { type: 'question' })
+  await log({ type: 'question' })
+  expect((await remove(ines, '/projects/EMB/types/question')).body.code).toBe('conflict')
+  await put(ines, '/projects/EMB/types', { type: 'defect', isDefect: true, fields: { points: 'required' } })
+  const back = await remove(ines, '/projects/EMB/types/defect')
+  expect(back.body.types.find((type: { type: string }) => type.type === 'defect').fields).not.toHaveProperty('points', 'required')
+})
+
+test('an epic stands where its weakest open part stands, and follows when a part moves or leaves', async () => {
+  const epic = await log({ type: 'epic', title: 'Safer firings' })
+  const accept = { severity: 3, ownerId: 'rafe', component: 'Kiln control', requirement: null }
+  await post(ines, `/items/${epic}/accept`, accept)
+  const [first, second] = [await log({ type: 'story', parent: epic }), await log({ type: 'story', parent: epic })]
+  for (const key of [first, second]) await post(ines, `/items/${key}/accept`, accept)
+  expect((await rafe(`/items/${epic}`)).body.stage).toBe('accepted')
+  await post(ines, `/items/${first}/verify`, { words: 'Looked at it.' })
+  expect((await rafe(`/items/${epic}`)).body.stage).toBe('accepted')
+  await post(ines, `/items/${second}/reject`, { disposition: 'deferred' })
+  expect((await rafe(`/items/${epic}`)).body.stage).toBe('verified')
+})
