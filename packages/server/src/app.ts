@@ -8,11 +8,13 @@ import { whoMiddleware } from './middleware/who-middleware.js'
 import { Api } from './routes/api.js'
 import { addEvidenceRoutes } from './routes/evidence.routes.js'
 import { makeIntakeRouter, type IntakeParts } from './routes/intake.routes.js'
+import { addInboxRoutes } from './routes/inbox.routes.js'
 import { addItemRoutes } from './routes/items.routes.js'
 import { addLiveRoute } from './routes/live.routes.js'
 import { addOverviewRoutes } from './routes/overview.routes.js'
 import { addSetupRoutes } from './routes/setup.routes.js'
 import { addTalkRoutes } from './routes/talk.routes.js'
+import { addTriageRoutes } from './routes/triage.routes.js'
 import { staticMiddleware } from './routes/static.routes.js'
 import type { ServiceContext } from './services/service-context.js'
 
@@ -24,6 +26,8 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addEvidenceRoutes(api)
   addOverviewRoutes(api)
   addTalkRoutes(api)
+  addTriageRoutes(api)
+  addInboxRoutes(api)
   addSetupRoutes(api)
   addLiveRoute(api, ctx)
   const description = JSON.stringify(api.describe())

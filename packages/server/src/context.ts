@@ -9,6 +9,7 @@ import { openMainDb, openReadOnly, openVolumeDb } from './db/open.js'
 import { sql } from './db/statements.js'
 import { Journal } from './journal/journal.js'
 import { followFaults } from './services/faults.service.js'
+import { tellOfMoves } from './services/item-news.js'
 import { moveLadders } from './services/ladder.service.js'
 import { colourNewLabels } from './services/setup.service.js'
 import type { ServiceContext } from './services/service-context.js'
@@ -63,7 +64,7 @@ export function buildContext(
     deployer: replacements.deployer ?? (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null),
     mailer:
       replacements.mailer ??
-      (config.smtpPort ? makeSmtpMailer({ port: config.smtpPort, from: 'Dystracer <dystracer@emberwick.example>' }) : noMailer),
+      (config.smtpPort ? makeSmtpMailer({ port: config.smtpPort, from: `Dystracer <dystracer@${config.mailDomain}>` }) : noMailer),
     background: {
       add: (work, what) => {
         const kept = work.catch((error: unknown) => log.warn({ err: error }, `${what} failed`)).finally(() => background.delete(kept))
@@ -75,11 +76,13 @@ export function buildContext(
     const keys = entries.flatMap((entry) =>
       TEXT_EVENTS.has(entry.kind) ? entry.subjects.filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : [],
     )
+    if (entries.some((entry) => entry.kind === 'requirement-written'))
+      ctx.background.add(ctx.likeness.call('requirementsChanged', {}), 'reading requirements anew')
     if (keys.length > 0) ctx.background.add(ctx.likeness.call('refresh', { keys }), 'refreshing look-alikes')
   })
-  ctx.journal.deriveBeforeCommit((writer, touched) => {
+  ctx.journal.deriveBeforeCommit((writer, touched, actor) => {
     colourNewLabels(ctx.db, writer, touched)
-    moveLadders(ctx, writer, touched)
+    tellOfMoves(ctx, writer, moveLadders(ctx, writer, touched), actor)
   })
   let followTimer: NodeJS.Timeout | undefined
   let lastFollowedAt = Number.NEGATIVE_INFINITY

@@ -1,11 +1,16 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
+import { Problem } from '@dystracer/core/basics/problem'
+import { makeSmtpListener } from './adapters/smtp-listener.js'
 import { makeApp } from './app.js'
 import type { OwnedContext } from './context.js'
 import { rememberSecret } from './services/accounts.service.js'
 import { followFaults } from './services/faults.service.js'
+import { receiveMail } from './services/incoming.service.js'
 import { judgeWaitingItems } from './services/ladder.service.js'
+import { startMailing } from './services/mail.service.js'
 import { RepositorySync } from './services/repository-sync.js'
+import type { ServiceContext } from './services/service-context.js'
 import { newWebhookSecret } from './services/webhook-secret.js'
 
 export interface RunningServer {
@@ -23,6 +28,10 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   await listen(server, ctx.config.port, ctx.config.host)
   followFaults(ctx)
   sync.start()
+  const stopMailing = startMailing(ctx)
+  const { mailPort } = ctx.config
+  const listener = mailPort === null ? null : listenForMail(ctx)
+  if (mailPort !== null) await listener?.listen(mailPort, ctx.config.host)
   const judge = setInterval(() => judgeWaitingItems(ctx), ctx.config.judgeIntervalMs)
   return {
     port: (server.address() as AddressInfo).port,
@@ -33,10 +42,20 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
         server.close(() => resolve())
         setTimeout(() => server.closeAllConnections(), 300)
       })
+      await listener?.close()
+      await stopMailing()
       await sync.stop()
       await close()
     },
   }
+}
+
+function listenForMail(ctx: ServiceContext): ReturnType<typeof makeSmtpListener> {
+  return makeSmtpListener({
+    take: (raw) => receiveMail(ctx, raw),
+    isRefusal: (error) => error instanceof Problem,
+    onTrouble: (error) => ctx.log.warn({ err: error }, 'a mail could not be taken'),
+  })
 }
 
 function listen(server: Server, port: number, host: string): Promise<void> {

@@ -141,21 +141,6 @@ export const zChangeItem = z.strictObject({
 })
 export type ChangeItem = z.infer<typeof zChangeItem>
 
-export const zAcceptItem = z.strictObject({
-  severity: zSeverity,
-  ownerId: z.string().nullable().default(null),
-  component: z.string().max(100).nullable().default(null),
-  milestone: z.string().max(50).nullable().default(null),
-  requirement: z.string().max(20).nullable().default(null),
-  title: title.optional(),
-})
-export type AcceptItem = z.input<typeof zAcceptItem>
-export const zRejectItem = z.strictObject({
-  disposition: zDisposition,
-  sameAs: zItemKey.nullable().default(null),
-  words: z.string().max(2000).default(''),
-})
-export type RejectItem = z.input<typeof zRejectItem>
 export const zStartItem = z.strictObject({ repository: z.string().max(100), branch: z.string().max(120).optional() })
 export const zStarted = z.object({ branch: z.string(), repository: z.string(), commands: z.array(z.string()) })
 export type Started = z.infer<typeof zStarted>
@@ -234,25 +219,14 @@ export const zBulkDone = z.object({ changed: z.number().int(), refused: z.array(
 export const zUndo = z.strictObject({ seq: z.number().int().optional() })
 export const zUndone = z.object({ key: z.string(), said: z.string() })
 
-export const zNotice = z.object({
-  noticeId: z.string(),
-  itemKey: z.string(),
-  title: z.string(),
-  why: z.enum(['assigned', 'mentioned', 'followed', 'reported-again']),
-  by: z.string(),
-  words: z.string(),
-  atMs: zAtMs,
-  isRead: z.boolean(),
-})
-export type Notice = z.infer<typeof zNotice>
-export const zReadNotices = z.strictObject({ noticeIds: z.array(z.string().max(100)).max(500) })
-
 export const zPublicReport = z.strictObject({
   title,
   description,
   address: z.union([z.email().max(200), z.literal('')]).default(''),
   component: z.string().max(100).nullable().default(null),
 })
+/** The text of the private link by which a reporter without an account follows their report. */
+export const zReported = z.object({ token: z.string() })
 export const zProjectSetup = z.object({
   types: z.array(zItemTypeDefinition),
   ownFields: z.array(zOwnField),
@@ -299,24 +273,3 @@ export const zHistoryEntry = z.object({
   canUndo: z.boolean().optional(),
 })
 export type HistoryEntry = z.infer<typeof zHistoryEntry>
-
-export const zTriageEntry = z.object({
-  item: zItemSummary,
-  source: z.enum(['fault', 'person', 'import', 'came-back']),
-  fault: z.string().nullable(),
-  occurrences: z.number().int(),
-  peopleHit: z.number().int(),
-  from: z.string(),
-  atMs: zAtMs,
-})
-export type TriageEntry = z.infer<typeof zTriageEntry>
-export const zProposal = z.object({ value: z.string(), label: z.string(), reason: z.string() })
-export type Proposal = z.infer<typeof zProposal>
-export const zProposals = z.object({
-  severity: z.object({ value: zSeverity, reason: z.string() }),
-  owners: z.array(zProposal),
-  components: z.array(zProposal),
-  requirements: z.array(zProposal),
-  alike: z.array(zProposal),
-})
-export type Proposals = z.infer<typeof zProposals>

@@ -46,7 +46,7 @@ export type Places = z.infer<typeof zPlaces>
 export const zDesk = z.object({
   waiting: z.array(
     z.object({
-      why: z.enum(['decide', 'approve', 'review', 'build-broke', 'came-back', 'fix', 'verify']),
+      why: z.enum(['answer', 'came-back', 'approve', 'review', 'build-broke', 'overdue', 'decide', 'fix', 'verify']),
       ref: zNodeRef,
       title: z.string(),
       detail: z.string(),
@@ -54,7 +54,8 @@ export const zDesk = z.object({
       item: zItemSummary.nullable(),
     }),
   ),
-  working: z.array(zItemSummary),
+  /** What is being worked on, and since when. */
+  working: z.array(z.object({ item: zItemSummary, sinceMs: zAtMs })),
 })
 export type Desk = z.infer<typeof zDesk>
 

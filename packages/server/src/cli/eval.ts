@@ -1,5 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { LikenessIndex, type LikenessText } from '@dystracer/core/likeness/likeness-index'
+import { findRequirements, makeRequirementIndex } from '@dystracer/core/likeness/requirement-index'
 import { groupTrace } from '@dystracer/core/traces/grouping'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { readWordVectors } from '../adapters/word-vectors.js'
@@ -101,12 +102,12 @@ export function evalLinks(reportsPath: string, commitsPath: string, say: Say): v
 export function evalRequirements(reportsPath: string, requirementsPath: string, say: Say): void {
   const requirements = readLines<Requirement>(requirementsPath)
   const headings = new Set(requirements.map((requirement) => requirement.parent))
-  const index = new LikenessIndex({ vectors: readWordVectors() })
-  for (const requirement of requirements)
-    if (!headings.has(requirement.id))
-      index.add({ id: requirement.id, title: requirement.title, text: requirement.text, scope: 'all', component: null })
+  const index = makeRequirementIndex(
+    requirements.filter((requirement) => !headings.has(requirement.id)),
+    readWordVectors(),
+  )
   for (const report of readLines<Report>(reportsPath)) {
-    const hits = index.find({ ...textOf(report, 'all'), component: null }, { limit: CANDIDATES })
+    const hits = findRequirements(index, { title: report.title, text: report.description }, CANDIDATES)
     say(JSON.stringify({ id: report.id, candidates: hits.map(({ id, score }) => ({ id, score })) }))
   }
 }

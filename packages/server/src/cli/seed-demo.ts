@@ -10,7 +10,8 @@ import { setPassword } from '../services/accounts.service.js'
 import { seeDeployment } from '../services/deployments.service.js'
 import { followFaults } from '../services/faults.service.js'
 import { addComment } from '../services/comments.service.js'
-import { acceptItem, addLink, logItem, rejectItem, startItem, verifyItem } from '../services/items.service.js'
+import { acceptItem, rejectItem } from '../services/decisions.service.js'
+import { addLink, logItem, startItem, verifyItem } from '../services/items.service.js'
 import { markRead } from '../services/notices.service.js'
 import { seePullRequest } from '../services/pull-request-ties.js'
 import { receiveJunit } from '../services/receive.service.js'
@@ -60,18 +61,26 @@ export async function seedDemo(
   readOldNotices(ctx)
 }
 
-/** What people were told more than a week before the demo's day, they have read. */
+/** What people were told more than a week before the demo's day, they have read; and of all that is past, mails went out in their time. */
 function readOldNotices(ctx: ServiceContext): void {
-  const rows = sql<object, { personId: string; noticeId: string }>(
+  const rows = sql<object, { personId: string; noticeId: string; atMs: number }>(
     ctx.db,
-    'SELECT person_id AS personId, notice_id AS noticeId FROM notice WHERE at_ms < @before ORDER BY person_id',
-  ).all({ before: ctx.nowMs() - 7 * 86_400_000 })
-  for (const personId of new Set(rows.map((row) => row.personId)))
-    markRead(
-      ctx,
-      memberOf(personId),
-      rows.filter((row) => row.personId === personId).map((row) => row.noticeId),
-    )
+    'SELECT person_id AS personId, notice_id AS noticeId, at_ms AS atMs FROM notice ORDER BY person_id, notice_id',
+  ).all({})
+  const before = ctx.nowMs() - 7 * 86_400_000
+  for (const personId of new Set(rows.map((row) => row.personId))) {
+    const own = rows.filter((row) => row.personId === personId)
+    if (!personId.startsWith('mail:'))
+      markRead(ctx, memberOf(personId), { noticeIds: own.filter((row) => row.atMs < before).map((row) => row.noticeId) })
+    ctx.journal.write((writer) => {
+      writer.append({
+        kind: 'notices-mailed',
+        actor: 'system',
+        subjects: [`person:${personId}`],
+        body: { personId, noticeIds: own.map((row) => row.noticeId), messageId: null },
+      })
+    })
+  }
 }
 
 function memberOf(personId: string): Who {

@@ -14,7 +14,15 @@ export interface Config {
   dataDir: string
   /** Where the stand-ins answer; null outside the demo. */
   outsideUrl: string | null
+  /** Where mail for people is handed over; null where nobody gets any. */
   smtpPort: number | null
+  /** Where mail to Dystracer is taken by SMTP; null where it is not. */
+  mailPort: number | null
+  mailDomain: string
+  /** How links in mails begin, without a slash at the end. */
+  publicUrl: string
+  /** News for one person about one item is gathered so long before it is mailed. */
+  digestIntervalMs: number
   /** Whether people may read without signing in. */
   mayReadUnsigned: boolean
   pollIntervalMs: number
@@ -26,15 +34,20 @@ export interface Config {
 /** Settings of one run: options win over variables, variables over defaults. */
 export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptions = {}): Config {
   const port = options.port === undefined ? (env.DYSTRACER_PORT ?? 4310) : Number(options.port)
-  if (!Number.isInteger(port) || port < 1 || port > 65533) throw new Error(`--port must be a number from 1 to 65533, not ${options.port}`)
+  if (!Number.isInteger(port) || port < 1 || port > 65532) throw new Error(`--port must be a number from 1 to 65532, not ${options.port}`)
   const isDemo = kind === 'demo'
+  const host = options.host ?? env.DYSTRACER_HOST ?? '127.0.0.1'
   return {
     kind,
     port,
-    host: options.host ?? env.DYSTRACER_HOST ?? '127.0.0.1',
+    host,
     dataDir: resolve(options.data ?? env.DYSTRACER_DATA ?? (isDemo ? '.data/demo' : '.data/main')),
     outsideUrl: isDemo ? `http://127.0.0.1:${port + 1}` : null,
-    smtpPort: isDemo ? port + 2 : null,
+    smtpPort: env.DYSTRACER_SMTP_PORT ?? (isDemo ? port + 2 : null),
+    mailPort: env.DYSTRACER_MAIL_PORT ?? (isDemo ? port + 3 : null),
+    mailDomain: env.DYSTRACER_MAIL_DOMAIN ?? 'dystracer.example',
+    publicUrl: (env.DYSTRACER_PUBLIC_URL ?? `http://${host}:${port}`).replace(/\/+$/, ''),
+    digestIntervalMs: isDemo ? 3_000 : 300_000,
     mayReadUnsigned: isDemo,
     pollIntervalMs: isDemo ? 10_000 : 60_000,
     judgeIntervalMs: isDemo ? 1_000 : 60_000,

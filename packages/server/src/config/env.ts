@@ -8,6 +8,15 @@ const zEnv = z.object({
     .string()
     .regex(/^\d{4}-\d{2}-\d{2}$/, 'must be a day such as 2026-11-24')
     .optional(),
+  /** Port on which mail is taken by SMTP; behind a mail server that checks senders. */
+  DYSTRACER_MAIL_PORT: z.coerce.number().int().min(1).max(65535).optional(),
+  DYSTRACER_MAIL_DOMAIN: z
+    .string()
+    .regex(/^[a-z0-9.-]{1,200}$/i, 'must be a domain such as bugs.example.org')
+    .optional(),
+  /** Port of the mail server that takes mail for people, on this machine. */
+  DYSTRACER_SMTP_PORT: z.coerce.number().int().min(1).max(65535).optional(),
+  DYSTRACER_PUBLIC_URL: z.url({ protocol: /^https?$/, error: 'must be an address such as https://bugs.example.org' }).optional(),
   DYSTRACER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('warn'),
 })
 export type Env = z.infer<typeof zEnv>

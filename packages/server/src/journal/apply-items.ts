@@ -122,6 +122,10 @@ export function applyItemEvent(db: Db, entry: JournalEntry): boolean {
       moveItem(db, entry.body as EventBodies['item-moved'])
       return touchItem(db, (entry.body as EventBodies['item-moved']).newKey, entry.atMs)
     case 'change-undone':
+      sql(db, 'UPDATE triage_decision SET undone_at_ms = @atMs WHERE seq = @seq').run({
+        seq: (entry.body as EventBodies['change-undone']).seq,
+        atMs: entry.atMs,
+      })
       return true
     default:
       return false
@@ -150,10 +154,23 @@ function moveItem(db: Db, { key, newKey, project, number }: EventBodies['item-mo
   sql(db, 'DELETE FROM item_search_row WHERE key = @key').run({ key })
   sql(db, 'UPDATE item SET key = @newKey, project = @project, number = @number WHERE key = @key').run({ ...bind, project, number })
   noteNumber(db, project, number)
-  for (const table of ['claim', 'comment', 'time_entry', 'follower', 'notice', 'attachment', 'rule_firing'] as const)
+  for (const table of [
+    'claim',
+    'comment',
+    'time_entry',
+    'follower',
+    'notice',
+    'attachment',
+    'rule_firing',
+    'triage_decision',
+    'item_merge',
+    'in_hand',
+    'private_note',
+  ] as const)
     sql(db, `UPDATE ${table} SET item_key = @newKey WHERE item_key = @key`).run(bind)
   for (const side of ['from', 'to'] as const)
     sql(db, `UPDATE link_assertion SET ${side}_id = @newKey WHERE ${side}_kind = 'item' AND ${side}_id = @key`).run(bind)
+  sql(db, 'UPDATE item_merge SET into_key = @newKey WHERE into_key = @key').run(bind)
   renewLinkIds(db, newKey)
   sql(db, `UPDATE OR IGNORE journal_subject SET subject = 'item:' || @newKey WHERE subject = 'item:' || @key`).run(bind)
   sql(db, 'UPDATE key_alias SET key = @newKey WHERE key = @key').run(bind)

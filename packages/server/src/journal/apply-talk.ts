@@ -3,7 +3,7 @@ import type { Db } from '../db/open.js'
 import type { EventBodies, JournalEntry } from './events.js'
 import { touchItem } from './touch-item.js'
 
-/** Events of what people say and attach: comments, reactions, followers, notices, files; and of how a project is set up for it. False when the kind is another family's. */
+/** Events of what people say and attach: comments, reactions, followers, files; and of how a project is set up for it. False when the kind is another family's. */
 export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
   switch (entry.kind) {
     case 'comment-added': {
@@ -46,22 +46,6 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
       const { key, personId, isOn } = entry.body as EventBodies['follower-changed']
       if (isOn) sql(db, 'INSERT OR IGNORE INTO follower (item_key, person_id) VALUES (@key, @personId)').run({ key, personId })
       else sql(db, 'DELETE FROM follower WHERE item_key = @key AND person_id = @personId').run({ key, personId })
-      return true
-    }
-    case 'person-notified': {
-      const body = entry.body as EventBodies['person-notified']
-      sql(
-        db,
-        'INSERT INTO notice (notice_id, person_id, item_key, why, by, words, at_ms) VALUES (@noticeId, @personId, @key, @why, @by, @words, @atMs)',
-      ).run({ ...body, by: entry.actor, atMs: entry.atMs })
-      return true
-    }
-    case 'notices-read': {
-      const { personId, noticeIds } = entry.body as EventBodies['notices-read']
-      sql(
-        db,
-        'UPDATE notice SET read_at_ms = @atMs WHERE person_id = @personId AND read_at_ms IS NULL AND notice_id IN (SELECT value FROM json_each(@noticeIds))',
-      ).run({ personId, noticeIds: JSON.stringify(noticeIds), atMs: entry.atMs })
       return true
     }
     case 'attachment-added': {

@@ -8,6 +8,9 @@ import type { LabelColour } from '@dystracer/core/items/label-colour'
 import type { Milestone } from '@dystracer/core/items/milestone'
 import type { OwnField, OwnValue } from '@dystracer/core/items/own-field'
 import type { Role } from '@dystracer/core/contract/common'
+import type { NoticeWay, NoticeWhy } from '@dystracer/core/inbox/notice'
+import type { Decision, Proposed, TriageSource } from '@dystracer/core/triage/decision'
+import type { RoutingRule } from '@dystracer/core/triage/routing'
 
 export interface LinkBody {
   assertionId: string
@@ -120,8 +123,37 @@ export interface EventBodies {
   'comment-edited': { commentId: string; key: string; text: string; before: string }
   'comment-reacted': { commentId: string; key: string; reaction: string; isOn: boolean }
   'follower-changed': { key: string; personId: string; isOn: boolean }
-  'person-notified': { noticeId: string; personId: string; key: string; why: NoticeWhy; words: string }
+  'acceptance-withdrawn': { key: string }
+  'item-merged': { key: string; into: string; followerIds: string[]; assertionIds: string[]; fault: string | null }
+  'item-split': { key: string }
+  'reporter-asked': { key: string; words: string; untilMs: number }
+  'reporter-answered': { key: string }
+  'asking-ended': { key: string }
+  'triage-decided': {
+    decisionId: string
+    key: string
+    project: string
+    decision: Decision
+    disposition: Disposition | null
+    proposed: Partial<Proposed>
+    chosen: Partial<Proposed>
+    waitedMs: number
+    source: TriageSource
+    /** The entries of the same write that make up the decision: its undo takes them all back. */
+    seqs: number[]
+  }
+  'routing-rule-set': RoutingRule & { project: string; position: number }
+  'routing-rule-removed': { project: string; ruleId: string }
+  'duty-set': { project: string; weekOn: string; personId: string | null }
+  'person-notified': { noticeId: string; personId: string; key: string; why: NoticeWhy; words: string; way?: NoticeWay }
   'notices-read': { personId: string; noticeIds: string[] }
+  'notices-mailed': { personId: string; noticeIds: string[]; messageId: string | null }
+  'notices-snoozed': { personId: string; key: string; untilMs: number | null }
+  'notice-way-chosen': { personId: string; why: NoticeWhy; way: NoticeWay }
+  'taken-in-hand': { personId: string; key: string; branch: string | null }
+  parked: { personId: string; key: string; branch: string | null }
+  'put-down': { personId: string; key: string }
+  'hand-time-booked': { personId: string; key: string; coveredMs: number }
   'attachment-added': { attachmentId: string; key: string; name: string; mediaType: string; sizeBytes: number; sha256: string; hasThumbnail: boolean }
   'attachment-removed': { attachmentId: string; key: string; name: string }
   'type-defined': ItemTypeDefinition & { project: string }
@@ -165,7 +197,6 @@ export interface EventBodies {
   'rule-fired': { ruleId: string; fault: number; key: string; count: number }
   'mail-sent': { to: string; subject: string }
 }
-export type NoticeWhy = 'assigned' | 'mentioned' | 'followed' | 'reported-again'
 export type EventKind = keyof EventBodies
 
 /** Who or what caused an event: `person:ines`, `rule:live-faults`, `source:code-host`, `system`. */

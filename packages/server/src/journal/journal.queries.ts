@@ -56,6 +56,11 @@ export function entryByIdempotencyKey(db: Db, key: string): JournalEntry | undef
   return row && toEntry(row)
 }
 
+export function entryBySeq(db: Db, seq: number): JournalEntry | undefined {
+  const row = sql<{ seq: number }, JournalRow>(db, `SELECT ${COLUMNS} FROM journal j WHERE j.seq = @seq`).get({ seq })
+  return row && toEntry(row)
+}
+
 function toEntry(row: JournalRow): JournalEntry {
   return {
     seq: row.seq,

@@ -12,7 +12,8 @@ export interface JournalWriter {
   touch(itemKeys: Iterable<string>): void
 }
 
-export type BeforeCommit = (writer: JournalWriter, touched: ReadonlySet<string>) => void
+/** `actor` is who or what the first entry of the write names. */
+export type BeforeCommit = (writer: JournalWriter, touched: ReadonlySet<string>, actor: string) => void
 export type AfterCommit = (entries: readonly JournalEntry[]) => void
 /** Rejects promises at compile time: a SQLite transaction is never held across an await. */
 type NotPromise<T> = T extends PromiseLike<unknown> ? never : T
@@ -65,7 +66,7 @@ export class Journal {
     const result = this.#db
       .transaction(() => {
         const value = command(writer)
-        this.#beforeCommit(writer, touched)
+        this.#beforeCommit(writer, touched, entries[0]?.actor ?? 'system')
         return value
       })
       .immediate()

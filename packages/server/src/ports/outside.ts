@@ -29,8 +29,20 @@ export interface Deployer {
   deploy(input: { deploymentId: string; service: string; release: string; tag: string; sha: string; environment: string; by: string }): Promise<void>
 }
 
+export interface OutgoingMail {
+  to: string
+  subject: string
+  text: string
+  html?: string
+  messageId?: string
+  /** The first message of the thread, so that mail programs keep an item's messages together. */
+  inReplyTo?: string
+  references?: string
+  replyTo?: string
+}
+
 export interface Mailer {
-  send(mail: { to: string; subject: string; text: string; messageId?: string }): Promise<void>
+  send(mail: OutgoingMail): Promise<void>
 }
 
 /** The outside service refused or did not answer; the message says which and why. */

@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { zLadder, zPage, zPageQuery } from '@dystracer/core/contract/common'
 import {
-  zAcceptItem,
   zAddLink,
   zChangeItem,
   zClaimStage,
@@ -11,29 +10,14 @@ import {
   zItemSummary,
   zLink,
   zLogItem,
-  zProposals,
-  zRejectItem,
   zStarted,
   zStartItem,
-  zTriageEntry,
   zVerifyItem,
 } from '@dystracer/core/contract/items'
 import { Problem } from '@dystracer/core/basics/problem'
-import {
-  acceptItem,
-  addLink,
-  changeItem,
-  claimStage,
-  logItem,
-  rejectItem,
-  removeLink,
-  reopenItem,
-  requireItem,
-  startItem,
-  verifyItem,
-} from '../services/items.service.js'
+import { addLink, changeItem, claimStage, logItem, removeLink, reopenItem, startItem, verifyItem } from '../services/items.service.js'
+import { requireItem } from '../services/require-item.js'
 import { listItems, readHistory, readItem } from '../services/item-views.js'
-import { listTriage, readProposals } from '../services/overview.service.js'
 import type { Api } from './api.js'
 import { keyOf, thenItem } from './item-answer.js'
 
@@ -121,29 +105,6 @@ export function addItemRoutes(api: Api): void {
     handle: ({ ctx, who, params, query }) => readHistory(ctx.db, who, `item:${requireItem(ctx, keyOf(params)).key}`, query),
   })
   api.add({
-    method: 'get',
-    path: '/items/:key/proposals',
-    summary: 'What a decision could look like, with reasons',
-    answer: zProposals,
-    handle: ({ ctx, who, params }) => readProposals(ctx, who, keyOf(params)),
-  })
-  api.add({
-    method: 'post',
-    path: '/items/:key/accept',
-    summary: 'Accept',
-    body: zAcceptItem,
-    answer: zItem,
-    handle: thenItem(acceptItem),
-  })
-  api.add({
-    method: 'post',
-    path: '/items/:key/reject',
-    summary: 'Reject with a disposition',
-    body: zRejectItem,
-    answer: zItem,
-    handle: thenItem(rejectItem),
-  })
-  api.add({
     method: 'post',
     path: '/items/:key/reopen',
     summary: 'Take a decision back',
@@ -174,14 +135,6 @@ export function addItemRoutes(api: Api): void {
     body: zClaimStage,
     answer: zItem,
     handle: thenItem(claimStage),
-  })
-  api.add({
-    method: 'get',
-    path: '/triage',
-    summary: 'What needs a decision',
-    query: zPageQuery,
-    answer: zPage(zTriageEntry),
-    handle: ({ ctx, who, query }) => listTriage(ctx, who, query),
   })
 }
 

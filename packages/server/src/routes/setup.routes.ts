@@ -1,9 +1,9 @@
 import { z } from 'zod'
-import { zEmpty } from '@dystracer/core/contract/common'
 import {
   type ProjectSetup,
   zProjectSetup,
   zPublicReport,
+  zReported,
   zColourLabel,
   zOrderFields,
   zSetMilestone,
@@ -149,14 +149,13 @@ export function addSetupRoutes(api: Api): void {
     path: '/public/:project/reports',
     summary: 'Report something without an account',
     body: zPublicReport,
-    answer: zEmpty,
+    answer: zReported,
     isPublic: true,
     handle: ({ ctx, params, body, koa }) => {
       byAddress.take(koa.ip, ctx.nowMs())
       ofAll.take('all', ctx.nowMs())
-      receivePublicReport(ctx, params.project ?? '', body)
       koa.status = 201
-      return {}
+      return receivePublicReport(ctx, params.project ?? '', body)
     },
   })
 }

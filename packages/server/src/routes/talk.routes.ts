@@ -15,9 +15,7 @@ import {
   zLookAlike,
   zLookAlikeQuery,
   zMoveItem,
-  zNotice,
   zReact,
-  zReadNotices,
   zReportAgain,
   zTimeEntry,
   zTimeQuery,
@@ -30,36 +28,16 @@ import { addComment, editComment, listComments, listRevisions, previewDeeds, rea
 import { changeMany, copyItem, follow, moveItem, reportAgain, undo } from '../services/item-moves.service.js'
 import { readItem } from '../services/item-views.js'
 import { findLookAlikes } from '../services/look-alikes.service.js'
-import { listNotices, markRead } from '../services/notices.service.js'
 import { addTime, listTime, readTimeSums, takeTimeBack, timeAsCsv } from '../services/time.service.js'
 import type { Api } from './api.js'
 import { keyOf, thenItem } from './item-answer.js'
 
-/** What people say about items and attach to them, time, notices, and what is done to several or moved. */
+/** What people say about items and attach to them, time, and what is done to several or moved. */
 export function addTalkRoutes(api: Api): void {
   addCommentRoutes(api)
   addAttachmentRoutes(api)
   addTimeRoutes(api)
   addMoveRoutes(api)
-  api.add({
-    method: 'get',
-    path: '/notices',
-    summary: 'What the asker was told, newest first',
-    query: zPageQuery,
-    answer: zPage(zNotice),
-    handle: ({ ctx, who, query }) => listNotices(ctx, who, query),
-  })
-  api.add({
-    method: 'post',
-    path: '/notices/read',
-    summary: 'Mark notices as read',
-    body: zReadNotices,
-    answer: zEmpty,
-    handle: ({ ctx, who, body }) => {
-      markRead(ctx, who, body.noticeIds)
-      return {}
-    },
-  })
   api.add({
     method: 'get',
     path: '/look-alikes',

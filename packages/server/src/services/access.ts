@@ -18,6 +18,9 @@ export interface Who {
   project?: string | null
 }
 
+/** Someone without an account: a mail from outside, the public form, a private link. */
+export const STRANGER: Who = { actor: 'anonymous', personId: null, role: null, via: 'anonymous', scope: null, csrfToken: null }
+
 /**
  * The asker as they stand in one project: a person by their membership there (elsewhere a member of any project may read), a token only where it is for that project or for all.
  */

@@ -10,7 +10,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Attachment } from '@dystracer/core/contract/items'
 import { sql } from '../db/statements.js'
 import { requireRole, type Who } from './access.js'
-import { requireItem } from './items.service.js'
+import { requireItem } from './require-item.js'
 import type { ServiceContext } from './service-context.js'
 
 export const ATTACHMENT_LIMIT_BYTES = 50 << 20

@@ -6,10 +6,10 @@ import { parseReferences } from '@dystracer/core/text/references'
 import { sql } from '../db/statements.js'
 import type { FieldChanges } from '../journal/events.js'
 import type { JournalWriter } from '../journal/journal.js'
-import { getItem } from '../queries/items.queries.js'
+import { getItem, type ItemRow } from '../queries/items.queries.js'
 import { projectOf, requireRole, roleOfPerson, type Who } from './access.js'
 import { decodeCursor, pageOf } from './cursor.js'
-import { requireItem } from './items.service.js'
+import { requireItem } from './require-item.js'
 import { changesOf } from './item-changes.js'
 import { keyPrefixes } from './key-registry.js'
 import { assertLink } from './link-assertions.js'
@@ -72,18 +72,29 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
         cause: 'comment',
       })
     }
+    const askedBy = whoAsked(ctx, item, who, input.from)
+    if (askedBy !== null) writer.append({ kind: 'reporter-answered', actor: who.actor, subjects: [`item:${key}`], cause: 'comment', body: { key } })
     const people = listPeople(ctx)
     // Text acts only by an account that may write (rule 15); from elsewhere it is words.
     if (who.personId !== null && who.role !== 'reader') actOn(ctx, writer, who, { key, text: input.text, commentId, people })
     const mentioned = mentionsIn(maskForeignText(input.text), people)
     const words = input.text.slice(0, 200)
     notify(ctx, writer, { key, by: who, personIds: mentioned, why: 'mentioned', words })
-    const others = [item.owner_id, ...(JSON.parse(item.co_owner_ids) as string[]), item.reporter_id, ...followersOf(ctx, key)].filter(
+    const others = [item.owner_id, ...(JSON.parse(item.co_owner_ids) as string[]), item.reporter_id, askedBy, ...followersOf(ctx, key)].filter(
       (personId) => personId !== null && !mentioned.includes(personId),
     )
     notify(ctx, writer, { key, by: who, personIds: others, why: 'followed', words })
   })
   return commentId
+}
+
+/** Who waits for this comment as their reporter's answer; null when nobody does. */
+function whoAsked(ctx: ServiceContext, item: ItemRow, who: Who, from: string | undefined): string | null {
+  const askedBy = sql<object, { asked_by: string | null }>(ctx.db, 'SELECT asked_by FROM item WHERE key = @key AND asked_until_ms IS NOT NULL').get({
+    key: item.key,
+  })?.asked_by
+  const isReporter = from === undefined ? item.reporter_id !== null && item.reporter_id === who.personId : item.came_from === from
+  return askedBy && isReporter ? askedBy.replace(/^person:/, '') : null
 }
 
 export function followersOf(ctx: Pick<ServiceContext, 'db'>, key: string): string[] {

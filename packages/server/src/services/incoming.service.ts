@@ -1,16 +1,16 @@
-import { simpleParser } from 'mailparser'
+import { simpleParser, type ParsedMail } from 'mailparser'
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseReferences } from '@dystracer/core/text/references'
 import { sql } from '../db/statements.js'
-import type { Who } from './access.js'
+import { STRANGER, type Who } from './access.js'
 import { addComment } from './comments.service.js'
 import { logItem } from './items.service.js'
 import { keyPrefixes, knownKeys } from './key-registry.js'
+import { readReplyAddress, reportToken } from './reply-address.js'
 import type { ServiceContext } from './service-context.js'
 import { readSetting } from './setup.service.js'
 import { maySee } from './visibility.js'
 
-const STRANGER: Who = { actor: 'anonymous', personId: null, role: null, via: 'anonymous', scope: null, csrfToken: null }
 const TEXT_MAX = 50_000
 
 /**
@@ -28,6 +28,13 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<str
     .slice(0, 200)
   const text = withoutQuote(mail.text ?? '').slice(0, TEXT_MAX)
   if (title === '' && text === '') throw new Problem('invalid-input', { fields: { subject: 'The mail is empty' } })
+  const answered = recipientsOf(mail)
+    .map((recipient) => readReplyAddress(ctx, recipient))
+    .find((found) => found !== null)
+  if (answered && (text !== '' || title !== '')) {
+    takeAnswer(ctx, answered, { who, address, text: text || title })
+    return answered.key
+  }
   const [named] = knownKeys(ctx.db, parseReferences(mail.subject ?? '', keyPrefixes(ctx.db)).named)
   const from = who.personId === null ? address : undefined
   if (named && maySee(ctx.db, who, named) && who.personId !== null) {
@@ -41,6 +48,16 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<str
     { title: title || text.split('\n', 1)[0]?.slice(0, 200) || 'A mail without a subject', description: text, project },
     { idempotencyKey: mail.messageId, ...(from !== undefined && { from }) },
   )
+}
+
+function recipientsOf(mail: ParsedMail): string[] {
+  return [mail.to, mail.cc].flat().flatMap((field) => field?.value.map((entry) => entry.address ?? '') ?? [])
+}
+
+/** An answer to one of our mails. It speaks for the account it was sent to only when it comes from that account's address (rule 15); from elsewhere it is words of that address. */
+function takeAnswer(ctx: ServiceContext, to: { key: string; personId: string }, input: { who: Who; address: string; text: string }): void {
+  const isHolder = input.who.personId !== null && input.who.personId === to.personId
+  addComment(ctx, isHolder ? input.who : STRANGER, to.key, { text: input.text, ...(!isHolder && { from: input.address }) })
 }
 
 /** The new part of an answer: what stands above the first quoted block. */
@@ -71,17 +88,14 @@ export function readPublicForm(ctx: ServiceContext, project: string): { name: st
   return { name, components: components.map((row) => row.name) }
 }
 
-/** A report by the public form, where the project has switched it on; it waits in Triage. Gives the item's key. */
+/** A report by the public form, where the project has switched it on; it waits in Triage. Gives the text of the link by which its reporter follows it. */
 export function receivePublicReport(
   ctx: ServiceContext,
   project: string,
   input: { title: string; description: string; address: string; component: string | null },
-): string {
+): { token: string } {
   readPublicForm(ctx, project)
-  return logItem(
-    ctx,
-    STRANGER,
-    { title: input.title, description: input.description, component: input.component, project },
-    { from: input.address || 'the public form' },
-  )
+  const from = input.address || 'the public form'
+  const key = logItem(ctx, STRANGER, { title: input.title, description: input.description, component: input.component, project }, { from })
+  return { token: reportToken(ctx, key, from) }
 }

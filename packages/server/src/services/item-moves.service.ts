@@ -4,11 +4,13 @@ import type { OwnValue } from '@dystracer/core/items/own-field'
 import { undoChanges, type FieldChange } from '@dystracer/core/items/undo'
 import { sql } from '../db/statements.js'
 import type { EventBodies, FieldChanges, JournalEntry, LinkBody } from '../journal/events.js'
-import { listEntriesOfActor, listEntriesOfSubject } from '../journal/journal.queries.js'
+import { entryBySeq, listEntriesOfActor, listEntriesOfSubject } from '../journal/journal.queries.js'
 import type { JournalWriter } from '../journal/journal.js'
 import { inProject, projectOf, requireRole, type Who } from './access.js'
 import { addComment } from './comments.service.js'
-import { changeItem, logItem, nextItemKey, requireItem } from './items.service.js'
+import { readStand, splitWithin } from './decisions.service.js'
+import { changeItem, logItem, nextItemKey } from './items.service.js'
+import { requireItem } from './require-item.js'
 import { fieldsOf } from './item-changes.js'
 import { assertLink, listAssertions, retractAssertion } from './link-assertions.js'
 import { notify } from './notices.service.js'
@@ -126,7 +128,7 @@ export function reportAgain(ctx: ServiceContext, who: Who, key: string, report: 
   })
 }
 
-const UNDOABLE = new Set<string>(['item-changed', 'item-rejected', 'link-asserted', 'link-retracted'])
+const UNDOABLE = new Set<string>(['item-changed', 'item-rejected', 'link-asserted', 'link-retracted', 'triage-decided'])
 
 /** Whether an entry is a person's own change that `undo` can take back. */
 export function canUndo(who: Who, entry: Pick<JournalEntry, 'actor' | 'kind'>): boolean {
@@ -176,7 +178,25 @@ function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry:
       })
       return
     }
+    case 'triage-decided':
+      return takeDecisionBack(ctx, writer, who, entry.body as EventBodies['triage-decided'])
+    case 'item-accepted': {
+      const stand = readStand(ctx, key)
+      if (stand.accepted_at_ms !== entry.atMs || stand.accepted_by !== who.actor) throw decidedSince(ctx, key, stand.accepted_by)
+      writer.append({ kind: 'acceptance-withdrawn', actor: who.actor, subjects: [`item:${key}`], cause: 'undo', body: { key } })
+      return
+    }
+    case 'reporter-asked':
+      writer.append({ kind: 'asking-ended', actor: who.actor, subjects: [`item:${key}`], cause: 'undo', body: { key } })
+      return
+    case 'item-merged':
+      splitWithin(ctx, writer, who, key)
+      return
     case 'item-rejected':
+      if (sql(ctx.db, 'SELECT 1 FROM item_merge WHERE item_key = @key').get({ key })) {
+        splitWithin(ctx, writer, who, key)
+        return
+      }
       writer.append({ kind: 'item-reopened', actor: who.actor, subjects: [`item:${key}`], cause: 'undo', body: { key, why: 'undo' } })
       return
     case 'link-asserted': {
@@ -194,6 +214,38 @@ function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry:
     default:
       throw new Problem('not-found', { detail: 'This cannot be taken back.' })
   }
+}
+
+/** Takes back all that a decision consisted of, newest first, unless somebody decided again since. What people were told and wrote stays. */
+function takeDecisionBack(ctx: ServiceContext, writer: JournalWriter, who: Who, decision: EventBodies['triage-decided']): void {
+  const key = currentKey(ctx.db, decision.key)
+  const later = sql<object, { by: string }>(
+    ctx.db,
+    `SELECT by FROM triage_decision WHERE item_key = @key AND undone_at_ms IS NULL AND decision_id <> @decisionId
+    AND seq > (SELECT seq FROM triage_decision WHERE decision_id = @decisionId) ORDER BY seq DESC LIMIT 1`,
+  ).get({ key, decisionId: decision.decisionId })
+  if (later) throw decidedSince(ctx, key, later.by)
+  for (const seq of [...decision.seqs].reverse()) {
+    const part = entryBySeq(ctx.db, seq)
+    // The split of a merge takes back its links and its disposition too; a question that was asked stays among the comments.
+    if (!part || !PART_OF_DECISION.has(part.kind) || (decision.decision === 'same-as' && part.kind !== 'item-merged')) continue
+    compensate(ctx, writer, who, part, key)
+    writer.append({
+      kind: 'change-undone',
+      actor: who.actor,
+      subjects: [`item:${key}`],
+      cause: `undo of ${part.kind}`,
+      body: { seq, key, kind: part.kind },
+    })
+  }
+}
+const PART_OF_DECISION = new Set<string>(['item-changed', 'item-accepted', 'item-rejected', 'item-merged', 'reporter-asked', 'link-asserted'])
+
+function decidedSince(ctx: ServiceContext, key: string, by: string | null): Problem {
+  const name =
+    sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: (by ?? '').replace(/^person:/, '') })?.name ??
+    'someone'
+  return new Problem('conflict', { detail: `${name} has decided on ${key} since. Nothing was taken back.`, facts: { by: name } })
 }
 
 function changedSince(ctx: ServiceContext, key: string, seq: number, field: string): Problem {

@@ -1,7 +1,7 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import { splitRepositoryId, type NodeRef } from '@dystracer/core/basics/node-ref'
-import type { AcceptItem, AddLink, ChangeItem, LogItem, RejectItem, Started } from '@dystracer/core/contract/items'
-import { zAcceptItem, zLogItem } from '@dystracer/core/contract/items'
+import type { AddLink, ChangeItem, LogItem, Started } from '@dystracer/core/contract/items'
+import { zLogItem } from '@dystracer/core/contract/items'
 import { proposeBranchName } from '@dystracer/core/text/branch-name'
 import type { Stage } from '@dystracer/core/ladder/ladder'
 import { sql } from '../db/statements.js'
@@ -14,19 +14,15 @@ import type { OwnValue } from '@dystracer/core/items/own-field'
 import { inProject, requireRole, type Who } from './access.js'
 import { changesOf, valuesForRules, valuesOfRow } from './item-changes.js'
 import { checkOwnValues, checkType, requireStageRule } from './item-rules.js'
+import { takeWithin } from './hand.service.js'
 import { notify } from './notices.service.js'
+import { requireItem } from './require-item.js'
+import { routeNewItem } from './routing.service.js'
 import { readSetup } from './setup.service.js'
 import { linkIdOf } from '../journal/link-ids.js'
 import { assertLink, listAssertions, retractAssertion } from './link-assertions.js'
 import { fetchUrl } from './fetch-url.js'
 import type { ServiceContext } from './service-context.js'
-
-/** The item, or a `not-found` problem that says what was looked for. */
-export function requireItem(ctx: Pick<ServiceContext, 'db'>, key: string): ItemRow {
-  const row = getItem(ctx.db, key)
-  if (!row) throw new Problem('not-found', { detail: `There is no item ${key}.` })
-  return row
-}
 
 /** Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws `invalid-input`, `not-allowed`. */
 export function logItem(
@@ -98,11 +94,12 @@ export function logItem(
         actor: who.actor,
       })
     notify(ctx, writer, { key, by: who, personIds: [input.ownerId, ...input.coOwnerIds], why: 'assigned', words: 'It was logged for you.' })
+    routeNewItem(ctx, writer, key)
     return key
   })
 }
 
-function checkFields(
+export function checkFields(
   ctx: ServiceContext,
   input: {
     component?: string | null | undefined
@@ -137,7 +134,11 @@ function requireComponent(ctx: ServiceContext, name: string | null | undefined):
     throw new Problem('invalid-input', { fields: { component: `There is no component ${name}` } })
 }
 
-function tieRequirement(ctx: ServiceContext, writer: JournalWriter, input: { key: string; type: string; requirement: string; actor: string }): void {
+export function tieRequirement(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  input: { key: string; type: string; requirement: string; actor: string },
+): void {
   assertLink(ctx.db, writer, {
     kind: isDefectType(ctx.db, input.key, input.type) ? 'breaks' : 'implements',
     from: { kind: 'item', id: input.key },
@@ -178,7 +179,7 @@ export function changeItem(ctx: ServiceContext, who: Who, key: string, input: Ch
   })
 }
 
-function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, changes: FieldChanges): void {
+export function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, changes: FieldChanges): void {
   const before = new Set(changes.coOwnerIds?.from ?? [])
   const fresh = (changes.coOwnerIds?.to ?? []).filter((personId) => !before.has(personId))
   notify(ctx, writer, { key, by: who, personIds: [changes.ownerId?.to ?? null, ...fresh], why: 'assigned', words: 'It is yours now.' })
@@ -187,61 +188,6 @@ function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: Who, key
 function requirePerson(ctx: ServiceContext, personId: string | null | undefined, field: string): void {
   if (personId && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId }))
     throw new Problem('invalid-input', { fields: { [field]: 'There is no such person' } })
-}
-
-/** Decides that an item is real and ours, with severity, owner, component and the requirement that it breaks. */
-export function acceptItem(ctx: ServiceContext, who: Who, key: string, rawInput: AcceptItem): void {
-  requireRole(who, 'member')
-  const input = zAcceptItem.parse(rawInput)
-  const row = requireItem(ctx, key)
-  checkFields(ctx, input)
-  const { requirement, ...fields } = input
-  const wanted = {
-    ...fields,
-    component: fields.component ?? row.component,
-    ownerId: fields.ownerId ?? row.owner_id,
-    milestone: fields.milestone ?? row.milestone,
-  }
-  requireStageRule(ctx.db, row.project, 'accepted', valuesOfRow(ctx, row, { ...wanted, requirement }))
-  const changes = changesOf(row, wanted)
-  ctx.journal.write((writer) => {
-    if (Object.keys(changes).length > 0)
-      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, changes } })
-    writer.append({ kind: 'item-accepted', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key } })
-    if (requirement) tieRequirement(ctx, writer, { key, type: row.type, requirement, actor: who.actor })
-    tellNewOwners(ctx, writer, who, key, changes)
-  })
-}
-
-/** Takes an item off the ladder with a disposition; a duplicate names the item it is the same as. */
-export function rejectItem(ctx: ServiceContext, who: Who, key: string, input: RejectItem): void {
-  requireRole(who, 'member')
-  requireItem(ctx, key)
-  const sameAs = input.sameAs ?? null
-  if (input.disposition === 'duplicate') {
-    if (!sameAs) throw new Problem('invalid-input', { fields: { sameAs: 'Name the item that this one is the same as' } })
-    if (sameAs === key) throw new Problem('invalid-input', { fields: { sameAs: 'An item cannot be the same as itself' } })
-    requireItem(ctx, sameAs)
-  }
-  ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'item-rejected',
-      actor: who.actor,
-      subjects: [`item:${key}`],
-      cause: 'triage',
-      body: { key, disposition: input.disposition, words: input.words ?? '' },
-    })
-    if (sameAs)
-      assertLink(ctx.db, writer, {
-        kind: 'same-as',
-        from: { kind: 'item', id: key },
-        to: { kind: 'item', id: sameAs },
-        provenance: 'person',
-        source: null,
-        statedBy: who.actor,
-        actor: who.actor,
-      })
-  })
 }
 
 export function reopenItem(ctx: ServiceContext, who: Who, key: string, why: string): void {
@@ -299,6 +245,7 @@ export async function startItem(
   }
   ctx.journal.write((writer) => {
     writer.append({ kind: 'item-started', actor: who.actor, subjects: [`item:${key}`], body: { key, repository: input.repository, branch } })
+    if (who.personId) takeWithin(ctx, writer, who, who.personId, { key, branch: `${input.repository}/${branch}` })
     if (row.owner_id === null && who.personId) {
       writer.append({
         kind: 'item-changed',

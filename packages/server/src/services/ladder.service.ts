@@ -1,5 +1,5 @@
 import { computeLadder } from '@dystracer/core/ladder/compute-ladder'
-import { stairOf, type Ladder } from '@dystracer/core/ladder/ladder'
+import { stairOf, type Ladder, type Stage } from '@dystracer/core/ladder/ladder'
 import { sql } from '../db/statements.js'
 import type { JournalWriter } from '../journal/journal.js'
 import { readLadderInput } from './ladder-evidence.js'
@@ -11,32 +11,47 @@ type Reading = Pick<ServiceContext, 'db' | 'volume' | 'graphs' | 'nowMs'>
  * Computes the ladders of the touched items inside the write that touched them; journals those that moved, so that cause and effect land together. A parent stands on its parts
  * (rule 10), so it follows after them, level by level; `parent` has no loops, and a parent whose ladder stays ends the climb.
  */
-export function moveLadders(ctx: Reading, writer: JournalWriter, touched: ReadonlySet<string>): void {
+export function moveLadders(ctx: Reading, writer: JournalWriter, touched: ReadonlySet<string>): Move[] {
+  const moves: Move[] = []
   let level = new Set(touched)
   while (level.size > 0) {
     const above = new Set<string>()
-    for (const key of partsFirst(ctx, level)) if (moveLadder(ctx, writer, key)) for (const parent of parentsOf(ctx, key)) above.add(parent)
+    for (const key of partsFirst(ctx, level)) {
+      const move = moveLadder(ctx, writer, key)
+      if (!move) continue
+      moves.push(move)
+      for (const parent of parentsOf(ctx, key)) above.add(parent)
+    }
     level = above
   }
+  return moves
 }
 
-/** Journals an item's ladder if it is another one than before; says whether it is. */
-function moveLadder(ctx: Reading, writer: JournalWriter, key: string): boolean {
+/** One ladder that is another one than before; `from` is null for a new item. */
+export interface Move {
+  key: string
+  from: Stage | null
+  to: Stage
+  hasComeBack: boolean
+}
+
+/** Journals an item's ladder if it is another one than before; null if it is not. */
+function moveLadder(ctx: Reading, writer: JournalWriter, key: string): Move | null {
   const input = readLadderInput(ctx, key)
-  if (!input) return false
+  if (!input) return null
   const ladder = computeLadder(input)
   const before = sql<object, { ladder: string | null; stage: string; stair: string }>(
     ctx.db,
     'SELECT ladder, stage, stair FROM item WHERE key = @key',
   ).get({ key })
-  if (before?.ladder && isSameLadder(JSON.parse(before.ladder) as Ladder, ladder)) return false
+  if (before?.ladder && isSameLadder(JSON.parse(before.ladder) as Ladder, ladder)) return null
   writer.append({
     kind: 'ladder-moved',
     actor: 'system',
     subjects: [`item:${key}`],
     body: { key, ladder, stair: stairOf(ladder), from: before?.stage ?? 'logged' },
   })
-  return true
+  return { key, from: before?.ladder ? (before.stage as Stage) : null, to: ladder.stage, hasComeBack: ladder.hasComeBack }
 }
 
 function parentsOf(ctx: Reading, key: string): string[] {

@@ -1,57 +1,71 @@
-import type { Notice } from '@dystracer/core/contract/items'
 import { Problem } from '@dystracer/core/basics/problem'
+import type { INBOX_VIEWS, Notice, NoticeChoices, NoticeGroup } from '@dystracer/core/contract/inbox'
+import { DEFAULT_WAY, NOTICE_WHYS, type NoticeWay, type NoticeWhy } from '@dystracer/core/inbox/notice'
 import { sql } from '../db/statements.js'
-import type { NoticeWhy } from '../journal/events.js'
 import type { JournalWriter } from '../journal/journal.js'
+import type { ItemRow } from '../queries/items.queries.js'
 import { projectOf, roleOfPerson, type Who } from './access.js'
-import { decodeCursor, pageOf } from './cursor.js'
+import { decodeCursor, encodeCursor } from './cursor.js'
 import type { ServiceContext } from './service-context.js'
 import { maySee } from './visibility.js'
 
-/** Tells people something about an item, once each: never the one who did it, never someone who may not see the item. Mail follows after the commit. */
+/** A reporter without an account is told by mail alone, under a name that no account can have. */
+const BY_MAIL = 'mail:'
+const SHOWN_OF_GROUP = 20
+
+/** Who reported an item, as someone who can be told; null for a rule, an import or the form without an address. */
+export function reporterOf(row: Pick<ItemRow, 'reporter_id' | 'came_from'>): string | null {
+  return row.reporter_id ?? (row.came_from?.includes('@') ? `${BY_MAIL}${row.came_from}` : null)
+}
+
+/** The address of a reporter without an account; null for a person with one. */
+export function mailAddressOf(personId: string): string | null {
+  return personId.startsWith(BY_MAIL) ? personId.slice(BY_MAIL.length) : null
+}
+
+/** Tells people something about an item, once each, in the way that each chose: never the one who did it, never someone who may not see the item. Mail is gathered and follows later. */
 export function notify(
-  ctx: ServiceContext,
+  ctx: Pick<ServiceContext, 'db' | 'newId'>,
   writer: JournalWriter,
-  input: { key: string; by: Who; personIds: Iterable<string | null>; why: NoticeWhy; words: string },
+  input: { key: string; by: Pick<Who, 'actor' | 'personId'>; personIds: Iterable<string | null>; why: NoticeWhy; words: string },
 ): void {
   for (const personId of new Set(input.personIds)) {
     if (personId === null || personId === input.by.personId) continue
     if (!maySee(ctx.db, { personId, role: roleOfPerson(ctx.db, personId, projectOf(input.key)) }, input.key)) continue
-    const noticeId = ctx.newId()
+    const way = mailAddressOf(personId) === null ? wayOf(ctx.db, personId, input.why) : 'mail'
+    if (way === 'nothing') continue
     writer.append({
       kind: 'person-notified',
       actor: input.by.actor,
       subjects: [`person:${personId}`],
       cause: input.why,
-      body: { noticeId, personId, key: input.key, why: input.why, words: input.words.slice(0, 300) },
+      body: { noticeId: ctx.newId(), personId, key: input.key, why: input.why, words: input.words.slice(0, 300), way },
     })
-    sendMail(ctx, { personId, key: input.key, why: input.why, words: input.words, by: input.by })
   }
 }
 
-const SUBJECT: Record<NoticeWhy, string> = {
-  assigned: 'is yours',
-  mentioned: 'mentions you',
-  followed: 'has news',
-  'reported-again': 'was reported again',
+function wayOf(db: ServiceContext['db'], personId: string, why: NoticeWhy): NoticeWay {
+  return (
+    sql<object, { way: NoticeWay }>(db, 'SELECT way FROM notice_choice WHERE person_id = @personId AND why = @why').get({ personId, why })?.way ??
+    DEFAULT_WAY[why]
+  )
 }
 
-function sendMail(ctx: ServiceContext, input: { personId: string; key: string; why: NoticeWhy; words: string; by: Who }): void {
-  const to = sql<object, { email: string; name: string }>(ctx.db, 'SELECT email, name FROM person WHERE person_id = @personId').get({
-    personId: input.personId,
+export function readChoices(ctx: ServiceContext, who: Who): NoticeChoices {
+  const { personId } = requirePerson(who)
+  return Object.fromEntries(NOTICE_WHYS.map((why) => [why, wayOf(ctx.db, personId, why)])) as NoticeChoices
+}
+
+export function chooseWay(ctx: ServiceContext, who: Who, choice: { why: NoticeWhy; way: NoticeWay }): void {
+  const { personId } = requirePerson(who)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'notice-way-chosen', actor: who.actor, subjects: [`person:${personId}`], body: { personId, ...choice } })
   })
-  const title = sql<object, { title: string }>(ctx.db, 'SELECT title FROM item WHERE key = @key').get({ key: input.key })?.title ?? ''
-  if (!to) return
-  const by =
-    sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: input.by.personId ?? '' })?.name ?? 'Dystracer'
-  ctx.background.add(
-    ctx.mailer.send({
-      to: to.email,
-      subject: `${input.key} ${SUBJECT[input.why]}: ${title}`,
-      text: `${to.name},\n\n${by}: ${input.words}\n\nhttp://${ctx.config.host}:${ctx.config.port}/items/item~${input.key}\n`,
-    }),
-    `mail about ${input.key}`,
-  )
+}
+
+function requirePerson(who: Who): { personId: string } {
+  if (who.personId === null) throw new Problem('sign-in-required', { detail: 'Sign in to have an inbox.' })
+  return { personId: who.personId }
 }
 
 interface NoticeRow {
@@ -62,58 +76,104 @@ interface NoticeRow {
   words: string
   at_ms: number
   read_at_ms: number | null
-  title: string
+  snoozed_until_ms: number | null
 }
+const COLUMNS = 'n.notice_id, n.item_key, n.why, n.by, n.words, n.at_ms, n.read_at_ms, n.snoozed_until_ms'
+type View = (typeof INBOX_VIEWS)[number]
+/** What a view admits, on `notice`; read by name, so that nothing of a request enters the text. */
+const ADMITS: Record<View, (alias: 'n' | 'm') => string> = {
+  unread: (alias) =>
+    `${alias}.read_at_ms IS NULL AND ${alias}.way <> 'mail' AND (${alias}.snoozed_until_ms IS NULL OR ${alias}.snoozed_until_ms <= @nowMs)`,
+  all: (alias) => `${alias}.way <> 'mail'`,
+  later: (alias) => `${alias}.read_at_ms IS NULL AND ${alias}.snoozed_until_ms > @nowMs`,
+}
+/** The newest notice of each item stands for its group, so that groups page by it without adding up the whole inbox. */
+const LEADERS: Record<View, string> = Object.fromEntries(
+  (['unread', 'all', 'later'] as const).map((view) => [
+    view,
+    `SELECT ${COLUMNS} FROM notice n INDEXED BY ${view === 'all' ? 'notice_person' : 'notice_unread'} WHERE n.person_id = @personId AND ${ADMITS[view]('n')}
+    AND (-n.at_ms, n.notice_id) > (@a, @b)
+    AND NOT EXISTS (SELECT 1 FROM notice m INDEXED BY notice_item WHERE m.person_id = n.person_id AND m.item_key = n.item_key AND ${ADMITS[view]('m')} AND (-m.at_ms, m.notice_id) < (-n.at_ms, n.notice_id))
+    ORDER BY n.at_ms DESC, n.notice_id LIMIT @limit`,
+  ]),
+) as Record<View, string>
 
-/** What a person was told, newest first. */
-export function listNotices(
+/** What a person was told, gathered by item, the item with the newest first. */
+export function listInbox(
   ctx: ServiceContext,
   who: Who,
-  input: { cursor?: string | undefined; limit: number },
-): { rows: Notice[]; nextCursor: string | null } {
+  input: { view: View; cursor?: string | undefined; limit: number },
+): { rows: NoticeGroup[]; nextCursor: string | null } {
+  if (who.personId === null) return { rows: [], nextCursor: null }
   const after = decodeCursor(input.cursor, 2)
-  const rows = sql<object, NoticeRow>(
-    ctx.db,
-    `SELECT n.notice_id, n.item_key, n.why, n.by, n.words, n.at_ms, n.read_at_ms, coalesce(i.title, '') AS title FROM notice n LEFT JOIN item i ON i.key = n.item_key
-    WHERE n.person_id = @personId AND (-n.at_ms, n.notice_id) > (@a, @b) ORDER BY n.at_ms DESC, n.notice_id LIMIT @limit`,
-  ).all({
-    personId: who.personId ?? '',
+  const bind = { personId: who.personId, nowMs: ctx.nowMs() }
+  const leaders = sql<object, NoticeRow>(ctx.db, LEADERS[input.view]).all({
+    ...bind,
     a: after ? Number(after[0]) : -Number.MAX_SAFE_INTEGER,
     b: after ? String(after[1]) : '',
     limit: input.limit + 1,
   })
-  const page = pageOf(
-    rows,
-    input.limit,
-    (row): Notice => ({
-      noticeId: row.notice_id,
-      itemKey: row.item_key,
-      title: row.title,
-      why: row.why,
-      by: row.by,
-      words: row.words,
-      atMs: row.at_ms,
-      isRead: row.read_at_ms !== null,
-    }),
-    (row) => [-row.at_ms, row.notice_id],
-  )
-  return { ...page, rows: page.rows.filter((row) => maySee(ctx.db, who, row.itemKey)) }
+  const shown = leaders.slice(0, input.limit)
+  const last = shown.at(-1)
+  return {
+    rows: shown.filter((leader) => maySee(ctx.db, who, leader.item_key)).map((leader) => toGroup(ctx, bind, input.view, leader)),
+    nextCursor: leaders.length > input.limit && last ? encodeCursor([-last.at_ms, last.notice_id]) : null,
+  }
 }
 
-export function countUnread(ctx: Pick<ServiceContext, 'db'>, who: Who): number {
+function toGroup(ctx: ServiceContext, bind: { personId: string; nowMs: number }, view: View, leader: NoticeRow): NoticeGroup {
+  const rows = sql<object, NoticeRow>(
+    ctx.db,
+    `SELECT ${COLUMNS} FROM notice n INDEXED BY notice_item WHERE n.person_id = @personId AND n.item_key = @key AND ${ADMITS[view]('n')} ORDER BY n.at_ms DESC, n.notice_id LIMIT ${SHOWN_OF_GROUP}`,
+  ).all({ ...bind, key: leader.item_key })
+  const item = sql<object, { title: string; stair: string }>(ctx.db, 'SELECT title, stair FROM item WHERE key = @key').get({ key: leader.item_key })
+  return {
+    itemKey: leader.item_key,
+    title: item?.title ?? '',
+    stair: item?.stair ?? null,
+    unread: rows.filter((row) => row.read_at_ms === null).length,
+    newestAtMs: leader.at_ms,
+    snoozedUntilMs: leader.snoozed_until_ms,
+    notices: rows.map(
+      (row): Notice => ({ noticeId: row.notice_id, why: row.why, by: row.by, words: row.words, atMs: row.at_ms, isRead: row.read_at_ms !== null }),
+    ),
+  }
+}
+
+/** How many unread things wait in the inbox now. */
+export function countUnread(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, who: Who): number {
   if (who.personId === null) return 0
   return (
-    sql<object, { count: number }>(ctx.db, 'SELECT count(*) AS count FROM notice WHERE person_id = @personId AND read_at_ms IS NULL').get({
-      personId: who.personId,
-    })?.count ?? 0
+    sql<object, { count: number }>(
+      ctx.db,
+      `SELECT count(*) AS count FROM notice n INDEXED BY notice_unread WHERE n.person_id = @personId AND ${ADMITS.unread('n')}`,
+    ).get({ personId: who.personId, nowMs: ctx.nowMs() })?.count ?? 0
   )
 }
 
-export function markRead(ctx: ServiceContext, who: Who, noticeIds: string[]): void {
-  if (who.personId === null) throw new Problem('sign-in-required')
-  const { personId } = who
+/** Marks notices read, by themselves or all of an item. */
+export function markRead(ctx: ServiceContext, who: Who, input: { noticeIds?: string[]; keys?: string[] }): void {
+  const { personId } = requirePerson(who)
+  const ofItems = (input.keys ?? []).flatMap((key) =>
+    sql<object, { notice_id: string }>(
+      ctx.db,
+      'SELECT notice_id FROM notice INDEXED BY notice_item WHERE person_id = @personId AND item_key = @key AND read_at_ms IS NULL ORDER BY at_ms DESC',
+    )
+      .all({ personId, key })
+      .map((row) => row.notice_id),
+  )
+  const noticeIds = [...(input.noticeIds ?? []), ...ofItems]
   if (noticeIds.length === 0) return
   ctx.journal.write((writer) => {
     writer.append({ kind: 'notices-read', actor: who.actor, subjects: [`person:${personId}`], body: { personId, noticeIds } })
+  })
+}
+
+/** Puts an item's unread notices off until a time, or brings them back (null). What comes later shows at once. */
+export function snooze(ctx: ServiceContext, who: Who, input: { key: string; untilMs: number | null }): void {
+  const { personId } = requirePerson(who)
+  if (input.untilMs !== null && input.untilMs <= ctx.nowMs()) throw new Problem('invalid-input', { fields: { untilMs: 'Choose a time to come' } })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'notices-snoozed', actor: who.actor, subjects: [`person:${personId}`], body: { personId, ...input } })
   })
 }

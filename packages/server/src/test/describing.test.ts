@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import sharp from 'sharp'
 import { verifyProjections } from '../journal/verify.js'
 import { makeToken } from '../services/accounts.service.js'
+import { mailDigests } from '../services/mail.service.js'
 import { startApp, type Answer, type App, type Asked } from './app-harness.js'
 
 type Ask = (path: string, asked?: Asked) => Promise<Answer>
@@ -126,11 +127,14 @@ describe('comments', () => {
       ownerId: 'rafe',
       spentMinutes: 45,
     })
-    const notices = (await rafe('/notices')).body.rows.filter((row: { itemKey: string }) => row.itemKey === key)
+    const { notices } = (await rafe('/inbox')).body.rows.find((row: { itemKey: string }) => row.itemKey === key)
     expect(notices.map((row: { why: string }) => row.why).sort()).toEqual(['assigned', 'followed'])
     expect((await rafe('/places')).body.inbox).toBeGreaterThan(0)
-    await post(rafe, '/notices/read', { noticeIds: notices.map((row: { noticeId: string }) => row.noticeId) })
-    expect((await rafe('/notices')).body.rows.find((row: { itemKey: string }) => row.itemKey === key).isRead).toBe(true)
+    await post(rafe, '/inbox/read', { noticeIds: notices.map((row: { noticeId: string }) => row.noticeId) })
+    const { body } = await rafe('/inbox?view=all')
+    expect(body.rows.find((row: { itemKey: string }) => row.itemKey === key).notices[0].isRead).toBe(true)
+    expect((await rafe('/inbox')).body.rows.some((row: { itemKey: string }) => row.itemKey === key)).toBe(false)
+    await mailDigests(app.ctx)
     expect(mails.some((mail) => mail.to === 'rafe@emberwick.example' && mail.subject.startsWith(key))).toBe(true)
   })
 
@@ -205,7 +209,7 @@ describe('confidential items', () => {
     const preview = await post(ines, `/items/${key}/comments/preview`, { text: '@wren look' })
     expect(preview.body.mentions).toEqual([{ personId: 'wren', maySee: false }])
     await post(ines, `/items/${key}/comments`, { text: '@wren look' })
-    expect((await wren('/notices')).body.rows).toEqual([])
+    expect((await wren('/inbox')).body.rows).toEqual([])
   })
 })
 

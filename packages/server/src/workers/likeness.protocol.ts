@@ -3,5 +3,8 @@ import type { LikenessHit, LikenessText } from '@dystracer/core/likeness/likenes
 export interface LikenessMethods {
   /** Items that changed: read anew from the database. */
   refresh: { input: { keys: string[] }; output: void }
+  /** Requirements that were written: read anew before the next question. */
+  requirementsChanged: { input: object; output: void }
+  findRequirements: { input: { title: string; text: string; limit: number }; output: LikenessHit[] }
   find: { input: { text: LikenessText; limit: number }; output: LikenessHit[] }
 }

@@ -1,5 +1,6 @@
 import { workerData } from 'node:worker_threads'
 import { LikenessIndex } from '@dystracer/core/likeness/likeness-index'
+import { findRequirements, makeRequirementIndex } from '@dystracer/core/likeness/requirement-index'
 import { readWordVectors } from '../adapters/word-vectors.js'
 import { openReadOnly } from '../db/open.js'
 import { sql } from '../db/statements.js'
@@ -29,8 +30,28 @@ function add(into: LikenessIndex, row: Row): void {
   into.add({ id: row.key, title: row.title, text: row.description, scope: row.project, component: row.component })
 }
 
+let requirements: LikenessIndex | null = null
+
+/** The requirements as an index of their own, by the same code as `eval requirements`; read anew when one was written. */
+function requirementIndex(): LikenessIndex {
+  if (requirements) return requirements
+  requirements = makeRequirementIndex(
+    sql<object, { id: string; title: string; text: string }>(
+      db,
+      'SELECT key AS id, title, text FROM requirement WHERE is_heading = 0 ORDER BY key',
+    ).all({}),
+    readWordVectors(),
+  )
+  return requirements
+}
+
 serveCalls(
   {
+    requirementsChanged: () => {
+      requirements = null
+    },
+    findRequirements: ({ title, text, limit }: LikenessMethods['findRequirements']['input']) =>
+      findRequirements(requirementIndex(), { title, text }, limit),
     refresh: ({ keys }: LikenessMethods['refresh']['input']) => {
       if (!index) return
       for (const key of keys) {

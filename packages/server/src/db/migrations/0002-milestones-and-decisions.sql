@@ -13,15 +13,18 @@ ALTER TABLE item ADD COLUMN asked_by TEXT;
 ALTER TABLE item ADD COLUMN asked_words TEXT;
 ALTER TABLE item ADD COLUMN asked_until_ms INTEGER;
 ALTER TABLE item ADD COLUMN answered_at_ms INTEGER;
+CREATE INDEX item_undecided ON item (created_at_ms, key) WHERE is_open = 1 AND is_archived = 0 AND stage_rank = 0 AND accepted_at_ms IS NULL AND has_come_back = 0;
+CREATE INDEX item_came_back ON item (created_at_ms, key) WHERE is_open = 1 AND is_archived = 0 AND has_come_back = 1;
+CREATE INDEX item_component_severity ON item (component, severity) WHERE accepted_at_ms IS NOT NULL AND severity IS NOT NULL AND component IS NOT NULL;
 CREATE TABLE triage_decision (
-  decision_id TEXT PRIMARY KEY, project TEXT NOT NULL, item_key TEXT NOT NULL, decision TEXT NOT NULL, disposition TEXT, by TEXT NOT NULL, at_ms INTEGER NOT NULL, waited_ms INTEGER NOT NULL,
-  source TEXT NOT NULL, proposed TEXT NOT NULL, chosen TEXT NOT NULL, undone_at_ms INTEGER
+  decision_id TEXT PRIMARY KEY, seq INTEGER NOT NULL UNIQUE, project TEXT NOT NULL, item_key TEXT NOT NULL, decision TEXT NOT NULL, disposition TEXT, by TEXT NOT NULL, at_ms INTEGER NOT NULL,
+  waited_ms INTEGER NOT NULL, source TEXT NOT NULL, proposed TEXT NOT NULL, chosen TEXT NOT NULL, undone_at_ms INTEGER
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX triage_decision_time ON triage_decision (project, at_ms);
 CREATE INDEX triage_decision_item ON triage_decision (item_key, at_ms);
 -- What one merge took along, so that a split gives back exactly that.
 CREATE TABLE item_merge (
-  item_key TEXT PRIMARY KEY, into_key TEXT NOT NULL, follower_ids TEXT NOT NULL, assertion_ids TEXT NOT NULL, by TEXT NOT NULL, at_ms INTEGER NOT NULL
+  item_key TEXT PRIMARY KEY, into_key TEXT NOT NULL, follower_ids TEXT NOT NULL, assertion_ids TEXT NOT NULL, fault TEXT, by TEXT NOT NULL, at_ms INTEGER NOT NULL
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX item_merge_into ON item_merge (into_key, at_ms);
 CREATE TABLE routing_rule (
@@ -30,12 +33,15 @@ CREATE TABLE routing_rule (
 CREATE INDEX routing_rule_project ON routing_rule (project, position);
 CREATE TABLE duty (project TEXT NOT NULL, week_on TEXT NOT NULL, person_id TEXT NOT NULL, PRIMARY KEY (project, week_on)) STRICT, WITHOUT ROWID;
 
--- Inbox: later, and by which way.
+-- Inbox: later, and by which way. What was told before is not mailed again.
 ALTER TABLE notice ADD COLUMN snoozed_until_ms INTEGER;
 ALTER TABLE notice ADD COLUMN mailed_at_ms INTEGER;
-ALTER TABLE notice ADD COLUMN way TEXT NOT NULL DEFAULT 'screen-and-mail';
-CREATE INDEX notice_to_mail ON notice (at_ms) WHERE mailed_at_ms IS NULL;
-CREATE INDEX notice_item ON notice (person_id, item_key, at_ms DESC);
+ALTER TABLE notice ADD COLUMN way TEXT NOT NULL DEFAULT 'screen';
+CREATE INDEX notice_to_mail ON notice (person_id, item_key, at_ms) WHERE mailed_at_ms IS NULL AND way <> 'screen';
+DROP INDEX notice_unread;
+CREATE INDEX notice_unread ON notice (person_id, at_ms DESC, notice_id) WHERE read_at_ms IS NULL;
+CREATE INDEX notice_item ON notice (person_id, item_key, at_ms DESC, notice_id);
+CREATE INDEX notice_by_item ON notice (item_key, person_id);
 CREATE TABLE notice_choice (person_id TEXT NOT NULL, why TEXT NOT NULL, way TEXT NOT NULL, PRIMARY KEY (person_id, why)) STRICT, WITHOUT ROWID;
 
 -- What somebody has in hand, and what they parked for it.

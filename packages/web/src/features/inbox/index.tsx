@@ -1,4 +1,4 @@
-import type { Notice } from '@dystracer/core/contract/items'
+import type { Notice } from '@dystracer/core/contract/inbox'
 import { useNoticesQuery, useReadNoticesMutation } from '../../shared/lib/api'
 import { age } from '../../shared/lib/format'
 import { usePeople } from '../../shared/lib/use-people'

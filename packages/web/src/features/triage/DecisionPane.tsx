@@ -1,4 +1,5 @@
-import type { Item, Proposals } from '@dystracer/core/contract/items'
+import type { Item } from '@dystracer/core/contract/items'
+import type { Proposals } from '@dystracer/core/contract/triage'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useActMutation, useItemQuery, useProposalsQuery, useRequirementsQuery, useTriageQuery } from '../../shared/lib/api'

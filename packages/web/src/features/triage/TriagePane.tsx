@@ -1,4 +1,4 @@
-import type { TriageEntry } from '@dystracer/core/contract/items'
+import type { TriageEntry } from '@dystracer/core/contract/triage'
 import type { KeyboardEvent } from 'react'
 import { toast } from 'sonner'
 import { useActMutation, useTriageQuery } from '../../shared/lib/api'

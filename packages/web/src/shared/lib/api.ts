@@ -17,7 +17,6 @@ import type {
   RequirementDetail,
 } from '@dystracer/core/contract/evidence'
 import type {
-  AcceptItem,
   AddLink,
   Attachment,
   ChangeItem,
@@ -27,15 +26,13 @@ import type {
   ItemSummary,
   LogItem,
   LookAlike,
-  Notice,
   ProjectSetup,
-  Proposals,
-  RejectItem,
   Started,
   TimeEntry,
   TimeSums,
-  TriageEntry,
 } from '@dystracer/core/contract/items'
+import type { AcceptItem, Proposals, RejectItem, TriageEntry } from '@dystracer/core/contract/triage'
+import type { Notice } from '@dystracer/core/contract/inbox'
 import type { Desk, Me, Places, SearchHit, ThreadAnswer } from '@dystracer/core/contract/overview'
 import type { ProblemDetails } from '@dystracer/core/contract/common'
 

@@ -16,6 +16,7 @@ export const PROBLEM_TEXT: Record<ProblemCode | 'unreachable', string> = {
   'not-found': 'It is not there.',
   'method-not-allowed': 'This cannot be done here.',
   conflict: 'This does not fit what is there now.',
+  'decided-already': 'Someone has decided on it meanwhile.',
   'changed-meanwhile': 'Someone changed it meanwhile. What you wrote is kept; look at the new text and save again.',
   'too-large': 'It is too large.',
   'unsupported-content': 'This kind of content is not taken.',

@@ -1,0 +1,34 @@
+import { z } from 'zod'
+
+/** The ways in which a waiting item is decided. */
+export const DECISIONS = ['accept', 'same-as', 'ask', 'reject'] as const
+export type Decision = (typeof DECISIONS)[number]
+
+/** Where what waits came from. */
+export const TRIAGE_SOURCES = ['person', 'mail-or-form', 'fault', 'failing-test', 'finding', 'import', 'came-back'] as const
+export type TriageSource = (typeof TRIAGE_SOURCES)[number]
+
+/** What stood on the screen as a proposal when a person decided, so that later it can be told which were right. */
+export const zProposed = z.strictObject({
+  severity: z.number().int().min(1).max(5).nullable().default(null),
+  ownerId: z.string().max(100).nullable().default(null),
+  component: z.string().max(100).nullable().default(null),
+  milestone: z.string().max(50).nullable().default(null),
+  requirement: z.string().max(20).nullable().default(null),
+  sameAs: z.string().max(20).nullable().default(null),
+})
+export type Proposed = z.infer<typeof zProposed>
+export const PROPOSED_FIELDS = ['severity', 'ownerId', 'component', 'milestone', 'requirement', 'sameAs'] as const
+
+/** How a proposal fared: null where nothing was proposed or the decision does not speak of it. */
+export function wasTaken(
+  field: (typeof PROPOSED_FIELDS)[number],
+  decision: Decision,
+  proposed: Partial<Proposed>,
+  chosen: Partial<Proposed>,
+): boolean | null {
+  const wanted = proposed[field] ?? null
+  if (wanted === null) return null
+  if (field === 'sameAs') return decision === 'same-as' ? chosen.sameAs === wanted : decision === 'accept' ? false : null
+  return decision === 'accept' ? chosen[field] === wanted : null
+}

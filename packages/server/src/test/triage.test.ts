@@ -1,0 +1,305 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { createTransport } from 'nodemailer'
+import { verifyProjections } from '../journal/verify.js'
+import type { OutgoingMail } from '../ports/outside.js'
+import { mailDigests } from '../services/mail.service.js'
+import { startApp, type Answer, type App, type Asked } from './app-harness.js'
+
+type Ask = (path: string, asked?: Asked) => Promise<Answer>
+const DAY_MS = 86_400_000
+const MAIL_PORT = 4925
+let app: App
+let ines: Ask
+let rafe: Ask
+let wren: Ask
+const mails: OutgoingMail[] = []
+beforeAll(async () => {
+  app = await startApp({
+    config: { mailPort: MAIL_PORT, digestIntervalMs: 3_600_000 },
+    replacements: { mailer: { send: async (mail) => void mails.push(mail) } },
+  })
+  const under = async (person: 'ines' | 'rafe' | 'wren'): Promise<Ask> => {
+    const ask = await app.as(person)
+    return (path, asked) => ask(`/api/v1${path}`, asked)
+  }
+  ines = await under('ines')
+  rafe = await under('rafe')
+  wren = await under('wren')
+})
+afterAll(async () => {
+  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+})
+
+const post = (ask: Ask, path: string, body: object = {}) => ask(path, { method: 'POST', body })
+const put = (ask: Ask, path: string, body: object) => ask(path, { method: 'PUT', body })
+const log = async (fields: object = {}, ask = rafe): Promise<string> =>
+  (await post(ask, '/items', { title: 'Relay stays closed', ...fields })).body.key
+const queue = async (query = 'limit=200'): Promise<string[]> =>
+  (await ines(`/triage?${query}`)).body.rows.map((row: { item: { key: string } }) => row.item.key)
+const item = async (key: string) => (await ines(`/items/${key}`)).body
+const accept = { severity: 2, ownerId: 'rafe', component: 'Kiln control', requirement: 'SAF-3', milestone: '4.2' }
+
+describe('the queue', () => {
+  test('puts what sounds dangerous before what does not, says why, and pages without repeating', async () => {
+    const mild = await log({ title: 'Typo in the reminder' })
+    const bad = await log({ title: 'Smoke from kiln 3 after the firing' })
+    const keys = await queue()
+    expect(keys.indexOf(bad)).toBeLessThan(keys.indexOf(mild))
+    const { body } = await ines('/triage?limit=1')
+    expect(body.rows[0]).toMatchObject({ isGuess: true, severity: 1, source: 'person', reasons: [{ code: 'severity', severity: 1 }] })
+    const second = (await ines(`/triage?limit=1&cursor=${body.nextCursor}`)).body.rows[0].item.key
+    expect(second).not.toBe(body.rows[0].item.key)
+    expect(body.total).toBe(keys.length)
+    expect(body.bySource.person).toBe(keys.length)
+    // What was last seen is decided meanwhile: the next page goes on where it stood.
+    await post(ines, `/items/${bad}/reject`, { disposition: 'deferred' })
+    expect((await ines(`/triage?limit=1&cursor=${body.nextCursor}`)).body.rows).toHaveLength(1)
+    expect((await queue('source=fault')).length).toBe(0)
+  })
+
+  test('a decision on what another has decided meanwhile is refused, naming who, and changes nothing', async () => {
+    const key = await log()
+    expect((await post(ines, `/items/${key}/accept`, { ...accept, asWaiting: true })).status).toBe(200)
+    const second = await post(rafe, `/items/${key}/reject`, { disposition: 'will-not-fix', asWaiting: true })
+    expect(second.status).toBe(409)
+    expect(second.body).toMatchObject({ code: 'decided-already', facts: { decision: 'accept', by: 'person:ines' } })
+    expect(second.body.detail).toContain('Ines Okafor')
+    expect((await item(key)).disposition).toBeNull()
+    expect((await ines(`/items/${key}/proposals`)).body.decided).toMatchObject({ by: 'person:ines', decision: 'accept' })
+  })
+
+  test('several are decided at once, and each that cannot be is named', async () => {
+    const [first, second, gone] = [await log(), await log(), await log()]
+    await post(ines, `/items/${gone}/accept`, accept)
+    const { body } = await post(ines, '/triage/decisions', {
+      decision: 'reject',
+      disposition: 'deferred',
+      words: 'Later.',
+      keys: [first, second, gone, 'EMB-99999'],
+    })
+    expect(body.decided).toBe(2)
+    expect(body.refused.map((row: { key: string }) => row.key)).toEqual([gone, 'EMB-99999'])
+    expect((await item(first)).disposition).toBe('deferred')
+    expect((await post(wren, '/triage/decisions', { decision: 'accept', severity: 3, keys: [second] })).body.code).toBe('not-allowed')
+  })
+})
+
+describe('undo', () => {
+  test('takes all of an acceptance back: fields, requirement and the decision', async () => {
+    const key = await log()
+    const before = await item(key)
+    await post(ines, `/items/${key}/accept`, accept)
+    expect(await queue()).not.toContain(key)
+    expect((await post(ines, '/undo')).body).toMatchObject({ key, said: 'triage-decided' })
+    const after = await item(key)
+    for (const field of ['severity', 'ownerId', 'component', 'milestone', 'stage', 'stair'] as const) expect(after[field]).toEqual(before[field])
+    expect(after.links).toEqual([])
+    expect(await queue()).toContain(key)
+  })
+
+  test('does not take back what somebody decided since', async () => {
+    const key = await log()
+    await post(ines, `/items/${key}/accept`, accept)
+    await post(rafe, `/items/${key}/reject`, { disposition: 'deferred' })
+    const decided = (await ines(`/items/${key}/history?limit=50`)).body.rows.find(
+      (row: { kind: string; by: string }) => row.kind === 'triage-decided' && row.by === 'person:ines',
+    )
+    const refused = await post(ines, '/undo', { seq: decided.seq })
+    expect(refused.body.code).toBe('conflict')
+    expect(refused.body.detail).toContain('Rafe')
+    expect((await item(key)).disposition).toBe('deferred')
+  })
+})
+
+describe('merging', () => {
+  test('takes reporter, followers and requirements along, and a split gives back exactly that', async () => {
+    const into = await log({}, ines)
+    await post(ines, `/items/${into}/accept`, { ...accept, requirement: null })
+    const key = await log({ title: 'Kiln goes on heating' }, rafe)
+    await post(rafe, `/items/${key}/links`, { kind: 'breaks', to: { kind: 'requirement', id: 'SAF-1' } })
+    await put(rafe, `/items/${key}/follow`, { isOn: true })
+    const [targetBefore, before] = [await item(into), await item(key)]
+    await post(ines, `/items/${key}/merge`, { into: into.toLowerCase(), asWaiting: true })
+    const merged = await item(into)
+    expect((await item(key)).disposition).toBe('duplicate')
+    expect(merged.followerIds).toEqual(['rafe'])
+    expect(merged.links.map((link: { to: { id: string } }) => link.to.id)).toEqual(expect.arrayContaining(['SAF-1', into]))
+    expect((await post(ines, `/items/${await log()}/merge`, { into: key })).body.fields.sameAs).toContain(into)
+    await post(ines, `/items/${key}/split`)
+    const linksOf = (body: { links: { linkId: string }[] }) => body.links.map((link) => link.linkId).sort()
+    const [target, split] = [await item(into), await item(key)]
+    expect(linksOf(target)).toEqual(linksOf(targetBefore))
+    expect(linksOf(split)).toEqual(linksOf(before))
+    expect(target.followerIds).toEqual(targetBefore.followerIds)
+    expect(split).toMatchObject({ disposition: null, stage: 'logged', followerIds: before.followerIds })
+    expect(await queue()).toContain(key)
+    expect((await post(ines, `/items/${key}/split`)).body.code).toBe('conflict')
+  })
+
+  test('an undone merge is a split', async () => {
+    const [into, key] = [await log(), await log()]
+    await post(ines, `/items/${key}/merge`, { into })
+    await post(ines, '/undo')
+    expect(await item(key)).toMatchObject({ disposition: null, links: [] })
+  })
+})
+
+describe('asking the reporter', () => {
+  test('takes it off the queue until they answer, then puts it back as answered', async () => {
+    const key = await log()
+    await post(ines, `/items/${key}/ask`, { words: 'Which kiln?' })
+    expect(await queue()).not.toContain(key)
+    expect((await ines('/triage')).body.asked).toBe(1)
+    expect((await rafe('/desk')).body.waiting[0]).toMatchObject({ why: 'answer', detail: 'you are asked: Which kiln?' })
+    await post(ines, `/items/${key}/comments`, { text: 'I mean by number.' })
+    expect(await queue()).not.toContain(key)
+    await post(rafe, `/items/${key}/comments`, { text: 'Kiln 3.' })
+    const row = (await ines('/triage?limit=200')).body.rows.find((entry: { item: { key: string } }) => entry.item.key === key)
+    expect(row.reasons).toContainEqual({ code: 'answered' })
+  })
+
+  test('comes back by itself once the days are over, and is taken back by undo', async () => {
+    const key = await log()
+    await post(ines, `/items/${key}/ask`, { words: 'Which kiln?', days: 2 })
+    app.clock.nowMs += 3 * DAY_MS
+    expect(await queue()).toContain(key)
+    app.clock.nowMs = Date.now()
+    expect(await queue()).not.toContain(key)
+    await post(ines, '/undo')
+    expect(await queue()).toContain(key)
+  })
+
+  test('nobody can be asked where nobody reported', async () => {
+    const own = await log({}, ines)
+    expect((await post(ines, `/items/${own}/ask`, { words: 'Which kiln?' })).body.detail).toContain('yourself')
+  })
+})
+
+describe('a reporter without an account', () => {
+  const report = async (address = 'anwen@elsewhere.example') => {
+    app.clock.nowMs += 1000
+    await put(ines, '/projects/EMB/public-form', { isOn: true })
+    const { body } = await app.call('/api/v1/public/EMB/reports', {
+      method: 'POST',
+      body: { title: 'Kiln hums', description: 'All night.', address },
+    })
+    const [row] = (await ines('/items?filter=hums&sort=newest')).body.rows
+    return { token: body.token as string, key: row.key as string }
+  }
+  const follow = async (token: string) => (await app.call(`/api/v1/public/reports/${token}`)).body
+
+  test('reads by a private link what became of the report, and nothing else of it', async () => {
+    const { token, key } = await report()
+    expect(await follow(token)).toMatchObject({ title: 'Kiln hums', state: 'waits', words: '' })
+    await post(ines, `/items/${key}/ask`, { words: 'Which kiln?' })
+    expect(await follow(token)).toMatchObject({ state: 'asked', words: 'Which kiln?' })
+    await app.call(`/api/v1/public/reports/${token}/answers`, { method: 'POST', body: { text: 'The big one.\n\nSeverity: 1' } })
+    expect(await queue()).toContain(key)
+    expect((await item(key)).severity).toBeNull()
+    await post(ines, `/items/${key}/reject`, { disposition: 'works-as-required', words: 'Kilns hum.' })
+    const state = await follow(token)
+    expect(state).toMatchObject({ state: 'rejected', disposition: 'works-as-required', words: 'Kilns hum.' })
+    expect(Object.keys(state).sort()).toEqual(['answers', 'disposition', 'reportedAtMs', 'sameAsState', 'state', 'title', 'words'])
+    expect((await app.call(`/api/v1/public/reports/${token.slice(0, -1)}0`)).status).toBe(404)
+    expect((await app.call(`/api/v1/public/reports/${token.replace(/\d+/, '1')}`)).status).toBe(404)
+  })
+
+  test('is asked by mail, in text and HTML, in one thread, and answers by mail over SMTP', async () => {
+    const { key } = await report('bryn@elsewhere.example')
+    await post(ines, `/items/${key}/ask`, { words: 'Which <kiln>?' })
+    await mailDigests(app.ctx)
+    const mail = mails.find((entry) => entry.to === 'bryn@elsewhere.example')
+    expect(mail?.subject).toBe('Your report: Kiln hums')
+    expect(mail?.text).toContain('Ines Okafor asks you:\n  Which <kiln>?')
+    expect(mail?.text).toContain('/follow/')
+    expect(mail?.html).toContain('Which &lt;kiln&gt;?')
+    expect(mail?.references).toBe(`<${key.toLowerCase()}@dystracer.example>`)
+    const transport = createTransport({ host: '127.0.0.1', port: MAIL_PORT, secure: false, ignoreTLS: true })
+    await transport.sendMail({
+      from: 'bryn@elsewhere.example',
+      to: mail?.replyTo ?? '',
+      subject: `Re: ${mail?.subject}`,
+      text: 'The big one.\n\n> Which kiln?',
+    })
+    const { rows } = (await ines(`/items/${key}/comments`)).body
+    expect(rows).toContainEqual(expect.objectContaining({ text: 'The big one.', from: 'bryn@elsewhere.example', by: null }))
+    const told = (await ines('/inbox')).body.rows.find((row: { itemKey: string }) => row.itemKey === key)
+    expect(told.notices[0]).toMatchObject({ why: 'followed', words: 'The big one.' })
+    expect(await queue()).toContain(key)
+    await mailDigests(app.ctx)
+    expect(mails.filter((entry) => entry.to === 'bryn@elsewhere.example')).toHaveLength(1)
+    await expect(transport.sendMail({ from: 'x', to: 'log@dystracer.example', subject: '', text: '' })).rejects.toMatchObject({ responseCode: 554 })
+  })
+
+  test('a reply address acts for its person only when the mail comes from their address', async () => {
+    const key = await log({ ownerId: 'rafe' }, ines)
+    await mailDigests(app.ctx)
+    const to = mails.findLast((entry) => entry.to === 'rafe@emberwick.example' && entry.subject.startsWith(`${key} `))?.replyTo ?? ''
+    const transport = createTransport({ host: '127.0.0.1', port: MAIL_PORT, secure: false, ignoreTLS: true })
+    await transport.sendMail({ from: 'someone@elsewhere.example', to, subject: 'Re', text: 'Hello\n\nSeverity: 1' })
+    expect((await item(key)).severity).toBeNull()
+    await transport.sendMail({ from: 'rafe@emberwick.example', to, subject: 'Re', text: 'Hello\n\nSeverity: 1' })
+    expect((await item(key)).severity).toBe(1)
+  })
+})
+
+describe('routing and duty', () => {
+  test('a rule fills what nobody filled on new items, and the weekly look tells how it fared', async () => {
+    const rule = {
+      ruleId: 'doors',
+      name: 'Doors are urgent',
+      conditions: { words: ['door'] },
+      sets: { severity: 2, ownerId: 'ines', labels: ['doors'] },
+    }
+    expect((await put(rafe, '/projects/EMB/routing', rule)).body.code).toBe('not-allowed')
+    expect((await put(ines, '/projects/EMB/routing', { ...rule, sets: { component: 'Nowhere' } })).body.fields.component).toContain('Nowhere')
+    await put(ines, '/projects/EMB/routing', rule)
+    const [key, kept] = [await log({ title: 'The door stays open' }), await log({ title: 'A door card', severity: 4 })]
+    expect(await item(key)).toMatchObject({ severity: 2, ownerId: 'ines', labels: ['doors'] })
+    expect(await item(kept)).toMatchObject({ severity: 4, ownerId: 'ines' })
+    await rafe(`/items/${key}`, { method: 'PATCH', body: { severity: 3 } })
+    const { body } = await ines('/projects/EMB/triage-weeks?weeks=2')
+    expect(body.rules).toEqual([{ ruleId: 'doors', name: 'Doors are urgent', set: 2, changedSince: 1 }])
+    expect((await ines('/projects/EMB/routing')).body.rows[0]).toMatchObject({ ruleId: 'doors', used: 2 })
+    expect((await ines('/projects/EMB/routing/doors', { method: 'DELETE' })).body.rows).toEqual([])
+  })
+
+  test('who is on duty is proposed as owner; a week begins on a Monday', async () => {
+    const { duty } = (await ines('/projects/EMB/routing')).body
+    expect((await put(ines, '/projects/EMB/duty', { weekOn: '2026-11-25', personId: 'rafe' })).body.fields.weekOn).toContain('Monday')
+    await put(ines, '/projects/EMB/duty', { weekOn: duty[0].weekOn, personId: 'rafe' })
+    const key = await log({ title: 'Something odd', component: null })
+    expect((await ines(`/items/${key}/proposals`)).body.owners).toContainEqual({ value: 'rafe', label: 'Rafe Varga', reason: 'is on duty this week' })
+  })
+
+  test('the weekly look counts what came in, what was decided and which proposals were taken', async () => {
+    const before = (await ines('/projects/EMB/triage-weeks?weeks=1')).body.rows[0]
+    const key = await log()
+    await post(ines, `/items/${key}/accept`, { ...accept, proposed: { severity: 2, ownerId: 'ines', requirement: null } })
+    const other = await log()
+    await post(ines, `/items/${other}/reject`, { disposition: 'cannot-reproduce' })
+    await post(ines, '/undo')
+    const after = (await ines('/projects/EMB/triage-weeks?weeks=1')).body.rows[0]
+    const fared = (week: typeof before, field: string) => week.proposals.find((row: { field: string }) => row.field === field)
+    expect(after.cameIn.person - before.cameIn.person).toBe(2)
+    expect(after.decided.accept - before.decided.accept).toBe(1)
+    expect(after.undone - before.undone).toBe(1)
+    expect(after.rejected['cannot-reproduce']).toBe(before.rejected['cannot-reproduce'])
+    expect(fared(after, 'severity').taken - fared(before, 'severity').taken).toBe(1)
+    expect(fared(after, 'ownerId').changed - fared(before, 'ownerId').changed).toBe(1)
+  })
+})
+
+describe('proposals', () => {
+  test('a requirement is proposed by words and by what a look-alike is tied to', async () => {
+    const known = await log({ title: 'Thermocouple open and nobody noticed', description: 'The probe was unplugged.' })
+    await post(ines, `/items/${known}/accept`, { ...accept, requirement: 'SAF-1' })
+    await app.ctx.likeness.call('refresh', { keys: [known] })
+    const key = await log({ title: 'Nobody noticed the unplugged thermocouple', description: 'The probe was open for an hour.' })
+    const { body } = await ines(`/items/${key}/proposals`)
+    expect(body.requirements.map((row: { value: string }) => row.value)).toEqual(expect.arrayContaining(['SAF-1', 'SAF-3']))
+    expect(body.requirements.find((row: { value: string }) => row.value === 'SAF-1').reason).toContain(known)
+    expect(body.owners.find((row: { value: string }) => row.value === 'rafe').reason).toContain(known)
+  })
+})
