@@ -75,6 +75,17 @@ export function verifyData(dataDir: string): { status: number | null; said: stri
   return { status, said: stdout + stderr }
 }
 
+/** A new access token of a running demo. */
+export function makeToken(dataDir: string, scope: 'read' | 'write'): string {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [CLI, 'token', '--name', 'test', '--scope', scope, '--data', dataDir], {
+    cwd: ROOT,
+    encoding: 'utf8',
+    env: { ...process.env, NODE_OPTIONS: '' },
+  })
+  if (status !== 0) throw new Error(stderr)
+  return stdout.trim()
+}
+
 /** Any git client, with its own identity and no settings of the machine. */
 export function git(dir: string, ...args: string[]): string {
   const { status, stdout, stderr } = spawnSync('git', args, {

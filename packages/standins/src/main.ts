@@ -51,6 +51,10 @@ const DEEDS: Record<string, (fields: Record<string, string>) => Promise<string>>
     await codeHost.tag({ repository, name })
     return `Tagged ${name}.`
   },
+  answer: async ({ id = '', text = '' }) => {
+    await mailbox.answer(Number(id), text, port + 2)
+    return 'The answer is sent.'
+  },
   mute: async ({ on = '' }) => {
     isMuted = on === 'yes'
     return isMuted ? 'Events are lost from now on.' : 'Events are sent again.'
@@ -77,9 +81,9 @@ const server = makeServer([
   {
     method: 'GET',
     path: /^\/mail$/,
-    handle: (_request, response) => {
+    handle: (_request, response, url) => {
       response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' })
-      response.end(mailPage(mailbox))
+      response.end(mailPage(mailbox, url.searchParams.get('said') ?? ''))
     },
   },
   {
@@ -88,7 +92,8 @@ const server = makeServer([
     handle: async (request, response, url) => {
       const deed = DEEDS[url.pathname.slice(4)]
       if (!deed) throw new RequestError(404, 'no such deed')
-      redirect(response, `/?said=${encodeURIComponent(await deed(await readFields(request)))}`)
+      const said = await deed(await readFields(request))
+      redirect(response, `${url.pathname === '/do/answer' ? '/mail' : '/'}?said=${encodeURIComponent(said)}`)
     },
   },
   {

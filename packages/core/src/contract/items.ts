@@ -69,6 +69,10 @@ export const zItem = zItemSummary.extend({
   children: z.array(zItemSummary),
   blockedBy: z.array(z.string()),
   keeperId: z.string().nullable(),
+  /** The item that it was found to be the same as and went into. */
+  mergedInto: z.string().nullable(),
+  /** What its reporter is asked, while it waits for their answer. */
+  asked: z.object({ words: z.string(), by: z.string(), untilMs: zAtMs }).nullable(),
   /** Keys that it had before it was moved. */
   aliases: z.array(z.string()),
   foundIn: z.string().nullable(),

@@ -65,7 +65,10 @@ export const zRankReason = z.discriminatedUnion('code', [
   z.object({ code: z.literal('waits'), days: z.number().int() }),
 ])
 
-export const zTriageQuery = zPageQuery.extend({ source: z.enum(TRIAGE_SOURCES).optional() })
+export const zTriageQuery = zPageQuery.extend({
+  limit: z.coerce.number().int().min(1).max(5000).default(100),
+  source: z.enum(TRIAGE_SOURCES).optional(),
+})
 export const zTriageEntry = z.object({
   item: zItemSummary,
   source: z.enum(TRIAGE_SOURCES),

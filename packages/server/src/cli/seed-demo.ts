@@ -15,6 +15,7 @@ import { addLink, logItem, startItem, verifyItem } from '../services/items.servi
 import { markRead } from '../services/notices.service.js'
 import { seePullRequest } from '../services/pull-request-ties.js'
 import { receiveJunit } from '../services/receive.service.js'
+import { mondayOf, setDuty } from '../services/routing.service.js'
 import { applyRefMoves, mirrorDir } from '../services/repository-sync.js'
 import type { ServiceContext } from '../services/service-context.js'
 
@@ -59,6 +60,8 @@ export async function seedDemo(
   }
   followFaults(ctx)
   readOldNotices(ctx)
+  layDownOldWork(ctx)
+  setDuty(ctx, memberOf('ines'), 'EMB', { weekOn: mondayOf(ctx.nowMs()), personId: 'rafe' })
 }
 
 /** What people were told more than a week before the demo's day, they have read; and of all that is past, mails went out in their time. */
@@ -81,6 +84,30 @@ function readOldNotices(ctx: ServiceContext): void {
       })
     })
   }
+}
+
+/** Of what was started in the past year, each has in hand what is still under way, for an hour and a half; the rest was put down in its time. */
+function layDownOldWork(ctx: ServiceContext): void {
+  const held = sql<object, { personId: string; key: string; branch: string | null; stage: string; startedAtMs: number }>(
+    ctx.db,
+    `SELECT h.person_id AS personId, h.item_key AS key, h.branch, i.stage, i.started_at_ms AS startedAtMs FROM in_hand h JOIN item i ON i.key = h.item_key
+    ORDER BY h.person_id, i.started_at_ms DESC`,
+  ).all({})
+  ctx.journal.write((writer) => {
+    for (const { personId, key } of held)
+      writer.append({ kind: 'put-down', actor: `person:${personId}`, subjects: [`person:${personId}`], body: { personId, key } })
+    for (const personId of new Set(held.map((row) => row.personId))) {
+      const now = held.find((row) => row.personId === personId && ['underway', 'in-review'].includes(row.stage))
+      if (now)
+        writer.append({
+          kind: 'taken-in-hand',
+          actor: `person:${personId}`,
+          atMs: ctx.nowMs() - 90 * 60_000,
+          subjects: [`person:${personId}`],
+          body: { personId, key: now.key, branch: now.branch },
+        })
+    }
+  })
 }
 
 function memberOf(personId: string): Who {
@@ -224,6 +251,19 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
     })
     for (const milestone of setup.milestones)
       add({ kind: 'milestone-set', actor: 'system', subjects: [], body: { project: setup.project.prefix, ...milestone } })
+    add({
+      kind: 'routing-rule-set',
+      actor: 'system',
+      subjects: [],
+      body: {
+        project: setup.project.prefix,
+        position: 0,
+        ruleId: 'relays-and-probes',
+        name: 'Relays and probes',
+        conditions: { components: ['Kiln control'], paths: [], labels: [], words: ['relay', 'thermocouple', 'probe'] },
+        sets: { component: null, ownerId: null, severity: null, milestone: null, priority: null, labels: ['hardware'] },
+      },
+    })
     for (const [position, requirement] of setup.requirements.entries()) {
       const body = { ...requirement, revision: 1, position }
       add({ kind: 'requirement-written', actor: 'system', subjects: [`requirement:${requirement.key}`], body })

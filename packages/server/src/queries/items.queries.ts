@@ -145,6 +145,13 @@ export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
       row.key,
     ),
     keeperId: component?.keeper_id ?? null,
+    mergedInto:
+      sql<object, { into_key: string }>(db, 'SELECT into_key FROM item_merge WHERE item_key = @key').get({ key: row.key })?.into_key ?? null,
+    asked:
+      sql<object, { words: string; by: string; untilMs: number }>(
+        db,
+        'SELECT asked_words AS words, asked_by AS "by", asked_until_ms AS untilMs FROM item WHERE key = @key AND asked_until_ms IS NOT NULL',
+      ).get({ key: row.key }) ?? null,
     aliases: names(db, 'SELECT alias AS name FROM key_alias WHERE key = @key ORDER BY alias', row.key),
     foundIn: row.found_in,
     estimateMinutes: row.estimate_minutes,

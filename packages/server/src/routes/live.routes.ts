@@ -43,7 +43,12 @@ export function addLiveRoute(api: Api, ctx: ServiceContext): void {
 
 /** What an asker is told of an event; of an item that they may not see nothing but that something happened. */
 function toMessage(ctx: ServiceContext, who: Who, entry: JournalEntry): LiveMessage {
-  const subjects = entry.subjects.filter((subject) => !subject.startsWith('item:') || maySee(ctx.db, who, subject.slice(5)))
+  const subjects = entry.subjects.filter((subject) =>
+    subject.startsWith('item:')
+      ? maySee(ctx.db, who, subject.slice(5))
+      : // What another person is told or has in hand is theirs.
+        !subject.startsWith('person:') || subject === `person:${who.personId}`,
+  )
   const key = subjects.find((subject) => subject.startsWith('item:'))?.slice(5)
   const row = key ? getItem(ctx.db, key) : undefined
   const ladder = entry.kind === 'ladder-moved' && key !== undefined ? (entry.body as EventBodies['ladder-moved']).ladder : null

@@ -78,7 +78,7 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
     // Text acts only by an account that may write (rule 15); from elsewhere it is words.
     if (who.personId !== null && who.role !== 'reader') actOn(ctx, writer, who, { key, text: input.text, commentId, people })
     const mentioned = mentionsIn(maskForeignText(input.text), people)
-    const words = input.text.slice(0, 200)
+    const words = plainWords(input.text).slice(0, 200)
     notify(ctx, writer, { key, by: who, personIds: mentioned, why: 'mentioned', words })
     const others = [item.owner_id, ...(JSON.parse(item.co_owner_ids) as string[]), item.reporter_id, askedBy, ...followersOf(ctx, key)].filter(
       (personId) => personId !== null && !mentioned.includes(personId),
@@ -86,6 +86,15 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
     notify(ctx, writer, { key, by: who, personIds: others, why: 'followed', words })
   })
   return commentId
+}
+
+/** A text without the marks of Markdown, for a line that tells of it. */
+function plainWords(text: string): string {
+  return text
+    .replace(/!?\[([^\]]*)\]\([^)]*\)/g, '$1')
+    .replace(/[*`#>~]+/g, '')
+    .replace(/\s+/g, ' ')
+    .trim()
 }
 
 /** Who waits for this comment as their reporter's answer; null when nobody does. */

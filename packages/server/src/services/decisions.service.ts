@@ -176,7 +176,8 @@ export function rejectItem(ctx: ServiceContext, who: Who, key: string, input: Re
   const { disposition, words = '', proposed, asWaiting } = input
   if (disposition === 'duplicate') {
     if (!input.sameAs) throw new Problem('invalid-input', { fields: { sameAs: 'Name the item that this one is the same as' } })
-    return mergeItem(ctx, who, key, { into: input.sameAs, proposed, asWaiting }, words)
+    mergeItem(ctx, who, key, { into: input.sameAs, proposed, asWaiting }, words)
+    return
   }
   decide(ctx, who, row, { decision: 'reject', disposition, proposed, asWaiting, chosen: {} }, (writer) => {
     writer.append({ kind: 'item-rejected', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, disposition, words } })
@@ -317,14 +318,8 @@ export function decideMany(ctx: ServiceContext, who: Who, input: DecideMany): { 
 }
 
 function decideOne(ctx: ServiceContext, who: Who, key: string, input: DecideMany): void {
-  switch (input.decision) {
-    case 'accept':
-      return acceptItem(ctx, who, key, { severity: input.severity, asWaiting: true })
-    case 'reject':
-      return rejectItem(ctx, who, key, { disposition: input.disposition, words: input.words, asWaiting: true })
-    case 'same-as':
-      return mergeItem(ctx, who, key, { into: input.into, asWaiting: true })
-    case 'ask':
-      return askReporter(ctx, who, key, { words: input.words, days: input.days, asWaiting: true })
-  }
+  if (input.decision === 'accept') acceptItem(ctx, who, key, { severity: input.severity, asWaiting: true })
+  else if (input.decision === 'reject') rejectItem(ctx, who, key, { disposition: input.disposition, words: input.words, asWaiting: true })
+  else if (input.decision === 'same-as') mergeItem(ctx, who, key, { into: input.into, asWaiting: true })
+  else askReporter(ctx, who, key, { words: input.words, days: input.days, asWaiting: true })
 }

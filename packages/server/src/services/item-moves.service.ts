@@ -179,7 +179,8 @@ function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry:
       return
     }
     case 'triage-decided':
-      return takeDecisionBack(ctx, writer, who, entry.body as EventBodies['triage-decided'])
+      takeDecisionBack(ctx, writer, who, entry.body as EventBodies['triage-decided'])
+      return
     case 'item-accepted': {
       const stand = readStand(ctx, key)
       if (stand.accepted_at_ms !== entry.atMs || stand.accepted_by !== who.actor) throw decidedSince(ctx, key, stand.accepted_by)

@@ -108,7 +108,7 @@ function rankQueue(ctx: ServiceContext, who: Who): { ranked: Ranked[]; asked: nu
       isAnswered: row.answered_at_ms !== null,
       peopleHit: (fault?.peopleHit ?? 0) + (again > 0 ? again + 1 : 0),
       occurrences: fault?.occurrences ?? 0,
-      newIn: release !== '' && newest.get(service) === release ? `${service} ${release}` : null,
+      newIn: release !== '' && newest.get(service) === release ? release : null,
       waitedMs: nowMs - row.created_at_ms,
     }
   })

@@ -1,5 +1,7 @@
 import { simpleParser } from 'mailparser'
+import { createTransport } from 'nodemailer'
 import { SMTPServer } from 'smtp-server'
+import { RequestError } from '../wire/json-server.js'
 
 export interface Mail {
   id: number
@@ -7,6 +9,12 @@ export interface Mail {
   to: string
   subject: string
   text: string
+  /** As the sender wrote it; empty where there is only plain text. */
+  html: string
+  replyTo: string
+  messageId: string
+  /** The first message of its thread. */
+  threadId: string
   atMs: number
 }
 const KEPT_MAX = 500
@@ -31,6 +39,10 @@ export class Mailbox {
             to,
             subject: mail.subject ?? '',
             text: mail.text ?? '',
+            html: mail.html || '',
+            replyTo: mail.replyTo?.value[0]?.address ?? mail.from?.value[0]?.address ?? '',
+            messageId: mail.messageId ?? '',
+            threadId: [mail.references ?? []].flat()[0] ?? mail.messageId ?? '',
             atMs: Date.now(),
           })
           this.mails.length = Math.min(this.mails.length, KEPT_MAX)
@@ -43,6 +55,25 @@ export class Mailbox {
 
   listen(port: number): Promise<void> {
     return new Promise((resolve) => this.#server.listen(port, '127.0.0.1', () => resolve()))
+  }
+
+  /** Sends an answer to a mail as a mail program does: from its recipient, to its reply address, in its thread, with the mail quoted below. */
+  async answer(id: number, text: string, port: number): Promise<void> {
+    const mail = this.mails.find((known) => known.id === id)
+    if (!mail) throw new RequestError(404, 'this mail is not here any more')
+    const quoted = mail.text
+      .split('\n')
+      .map((line) => `> ${line}`)
+      .join('\n')
+    const transport = createTransport({ host: '127.0.0.1', port, secure: false, ignoreTLS: true, connectionTimeout: 5000 })
+    await transport.sendMail({
+      from: mail.to,
+      to: mail.replyTo,
+      subject: `Re: ${mail.subject}`,
+      text: `${text}\n\nOn ${new Date(mail.atMs).toUTCString()}, Dystracer wrote:\n${quoted}`,
+      inReplyTo: mail.messageId,
+      references: [mail.threadId, mail.messageId],
+    })
   }
 
   close(): Promise<void> {

@@ -1,6 +1,6 @@
 import type { CodeHost } from '../code-host/code-host.js'
 import type { Deployer } from '../deployer/deployer.js'
-import type { Mailbox } from '../mailbox/mailbox.js'
+import type { Mail, Mailbox } from '../mailbox/mailbox.js'
 import { PREPARED_CHANGES } from './changes.js'
 
 const STYLE = `body{font:14px/1.5 system-ui,sans-serif;background:#F4F1EA;color:#1E2421;margin:0 auto;max-width:960px;padding:24px}h1{font-size:20px}h2{font-size:15px;border-top:1px solid #DED8CA;padding-top:14px;margin-top:22px}
@@ -54,15 +54,31 @@ export async function outsidePage({ codeHost, deployer, message }: { codeHost: C
   )
 }
 
-export function mailPage(mailbox: Mailbox): string {
-  const rows = mailbox.mails
-    .map(
-      (mail) =>
-        `<tr><td>${escapeHtml(new Date(mail.atMs).toISOString().slice(0, 16).replace('T', ' '))}</td><td>${escapeHtml(mail.to)}</td><td><b>${escapeHtml(mail.subject)}</b><pre>${escapeHtml(mail.text)}</pre></td></tr>`,
+/** The mailbox: threads, the one with the newest mail first, each mail as text or HTML and with a way to answer it. A mail's HTML stands in a frame that runs nothing. */
+export function mailPage(mailbox: Mailbox, message = ''): string {
+  const threads = new Map<string, Mail[]>()
+  for (const mail of mailbox.mails) {
+    const thread = `${mail.to} ${mail.threadId}`
+    threads.set(thread, [...(threads.get(thread) ?? []), mail])
+  }
+  const rows = [...threads.values()]
+    .map(([newest, ...older]) =>
+      newest
+        ? `<article><h2>${escapeHtml(newest.subject)}</h2>${mailHtml(newest, true)}${older.map((mail) => mailHtml(mail, false)).join('')}</article>`
+        : '',
     )
     .join('')
   return shell(
     'Mailbox',
-    `<h1>Mailbox</h1><p><a href="/">Outside</a></p>${rows ? `<table>${rows}</table>` : '<p>Mail that Dystracer sends will stand here; give somebody an item to see one.</p>'}`,
+    `<h1>Mailbox</h1><p><a href="/">Outside</a></p>${message ? `<p role="status"><b>${escapeHtml(message)}</b></p>` : ''}${rows || '<p>Mail that Dystracer sends will stand here; give somebody an item to see one.</p>'}`,
   )
+}
+
+function mailHtml(mail: Mail, isNewest: boolean): string {
+  const at = new Date(mail.atMs).toISOString().slice(0, 16).replace('T', ' ')
+  const letter = mail.html
+    ? `<details><summary>as HTML</summary><iframe sandbox title="Mail ${mail.id}" style="width:100%;height:300px;border:1px solid #DED8CA" srcdoc="${escapeHtml(mail.html)}"></iframe></details>`
+    : ''
+  const answer = `<form method="post" action="/do/answer"><input type="hidden" name="id" value="${mail.id}"><label>Answer as ${escapeHtml(mail.to)}<textarea name="text" required rows="3" cols="60"></textarea></label><button>Send the answer</button></form>`
+  return `<p>${escapeHtml(at)} to ${escapeHtml(mail.to)}</p><pre>${escapeHtml(mail.text)}</pre>${letter}${isNewest ? answer : ''}`
 }

@@ -15,6 +15,7 @@ import { TopBar } from './TopBar'
 import { TrailView } from './TrailView'
 
 const LogDialog = lazy(() => import('../features/items').then((module) => ({ default: module.LogDialog })))
+const FollowPage = lazy(() => import('../features/public-report').then((module) => ({ default: module.FollowPage })))
 const PublicReportPage = lazy(() => import('../features/public-report').then((module) => ({ default: module.PublicReportPage })))
 
 export function App() {
@@ -31,11 +32,18 @@ function Page() {
   const { data: me, error, isLoading } = useMeQuery()
   const secret = /^\/sign-up\/([\w-]+)$/.exec(pathname)?.[1]
   const reported = /^\/report\/([A-Z][A-Z0-9]*)$/.exec(pathname)?.[1]
+  const followed = /^\/follow\/([\w.-]+)$/.exec(pathname)?.[1]
   if (secret) return <SignUpPage secret={secret} />
   if (reported)
     return (
       <Suspense fallback={null}>
         <PublicReportPage project={reported} />
+      </Suspense>
+    )
+  if (followed)
+    return (
+      <Suspense fallback={null}>
+        <FollowPage token={followed} />
       </Suspense>
     )
   if (!me) return <Pending error={error} isLoading={isLoading} />

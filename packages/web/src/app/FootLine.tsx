@@ -1,20 +1,32 @@
+import { formatMinutes } from '@dystracer/core/text/duration'
+import { Link } from 'react-router'
+import { useHandQuery } from '../shared/lib/api'
 import { useAppSelector } from '../shared/lib/store'
+import { usePeople } from '../shared/lib/use-people'
 
 const WORD = { live: 'live', connecting: 'connecting …', lost: 'connection lost, trying again' } as const
 const KEYS: Record<string, string> = {
-  triage: '1–5 accept at severity   x reject   ↑↓ rows   / find',
+  triage: '1–5 accept at severity   s same as   q ask   x reject   r o c m take a proposal   z undo',
+  inbox: '↑↓ rows   e read   l later   ↵ open   / find',
   items: '↑↓ rows   ←→ panes   ↵ open   ⌫ close   n log   m mine   / find',
 }
 
 /** Whether the page is live, and what keys do here. */
 export function FootLine({ place, outsideUrl }: { place: string; outsideUrl: string | null }) {
   const live = useAppSelector((state) => state.shell.live)
+  const { may } = usePeople()
+  const { data: hand } = useHandQuery(undefined, { skip: !may('member') })
   return (
     <footer className="flex h-[26px] items-center gap-6 border-t border-edge px-4 text-[12px] text-ink-2">
       <span role="status" className="flex items-center gap-2">
         <span aria-hidden="true" className={`h-[7px] w-[7px] rounded-full ${live === 'live' ? 'bg-proof' : 'bg-fault'}`} />
         {WORD[live]}
       </span>
+      {hand?.current && (
+        <Link to={`/desk/item~${hand.current.item.key}`} className="min-w-0 truncate">
+          In hand: <b>{hand.current.item.key}</b> · {formatMinutes(Math.floor(hand.current.workedMs / 60_000))}
+        </Link>
+      )}
       {outsideUrl && (
         <a className="link" href={outsideUrl} target="_blank" rel="noreferrer">
           Outside

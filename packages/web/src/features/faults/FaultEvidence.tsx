@@ -44,36 +44,12 @@ function FrameList({ frames, repository }: { frames: readonly BlamedFrame[]; rep
       {frames
         .filter((frame) => frame.isApp || isOpen)
         .map((frame) => (
-          <li key={`${frame.function}${frame.file}${frame.line}${frame.column}`} className={frame.isApp ? 'mb-1 bg-paper' : 'mb-1 text-ink-3'}>
-            <div className="flex flex-wrap justify-between gap-x-3 px-2 py-1 font-mono text-[12px]">
-              <span className="break-all">
-                {frame.function ?? '(anonymous)'}{' '}
-                <span className="text-ink-2">
-                  {frame.path ?? frame.file}:{frame.line}
-                </span>
-              </span>
-              {frame.blame && repository && (
-                <span>
-                  {frame.blame.items.map((key) => (
-                    <ThingLink key={key} to={{ kind: 'item', id: key }} className="mr-2" />
-                  ))}
-                  <ThingLink to={{ kind: 'commit', id: `${repository}/${frame.blame.sha}` }} /> {frame.blame.author}, <When atMs={frame.blame.atMs} />
-                </span>
-              )}
-            </div>
-            {frame.source.length > 0 && (
-              <details open={frame === innermost}>
-                <summary className="link cursor-pointer px-2 text-[12px]">source</summary>
-                <pre tabIndex={0} className="m-0 overflow-x-auto px-2 pb-1 font-mono text-[12px]">
-                  {frame.source.map((row) => (
-                    <div key={row.line} className={row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}>
-                      {String(row.line).padStart(4)} {row.text}
-                    </div>
-                  ))}
-                </pre>
-              </details>
-            )}
-          </li>
+          <FrameRow
+            key={`${frame.function}${frame.file}${frame.line}${frame.column}`}
+            frame={frame}
+            repository={repository}
+            isInnermost={frame === innermost}
+          />
         ))}
       {foreign > 0 && (
         <li>
@@ -83,5 +59,45 @@ function FrameList({ frames, repository }: { frames: readonly BlamedFrame[]; rep
         </li>
       )}
     </ol>
+  )
+}
+
+function FrameRow({ frame, repository, isInnermost }: { frame: BlamedFrame; repository: string | null; isInnermost: boolean }) {
+  const [isOpen, setIsOpen] = useState(isInnermost)
+  return (
+    <li className={frame.isApp ? 'mb-1 bg-paper' : 'mb-1 text-ink-3'}>
+      <div className="flex flex-wrap justify-between gap-x-3 px-2 py-1 font-mono text-[12px]">
+        <span className="break-all">
+          {frame.function ?? '(anonymous)'}{' '}
+          <span className="text-ink-2">
+            {frame.path ?? frame.file}:{frame.line}
+          </span>
+        </span>
+        <span className="ml-auto">
+          {frame.blame && repository && (
+            <>
+              {frame.blame.items.map((key) => (
+                <ThingLink key={key} to={{ kind: 'item', id: key }} className="mr-2" />
+              ))}
+              <ThingLink to={{ kind: 'commit', id: `${repository}/${frame.blame.sha}` }} /> {frame.blame.author}, <When atMs={frame.blame.atMs} />
+            </>
+          )}
+          {frame.source.length > 0 && (
+            <button type="button" className="link ml-2" aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)}>
+              source
+            </button>
+          )}
+        </span>
+      </div>
+      {isOpen && frame.source.length > 0 && (
+        <pre tabIndex={0} className="m-0 overflow-x-auto px-2 pb-1 font-mono text-[12px]">
+          {frame.source.map((row) => (
+            <div key={row.line} className={row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}>
+              {String(row.line).padStart(4)} {row.text}
+            </div>
+          ))}
+        </pre>
+      )}
+    </li>
   )
 }

@@ -2,6 +2,7 @@ import type { Item, Started } from '@dystracer/core/contract/items'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useActMutation, useChangeItemMutation, useRepositoriesQuery, useRequirementsQuery, useStartMutation } from '../../shared/lib/api'
+import { TakeInHand } from '../hand'
 import { problemText } from '../../shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '../../shared/lib/store'
 import { usePeople } from '../../shared/lib/use-people'
@@ -59,7 +60,12 @@ export function ItemActions({ item }: { item: Item }) {
       <Button look="text" onClick={() => setOpen('requirement')}>
         Requirement…
       </Button>
-      {isSettled ? (
+      {!isSettled && <TakeInHand itemKey={item.key} />}
+      {item.mergedInto !== null ? (
+        <Button look="text" onClick={() => void run('split', {}, `${item.key} is split from ${item.mergedInto}`)}>
+          Split from {item.mergedInto}
+        </Button>
+      ) : isSettled ? (
         <Button look="text" onClick={() => void run('reopen', { words: '' }, `${item.key} is open again`)}>
           Open again
         </Button>

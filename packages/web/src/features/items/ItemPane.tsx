@@ -9,6 +9,7 @@ import { MarkdownEditor } from '../../shared/ui/MarkdownEditor'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '../../shared/ui/parts'
 import { Stair } from '../../shared/ui/Stair'
+import { ThingLink } from '../../shared/ui/ThingLink'
 import { AttachmentList, useUploads } from './AttachmentList'
 import { HistoryList } from './HistoryList'
 import { ItemActions } from './ItemActions'
@@ -16,6 +17,7 @@ import { ItemComments } from './ItemComments'
 import { ItemFacts } from './ItemFacts'
 import { ItemLinks } from './ItemLinks'
 import { LadderView } from './LadderView'
+import { PrivateNote } from './PrivateNote'
 import { useCompletions } from './use-completions'
 import { useSave, useSaveText } from './use-save'
 
@@ -68,6 +70,16 @@ function ItemBody({ item }: { item: Item }) {
             Came back: seen again in a release that holds its fix.
           </p>
         )}
+        {item.asked && (
+          <p role="status" className="mt-1 text-ochre">
+            Waits for its reporter, whom {people.nameOf(item.asked.by)} asked: “{item.asked.words}” Until <When atMs={item.asked.untilMs} />.
+          </p>
+        )}
+        {item.mergedInto && (
+          <p className="mt-1">
+            Went into <ThingLink to={{ kind: 'item', id: item.mergedInto }} />.
+          </p>
+        )}
         {item.disposition && <p className="mt-1 text-fault">Rejected: {item.disposition.replaceAll('-', ' ')}</p>}
         {item.isConfidential && <p className="mt-1 text-ochre">Confidential: its reporter, its owners, leads and people named see it.</p>}
         {item.isArchived && <p className="mt-1 text-ink-2">Archived: lists leave it out.</p>}
@@ -76,6 +88,7 @@ function ItemBody({ item }: { item: Item }) {
       <LadderView ladder={item.ladder} nameOf={people.nameOf} />
       <ItemFacts item={item} save={save} />
       <Description item={item} canEdit={canEdit} />
+      {people.me?.person && <PrivateNote itemKey={item.key} />}
       <AttachmentList itemKey={item.key} />
       <ItemComments item={item} />
       <HistoryList itemKey={item.key} />

@@ -1,3 +1,4 @@
+export { FollowPage } from './FollowPage'
 import { useState } from 'react'
 import { usePublicFormQuery, useSendPublicReportMutation } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
@@ -16,7 +17,11 @@ export function PublicReportPage({ project }: { project: string }) {
       <Pending error={error} isLoading={isLoading} />
       {data && isSent && (
         <p role="status" className="mt-3">
-          Thank you. Your report waits for somebody to look at it.{' '}
+          Thank you. Your report waits for somebody to look at it. Keep{' '}
+          <a className="link" href={`/follow/${sending.data?.token}`}>
+            this private link
+          </a>
+          : it tells you what becomes of it, without an account.{' '}
           <Button
             look="text"
             onClick={() => {

@@ -1,43 +1,123 @@
 import type { TriageEntry } from '@dystracer/core/contract/triage'
-import type { KeyboardEvent } from 'react'
-import { toast } from 'sonner'
-import { useActMutation, useTriageQuery } from '../../shared/lib/api'
+import { TRIAGE_SOURCES } from '@dystracer/core/triage/decision'
+import type { ItemSummary } from '@dystracer/core/contract/items'
+import { useCallback, useEffect, useState, type KeyboardEvent } from 'react'
+import { api, useTriageQuery } from '../../shared/lib/api'
 import { age, plural } from '../../shared/lib/format'
-import { problemText } from '../../shared/lib/problem-text'
+import { useAppDispatch, useAppSelector } from '../../shared/lib/store'
+import { usePeople } from '../../shared/lib/use-people'
+import { useSteadyRows } from '../../shared/lib/use-steady-rows'
 import { usePaneTrail } from '../../shared/lib/use-trail'
+import { Choose } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
-import { Pending, Quiet } from '../../shared/ui/parts'
+import { Button, Pending, Quiet } from '../../shared/ui/parts'
 import { RowList } from '../../shared/ui/RowList'
+import { DecideManyBar } from './DecideManyBar'
+import { acceptBody, KEY_OF, nextProposal, PROPOSALS_OF, proposedOf, type DraftField } from './decision-draft'
+import { reasonText, SOURCE_PHRASE, SOURCE_WORD } from './reason-text'
+import { dialogChosen, draftChanged, draftDropped, sourceChosen, useTriageState } from './triage.slice'
+import { useDecide } from './use-decide'
 
-/** The queue of what needs a decision. Digits accept at that severity, `x` rejects; the next one opens by itself. */
+const PAGE = 100
+const STANDARD_QUESTION = 'What did you do, what did you expect, and what happened?'
+const BAD = new Set(['fault', 'came-back', 'failing-test'])
+/** Neighbours of the open decision are read ahead, so that the next one stands there at once. */
+const READ_AHEAD = 2
+
+/** The queue of what needs a decision. Digits accept at that severity, `s`, `q` and `x` open the other decisions, their capitals take them at once; the next one opens by itself. */
 export function TriagePane() {
-  const { data, error, isLoading } = useTriageQuery()
+  const { drafts, source } = useTriageState()
+  const [limit, setLimit] = useState(PAGE)
+  const args = { ...(source !== null && { source }), limit }
+  const { data, error, isLoading, isFetching } = useTriageQuery(args)
   const trail = usePaneTrail()
-  const [act] = useActMutation()
-  const rows = data?.rows ?? []
+  const dispatch = useAppDispatch()
+  const { may } = usePeople()
+  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
   const openKey = trail.next?.kind === 'decision' ? trail.next.id : null
-  const decide = async (row: TriageEntry, what: 'accept' | 'reject', body: object, said: string) => {
-    const at = rows.findIndex((entry) => entry.item.key === row.item.key)
-    const next = rows[at + 1] ?? rows[at - 1]
-    const result = await act({ key: row.item.key, act: what, body })
-    if (result.error) return void toast.error(problemText(result.error))
-    toast.success(said, { action: { label: 'Undo', onClick: () => void act({ key: row.item.key, act: 'reopen', body: { words: 'undone' } }) } })
-    if (next) trail.open({ kind: 'decision', id: next.item.key }, { isStep: true })
-    else trail.close()
+  const { shown: rows, fresh, showFresh } = useSteadyRows(data?.rows ?? [], (row) => row.item.key, openKey !== null)
+  const show = (key: string, isStep: boolean) => trail.open({ kind: 'decision', id: key }, { isStep })
+  const { decide, decideMany, takeBack } = useDecide(rows, args, { close: trail.close, open: (key) => show(key, true) })
+  const proposals = useAppSelector((state) => (openKey === null ? undefined : api.endpoints.proposals.select(openKey)(state).data))
+  // Speaks with the server: the next decisions are read before they are asked for.
+  useEffect(() => {
+    const at = rows.findIndex((row) => row.item.key === openKey)
+    for (const row of rows.slice(at + 1, at + 1 + READ_AHEAD)) {
+      dispatch(api.util.prefetch('item', row.item.key, {}))
+      dispatch(api.util.prefetch('proposals', row.item.key, {}))
+    }
+  }, [openKey, rows, dispatch])
+
+  // A decision that was opened by its address need not be among the rows that are read already.
+  const openItem = useAppSelector((state) => (openKey === null ? undefined : api.endpoints.item.select(openKey)(state).data))
+  const hasMore = data !== undefined && data.nextCursor !== null && !isFetching
+  const onNearEnd = useCallback(() => {
+    if (hasMore) setLimit((now) => now + PAGE)
+  }, [hasMore])
+
+  const accept = (item: ItemSummary, severity: number) => {
+    const draft = item.key === openKey ? drafts[item.key] : undefined
+    dispatch(draftDropped(item.key))
+    void decide(item.key, 'accept', acceptBody(draft, item, proposals, severity), `${item.key} is accepted at ${severity}`)
   }
-  const onKey = (event: KeyboardEvent, row: TriageEntry | undefined) => {
-    if (!row) return false
-    if (/^[1-5]$/.test(event.key)) {
-      void decide(
-        row,
-        'accept',
-        { severity: Number(event.key), ownerId: row.item.ownerId, component: row.item.component },
-        `${row.item.key} is accepted at ${event.key}`,
-      )
+  const takeNext = (key: string, field: DraftField) => {
+    const draft = drafts[key]
+    if (!draft || !proposals) return
+    const values = proposals[PROPOSALS_OF[field]].map((entry) => entry.value)
+    dispatch(draftChanged({ key, draft: { ...draft, [field]: nextProposal(values, draft[field]) } }))
+  }
+  const onKey = (event: KeyboardEvent, row: TriageEntry | undefined): boolean => {
+    if (event.key === 'z') {
+      void takeBack()
       return true
     }
-    if (event.key === 'x') {
-      void decide(row, 'reject', { disposition: 'will-not-fix' }, `${row.item.key} is rejected`)
+    const item = row?.item ?? openItem
+    if (!item || !may('member')) return false
+    const { key } = item
+    if (event.key === ' ') {
+      const next = new Set(marked)
+      if (!next.delete(key)) next.add(key)
+      setMarked(next)
+      return true
+    }
+    if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+      const other = rows[rows.findIndex((entry) => entry.item.key === key) + (event.key === 'ArrowDown' ? 1 : -1)]
+      setMarked(new Set([...marked, key, ...(other ? [other.item.key] : [])]))
+      if (other) show(other.item.key, true)
+      return true
+    }
+    if (/^[1-5]$/.test(event.key)) {
+      if (marked.size > 0) {
+        void decideMany({ decision: 'accept', severity: Number(event.key), keys: [...marked] }, `accepted at ${event.key}`)
+        setMarked(new Set())
+      } else accept(item, Number(event.key))
+      return true
+    }
+    const field = (Object.keys(KEY_OF) as DraftField[]).find((known) => KEY_OF[known] === event.key)
+    if (field && key === openKey) {
+      takeNext(key, field)
+      return true
+    }
+    return onDecisionKey(event.key, key)
+  }
+  const onDecisionKey = (pressed: string, key: string): boolean => {
+    const [alike] = key === openKey ? (proposals?.alike ?? []) : []
+    const common = { proposed: key === openKey ? proposedOf(proposals) : {}, asWaiting: true }
+    if (pressed === 's' || pressed === 'q' || pressed === 'x') {
+      if (key !== openKey) show(key, true)
+      dispatch(dialogChosen(pressed === 's' ? 'same-as' : pressed === 'q' ? 'ask' : 'reject'))
+      return true
+    }
+    if (pressed === 'S' && alike) {
+      void decide(key, 'merge', { into: alike.value, ...common }, `${key} is the same as ${alike.value}`)
+      return true
+    }
+    if (pressed === 'Q') {
+      void decide(key, 'ask', { words: STANDARD_QUESTION, ...common }, `The reporter of ${key} is asked`)
+      return true
+    }
+    if (pressed === 'X') {
+      void decide(key, 'reject', { disposition: 'will-not-fix', ...common }, `${key} is rejected`)
       return true
     }
     return false
@@ -47,41 +127,97 @@ export function TriagePane() {
       label="Triage"
       title={
         <>
-          Triage <span className="ml-1 text-[13px] font-normal text-ink-2">{data?.total !== undefined ? `${data.total} to decide` : ''}</span>
+          Triage{' '}
+          <span role="status" className="ml-1 text-[13px] font-normal text-ink-2">
+            {data && `${data.total} to decide`}
+            {data && data.asked > 0 && `, ${data.asked} asked`}
+          </span>
         </>
       }
-      aside={rows.length > 0 && <span className="text-[12px]">oldest {age(rows.at(-1)?.atMs ?? 0)}</span>}
-    >
-      <Pending error={error} isLoading={isLoading} />
-      {data && rows.length === 0 && <Quiet>Nothing waits for a decision. New reports, and faults that an intake rule logs, will stand here.</Quiet>}
-      {rows.length > 0 && (
-        <RowList
-          label="Triage"
-          rows={rows}
-          rowHeightPx={46}
-          idOf={(row) => row.item.key}
-          selectedId={openKey}
-          onKey={onKey}
-          onShow={(row, isStep) => trail.open({ kind: 'decision', id: row.item.key }, { isStep })}
-          renderRow={(row) => (
-            <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-              <span
-                className={`w-[52px] shrink-0 font-mono text-[12px] ${row.source === 'fault' || row.source === 'came-back' ? 'font-bold text-fault' : 'text-ink-2'}`}
-              >
-                {row.source === 'came-back' ? 'back' : row.source}
-              </span>
-              <span className="min-w-0 flex-1">
-                <span className="block truncate font-medium">{row.item.title}</span>
-                <span className="block truncate text-[12px] text-ink-2">
-                  {row.item.key} · {row.from}
-                  {row.fault && ` · ${row.occurrences} × · ${plural(row.peopleHit, 'person', 'people')}`}
-                </span>
-              </span>
-              <span className="shrink-0 text-[12px] text-ink-3">{age(row.atMs)}</span>
-            </div>
+      aside={
+        <>
+          {fresh > 0 && (
+            <Button look="text" className="py-0!" onClick={showFresh}>
+              {fresh} new
+            </Button>
           )}
-        />
-      )}
+          <Choose
+            aria-label="From where"
+            none="all"
+            value={source ?? ''}
+            className="w-auto! border-0! py-0.5!"
+            choices={TRIAGE_SOURCES.filter((known) => known === source || (data?.bySource[known] ?? 0) > 0).map((known) => ({
+              value: known,
+              label: `${SOURCE_PHRASE[known]} ${data?.bySource[known] ?? 0}`,
+            }))}
+            onChange={(event) => dispatch(sourceChosen(event.target.value || null))}
+          />
+        </>
+      }
+      foot={
+        <div className="flex gap-3 text-[12px]">
+          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'weeks', id: '' })}>
+            Weeks
+          </Button>
+          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'routing', id: '' })}>
+            Routing and duty
+          </Button>
+        </div>
+      }
+    >
+      <div className="flex h-full flex-col">
+        <Pending error={error} isLoading={isLoading} />
+        {marked.size > 0 && (
+          <DecideManyBar
+            keys={[...marked]}
+            onDecide={(input, said) => {
+              void decideMany(input, said)
+              setMarked(new Set())
+            }}
+            onNone={() => setMarked(new Set())}
+          />
+        )}
+        {data && rows.length === 0 && (
+          <Quiet>Nothing waits for a decision. New reports, failing tests and faults that an intake rule logs will stand here.</Quiet>
+        )}
+        {rows.length > 0 && (
+          <div className="min-h-0 flex-1">
+            <RowList
+              label="Triage"
+              rows={rows}
+              rowHeightPx={46}
+              idOf={(row) => row.item.key}
+              selectedId={openKey}
+              onKey={onKey}
+              onNearEnd={onNearEnd}
+              onShow={(row, isStep) => show(row.item.key, isStep)}
+              renderRow={(row) => <QueueRow row={row} isMarked={marked.has(row.item.key)} />}
+            />
+          </div>
+        )}
+      </div>
     </Pane>
+  )
+}
+
+function QueueRow({ row, isMarked }: { row: TriageEntry; isMarked: boolean }) {
+  return (
+    <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
+      {isMarked && (
+        <span role="img" aria-label="chosen" className="text-proof">
+          ✓
+        </span>
+      )}
+      <span className={`w-[52px] shrink-0 font-mono text-[12px] ${BAD.has(row.source) ? 'font-bold text-fault' : 'text-ink-2'}`}>
+        {SOURCE_WORD[row.source]}
+      </span>
+      <span className="min-w-0 flex-1">
+        <span className="block truncate font-medium">{row.item.title}</span>
+        <span className="block truncate text-[12px] text-ink-2" title={`${row.item.key}: ${reasonText(row)}, ${plural(row.occurrences, 'time')}`}>
+          {reasonText({ ...row, reasons: row.reasons.filter((reason) => reason.code !== 'waits') })} · {row.from}
+        </span>
+      </span>
+      <span className="shrink-0 text-[12px] text-ink-3">{age(row.atMs)}</span>
+    </div>
   )
 }

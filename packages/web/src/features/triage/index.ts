@@ -1,2 +1,4 @@
 export { TriagePane } from './TriagePane'
 export { DecisionPane } from './DecisionPane'
+export { WeeksPane } from './WeeksPane'
+export { RoutingPane } from './RoutingPane'

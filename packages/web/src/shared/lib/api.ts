@@ -31,8 +31,19 @@ import type {
   TimeEntry,
   TimeSums,
 } from '@dystracer/core/contract/items'
-import type { AcceptItem, Proposals, RejectItem, TriageEntry } from '@dystracer/core/contract/triage'
-import type { Notice } from '@dystracer/core/contract/inbox'
+import type {
+  AcceptItem,
+  AskReporter,
+  DecideMany,
+  MergeItem,
+  Proposals,
+  RejectItem,
+  ReportState,
+  RoutingRules,
+  TriagePage,
+  TriageWeeks,
+} from '@dystracer/core/contract/triage'
+import type { Hand, NoticeChoices, NoticeGroup } from '@dystracer/core/contract/inbox'
 import type { Desk, Me, Places, SearchHit, ThreadAnswer } from '@dystracer/core/contract/overview'
 import type { ProblemDetails } from '@dystracer/core/contract/common'
 
@@ -84,7 +95,7 @@ function path(...parts: string[]): string {
   return `/${parts.map((part) => part.split('/').map(encodeURIComponent).join('/')).join('/')}`
 }
 
-const ITEM_TAGS = (key: string) => [{ type: 'Item' as const, id: key }, 'Items' as const, 'Overview' as const]
+const ITEM_TAGS = (key: string) => [{ type: 'Item' as const, id: key }, 'Items' as const, 'Triage' as const, 'Overview' as const]
 
 /** Sends a file with progress from 0 to 1; the answer is the attachment, the failure a problem. `fetch` tells no progress of what it sends. */
 export function uploadFile(
@@ -134,13 +145,29 @@ export interface DeedPreview {
 export const api = createApi({
   reducerPath: 'api',
   baseQuery,
-  tagTypes: ['Me', 'Notice', 'Time', 'Overview', 'Items', 'Item', 'Fault', 'Code', 'Build', 'Release', 'Requirement', 'Thread'],
+  tagTypes: [
+    'Me',
+    'Hand',
+    'Triage',
+    'Routing',
+    'Notice',
+    'Time',
+    'Overview',
+    'Items',
+    'Item',
+    'Fault',
+    'Code',
+    'Build',
+    'Release',
+    'Requirement',
+    'Thread',
+  ],
   keepUnusedDataFor: 120,
   endpoints: (build) => ({
     me: build.query<Me, void>({ query: () => ({ url: '/me' }), providesTags: ['Me'] }),
     signIn: build.mutation<Me, { email: string; password: string }>({
       query: (body) => ({ url: '/session', method: 'POST', body }),
-      invalidatesTags: ['Me', 'Overview', 'Items', 'Item'],
+      invalidatesTags: ['Me', 'Hand', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
     }),
     signUp: build.mutation<Me, { secret: string; name: string; email: string; password: string }>({
       query: (body) => ({ url: '/sign-up', method: 'POST', body }),
@@ -148,7 +175,7 @@ export const api = createApi({
     }),
     signOut: build.mutation<object, void>({
       query: () => ({ url: '/session', method: 'DELETE' }),
-      invalidatesTags: ['Me', 'Overview', 'Items', 'Item'],
+      invalidatesTags: ['Me', 'Hand', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
     }),
     places: build.query<Places, void>({ query: () => ({ url: '/places' }), providesTags: ['Overview'] }),
     desk: build.query<Desk, void>({ query: () => ({ url: '/desk' }), providesTags: ['Overview'] }),
@@ -179,7 +206,7 @@ export const api = createApi({
     }),
     logItem: build.mutation<Item, { input: LogItem; idempotencyKey: string }>({
       query: ({ input, idempotencyKey }) => ({ url: '/items', method: 'POST', body: input, headers: { 'idempotency-key': idempotencyKey } }),
-      invalidatesTags: ['Items', 'Overview'],
+      invalidatesTags: ['Items', 'Triage', 'Overview'],
     }),
     changeItem: build.mutation<Item, { key: string; change: ChangeItem; revision?: number }>({
       query: ({ key, change, revision }) => ({
@@ -194,8 +221,23 @@ export const api = createApi({
       Item,
       {
         key: string
-        act: 'accept' | 'reject' | 'reopen' | 'verify' | 'claims' | 'links' | 'comments' | 'time' | 'move' | 'copy' | 'follow' | 'reports'
-        body: AcceptItem | RejectItem | AddLink | object
+        act:
+          | 'accept'
+          | 'reject'
+          | 'reopen'
+          | 'verify'
+          | 'claims'
+          | 'links'
+          | 'comments'
+          | 'time'
+          | 'move'
+          | 'copy'
+          | 'follow'
+          | 'reports'
+          | 'merge'
+          | 'split'
+          | 'ask'
+        body: AcceptItem | RejectItem | MergeItem | AskReporter | AddLink | object
       }
     >({
       query: ({ key, act, body }) => ({ url: path('items', key, act), method: 'POST', body }),
@@ -203,7 +245,7 @@ export const api = createApi({
     }),
     start: build.mutation<Started, { key: string; repository: string }>({
       query: ({ key, repository }) => ({ url: path('items', key, 'start'), method: 'POST', body: { repository } }),
-      invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
+      invalidatesTags: (_result, _error, { key }) => [...ITEM_TAGS(key), 'Hand'],
     }),
     untie: build.mutation<Item, { key: string; linkId: string }>({
       query: ({ key, linkId }) => ({ url: path('items', key, 'links', linkId), method: 'DELETE' }),
@@ -247,13 +289,40 @@ export const api = createApi({
     lookAlikes: build.query<{ rows: LookAlike[] }, { title: string; text: string; project: string; component?: string }>({
       query: ({ component, ...rest }) => ({ url: `/look-alikes?${new URLSearchParams({ ...rest, ...(component && { component }) })}` }),
     }),
-    notices: build.query<Page<Notice>, { cursor?: string }>({
-      query: ({ cursor }) => ({ url: `/notices?limit=100${cursor ? `&cursor=${cursor}` : ''}` }),
+    inbox: build.query<Page<NoticeGroup>, { view: string; limit: number }>({
+      query: ({ view, limit }) => ({ url: `/inbox?${new URLSearchParams({ view, limit: String(limit) })}` }),
       providesTags: ['Notice'],
     }),
-    readNotices: build.mutation<object, string[]>({
-      query: (noticeIds) => ({ url: '/notices/read', method: 'POST', body: { noticeIds } }),
+    readNotices: build.mutation<object, { noticeIds?: string[]; keys?: string[] }>({
+      query: (body) => ({ url: '/inbox/read', method: 'POST', body }),
       invalidatesTags: ['Notice', 'Overview'],
+    }),
+    snooze: build.mutation<object, { key: string; untilMs: number | null }>({
+      query: (body) => ({ url: '/inbox/snooze', method: 'POST', body }),
+      invalidatesTags: ['Notice', 'Overview'],
+    }),
+    noticeChoices: build.query<NoticeChoices, void>({ query: () => ({ url: '/me/notice-choices' }), providesTags: ['Me'] }),
+    chooseWay: build.mutation<NoticeChoices, { why: string; way: string }>({
+      query: (body) => ({ url: '/me/notice-choices', method: 'PUT', body }),
+      invalidatesTags: ['Me'],
+    }),
+    hand: build.query<Hand, void>({ query: () => ({ url: '/me/hand' }), providesTags: ['Hand'] }),
+    takeInHand: build.mutation<Hand, { key: string }>({
+      query: (body) => ({ url: '/me/hand', method: 'POST', body }),
+      invalidatesTags: ['Hand'],
+    }),
+    changeHand: build.mutation<Hand, { key: string; act: 'park' | 'time'; body?: object }>({
+      query: ({ key, act, body }) => ({ url: path('me', 'hand', key, act), method: 'POST', ...(body && { body }) }),
+      invalidatesTags: (_result, _error, { key }) => ['Hand', 'Time', { type: 'Item', id: key }],
+    }),
+    putDown: build.mutation<Hand, string>({ query: (key) => ({ url: path('me', 'hand', key), method: 'DELETE' }), invalidatesTags: ['Hand'] }),
+    note: build.query<{ text: string; atMs: number | null }, string>({
+      query: (key) => ({ url: path('items', key, 'note') }),
+      providesTags: (_result, _error, key) => [{ type: 'Item', id: `note of ${key}` }],
+    }),
+    writeNote: build.mutation<object, { key: string; text: string }>({
+      query: ({ key, text }) => ({ url: path('items', key, 'note'), method: 'PUT', body: { text } }),
+      invalidatesTags: (_result, _error, { key }) => [{ type: 'Item', id: `note of ${key}` }],
     }),
     bulk: build.mutation<{ changed: number; refused: { key: string; why: string }[] }, { keys: string[]; change: ChangeItem }>({
       query: (body) => ({ url: '/items-bulk', method: 'POST', body }),
@@ -261,7 +330,7 @@ export const api = createApi({
     }),
     undo: build.mutation<{ key: string; said: string }, { seq?: number }>({
       query: (body) => ({ url: '/undo', method: 'POST', body }),
-      invalidatesTags: ['Items', 'Item', 'Overview'],
+      invalidatesTags: ['Items', 'Item', 'Triage', 'Overview'],
     }),
     setup: build.query<ProjectSetup, string>({ query: (project) => ({ url: path('projects', project, 'setup') }), providesTags: ['Me'] }),
     changeSetup: build.mutation<ProjectSetup, { project: string; what: SetupPart; body: object }>({
@@ -273,10 +342,42 @@ export const api = createApi({
       invalidatesTags: ['Me'],
     }),
     publicForm: build.query<{ name: string; components: string[] }, string>({ query: (project) => ({ url: path('public', project, 'form') }) }),
-    sendPublicReport: build.mutation<object, { project: string; title: string; description: string; address: string; component: string | null }>({
+    reportState: build.query<ReportState, string>({ query: (token) => ({ url: path('public', 'reports', token) }), providesTags: ['Me'] }),
+    answerReport: build.mutation<object, { token: string; text: string }>({
+      query: ({ token, text }) => ({ url: path('public', 'reports', token, 'answers'), method: 'POST', body: { text } }),
+      invalidatesTags: ['Me'],
+    }),
+    sendPublicReport: build.mutation<
+      { token: string },
+      { project: string; title: string; description: string; address: string; component: string | null }
+    >({
       query: ({ project, ...body }) => ({ url: path('public', project, 'reports'), method: 'POST', body }),
     }),
-    triage: build.query<Page<TriageEntry>, void>({ query: () => ({ url: '/triage?limit=100' }), providesTags: ['Items', 'Overview'] }),
+    triage: build.query<TriagePage, { source?: string | undefined; limit: number }>({
+      query: ({ source, limit }) => ({ url: `/triage?${new URLSearchParams({ limit: String(limit), ...(source && { source }) })}` }),
+      providesTags: ['Triage'],
+    }),
+    decideMany: build.mutation<{ decided: number; refused: { key: string; why: string }[] }, DecideMany>({
+      query: (body) => ({ url: '/triage/decisions', method: 'POST', body }),
+      invalidatesTags: ['Triage', 'Items', 'Item', 'Overview'],
+    }),
+    routing: build.query<RoutingRules, string>({ query: (project) => ({ url: path('projects', project, 'routing') }), providesTags: ['Routing'] }),
+    setRouting: build.mutation<RoutingRules, { project: string; rule: object }>({
+      query: ({ project, rule }) => ({ url: path('projects', project, 'routing'), method: 'PUT', body: rule }),
+      invalidatesTags: ['Routing'],
+    }),
+    removeRouting: build.mutation<RoutingRules, { project: string; ruleId: string }>({
+      query: ({ project, ruleId }) => ({ url: path('projects', project, 'routing', ruleId), method: 'DELETE' }),
+      invalidatesTags: ['Routing'],
+    }),
+    setDuty: build.mutation<RoutingRules, { project: string; weekOn: string; personId: string | null }>({
+      query: ({ project, ...body }) => ({ url: path('projects', project, 'duty'), method: 'PUT', body }),
+      invalidatesTags: ['Routing', 'Overview'],
+    }),
+    triageWeeks: build.query<TriageWeeks, { project: string; weeks: number }>({
+      query: ({ project, weeks }) => ({ url: `${path('projects', project, 'triage-weeks')}?weeks=${weeks}` }),
+      providesTags: ['Triage'],
+    }),
     faults: build.query<Page<Fault>, { q: string; cursor?: string }>({
       query: ({ q, cursor }) => ({ url: `/faults?${new URLSearchParams({ q, ...(cursor && { cursor }) })}` }),
       providesTags: ['Fault'],
@@ -364,8 +465,25 @@ export const {
   useTakeTimeBackMutation,
   useTimeSumsQuery,
   useLookAlikesQuery,
-  useNoticesQuery,
+  useInboxQuery,
   useReadNoticesMutation,
+  useSnoozeMutation,
+  useNoticeChoicesQuery,
+  useChooseWayMutation,
+  useHandQuery,
+  useTakeInHandMutation,
+  useChangeHandMutation,
+  usePutDownMutation,
+  useNoteQuery,
+  useWriteNoteMutation,
+  useReportStateQuery,
+  useAnswerReportMutation,
+  useDecideManyMutation,
+  useRoutingQuery,
+  useSetRoutingMutation,
+  useRemoveRoutingMutation,
+  useSetDutyMutation,
+  useTriageWeeksQuery,
   useBulkMutation,
   useUndoMutation,
   useSetupQuery,

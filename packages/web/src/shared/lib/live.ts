@@ -16,6 +16,18 @@ const TAGS_BY_SUBJECT: Record<string, Tag[]> = {
   environment: ['Release'],
   requirement: ['Requirement'],
 }
+const CHANGES_LISTS = new Set(['item-logged', 'item-accepted', 'item-rejected', 'acceptance-withdrawn'])
+/** After these the queue of decisions is another one. */
+const CHANGES_QUEUE = new Set([
+  ...CHANGES_LISTS,
+  'item-changed',
+  'item-reopened',
+  'reporter-asked',
+  'reporter-answered',
+  'asking-ended',
+  'ladder-moved',
+])
+const HAND_EVENTS = new Set(['taken-in-hand', 'parked', 'put-down', 'hand-time-booked'])
 const GATHER_MS = 60
 
 /** Follows the live stream: patches the rows of items at once, and fetches anew what else changed, several events in one go. Gives the function that ends it. */
@@ -36,7 +48,22 @@ export function followLive(): () => void {
   stream.addEventListener('open', () => store.dispatch(liveChanged('live')))
   stream.addEventListener('error', () => store.dispatch(liveChanged('lost')))
   stream.addEventListener('reset', () =>
-    store.dispatch(api.util.invalidateTags(['Overview', 'Items', 'Item', 'Fault', 'Code', 'Build', 'Release', 'Requirement', 'Thread'])),
+    store.dispatch(
+      api.util.invalidateTags([
+        'Overview',
+        'Triage',
+        'Notice',
+        'Hand',
+        'Items',
+        'Item',
+        'Fault',
+        'Code',
+        'Build',
+        'Release',
+        'Requirement',
+        'Thread',
+      ]),
+    ),
   )
   stream.addEventListener('message', (event: MessageEvent<string>) => {
     const message = JSON.parse(event.data) as LiveMessage
@@ -46,15 +73,21 @@ export function followLive(): () => void {
     if (message.item) {
       note('Thread')
       note('Overview')
-      if (message.kind === 'item-logged' || message.kind === 'item-accepted' || message.kind === 'item-rejected') note('Items')
+      if (CHANGES_LISTS.has(message.kind)) note('Items')
+      if (CHANGES_QUEUE.has(message.kind)) note('Triage')
     }
     for (const subject of message.subjects) for (const tag of TAGS_BY_SUBJECT[subject.slice(0, subject.indexOf(':'))] ?? []) note(tag)
     if (message.kind === 'deployment-asked') note('Overview')
-    if (message.kind === 'person-notified' || message.kind === 'notices-read') {
+    const isMine = message.subjects.some((subject) => subject.startsWith('person:'))
+    if (isMine && (message.kind.startsWith('notices-') || message.kind === 'person-notified')) {
       note('Notice')
       note('Overview')
     }
-    if (message.subjects.some((subject) => subject.startsWith('project:'))) note('Me')
+    if (isMine && HAND_EVENTS.has(message.kind)) note('Hand')
+    if (message.subjects.some((subject) => subject.startsWith('project:'))) {
+      note('Me')
+      note('Routing')
+    }
   })
   return () => {
     clearTimeout(timer)

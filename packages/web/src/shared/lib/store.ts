@@ -1,4 +1,4 @@
-import { combineReducers, configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import { combineSlices, configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import { useDispatch, useSelector } from 'react-redux'
 import { api } from './api'
 
@@ -40,8 +40,10 @@ const shell = createSlice({
 })
 export const { dialogOpened, liveChanged, themeChosen, paneUnfolded, itemChanged } = shell.actions
 
+/** A feature puts its slice in when it is loaded, and selects from it by its own type. */
+export const rootReducer = combineSlices(api, shell)
 export const store = configureStore({
-  reducer: combineReducers({ api: api.reducer, shell: shell.reducer }),
+  reducer: rootReducer,
   middleware: (defaults) => defaults().concat(api.middleware),
 })
 export type RootState = ReturnType<typeof store.getState>

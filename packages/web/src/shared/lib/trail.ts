@@ -13,6 +13,9 @@ export const PLACES = [
   'inbox',
   'time',
   'settings',
+  'weeks',
+  'routing',
+  'choices',
 ] as const
 export type Place = (typeof PLACES)[number]
 
@@ -69,6 +72,9 @@ const PLACE_TITLE: Record<Place, string> = {
   inbox: 'Inbox',
   time: 'Time',
   settings: 'Settings',
+  weeks: 'Weeks of deciding',
+  routing: 'Routing and duty',
+  choices: 'How you are told',
 }
 
 /** What a pane is called in the trail line. */
@@ -95,7 +101,11 @@ export function titleOf({ kind, id }: Segment): string {
 /** Least width at which each pane is of use. */
 const MIN_WIDTH_PX: Record<string, number> = {
   items: 440,
-  triage: 300,
+  triage: 320,
+  weeks: 620,
+  routing: 560,
+  choices: 380,
+  inbox: 420,
   decision: 690,
   item: 390,
   fault: 420,

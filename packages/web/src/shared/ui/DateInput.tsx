@@ -4,7 +4,7 @@ import { Popover } from 'radix-ui'
 import { lazy, Suspense, useId, useState } from 'react'
 import { TextInput } from './fields'
 
-const DayCalendar = lazy(() => import('./DayCalendar'))
+const DayCalendar = lazy(() => import('./DayCalendar').then((module) => ({ default: module.DayCalendar })))
 
 /** A day, typed as 2026-12-01 or picked from a month. `onDone` hears of a real day or of '' only, when it is left, entered or picked. */
 export function DateInput({

@@ -18,7 +18,7 @@ const LOOK = {
 } as const
 
 /** A month to pick a day from, weeks beginning on Monday; arrows move by day, Page Up and Down by month. */
-export default function DayCalendar({ value, onPick }: { value: string; onPick: (day: string) => void }) {
+export function DayCalendar({ value, onPick }: { value: string; onPick: (day: string) => void }) {
   const selected = value === '' ? undefined : parseISO(value)
   return (
     <DayPicker

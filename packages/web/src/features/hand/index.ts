@@ -1,0 +1,2 @@
+export { HandPanel } from './HandPanel'
+export { TakeInHand } from './TakeInHand'

@@ -1,0 +1,197 @@
+import { INBOX_VIEWS, type NoticeGroup } from '@dystracer/core/contract/inbox'
+import { addDays, addHours, nextMonday, set as setTime } from 'date-fns'
+import { useCallback, useState, type KeyboardEvent } from 'react'
+import { toast } from 'sonner'
+import { useInboxQuery, useReadNoticesMutation, useSnoozeMutation } from '../../shared/lib/api'
+import { age, shortDate } from '../../shared/lib/format'
+import { problemText } from '../../shared/lib/problem-text'
+import { usePeople } from '../../shared/lib/use-people'
+import { useSteadyRows } from '../../shared/lib/use-steady-rows'
+import { usePaneTrail } from '../../shared/lib/use-trail'
+import { Choose } from '../../shared/ui/fields'
+import { Pane } from '../../shared/ui/Pane'
+import { Button, Pending, Quiet } from '../../shared/ui/parts'
+import { RowList } from '../../shared/ui/RowList'
+import { Stair } from '../../shared/ui/Stair'
+import { WHY_WORD } from './why-text'
+
+const PAGE = 60
+const PAGE_MAX = 500
+type View = (typeof INBOX_VIEWS)[number]
+const NOTHING: Record<View, string> = {
+  unread: 'Nothing unread. What is given to you, mentions you or moves on what you follow will stand here.',
+  all: 'Nothing yet. What is given to you, mentions you or moves on what you follow will stand here.',
+  later: 'Nothing is put off. With “l” an item’s news comes back tomorrow morning.',
+}
+const tomorrowMorning = () => setTime(addDays(new Date(), 1), { hours: 9, minutes: 0, seconds: 0, milliseconds: 0 }).getTime()
+const LATER: { value: string; label: string; untilMs: () => number }[] = [
+  { value: 'hour', label: 'in an hour', untilMs: () => addHours(new Date(), 1).getTime() },
+  { value: 'tomorrow', label: 'tomorrow at 9', untilMs: tomorrowMorning },
+  { value: 'monday', label: 'on Monday', untilMs: () => setTime(nextMonday(new Date()), { hours: 9, minutes: 0, seconds: 0 }).getTime() },
+]
+
+/** What I was told, gathered by item. Opening one shows the item; `e` marks it read, `l` puts it off until tomorrow. */
+export function InboxPane() {
+  const [view, setView] = useState<View>('unread')
+  const [limit, setLimit] = useState(PAGE)
+  const { data, error, isLoading, isFetching } = useInboxQuery({ view, limit })
+  const [read] = useReadNoticesMutation()
+  const [putOff] = useSnoozeMutation()
+  const trail = usePaneTrail()
+  const openKey = trail.next?.kind === 'item' ? trail.next.id : null
+  const { shown: rows, fresh, showFresh } = useSteadyRows(data?.rows ?? [], (row) => row.itemKey, openKey !== null)
+  const hasMore = data !== undefined && data.nextCursor !== null && !isFetching
+  const onNearEnd = useCallback(() => {
+    if (hasMore) setLimit((now) => Math.min(PAGE_MAX, now + PAGE))
+  }, [hasMore])
+  const done = (key: string) => {
+    const at = rows.findIndex((row) => row.itemKey === key)
+    const next = rows[at + 1] ?? rows[at - 1]
+    if (next && next.itemKey !== key) trail.open({ kind: 'item', id: next.itemKey }, { isStep: true })
+  }
+  const markRead = (key: string) => {
+    done(key)
+    void read({ keys: [key] }).then((result) => result.error && toast.error(problemText(result.error)))
+  }
+  const later = (key: string, untilMs: number | null) => {
+    done(key)
+    void putOff({ key, untilMs }).then((result) =>
+      result.error
+        ? toast.error(problemText(result.error))
+        : toast.success(untilMs === null ? `${key} is back` : `${key} comes back ${shortDate(untilMs)}`),
+    )
+  }
+  const onKey = (event: KeyboardEvent, row: NoticeGroup | undefined): boolean => {
+    if (!row || (event.key !== 'e' && event.key !== 'l')) return false
+    if (event.key === 'e') markRead(row.itemKey)
+    else later(row.itemKey, view === 'later' ? null : tomorrowMorning())
+    return true
+  }
+  return (
+    <Pane
+      label="Inbox"
+      title="Inbox"
+      aside={
+        <>
+          {fresh > 0 && (
+            <Button look="text" className="py-0!" onClick={showFresh}>
+              {fresh} new
+            </Button>
+          )}
+          <fieldset aria-label="Which" className="m-0 flex gap-2 border-0 p-0">
+            {INBOX_VIEWS.map((known) => (
+              <button
+                key={known}
+                type="button"
+                aria-pressed={view === known}
+                className={view === known ? 'font-bold text-ink' : 'text-ink-2'}
+                onClick={() => {
+                  setView(known)
+                  setLimit(PAGE)
+                }}
+              >
+                {known}
+              </button>
+            ))}
+          </fieldset>
+        </>
+      }
+      foot={
+        <div className="flex items-center gap-3 text-[12px]">
+          <Button
+            look="text"
+            className="py-0!"
+            disabled={!rows.some((row) => row.unread > 0)}
+            onClick={() => void read({ keys: rows.filter((row) => row.unread > 0).map((row) => row.itemKey) })}
+          >
+            Mark all shown as read
+          </Button>
+          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'choices', id: '' })}>
+            How you are told
+          </Button>
+        </div>
+      }
+    >
+      <Pending error={error} isLoading={isLoading} />
+      {data && rows.length === 0 && <Quiet>{NOTHING[view]}</Quiet>}
+      {rows.length > 0 && (
+        <RowList
+          label="Inbox"
+          rows={rows}
+          rowHeightPx={52}
+          idOf={(row) => row.itemKey}
+          selectedId={openKey}
+          onKey={onKey}
+          onNearEnd={onNearEnd}
+          onShow={(row, isStep) => trail.open({ kind: 'item', id: row.itemKey }, { isStep })}
+          renderRow={(row) => (
+            <GroupRow row={row} onRead={() => markRead(row.itemKey)} onLater={(untilMs) => later(row.itemKey, untilMs)} isLater={view === 'later'} />
+          )}
+        />
+      )}
+    </Pane>
+  )
+}
+
+function GroupRow({
+  row,
+  onRead,
+  onLater,
+  isLater,
+}: {
+  row: NoticeGroup
+  onRead: () => void
+  onLater: (untilMs: number | null) => void
+  isLater: boolean
+}) {
+  const { nameOf } = usePeople()
+  const [newest] = row.notices
+  if (!newest) return null
+  const whys = [...new Set(row.notices.map((notice) => WHY_WORD[notice.why]))]
+  return (
+    <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
+      <span className={`w-[76px] shrink-0 truncate font-mono text-[12px] ${row.unread > 0 ? 'font-bold' : 'text-ink-3'}`} title={whys.join(', ')}>
+        {whys[0]}
+        {row.notices.length > 1 && <span className="font-normal text-ink-3"> ×{row.notices.length}</span>}
+      </span>
+      <span className="min-w-0 flex-1">
+        <span className={`block truncate ${row.unread > 0 ? 'font-bold' : ''}`}>
+          <span className="font-mono text-[12px] font-normal">{row.itemKey}</span> {row.title}
+        </span>
+        <span className="block truncate text-[12px] text-ink-2">
+          {nameOf(newest.by)}: {newest.words}
+        </span>
+      </span>
+      {row.stair && <Stair stair={row.stair} />}
+      {/* The row's own deeds must not open it. */}
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the controls inside take the keys */}
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: only keeps clicks from the row */}
+      <span className="flex w-[132px] shrink-0 items-center justify-end gap-2 text-[12px]" onClick={(event) => event.stopPropagation()}>
+        {isLater ? (
+          <Button look="text" className="py-0!" tabIndex={-1} aria-label={`Bring ${row.itemKey} back`} onClick={() => onLater(null)}>
+            back
+          </Button>
+        ) : row.unread > 0 ? (
+          <Choose
+            aria-label={`Put ${row.itemKey} off`}
+            tabIndex={-1}
+            className="w-[62px]! border-0! p-0! text-[12px] text-ink-2"
+            value=""
+            none="later"
+            choices={LATER}
+            onChange={(event) => {
+              const chosen = LATER.find((entry) => entry.value === event.target.value)
+              if (chosen) onLater(chosen.untilMs())
+            }}
+          />
+        ) : null}
+        {row.unread > 0 && !isLater && (
+          <Button look="text" className="py-0!" tabIndex={-1} aria-label={`Mark ${row.itemKey} as read`} onClick={onRead}>
+            read
+          </Button>
+        )}
+        <span className="text-ink-3">{row.snoozedUntilMs !== null && isLater ? shortDate(row.snoozedUntilMs) : age(row.newestAtMs)}</span>
+      </span>
+    </div>
+  )
+}

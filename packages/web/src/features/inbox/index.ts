@@ -1,0 +1,2 @@
+export { InboxPane } from './InboxPane'
+export { ChoicesPane } from './ChoicesPane'

@@ -1,0 +1,132 @@
+import { ASK_DAYS_DEFAULT, type Proposal } from '@dystracer/core/contract/triage'
+import { useState } from 'react'
+import { Dialog } from '../../shared/ui/Dialog'
+import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
+import { Button } from '../../shared/ui/parts'
+
+export const DISPOSITION_CHOICES = [
+  { value: 'will-not-fix', label: 'will not fix' },
+  { value: 'works-as-required', label: 'works as required' },
+  { value: 'cannot-reproduce', label: 'cannot reproduce' },
+  { value: 'deferred', label: 'deferred' },
+] as const
+
+interface DialogProps {
+  itemKey: string
+  isOpen: boolean
+  onClose: () => void
+}
+
+/** Says which item it is the same as: one of the look-alikes, by its number or a click, or any by its key. */
+export function SameAsDialog({
+  itemKey,
+  isOpen,
+  onClose,
+  alike,
+  onChosen,
+}: DialogProps & { alike: readonly Proposal[]; onChosen: (into: string) => void }) {
+  const [into, setInto] = useState(alike[0]?.value ?? '')
+  return (
+    <Dialog title={`${itemKey} is the same as …`} isOpen={isOpen} onClose={onClose}>
+      <form
+        className="space-y-3 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (into.trim() !== '') onChosen(into.trim().toUpperCase())
+        }}
+      >
+        {alike.length > 0 && (
+          <div role="radiogroup" aria-label="Look-alikes">
+            {alike.map((entry) => (
+              <label key={entry.value} className="flex items-baseline gap-2 py-0.5">
+                <input type="radio" name="same-as" checked={into === entry.value} onChange={() => setInto(entry.value)} />
+                <span className="min-w-0">
+                  <span className="font-mono text-[12px]">{entry.value}</span> {entry.label}
+                  <span className="block text-[12px] text-ink-2">{entry.reason}</span>
+                </span>
+              </label>
+            ))}
+          </div>
+        )}
+        <Field label="Key of the item">
+          <TextInput autoFocus value={into} maxLength={20} placeholder="EMB-142" onChange={(event) => setInto(event.target.value)} />
+        </Field>
+        <p className="text-[12px] text-ink-2">
+          Its reporter and followers will follow that item, its occurrences and requirements go along. It can be split again.
+        </p>
+        <Button look="main" type="submit" disabled={into.trim() === ''}>
+          It is the same
+        </Button>
+      </form>
+    </Dialog>
+  )
+}
+
+/** Asks the reporter; the item comes back on the answer, or after the days. */
+export function AskDialog({
+  itemKey,
+  isOpen,
+  onClose,
+  reporter,
+  onChosen,
+}: DialogProps & { reporter: string; onChosen: (words: string, days: number) => void }) {
+  const [words, setWords] = useState('')
+  const [days, setDays] = useState(ASK_DAYS_DEFAULT)
+  return (
+    <Dialog title={`Ask about ${itemKey}`} isOpen={isOpen} onClose={onClose}>
+      <form
+        className="space-y-3 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (words.trim() !== '') onChosen(words.trim(), days)
+        }}
+      >
+        <Field label={`Question to ${reporter}`}>
+          <TextArea
+            autoFocus
+            rows={4}
+            maxLength={2000}
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) event.currentTarget.form?.requestSubmit()
+            }}
+          />
+        </Field>
+        <Field label="Comes back without an answer after days">
+          <TextInput type="number" min={1} max={60} className="w-[80px]!" value={days} onChange={(event) => setDays(Number(event.target.value))} />
+        </Field>
+        <Button look="main" type="submit" disabled={words.trim() === ''}>
+          Ask the reporter
+        </Button>
+      </form>
+    </Dialog>
+  )
+}
+
+/** A rejection says why, with words that its reporter will read. */
+export function RejectDialog({ itemKey, isOpen, onClose, onChosen }: DialogProps & { onChosen: (disposition: string, words: string) => void }) {
+  const [disposition, setDisposition] = useState<string>(DISPOSITION_CHOICES[0].value)
+  const [words, setWords] = useState('')
+  return (
+    <Dialog title={`Reject ${itemKey}`} isOpen={isOpen} onClose={onClose}>
+      <form
+        className="space-y-3 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          onChosen(disposition, words.trim())
+        }}
+      >
+        <Field label="Why">
+          <Choose autoFocus value={disposition} choices={DISPOSITION_CHOICES} onChange={(event) => setDisposition(event.target.value)} />
+        </Field>
+        <Field label="Words to the reporter">
+          <TextArea rows={3} maxLength={2000} value={words} onChange={(event) => setWords(event.target.value)} />
+        </Field>
+        <Button look="main" type="submit">
+          Reject it
+        </Button>
+      </form>
+    </Dialog>
+  )
+}

@@ -1,0 +1,74 @@
+import type { Item, ItemSummary } from '@dystracer/core/contract/items'
+import type { Proposals } from '@dystracer/core/contract/triage'
+import type { Proposed } from '@dystracer/core/triage/decision'
+
+/** What a decision will set if it is taken now: what the item holds, what was proposed, and what the decider changed. */
+export interface DecisionDraft {
+  severity: number
+  ownerId: string
+  component: string
+  milestone: string
+  requirement: string
+  title: string
+}
+export type DraftField = 'ownerId' | 'component' | 'milestone' | 'requirement'
+export const PROPOSALS_OF: Record<DraftField, 'owners' | 'components' | 'milestones' | 'requirements'> = {
+  ownerId: 'owners',
+  component: 'components',
+  milestone: 'milestones',
+  requirement: 'requirements',
+}
+/** Keys that take the next proposal of a field. */
+export const KEY_OF: Record<DraftField, string> = { requirement: 'r', ownerId: 'o', component: 'c', milestone: 'm' }
+
+/** A requirement stands chosen only when evidence ties it, not when words are merely alike; a milestone is offered, not chosen. */
+export function firstDraft(item: Item, proposals: Proposals): DecisionDraft {
+  const [requirement] = proposals.requirements
+  return {
+    severity: proposals.severity.value,
+    ownerId: item.ownerId ?? proposals.owners[0]?.value ?? '',
+    component: item.component ?? proposals.components[0]?.value ?? '',
+    milestone: item.milestone ?? '',
+    requirement: requirement && !requirement.reason.startsWith('shares') && !requirement.reason.startsWith('“') ? requirement.value : '',
+    title: item.title,
+  }
+}
+
+/** The value after the one that is chosen, round and round through the proposals and "none". */
+export function nextProposal(values: readonly string[], chosen: string): string {
+  if (values.length === 0) return chosen
+  const at = values.indexOf(chosen)
+  return at < 0 ? (values[0] ?? '') : (values[at + 1] ?? '')
+}
+
+/** The best proposal of each field as it stood on screen. */
+export function proposedOf(proposals: Proposals | undefined): Partial<Proposed> {
+  if (!proposals) return {}
+  return {
+    severity: proposals.severity.value,
+    ownerId: proposals.owners[0]?.value ?? null,
+    component: proposals.components[0]?.value ?? null,
+    milestone: proposals.milestones[0]?.value ?? null,
+    requirement: proposals.requirements[0]?.value ?? null,
+    sameAs: proposals.alike[0]?.value ?? null,
+  }
+}
+
+/** What accepting sends: the draft, or, where no proposals were read yet, what the item holds. */
+export function acceptBody(
+  draft: DecisionDraft | undefined,
+  row: TriageEntry | undefined,
+  proposals: Proposals | undefined,
+  severity: number,
+): object {
+  return {
+    severity,
+    ownerId: (draft ? draft.ownerId : item?.ownerId) || null,
+    component: (draft ? draft.component : item?.component) || null,
+    milestone: draft?.milestone || null,
+    requirement: draft?.requirement || null,
+    ...(draft && { title: draft.title }),
+    proposed: proposedOf(proposals),
+    asWaiting: true,
+  }
+}

@@ -1,0 +1,34 @@
+import { createSlice, type PayloadAction, type WithSlice } from '@reduxjs/toolkit'
+import { rootReducer, useAppSelector, type RootState } from '../../shared/lib/store'
+import type { DecisionDraft } from './decision-draft'
+
+export interface TriageState {
+  /** What was changed of each decision that is not taken yet. */
+  drafts: Record<string, DecisionDraft>
+  /** Which dialog of a decision stands open. */
+  dialog: 'same-as' | 'ask' | 'reject' | null
+  source: string | null
+}
+const initialState: TriageState = { drafts: {}, dialog: null, source: null }
+
+const triage = createSlice({
+  name: 'triage',
+  initialState,
+  reducers: {
+    draftChanged: (state, action: PayloadAction<{ key: string; draft: DecisionDraft }>) => {
+      state.drafts[action.payload.key] = action.payload.draft
+    },
+    draftDropped: (state, action: PayloadAction<string>) => {
+      delete state.drafts[action.payload]
+    },
+    dialogChosen: (state, action: PayloadAction<TriageState['dialog']>) => {
+      state.dialog = action.payload
+    },
+    sourceChosen: (state, action: PayloadAction<string | null>) => {
+      state.source = action.payload
+    },
+  },
+})
+export const { draftChanged, draftDropped, dialogChosen, sourceChosen } = triage.actions
+const injected = triage.injectInto(rootReducer)
+export const useTriageState = (): TriageState => useAppSelector((state) => injected.selectSlice(state as RootState & WithSlice<typeof triage>))
