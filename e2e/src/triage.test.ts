@@ -133,10 +133,6 @@ describe('the queue', () => {
     const keys = [await log('First of many'), await log('Second of many'), await log('Third of many')]
     await page.goto(`${demo.baseUrl}/triage`)
     for (const key of keys) {
-      await decideOn(key)
-      if (key === keys[0]) continue
-    }
-    for (const key of keys) {
       const row = queue().locator(`[id="row-Triage-${key}"]`)
       await row.click()
       await queue().focus()
@@ -159,26 +155,49 @@ describe('the queue', () => {
     await page.keyboard.press('Home')
     await page.waitForFunction(() => location.pathname.includes('decision~'))
     const before = (await api('/triage?limit=1')).total
-    const spent: number[] = []
+    await watchDecisions(page)
     for (let turn = 0; turn < MANY; turn++) {
       const key = openKey()
-      const startedAt = performance.now()
       await page.keyboard.press(turn % 3 === 2 ? 'X' : String(1 + (turn % 5)))
       await page.waitForFunction((decided) => !location.pathname.endsWith(decided), `decision~${key}`, { polling: 'raf' })
-      await page.locator(`[aria-label="Decide ${openKey()}"]`).waitFor()
-      spent.push(performance.now() - startedAt)
+      await decision(openKey()).getByRole('form', { name: 'Decision' }).waitFor()
     }
     await page.waitForFunction(
       (expected) => document.querySelector('[aria-label="Triage"] [role="status"]')?.textContent?.startsWith(`${expected} `),
       before - MANY,
     )
     expect((await api('/triage?limit=1')).total).toBe(before - MANY)
-    spent.sort((a, b) => a - b)
-    console.log(
-      `next decision open after ${Math.round(spent[MANY / 2] ?? 0)} ms (median), ${Math.round(spent[Math.floor(MANY * 0.95)] ?? 0)} ms (95th percentile), with the round trip of the driver`,
-    )
+    const spent = await page.evaluate(() => (window as unknown as { decisionsMs: number[] }).decisionsMs.sort((a, b) => a - b))
+    expect(spent.length).toBeGreaterThan(MANY * 0.9)
+    const at = (share: number) => Math.round(spent[Math.floor(spent.length * share)] ?? 0)
+    console.log(`the next decision stood there after ${at(0.5)} ms (median), ${at(0.95)} ms (95th percentile)`)
   })
 })
+
+/** Notes in the page how long it is from a key to the next decision's form. */
+async function watchDecisions(on: Page): Promise<void> {
+  await on.evaluate(() => {
+    const decisionsMs: number[] = []
+    Object.assign(window, { decisionsMs })
+    const shown = () =>
+      document.querySelector('[aria-label^="Decide "] form[aria-label="Decision"]')?.closest('[aria-label^="Decide "]')?.ariaLabel ?? ''
+    let startedAt = 0
+    let before = ''
+    window.addEventListener(
+      'keydown',
+      () => {
+        startedAt = performance.now()
+        before = shown()
+      },
+      true,
+    )
+    new MutationObserver(() => {
+      if (startedAt === 0 || shown() === before || shown() === '') return
+      decisionsMs.push(performance.now() - startedAt)
+      startedAt = 0
+    }).observe(document.body, { childList: true, subtree: true, attributes: true })
+  })
+}
 
 describe('two people', () => {
   test('the second sees at once what the first decided, and does not overwrite it', async () => {
@@ -243,8 +262,12 @@ describe('a reporter without an account', () => {
     await guest.getByRole('button', { name: 'Send' }).click()
     await guest.getByText('It waits for somebody to look at it.').waitFor()
 
-    await guest.goto(`${demo.outsideUrl}/mail`)
     const thread = guest.getByRole('article').filter({ hasText: 'Your report: Kiln 5 hums all night' })
+    // Mail is gathered for some seconds before it goes out.
+    for (let turn = 0; turn < 20 && (await thread.count()) === 0; turn++) {
+      await guest.waitForTimeout(500)
+      await guest.goto(`${demo.outsideUrl}/mail`)
+    }
     await thread.getByText('Since when does it hum?').first().waitFor()
     await thread.getByLabel('Answer as anwen@elsewhere.example').fill('And louder now.')
     await thread.getByRole('button', { name: 'Send the answer' }).click()

@@ -61,6 +61,7 @@ export function InboxPane() {
         : toast.success(untilMs === null ? `${key} is back` : `${key} comes back ${shortDate(untilMs)}`),
     )
   }
+  const selected = rows.find((row) => row.itemKey === openKey)
   const onKey = (event: KeyboardEvent, row: NoticeGroup | undefined): boolean => {
     if (!row || (event.key !== 'e' && event.key !== 'l')) return false
     if (event.key === 'e') markRead(row.itemKey)
@@ -98,6 +99,29 @@ export function InboxPane() {
       }
       foot={
         <div className="flex items-center gap-3 text-[12px]">
+          {selected && view !== 'later' && selected.unread > 0 && (
+            <>
+              <Button look="text" className="py-0!" onClick={() => markRead(selected.itemKey)}>
+                Read {selected.itemKey}
+              </Button>
+              <Choose
+                aria-label={`Put ${selected.itemKey} off`}
+                className="w-auto! border-0! p-0! text-[12px]"
+                value=""
+                none="later …"
+                choices={LATER}
+                onChange={(event) => {
+                  const chosen = LATER.find((entry) => entry.value === event.target.value)
+                  if (chosen) later(selected.itemKey, chosen.untilMs())
+                }}
+              />
+            </>
+          )}
+          {selected && view === 'later' && (
+            <Button look="text" className="py-0!" onClick={() => later(selected.itemKey, null)}>
+              Bring {selected.itemKey} back
+            </Button>
+          )}
           <Button
             look="text"
             className="py-0!"
@@ -124,26 +148,14 @@ export function InboxPane() {
           onKey={onKey}
           onNearEnd={onNearEnd}
           onShow={(row, isStep) => trail.open({ kind: 'item', id: row.itemKey }, { isStep })}
-          renderRow={(row) => (
-            <GroupRow row={row} onRead={() => markRead(row.itemKey)} onLater={(untilMs) => later(row.itemKey, untilMs)} isLater={view === 'later'} />
-          )}
+          renderRow={(row) => <GroupRow row={row} isLater={view === 'later'} />}
         />
       )}
     </Pane>
   )
 }
 
-function GroupRow({
-  row,
-  onRead,
-  onLater,
-  isLater,
-}: {
-  row: NoticeGroup
-  onRead: () => void
-  onLater: (untilMs: number | null) => void
-  isLater: boolean
-}) {
+function GroupRow({ row, isLater }: { row: NoticeGroup; isLater: boolean }) {
   const { nameOf } = usePeople()
   const [newest] = row.notices
   if (!newest) return null
@@ -163,34 +175,8 @@ function GroupRow({
         </span>
       </span>
       {row.stair && <Stair stair={row.stair} />}
-      {/* The row's own deeds must not open it. */}
-      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the controls inside take the keys */}
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: only keeps clicks from the row */}
-      <span className="flex w-[132px] shrink-0 items-center justify-end gap-2 text-[12px]" onClick={(event) => event.stopPropagation()}>
-        {isLater ? (
-          <Button look="text" className="py-0!" tabIndex={-1} aria-label={`Bring ${row.itemKey} back`} onClick={() => onLater(null)}>
-            back
-          </Button>
-        ) : row.unread > 0 ? (
-          <Choose
-            aria-label={`Put ${row.itemKey} off`}
-            tabIndex={-1}
-            className="w-[62px]! border-0! p-0! text-[12px] text-ink-2"
-            value=""
-            none="later"
-            choices={LATER}
-            onChange={(event) => {
-              const chosen = LATER.find((entry) => entry.value === event.target.value)
-              if (chosen) onLater(chosen.untilMs())
-            }}
-          />
-        ) : null}
-        {row.unread > 0 && !isLater && (
-          <Button look="text" className="py-0!" tabIndex={-1} aria-label={`Mark ${row.itemKey} as read`} onClick={onRead}>
-            read
-          </Button>
-        )}
-        <span className="text-ink-3">{row.snoozedUntilMs !== null && isLater ? shortDate(row.snoozedUntilMs) : age(row.newestAtMs)}</span>
+      <span className="w-[56px] shrink-0 text-right text-[12px] text-ink-3">
+        {row.snoozedUntilMs !== null && isLater ? shortDate(row.snoozedUntilMs) : age(row.newestAtMs)}
       </span>
     </div>
   )

@@ -51,7 +51,7 @@ export function DecisionPane({ id }: { id: string }) {
           <Section title="Likely brought in by" rows={proposals.broughtInBy} kind="commit" />
           <Section title="Already known?" rows={proposals.alike} kind="item" />
         </div>
-        <Decision key={item.key} item={item} proposals={proposals} />
+        <Decision item={item} proposals={proposals} />
       </div>
     </Pane>
   )
@@ -89,12 +89,12 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
   const people = usePeople()
   const trail = usePaneTrail()
   const dispatch = useAppDispatch()
-  const { drafts, dialog, source } = useTriageState()
+  const { drafts, dialog, source, gone } = useTriageState()
   const { data: requirements } = useRequirementsQuery()
   const args = { ...(source !== null && { source }), ...QUEUE }
   const { data: queue } = useTriageQuery(args)
   const isInQueue = trail.segments[trail.index - 1]?.kind === 'triage'
-  const { decide, takeBack } = useDecide(queue?.rows ?? [], args, {
+  const { decide, takeBack } = useDecide(queue?.rows.filter((row) => gone[row.item.key] === undefined) ?? [], {
     close: trail.close,
     // Only goes on to the next entry while nothing else was opened beside the decision.
     open: (key) => isInQueue && trail.segments.length <= trail.index + 1 && trail.rename(key),

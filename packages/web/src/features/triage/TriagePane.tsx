@@ -1,7 +1,7 @@
 import type { TriageEntry } from '@dystracer/core/contract/triage'
 import { TRIAGE_SOURCES } from '@dystracer/core/triage/decision'
 import type { ItemSummary } from '@dystracer/core/contract/items'
-import { useCallback, useEffect, useState, type KeyboardEvent } from 'react'
+import { useCallback, useEffect, useMemo, useState, type KeyboardEvent } from 'react'
 import { api, useTriageQuery } from '../../shared/lib/api'
 import { age, plural } from '../../shared/lib/format'
 import { useAppDispatch, useAppSelector } from '../../shared/lib/store'
@@ -15,7 +15,7 @@ import { RowList } from '../../shared/ui/RowList'
 import { DecideManyBar } from './DecideManyBar'
 import { acceptBody, KEY_OF, nextProposal, PROPOSALS_OF, proposedOf, type DraftField } from './decision-draft'
 import { reasonText, SOURCE_PHRASE, SOURCE_WORD } from './reason-text'
-import { dialogChosen, draftChanged, draftDropped, sourceChosen, useTriageState } from './triage.slice'
+import { decisionsSettled, dialogChosen, draftChanged, draftDropped, sourceChosen, useTriageState } from './triage.slice'
 import { useDecide } from './use-decide'
 
 const PAGE = 100
@@ -26,7 +26,7 @@ const READ_AHEAD = 2
 
 /** The queue of what needs a decision. Digits accept at that severity, `s`, `q` and `x` open the other decisions, their capitals take them at once; the next one opens by itself. */
 export function TriagePane() {
-  const { drafts, source } = useTriageState()
+  const { drafts, source, gone } = useTriageState()
   const [limit, setLimit] = useState(PAGE)
   const args = { ...(source !== null && { source }), limit }
   const { data, error, isLoading, isFetching } = useTriageQuery(args)
@@ -35,10 +35,17 @@ export function TriagePane() {
   const { may } = usePeople()
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
   const openKey = trail.next?.kind === 'decision' ? trail.next.id : null
-  const { shown: rows, fresh, showFresh } = useSteadyRows(data?.rows ?? [], (row) => row.item.key, openKey !== null)
+  const waiting = useMemo(() => (data?.rows ?? []).filter((row) => gone[row.item.key] === undefined), [data, gone])
+  const total = (data?.total ?? 0) - ((data?.rows.length ?? 0) - waiting.length)
+  const { shown: rows, fresh, showFresh } = useSteadyRows(waiting, (row) => row.item.key, openKey !== null)
   const show = (key: string, isStep: boolean) => trail.open({ kind: 'decision', id: key }, { isStep })
-  const { decide, decideMany, takeBack } = useDecide(rows, args, { close: trail.close, open: (key) => show(key, true) })
+  const { decide, decideMany, takeBack } = useDecide(rows, { close: trail.close, open: (key) => show(key, true) })
   const proposals = useAppSelector((state) => (openKey === null ? undefined : api.endpoints.proposals.select(openKey)(state).data))
+  // What the server does not list any more is settled: should it come back later, it shows again.
+  useEffect(() => {
+    const settled = Object.keys(gone).filter((key) => data && !data.rows.some((row) => row.item.key === key))
+    if (settled.length > 0 && !isFetching) dispatch(decisionsSettled(settled))
+  }, [data, gone, isFetching, dispatch])
   // Speaks with the server: the next decisions are read before they are asked for.
   useEffect(() => {
     const at = rows.findIndex((row) => row.item.key === openKey)
@@ -129,7 +136,7 @@ export function TriagePane() {
         <>
           Triage{' '}
           <span role="status" className="ml-1 text-[13px] font-normal text-ink-2">
-            {data && `${data.total} to decide`}
+            {data && `${total} to decide`}
             {data && data.asked > 0 && `, ${data.asked} asked`}
           </span>
         </>

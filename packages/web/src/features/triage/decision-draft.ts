@@ -57,7 +57,7 @@ export function proposedOf(proposals: Proposals | undefined): Partial<Proposed> 
 /** What accepting sends: the draft, or, where no proposals were read yet, what the item holds. */
 export function acceptBody(
   draft: DecisionDraft | undefined,
-  row: TriageEntry | undefined,
+  item: Pick<ItemSummary, 'ownerId' | 'component'> | undefined,
   proposals: Proposals | undefined,
   severity: number,
 ): object {

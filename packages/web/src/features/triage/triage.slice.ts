@@ -8,8 +8,10 @@ export interface TriageState {
   /** Which dialog of a decision stands open. */
   dialog: 'same-as' | 'ask' | 'reject' | null
   source: string | null
+  /** Decided here, while answers that are on their way may still list them. */
+  gone: Record<string, true>
 }
-const initialState: TriageState = { drafts: {}, dialog: null, source: null }
+const initialState: TriageState = { drafts: {}, dialog: null, source: null, gone: {} }
 
 const triage = createSlice({
   name: 'triage',
@@ -21,6 +23,13 @@ const triage = createSlice({
     draftDropped: (state, action: PayloadAction<string>) => {
       delete state.drafts[action.payload]
     },
+    decisionTaken: (state, action: PayloadAction<string>) => {
+      state.gone[action.payload] = true
+    },
+    /** Refused, taken back, or listed no more: what the server says counts again. */
+    decisionsSettled: (state, action: PayloadAction<readonly string[]>) => {
+      for (const key of action.payload) delete state.gone[key]
+    },
     dialogChosen: (state, action: PayloadAction<TriageState['dialog']>) => {
       state.dialog = action.payload
     },
@@ -29,6 +38,6 @@ const triage = createSlice({
     },
   },
 })
-export const { draftChanged, draftDropped, dialogChosen, sourceChosen } = triage.actions
+export const { draftChanged, draftDropped, dialogChosen, sourceChosen, decisionTaken, decisionsSettled } = triage.actions
 const injected = triage.injectInto(rootReducer)
 export const useTriageState = (): TriageState => useAppSelector((state) => injected.selectSlice(state as RootState & WithSlice<typeof triage>))

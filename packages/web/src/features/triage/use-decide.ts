@@ -1,22 +1,17 @@
 import type { DecideMany, TriageEntry } from '@dystracer/core/contract/triage'
 import { toast } from 'sonner'
-import { api, useActMutation, useDecideManyMutation, useUndoMutation } from '../../shared/lib/api'
+import { useActMutation, useDecideManyMutation, useUndoMutation } from '../../shared/lib/api'
 import { plural } from '../../shared/lib/format'
 import { problemText } from '../../shared/lib/problem-text'
 import { useAppDispatch } from '../../shared/lib/store'
 import type { PaneTrail } from '../../shared/lib/use-trail'
-
-/** The arguments of the queue's query, by which its cached answer is patched. */
-export interface QueueArgs {
-  source?: string | undefined
-  limit: number
-}
+import { decisionsSettled, decisionTaken } from './triage.slice'
 
 /**
  * Taking decisions: the decided row leaves at once and the next one opens by itself while the server is still writing; what it refuses comes back, with the reason. `open` shows another decision in the pane that
  * stands for decisions.
  */
-export function useDecide(rows: readonly TriageEntry[], args: QueueArgs, trail: Pick<PaneTrail, 'close'> & { open: (key: string) => void }) {
+export function useDecide(rows: readonly TriageEntry[], trail: Pick<PaneTrail, 'close'> & { open: (key: string) => void }) {
   const dispatch = useAppDispatch()
   const [act] = useActMutation()
   const [many] = useDecideManyMutation()
@@ -31,6 +26,7 @@ export function useDecide(rows: readonly TriageEntry[], args: QueueArgs, trail: 
   const takeBack = async (): Promise<void> => {
     const result = await undo({})
     if (result.error) return void toast.error(problemText(result.error))
+    dispatch(decisionsSettled([result.data.key]))
     toast.success(`Your last decision on ${result.data.key} is taken back`)
     trail.open(result.data.key)
   }
@@ -38,19 +34,14 @@ export function useDecide(rows: readonly TriageEntry[], args: QueueArgs, trail: 
     takeBack,
     async decide(key: string, what: 'accept' | 'reject' | 'merge' | 'ask', body: object, said: string): Promise<void> {
       goOn(key)
-      const patch = dispatch(
-        api.util.updateQueryData('triage', args, (draft) => {
-          draft.rows = draft.rows.filter((row) => row.item.key !== key)
-          draft.total--
-        }),
-      )
+      dispatch(decisionTaken(key))
       const result = await act({ key, act: what, body })
       if (result.error) {
-        patch.undo()
+        dispatch(decisionsSettled([key]))
         trail.open(key)
         return void toast.error(problemText(result.error))
       }
-      toast.success(said, { id: `decided-${key}`, action: { label: 'Undo', onClick: () => void takeBack() } })
+      toast.success(said, { id: 'decided', action: { label: 'Undo', onClick: () => void takeBack() } })
     },
     async decideMany(input: DecideMany, said: string): Promise<void> {
       const result = await many(input)

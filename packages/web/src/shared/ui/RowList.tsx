@@ -81,7 +81,8 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
             <div
               key={entry.key}
               data-index={entry.index}
-              ref={virtual.measureElement}
+              // Only rows below a head differ in height; measuring all of them costs a layout at every step.
+              ref={headOf ? virtual.measureElement : undefined}
               role="presentation"
               className="absolute left-0 w-full"
               style={{ transform: `translateY(${entry.start}px)` }}
