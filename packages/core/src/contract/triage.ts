@@ -94,7 +94,13 @@ export const zTriagePage = z.object({
 })
 export type TriagePage = z.infer<typeof zTriagePage>
 
-export const zProposal = z.object({ value: z.string(), label: z.string(), reason: z.string() })
+export const zProposal = z.object({
+  value: z.string(),
+  label: z.string(),
+  reason: z.string(),
+  /** Whether evidence ties it, not words that are merely alike. */
+  isFounded: z.boolean().default(false),
+})
 export type Proposal = z.infer<typeof zProposal>
 export const zProposals = z.object({
   severity: z.object({ value: zSeverity, reason: z.string() }),

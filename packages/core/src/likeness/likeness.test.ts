@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { analyseText } from './analyse-text.js'
 import { LikenessIndex, type LikenessText } from './likeness-index.js'
+import { findRequirements, makeRequirementIndex } from './requirement-index.js'
 import { noWordVectors, WordVectors } from './word-vectors.js'
 
 const text = (id: string, title: string, body = '', scope = 'EMB'): LikenessText => ({ id, title, text: body, scope, component: null })
@@ -78,5 +79,30 @@ describe('look-alikes', () => {
         expect(new Set(ids)).toEqual(new Set(fresh.find(text('q', 'relay probe open'), { limit: 9 }).map((hit) => hit.id)))
       }),
     )
+  })
+})
+
+describe('requirements of a report', () => {
+  const index = makeRequirementIndex(
+    [
+      { id: 'SAF-3', title: 'Sensor faults', text: 'An open thermocouple shall be recognised.' },
+      { id: 'BKG-2', title: 'One holder per place', text: 'A shelf is promised to one member.' },
+    ],
+    noWordVectors,
+  )
+  const symptom = { title: 'Panel shows zero and elements stay on', text: 'All night.' }
+
+  test('what a look-alike says in the words of the requirement counts for the report, without lending it those words', () => {
+    expect(findRequirements(index, { ...symptom, neighbours: [] }, 5)).toEqual([])
+    const neighbour = { title: 'Open thermocouple not recognised', text: '', likeness: 0.5 }
+    const hits = findRequirements(index, { ...symptom, neighbours: [neighbour] }, 5)
+    expect(hits.map((hit) => hit.id)).toEqual(['SAF-3'])
+    expect(hits[0]).toMatchObject({ sharedWords: [], relatedWords: [] })
+  })
+
+  test('the report’s own words weigh more than those of a look-alike', () => {
+    const neighbour = { title: 'Open thermocouple not recognised', text: '', likeness: 0.9 }
+    const hits = findRequirements(index, { title: 'Shelf promised to one member twice', text: '', neighbours: [neighbour] }, 5)
+    expect(hits.map((hit) => hit.id)).toEqual(['BKG-2', 'SAF-3'])
   })
 })

@@ -6,7 +6,7 @@ import { performance } from 'node:perf_hooks'
 import { promisify } from 'node:util'
 import { openVolumeDb } from '../db/open.js'
 import { makeConfig } from '../config/config.js'
-import { benchItems } from './bench-items.js'
+import { benchItems, benchTriage } from './bench-items.js'
 import { buildContext } from '../context.js'
 import { startServer } from '../server.js'
 import { makeToken } from '../services/accounts.service.js'
@@ -14,7 +14,7 @@ import { makeToken } from '../services/accounts.service.js'
 type Figures = Record<string, number>
 
 /** Each runs on data of its own below a temporary folder, beside a bare yardstick in the same run. */
-export const benches: Record<string, () => Promise<Figures>> = { intake: benchIntake, items: benchItems, push: benchPush }
+export const benches: Record<string, () => Promise<Figures>> = { intake: benchIntake, items: benchItems, triage: benchTriage, push: benchPush }
 
 const REQUESTS = 300
 const PER_REQUEST = 100

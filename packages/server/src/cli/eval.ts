@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { LikenessIndex, type LikenessText } from '@dystracer/core/likeness/likeness-index'
-import { findRequirements, makeRequirementIndex } from '@dystracer/core/likeness/requirement-index'
+import { findRequirements, makeRequirementIndex, NEIGHBOURS } from '@dystracer/core/likeness/requirement-index'
 import { groupTrace } from '@dystracer/core/traces/grouping'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { readWordVectors } from '../adapters/word-vectors.js'
@@ -106,8 +106,16 @@ export function evalRequirements(reportsPath: string, requirementsPath: string, 
     requirements.filter((requirement) => !headings.has(requirement.id)),
     readWordVectors(),
   )
-  for (const report of readLines<Report>(reportsPath)) {
-    const hits = findRequirements(index, { title: report.title, text: report.description }, CANDIDATES)
+  const reports = readLines<Report>(reportsPath)
+  const alike = new LikenessIndex({ vectors: readWordVectors() })
+  for (const report of reports) alike.add(textOf(report))
+  const byId = new Map(reports.map((report) => [report.id, report]))
+  for (const report of reports) {
+    const neighbours = alike.find(textOf(report), { limit: NEIGHBOURS }).flatMap(({ id, score }) => {
+      const other = byId.get(id)
+      return other ? [{ title: other.title, text: other.description, likeness: score }] : []
+    })
+    const hits = findRequirements(index, { title: report.title, text: report.description, neighbours }, CANDIDATES)
     say(JSON.stringify({ id: report.id, candidates: hits.map(({ id, score }) => ({ id, score })) }))
   }
 }

@@ -53,7 +53,10 @@ export function readPlaces(ctx: ServiceContext, who: Who): Places {
   return {
     desk: readDesk(ctx, who).waiting.length,
     triage: countWaiting(ctx, who),
-    items: count(`item i WHERE i.is_open = 1 AND i.is_archived = 0 AND ${VISIBLE_ITEM}`, viewerOf(who)),
+    // Nearly all are for everybody: those are counted in the index alone.
+    items:
+      count('item INDEXED BY item_open WHERE is_open = 1 AND is_archived = 0 AND is_confidential = 0') +
+      count(`item i INDEXED BY item_open WHERE i.is_open = 1 AND i.is_archived = 0 AND i.is_confidential = 1 AND ${VISIBLE_ITEM}`, viewerOf(who)),
     faults: count(`fault f WHERE EXISTS (SELECT 1 FROM item i WHERE i.fault = 'F-' || f.number AND i.is_open = 1)`),
     code: count(`pull_request WHERE state = 'open'`),
     brokenBuilds:

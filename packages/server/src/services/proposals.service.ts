@@ -56,7 +56,7 @@ export async function readProposals(ctx: ServiceContext, who: Who, key: string):
       sharedWords.length > 0
         ? `shares “${sharedWords.slice(0, 3).join('”, “')}”`
         : `“${relatedWords[0]?.[0]}” is related to “${relatedWords[0]?.[1]}”`
-    proposals.alike.push({ value: item.key, label: item.title, reason })
+    add(proposals.alike, { value: item.key, label: item.title, reason })
     proposeFromAlike(ctx, item, proposals)
   }
   await proposeRequirements(ctx, row, proposals)
@@ -69,8 +69,8 @@ export async function readProposals(ctx: ServiceContext, who: Who, key: string):
 }
 
 /** The first reason for a value stands: lists are filled from the best founded down. */
-function add(list: Proposal[], proposal: Proposal): void {
-  if (!list.some((known) => known.value === proposal.value)) list.push(proposal)
+function add(list: Proposal[], proposal: Omit<Proposal, 'isFounded'> & { isFounded?: boolean }): void {
+  if (!list.some((known) => known.value === proposal.value)) list.push({ isFounded: false, ...proposal })
 }
 
 function nameOf(ctx: ServiceContext, personId: string): string {
@@ -129,7 +129,7 @@ async function proposeFromFault(ctx: ServiceContext, fault: string, proposals: P
     if (person) add(proposals.owners, { value: person.person_id, label: person.name, reason: `last changed ${place}` })
     for (const item of frame.blame.items)
       for (const requirement of requirementsOf(ctx, item))
-        add(proposals.requirements, { ...requirement, reason: `the failing line came with ${item}, which is tied to it` })
+        add(proposals.requirements, { ...requirement, reason: `the failing line came with ${item}, which is tied to it`, isFounded: true })
   }
 }
 
@@ -157,15 +157,21 @@ function proposeFromAlike(
 }
 
 async function proposeRequirements(ctx: ServiceContext, row: ItemRow, proposals: Proposals): Promise<void> {
-  const hits = await ctx.likeness.call('findRequirements', { title: row.title, text: row.description.slice(0, 4000), limit: SHOWN_MAX })
+  const hits = await ctx.likeness.call('findRequirements', {
+    report: { id: row.key, title: row.title, text: row.description.slice(0, 4000), scope: row.project, component: row.component },
+    limit: SHOWN_MAX,
+  })
   for (const hit of hits) {
     const requirement = sql<object, { title: string }>(ctx.db, 'SELECT title FROM requirement WHERE key = @key').get({ key: hit.id })
+    if (!requirement) continue
+    const [pair] = hit.relatedWords
     const reason =
       hit.sharedWords.length > 0
         ? `shares “${hit.sharedWords.slice(0, 3).join('”, “')}”`
-        : `“${hit.relatedWords[0]?.[0]}” is related to “${hit.relatedWords[0]?.[1]}”`
-    if (requirement && (hit.sharedWords.length > 0 || hit.relatedWords.length > 0))
-      add(proposals.requirements, { value: hit.id, label: requirement.title, reason })
+        : pair
+          ? `“${pair[0]}” is related to “${pair[1]}”`
+          : 'what looks alike points to it'
+    add(proposals.requirements, { value: hit.id, label: requirement.title, reason })
   }
 }
 

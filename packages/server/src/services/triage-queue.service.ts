@@ -1,6 +1,12 @@
 import type { TriageEntry, TriagePage } from '@dystracer/core/contract/triage'
 import { TRIAGE_SOURCES, type TriageSource } from '@dystracer/core/triage/decision'
-import { firstGuess, guessSeverityFromComponent, guessSeverityFromFault, guessSeverityFromTitle } from '@dystracer/core/triage/guess-severity'
+import {
+  firstGuess,
+  guessSeverityFromComponent,
+  guessSeverityFromFault,
+  guessSeverityFromTitle,
+  type SeverityGuess,
+} from '@dystracer/core/triage/guess-severity'
 import { rankWaiting, reasonsOf, type Waiting } from '@dystracer/core/triage/rank'
 import { Problem } from '@dystracer/core/basics/problem'
 import { sql } from '../db/statements.js'
@@ -21,17 +27,29 @@ type LightRow = Pick<
   ItemRow,
   'key' | 'title' | 'severity' | 'component' | 'fault' | 'has_come_back' | 'created_at_ms' | 'found_in' | 'logged_cause' | 'came_from'
 > & {
+  revision: number
   answered_at_ms: number | null
-  asked_until_ms: number | null
 }
-const LIGHT = `i.key, i.title, i.severity, i.component, i.fault, i.has_come_back, i.created_at_ms, i.found_in, i.logged_cause, i.came_from, i.answered_at_ms, i.asked_until_ms`
+/** A row with what follows from it alone, worked out once for each revision. */
+interface KnownRow {
+  row: LightRow
+  source: TriageSource
+  titleGuess: number | null
+  service: string
+  release: string
+}
 const LIST_WAITING = `
-  SELECT ${LIGHT} FROM item i INDEXED BY item_undecided WHERE ${UNDECIDED} AND ${VISIBLE_ITEM}
-  UNION ALL SELECT ${LIGHT} FROM item i INDEXED BY item_came_back WHERE ${CAME_BACK} AND ${VISIBLE_ITEM}
-  ORDER BY 1`
+  SELECT i.key, i.revision, i.asked_until_ms FROM item i INDEXED BY item_undecided WHERE ${UNDECIDED} AND ${VISIBLE_ITEM}
+  UNION ALL SELECT i.key, i.revision, i.asked_until_ms FROM item i INDEXED BY item_came_back WHERE ${CAME_BACK} AND ${VISIBLE_ITEM}`
+const READ_WAITING = `
+  SELECT i.key, i.revision, i.title, i.severity, i.component, i.fault, i.has_come_back, i.created_at_ms, i.found_in, i.logged_cause, i.came_from, i.answered_at_ms
+  FROM json_each(@keys) k JOIN item i ON i.key = k.value ORDER BY i.key`
 const COUNT_WAITING = `
   SELECT (SELECT count(*) FROM item i INDEXED BY item_undecided WHERE ${UNDECIDED} AND NOT (${IS_ASKED}) AND ${VISIBLE_ITEM})
   + (SELECT count(*) FROM item i INDEXED BY item_came_back WHERE ${CAME_BACK} AND NOT (${IS_ASKED}) AND ${VISIBLE_ITEM}) AS count`
+
+/** Where nothing suggests a severity. */
+const NO_SIGN = 3
 
 interface Ranked extends Waiting {
   source: TriageSource
@@ -63,17 +81,39 @@ export function readPast(ctx: Pick<ServiceContext, 'db' | 'nowMs'>): Past['byCom
   return byComponent
 }
 
+/** What was read of waiting items, by key: it holds while an item's revision is the same. */
+const rowsOf = new WeakMap<ServiceContext['db'], Map<string, KnownRow>>()
+
+/** The rows of waiting items: those that changed since they were read are read anew, those that wait no more are forgotten. */
+function readWaiting(ctx: Pick<ServiceContext, 'db'>, waiting: readonly { key: string; revision: number }[]): KnownRow[] {
+  const known = rowsOf.get(ctx.db) ?? new Map<string, KnownRow>()
+  const stale = waiting.filter(({ key, revision }) => known.get(key)?.row.revision !== revision).map(({ key }) => key)
+  for (const row of sql<object, LightRow>(ctx.db, READ_WAITING).all({ keys: JSON.stringify(stale) })) known.set(row.key, toKnown(row))
+  if (known.size > waiting.length * 2 + 1000) {
+    const wanted = new Set(waiting.map(({ key }) => key))
+    for (const key of known.keys()) if (!wanted.has(key)) known.delete(key)
+  }
+  rowsOf.set(ctx.db, known)
+  return waiting.flatMap(({ key }) => known.get(key) ?? [])
+}
+
+function toKnown(row: LightRow): KnownRow {
+  const [service = '', release = ''] = (row.found_in ?? '').split('@', 2)
+  return { row, source: sourceOf(row), titleGuess: guessSeverityFromTitle(row.title)?.severity ?? null, service, release }
+}
+
 /**
- * The whole queue in its order. Reads narrow rows through two partial indices, counts of faults in one query each and ranks in memory: O(n log n) for n waiting, about 20 ms for 5,000
- * (`bench triage`).
+ * The whole queue in its order. Reads which items wait through two partial indices, what changed of them, counts of faults in one query, and ranks in memory: O(n log n) for n waiting, measured in
+ * `bench triage`.
  */
 function rankQueue(ctx: ServiceContext, who: Who): { ranked: Ranked[]; asked: number } {
   const nowMs = ctx.nowMs()
-  const all = sql<object, LightRow>(ctx.db, LIST_WAITING).all(viewerOf(who))
-  const rows = all.filter((row) => row.asked_until_ms === null || row.asked_until_ms <= nowMs)
+  const all = sql<object, { key: string; revision: number; asked_until_ms: number | null }>(ctx.db, LIST_WAITING).all(viewerOf(who))
+  const waiting = all.filter((row) => row.asked_until_ms === null || row.asked_until_ms <= nowMs)
+  const rows = readWaiting(ctx, waiting)
   const faults = readFaultCounts(
     ctx,
-    rows.flatMap((row) => (row.fault === null ? [] : [row.fault])),
+    rows.flatMap(({ row }) => (row.fault === null ? [] : [row.fault])),
   )
   const merged = new Map(
     sql<object, { into_key: string; count: number }>(
@@ -88,21 +128,18 @@ function rankQueue(ctx: ServiceContext, who: Who): { ranked: Ranked[]; asked: nu
       .all({})
       .map((row) => [row.service, row.name]),
   )
-  const past = readPast(ctx)
-  const ranked = rows.map((row): Ranked => {
+  const byComponent = new Map([...readPast(ctx)].map(([component, counts]) => [component, guessSeverityFromComponent(component, counts)?.severity]))
+  const ranked = rows.map(({ row, source, titleGuess, service, release }): Ranked => {
     const fault = row.fault === null ? undefined : faults.get(row.fault)
     const again = merged.get(row.key) ?? 0
-    const guess = firstGuess(
-      row.severity === null ? null : { severity: row.severity, reason: { code: 'no-sign' } },
-      fault ? guessSeverityFromFault(fault) : null,
-      guessSeverityFromTitle(row.title),
-      row.component === null ? null : guessSeverityFromComponent(row.component, past.get(row.component) ?? []),
-    )
-    const [service = '', release = ''] = (row.found_in ?? '').split('@', 2)
     return {
       key: row.key,
-      source: sourceOf(row),
-      severity: guess.severity,
+      source,
+      severity:
+        row.severity ??
+        (fault
+          ? guessSeverityFromFault(fault).severity
+          : (titleGuess ?? (row.component === null ? undefined : byComponent.get(row.component)) ?? NO_SIGN)),
       isGuess: row.severity === null,
       hasComeBack: row.has_come_back === 1,
       isAnswered: row.answered_at_ms !== null,
@@ -112,7 +149,7 @@ function rankQueue(ctx: ServiceContext, who: Who): { ranked: Ranked[]; asked: nu
       waitedMs: nowMs - row.created_at_ms,
     }
   })
-  return { ranked: rankWaiting(ranked), asked: all.length - rows.length }
+  return { ranked: rankWaiting(ranked), asked: all.length - waiting.length }
 }
 
 interface FaultCounts {
@@ -152,7 +189,8 @@ export function listTriage(
   input: { limit: number; cursor?: string | undefined; source?: TriageSource | undefined },
 ): TriagePage {
   const { ranked, asked } = rankQueue(ctx, who)
-  const bySource = Object.fromEntries(TRIAGE_SOURCES.map((source) => [source, ranked.filter((item) => item.source === source).length]))
+  const bySource: Record<string, number> = Object.fromEntries(TRIAGE_SOURCES.map((source) => [source, 0]))
+  for (const item of ranked) bySource[item.source] = (bySource[item.source] ?? 0) + 1
   const queue = input.source === undefined ? ranked : ranked.filter((item) => item.source === input.source)
   const from = startOf(queue, input.cursor)
   const page = queue.slice(from, from + input.limit)

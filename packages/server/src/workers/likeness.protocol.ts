@@ -5,6 +5,6 @@ export interface LikenessMethods {
   refresh: { input: { keys: string[] }; output: void }
   /** Requirements that were written: read anew before the next question. */
   requirementsChanged: { input: object; output: void }
-  findRequirements: { input: { title: string; text: string; limit: number }; output: LikenessHit[] }
+  findRequirements: { input: { report: LikenessText; limit: number }; output: LikenessHit[] }
   find: { input: { text: LikenessText; limit: number }; output: LikenessHit[] }
 }

@@ -1,6 +1,6 @@
 import { workerData } from 'node:worker_threads'
 import { LikenessIndex } from '@dystracer/core/likeness/likeness-index'
-import { findRequirements, makeRequirementIndex } from '@dystracer/core/likeness/requirement-index'
+import { findRequirements, makeRequirementIndex, NEIGHBOURS } from '@dystracer/core/likeness/requirement-index'
 import { readWordVectors } from '../adapters/word-vectors.js'
 import { openReadOnly } from '../db/open.js'
 import { sql } from '../db/statements.js'
@@ -50,8 +50,15 @@ serveCalls(
     requirementsChanged: () => {
       requirements = null
     },
-    findRequirements: ({ title, text, limit }: LikenessMethods['findRequirements']['input']) =>
-      findRequirements(requirementIndex(), { title, text }, limit),
+    findRequirements: ({ report, limit }: LikenessMethods['findRequirements']['input']) => {
+      const neighbours = ready()
+        .find(report, { limit: NEIGHBOURS })
+        .flatMap(({ id, score }) => {
+          const row = sql<object, Row>(db, `SELECT ${COLUMNS} FROM item WHERE key = @key`).get({ key: id })
+          return row ? [{ title: row.title, text: row.description, likeness: score }] : []
+        })
+      return findRequirements(requirementIndex(), { title: report.title, text: report.text, neighbours }, limit)
+    },
     refresh: ({ keys }: LikenessMethods['refresh']['input']) => {
       if (!index) return
       for (const key of keys) {

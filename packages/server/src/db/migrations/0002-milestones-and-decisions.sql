@@ -13,8 +13,21 @@ ALTER TABLE item ADD COLUMN asked_by TEXT;
 ALTER TABLE item ADD COLUMN asked_words TEXT;
 ALTER TABLE item ADD COLUMN asked_until_ms INTEGER;
 ALTER TABLE item ADD COLUMN answered_at_ms INTEGER;
-CREATE INDEX item_undecided ON item (created_at_ms, key) WHERE is_open = 1 AND is_archived = 0 AND stage_rank = 0 AND accepted_at_ms IS NULL AND has_come_back = 0;
-CREATE INDEX item_came_back ON item (created_at_ms, key) WHERE is_open = 1 AND is_archived = 0 AND has_come_back = 1;
+-- The queue is read whole to be ranked: these two hold which items wait and what they were last read at.
+CREATE INDEX item_undecided ON item (
+  created_at_ms, key, revision, asked_until_ms, is_confidential, reporter_id, owner_id, co_owner_ids, named_ids, is_open, is_archived, stage_rank, accepted_at_ms, has_come_back
+) WHERE is_open = 1 AND is_archived = 0 AND stage_rank = 0 AND accepted_at_ms IS NULL AND has_come_back = 0;
+CREATE INDEX item_came_back ON item (
+  created_at_ms, key, revision, asked_until_ms, is_confidential, reporter_id, owner_id, co_owner_ids, named_ids, is_open, is_archived, stage_rank, accepted_at_ms, has_come_back
+) WHERE is_open = 1 AND is_archived = 0 AND has_come_back = 1;
+CREATE INDEX item_asked ON item (reporter_id, asked_until_ms) WHERE asked_until_ms IS NOT NULL;
+CREATE INDEX item_due ON item (owner_id, due_on) WHERE is_open = 1 AND is_archived = 0 AND due_on IS NOT NULL;
+CREATE INDEX item_broke ON item (owner_id) WHERE is_open = 1 AND is_archived = 0 AND substr(stair, 4, 1) = 'x';
+CREATE INDEX item_open ON item (is_open, is_archived, is_confidential);
+-- Somebody's own open items, with all that the desk's conditions and orders look at.
+CREATE INDEX item_owner_open ON item (
+  owner_id, stage_rank, severity, created_at_ms, key, fault, is_confidential, reporter_id, co_owner_ids, named_ids, is_open, is_archived
+) WHERE is_open = 1 AND is_archived = 0;
 CREATE INDEX item_component_severity ON item (component, severity) WHERE accepted_at_ms IS NOT NULL AND severity IS NOT NULL AND component IS NOT NULL;
 CREATE TABLE triage_decision (
   decision_id TEXT PRIMARY KEY, seq INTEGER NOT NULL UNIQUE, project TEXT NOT NULL, item_key TEXT NOT NULL, decision TEXT NOT NULL, disposition TEXT, by TEXT NOT NULL, at_ms INTEGER NOT NULL,

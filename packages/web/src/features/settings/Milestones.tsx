@@ -23,7 +23,9 @@ export function Milestones({ setup, canEdit, save, remove }: Part) {
               <th className="font-normal">Due</th>
               <th className="text-right font-normal">Open</th>
               <th className="text-right font-normal">Settled</th>
-              <th />
+              <th>
+                <span className="sr-only">What can be done</span>
+              </th>
             </tr>
           </thead>
           <tbody>

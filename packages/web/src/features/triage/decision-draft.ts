@@ -29,7 +29,7 @@ export function firstDraft(item: Item, proposals: Proposals): DecisionDraft {
     ownerId: item.ownerId ?? proposals.owners[0]?.value ?? '',
     component: item.component ?? proposals.components[0]?.value ?? '',
     milestone: item.milestone ?? '',
-    requirement: requirement && !requirement.reason.startsWith('shares') && !requirement.reason.startsWith('“') ? requirement.value : '',
+    requirement: requirement?.isFounded ? requirement.value : '',
     title: item.title,
   }
 }

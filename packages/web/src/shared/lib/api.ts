@@ -59,10 +59,12 @@ export interface Page<Row> {
   total?: number
 }
 
+const KEPT_ALIVE_MAX = 20_000
 let csrfToken = ''
 
 /** One way to the server; failures come back as problem details. */
 const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method = 'GET', body, headers }) => {
+  const text = body === undefined ? '' : JSON.stringify(body)
   try {
     const response = await fetch(`/api/v1${url}`, {
       method,
@@ -71,7 +73,9 @@ const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url
         ...(method !== 'GET' && { 'x-dystracer-csrf': csrfToken }),
         ...headers,
       },
-      ...(body !== undefined && { body: JSON.stringify(body) }),
+      ...(body !== undefined && { body: text }),
+      // What was sent is not lost when the page is left at once; browsers allow this up to 64 KiB.
+      keepalive: method !== 'GET' && text.length < KEPT_ALIVE_MAX,
     })
     const data: unknown = response.status === 204 ? {} : await response.json()
     if (!response.ok) return { error: data as ProblemDetails }
