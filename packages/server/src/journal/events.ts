@@ -104,7 +104,7 @@ export interface EventBodies {
     milestone: string | null
     labels: string[]
     foundIn: string | null
-    cause: 'person' | 'rule' | 'import' | 'test'
+    cause: 'person' | 'rule' | 'import' | 'test' | 'finding'
     reporterId: string | null
     fault: string | null
     /** Whom it came from when that is no account: an address, or the public form. */

@@ -11,6 +11,7 @@ import { identify } from '../middleware/who-middleware.js'
 import { toProblem } from '../middleware/problem-middleware.js'
 import type { Who } from '../services/access.js'
 import { receiveMail } from '../services/incoming.service.js'
+import { receiveSarif } from '../services/quality-items.service.js'
 import { receiveCdEvent, receiveJunit } from '../services/receive.service.js'
 import type { RepositorySync } from '../services/repository-sync.js'
 import type { ServiceContext } from '../services/service-context.js'
@@ -44,6 +45,12 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: I
     const body = await readBody(koa.req, REPORT_LIMIT_BYTES)
     koa.body = { results: receiveJunit(ctx, { ...query, xml: body.toString('utf8') }) }
   })
+  router.post('/receive/reports/sarif', async (koa) => {
+    requireIntake(koa)
+    const { repository, commit } = zReportQuery.parse({ ...koa.query })
+    const body = await readBody(koa.req, REPORT_LIMIT_BYTES)
+    koa.body = receiveSarif(ctx, { repository, commit, json: body.toString('utf8') })
+  })
   router.post('/receive/mail', async (koa) => {
     requireIntake(koa)
     koa.body = { key: await receiveMail(ctx, await readBody(koa.req, MAIL_LIMIT_BYTES)) }
@@ -55,7 +62,7 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: I
 const zReportQuery = z.object({
   repository: z.string().max(100),
   commit: z.string().regex(/^[0-9a-f]{40,64}$/),
-  build: z.coerce.number().int().positive(),
+  build: z.coerce.number().int().positive().default(1),
 })
 
 function requireIntake(koa: Context): void {

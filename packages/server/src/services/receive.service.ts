@@ -8,6 +8,7 @@ import { itemsTiedTo } from './link-assertions.js'
 import { seeDeployment } from './deployments.service.js'
 import { keyPrefixes } from './key-registry.js'
 import { seePullRequest } from './pull-request-ties.js'
+import { logFailingTests } from './quality-items.service.js'
 import type { RepositorySync } from './repository-sync.js'
 import type { ServiceContext } from './service-context.js'
 
@@ -98,6 +99,7 @@ function receiveBuild(
     else if (input.predicate === 'finished')
       writer.append({ ...common, kind: 'build-finished', body: { repository, number, sha, branch, state: outcome ?? 'broke', startedAtMs } })
     writer.touch(itemsOfBuild(ctx, repository, sha, branch))
+    if (input.predicate === 'finished') logFailingTests(ctx, writer, { repository, build: number })
   })
 }
 
@@ -154,6 +156,7 @@ export function receiveJunit(ctx: ServiceContext, input: { repository: string; c
       })?.branch ?? ''
     const named = new Set(results.flatMap((result) => parseReferences(result.name, prefixes).named))
     writer.touch([...itemsOfBuild(ctx, repository, commit, branch), ...named])
+    logFailingTests(ctx, writer, { repository, build })
   })
   return results.length
 }

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals'
 import { preparedTexts } from '../db/statements.js'
 import type { Db } from '../db/open.js'
+import { mailDigests } from '../services/mail.service.js'
 import { connectRepository, exceptionRequest, startApp, TestRepository, until, type App } from './app-harness.js'
 
 /** Tables that may be scanned, each with its reason. Everything else must be reached by an index. */
@@ -68,7 +69,28 @@ test('no statement scans a table that can grow', async () => {
   await post(`/items/${key}/links`, { kind: 'blocks', to: { kind: 'item', id: other } })
   await post(`/items/${key}/comments`, { text: `As in ${other}\n\nTime: 5m` })
   await post(`/items/${other}/reject`, { disposition: 'duplicate', sameAs: key })
+  await post(`/items/${other}/split`, {})
+  const asked = (await (await app.as('rafe'))('/api/v1/items', { method: 'POST', body: { title: 'Smoke' } })).body.key
+  await post(`/items/${asked}/ask`, { words: 'Which?' })
+  await post('/undo', {})
+  await post('/me/hand', { key })
+  await post(`/me/hand/${key}/park`, {})
+  await ines('/api/v1/projects/EMB/routing', { method: 'PUT', body: { ruleId: 'r', name: 'r', conditions: { words: ['x'] }, sets: { severity: 2 } } })
+  await ines(`/api/v1/items/${key}/note`, { method: 'PUT', body: { text: 'mine' } })
+  await post('/inbox/read', { keys: [key] })
+  await post('/inbox/snooze', { key: other, untilMs: app.clock.nowMs + 1000 })
+  await mailDigests(app.ctx)
   for (const path of [
+    '/inbox',
+    '/inbox?view=all',
+    '/inbox?view=later',
+    '/me/hand',
+    '/me/notice-choices',
+    `/items/${key}/note`,
+    '/triage?source=fault',
+    '/projects/EMB/setup',
+    '/projects/EMB/routing',
+    '/projects/EMB/triage-weeks',
     '/me',
     '/places',
     '/desk',
