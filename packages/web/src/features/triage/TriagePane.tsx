@@ -221,7 +221,7 @@ function QueueRow({ row, isMarked }: { row: TriageEntry; isMarked: boolean }) {
       <span className="min-w-0 flex-1">
         <span className="block truncate font-medium">{row.item.title}</span>
         <span className="block truncate text-[12px] text-ink-2" title={`${row.item.key}: ${reasonText(row)}, ${plural(row.occurrences, 'time')}`}>
-          {reasonText({ ...row, reasons: row.reasons.filter((reason) => reason.code !== 'waits') })} · {row.from}
+          {row.item.key} · {reasonText({ ...row, reasons: row.reasons.filter((reason) => reason.code !== 'waits') })} · {row.from}
         </span>
       </span>
       <span className="shrink-0 text-[12px] text-ink-3">{age(row.atMs)}</span>
