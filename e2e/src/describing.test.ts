@@ -348,7 +348,7 @@ describe('several at once, setting up, and what I was told', () => {
 
   test('a lead sets up milestones with days picked from a calendar, gives labels their colours and puts fields in order', async () => {
     await page.goto(`${demo.baseUrl}/settings`)
-    await page.getByLabel('New milestone').fill('4.3')
+    await page.getByRole('textbox', { name: 'New milestone' }).fill('4.3')
     await page.getByRole('button', { name: 'Add the milestone' }).click()
     await page.getByRole('button', { name: 'Due day of 4.3: pick from a calendar' }).click()
     const calendar = page.getByRole('dialog', { name: 'Due day of 4.3: calendar' })

@@ -54,6 +54,8 @@ try {
   await page.waitForTimeout(600)
   await page.screenshot({ path: join(target, 'comment.png') })
   for (const [name, address] of [
+    ['weeks', '/triage/weeks'],
+    ['routing', '/triage/routing'],
     ['settings', '/settings'],
     ['time', '/items/item~EMB-7/time~EMB-7/time'],
     ['inbox', '/inbox'],

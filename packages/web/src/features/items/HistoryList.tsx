@@ -73,6 +73,13 @@ function TextChange({ entry }: { entry: HistoryEntry }) {
   )
 }
 
+const DECIDED: Record<string, string> = {
+  accept: 'decided: ours',
+  'same-as': 'decided: the same as another',
+  ask: 'decided to ask',
+  reject: 'decided: not ours to change',
+}
+
 /** A journal entry in words, without who did it. */
 export function historyText(entry: Pick<HistoryEntry, 'kind' | 'facts'>, nameOf: (actor: string | null) => string): string {
   const { kind, facts } = entry
@@ -86,6 +93,20 @@ export function historyText(entry: Pick<HistoryEntry, 'kind' | 'facts'>, nameOf:
       return `rejected it: ${String(facts.disposition).replaceAll('-', ' ')}`
     case 'item-reopened':
       return 'opened it again'
+    case 'triage-decided':
+      return DECIDED[String(facts.decision)] ?? 'decided'
+    case 'acceptance-withdrawn':
+      return 'took the acceptance back'
+    case 'item-merged':
+      return `put ${String(facts.key)} into ${String(facts.into)}`
+    case 'item-split':
+      return `split ${String(facts.key)} off again`
+    case 'reporter-asked':
+      return `asked the reporter: “${String(facts.words)}”`
+    case 'reporter-answered':
+      return 'answered what was asked'
+    case 'asking-ended':
+      return 'asked no longer'
     case 'item-started':
       return `started work on ${String(facts.branch)}`
     case 'item-verified':

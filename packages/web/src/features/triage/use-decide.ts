@@ -27,7 +27,7 @@ export function useDecide(rows: readonly TriageEntry[], trail: Pick<PaneTrail, '
     const result = await undo({})
     if (result.error) return void toast.error(problemText(result.error))
     dispatch(decisionsSettled([result.data.key]))
-    toast.success(`Your last decision on ${result.data.key} is taken back`)
+    toast.success(`Your last ${result.data.said === 'triage-decided' ? 'decision on' : 'change of'} ${result.data.key} is taken back`)
     trail.open(result.data.key)
   }
   return {
