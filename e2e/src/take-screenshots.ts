@@ -61,6 +61,7 @@ try {
     ['inbox', '/inbox'],
   ]) {
     await page.goto(`${demo.baseUrl}${address}`)
+    if (name === 'inbox') await page.getByRole('button', { name: 'all', exact: true }).click()
     await page.waitForTimeout(1500)
     await page.screenshot({ path: join(target, `${name}.png`) })
   }

@@ -61,14 +61,14 @@ interface WordScores {
   clear(): void
 }
 
-const CANDIDATES = 60
+const CANDIDATES = 40
 /** So many postings are read for one question. */
 const POSTINGS_MAX = 30_000
 
 /**
  * Finds the texts most like another. Candidates come from an inverted index (BM25, Robertson et al. 1994, fields weighted into term frequency as in BM25F); the best are
  * scored again with a soft alignment: each word is matched with the most related word of the other text (cosine of word vectors), both ways, weighted by rarity here and in general
- * English. Whole-text vectors and word pairs were tried and made the ranking worse. Cost of a question: the postings of its rarer words (30,000 at most), and 60 alignments.
+ * English. Whole-text vectors and word pairs were tried and made the ranking worse. Cost of a question: the postings of its rarer words (30,000 at most), and 40 alignments.
  */
 export class LikenessIndex {
   readonly #vectors: WordVectors

@@ -21,9 +21,10 @@ export class WordVectors {
   cosine(a: number, b: number): number {
     let sum = 0
     const data = this.#data
-    const fromA = a * this.dimensions
-    const fromB = b * this.dimensions
-    for (let i = 0; i < this.dimensions; i++) sum += (data[fromA + i] ?? 0) * (data[fromB + i] ?? 0)
+    const count = this.dimensions
+    const fromA = a * count
+    const fromB = b * count
+    for (let i = 0; i < count; i++) sum += (data[fromA + i] as number) * (data[fromB + i] as number)
     return sum / (254 * 254)
   }
 }

@@ -277,7 +277,7 @@ function LogForm({ onClose }: { onClose: () => void }) {
         </p>
       )}
       {!canLog && <p className="col-span-3 text-ochre">You are reading as a guest; sign in to log. What you type is kept.</p>}
-      <div className="col-span-3 flex items-center gap-3">
+      <div className="sticky bottom-0 col-span-3 -mb-3 flex items-center gap-3 bg-sheet py-3">
         <Button look="main" type="submit" disabled={isLoading || !canLog}>
           Log it
         </Button>
