@@ -15,6 +15,8 @@ import { addOverviewRoutes } from './routes/overview.routes.js'
 import { addSetupRoutes } from './routes/setup.routes.js'
 import { addTalkRoutes } from './routes/talk.routes.js'
 import { addTriageRoutes } from './routes/triage.routes.js'
+import { addViewRoutes } from './routes/views.routes.js'
+import { makeFeedRouter } from './routes/feed.routes.js'
 import { staticMiddleware } from './routes/static.routes.js'
 import type { ServiceContext } from './services/service-context.js'
 
@@ -28,6 +30,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addTalkRoutes(api)
   addTriageRoutes(api)
   addInboxRoutes(api)
+  addViewRoutes(api)
   addSetupRoutes(api)
   addLiveRoute(api, ctx)
   const description = JSON.stringify(api.describe())
@@ -55,6 +58,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
       koa.body = description
     } else await next()
   })
+  app.use(makeFeedRouter(ctx).routes())
   app.use(staticMiddleware(join(import.meta.dirname, '../../web/dist/app')))
   app.use(whoMiddleware(ctx))
   app.use(intakeRouter.routes())

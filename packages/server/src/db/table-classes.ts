@@ -45,8 +45,10 @@ export const TABLE_CLASSES = {
     'duty',
     'notice_choice',
     'in_hand',
+    'saved_view',
+    'pinned_view',
   ],
-  cache: ['git_commit', 'repository_state', 'item_search_row', 'item_search'],
+  cache: ['git_commit', 'repository_state', 'item_search_row', 'item_search', 'comment_search_row', 'comment_search'],
   secret: ['credential', 'session', 'access_token', 'answered_request', 'private_note', 'secret'],
   source: ['journal', 'meta'],
 } as const

@@ -166,6 +166,7 @@ function moveItem(db: Db, { key, newKey, project, number }: EventBodies['item-mo
     'item_merge',
     'in_hand',
     'private_note',
+    'comment_search_row',
   ] as const)
     sql(db, `UPDATE ${table} SET item_key = @newKey WHERE item_key = @key`).run(bind)
   for (const side of ['from', 'to'] as const)

@@ -103,6 +103,25 @@ export function applySetupEvent(db: Db, entry: JournalEntry): boolean {
     case 'milestone-removed':
       sql(db, 'DELETE FROM milestone WHERE project = @project AND name = @name').run(entry.body)
       return true
+    case 'view-saved': {
+      const body = entry.body as EventBodies['view-saved']
+      sql(
+        db,
+        `INSERT OR REPLACE INTO saved_view (view_id, project, owner_id, name, filter, sort, columns, is_shared, at_ms)
+        VALUES (@viewId, @project, @ownerId, @name, @filter, @sort, @columns, @isShared, @atMs)`,
+      ).run({ ...body, columns: JSON.stringify(body.columns), isShared: Number(body.isShared), atMs: entry.atMs })
+      return true
+    }
+    case 'view-removed':
+      sql(db, 'DELETE FROM saved_view WHERE view_id = @viewId').run(entry.body)
+      sql(db, 'DELETE FROM pinned_view WHERE view_id = @viewId').run(entry.body)
+      return true
+    case 'view-pinned': {
+      const { viewId, personId, isPinned } = entry.body as EventBodies['view-pinned']
+      if (isPinned) sql(db, 'INSERT OR IGNORE INTO pinned_view (person_id, view_id) VALUES (@personId, @viewId)').run({ personId, viewId })
+      else sql(db, 'DELETE FROM pinned_view WHERE person_id = @personId AND view_id = @viewId').run({ personId, viewId })
+      return true
+    }
     case 'label-coloured':
       sql(db, 'INSERT OR REPLACE INTO label_colour (project, label, colour) VALUES (@project, @label, @colour)').run(entry.body)
       return true

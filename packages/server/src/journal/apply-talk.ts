@@ -18,6 +18,7 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
         by: entry.actor,
         atMs: entry.atMs,
       })
+      indexComment(db, body.commentId)
       return touchItem(db, body.key, entry.atMs)
     }
     case 'comment-edited': {
@@ -32,6 +33,7 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
         text: body.text,
         atMs: entry.atMs,
       })
+      indexComment(db, body.commentId)
       return touchItem(db, body.key, entry.atMs)
     }
     case 'comment-reacted': {
@@ -101,4 +103,17 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
     default:
       return false
   }
+}
+
+/** The search index follows the text; it is a cache, so `verify` does not compare it. */
+function indexComment(db: Db, commentId: string): void {
+  sql(
+    db,
+    'INSERT INTO comment_search_row (comment_id, item_key) SELECT comment_id, item_key FROM comment WHERE comment_id = @commentId ON CONFLICT (comment_id) DO NOTHING',
+  ).run({ commentId })
+  sql(db, 'DELETE FROM comment_search WHERE rowid = (SELECT rowid FROM comment_search_row WHERE comment_id = @commentId)').run({ commentId })
+  sql(
+    db,
+    'INSERT INTO comment_search (rowid, text) SELECT r.rowid, c.text FROM comment_search_row r JOIN comment c ON c.comment_id = r.comment_id WHERE r.comment_id = @commentId',
+  ).run({ commentId })
 }

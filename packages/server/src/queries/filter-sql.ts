@@ -69,8 +69,11 @@ export function compileFilter(filter: Filter, scope: FilterScope): CompiledFilte
         return `NOT coalesce(${where(part.part)}, 0)`
       case 'flag':
         return FLAG[part.flag]
-      case 'words':
-        return `i.key IN (SELECT key FROM item_search WHERE item_search MATCH ${bound(matchText(part.text, part.isPhrase))})`
+      case 'words': {
+        const match = bound(matchText(part.text, part.isPhrase))
+        return `(i.key IN (SELECT key FROM item_search WHERE item_search MATCH ${match})
+          OR i.key IN (SELECT r.item_key FROM comment_search s CROSS JOIN comment_search_row r ON r.rowid = s.rowid WHERE comment_search MATCH ${match}))`
+      }
       case 'compare':
         return compare(part, bound, scope)
       default:

@@ -1,6 +1,7 @@
 import { NavLink } from 'react-router'
-import { usePlacesQuery } from '../shared/lib/api'
-import { titleOf } from '../shared/lib/trail'
+import { usePlacesQuery, useViewsQuery } from '../shared/lib/api'
+import { printTrail, titleOf } from '../shared/lib/trail'
+import { usePeople } from '../shared/lib/use-people'
 
 const GROUPS = [
   { title: 'Now', places: ['desk', 'triage'] },
@@ -12,6 +13,9 @@ const GROUPS = [
 /** The index of places; a count where something waits, copper where it is bad. */
 export function PlaceIndex({ current }: { current: string }) {
   const { data } = usePlacesQuery()
+  const project = usePeople().me?.project.prefix ?? ''
+  const { data: views } = useViewsQuery(project, { skip: project === '' })
+  const pinned = views?.rows.filter((view) => view.isPinned) ?? []
   const counts: Record<string, [number, boolean]> = data
     ? {
         desk: [data.desk, false],
@@ -43,6 +47,17 @@ export function PlaceIndex({ current }: { current: string }) {
               </NavLink>
             )
           })}
+          {group.title === 'Work' &&
+            pinned.map((view) => (
+              <NavLink
+                key={view.viewId}
+                to={printTrail([{ kind: 'items', id: view.filter || '*' }])}
+                title={view.filter}
+                className="block truncate py-[3px] pr-4 pl-7 text-ink-2 hover:text-ink"
+              >
+                {view.name}
+              </NavLink>
+            ))}
         </div>
       ))}
     </nav>

@@ -65,3 +65,19 @@ CREATE UNIQUE INDEX in_hand_one ON in_hand (person_id) WHERE parked_at_ms IS NUL
 
 -- Secret: a private note is its writer's alone and can be thrown away, so it never enters the journal.
 CREATE TABLE private_note (person_id TEXT NOT NULL, item_key TEXT NOT NULL, text TEXT NOT NULL, at_ms INTEGER NOT NULL, PRIMARY KEY (person_id, item_key)) STRICT, WITHOUT ROWID;
+
+-- Comments can be found by their words. A cache: what was written before is taken in here.
+CREATE TABLE comment_search_row (rowid INTEGER PRIMARY KEY, comment_id TEXT NOT NULL UNIQUE, item_key TEXT NOT NULL) STRICT;
+CREATE INDEX comment_search_item ON comment_search_row (item_key);
+CREATE VIRTUAL TABLE comment_search USING fts5 (text, tokenize = 'porter unicode61 remove_diacritics 2');
+INSERT INTO comment_search_row (comment_id, item_key) SELECT comment_id, item_key FROM comment;
+INSERT INTO comment_search (rowid, text) SELECT r.rowid, c.text FROM comment_search_row r JOIN comment c ON c.comment_id = r.comment_id;
+
+-- Saved ways of looking.
+CREATE TABLE saved_view (
+  view_id TEXT PRIMARY KEY, project TEXT NOT NULL, owner_id TEXT NOT NULL, name TEXT NOT NULL, filter TEXT NOT NULL, sort TEXT NOT NULL, columns TEXT NOT NULL, is_shared INTEGER NOT NULL, at_ms INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE INDEX saved_view_project ON saved_view (project, name);
+CREATE INDEX saved_view_owner ON saved_view (owner_id);
+CREATE TABLE pinned_view (person_id TEXT NOT NULL, view_id TEXT NOT NULL, PRIMARY KEY (person_id, view_id)) STRICT, WITHOUT ROWID;
+CREATE INDEX pinned_view_view ON pinned_view (view_id);

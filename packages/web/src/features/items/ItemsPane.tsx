@@ -1,16 +1,19 @@
-import { useCallback, useEffect, useState, type KeyboardEvent } from 'react'
+import { useCallback, useState, type KeyboardEvent } from 'react'
 import type { ItemSummary } from '@dystracer/core/contract/items'
-import { useItemsQuery } from '../../shared/lib/api'
+import { COLUMNS_DEFAULT, type ItemColumn, type View } from '@dystracer/core/contract/views'
+import { useItemsQuery, useViewsQuery } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '../../shared/lib/store'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
-import { Choose, TextInput } from '../../shared/ui/fields'
+import { Choose } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Pending, Quiet } from '../../shared/ui/parts'
 import { RowList } from '../../shared/ui/RowList'
 import { BulkBar } from './BulkBar'
+import { FilterBar } from './FilterBar'
 import { ItemRow } from './ItemRow'
+import { ViewMenu } from './ViewMenu'
 
 const SORTS = [
   { value: 'worst', label: 'worst first' },
@@ -24,10 +27,18 @@ export function ItemsPane({ id }: { id: string }) {
   const dispatch = useAppDispatch()
   const people = usePeople()
   const filter = id === '' ? 'open' : id === '*' ? '' : id
-  const [draft, setDraft] = useState(filter)
-  const [sort, setSort] = useState('worst')
-  const [cursor, setCursor] = useState<string>()
+  const project = people.me?.project.prefix ?? ''
+  const { data: views } = useViewsQuery(project, { skip: project === '' })
+  const view = views?.rows.find((known) => known.filter === filter)
+  const [chosen, setChosen] = useState<{ filter: string; sort?: View['sort']; columns?: readonly ItemColumn[] }>({ filter })
+  // A view brings its order and columns; what is changed here holds while the same filter stands.
+  const own = chosen.filter === filter ? chosen : { filter }
+  const sort = own.sort ?? view?.sort ?? 'worst'
+  const columns = own.columns ?? view?.columns ?? COLUMNS_DEFAULT
+  const [page, setPage] = useState<{ filter: string; sort: string; cursor: string }>()
   const first = useItemsQuery({ filter, sort })
+  // The page behind holds for the filter and order that it was asked for.
+  const cursor = page?.filter === filter && page.sort === sort ? page.cursor : undefined
   const more = useItemsQuery({ filter, sort, ...(cursor && { cursor }) }, { skip: !cursor })
   const rows =
     cursor && more.data
@@ -35,13 +46,8 @@ export function ItemsPane({ id }: { id: string }) {
       : (first.data?.rows ?? [])
   const next = first.data?.nextCursor ?? null
   const onNearEnd = useCallback(() => {
-    if (next) setCursor((now) => now ?? next)
-  }, [next])
-  // Follows the address when someone else (a link, Back) changes the filter.
-  useEffect(() => {
-    setDraft(filter)
-    setCursor(undefined)
-  }, [filter])
+    if (next) setPage({ filter, sort, cursor: next })
+  }, [next, filter, sort])
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
   const hidden = trail.next?.kind === 'item' && first.data && !rows.some((row) => row.key === trail.next?.id) && next === null ? trail.next.id : null
   const onKey = (event: KeyboardEvent, row: ItemSummary | undefined) => {
@@ -74,30 +80,25 @@ export function ItemsPane({ id }: { id: string }) {
         </>
       }
       aside={
-        <Choose aria-label="Order" choices={SORTS} value={sort} onChange={(event) => setSort(event.target.value)} className="border-0! py-0.5!" />
+        <>
+          <ViewMenu filter={filter} sort={sort} columns={columns} view={view} onColumns={(next) => setChosen({ ...own, columns: next })} />
+          <Choose
+            aria-label="Order"
+            choices={SORTS}
+            value={sort}
+            onChange={(event) => setChosen({ ...own, sort: event.target.value as View['sort'] })}
+            className="border-0! py-0.5!"
+          />
+        </>
       }
     >
       <div className="flex h-full flex-col">
-        <form
-          className="border-b border-edge px-3 py-1.5"
-          onSubmit={(event) => {
-            event.preventDefault()
-            trail.rename(draft.trim() === '' ? '*' : draft.trim())
-          }}
-        >
-          <TextInput
-            aria-label="Filter"
-            placeholder='such as: open defect severity<=2 owner=me "relay"'
-            value={draft}
-            onChange={(event) => setDraft(event.target.value)}
-            className="border-0! px-0! py-1! font-mono text-[12px]"
-          />
-          {first.error && (
-            <p role="alert" className="text-fault">
-              {problemText(first.error)}
-            </p>
-          )}
-        </form>
+        <FilterBar filter={filter} onFilter={(text) => trail.rename(text === '' ? '*' : text)} />
+        {first.error && (
+          <p role="alert" className="px-3 text-fault">
+            {problemText(first.error)}
+          </p>
+        )}
         {marked.size > 0 && <BulkBar keys={[...marked]} onDone={() => setMarked(new Set())} />}
         {hidden && (
           <p role="status" className="border-b border-edge bg-ochre-soft px-3 py-1 text-[12px]">
@@ -119,7 +120,13 @@ export function ItemsPane({ id }: { id: string }) {
               onKey={onKey}
               onShow={(row, isStep) => trail.open({ kind: 'item', id: row.key }, { isStep })}
               renderRow={(row) => (
-                <ItemRow item={row} isMarked={marked.has(row.key)} initials={people.initialsOf(row.ownerId)} ownerName={people.nameOf(row.ownerId)} />
+                <ItemRow
+                  item={row}
+                  columns={columns}
+                  isMarked={marked.has(row.key)}
+                  initials={people.initialsOf(row.ownerId)}
+                  ownerName={people.nameOf(row.ownerId)}
+                />
               )}
             />
           )}

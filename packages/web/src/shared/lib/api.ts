@@ -43,6 +43,7 @@ import type {
   TriagePage,
   TriageWeeks,
 } from '@dystracer/core/contract/triage'
+import type { SaveView, View } from '@dystracer/core/contract/views'
 import type { Hand, NoticeChoices, NoticeGroup } from '@dystracer/core/contract/inbox'
 import type { Desk, Me, Places, SearchHit, ThreadAnswer } from '@dystracer/core/contract/overview'
 import type { ProblemDetails } from '@dystracer/core/contract/common'
@@ -154,6 +155,7 @@ export const api = createApi({
     'Hand',
     'Triage',
     'Routing',
+    'Views',
     'Notice',
     'Time',
     'Overview',
@@ -171,7 +173,7 @@ export const api = createApi({
     me: build.query<Me, void>({ query: () => ({ url: '/me' }), providesTags: ['Me'] }),
     signIn: build.mutation<Me, { email: string; password: string }>({
       query: (body) => ({ url: '/session', method: 'POST', body }),
-      invalidatesTags: ['Me', 'Hand', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
+      invalidatesTags: ['Me', 'Hand', 'Views', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
     }),
     signUp: build.mutation<Me, { secret: string; name: string; email: string; password: string }>({
       query: (body) => ({ url: '/sign-up', method: 'POST', body }),
@@ -179,7 +181,7 @@ export const api = createApi({
     }),
     signOut: build.mutation<object, void>({
       query: () => ({ url: '/session', method: 'DELETE' }),
-      invalidatesTags: ['Me', 'Hand', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
+      invalidatesTags: ['Me', 'Hand', 'Views', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
     }),
     places: build.query<Places, void>({ query: () => ({ url: '/places' }), providesTags: ['Overview'] }),
     desk: build.query<Desk, void>({ query: () => ({ url: '/desk' }), providesTags: ['Overview'] }),
@@ -378,6 +380,22 @@ export const api = createApi({
       query: ({ project, ...body }) => ({ url: path('projects', project, 'duty'), method: 'PUT', body }),
       invalidatesTags: ['Routing', 'Overview'],
     }),
+    views: build.query<{ rows: View[] }, string>({ query: (project) => ({ url: path('projects', project, 'views') }), providesTags: ['Views'] }),
+    saveView: build.mutation<{ rows: View[] }, { project: string; view: SaveView }>({
+      query: ({ project, view }) => ({ url: path('projects', project, 'views'), method: 'PUT', body: view }),
+      invalidatesTags: ['Views'],
+    }),
+    removeView: build.mutation<{ rows: View[] }, { project: string; viewId: string }>({
+      query: ({ project, viewId }) => ({ url: path('projects', project, 'views', viewId), method: 'DELETE' }),
+      invalidatesTags: ['Views'],
+    }),
+    pinView: build.mutation<{ rows: View[] }, { project: string; viewId: string; isPinned: boolean }>({
+      query: ({ project, viewId, isPinned }) => ({ url: path('projects', project, 'views', viewId, 'pin'), method: 'POST', body: { isPinned } }),
+      invalidatesTags: ['Views'],
+    }),
+    feedLinks: build.query<{ calendar: string; activity: string }, string>({
+      query: (filter) => ({ url: `/feed-links?${new URLSearchParams({ filter })}` }),
+    }),
     triageWeeks: build.query<TriageWeeks, { project: string; weeks: number }>({
       query: ({ project, weeks }) => ({ url: `${path('projects', project, 'triage-weeks')}?weeks=${weeks}` }),
       providesTags: ['Triage'],
@@ -488,6 +506,11 @@ export const {
   useRemoveRoutingMutation,
   useSetDutyMutation,
   useTriageWeeksQuery,
+  useViewsQuery,
+  useSaveViewMutation,
+  useRemoveViewMutation,
+  usePinViewMutation,
+  useLazyFeedLinksQuery,
   useBulkMutation,
   useUndoMutation,
   useSetupQuery,

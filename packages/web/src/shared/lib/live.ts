@@ -87,6 +87,7 @@ export function followLive(): () => void {
     if (message.subjects.some((subject) => subject.startsWith('project:'))) {
       note('Me')
       note('Routing')
+      note('Views')
     }
   })
   return () => {

@@ -1,0 +1,175 @@
+import { ITEM_COLUMNS_SHOWN, type ItemColumn, type View } from '@dystracer/core/contract/views'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { useLazyFeedLinksQuery, usePinViewMutation, useRemoveViewMutation, useSaveViewMutation } from '../../shared/lib/api'
+import { problemText } from '../../shared/lib/problem-text'
+import { usePeople } from '../../shared/lib/use-people'
+import { Dialog } from '../../shared/ui/Dialog'
+import { Field, TextInput } from '../../shared/ui/fields'
+import { Button, SectionHead } from '../../shared/ui/parts'
+
+/** What can be done with a way of looking: choose its columns, keep it as a view, take its items along as a file or a feed. */
+export function ViewMenu({
+  filter,
+  sort,
+  columns,
+  view,
+  onColumns,
+}: {
+  filter: string
+  sort: View['sort']
+  columns: readonly ItemColumn[]
+  view: View | undefined
+  onColumns: (columns: ItemColumn[]) => void
+}) {
+  const [isOpen, setIsOpen] = useState(false)
+  return (
+    <>
+      <Button look="text" className="py-0!" onClick={() => setIsOpen(true)}>
+        {view ? view.name : 'View…'}
+      </Button>
+      <Dialog title={view ? `View: ${view.name}` : 'This way of looking'} isOpen={isOpen} onClose={() => setIsOpen(false)}>
+        <div className="space-y-4 px-4 py-3">
+          <section aria-label="Columns">
+            <SectionHead>Columns</SectionHead>
+            <div className="flex flex-wrap gap-x-4">
+              {ITEM_COLUMNS_SHOWN.map((column) => (
+                <label key={column} className="flex items-center gap-1">
+                  <input
+                    type="checkbox"
+                    checked={columns.includes(column)}
+                    onChange={(event) =>
+                      onColumns(ITEM_COLUMNS_SHOWN.filter((known) => (known === column ? event.target.checked : columns.includes(known))))
+                    }
+                  />
+                  {column}
+                </label>
+              ))}
+            </div>
+          </section>
+          <KeepView key={view?.viewId ?? 'new'} filter={filter} sort={sort} columns={columns} view={view} onDone={() => setIsOpen(false)} />
+          <TakeAlong filter={filter} sort={sort} />
+        </div>
+      </Dialog>
+    </>
+  )
+}
+
+function KeepView({
+  filter,
+  sort,
+  columns,
+  view,
+  onDone,
+}: {
+  filter: string
+  sort: View['sort']
+  columns: readonly ItemColumn[]
+  view: View | undefined
+  onDone: () => void
+}) {
+  const { me, may } = usePeople()
+  const project = me?.project.prefix ?? ''
+  const [name, setName] = useState(view?.name ?? '')
+  const [isShared, setIsShared] = useState(view?.isShared ?? false)
+  const [isPinned, setIsPinned] = useState(view?.isPinned ?? true)
+  const [save] = useSaveViewMutation()
+  const [remove] = useRemoveViewMutation()
+  const [pin] = usePinViewMutation()
+  if (!may('member')) return <p className="text-ochre">Sign in to keep it as a view.</p>
+  const canChange = view === undefined || view.ownerId === me?.person?.personId || may('lead')
+  const keep = async (viewId?: string) => {
+    const body = { name: name.trim(), filter, sort, columns: [...columns], isShared, isPinned, ...(viewId !== undefined && { viewId }) }
+    const result = await save({ project, view: body })
+    if (result.error) return void toast.error(problemText(result.error))
+    toast.success(`The view ${body.name} is kept`)
+    onDone()
+  }
+  return (
+    <form
+      aria-label="Keep as a view"
+      className="space-y-2 border-t border-edge pt-3"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void keep(canChange ? view?.viewId : undefined)
+      }}
+    >
+      <Field label="Keep it as a view, by the name">
+        <TextInput value={name} maxLength={60} onChange={(event) => setName(event.target.value)} />
+      </Field>
+      <p className="font-mono text-[12px] text-ink-2">{filter || 'all items'}</p>
+      <div className="flex flex-wrap items-center gap-4">
+        <label className="flex items-center gap-1">
+          <input type="checkbox" checked={isShared} onChange={(event) => setIsShared(event.target.checked)} /> for everybody
+        </label>
+        <label className="flex items-center gap-1">
+          <input
+            type="checkbox"
+            checked={isPinned}
+            onChange={(event) => {
+              setIsPinned(event.target.checked)
+              if (view) void pin({ project, viewId: view.viewId, isPinned: event.target.checked })
+            }}
+          />{' '}
+          in my index
+        </label>
+        <Button look="main" type="submit" disabled={name.trim() === ''}>
+          {view && canChange ? 'Keep the changes' : 'Keep the view'}
+        </Button>
+        {view && canChange && (
+          <Button
+            look="text"
+            onClick={() =>
+              void remove({ project, viewId: view.viewId }).then((result) => {
+                if (result.error) toast.error(problemText(result.error))
+                else onDone()
+              })
+            }
+          >
+            Remove the view
+          </Button>
+        )}
+      </div>
+    </form>
+  )
+}
+
+function TakeAlong({ filter, sort }: { filter: string; sort: string }) {
+  const { me } = usePeople()
+  const [ask, { data, error }] = useLazyFeedLinksQuery()
+  const query = new URLSearchParams({ filter, sort })
+  return (
+    <section aria-label="Take along" className="space-y-1 border-t border-edge pt-3">
+      <SectionHead>Take along</SectionHead>
+      <p className="flex gap-4">
+        <a className="link" href={`/api/v1/items.csv?${query}`} download="items.csv">
+          as CSV
+        </a>
+        <a className="link" href={`/api/v1/items.jsonl?${query}`} download="items.jsonl">
+          as JSON Lines
+        </a>
+        {me?.person && (
+          <Button look="text" className="py-0!" onClick={() => void ask(filter)}>
+            Private links for a calendar and a feed reader
+          </Button>
+        )}
+      </p>
+      {error && (
+        <p role="alert" className="text-fault">
+          {problemText(error)}
+        </p>
+      )}
+      {data && (
+        <>
+          <Field label="Due days, as a calendar">
+            <TextInput readOnly value={data.calendar} onFocus={(event) => event.currentTarget.select()} />
+          </Field>
+          <Field label="What moved, as a feed">
+            <TextInput readOnly value={data.activity} onFocus={(event) => event.currentTarget.select()} />
+          </Field>
+          <p className="text-[12px] text-ink-2">Who has a link reads what you may read through this filter. Keep it to yourself.</p>
+        </>
+      )}
+    </section>
+  )
+}
