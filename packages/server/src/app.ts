@@ -8,6 +8,7 @@ import { whoMiddleware } from './middleware/who-middleware.js'
 import { Api } from './routes/api.js'
 import { addEvidenceRoutes } from './routes/evidence.routes.js'
 import { makeIntakeRouter, type IntakeParts } from './routes/intake.routes.js'
+import { addImportRoutes } from './routes/imports.routes.js'
 import { addInboxRoutes } from './routes/inbox.routes.js'
 import { addItemRoutes } from './routes/items.routes.js'
 import { addLiveRoute } from './routes/live.routes.js'
@@ -31,6 +32,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addTriageRoutes(api)
   addInboxRoutes(api)
   addViewRoutes(api)
+  addImportRoutes(api)
   addSetupRoutes(api)
   addLiveRoute(api, ctx)
   const description = JSON.stringify(api.describe())

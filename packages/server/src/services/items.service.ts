@@ -14,6 +14,7 @@ import type { OwnValue } from '@dystracer/core/items/own-field'
 import { inProject, requireRole, type Who } from './access.js'
 import { changesOf, valuesForRules, valuesOfRow } from './item-changes.js'
 import { checkOwnValues, checkType, requireStageRule } from './item-rules.js'
+import { findLoop } from './link-loops.js'
 import { takeWithin } from './hand.service.js'
 import { notify } from './notices.service.js'
 import { requireItem } from './require-item.js'
@@ -29,74 +30,85 @@ export function logItem(
   ctx: ServiceContext,
   who: Who,
   rawInput: LogItem,
-  { idempotencyKey, from }: { idempotencyKey?: string | undefined; from?: string } = {},
+  options: { idempotencyKey?: string | undefined; from?: string } = {},
 ): string {
+  return ctx.journal.write((writer) => logWithin(ctx, writer, who, rawInput, options).key)
+}
+
+/** The same inside a write, so that an import logs many at once; says whether it is new. */
+export function logWithin(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  who: Who,
+  rawInput: LogItem,
+  { idempotencyKey, from, cause = 'person' }: { idempotencyKey?: string | undefined; from?: string; cause?: 'person' | 'import' } = {},
+): { key: string; isNew: boolean } {
   const input = zLogItem.parse(rawInput)
   if (from === undefined) requireRole(inProject(ctx.db, who, input.project), 'member')
-  const fullKey = idempotencyKey && `log/${who.actor}/${idempotencyKey}`
+  // An import of the same file by somebody else is the same import.
+  const fullKey = idempotencyKey && (cause === 'import' ? `import/${input.project}/${idempotencyKey}` : `log/${who.actor}/${idempotencyKey}`)
   const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
-  if (before) return (before.body as { key: string }).key
+  if (before) return { key: (before.body as { key: string }).key, isNew: false }
   if (!sql(ctx.db, 'SELECT 1 FROM project WHERE prefix = @prefix').get({ prefix: input.project }))
     throw new Problem('invalid-input', { fields: { project: `There is no project ${input.project}` } })
   checkFields(ctx, input)
   checkOwnValues(ctx.db, input.project, input.ownValues)
   if (from === undefined) checkType(ctx.db, input.project, input.type, valuesForRules(input))
   if (input.parent !== null) requireItem(ctx, input.parent)
-  return ctx.journal.write((writer) => {
-    const { number, key } = nextItemKey(ctx, input.project)
-    writer.append({
-      kind: 'item-logged',
-      actor: who.actor,
-      subjects: [`item:${key}`],
-      ...(fullKey && { idempotencyKey: fullKey }),
-      body: {
-        key,
-        number,
-        project: input.project,
-        type: input.type,
-        title: input.title,
-        description: input.description,
-        severity: input.severity,
-        component: input.component,
-        milestone: input.milestone,
-        labels: input.labels,
-        foundIn: input.foundIn,
-        cause: 'person',
-        reporterId: who.personId,
-        fault: null,
-        ...(from !== undefined && { from }),
-      },
-    })
-    const changes = changesOf(requireItem(ctx, key), {
-      ownerId: input.ownerId,
-      coOwnerIds: input.coOwnerIds,
-      priority: input.priority,
-      sprint: input.sprint,
-      points: input.points,
-      plannedFor: input.plannedFor,
-      dueOn: input.dueOn,
-      estimateMinutes: input.estimateMinutes,
-      classification: input.classification,
-      ownValues: input.ownValues,
-      isConfidential: input.isConfidential,
-    })
-    if (Object.keys(changes).length > 0)
-      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'logging', body: { key, changes } })
-    if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })
-    if (input.parent !== null)
-      assertLink(ctx.db, writer, {
-        kind: 'parent',
-        from: { kind: 'item', id: key },
-        to: { kind: 'item', id: input.parent },
-        provenance: 'person',
-        source: null,
-        statedBy: who.actor,
-        actor: who.actor,
-      })
-    notify(ctx, writer, { key, by: who, personIds: [input.ownerId, ...input.coOwnerIds], why: 'assigned', words: 'It was logged for you.' })
-    routeNewItem(ctx, writer, key)
-    return key
+  const { number, key } = nextItemKey(ctx, input.project)
+  writer.append({
+    kind: 'item-logged',
+    actor: who.actor,
+    subjects: [`item:${key}`],
+    ...(fullKey && { idempotencyKey: fullKey }),
+    body: {
+      key,
+      number,
+      project: input.project,
+      type: input.type,
+      title: input.title,
+      description: input.description,
+      severity: input.severity,
+      component: input.component,
+      milestone: input.milestone,
+      labels: input.labels,
+      foundIn: input.foundIn,
+      cause,
+      reporterId: who.personId,
+      fault: null,
+      ...(from !== undefined && { from }),
+    },
   })
+  const changes = changesOf(requireItem(ctx, key), {
+    ownerId: input.ownerId,
+    coOwnerIds: input.coOwnerIds,
+    priority: input.priority,
+    sprint: input.sprint,
+    points: input.points,
+    plannedFor: input.plannedFor,
+    dueOn: input.dueOn,
+    estimateMinutes: input.estimateMinutes,
+    classification: input.classification,
+    ownValues: input.ownValues,
+    isConfidential: input.isConfidential,
+  })
+  if (Object.keys(changes).length > 0)
+    writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'logging', body: { key, changes } })
+  if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })
+  if (input.parent !== null)
+    assertLink(ctx.db, writer, {
+      kind: 'parent',
+      from: { kind: 'item', id: key },
+      to: { kind: 'item', id: input.parent },
+      provenance: 'person',
+      source: null,
+      statedBy: who.actor,
+      actor: who.actor,
+    })
+  if (cause === 'person')
+    notify(ctx, writer, { key, by: who, personIds: [input.ownerId, ...input.coOwnerIds], why: 'assigned', words: 'It was logged for you.' })
+  routeNewItem(ctx, writer, key)
+  return { key, isNew: true }
 }
 
 export function checkFields(
@@ -309,23 +321,6 @@ function requireTarget(ctx: ServiceContext, to: NodeRef): void {
           sql(ctx.db, 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha').get({ repository: parts.repository, sha: parts.rest })
         : null
   if (!found) throw new Problem('invalid-input', { fields: { to: `There is no ${to.kind} ${to.id}` } })
-}
-
-function findLoop(ctx: ServiceContext, kind: string, fromKey: string, wanted: string): string[] | null {
-  const queue: string[][] = [[fromKey]]
-  const seen = new Set<string>()
-  for (let path = queue.shift(); path; path = queue.shift()) {
-    const last = path.at(-1) ?? ''
-    if (last === wanted) return path
-    if (seen.has(last)) continue
-    seen.add(last)
-    const next = sql<object, { to_id: string }>(
-      ctx.db,
-      `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @id AND kind = @kind AND retracted_at_ms IS NULL`,
-    ).all({ id: last, kind })
-    for (const row of next) queue.push([...path, row.to_id])
-  }
-  return null
 }
 
 /** A person's untie: retracts every assertion of the link and forbids re-deriving it from the same sources (rule 13). */

@@ -79,7 +79,7 @@ export async function startApp({
       ...((raw ?? body) !== undefined && { body: raw ?? JSON.stringify(body) }),
     })
     const text = await response.text()
-    const isJson = /json/.test(response.headers.get('content-type') ?? '')
+    const isJson = /json(?!l)/.test(response.headers.get('content-type') ?? '')
     return { status: response.status, headers: response.headers, text, body: isJson && text ? JSON.parse(text) : text }
   }
   return {

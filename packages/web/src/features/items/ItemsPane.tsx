@@ -1,7 +1,7 @@
-import { useCallback, useState, type KeyboardEvent } from 'react'
+import { useCallback, useMemo, useState, type KeyboardEvent } from 'react'
 import type { ItemSummary } from '@dystracer/core/contract/items'
 import { COLUMNS_DEFAULT, type ItemColumn, type View } from '@dystracer/core/contract/views'
-import { useItemsQuery, useViewsQuery } from '../../shared/lib/api'
+import { useItemsInfiniteQuery, useViewsQuery } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '../../shared/lib/store'
 import { usePeople } from '../../shared/lib/use-people'
@@ -35,21 +35,15 @@ export function ItemsPane({ id }: { id: string }) {
   const own = chosen.filter === filter ? chosen : { filter }
   const sort = own.sort ?? view?.sort ?? 'worst'
   const columns = own.columns ?? view?.columns ?? COLUMNS_DEFAULT
-  const [page, setPage] = useState<{ filter: string; sort: string; cursor: string }>()
-  const first = useItemsQuery({ filter, sort })
-  // The page behind holds for the filter and order that it was asked for.
-  const cursor = page?.filter === filter && page.sort === sort ? page.cursor : undefined
-  const more = useItemsQuery({ filter, sort, ...(cursor && { cursor }) }, { skip: !cursor })
-  const rows =
-    cursor && more.data
-      ? [...(first.data?.rows ?? []), ...more.data.rows.filter((row) => !first.data?.rows.some((known) => known.key === row.key))]
-      : (first.data?.rows ?? [])
-  const next = first.data?.nextCursor ?? null
+  const { data, error, isLoading, isFetching, hasNextPage, fetchNextPage } = useItemsInfiniteQuery({ filter, sort })
+  const rows = useMemo(() => distinct(data?.pages.flatMap((page) => page.rows) ?? []), [data])
+  const total = data?.pages[0]?.total
+  const hasMore = hasNextPage && !isFetching
   const onNearEnd = useCallback(() => {
-    if (next) setPage({ filter, sort, cursor: next })
-  }, [next, filter, sort])
+    if (hasMore) void fetchNextPage()
+  }, [hasMore, fetchNextPage])
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
-  const hidden = trail.next?.kind === 'item' && first.data && !rows.some((row) => row.key === trail.next?.id) && next === null ? trail.next.id : null
+  const hidden = trail.next?.kind === 'item' && data && !rows.some((row) => row.key === trail.next?.id) && !hasNextPage ? trail.next.id : null
   const onKey = (event: KeyboardEvent, row: ItemSummary | undefined) => {
     if (event.key === ' ' && row) {
       setMarked(toggled(marked, row.key))
@@ -76,7 +70,7 @@ export function ItemsPane({ id }: { id: string }) {
       label="Items"
       title={
         <>
-          Items <span className="ml-1 text-[13px] font-normal text-ink-2">{first.data?.total !== undefined ? `${first.data.total} found` : ''}</span>
+          Items <span className="ml-1 text-[13px] font-normal text-ink-2">{total !== undefined ? `${total} found` : ''}</span>
         </>
       }
       aside={
@@ -94,9 +88,9 @@ export function ItemsPane({ id }: { id: string }) {
     >
       <div className="flex h-full flex-col">
         <FilterBar filter={filter} onFilter={(text) => trail.rename(text === '' ? '*' : text)} />
-        {first.error && (
+        {error && (
           <p role="alert" className="px-3 text-fault">
-            {problemText(first.error)}
+            {problemText(error)}
           </p>
         )}
         {marked.size > 0 && <BulkBar keys={[...marked]} onDone={() => setMarked(new Set())} />}
@@ -106,9 +100,9 @@ export function ItemsPane({ id }: { id: string }) {
           </p>
         )}
         <div className="min-h-0 flex-1">
-          {first.isLoading ? (
+          {isLoading ? (
             <Pending isLoading />
-          ) : rows.length === 0 && !first.error ? (
+          ) : rows.length === 0 && !error ? (
             <Quiet>No item fits this filter. Take a word away, or log an item with “n”.</Quiet>
           ) : (
             <RowList
@@ -140,4 +134,9 @@ function toggled(set: ReadonlySet<string>, key: string): ReadonlySet<string> {
   const next = new Set(set)
   if (!next.delete(key)) next.add(key)
   return next
+}
+
+/** Each item once: one that moved up while pages were read would stand on two of them. */
+function distinct(rows: readonly ItemSummary[]): ItemSummary[] {
+  return [...new Map(rows.map((row) => [row.key, row])).values()]
 }

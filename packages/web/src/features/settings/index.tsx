@@ -6,6 +6,7 @@ import { toast } from 'sonner'
 import { useChangeSetupMutation, useRemoveFromSetupMutation, useSetupQuery } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
+import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, SectionHead } from '../../shared/ui/parts'
@@ -17,6 +18,7 @@ import { splitWords, toChoices, type Part, type Remove, type Save } from './part
 /** How the project is set up: types with their templates and fields, own fields, what a stage needs, the public form. Leads change it, everybody may read it. */
 export function SettingsPane() {
   const { me, may } = usePeople()
+  const trail = usePaneTrail()
   const project = me?.project.prefix ?? ''
   const { data, error, isLoading } = useSetupQuery(project, { skip: project === '' })
   const [change] = useChangeSetupMutation()
@@ -45,6 +47,12 @@ export function SettingsPane() {
           <OwnFields setup={data} {...part} />
           <Labels setup={data} {...part} canEdit={may('member')} />
           <StageRules setup={data} {...part} />
+          <section aria-label="Bring items in">
+            <SectionHead>Bring items in</SectionHead>
+            <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'import', id: '' })}>
+              Items from a CSV or JSON Lines file
+            </Button>
+          </section>
           <section aria-label="Public form">
             <SectionHead>Public form</SectionHead>
             <label className="flex items-center gap-2">

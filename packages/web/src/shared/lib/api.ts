@@ -43,6 +43,7 @@ import type {
   TriagePage,
   TriageWeeks,
 } from '@dystracer/core/contract/triage'
+import type { Import } from '@dystracer/core/contract/imports'
 import type { SaveView, View } from '@dystracer/core/contract/views'
 import type { Hand, NoticeChoices, NoticeGroup } from '@dystracer/core/contract/inbox'
 import type { Desk, Me, Places, SearchHit, ThreadAnswer } from '@dystracer/core/contract/overview'
@@ -61,6 +62,10 @@ export interface Page<Row> {
 }
 
 const KEPT_ALIVE_MAX = 20_000
+export interface ItemsArgs {
+  filter: string
+  sort: string
+}
 let csrfToken = ''
 
 /** One way to the server; failures come back as problem details. */
@@ -135,6 +140,18 @@ export function uploadFile(
   })
 }
 
+/** Sends a file of items to be read; nothing is logged by that. */
+export async function uploadImport(project: string, file: File): Promise<{ data: Import } | { error: ProblemDetails }> {
+  const url = `/api/v1${path('projects', project, 'imports')}?name=${encodeURIComponent(file.name)}`
+  const response = await fetch(url, {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream', 'x-dystracer-csrf': csrfToken },
+    body: file,
+  })
+  const body = (await response.json()) as Import & ProblemDetails
+  return response.ok ? { data: body } : { error: body }
+}
+
 export function fileUrl(key: string, attachmentId: string, kind: 'file' | 'thumbnail' = 'file'): string {
   return `/api/v1${path('items', key, 'attachments', attachmentId, kind)}`
 }
@@ -156,6 +173,7 @@ export const api = createApi({
     'Triage',
     'Routing',
     'Views',
+    'Import',
     'Notice',
     'Time',
     'Overview',
@@ -186,8 +204,11 @@ export const api = createApi({
     places: build.query<Places, void>({ query: () => ({ url: '/places' }), providesTags: ['Overview'] }),
     desk: build.query<Desk, void>({ query: () => ({ url: '/desk' }), providesTags: ['Overview'] }),
     search: build.query<{ hits: SearchHit[] }, string>({ query: (q) => ({ url: `/search?q=${encodeURIComponent(q)}` }) }),
-    items: build.query<Page<ItemSummary>, { filter: string; sort: string; cursor?: string }>({
-      query: ({ filter, sort, cursor }) => ({ url: `/items?${new URLSearchParams({ filter, sort, limit: '200', ...(cursor && { cursor }) })}` }),
+    items: build.infiniteQuery<Page<ItemSummary>, ItemsArgs, string | null>({
+      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      query: ({ queryArg: { filter, sort }, pageParam }) => ({
+        url: `/items?${new URLSearchParams({ filter, sort, limit: '200', ...(pageParam !== null && { cursor: pageParam }) })}`,
+      }),
       providesTags: ['Items'],
     }),
     item: build.query<Item, string>({
@@ -393,6 +414,15 @@ export const api = createApi({
       query: ({ project, viewId, isPinned }) => ({ url: path('projects', project, 'views', viewId, 'pin'), method: 'POST', body: { isPinned } }),
       invalidatesTags: ['Views'],
     }),
+    import: build.query<Import, string>({ query: (importId) => ({ url: path('imports', importId) }), providesTags: ['Import'] }),
+    runImport: build.mutation<Import, { importId: string; mapping: object; isTrial: boolean }>({
+      query: ({ importId, ...body }) => ({ url: path('imports', importId, 'run'), method: 'POST', body }),
+      invalidatesTags: ['Import'],
+    }),
+    cancelImport: build.mutation<Import, string>({
+      query: (importId) => ({ url: path('imports', importId), method: 'DELETE' }),
+      invalidatesTags: ['Import'],
+    }),
     feedLinks: build.query<{ calendar: string; activity: string }, string>({
       query: (filter) => ({ url: `/feed-links?${new URLSearchParams({ filter })}` }),
     }),
@@ -466,7 +496,7 @@ export const {
   usePlacesQuery,
   useDeskQuery,
   useSearchQuery,
-  useItemsQuery,
+  useItemsInfiniteQuery,
   useItemQuery,
   useHistoryQuery,
   useCommentsQuery,
@@ -507,6 +537,9 @@ export const {
   useSetDutyMutation,
   useTriageWeeksQuery,
   useViewsQuery,
+  useImportQuery,
+  useRunImportMutation,
+  useCancelImportMutation,
   useSaveViewMutation,
   useRemoveViewMutation,
   usePinViewMutation,

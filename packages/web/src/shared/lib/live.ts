@@ -1,5 +1,5 @@
 import type { LiveMessage } from '@dystracer/core/contract/overview'
-import { api } from './api'
+import { api, type ItemsArgs } from './api'
 import { itemChanged, liveChanged, store } from './store'
 
 type Tag = Parameters<typeof api.util.invalidateTags>[0][number]
@@ -104,9 +104,11 @@ function patchItem({ item, seq, ladder }: LiveMessage): void {
   for (const { endpointName, originalArgs } of api.util.selectInvalidatedBy(store.getState(), ['Items'])) {
     if (endpointName === 'items') {
       store.dispatch(
-        api.util.updateQueryData('items', originalArgs as { filter: string; sort: string }, (draft) => {
-          const at = draft.rows.findIndex((row) => row.key === item.key)
-          if (at >= 0) draft.rows[at] = item
+        api.util.updateQueryData('items', originalArgs as ItemsArgs, (draft) => {
+          for (const page of draft.pages) {
+            const at = page.rows.findIndex((row) => row.key === item.key)
+            if (at >= 0) page.rows[at] = item
+          }
         }),
       )
     }

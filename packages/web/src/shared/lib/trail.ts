@@ -16,6 +16,7 @@ export const PLACES = [
   'weeks',
   'routing',
   'choices',
+  'import',
 ] as const
 export type Place = (typeof PLACES)[number]
 
@@ -75,6 +76,7 @@ const PLACE_TITLE: Record<Place, string> = {
   weeks: 'Weeks of deciding',
   routing: 'Routing and duty',
   choices: 'How you are told',
+  import: 'Import',
 }
 
 /** What a pane is called in the trail line. */
@@ -105,6 +107,7 @@ const MIN_WIDTH_PX: Record<string, number> = {
   weeks: 620,
   routing: 560,
   choices: 380,
+  import: 560,
   inbox: 420,
   decision: 690,
   item: 390,

@@ -1,0 +1,29 @@
+import { z } from 'zod'
+import { IMPORT_FIELDS, zImportMapping } from '../imports/import-plan.js'
+
+export const IMPORT_PHASES = ['read', 'trying', 'tried', 'running', 'done', 'cancelled', 'failed'] as const
+export const zImportProblem = z.object({ row: z.number().int(), column: z.string().nullable(), code: z.string(), value: z.string() })
+export const zImport = z.object({
+  importId: z.string(),
+  name: z.string(),
+  format: z.enum(['csv', 'jsonl']),
+  phase: z.enum(IMPORT_PHASES),
+  columns: z.array(z.string()),
+  /** The first rows as they stand in the file. */
+  sample: z.array(z.record(z.string(), z.string())),
+  mapping: z.record(z.string(), z.enum(IMPORT_FIELDS)),
+  rows: z.number().int(),
+  /** Items that would be or were logged; those that an earlier import had logged; rows left out. */
+  fresh: z.number().int(),
+  known: z.number().int(),
+  leftOut: z.number().int(),
+  linked: z.number().int(),
+  /** How far the present phase is, of all rows; null before the rows were counted. */
+  doneRows: z.number().int(),
+  totalRows: z.number().int().nullable(),
+  problems: z.array(zImportProblem),
+  problemCount: z.number().int(),
+  why: z.string().nullable(),
+})
+export type Import = z.infer<typeof zImport>
+export const zRunImport = z.strictObject({ mapping: zImportMapping, isTrial: z.boolean().default(true) })

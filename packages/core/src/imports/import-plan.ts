@@ -1,0 +1,274 @@
+import { z } from 'zod'
+import type { LogItem } from '../contract/items.js'
+import { PRIORITIES } from '../items/field-use.js'
+import { dayOrderOf, readDay, type DayOrder } from './read-day.js'
+
+/** What a column of an imported file can become. */
+export const IMPORT_FIELDS = [
+  'id',
+  'title',
+  'description',
+  'type',
+  'severity',
+  'priority',
+  'owner',
+  'component',
+  'milestone',
+  'sprint',
+  'labels',
+  'due',
+  'points',
+  'parent',
+  'status',
+  'links',
+] as const
+export type ImportField = (typeof IMPORT_FIELDS)[number]
+/** Field by column; columns that are left out are not imported. */
+export const zImportMapping = z.record(z.string().max(200), z.enum(IMPORT_FIELDS))
+export type ImportMapping = Record<string, ImportField>
+
+/** Names that columns of such files bear, by field; compared in small letters without blanks and marks. */
+const NAMES: Record<ImportField, readonly string[]> = {
+  id: ['id', 'key', 'number', 'no', 'nr', 'ticket', 'issueid', 'externalid', 'reference'],
+  title: ['title', 'summary', 'subject', 'name', 'headline'],
+  description: ['description', 'body', 'text', 'details', 'notes', 'content'],
+  type: ['type', 'kind', 'category', 'tracker', 'issuetype'],
+  severity: ['severity', 'impact', 'howbad'],
+  priority: ['priority', 'urgency', 'importance'],
+  owner: ['owner', 'assignee', 'assignedto', 'responsible'],
+  component: ['component', 'module', 'area', 'part', 'subsystem'],
+  milestone: ['milestone', 'version', 'targetversion', 'fixversion'],
+  sprint: ['sprint', 'iteration'],
+  labels: ['labels', 'tags', 'keywords', 'label'],
+  due: ['due', 'duedate', 'dueon', 'deadline', 'targetdate'],
+  points: ['points', 'storypoints', 'effort', 'size'],
+  parent: ['parent', 'parentid', 'epic', 'partof'],
+  status: ['status', 'state', 'resolution', 'stage'],
+  links: ['attachments', 'attachment', 'links', 'urls', 'files'],
+}
+
+/** Guesses what each column is, by its name; a field is taken by the first column that fits it best. */
+export function guessMapping(columns: readonly string[]): ImportMapping {
+  const mapping: ImportMapping = {}
+  const plain = (text: string) => text.toLowerCase().replace(/[^a-z]/g, '')
+  for (const isExact of [true, false])
+    for (const column of columns) {
+      if (column in mapping) continue
+      const name = plain(column)
+      const field = IMPORT_FIELDS.find(
+        (known) =>
+          !Object.values(mapping).includes(known) && NAMES[known].some((word) => (isExact ? word === name : word.length > 3 && name.includes(word))),
+      )
+      if (field) mapping[column] = field
+    }
+  return mapping
+}
+
+const SEVERITY_WORDS: readonly (readonly string[])[] = [
+  ['blocker', 'critical', 'fatal', 'catastrophic', 'emergency'],
+  ['major', 'high', 'severe', 'serious'],
+  ['normal', 'medium', 'moderate', 'average'],
+  ['minor', 'low', 'small'],
+  ['trivial', 'cosmetic', 'lowest', 'text', 'tweak'],
+]
+
+/** A severity from 1 (worst) to 5: a number, a number behind a letter ("S2", "P1"), or a word that the trade uses; null for anything else. */
+export function readSeverity(text: string): number | null {
+  const value = text.trim().toLowerCase()
+  const number = /^[a-z]{0,3}[ -]?([1-5])(?:\b|$)/.exec(value)?.[1]
+  if (number) return Number(number)
+  const at = SEVERITY_WORDS.findIndex((words) => words.some((word) => value.startsWith(word)))
+  return at < 0 ? null : at + 1
+}
+
+export interface ImportProblem {
+  row: number
+  column: string | null
+  code:
+    | 'no-title'
+    | 'title-cut'
+    | 'text-cut'
+    | 'doubled-id'
+    | 'unknown-person'
+    | 'unknown-component'
+    | 'unknown-type'
+    | 'wrong-day'
+    | 'wrong-severity'
+    | 'wrong-number'
+    | 'unknown-parent'
+    | 'parent-loop'
+    | 'refused'
+  value: string
+}
+/** Problems for which a row is left out; with all others it is imported without the value. */
+export const LEAVES_OUT: ReadonlySet<ImportProblem['code']> = new Set(['no-title', 'doubled-id', 'refused'])
+
+export interface PlannedItem {
+  row: number
+  /** The file's own id, else null. */
+  id: string | null
+  parentId: string | null
+  item: Omit<LogItem, 'project'>
+}
+
+export interface ImportWorld {
+  types: readonly string[]
+  components: readonly string[]
+  /** A person by address, id or name; null when nobody is meant. */
+  personOf: (text: string) => string | null
+  /** Plain text of a cell that holds HTML. */
+  toText: (html: string) => string
+}
+
+const TITLE_MAX = 200
+const TEXT_MAX = 100_000
+const LABEL_MAX = 40
+const LABELS_MAX = 20
+
+/** Reads rows one after the other; what a row says wrongly is noted with its place, and the row imported without it wherever that makes sense. Memory: the ids seen. */
+export class ImportPlanner {
+  readonly #mapping: ImportMapping
+  readonly #world: ImportWorld
+  readonly #dayOrder: DayOrder
+  readonly #ids = new Set<string>()
+  readonly #columnOf: Partial<Record<ImportField, string>> = {}
+
+  /** `days` are the cells of the column of due days, as far as they are known before: they say in which order day and month stand. */
+  constructor({ mapping, world, days = [] }: { mapping: ImportMapping; world: ImportWorld; days?: readonly string[] }) {
+    this.#mapping = mapping
+    this.#world = world
+    this.#dayOrder = dayOrderOf(days)
+    for (const [column, field] of Object.entries(mapping)) this.#columnOf[field] ??= column
+  }
+
+  plan(cells: Readonly<Record<string, unknown>>, row: number): { planned: PlannedItem | null; problems: ImportProblem[] } {
+    const problems: ImportProblem[] = []
+    const note = (code: ImportProblem['code'], field: ImportField, value: string) =>
+      problems.push({ row, column: this.#columnOf[field] ?? null, code, value: value.slice(0, 100) })
+    const read = (field: ImportField) => this.#read(cells, field)
+    const id = read('id') || null
+    if (id !== null && this.#ids.has(id)) note('doubled-id', 'id', id)
+    const title = this.#title(read('title'), read('description'), note)
+    if (problems.some((problem) => LEAVES_OUT.has(problem.code))) return { planned: null, problems }
+    if (id !== null) this.#ids.add(id)
+    const known = (field: 'type' | 'component', values: readonly string[], code: ImportProblem['code']) => {
+      const text = read(field)
+      const value = values.find((candidate) => candidate.toLowerCase() === text.toLowerCase())
+      if (text !== '' && value === undefined) note(code, field, text)
+      return value
+    }
+    const type = typeOfWord(read('type'), this.#world.types) ?? known('type', this.#world.types, 'unknown-type')
+    const ownerText = read('owner')
+    const ownerId = ownerText === '' ? null : this.#world.personOf(ownerText)
+    if (ownerText !== '' && ownerId === null) note('unknown-person', 'owner', ownerText)
+    const severity = this.#value(read('severity'), readSeverity, () => note('wrong-severity', 'severity', read('severity')))
+    const dueOn = this.#value(
+      read('due'),
+      (text) => readDay(text, this.#dayOrder),
+      () => note('wrong-day', 'due', read('due')),
+    )
+    const points = this.#value(read('points'), readPoints, () => note('wrong-number', 'points', read('points')))
+    const priority = PRIORITIES.find((candidate) => candidate === read('priority').toLowerCase()) ?? null
+    return {
+      planned: {
+        row,
+        id,
+        parentId: read('parent') || null,
+        item: {
+          title,
+          description: this.#description(read, note),
+          ...(type !== undefined && { type }),
+          severity,
+          ownerId,
+          component: known('component', this.#world.components, 'unknown-component') ?? null,
+          milestone: read('milestone').slice(0, 50) || null,
+          sprint: read('sprint').slice(0, 50) || null,
+          labels: readLabels(read('labels')),
+          priority,
+          dueOn,
+          points,
+        },
+      },
+      problems,
+    }
+  }
+
+  #read(cells: Readonly<Record<string, unknown>>, field: ImportField): string {
+    const texts = Object.entries(this.#mapping)
+      .filter(([, known]) => known === field)
+      .map(([column]) => toText(cells[column]))
+      .filter((text) => text !== '')
+    return texts.join(field === 'description' ? '\n\n' : ', ')
+  }
+
+  #title(title: string, description: string, note: (code: ImportProblem['code'], field: ImportField, value: string) => void): string {
+    const line = (this.#plain(title) || (this.#plain(description).split('\n', 1)[0] ?? '')).replace(/\s+/g, ' ').trim()
+    if (line === '') note('no-title', 'title', '')
+    if (line.length > TITLE_MAX) note('title-cut', 'title', line)
+    return line.slice(0, TITLE_MAX)
+  }
+
+  /** The text, and below it what has no field of its own: the status that it had, and links to its files. */
+  #description(read: (field: ImportField) => string, note: (code: ImportProblem['code'], field: ImportField, value: string) => void): string {
+    const status = read('status')
+    const links = read('links')
+      .split(/[\s,;|]+/)
+      .filter((link) => /^https?:\/\//i.test(link))
+    const text = [
+      this.#plain(read('description')),
+      status && `Imported with the status “${status.slice(0, 100)}”.`,
+      links.length > 0 && links.map((link) => `- <${link}>`).join('\n'),
+    ]
+      .filter(Boolean)
+      .join('\n\n')
+    if (text.length > TEXT_MAX) note('text-cut', 'description', `${text.length} characters`)
+    return text.slice(0, TEXT_MAX)
+  }
+
+  #plain(text: string): string {
+    return /<\/?(?:p|div|br|span|b|i|em|strong|a|ul|ol|li|table|pre|h\d)\b[^>]*>/i.test(text) ? this.#world.toText(text) : text
+  }
+
+  #value<Value>(text: string, readIt: (text: string) => Value | null, onWrong: () => void): Value | null {
+    if (text === '') return null
+    const value = readIt(text)
+    if (value === null) onWrong()
+    return value
+  }
+}
+
+function toText(cell: unknown): string {
+  if (cell === null || cell === undefined) return ''
+  if (Array.isArray(cell)) return cell.map(toText).filter(Boolean).join(', ')
+  return String(typeof cell === 'object' ? JSON.stringify(cell) : cell)
+    .replace(/^\uFEFF/, '')
+    .replace(/\r\n?/g, '\n')
+    .trim()
+}
+
+/** What other trackers call a defect or a story; undefined where nothing fits. */
+function typeOfWord(text: string, types: readonly string[]): string | undefined {
+  const word = text.toLowerCase()
+  if (types.some((type) => type.toLowerCase() === word)) return undefined
+  const standard = /bug|fault|error|incident|problem/.test(word)
+    ? 'defect'
+    : /story|feature|enhancement|improvement|wish/.test(word)
+      ? 'story'
+      : /task|chore|todo/.test(word)
+        ? 'task'
+        : undefined
+  return standard !== undefined && types.includes(standard) ? standard : undefined
+}
+
+function readPoints(text: string): number | null {
+  const value = Number(text.replace(',', '.'))
+  return Number.isFinite(value) && value >= 0 && value <= 1000 ? value : null
+}
+
+function readLabels(text: string): string[] {
+  const labels = text
+    .split(/[,;|]/)
+    .map((label) => label.trim().slice(0, LABEL_MAX))
+    .filter(Boolean)
+  return [...new Set(labels)].slice(0, LABELS_MAX)
+}

@@ -1,0 +1,162 @@
+import { describe, expect, test } from '@jest/globals'
+import fc from 'fast-check'
+import { guessMapping, ImportPlanner, readSeverity, type ImportMapping } from './import-plan.js'
+import { dayOrderOf, readDay } from './read-day.js'
+
+const world = {
+  types: ['defect', 'story', 'task'],
+  components: ['Kiln control'],
+  personOf: (text: string) => (text.toLowerCase().includes('ines') ? 'ines' : null),
+  toText: (html: string) => html.replace(/<br>/g, '\n').replace(/<[^>]+>/g, ''),
+}
+const MAPPING: ImportMapping = {
+  Id: 'id',
+  Summary: 'title',
+  Text: 'description',
+  Type: 'type',
+  Severity: 'severity',
+  Who: 'owner',
+  Area: 'component',
+  Tags: 'labels',
+  Due: 'due',
+  Parent: 'parent',
+  State: 'status',
+  Files: 'links',
+  Points: 'points',
+}
+const planner = (days: string[] = []) => new ImportPlanner({ mapping: MAPPING, world, days })
+
+describe('days', () => {
+  test.each([
+    ['2026-12-01', '2026-12-01'],
+    ['2026-12-01T10:00:00Z', '2026-12-01'],
+    ['2026/2/3', '2026-02-03'],
+    ['1.12.2026', '2026-12-01'],
+    ['1/12/2026', '2026-12-01'],
+    ['1 Dec 2026', '2026-12-01'],
+    ['December 1st, 2026', '2026-12-01'],
+    ['31/12/2026', '2026-12-31'],
+    ['12/31/2026', '2026-12-31'],
+    ['30.2.2026', null],
+    ['soon', null],
+    ['', null],
+  ])('%s is %s', (text, day) => expect(readDay(text, 'unclear')).toBe(day))
+
+  test('one day above 12 says how a column is read', () => {
+    expect(dayOrderOf(['1/2/2026', '2/13/2026'])).toBe('month-first')
+    expect(readDay('1/2/2026', dayOrderOf(['1/2/2026', '2/13/2026']))).toBe('2026-01-02')
+    expect(dayOrderOf(['1/2/2026', '13/2/2026'])).toBe('day-first')
+    expect(dayOrderOf(['14/2/2026', '2/13/2026'])).toBe('mixed')
+    expect(dayOrderOf(['1/2/2026', '1.2.2026'])).toBe('unclear')
+  })
+
+  test('a day that is written in any form is read back', () => {
+    const day = fc
+      .date({ min: new Date('1990-01-01'), max: new Date('2100-01-01'), noInvalidDate: true })
+      .map((date) => date.toISOString().slice(0, 10))
+    fc.assert(
+      fc.property(day, (iso) => {
+        const [year, month, date] = iso.split('-').map(Number) as [number, number, number]
+        expect(readDay(`${date}.${month}.${year}`, 'month-first')).toBe(iso)
+        expect(readDay(`${date}/${month}/${year}`, 'day-first')).toBe(iso)
+        expect(readDay(`${month}/${date}/${year}`, 'month-first')).toBe(iso)
+      }),
+    )
+  })
+})
+
+test('columns are known by the names that such files bear, each field once', () => {
+  expect(guessMapping(['Issue ID', 'Summary', 'Description', 'Assigned to', 'Due date', 'Tags', 'Reporter mood', 'Title'])).toEqual({
+    'Issue ID': 'id',
+    Summary: 'title',
+    Description: 'description',
+    'Assigned to': 'owner',
+    'Due date': 'due',
+    Tags: 'labels',
+  })
+})
+
+test.each([
+  ['1', 1],
+  ['S2', 2],
+  ['P3 - normal', 3],
+  ['Blocker', 1],
+  ['minor', 4],
+  ['cosmetic', 5],
+  ['purple', null],
+])('severity “%s” is %s', (text, severity) => expect(readSeverity(text)).toBe(severity))
+
+describe('a row', () => {
+  test('becomes an item with all that it says', () => {
+    const { planned, problems } = planner().plan(
+      {
+        Id: '\uFEFF17',
+        Summary: 'Relay  sticks',
+        Text: '<p>Heard it<br>click</p>',
+        Type: 'Bug',
+        Severity: 'high',
+        Who: 'ines@emberwick.example',
+        Area: 'kiln control',
+        Tags: 'a; b, a',
+        Due: '3.4.2026',
+        Parent: '9',
+        State: 'Open',
+        Files: 'https://x.example/a.png; javascript:alert(1)',
+        Points: '2,5',
+      },
+      2,
+    )
+    expect(problems).toEqual([])
+    expect(planned).toMatchObject({
+      id: '17',
+      parentId: '9',
+      item: {
+        title: 'Relay sticks',
+        description: 'Heard it\nclick\n\nImported with the status “Open”.\n\n- <https://x.example/a.png>',
+        type: 'defect',
+        severity: 2,
+        ownerId: 'ines',
+        component: 'Kiln control',
+        labels: ['a', 'b'],
+        dueOn: '2026-04-03',
+        points: 2.5,
+      },
+    })
+  })
+
+  test('is imported without what it says wrongly, each wrong thing named with its place', () => {
+    const { planned, problems } = planner().plan(
+      { Summary: 'x'.repeat(300), Severity: 'purple', Who: 'Nobody Known', Area: 'Cellar', Due: 'soon', Points: 'many' },
+      5,
+    )
+    expect(problems.map((problem) => [problem.row, problem.column, problem.code])).toEqual([
+      [5, 'Summary', 'title-cut'],
+      [5, 'Who', 'unknown-person'],
+      [5, 'Severity', 'wrong-severity'],
+      [5, 'Due', 'wrong-day'],
+      [5, 'Points', 'wrong-number'],
+      [5, 'Area', 'unknown-component'],
+    ])
+    expect(planned?.item).toMatchObject({ severity: null, ownerId: null, component: null, dueOn: null, points: null })
+  })
+
+  test('without a title takes the first line of its text; with neither, or with an id that was there, it is left out', () => {
+    const one = planner()
+    expect(one.plan({ Text: 'First line\nSecond' }, 2).planned?.item.title).toBe('First line')
+    expect(one.plan({ Text: ' ' }, 3)).toMatchObject({ planned: null, problems: [{ code: 'no-title' }] })
+    expect(one.plan({ Id: '1', Summary: 'a' }, 4).planned).not.toBeNull()
+    expect(one.plan({ Id: '1', Summary: 'b' }, 5)).toMatchObject({ planned: null, problems: [{ code: 'doubled-id', value: '1' }] })
+  })
+
+  test('never fails, whatever stands in it', () => {
+    fc.assert(
+      fc.property(fc.record(Object.fromEntries(Object.keys(MAPPING).map((column) => [column, fc.anything()]))), (cells) => {
+        const { planned } = planner().plan(cells, 1)
+        if (planned) {
+          expect(planned.item.title.length).toBeGreaterThan(0)
+          expect(planned.item.title.length).toBeLessThanOrEqual(200)
+        }
+      }),
+    )
+  })
+})

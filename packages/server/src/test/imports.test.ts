@@ -1,0 +1,166 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { verifyProjections } from '../journal/verify.js'
+import { startApp, until, type Answer, type App, type Asked } from './app-harness.js'
+
+type Ask = (path: string, asked?: Asked) => Promise<Answer>
+let app: App
+let ines: Ask
+let rafe: Ask
+beforeAll(async () => {
+  app = await startApp()
+  const under = async (person: 'ines' | 'rafe'): Promise<Ask> => {
+    const ask = await app.as(person)
+    return (path, asked) => ask(`/api/v1${path}`, asked)
+  }
+  ines = await under('ines')
+  rafe = await under('rafe')
+})
+afterAll(async () => {
+  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+})
+
+const headers = { 'content-type': 'application/octet-stream' }
+const begin = (raw: string, ask = ines) => ask('/projects/EMB/imports?name=list.csv', { method: 'POST', raw, headers })
+/** Runs or tries an import and waits until it is through. */
+async function through(importId: string, mapping: object, isTrial: boolean) {
+  const started = await ines(`/imports/${importId}/run`, { method: 'POST', body: { mapping, isTrial } })
+  if (started.status !== 200) return started.body
+  let body = started.body
+  await until('the import is through', async () => {
+    body = (await ines(`/imports/${importId}`)).body
+    return !['trying', 'running'].includes(body.phase)
+  })
+  return body
+}
+const MESSY = `\uFEFFTicket;Summary;Text;Assignee;Parent;Due;Type;Tags
+7;Relay sticks;"Two
+lines; and a ""quote""";Rafe Varga;9;1.12.2026;Bug;a, b
+8;Door card;<p>It <b>blinks</b></p>;Nobody Known;7;31/12/2026;Wish;
+9;Firing safety;;;;soon;Epic;
+9;Firing safety again;;;;;Epic;
+;;;;;;;
+10;Lost child;;;404;;Task;
+11;Loop;;;11;;Task;
+`
+
+describe('an import of a messy file', () => {
+  let importId = ''
+  let mapping: Record<string, string> = {}
+
+  test('is read with its columns, a guess of what each is, and its first rows', async () => {
+    const { status, body } = await begin(MESSY)
+    expect(status).toBe(201)
+    importId = body.importId
+    mapping = body.mapping
+    expect(body.columns).toEqual(['Ticket', 'Summary', 'Text', 'Assignee', 'Parent', 'Due', 'Type', 'Tags'])
+    expect(mapping).toEqual({
+      Ticket: 'id',
+      Summary: 'title',
+      Text: 'description',
+      Assignee: 'owner',
+      Parent: 'parent',
+      Due: 'due',
+      Type: 'type',
+      Tags: 'labels',
+    })
+    expect(body).toMatchObject({ rows: 6, phase: 'read' })
+    expect(body.sample[0].Text).toBe('Two\nlines; and a "quote"')
+    expect((await begin(MESSY, rafe)).body.code).toBe('not-allowed')
+  })
+
+  test('is tried: every problem is listed by row, nothing is logged', async () => {
+    const tried = await through(importId, mapping, true)
+    expect(tried).toMatchObject({ phase: 'tried', fresh: 5, known: 0, leftOut: 1, linked: 2 })
+    expect(tried.problems.map((problem: { row: number; column: string; code: string }) => [problem.row, problem.column, problem.code])).toEqual([
+      [3, 'Assignee', 'unknown-person'],
+      [4, 'Due', 'wrong-day'],
+      [5, 'Ticket', 'doubled-id'],
+      [6, null, 'unknown-parent'],
+      [7, null, 'parent-loop'],
+    ])
+    expect((await ines('/items?filter=')).body.total).toBe(0)
+  })
+
+  test('logs what it can, parents that stand below their parts included, and waits in Triage as imported', async () => {
+    const done = await through(importId, mapping, false)
+    expect(done).toMatchObject({ phase: 'done', fresh: 5, leftOut: 1, linked: 2 })
+    const find = async (words: string) => (await ines(`/items/${(await ines(`/items?filter=${encodeURIComponent(words)}`)).body.rows[0].key}`)).body
+    const relay = await find('"relay sticks"')
+    expect(relay).toMatchObject({
+      type: 'defect',
+      ownerId: 'rafe',
+      dueOn: '2026-12-01',
+      labels: ['a', 'b'],
+      description: 'Two\nlines; and a "quote"',
+    })
+    const epic = await find('"firing safety"')
+    expect(epic.type).toBe('epic')
+    expect(epic.children.map((child: { key: string }) => child.key)).toEqual([relay.key])
+    expect((await find('"door card"')).description).toBe('It blinks')
+    expect((await ines('/triage?source=import')).body.total).toBe(5)
+  })
+
+  test('run twice logs nothing twice, by whoever', async () => {
+    expect(await through(importId, mapping, false)).toMatchObject({ phase: 'done', fresh: 0, known: 5 })
+    const again = (await begin(MESSY)).body.importId
+    expect(await through(again, mapping, false)).toMatchObject({ fresh: 0, known: 5 })
+    expect((await ines('/items?filter=')).body.total).toBe(5)
+  })
+})
+
+describe('files', () => {
+  test('of JSON Lines are read; a line that is none is named', async () => {
+    const { body } = await begin('{"title":"From a line","labels":["x","y"],"severity":2}\n{"title":"Another"}\n')
+    expect(body).toMatchObject({ format: 'jsonl', rows: 2, mapping: { title: 'title', labels: 'labels', severity: 'severity' } })
+    expect(await through(body.importId, body.mapping, false)).toMatchObject({ fresh: 2, problemCount: 0 })
+    expect((await begin('{"title":"a"}\nnonsense\n')).body.detail).toContain('Line 2 is not JSON')
+    expect((await begin('title\n')).body.detail).toContain('no row')
+    expect((await ines(`/imports/${body.importId}/run`, { method: 'POST', body: { mapping: {}, isTrial: true } })).body.fields.mapping).toContain(
+      'title',
+    )
+  })
+
+  test('that were exported come back whole: what goes out goes in', async () => {
+    const key = (
+      await rafe('/items', {
+        method: 'POST',
+        body: {
+          title: '=1+1, "round" trip',
+          description: 'a\nb;c',
+          type: 'task',
+          severity: 4,
+          component: 'Kiln control',
+          labels: ['p', 'q'],
+          dueOn: '2027-01-02',
+          ownerId: 'rafe',
+          points: 5,
+        },
+      })
+    ).body.key
+    const lines = (await ines(`/items.jsonl?filter=key%3D${key}`)).text.replace(`"key":"${key}"`, '"key":"other-1"')
+    const { body } = await begin(lines)
+    expect(body.mapping).toMatchObject({ key: 'id', title: 'title', due: 'due', owner: 'owner', labels: 'labels' })
+    await through(body.importId, { ...body.mapping, stage: 'sprint' }, true)
+    const { stage: _stage, disposition: _disposition, ...mapping } = body.mapping
+    await through(body.importId, mapping, false)
+    const { rows } = (await ines(`/items?filter=${encodeURIComponent('"round trip"')}&sort=newest`)).body
+    expect(rows).toHaveLength(2)
+    const [first, second] = await Promise.all(rows.map(async (row: { key: string }) => (await ines(`/items/${row.key}`)).body))
+    for (const field of ['title', 'description', 'type', 'severity', 'component', 'labels', 'dueOn', 'ownerId', 'points'])
+      expect(first[field]).toEqual(second[field])
+  })
+
+  test('of many rows can be stopped, and go on from there', async () => {
+    const rows = Array.from({ length: 3000 }, (_, index) => `r${index},Row ${index} of many`).join('\n')
+    const { body } = await begin(`id,title\n${rows}\n`)
+    await ines(`/imports/${body.importId}/run`, { method: 'POST', body: { mapping: body.mapping, isTrial: false } })
+    await until('some are in', async () => (await ines(`/imports/${body.importId}`)).body.fresh >= 200)
+    await ines(`/imports/${body.importId}`, { method: 'DELETE' })
+    await until('it stopped', async () => (await ines(`/imports/${body.importId}`)).body.phase === 'cancelled')
+    const stopped = (await ines(`/imports/${body.importId}`)).body
+    expect(stopped.fresh).toBeLessThan(3000)
+    const done = await through(body.importId, body.mapping, false)
+    expect(done).toMatchObject({ known: stopped.fresh, fresh: 3000 - stopped.fresh })
+  })
+})
