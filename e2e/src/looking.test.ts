@@ -143,6 +143,110 @@ describe('importing', () => {
   })
 })
 
+describe('the board', () => {
+  const column = (value: string) => page.locator(`[data-column="${value}"]`)
+  const card = (key: string) => page.locator(`[data-card="${key}"]`)
+  const item = async (key: string) => (await page.request.get(`${demo.baseUrl}/api/v1/items/${key}`)).json()
+
+  test('a card goes to another column by keyboard, and a stage that only evidence decides is claimed', async () => {
+    await page.goto(`${demo.baseUrl}/board`)
+    const first = column('accepted').locator('[data-card]').first()
+    await first.waitFor()
+    expect(await axeFindings(page)).toEqual([])
+    const key = (await first.getAttribute('data-card')) ?? ''
+    await first.focus()
+    await page.keyboard.press('ArrowDown')
+    expect(await page.evaluate(() => document.activeElement?.getAttribute('data-card'))).not.toBe(key)
+    await page.keyboard.press('ArrowUp')
+    await page.keyboard.press('Alt+ArrowRight')
+    await page.getByText(`${key}: underway is claimed, until evidence shows it`).waitFor()
+    expect((await item(key)).ladder.treads.find((tread: { stage: string }) => tread.stage === 'underway').state).toBe('claimed')
+  })
+
+  test('a card is dragged by mouse to another owner, by lanes of severity', async () => {
+    await page.getByRole('combobox', { name: 'Columns are' }).selectOption('owner')
+    await page.getByRole('combobox', { name: 'Lanes are' }).selectOption('severity')
+    const lane = page.getByRole('region', { name: 'severity 2' })
+    const from = lane.locator('[data-column="mara"] [data-card]').first()
+    await from.waitFor()
+    expect(await axeFindings(page)).toEqual([])
+    const key = (await from.getAttribute('data-card')) ?? ''
+    const [start, end] = [await from.boundingBox(), await lane.locator('[data-column="noor"]').boundingBox()]
+    if (!start || !end) throw new Error('nothing to drag')
+    await page.mouse.move(start.x + 30, start.y + 20)
+    await page.mouse.down()
+    await page.mouse.move(start.x + 50, start.y + 30, { steps: 4 })
+    await page.mouse.move(end.x + 60, end.y + 80, { steps: 10 })
+    await page.mouse.up()
+    await page.getByText(`${key}: owner is Noor Castell`).waitFor()
+    expect((await item(key)).ownerId).toBe('noor')
+    await lane.locator('[data-column="noor"]').locator(`[data-card="${key}"]`).waitFor()
+  })
+
+  test('what a stage needs is said while the card is over it, and nothing is changed', async () => {
+    await page.request.put(`${demo.baseUrl}/api/v1/projects/EMB/stage-rules`, {
+      data: { stage: 'accepted', needs: ['milestone'] },
+      headers: { 'x-dystracer-csrf': (await (await page.request.get(`${demo.baseUrl}/api/v1/me`)).json()).csrfToken },
+    })
+    await page.goto(`${demo.baseUrl}/board`)
+    const from = column('logged').locator('[data-card]').first()
+    await from.waitFor()
+    const key = (await from.getAttribute('data-card')) ?? ''
+    const [start, end] = [await from.boundingBox(), await column('accepted').boundingBox()]
+    if (!start || !end) throw new Error('nothing to drag')
+    await page.mouse.move(start.x + 30, start.y + 20)
+    await page.mouse.down()
+    await page.mouse.move(end.x + 50, end.y + 200, { steps: 12 })
+    await column('accepted').getByText(`${key} needs a milestone first`).waitFor()
+    await page.mouse.up()
+    await page.getByText(`${key} needs a milestone first`).first().waitFor()
+    expect((await item(key)).stage).toBe('logged')
+    await card(key).waitFor()
+  })
+
+  test('a card is moved by touch', async () => {
+    const context = await browser.newContext({
+      viewport: { width: 1280, height: 800 },
+      hasTouch: true,
+      storageState: await page.context().storageState(),
+    })
+    const touched = await context.newPage()
+    await touched.goto(`${demo.baseUrl}/board`)
+    await touched.getByRole('combobox', { name: 'Columns are' }).selectOption('severity')
+    const from = touched.locator('[data-column="4"] [data-card]').first()
+    await from.waitFor()
+    const key = (await from.getAttribute('data-card')) ?? ''
+    const [start, end] = [await from.boundingBox(), await touched.locator('[data-column="5"]').boundingBox()]
+    if (!start || !end) throw new Error('nothing to drag')
+    const cdp = await context.newCDPSession(touched)
+    const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', x: number, y: number) =>
+      cdp.send('Input.dispatchTouchEvent', { type, touchPoints: type === 'touchEnd' ? [] : [{ x, y }] })
+    await touch('touchStart', start.x + 30, start.y + 20)
+    await touched.waitForTimeout(300)
+    for (let step = 1; step <= 10; step++)
+      await touch('touchMove', start.x + 30 + ((end.x + 50 - start.x - 30) * step) / 10, start.y + 20 + ((end.y + 150 - start.y - 20) * step) / 10)
+    await touch('touchEnd', 0, 0)
+    await touched.getByText(`${key}: severity is 5`).waitFor()
+    expect((await item(key)).severity).toBe(5)
+    await context.close()
+  })
+
+  test('an item is added in place, and a limit warns where a column holds more', async () => {
+    await page.goto(`${demo.baseUrl}/board`)
+    await page.getByRole('combobox', { name: 'Columns are' }).selectOption('component')
+    await page.getByLabel('Title of a new item in Glaze lab').fill('Scale shows nothing')
+    await page.keyboard.press('Enter')
+    await page.getByText(/EMB-\d+ is logged/).waitFor()
+    await page.waitForFunction(() =>
+      fetch('/api/v1/items?filter=%22Scale%20shows%20nothing%22').then(async (answer) => (await answer.json()).rows[0]?.component === 'Glaze lab'),
+    )
+    await page.getByRole('button', { name: /in Glaze lab. Set how many at most/ }).click()
+    await page.getByLabel('At most in Glaze lab').fill('2')
+    await page.keyboard.press('Enter')
+    await page.getByRole('button', { name: /\d+ of 2 in Glaze lab/ }).waitFor()
+  })
+})
+
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
   expect(complaints).toEqual([])
   expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })

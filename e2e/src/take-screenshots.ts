@@ -54,6 +54,7 @@ try {
   await page.waitForTimeout(600)
   await page.screenshot({ path: join(target, 'comment.png') })
   for (const [name, address] of [
+    ['board', '/board'],
     ['weeks', '/triage/weeks'],
     ['routing', '/triage/routing'],
     ['settings', '/settings'],

@@ -86,6 +86,8 @@ export const zItem = zItemSummary.extend({
 export type Item = z.infer<typeof zItem>
 
 export const zItemQuery = zPageQuery.extend({
+  /** A board reads all of its cards at once. */
+  limit: z.coerce.number().int().min(1).max(2000).default(100),
   filter: z.string().max(2000).default(''),
   sort: z.enum(['worst', 'newest', 'updated']).default('worst'),
 })
@@ -248,12 +250,19 @@ export const zProjectSetup = z.object({
     }),
   ),
   labels: z.array(z.object({ label: z.string(), colour: z.enum(LABEL_COLOUR_NAMES) })),
+  /** How many cards a board's column should hold at most. */
+  limits: z.array(z.object({ field: z.string(), value: z.string(), most: z.number().int() })),
 })
 export type ProjectSetup = z.infer<typeof zProjectSetup>
 export const zSetStageRule = z.strictObject({ stage: zStage, needs: z.array(z.string().max(50)).max(20) })
 export const zSetMilestone = z.strictObject({ milestone: zMilestone, formerName: z.string().max(50).optional() })
 export const zColourLabel = z.strictObject({ label: z.string().trim().min(1).max(40), colour: z.enum(LABEL_COLOUR_NAMES) })
 export const zOrderFields = z.strictObject({ fieldIds: z.array(z.string().max(40)).max(200) })
+export const zSetLimit = z.strictObject({
+  field: z.string().max(30),
+  value: z.string().max(100),
+  most: z.number().int().min(1).max(10_000).nullable(),
+})
 export const zSetPublicForm = z.strictObject({ isOn: z.boolean() })
 export const zAddTime = z.strictObject({
   minutes: z

@@ -6,6 +6,7 @@ import {
   zReported,
   zColourLabel,
   zOrderFields,
+  zSetLimit,
   zSetMilestone,
   zSetPublicForm,
   zSetStageRule,
@@ -23,6 +24,7 @@ import {
   removeMilestone,
   removeOwnField,
   removeType,
+  setLimit,
   setMilestone,
   setPublicForm,
   setStageRule,
@@ -79,6 +81,14 @@ export function addSetupRoutes(api: Api): void {
     body: zSetPublicForm,
     answer: zProjectSetup,
     handle: thenSetup((ctx, who, project, body) => setPublicForm(ctx, who, project, body.isOn)),
+  })
+  api.add({
+    method: 'put',
+    path: '/projects/:project/limits',
+    summary: 'Say how many cards a board’s column should hold at most',
+    body: zSetLimit,
+    answer: zProjectSetup,
+    handle: thenSetup(setLimit),
   })
   api.add({
     method: 'delete',

@@ -39,6 +39,7 @@ export function readSetup(db: Db, project: string): ProjectSetup {
     hasPublicForm: readSetting(db, project, 'public-form') === 'on',
     milestones: listMilestones(db, project),
     labels: listLabels(db, project),
+    limits: listLimits(db, project),
   }
 }
 
@@ -218,6 +219,35 @@ export function setStageRule(ctx: ServiceContext, who: Who, project: string, rul
   requireProject(ctx.db, project)
   ctx.journal.write((writer) => {
     writer.append({ kind: 'stage-rule-set', actor: who.actor, subjects: [`project:${project}`], body: { project, ...rule } })
+  })
+}
+
+const LIMIT = 'limit/'
+
+/** How many cards the columns of boards should hold at most, by field and value. */
+function listLimits(db: Db, project: string): ProjectSetup['limits'] {
+  return sql<object, { name: string; value: string }>(
+    db,
+    `SELECT name, value FROM project_setting WHERE project = @project AND name >= '${LIMIT}' AND name < '${LIMIT}~' AND value <> '' ORDER BY name`,
+  )
+    .all({ project })
+    .map((row) => {
+      const [field = '', value = ''] = row.name.slice(LIMIT.length).split('/', 2)
+      return { field, value: decodeURIComponent(value), most: Number(row.value) }
+    })
+}
+
+/** Says how many cards a column should hold at most; null for no limit. A limit warns, it stops nobody. */
+export function setLimit(ctx: ServiceContext, who: Who, project: string, limit: { field: string; value: string; most: number | null }): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'setting-changed',
+      actor: who.actor,
+      subjects: [`project:${project}`],
+      body: { project, name: `${LIMIT}${limit.field}/${encodeURIComponent(limit.value)}`, value: limit.most === null ? '' : String(limit.most) },
+    })
   })
 }
 

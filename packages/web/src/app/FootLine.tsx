@@ -7,6 +7,7 @@ import { usePeople } from '../shared/lib/use-people'
 const WORD = { live: 'live', connecting: 'connecting …', lost: 'connection lost, trying again' } as const
 const KEYS: Record<string, string> = {
   triage: '1–5 accept at severity   s same as   q ask   x reject   r o c m take a proposal   z undo',
+  board: '←→↑↓ cards   Alt+←→ move   ↵ open   / find',
   inbox: '↑↓ rows   e read   l later   ↵ open   / find',
   items: '↑↓ rows   ←→ panes   ↵ open   ⌫ close   n log   m mine   / find',
 }

@@ -5,7 +5,7 @@ import { usePeople } from '../shared/lib/use-people'
 
 const GROUPS = [
   { title: 'Now', places: ['desk', 'triage'] },
-  { title: 'Work', places: ['items'] },
+  { title: 'Work', places: ['items', 'board'] },
   { title: 'Evidence', places: ['faults', 'code', 'builds', 'releases'] },
   { title: 'Why', places: ['requirements', 'trace'] },
 ] as const

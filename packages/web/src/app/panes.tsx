@@ -11,6 +11,7 @@ export const PANES: Record<string, ComponentType<{ id: string }>> = {
   settings: lazy(() => import('../features/settings').then((module) => ({ default: module.SettingsPane }))),
   triage: lazy(() => import('../features/triage').then((module) => ({ default: module.TriagePane }))),
   decision: lazy(() => import('../features/triage').then((module) => ({ default: module.DecisionPane }))),
+  board: lazy(() => import('../features/board').then((module) => ({ default: module.BoardPane }))),
   import: lazy(() => import('../features/items').then((module) => ({ default: module.ImportPane }))),
   weeks: lazy(() => import('../features/triage').then((module) => ({ default: module.WeeksPane }))),
   routing: lazy(() => import('../features/triage').then((module) => ({ default: module.RoutingPane }))),

@@ -156,7 +156,7 @@ export function fileUrl(key: string, attachmentId: string, kind: 'file' | 'thumb
   return `/api/v1${path('items', key, 'attachments', attachmentId, kind)}`
 }
 
-export type SetupPart = 'types' | 'fields' | 'field-order' | 'stage-rules' | 'public-form' | 'milestones' | 'labels'
+export type SetupPart = 'types' | 'fields' | 'field-order' | 'stage-rules' | 'public-form' | 'milestones' | 'labels' | 'limits'
 
 export interface DeedPreview {
   deeds: { kind: string; [field: string]: unknown }[]
@@ -209,6 +209,10 @@ export const api = createApi({
       query: ({ queryArg: { filter, sort }, pageParam }) => ({
         url: `/items?${new URLSearchParams({ filter, sort, limit: '200', ...(pageParam !== null && { cursor: pageParam }) })}`,
       }),
+      providesTags: ['Items'],
+    }),
+    boardItems: build.query<Page<ItemSummary>, { filter: string; limit: number }>({
+      query: ({ filter, limit }) => ({ url: `/items?${new URLSearchParams({ filter, sort: 'worst', limit: String(limit) })}` }),
       providesTags: ['Items'],
     }),
     item: build.query<Item, string>({
@@ -497,6 +501,7 @@ export const {
   useDeskQuery,
   useSearchQuery,
   useItemsInfiniteQuery,
+  useBoardItemsQuery,
   useItemQuery,
   useHistoryQuery,
   useCommentsQuery,

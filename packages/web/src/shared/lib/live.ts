@@ -102,6 +102,14 @@ function patchItem({ item, seq, ladder }: LiveMessage): void {
   // The open pane's ladder moves with the message; what else changed is fetched behind it.
   if (ladder) store.dispatch(api.util.updateQueryData('item', item.key, (draft) => void Object.assign(draft, item, { ladder })))
   for (const { endpointName, originalArgs } of api.util.selectInvalidatedBy(store.getState(), ['Items'])) {
+    if (endpointName === 'boardItems') {
+      store.dispatch(
+        api.util.updateQueryData('boardItems', originalArgs as { filter: string; limit: number }, (draft) => {
+          const at = draft.rows.findIndex((row) => row.key === item.key)
+          if (at >= 0) draft.rows[at] = item
+        }),
+      )
+    }
     if (endpointName === 'items') {
       store.dispatch(
         api.util.updateQueryData('items', originalArgs as ItemsArgs, (draft) => {

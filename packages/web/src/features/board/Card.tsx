@@ -1,0 +1,103 @@
+import { useDraggable } from '@dnd-kit/core'
+import type { ItemSummary } from '@dystracer/core/contract/items'
+import { usePeople } from '../../shared/lib/use-people'
+import { Initials, Severity } from '../../shared/ui/parts'
+import { Stair } from '../../shared/ui/Stair'
+
+/** What a card shows: key, severity, title, stair, owner. */
+export function CardFace({
+  item,
+  hasStair,
+  isLifted = false,
+  isOpen = false,
+}: {
+  item: ItemSummary
+  /** Left out where the columns are stages and say the same. */
+  hasStair: boolean
+  isLifted?: boolean
+  isOpen?: boolean
+}) {
+  const people = usePeople()
+  return (
+    <div
+      className={`flex h-[72px] flex-col justify-between rounded-[3px] border px-2 py-1 ${isOpen ? 'border-edge bg-mark' : 'border-edge bg-sheet'} ${isLifted ? 'w-[180px] shadow-2xl' : ''}`}
+    >
+      <span className="line-clamp-2 text-[13px] leading-[1.3]">{item.title}</span>
+      <span className="flex items-center gap-2">
+        <span className="font-mono text-[12px] text-ink-2">{item.key}</span>
+        <Severity value={item.severity} />
+        {item.isBlocked && <span className="text-[12px] text-fault">blocked</span>}
+        {item.hasComeBack && <span className="text-[12px] font-bold text-fault">back</span>}
+        <span className="ml-auto">
+          {hasStair && <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />}
+        </span>
+        <Initials text={people.initialsOf(item.ownerId)} name={people.nameOf(item.ownerId)} />
+      </span>
+    </div>
+  )
+}
+
+/** A card that can be lifted. Enter opens it, arrows go to its neighbours, Alt and left or right take it to the next column. */
+export function Card({
+  item,
+  hasStair,
+  canMove,
+  isOpen,
+  onOpen,
+  onStep,
+}: {
+  item: ItemSummary
+  hasStair: boolean
+  canMove: boolean
+  isOpen: boolean
+  onOpen: (isStep: boolean) => void
+  onStep: (by: number) => void
+}) {
+  const { setNodeRef, listeners, isDragging } = useDraggable({ id: item.key, disabled: !canMove })
+  return (
+    <button
+      ref={setNodeRef}
+      type="button"
+      {...listeners}
+      data-card={item.key}
+      aria-label={`${item.key} ${item.title}`}
+      aria-keyshortcuts="Alt+ArrowLeft Alt+ArrowRight"
+      className={`block w-full touch-manipulation text-left ${isDragging ? 'opacity-40' : ''}`}
+      onClick={() => onOpen(false)}
+      onKeyDown={(event) => {
+        if (!event.key.startsWith('Arrow')) return
+        // The pane's own arrows go from pane to pane.
+        event.stopPropagation()
+        event.preventDefault()
+        if (event.altKey) {
+          if (canMove && event.key === 'ArrowLeft') onStep(-1)
+          if (canMove && event.key === 'ArrowRight') onStep(1)
+        } else focusNeighbour(event.currentTarget, event.key)
+      }}
+    >
+      <CardFace item={item} hasStair={hasStair} isOpen={isOpen} />
+    </button>
+  )
+}
+
+/** Gives the keyboard to the card above or below, or to the one at the same height in the next column that has any. */
+function focusNeighbour(card: HTMLElement, key: string): void {
+  const column = card.closest('[data-column]')
+  if (!column) return
+  const cardsOf = (element: Element) => [...element.querySelectorAll<HTMLElement>('[data-card]')]
+  const own = cardsOf(column)
+  if (key === 'ArrowUp' || key === 'ArrowDown') {
+    own[own.indexOf(card) + (key === 'ArrowDown' ? 1 : -1)]?.focus()
+    return
+  }
+  const columns = [...(column.parentElement?.querySelectorAll('[data-column]') ?? [])]
+  const step = key === 'ArrowRight' ? 1 : -1
+  for (let at = columns.indexOf(column) + step; at >= 0 && at < columns.length; at += step) {
+    const cards = cardsOf(columns[at] as Element)
+    const next = cards[Math.min(own.indexOf(card), cards.length - 1)]
+    if (next) {
+      next.focus()
+      return
+    }
+  }
+}

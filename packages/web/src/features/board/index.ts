@@ -1,0 +1,1 @@
+export { BoardPane } from './BoardPane'
