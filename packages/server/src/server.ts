@@ -3,6 +3,7 @@ import type { AddressInfo } from 'node:net'
 import { Problem } from '@dystracer/core/basics/problem'
 import { makeSmtpListener } from './adapters/smtp-listener.js'
 import { makeApp } from './app.js'
+import { RateLimit } from './middleware/rate-limit.js'
 import type { OwnedContext } from './context.js'
 import { rememberSecret } from './services/accounts.service.js'
 import { followFaults } from './services/faults.service.js'
@@ -51,9 +52,14 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
 }
 
 function listenForMail(ctx: ServiceContext): ReturnType<typeof makeSmtpListener> {
+  const byPeer = new RateLimit({ burst: 200, perMinute: 120 })
   return makeSmtpListener({
-    take: (raw) => receiveMail(ctx, raw),
-    isRefusal: (error) => error instanceof Problem,
+    take: async (raw, peer) => {
+      byPeer.take(peer, ctx.nowMs())
+      return receiveMail(ctx, raw)
+    },
+    // Who sends too much is asked to come again later.
+    isRefusal: (error) => error instanceof Problem && error.code !== 'too-many-requests',
     onTrouble: (error) => ctx.log.warn({ err: error }, 'a mail could not be taken'),
   })
 }

@@ -8,7 +8,7 @@ const CLIENTS_MAX = 50
  * believes more than an address. A message that `take` refuses is answered 554 with the reason, one that it cannot take now 451, so that the sender tries again.
  */
 export function makeSmtpListener(input: {
-  take: (raw: Buffer) => Promise<unknown>
+  take: (raw: Buffer, peer: string) => Promise<unknown>
   isRefusal: (error: unknown) => boolean
   onTrouble: (error: Error) => void
 }): {
@@ -22,7 +22,7 @@ export function makeSmtpListener(input: {
     maxClients: CLIENTS_MAX,
     socketTimeout: 60_000,
     closeTimeout: 500,
-    onData: (stream, _session, done) => {
+    onData: (stream, session, done) => {
       const chunks: Buffer[] = []
       let size = 0
       stream.on('data', (chunk: Buffer) => {
@@ -33,7 +33,7 @@ export function makeSmtpListener(input: {
       stream.on('error', done)
       stream.on('end', () => {
         if (stream.sizeExceeded || size > SIZE_MAX_BYTES) return done(answer(552, 'The message is larger than 30 MB; nothing was kept'))
-        input.take(Buffer.concat(chunks)).then(
+        input.take(Buffer.concat(chunks), session.remoteAddress).then(
           () => done(),
           (error: unknown) => {
             const why = error instanceof Error ? error.message : String(error)

@@ -39,6 +39,7 @@ export interface OutgoingMail {
   inReplyTo?: string
   references?: string
   replyTo?: string
+  headers?: Record<string, string>
 }
 
 export interface Mailer {

@@ -15,10 +15,12 @@ const TEXT_MAX = 50_000
 
 /**
  * A mail becomes a report, or, when its subject names an item, a comment on it. The sender's address speaks for an account only when it is one's; a stranger's mail waits in Triage and its
- * trailers are words (rule 15). The same message twice changes nothing. Gives the item's key.
+ * trailers are words (rule 15). The same message twice changes nothing. Gives the item's key; null for
+ * what no person wrote: two machines that answer each other would never end.
  */
-export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<string> {
+export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<string | null> {
   const mail = await simpleParser(raw, { skipHtmlToText: false, skipImageLinks: true })
+  if (isAutomatic(mail)) return null
   const address = mail.from?.value[0]?.address?.toLowerCase() ?? ''
   if (!/^[^@\s]+@[^@\s]+$/.test(address)) throw new Problem('invalid-input', { fields: { from: 'The mail names no sender' } })
   const who = whoByAddress(ctx, address)
@@ -48,6 +50,12 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<str
     { title: title || text.split('\n', 1)[0]?.slice(0, 200) || 'A mail without a subject', description: text, project },
     { idempotencyKey: mail.messageId, ...(from !== undefined && { from }) },
   )
+}
+
+/** Whether a mail says that no person wrote it (RFC 3834): absence notes, delivery reports, lists. */
+function isAutomatic(mail: ParsedMail): boolean {
+  const automatic = String(mail.headers.get('auto-submitted') ?? 'no').toLowerCase()
+  return automatic !== 'no' || /^(?:bulk|junk|list|auto_reply)$/i.test(String(mail.headers.get('precedence') ?? '')) || mail.headers.has('list-id')
 }
 
 function recipientsOf(mail: ParsedMail): string[] {

@@ -78,6 +78,8 @@ export function composeDigest(ctx: ServiceContext, personId: string, key: string
     subject: address === null ? `${key} ${item.title}` : `Your report: ${item.title}`,
     replyTo: replyAddress(ctx, key, personId),
     messageId: `<${last.notice_id}@${ctx.config.mailDomain}>`,
+    // Absence notes are not to answer it (RFC 3834).
+    headers: { 'Auto-Submitted': 'auto-generated' },
     inReplyTo: root,
     references: root,
     text: `${greeting}\n\n${lines.map((line) => `${line.who}:\n${indent(line.words)}`).join('\n\n')}\n\n${key} ${item.title}\n${url}\n\n-- \n${foot}\n`,

@@ -232,6 +232,15 @@ describe('a reporter without an account', () => {
     await expect(transport.sendMail({ from: 'x', to: 'log@dystracer.example', subject: '', text: '' })).rejects.toMatchObject({ responseCode: 554 })
   })
 
+  test('what no person wrote is taken and passed over, so that machines do not answer each other', async () => {
+    const transport = createTransport({ host: '127.0.0.1', port: MAIL_PORT, secure: false, ignoreTLS: true })
+    const before = (await ines('/items?filter=')).body.total
+    for (const headers of [{ 'Auto-Submitted': 'auto-replied' }, { Precedence: 'bulk' }, { 'List-Id': '<kilns.example>' }])
+      await transport.sendMail({ from: 'away@elsewhere.example', to: 'log@dystracer.example', subject: 'I am away', text: 'Until Monday.', headers })
+    expect((await ines('/items?filter=')).body.total).toBe(before)
+    expect(mails.every((mail) => mail.headers?.['Auto-Submitted'] === 'auto-generated')).toBe(true)
+  })
+
   test('a reply address acts for its person only when the mail comes from their address', async () => {
     const key = await log({ ownerId: 'rafe' }, ines)
     await mailDigests(app.ctx)

@@ -4,7 +4,7 @@ import { Prec } from '@codemirror/state'
 import { EditorView, keymap } from '@codemirror/view'
 import CodeMirror from '@uiw/react-codemirror'
 import { useMemo, useRef } from 'react'
-import type { MarkdownEditorProps } from './MarkdownEditor'
+import type { MarkdownEditorProps } from './markdown-editor-props'
 
 const THEME = EditorView.theme({
   '&': { backgroundColor: 'var(--sheet)', color: 'var(--ink)', fontSize: '13px', border: '1px solid var(--edge)', borderRadius: '3px' },

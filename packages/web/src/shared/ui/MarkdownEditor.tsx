@@ -1,23 +1,10 @@
+import type { MarkdownEditorProps } from './markdown-editor-props'
 import { lazy, Suspense, useState, type ReactNode } from 'react'
 import { Markdown } from './Markdown'
 import { TextArea } from './fields'
 import { Button } from './parts'
 
 const CodeEditor = lazy(() => import('./CodeEditor').then((module) => ({ default: module.CodeEditor })))
-
-export interface MarkdownEditorProps {
-  label: string
-  value: string
-  onChange: (text: string) => void
-  /** What `@` and a key's prefix complete to. */
-  completions: readonly { text: string; detail: string }[]
-  /** Files that were pasted or dropped into the text. */
-  onFiles?: (files: File[]) => void
-  onSubmit?: () => void
-  minHeightPx?: number
-  placeholder?: string
-  aside?: ReactNode
-}
 
 /** A Markdown text with preview. The plain field stands there until the editor is loaded, and holds the same text. */
 export function MarkdownEditor(props: MarkdownEditorProps) {
