@@ -55,7 +55,8 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<str
 /** Whether a mail says that no person wrote it (RFC 3834): absence notes, delivery reports, lists. */
 function isAutomatic(mail: ParsedMail): boolean {
   const automatic = String(mail.headers.get('auto-submitted') ?? 'no').toLowerCase()
-  return automatic !== 'no' || /^(?:bulk|junk|list|auto_reply)$/i.test(String(mail.headers.get('precedence') ?? '')) || mail.headers.has('list-id')
+  // The parser gathers all List- headers under one name.
+  return automatic !== 'no' || /^(?:bulk|junk|list|auto_reply)$/i.test(String(mail.headers.get('precedence') ?? '')) || mail.headers.has('list')
 }
 
 function recipientsOf(mail: ParsedMail): string[] {

@@ -1,5 +1,5 @@
 import type { MarkdownEditorProps } from './markdown-editor-props'
-import { lazy, Suspense, useState, type ReactNode } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { Markdown } from './Markdown'
 import { TextArea } from './fields'
 import { Button } from './parts'
