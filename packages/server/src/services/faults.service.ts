@@ -4,6 +4,7 @@ import { sql } from '../db/statements.js'
 import type { JournalWriter } from '../journal/journal.js'
 import { nextItemKey } from './items.service.js'
 import { assertLink } from './link-assertions.js'
+import { routeNewItem } from './routing.service.js'
 import type { ServiceContext } from './service-context.js'
 
 interface GroupRow {
@@ -221,4 +222,11 @@ function logFromFault(
     atMs: group.last_at_ms,
     cause: rule.name,
   })
+  routeNewItem(ctx, writer, item.key, tailsOf(grouping.topAppFrame?.file ?? ''))
+}
+
+/** A path without its first folders, one by one: where a program was deployed says nothing of where its code belongs. */
+function tailsOf(path: string): string[] {
+  const parts = path.split(/[\\/]/).filter(Boolean)
+  return parts.map((_, at) => parts.slice(at).join('/'))
 }

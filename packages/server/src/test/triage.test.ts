@@ -3,7 +3,7 @@ import { createTransport } from 'nodemailer'
 import { verifyProjections } from '../journal/verify.js'
 import type { OutgoingMail } from '../ports/outside.js'
 import { mailDigests } from '../services/mail.service.js'
-import { connectRepository, startApp, type Answer, type App, type Asked } from './app-harness.js'
+import { connectRepository, exceptionRequest, startApp, until, type Answer, type App, type Asked } from './app-harness.js'
 
 type Ask = (path: string, asked?: Asked) => Promise<Answer>
 const DAY_MS = 86_400_000
@@ -272,6 +272,17 @@ describe('routing and duty', () => {
     expect(body.rules).toEqual([{ ruleId: 'doors', name: 'Doors are urgent', set: 2, changedSince: 1 }])
     expect((await ines('/projects/EMB/routing')).body.rows[0]).toMatchObject({ ruleId: 'doors', used: 2 })
     expect((await ines('/projects/EMB/routing/doors', { method: 'DELETE' })).body.rows).toEqual([])
+  })
+
+  test('an item that an intake rule logs from a fault is routed by the path of its code, wherever that was deployed', async () => {
+    const rule = { ruleId: 'probes', name: 'Probes', conditions: { paths: ['src/probe'] }, sets: { ownerId: 'ines', labels: ['probes'] } }
+    await put(ines, '/projects/EMB/routing', rule)
+    const headers = { authorization: `Bearer ${app.token('intake')}` }
+    await app.call('/otlp/v1/logs', { method: 'POST', headers, body: exceptionRequest({ atMs: app.clock.nowMs, count: 6 }) })
+    await until('the fault is logged', async () => (await queue('limit=500&source=fault')).length === 1)
+    const [key = ''] = await queue('source=fault')
+    expect(await item(key)).toMatchObject({ ownerId: 'ines', labels: ['probes'] })
+    await ines('/projects/EMB/routing/probes', { method: 'DELETE' })
   })
 
   test('who is on duty is proposed as owner; a week begins on a Monday', async () => {
