@@ -44,6 +44,12 @@ async function logAs(on: Page, title: string): Promise<string> {
   await on.getByRole('heading', { name: title }).waitFor()
   return /item~([A-Z]+-\d+)/.exec(on.url())?.[1] ?? ''
 }
+/** The decisions on an item that stand in its history, in the order in which they were taken. */
+const decisionsOn = async (key: string): Promise<string[]> =>
+  (await api(`/items/${key}/history?limit=50`)).rows
+    .filter((row: { kind: string }) => row.kind === 'triage-decided')
+    .sort((a: { seq: number }, b: { seq: number }) => a.seq - b.seq)
+    .map((row: { facts: { decision: string } }) => row.facts.decision)
 const queue = (on: Page = page) => on.getByRole('listbox', { name: 'Triage' })
 const decision = (key: string, on: Page = page) => on.getByRole('region', { name: `Decide ${key}` })
 const openKey = (on: Page = page) => /decision~([A-Z]+-\d+)/.exec(on.url())?.[1] ?? ''
@@ -114,6 +120,7 @@ describe('the queue', () => {
     await dialog.getByLabel('Key of the item').fill(into)
     await page.keyboard.press('Enter')
     await page.getByText(`${key} is the same as ${into}`).first().waitFor()
+    expect(await decisionsOn(key)).toEqual(['same-as'])
     await page.goto(`${demo.baseUrl}/items/item~${key}`)
     await page.getByRole('button', { name: `Split from ${into}` }).click()
     await page.getByText(`${key} is split from ${into}`).waitFor()
@@ -127,6 +134,29 @@ describe('the queue', () => {
     await page.getByRole('button', { name: 'Reject it' }).press('Enter')
     await page.getByText(`${key} is rejected`).waitFor()
     expect((await api(`/items/${key}`)).disposition).toBe('works-as-required')
+    expect(await decisionsOn(key)).toEqual(['same-as', 'reject'])
+  })
+
+  test('nobody is asked where nobody reported it', async () => {
+    const key = await log('Logged by a script, no reporter to ask')
+    await decideOn(key)
+    await page.keyboard.press('q')
+    await page.getByText('Nobody can be asked: no other person reported it.').first().waitFor()
+    expect(await decision(key).getByRole('button', { name: 'Ask…' }).isDisabled()).toBe(true)
+    expect(await page.getByRole('dialog').count()).toBe(0)
+    expect(openKey()).toBe(key)
+  })
+
+  test('arrows pressed faster than the screen follows lose no step', async () => {
+    await page.goto(`${demo.baseUrl}/triage`)
+    await queue().focus()
+    await page.keyboard.press('Home')
+    await page.waitForFunction(() => location.pathname.includes('decision~'))
+    const keys = (await api('/triage?limit=10')).rows.map((row: { item: { key: string } }) => row.item.key)
+    await queue().evaluate((list) => {
+      for (let turn = 0; turn < 4; turn++) list.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true, cancelable: true }))
+    })
+    await page.waitForFunction((key) => location.pathname.endsWith(`decision~${key}`), keys[4])
   })
 
   test('several are decided at once, chosen by keyboard', async () => {
@@ -220,6 +250,7 @@ describe('two people', () => {
     await page.getByLabel('Question to Rafe Varga').fill('Which shelf was it?')
     await page.keyboard.press('Control+Enter')
     await page.getByText(`The reporter of ${key} is asked`).waitFor()
+    expect(await decisionsOn(key)).toEqual(['ask'])
     await other.goto(`${demo.baseUrl}/desk`)
     await other.getByText('you are asked: Which shelf was it?').waitFor()
     await other.goto(`${demo.baseUrl}/items/item~${key}`)

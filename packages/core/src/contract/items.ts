@@ -221,7 +221,17 @@ export const zReportAgain = z.strictObject({ title, description })
 export const zFollow = z.strictObject({ isOn: z.boolean() })
 export const zMoveItem = z.strictObject({ project: z.string().max(10) })
 export const zBulk = z.strictObject({ keys: z.array(zItemKey).min(1).max(5000), change: zChangeItem })
-export const zBulkDone = z.object({ changed: z.number().int(), refused: z.array(z.object({ key: z.string(), why: z.string() })) })
+export const zBulkDone = z.object({
+  changed: z.number().int(),
+  refused: z.array(z.object({ key: z.string(), why: z.string() })),
+  /** The journal's entries of it, by which all of it is taken back at once. */
+  seqs: z.array(z.number().int()),
+})
+export type BulkDone = z.infer<typeof zBulkDone>
+export const zBulkUndo = zBulkDone
+  .pick({ seqs: true })
+  .extend({ seqs: z.array(z.number().int().positive()).min(1).max(5000) })
+  .strict()
 export const zUndo = z.strictObject({ seq: z.number().int().optional() })
 export const zUndone = z.object({ key: z.string(), said: z.string() })
 

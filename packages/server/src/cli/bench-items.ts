@@ -18,6 +18,7 @@ const COMMENTS = 1_000_000
 const QUESTIONS = 200
 const WORDS_PER_ITEM = 40
 const TURNS = 300
+const BULK = 5_000
 
 interface Bench {
   ctx: ServiceContext
@@ -69,6 +70,11 @@ async function timed(turns: number, act: (turn: number) => Promise<unknown> | un
   return tookMs.sort((a, b) => a - b)
 }
 
+const middle = (values: readonly number[]) =>
+  at(
+    [...values].sort((a, b) => a - b),
+    0.5,
+  )
 const at = (sorted: readonly number[], share: number) => Number((sorted[Math.floor(sorted.length * share)] ?? 0).toFixed(2))
 
 /**
@@ -91,6 +97,7 @@ export async function benchItems(): Promise<Figures> {
       sql(ctx.db, 'SELECT * FROM comment WHERE item_key = @key ORDER BY at_ms LIMIT 100').all({ key: one })
     })
     const seen = await savedUntilSeen({ call, url, token }, key)
+    const bulk = await benchBulk(ctx, call)
     return {
       items: ITEMS,
       comments: COMMENTS,
@@ -99,9 +106,31 @@ export async function benchItems(): Promise<Figures> {
       bareRowsMedianMs: at(bare, 0.5),
       savedUntilSeenMedianMs: at(seen, 0.5),
       savedUntilSeenP95Ms: at(seen, 0.95),
+      ...bulk,
     }
   })
   return { ...opening, ...benchLookAlikes() }
+}
+
+/** A change of 5,000 items and its undo, beside the same rows updated bare in one transaction. */
+async function benchBulk(ctx: ServiceContext, call: Bench['call']): Promise<Figures> {
+  const keys = Array.from({ length: BULK }, (_, index) => `EMB-${1 + index * Math.floor(ITEMS / BULK)}`)
+  const bare = await timed(5, (turn) =>
+    ctx.db
+      .transaction(() => {
+        for (const key of keys) sql(ctx.db, 'UPDATE item SET sprint = @sprint WHERE key = @key').run({ key, sprint: `bare ${turn}` })
+      })
+      .immediate(),
+  )
+  const change: number[] = []
+  const undo: number[] = []
+  for (let turn = 0; turn < 5; turn++) {
+    let answer = ''
+    change.push(...(await timed(1, async () => (answer = await call('POST', '/items-bulk', { keys, change: { sprint: `bench ${turn}` } })))))
+    const { seqs } = JSON.parse(answer) as { seqs: number[] }
+    undo.push(...(await timed(1, () => call('POST', '/items-bulk/undo', { seqs }))))
+  }
+  return { bulkItems: BULK, bulkMedianMs: middle(change), bulkUndoMedianMs: middle(undo), bareBulkMedianMs: at(bare, 0.5) }
 }
 
 /** From sending a changed field to the message about it on another live stream. */

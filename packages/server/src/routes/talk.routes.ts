@@ -6,6 +6,7 @@ import {
   zAttachment,
   zBulk,
   zBulkDone,
+  zBulkUndo,
   zComment,
   zCommentRevision,
   zDeedPreview,
@@ -25,7 +26,8 @@ import {
 } from '@dystracer/core/contract/items'
 import { addAttachment, listAttachments, openAttachment, removeAttachment } from '../services/attachments.service.js'
 import { addComment, editComment, listComments, listRevisions, previewDeeds, reactToComment } from '../services/comments.service.js'
-import { changeMany, copyItem, follow, moveItem, reportAgain, undo } from '../services/item-moves.service.js'
+import { changeMany, undoMany } from '../services/bulk-changes.service.js'
+import { copyItem, follow, moveItem, reportAgain, undo } from '../services/item-moves.service.js'
 import { readItem } from '../services/item-views.js'
 import { findLookAlikes } from '../services/look-alikes.service.js'
 import { addTime, listTime, readTimeSums, takeTimeBack, timeAsCsv } from '../services/time.service.js'
@@ -245,6 +247,14 @@ function addMoveRoutes(api: Api): void {
     body: zBulk,
     answer: zBulkDone,
     handle: ({ ctx, who, body }) => changeMany(ctx, who, body),
+  })
+  api.add({
+    method: 'post',
+    path: '/items-bulk/undo',
+    summary: 'Take a change of many items back, all at once',
+    body: zBulkUndo,
+    answer: zBulkDone,
+    handle: ({ ctx, who, body }) => undoMany(ctx, who, body.seqs),
   })
   api.add({
     method: 'post',

@@ -1,5 +1,4 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import type { ChangeItem } from '@dystracer/core/contract/items'
 import type { OwnValue } from '@dystracer/core/items/own-field'
 import { undoChanges, type FieldChange } from '@dystracer/core/items/undo'
 import { sql } from '../db/statements.js'
@@ -9,7 +8,7 @@ import type { JournalWriter } from '../journal/journal.js'
 import { inProject, projectOf, requireRole, type Who } from './access.js'
 import { addComment } from './comments.service.js'
 import { readStand, splitWithin } from './decisions.service.js'
-import { changeItem, logItem, nextItemKey } from './items.service.js'
+import { logItem, nextItemKey } from './items.service.js'
 import { requireItem } from './require-item.js'
 import { fieldsOf } from './item-changes.js'
 import { assertLink, listAssertions, retractAssertion } from './link-assertions.js'
@@ -17,7 +16,7 @@ import { notify } from './notices.service.js'
 import { checkOwnValues, checkType } from './item-rules.js'
 import type { ServiceContext } from './service-context.js'
 import { readSetup, requireProject } from './setup.service.js'
-import { currentKey, maySee } from './visibility.js'
+import { currentKey } from './visibility.js'
 
 /** Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped and named. */
 export function moveItem(ctx: ServiceContext, who: Who, key: string, project: string): string {
@@ -80,28 +79,6 @@ export function copyItem(ctx: ServiceContext, who: Who, key: string): string {
   return copy
 }
 
-/** Changes many items alike; each that cannot be changed is named with the reason, the others are changed. */
-export function changeMany(
-  ctx: ServiceContext,
-  who: Who,
-  input: { keys: string[]; change: ChangeItem },
-): { changed: number; refused: { key: string; why: string }[] } {
-  requireRole(who, 'member')
-  const refused: { key: string; why: string }[] = []
-  let changed = 0
-  for (const key of new Set(input.keys)) {
-    try {
-      if (!maySee(ctx.db, who, key)) throw new Problem('not-found')
-      changeItem(ctx, inProject(ctx.db, who, projectOf(key)), key, input.change)
-      changed++
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      refused.push({ key, why: [error.message, ...Object.values(error.fields ?? {})].join(' ') })
-    }
-  }
-  return { changed, refused }
-}
-
 export function follow(ctx: ServiceContext, who: Who, key: string, isOn: boolean): void {
   if (who.personId === null) throw new Problem('sign-in-required', { detail: 'Sign in to follow an item.' })
   const { personId } = who
@@ -147,20 +124,26 @@ export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { 
   const key = currentKey(ctx.db, (entry.subjects.find((subject) => subject.startsWith('item:')) ?? 'item:').slice(5))
   requireRole(inProject(ctx.db, who, projectOf(key)), 'member')
   ctx.journal.write((writer) => {
-    compensate(ctx, writer, who, entry, key)
-    writer.append({
-      kind: 'change-undone',
-      actor: who.actor,
-      subjects: [`item:${key}`],
-      cause: `undo of ${entry.kind}`,
-      body: { seq: entry.seq, key, kind: entry.kind },
-    })
+    takeBack(ctx, writer, who, entry, key)
   })
   return { key, said: entry.kind }
 }
 
-function isUndone(ctx: ServiceContext, seq: number): boolean {
+/** Whether an entry was taken back. */
+export function isUndone(ctx: ServiceContext, seq: number): boolean {
   return sql(ctx.db, `SELECT 1 FROM journal WHERE kind = 'change-undone' AND json_extract(body, '$.seq') = @seq`).get({ seq }) !== undefined
+}
+
+/** Takes an entry back by a compensating event, and notes that it is undone. Throws `conflict` before anything is appended where somebody changed the same since. */
+export function takeBack(ctx: ServiceContext, writer: JournalWriter, who: Who, entry: JournalEntry, key: string): void {
+  compensate(ctx, writer, who, entry, key)
+  writer.append({
+    kind: 'change-undone',
+    actor: who.actor,
+    subjects: [`item:${key}`],
+    cause: `undo of ${entry.kind}`,
+    body: { seq: entry.seq, key, kind: entry.kind },
+  })
 }
 
 function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry: JournalEntry, key: string): void {
@@ -230,14 +213,7 @@ function takeDecisionBack(ctx: ServiceContext, writer: JournalWriter, who: Who, 
     const part = entryBySeq(ctx.db, seq)
     // The split of a merge takes back its links and its disposition too; a question that was asked stays among the comments.
     if (!part || !PART_OF_DECISION.has(part.kind) || (decision.decision === 'same-as' && part.kind !== 'item-merged')) continue
-    compensate(ctx, writer, who, part, key)
-    writer.append({
-      kind: 'change-undone',
-      actor: who.actor,
-      subjects: [`item:${key}`],
-      cause: `undo of ${part.kind}`,
-      body: { seq, key, kind: part.kind },
-    })
+    takeBack(ctx, writer, who, part, key)
   }
 }
 const PART_OF_DECISION = new Set<string>(['item-changed', 'item-accepted', 'item-rejected', 'item-merged', 'reporter-asked', 'link-asserted'])

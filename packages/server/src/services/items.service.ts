@@ -9,7 +9,6 @@ import type { FieldChanges } from '../journal/events.js'
 import { entryByIdempotencyKey } from '../journal/journal.queries.js'
 import type { JournalWriter } from '../journal/journal.js'
 import { OutsideError } from '../ports/outside.js'
-import { getItem, type ItemRow } from '../queries/items.queries.js'
 import type { OwnValue } from '@dystracer/core/items/own-field'
 import { inProject, requireRole, type Who } from './access.js'
 import { changesOf, valuesForRules, valuesOfRow } from './item-changes.js'
@@ -169,6 +168,12 @@ function isDefectType(db: ServiceContext['db'], key: string, type: string): bool
 
 /** Changes fields; what is the same already is left out. With an expected revision, a change since then is refused (`changed-meanwhile`). */
 export function changeItem(ctx: ServiceContext, who: Who, key: string, input: ChangeItem, expectedRevision?: number): void {
+  const changes = planChange(ctx, who, key, input, expectedRevision)
+  if (Object.keys(changes).length > 0) ctx.journal.write((writer) => void writeChange(ctx, writer, who, key, changes))
+}
+
+/** What a change would change, checked: only fields that differ. Throws like `changeItem`, and writes nothing. */
+export function planChange(ctx: ServiceContext, who: Who, key: string, input: ChangeItem, expectedRevision?: number): FieldChanges {
   requireRole(who, 'member')
   const row = requireItem(ctx, key)
   if (expectedRevision !== undefined && expectedRevision !== row.revision) {
@@ -180,15 +185,17 @@ export function changeItem(ctx: ServiceContext, who: Who, key: string, input: Ch
   checkFields(ctx, input)
   if (input.ownValues) checkOwnValues(ctx.db, row.project, input.ownValues)
   if (input.type !== undefined && input.type !== row.type) checkType(ctx.db, row.project, input.type, valuesOfRow(ctx, row))
-  const changes = changesOf(row, {
+  return changesOf(row, {
     ...input,
     ...(input.ownValues && { ownValues: { ...(JSON.parse(row.own_values) as Record<string, OwnValue>), ...input.ownValues } }),
   })
-  if (Object.keys(changes).length === 0) return
-  ctx.journal.write((writer) => {
-    writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, changes } })
-    tellNewOwners(ctx, writer, who, key, changes)
-  })
+}
+
+/** Writes a planned change; returns the number of its entry in the journal. */
+export function writeChange(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, changes: FieldChanges): number | undefined {
+  const entry = writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, changes } })
+  tellNewOwners(ctx, writer, who, key, changes)
+  return entry?.seq
 }
 
 export function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, changes: FieldChanges): void {

@@ -1,12 +1,6 @@
 import type { TriageEntry, TriagePage } from '@dystracer/core/contract/triage'
 import { TRIAGE_SOURCES, type TriageSource } from '@dystracer/core/triage/decision'
-import {
-  firstGuess,
-  guessSeverityFromComponent,
-  guessSeverityFromFault,
-  guessSeverityFromTitle,
-  type SeverityGuess,
-} from '@dystracer/core/triage/guess-severity'
+import { guessSeverityFromComponent, guessSeverityFromFault, guessSeverityFromTitle } from '@dystracer/core/triage/guess-severity'
 import { rankWaiting, reasonsOf, type Waiting } from '@dystracer/core/triage/rank'
 import { Problem } from '@dystracer/core/basics/problem'
 import { sql } from '../db/statements.js'

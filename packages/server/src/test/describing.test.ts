@@ -355,6 +355,24 @@ describe('moving, copying, bulk and undo', () => {
     expect(await listed('archived')).toEqual(expect.arrayContaining(keys))
   })
 
+  test('a change of many is taken back at once; what somebody changed since stays and is named', async () => {
+    const keys = [await log({ title: 'First', severity: 2 }), await log({ title: 'Second' }), await log({ title: 'Third', severity: 4 })]
+    const severities = async () => Promise.all(keys.map(async (key) => (await rafe(`/items/${key}`)).body.severity))
+    const done = (await post(rafe, '/items-bulk', { keys, change: { severity: 4 } })).body
+    // The third stood so already: nothing was written for it.
+    expect(done).toMatchObject({ changed: 3, refused: [] })
+    expect(done.seqs).toHaveLength(2)
+    await patch(ines, `/items/${keys[1]}`, { severity: 1 })
+    expect((await post(ines, '/items-bulk/undo', { seqs: done.seqs })).body.code).toBe('not-found')
+    const undone = (await post(rafe, '/items-bulk/undo', { seqs: done.seqs })).body
+    expect(undone).toMatchObject({ changed: 1, refused: [{ key: keys[1] }] })
+    expect(undone.refused[0].why).toContain('Ines')
+    expect(await severities()).toEqual([2, 1, 4])
+    const again = (await post(rafe, '/items-bulk/undo', { seqs: done.seqs })).body
+    expect(again).toMatchObject({ changed: 0, refused: [{ key: keys[1] }] })
+    expect(await severities()).toEqual([2, 1, 4])
+  })
+
   test('undo takes back one’s own last change, and is refused, naming who, where someone changed the same since', async () => {
     const key = await log({ title: 'Before' })
     await patch(rafe, `/items/${key}`, { title: 'After', severity: 1 })

@@ -95,7 +95,7 @@ test('no statement scans a table that can grow', async () => {
     '/places',
     '/desk',
     '/triage',
-    '/items?filter=' + encodeURIComponent('open defect severity<=2 owner=rafe requirement=SAF-3 label=x updated<7d "relay" or drift mine'),
+    `/items?filter=${encodeURIComponent('open defect severity<=2 owner=rafe requirement=SAF-3 label=x updated<7d "relay" or drift mine')}`,
     '/items?sort=newest',
     '/items?sort=updated',
     `/items/${key}`,

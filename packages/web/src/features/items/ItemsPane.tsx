@@ -1,5 +1,5 @@
 import { useCallback, useMemo, useState, type KeyboardEvent } from 'react'
-import type { ItemSummary } from '@dystracer/core/contract/items'
+import type { ChangeItem, ItemSummary } from '@dystracer/core/contract/items'
 import { COLUMNS_DEFAULT, type ItemColumn, type View } from '@dystracer/core/contract/views'
 import { useItemsInfiniteQuery, useViewsQuery } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
@@ -13,6 +13,7 @@ import { RowList } from '../../shared/ui/RowList'
 import { BulkBar } from './BulkBar'
 import { FilterBar } from './FilterBar'
 import { ItemRow } from './ItemRow'
+import { useBulkChange } from './use-bulk-change'
 import { ViewMenu } from './ViewMenu'
 
 const SORTS = [
@@ -44,6 +45,10 @@ export function ItemsPane({ id }: { id: string }) {
   }, [hasMore, fetchNextPage])
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
   const hidden = trail.next?.kind === 'item' && data && !rows.some((row) => row.key === trail.next?.id) && !hasNextPage ? trail.next.id : null
+  const bulk = useBulkChange()
+  const changeMarked = async (change: ChangeItem, said: string) => {
+    if (await bulk.run([...marked], change, said)) setMarked(new Set())
+  }
   const onKey = (event: KeyboardEvent, row: ItemSummary | undefined) => {
     if (event.key === ' ' && row) {
       setMarked(toggled(marked, row.key))
@@ -57,6 +62,10 @@ export function ItemsPane({ id }: { id: string }) {
     }
     if (event.key === 'n') {
       dispatch(dialogOpened('log'))
+      return true
+    }
+    if (event.key === 'z') {
+      void bulk.takeBack()
       return true
     }
     if (event.key === 'm') {
@@ -93,7 +102,14 @@ export function ItemsPane({ id }: { id: string }) {
             {problemText(error)}
           </p>
         )}
-        {marked.size > 0 && <BulkBar keys={[...marked]} onDone={() => setMarked(new Set())} />}
+        {marked.size > 0 && (
+          <BulkBar
+            count={marked.size}
+            isBusy={bulk.isLoading}
+            onChange={(change, said) => void changeMarked(change, said)}
+            onNone={() => setMarked(new Set())}
+          />
+        )}
         {hidden && (
           <p role="status" className="border-b border-edge bg-ochre-soft px-3 py-1 text-[12px]">
             {hidden} is not in this list: the filter leaves it out.

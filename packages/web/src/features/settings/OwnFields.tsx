@@ -3,7 +3,7 @@ import { LABEL_COLOURS } from '@dystracer/core/items/label-colour'
 import { useState } from 'react'
 import { Choose, Field, TextInput } from '../../shared/ui/fields'
 import { Button, SectionHead } from '../../shared/ui/parts'
-import { splitWords, toChoices, type Part } from './part'
+import { splitWords, type Part } from './part'
 
 /** The project's own fields, in the order in which forms show them. */
 export function OwnFields({ setup, canEdit, save, remove }: Part) {

@@ -11,7 +11,17 @@ import { focusPane, Pane } from '../../shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '../../shared/ui/parts'
 import { ThingLink } from '../../shared/ui/ThingLink'
 import { FaultEvidence } from '../faults'
-import { acceptBody, firstDraft, KEY_OF, PROPOSALS_OF, proposedOf, type DecisionDraft, type DraftField } from './decision-draft'
+import {
+  acceptBody,
+  askedOf,
+  firstDraft,
+  KEY_OF,
+  NOBODY_TO_ASK,
+  PROPOSALS_OF,
+  proposedOf,
+  type DecisionDraft,
+  type DraftField,
+} from './decision-draft'
 import { AskDialog, RejectDialog, SameAsDialog } from './DecisionDialogs'
 import { dialogChosen, draftChanged, draftDropped, useTriageState } from './triage.slice'
 import { useDecide } from './use-decide'
@@ -122,123 +132,132 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
   const chosenRequirement = requirements?.rows.find((row) => row.key === draft.requirement)
   const personChoices = (people.me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))
   const nameChoices = (names: readonly string[]) => names.map((name) => ({ value: name, label: name }))
+  const asked = askedOf(item, people.nameOf, people.me?.person?.personId)
+  // The dialogs stand beside the form: submitting one would also submit a form around it.
   return (
-    <form
-      aria-label="Decision"
-      className="flex flex-col gap-2 px-4 pt-3"
-      onSubmit={(event) => {
-        event.preventDefault()
-        run('accept', acceptBody(draft, undefined, proposals, draft.severity), `${item.key} is accepted at ${draft.severity}`)
-      }}
-    >
-      {decided ? (
-        <p role="status" className="border-l-2 border-ochre bg-ochre-soft px-2 py-1">
-          <b>{people.nameOf(decided.by)}</b> {DECIDED_WORD[decided.decision]}, <When atMs={decided.atMs} />.
-        </p>
-      ) : (
-        <p className="font-bold">If it is ours</p>
-      )}
-      <Proposed field="requirement" label="Breaks" draft={draft} proposals={proposals} onTake={set}>
-        <Choose
-          aria-label="Breaks"
-          className="py-1!"
-          disabled={isLocked}
-          value={draft.requirement}
-          none="no requirement"
-          onChange={(event) => set({ requirement: event.target.value })}
-          choices={(requirements?.rows ?? []).filter((row) => !row.isHeading).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
-        />
-        {chosenRequirement && <p className="mt-1 line-clamp-2 font-serif text-[14px]">{chosenRequirement.text}</p>}
-      </Proposed>
-      <Proposed field="ownerId" label="Owner" draft={draft} proposals={proposals} onTake={set}>
-        <Choose
-          aria-label="Owner"
-          className="py-1!"
-          disabled={isLocked}
-          value={draft.ownerId}
-          none="nobody yet"
-          onChange={(event) => set({ ownerId: event.target.value })}
-          choices={personChoices}
-        />
-      </Proposed>
-      <Proposed field="component" label="Component" draft={draft} proposals={proposals} onTake={set}>
-        <Choose
-          aria-label="Component"
-          className="py-1!"
-          disabled={isLocked}
-          value={draft.component}
-          none="not sure"
-          onChange={(event) => set({ component: event.target.value })}
-          choices={nameChoices(people.me?.components ?? [])}
-        />
-      </Proposed>
-      <Proposed field="milestone" label="Milestone" draft={draft} proposals={proposals} onTake={set}>
-        <Choose
-          aria-label="Milestone"
-          className="py-1!"
-          disabled={isLocked}
-          value={draft.milestone}
-          none="none yet"
-          onChange={(event) => set({ milestone: event.target.value })}
-          choices={nameChoices(people.me?.milestones ?? [])}
-        />
-      </Proposed>
-      <div>
-        <SectionHead>Title</SectionHead>
-        <TextInput
-          aria-label="Title"
-          disabled={isLocked}
-          value={draft.title}
-          maxLength={200}
-          onChange={(event) => set({ title: event.target.value })}
-        />
-      </div>
-      <div>
-        <SectionHead>How bad?</SectionHead>
-        <div role="radiogroup" aria-label="Severity" className="flex gap-2">
-          {[1, 2, 3, 4, 5].map((value) => (
-            // biome-ignore lint/a11y/useSemanticElements: a numeral over a bar is drawn, the roles say what it is
-            <button
-              key={value}
-              type="button"
-              role="radio"
-              disabled={isLocked}
-              aria-checked={draft.severity === value}
-              aria-label={`severity ${value}`}
-              onClick={() => set({ severity: value })}
-              className={`flex-1 border-b-[3px] pb-0.5 text-[15px] font-bold ${draft.severity === value ? 'border-fault' : 'border-edge'} ${value <= 2 ? 'text-fault' : value === 3 ? 'text-ink' : 'text-ink-3'}`}
-            >
-              {value}
-            </button>
-          ))}
-        </div>
-        <p className="mt-1 text-[12px] text-ink-2">
-          {proposals.severity.value} looks right: {proposals.severity.reason}
-        </p>
-      </div>
-      <div className="sticky bottom-0 flex flex-wrap items-center gap-2 border-t border-edge bg-sheet py-2">
+    <>
+      <form
+        aria-label="Decision"
+        className="flex flex-col gap-2 px-4 pt-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          run('accept', acceptBody(draft, undefined, proposals, draft.severity), `${item.key} is accepted at ${draft.severity}`)
+        }}
+      >
         {decided ? (
-          <Button onClick={() => void takeBack()} disabled={decided.by !== `person:${people.me?.person?.personId}`}>
-            Take it back
-          </Button>
+          <p role="status" className="border-l-2 border-ochre bg-ochre-soft px-2 py-1">
+            <b>{people.nameOf(decided.by)}</b> {DECIDED_WORD[decided.decision]}, <When atMs={decided.atMs} />.
+          </p>
         ) : (
-          <>
-            <Button look="main" type="submit" disabled={isLocked}>
-              Accept at {draft.severity}
-            </Button>
-            <Button look="text" disabled={isLocked} onClick={() => dispatch(dialogChosen('same-as'))}>
-              Same as…
-            </Button>
-            <Button look="text" disabled={isLocked} onClick={() => dispatch(dialogChosen('ask'))}>
-              Ask…
-            </Button>
-            <Button look="text" disabled={isLocked} onClick={() => dispatch(dialogChosen('reject'))}>
-              Reject…
-            </Button>
-          </>
+          <p className="font-bold">If it is ours</p>
         )}
-      </div>
-      {!people.may('member') && <p className="text-ochre">Sign in to decide.</p>}
+        <Proposed field="requirement" label="Breaks" draft={draft} proposals={proposals} onTake={set}>
+          <Choose
+            aria-label="Breaks"
+            className="py-1!"
+            disabled={isLocked}
+            value={draft.requirement}
+            none="no requirement"
+            onChange={(event) => set({ requirement: event.target.value })}
+            choices={(requirements?.rows ?? []).filter((row) => !row.isHeading).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
+          />
+          {chosenRequirement && <p className="mt-1 line-clamp-2 font-serif text-[14px]">{chosenRequirement.text}</p>}
+        </Proposed>
+        <Proposed field="ownerId" label="Owner" draft={draft} proposals={proposals} onTake={set}>
+          <Choose
+            aria-label="Owner"
+            className="py-1!"
+            disabled={isLocked}
+            value={draft.ownerId}
+            none="nobody yet"
+            onChange={(event) => set({ ownerId: event.target.value })}
+            choices={personChoices}
+          />
+        </Proposed>
+        <Proposed field="component" label="Component" draft={draft} proposals={proposals} onTake={set}>
+          <Choose
+            aria-label="Component"
+            className="py-1!"
+            disabled={isLocked}
+            value={draft.component}
+            none="not sure"
+            onChange={(event) => set({ component: event.target.value })}
+            choices={nameChoices(people.me?.components ?? [])}
+          />
+        </Proposed>
+        <Proposed field="milestone" label="Milestone" draft={draft} proposals={proposals} onTake={set}>
+          <Choose
+            aria-label="Milestone"
+            className="py-1!"
+            disabled={isLocked}
+            value={draft.milestone}
+            none="none yet"
+            onChange={(event) => set({ milestone: event.target.value })}
+            choices={nameChoices(people.me?.milestones ?? [])}
+          />
+        </Proposed>
+        <div>
+          <SectionHead>Title</SectionHead>
+          <TextInput
+            aria-label="Title"
+            disabled={isLocked}
+            value={draft.title}
+            maxLength={200}
+            onChange={(event) => set({ title: event.target.value })}
+          />
+        </div>
+        <div>
+          <SectionHead>How bad?</SectionHead>
+          <div role="radiogroup" aria-label="Severity" className="flex gap-2">
+            {[1, 2, 3, 4, 5].map((value) => (
+              // biome-ignore lint/a11y/useSemanticElements: a numeral over a bar is drawn, the roles say what it is
+              <button
+                key={value}
+                type="button"
+                role="radio"
+                disabled={isLocked}
+                aria-checked={draft.severity === value}
+                aria-label={`severity ${value}`}
+                onClick={() => set({ severity: value })}
+                className={`flex-1 border-b-[3px] pb-0.5 text-[15px] font-bold ${draft.severity === value ? 'border-fault' : 'border-edge'} ${value <= 2 ? 'text-fault' : value === 3 ? 'text-ink' : 'text-ink-3'}`}
+              >
+                {value}
+              </button>
+            ))}
+          </div>
+          <p className="mt-1 text-[12px] text-ink-2">
+            {proposals.severity.value} looks right: {proposals.severity.reason}
+          </p>
+        </div>
+        <div className="sticky bottom-0 flex flex-wrap items-center gap-2 border-t border-edge bg-sheet py-2">
+          {decided ? (
+            <Button onClick={() => void takeBack()} disabled={decided.by !== `person:${people.me?.person?.personId}`}>
+              Take it back
+            </Button>
+          ) : (
+            <>
+              <Button look="main" type="submit" disabled={isLocked}>
+                Accept at {draft.severity}
+              </Button>
+              <Button look="text" disabled={isLocked} onClick={() => dispatch(dialogChosen('same-as'))}>
+                Same as…
+              </Button>
+              <Button
+                look="text"
+                disabled={isLocked || asked === null}
+                title={asked === null ? NOBODY_TO_ASK : `Asks ${asked}`}
+                onClick={() => dispatch(dialogChosen('ask'))}
+              >
+                Ask…
+              </Button>
+              <Button look="text" disabled={isLocked} onClick={() => dispatch(dialogChosen('reject'))}>
+                Reject…
+              </Button>
+            </>
+          )}
+        </div>
+        {!people.may('member') && <p className="text-ochre">Sign in to decide.</p>}
+      </form>
       {dialog === 'same-as' && (
         <SameAsDialog
           itemKey={item.key}
@@ -248,12 +267,12 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
           onChosen={(into) => run('merge', { into }, `${item.key} is the same as ${into}`)}
         />
       )}
-      {dialog === 'ask' && (
+      {dialog === 'ask' && asked !== null && (
         <AskDialog
           itemKey={item.key}
           isOpen
           onClose={closeDialog}
-          reporter={item.cameFrom ?? people.nameOf(item.reporterId)}
+          reporter={asked}
           onChosen={(words, days) => run('ask', { words, days }, `The reporter of ${item.key} is asked`)}
         />
       )}
@@ -265,7 +284,7 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
           onChosen={(disposition, words) => run('reject', { disposition, words }, `${item.key} is rejected`)}
         />
       )}
-    </form>
+    </>
   )
 }
 

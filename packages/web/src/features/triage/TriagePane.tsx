@@ -2,6 +2,7 @@ import type { TriageEntry } from '@dystracer/core/contract/triage'
 import { TRIAGE_SOURCES } from '@dystracer/core/triage/decision'
 import type { ItemSummary } from '@dystracer/core/contract/items'
 import { useCallback, useEffect, useMemo, useState, type KeyboardEvent } from 'react'
+import { toast } from 'sonner'
 import { api, useTriageQuery } from '../../shared/lib/api'
 import { age, plural } from '../../shared/lib/format'
 import { useAppDispatch, useAppSelector } from '../../shared/lib/store'
@@ -13,7 +14,7 @@ import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, Quiet } from '../../shared/ui/parts'
 import { RowList } from '../../shared/ui/RowList'
 import { DecideManyBar } from './DecideManyBar'
-import { acceptBody, KEY_OF, nextProposal, PROPOSALS_OF, proposedOf, type DraftField } from './decision-draft'
+import { acceptBody, askedOf, KEY_OF, nextProposal, NOBODY_TO_ASK, PROPOSALS_OF, proposedOf, type DraftField } from './decision-draft'
 import { reasonText, SOURCE_PHRASE, SOURCE_WORD } from './reason-text'
 import { decisionsSettled, dialogChosen, draftChanged, draftDropped, sourceChosen, useTriageState } from './triage.slice'
 import { useDecide } from './use-decide'
@@ -32,7 +33,7 @@ export function TriagePane() {
   const { data, error, isLoading, isFetching } = useTriageQuery(args)
   const trail = usePaneTrail()
   const dispatch = useAppDispatch()
-  const { may } = usePeople()
+  const { may, me, nameOf } = usePeople()
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
   const openKey = trail.next?.kind === 'decision' ? trail.next.id : null
   const waiting = useMemo(() => (data?.rows ?? []).filter((row) => gone[row.item.key] === undefined), [data, gone])
@@ -108,6 +109,10 @@ export function TriagePane() {
     return onDecisionKey(event.key, key)
   }
   const onDecisionKey = (pressed: string, key: string): boolean => {
+    if ((pressed === 'q' || pressed === 'Q') && openItem?.key === key && askedOf(openItem, nameOf, me?.person?.personId) === null) {
+      toast.error(`${NOBODY_TO_ASK}.`)
+      return true
+    }
     const [alike] = key === openKey ? (proposals?.alike ?? []) : []
     const common = { proposed: key === openKey ? proposedOf(proposals) : {}, asWaiting: true }
     if (pressed === 's' || pressed === 'q' || pressed === 'x') {

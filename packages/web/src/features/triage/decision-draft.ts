@@ -72,3 +72,15 @@ export function acceptBody(
     asWaiting: true,
   }
 }
+
+export const NOBODY_TO_ASK = 'Nobody can be asked: no other person reported it'
+
+/** Who would be asked about an item, in words; null where nobody can be: it came from a machine, or the one who decides reported it. */
+export function askedOf(
+  item: Pick<Item, 'reporterId' | 'cameFrom'>,
+  nameOf: (personId: string | null) => string,
+  meId: string | undefined,
+): string | null {
+  if (item.reporterId !== null) return item.reporterId === meId ? null : nameOf(item.reporterId)
+  return item.cameFrom?.includes('@') ? item.cameFrom : null
+}

@@ -19,6 +19,7 @@ import type {
 import type {
   AddLink,
   Attachment,
+  BulkDone,
   ChangeItem,
   Comment,
   HistoryEntry,
@@ -355,8 +356,12 @@ export const api = createApi({
       query: ({ key, text }) => ({ url: path('items', key, 'note'), method: 'PUT', body: { text } }),
       invalidatesTags: (_result, _error, { key }) => [{ type: 'Item', id: `note of ${key}` }],
     }),
-    bulk: build.mutation<{ changed: number; refused: { key: string; why: string }[] }, { keys: string[]; change: ChangeItem }>({
+    bulk: build.mutation<BulkDone, { keys: string[]; change: ChangeItem }>({
       query: (body) => ({ url: '/items-bulk', method: 'POST', body }),
+      invalidatesTags: ['Items', 'Item', 'Overview'],
+    }),
+    undoBulk: build.mutation<BulkDone, { seqs: readonly number[] }>({
+      query: (body) => ({ url: '/items-bulk/undo', method: 'POST', body }),
       invalidatesTags: ['Items', 'Item', 'Overview'],
     }),
     undo: build.mutation<{ key: string; said: string }, { seq?: number }>({
@@ -550,6 +555,7 @@ export const {
   usePinViewMutation,
   useLazyFeedLinksQuery,
   useBulkMutation,
+  useUndoBulkMutation,
   useUndoMutation,
   useSetupQuery,
   useChangeSetupMutation,

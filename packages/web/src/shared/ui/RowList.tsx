@@ -38,10 +38,17 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
   useEffect(() => {
     if (at >= 0) virtual.scrollToIndex(at)
   }, [selectedId, rows.length > 0])
+  // The selection comes back by the address, later than the next press of a quick hand: steps count from the row asked for last.
+  const askedFor = useRef<string[]>([])
+  useEffect(() => {
+    const asked = askedFor.current
+    askedFor.current = selectedId !== null && asked.includes(selectedId) ? asked.slice(asked.indexOf(selectedId) + 1) : []
+  }, [selectedId])
   const move = (to: number) => {
     const index = Math.min(Math.max(to, 0), rows.length - 1)
     const row = rows[index]
     if (!row) return
+    askedFor.current.push(idOf(row))
     virtual.scrollToIndex(index)
     onShow(row, true)
   }
@@ -52,7 +59,12 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
       event.preventDefault()
       return
     }
-    const step = { ArrowDown: at + 1, ArrowUp: at < 0 ? 0 : at - 1, Home: 0, End: rows.length - 1, PageDown: at + 12, PageUp: at - 12 }[event.key]
+    const last = askedFor.current.at(-1)
+    const asked = last === undefined ? -1 : rows.findIndex((entry) => idOf(entry) === last)
+    const from = asked < 0 ? at : asked
+    const step = { ArrowDown: from + 1, ArrowUp: from < 0 ? 0 : from - 1, Home: 0, End: rows.length - 1, PageDown: from + 12, PageUp: from - 12 }[
+      event.key
+    ]
     if (step !== undefined) {
       event.preventDefault()
       move(step)

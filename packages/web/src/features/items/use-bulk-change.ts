@@ -1,0 +1,50 @@
+import type { BulkDone, ChangeItem } from '@dystracer/core/contract/items'
+import { useRef } from 'react'
+import { toast } from 'sonner'
+import { useBulkMutation, useUndoBulkMutation, useUndoMutation } from '../../shared/lib/api'
+import { plural } from '../../shared/lib/format'
+import { problemText } from '../../shared/lib/problem-text'
+
+/** Changing many items alike; one undo takes all of the last such change back, and where there is none, one's own last change. */
+export function useBulkChange() {
+  const [bulk, { isLoading }] = useBulkMutation()
+  const [undoBulk] = useUndoBulkMutation()
+  const [undo] = useUndoMutation()
+  const last = useRef<readonly number[]>([])
+
+  const sayRefused = ({ refused }: BulkDone) => {
+    if (refused.length > 0) toast.error(`${plural(refused.length, 'item')} stayed as it was: ${refused[0]?.key}: ${refused[0]?.why}`)
+  }
+  const takeBackMany = async (seqs: readonly number[]): Promise<void> => {
+    last.current = []
+    const result = await undoBulk({ seqs })
+    if (result.error) return void toast.error(problemText(result.error))
+    sayRefused(result.data)
+    toast.success(`${plural(result.data.changed, 'item')} as before`, { id: 'bulk' })
+  }
+  return {
+    isLoading,
+    /** Changes them and says what came of it; whether it went through. */
+    async run(keys: string[], change: ChangeItem, said: string): Promise<boolean> {
+      const result = await bulk({ keys, change })
+      if (result.error) {
+        toast.error(problemText(result.error))
+        return false
+      }
+      const { changed, seqs } = result.data
+      sayRefused(result.data)
+      last.current = seqs
+      toast.success(`${plural(changed, 'item')} ${said}`, {
+        id: 'bulk',
+        ...(seqs.length > 0 && { action: { label: 'Undo', onClick: () => void takeBackMany(seqs) } }),
+      })
+      return true
+    },
+    async takeBack(): Promise<void> {
+      if (last.current.length > 0) return takeBackMany(last.current)
+      const result = await undo({})
+      if (result.error) return void toast.error(problemText(result.error))
+      toast.success(`Your last change of ${result.data.key} is taken back`)
+    },
+  }
+}
