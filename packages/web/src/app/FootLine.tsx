@@ -9,7 +9,7 @@ const KEYS: Record<string, string> = {
   triage: '1–5 accept at severity   s same as   q ask   x reject   r o c m take a proposal   z undo',
   board: '←→↑↓ cards   Alt+←→ move   ↵ open   / find',
   inbox: '↑↓ rows   e read   l later   ↵ open   / find',
-  items: '↑↓ rows   ←→ panes   ↵ open   ⌫ close   n log   m mine   / find',
+  items: '↑↓ rows   ←→ panes   ↵ open   ⌫ close   n log   m mine   z undo   / find',
 }
 
 /** Whether the page is live, and what keys do here. */

@@ -49,15 +49,15 @@ export function ItemsPane({ id }: { id: string }) {
   const changeMarked = async (change: ChangeItem, said: string) => {
     if (await bulk.run([...marked], change, said)) setMarked(new Set())
   }
-  const onKey = (event: KeyboardEvent, row: ItemSummary | undefined) => {
+  const onKey = (event: KeyboardEvent, row: ItemSummary | undefined, step: (to: ItemSummary) => void) => {
     if (event.key === ' ' && row) {
       setMarked(toggled(marked, row.key))
       return true
     }
     if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp') && row) {
       const other = rows[rows.indexOf(row) + (event.key === 'ArrowDown' ? 1 : -1)]
-      setMarked(new Set([...marked, row.key, ...(other ? [other.key] : [])]))
-      if (other) trail.open({ kind: 'item', id: other.key }, { isStep: true })
+      setMarked((now) => new Set([...now, row.key, ...(other ? [other.key] : [])]))
+      if (other) step(other)
       return true
     }
     if (event.key === 'n') {

@@ -74,7 +74,7 @@ export function TriagePane() {
     const values = proposals[PROPOSALS_OF[field]].map((entry) => entry.value)
     dispatch(draftChanged({ key, draft: { ...draft, [field]: nextProposal(values, draft[field]) } }))
   }
-  const onKey = (event: KeyboardEvent, row: TriageEntry | undefined): boolean => {
+  const onKey = (event: KeyboardEvent, row: TriageEntry | undefined, step: (to: TriageEntry) => void): boolean => {
     if (event.key === 'z') {
       void takeBack()
       return true
@@ -90,8 +90,8 @@ export function TriagePane() {
     }
     if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
       const other = rows[rows.findIndex((entry) => entry.item.key === key) + (event.key === 'ArrowDown' ? 1 : -1)]
-      setMarked(new Set([...marked, key, ...(other ? [other.item.key] : [])]))
-      if (other) show(other.item.key, true)
+      setMarked((now) => new Set([...now, key, ...(other ? [other.item.key] : [])]))
+      if (other) step(other)
       return true
     }
     if (/^[1-5]$/.test(event.key)) {

@@ -10,8 +10,8 @@ export interface RowListProps<Row> {
   renderRow: (row: Row) => ReactNode
   /** Shows a row beside the list; `isStep` while moving with the arrows. */
   onShow: (row: Row, isStep: boolean) => void
-  /** Keys of the list's own; true when the key was taken. */
-  onKey?: (event: KeyboardEvent, row: Row | undefined) => boolean
+  /** Keys of the list's own; true when the key was taken. `step` moves on to a row as the arrows do. */
+  onKey?: (event: KeyboardEvent, row: Row | undefined, step: (to: Row) => void) => boolean
   onNearEnd?: () => void
   headOf?: (row: Row, before: Row | undefined) => ReactNode
 }
@@ -54,14 +54,14 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
   }
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.altKey || event.metaKey) return
-    const row = rows[at]
-    if (onKey?.(event, row)) {
-      event.preventDefault()
-      return
-    }
     const last = askedFor.current.at(-1)
     const asked = last === undefined ? -1 : rows.findIndex((entry) => idOf(entry) === last)
     const from = asked < 0 ? at : asked
+    const row = rows[from]
+    if (onKey?.(event, row, (to) => move(rows.indexOf(to)))) {
+      event.preventDefault()
+      return
+    }
     const step = { ArrowDown: from + 1, ArrowUp: from < 0 ? 0 : from - 1, Home: 0, End: rows.length - 1, PageDown: from + 12, PageUp: from - 12 }[
       event.key
     ]
