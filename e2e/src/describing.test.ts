@@ -348,7 +348,13 @@ describe('several at once, setting up, and what I was told', () => {
     await list.focus()
     await page.keyboard.press('Home')
     await page.keyboard.press('Shift+ArrowDown')
+    // Both were logged for this milestone.
     await page.getByRole('combobox', { name: 'Set their milestone' }).selectOption('4.2')
+    await page.getByText('They stood so already').waitFor()
+    await list.focus()
+    await page.keyboard.press('Home')
+    await page.keyboard.press('Shift+ArrowDown')
+    await page.getByRole('combobox', { name: 'Set their component' }).selectOption('Billing')
     await page.getByText('2 items changed').waitFor()
     await list.focus()
     await page.keyboard.press('z')

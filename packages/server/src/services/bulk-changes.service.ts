@@ -8,7 +8,7 @@ import { planChange, writeChange } from './items.service.js'
 import type { ServiceContext } from './service-context.js'
 import { currentKey, maySee } from './visibility.js'
 
-/** Changes many items alike in one write; each that cannot be changed is named with the reason, the others are changed. Items that stand so already are left alone. */
+/** Changes many items alike in one write; each that cannot be changed is named with the reason, the others are changed. Items that stand so already are left alone and not counted. */
 export function changeMany(ctx: ServiceContext, who: Who, input: { keys: string[]; change: ChangeItem }): BulkDone {
   requireRole(who, 'member')
   const refused: BulkDone['refused'] = []
@@ -21,7 +21,7 @@ export function changeMany(ctx: ServiceContext, who: Who, input: { keys: string[
     })
   const differing = planned.filter(({ changes }) => Object.keys(changes).length > 0)
   const seqs = ctx.journal.write((writer) => differing.flatMap(({ key, in: there, changes }) => writeChange(ctx, writer, there, key, changes) ?? []))
-  return { changed: planned.length, refused, seqs }
+  return { changed: seqs.length, refused, seqs }
 }
 
 /** Takes a bulk change back in one write: what somebody changed since stays as it is and is named, the others are as they were before. Only one's own changes; those that are taken back already are left alone. */

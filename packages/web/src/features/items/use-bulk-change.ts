@@ -34,7 +34,7 @@ export function useBulkChange() {
       const { changed, seqs } = result.data
       sayRefused(result.data)
       last.current = seqs
-      toast.success(`${plural(changed, 'item')} ${said}`, {
+      toast.success(changed === 0 && result.data.refused.length === 0 ? 'They stood so already' : `${plural(changed, 'item')} ${said}`, {
         id: 'bulk',
         ...(seqs.length > 0 && { action: { label: 'Undo', onClick: () => void takeBackMany(seqs) } }),
       })
