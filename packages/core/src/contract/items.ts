@@ -228,10 +228,7 @@ export const zBulkDone = z.object({
   seqs: z.array(z.number().int()),
 })
 export type BulkDone = z.infer<typeof zBulkDone>
-export const zBulkUndo = zBulkDone
-  .pick({ seqs: true })
-  .extend({ seqs: z.array(z.number().int().positive()).min(1).max(5000) })
-  .strict()
+export const zBulkUndo = z.strictObject({ seqs: z.array(z.number().int().positive()).min(1).max(5000) })
 export const zUndo = z.strictObject({ seq: z.number().int().optional() })
 export const zUndone = z.object({ key: z.string(), said: z.string() })
 
