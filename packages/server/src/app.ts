@@ -13,6 +13,7 @@ import { addInboxRoutes } from './routes/inbox.routes.js'
 import { addItemRoutes } from './routes/items.routes.js'
 import { addLiveRoute } from './routes/live.routes.js'
 import { addOverviewRoutes } from './routes/overview.routes.js'
+import { addProjectRoutes } from './routes/projects.routes.js'
 import { addSetupRoutes } from './routes/setup.routes.js'
 import { addTalkRoutes } from './routes/talk.routes.js'
 import { addTriageRoutes } from './routes/triage.routes.js'
@@ -34,6 +35,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addViewRoutes(api)
   addImportRoutes(api)
   addSetupRoutes(api)
+  addProjectRoutes(api, intake)
   addLiveRoute(api, ctx)
   const description = JSON.stringify(api.describe())
   const intakeRouter = makeIntakeRouter(ctx, intake)

@@ -20,6 +20,7 @@ const anItem = (fields: Partial<ItemSummary> = {}): ItemSummary => ({
   hasDrift: false,
   project: 'EMB',
   priority: null,
+  sprint: null,
   coOwnerIds: [],
   dueOn: null,
   isConfidential: false,

@@ -4,7 +4,7 @@ import { missingFor, type StageRule } from '../items/stage-rule.js'
 import { STAGES, type Stage } from '../ladder/ladder.js'
 
 /** What a board's columns or lanes can stand for. */
-export const BOARD_FIELDS = ['stage', 'owner', 'component', 'milestone', 'severity', 'priority', 'type'] as const
+export const BOARD_FIELDS = ['stage', 'owner', 'component', 'milestone', 'sprint', 'severity', 'priority', 'type'] as const
 export type BoardField = (typeof BOARD_FIELDS)[number]
 /** The column of items that have no value of its field. */
 export const NO_VALUE = ''

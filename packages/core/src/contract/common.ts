@@ -49,7 +49,7 @@ export function zPage<Row extends z.ZodType>(row: Row) {
 }
 
 export const zPageQuery = z.object({
-  cursor: z.string().max(200).optional(),
+  cursor: z.string().max(800).optional(),
   limit: z.coerce.number().int().min(1).max(500).default(100),
 })
 export const zEmpty = z.object({})

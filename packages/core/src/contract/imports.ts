@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { IMPORT_FIELDS, zImportMapping } from '../imports/import-plan.js'
+import { IMPORT_FIELDS, VALUE_FIELDS, zImportMapping, zImportValues } from '../imports/import-plan.js'
 
 export const IMPORT_PHASES = ['read', 'trying', 'tried', 'running', 'done', 'cancelled', 'failed'] as const
 export const zImportProblem = z.object({ row: z.number().int(), column: z.string().nullable(), code: z.string(), value: z.string() })
@@ -12,6 +12,11 @@ export const zImport = z.object({
   /** The first rows as they stand in the file. */
   sample: z.array(z.record(z.string(), z.string())),
   mapping: z.record(z.string(), z.enum(IMPORT_FIELDS)),
+  /** What words of the file become, as said, and as the last trial found them. */
+  values: zImportValues,
+  seen: z.array(
+    z.object({ field: z.enum(VALUE_FIELDS), text: z.string(), count: z.number().int(), becomes: z.string().nullable(), isUnknown: z.boolean() }),
+  ),
   rows: z.number().int(),
   /** Items that would be or were logged; those that an earlier import had logged; rows left out. */
   fresh: z.number().int(),
@@ -26,4 +31,4 @@ export const zImport = z.object({
   why: z.string().nullable(),
 })
 export type Import = z.infer<typeof zImport>
-export const zRunImport = z.strictObject({ mapping: zImportMapping, isTrial: z.boolean().default(true) })
+export const zRunImport = z.strictObject({ mapping: zImportMapping, values: zImportValues.default({}), isTrial: z.boolean().default(true) })

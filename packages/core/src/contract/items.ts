@@ -1,3 +1,4 @@
+import { GROUP_FIELDS, ITEM_SORTS } from '../looking/orders.js'
 import { LABEL_COLOUR_NAMES } from '../items/label-colour.js'
 import { zMilestone } from '../items/milestone.js'
 import { z } from 'zod'
@@ -24,6 +25,7 @@ export const zItemSummary = z.object({
   hasDrift: z.boolean(),
   project: z.string(),
   priority: zPriority.nullable(),
+  sprint: z.string().nullable(),
   coOwnerIds: z.array(z.string()),
   dueOn: zDay.nullable(),
   isConfidential: z.boolean(),
@@ -58,7 +60,6 @@ export const zItem = zItemSummary.extend({
   reporterId: z.string().nullable(),
   /** Where it came from when no account reported it: an address, or the public form. */
   cameFrom: z.string().nullable(),
-  sprint: z.string().nullable(),
   points: z.number().nullable(),
   plannedFor: z.string().nullable(),
   classification: zClassification.nullable(),
@@ -85,12 +86,36 @@ export const zItem = zItemSummary.extend({
 })
 export type Item = z.infer<typeof zItem>
 
+const filterText = z.string().max(2000).default('')
+const trueOrFalse = z.enum(['true', 'false']).transform((text) => text === 'true')
 export const zItemQuery = zPageQuery.extend({
   /** A board reads all of its cards at once. */
   limit: z.coerce.number().int().min(1).max(2000).default(100),
-  filter: z.string().max(2000).default(''),
-  sort: z.enum(['worst', 'newest', 'updated']).default('worst'),
+  filter: filterText,
+  sort: z.enum(ITEM_SORTS).default('worst'),
+  groupBy: z.enum(GROUP_FIELDS).optional(),
+  /** Counting reads every item that fits; a screen shows the first page before and asks for the counts by themselves. */
+  withTotal: trueOrFalse.default(true),
 })
+export const zCountQuery = z.object({ filter: filterText, groupBy: z.enum(GROUP_FIELDS).optional() })
+/** How many items fit, and with `groupBy` how many in each group, in the order of the groups; an empty value stands for none. */
+export const zCounts = z.object({ total: z.number().int(), groups: z.array(z.object({ value: z.string(), count: z.number().int() })) })
+export type ItemCounts = z.infer<typeof zCounts>
+export const zFoundQuery = z.object({ filter: filterText, keys: z.string().max(5000) })
+/** A text in pieces: those at odd places are what was looked for. */
+const zMarked = z.array(z.string())
+export const zFound = z.object({
+  rows: z.array(z.object({ key: zItemKey, title: zMarked, excerpt: zMarked.nullable(), place: z.enum(['title', 'description', 'comment']) })),
+})
+export type Found = z.infer<typeof zFound>['rows'][number]
+/** Items that a filter admits with those that they are parts of; `isContext` marks a parent that the filter itself leaves out. */
+export const zOutlineQuery = z.object({ filter: filterText, sort: z.enum(ITEM_SORTS).default('worst') })
+export const zOutline = z.object({
+  rows: z.array(z.object({ item: zItemSummary, parentKey: z.string().nullable(), isContext: z.boolean() })),
+  total: z.number().int(),
+})
+export type OutlineEntry = z.infer<typeof zOutline>['rows'][number]
+export const zSetParent = z.strictObject({ parent: z.string().max(20).nullable() })
 const title = z.string().trim().min(1, 'A title is needed').max(200, 'At most 200 characters')
 const description = z.string().max(100_000, 'At most 100,000 characters')
 

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { PROVENANCES, THREAD_COLUMNS } from '../threads/thread.js'
 import { zAtMs, zLadder, zNodeRef, zPerson, zRole } from './common.js'
-import { zItemSummary, zProjectSetup } from './items.js'
+import { zFound, zItemSummary, zProjectSetup } from './items.js'
 
 export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200) })
 export const zSignUp = z.strictObject({
@@ -100,7 +100,14 @@ export const zThread = z.object({
 })
 export type ThreadAnswer = z.infer<typeof zThread>
 
-export const zSearchHit = z.object({ ref: zNodeRef, title: z.string(), detail: z.string(), stair: z.string().nullable() })
+export const zSearchHit = z.object({
+  ref: zNodeRef,
+  title: z.string(),
+  detail: z.string(),
+  stair: z.string().nullable(),
+  /** Where the words stand, for what was found by its words. */
+  found: zFound.shape.rows.element.nullable(),
+})
 export type SearchHit = z.infer<typeof zSearchHit>
 export const zSearchQuery = z.object({ q: z.string().max(200).default(''), limit: z.coerce.number().int().min(1).max(50).default(12) })
 export const zSearch = z.object({ hits: z.array(zSearchHit) })

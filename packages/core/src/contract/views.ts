@@ -1,10 +1,18 @@
 import { z } from 'zod'
+import { BOARD_FIELDS } from '../board/board.js'
+import { COLUMNS_DEFAULT, ITEM_COLUMNS_SHOWN, LAYOUTS, WIDTH_PX } from '../looking/look.js'
+import { GROUP_FIELDS } from '../looking/orders.js'
 import { zItemQuery } from './items.js'
 
-/** The columns that a list of items can show, in the order in which they are offered. */
-export const ITEM_COLUMNS_SHOWN = ['severity', 'priority', 'type', 'component', 'milestone', 'labels', 'due', 'updated', 'stair', 'owner'] as const
-export type ItemColumn = (typeof ITEM_COLUMNS_SHOWN)[number]
-export const COLUMNS_DEFAULT: readonly ItemColumn[] = ['severity', 'stair', 'owner']
+/** What a view keeps besides its filter, order and columns. */
+export const zViewLook = z.strictObject({
+  layout: z.enum(LAYOUTS).default('items'),
+  groupBy: z.enum(GROUP_FIELDS).optional(),
+  widths: z.partialRecord(z.enum(ITEM_COLUMNS_SHOWN), z.number().int().min(WIDTH_PX.least).max(WIDTH_PX.most)).default({}),
+  cards: z.enum(BOARD_FIELDS).optional(),
+  lanes: z.enum(BOARD_FIELDS).optional(),
+})
+export type ViewLook = z.output<typeof zViewLook>
 
 export const zView = z.object({
   viewId: z.string(),
@@ -12,6 +20,7 @@ export const zView = z.object({
   filter: z.string(),
   sort: zItemQuery.shape.sort,
   columns: z.array(z.enum(ITEM_COLUMNS_SHOWN)),
+  look: zViewLook,
   ownerId: z.string(),
   isShared: z.boolean(),
   isPinned: z.boolean(),
@@ -27,6 +36,7 @@ export const zSaveView = z.strictObject({
     .array(z.enum(ITEM_COLUMNS_SHOWN))
     .max(20)
     .default([...COLUMNS_DEFAULT]),
+  look: zViewLook.default({ layout: 'items', widths: {} }),
   isShared: z.boolean().default(false),
   isPinned: z.boolean().default(true),
 })

@@ -27,6 +27,49 @@ export type ImportField = (typeof IMPORT_FIELDS)[number]
 export const zImportMapping = z.record(z.string().max(200), z.enum(IMPORT_FIELDS))
 export type ImportMapping = Record<string, ImportField>
 
+/** Fields whose values are words of the file that stand for something of the project's. */
+export const VALUE_FIELDS = ['type', 'severity', 'priority', 'owner', 'component'] as const
+export type ValueField = (typeof VALUE_FIELDS)[number]
+/** What words of the file become, by field: what it is called here, '' for nothing, or one of the two below. */
+export const zImportValues = z.partialRecord(z.enum(VALUE_FIELDS), z.record(z.string().max(200), z.string().max(200)))
+export type ImportValues = z.infer<typeof zImportValues>
+/** A person who is not here yet is invited by the address that the file gives. */
+export const INVITE = '+invite'
+/** A component that is not here yet is added. */
+export const ADD = '+add'
+/** One word of the file: in how many rows it stands, and what it becomes; null for nothing. */
+export interface ImportValue {
+  field: ValueField
+  text: string
+  count: number
+  becomes: string | null
+  /** Nobody said what it becomes, and nothing here is called so. */
+  isUnknown: boolean
+}
+const VALUES_SEEN_MAX = 300
+const VALUE_MAX = 200
+
+/** The address in a cell such as `Rafe Varga <rafe@emberwick.example>`, and the name beside it; null where there is none. */
+export function addressIn(text: string): { name: string; email: string } | null {
+  const email = /[^\s<>,;"]{1,64}@[^\s<>,;"]{1,200}\.[a-z]{2,20}/i.exec(text)?.[0]
+  if (email === undefined) return null
+  const name = text
+    .replace(email, '')
+    .replace(/[<>",;()]/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
+  return { name: name || nameOfAddress(email), email: email.toLowerCase() }
+}
+
+/** `rafe.varga@…` is likely somebody called Rafe Varga. */
+function nameOfAddress(email: string): string {
+  return email
+    .slice(0, email.indexOf('@'))
+    .split(/[._-]+/)
+    .map((word) => word.charAt(0).toUpperCase() + word.slice(1))
+    .join(' ')
+}
+
 /** Names that columns of such files bear, by field; compared in small letters without blanks and marks. */
 const NAMES: Record<ImportField, readonly string[]> = {
   id: ['id', 'key', 'number', 'no', 'nr', 'ticket', 'issueid', 'externalid', 'reference'],
@@ -92,6 +135,7 @@ export interface ImportProblem {
     | 'unknown-person'
     | 'unknown-component'
     | 'unknown-type'
+    | 'unknown-priority'
     | 'wrong-day'
     | 'wrong-severity'
     | 'wrong-number'
@@ -132,9 +176,17 @@ export class ImportPlanner {
   readonly #dayOrder: DayOrder
   readonly #ids = new Set<string>()
   readonly #columnOf: Partial<Record<ImportField, string>> = {}
+  readonly #values: ImportValues
+  readonly #seen = new Map<string, ImportValue>()
 
   /** `days` are the cells of the column of due days, as far as they are known before: they say in which order day and month stand. */
-  constructor({ mapping, world, days = [] }: { mapping: ImportMapping; world: ImportWorld; days?: readonly string[] }) {
+  constructor({
+    mapping,
+    world,
+    days = [],
+    values = {},
+  }: { mapping: ImportMapping; world: ImportWorld; days?: readonly string[]; values?: ImportValues }) {
+    this.#values = values
     this.#mapping = mapping
     this.#world = world
     this.#dayOrder = dayOrderOf(days)
@@ -151,24 +203,21 @@ export class ImportPlanner {
     const title = this.#title(read('title'), read('description'), note)
     if (problems.some((problem) => LEAVES_OUT.has(problem.code))) return { planned: null, problems }
     if (id !== null) this.#ids.add(id)
-    const known = (field: 'type' | 'component', values: readonly string[], code: ImportProblem['code']) => {
-      const text = read(field)
-      const value = values.find((candidate) => candidate.toLowerCase() === text.toLowerCase())
-      if (text !== '' && value === undefined) note(code, field, text)
-      return value
-    }
-    const type = typeOfWord(read('type'), this.#world.types) ?? known('type', this.#world.types, 'unknown-type')
-    const ownerText = read('owner')
-    const ownerId = ownerText === '' ? null : this.#world.personOf(ownerText)
-    if (ownerText !== '' && ownerId === null) note('unknown-person', 'owner', ownerText)
-    const severity = this.#value(read('severity'), readSeverity, () => note('wrong-severity', 'severity', read('severity')))
+    const named = (values: readonly string[]) => (text: string) => values.find((candidate) => candidate.toLowerCase() === text.toLowerCase()) ?? null
+    const { types, components } = this.#world
+    const word = (field: ValueField, code: ImportProblem['code'], guess: (text: string) => string | null) =>
+      this.#word(field, read(field), guess, (text) => note(code, field, text))
+    const type = word('type', 'unknown-type', (text) => typeOfWord(text, types) ?? named(types)(text)) ?? undefined
+    const ownerId = word('owner', 'unknown-person', this.#world.personOf)
+    const component = word('component', 'unknown-component', named(components))
+    const severity = word('severity', 'wrong-severity', (text) => readSeverity(text)?.toString() ?? null)
+    const priority = PRIORITIES.find((known) => known === word('priority', 'unknown-priority', readPriority)) ?? null
     const dueOn = this.#value(
       read('due'),
       (text) => readDay(text, this.#dayOrder),
       () => note('wrong-day', 'due', read('due')),
     )
     const points = this.#value(read('points'), readPoints, () => note('wrong-number', 'points', read('points')))
-    const priority = PRIORITIES.find((candidate) => candidate === read('priority').toLowerCase()) ?? null
     return {
       planned: {
         row,
@@ -178,9 +227,9 @@ export class ImportPlanner {
           title,
           description: this.#description(read, note),
           ...(type !== undefined && { type }),
-          severity,
+          severity: severity === null ? null : Number(severity),
           ownerId,
-          component: known('component', this.#world.components, 'unknown-component') ?? null,
+          component,
           milestone: read('milestone').slice(0, 50) || null,
           sprint: read('sprint').slice(0, 50) || null,
           labels: readLabels(read('labels')),
@@ -191,6 +240,26 @@ export class ImportPlanner {
       },
       problems,
     }
+  }
+
+  /** The words of the file that stand for something here, the most frequent first, at most 300. */
+  valuesSeen(): ImportValue[] {
+    return [...this.#seen.values()].sort((a, b) => a.field.localeCompare(b.field) || b.count - a.count || a.text.localeCompare(b.text))
+  }
+
+  /** What a word becomes: what was said for it, else what is guessed. Who is to be invited or what is to be added is nothing yet, but no problem. */
+  #word(field: ValueField, text: string, guess: (text: string) => string | null, onUnknown: (text: string) => void): string | null {
+    if (text === '') return null
+    const cut = text.slice(0, VALUE_MAX)
+    const said = this.#values[field]?.[cut]
+    const becomes = said === undefined ? guess(text) : said || null
+    const id = `${field}\n${cut}`
+    const seen = this.#seen.get(id)
+    if (seen) seen.count++
+    else if (this.#seen.size < VALUES_SEEN_MAX)
+      this.#seen.set(id, { field, text: cut, count: 1, becomes, isUnknown: becomes === null && said === undefined })
+    if (becomes === null && said === undefined) onUnknown(text)
+    return becomes === INVITE || becomes === ADD ? null : becomes
   }
 
   #read(cells: Readonly<Record<string, unknown>>, field: ImportField): string {
@@ -258,6 +327,18 @@ function typeOfWord(text: string, types: readonly string[]): string | undefined 
         ? 'task'
         : undefined
   return standard !== undefined && types.includes(standard) ? standard : undefined
+}
+
+const PRIORITY_WORDS: Record<(typeof PRIORITIES)[number], RegExp> = {
+  urgent: /^(?:urgent|immediate|now|asap|highest|blocker|critical|p0|p1|1)$/,
+  high: /^(?:high|major|important|p2|2)$/,
+  normal: /^(?:normal|medium|moderate|default|p3|3)$/,
+  low: /^(?:low|lowest|minor|trivial|someday|p4|p5|4|5)$/,
+}
+
+/** A priority by the words that the trade uses for it. */
+function readPriority(text: string): string | null {
+  return PRIORITIES.find((priority) => PRIORITY_WORDS[priority].test(text.trim().toLowerCase())) ?? null
 }
 
 function readPoints(text: string): number | null {

@@ -17,12 +17,14 @@ export function makeText(random: () => number): (count: number) => string {
   return (count) => Array.from({ length: count }, word).join(' ')
 }
 
-/** A small generator with a seed, so that each run asks the same. */
+/** A small generator with a seed, so that each run asks the same: mulberry32, whose neighbouring values are not tied to each other. */
 export function makeRandom(seed: number): () => number {
   let state = seed
   return () => {
-    state = (state * 1_103_515_245 + 12_345) % 2_147_483_648
-    return state / 2_147_483_648
+    state = (state + 0x6d2b79f5) | 0
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state)
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296
   }
 }
 
@@ -52,8 +54,8 @@ export function fillWorld(ctx: Pick<ServiceContext, 'db' | 'journal'>, size: Wor
   const nowMs = Date.now()
   const addItem =
     db.prepare(`INSERT INTO item (key, project, number, type, title, description, severity, owner_id, reporter_id, component, milestone, labels, logged_cause, logged_by, created_at_ms, updated_at_ms,
-    accepted_at_ms, accepted_by, stage, stage_rank, stair, is_open) VALUES (@key, 'EMB', @number, 'defect', @title, @description, @severity, @owner, @reporter, @component, '4.2', '["safety"]', 'person', 'person:ines', @atMs, @atMs,
-    @acceptedAtMs, 'person:ines', @stage, @rank, @stair, @isOpen)`)
+    accepted_at_ms, accepted_by, stage, stage_rank, stair, is_open, due_on) VALUES (@key, 'EMB', @number, @type, @title, @description, @severity, @owner, @reporter, @component, @milestone, @labels, 'person', 'person:ines', @atMs, @updatedAtMs,
+    @acceptedAtMs, 'person:ines', @stage, @rank, @stair, @isOpen, @dueOn)`)
   const addComment = db.prepare('INSERT INTO comment (comment_id, item_key, by, at_ms, text) VALUES (@id, @key, @by, @atMs, @text)')
   const addNotice = db.prepare(
     `INSERT INTO notice (notice_id, person_id, item_key, why, by, words, at_ms, read_at_ms, way) VALUES (@id, 'ines', @key, 'followed', 'person:rafe', @words, @atMs, NULL, 'screen')`,
@@ -72,8 +74,13 @@ export function fillWorld(ctx: Pick<ServiceContext, 'db' | 'journal'>, size: Wor
         severity: isWaiting && random() < 0.7 ? null : 1 + Math.floor(random() * 5),
         owner: pick(['ines', 'rafe', 'tam', null]),
         reporter: pick(['ines', 'rafe', 'tam', 'mara']),
+        type: pick(['defect', 'defect', 'defect', 'story', 'task']),
         component: pick(['Kiln control', 'Firing planner', 'Glaze lab', 'Billing']),
+        milestone: pick(['4.1', '4.2', '4.3', '5.0', null]),
+        labels: pick(['[]', '["safety"]', '["hardware"]', '["safety","sensor"]']),
+        dueOn: random() < 0.1 ? new Date(nowMs + Math.floor((random() - 0.5) * 120) * 86_400_000).toISOString().slice(0, 10) : null,
         atMs,
+        updatedAtMs: Math.min(nowMs, atMs + Math.floor(random() ** 4 * (nowMs - atMs))),
         acceptedAtMs: isWaiting ? null : atMs,
         stage: isWaiting ? 'logged' : 'accepted',
         rank: isWaiting ? 0 : 1,
@@ -92,6 +99,12 @@ export function fillWorld(ctx: Pick<ServiceContext, 'db' | 'journal'>, size: Wor
         words: pick(some).slice(0, 200),
         atMs: nowMs - number * 1000,
       })
+    db.exec(`
+      INSERT INTO item_search_row (key) SELECT key FROM item;
+      INSERT INTO item_search (rowid, title, description) SELECT r.rowid, i.title, i.description FROM item_search_row r JOIN item i ON i.key = r.key;
+      INSERT INTO comment_search_row (rowid, comment_id)
+        SELECT (r.rowid << 20) + row_number() OVER (PARTITION BY c.item_key), c.comment_id FROM comment c JOIN item_search_row r ON r.key = c.item_key;
+      INSERT INTO comment_search (rowid, text) SELECT r.rowid, c.text FROM comment_search_row r JOIN comment c ON c.comment_id = r.comment_id`)
   })()
   db.exec('ANALYZE')
   db.pragma('synchronous = FULL')

@@ -61,6 +61,7 @@ export async function seedDemo(
   followFaults(ctx)
   readOldNotices(ctx)
   layDownOldWork(ctx)
+  promiseDays(ctx)
   setDuty(ctx, memberOf('ines'), 'EMB', { weekOn: mondayOf(ctx.nowMs()), personId: 'rafe' })
 }
 
@@ -84,6 +85,26 @@ function readOldNotices(ctx: ServiceContext): void {
       })
     })
   }
+}
+
+/** Some of what is accepted was promised for a day of the next weeks. */
+function promiseDays(ctx: ServiceContext): void {
+  const keys = sql<object, { key: string }>(
+    ctx.db,
+    `SELECT key FROM item WHERE project = 'EMB' AND is_open = 1 AND stage_rank > 0 AND severity <= 3 AND due_on IS NULL ORDER BY severity, key LIMIT 18`,
+  ).all({})
+  ctx.journal.write((writer) => {
+    for (const [at, { key }] of keys.entries()) {
+      const dueOn = new Date(ctx.nowMs() + (1 + ((at * 11) % 31)) * 86_400_000).toISOString().slice(0, 10)
+      writer.append({
+        kind: 'item-changed',
+        actor: 'person:ines',
+        atMs: ctx.nowMs() - 2 * 86_400_000,
+        subjects: [`item:${key}`],
+        body: { key, changes: { dueOn: { from: null, to: dueOn } } },
+      })
+    }
+  })
 }
 
 /** Of what was started in the past year, each has in hand what is still under way, for an hour and a half; the rest was put down in its time. */

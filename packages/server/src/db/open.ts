@@ -34,7 +34,7 @@ function openDb(path: string): Db {
   db.pragma('journal_mode = WAL')
   db.pragma('synchronous = FULL')
   db.pragma('foreign_keys = ON')
-  db.pragma('cache_size = -32000')
+  db.pragma('cache_size = -65536')
   return db
 }
 

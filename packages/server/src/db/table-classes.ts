@@ -10,6 +10,7 @@ export const TABLE_CLASSES = {
     'requirement',
     'requirement_revision',
     'item',
+    'item_label',
     'claim',
     'key_alias',
     'follower',

@@ -150,8 +150,8 @@ function noteNumber(db: Db, project: string, number: number): void {
 /** A moved item takes everything along; its old key stays as an alias. Links keep their meaning, so their identities are made anew. */
 function moveItem(db: Db, { key, newKey, project, number }: EventBodies['item-moved']): void {
   const bind = { key, newKey }
-  sql(db, 'DELETE FROM item_search WHERE rowid = (SELECT rowid FROM item_search_row WHERE key = @key)').run({ key })
-  sql(db, 'DELETE FROM item_search_row WHERE key = @key').run({ key })
+  // Its comments are numbered by its row in the search index, which it keeps.
+  sql(db, 'UPDATE item_search_row SET key = @newKey WHERE key = @key').run(bind)
   sql(db, 'UPDATE item SET key = @newKey, project = @project, number = @number WHERE key = @key').run({ ...bind, project, number })
   noteNumber(db, project, number)
   for (const table of [
@@ -166,7 +166,6 @@ function moveItem(db: Db, { key, newKey, project, number }: EventBodies['item-mo
     'item_merge',
     'in_hand',
     'private_note',
-    'comment_search_row',
   ] as const)
     sql(db, `UPDATE ${table} SET item_key = @newKey WHERE item_key = @key`).run(bind)
   for (const side of ['from', 'to'] as const)
@@ -185,6 +184,6 @@ function index(db: Db, key: string): void {
   sql(db, 'DELETE FROM item_search WHERE rowid = (SELECT rowid FROM item_search_row WHERE key = @key)').run({ key })
   sql(
     db,
-    'INSERT INTO item_search (rowid, key, title, description) SELECT r.rowid, i.key, i.title, i.description FROM item_search_row r JOIN item i ON i.key = r.key WHERE r.key = @key',
+    'INSERT INTO item_search (rowid, title, description) SELECT r.rowid, i.title, i.description FROM item_search_row r JOIN item i ON i.key = r.key WHERE r.key = @key',
   ).run({ key })
 }

@@ -107,9 +107,15 @@ export function applySetupEvent(db: Db, entry: JournalEntry): boolean {
       const body = entry.body as EventBodies['view-saved']
       sql(
         db,
-        `INSERT OR REPLACE INTO saved_view (view_id, project, owner_id, name, filter, sort, columns, is_shared, at_ms)
-        VALUES (@viewId, @project, @ownerId, @name, @filter, @sort, @columns, @isShared, @atMs)`,
-      ).run({ ...body, columns: JSON.stringify(body.columns), isShared: Number(body.isShared), atMs: entry.atMs })
+        `INSERT OR REPLACE INTO saved_view (view_id, project, owner_id, name, filter, sort, columns, look, is_shared, at_ms)
+        VALUES (@viewId, @project, @ownerId, @name, @filter, @sort, @columns, @look, @isShared, @atMs)`,
+      ).run({
+        ...body,
+        columns: JSON.stringify(body.columns),
+        look: JSON.stringify(body.look ?? {}),
+        isShared: Number(body.isShared),
+        atMs: entry.atMs,
+      })
       return true
     }
     case 'view-removed':

@@ -105,11 +105,13 @@ export function applyTalkEvent(db: Db, entry: JournalEntry): boolean {
   }
 }
 
-/** The search index follows the text; it is a cache, so `verify` does not compare it. */
+/** The search index follows the text; it is a cache, so `verify` does not compare it. A comment's row number is its item's, moved up by twenty bits, and its own below. */
 function indexComment(db: Db, commentId: string): void {
   sql(
     db,
-    'INSERT INTO comment_search_row (comment_id, item_key) SELECT comment_id, item_key FROM comment WHERE comment_id = @commentId ON CONFLICT (comment_id) DO NOTHING',
+    `INSERT INTO comment_search_row (rowid, comment_id)
+    SELECT coalesce((SELECT max(s.rowid) FROM comment_search_row s WHERE s.rowid >= r.rowid << 20 AND s.rowid < (r.rowid + 1) << 20), r.rowid << 20) + 1, c.comment_id
+    FROM comment c JOIN item_search_row r ON r.key = c.item_key WHERE c.comment_id = @commentId ON CONFLICT (comment_id) DO NOTHING`,
   ).run({ commentId })
   sql(db, 'DELETE FROM comment_search WHERE rowid = (SELECT rowid FROM comment_search_row WHERE comment_id = @commentId)').run({ commentId })
   sql(

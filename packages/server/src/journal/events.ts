@@ -150,7 +150,17 @@ export interface EventBodies {
   'notices-mailed': { personId: string; noticeIds: string[]; messageId: string | null }
   'notices-snoozed': { personId: string; key: string; untilMs: number | null }
   'notice-way-chosen': { personId: string; why: NoticeWhy; way: NoticeWay }
-  'view-saved': { viewId: string; project: string; ownerId: string; name: string; filter: string; sort: string; columns: string[]; isShared: boolean }
+  'view-saved': {
+    viewId: string
+    project: string
+    ownerId: string
+    name: string
+    filter: string
+    sort: string
+    columns: string[]
+    look?: object
+    isShared: boolean
+  }
   'view-removed': { viewId: string }
   'view-pinned': { viewId: string; personId: string; isPinned: boolean }
   'taken-in-hand': { personId: string; key: string; branch: string | null }

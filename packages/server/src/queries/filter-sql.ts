@@ -8,9 +8,21 @@ export interface FilterScope {
   nowMs: number
   personId: string | null
 }
+/** Items found by an index of their own: `keys` selects them, `probe` gives `rowsPerItem` times as many rows at most, unsorted, so that seeing whether they are few is cheap. */
+export interface Driver {
+  keys: string
+  probe: string
+  rowsPerItem: number
+}
 export interface CompiledFilter {
   where: string
   bind: Record<string, string | number | null>
+  /** Ways to the few items that a condition admits which all must meet. */
+  drivers: Driver[]
+  /** What its words match in the search indices, for rank and excerpts; null without words that all results must hold. */
+  match: string | null
+  /** The same, each word by its bound name. */
+  matches: string[]
 }
 
 const COLUMN: Partial<Record<FilterField, string>> = {
@@ -35,7 +47,7 @@ const FLAG: Record<FilterFlag, string> = {
   open: 'i.is_open = 1',
   settled: 'i.is_open = 0',
   rejected: 'i.disposition IS NOT NULL',
-  mine: '(i.owner_id = @me OR EXISTS (SELECT 1 FROM json_each(i.co_owner_ids) WHERE value = @me))',
+  mine: `(i.owner_id = @me OR (i.co_owner_ids <> '[]' AND EXISTS (SELECT 1 FROM json_each(i.co_owner_ids) WHERE value = @me)))`,
   unowned: 'i.owner_id IS NULL',
   drift: 'i.has_drift = 1',
   back: 'i.has_come_back = 1',
@@ -43,6 +55,24 @@ const FLAG: Record<FilterFlag, string> = {
   overdue: 'i.is_open = 1 AND i.due_on < @today',
   followed: 'EXISTS (SELECT 1 FROM follower w WHERE w.item_key = i.key AND w.person_id = @me)',
   archived: 'i.is_archived = 1',
+}
+/** Keys of the items that have a flag which few have. */
+const FLAG_DRIVER: Partial<Record<FilterFlag, string>> = {
+  rejected: 'SELECT key FROM item WHERE disposition IS NOT NULL',
+  drift: 'SELECT key FROM item WHERE has_drift = 1',
+  back: 'SELECT key FROM item WHERE has_come_back = 1',
+  archived: 'SELECT key FROM item WHERE is_archived = 1',
+  followed: 'SELECT item_key AS key FROM follower WHERE person_id = @me',
+  blocked: `SELECT to_id AS key FROM link_assertion WHERE kind = 'blocks' AND to_kind = 'item' AND retracted_at_ms IS NULL`,
+  overdue: 'SELECT key FROM item WHERE due_on < @today AND due_on IS NOT NULL',
+}
+/** Columns with an index of their own by which equal values are found. */
+const DRIVEN_COLUMNS: Partial<Record<FilterField, string>> = {
+  milestone: 'milestone',
+  sprint: 'sprint',
+  priority: 'priority',
+  component: 'component',
+  release: 'found_in',
 }
 /** The comparison operators as SQL; nothing of the filter's own text ever becomes SQL. */
 const OPERATOR: Record<Comparison, string> = { '=': 'IS', '!=': 'IS NOT', '<': '<', '<=': '<=', '>': '>', '>=': '>=' }
@@ -71,8 +101,7 @@ export function compileFilter(filter: Filter, scope: FilterScope): CompiledFilte
         return FLAG[part.flag]
       case 'words': {
         const match = bound(matchText(part.text, part.isPhrase))
-        return `(i.key IN (SELECT key FROM item_search WHERE item_search MATCH ${match})
-          OR i.key IN (SELECT r.item_key FROM comment_search s CROSS JOIN comment_search_row r ON r.rowid = s.rowid WHERE comment_search MATCH ${match}))`
+        return holds('(SELECT r.rowid FROM item_search_row r WHERE r.key = i.key)', match)
       }
       case 'compare':
         return compare(part, bound, scope)
@@ -80,7 +109,64 @@ export function compileFilter(filter: Filter, scope: FilterScope): CompiledFilte
         return assertNever(part)
     }
   }
-  return { where: where(filter), bind }
+  const parts = filter.kind === 'and' ? filter.parts : [filter]
+  const words = parts.filter((part) => part.kind === 'words')
+  return {
+    where: where(filter),
+    bind,
+    drivers: driversOf(parts, bound),
+    matches: words.map((part) => bound(matchText(part.text, part.isPhrase))),
+    match: words.length === 0 ? null : words.map((part) => matchText(part.text, part.isPhrase)).join(' OR '),
+  }
+}
+
+/** Whether a row of the search index holds words, in the item or in one of its comments. */
+function holds(row: string, match: string): string {
+  return `(${row} IN (SELECT rowid FROM item_search WHERE item_search MATCH ${match}) OR ${row} IN (SELECT rowid >> 20 FROM comment_search WHERE comment_search MATCH ${match}))`
+}
+
+/** How the items that meet all parts are found by an index, when one of the parts may admit few. Bounds of the due day count as one. */
+function driversOf(parts: readonly Filter[], bound: (value: string | number) => string): Driver[] {
+  const bounds = parts.flatMap((part) =>
+    part.kind === 'compare' && part.field === 'due' && part.comparison !== '!=' ? `due_on ${OPERATOR[part.comparison]} ${bound(part.value)}` : [],
+  )
+  const due = bounds.length === 0 ? [] : [simple(`SELECT key FROM item WHERE due_on IS NOT NULL AND ${bounds.join(' AND ')}`)]
+  return [...due, ...parts.flatMap((part) => driverOf(part, bound) ?? [])]
+}
+
+const simple = (keys: string): Driver => ({ keys, probe: keys, rowsPerItem: 1 })
+
+/** The way to the items that one part admits; null where only reading along tells. */
+function driverOf(part: Filter, bound: (value: string | number) => string): Driver | null {
+  if (part.kind === 'flag') return FLAG_DRIVER[part.flag] ? simple(FLAG_DRIVER[part.flag] ?? '') : null
+  if (part.kind === 'words') {
+    const match = bound(matchText(part.text, part.isPhrase))
+    return {
+      keys: `SELECT key FROM item_search_row WHERE rowid IN (SELECT rowid FROM item_search WHERE item_search MATCH ${match}
+        UNION SELECT rowid >> 20 FROM comment_search WHERE comment_search MATCH ${match})`,
+      probe: `SELECT rowid FROM item_search WHERE item_search MATCH ${match} UNION ALL SELECT rowid FROM comment_search WHERE comment_search MATCH ${match}`,
+      rowsPerItem: 3,
+    }
+  }
+  if (part.kind !== 'compare' || part.comparison !== '=') return null
+  switch (part.field) {
+    case 'label':
+      return simple(`SELECT item_key AS key FROM item_label WHERE label = ${bound(part.value)}`)
+    case 'requirement':
+      return simple(
+        `SELECT from_id AS key FROM link_assertion WHERE from_kind = 'item' AND to_kind = 'requirement' AND to_id = ${bound(part.value.toUpperCase())} AND retracted_at_ms IS NULL`,
+      )
+    case 'key':
+      return simple(`SELECT key FROM item WHERE key = ${bound(part.value.toUpperCase())}`)
+    case 'fault':
+      return simple(`SELECT key FROM item WHERE fault = ${bound(part.value.toUpperCase())}`)
+    case 'stage':
+      return simple(`SELECT key FROM item WHERE stage_rank = ${bound(STAGES.indexOf(part.value.toLowerCase() as (typeof STAGES)[number]))}`)
+    default: {
+      const column = DRIVEN_COLUMNS[part.field]
+      return column ? simple(`SELECT key FROM item WHERE ${column} IS NOT NULL AND ${column} = ${bound(part.value)} COLLATE NOCASE`) : null
+    }
+  }
 }
 
 function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: string | number) => string, scope: FilterScope): string {
@@ -89,7 +175,7 @@ function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: stri
   const isNegated = part.comparison === '!='
   switch (part.field) {
     case 'label':
-      return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM json_each(i.labels) WHERE value = ${bound(part.value)} COLLATE NOCASE)`
+      return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM item_label b WHERE b.label = ${bound(part.value)} AND b.item_key = i.key)`
     case 'requirement':
       return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM link_assertion l WHERE l.from_kind = 'item' AND l.from_id = i.key AND l.to_kind = 'requirement' AND l.to_id = ${bound(part.value.toUpperCase())} AND l.retracted_at_ms IS NULL)`
     case 'severity':

@@ -4,6 +4,13 @@ import {
   zAddLink,
   zChangeItem,
   zClaimStage,
+  zCountQuery,
+  zCounts,
+  zFound,
+  zFoundQuery,
+  zOutline,
+  zOutlineQuery,
+  zSetParent,
   zHistoryEntry,
   zItem,
   zItemQuery,
@@ -16,8 +23,10 @@ import {
 } from '@dystracer/core/contract/items'
 import { Problem } from '@dystracer/core/basics/problem'
 import { addLink, changeItem, claimStage, logItem, removeLink, reopenItem, startItem, verifyItem } from '../services/items.service.js'
+import { setParent } from '../services/parts.service.js'
 import { requireItem } from '../services/require-item.js'
-import { listItems, readHistory, readItem } from '../services/item-views.js'
+import { readHistory, readItem } from '../services/item-views.js'
+import { countItems, findExcerpts, listItems, readOutline } from '../services/looking.service.js'
 import type { Api } from './api.js'
 import { keyOf, thenItem } from './item-answer.js'
 
@@ -29,6 +38,38 @@ export function addItemRoutes(api: Api): void {
     query: zItemQuery,
     answer: zPage(zItemSummary),
     handle: ({ ctx, who, query }) => listItems(ctx, who, query),
+  })
+  api.add({
+    method: 'get',
+    path: '/items-counts',
+    summary: 'How many items a filter admits, in all and by group',
+    query: zCountQuery,
+    answer: zCounts,
+    handle: ({ ctx, who, query }) => countItems(ctx, who, query),
+  })
+  api.add({
+    method: 'get',
+    path: '/items-found',
+    summary: 'Where the words of a filter stand in some items (keys joined by commas)',
+    query: zFoundQuery,
+    answer: zFound,
+    handle: ({ ctx, who, query }) => ({ rows: findExcerpts(ctx, who, { filter: query.filter, keys: query.keys.split(',') }) }),
+  })
+  api.add({
+    method: 'get',
+    path: '/items-outline',
+    summary: 'Items that a filter admits, with the items that they are parts of',
+    query: zOutlineQuery,
+    answer: zOutline,
+    handle: ({ ctx, who, query }) => readOutline(ctx, who, query),
+  })
+  api.add({
+    method: 'post',
+    path: '/items/:key/parent',
+    summary: 'Make an item a part of another one, or of none',
+    body: zSetParent,
+    answer: zItem,
+    handle: thenItem((ctx, who, key, body) => setParent(ctx, who, key, body.parent)),
   })
   api.add({
     method: 'post',

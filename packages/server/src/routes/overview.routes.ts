@@ -1,15 +1,19 @@
 import type { z } from 'zod'
 import { zEmpty } from '@dystracer/core/contract/common'
 import { zDesk, zMe, zPlaces, zSearch, zSearchQuery, zSignIn, zSignUp, zThread } from '@dystracer/core/contract/overview'
+import { zInvitedPerson } from '@dystracer/core/contract/projects'
 import type { Context } from 'koa'
 import { RateLimit } from '../middleware/rate-limit.js'
 import { SESSION_COOKIE } from '../middleware/who-middleware.js'
-import { signIn, signOut, signUpFirstAdmin, whoBySession, type NewSession } from '../services/accounts.service.js'
+import { readSignUp, signIn, signOut, signUp, whoBySession, type NewSession } from '../services/accounts.service.js'
 import { readDesk } from '../services/desk.service.js'
 import { readMe, readPlaces, search } from '../services/overview.service.js'
 import { readThread } from '../services/thread-views.js'
 import type { ServiceContext } from '../services/service-context.js'
 import type { Api } from './api.js'
+
+/** The project that somebody works in, chosen in the interface. */
+const PROJECT_COOKIE = 'dystracer_project'
 
 export function addOverviewRoutes(api: Api): void {
   const byAddress = new RateLimit({ burst: 10, perMinute: 10 })
@@ -30,13 +34,24 @@ export function addOverviewRoutes(api: Api): void {
   api.add({
     method: 'post',
     path: '/sign-up',
-    summary: 'Make the first administrator',
+    summary: 'Sign up by the link of an invitation, or as the first administrator',
     body: zSignUp,
     answer: zMe,
     isPublic: true,
     handle: async ({ ctx, body, koa }) => {
       byAddress.take(koa.ip, ctx.nowMs())
-      return meOf(ctx, koa, await signUpFirstAdmin(ctx, body))
+      return meOf(ctx, koa, await signUp(ctx, body))
+    },
+  })
+  api.add({
+    method: 'get',
+    path: '/sign-up/:secret',
+    summary: 'Whom a sign-up link is for',
+    answer: zInvitedPerson,
+    isPublic: true,
+    handle: ({ ctx, params, koa }) => {
+      byAddress.take(koa.ip, ctx.nowMs())
+      return readSignUp(ctx, params.secret ?? '')
     },
   })
   api.add({
@@ -58,8 +73,8 @@ export function addOverviewRoutes(api: Api): void {
     summary: 'Who is asking, and what the interface needs to know',
     answer: zMe,
     isPublic: true,
-    handle: ({ ctx, who }) => {
-      const me = readMe(ctx, who)
+    handle: ({ ctx, who, koa }) => {
+      const me = readMe(ctx, who, koa.cookies.get(PROJECT_COOKIE))
       return who.role === null ? { ...me, people: [], components: [], milestones: [], projects: [], labels: [], sprints: [], releases: [] } : me
     },
   })
@@ -92,5 +107,5 @@ function meOf(ctx: ServiceContext, koa: Context, session: NewSession): z.infer<t
   })
   const who = whoBySession(ctx, session.secret)
   if (!who) throw new Error('a session that was just opened is gone')
-  return readMe(ctx, who)
+  return readMe(ctx, who, koa.cookies.get(PROJECT_COOKIE))
 }

@@ -4,7 +4,8 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Role } from '@dystracer/core/contract/common'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
-import type { Scope, Who } from './access.js'
+import type { Actor } from '../journal/events.js'
+import { requireRole, type Scope, type Who } from './access.js'
 import type { ServiceContext } from './service-context.js'
 
 const SESSION_MS = 14 * 24 * 3600_000
@@ -106,44 +107,116 @@ export function firstAdminSecret(ctx: ServiceContext): string | null {
   return rememberSecret(ctx.db, 'first-admin', () => randomBytes(24).toString('base64url'))
 }
 
-/** Makes the first administrator and signs them in. Throws `wrong-token` when the link was used or is not the right one. */
-export async function signUpFirstAdmin(
-  ctx: ServiceContext,
-  input: { secret: string; name: string; email: string; password: string },
-): Promise<NewSession> {
+/** Whom a sign-up link is for: the first administrator (without a name), or somebody invited. Throws `wrong-token`. */
+export function readSignUp(ctx: ServiceContext, secret: string): { name: string; email: string } {
+  const invited = invitedBy(ctx.db, secret)
+  if (invited) return { name: invited.name, email: invited.email }
+  requireFirstAdmin(ctx, secret)
+  return { name: '', email: '' }
+}
+
+function invitedBy(db: Db, secret: string): { person_id: string; name: string; email: string } | undefined {
+  return sql<object, { person_id: string; name: string; email: string }>(
+    db,
+    'SELECT p.person_id, p.name, p.email FROM secret s JOIN person p ON p.person_id = s.value WHERE s.name = @name',
+  ).get({ name: inviteName(secret) })
+}
+
+const inviteName = (secret: string): string => `invite/${digest(secret)}`
+
+function requireFirstAdmin(ctx: ServiceContext, secret: string): void {
   const expected = firstAdminSecret(ctx)
-  if (!expected || digest(expected) !== digest(input.secret))
+  if (!expected || digest(expected) !== digest(secret))
     throw new Problem('wrong-token', {
-      detail: 'This sign-up link was used already or is not complete. The server prints a fresh one while nobody can sign in.',
+      detail:
+        'This sign-up link was used already or is not complete. The server prints a fresh one while nobody can sign in; who invited you can do so again.',
     })
-  const personId =
-    input.name
-      .toLowerCase()
-      .normalize('NFKD')
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '') || 'admin'
-  const initials = input.name
+}
+
+/** Makes the account that a sign-up link is for and signs its owner in: somebody invited, or the first administrator. Throws `wrong-token` when the link was used or is not the right one. */
+export async function signUp(ctx: ServiceContext, input: { secret: string; name: string; email: string; password: string }): Promise<NewSession> {
+  const invited = invitedBy(ctx.db, input.secret)
+  if (invited) {
+    await setPassword(ctx, invited.person_id, input.password)
+    sql(ctx.db, 'DELETE FROM secret WHERE name = @name').run({ name: inviteName(input.secret) })
+    return openSession(ctx, invited.person_id)
+  }
+  requireFirstAdmin(ctx, input.secret)
+  const personId = addPerson(ctx, 'system', { name: input.name, email: input.email, project: projectPrefix(ctx.db), role: 'admin' })
+  await setPassword(ctx, personId, input.password)
+  sql(ctx.db, `DELETE FROM secret WHERE name = 'first-admin'`).run({})
+  return openSession(ctx, personId)
+}
+
+interface NewPerson {
+  name: string
+  email: string
+  project: string
+  role: Role
+}
+
+/** Writes down a new person with a role; the id follows from the name. */
+function addPerson(ctx: ServiceContext, actor: Actor, { name, email, project, role }: NewPerson): string {
+  const personId = freePersonId(ctx.db, name)
+  const initials = name
     .split(/\s+/)
     .map((word) => word[0]?.toUpperCase() ?? '')
     .join('')
     .slice(0, 2)
   ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'person-added',
-      actor: 'system',
-      subjects: [`person:${personId}`],
-      body: { personId, name: input.name, initials, email: input.email },
-    })
-    writer.append({
-      kind: 'role-given',
-      actor: 'system',
-      subjects: [`person:${personId}`],
-      body: { project: projectPrefix(ctx.db), personId, role: 'admin' },
-    })
+    writer.append({ kind: 'person-added', actor, subjects: [`person:${personId}`], body: { personId, name, initials, email } })
+    writer.append({ kind: 'role-given', actor, subjects: [`person:${personId}`, `project:${project}`], body: { project, personId, role } })
   })
-  await setPassword(ctx, personId, input.password)
-  sql(ctx.db, `DELETE FROM secret WHERE name = 'first-admin'`).run({})
-  return openSession(ctx, personId)
+  return personId
+}
+
+function freePersonId(db: Db, name: string): string {
+  const stem =
+    name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '')
+      .slice(0, 60) || 'person'
+  for (let count = 1; ; count++) {
+    const personId = count === 1 ? stem : `${stem}-${count}`
+    if (!sql(db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId })) return personId
+  }
+}
+
+/**
+ * Invites somebody into a project: they can be given items at once, and sign up by the link in the mail that goes to them. Who is here already by this address is given the role where they had
+ * none. Gives their id. A mail that cannot be handed over is tried again by inviting once more.
+ */
+export async function invitePerson(ctx: ServiceContext, who: Who, { name, email, project, role }: NewPerson): Promise<string> {
+  requireRole(who, role === 'admin' ? 'admin' : 'lead')
+  const known = sql<object, { person_id: string; has_role: number; can_sign_in: number }>(
+    ctx.db,
+    `SELECT p.person_id, EXISTS (SELECT 1 FROM membership m WHERE m.person_id = p.person_id AND m.project = @project) AS has_role,
+      EXISTS (SELECT 1 FROM credential c WHERE c.person_id = p.person_id) AS can_sign_in FROM person p WHERE p.email = @email`,
+  ).get({ email, project })
+  if (known && known.has_role === 0)
+    ctx.journal.write((writer) => {
+      const subjects = [`person:${known.person_id}`, `project:${project}`]
+      writer.append({ kind: 'role-given', actor: who.actor, subjects, body: { project, personId: known.person_id, role } })
+    })
+  const personId = known?.person_id ?? addPerson(ctx, who.actor, { name, email, project, role })
+  if (known?.can_sign_in !== 1) {
+    const secret = randomBytes(24).toString('base64url')
+    sql(ctx.db, `DELETE FROM secret WHERE value = @personId AND name LIKE 'invite/%'`).run({ personId })
+    sql(ctx.db, 'INSERT INTO secret (name, value) VALUES (@name, @value)').run({ name: inviteName(secret), value: personId })
+    const by = sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @personId').get({ personId: who.personId ?? '' })
+    ctx.background.add(
+      ctx.mailer.send({
+        to: email,
+        subject: `${by?.name ?? 'Dystracer'} invites you to ${project}`,
+        headers: { 'Auto-Submitted': 'auto-generated' },
+        text: `${name},\n\n${by?.name ?? 'Somebody'} works on ${project} with Dystracer and has put you down as somebody who does, too.\nChoose a password to begin:\n\n${ctx.config.publicUrl}/sign-up/${secret}\n\nThe link is yours alone and holds once.\n`,
+      }),
+      'an invitation',
+    )
+  }
+  return personId
 }
 
 /** A stored secret by name, made on first use. */

@@ -1,7 +1,7 @@
 import papaparse from 'papaparse'
 import type { ItemSummary } from '@dystracer/core/contract/items'
 import type { Who } from './access.js'
-import { listItems, type ListItemsInput } from './item-views.js'
+import { listItems, type ListItemsInput } from './looking.service.js'
 import { requireItem } from './require-item.js'
 import type { ServiceContext } from './service-context.js'
 
@@ -35,7 +35,7 @@ type Exported = Record<(typeof EXPORTED)[number], string | number | string[] | n
 function* exportedItems(ctx: ServiceContext, who: Who, input: Pick<ListItemsInput, 'filter' | 'sort'>): Generator<Exported[]> {
   let cursor: string | undefined
   do {
-    const page = listItems(ctx, who, { ...input, limit: PAGE, ...(cursor !== undefined && { cursor }) })
+    const page = listItems(ctx, who, { ...input, limit: PAGE, withTotal: false, ...(cursor !== undefined && { cursor }) })
     yield page.rows.map((item) => toExported(ctx, item))
     cursor = page.nextCursor ?? undefined
   } while (cursor !== undefined)

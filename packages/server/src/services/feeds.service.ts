@@ -6,7 +6,7 @@ import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { sql } from '../db/statements.js'
 import { roleOfPerson, type Who } from './access.js'
 import { projectPrefix, rememberSecret } from './accounts.service.js'
-import { listItems } from './item-views.js'
+import { listItems } from './looking.service.js'
 import type { ServiceContext } from './service-context.js'
 
 const ITEMS_MAX = 500
@@ -46,7 +46,7 @@ function readLink(ctx: ServiceContext, token: string): { who: Who; filter: strin
 /** Due days of a view's items and of milestones, as iCalendar (RFC 5545): whole days. */
 export function readCalendar(ctx: ServiceContext, token: string): string {
   const { who, filter } = readLink(ctx, token)
-  const { rows } = listItems(ctx, who, { filter, sort: 'updated', limit: ITEMS_MAX })
+  const { rows } = listItems(ctx, who, { filter, sort: 'updated', limit: ITEMS_MAX, withTotal: false })
   const calendar = ical({ name: `Dystracer: ${filter || 'all'}`, prodId: { company: 'Dystracer', product: 'due days' } })
   for (const item of rows) {
     if (item.dueOn === null) continue
@@ -78,7 +78,7 @@ export function readCalendar(ctx: ServiceContext, token: string): string {
 /** What moved last among a view's items, as Atom (RFC 4287). */
 export function readActivity(ctx: ServiceContext, token: string): string {
   const { who, filter } = readLink(ctx, token)
-  const { rows } = listItems(ctx, who, { filter, sort: 'updated', limit: ENTRIES_MAX })
+  const { rows } = listItems(ctx, who, { filter, sort: 'updated', limit: ENTRIES_MAX, withTotal: false })
   const feed = new Feed({
     id: `${ctx.config.publicUrl}/feeds/${token.slice(0, 40)}`,
     title: `Dystracer: ${filter || 'all'}`,

@@ -7,10 +7,14 @@ import papaparse from 'papaparse'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Import } from '@dystracer/core/contract/imports'
 import {
+  ADD,
+  addressIn,
   guessMapping,
   ImportPlanner,
+  INVITE,
   type ImportMapping,
   type ImportProblem,
+  type ImportValues,
   type ImportWorld,
   type PlannedItem,
 } from '@dystracer/core/imports/import-plan'
@@ -18,10 +22,12 @@ import { sql } from '../db/statements.js'
 import { entryByIdempotencyKey } from '../journal/journal.queries.js'
 import type { JournalWriter } from '../journal/journal.js'
 import { requireRole, type Who } from './access.js'
+import { invitePerson } from './accounts.service.js'
 import { logWithin } from './items.service.js'
 import { findLoop } from './link-loops.js'
 import { assertLink } from './link-assertions.js'
 import type { ServiceContext } from './service-context.js'
+import { addComponent } from './projects.service.js'
 import { readSetup, requireProject } from './setup.service.js'
 
 const SAMPLE_ROWS = 5
@@ -88,6 +94,8 @@ export async function beginImport(ctx: ServiceContext, who: Who, project: string
     columns,
     sample: sample.map((row) => Object.fromEntries(columns.map((column) => [column, String(row[column] ?? '').slice(0, CELL_MAX)]))),
     mapping: guessMapping(columns),
+    values: {},
+    seen: [],
     rows,
     fresh: 0,
     known: 0,
@@ -156,7 +164,12 @@ export function cancelImport(ctx: ServiceContext, who: Who, importId: string): I
 }
 
 /** Tries an import (nothing is logged; every problem is listed by row) or runs it, behind the answer. Running it again logs nothing twice. */
-export function runImport(ctx: ServiceContext, who: Who, importId: string, input: { mapping: ImportMapping; isTrial: boolean }): Import {
+export function runImport(
+  ctx: ServiceContext,
+  who: Who,
+  importId: string,
+  input: { mapping: ImportMapping; values: ImportValues; isTrial: boolean },
+): Import {
   requireRole(who, 'lead')
   const job = requireJob(ctx, who, importId)
   if (job.state.phase === 'trying' || job.state.phase === 'running') throw new Problem('conflict', { detail: 'This import is under way already.' })
@@ -165,6 +178,8 @@ export function runImport(ctx: ServiceContext, who: Who, importId: string, input
   job.isCancelled = false
   Object.assign(job.state, {
     mapping: input.mapping,
+    values: input.values,
+    seen: [],
     phase: input.isTrial ? 'trying' : 'running',
     fresh: 0,
     known: 0,
@@ -193,7 +208,8 @@ export function runImport(ctx: ServiceContext, who: Who, importId: string, input
 
 async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): Promise<void> {
   const { state } = job
-  const planner = new ImportPlanner({ mapping: state.mapping, world: worldOf(ctx, job.project), days: await readDays(job) })
+  if (!isTrial) await bringIn(ctx, who, job)
+  const planner = new ImportPlanner({ mapping: state.mapping, world: worldOf(ctx, job.project), days: await readDays(job), values: state.values })
   const keyById = new Map<string, string>()
   const parents: { row: number; key: string; parentId: string }[] = []
   let batch: PlannedItem[] = []
@@ -219,11 +235,28 @@ async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): 
     if (batch.length >= BATCH) await flush()
   }
   await flush()
+  state.seen = planner.valuesSeen()
   // Parents may stand below their parts, or nowhere.
   for (let at = 0; at < parents.length && !job.isCancelled; at += BATCH) {
     linkParents(ctx, who, parents.slice(at, at + BATCH), { job, keyById, isTrial, note })
     await new Promise((resolve) => setImmediate(resolve))
   }
+}
+
+/** Invites the people and adds the components that the file names and that were asked for; what they become is known from then on. */
+async function bringIn(ctx: ServiceContext, who: Who, { state, project }: Job): Promise<void> {
+  const owners = { ...state.values.owner }
+  for (const [text, becomes] of Object.entries(owners)) {
+    const address = becomes === INVITE ? addressIn(text) : null
+    if (becomes === INVITE) owners[text] = address === null ? '' : await invitePerson(ctx, who, { ...address, project, role: 'member' })
+  }
+  const components = { ...state.values.component }
+  for (const [text, becomes] of Object.entries(components))
+    if (becomes === ADD) {
+      addComponent(ctx, who, project, { name: text.slice(0, 100) })
+      components[text] = text.slice(0, 100)
+    }
+  state.values = { ...state.values, owner: owners, component: components }
 }
 
 interface Pass {

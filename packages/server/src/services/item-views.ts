@@ -1,14 +1,10 @@
-import { Problem } from '@dystracer/core/basics/problem'
-import { parseFilter } from '@dystracer/core/filter/parse-filter'
-import type { HistoryEntry, Item, ItemSummary, Link } from '@dystracer/core/contract/items'
+import type { HistoryEntry, Item, Link } from '@dystracer/core/contract/items'
 import { parseNodeRef } from '@dystracer/core/basics/node-ref'
 import { sql } from '../db/statements.js'
 import type { Db } from '../db/open.js'
 import type { JournalEntry } from '../journal/events.js'
 import { listEntriesOfSubject } from '../journal/journal.queries.js'
-import { compileFilter } from '../queries/filter-sql.js'
-import { ITEM_COLUMNS, toItem, toSummary, type ItemRow } from '../queries/items.queries.js'
-import { VISIBLE_ITEM } from '../queries/visible-item.js'
+import { toItem } from '../queries/items.queries.js'
 import type { Who } from './access.js'
 import { decodeCursor, pageOf } from './cursor.js'
 import { canUndo } from './item-moves.service.js'
@@ -16,53 +12,7 @@ import { requireItem } from './require-item.js'
 import { listAssertions, type AssertionRow } from './link-assertions.js'
 import { titleOfNode } from './node-titles.js'
 import type { ServiceContext } from './service-context.js'
-import { maySee, maySeeEntry, onlyVisible, viewerOf } from './visibility.js'
-
-/** Order columns by name of the order; each ends in the key, so that pages neither repeat nor skip. */
-const ORDER = {
-  worst: {
-    columns: 'coalesce(i.severity, 9), -i.created_at_ms, i.key',
-    order: 'coalesce(i.severity, 9), i.created_at_ms DESC, i.key',
-    cursor: (row: ItemRow) => [row.severity ?? 9, -row.created_at_ms, row.key],
-  },
-  newest: { columns: '-i.created_at_ms, i.key, 0', order: 'i.created_at_ms DESC, i.key', cursor: (row: ItemRow) => [-row.created_at_ms, row.key, 0] },
-  updated: {
-    columns: '-i.updated_at_ms, i.key, 0',
-    order: 'i.updated_at_ms DESC, i.key',
-    cursor: (row: ItemRow) => [-row.updated_at_ms, row.key, 0],
-  },
-}
-
-export interface ListItemsInput {
-  filter: string
-  sort: keyof typeof ORDER
-  limit: number
-  cursor?: string | undefined
-}
-
-/** One page of the items that a filter admits. Throws `filter-not-understood` with the place in the text. */
-export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput): { rows: ItemSummary[]; nextCursor: string | null; total: number } {
-  const parsed = parseFilter(input.filter)
-  if ('error' in parsed)
-    throw new Problem('filter-not-understood', {
-      detail: `"${parsed.error.word}" was not understood (${parsed.error.code}).`,
-      facts: { ...parsed.error },
-    })
-  const compiled = compileFilter(parsed.filter, { nowMs: ctx.nowMs(), personId: who.personId })
-  // Archived items show only to those who ask for them.
-  const where = `${compiled.where} AND ${VISIBLE_ITEM}${/\barchived\b/.test(input.filter) ? '' : ' AND i.is_archived = 0'}`
-  const bind = { ...compiled.bind, ...viewerOf(who) }
-  const order = ORDER[input.sort]
-  const after = decodeCursor(input.cursor, 3)
-  const condition = after ? `${where} AND (${order.columns}) > (@after0, @after1, @after2)` : where
-  const rows = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${condition} ORDER BY ${order.order} LIMIT @limit`).all({
-    ...bind,
-    limit: input.limit + 1,
-    ...(after && { after0: after[0], after1: after[1], after2: after[2] }),
-  })
-  const total = sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM item i WHERE ${where}`).get(bind)?.count ?? 0
-  return { ...pageOf(rows, input.limit, toSummary, order.cursor), total }
-}
+import { maySee, maySeeEntry, onlyVisible } from './visibility.js'
 
 /** An item with all that hangs on it; sub-items and links that the asker may not see are left out. */
 export function readItem(ctx: ServiceContext, who: Who, key: string): Item {

@@ -9,15 +9,15 @@ import type { Who } from './access.js'
 import { readDesk } from './desk.service.js'
 import { countUnread } from './notices.service.js'
 import type { ServiceContext } from './service-context.js'
+import { searchItems } from './looking.service.js'
 import { readSetup } from './setup.service.js'
 import { countWaiting } from './triage-queue.service.js'
 import { currentKey, viewerOf } from './visibility.js'
 
-export function readMe(ctx: ServiceContext, who: Who): Me {
-  const project = sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix LIMIT 1').get({}) ?? {
-    prefix: '',
-    name: '',
-  }
+/** Who is asking, and what the interface needs to know of the project that they work in: the chosen one, or the first. */
+export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
+  const projects = sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix').all({})
+  const project = projects.find((known) => known.prefix === chosen) ?? projects[0] ?? { prefix: '', name: '' }
   const people = sql<object, Person>(
     ctx.db,
     `SELECT p.person_id AS personId, p.name, p.initials, m.role FROM person p LEFT JOIN membership m ON m.person_id = p.person_id AND m.project = @prefix ORDER BY p.name LIMIT 1000`,
@@ -25,21 +25,21 @@ export function readMe(ctx: ServiceContext, who: Who): Me {
   const setup = readSetup(ctx.db, project.prefix)
   const names = (text: string) =>
     sql<object, { name: string }>(ctx.db, text)
-      .all({})
+      .all({ project: project.prefix })
       .map((row) => row.name)
   return {
     person: people.find((person) => person.personId === who.personId) ?? null,
     csrfToken: who.csrfToken ?? '',
     project,
     people,
-    components: names('SELECT name FROM component ORDER BY name'),
+    components: names('SELECT name FROM component WHERE project = @project ORDER BY name'),
     milestones: setup.milestones.filter((milestone) => !milestone.isClosed).map((milestone) => milestone.name),
     mayReadUnsigned: ctx.config.mayReadUnsigned,
     isDemo: ctx.config.kind === 'demo',
     outsideUrl: ctx.config.outsideUrl,
     needsFirstAdmin: firstAdminSecret(ctx) !== null,
-    projects: sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix').all({}),
-    labels: names('SELECT DISTINCT value AS name FROM item, json_each(item.labels) ORDER BY value LIMIT 500'),
+    projects,
+    labels: names('SELECT DISTINCT label AS name FROM item_label ORDER BY label LIMIT 500'),
     sprints: names('SELECT DISTINCT sprint AS name FROM item WHERE sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50'),
     releases: names(`SELECT service || '@' || name AS name FROM release ORDER BY at_ms DESC LIMIT 100`),
     setup,
@@ -78,19 +78,25 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
     key: currentKey(ctx.db, key),
     ...viewerOf(who),
   })
-  if (item) hits.push({ ref: { kind: 'item', id: item.key }, title: item.title, detail: `${item.key} ${item.type}`, stair: item.stair })
+  if (item) hits.push({ ref: { kind: 'item', id: item.key }, title: item.title, detail: `${item.key} ${item.type}`, stair: item.stair, found: null })
   const fault =
     /^F-(\d{1,9})$/.exec(key) &&
     sql<object, { number: number; type: string; message: string }>(ctx.db, 'SELECT number, type, message FROM fault WHERE number = @number').get({
       number: Number(key.slice(2)),
     })
   if (fault)
-    hits.push({ ref: { kind: 'fault', id: `F-${fault.number}` }, title: `${fault.type}: ${fault.message}`, detail: `F-${fault.number}`, stair: null })
+    hits.push({
+      ref: { kind: 'fault', id: `F-${fault.number}` },
+      title: `${fault.type}: ${fault.message}`,
+      detail: `F-${fault.number}`,
+      stair: null,
+      found: null,
+    })
   for (const row of sql<object, { key: string; title: string }>(
     ctx.db,
     `SELECT key, title FROM requirement WHERE is_heading = 0 AND (key = @key OR title LIKE @like ESCAPE '\\') ORDER BY key = @key DESC, position LIMIT 4`,
   ).all({ key, like: `%${q.replace(/[\\%_]/g, '\\$&')}%` })) {
-    hits.push({ ref: { kind: 'requirement', id: row.key }, title: row.title, detail: row.key, stair: null })
+    hits.push({ ref: { kind: 'requirement', id: row.key }, title: row.title, detail: row.key, stair: null, found: null })
   }
   if (/^[0-9a-f]{4,64}$/i.test(q)) {
     for (const row of sql<object, { repository: string; sha: string; message: string }>(
@@ -102,21 +108,21 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
         title: row.message.split('\n', 1)[0] ?? '',
         detail: `${row.sha.slice(0, 7)} in ${row.repository}`,
         stair: null,
+        found: null,
       })
     }
   }
-  const match = (q.match(/[\p{L}\p{N}]+/gu) ?? []).map((word) => `"${word}"*`).join(' ')
-  if (match) {
-    for (const row of sql<object, ItemRow>(
-      ctx.db,
-      `SELECT ${ITEM_COLUMNS} FROM item_search s JOIN item i ON i.key = s.key WHERE item_search MATCH @match AND ${VISIBLE_ITEM} ORDER BY bm25(item_search, 0, 4, 1) LIMIT @limit`,
-    ).all({ match, limit: input.limit, ...viewerOf(who) })) {
-      if (row.key !== item?.key)
-        hits.push({ ref: { kind: 'item', id: row.key }, title: row.title, detail: `${row.key} ${row.type}`, stair: row.stair })
-    }
-  }
+  for (const found of searchItems(ctx, who, q, input.limit))
+    if (found.key !== item?.key)
+      hits.push({
+        ref: { kind: 'item', id: found.key },
+        title: found.title,
+        detail: `${found.key} ${found.type}`,
+        stair: found.stair,
+        found: found.marked,
+      })
   const pr = splitRepositoryId(q)
   if (pr && /^\d+$/.test(pr.rest))
-    hits.push({ ref: { kind: 'pull-request', id: q }, title: `Pull request ${pr.rest}`, detail: pr.repository, stair: null })
+    hits.push({ ref: { kind: 'pull-request', id: q }, title: `Pull request ${pr.rest}`, detail: pr.repository, stair: null, found: null })
   return hits.slice(0, input.limit)
 }

@@ -1,6 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
-import { zSaveView, type SaveView, type View } from '@dystracer/core/contract/views'
+import { zSaveView, zViewLook, type SaveView, type View } from '@dystracer/core/contract/views'
 import { sql } from '../db/statements.js'
 import { requireRole, type Who } from './access.js'
 import type { ServiceContext } from './service-context.js'
@@ -15,6 +15,7 @@ interface ViewRow {
   filter: string
   sort: View['sort']
   columns: string
+  look: string
   is_shared: number
   is_pinned: number
 }
@@ -23,7 +24,7 @@ interface ViewRow {
 export function listViews(ctx: Pick<ServiceContext, 'db'>, who: Who, project: string): View[] {
   return sql<object, ViewRow>(
     ctx.db,
-    `SELECT v.view_id, v.owner_id, v.name, v.filter, v.sort, v.columns, v.is_shared, EXISTS (SELECT 1 FROM pinned_view p WHERE p.person_id = @personId AND p.view_id = v.view_id) AS is_pinned
+    `SELECT v.view_id, v.owner_id, v.name, v.filter, v.sort, v.columns, v.look, v.is_shared, EXISTS (SELECT 1 FROM pinned_view p WHERE p.person_id = @personId AND p.view_id = v.view_id) AS is_pinned
     FROM saved_view v WHERE v.project = @project AND (v.is_shared = 1 OR v.owner_id = @personId) ORDER BY is_pinned DESC, v.name, v.view_id LIMIT ${VIEWS_MAX}`,
   )
     .all({ project, personId: who.personId ?? '' })
@@ -33,6 +34,7 @@ export function listViews(ctx: Pick<ServiceContext, 'db'>, who: Who, project: st
       filter: row.filter,
       sort: row.sort,
       columns: JSON.parse(row.columns) as View['columns'],
+      look: zViewLook.parse(JSON.parse(row.look)),
       ownerId: row.owner_id,
       isShared: row.is_shared === 1,
       isPinned: row.is_pinned === 1,

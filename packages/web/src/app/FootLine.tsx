@@ -8,8 +8,10 @@ const WORD = { live: 'live', connecting: 'connecting …', lost: 'connection los
 const KEYS: Record<string, string> = {
   triage: '1–5 accept at severity   s same as   q ask   x reject   r o c m take a proposal   z undo',
   board: '←→↑↓ cards   Alt+←→ move   ↵ open   / find',
+  calendar: '←→↑↓ things   Alt+arrows move   space choose   ↵ open   / find',
+  outline: '↑↓ rows   ←→ fold   Alt+←→ part of   space choose   z undo   / find',
   inbox: '↑↓ rows   e read   l later   ↵ open   / find',
-  items: '↑↓ rows   ←→ panes   ↵ open   ⌫ close   n log   m mine   z undo   / find',
+  items: '↑↓ rows   ←→ panes   ↵ open   space choose   e edit   n log   m mine   z undo   / find',
 }
 
 /** Whether the page is live, and what keys do here. */

@@ -1,11 +1,12 @@
+import { LAYOUTS } from '@dystracer/core/looking/look'
 import { NavLink } from 'react-router'
 import { usePlacesQuery, useViewsQuery } from '../shared/lib/api'
-import { printTrail, titleOf } from '../shared/lib/trail'
+import { printTrail, segmentOfView, titleOf } from '../shared/lib/trail'
 import { usePeople } from '../shared/lib/use-people'
 
 const GROUPS = [
   { title: 'Now', places: ['desk', 'triage'] },
-  { title: 'Work', places: ['items', 'board'] },
+  { title: 'Work', places: ['items'] },
   { title: 'Evidence', places: ['faults', 'code', 'builds', 'releases'] },
   { title: 'Why', places: ['requirements', 'trace'] },
 ] as const
@@ -15,6 +16,8 @@ export function PlaceIndex({ current }: { current: string }) {
   const { data } = usePlacesQuery()
   const project = usePeople().me?.project.prefix ?? ''
   const { data: views } = useViewsQuery(project, { skip: project === '' })
+  // The board, the calendar and the outline are ways of looking at the items.
+  const isAt = (place: string) => current === place || (place === 'items' && LAYOUTS.some((layout) => layout === current))
   const pinned = views?.rows.filter((view) => view.isPinned) ?? []
   const counts: Record<string, [number, boolean]> = data
     ? {
@@ -39,8 +42,8 @@ export function PlaceIndex({ current }: { current: string }) {
               <NavLink
                 key={place}
                 to={`/${place}`}
-                aria-current={current === place ? 'page' : undefined}
-                className={`flex justify-between px-4 py-[3px] ${current === place ? 'bg-mark font-bold text-ink' : 'text-ink-2 hover:text-ink'}`}
+                aria-current={isAt(place) ? 'page' : undefined}
+                className={`flex justify-between px-4 py-[3px] ${isAt(place) ? 'bg-mark font-bold text-ink' : 'text-ink-2 hover:text-ink'}`}
               >
                 <span>{titleOf({ kind: place, id: '' })}</span>
                 {count > 0 && <span className={isBad ? 'font-bold text-fault' : 'font-normal text-ink-3'}>{count}</span>}
@@ -51,7 +54,7 @@ export function PlaceIndex({ current }: { current: string }) {
             pinned.map((view) => (
               <NavLink
                 key={view.viewId}
-                to={printTrail([{ kind: 'items', id: view.filter || '*' }])}
+                to={printTrail([segmentOfView(view)])}
                 title={view.filter}
                 className="block truncate py-[3px] pr-4 pl-7 text-ink-2 hover:text-ink"
               >

@@ -23,6 +23,8 @@ export function BoardColumn({
   refusal,
   isOver,
   canMove,
+  chosenKeys,
+  onChoose,
   openKey,
   onOpen,
   onStep,
@@ -36,6 +38,8 @@ export function BoardColumn({
   refusal: string | null
   isOver: boolean
   canMove: boolean
+  chosenKeys: ReadonlySet<string>
+  onChoose: (key: string) => void
   openKey: string | null
   onOpen: (key: string, isStep: boolean) => void
   onStep: (item: ItemSummary, by: number) => void
@@ -71,6 +75,8 @@ export function BoardColumn({
                   hasStair={field !== 'stage'}
                   canMove={canMove}
                   isOpen={item.key === openKey}
+                  isChosen={chosenKeys.has(item.key)}
+                  onChoose={() => onChoose(item.key)}
                   onOpen={(isStep) => onOpen(item.key, isStep)}
                   onStep={(by) => onStep(item, by)}
                 />
@@ -152,6 +158,7 @@ function AddHere({ field, value, label }: { field: BoardField; value: string; la
     owner: { ownerId: value || null },
     component: { component: value || null },
     milestone: { milestone: value || null },
+    sprint: { sprint: value || null },
     severity: { severity: value === '' ? null : Number(value) },
     priority: { priority: (value || null) as null },
     type: value === '' ? {} : { type: value },

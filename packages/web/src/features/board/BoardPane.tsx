@@ -1,25 +1,15 @@
-import {
-  DndContext,
-  DragOverlay,
-  KeyboardSensor,
-  MouseSensor,
-  TouchSensor,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-  type DragOverEvent,
-} from '@dnd-kit/core'
+import { DndContext, DragOverlay, type DragEndEvent, type DragOverEvent } from '@dnd-kit/core'
 import { BOARD_FIELDS, boardCells, boardMove, boardValue, boardValues, type BoardField, type BoardMove } from '@dystracer/core/board/board'
 import type { ItemSummary } from '@dystracer/core/contract/items'
 import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import { useActMutation, useBoardItemsQuery, useChangeItemMutation, useSetupQuery } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
+import { useDragSensors } from '../../shared/lib/use-drag-sensors'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
-import { FilterBar } from '../items'
+import { groupName, LookFrame, useChosen, useLook } from '../looking'
 import { Choose } from '../../shared/ui/fields'
-import { Pane } from '../../shared/ui/Pane'
 import { Pending, Quiet } from '../../shared/ui/parts'
 import { BoardColumn } from './BoardColumn'
 import { CardFace } from './Card'
@@ -32,11 +22,11 @@ const FIELD_CHOICES = BOARD_FIELDS.map((value) => ({ value, label: value }))
 export function BoardPane({ id }: { id: string }) {
   const trail = usePaneTrail()
   const people = usePeople()
-  const filter = id === '' ? 'open' : id === '*' ? '' : id
-  const { data, error, isLoading } = useBoardItemsQuery({ filter, limit: CARDS_MAX })
+  const look = useLook(id, 'board')
+  const { filter, sort, cards: columns = 'stage', lanes = '' } = look
+  const chosen = useChosen()
+  const { data, error, isLoading } = useBoardItemsQuery({ filter, sort, limit: CARDS_MAX })
   const { data: setup } = useSetupQuery(people.me?.project.prefix ?? '', { skip: !people.me })
-  const [columns, setColumns] = useState<BoardField>('stage')
-  const [lanes, setLanes] = useState<BoardField | ''>('')
   const [dragged, setDragged] = useState<ItemSummary | null>(null)
   const [over, setOver] = useState<{ lane: string; value: string; move: BoardMove } | null>(null)
   const [act] = useActMutation()
@@ -50,11 +40,7 @@ export function BoardPane({ id }: { id: string }) {
   const laneValues =
     lanes === '' ? [''] : boardValues(items, lanes, knownLanes).filter((lane) => items.some((item) => boardValue(item, lanes) === lane))
   const cells = useMemo(() => boardCells(items, columns, lanes || null), [items, columns, lanes])
-  const sensors = useSensors(
-    useSensor(MouseSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(TouchSensor, { activationConstraint: { delay: 180, tolerance: 6 } }),
-    useSensor(KeyboardSensor, { keyboardCodes: { start: [], cancel: ['Escape'], end: [] } }),
-  )
+  const sensors = useDragSensors()
   const canMove = people.may('member')
   const rules = setup?.stageRules ?? []
 
@@ -75,6 +61,24 @@ export function BoardPane({ id }: { id: string }) {
     if (result.error) toast.error(problemText(result.error))
     else toast.success(moveText(item, field, value, move, people.nameOf))
   }
+  /** A drop on another lane and column at once is one change where both are fields; a step of the ladder comes before the field. */
+  const drop = async (item: ItemSummary, place: { lane: string; value: string }) => {
+    const across = boardMove(item, columns, place.value, rules)
+    const along = lanes === '' ? ({ kind: 'none' } as const) : boardMove(item, lanes, place.lane, rules)
+    if (lanes === '' || along.kind === 'none') return moveTo(item, columns, place.value)
+    if (across.kind === 'none') return moveTo(item, lanes, place.lane)
+    if (across.kind === 'change' && along.kind === 'change') {
+      const both = { ...across.change, ...along.change }
+      setMoved((now) => ({ ...now, [item.key]: { ...item, ...both } as ItemSummary }))
+      const result = await change({ key: item.key, change: both })
+      setMoved(({ [item.key]: _settled, ...rest }) => rest)
+      if (result.error) toast.error(problemText(result.error))
+      else toast.success(`${moveText(item, columns, place.value, across, people.nameOf)}; ${groupName(lanes, place.lane, people.nameOf)}`)
+      return
+    }
+    await moveTo(item, columns, place.value)
+    await moveTo(item, lanes, place.lane)
+  }
   const itemOf = (key: unknown) => items.find((item) => item.key === key)
   const placeOf = (id: unknown) => (typeof id === 'string' ? (JSON.parse(id) as { lane: string; value: string }) : null)
   const onDragOver = (event: DragOverEvent) => {
@@ -87,17 +91,12 @@ export function BoardPane({ id }: { id: string }) {
     setDragged(null)
     setOver(null)
     if (!item || place === null) return
-    void moveTo(item, columns, place.value)
-    if (lanes !== '') void moveTo(item, lanes, place.lane)
+    void drop(item, place)
   }
   return (
-    <Pane
-      label="Board"
-      title={
-        <>
-          Board <span className="ml-1 text-[13px] font-normal text-ink-2">{data?.total !== undefined ? `${data.total} cards` : ''}</span>
-        </>
-      }
+    <LookFrame
+      look={look}
+      count={data?.total !== undefined ? `${data.total} cards` : ''}
       aside={
         <>
           <span className="flex items-center gap-1 text-[12px]">
@@ -107,7 +106,7 @@ export function BoardPane({ id }: { id: string }) {
               className="w-auto! border-0! py-0.5!"
               value={columns}
               choices={FIELD_CHOICES}
-              onChange={(event) => setColumns(event.target.value as BoardField)}
+              onChange={(event) => look.set({ cards: event.target.value as BoardField })}
             />
           </span>
           <span className="flex items-center gap-1 text-[12px]">
@@ -118,84 +117,76 @@ export function BoardPane({ id }: { id: string }) {
               none="none"
               value={lanes}
               choices={FIELD_CHOICES.filter((choice) => choice.value !== columns)}
-              onChange={(event) => setLanes(event.target.value as BoardField | '')}
+              onChange={(event) => look.set({ lanes: (event.target.value || undefined) as BoardField | undefined })}
             />
           </span>
         </>
       }
     >
-      <div className="flex h-full flex-col">
-        <FilterBar filter={filter} onFilter={(text) => trail.rename(text === '' ? '*' : text)} />
-        <Pending error={error} isLoading={isLoading} />
-        {data && items.length === 0 && <Quiet>No item fits this filter. Take a word away, or log an item with “n” in Items.</Quiet>}
-        {data && data.total !== undefined && data.total > CARDS_MAX && (
-          <p role="status" className="border-b border-edge bg-ochre-soft px-3 py-1 text-[12px]">
-            The first {CARDS_MAX} of {data.total}; make the filter narrower to see the others.
-          </p>
-        )}
-        {items.length > 0 && (
-          <DndContext
-            sensors={sensors}
-            onDragStart={(event) => setDragged(itemOf(event.active.id) ?? null)}
-            onDragOver={onDragOver}
-            onDragEnd={onDragEnd}
-            onDragCancel={() => {
-              setDragged(null)
-              setOver(null)
-            }}
-          >
-            <div className="min-h-0 flex-1 overflow-auto">
-              {laneValues.map((lane) => (
-                <section
-                  key={lane}
-                  aria-label={lanes === '' ? 'Cards' : labelOf(lanes, lane, people.nameOf)}
-                  className={lanes === '' ? 'flex h-full w-max min-w-full' : 'flex w-max min-w-full flex-col border-b border-edge'}
-                >
-                  {lanes !== '' && (
-                    <h3 className="sticky left-0 self-start px-3 pt-2 font-bold first-letter:uppercase">{labelOf(lanes, lane, people.nameOf)}</h3>
-                  )}
-                  <div className={lanes === '' ? 'flex h-full min-w-full' : 'flex h-[260px] min-w-full'}>
-                    {values.map((value) => (
-                      <BoardColumn
-                        key={value}
-                        place={JSON.stringify({ lane, value })}
-                        field={columns}
-                        value={value}
-                        label={labelOf(columns, value, people.nameOf)}
-                        cards={cells.get(lane)?.get(value) ?? []}
-                        most={setup?.limits.find((limit) => limit.field === columns && limit.value === value)?.most ?? null}
-                        refusal={
-                          over?.value === value && over.lane === lane && over.move.kind === 'refused' && dragged
-                            ? refusalText(dragged, over.move)
-                            : null
-                        }
-                        isOver={over?.value === value && over.lane === lane && over.move.kind !== 'refused' && over.move.kind !== 'none'}
-                        canMove={canMove}
-                        openKey={trail.next?.kind === 'item' ? trail.next.id : null}
-                        onOpen={(key, isStep) => trail.open({ kind: 'item', id: key }, { isStep })}
-                        onStep={(item, by) => {
-                          const next = values[values.indexOf(value) + by]
-                          if (next !== undefined) void moveTo(item, columns, next)
-                        }}
-                      />
-                    ))}
-                  </div>
-                </section>
-              ))}
-            </div>
-            <DragOverlay dropAnimation={null}>{dragged && <CardFace item={dragged} isLifted hasStair={columns !== 'stage'} />}</DragOverlay>
-          </DndContext>
-        )}
-      </div>
-    </Pane>
+      <Pending error={error} isLoading={isLoading} />
+      {data && items.length === 0 && <Quiet>No item fits this filter. Take a word away, or log an item with “n” in Items.</Quiet>}
+      {data && data.total !== undefined && data.total > CARDS_MAX && (
+        <p role="status" className="border-b border-edge bg-ochre-soft px-3 py-1 text-[12px]">
+          The first {CARDS_MAX} of {data.total}; make the filter narrower to see the others.
+        </p>
+      )}
+      {items.length > 0 && (
+        <DndContext
+          sensors={sensors}
+          onDragStart={(event) => setDragged(itemOf(event.active.id) ?? null)}
+          onDragOver={onDragOver}
+          onDragEnd={onDragEnd}
+          onDragCancel={() => {
+            setDragged(null)
+            setOver(null)
+          }}
+        >
+          <div className="min-h-0 flex-1 overflow-auto">
+            {laneValues.map((lane) => (
+              <section
+                key={lane}
+                aria-label={lanes === '' ? 'Cards' : groupName(lanes, lane, people.nameOf)}
+                className={lanes === '' ? 'flex h-full w-max min-w-full' : 'flex w-max min-w-full flex-col border-b border-edge'}
+              >
+                {lanes !== '' && (
+                  <h3 className="sticky left-0 self-start px-3 pt-2 font-bold first-letter:uppercase">{groupName(lanes, lane, people.nameOf)}</h3>
+                )}
+                <div className={lanes === '' ? 'flex h-full min-w-full' : 'flex h-[260px] min-w-full'}>
+                  {values.map((value) => (
+                    <BoardColumn
+                      key={value}
+                      place={JSON.stringify({ lane, value })}
+                      field={columns}
+                      value={value}
+                      label={groupName(columns, value, people.nameOf)}
+                      cards={cells.get(lane)?.get(value) ?? []}
+                      most={setup?.limits.find((limit) => limit.field === columns && limit.value === value)?.most ?? null}
+                      refusal={
+                        over?.value === value && over.lane === lane && over.move.kind === 'refused' && dragged
+                          ? refusalText(dragged, over.move)
+                          : null
+                      }
+                      isOver={over?.value === value && over.lane === lane && over.move.kind !== 'refused' && over.move.kind !== 'none'}
+                      canMove={canMove}
+                      chosenKeys={chosen.keys}
+                      onChoose={chosen.toggle}
+                      openKey={trail.next?.kind === 'item' ? trail.next.id : null}
+                      onOpen={(key, isStep) => trail.open({ kind: 'item', id: key }, { isStep })}
+                      onStep={(item, by) => {
+                        const next = values[values.indexOf(value) + by]
+                        if (next !== undefined) void moveTo(item, columns, next)
+                      }}
+                    />
+                  ))}
+                </div>
+              </section>
+            ))}
+          </div>
+          <DragOverlay dropAnimation={null}>{dragged && <CardFace item={dragged} isLifted hasStair={columns !== 'stage'} />}</DragOverlay>
+        </DndContext>
+      )}
+    </LookFrame>
   )
-}
-
-function labelOf(field: BoardField, value: string, nameOf: (id: string | null) => string): string {
-  if (value === '') return field === 'owner' ? 'nobody’s' : `no ${field}`
-  if (field === 'owner') return nameOf(`person:${value}`)
-  if (field === 'severity') return `severity ${value}`
-  return field === 'stage' ? value.replace('in-review', 'in review') : value
 }
 
 /** All values that a field has in the project, also those that no card bears. */

@@ -10,12 +10,14 @@ export function CardFace({
   hasStair,
   isLifted = false,
   isOpen = false,
+  isChosen = false,
 }: {
   item: ItemSummary
   /** Left out where the columns are stages and say the same. */
   hasStair: boolean
   isLifted?: boolean
   isOpen?: boolean
+  isChosen?: boolean
 }) {
   const people = usePeople()
   return (
@@ -24,6 +26,11 @@ export function CardFace({
     >
       <span className="line-clamp-2 text-[13px] leading-[1.3]">{item.title}</span>
       <span className="flex items-center gap-2">
+        {isChosen && (
+          <span role="img" aria-label="chosen" className="text-proof">
+            ✓
+          </span>
+        )}
         <span className="font-mono text-[12px] text-ink-2">{item.key}</span>
         <Severity value={item.severity} />
         {item.isBlocked && <span className="text-[12px] text-fault">blocked</span>}
@@ -43,6 +50,8 @@ export function Card({
   hasStair,
   canMove,
   isOpen,
+  isChosen,
+  onChoose,
   onOpen,
   onStep,
 }: {
@@ -50,6 +59,8 @@ export function Card({
   hasStair: boolean
   canMove: boolean
   isOpen: boolean
+  isChosen: boolean
+  onChoose: () => void
   onOpen: (isStep: boolean) => void
   onStep: (by: number) => void
 }) {
@@ -65,6 +76,10 @@ export function Card({
       className={`block w-full touch-manipulation text-left ${isDragging ? 'opacity-40' : ''}`}
       onClick={() => onOpen(false)}
       onKeyDown={(event) => {
+        if (event.key === ' ') {
+          event.preventDefault()
+          onChoose()
+        }
         if (!event.key.startsWith('Arrow')) return
         // The pane's own arrows go from pane to pane.
         event.stopPropagation()
@@ -75,7 +90,7 @@ export function Card({
         } else focusNeighbour(event.currentTarget, event.key)
       }}
     >
-      <CardFace item={item} hasStair={hasStair} isOpen={isOpen} />
+      <CardFace item={item} hasStair={hasStair} isOpen={isOpen} isChosen={isChosen} />
     </button>
   )
 }

@@ -5,6 +5,7 @@ import { useSearchQuery } from '../../shared/lib/api'
 import { dialogOpened, themeChosen, useAppDispatch } from '../../shared/lib/store'
 import { PLACES, printTrail, segmentOf, titleOf } from '../../shared/lib/trail'
 import { Dialog } from '../../shared/ui/Dialog'
+import { Marked } from '../../shared/ui/Marked'
 import { Stair } from '../../shared/ui/Stair'
 
 const ROW = 'flex cursor-pointer items-center gap-3 px-4 py-1.5 data-[selected=true]:bg-mark'
@@ -23,6 +24,7 @@ export function FindDialog({ isOpen, onClose }: { isOpen: boolean; onClose: () =
   const words = q.trim().toLowerCase()
   const deeds = [
     { name: 'Log a defect', run: () => dispatch(dialogOpened('log')) },
+    { name: 'New project', run: () => void navigate('/settings/new-project') },
     { name: 'Sign in', run: () => dispatch(dialogOpened('sign-in')) },
     { name: 'Dark theme', run: () => dispatch(themeChosen('dark')) },
     { name: 'Light theme', run: () => dispatch(themeChosen('light')) },
@@ -65,7 +67,14 @@ export function FindDialog({ isOpen, onClose }: { isOpen: boolean; onClose: () =
               className={ROW}
             >
               <span className="w-[120px] shrink-0 truncate font-mono text-[12px] text-ink-2">{hit.detail}</span>
-              <span className="min-w-0 flex-1 truncate">{hit.title}</span>
+              <span className="min-w-0 flex-1 truncate">
+                {hit.found && hit.found.title.length > 0 ? <Marked pieces={hit.found.title} /> : hit.title}
+                {hit.found?.excerpt && (
+                  <span className="ml-2 text-[12px] text-ink-2">
+                    <Marked pieces={hit.found.excerpt} />
+                  </span>
+                )}
+              </span>
               {hit.stair && <Stair stair={hit.stair} />}
             </Command.Item>
           ))}

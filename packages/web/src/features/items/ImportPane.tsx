@@ -1,5 +1,5 @@
 import type { Import } from '@dystracer/core/contract/imports'
-import { IMPORT_FIELDS, type ImportField, type ImportMapping } from '@dystracer/core/imports/import-plan'
+import { IMPORT_FIELDS, type ImportField, type ImportMapping, type ImportValues } from '@dystracer/core/imports/import-plan'
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import { api, uploadImport, useCancelImportMutation, useImportQuery, useRunImportMutation } from '../../shared/lib/api'
@@ -11,6 +11,7 @@ import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, SectionHead } from '../../shared/ui/parts'
+import { ImportWords } from './ImportWords'
 
 const PROBLEM_TEXT: Record<string, string> = {
   'no-title': 'has neither a title nor a text: left out',
@@ -20,6 +21,7 @@ const PROBLEM_TEXT: Record<string, string> = {
   'unknown-person': 'nobody here is called so: without an owner',
   'unknown-component': 'no such component: without one',
   'unknown-type': 'no such type: a defect',
+  'unknown-priority': 'no such priority: without one',
   'wrong-day': 'is no day: without one',
   'wrong-severity': 'is no severity: to be decided',
   'wrong-number': 'is no number: without one',
@@ -78,6 +80,7 @@ function Steps({ importId }: { importId: string }) {
   const [isBusy, setIsBusy] = useState(false)
   const { data } = useImportQuery(importId, { pollingInterval: isBusy ? 400 : 0 })
   const [mapping, setMapping] = useState<ImportMapping | null>(null)
+  const [said, setSaid] = useState<ImportValues | null>(null)
   const [run] = useRunImportMutation()
   const [cancel] = useCancelImportMutation()
   const trail = usePaneTrail()
@@ -90,8 +93,9 @@ function Steps({ importId }: { importId: string }) {
   }, [phase, dispatch])
   if (!data) return null
   const chosen = mapping ?? data.mapping
+  const values = said ?? data.values
   const start = async (isTrial: boolean) => {
-    const result = await run({ importId, mapping: chosen, isTrial })
+    const result = await run({ importId, mapping: chosen, values, isTrial })
     if (result.error) toast.error(problemText(result.error))
     else setIsBusy(true)
   }
@@ -139,9 +143,15 @@ function Steps({ importId }: { importId: string }) {
           </tbody>
         </table>
       </section>
+      <ImportWords
+        seen={data.seen}
+        values={values}
+        isLocked={isUnderWay || phase === 'done'}
+        onSay={(field, text, becomes) => setSaid({ ...values, [field]: { ...values[field], [text]: becomes } })}
+      />
       <div className="flex flex-wrap items-center gap-3">
         <Button disabled={isUnderWay} onClick={() => void start(true)}>
-          Try it
+          {said === null ? 'Try it' : 'Try it again'}
         </Button>
         {(phase === 'tried' || phase === 'cancelled') && (
           <Button look="main" onClick={() => void start(false)}>

@@ -2,16 +2,16 @@ import type { ChangeItem, Item } from '@dystracer/core/contract/items'
 import { formatMinutes, parseDurationMinutes } from '@dystracer/core/text/duration'
 import { useState, type ReactNode } from 'react'
 import { useSetupQuery } from '../../shared/lib/api'
+import { PRIORITY_CHOICES, SEVERITIES, toChoices } from '../../shared/lib/choices'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose, TextInput } from '../../shared/ui/fields'
 import { DateInput } from '../../shared/ui/DateInput'
 import { Button, Fact, Label } from '../../shared/ui/parts'
-import { OwnFieldControl, PRIORITY_CHOICES, SEVERITIES, showsField } from './item-fields'
+import { OwnFieldControl, showsField } from './item-fields'
 import type { SaveItem } from './use-save'
 
 const BARE = 'border-0! px-0! py-0! disabled:opacity-100'
-const toChoices = (values: readonly string[]) => values.map((value) => ({ value, label: value }))
 const CLASSIFICATION = [
   { field: 'detectedIn', label: 'Detected in', choices: ['requirements', 'design', 'coding', 'review', 'test', 'operation'] },
   { field: 'broughtInAt', label: 'Brought in at', choices: ['requirements', 'design', 'coding', 'change'] },

@@ -1,28 +1,46 @@
-import type { ItemSummary } from '@dystracer/core/contract/items'
-import { COLUMNS_DEFAULT, type ItemColumn } from '@dystracer/core/contract/views'
+import type { Found, ItemSummary } from '@dystracer/core/contract/items'
+import { COLUMNS_DEFAULT, type ItemColumn } from '@dystracer/core/looking/look'
+import type { ReactNode } from 'react'
 import { age } from '../../shared/lib/format'
 import { useAppSelector } from '../../shared/lib/store'
+import { Marked } from '../../shared/ui/Marked'
 import { Initials, Severity } from '../../shared/ui/parts'
 import { Stair } from '../../shared/ui/Stair'
+import { BEHIND_TITLE, widthOf } from './item-columns'
 
-/** An item in one line: key, severity, title, stair, owner. It is marked for a moment when it changes. */
+const PLACE_WORD = { title: '', description: '', comment: 'in a comment: ' } as const
+
+/** An item in one line: key, severity, title, stair, owner. It is marked for a moment when it changes; what was looked for is marked where it stands. */
 export function ItemRow({
   item,
   initials,
   ownerName,
   columns = COLUMNS_DEFAULT,
   isMarked = false,
+  isPale = false,
+  found,
+  before,
 }: {
   item: ItemSummary
   initials: string
   ownerName: string
   columns?: readonly ItemColumn[]
   isMarked?: boolean
+  /** Shown for context only: the filter itself leaves it out. */
+  isPale?: boolean
+  found?: Found | undefined
+  /** What stands before the key: the place in an outline. */
+  before?: ReactNode
 }) {
   const has = (column: ItemColumn) => columns.includes(column)
   const changedSeq = useAppSelector((state) => state.shell.changedKeys[item.key])
+  const isBad = item.severity !== null && item.severity <= 2
   return (
-    <div key={changedSeq} className={`flex min-w-0 flex-1 items-center gap-3 ${changedSeq === undefined ? '' : 'just-changed'}`}>
+    <div
+      key={changedSeq}
+      className={`flex min-w-0 flex-1 items-center gap-3 ${changedSeq === undefined ? '' : 'just-changed'} ${isPale ? 'text-ink-3' : ''}`}
+    >
+      {before}
       {isMarked && (
         <span role="img" aria-label="chosen" className="text-proof">
           ✓
@@ -30,31 +48,60 @@ export function ItemRow({
       )}
       <span className="w-[58px] shrink-0 font-mono text-[12px] text-ink-2">{item.key}</span>
       {has('severity') && <Severity value={item.severity} />}
-      {has('type') && <span className="w-[52px] shrink-0 truncate text-[12px] text-ink-2">{item.type}</span>}
+      {has('type') && <Cell column="type" item={item} />}
       <span
-        className={`min-w-0 flex-1 truncate ${item.severity !== null && item.severity <= 2 ? 'font-bold' : ''} ${item.disposition ? 'text-ink-3 line-through' : ''}`}
+        data-column="title"
+        className={`min-w-0 flex-1 truncate ${isBad && !isPale ? 'font-bold' : ''} ${item.disposition ? 'text-ink-3 line-through' : ''}`}
       >
-        {item.title}
+        {found && found.title.length > 0 ? <Marked pieces={found.title} /> : item.title}
+        {found?.excerpt && (
+          <span className="ml-2 text-[12px] font-normal text-ink-2">
+            {PLACE_WORD[found.place]}
+            <Marked pieces={found.excerpt} />
+          </span>
+        )}
       </span>
       {item.isBlocked && <span className="text-[12px] text-fault">blocked</span>}
       {item.isConfidential && <span className="text-[12px] text-ochre">confidential</span>}
       {item.hasComeBack && <span className="text-[12px] font-bold text-fault">came back</span>}
-      {has('priority') && <Cell widthClass="w-[56px]">{item.priority}</Cell>}
-      {has('component') && <Cell widthClass="w-[104px]">{item.component}</Cell>}
-      {has('milestone') && <Cell widthClass="w-[60px]">{item.milestone}</Cell>}
-      {has('labels') && <Cell widthClass="w-[110px]">{item.labels.join(', ')}</Cell>}
-      {has('due') && <Cell widthClass="w-[76px]">{item.dueOn}</Cell>}
-      {has('updated') && <Cell widthClass="w-[52px]">{age(item.updatedAtMs)}</Cell>}
-      {has('stair') && <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />}
-      {has('owner') && <Initials text={initials} name={ownerName} />}
+      {BEHIND_TITLE.filter(has).map((column) =>
+        column === 'stair' ? (
+          <Stair key={column} stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
+        ) : column === 'owner' ? (
+          <span key={column} data-column="owner">
+            <Initials text={initials} name={ownerName} />
+          </span>
+        ) : (
+          <Cell key={column} column={column} item={item} />
+        ),
+      )}
     </div>
   )
 }
 
-function Cell({ widthClass, children }: { widthClass: string; children: string | null }) {
+function Cell({ column, item }: { column: ItemColumn; item: ItemSummary }) {
+  const text = textOf(column, item)
   return (
-    <span title={children ?? undefined} className={`${widthClass} shrink-0 truncate text-[12px] text-ink-2`}>
-      {children}
+    <span data-column={column} title={text ?? undefined} style={widthOf(column)} className="shrink-0 truncate text-[12px] text-ink-2">
+      {text}
     </span>
   )
+}
+
+function textOf(column: ItemColumn, item: ItemSummary): string | null {
+  switch (column) {
+    case 'labels':
+      return item.labels.join(', ')
+    case 'due':
+      return item.dueOn
+    case 'updated':
+      return age(item.updatedAtMs)
+    case 'type':
+    case 'priority':
+    case 'component':
+    case 'milestone':
+      return item[column]
+    default:
+      return null
+  }
 }

@@ -1,12 +1,9 @@
 import type { ProjectSetup } from '@dystracer/core/contract/items'
-import { fieldUseOf, PRIORITIES } from '@dystracer/core/items/field-use'
+import { fieldUseOf } from '@dystracer/core/items/field-use'
 import type { OwnField, OwnValue } from '@dystracer/core/items/own-field'
-import { Choose, TextInput, type Choice } from '../../shared/ui/fields'
+import { toChoices } from '../../shared/lib/choices'
+import { Choose, TextInput } from '../../shared/ui/fields'
 import { DateInput } from '../../shared/ui/DateInput'
-
-const toChoices = (values: readonly string[]): Choice[] => values.map((value) => ({ value, label: value }))
-export const SEVERITIES = toChoices(['1', '2', '3', '4', '5'])
-export const PRIORITY_CHOICES = toChoices(PRIORITIES)
 
 /** Whether a type shows a field, by the project's setup. */
 export function showsField(setup: ProjectSetup | undefined, type: string, field: string): boolean {

@@ -1,6 +1,6 @@
 import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
-import { useSignInMutation, useSignUpMutation } from '../../shared/lib/api'
+import { useInvitedQuery, useSignInMutation, useSignUpMutation } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { Dialog } from '../../shared/ui/Dialog'
 import { Field, TextInput } from '../../shared/ui/fields'
@@ -45,36 +45,50 @@ export function SignInForm({ isDemo, onDone }: { isDemo: boolean; onDone: () => 
   )
 }
 
-/** The page behind the one-time link that the first start prints. */
+/** The page behind a sign-up link: of somebody invited, or the one that the first start prints. */
 export function SignUpPage({ secret }: { secret: string }) {
   const { register, handleSubmit } = useForm<{ name: string; email: string; password: string }>()
+  const { data: invited, error: refused } = useInvitedQuery(secret)
   const [signUp, { error, isLoading }] = useSignUpMutation()
   const navigate = useNavigate()
+  const isInvited = invited !== undefined && invited.email !== ''
   const submit = handleSubmit(async (input) => {
-    if (!(await signUp({ secret, ...input })).error) void navigate('/desk')
+    if (!(await signUp({ secret, ...input, ...(isInvited && invited) })).error) void navigate('/desk')
   })
   return (
     <main className="mx-auto mt-[12vh] w-[min(420px,94vw)] rounded-[4px] border border-edge bg-sheet p-5">
-      <h1 className="mb-3 text-[17px] font-bold">Make the first administrator</h1>
-      <form onSubmit={(event) => void submit(event)} className="space-y-3">
-        <Field label="Name">
-          <TextInput autoComplete="name" {...register('name', { required: true })} />
-        </Field>
-        <Field label="E-mail address">
-          <TextInput type="email" autoComplete="username" {...register('email', { required: true })} />
-        </Field>
-        <Field label="Password (at least 10 characters)">
-          <TextInput type="password" autoComplete="new-password" {...register('password', { required: true })} />
-        </Field>
-        {error && (
-          <p role="alert" className="text-fault">
-            {problemText(error)}
-          </p>
-        )}
-        <Button look="main" type="submit" disabled={isLoading}>
-          Begin
-        </Button>
-      </form>
+      <h1 className="mb-3 text-[17px] font-bold">{isInvited ? `Welcome, ${invited.name}` : 'Make the first administrator'}</h1>
+      {refused ? (
+        <p role="alert" className="text-fault">
+          {problemText(refused)}
+        </p>
+      ) : (
+        <form onSubmit={(event) => void submit(event)} className="space-y-3">
+          {isInvited ? (
+            <p className="text-ink-2">You sign in as {invited.email}. Choose a password.</p>
+          ) : (
+            <>
+              <Field label="Name">
+                <TextInput autoComplete="name" {...register('name', { required: !isInvited })} />
+              </Field>
+              <Field label="E-mail address">
+                <TextInput type="email" autoComplete="username" {...register('email', { required: !isInvited })} />
+              </Field>
+            </>
+          )}
+          <Field label="Password (at least 10 characters)">
+            <TextInput type="password" autoComplete="new-password" {...register('password', { required: true })} />
+          </Field>
+          {error && (
+            <p role="alert" className="text-fault">
+              {problemText(error)}
+            </p>
+          )}
+          <Button look="main" type="submit" disabled={isLoading}>
+            Begin
+          </Button>
+        </form>
+      )}
     </main>
   )
 }

@@ -4,16 +4,18 @@ import { STAGES } from '@dystracer/core/ladder/ladder'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useChangeSetupMutation, useRemoveFromSetupMutation, useSetupQuery } from '../../shared/lib/api'
+import { toChoices } from '../../shared/lib/choices'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, SectionHead } from '../../shared/ui/parts'
+import { Projects } from '../projects'
 import { Labels } from './Labels'
 import { Milestones } from './Milestones'
 import { OwnFields } from './OwnFields'
-import { splitWords, toChoices, type Part, type Remove, type Save } from './part'
+import { splitWords, type Part, type Remove, type Save } from './part'
 
 /** How the project is set up: types with their templates and fields, own fields, what a stage needs, the public form. Leads change it, everybody may read it. */
 export function SettingsPane() {
@@ -42,6 +44,7 @@ export function SettingsPane() {
       {data && (
         <div className="space-y-4 px-4 py-3">
           {!canEdit && <p className="text-ochre">A lead changes these; you may read them.</p>}
+          <Projects onAddComponent={(name) => save('components', { name }, `The component ${name} is there`)} />
           <Milestones setup={data} {...part} />
           <Types setup={data} {...part} />
           <OwnFields setup={data} {...part} />

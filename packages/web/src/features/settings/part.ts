@@ -12,8 +12,6 @@ export interface Part {
   remove: Remove
 }
 
-export const toChoices = (values: readonly string[]) => values.map((value) => ({ value, label: value }))
-
 /** Words with commas as a list, without the empty ones. */
 export const splitWords = (text: string): string[] =>
   text

@@ -22,11 +22,14 @@ import type {
   BulkDone,
   ChangeItem,
   Comment,
+  Found,
   HistoryEntry,
   Item,
+  ItemCounts,
   ItemSummary,
   LogItem,
   LookAlike,
+  OutlineEntry,
   ProjectSetup,
   Started,
   TimeEntry,
@@ -66,6 +69,7 @@ const KEPT_ALIVE_MAX = 20_000
 export interface ItemsArgs {
   filter: string
   sort: string
+  groupBy?: string | undefined
 }
 let csrfToken = ''
 
@@ -157,7 +161,7 @@ export function fileUrl(key: string, attachmentId: string, kind: 'file' | 'thumb
   return `/api/v1${path('items', key, 'attachments', attachmentId, kind)}`
 }
 
-export type SetupPart = 'types' | 'fields' | 'field-order' | 'stage-rules' | 'public-form' | 'milestones' | 'labels' | 'limits'
+export type SetupPart = 'types' | 'fields' | 'field-order' | 'stage-rules' | 'public-form' | 'milestones' | 'labels' | 'limits' | 'components'
 
 export interface DeedPreview {
   deeds: { kind: string; [field: string]: unknown }[]
@@ -198,6 +202,15 @@ export const api = createApi({
       query: (body) => ({ url: '/sign-up', method: 'POST', body }),
       invalidatesTags: ['Me', 'Overview', 'Items'],
     }),
+    invited: build.query<{ name: string; email: string }, string>({ query: (secret) => ({ url: path('sign-up', secret) }) }),
+    createProject: build.mutation<{ prefix: string; firstItem: string | null; repository: string | null }, object>({
+      query: (body) => ({ url: '/projects', method: 'POST', body }),
+      invalidatesTags: ['Me', 'Overview', 'Items', 'Code', 'Release', 'Triage'],
+    }),
+    invite: build.mutation<{ personId: string }, { project: string; body: object }>({
+      query: ({ project, body }) => ({ url: path('projects', project, 'people'), method: 'POST', body }),
+      invalidatesTags: ['Me'],
+    }),
     signOut: build.mutation<object, void>({
       query: () => ({ url: '/session', method: 'DELETE' }),
       invalidatesTags: ['Me', 'Hand', 'Views', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
@@ -207,13 +220,29 @@ export const api = createApi({
     search: build.query<{ hits: SearchHit[] }, string>({ query: (q) => ({ url: `/search?q=${encodeURIComponent(q)}` }) }),
     items: build.infiniteQuery<Page<ItemSummary>, ItemsArgs, string | null>({
       infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
-      query: ({ queryArg: { filter, sort }, pageParam }) => ({
-        url: `/items?${new URLSearchParams({ filter, sort, limit: '200', ...(pageParam !== null && { cursor: pageParam }) })}`,
+      query: ({ queryArg: { filter, sort, groupBy }, pageParam }) => ({
+        url: `/items?${new URLSearchParams({ filter, sort, limit: '200', withTotal: 'false', ...(groupBy && { groupBy }), ...(pageParam !== null && { cursor: pageParam }) })}`,
       }),
       providesTags: ['Items'],
     }),
-    boardItems: build.query<Page<ItemSummary>, { filter: string; limit: number }>({
-      query: ({ filter, limit }) => ({ url: `/items?${new URLSearchParams({ filter, sort: 'worst', limit: String(limit) })}` }),
+    itemCounts: build.query<ItemCounts, { filter: string; groupBy?: string | undefined }>({
+      query: ({ filter, groupBy }) => ({ url: `/items-counts?${new URLSearchParams({ filter, ...(groupBy && { groupBy }) })}` }),
+      providesTags: ['Items'],
+    }),
+    found: build.query<{ rows: Found[] }, { filter: string; keys: string }>({
+      query: (input) => ({ url: `/items-found?${new URLSearchParams(input)}` }),
+      providesTags: ['Items'],
+    }),
+    outline: build.query<{ rows: OutlineEntry[]; total: number }, { filter: string; sort: string }>({
+      query: (input) => ({ url: `/items-outline?${new URLSearchParams(input)}` }),
+      providesTags: ['Items'],
+    }),
+    setParent: build.mutation<Item, { key: string; parent: string | null }>({
+      query: ({ key, parent }) => ({ url: path('items', key, 'parent'), method: 'POST', body: { parent } }),
+      invalidatesTags: (_result, _error, { key }) => ITEM_TAGS(key),
+    }),
+    boardItems: build.query<Page<ItemSummary>, { filter: string; sort: string; limit: number }>({
+      query: ({ filter, sort, limit }) => ({ url: `/items?${new URLSearchParams({ filter, sort, limit: String(limit) })}` }),
       providesTags: ['Items'],
     }),
     item: build.query<Item, string>({
@@ -424,7 +453,7 @@ export const api = createApi({
       invalidatesTags: ['Views'],
     }),
     import: build.query<Import, string>({ query: (importId) => ({ url: path('imports', importId) }), providesTags: ['Import'] }),
-    runImport: build.mutation<Import, { importId: string; mapping: object; isTrial: boolean }>({
+    runImport: build.mutation<Import, { importId: string; mapping: object; values: object; isTrial: boolean }>({
       query: ({ importId, ...body }) => ({ url: path('imports', importId, 'run'), method: 'POST', body }),
       invalidatesTags: ['Import'],
     }),
@@ -501,12 +530,19 @@ export const {
   useMeQuery,
   useSignInMutation,
   useSignUpMutation,
+  useInvitedQuery,
+  useCreateProjectMutation,
+  useInviteMutation,
   useSignOutMutation,
   usePlacesQuery,
   useDeskQuery,
   useSearchQuery,
   useItemsInfiniteQuery,
   useBoardItemsQuery,
+  useItemCountsQuery,
+  useLazyFoundQuery,
+  useOutlineQuery,
+  useSetParentMutation,
   useItemQuery,
   useHistoryQuery,
   useCommentsQuery,

@@ -104,9 +104,17 @@ function patchItem({ item, seq, ladder }: LiveMessage): void {
   for (const { endpointName, originalArgs } of api.util.selectInvalidatedBy(store.getState(), ['Items'])) {
     if (endpointName === 'boardItems') {
       store.dispatch(
-        api.util.updateQueryData('boardItems', originalArgs as { filter: string; limit: number }, (draft) => {
+        api.util.updateQueryData('boardItems', originalArgs as { filter: string; sort: string; limit: number }, (draft) => {
           const at = draft.rows.findIndex((row) => row.key === item.key)
           if (at >= 0) draft.rows[at] = item
+        }),
+      )
+    }
+    if (endpointName === 'outline') {
+      store.dispatch(
+        api.util.updateQueryData('outline', originalArgs as { filter: string; sort: string }, (draft) => {
+          const entry = draft.rows.find((row) => row.item.key === item.key)
+          if (entry) entry.item = item
         }),
       )
     }

@@ -34,3 +34,8 @@ export function problemText(problem: unknown): string {
   const fields = Object.values(details?.fields ?? {})
   return [details?.detail ?? text, ...fields].join(' ')
 }
+
+/** What is wrong with one field, if the problem names it. */
+export function fieldProblem(problem: unknown, field: string): string | undefined {
+  return (problem as Partial<ProblemDetails> | undefined)?.fields?.[field]
+}

@@ -1,10 +1,14 @@
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
+import type { View } from '@dystracer/core/contract/views'
+import { printLook, type Look } from '@dystracer/core/looking/look'
 
 export const PLACES = [
   'desk',
   'triage',
   'items',
   'board',
+  'calendar',
+  'outline',
   'faults',
   'code',
   'builds',
@@ -18,6 +22,7 @@ export const PLACES = [
   'routing',
   'choices',
   'import',
+  'new-project',
 ] as const
 export type Place = (typeof PLACES)[number]
 
@@ -61,11 +66,18 @@ export function segmentOf(ref: NodeRef): Segment {
   return { kind: ref.kind, id: ref.id }
 }
 
+/** The pane that shows a saved view, with all that it keeps in the address. */
+export function segmentOfView({ filter, sort, columns, look: { layout, ...rest } }: View): Segment {
+  return { kind: layout, id: printLook({ filter, sort, columns, ...(rest as Partial<Look>) }) }
+}
+
 const PLACE_TITLE: Record<Place, string> = {
   desk: 'Desk',
   triage: 'Triage',
   items: 'Items',
   board: 'Board',
+  calendar: 'Calendar',
+  outline: 'Outline',
   faults: 'Faults',
   code: 'Code',
   builds: 'Builds',
@@ -79,6 +91,7 @@ const PLACE_TITLE: Record<Place, string> = {
   routing: 'Routing and duty',
   choices: 'How you are told',
   import: 'Import',
+  'new-project': 'New project',
 }
 
 /** What a pane is called in the trail line. */
@@ -110,7 +123,10 @@ const MIN_WIDTH_PX: Record<string, number> = {
   routing: 560,
   choices: 380,
   import: 560,
+  'new-project': 420,
   board: 690,
+  calendar: 640,
+  outline: 440,
   inbox: 420,
   decision: 690,
   item: 390,

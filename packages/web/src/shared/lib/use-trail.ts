@@ -16,6 +16,8 @@ export interface PaneTrail {
   close(): void
   /** Changes this pane's own id (a filter), keeping what is open beside it. */
   rename(id: string): void
+  /** Makes another pane of this one, keeping what is open beside it. */
+  become(segment: Segment): void
   next: Segment | undefined
 }
 
@@ -36,6 +38,7 @@ export function usePaneTrail(): PaneTrail {
       hrefOf: (segment) => printTrail(withNext(segment)),
       close: () => void navigate(printTrail(segments.slice(0, Math.max(1, index)))),
       rename: (id) => void navigate(printTrail(segments.map((segment, at) => (at === index ? { ...segment, id } : segment))), { replace: true }),
+      become: (segment) => void navigate(printTrail(segments.map((known, at) => (at === index ? segment : known)))),
       next: segments[index + 1],
     }
   }, [pathname, index, navigate])

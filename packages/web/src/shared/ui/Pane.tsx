@@ -47,7 +47,8 @@ function isTyping(target: EventTarget): boolean {
 }
 
 function onPaneKey(event: KeyboardEvent<HTMLElement>, index: number, close: () => void): void {
-  if (isTyping(event.target) || event.ctrlKey || event.altKey || event.metaKey) return
+  // A list may have taken the key for itself.
+  if (event.defaultPrevented || isTyping(event.target) || event.ctrlKey || event.altKey || event.metaKey) return
   if (event.key === 'Backspace' && index > 0) {
     event.preventDefault()
     close()

@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react'
+import { useEffect, useRef, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
 
 export interface RowListProps<Row> {
   rows: readonly Row[]
@@ -14,10 +14,26 @@ export interface RowListProps<Row> {
   onKey?: (event: KeyboardEvent, row: Row | undefined, step: (to: Row) => void) => boolean
   onNearEnd?: () => void
   headOf?: (row: Row, before: Row | undefined) => ReactNode
+  /** What stands over a row in its place, such as its fields being changed; an option of a list cannot hold fields itself. */
+  overlay?: { id: string; content: ReactNode } | null
+  onDoubleClick?: (row: Row, event: MouseEvent) => void
 }
 
 /** A list of rows that only draws what is on screen. Arrows move and show at once, Enter opens and moves on, Home and End jump. */
-export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, renderRow, onShow, onKey, onNearEnd, headOf }: RowListProps<Row>) {
+export function RowList<Row>({
+  rows,
+  idOf,
+  selectedId,
+  label,
+  rowHeightPx = 34,
+  renderRow,
+  onShow,
+  onKey,
+  onNearEnd,
+  headOf,
+  overlay,
+  onDoubleClick,
+}: RowListProps<Row>) {
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
     count: rows.length,
@@ -53,7 +69,7 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
     onShow(row, true)
   }
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.ctrlKey || event.altKey || event.metaKey) return
+    if (event.ctrlKey || event.metaKey || (event.altKey && !event.key.startsWith('Arrow'))) return
     const last = askedFor.current.at(-1)
     const asked = last === undefined ? -1 : rows.findIndex((entry) => idOf(entry) === last)
     const from = asked < 0 ? at : asked
@@ -62,6 +78,7 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
       event.preventDefault()
       return
     }
+    if (event.altKey) return
     const step = { ArrowDown: from + 1, ArrowUp: from < 0 ? 0 : from - 1, Home: 0, End: rows.length - 1, PageDown: from + 12, PageUp: from - 12 }[
       event.key
     ]
@@ -74,7 +91,8 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
       onShow(row, false)
     }
   }
-  return (
+  const overlaid = overlay ? shown.find((entry) => entry.key === overlay.id) : undefined
+  const list = (
     <div
       ref={scroller}
       role="listbox"
@@ -107,6 +125,7 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
                 tabIndex={-1}
                 aria-selected={id === selectedId}
                 onClick={() => onShow(row, false)}
+                onDoubleClick={(event) => onDoubleClick?.(row, event)}
                 className={`flex cursor-pointer items-center border-b border-edge-soft px-3 ${id === selectedId ? 'bg-mark' : 'hover:bg-paper'}`}
                 style={{ minHeight: rowHeightPx }}
               >
@@ -116,6 +135,20 @@ export function RowList<Row>({ rows, idOf, selectedId, label, rowHeightPx = 34, 
           )
         })}
       </div>
+    </div>
+  )
+  if (overlay === undefined) return list
+  return (
+    <div className="relative h-full overflow-hidden">
+      {list}
+      {overlay && overlaid && (
+        <div
+          className="absolute left-0 flex w-full items-center border-b border-edge bg-sheet px-3"
+          style={{ top: overlaid.end - rowHeightPx - (virtual.scrollOffset ?? 0), minHeight: rowHeightPx }}
+        >
+          {overlay.content}
+        </div>
+      )}
     </div>
   )
 }

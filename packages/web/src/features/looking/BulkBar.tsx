@@ -1,8 +1,8 @@
 import type { ChangeItem } from '@dystracer/core/contract/items'
+import { SEVERITIES, toChoices } from '../../shared/lib/choices'
 import { usePeople } from '../../shared/lib/use-people'
 import { Choose } from '../../shared/ui/fields'
 import { Button } from '../../shared/ui/parts'
-import { SEVERITIES } from './item-fields'
 
 /** What can be done with all rows that were chosen (Space, Shift and arrows). */
 export function BulkBar({
@@ -17,7 +17,6 @@ export function BulkBar({
   onNone: () => void
 }) {
   const { me } = usePeople()
-  const named = (names: readonly string[] | undefined) => (names ?? []).map((name) => ({ value: name, label: name }))
   return (
     <div role="toolbar" aria-label="Chosen items" className="flex flex-wrap items-center gap-2 border-b border-edge bg-mark px-3 py-1 text-[12px]">
       <b>{count} chosen</b>
@@ -45,7 +44,7 @@ export function BulkBar({
         value=""
         none="component …"
         disabled={isBusy}
-        choices={named(me?.components)}
+        choices={toChoices(me?.components ?? [])}
         onChange={(event) => onChange({ component: event.target.value }, 'changed')}
       />
       <Choose
@@ -54,7 +53,7 @@ export function BulkBar({
         value=""
         none="milestone …"
         disabled={isBusy}
-        choices={named(me?.milestones)}
+        choices={toChoices(me?.milestones ?? [])}
         onChange={(event) => onChange({ milestone: event.target.value }, 'changed')}
       />
       <Button disabled={isBusy} onClick={() => onChange({ isArchived: true }, 'archived')}>

@@ -1,22 +1,23 @@
 import type { BulkDone, ChangeItem } from '@dystracer/core/contract/items'
-import { useRef } from 'react'
 import { toast } from 'sonner'
 import { useBulkMutation, useUndoBulkMutation, useUndoMutation } from '../../shared/lib/api'
 import { plural } from '../../shared/lib/format'
 import { problemText } from '../../shared/lib/problem-text'
+
+/** The entries of the last bulk change, whichever way of looking it was made in. */
+let lastSeqs: readonly number[] = []
 
 /** Changing many items alike; one undo takes all of the last such change back, and where there is none, one's own last change. */
 export function useBulkChange() {
   const [bulk, { isLoading }] = useBulkMutation()
   const [undoBulk] = useUndoBulkMutation()
   const [undo] = useUndoMutation()
-  const last = useRef<readonly number[]>([])
 
   const sayRefused = ({ refused }: BulkDone) => {
     if (refused.length > 0) toast.error(`${plural(refused.length, 'item')} stayed as it was: ${refused[0]?.key}: ${refused[0]?.why}`)
   }
   const takeBackMany = async (seqs: readonly number[]): Promise<void> => {
-    last.current = []
+    lastSeqs = []
     const result = await undoBulk({ seqs })
     if (result.error) return void toast.error(problemText(result.error))
     sayRefused(result.data)
@@ -33,7 +34,7 @@ export function useBulkChange() {
       }
       const { changed, seqs } = result.data
       sayRefused(result.data)
-      last.current = seqs
+      lastSeqs = seqs
       toast.success(changed === 0 && result.data.refused.length === 0 ? 'They stood so already' : `${plural(changed, 'item')} ${said}`, {
         id: 'bulk',
         ...(seqs.length > 0 && { action: { label: 'Undo', onClick: () => void takeBackMany(seqs) } }),
@@ -41,7 +42,7 @@ export function useBulkChange() {
       return true
     },
     async takeBack(): Promise<void> {
-      if (last.current.length > 0) return takeBackMany(last.current)
+      if (lastSeqs.length > 0) return takeBackMany(lastSeqs)
       const result = await undo({})
       if (result.error) return void toast.error(problemText(result.error))
       toast.success(`Your last change of ${result.data.key} is taken back`)

@@ -1,28 +1,22 @@
-import { ITEM_COLUMNS_SHOWN, type ItemColumn, type View } from '@dystracer/core/contract/views'
+import { ITEM_COLUMNS_SHOWN } from '@dystracer/core/looking/look'
+import { GROUP_FIELDS, type GroupField } from '@dystracer/core/looking/orders'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useLazyFeedLinksQuery, usePinViewMutation, useRemoveViewMutation, useSaveViewMutation } from '../../shared/lib/api'
+import { toChoices } from '../../shared/lib/choices'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
 import { Dialog } from '../../shared/ui/Dialog'
-import { Field, TextInput } from '../../shared/ui/fields'
+import { Choose, Field, TextInput } from '../../shared/ui/fields'
 import { Button, SectionHead } from '../../shared/ui/parts'
+import type { OpenLook } from './use-look'
 
-/** What can be done with a way of looking: choose its columns, keep it as a view, take its items along as a file or a feed. */
-export function ViewMenu({
-  filter,
-  sort,
-  columns,
-  view,
-  onColumns,
-}: {
-  filter: string
-  sort: View['sort']
-  columns: readonly ItemColumn[]
-  view: View | undefined
-  onColumns: (columns: ItemColumn[]) => void
-}) {
+const GROUP_CHOICES = toChoices(GROUP_FIELDS)
+
+/** What can be done with a way of looking: choose its columns and groups, keep it as a view, take its items along as a file or a feed. */
+export function ViewMenu({ look }: { look: OpenLook }) {
   const [isOpen, setIsOpen] = useState(false)
+  const { view, columns } = look
   return (
     <>
       <Button look="text" className="py-0!" onClick={() => setIsOpen(true)}>
@@ -30,45 +24,49 @@ export function ViewMenu({
       </Button>
       <Dialog title={view ? `View: ${view.name}` : 'This way of looking'} isOpen={isOpen} onClose={() => setIsOpen(false)}>
         <div className="space-y-4 px-4 py-3">
-          <section aria-label="Columns">
-            <SectionHead>Columns</SectionHead>
-            <div className="flex flex-wrap gap-x-4">
-              {ITEM_COLUMNS_SHOWN.map((column) => (
-                <label key={column} className="flex items-center gap-1">
-                  <input
-                    type="checkbox"
-                    checked={columns.includes(column)}
-                    onChange={(event) =>
-                      onColumns(ITEM_COLUMNS_SHOWN.filter((known) => (known === column ? event.target.checked : columns.includes(known))))
-                    }
-                  />
-                  {column}
-                </label>
-              ))}
-            </div>
-          </section>
-          <KeepView key={view?.viewId ?? 'new'} filter={filter} sort={sort} columns={columns} view={view} onDone={() => setIsOpen(false)} />
-          <TakeAlong filter={filter} sort={sort} />
+          {(look.layout === 'items' || look.layout === 'outline') && (
+            <section aria-label="Columns">
+              <SectionHead>Columns</SectionHead>
+              <div className="flex flex-wrap gap-x-4">
+                {ITEM_COLUMNS_SHOWN.map((column) => (
+                  <label key={column} className="flex items-center gap-1">
+                    <input
+                      type="checkbox"
+                      checked={columns.includes(column)}
+                      onChange={(event) =>
+                        look.set({
+                          columns: ITEM_COLUMNS_SHOWN.filter((known) => (known === column ? event.target.checked : columns.includes(known))),
+                        })
+                      }
+                    />
+                    {column}
+                  </label>
+                ))}
+              </div>
+            </section>
+          )}
+          {look.layout === 'items' && (
+            <Field label="In groups by">
+              <Choose
+                className="w-[200px]!"
+                none="no groups"
+                value={look.groupBy ?? ''}
+                choices={GROUP_CHOICES}
+                onChange={(event) => look.set({ groupBy: (event.target.value || undefined) as GroupField | undefined })}
+              />
+            </Field>
+          )}
+          <KeepView key={view?.viewId ?? 'new'} look={look} onDone={() => setIsOpen(false)} />
+          <TakeAlong filter={look.filter} sort={look.sort} />
         </div>
       </Dialog>
     </>
   )
 }
 
-function KeepView({
-  filter,
-  sort,
-  columns,
-  view,
-  onDone,
-}: {
-  filter: string
-  sort: View['sort']
-  columns: readonly ItemColumn[]
-  view: View | undefined
-  onDone: () => void
-}) {
+function KeepView({ look, onDone }: { look: OpenLook; onDone: () => void }) {
   const { me, may } = usePeople()
+  const { view, filter, sort, columns } = look
   const project = me?.project.prefix ?? ''
   const [name, setName] = useState(view?.name ?? '')
   const [isShared, setIsShared] = useState(view?.isShared ?? false)
@@ -79,7 +77,14 @@ function KeepView({
   if (!may('member')) return <p className="text-ochre">Sign in to keep it as a view.</p>
   const canChange = view === undefined || view.ownerId === me?.person?.personId || may('lead')
   const keep = async (viewId?: string) => {
-    const body = { name: name.trim(), filter, sort, columns: [...columns], isShared, isPinned, ...(viewId !== undefined && { viewId }) }
+    const kept = {
+      layout: look.layout,
+      widths: look.widths ?? {},
+      ...(look.groupBy && { groupBy: look.groupBy }),
+      ...(look.cards && { cards: look.cards }),
+      ...(look.lanes && { lanes: look.lanes }),
+    }
+    const body = { name: name.trim(), filter, sort, columns: [...columns], look: kept, isShared, isPinned, ...(viewId !== undefined && { viewId }) }
     const result = await save({ project, view: body })
     if (result.error) return void toast.error(problemText(result.error))
     toast.success(`The view ${body.name} is kept`)

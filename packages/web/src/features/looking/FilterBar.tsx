@@ -66,7 +66,7 @@ export function FilterBar({ filter, onFilter }: { filter: string; onFilter: (fil
     }
   }
   return (
-    <div className="relative border-b border-edge px-3 py-1">
+    <div className="relative px-3 py-1">
       <TextInput
         ref={input}
         role="combobox"

@@ -1,0 +1,6 @@
+/** Orders of a list: worst severity, newest, last changed, soonest due, and what fits the words of the filter best. */
+export const ITEM_SORTS = ['worst', 'newest', 'updated', 'due', 'best'] as const
+export type ItemSort = (typeof ITEM_SORTS)[number]
+/** What a list can be grouped by. */
+export const GROUP_FIELDS = ['stage', 'owner', 'component', 'milestone', 'sprint', 'severity', 'priority', 'type'] as const
+export type GroupField = (typeof GROUP_FIELDS)[number]

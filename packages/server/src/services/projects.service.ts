@@ -1,0 +1,88 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { AddComponent, NewProject } from '@dystracer/core/contract/projects'
+import { sql } from '../db/statements.js'
+import { inProject, requireRole, type Who } from './access.js'
+import { logWithin } from './items.service.js'
+import type { ServiceContext } from './service-context.js'
+import { requireProject } from './setup.service.js'
+
+const SILENCE_MS = 7 * 86_400_000
+
+/**
+ * Makes a project, and with it whatever of the first component, the first repository and the first item is named, in one write. Who makes it is its administrator. Throws `invalid-input` by field:
+ * a prefix in use, a repository of that name with another address.
+ */
+export function createProject(
+  ctx: ServiceContext,
+  who: Who,
+  input: NewProject,
+): { prefix: string; firstItem: string | null; repository: string | null } {
+  requireRole(who, 'lead')
+  if (who.personId === null) throw new Problem('sign-in-required', { detail: 'A project belongs to people. Sign in to make one.' })
+  const { personId, actor } = { personId: who.personId, actor: who.actor }
+  const { prefix } = input
+  if (prefix === 'F' || sql(ctx.db, 'SELECT 1 FROM key_prefix WHERE prefix = @prefix').get({ prefix }))
+    throw new Problem('invalid-input', { fields: { prefix: `${prefix} is taken. Choose another one` } })
+  const repository = input.repositoryUrl === null ? null : nameOfRepository(input.repositoryUrl)
+  const known = sql<object, { url: string }>(ctx.db, 'SELECT url FROM repository WHERE name = @repository').get({ repository })
+  if (known && known.url !== input.repositoryUrl)
+    throw new Problem('invalid-input', { fields: { repositoryUrl: `A repository called ${repository} is connected already, from another address` } })
+  return ctx.journal.write((writer) => {
+    const subjects = [`project:${prefix}`]
+    writer.append({ kind: 'project-created', actor, subjects, body: { prefix, name: input.name, silenceMs: SILENCE_MS, requirementPrefixes: [] } })
+    writer.append({ kind: 'role-given', actor, subjects: [...subjects, `person:${personId}`], body: { project: prefix, personId, role: 'admin' } })
+    if (repository !== null && !known) {
+      writer.append({
+        kind: 'repository-added',
+        actor,
+        subjects: [`repository:${repository}`],
+        body: { name: repository, url: input.repositoryUrl ?? '', mainBranch: 'main' },
+      })
+      writer.append({ kind: 'service-added', actor, subjects, body: { name: repository, project: prefix, repository, tagPrefix: 'v' } })
+    }
+    if (input.component !== null)
+      writer.append({
+        kind: 'component-added',
+        actor,
+        subjects,
+        body: { project: prefix, name: input.component, keeperId: personId, repository, pathPrefix: null },
+      })
+    const first =
+      input.firstItem === null
+        ? null
+        : logWithin(ctx, writer, inProject(ctx.db, who, prefix), {
+            title: input.firstItem,
+            type: 'task',
+            project: prefix,
+            component: input.component,
+            ownerId: personId,
+          })
+    return { prefix, firstItem: first?.key ?? null, repository }
+  })
+}
+
+/** The name of a repository is the last part of its address. */
+function nameOfRepository(url: string): string {
+  const name = (/([^/:]+?)(?:\.git)?\/?$/.exec(url)?.[1] ?? '').toLowerCase()
+  if (!/^[a-z0-9][a-z0-9._-]{0,60}$/.test(name) || name.includes('..'))
+    throw new Problem('invalid-input', { fields: { repositoryUrl: 'The last part of the address is to be the name of the repository' } })
+  return name
+}
+
+/** Adds a component, or says anew who keeps it and where its code lies. */
+export function addComponent(ctx: ServiceContext, who: Who, project: string, input: AddComponent): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  if (input.repository != null && !sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository: input.repository }))
+    throw new Problem('invalid-input', { fields: { repository: `There is no repository ${input.repository}` } })
+  if (input.keeperId != null && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @keeperId').get({ keeperId: input.keeperId }))
+    throw new Problem('invalid-input', { fields: { keeperId: 'There is no such person' } })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'component-added',
+      actor: who.actor,
+      subjects: [`project:${project}`],
+      body: { project, name: input.name, keeperId: input.keeperId ?? null, repository: input.repository ?? null, pathPrefix: null },
+    })
+  })
+}

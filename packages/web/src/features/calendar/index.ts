@@ -1,0 +1,1 @@
+export { CalendarPane } from './CalendarPane'

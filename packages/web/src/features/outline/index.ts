@@ -1,0 +1,1 @@
+export { OutlinePane } from './OutlinePane'

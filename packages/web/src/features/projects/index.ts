@@ -1,0 +1,2 @@
+export { NewProjectPane } from './NewProjectPane'
+export { Projects } from './Projects'
