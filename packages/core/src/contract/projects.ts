@@ -37,6 +37,7 @@ export const zInvitedPerson = z.object({ name: z.string(), email: z.string() })
 export function suggestPrefix(name: string): string {
   const words = name
     .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
     .toUpperCase()
     .match(/[A-Z0-9]+/g)
   if (!words) return ''

@@ -211,7 +211,8 @@ export class ImportPlanner {
     const ownerId = word('owner', 'unknown-person', this.#world.personOf)
     const component = word('component', 'unknown-component', named(components))
     const severity = word('severity', 'wrong-severity', (text) => readSeverity(text)?.toString() ?? null)
-    const priority = PRIORITIES.find((known) => known === word('priority', 'unknown-priority', readPriority)) ?? null
+    const priorityWord = word('priority', 'unknown-priority', readPriority)
+    const priority = PRIORITIES.find((known) => known === priorityWord) ?? null
     const dueOn = this.#value(
       read('due'),
       (text) => readDay(text, this.#dayOrder),

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { guessMapping, ImportPlanner, readSeverity, type ImportMapping } from './import-plan.js'
+import { addressIn, guessMapping, ImportPlanner, INVITE, readSeverity, type ImportMapping } from './import-plan.js'
 import { dayOrderOf, readDay } from './read-day.js'
 
 const world = {
@@ -132,10 +132,10 @@ describe('a row', () => {
     expect(problems.map((problem) => [problem.row, problem.column, problem.code])).toEqual([
       [5, 'Summary', 'title-cut'],
       [5, 'Who', 'unknown-person'],
+      [5, 'Area', 'unknown-component'],
       [5, 'Severity', 'wrong-severity'],
       [5, 'Due', 'wrong-day'],
       [5, 'Points', 'wrong-number'],
-      [5, 'Area', 'unknown-component'],
     ])
     expect(planned?.item).toMatchObject({ severity: null, ownerId: null, component: null, dueOn: null, points: null })
   })
@@ -158,5 +158,40 @@ describe('a row', () => {
         }
       }),
     )
+  })
+})
+
+describe('words', () => {
+  test('of the file are gathered with how often they stand and what they become; what is said for one holds', () => {
+    const one = new ImportPlanner({
+      mapping: { Title: 'title', Sev: 'severity', Who: 'owner', Area: 'component', Prio: 'priority' },
+      world: { types: ['defect'], components: ['Kiln control'], personOf: (text) => (text === 'Ines' ? 'ines' : null), toText: (html) => html },
+      values: { owner: { 'New One <new@x.example>': INVITE, 'Nobody Known': 'rafe' }, component: { Cellar: '' }, severity: { awful: '1' } },
+    })
+    const plans = [
+      { Title: 'a', Sev: 'awful', Who: 'Nobody Known', Area: 'Cellar', Prio: 'ASAP' },
+      { Title: 'b', Sev: 'S2', Who: 'New One <new@x.example>', Area: 'kiln CONTROL', Prio: 'p3' },
+      { Title: 'c', Sev: 'awful', Who: 'Stranger', Area: '', Prio: 'whenever' },
+    ].map((cells, at) => one.plan(cells, at + 2))
+    expect(plans.map(({ planned }) => [planned?.item.severity, planned?.item.ownerId, planned?.item.component, planned?.item.priority])).toEqual([
+      [1, 'rafe', null, 'urgent'],
+      [2, null, 'Kiln control', 'normal'],
+      [1, null, null, null],
+    ])
+    expect(plans.flatMap(({ problems }) => problems.map((problem) => problem.code))).toEqual(['unknown-person', 'unknown-priority'])
+    expect(one.valuesSeen().filter((word) => word.field === 'severity')).toEqual([
+      { field: 'severity', text: 'awful', count: 2, becomes: '1', isUnknown: false },
+      { field: 'severity', text: 'S2', count: 1, becomes: '2', isUnknown: false },
+    ])
+    expect(one.valuesSeen().find((word) => word.text === 'Stranger')).toMatchObject({ becomes: null, isUnknown: true })
+  })
+
+  test.each([
+    ['Rafe Varga <Rafe@Emberwick.example>', { name: 'Rafe Varga', email: 'rafe@emberwick.example' }],
+    ['rafe.varga@emberwick.example', { name: 'Rafe Varga', email: 'rafe.varga@emberwick.example' }],
+    ['Rafe Varga', null],
+    ['a@b', null],
+  ])('that name a person by address are read: %s', (text, address) => {
+    expect(addressIn(text)).toEqual(address)
   })
 })

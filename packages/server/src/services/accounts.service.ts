@@ -175,6 +175,7 @@ function freePersonId(db: Db, name: string): string {
     name
       .toLowerCase()
       .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
       .replace(/[^a-z0-9]+/g, '-')
       .replace(/^-|-$/g, '')
       .slice(0, 60) || 'person'

@@ -168,10 +168,11 @@ export function findExcerpts(ctx: ServiceContext, who: Who, { filter, keys }: { 
   )
     .all({ keys: JSON.stringify(keys), ...viewerOf(who) })
     .flatMap(({ row, key }): Found[] => {
+      // Beside MATCH, FTS5 passes over an equal row number that is bound; a range of one it heeds.
       const own = sql<object, { title: string; text: string }>(
         ctx.db,
         `SELECT highlight(item_search, 0, @begin, @end) AS title, snippet(item_search, 1, @begin, @end, '…', 14) AS text
-        FROM item_search WHERE item_search MATCH @match AND rowid = @row`,
+        FROM item_search WHERE item_search MATCH @match AND rowid BETWEEN @row AND @row`,
       ).get({ match, row, begin: BEGIN, end: END })
       if (own?.text.includes(BEGIN)) return [{ key, title: marked(own.title), excerpt: marked(own.text), place: 'description' }]
       if (own) return [{ key, title: marked(own.title), excerpt: null, place: 'title' }]

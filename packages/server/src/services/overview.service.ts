@@ -39,7 +39,7 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
     outsideUrl: ctx.config.outsideUrl,
     needsFirstAdmin: firstAdminSecret(ctx) !== null,
     projects,
-    labels: names('SELECT DISTINCT label AS name FROM item_label ORDER BY label LIMIT 500'),
+    labels: setup.labels.map((known) => known.label),
     sprints: names('SELECT DISTINCT sprint AS name FROM item WHERE sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50'),
     releases: names(`SELECT service || '@' || name AS name FROM release ORDER BY at_ms DESC LIMIT 100`),
     setup,

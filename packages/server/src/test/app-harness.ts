@@ -43,8 +43,11 @@ export interface App {
   call(path: string, asked?: Asked): Promise<Answer>
   /** The same as a signed-in person, CSRF token and all. */
   as(person: PersonName): Promise<(path: string, asked?: Asked) => Promise<Answer>>
+  /** The same, below the paths of the API. */
+  asks(person: PersonName): Promise<Ask>
   stop(): Promise<void>
 }
+export type Ask = (path: string, asked?: Asked) => Promise<Answer>
 const PASSWORD = 'long enough to pass'
 
 export interface AppOptions {
@@ -82,6 +85,12 @@ export async function startApp({
     const isJson = /json(?!l)/.test(response.headers.get('content-type') ?? '')
     return { status: response.status, headers: response.headers, text, body: isJson && text ? JSON.parse(text) : text }
   }
+  const as: App['as'] = async (person) => {
+    const answer = await call('/api/v1/session', { method: 'POST', body: { email: `${person}@emberwick.example`, password: PASSWORD } })
+    const cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? ''
+    const csrf = String(answer.body.csrfToken)
+    return (path, asked = {}) => call(path, { ...asked, headers: { cookie, 'x-dystracer-csrf': csrf, ...asked.headers } })
+  }
   return {
     dataDir,
     url,
@@ -91,11 +100,10 @@ export async function startApp({
     log: [],
     call,
     token: (scope) => makeToken(ctx.db, { name: `test ${scope}`, project: null, scope, nowMs: clock.nowMs }),
-    as: async (person) => {
-      const answer = await call('/api/v1/session', { method: 'POST', body: { email: `${person}@emberwick.example`, password: PASSWORD } })
-      const cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? ''
-      const csrf = String(answer.body.csrfToken)
-      return (path, asked = {}) => call(path, { ...asked, headers: { cookie, 'x-dystracer-csrf': csrf, ...asked.headers } })
+    as,
+    asks: async (person) => {
+      const ask = await as(person)
+      return (path, asked) => ask(`/api/v1${path}`, asked)
     },
     stop: async () => {
       await server.stop()

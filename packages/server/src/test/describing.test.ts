@@ -3,9 +3,8 @@ import sharp from 'sharp'
 import { verifyProjections } from '../journal/verify.js'
 import { makeToken } from '../services/accounts.service.js'
 import { mailDigests } from '../services/mail.service.js'
-import { startApp, type Answer, type App, type Asked } from './app-harness.js'
+import { startApp, type App, type Ask } from './app-harness.js'
 
-type Ask = (path: string, asked?: Asked) => Promise<Answer>
 let app: App
 let ines: Ask
 let rafe: Ask
@@ -13,13 +12,9 @@ let wren: Ask
 const mails: { to: string; subject: string; text: string }[] = []
 beforeAll(async () => {
   app = await startApp({ replacements: { mailer: { send: async (mail) => void mails.push(mail) } } })
-  const under = async (person: 'ines' | 'rafe' | 'wren'): Promise<Ask> => {
-    const ask = await app.as(person)
-    return (path, asked) => ask(`/api/v1${path}`, asked)
-  }
-  ines = await under('ines')
-  rafe = await under('rafe')
-  wren = await under('wren')
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
+  wren = await app.asks('wren')
 })
 afterAll(async () => {
   expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])

@@ -1,19 +1,16 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import type { OutgoingMail } from '../ports/outside.js'
 import { verifyProjections } from '../journal/verify.js'
-import { startApp, until, type Answer, type App, type Asked } from './app-harness.js'
+import { startApp, until, type App, type Ask } from './app-harness.js'
 
-type Ask = (path: string, asked?: Asked) => Promise<Answer>
 let app: App
+const mails: OutgoingMail[] = []
 let ines: Ask
 let rafe: Ask
 beforeAll(async () => {
-  app = await startApp()
-  const under = async (person: 'ines' | 'rafe'): Promise<Ask> => {
-    const ask = await app.as(person)
-    return (path, asked) => ask(`/api/v1${path}`, asked)
-  }
-  ines = await under('ines')
-  rafe = await under('rafe')
+  app = await startApp({ replacements: { mailer: { send: async (mail) => void mails.push(mail) } } })
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
 })
 afterAll(async () => {
   expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
@@ -23,8 +20,8 @@ afterAll(async () => {
 const headers = { 'content-type': 'application/octet-stream' }
 const begin = (raw: string, ask = ines) => ask('/projects/EMB/imports?name=list.csv', { method: 'POST', raw, headers })
 /** Runs or tries an import and waits until it is through. */
-async function through(importId: string, mapping: object, isTrial: boolean) {
-  const started = await ines(`/imports/${importId}/run`, { method: 'POST', body: { mapping, isTrial } })
+async function through(importId: string, mapping: object, isTrial: boolean, values: object = {}) {
+  const started = await ines(`/imports/${importId}/run`, { method: 'POST', body: { mapping, values, isTrial } })
   if (started.status !== 200) return started.body
   let body = started.body
   await until('the import is through', async () => {
@@ -162,5 +159,71 @@ describe('files', () => {
     expect(stopped.fresh).toBeLessThan(3000)
     const done = await through(body.importId, body.mapping, false)
     expect(done).toMatchObject({ known: stopped.fresh, fresh: 3000 - stopped.fresh })
+  })
+})
+
+describe('people and components that are not here yet', () => {
+  test('are shown by the trial, invited and added by the run; the invited sign up by the link in their mail, once', async () => {
+    const { body } = await begin(
+      'id,title,owner,component\nq1,Lamp stays dark,Odile Brandt <odile@emberwick.example>,Lamps\nq2,Lamp too bright,odile@emberwick.example,Lamps\n',
+    )
+    const tried = await through(body.importId, body.mapping, true)
+    expect(tried.seen.map((word: { field: string; count: number; isUnknown: boolean }) => [word.field, word.count, word.isUnknown])).toEqual([
+      ['component', 2, true],
+      ['owner', 1, true],
+      ['owner', 1, true],
+    ])
+    const values = {
+      component: { Lamps: '+add' },
+      owner: { 'Odile Brandt <odile@emberwick.example>': '+invite', 'odile@emberwick.example': '+invite' },
+    }
+    expect(await through(body.importId, body.mapping, false, values)).toMatchObject({ phase: 'done', fresh: 2, problemCount: 0 })
+    const { rows } = (await ines('/items?filter=component%3DLamps')).body
+    expect(rows.map((row: { ownerId: string }) => row.ownerId)).toEqual(['odile-brandt', 'odile-brandt'])
+    await until('the mail went out', () => mails.length > 0)
+    expect(mails.every((mail) => mail.to === 'odile@emberwick.example')).toBe(true)
+    const secrets = mails.map((mail) => /sign-up\/([\w-]+)/.exec(mail.text)?.[1] ?? '')
+    const secret = secrets.at(-1) ?? ''
+    // Whoever is invited anew holds the newer link alone.
+    if (secrets.length > 1) expect((await app.call(`/api/v1/sign-up/${secrets[0]}`)).body.code).toBe('wrong-token')
+    expect((await app.call(`/api/v1/sign-up/${secret}`)).body).toEqual({ name: 'Odile Brandt', email: 'odile@emberwick.example' })
+    const signUp = () =>
+      app.call('/api/v1/sign-up', {
+        method: 'POST',
+        body: { secret, name: 'Odile Brandt', email: 'odile@emberwick.example', password: 'quite long enough' },
+      })
+    expect((await signUp()).body.person).toMatchObject({ personId: 'odile-brandt', role: 'member' })
+    expect((await signUp()).body.code).toBe('wrong-token')
+  })
+})
+
+describe('a project from nothing', () => {
+  test('needs a name and a prefix alone; its maker is its administrator; a prefix in use is refused', async () => {
+    const create = (body: object, ask = ines) => ask('/projects', { method: 'POST', body })
+    expect((await create({ name: 'Kiln sharing', prefix: 'ks' })).body).toEqual({ prefix: 'KS', firstItem: null, repository: null })
+    expect((await create({ name: 'Again', prefix: 'KS' })).body.fields.prefix).toContain('taken')
+    expect((await create({ name: 'Again', prefix: 'SAF' })).body.fields.prefix).toContain('taken')
+    expect((await create({ name: 'Again', prefix: 'F' })).status).toBe(422)
+    expect((await create({ name: 'Mine', prefix: 'MM' }, rafe)).body.code).toBe('not-allowed')
+    expect((await create({ name: 'Files', prefix: 'FL', repositoryUrl: 'file:///etc' })).body.code).toBe('invalid-input')
+    expect((await create({ name: 'Helper', prefix: 'HP', repositoryUrl: 'ext::sh -c id' })).body.code).toBe('invalid-input')
+    const made = (
+      await create({
+        name: 'Shelves',
+        prefix: 'SHF',
+        component: 'Shelf plan',
+        firstItem: 'Show free shelves',
+        repositoryUrl: 'http://127.0.0.1:9/git/shelves.git',
+      })
+    ).body
+    expect(made).toEqual({ prefix: 'SHF', firstItem: 'SHF-1', repository: 'shelves' })
+    expect((await ines('/items/SHF-1')).body).toMatchObject({
+      title: 'Show free shelves',
+      component: 'Shelf plan',
+      ownerId: 'ines',
+      proposedRepository: 'shelves',
+    })
+    expect((await rafe('/projects/SHF/components', { method: 'PUT', body: { name: 'x' } })).body.code).toBe('not-allowed')
+    expect((await ines('/projects/SHF/components', { method: 'PUT', body: { name: 'Racks' } })).status).toBe(200)
   })
 })

@@ -5,9 +5,8 @@ import { verifyProjections } from '../journal/verify.js'
 import type { OutgoingMail } from '../ports/outside.js'
 import { OutsideError } from '../ports/outside.js'
 import { mailDigests } from '../services/mail.service.js'
-import { startApp, type Answer, type App, type Asked } from './app-harness.js'
+import { startApp, type App, type Ask } from './app-harness.js'
 
-type Ask = (path: string, asked?: Asked) => Promise<Answer>
 const MINUTE_MS = 60_000
 let app: App
 let ines: Ask
@@ -23,13 +22,9 @@ beforeAll(async () => {
     },
   }
   app = await startApp({ config: { digestIntervalMs: 3_600_000 }, replacements: { mailer } })
-  const under = async (person: 'ines' | 'rafe' | 'teo'): Promise<Ask> => {
-    const ask = await app.as(person)
-    return (path, asked) => ask(`/api/v1${path}`, asked)
-  }
-  ines = await under('ines')
-  rafe = await under('rafe')
-  teo = await under('teo')
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
+  teo = await app.asks('teo')
 })
 afterAll(async () => {
   expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])

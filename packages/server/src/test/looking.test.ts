@@ -1,15 +1,16 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import papaparse from 'papaparse'
+import { boardValue } from '@dystracer/core/board/board'
 import type { Filter } from '@dystracer/core/filter/filter'
 import { meetsFilter, type FilteredItem } from '@dystracer/core/filter/evaluate-filter'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { printFilter } from '@dystracer/core/filter/print-filter'
-import { compileFilter } from '../queries/filter-sql.js'
+import { GROUP_FIELDS, ITEM_SORTS } from '@dystracer/core/looking/orders'
+import { listItems } from '../services/looking.service.js'
 import { verifyProjections } from '../journal/verify.js'
-import { PEOPLE, startApp, type Answer, type App, type Asked } from './app-harness.js'
+import { PEOPLE, startApp, type App, type Ask } from './app-harness.js'
 
-type Ask = (path: string, asked?: Asked) => Promise<Answer>
 let app: App
 let ines: Ask
 let rafe: Ask
@@ -21,13 +22,9 @@ const DAY_MS = 86_400_000
 
 beforeAll(async () => {
   app = await startApp()
-  const under = async (person: 'ines' | 'rafe' | 'wren'): Promise<Ask> => {
-    const ask = await app.as(person)
-    return (path, asked) => ask(`/api/v1${path}`, asked)
-  }
-  ines = await under('ines')
-  rafe = await under('rafe')
-  wren = await under('wren')
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
+  wren = await app.asks('wren')
   await makeItems()
 })
 afterAll(async () => {
@@ -132,6 +129,9 @@ const tree = fc.letrec<{ node: Filter }>((tie) => ({
   ),
 })).node
 
+const LEAD = { actor: 'person:ines', personId: 'ines', role: 'lead', via: 'session', scope: null, csrfToken: null } as const
+const byNumber = (a: string, b: string) => Number(a.slice(4)) - Number(b.slice(4))
+
 describe('a filter', () => {
   test('finds by SQL what a slow reading of each item finds, on random filters', () => {
     const world = {
@@ -142,10 +142,18 @@ describe('a filter', () => {
     }
     fc.assert(
       fc.property(tree, (filter) => {
-        const { where, bind } = compileFilter(filter, { nowMs: world.nowMs, personId: 'ines' })
-        const found = app.ctx.db.prepare<[object], { key: string }>(`SELECT i.key FROM item i WHERE ${where} ORDER BY i.number`).all(bind)
-        const expected = items.filter((item) => meetsFilter(filter, item, world)).map((item) => item.key)
-        expect({ filter: printFilter(filter), keys: found.map((row) => row.key) }).toEqual({ filter: printFilter(filter), keys: expected })
+        const text = printFilter(filter)
+        const mayBeArchived = /\barchived\b/.test(text)
+        const expected = items.filter((item) => meetsFilter(filter, item, world) && (mayBeArchived || !item.isArchived)).map((item) => item.key)
+        for (const sort of ITEM_SORTS) {
+          const { rows, total } = listItems(app.ctx, LEAD, { filter: text, sort, limit: 100 })
+          expect({ text, sort, total, keys: rows.map((row) => row.key).sort(byNumber) }).toEqual({
+            text,
+            sort,
+            total: expected.length,
+            keys: expected,
+          })
+        }
       }),
       { numRuns: 400 },
     )
@@ -163,6 +171,79 @@ describe('a filter', () => {
   })
 })
 
+describe('pages', () => {
+  test('of every order and grouping, put together, are the whole list once; groups stand together in their order, with their counts', async () => {
+    for (const sort of ITEM_SORTS)
+      for (const groupBy of [undefined, ...GROUP_FIELDS]) {
+        const query = `filter=${encodeURIComponent(sort === 'best' ? 'relay' : '')}&sort=${sort}${groupBy ? `&groupBy=${groupBy}` : ''}`
+        const whole = (await ines(`/items?${query}&limit=500`)).body
+        const keys: string[] = []
+        let cursor = ''
+        do {
+          const page = (await ines(`/items?${query}&limit=7&withTotal=false${cursor && `&cursor=${cursor}`}`)).body
+          expect(page.total).toBeUndefined()
+          keys.push(...page.rows.map((row: { key: string }) => row.key))
+          cursor = page.nextCursor ?? ''
+        } while (cursor !== '')
+        expect({ query, keys }).toEqual({ query, keys: whole.rows.map((row: { key: string }) => row.key) })
+        if (!groupBy) continue
+        const counts = (await ines(`/items-counts?${query.replace(/&sort=\w+/, '')}`)).body
+        const runs: { value: string; count: number }[] = []
+        for (const row of whole.rows) {
+          const value = boardValue(row, groupBy)
+          if (runs.at(-1)?.value === value) (runs.at(-1) ?? { count: 0 }).count++
+          else runs.push({ value, count: 1 })
+        }
+        expect({ query, counts }).toEqual({ query, counts: { total: whole.total, groups: runs } })
+      }
+  })
+
+  test('of words are ranked: the title before the description, both before a comment; each says where the words stand', async () => {
+    const log = async (title: string, description = '') => (await post(rafe, '/items', { title, description })).body.key as string
+    const inComment = await log('A quiet one')
+    await post(rafe, `/items/${inComment}/comments`, { text: 'Somebody spilled the celadon over the shelf' })
+    const inText = await log('A stain', 'There is celadon on the floor, and it does not come off')
+    const inTitle = await log('Celadon runs down', 'The glaze does not hold')
+    const { rows } = (await ines('/items?filter=celad&sort=best')).body
+    expect(rows.map((row: { key: string }) => row.key)).toEqual([inTitle, inText, inComment])
+    const found = (await ines(`/items-found?filter=celad&keys=${rows.map((row: { key: string }) => row.key).join()}`)).body.rows
+    const byKey = new Map(found.map((entry: { key: string }) => [entry.key, entry]))
+    expect(byKey.get(inTitle)).toEqual({ key: inTitle, title: ['', 'Celadon', ' runs down'], excerpt: null, place: 'title' })
+    expect(byKey.get(inText)).toMatchObject({ place: 'description', excerpt: ['There is ', 'celadon', expect.any(String)] })
+    expect(byKey.get(inComment)).toMatchObject({ place: 'comment', excerpt: ['Somebody spilled the ', 'celadon', expect.any(String)] })
+    const { hits } = (await ines('/search?q=celad')).body
+    expect(hits.map((hit: { ref: { id: string } }) => hit.ref.id)).toEqual([inTitle, inText, inComment])
+    expect(hits[2].found.excerpt[1]).toBe('celadon')
+    for (const key of [inTitle, inText, inComment]) await post(ines, `/items/${key}/reject`, { disposition: 'deferred' })
+  })
+})
+
+describe('an outline', () => {
+  test('holds parts below what they are parts of; a parent that the filter leaves out comes along; a loop is refused', async () => {
+    const log = async (title: string) => (await post(rafe, '/items', { title })).body.key as string
+    const [epic, part, piece] = [await log('Outlined epic'), await log('Outlined part'), await log('Tiny piece')]
+    const setParent = (key: string, parent: string | null) => post(rafe, `/items/${key}/parent`, { parent })
+    await setParent(part, epic)
+    await setParent(piece, epic)
+    expect((await setParent(piece, part)).status).toBe(200)
+    expect((await ines(`/items/${epic}`)).body.children.map((child: { key: string }) => child.key)).toEqual([part])
+    expect((await setParent(epic, piece)).body).toMatchObject({ code: 'conflict', detail: expect.stringContaining('loop') })
+    expect((await setParent(piece, 'EMB-9999')).body.code).toBe('not-found')
+    const outline = async (filter: string) =>
+      (await ines(`/items-outline?filter=${encodeURIComponent(filter)}`)).body.rows.map(
+        (row: { item: { key: string }; parentKey: string | null; isContext: boolean }) => [row.item.key, row.parentKey, row.isContext],
+      )
+    expect(await outline('tiny')).toEqual([
+      [piece, part, false],
+      [epic, null, true],
+      [part, epic, true],
+    ])
+    await setParent(piece, null)
+    expect(await outline('tiny')).toEqual([[piece, null, false]])
+    for (const key of [epic, part, piece]) await post(ines, `/items/${key}/reject`, { disposition: 'deferred' })
+  })
+})
+
 describe('saved views', () => {
   const names = async (ask: Ask) => (await ask('/projects/EMB/views')).body.rows.map((row: { name: string }) => row.name)
 
@@ -173,10 +254,17 @@ describe('saved views', () => {
       filter: 'label=winter',
       sort: 'newest',
       columns: ['due', 'owner'],
+      look: { layout: 'board', cards: 'owner', lanes: 'severity', widths: { due: 90 } },
       isShared: true,
     })
     const winter = body.rows.find((row: { name: string }) => row.name === 'Winter')
-    expect(winter).toMatchObject({ columns: ['due', 'owner'], isPinned: true, isShared: true, ownerId: 'rafe' })
+    expect(winter).toMatchObject({
+      look: { layout: 'board', cards: 'owner', lanes: 'severity', widths: { due: 90 } },
+      columns: ['due', 'owner'],
+      isPinned: true,
+      isShared: true,
+      ownerId: 'rafe',
+    })
     expect(await names(rafe)).toEqual(['Winter', 'Mine'])
     expect(await names(ines)).toEqual(['Winter'])
     await post(ines, `/projects/EMB/views/${winter.viewId}/pin`, { isPinned: true })
@@ -199,7 +287,7 @@ describe('out', () => {
     expect(row).toMatchObject({ key, title: "'=SUM(A1:A9)", description: 'two\nlines, "quoted"', reporter: 'rafe' })
     expect((await wren('/items.csv?filter=sum')).text).not.toContain(key)
     const lines = (await ines('/items.jsonl?filter=&sort=newest')).text.trim().split('\n')
-    expect(lines).toHaveLength(52)
+    expect(lines).toHaveLength(58)
     expect(JSON.parse(lines.find((line) => line.includes(`"${key}"`)) ?? '{}').title).toBe('=SUM(A1:A9)')
     expect((await ines('/items.csv?filter=colour%3Dred')).body.code).toBe('filter-not-understood')
   })

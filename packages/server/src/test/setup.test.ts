@@ -1,20 +1,15 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals'
 import { LABEL_COLOUR_NAMES } from '@dystracer/core/items/label-colour'
 import { verifyProjections } from '../journal/verify.js'
-import { startApp, type Answer, type App, type Asked } from './app-harness.js'
+import { startApp, type App, type Ask } from './app-harness.js'
 
-type Ask = (path: string, asked?: Asked) => Promise<Answer>
 let app: App
 let ines: Ask
 let rafe: Ask
 beforeAll(async () => {
   app = await startApp()
-  const under = async (person: 'ines' | 'rafe'): Promise<Ask> => {
-    const ask = await app.as(person)
-    return (path, asked) => ask(`/api/v1${path}`, asked)
-  }
-  ines = await under('ines')
-  rafe = await under('rafe')
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
 })
 afterAll(async () => {
   expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])

@@ -3,9 +3,8 @@ import { createTransport } from 'nodemailer'
 import { verifyProjections } from '../journal/verify.js'
 import type { OutgoingMail } from '../ports/outside.js'
 import { mailDigests } from '../services/mail.service.js'
-import { connectRepository, exceptionRequest, startApp, until, type Answer, type App, type Asked } from './app-harness.js'
+import { connectRepository, exceptionRequest, startApp, until, type App, type Ask } from './app-harness.js'
 
-type Ask = (path: string, asked?: Asked) => Promise<Answer>
 const DAY_MS = 86_400_000
 const MAIL_PORT = 4925
 let app: App
@@ -18,13 +17,9 @@ beforeAll(async () => {
     config: { mailPort: MAIL_PORT, digestIntervalMs: 3_600_000 },
     replacements: { mailer: { send: async (mail) => void mails.push(mail) } },
   })
-  const under = async (person: 'ines' | 'rafe' | 'wren'): Promise<Ask> => {
-    const ask = await app.as(person)
-    return (path, asked) => ask(`/api/v1${path}`, asked)
-  }
-  ines = await under('ines')
-  rafe = await under('rafe')
-  wren = await under('wren')
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
+  wren = await app.asks('wren')
 })
 afterAll(async () => {
   expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])

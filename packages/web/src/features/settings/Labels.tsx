@@ -1,7 +1,8 @@
 import { LABEL_COLOUR_NAMES } from '@dystracer/core/items/label-colour'
+import { toChoices } from '../../shared/lib/choices'
 import { Choose } from '../../shared/ui/fields'
 import { Label, SectionHead } from '../../shared/ui/parts'
-import { toChoices, type Part } from './part'
+import type { Part } from './part'
 
 /** The labels in use, each with its colour; any member may choose another. */
 export function Labels({ setup, canEdit, save }: Part) {
