@@ -3,30 +3,26 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import type { Browser, Page } from 'playwright-core'
-import { axeFindings, newPage, signIn, startBrowser } from './browser.js'
-import { removeData, startDemo, verifyData, type Demo } from './demo-process.js'
+import { axeFindings } from './browser.js'
+import { verifyData, type Demo } from './demo-process.js'
+import { drag, dragByTouch, startJourney, type Journey } from './journey.js'
 
 const PORT = 4780
+let journey: Journey
 let demo: Demo
 let browser: Browser
 let page: Page
 let other: Page
-let complaints: string[]
 let files: string
 
 beforeAll(async () => {
-  demo = await startDemo(PORT)
-  browser = await startBrowser()
-  ;({ page, complaints } = await newPage(browser))
-  ;({ page: other } = await newPage(browser))
-  await signIn(page, demo.baseUrl, 'ines')
-  await signIn(other, demo.baseUrl, 'rafe')
+  journey = await startJourney(PORT, ['ines', 'rafe'])
+  ;({ demo, browser } = journey)
+  ;[page, other] = journey.pages as [Page, Page]
   files = mkdtempSync(join(tmpdir(), 'dystracer-files-'))
 }, 180_000)
 afterAll(async () => {
-  await browser?.close()
-  await demo?.stop()
-  if (demo) removeData(demo.dataDir)
+  await journey?.end()
   if (files) rmSync(files, { recursive: true, force: true })
 }, 60_000)
 
@@ -171,13 +167,7 @@ describe('the board', () => {
     await from.waitFor()
     expect(await axeFindings(page)).toEqual([])
     const key = (await from.getAttribute('data-card')) ?? ''
-    const [start, end] = [await from.boundingBox(), await lane.locator('[data-column="noor"]').boundingBox()]
-    if (!start || !end) throw new Error('nothing to drag')
-    await page.mouse.move(start.x + 30, start.y + 20)
-    await page.mouse.down()
-    await page.mouse.move(start.x + 50, start.y + 30, { steps: 4 })
-    await page.mouse.move(end.x + 60, end.y + 80, { steps: 10 })
-    await page.mouse.up()
+    await drag(page, from, lane.locator('[data-column="noor"]'), { x: 60, y: 80 })
     await page.getByText(`${key}: owner is Noor Castell`).waitFor()
     expect((await item(key)).ownerId).toBe('noor')
     await lane.locator('[data-column="noor"]').locator(`[data-card="${key}"]`).waitFor()
@@ -216,16 +206,7 @@ describe('the board', () => {
     const from = touched.locator('[data-column="4"] [data-card]').first()
     await from.waitFor()
     const key = (await from.getAttribute('data-card')) ?? ''
-    const [start, end] = [await from.boundingBox(), await touched.locator('[data-column="5"]').boundingBox()]
-    if (!start || !end) throw new Error('nothing to drag')
-    const cdp = await context.newCDPSession(touched)
-    const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', x: number, y: number) =>
-      cdp.send('Input.dispatchTouchEvent', { type, touchPoints: type === 'touchEnd' ? [] : [{ x, y }] })
-    await touch('touchStart', start.x + 30, start.y + 20)
-    await touched.waitForTimeout(300)
-    for (let step = 1; step <= 10; step++)
-      await touch('touchMove', start.x + 30 + ((end.x + 50 - start.x - 30) * step) / 10, start.y + 20 + ((end.y + 150 - start.y - 20) * step) / 10)
-    await touch('touchEnd', 0, 0)
+    await dragByTouch(touched, from, touched.locator('[data-column="5"]'), { x: 50, y: 150 })
     await touched.getByText(`${key}: severity is 5`).waitFor()
     expect((await item(key)).severity).toBe(5)
     await context.close()
@@ -248,6 +229,6 @@ describe('the board', () => {
 })
 
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
-  expect(complaints).toEqual([])
+  expect(journey.complaints).toEqual([])
   expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })
 })

@@ -72,6 +72,7 @@ export function Card({
       {...listeners}
       data-card={item.key}
       aria-label={`${item.key} ${item.title}`}
+      aria-pressed={isChosen}
       aria-keyshortcuts="Alt+ArrowLeft Alt+ArrowRight"
       className={`block w-full touch-manipulation text-left ${isDragging ? 'opacity-40' : ''}`}
       onClick={() => onOpen(false)}

@@ -209,7 +209,7 @@ function Day({
       ref={setNodeRef}
       aria-label={format(new Date(`${day}T12:00:00`), 'EEEE d MMMM')}
       data-day={day}
-      className={`h-[84px] overflow-hidden border-r border-edge-soft p-0.5 align-top ${isOver ? 'bg-proof-soft' : isOther ? 'bg-paper' : ''}`}
+      className={`@container h-[84px] overflow-hidden border-r border-edge-soft p-0.5 align-top ${isOver ? 'bg-proof-soft' : isOther ? 'bg-paper' : ''}`}
     >
       <span className={`px-1 text-[12px] ${isToday ? 'bg-mark font-bold' : 'text-ink-3'}`}>{Number(day.slice(8))}</span>
       {marks.slice(0, SHOWN_PER_DAY).map((mark) => (
@@ -268,6 +268,7 @@ function MarkChip({ mark, isFixed = false, onMove }: { mark: Mark; isFixed?: boo
       type="button"
       {...listeners}
       data-mark={mark.id}
+      {...(mark.kind === 'item' && { 'aria-pressed': chosen.keys.has(mark.id) })}
       title={mark.kind === 'item' ? `${mark.id} ${mark.item.title}` : nameOf(mark)}
       onClick={open}
       onKeyDown={onKeyDown}
@@ -282,7 +283,7 @@ function MarkChip({ mark, isFixed = false, onMove }: { mark: Mark; isFixed?: boo
           )}
           <Severity value={mark.item.severity} />
           <span className={`min-w-0 truncate ${mark.item.disposition || mark.item.stage === 'verified' ? 'text-ink-3 line-through' : ''}`}>
-            <span className="font-mono text-ink-2">{mark.id}</span> {mark.item.title}
+            <span className="hidden font-mono text-ink-2 @min-[130px]:inline">{mark.id}</span> {mark.item.title}
           </span>
         </>
       ) : mark.kind === 'milestone' ? (
@@ -330,7 +331,7 @@ function Undated({ marks, total, onGive }: { marks: readonly Mark[]; total: numb
       className={`flex w-[150px] shrink-0 flex-col border-l border-edge ${isOver ? 'bg-proof-soft' : ''}`}
     >
       <h3 className="border-b border-edge px-2 py-0.5 text-[12px] font-normal text-ink-3">no due day: {total}</h3>
-      <div className="min-h-0 flex-1 overflow-y-auto p-1">
+      <div className="@container min-h-0 flex-1 overflow-y-auto p-1">
         {marks.map((mark) => (
           <MarkChip key={mark.id} mark={mark} onMove={() => onGive(mark)} />
         ))}

@@ -112,7 +112,7 @@ export function RowEditor({
     const field = columns.includes(column) && fieldOf(column)
     return (
       field && (
-        <span key={column} data-field={column} className="shrink-0" style={{ ...widthOf(column), minWidth: leastPx }}>
+        <span key={column} data-field={column} className="min-w-[40px] shrink" style={{ flexBasis: `max(${leastPx}px, ${widthOf(column).width})` }}>
           {field}
         </span>
       )
@@ -145,7 +145,7 @@ export function RowEditor({
       <span className="w-[58px] shrink-0 font-mono text-[12px] text-ink-2">{item.key}</span>
       {cell('severity', 44)}
       {cell('type', 80)}
-      <span data-field="title" className="min-w-[80px] flex-1">
+      <span data-field="title" className="min-w-[120px] flex-1">
         <TextInput
           aria-label={`title of ${item.key}`}
           className={TIGHT}

@@ -124,6 +124,7 @@ const MIN_WIDTH_PX: Record<string, number> = {
   choices: 380,
   import: 560,
   'new-project': 420,
+  settings: 620,
   board: 690,
   calendar: 640,
   outline: 440,
