@@ -10,6 +10,7 @@ import { sql } from '../db/statements.js'
 import { startServer } from '../server.js'
 import { makeToken } from '../services/accounts.service.js'
 import type { ServiceContext } from '../services/service-context.js'
+import { benchLooking } from './bench-looking.js'
 import { fillWorld, makeRandom, makeText, type WorldSize } from './bench-world.js'
 
 type Figures = Record<string, number>
@@ -97,6 +98,9 @@ export async function benchItems(): Promise<Figures> {
       sql(ctx.db, 'SELECT * FROM comment WHERE item_key = @key ORDER BY at_ms LIMIT 100').all({ key: one })
     })
     const seen = await savedUntilSeen({ call, url, token }, key)
+    const looking = benchLooking(ctx)
+    // It held the event loop: connections that were closed meanwhile are noticed first.
+    await new Promise((resolve) => setTimeout(resolve, 500))
     const bulk = await benchBulk(ctx, call)
     return {
       items: ITEMS,
@@ -106,6 +110,7 @@ export async function benchItems(): Promise<Figures> {
       bareRowsMedianMs: at(bare, 0.5),
       savedUntilSeenMedianMs: at(seen, 0.5),
       savedUntilSeenP95Ms: at(seen, 0.95),
+      ...looking,
       ...bulk,
     }
   })

@@ -14,7 +14,13 @@ import { makeToken } from '../services/accounts.service.js'
 type Figures = Record<string, number>
 
 /** Each runs on data of its own below a temporary folder, beside a bare yardstick in the same run. */
-export const benches: Record<string, () => Promise<Figures>> = { intake: benchIntake, items: benchItems, triage: benchTriage, push: benchPush }
+export const benches: Record<string, () => Promise<Figures>> = {
+  intake: benchIntake,
+  items: benchItems,
+  triage: benchTriage,
+  push: () => inBrowser('bench-push'),
+  screens: () => inBrowser('bench-screens'),
+}
 
 const REQUESTS = 300
 const PER_REQUEST = 100
@@ -75,8 +81,8 @@ function median(values: readonly number[]): number {
 }
 
 /** Measured by the browser journeys' own program, since it drives the real page: needs Chromium, which `./dystracer test` installs. */
-async function benchPush(): Promise<Figures> {
-  const script = join(import.meta.dirname, '../../../../e2e/dist/bench-push.js')
+async function inBrowser(program: string): Promise<Figures> {
+  const script = join(import.meta.dirname, `../../../../e2e/dist/${program}.js`)
   const { stdout } = await promisify(execFile)(process.execPath, [script], { encoding: 'utf8' })
   return JSON.parse(stdout.trim().split('\n').at(-1) ?? '{}') as Figures
 }

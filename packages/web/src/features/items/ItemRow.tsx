@@ -1,6 +1,6 @@
 import type { Found, ItemSummary } from '@dystracer/core/contract/items'
 import { COLUMNS_DEFAULT, type ItemColumn } from '@dystracer/core/looking/look'
-import type { ReactNode } from 'react'
+import { memo, type ReactNode } from 'react'
 import { age } from '../../shared/lib/format'
 import { useAppSelector } from '../../shared/lib/store'
 import { Marked } from '../../shared/ui/Marked'
@@ -10,8 +10,8 @@ import { BEHIND_TITLE, widthOf } from './item-columns'
 
 const PLACE_WORD = { title: '', description: '', comment: 'in a comment: ' } as const
 
-/** An item in one line: key, severity, title, stair, owner. It is marked for a moment when it changes; what was looked for is marked where it stands. */
-export function ItemRow({
+/** An item in one line (drawn anew only when what it shows has changed): key, severity, title, stair, owner. It is marked for a moment when it changes; what was looked for is marked where it stands. */
+export const ItemRow = memo(function ItemRow({
   item,
   initials,
   ownerName,
@@ -77,7 +77,7 @@ export function ItemRow({
       )}
     </div>
   )
-}
+})
 
 function Cell({ column, item }: { column: ItemColumn; item: ItemSummary }) {
   const text = textOf(column, item)

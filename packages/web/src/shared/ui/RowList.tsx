@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
+import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
 
 export interface RowListProps<Row> {
   rows: readonly Row[]
@@ -23,7 +23,7 @@ export interface RowListProps<Row> {
 export function RowList<Row>({
   rows,
   idOf,
-  selectedId,
+  selectedId: shownId,
   label,
   rowHeightPx = 34,
   renderRow,
@@ -35,6 +35,9 @@ export function RowList<Row>({
   onDoubleClick,
 }: RowListProps<Row>) {
   const scroller = useRef<HTMLDivElement>(null)
+  // The mark moves with the key; the address, and with it all the panes, may follow a moment later.
+  const [ahead, setAhead] = useState<string | null>(null)
+  const selectedId = ahead ?? shownId
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
@@ -58,13 +61,15 @@ export function RowList<Row>({
   const askedFor = useRef<string[]>([])
   useEffect(() => {
     const asked = askedFor.current
-    askedFor.current = selectedId !== null && asked.includes(selectedId) ? asked.slice(asked.indexOf(selectedId) + 1) : []
-  }, [selectedId])
+    askedFor.current = shownId !== null && asked.includes(shownId) ? asked.slice(asked.indexOf(shownId) + 1) : []
+    if (askedFor.current.length === 0) setAhead(null)
+  }, [shownId])
   const move = (to: number) => {
     const index = Math.min(Math.max(to, 0), rows.length - 1)
     const row = rows[index]
     if (!row) return
     askedFor.current.push(idOf(row))
+    setAhead(idOf(row) === shownId ? null : idOf(row))
     virtual.scrollToIndex(index)
     onShow(row, true)
   }
