@@ -1,8 +1,10 @@
+import { comparableFunction } from './comparable.js'
 import { maskMessage } from './mask-message.js'
-import type { Frame, Trace, TraceException } from './trace.js'
+import { failedStatement, type FailedStatement } from './statement.js'
+import type { Frame, Trace } from './trace.js'
 
 export interface Grouping {
-  /** Two occurrences with the same key (within one service) are the same fault. */
+  /** Two occurrences with the same key (within one service) failed at the same place in the same way; `fault-sites.ts` tells statements of one function apart. */
   key: string
   type: string
   message: string
@@ -10,49 +12,39 @@ export interface Grouping {
   /** The innermost own frame of the exception that decides. */
   topAppFrame: Frame | null
   /** Why these occurrences are one, as facts for the interface to put into words. */
-  reason: { basis: 'app-frame' | 'frame' | 'message'; frame: string | null; maskedValues: number }
+  reason: { basis: 'app-frame' | 'frame' | 'message'; frame: string | null; maskedValues: number; guard?: string | null; cause?: boolean }
 }
 
 /**
- * The identity of a fault: type and masked message of the deepest cause that has frames of its own, with the function and file of its
- * innermost own frame. Lines are left out, so that code that only moved stays the same fault; deployment folders are left out by
- * keeping the last two path segments. O(frames).
+ * The identity of a fault: type, and the function and file of the statement to blame in the deepest cause that has frames of its own. Lines are left out, so that code that only moved stays the same
+ * fault; so are deployment folders, build hashes and versions. Where there is no frame, the meaning of the message stands for the place. O(frames).
  */
 export function groupTrace(trace: Trace): Grouping {
-  const decisive = decisiveException(trace.exception)
+  return groupingOf(failedStatement(trace), trace)
+}
+
+export function groupingOf(statement: FailedStatement, trace: Trace): Grouping {
+  const { decisive, frame, guard } = statement
   const maskedMessage = maskMessage(decisive.message)
-  const appFrame = decisive.frames.find((frame) => frame.isApp) ?? null
-  const frame = appFrame ?? decisive.frames[0] ?? null
-  const place = frame ? `${comparableFunction(frame.function)}@${comparableFile(frame.file)}` : null
+  const place = frame ? `${statement.function ?? '<anonymous>'}@${statement.file}` : null
+  const isOwn = frame?.isApp === true
   return {
-    key: [decisive.type, maskedMessage, place ?? ''].join('\n'),
+    key: [
+      statement.type,
+      statement.isRecursion ? 'recursion' : statement.template,
+      place ?? '',
+      comparableFunction(guard?.function ?? null) ?? '',
+    ].join('\n'),
     type: decisive.type,
     message: decisive.message,
     maskedMessage,
-    topAppFrame: appFrame,
+    topAppFrame: decisive.frames.find((one) => one.isApp) ?? null,
     reason: {
-      basis: appFrame ? 'app-frame' : frame ? 'frame' : 'message',
+      basis: isOwn ? 'app-frame' : frame ? 'frame' : 'message',
       frame: place,
-      maskedValues: (maskedMessage.match(/<(?:uuid|time|mail|url|address|hex|text|number)>/g) ?? []).length,
+      maskedValues: (maskedMessage.match(/<(?:uuid|time|mail|url|address|path|hex|text|number)>/g) ?? []).length,
+      guard: guard?.function ?? null,
+      cause: decisive !== trace.exception,
     },
   }
-}
-
-/** The deepest cause with a frame of the program's own: a wrapper that rethrows does not decide. */
-function decisiveException(outermost: TraceException): TraceException {
-  let decisive = outermost
-  for (let cause = outermost.cause; cause; cause = cause.cause) {
-    if (cause.frames.some((frame) => frame.isApp)) decisive = cause
-  }
-  return decisive
-}
-
-function comparableFunction(name: string | null): string {
-  return (name ?? '<anonymous>').replace(/^async /, '')
-}
-
-/** Last two segments, with build hashes in file names taken out. */
-function comparableFile(file: string | null): string {
-  const segments = (file ?? '').replaceAll('\\', '/').split('/').filter(Boolean).slice(-2)
-  return segments.join('/').replace(/[.-][0-9a-f]{8,}(?=\.\w+$)/i, '')
 }

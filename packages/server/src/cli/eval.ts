@@ -1,8 +1,11 @@
-import { existsSync, readFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { basename, dirname, join } from 'node:path'
 import { LikenessIndex, type LikenessText } from '@dystracer/core/likeness/likeness-index'
 import { findRequirements, makeRequirementIndex, NEIGHBOURS } from '@dystracer/core/likeness/requirement-index'
-import { groupTrace } from '@dystracer/core/traces/grouping'
+import { groupFaults } from '@dystracer/core/traces/fault-sites'
 import { readTrace } from '@dystracer/core/traces/read-trace'
+import { failedStatement } from '@dystracer/core/traces/statement'
+import { mapTrace, parseSourceMap } from '../adapters/source-maps.js'
 import { readWordVectors } from '../adapters/word-vectors.js'
 
 interface Report {
@@ -28,6 +31,8 @@ interface Requirement {
 interface Sample {
   id: string
   runtime: string
+  release: string
+  timestamp: string
   exceptionType: string
   exceptionMessage: string
   stacktrace: string
@@ -120,12 +125,51 @@ export function evalRequirements(reportsPath: string, requirementsPath: string, 
   }
 }
 
-/** For each trace its group and the innermost frame of the program's own. */
+/**
+ * For each trace its group and the innermost frame of the program's own, as printed, or in the source where a source map beside the file leads there (`bundles/RELEASE/`). Groups follow statements
+ * through releases, so the whole file is read before the first is said.
+ */
 export function evalTraces(path: string, say: Say): void {
-  for (const sample of readLines<Sample>(path)) {
+  const findMap = mapsBeside(path)
+  const read = readLines<Sample>(path).map((sample) => {
     const trace = readTrace(sample.stacktrace, { type: sample.exceptionType, message: sample.exceptionMessage, runtime: sample.runtime })
-    const { key, topAppFrame } = groupTrace(trace)
-    const { function: name = null, file = null, line = null, column = null } = topAppFrame ?? {}
-    say(JSON.stringify({ id: sample.id, group: key, topAppFrame: topAppFrame ? { function: name, file, line, column } : null }))
+    const mapped = mapTrace(trace, (file) => findMap(sample.release, file))
+    return { sample, mapped, statement: failedStatement(mapped) }
+  })
+  const groups = groupFaults(
+    read.map(({ sample, statement }) => ({
+      id: sample.id,
+      service: sample.release.replace(/[@/_-]?v?\d[\w.+-]*$/, ''),
+      release: sample.release,
+      atMs: Date.parse(sample.timestamp) || 0,
+      statement,
+    })),
+  )
+  for (const { sample, mapped } of read) {
+    const top = mapped.exception.frames.find((frame) => frame.isApp)
+    const { function: name = null, file = null, line = null, column = null } = top ?? {}
+    say(
+      JSON.stringify({ id: sample.id, group: groups.get(sample.id) ?? sample.id, topAppFrame: top ? { function: name, file, line, column } : null }),
+    )
+  }
+}
+
+/** Source maps in `bundles/RELEASE/` beside a file, by the name of the built file; each is read once. */
+function mapsBeside(path: string): (release: string, builtFile: string) => ReturnType<typeof parseSourceMap> | null {
+  const root = join(dirname(path), 'bundles')
+  const known = new Map<string, ReturnType<typeof parseSourceMap> | null>()
+  const filesOf = new Map<string, string[]>()
+  return (release, builtFile) => {
+    const name = `${builtFile.split(/[\\/]/).at(-1)}.map`
+    const id = `${release}/${name}`
+    if (!known.has(id)) {
+      const folder = join(root, release)
+      // A release names a folder of that name and nothing further up.
+      const isPlain = /^[\w@.+-]+$/.test(release) && !release.includes('..')
+      if (!filesOf.has(release)) filesOf.set(release, isPlain && existsSync(folder) ? (readdirSync(folder, { recursive: true }) as string[]) : [])
+      const file = filesOf.get(release)?.find((entry) => basename(entry) === name)
+      known.set(id, file === undefined ? null : parseSourceMap(readFileSync(join(folder, file), 'utf8')))
+    }
+    return known.get(id) ?? null
   }
 }
