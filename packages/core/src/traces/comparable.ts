@@ -3,9 +3,28 @@ import type { Frame } from './trace.js'
 /** Names that say nothing by themselves: the folder above belongs to them. */
 const PLAIN_FILE = /^(?:index|main|app|mod|lib|init|__init__|__main__|utils?|helpers?|common|server|client|types|base)\.\w+$/
 
+/** A program has few functions and many traces: what was worked out for one is kept, up to a number. */
+const REMEMBERED_MAX = 20_000
+const functions = new Map<string, string | null>()
+const guards = new Map<string, boolean>()
+const files = new Map<string, string>()
+
+function remembered<Value>(known: Map<string, Value>, key: string, work: () => Value): Value {
+  const before = known.get(key)
+  if (before !== undefined) return before
+  if (known.size >= REMEMBERED_MAX) known.clear()
+  const value = work()
+  known.set(key, value)
+  return value
+}
+
 /** A file by its name, with the folder above where the name alone says little; without what builds and deployments add: hashes, versions, queries. */
 export function comparableFile(file: string | null): string {
-  const segments = (file ?? '')
+  return remembered(files, file ?? '', () => plainFile(file ?? ''))
+}
+
+function plainFile(file: string): string {
+  const segments = file
     .replace(/[?#].*$/, '')
     .replaceAll('\\', '/')
     .split('/')
@@ -21,7 +40,10 @@ export function comparableType(type: string): string {
 
 /** A function by its own name: without its owner, arguments, what compilers add, and numbers that are given anew by each build. Null for one without a name. */
 export function comparableFunction(name: string | null): string | null {
-  if (name === null) return null
+  return name === null ? null : remembered(functions, name, () => ownName(name))
+}
+
+function ownName(name: string): string | null {
   const plain = name
     .replace(/^(?:async |new )/, '')
     .replace(/^(?:(?:block|rescue|ensure)(?: \(\d+ levels\))? in )+/, '')
@@ -75,6 +97,10 @@ function wordsOf(name: string): string[] {
  * own name or in that of what it belongs to (`Guard.notBlank`, `check::in_range`, `requireField`, `fetch!`).
  */
 export function isGuard(frame: Frame): boolean {
+  return remembered(guards, `${frame.function}\n${frame.file}`, () => looksLikeGuard(frame))
+}
+
+function looksLikeGuard(frame: Frame): boolean {
   const name = comparableFunction(frame.function)
   if (name === null) return false
   const words = wordsOf(name)

@@ -1,16 +1,16 @@
 const MESSAGE_MAX = 500
-/** Values that vary between occurrences of one cause, most specific first. */
-const VARYING: readonly [RegExp, string][] = [
-  [/\b[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}\b/gi, '<uuid>'],
-  [/\b\d{4}-\d{2}-\d{2}(?:[T ]\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?:Z|[+-]\d{2}:?\d{2})?)?/g, '<time>'],
-  [/\b[\w.+-]+@[\w-]+\.[\w.-]+\b/g, '<mail>'],
-  [/\b[a-z][a-z0-9+.-]{1,10}:\/\/\S+/gi, '<url>'],
-  [/\b\d{1,3}(?:\.\d{1,3}){3}(?::\d+)?\b/g, '<address>'],
-  [/(?<![\w/])(?:[A-Za-z]:\\|~?\/)(?:[\w.@+-]+[\\/])+[\w.@+-]*/g, '<path>'],
-  [/\b0x[0-9a-f]+\b/gi, '<hex>'],
-  [/\b(?=[0-9a-f]*\d)(?=[0-9a-f]*[a-f])[0-9a-f]{7,}\b/gi, '<hex>'],
-  [/"[^"\n]{0,200}"/g, '<text>'],
-  [/(?<!\w)-?\d+(?:[.,]\d+)*/g, '<number>'],
+/** Values that vary between occurrences of one cause, most specific first; each with what a text must hold for it to be tried. */
+const VARYING: readonly [needs: RegExp | string, pattern: RegExp, kind: string][] = [
+  ['-', /\b[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}\b/gi, '<uuid>'],
+  ['-', /\b\d{4}-\d{2}-\d{2}(?:[T ]\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?:Z|[+-]\d{2}:?\d{2})?)?/g, '<time>'],
+  ['@', /\b[\w.+-]{1,100}@[\w-]+\.[\w.-]+\b/g, '<mail>'],
+  ['://', /\b[a-z][a-z0-9+.-]{1,10}:\/\/\S+/gi, '<url>'],
+  ['.', /\b\d{1,3}(?:\.\d{1,3}){3}(?::\d+)?\b/g, '<address>'],
+  [/[\\/]/, /(?<![\w/])(?:[A-Za-z]:\\|~?\/)(?:[\w.@+-]+[\\/])+[\w.@+-]*/g, '<path>'],
+  ['0x', /\b0x[0-9a-f]+\b/gi, '<hex>'],
+  [/\d/, /\b(?=[0-9a-f]*\d)(?=[0-9a-f]*[a-f])[0-9a-f]{7,}\b/gi, '<hex>'],
+  ['"', /"[^"\n]{0,200}"/g, '<text>'],
+  [/\d/, /(?<!\w)-?\d+(?:[.,]\d+)*/g, '<number>'],
 ]
 
 /**
@@ -19,7 +19,8 @@ const VARYING: readonly [RegExp, string][] = [
  */
 export function maskMessage(message: string): string {
   let masked = message.slice(0, MESSAGE_MAX)
-  for (const [pattern, kind] of VARYING) masked = masked.replace(pattern, kind)
+  for (const [needs, pattern, kind] of VARYING)
+    if (typeof needs === 'string' ? masked.includes(needs) : needs.test(masked)) masked = masked.replace(pattern, kind)
   return masked.replace(/\s+/g, ' ').trim()
 }
 
@@ -46,6 +47,9 @@ const MEANINGS: readonly [RegExp, string][] = [
   [/^For input string: .*$/, 'no number'],
 ]
 
+/** One word at least of every saying above; most messages have none of them. */
+const SAYING = /annot |is not |Unexpected|JSON|undefined|null|exceeded|recursion|too deep|divi|modulo|assertion|ndex|input string|^<number>$/
+
 /**
  * What a message means, apart from its values and from the words that versions of a runtime differ in: two messages of one cause are equal by it or share most of their words. Data in single quotes is
  * masked too, unless it names something of the program.
@@ -53,9 +57,12 @@ const MEANINGS: readonly [RegExp, string][] = [
 export function messageTemplate(message: string): string {
   const [first = '', ...more] = message.slice(0, MESSAGE_MAX).trim().split('\n')
   const masked = maskMessage(first)
-  for (const [pattern, meaning] of MEANINGS)
-    if (pattern.test(first.trim())) return maskMessage(first.trim().replace(pattern, meaning)).replace(/\s+/g, ' ').trim()
-    else if (pattern.test(masked)) return masked.replace(pattern, meaning).replace(/\s+/g, ' ').trim()
+  const said = first.trim()
+  if (SAYING.test(said) || SAYING.test(masked))
+    for (const [pattern, meaning] of MEANINGS) {
+      if (pattern.test(said)) return maskMessage(said.replace(pattern, meaning))
+      if (pattern.test(masked)) return masked.replace(pattern, meaning).replace(/\s+/g, ' ').trim()
+    }
   const whole = first.trim() === '' ? maskMessage(more.join(' ')) : masked
   return whole.replace(/(?<!\w)'[^'\n]{0,200}'(?!\w)/g, '<text>')
 }

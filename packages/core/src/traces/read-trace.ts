@@ -73,12 +73,13 @@ export function readTrace(text: string, hints: TraceHints = {}): Trace {
   }
 }
 
-/** The readers whose marks the text bears; the one of the named runtime goes first. */
-function readersFor(lines: readonly string[], hints: TraceHints): TraceReader[] {
+/** The readers whose marks the text bears, one after the other; the one of the named runtime goes first. */
+function* readersFor(lines: readonly string[], hints: TraceHints): Generator<TraceReader> {
   const language = hints.runtime === undefined ? undefined : RUNTIMES.find(([pattern]) => pattern.test(hints.runtime ?? ''))?.[1]
-  const looked = lines.slice(0, MARKS_WITHIN)
-  const marked = READERS.filter((reader) => looked.some((line) => reader.recognises(line)))
-  return language === undefined ? marked : [...marked].sort((a, b) => Number(b.language === language) - Number(a.language === language))
+  const looked = lines.length > MARKS_WITHIN ? lines.slice(0, MARKS_WITHIN) : lines
+  const bears = (reader: TraceReader) => looked.some((line) => reader.recognises(line))
+  for (const reader of READERS) if (reader.language === language && bears(reader)) yield reader
+  for (const reader of READERS) if (reader.language !== language && bears(reader)) yield reader
 }
 
 function withHints(exception: TraceException, hints: TraceHints): TraceException {

@@ -2,7 +2,7 @@ import type { Frame, TraceException, TraceReader } from '../trace.js'
 import { aFrame, anException, numberOf } from './frame.js'
 
 const FRAME =
-  /^\s*at (?:[\w$.@/-]*\/)?([\w$.<>-]+?)\.([\w$<>-]+)\(([\w$-]+\.(?:java|kt|kts|scala|groovy|clj|jsp)|Native Method|Unknown Source|<generated>|SourceFile)?(?::(\d+))?\)/
+  /^\s*at (?:[\w$.@/-]*\/)?([\w$.<>-]+?)\.([\w$<>-]+)\(([\w$-]+\.(?:java|kt|kts|scala|groovy|clj|jsp)|Native Method|Unknown Source|<generated>|SourceFile)(?::(\d+))?\)/
 const NEXT = /^(\s*)(Caused by|Suppressed|Wrapped by): (.*)$/
 const HIDDEN = /^\s*\.\.\. (\d+) (?:more|common frames omitted)/
 const FOREIGN =

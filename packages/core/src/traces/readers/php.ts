@@ -8,7 +8,9 @@ const PLACE = /^([\s\S]*?) in (\S[^\n]*?)(?::(\d+)| on line (\d+))$/
 export const phpReader: TraceReader = {
   language: 'php',
   recognises: (line) =>
-    /^#\d+ (?:.+\.(?:php|phtml|inc)\(\d+\): |\[internal function\]: |\{main\}$)/.test(line) || /^(?:PHP )?Fatal error: /.test(line),
+    /^#\d+ (?:.+\.(?:php|phtml|inc)\(\d+\): |\[internal function\]: |\{main\}$)/.test(line) ||
+    /^(?:PHP )?(?:Fatal|Parse|Recoverable fatal) error:\s+.* in \S.*(?:\.php|code)(?::\d+| on line \d+)/.test(line) ||
+    /^PHP Fatal error: /.test(line),
   read: (lines) => {
     const blocks: { head: string[]; calls: RegExpExecArray[] }[] = [{ head: [], calls: [] }]
     for (const line of lines) {

@@ -12,9 +12,11 @@ const DEPTH_MAX = 20
 /** Tracebacks of Python 2.7 to 3: outermost call first, chained exceptions with the oldest first, groups with a margin of bars. */
 export const pythonReader: TraceReader = {
   language: 'python',
-  recognises: (line) => START.test(line.replace(/^[\s|]*/, '')),
+  recognises: (line) => line.includes('Traceback (most') && START.test(line.replace(/^[\s|]*/, '')),
   read: (lines) => readChain(lines, 0),
 }
+
+const isStart = (line: string): boolean => line.includes('Traceback (most') && START.test(line)
 
 /** The newest exception of a chain; each older one is its cause. */
 function readChain(lines: readonly string[], depth: number): TraceException | null {
@@ -31,37 +33,43 @@ function partsOf(lines: readonly string[]): { lines: string[]; isContext: boolea
   const margin = /^\s*\+ Exception Group/.test(lines.find((line) => line.trim() !== '') ?? '') ? /^ {0,4}[|+] ?/ : null
   const parts: { lines: string[]; isContext: boolean }[] = [{ lines: [], isContext: false }]
   let isInMembers = false
+  let membersIndent = 0
   for (const raw of lines) {
     // Members stand deeper: their own margin is left to them.
-    if (MEMBER.test(raw)) isInMembers = true
+    const isDashes = raw.includes('---')
+    if (isDashes && !isInMembers && MEMBER.test(raw)) {
+      isInMembers = true
+      membersIndent = indentOf(raw)
+    }
     const line = margin && !isInMembers ? raw.replace(margin, '') : raw
-    if (END_OF_MEMBERS.test(raw)) isInMembers = false
-    if (!isInMembers && JOIN.test(line.replace(/^[\s|]*/, ''))) parts.push({ lines: [], isContext: /During handling/.test(line) })
+    if (isDashes && indentOf(raw) <= membersIndent + 2 && END_OF_MEMBERS.test(raw)) isInMembers = false
+    if (!isInMembers && raw.includes(' exception') && JOIN.test(line.replace(/^[\s|]*/, '')))
+      parts.push({ lines: [], isContext: /During handling/.test(line) })
     else parts.at(-1)?.lines.push(line)
   }
   return parts
 }
 
 function readOne(lines: readonly string[], depth: number): TraceException | null {
-  const start = lines.findIndex((line) => START.test(line))
+  const start = lines.findIndex(isStart)
   if (start < 0) return null
   const frames: Frame[] = []
   let hiddenFrames = 0
   let at = start + 1
   for (; at < lines.length; at++) {
     const line = lines[at] ?? ''
-    const frame = FRAME.exec(line)
+    const frame = line.includes('File "') ? FRAME.exec(line) : null
     if (frame) {
       // The place of a mistake of syntax is no call.
       if (frame[3] !== undefined) frames.push(readFrame(frame, lines[at + 1]))
       continue
     }
-    const repeated = /^\s*\[Previous line repeated (\d+) more times?\]$/.exec(line)
+    const repeated = line.includes('[Previous') && /^\s*\[Previous line repeated (\d+) more times?\]$/.exec(line)
     if (repeated) hiddenFrames += Number(repeated[1])
-    if (line !== '' && !/^\s/.test(line)) break
+    if (line !== '' && line[0] !== ' ' && line[0] !== '\t') break
   }
   const head = HEAD.exec((lines[at] ?? '').trim())
-  const members = lines.findIndex((line) => MEMBER.test(line))
+  const members = lines.findIndex((line) => line.includes('---') && MEMBER.test(line))
   const messageEnd = members < 0 ? lines.length : members
   const message = [head?.[2] ?? '', ...lines.slice(at + 1, messageEnd)].join('\n').trim()
   return anException({
@@ -79,16 +87,18 @@ function threadOf(before: readonly string[]): { thread?: string } {
   return name === undefined ? {} : { thread: name }
 }
 
-/** Members of a group: between lines of dashes at the same margin; theirs is one step deeper. */
+const indentOf = (line: string): number => line.length - line.trimStart().length
+
+/** Members of a group: between lines of dashes at one margin; all of theirs stands behind a bar at the same margin, their own members one step further in. */
 function readMembers(lines: readonly string[], depth: number): TraceException[] {
-  const indent = (line: string) => line.length - line.trimStart().length
-  const outer = indent(lines[0] ?? '')
-  const members: string[][] = []
-  for (const line of lines) {
-    const isSeparator = MEMBER.test(line) && indent(line) <= outer + 2
-    if (isSeparator) members.push([])
-    else if (END_OF_MEMBERS.test(line) && indent(line) <= outer + 2) break
-    else members.at(-1)?.push(line.replace(/^ {0,4}\| ?| {4}(?=\+ )/, '').replace(/^ {2}(?=[|+])/, ''))
+  const inner = indentOf(lines[0] ?? '') + 2
+  const bar = `${' '.repeat(inner)}|`
+  const members: string[][] = [[]]
+  for (const line of lines.slice(1)) {
+    const isOurs = line.includes('---') && indentOf(line) === inner
+    if (isOurs && END_OF_MEMBERS.test(line)) break
+    if (isOurs && MEMBER.test(line) && !line.includes('+-+')) members.push([])
+    else members.at(-1)?.push(line.startsWith(bar) ? line.slice(bar.length + 1) : line.slice(2))
   }
   return members.slice(0, 50).flatMap((member) => readChain(member, depth) ?? readBare(member))
 }
@@ -106,7 +116,8 @@ function readBare(lines: readonly string[]): TraceException | [] {
 
 function readFrame(match: RegExpExecArray, next: string | undefined): Frame {
   const [, file = '', line = '', name = ''] = match
-  const source = next !== undefined && !FRAME.test(next) && /^\s{2,}\S/.test(next) && !/^\s*[~^]+\s*$/.test(next) ? next.trim() : undefined
+  const below = next?.startsWith('  ') ? next.trim() : ''
+  const source = below !== '' && !below.startsWith('File "') && !/^[~^]+$/.test(below) ? below : undefined
   return aFrame({ function: name || null, file, line: Number(line), isApp: isAppFile(file), ...(source && { source }) })
 }
 

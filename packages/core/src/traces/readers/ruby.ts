@@ -16,8 +16,10 @@ export const rubyReader: TraceReader = {
     let current: TraceException | null = null
     let text: string[] = []
     const above: Frame[] = []
+    let isMessageRead = true
     const close = () => {
-      if (current) Object.assign(current, readMessage(current.message, text))
+      if (current && !isMessageRead) Object.assign(current, readMessage(current.message, text))
+      isMessageRead = true
       text = []
     }
     for (const line of lines) {
@@ -32,6 +34,7 @@ export const rubyReader: TraceReader = {
       } else if (head && /\.(?:rb|erb|rake|ru|haml|slim)$|^-e$|^\(eval|^<internal:/.test(head[1] ?? '')) {
         close()
         current = anException({ message: head[4] ?? '', frames: [readFrame(head)] })
+        isMessageRead = false
         blocks.push(current)
       } else text.push(line)
     }

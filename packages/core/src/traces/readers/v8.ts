@@ -58,7 +58,7 @@ const isNested = (line: string): boolean => /^\s*\[(?:cause\]:|errors\]: \[)/.te
 
 function isFrameLine(line: string): boolean {
   const trimmed = line.trimStart()
-  return trimmed.startsWith('at ') && (/:\d+\)?[\s{]*$/.test(trimmed) || /\((?:<anonymous>|native|index \d+)\)$|<anonymous>$/.test(trimmed))
+  return trimmed.startsWith('at ') && (/:\d+\)?[\s{,]*$/.test(trimmed) || /\((?:<anonymous>|native|index \d+)\)$|<anonymous>$/.test(trimmed))
 }
 
 function readHead(lines: readonly string[]): { type: string; message: string } {
@@ -75,7 +75,7 @@ function readHead(lines: readonly string[]): { type: string; message: string } {
 }
 
 function readFrame(text: string): Frame {
-  let rest = text.replace(/[\s{]+$/, '')
+  let rest = text.replace(/[\s{,]+$/, '')
   const isAsync = rest.startsWith('async ')
   if (isAsync) rest = rest.slice(6)
   const open = rest.endsWith(')') ? openOfLast(rest) : -1
