@@ -56,7 +56,10 @@ export function buildContext(
     journal: new Journal({ db, nowMs }),
     graphs: new Map(),
     git: new WorkerClient<GitMethods>(new URL('./workers/git.worker.js', import.meta.url), {}),
-    intake: new WorkerClient<IntakeMethods>(new URL('./workers/intake.worker.js', import.meta.url), { volumePath }),
+    intake: new WorkerClient<IntakeMethods>(new URL('./workers/intake.worker.js', import.meta.url), {
+      volumePath,
+      keepPerMinute: config.keepPerMinute,
+    }),
     likeness: new WorkerClient<LikenessMethods>(new URL('./workers/likeness.worker.js', import.meta.url), {
       dbPath: join(config.dataDir, 'dystracer.db'),
     }),

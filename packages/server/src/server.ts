@@ -7,6 +7,7 @@ import { RateLimit } from './middleware/rate-limit.js'
 import type { OwnedContext } from './context.js'
 import { rememberSecret } from './services/accounts.service.js'
 import { followFaults } from './services/faults.service.js'
+import { repairMerges } from './services/fault-merges.service.js'
 import { receiveMail } from './services/incoming.service.js'
 import { judgeWaitingItems } from './services/ladder.service.js'
 import { startMailing } from './services/mail.service.js'
@@ -28,6 +29,8 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   const server = createServer(app.callback())
   await listen(server, ctx.config.port, ctx.config.host)
   followFaults(ctx)
+  ctx.background.add(repairMerges(ctx), 'carrying out merges of faults')
+  const stopPruning = startPruning(ctx)
   sync.start()
   const stopMailing = startMailing(ctx)
   const { mailPort } = ctx.config
@@ -45,10 +48,27 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
       })
       await listener?.close()
       await stopMailing()
+      stopPruning()
       await sync.stop()
       await close()
     },
   }
+}
+
+const PRUNE_EVERY_MS = 3600_000
+const PRUNE_BATCH = 5000
+const DAY_MS = 86_400_000
+
+/** Removes occurrences whose time is over, once an hour, batch by batch; gives what stops it. */
+function startPruning(ctx: ServiceContext): () => void {
+  const round = async (): Promise<void> => {
+    const { keepDays, keepPerFault } = ctx.config
+    let gone = 0
+    do gone = await ctx.intake.call('prune', { beforeMs: ctx.nowMs() - keepDays * DAY_MS, perGroupMax: keepPerFault })
+    while (gone >= PRUNE_BATCH)
+  }
+  const timer = setInterval(() => ctx.background.add(round(), 'removing old occurrences'), PRUNE_EVERY_MS)
+  return () => clearInterval(timer)
 }
 
 function listenForMail(ctx: ServiceContext): ReturnType<typeof makeSmtpListener> {

@@ -34,7 +34,23 @@ export const zBlamedFrame = zFrame.extend({
 export type BlamedFrame = z.infer<typeof zBlamedFrame>
 export const zFaultDetail = zFault.extend({
   maskedMessage: z.string(),
-  reason: z.object({ basis: z.string(), frame: z.string().nullable(), maskedValues: z.number().int() }),
+  reason: z.object({
+    basis: z.string(),
+    frame: z.string().nullable(),
+    maskedValues: z.number().int(),
+    /** The shared guard that stands between, and whether a cause decided and not what was thrown last. */
+    guard: z.string().nullable().optional(),
+    cause: z.boolean().optional(),
+    by: z.string().optional(),
+  }),
+  /** The line that failed, release by release. */
+  sites: z.array(z.object({ release: z.string(), line: z.number().int() })),
+  /** The chain of causes of the sample, from what was thrown last to the deepest. */
+  causes: z.array(z.object({ type: z.string(), message: z.string(), frames: z.number().int(), isDecisive: z.boolean() })),
+  /** Other faults that went into this one. */
+  mergedFaults: z.array(z.string()),
+  /** Occurrences that were counted and not kept. */
+  leftOut: z.number().int(),
   stacktrace: z.string(),
   frames: z.array(zFrame),
   byMinute: z.array(z.object({ atMs: zAtMs, count: z.number().int() })),
@@ -57,7 +73,45 @@ export const zOccurrence = z.object({
   stacktrace: z.string(),
 })
 export type Occurrence = z.infer<typeof zOccurrence>
-export const zFaultQuery = zPageQuery.extend({ q: z.string().max(200).default('') })
+/** A fault that resembles another, with the stacks of both side by side. */
+export const zLikeFault = z.object({
+  fault: z.string(),
+  type: z.string(),
+  message: z.string(),
+  place: z.string().nullable(),
+  score01: z.number(),
+  pairs: z.array(z.object({ left: zFrame.nullable(), right: zFrame.nullable() })),
+})
+export type LikeFault = z.infer<typeof zLikeFault>
+export const FAULT_SORTS = ['last', 'first', 'times', 'people'] as const
+export const zFaultQuery = zPageQuery.extend({
+  q: z.string().max(200).default(''),
+  service: z.string().max(200).optional(),
+  environment: z.string().max(100).optional(),
+  release: z.string().max(100).optional(),
+  /** Only faults that no item stands for, or only those that one does. */
+  item: z.enum(['none', 'some']).optional(),
+  sort: z.enum(FAULT_SORTS).default('last'),
+})
+export const zMergeFault = z.strictObject({ into: z.string().regex(/^F-\d{1,9}$/i, 'A fault such as F-3') })
+export const zSplitFault = z.strictObject({ occurrenceId: z.number().int() })
+/** A service that sends errors, or is to: what it is mapped to, and when it was last heard. */
+export const zConnectedService = z.object({
+  service: z.string(),
+  project: z.string().nullable(),
+  repository: z.string().nullable(),
+  tagPrefix: z.string().nullable(),
+  lastHeardAtMs: zAtMs.nullable(),
+  lastFaultAtMs: zAtMs.nullable(),
+  releases: z.array(z.string()),
+  maps: z.number().int(),
+})
+export type ConnectedService = z.infer<typeof zConnectedService>
+export const zConnectService = z.strictObject({
+  service: z.string().trim().min(1, 'A name is needed').max(200),
+  repository: z.string().max(100),
+  tagPrefix: z.string().max(50).default('v'),
+})
 
 export const zBranch = z.object({
   repository: z.string(),

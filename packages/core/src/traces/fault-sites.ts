@@ -1,5 +1,10 @@
-import { templateLikeness } from './mask-message.js'
 import type { FailedStatement } from './statement.js'
+import { addTo, likeness, LineMoves, linesOf, placeOf, positionOf, pushTo, siteOf, type Cluster, type Site } from './statement-sites.js'
+
+interface TracedSite extends Site {
+  traces: SitedTrace[]
+}
+type TracedCluster = Cluster<TracedSite>
 
 /** One trace as it is grouped: what failed, in which service, in which release. */
 export interface SitedTrace {
@@ -10,31 +15,6 @@ export interface SitedTrace {
   statement: FailedStatement
 }
 
-/** A statement of one release that failed: all traces that name this line. */
-interface Site {
-  release: string
-  position: number
-  column: number | null
-  sources: Set<string>
-  templates: Set<string>
-  traces: SitedTrace[]
-}
-/** The same statement through the releases. */
-interface Cluster {
-  sites: Site[]
-}
-
-/** A built file has all in one line: there the column tells statements apart. */
-const BUILT_COLUMN = 400
-const COLUMNS_PER_LINE = 1_000_000
-
-function positionOf({ frame, isRecursion }: FailedStatement): number {
-  if (isRecursion || frame?.line == null) return 0
-  const isBuilt = frame.line <= 3 && (frame.column ?? 0) > BUILT_COLUMN
-  return frame.line * COLUMNS_PER_LINE + (isBuilt ? (frame.column ?? 0) : 0)
-}
-const lineOf = (position: number): number => Math.floor(position / COLUMNS_PER_LINE)
-
 /**
  * Groups traces into faults, each a statement followed through the releases. Within a release a statement is its line: traces of one line are one fault, those of two lines are two. From release to
  * release lines move; there the statements of one function are matched in their order, by the source line where the runtime prints it, the column, the message's meaning, and by how far other frames
@@ -43,19 +23,20 @@ const lineOf = (position: number): number => Math.floor(position / COLUMNS_PER_L
  */
 export function groupFaults(traces: readonly SitedTrace[]): Map<string, string> {
   const ordered = [...traces].sort((a, b) => a.atMs - b.atMs || a.id.localeCompare(b.id))
-  const moves = new LineMoves(ordered)
+  const moves = new LineMoves()
+  for (const { service, release, statement } of ordered) moves.note(service, release, linesOf(statement))
   const places = new Map<string, SitedTrace[]>()
   const placeless: SitedTrace[] = []
   for (const trace of ordered) {
     // Without a back trace only the line says which function it was.
     if (trace.statement.frame !== null && trace.statement.function === null) placeless.push(trace)
-    else pushTo(places, placeOf(trace), trace)
+    else pushTo(places, placeOf(trace.service, trace.statement), trace)
   }
-  const clusters: { service: string; file: string; type: string; cluster: Cluster }[] = []
+  const clusters: { service: string; file: string; type: string; cluster: TracedCluster }[] = []
   for (const [, members] of places) {
     const [one] = members
     if (!one) continue
-    for (const cluster of followStatements(members, moves, one.statement.file))
+    for (const cluster of followStatements(members, moves))
       clusters.push({ service: one.service, file: one.statement.file, type: one.statement.type, cluster })
   }
   joinPlaceless(placeless, clusters, moves)
@@ -68,46 +49,34 @@ export function groupFaults(traces: readonly SitedTrace[]): Map<string, string> 
   return groupById
 }
 
-/** Service, type, file and function; where there is no frame at all, what the message means. */
-function placeOf({ service, statement }: SitedTrace): string {
-  const guard = statement.guard?.function ?? ''
-  return [
-    service,
-    statement.type,
-    statement.frame ? `${statement.file}\n${statement.function ?? ''}\n${guard === '' ? '' : 'guarded'}` : `message\n${statement.template}`,
-  ].join('\n')
-}
-
-function sitesOf(members: readonly SitedTrace[]): Map<string, Site[]> {
-  const byRelease = new Map<string, Map<number, Site>>()
+function sitesOf(members: readonly SitedTrace[]): Map<string, TracedSite[]> {
+  const byRelease = new Map<string, Map<number, TracedSite>>()
   for (const trace of members) {
     const { statement, release } = trace
     const position = positionOf(statement)
-    const sites = byRelease.get(release) ?? new Map<number, Site>()
+    const sites = byRelease.get(release) ?? new Map<number, TracedSite>()
     byRelease.set(release, sites)
-    const site = sites.get(position) ?? { release, position, column: null, sources: new Set(), templates: new Set(), traces: [] }
+    const site = sites.get(position) ?? { ...siteOf(trace), traces: [] }
     sites.set(position, site)
-    site.column ??= statement.frame?.column ?? null
-    if (statement.frame?.source !== undefined) site.sources.add(statement.frame.source.replace(/\s+/g, ' '))
-    if (statement.template !== '') site.templates.add(statement.template)
+    addTo(site, statement)
     site.traces.push(trace)
   }
   return new Map([...byRelease].map(([release, sites]) => [release, [...sites.values()].sort((a, b) => a.position - b.position)]))
 }
 
 /** The statements of one function, each followed through the releases in the order in which these were first heard of. */
-function followStatements(members: readonly SitedTrace[], moves: LineMoves, file: string): Cluster[] {
-  let clusters: Cluster[] = []
+function followStatements(members: readonly SitedTrace[], moves: LineMoves): TracedCluster[] {
+  let clusters: TracedCluster[] = []
   for (const [, sites] of sitesOf(members)) {
-    const pairs = align(clusters, sites, (cluster, site) => likeness(cluster, site, moves, file))
-    const taken = new Set<Site>()
+    const pairs = align(clusters, sites, (cluster, site) => likeness(cluster, site, moves))
+    const taken = new Set<TracedSite>()
     for (const [cluster, site] of pairs) {
       cluster.sites.push(site)
       taken.add(site)
     }
     // New statements take their place between those that were matched around them.
-    const order = new Map<Cluster, number>()
-    for (const cluster of clusters) order.set(cluster, moves.moved(members[0]?.service ?? '', file, cluster.sites.at(-1), sites[0]?.release ?? ''))
+    const order = new Map<TracedCluster, number>()
+    for (const cluster of clusters) order.set(cluster, moves.moved(cluster.sites.at(-1), sites[0]?.release ?? ''))
     for (const site of sites) if (!taken.has(site)) clusters.push({ sites: [site] })
     clusters = clusters.sort((a, b) => (order.get(a) ?? a.sites[0]?.position ?? 0) - (order.get(b) ?? b.sites[0]?.position ?? 0))
   }
@@ -137,33 +106,10 @@ function align<A, B>(left: readonly A[], right: readonly B[], like: (a: A, b: B)
   return pairs
 }
 
-/** How much speaks for a site being a statement known from other releases: above nought, they are one. */
-function likeness(cluster: Cluster, site: Site, moves: LineMoves, file: string): number {
-  let score = 0.6
-  const sources = new Set(cluster.sites.flatMap((one) => [...one.sources]))
-  if (sources.size > 0 && site.sources.size > 0) score += [...site.sources].some((source) => sources.has(source)) ? 4 : -6
-  const columns = cluster.sites.flatMap((one) => one.column ?? [])
-  if (site.column !== null && columns.length > 0 && positionIsLine(site)) score += columns.includes(site.column) ? 1.5 : -1
-  const templates = new Set(cluster.sites.flatMap((one) => [...one.templates]))
-  if (templates.size > 0 && site.templates.size > 0) {
-    const alike = Math.max(...[...site.templates].flatMap((a) => [...templates].map((b) => templateLikeness(a, b))))
-    score += alike === 1 ? 0.5 : alike < 0.4 ? -1.5 : 0
-  }
-  const last = cluster.sites.at(-1)
-  const service = site.traces[0]?.service ?? ''
-  if (last && moves.knows(service, file, last, site.release)) {
-    const off = Math.abs(lineOf(moves.moved(service, file, last, site.release)) - lineOf(site.position))
-    score += Math.max(-0.5, 1.2 - 0.3 * off)
-  }
-  return score
-}
-
-const positionIsLine = (site: Site): boolean => site.position % COLUMNS_PER_LINE === 0
-
 /** Traces that name a line and no function: the same line of the same release in another trace, else what is alike in the same file. */
 function joinPlaceless(
   placeless: readonly SitedTrace[],
-  clusters: { service: string; file: string; type: string; cluster: Cluster }[],
+  clusters: { service: string; file: string; type: string; cluster: TracedCluster }[],
   moves: LineMoves,
 ): void {
   const rest = new Map<string, SitedTrace[]>()
@@ -176,7 +122,7 @@ function joinPlaceless(
         entry.type === statement.type &&
         entry.cluster.sites.some(
           (site) =>
-            (site.release === release && (siteFile(site) === statement.file ? site.position === position : false)) ||
+            (site.release === release && (site.file === statement.file ? site.position === position : false)) ||
             siteOfGuard(site, release, statement),
         ),
     )
@@ -185,12 +131,12 @@ function joinPlaceless(
         known.cluster.sites.find((one) => one.release === release && one.position === position) ??
         known.cluster.sites.find((one) => one.release === release)
       site?.traces.push(trace)
-    } else pushTo(rest, placeOf(trace), trace)
+    } else pushTo(rest, placeOf(trace.service, trace.statement), trace)
   }
   for (const [, members] of rest) {
     const [one] = members
     if (!one) continue
-    for (const cluster of followStatements(members, moves, one.statement.file)) {
+    for (const cluster of followStatements(members, moves)) {
       const site = cluster.sites[0]
       const near = clusters
         .filter((entry) => entry.service === one.service && entry.file === one.statement.file && entry.type === one.statement.type)
@@ -198,7 +144,7 @@ function joinPlaceless(
           (entry) =>
             !cluster.sites.some((own) => entry.cluster.sites.some((other) => other.release === own.release && other.position !== own.position)),
         )
-        .map((entry) => ({ entry, score: site ? likeness(entry.cluster, site, moves, entry.file) : 0 }))
+        .map((entry) => ({ entry, score: site ? likeness(entry.cluster, site, moves) : 0 }))
         .sort((a, b) => b.score - a.score)[0]
       if (near && near.score > 1.5) near.entry.cluster.sites.push(...cluster.sites)
       else clusters.push({ service: one.service, file: one.statement.file, type: one.statement.type, cluster })
@@ -206,10 +152,8 @@ function joinPlaceless(
   }
 }
 
-const siteFile = (site: Site): string => site.traces[0]?.statement.file ?? ''
-
 /** Whether a trace without a caller stands at the guard of a site of this release. */
-function siteOfGuard(site: Site, release: string, statement: FailedStatement): boolean {
+function siteOfGuard(site: TracedSite, release: string, statement: FailedStatement): boolean {
   return (
     site.release === release &&
     site.traces.some(
@@ -224,61 +168,4 @@ function siteOfGuard(site: Site, release: string, statement: FailedStatement): b
 function sameName(a: string | null, b: string | null): boolean {
   const base = (file: string | null) => (file ?? '').split(/[\\/]/).at(-1)
   return base(a) === base(b)
-}
-
-/** How far the lines of a file have moved between two releases, seen at functions that stand at one line in each. */
-class LineMoves {
-  /** By service and file, then by function, then by release: the lines seen. */
-  readonly #seen = new Map<string, Map<string, Map<string, Set<number>>>>()
-
-  constructor(traces: readonly SitedTrace[]) {
-    for (const { service, release, statement } of traces)
-      for (const frame of statement.appFrames) {
-        if (frame.line === null || frame.function === null || frame.file === null) continue
-        const file = getOr(this.#seen, `${service}\n${frame.file.split(/[\\/]/).at(-1)}`, () => new Map<string, Map<string, Set<number>>>())
-        const lines = getOr(
-          getOr(file, frame.function, () => new Map<string, Set<number>>()),
-          release,
-          () => new Set<number>(),
-        )
-        lines.add(frame.line)
-      }
-  }
-
-  knows(service: string, file: string, from: Site, release: string): boolean {
-    return this.#shift(service, file, from, release) !== null
-  }
-
-  /** Where a position of one release is to be looked for in another; the same where nothing is known. */
-  moved(service: string, file: string, from: Site | undefined, release: string): number {
-    return from === undefined ? 0 : from.position + (this.#shift(service, file, from, release) ?? 0) * COLUMNS_PER_LINE
-  }
-
-  #shift(service: string, file: string, from: Site, release: string): number | null {
-    const functions = this.#seen.get(`${service}\n${file.split('/').at(-1)}`)
-    if (!functions) return null
-    const own = from.traces[0]?.statement.frame?.function
-    let nearest: { distance: number; shift: number } | null = null
-    for (const [name, byRelease] of functions) {
-      const before = byRelease.get(from.release)
-      const after = byRelease.get(release)
-      if (name === own || before?.size !== 1 || after?.size !== 1) continue
-      const [a = 0, b = 0] = [[...before][0], [...after][0]]
-      const distance = Math.abs(a - lineOf(from.position))
-      if (nearest === null || distance < nearest.distance) nearest = { distance, shift: b - a }
-    }
-    return nearest?.shift ?? null
-  }
-}
-
-function pushTo<Key, Value>(map: Map<Key, Value[]>, key: Key, value: Value): void {
-  const known = map.get(key)
-  if (known) known.push(value)
-  else map.set(key, [value])
-}
-
-function getOr<Key, Value>(map: Map<Key, Value>, key: Key, make: () => Value): Value {
-  const known = map.get(key) ?? make()
-  map.set(key, known)
-  return known
 }

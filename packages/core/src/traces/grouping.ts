@@ -12,7 +12,14 @@ export interface Grouping {
   /** The innermost own frame of the exception that decides. */
   topAppFrame: Frame | null
   /** Why these occurrences are one, as facts for the interface to put into words. */
-  reason: { basis: 'app-frame' | 'frame' | 'message'; frame: string | null; maskedValues: number; guard?: string | null; cause?: boolean }
+  reason: {
+    basis: 'app-frame' | 'frame' | 'message'
+    frame: string | null
+    maskedValues: number
+    guard?: string | null
+    cause?: boolean
+    by?: 'line' | 'followed' | 'new'
+  }
 }
 
 /**

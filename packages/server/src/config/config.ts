@@ -27,6 +27,10 @@ export interface Config {
   mayReadUnsigned: boolean
   pollIntervalMs: number
   judgeIntervalMs: number
+  /** How long occurrences are kept, and how many of each fault. */
+  keepDays: number
+  keepPerFault: number
+  keepPerMinute: number
   logLevel: Env['DYSTRACER_LOG']
   day: string | null
 }
@@ -51,6 +55,9 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     mayReadUnsigned: isDemo,
     pollIntervalMs: isDemo ? 10_000 : 60_000,
     judgeIntervalMs: isDemo ? 1_000 : 60_000,
+    keepDays: env.DYSTRACER_KEEP_DAYS ?? 90,
+    keepPerFault: env.DYSTRACER_KEEP_PER_FAULT ?? 10_000,
+    keepPerMinute: env.DYSTRACER_KEEP_PER_MINUTE ?? 1_000,
     logLevel: env.DYSTRACER_LOG,
     day: env.DYSTRACER_DAY ?? null,
   }

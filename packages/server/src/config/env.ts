@@ -17,6 +17,11 @@ const zEnv = z.object({
   /** Port of the mail server that takes mail for people, on this machine. */
   DYSTRACER_SMTP_PORT: z.coerce.number().int().min(1).max(65535).optional(),
   DYSTRACER_PUBLIC_URL: z.url({ protocol: /^https?$/, error: 'must be an address such as https://bugs.example.org' }).optional(),
+  /** Occurrences are kept so many days, and of each fault so many; counts and charts stay. */
+  DYSTRACER_KEEP_DAYS: z.coerce.number().int().min(1).max(3650).optional(),
+  DYSTRACER_KEEP_PER_FAULT: z.coerce.number().int().min(10).max(10_000_000).optional(),
+  /** Of each fault so many occurrences a minute are kept whole; those beyond are counted. */
+  DYSTRACER_KEEP_PER_MINUTE: z.coerce.number().int().min(1).max(10_000_000).optional(),
   DYSTRACER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('warn'),
 })
 export type Env = z.infer<typeof zEnv>

@@ -108,6 +108,14 @@ export function applyEvidenceEvent(db: Db, entry: JournalEntry): boolean {
       ).run({ ...body, reason: JSON.stringify(body.reason), atMs: entry.atMs })
       return true
     }
+    case 'fault-merged': {
+      const { number, into } = entry.body as EventBodies['fault-merged']
+      sql(db, 'UPDATE fault SET merged_into = @into WHERE number = @number OR merged_into = @number').run({ number, into })
+      sql(db, `UPDATE item SET fault = 'F-' || @into WHERE fault = 'F-' || @number`).run({ number, into })
+      return true
+    }
+    case 'fault-split':
+      return true
     case 'rule-fired':
       sql(db, 'INSERT INTO rule_firing (rule_id, fault, item_key, at_ms) VALUES (@ruleId, @fault, @key, @atMs)').run({
         ruleId: (entry.body as EventBodies['rule-fired']).ruleId,

@@ -195,6 +195,9 @@ export interface EventBodies {
   'deployment-approved': { deploymentId: string }
   'deployment-failed': { deploymentId: string; why: string }
   'deployment-seen': { deploymentId: string; service: string; release: string; environment: string }
+  /** The other fault goes on under this one's number. */
+  'fault-merged': { number: number; into: number }
+  'fault-split': { number: number; fingerprint: string }
   'fault-found': {
     number: number
     fingerprint: string

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { zPage, zPageQuery } from '@dystracer/core/contract/common'
+import { zEmpty, zPage, zPageQuery } from '@dystracer/core/contract/common'
 import {
   zAskDeployment,
   zBuild,
@@ -11,7 +11,12 @@ import {
   zFault,
   zFaultDetail,
   zFaultFrames,
+  zConnectedService,
+  zConnectService,
   zFaultQuery,
+  zLikeFault,
+  zMergeFault,
+  zSplitFault,
   zOccurrence,
   zOpenPullRequest,
   zPullRequest,
@@ -42,13 +47,16 @@ import {
   readPullRequestDiff,
 } from '../services/code-views.js'
 import { approveDeployment, askDeployment } from '../services/deployments.service.js'
-import { listFaults, listOccurrences, readFault, readFaultFrames } from '../services/fault-views.js'
+import { connectService, listConnectedServices, sendTestEvent } from '../services/connected-services.js'
+import { mergeFaults, splitFault } from '../services/fault-merges.service.js'
+import { listAlikeFaults, listFaults, listOccurrences, readFault, readFaultFrames } from '../services/fault-views.js'
 import { readRelease, readReleaseBoard } from '../services/release-views.js'
 import { listRequirements, readRequirement, writeRequirement } from '../services/requirement-views.js'
 import type { Api } from './api.js'
 
 export function addEvidenceRoutes(api: Api): void {
   addFaultRoutes(api)
+  addFaultDecisionRoutes(api)
   addCodeRoutes(api)
   api.add({
     method: 'get',
@@ -119,7 +127,7 @@ function addFaultRoutes(api: Api): void {
   api.add({
     method: 'get',
     path: '/faults',
-    summary: 'Faults, last seen first',
+    summary: 'Faults by service, environment, release and words, in the order asked for',
     query: zFaultQuery,
     answer: zPage(zFault),
     handle: ({ ctx, who, query }) => {
@@ -148,6 +156,63 @@ function addFaultRoutes(api: Api): void {
     query: zPageQuery,
     answer: zPage(zOccurrence),
     handle: ({ ctx, params, query }) => listOccurrences(ctx, params.fault ?? '', query),
+  })
+}
+
+function addFaultDecisionRoutes(api: Api): void {
+  api.add({
+    method: 'get',
+    path: '/faults/:fault/alike',
+    summary: 'Faults that resemble it, with the stacks side by side',
+    answer: z.object({ rows: z.array(zLikeFault) }),
+    handle: ({ ctx, params }) => ({ rows: listAlikeFaults(ctx, params.fault ?? '') }),
+  })
+  api.add({
+    method: 'post',
+    path: '/faults/:fault/merge',
+    summary: 'Make one fault of two: this one goes into the other',
+    body: zMergeFault,
+    answer: zFaultDetail,
+    handle: async ({ ctx, who, params, body }) => {
+      await mergeFaults(ctx, who, params.fault ?? '', body.into)
+      return withVisibleItem(ctx, who, readFault(ctx, body.into))
+    },
+  })
+  api.add({
+    method: 'post',
+    path: '/faults/:fault/split',
+    summary: 'Take what fails at the line of one occurrence out of the fault; answers with the new one',
+    body: zSplitFault,
+    answer: zFaultDetail,
+    handle: async ({ ctx, who, params, body }) => readFault(ctx, await splitFault(ctx, who, params.fault ?? '', body.occurrenceId)),
+  })
+  api.add({
+    method: 'get',
+    path: '/services',
+    summary: 'Services that send errors, what they are mapped to, and when they were last heard',
+    answer: z.object({ rows: z.array(zConnectedService) }),
+    handle: ({ ctx }) => ({ rows: listConnectedServices(ctx) }),
+  })
+  api.add({
+    method: 'post',
+    path: '/projects/:project/services',
+    summary: 'Map a service to a repository',
+    body: zConnectService,
+    answer: z.object({ rows: z.array(zConnectedService) }),
+    handle: ({ ctx, who, params, body }) => {
+      connectService(ctx, who, params.project ?? '', body)
+      return { rows: listConnectedServices(ctx) }
+    },
+  })
+  api.add({
+    method: 'post',
+    path: '/services/:service/test-event',
+    summary: 'Send a harmless error through the intake, as a program would',
+    answer: zEmpty,
+    handle: async ({ ctx, who, params }) => {
+      await sendTestEvent(ctx, who, params.service ?? '')
+      return {}
+    },
   })
 }
 

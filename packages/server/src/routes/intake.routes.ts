@@ -10,6 +10,7 @@ import { readBody } from '../middleware/read-body.js'
 import { identify } from '../middleware/who-middleware.js'
 import { toProblem } from '../middleware/problem-middleware.js'
 import type { Who } from '../services/access.js'
+import { receiveSourceMap } from '../services/fault-merges.service.js'
 import { receiveMail } from '../services/incoming.service.js'
 import { receiveSarif } from '../services/quality-items.service.js'
 import { receiveCdEvent, receiveJunit } from '../services/receive.service.js'
@@ -18,6 +19,7 @@ import type { ServiceContext } from '../services/service-context.js'
 
 const OTLP_LIMIT_BYTES = 4 << 20
 const REPORT_LIMIT_BYTES = 16 << 20
+const SOURCE_MAP_LIMIT_BYTES = 64 << 20
 const EVENT_LIMIT_BYTES = 1 << 20
 const MAIL_LIMIT_BYTES = 25 << 20
 /** Requests that the intake worker may have waiting; more are asked to come again. */
@@ -51,6 +53,12 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: I
     const body = await readBody(koa.req, REPORT_LIMIT_BYTES)
     koa.body = receiveSarif(ctx, { repository, commit, json: body.toString('utf8') })
   })
+  router.post('/receive/sourcemaps', async (koa) => {
+    requireIntake(koa)
+    const query = zSourceMapQuery.parse({ ...koa.query })
+    const body = await readBody(koa.req, SOURCE_MAP_LIMIT_BYTES)
+    koa.body = await receiveSourceMap(ctx, { ...query, text: body.toString('utf8') })
+  })
   router.post('/receive/mail', async (koa) => {
     requireIntake(koa)
     koa.body = { key: await receiveMail(ctx, await readBody(koa.req, MAIL_LIMIT_BYTES)) }
@@ -63,6 +71,13 @@ const zReportQuery = z.object({
   repository: z.string().max(100),
   commit: z.string().regex(/^[0-9a-f]{40,64}$/),
   build: z.coerce.number().int().positive().default(1),
+})
+
+const zSourceMapQuery = z.object({
+  repository: z.string().min(1).max(100),
+  release: z.string().min(1).max(100),
+  /** The built file that the map is for, or the map's own name. */
+  file: z.string().min(1).max(500),
 })
 
 function requireIntake(koa: Context): void {

@@ -1,12 +1,16 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import type { Fault, FaultDetail, FaultFrames, Occurrence } from '@dystracer/core/contract/evidence'
+import type { FAULT_SORTS, Fault, FaultDetail, FaultFrames, LikeFault, Occurrence } from '@dystracer/core/contract/evidence'
 import { resolveTrackedFile } from '@dystracer/core/traces/resolve-file'
 import { readTrace } from '@dystracer/core/traces/read-trace'
-import type { Frame } from '@dystracer/core/traces/trace'
+import { ALIKE_FROM, stackLikeness } from '@dystracer/core/traces/alike'
+import { decisiveException } from '@dystracer/core/traces/statement'
+import { lineOf } from '@dystracer/core/traces/statement-sites'
+import type { Frame, TraceException } from '@dystracer/core/traces/trace'
 import { restoreException, type StoredException } from '../adapters/otlp/trace-content.js'
 import { sql } from '../db/statements.js'
 import { ITEM_COLUMNS, toSummary, type ItemRow } from '../queries/items.queries.js'
 import { decodeCursor, pageOf } from './cursor.js'
+import { requireFaultNumber } from './fault-merges.service.js'
 import { mirrorDir } from './repository-sync.js'
 import type { ServiceContext } from './service-context.js'
 
@@ -27,45 +31,77 @@ interface VolumeRow {
   first_at_ms: number
   last_at_ms: number
   count: number
+  left_out: number
 }
 const COLUMNS = 'number, fingerprint, service, type, message, masked_message, place, reason, trace_digest, first_seen_at_ms'
 /** So many own frames of one trace are blamed; more are seldom read. */
 const BLAMED_MAX = 6
 
-/** Faults by when they were last seen, newest first. */
-export function listFaults(
-  ctx: ServiceContext,
-  input: { q: string; limit: number; cursor?: string | undefined },
-): { rows: Fault[]; nextCursor: string | null } {
+export interface ListFaultsInput {
+  q: string
+  limit: number
+  cursor?: string | undefined
+  service?: string | undefined
+  environment?: string | undefined
+  release?: string | undefined
+  item?: 'none' | 'some' | undefined
+  sort: (typeof FAULT_SORTS)[number]
+}
+const SORT: Record<ListFaultsInput['sort'], string> = {
+  last: '-g.last_at_ms',
+  first: '-g.first_at_ms',
+  times: '-g.count',
+  people: '-(SELECT count(*) FROM fault_person p WHERE p.fingerprint = g.fingerprint)',
+}
+
+/** Faults in the order asked for; read along until the page is full, since what they say and which item stands for them lies in the other database. */
+export function listFaults(ctx: ServiceContext, input: ListFaultsInput): { rows: Fault[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 2)
-  const groups = sql<object, VolumeRow>(
+  const by = SORT[input.sort]
+  const groups = sql<object, VolumeRow & { rank: number }>(
     ctx.volume,
-    `SELECT fingerprint, first_at_ms, last_at_ms, count FROM fault_group WHERE (-last_at_ms, fingerprint) > (@afterMs, @afterId) ORDER BY last_at_ms DESC, fingerprint LIMIT @limit`,
-  ).all({ afterMs: after ? Number(after[0]) : -Number.MAX_SAFE_INTEGER, afterId: after ? String(after[1]) : '', limit: input.limit + 1 })
-  const page = pageOf(
-    groups,
-    input.limit,
-    (group) => group,
-    (group) => [-group.last_at_ms, group.fingerprint],
-  )
-  const needle = input.q.trim().toLowerCase()
-  const rows = page.rows.flatMap((group) => {
-    const row = sql<object, FaultRow>(ctx.db, `SELECT ${COLUMNS} FROM fault WHERE fingerprint = @fingerprint`).get({ fingerprint: group.fingerprint })
-    if (!row || (needle && !`f-${row.number} ${row.type} ${row.message} ${row.place} ${row.service}`.toLowerCase().includes(needle))) return []
-    return [toFault(ctx, row, group)]
+    `SELECT g.fingerprint, g.first_at_ms, g.last_at_ms, g.count, g.left_out, ${by} AS rank FROM fault_group g
+      WHERE (${by}, g.fingerprint) > (@afterRank, @afterId) AND (@service IS NULL OR g.service = @service)
+        AND (@environment IS NULL OR EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.environment = @environment))
+        AND (@release IS NULL OR EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.release = @release))
+      ORDER BY ${by}, g.fingerprint`,
+  ).iterate({
+    afterRank: after ? Number(after[0]) : -Number.MAX_SAFE_INTEGER,
+    afterId: after ? String(after[1]) : '',
+    service: input.service ?? null,
+    environment: input.environment ?? null,
+    release: input.release ?? null,
   })
-  return { rows, nextCursor: page.nextCursor }
+  const needles = input.q.trim().toLowerCase().split(/\s+/).filter(Boolean)
+  const found: { row: FaultRow; group: VolumeRow & { rank: number } }[] = []
+  for (const group of groups) {
+    const row = sql<object, FaultRow & { has_item: number }>(
+      ctx.db,
+      `SELECT ${COLUMNS}, EXISTS (SELECT 1 FROM item i WHERE i.fault = 'F-' || fault.number) AS has_item FROM fault WHERE fingerprint = @fingerprint`,
+    ).get({ fingerprint: group.fingerprint })
+    if (!row || (input.item !== undefined && (row.has_item === 1) !== (input.item === 'some'))) continue
+    const text = `f-${row.number} ${row.type} ${row.message} ${row.place} ${row.service}`.toLowerCase()
+    if (!needles.every((needle) => text.includes(needle))) continue
+    found.push({ row, group })
+    if (found.length > input.limit) break
+  }
+  return pageOf(
+    found,
+    input.limit,
+    ({ row, group }) => toFault(ctx, row, group),
+    ({ group }) => [group.rank, group.fingerprint],
+  )
 }
 
 function requireFault(ctx: ServiceContext, fault: string): { row: FaultRow; group: VolumeRow } {
-  const row = sql<object, FaultRow>(ctx.db, `SELECT ${COLUMNS} FROM fault WHERE number = @number`).get({
-    number: Number(/^F-(\d{1,9})$/i.exec(fault)?.[1] ?? 0),
-  })
+  const number = requireFaultNumber(ctx, fault)
+  const row = sql<object, FaultRow>(ctx.db, `SELECT ${COLUMNS} FROM fault WHERE number = @number`).get({ number })
   const group =
     row &&
-    sql<object, VolumeRow>(ctx.volume, 'SELECT fingerprint, first_at_ms, last_at_ms, count FROM fault_group WHERE fingerprint = @fingerprint').get({
-      fingerprint: row.fingerprint,
-    })
+    sql<object, VolumeRow>(
+      ctx.volume,
+      'SELECT fingerprint, first_at_ms, last_at_ms, count, left_out FROM fault_group WHERE fingerprint = @fingerprint',
+    ).get({ fingerprint: row.fingerprint })
   if (!row || !group) throw new Problem('not-found', { detail: `There is no fault ${fault}.` })
   return { row, group }
 }
@@ -118,9 +154,20 @@ export function readFault(ctx: ServiceContext, fault: string): FaultDetail {
   return {
     ...toFault(ctx, row, group),
     maskedMessage: row.masked_message,
-    reason: JSON.parse(row.reason) as FaultDetail['reason'],
+    reason: newestReason(ctx, row),
     stacktrace: sample.stacktrace,
     frames: sample.frames,
+    causes: causesOf(sample.exception),
+    sites: sql<object, { release: string; position: number }>(
+      ctx.volume,
+      'SELECT release, position FROM fault_site WHERE fingerprint = @fingerprint AND position > 0 ORDER BY release, position LIMIT 60',
+    )
+      .all({ fingerprint: row.fingerprint })
+      .map((site) => ({ release: site.release, line: lineOf(site.position) })),
+    mergedFaults: sql<object, { number: number }>(ctx.db, 'SELECT number FROM fault WHERE merged_into = @number ORDER BY number')
+      .all({ number: row.number })
+      .map((merged) => `F-${merged.number}`),
+    leftOut: group.left_out,
     byMinute: byMinute.reverse().map((minute) => ({ atMs: minute.minute * 60_000, count: minute.count })),
     byRelease: sql<object, FaultDetail['byRelease'][number]>(
       ctx.volume,
@@ -129,16 +176,63 @@ export function readFault(ctx: ServiceContext, fault: string): FaultDetail {
   }
 }
 
-/** The first occurrence that is kept stands for all: its trace as received, and the frames in it. */
-function readSample(ctx: ServiceContext, fingerprint: string): { stacktrace: string; frames: Frame[] } {
+interface Sample {
+  stacktrace: string
+  frames: Frame[]
+  exception: TraceException | null
+}
+
+/** The first occurrence that is kept stands for all: its trace as received, and the frames of the exception that decides. */
+function readSample(ctx: ServiceContext, fingerprint: string): Sample {
   const stored = sql<object, StoredException>(
     ctx.volume,
     `SELECT o.message, o.attributes, t.stacktrace, t.is_head_cut FROM occurrence o JOIN trace t ON t.digest = o.trace_digest
     WHERE o.fingerprint = @fingerprint ORDER BY o.occurrence_id LIMIT 1`,
   ).get({ fingerprint })
-  if (!stored) return { stacktrace: '', frames: [] }
+  if (!stored) return { stacktrace: '', frames: [], exception: null }
   const { stacktrace, type, message } = restoreException(stored)
-  return { stacktrace, frames: readTrace(stacktrace, { ...(type && { type }), ...(message && { message }) }).exception.frames }
+  const { exception } = readTrace(stacktrace, { ...(type && { type }), ...(message && { message }) })
+  return { stacktrace, frames: decisiveException(exception).frames, exception }
+}
+
+/** The chain of causes, from what was thrown last to the deepest; the one that decides is marked. */
+function causesOf(outermost: TraceException | null): FaultDetail['causes'] {
+  const chain: FaultDetail['causes'] = []
+  const decisive = outermost && decisiveException(outermost)
+  for (let one = outermost; one && chain.length < 20; one = one.cause)
+    chain.push({ type: one.type, message: one.message.slice(0, 500), frames: one.frames.length, isDecisive: one === decisive })
+  return chain
+}
+
+/** Why the occurrences are one, as last worked out: a source map may have told more. */
+function newestReason(ctx: ServiceContext, row: FaultRow): FaultDetail['reason'] {
+  const group = sql<object, { grouping: string }>(ctx.volume, 'SELECT grouping FROM fault_group WHERE fingerprint = @fingerprint').get({
+    fingerprint: row.fingerprint,
+  })
+  return (group ? (JSON.parse(group.grouping) as { reason: FaultDetail['reason'] }).reason : JSON.parse(row.reason)) as FaultDetail['reason']
+}
+
+/** Faults of the same service that resemble one, most alike first, each with the two stacks side by side. At most 300 are looked at. */
+export function listAlikeFaults(ctx: ServiceContext, fault: string): LikeFault[] {
+  const { row } = requireFault(ctx, fault)
+  const own = readSample(ctx, row.fingerprint).exception
+  if (!own) return []
+  return sql<object, { fingerprint: string }>(
+    ctx.volume,
+    'SELECT fingerprint FROM fault_group WHERE service = @service AND fingerprint <> @fingerprint ORDER BY last_at_ms DESC LIMIT 300',
+  )
+    .all({ service: row.service, fingerprint: row.fingerprint })
+    .flatMap(({ fingerprint }): LikeFault[] => {
+      const other = sql<object, FaultRow>(ctx.db, `SELECT ${COLUMNS} FROM fault WHERE fingerprint = @fingerprint`).get({ fingerprint })
+      const sample = other && readSample(ctx, fingerprint).exception
+      if (!other || !sample) return []
+      const { score, pairs } = stackLikeness(decisiveException(own), decisiveException(sample))
+      return score < ALIKE_FROM
+        ? []
+        : [{ fault: `F-${other.number}`, type: other.type, message: other.message, place: other.place, score01: Number(score.toFixed(3)), pairs }]
+    })
+    .sort((a, b) => b.score01 - a.score01)
+    .slice(0, 5)
 }
 
 /** The frames of a fault's trace with source and blame, at the release where it was first seen. Frames that no tracked file matches stay as they were printed. */

@@ -283,7 +283,10 @@ function readSilences(
     sql<object, { silence_ms: number }>(ctx.db, 'SELECT silence_ms FROM project WHERE prefix = @project').get({ project: item.project })
       ?.silence_ms ?? 0
   return [...faults].flatMap((fault) => {
-    const row = sql<object, { fingerprint: string; service: string }>(ctx.db, 'SELECT fingerprint, service FROM fault WHERE number = @number').get({
+    const row = sql<object, { fingerprint: string; service: string }>(
+      ctx.db,
+      `SELECT coalesce(m.fingerprint, f.fingerprint) AS fingerprint, f.service FROM fault f LEFT JOIN fault m ON m.number = f.merged_into WHERE f.number = @number`,
+    ).get({
       number: Number(fault.slice(2)),
     })
     return row && containing.length > 0 ? [readSilence(ctx, fault, row, containing, neededMs)] : []

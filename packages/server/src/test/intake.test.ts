@@ -35,7 +35,7 @@ describe('what is taken', () => {
   })
 
   test('protobuf and gzip give the same as JSON', async () => {
-    const body = exceptionRequest({ atMs: app.clock.nowMs, message: 'in another encoding' })
+    const body = exceptionRequest({ atMs: app.clock.nowMs, place: 'read (/srv/kiln/src/probe.js:41:5)', message: 'in another encoding' })
     const type = otlpMessages.logs
     const bytes = Buffer.from(type.encode(type.fromObject(toProtoShape(body))).finish())
     const answer = await app.call('/otlp/v1/logs', {
@@ -95,7 +95,7 @@ describe('what is taken', () => {
   })
 
   test('the same record again is recognised and counted once', async () => {
-    const body = exceptionRequest({ atMs: app.clock.nowMs, message: 'sent twice' })
+    const body = exceptionRequest({ atMs: app.clock.nowMs, place: 'read (/srv/kiln/src/probe.js:52:5)', message: 'sent twice' })
     await send(body)
     await send(body)
     await until('the fault is there', async () => (await faultWith('sent twice')) !== undefined)
@@ -103,7 +103,12 @@ describe('what is taken', () => {
   })
 
   test('a record with a stack trace over the limit is refused by partialSuccess, its neighbours are kept', async () => {
-    const body = exceptionRequest({ atMs: app.clock.nowMs, message: 'one of two is too long', count: 2 }) as {
+    const body = exceptionRequest({
+      atMs: app.clock.nowMs,
+      place: 'read (/srv/kiln/src/probe.js:63:5)',
+      message: 'one of two is too long',
+      count: 2,
+    }) as {
       resourceLogs: { scopeLogs: { logRecords: { attributes: { key: string; value: { stringValue: string } }[] }[] }[] }[]
     }
     const attribute = body.resourceLogs[0]?.scopeLogs[0]?.logRecords[1]?.attributes.find((entry) => entry.key === 'exception.stacktrace')

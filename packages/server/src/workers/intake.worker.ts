@@ -2,12 +2,14 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { OtlpFormatError, readOtlp, type OtlpRecord } from '../adapters/otlp/read-otlp.js'
 import { openVolumeDb } from '../db/open.js'
 import type { IntakeInput, IntakeMethods, IntakeOutput } from './intake.protocol.js'
+import { prune } from './prune.js'
 import { serveCalls } from './rpc.js'
 import { VolumeWriter } from './volume-writer.js'
 
 /** Requests that arrive while one transaction is written are committed together in the next (group commit). */
-const db = openVolumeDb((workerData as { volumePath: string }).volumePath)
-const writer = new VolumeWriter(db)
+const { volumePath, keepPerMinute } = workerData as { volumePath: string; keepPerMinute: number }
+const db = openVolumeDb(volumePath)
+const writer = new VolumeWriter(db, { keepPerMinute })
 let waiting: { records: OtlpRecord[]; receivedAtMs: number; resolve: (output: IntakeOutput) => void; reject: (error: unknown) => void }[] = []
 let isScheduled = false
 let forgetUpTo = 0
@@ -35,9 +37,33 @@ serveCalls(
       // Goes along with the next batch: a transaction of its own would cost a sync to disk.
       forgetUpTo = upToCursor
     },
+    mergeGroups: ({ from, into }: IntakeMethods['mergeGroups']['input']) => changed(() => writer.merge(from, into)),
+    splitGroup: ({ occurrenceId }: IntakeMethods['splitGroup']['input']) => changed(() => writer.split(occurrenceId)),
+    keepMap: (input: IntakeMethods['keepMap']['input']): IntakeMethods['keepMap']['output'] => {
+      try {
+        return { merged: changed(() => writer.keepMap(input)) }
+      } catch (error) {
+        // What the library says of a text that it cannot read; anything of the database's is a fault of ours.
+        if (error instanceof Error && !('code' in error)) return { why: error.message.slice(0, 200) }
+        throw error
+      }
+    },
+    prune: (input: IntakeMethods['prune']['input']) => db.transaction(() => prune(db, input)).immediate(),
   },
   () => db.close(),
 )
+
+/** A change of groups, in a transaction of its own; the main thread follows. */
+function changed<Value>(act: () => Value): Value {
+  try {
+    const value = db.transaction(act).immediate()
+    parentPort?.postMessage({ notice: 'changed' })
+    return value
+  } catch (error) {
+    writer.discard()
+    throw error
+  }
+}
 
 function commitWaiting(): void {
   isScheduled = false

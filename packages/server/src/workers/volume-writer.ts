@@ -1,11 +1,15 @@
 import { hash } from 'node:crypto'
-import { groupTrace, type Grouping } from '@dystracer/core/traces/grouping'
-import { readTrace } from '@dystracer/core/traces/read-trace'
+import type { Grouping } from '@dystracer/core/traces/grouping'
+import { scrubAttributes, scrubText } from '@dystracer/core/traces/scrub'
 import type { Trace } from '@dystracer/core/traces/trace'
 import type { Attributes, OtlpRecord } from '../adapters/otlp/read-otlp.js'
 import { cutHead } from '../adapters/otlp/trace-content.js'
 import type { Db } from '../db/open.js'
+import { FaultFinder } from './fault-finder.js'
+import { prepareGroupsOf, prepareMerge, prepareSplit } from './regroup.js'
 
+/** Records that were counted and not kept are remembered by their hash, so that a retry is not counted again. */
+const HASHES_MAX = 200_000
 const STACKTRACE_MAX = 256 * 1024
 const CLOCK_TOLERANCE_MS = 5 * 60_000
 const DIGESTS_MAX = 4096
@@ -24,6 +28,7 @@ interface GroupDelta {
   lastAtMs: number
   count: number
   severityNumber: number
+  leftOut: number
 }
 
 export interface TakeResult {
@@ -46,9 +51,19 @@ export class VolumeWriter {
   #minutes = new Map<string, { fingerprint: string; minute: number; environment: string; count: number }>()
   #activity = new Map<string, { service: string; minute: number; release: string; environment: string; count: number; lastAtMs: number }>()
   #people = new Set<string>()
+  /** Occurrences kept in the minute of arrival, by fault. */
+  #keptNow = { minute: 0, byFault: new Map<string, number>() }
+  readonly #leftOutHashes = new Set<string>()
 
-  constructor(db: Db) {
+  readonly #finder: FaultFinder
+
+  readonly #keepPerMinute: number
+
+  /** Of one fault `keepPerMinute` occurrences are kept whole in a minute; those beyond are counted exactly and not kept. */
+  constructor(db: Db, { keepPerMinute }: { keepPerMinute: number }) {
+    this.#keepPerMinute = keepPerMinute
     this.#insert = prepareVolumeWrites(db)
+    this.#finder = new FaultFinder(db, digestOf)
   }
 
   /** Stores the records of one request; counters wait for `flush`. */
@@ -79,6 +94,7 @@ export class VolumeWriter {
         lastAtMs: group.lastAtMs,
         count: group.count,
         severityNumber: group.severityNumber,
+        leftOut: group.leftOut,
       })
       this.#insert.change.run({ fingerprint })
     }
@@ -106,25 +122,88 @@ export class VolumeWriter {
     this.#traces.clear()
     this.#groupings.clear()
     this.#resources.clear()
+    this.#finder.reload()
+  }
+
+  /** Makes one group of two, for what is there and what will come. True when there was something to merge. */
+  merge(from: string, into: string): boolean {
+    if (from === into || !this.#insert.mergeGroup.has(from, into)) return false
+    this.#insert.mergeGroup.run(from, into)
+    this.#finder.merge(from, into)
+    this.#groupings.clear()
+    this.#insert.change.run({ fingerprint: into })
+    return true
+  }
+
+  /**
+   * Takes what fails at the line of one occurrence out of its group, for what is there and what will come. Gives the new group's fingerprint, or null when all of the group fails at that line.
+   */
+  split(occurrenceId: number): string | null {
+    const one = this.#insert.split.occurrence(occurrenceId)
+    if (!one) return null
+    const at = { release: one.release, position: this.#finder.positionOf(one) }
+    const others = this.#insert.split.traces(one.fingerprint, one.release)
+    const alike = others.filter((other) => this.#finder.positionOf({ ...other, service: one.service, release: one.release }) === at.position)
+    const fingerprint = digestOf(`${one.fingerprint}\nsplit\n${at.release}\n${at.position}`)
+    if (
+      !this.#insert.split.move(
+        one,
+        alike.map((other) => other.digest),
+        fingerprint,
+      )
+    )
+      return null
+    this.#finder.split(one.fingerprint, at, fingerprint)
+    this.#groupings.clear()
+    this.#insert.change.run({ fingerprint })
+    this.#insert.change.run({ fingerprint: one.fingerprint })
+    return fingerprint
+  }
+
+  /** Keeps a source map, and finds anew where the groups of that release failed: those that turn out to be one are merged. Gives how many were. */
+  keepMap(map: { service: string; release: string; file: string; text: string; receivedAtMs: number }): number {
+    this.#finder.keepMap(map)
+    this.#traces.clear()
+    this.#groupings.clear()
+    let merged = 0
+    for (const group of this.#insert.groupsOf(map.service, map.release)) {
+      const trace = this.#finder.read(group.stacktrace, { ...(group.type && { type: group.type }), message: group.message }, map)
+      const { fingerprint, grouping } = this.#finder.refind(trace, map, group.fingerprint)
+      this.#insert.regroup.run({ fingerprint: group.fingerprint, grouping: JSON.stringify(grouping) })
+      this.#insert.change.run({ fingerprint: group.fingerprint })
+      if (fingerprint !== group.fingerprint && this.merge(group.fingerprint, fingerprint)) merged++
+    }
+    return merged
   }
 
   #takeException(record: OtlpRecord, place: Place, atMs: number, receivedAtMs: number): boolean {
-    const stacktrace = text(record.attributes['exception.stacktrace'])
-    if (stacktrace.length > STACKTRACE_MAX) return false
-    const type = text(record.attributes['exception.type'])
-    const message = text(record.attributes['exception.message']) || record.body
-    const trace = this.#readTrace(place.service, stacktrace, type, message)
-    const resourceDigest = this.#resource(record.resource)
+    if (text(record.attributes['exception.stacktrace']).length > STACKTRACE_MAX) return false
+    // Who was hit is counted by a digest; what is stored holds no personal data.
+    const person = text(record.attributes['user.id']) || text(record.attributes['enduser.id'])
+    const given = scrubAttributes(record.attributes)
+    const stacktrace = text(given['exception.stacktrace'])
+    const type = text(given['exception.type'])
+    const message = text(given['exception.message']) || scrubText(record.body)
+    const runtime = text(record.resource['process.runtime.name']) || text(record.resource['telemetry.sdk.language'])
+    const trace = this.#readTrace(place, stacktrace, { type, message, runtime })
+    const resourceDigest = this.#resource(scrubAttributes(record.resource))
     // What stands in columns of its own is not stored twice; reading puts it back (trace-content.ts).
-    const isMessageKept = message.length <= MESSAGE_MAX && message === record.attributes['exception.message']
+    const isMessageKept = message.length <= MESSAGE_MAX && message === given['exception.message']
     const attributes = JSON.stringify({
-      ...record.attributes,
+      ...given,
       'exception.stacktrace': undefined,
       ...(isMessageKept && { 'exception.message': undefined }),
     })
     const recordHash = digestOf(
-      `${resourceDigest}\n${record.atMs ?? ''}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${message}\n${record.body}`,
+      `${resourceDigest}\n${record.atMs ?? ''}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${message}\n${record.body}\n${person}`,
     )
+    if (!this.#mayKeep(trace.fingerprint, receivedAtMs)) {
+      if (this.#leftOutHashes.has(recordHash) || this.#insert.isKept.get({ recordHash })) return true
+      if (this.#leftOutHashes.size >= HASHES_MAX) this.#leftOutHashes.clear()
+      this.#leftOutHashes.add(recordHash)
+      this.#count(trace, place, record, { atMs, person, isLeftOut: true })
+      return true
+    }
     const { changes } = this.#insert.occurrence.run({
       fingerprint: trace.fingerprint,
       atMs,
@@ -139,15 +218,39 @@ export class VolumeWriter {
       traceId: record.traceId,
       recordHash,
     })
-    if (changes > 0) this.#count(trace, place, record, atMs)
+    if (changes > 0) {
+      this.#keptNow.byFault.set(trace.fingerprint, (this.#keptNow.byFault.get(trace.fingerprint) ?? 0) + 1)
+      this.#count(trace, place, record, { atMs, person, isLeftOut: false })
+    }
     return true
   }
 
-  #count(trace: ReadTrace, place: Place, record: OtlpRecord, atMs: number): void {
+  /** Whether this minute has room for one more whole occurrence of the fault. */
+  #mayKeep(fingerprint: string, receivedAtMs: number): boolean {
+    const minute = Math.floor(receivedAtMs / 60_000)
+    if (this.#keptNow.minute !== minute) this.#keptNow = { minute, byFault: new Map() }
+    return (this.#keptNow.byFault.get(fingerprint) ?? 0) < this.#keepPerMinute
+  }
+
+  #count(
+    trace: ReadTrace,
+    place: Place,
+    record: OtlpRecord,
+    { atMs, person, isLeftOut }: { atMs: number; person: string; isLeftOut: boolean },
+  ): void {
     const { fingerprint } = trace
-    const group = this.#groups.get(fingerprint) ?? { service: place.service, trace, firstAtMs: atMs, lastAtMs: atMs, count: 0, severityNumber: 0 }
+    const group = this.#groups.get(fingerprint) ?? {
+      service: place.service,
+      trace,
+      firstAtMs: atMs,
+      lastAtMs: atMs,
+      count: 0,
+      severityNumber: 0,
+      leftOut: 0,
+    }
     widen(group, atMs)
     group.severityNumber = Math.max(group.severityNumber, record.severityNumber)
+    if (isLeftOut) group.leftOut++
     this.#groups.set(fingerprint, group)
     // Late and undated occurrences never tell that a release still has the fault (rule 7): they count for no release.
     const isTimely = record.atMs !== null && record.atMs === atMs
@@ -168,8 +271,7 @@ export class VolumeWriter {
     const perMinute = this.#minutes.get(minuteKey) ?? { fingerprint, minute, environment: place.environment, count: 0 }
     perMinute.count++
     this.#minutes.set(minuteKey, perMinute)
-    const person = text(record.attributes['user.id']) || text(record.attributes['enduser.id'])
-    if (person) this.#people.add(`${fingerprint}\n${person.slice(0, 200).replaceAll('\n', ' ')}`)
+    if (person) this.#people.add(`${fingerprint}\n${digestOf(person)}`)
   }
 
   #countActivity(place: Place, atMs: number): void {
@@ -181,21 +283,22 @@ export class VolumeWriter {
     this.#activity.set(key, activity)
   }
 
-  /** The trace by content (parsed once), and with this record's message the group that it belongs to. */
-  #readTrace(service: string, stacktrace: string, type: string, message: string): ReadTrace {
+  /** The trace by content (parsed once), and with this record's message and release the group that it belongs to. */
+  #readTrace(place: Place, stacktrace: string, { type, message, runtime }: { type: string; message: string; runtime: string }): ReadTrace {
     const { text: content, isHeadCut } = cutHead(stacktrace, type, message)
     const digest = digestOf(`${type}\n${content}`)
-    const groupKey = `${service}\n${digest}\n${message}`
+    const traceKey = `${place.service}\n${place.release}\n${digest}`
+    const groupKey = `${traceKey}\n${message}`
     const known = this.#groupings.get(groupKey)
     if (known) return known
-    let trace = this.#traces.get(digest)
+    let trace = this.#traces.get(traceKey)
     if (!trace) {
-      trace = readTrace(stacktrace, { ...(type && { type }), ...(message && { message }) })
-      keep(this.#traces, digest, trace)
+      trace = this.#finder.read(stacktrace, { ...(type && { type }), ...(message && { message }), ...(runtime && { runtime }) }, place)
+      keep(this.#traces, traceKey, trace)
       this.#insert.trace.run({ digest, stacktrace: content, isHeadCut: Number(isHeadCut) })
     }
-    const grouping = groupTrace(message ? { ...trace, exception: { ...trace.exception, message } } : trace)
-    const read = { digest, fingerprint: digestOf(`${service}\n${grouping.key}`), grouping }
+    const { fingerprint, grouping } = this.#finder.find(message ? { ...trace, exception: { ...trace.exception, message } } : trace, place)
+    const read = { digest, fingerprint, grouping }
     keep(this.#groupings, groupKey, read)
     return read
   }
@@ -254,15 +357,21 @@ function digestOf(content: string): string {
 
 function prepareVolumeWrites(db: Db) {
   return {
+    mergeGroup: prepareMerge(db),
+    split: prepareSplit(db),
+    groupsOf: prepareGroupsOf(db),
+    regroup: db.prepare('UPDATE fault_group SET grouping = @grouping WHERE fingerprint = @fingerprint'),
     trace: db.prepare('INSERT OR IGNORE INTO trace (digest, stacktrace, is_head_cut) VALUES (@digest, @stacktrace, @isHeadCut)'),
     resource: db.prepare('INSERT OR IGNORE INTO resource (digest, attributes) VALUES (@digest, @attributes)'),
+    isKept: db.prepare<{ recordHash: string }>('SELECT 1 FROM occurrence WHERE record_hash = @recordHash'),
     occurrence: db.prepare(`INSERT OR IGNORE INTO occurrence
       (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)
       VALUES (@fingerprint, @atMs, @receivedAtMs, @release, @environment, @severityNumber, @message, @traceDigest, @resourceDigest, @attributes, @traceId, @recordHash)`),
-    group: db.prepare(`INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number)
-      VALUES (@fingerprint, @service, @grouping, @digest, @firstAtMs, @lastAtMs, @count, @severityNumber)
+    group:
+      db.prepare(`INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number, left_out)
+      VALUES (@fingerprint, @service, @grouping, @digest, @firstAtMs, @lastAtMs, @count, @severityNumber, @leftOut)
       ON CONFLICT (fingerprint) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count,
-        severity_number = max(severity_number, excluded.severity_number)`),
+        severity_number = max(severity_number, excluded.severity_number), left_out = left_out + excluded.left_out`),
     release:
       db.prepare(`INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count) VALUES (@fingerprint, @release, @environment, @firstAtMs, @lastAtMs, @count)
       ON CONFLICT (fingerprint, release, environment) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count`),

@@ -1,0 +1,226 @@
+import { gzipSync } from 'node:zlib'
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { verifyProjections } from '../journal/verify.js'
+import { exceptionRequest, startApp, until, type App, type Ask } from './app-harness.js'
+
+let app: App
+let ines: Ask
+let rafe: Ask
+let wren: Ask
+const bearer = () => ({ authorization: `Bearer ${app.token('intake')}` })
+const send = (input: Parameters<typeof exceptionRequest>[0]) =>
+  app.call('/otlp/v1/logs', { method: 'POST', headers: bearer(), body: exceptionRequest(input) })
+const post = (ask: Ask, path: string, body: object = {}) => ask(path, { method: 'POST', body })
+const listed = async (query: string) =>
+  (await ines(`/faults?${query}`)).body.rows as { fault: string; occurrences: number; releases: string[]; message: string; place: string }[]
+const at = (line: number, name = 'heat') => `${name} (/srv/kiln/src/${name}.js:${line}:7)`
+
+beforeAll(async () => {
+  app = await startApp({ config: { keepPerMinute: 20 } })
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
+  wren = await app.asks('wren')
+})
+afterAll(async () => {
+  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+})
+
+describe('a fault', () => {
+  test('is followed through releases, its lines told by release, two lines of one release being two', async () => {
+    await send({ service: 'oven', release: '1.0.0', atMs: app.clock.nowMs, type: 'RangeError', message: 'too hot: 1300', place: at(12) })
+    await send({ service: 'oven', release: '1.1.0', atMs: app.clock.nowMs, type: 'RangeError', message: 'too hot: 1400', place: at(19) })
+    await send({ service: 'oven', release: '1.1.0', atMs: app.clock.nowMs, type: 'RangeError', message: 'too cold', place: at(44) })
+    await until('both are there', async () => (await listed('service=oven')).length === 2)
+    const followed = (await listed('service=oven&release=1.0.0'))[0]
+    expect(followed).toMatchObject({ occurrences: 2, releases: ['1.0.0', '1.1.0'] })
+    const detail = (await ines(`/faults/${followed?.fault}`)).body
+    expect(detail.sites).toEqual([
+      { release: '1.0.0', line: 12 },
+      { release: '1.1.0', line: 19 },
+    ])
+    expect(detail.reason).toMatchObject({ basis: 'app-frame', frame: 'heat@heat.js' })
+    expect(detail.causes).toEqual([{ type: 'RangeError', message: 'too hot: 1300', frames: 3, isDecisive: true }])
+  })
+
+  test('that is another one’s goes into it, for what is there and what comes; its number leads there, its items follow; it can be taken apart again by a line', async () => {
+    const [first] = await listed('service=oven&q=hot')
+    const [second] = await listed('service=oven&q=cold')
+    if (!first || !second) throw new Error('no faults')
+    const key = (await post(rafe, '/items', { title: 'Oven too cold' })).body.key
+    await post(rafe, `/items/${key}/links`, { kind: 'tied', to: { kind: 'fault', id: second.fault } })
+    expect((await post(wren, `/faults/${second.fault}/merge`, { into: first.fault })).body.code).toBe('not-allowed')
+    expect((await post(rafe, `/faults/${first.fault}/merge`, { into: first.fault })).body.code).toBe('conflict')
+    expect((await post(rafe, `/faults/${second.fault}/merge`, { into: 'F-999' })).body.code).toBe('not-found')
+    const merged = (await post(rafe, `/faults/${second.fault}/merge`, { into: first.fault })).body
+    expect(merged).toMatchObject({ fault: first.fault, occurrences: 3, mergedFaults: [second.fault] })
+    expect((await ines(`/faults/${second.fault}`)).body.fault).toBe(first.fault)
+    await send({ service: 'oven', release: '1.1.0', atMs: app.clock.nowMs + 1, type: 'RangeError', message: 'too cold', place: at(44) })
+    await until('it counts for the other', async () => (await listed('service=oven'))[0]?.occurrences === 4)
+    const { rows } = (await ines(`/faults/${first.fault}/occurrences`)).body
+    const cold = rows.find((row: { message: string }) => row.message === 'too cold')
+    const apart = (await post(rafe, `/faults/${first.fault}/split`, { occurrenceId: cold.occurrenceId })).body
+    expect(apart).toMatchObject({ occurrences: 2, sites: [{ release: '1.1.0', line: 44 }] })
+    expect(apart.fault).not.toBe(first.fault)
+    expect((await ines(`/faults/${first.fault}`)).body).toMatchObject({ occurrences: 2 })
+    const only = (await ines(`/faults/${apart.fault}/occurrences`)).body.rows[0].occurrenceId
+    expect((await post(rafe, `/faults/${apart.fault}/split`, { occurrenceId: only })).body.code).toBe('conflict')
+    await send({ service: 'oven', release: '1.1.0', atMs: app.clock.nowMs + 2, type: 'RangeError', message: 'too cold', place: at(44) })
+    await until('what comes is the new one’s', async () => (await ines(`/faults/${apart.fault}`)).body.occurrences === 3)
+  })
+
+  test('resembles others of its service, with the stacks side by side', async () => {
+    await send({
+      service: 'oven',
+      release: '1.1.0',
+      atMs: app.clock.nowMs,
+      type: 'RangeError',
+      message: 'too hot: 7',
+      place: `${at(3, 'cool')}\n    at ${at(12)}`,
+    })
+    await until('it is there', async () => (await listed('service=oven&q=cool')).length === 1)
+    const [cool] = await listed('service=oven&q=cool')
+    const { rows } = (await ines(`/faults/${cool?.fault}/alike`)).body
+    expect(rows[0].message).toContain('too hot')
+    expect(rows[0].pairs[0]).toMatchObject({ left: { function: 'cool' }, right: null })
+    expect(rows[0].pairs[1]).toMatchObject({ left: { function: 'heat' }, right: { function: 'heat' } })
+  })
+
+  test('lists filter by service, environment, release, item and words, in four orders, page by page', async () => {
+    await send({
+      service: 'shelf',
+      release: '2',
+      environment: 'staging',
+      atMs: app.clock.nowMs + 60_000,
+      message: 'no shelf',
+      place: at(1, 'shelve'),
+      count: 5,
+      person: 'one',
+    })
+    await until('it is there', async () => (await listed('service=shelf')).length === 1)
+    expect((await listed('environment=staging')).map((row) => row.message)).toEqual(['no shelf'])
+    expect((await listed('item=some')).every((row) => row.message === 'too cold')).toBe(true)
+    expect((await listed('q=shelve%20shelf')).length).toBe(1)
+    expect((await listed('q=nothing%20such')).length).toBe(0)
+    expect((await listed('sort=times'))[0]?.message).toBe('no shelf')
+    for (const sort of ['last', 'first', 'times', 'people']) {
+      const whole = (await listed(`sort=${sort}`)).map((row) => row.fault)
+      const paged: string[] = []
+      let cursor = ''
+      do {
+        const page = (await ines(`/faults?sort=${sort}&limit=2${cursor && `&cursor=${cursor}`}`)).body
+        paged.push(...page.rows.map((row: { fault: string }) => row.fault))
+        cursor = page.nextCursor ?? ''
+      } while (cursor)
+      expect(paged).toEqual(whole)
+    }
+  })
+})
+
+describe('a burst', () => {
+  test('beyond the set rate is counted exactly and not kept, a retry not counted again', async () => {
+    const burst = { service: 'storm', release: '1', atMs: app.clock.nowMs, message: 'again', place: at(5, 'storm'), count: 50 }
+    await send(burst)
+    await send(burst)
+    await until('it is there', async () => (await listed('service=storm')).length === 1)
+    const [storm] = await listed('service=storm')
+    expect(storm?.occurrences).toBe(50)
+    expect((await ines(`/faults/${storm?.fault}`)).body.leftOut).toBe(30)
+    expect((await ines(`/faults/${storm?.fault}/occurrences?limit=100`)).body.rows).toHaveLength(20)
+  })
+
+  test('is removed by age and by number later on; counts and charts stay', async () => {
+    const [storm] = await listed('service=storm')
+    expect(await app.ctx.intake.call('prune', { beforeMs: 0, perGroupMax: 12 })).toBe(8)
+    expect((await ines(`/faults/${storm?.fault}/occurrences?limit=100`)).body.rows).toHaveLength(12)
+    expect(await app.ctx.intake.call('prune', { beforeMs: app.clock.nowMs + 1, perGroupMax: 12 })).toBeGreaterThan(12)
+    expect((await ines(`/faults/${storm?.fault}`)).body).toMatchObject({ occurrences: 50 })
+    expect((await ines(`/faults/${storm?.fault}`)).body.byMinute.reduce((sum: number, minute: { count: number }) => sum + minute.count, 0)).toBe(50)
+  })
+
+  test('keeps no personal data: addresses, tokens and card numbers are taken out, people are still counted', async () => {
+    for (const [turn, person] of ['odile@emberwick.example', 'rafe@emberwick.example', 'odile@emberwick.example'].entries())
+      await send({
+        service: 'till',
+        release: '1',
+        atMs: app.clock.nowMs + turn,
+        message: `card 4111 1111 1111 1111 of ${person} refused, token=abc123secret`,
+        place: at(5, 'pay'),
+        person,
+      })
+    await until('it is there', async () => (await listed('service=till'))[0]?.occurrences === 3)
+    const [till] = await listed('service=till')
+    const answer = await ines(`/faults/${till?.fault}/occurrences`)
+    expect(answer.text).not.toMatch(/4111|odile@|abc123secret/)
+    expect(answer.body.rows[0].message).toBe('card [card number] of [e-mail] refused, token=[removed]')
+    expect((await ines(`/faults/${till?.fault}`)).body.peopleHit).toBe(2)
+  })
+})
+
+describe('a source map', () => {
+  // `function heat(t){if(t>1300)throw new RangeError("too hot")}` in one line, from three.
+  const map = (file: string) =>
+    JSON.stringify({
+      version: 3,
+      file,
+      sources: ['../src/heat.ts'],
+      sourcesContent: ['export function heat(degrees: number) {\n  if (degrees > 1300) {\n    throw new RangeError("too hot")\n  }\n}\n'],
+      names: [],
+      mappings: 'AAAO,sBACD,YACJ',
+    })
+  const upload = (raw: string | Buffer, query: string, headers: Record<string, string> = {}) =>
+    app.call(`/receive/sourcemaps?${query}`, { method: 'POST', raw, headers: { ...bearer(), 'content-type': 'application/json', ...headers } })
+  const built = (release: string, name: string) => ({
+    service: 'web',
+    release,
+    atMs: app.clock.nowMs,
+    type: 'RangeError',
+    message: 'too hot',
+    place: `h (https://studio.emberwick.example/assets/main-${name}.js:1:500)`,
+  })
+
+  test('leads back to the source; faults that came before their map become one', async () => {
+    await send(built('1.0.0', 'AB12CD34'))
+    await send({ ...built('2.0.0', 'EF56AB78'), place: 'q (https://studio.emberwick.example/assets/main-EF56AB78.js:1:900)' })
+    await until('they are two', async () => (await listed('service=web')).length === 2)
+    expect((await upload('nonsense', 'repository=web&release=1.0.0&file=main-AB12CD34.js')).body.code).toBe('malformed-body')
+    expect((await upload(map('main-AB12CD34.js'), 'repository=web&release=1.0.0&file=main-AB12CD34.js')).body).toEqual({ merged: 0 })
+    const second = await upload(gzipSync(map('main-EF56AB78.js')), 'repository=web&release=web@2.0.0&file=assets/main-EF56AB78.js.map', {
+      'content-encoding': 'gzip',
+    })
+    expect(second.body).toEqual({ merged: 1 })
+    await until('they are one', async () => (await listed('service=web')).length === 1)
+    const [one] = await listed('service=web')
+    expect(one).toMatchObject({ occurrences: 2, releases: ['1.0.0', '2.0.0'] })
+    expect((await ines(`/faults/${one?.fault}`)).body.reason.frame).toBe('heat@heat.ts')
+    await send({ ...built('2.0.0', 'EF56AB78'), atMs: app.clock.nowMs + 5 })
+    await until('what comes later joins', async () => (await listed('service=web'))[0]?.occurrences === 3)
+  })
+})
+
+describe('connecting', () => {
+  test('a service is mapped to a repository; a test event shows that the way is open and counts for no release', async () => {
+    await app.ctx.journal.write((writer) => {
+      writer.append({
+        kind: 'repository-added',
+        actor: 'system',
+        subjects: [],
+        body: { name: 'glaze', url: 'http://127.0.0.1:9/glaze.git', mainBranch: 'main' },
+      })
+    })
+    expect((await post(rafe, '/projects/EMB/services', { service: 'glaze', repository: 'glaze' })).body.code).toBe('not-allowed')
+    expect((await post(ines, '/projects/EMB/services', { service: 'glaze', repository: 'nowhere' })).body.code).toBe('invalid-input')
+    expect((await post(ines, '/projects/EMB/services', { service: 'glaze', repository: 'glaze' })).status).toBe(200)
+    expect((await post(ines, '/projects/EMB/services', { service: 'glaze', repository: 'glaze' })).body.code).toBe('conflict')
+    expect((await post(rafe, '/services/glaze/test-event')).status).toBe(200)
+    await until(
+      'it was heard',
+      async () => (await ines('/services')).body.rows.find((row: { service: string }) => row.service === 'glaze').lastHeardAtMs !== null,
+    )
+    await until('it is listed', async () => (await listed('service=glaze')).length === 1)
+    const [fault] = await listed('service=glaze')
+    expect(fault).toMatchObject({ releases: [], message: 'This is a test event for glaze; nothing is broken' })
+    const unmapped = (await ines('/services')).body.rows.find((row: { service: string }) => row.service === 'storm')
+    expect(unmapped).toMatchObject({ repository: null, project: null })
+  })
+})
