@@ -24,6 +24,8 @@ export const zFault = z.object({
   releases: z.array(z.string()),
   environments: z.array(z.string()),
   item: zItemSummary.nullable(),
+  /** Occurrences of each of the last fourteen days, today last. */
+  recent: z.array(z.number().int()),
 })
 export type Fault = z.infer<typeof zFault>
 export const zBlamedFrame = zFrame.extend({

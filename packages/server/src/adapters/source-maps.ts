@@ -5,6 +5,18 @@ import { originalPositionFor, sourceContentFor, TraceMap } from '@jridgewell/tra
 /** The source map of a built file, by the name that a trace calls it; null where there is none. */
 export type FindMap = (builtFile: string) => TraceMap | null
 
+/** A built file is known by its own name: where it is deployed changes. */
+export function builtFileName(file: string): string {
+  return (
+    file
+      .replace(/[?#].*$/, '')
+      .split(/[\\/]/)
+      .at(-1) ?? ''
+  )
+    .replace(/\.map$/, '')
+    .slice(0, 200)
+}
+
 /** A source map (ECMA-426) from its text. Throws where the text is none. */
 export function parseSourceMap(text: string): TraceMap {
   return new TraceMap(text)

@@ -1,3 +1,4 @@
+import { gunzipSync } from 'node:zlib'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { FAULT_SORTS, Fault, FaultDetail, FaultFrames, LikeFault, Occurrence } from '@dystracer/core/contract/evidence'
 import { resolveTrackedFile } from '@dystracer/core/traces/resolve-file'
@@ -6,6 +7,7 @@ import { ALIKE_FROM, stackLikeness } from '@dystracer/core/traces/alike'
 import { decisiveException } from '@dystracer/core/traces/statement'
 import { lineOf } from '@dystracer/core/traces/statement-sites'
 import type { Frame, TraceException } from '@dystracer/core/traces/trace'
+import { builtFileName, mapTrace, parseSourceMap } from '../adapters/source-maps.js'
 import { restoreException, type StoredException } from '../adapters/otlp/trace-content.js'
 import { sql } from '../db/statements.js'
 import { ITEM_COLUMNS, toSummary, type ItemRow } from '../queries/items.queries.js'
@@ -132,7 +134,19 @@ function toFault(ctx: ServiceContext, row: FaultRow, group: VolumeRow): Fault {
     releases: [...new Set(seen.map((entry) => entry.release).filter(Boolean))],
     environments: [...new Set(seen.map((entry) => entry.environment))],
     item: item ? toSummary(item) : null,
+    recent: recentDays(ctx, row.fingerprint),
   }
+}
+
+const DAY_MINUTES = 1440
+/** Occurrences of each of the last fourteen days, today last. */
+function recentDays(ctx: ServiceContext, fingerprint: string): number[] {
+  const today = Math.floor(ctx.nowMs() / 60_000 / DAY_MINUTES)
+  const days = sql<object, { day: number; count: number }>(
+    ctx.volume,
+    `SELECT minute / ${DAY_MINUTES} AS day, sum(count) AS count FROM fault_minute WHERE fingerprint = @fingerprint AND minute >= @from GROUP BY day`,
+  ).all({ fingerprint, from: (today - 13) * DAY_MINUTES })
+  return Array.from({ length: 14 }, (_, at) => days.find((row) => row.day === today - 13 + at)?.count ?? 0)
 }
 
 function repositoryOf(ctx: ServiceContext, service: string): string | null {
@@ -184,14 +198,21 @@ interface Sample {
 
 /** The first occurrence that is kept stands for all: its trace as received, and the frames of the exception that decides. */
 function readSample(ctx: ServiceContext, fingerprint: string): Sample {
-  const stored = sql<object, StoredException>(
+  const stored = sql<object, StoredException & { release: string; service: string }>(
     ctx.volume,
-    `SELECT o.message, o.attributes, t.stacktrace, t.is_head_cut FROM occurrence o JOIN trace t ON t.digest = o.trace_digest
-    WHERE o.fingerprint = @fingerprint ORDER BY o.occurrence_id LIMIT 1`,
+    `SELECT o.message, o.attributes, o.release, g.service, t.stacktrace, t.is_head_cut FROM occurrence o JOIN trace t ON t.digest = o.trace_digest
+    JOIN fault_group g ON g.fingerprint = o.fingerprint WHERE o.fingerprint = @fingerprint ORDER BY o.occurrence_id LIMIT 1`,
   ).get({ fingerprint })
   if (!stored) return { stacktrace: '', frames: [], exception: null }
   const { stacktrace, type, message } = restoreException(stored)
-  const { exception } = readTrace(stacktrace, { ...(type && { type }), ...(message && { message }) })
+  const trace = readTrace(stacktrace, { ...(type && { type }), ...(message && { message }) })
+  const { exception } = mapTrace(trace, (builtFile) => {
+    const row = sql<object, { map: Buffer }>(
+      ctx.volume,
+      'SELECT map FROM source_map WHERE service = @service AND release = @release AND file = @file',
+    ).get({ service: stored.service, release: stored.release, file: builtFileName(builtFile) })
+    return row ? parseSourceMap(gunzipSync(row.map).toString('utf8')) : null
+  })
   return { stacktrace, frames: decisiveException(exception).frames, exception }
 }
 

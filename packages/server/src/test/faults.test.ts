@@ -55,7 +55,8 @@ describe('a fault', () => {
     const merged = (await post(rafe, `/faults/${second.fault}/merge`, { into: first.fault })).body
     expect(merged).toMatchObject({ fault: first.fault, occurrences: 3, mergedFaults: [second.fault] })
     expect((await ines(`/faults/${second.fault}`)).body.fault).toBe(first.fault)
-    await send({ service: 'oven', release: '1.1.0', atMs: app.clock.nowMs + 1, type: 'RangeError', message: 'too cold', place: at(44) })
+    const sent = await send({ service: 'oven', release: '1.1.0', atMs: app.clock.nowMs + 1, type: 'RangeError', message: 'too cold', place: at(44) })
+    expect(sent.body).toEqual({})
     await until('it counts for the other', async () => (await listed('service=oven'))[0]?.occurrences === 4)
     const { rows } = (await ines(`/faults/${first.fault}/occurrences`)).body
     const cold = rows.find((row: { message: string }) => row.message === 'too cold')

@@ -5,12 +5,11 @@ import { failedStatement } from '@dystracer/core/traces/statement'
 import { positionOf } from '@dystracer/core/traces/statement-sites'
 import { StatementIndex, type KeptSite } from '@dystracer/core/traces/statement-index'
 import type { Trace } from '@dystracer/core/traces/trace'
-import { mapTrace, parseSourceMap } from '../adapters/source-maps.js'
+import { builtFileName, mapTrace, parseSourceMap } from '../adapters/source-maps.js'
 import type { Db } from '../db/open.js'
 
 /** So many source maps stay parsed; one takes some megabytes. */
 const MAPS_MAX = 16
-const NAME_MAX = 200
 
 export interface FoundGroup {
   fingerprint: string
@@ -129,13 +128,13 @@ export class FaultFinder {
     receivedAtMs: number
   }): void {
     parseSourceMap(text)
-    this.#statements.keepMap.run({ service, release, file: nameOf(file), map: gzipSync(text), receivedAtMs })
+    this.#statements.keepMap.run({ service, release, file: builtFileName(file), map: gzipSync(text), receivedAtMs })
     this.#mapped.add(`${service}\n${release}`)
     this.#maps.clear()
   }
 
   #mapOf({ service, release }: { service: string; release: string }, builtFile: string): ReturnType<typeof parseSourceMap> | null {
-    const file = nameOf(builtFile)
+    const file = builtFileName(builtFile)
     const id = `${service}\n${release}\n${file}`
     if (!this.#maps.has(id)) {
       const row = this.#statements.map.get(service, release, file)
@@ -159,16 +158,4 @@ export class FaultFinder {
       site: JSON.stringify(kept),
     })
   }
-}
-
-/** A built file is known by its own name: where it is deployed changes. */
-function nameOf(file: string): string {
-  return (
-    file
-      .replace(/[?#].*$/, '')
-      .split(/[\\/]/)
-      .at(-1) ?? ''
-  )
-    .replace(/\.map$/, '')
-    .slice(0, NAME_MAX)
 }

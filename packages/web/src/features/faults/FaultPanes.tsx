@@ -1,44 +1,109 @@
-import { lazy, Suspense, useState } from 'react'
-import { useFaultQuery, useFaultsQuery, useOccurrencesQuery } from '../../shared/lib/api'
+import type { Fault } from '@dystracer/core/contract/evidence'
+import { lazy, Suspense, useCallback, useMemo, useState } from 'react'
+import { toast } from 'sonner'
+import {
+  useFaultQuery,
+  useFaultsInfiniteQuery,
+  useOccurrencesQuery,
+  useReleasesQuery,
+  useServicesQuery,
+  useSplitFaultMutation,
+} from '../../shared/lib/api'
+import { toChoices } from '../../shared/lib/choices'
 import { plural } from '../../shared/lib/format'
+import { problemText } from '../../shared/lib/problem-text'
+import { useDelayed } from '../../shared/lib/use-delayed'
+import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
-import { TextInput } from '../../shared/ui/fields'
+import { Choose, TextInput } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, Quiet, SectionHead, When } from '../../shared/ui/parts'
 import { RowList } from '../../shared/ui/RowList'
 import { Stair } from '../../shared/ui/Stair'
 import { ThingLink } from '../../shared/ui/ThingLink'
+import { Alike, WhyOne } from './FaultGrouping'
 import { FaultEvidence } from './FaultEvidence'
 
 const OccurrenceChart = lazy(() => import('./OccurrenceChart').then((module) => ({ default: module.OccurrenceChart })))
 
+const SORTS = [
+  { value: 'last', label: 'last seen first' },
+  { value: 'first', label: 'newest first' },
+  { value: 'times', label: 'most often first' },
+  { value: 'people', label: 'most people first' },
+]
+const TIED = [
+  { value: 'none', label: 'without an item' },
+  { value: 'some', label: 'with an item' },
+]
+
+/** Runtime problems, each a group of occurrences with one cause. */
 export function FaultsPane() {
-  const [q, setQ] = useState('')
-  const { data, error, isLoading } = useFaultsQuery({ q })
+  const [asked, setAsked] = useState({ q: '', sort: 'last', service: '', environment: '', item: '' })
+  const q = useDelayed(asked.q, 150)
+  const { data, error, isLoading, hasNextPage, isFetching, fetchNextPage } = useFaultsInfiniteQuery({
+    q,
+    sort: asked.sort,
+    ...(asked.service && { service: asked.service }),
+    ...(asked.environment && { environment: asked.environment }),
+    ...(asked.item && { item: asked.item }),
+  })
+  const { data: services } = useServicesQuery()
+  const { data: board } = useReleasesQuery()
   const trail = usePaneTrail()
-  const rows = data?.rows ?? []
+  const rows = useMemo(() => data?.pages.flatMap((page) => page.rows) ?? [], [data])
+  const hasMore = hasNextPage && !isFetching
+  const onNearEnd = useCallback(() => {
+    if (hasMore) void fetchNextPage()
+  }, [hasMore, fetchNextPage])
+  const choose = (
+    name: 'service' | 'environment' | 'item' | 'sort',
+    label: string,
+    none: string | undefined,
+    choices: { value: string; label: string }[],
+  ) => (
+    <Choose
+      aria-label={label}
+      className="w-auto! max-w-[130px] border-0! py-0.5! text-[12px]"
+      {...(none !== undefined && { none })}
+      value={asked[name]}
+      choices={choices}
+      onChange={(event) => setAsked({ ...asked, [name]: event.target.value })}
+    />
+  )
   return (
     <Pane
       label="Faults"
-      title={
+      title="Faults"
+      aside={
         <>
-          Faults <span className="ml-1 text-[13px] font-normal text-ink-2">last seen first</span>
+          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'connect', id: '' })}>
+            Connect…
+          </Button>
+          {choose('sort', 'Order', undefined, SORTS)}
         </>
       }
     >
       <div className="flex h-full flex-col">
-        <div className="border-b border-edge px-3 py-1.5">
+        <div className="flex flex-wrap items-center border-b border-edge px-3 py-1">
           <TextInput
             aria-label="Find faults"
             placeholder="message, function or service"
-            value={q}
-            onChange={(event) => setQ(event.target.value)}
-            className="border-0! px-0! py-1!"
+            value={asked.q}
+            onChange={(event) => setAsked({ ...asked, q: event.target.value })}
+            className="w-auto! min-w-[120px] flex-1 border-0! px-0! py-1!"
           />
+          {choose('service', 'Service', 'all services', toChoices(services?.rows.map((row) => row.service) ?? []))}
+          {choose('environment', 'Environment', 'everywhere', toChoices(board?.environments.map((row) => row.environment) ?? []))}
+          {choose('item', 'Item', 'with or without item', TIED)}
         </div>
         <Pending error={error} isLoading={isLoading} />
         {data && rows.length === 0 && (
-          <Quiet>No fault has been received{q && ' that fits'}. Point an OpenTelemetry SDK at /otlp and errors will be grouped here.</Quiet>
+          <Quiet>
+            {asked.q || asked.service || asked.environment || asked.item
+              ? 'No fault fits. Take a condition away.'
+              : 'No fault has been received. “Connect…” says how a program sends its errors here.'}
+          </Quiet>
         )}
         <div className="min-h-0 flex-1">
           {rows.length > 0 && (
@@ -48,34 +113,53 @@ export function FaultsPane() {
               rowHeightPx={48}
               idOf={(row) => row.fault}
               selectedId={trail.next?.kind === 'fault' ? trail.next.id : null}
+              onNearEnd={onNearEnd}
               onShow={(row, isStep) => trail.open({ kind: 'fault', id: row.fault }, { isStep })}
-              renderRow={(row) => (
-                <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-                  <span className="w-[40px] shrink-0 font-mono text-[12px] text-ink-2">{row.fault}</span>
-                  <span className="min-w-0 flex-1">
-                    <span className="block truncate font-medium">
-                      {row.type}: {row.message}
-                    </span>
-                    <span className="block truncate text-[12px] text-ink-2">
-                      {row.service} · {row.environments.join(', ')} · {row.releases.join(', ')}
-                    </span>
-                  </span>
-                  {row.item ? (
-                    <Stair stair={row.item.stair} hasComeBack={row.item.hasComeBack} />
-                  ) : (
-                    <span className="text-[12px] text-ink-3">no item</span>
-                  )}
-                  <span className="w-[44px] shrink-0 text-right font-bold text-fault">{row.occurrences} ×</span>
-                  <span className="w-[64px] shrink-0 text-right text-[12px] text-ink-3">
-                    <When atMs={row.lastSeenAtMs} />
-                  </span>
-                </div>
-              )}
+              renderRow={(row) => <FaultRow fault={row} />}
             />
           )}
         </div>
       </div>
     </Pane>
+  )
+}
+
+function FaultRow({ fault }: { fault: Fault }) {
+  return (
+    <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
+      <span className="w-[40px] shrink-0 font-mono text-[12px] text-ink-2">{fault.fault}</span>
+      <span className="min-w-0 flex-1">
+        <span className="block truncate font-medium">
+          {fault.type}: {fault.message}
+        </span>
+        <span className="block truncate text-[12px] text-ink-2">
+          {fault.service} · {fault.environments.join(', ')} · {fault.releases.join(', ')}
+          {fault.peopleHit > 0 && ` · ${plural(fault.peopleHit, 'person', 'people')}`}
+        </span>
+      </span>
+      <Days counts={fault.recent} />
+      {fault.item ? <Stair stair={fault.item.stair} hasComeBack={fault.item.hasComeBack} /> : <span className="text-[12px] text-ink-3">no item</span>}
+      <span className="w-[44px] shrink-0 text-right font-bold text-fault">{fault.occurrences} ×</span>
+      <span className="w-[64px] shrink-0 text-right text-[12px] text-ink-3">
+        <When atMs={fault.lastSeenAtMs} />
+      </span>
+    </div>
+  )
+}
+
+/** Fourteen days in fourteen strokes, today last; nothing is drawn where nothing happened. */
+function Days({ counts }: { counts: readonly number[] }) {
+  const most = Math.max(1, ...counts)
+  const total = counts.reduce((sum, count) => sum + count, 0)
+  return (
+    <svg role="img" aria-label={`${plural(total, 'time')} in fourteen days`} width="56" height="18" viewBox="0 0 56 18" className="shrink-0">
+      <path d="M0 17.5H56" stroke="var(--edge)" />
+      {counts.map((count, day) => {
+        const height = count === 0 ? 0 : Math.max(2, (count / most) * 16)
+        // biome-ignore lint/suspicious/noArrayIndexKey: a day is its place
+        return <rect key={day} x={day * 4} y={17 - height} width="3" height={height} fill="var(--fault)" />
+      })}
+    </svg>
   )
 }
 
@@ -146,35 +230,68 @@ export function FaultPane({ id }: { id: string }) {
           </tbody>
         </table>
       </div>
-      <div className="border-t border-edge px-4 py-3">
-        <SectionHead>Why these are one</SectionHead>
-        <p className="text-ink-2">
-          Same type, same {data.reason.basis === 'message' ? 'message' : `place (${data.reason.frame ?? 'unknown'})`}, messages alike as “
-          {data.maskedMessage}”{data.reason.maskedValues > 0 && `; ${plural(data.reason.maskedValues, 'value')} in it may differ`}.
-        </p>
-      </div>
-      <Occurrences fault={id} />
+      <WhyOne fault={data} />
+      <Alike fault={data.fault} />
+      <Occurrences fault={data.fault} />
     </Pane>
   )
 }
 
 function Occurrences({ fault }: { fault: string }) {
-  const { data } = useOccurrencesQuery({ fault })
+  const [cursors, setCursors] = useState<(string | undefined)[]>([undefined])
   return (
-    <div className="border-t border-edge px-4 py-3">
+    <section aria-label="Occurrences" className="border-t border-edge px-4 py-3">
       <SectionHead>Newest occurrences, as received</SectionHead>
+      {cursors.map((cursor, at) => (
+        <OccurrencePage
+          key={cursor ?? 'first'}
+          fault={fault}
+          cursor={cursor}
+          onMore={at === cursors.length - 1 ? (next) => setCursors([...cursors, next]) : undefined}
+        />
+      ))}
+    </section>
+  )
+}
+
+function OccurrencePage({ fault, cursor, onMore }: { fault: string; cursor: string | undefined; onMore: ((cursor: string) => void) | undefined }) {
+  const { data } = useOccurrencesQuery({ fault, ...(cursor !== undefined && { cursor }) })
+  const { may } = usePeople()
+  const trail = usePaneTrail()
+  const [split] = useSplitFaultMutation()
+  const takeApart = async (occurrenceId: number) => {
+    const result = await split({ fault, occurrenceId })
+    if (result.error) return void toast.error(problemText(result.error))
+    toast.success(`What fails at that line is ${result.data.fault} now, and stays so`)
+    trail.open({ kind: 'fault', id: result.data.fault })
+  }
+  return (
+    <>
       {data?.rows.map((row) => (
         <details key={row.occurrenceId} className="border-b border-edge-soft py-1">
           <summary className="cursor-pointer">
             <When atMs={row.atMs} /> · {row.release || 'no release'} · {row.environment} · {row.message}
           </summary>
-          <pre className="overflow-x-auto bg-paper p-2 font-mono text-[11px]">
+          {may('member') && (
+            <p className="py-1 text-[12px] text-ink-2">
+              Not the same fault?{' '}
+              <Button look="text" className="py-0!" onClick={() => void takeApart(row.occurrenceId)}>
+                Take out all that fails at this line
+              </Button>
+            </p>
+          )}
+          <pre tabIndex={0} className="overflow-x-auto bg-paper p-2 font-mono text-[11px]">
             {JSON.stringify({ resource: row.resource, attributes: row.attributes, traceId: row.traceId }, null, 1)}
             {'\n'}
             {row.stacktrace}
           </pre>
         </details>
       ))}
-    </div>
+      {data?.nextCursor && onMore && (
+        <Button look="text" onClick={() => onMore(data.nextCursor ?? '')}>
+          Older ones
+        </Button>
+      )}
+    </>
   )
 }

@@ -1,2 +1,3 @@
 export { FaultEvidence } from './FaultEvidence'
 export { FaultPane, FaultsPane } from './FaultPanes'
+export { ConnectPane } from './ConnectPane'

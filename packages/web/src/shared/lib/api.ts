@@ -4,9 +4,11 @@ import type {
   BuildDetail,
   Commit,
   CommitSummary,
+  ConnectedService,
   Fault,
   FaultDetail,
   FaultFrames,
+  LikeFault,
   Occurrence,
   PullRequest,
   PullRequestDetail,
@@ -70,6 +72,13 @@ export interface ItemsArgs {
   filter: string
   sort: string
   groupBy?: string | undefined
+}
+export interface FaultsArgs {
+  q: string
+  sort: string
+  service?: string
+  environment?: string
+  item?: string
 }
 let csrfToken = ''
 
@@ -468,9 +477,30 @@ export const api = createApi({
       query: ({ project, weeks }) => ({ url: `${path('projects', project, 'triage-weeks')}?weeks=${weeks}` }),
       providesTags: ['Triage'],
     }),
-    faults: build.query<Page<Fault>, { q: string; cursor?: string }>({
-      query: ({ q, cursor }) => ({ url: `/faults?${new URLSearchParams({ q, ...(cursor && { cursor }) })}` }),
+    faults: build.infiniteQuery<Page<Fault>, FaultsArgs, string | null>({
+      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      query: ({ queryArg, pageParam }) => ({
+        url: `/faults?${new URLSearchParams({ ...queryArg, limit: '60', ...(pageParam !== null && { cursor: pageParam }) } as Record<string, string>)}`,
+      }),
       providesTags: ['Fault'],
+    }),
+    alikeFaults: build.query<{ rows: LikeFault[] }, string>({ query: (fault) => ({ url: path('faults', fault, 'alike') }), providesTags: ['Fault'] }),
+    mergeFault: build.mutation<FaultDetail, { fault: string; into: string }>({
+      query: ({ fault, into }) => ({ url: path('faults', fault, 'merge'), method: 'POST', body: { into } }),
+      invalidatesTags: ['Fault', 'Items', 'Item', 'Overview', 'Triage'],
+    }),
+    splitFault: build.mutation<FaultDetail, { fault: string; occurrenceId: number }>({
+      query: ({ fault, occurrenceId }) => ({ url: path('faults', fault, 'split'), method: 'POST', body: { occurrenceId } }),
+      invalidatesTags: ['Fault'],
+    }),
+    services: build.query<{ rows: ConnectedService[] }, void>({ query: () => ({ url: '/services' }), providesTags: ['Fault', 'Release'] }),
+    connectService: build.mutation<{ rows: ConnectedService[] }, { project: string; body: object }>({
+      query: ({ project, body }) => ({ url: path('projects', project, 'services'), method: 'POST', body }),
+      invalidatesTags: ['Fault', 'Release', 'Me'],
+    }),
+    testEvent: build.mutation<object, string>({
+      query: (service) => ({ url: path('services', service, 'test-event'), method: 'POST', body: {} }),
+      invalidatesTags: ['Fault'],
     }),
     fault: build.query<FaultDetail, string>({ query: (fault) => ({ url: path('faults', fault) }), providesTags: ['Fault'] }),
     faultFrames: build.query<FaultFrames, string>({ query: (fault) => ({ url: path('faults', fault, 'frames') }) }),
@@ -598,7 +628,13 @@ export const {
   useRemoveFromSetupMutation,
   usePublicFormQuery,
   useSendPublicReportMutation,
-  useFaultsQuery,
+  useFaultsInfiniteQuery,
+  useAlikeFaultsQuery,
+  useMergeFaultMutation,
+  useSplitFaultMutation,
+  useServicesQuery,
+  useConnectServiceMutation,
+  useTestEventMutation,
   useFaultQuery,
   useFaultFramesQuery,
   useOccurrencesQuery,

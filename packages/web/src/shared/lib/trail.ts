@@ -23,6 +23,7 @@ export const PLACES = [
   'choices',
   'import',
   'new-project',
+  'connect',
 ] as const
 export type Place = (typeof PLACES)[number]
 
@@ -92,6 +93,7 @@ const PLACE_TITLE: Record<Place, string> = {
   choices: 'How you are told',
   import: 'Import',
   'new-project': 'New project',
+  connect: 'Connect',
 }
 
 /** What a pane is called in the trail line. */
@@ -124,6 +126,7 @@ const MIN_WIDTH_PX: Record<string, number> = {
   choices: 380,
   import: 560,
   'new-project': 420,
+  connect: 620,
   settings: 620,
   board: 690,
   calendar: 640,
