@@ -4,7 +4,7 @@ import type { Frame, TraceException } from './trace.js'
 
 const FRAMES_MAX = 60
 /** From here on two faults are worth a look. */
-export const ALIKE_FROM = 0.55
+export const ALIKE_FROM = 0.6
 
 /** Two stacks side by side: equal frames in one line, others alone. */
 export type StackPair = { left: Frame | null; right: Frame | null }

@@ -8,11 +8,11 @@ const RULES: readonly [needs: RegExp, pattern: RegExp, mark: string | ((found: s
   [/eyJ/, /\beyJ[\w-]{8,}\.[\w-]{8,}(?:\.[\w-]*)?/g, MARK.token],
   [/[Bb](?:earer|asic) /, /\b([Bb]earer|[Bb]asic) [\w.~+/-]{8,}=*/g, (found) => `${found.slice(0, found.indexOf(' '))} ${MARK.token}`],
   [
-    /[:=]/,
+    /pass|pwd|secret|authoriz|token|api[_-]?key/i,
     /\b(?:password|passwd|pwd|secret|authorization|token|api[_-]?key)["']?\s{0,3}[:=]\s{0,3}["']?(?!\[)[^\s"',;&)]{3,}/gi,
     (found) => `${/^[^:=]*[:=]\s*["']?/.exec(found)?.[0] ?? ''}${MARK.removed}`,
   ],
-  [/\d{4}/, /(?<![\w.-])\d(?:[ -]?\d){12,18}(?![\w-])/g, (found) => (isCardNumber(found) ? MARK.card : found)],
+  [/\d(?:[ -]?\d){12}/, /(?<![\w.-])\d(?:[ -]?\d){12,18}(?![\w-])/g, (found) => (isCardNumber(found) ? MARK.card : found)],
 ]
 
 /** A text without e-mail addresses, tokens, secrets by their names, and card numbers (by their check digit). Linear in the text. */

@@ -6,6 +6,7 @@ import { performance } from 'node:perf_hooks'
 import { promisify } from 'node:util'
 import { openVolumeDb } from '../db/open.js'
 import { makeConfig } from '../config/config.js'
+import { benchFaults } from './bench-faults.js'
 import { benchItems, benchTriage } from './bench-items.js'
 import { buildContext } from '../context.js'
 import { startServer } from '../server.js'
@@ -16,6 +17,7 @@ type Figures = Record<string, number>
 /** Each runs on data of its own below a temporary folder, beside a bare yardstick in the same run. */
 export const benches: Record<string, () => Promise<Figures>> = {
   intake: benchIntake,
+  faults: benchFaults,
   items: benchItems,
   triage: benchTriage,
   push: () => inBrowser('bench-push'),

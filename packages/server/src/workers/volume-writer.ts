@@ -1,7 +1,6 @@
 import { hash } from 'node:crypto'
 import type { Grouping } from '@dystracer/core/traces/grouping'
 import { scrubAttributes, scrubText } from '@dystracer/core/traces/scrub'
-import type { Trace } from '@dystracer/core/traces/trace'
 import type { Attributes, OtlpRecord } from '../adapters/otlp/read-otlp.js'
 import { cutHead } from '../adapters/otlp/trace-content.js'
 import type { Db } from '../db/open.js'
@@ -43,7 +42,6 @@ export interface TakeResult {
  */
 export class VolumeWriter {
   readonly #insert
-  readonly #traces = new Map<string, Trace>()
   readonly #groupings = new Map<string, ReadTrace>()
   readonly #resources = new Map<string, string>()
   #groups = new Map<string, GroupDelta>()
@@ -119,7 +117,6 @@ export class VolumeWriter {
     this.#minutes.clear()
     this.#activity.clear()
     this.#people.clear()
-    this.#traces.clear()
     this.#groupings.clear()
     this.#resources.clear()
     this.#finder.reload()
@@ -163,7 +160,6 @@ export class VolumeWriter {
   /** Keeps a source map, and finds anew where the groups of that release failed: those that turn out to be one are merged. Gives how many were. */
   keepMap(map: { service: string; release: string; file: string; text: string; receivedAtMs: number }): number {
     this.#finder.keepMap(map)
-    this.#traces.clear()
     this.#groupings.clear()
     let merged = 0
     for (const group of this.#insert.groupsOf(map.service, map.release)) {
@@ -283,23 +279,19 @@ export class VolumeWriter {
     this.#activity.set(key, activity)
   }
 
-  /** The trace by content (parsed once), and with this record's message and release the group that it belongs to. */
+  /** The trace by content and release, read once, with the group that it belongs to. */
   #readTrace(place: Place, stacktrace: string, { type, message, runtime }: { type: string; message: string; runtime: string }): ReadTrace {
     const { text: content, isHeadCut } = cutHead(stacktrace, type, message)
     const digest = digestOf(`${type}\n${content}`)
     const traceKey = `${place.service}\n${place.release}\n${digest}`
-    const groupKey = `${traceKey}\n${message}`
-    const known = this.#groupings.get(groupKey)
+    // Where a trace has frames they alone say where it failed: another message changes nothing.
+    const known = this.#groupings.get(traceKey) ?? this.#groupings.get(`${traceKey}\n${message}`)
     if (known) return known
-    let trace = this.#traces.get(traceKey)
-    if (!trace) {
-      trace = this.#finder.read(stacktrace, { ...(type && { type }), ...(message && { message }), ...(runtime && { runtime }) }, place)
-      keep(this.#traces, traceKey, trace)
-      this.#insert.trace.run({ digest, stacktrace: content, isHeadCut: Number(isHeadCut) })
-    }
-    const { fingerprint, grouping } = this.#finder.find(message ? { ...trace, exception: { ...trace.exception, message } } : trace, place)
+    const trace = this.#finder.read(stacktrace, { ...(type && { type }), ...(message && { message }), ...(runtime && { runtime }) }, place)
+    this.#insert.trace.run({ digest, stacktrace: content, isHeadCut: Number(isHeadCut) })
+    const { fingerprint, grouping } = this.#finder.find(trace, place)
     const read = { digest, fingerprint, grouping }
-    keep(this.#groupings, groupKey, read)
+    keep(this.#groupings, grouping.reason.basis === 'message' ? `${traceKey}\n${message}` : traceKey, read)
     return read
   }
 

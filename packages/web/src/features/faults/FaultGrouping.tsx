@@ -120,14 +120,16 @@ function LikeRow({ fault, row }: { fault: string; row: LikeFault }) {
   return (
     <details className="border-b border-edge-soft py-1">
       <summary className="cursor-pointer">
-        <ThingLink to={{ kind: 'fault', id: row.fault }} /> {row.type}: {row.message.slice(0, 120)}{' '}
+        <span className="font-mono text-[12px]">{row.fault}</span> {row.type}: {row.message.slice(0, 120)}{' '}
         <span className="text-[12px] text-ink-2">{plural(shared, 'frame')} in common</span>
       </summary>
       <table className="w-full table-fixed font-mono text-[11px]">
         <thead>
           <tr className="text-left text-ink-3">
             <th className="font-normal">{fault}</th>
-            <th className="font-normal">{row.fault}</th>
+            <th className="font-normal">
+              <ThingLink to={{ kind: 'fault', id: row.fault }} />
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -1,4 +1,4 @@
-import type { Fault } from '@dystracer/core/contract/evidence'
+import type { Fault, FaultDetail } from '@dystracer/core/contract/evidence'
 import { lazy, Suspense, useCallback, useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import {
@@ -22,6 +22,7 @@ import { RowList } from '../../shared/ui/RowList'
 import { Stair } from '../../shared/ui/Stair'
 import { ThingLink } from '../../shared/ui/ThingLink'
 import { Alike, WhyOne } from './FaultGrouping'
+import type { ReleaseMark } from './OccurrenceChart'
 import { FaultEvidence } from './FaultEvidence'
 
 const OccurrenceChart = lazy(() => import('./OccurrenceChart').then((module) => ({ default: module.OccurrenceChart })))
@@ -196,7 +197,7 @@ export function FaultPane({ id }: { id: string }) {
       <div className="border-t border-edge px-4 py-3">
         <SectionHead>When</SectionHead>
         <Suspense fallback={<div className="h-[110px]" />}>
-          <OccurrenceChart byMinute={data.byMinute} />
+          <OccurrenceChart byMinute={data.byMinute} releases={firstSeen(data)} />
         </Suspense>
       </div>
       <div className="border-t border-edge px-4 py-3">
@@ -235,6 +236,13 @@ export function FaultPane({ id }: { id: string }) {
       <Occurrences fault={data.fault} />
     </Pane>
   )
+}
+
+/** When each release was first seen with the fault, in that order. */
+function firstSeen({ byRelease }: FaultDetail): ReleaseMark[] {
+  const first = new Map<string, number>()
+  for (const { release, firstAtMs } of byRelease) if (release) first.set(release, Math.min(first.get(release) ?? firstAtMs, firstAtMs))
+  return [...first].map(([release, atMs]) => ({ release, atMs })).sort((a, b) => a.atMs - b.atMs)
 }
 
 function Occurrences({ fault }: { fault: string }) {

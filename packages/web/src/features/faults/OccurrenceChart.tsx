@@ -1,26 +1,34 @@
-import { BarController, BarElement, CategoryScale, Chart, LinearScale } from 'chart.js'
-import { useEffect, useRef } from 'react'
+import { BarController, BarElement, CategoryScale, Chart, LinearScale, type Plugin } from 'chart.js'
+import { useEffect, useMemo, useRef } from 'react'
 import { shortDate } from '../../shared/lib/format'
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale)
 const BARS = 30
 
-/** Occurrences over time in thirty bars, with the same numbers as a table behind it. */
-export function OccurrenceChart({ byMinute }: { byMinute: { atMs: number; count: number }[] }) {
+/** When a release was first seen with the fault. */
+export interface ReleaseMark {
+  release: string
+  atMs: number
+}
+
+/** Occurrences over time in thirty bars, with a line where each release was first seen; the same numbers stand in a table behind it. */
+export function OccurrenceChart({ byMinute, releases = [] }: { byMinute: { atMs: number; count: number }[]; releases?: readonly ReleaseMark[] }) {
   const canvas = useRef<HTMLCanvasElement>(null)
-  const bars = toBars(byMinute)
+  const bars = useMemo(() => toBars(byMinute), [byMinute])
   // Chart.js draws on the canvas itself.
   useEffect(() => {
     if (!canvas.current) return
     const style = getComputedStyle(document.documentElement)
     const chart = new Chart(canvas.current, {
       type: 'bar',
+      plugins: [releaseLines(bars, releases, { line: style.getPropertyValue('--proof'), text: style.getPropertyValue('--ink-2') })],
       data: {
         labels: bars.map((bar) => shortDate(bar.atMs)),
         datasets: [{ data: bars.map((bar) => bar.count), backgroundColor: style.getPropertyValue('--fault') }],
       },
       options: {
         animation: false,
+        layout: { padding: { top: releases.length > 0 ? 14 : 0 } },
         maintainAspectRatio: false,
         scales: {
           x: { ticks: { maxTicksLimit: 4, color: style.getPropertyValue('--ink-2') }, grid: { display: false } },
@@ -29,7 +37,7 @@ export function OccurrenceChart({ byMinute }: { byMinute: { atMs: number; count:
       },
     })
     return () => chart.destroy()
-  }, [bars])
+  }, [bars, releases])
   return (
     <>
       <div className="h-[110px]">
@@ -52,6 +60,33 @@ export function OccurrenceChart({ byMinute }: { byMinute: { atMs: number; count:
       </details>
     </>
   )
+}
+
+/** Draws a line with its name where each release was first seen; names that would lie on one another are left out. */
+function releaseLines(bars: readonly { atMs: number }[], releases: readonly ReleaseMark[], colour: { line: string; text: string }): Plugin<'bar'> {
+  return {
+    id: 'releases',
+    afterDatasetsDraw: ({ ctx, chartArea }) => {
+      const first = bars[0]?.atMs ?? 0
+      const widthMs = (bars[1]?.atMs ?? first + 1) - first
+      let freeFromPx = Number.NEGATIVE_INFINITY
+      ctx.save()
+      ctx.font = '11px sans-serif'
+      for (const { release, atMs } of releases) {
+        const x = chartArea.left + ((atMs - first) / (widthMs * bars.length)) * (chartArea.right - chartArea.left)
+        if (x < chartArea.left - 1 || x > chartArea.right + 1) continue
+        ctx.fillStyle = colour.line
+        ctx.fillRect(x, chartArea.top - 4, 1, chartArea.bottom - chartArea.top + 4)
+        if (x < freeFromPx) continue
+        const widthPx = ctx.measureText(release).width
+        const left = Math.min(x + 2, chartArea.right - widthPx)
+        ctx.fillStyle = colour.text
+        ctx.fillText(release, left, chartArea.top - 5)
+        freeFromPx = left + widthPx + 6
+      }
+      ctx.restore()
+    },
+  }
 }
 
 function toBars(byMinute: readonly { atMs: number; count: number }[]): { atMs: number; count: number }[] {

@@ -1,0 +1,212 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { Agent, request } from 'node:http'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { performance } from 'node:perf_hooks'
+import { readTrace } from '@dystracer/core/traces/read-trace'
+import { groupTrace } from '@dystracer/core/traces/grouping'
+import { makeConfig } from '../config/config.js'
+import { buildContext } from '../context.js'
+import { openVolumeDb } from '../db/open.js'
+import { startServer } from '../server.js'
+import { makeToken } from '../services/accounts.service.js'
+import { listFaults, listOccurrences, readFault } from '../services/fault-views.js'
+
+type Figures = Record<string, number>
+const OCCURRENCES = 10_000_000
+const GROUPS = 2_000
+const PER_SECOND = 2_000
+const SECONDS = 10
+const SORTS = ['last', 'first', 'times', 'people'] as const
+
+/**
+ * Faults under load: traces read and grouped a second on one core; the latency of single records at 2,000 requests a second and what the server's memory grows by meanwhile; then the list, a fault with
+ * its chart and its newest occurrences at 10 million occurrences, beside the bare rows by the same indices.
+ */
+export async function benchFaults(): Promise<Figures> {
+  return { ...benchReading(), ...(await benchLatency()), ...(await benchViews()) }
+}
+
+function benchReading(): Figures {
+  const traces = Array.from({ length: 500 }, (_, at) => ({
+    text: `RangeError: kiln ${at} at ${at * 7} degrees\n${Array.from({ length: 12 }, (_line, depth) => `    at step${(at + depth) % 40} (/srv/bench-4.1.3/src/part${depth}.js:${10 + depth}:${depth + 3})`).join('\n')}`,
+    message: `kiln ${at} at ${at * 7} degrees`,
+  }))
+  const startedMs = performance.now()
+  let count = 0
+  while (performance.now() - startedMs < 2000)
+    for (const { text, message } of traces) {
+      groupTrace(readTrace(text, { type: 'RangeError', message, runtime: 'nodejs' }))
+      count++
+    }
+  return { tracesPerSecondOneCore: Math.round(count / ((performance.now() - startedMs) / 1000)) }
+}
+
+async function inFolder<Result>(run: (dataDir: string) => Promise<Result>): Promise<Result> {
+  const dataDir = mkdtempSync(join(tmpdir(), 'dystracer-bench-'))
+  try {
+    return await run(dataDir)
+  } finally {
+    rmSync(dataDir, { recursive: true, force: true })
+  }
+}
+
+function benchLatency(): Promise<Figures> {
+  return inFolder(async (dataDir) => {
+    const owned = buildContext({ ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir, port: 0 })
+    const server = await startServer(owned)
+    const headers = {
+      authorization: `Bearer ${makeToken(owned.ctx.db, { name: 'bench', project: null, scope: 'intake', nowMs: Date.now() })}`,
+      'content-type': 'application/json',
+    }
+    const url = `http://127.0.0.1:${server.port}/otlp/v1/logs`
+    const tookMs: number[] = []
+    let refused = 0
+    const before = process.memoryUsage().rss
+    let peak = before
+    const pending = new Set<Promise<void>>()
+    const startedMs = performance.now()
+    for (let sent = 0; sent < PER_SECOND * SECONDS; ) {
+      const due = Math.min(PER_SECOND * SECONDS, Math.floor(((performance.now() - startedMs) / 1000) * PER_SECOND))
+      for (; sent < due; sent++) {
+        const askedMs = performance.now()
+        const work = post(url, headers, oneRecord(sent)).then((status) => {
+          if (status === 200) tookMs.push(performance.now() - askedMs)
+          else refused++
+        })
+        pending.add(work)
+        void work.finally(() => pending.delete(work))
+      }
+      peak = Math.max(peak, process.memoryUsage().rss)
+      await new Promise((resolve) => setTimeout(resolve, 2))
+    }
+    await Promise.all(pending)
+    agent.destroy()
+    await server.stop()
+    return {
+      requestsPerSecond: PER_SECOND,
+      answeredMedianMs: at(tookMs, 0.5),
+      answeredP95Ms: at(tookMs, 0.95),
+      askedToComeAgain: refused,
+      memoryGrowthMb: Math.round((peak - before) / (1 << 20)),
+    }
+  })
+}
+
+/** As many senders as a fleet of programs would have connections. */
+const agent = new Agent({ keepAlive: true, maxSockets: 64 })
+
+function post(url: string, headers: Record<string, string>, body: string): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const sending = request(url, { method: 'POST', agent, headers }, (response) => {
+      response.resume()
+      response.on('end', () => resolve(response.statusCode ?? 0))
+    })
+    sending.on('error', reject)
+    sending.end(body)
+  })
+}
+
+function oneRecord(number: number): string {
+  const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
+  const message = `kiln ${number % 40} at ${number} degrees`
+  return JSON.stringify({
+    resourceLogs: [
+      {
+        resource: {
+          attributes: [text('service.name', 'bench'), text('service.version', '1.0.0'), text('deployment.environment.name', 'production')],
+        },
+        scopeLogs: [
+          {
+            logRecords: [
+              {
+                timeUnixNano: `${Date.now()}${String(number % 1_000_000).padStart(6, '0')}`,
+                severityNumber: 17,
+                body: { stringValue: message },
+                attributes: [
+                  text('exception.type', 'RangeError'),
+                  text('exception.message', message),
+                  text('exception.stacktrace', `RangeError: ${message}\n    at step${number % 30} (/srv/bench/src/part.js:${10 + (number % 30)}:3)`),
+                ],
+              },
+            ],
+          },
+        ],
+      },
+    ],
+  })
+}
+
+function benchViews(): Promise<Figures> {
+  return inFolder(async (dataDir) => {
+    const { ctx, close } = buildContext({ ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir, port: 0 })
+    ctx.journal.write((writer) => {
+      for (let number = 1; number <= GROUPS; number++)
+        writer.append({
+          kind: 'fault-found',
+          actor: 'service:bench',
+          subjects: [],
+          body: {
+            number,
+            fingerprint: `g${number}`,
+            service: 'bench',
+            type: 'RangeError',
+            message: `kiln ${number} is too hot`,
+            maskedMessage: 'kiln <number> is too hot',
+            place: `step${number}@part.js`,
+            reason: { basis: 'app-frame', frame: `step${number}@part.js`, maskedValues: 1 },
+            traceDigest: 't',
+          },
+        })
+    })
+    fillVolume(join(dataDir, 'occurrences.db'), ctx.nowMs())
+    const list = SORTS.map((sort) => median(() => listFaults(ctx, { q: '', limit: 60, sort })))
+    const words = median(() => listFaults(ctx, { q: 'kiln 77', limit: 60, sort: 'last' }))
+    const fault = median(() => readFault(ctx, 'F-7'))
+    const newest = median(() => listOccurrences(ctx, 'F-7', { limit: 20 }))
+    const bare = median(() => ctx.volume.prepare('SELECT fingerprint, last_at_ms, count FROM fault_group ORDER BY last_at_ms DESC LIMIT 60').all())
+    await close()
+    return {
+      occurrences: OCCURRENCES,
+      faults: GROUPS,
+      listByLastMs: round(list[0]),
+      listSlowestOrderMs: round(Math.max(...list)),
+      listByWordsMs: round(words),
+      faultWithChartMs: round(fault),
+      newestOccurrencesMs: round(newest),
+      bareListMs: round(bare),
+    }
+  })
+}
+
+/** Ten million occurrences with their counters, straight into the tables: reading needs the rows, not their way in. */
+function fillVolume(path: string, nowMs: number): void {
+  const db = openVolumeDb(path)
+  db.pragma('synchronous = OFF')
+  db.exec(`INSERT INTO trace (digest, stacktrace, is_head_cut) VALUES ('t', 'RangeError: hot' || char(10) || '    at step (/srv/bench/src/part.js:3:1)', 0);
+    INSERT INTO resource (digest, attributes) VALUES ('r', '{"service.name":"bench"}');`)
+  const insert = db.prepare(`WITH RECURSIVE n(i) AS (SELECT @from UNION ALL SELECT i + 1 FROM n WHERE i + 1 < @to)
+    INSERT INTO occurrence (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)
+    SELECT 'g' || (i % ${GROUPS} + 1), @nowMs - i * 100, @nowMs - i * 100, '1.0.' || (i % 5), 'production', 17, 'kiln is too hot', 't', 'r', '{"exception.type":"RangeError"}', NULL, printf('%012d', i) FROM n`)
+  for (let from = 0; from < OCCURRENCES; from += 500_000) db.transaction(() => insert.run({ from, to: from + 500_000, nowMs }))()
+  db.exec(`INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number)
+      SELECT fingerprint, 'bench', '{"reason":{"basis":"app-frame","frame":"step@part.js","maskedValues":1}}', 't', min(at_ms), max(at_ms), count(*), 17 FROM occurrence GROUP BY fingerprint;
+    INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count)
+      SELECT fingerprint, release, environment, min(at_ms), max(at_ms), count(*) FROM occurrence GROUP BY fingerprint, release, environment;
+    INSERT INTO fault_minute (fingerprint, minute, environment, count) SELECT fingerprint, at_ms / 60000, environment, count(*) FROM occurrence GROUP BY 1, 2, 3;
+    ANALYZE`)
+  db.close()
+}
+
+function median(act: () => unknown): number {
+  const tookMs = Array.from({ length: 9 }, () => {
+    const startedMs = performance.now()
+    act()
+    return performance.now() - startedMs
+  }).sort((a, b) => a - b)
+  return tookMs[4] ?? 0
+}
+const round = (value = 0): number => Number(value.toFixed(1))
+function at(values: readonly number[], share: number): number {
+  return round([...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))])
+}
