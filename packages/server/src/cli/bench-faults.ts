@@ -1,8 +1,8 @@
 import { mkdtempSync, rmSync } from 'node:fs'
-import { Agent, request } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
+import { Worker } from 'node:worker_threads'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { groupTrace } from '@dystracer/core/traces/grouping'
 import { makeConfig } from '../config/config.js'
@@ -60,28 +60,18 @@ function benchLatency(): Promise<Figures> {
       'content-type': 'application/json',
     }
     const url = `http://127.0.0.1:${server.port}/otlp/v1/logs`
-    const tookMs: number[] = []
-    let refused = 0
     const before = process.memoryUsage().rss
     let peak = before
-    const pending = new Set<Promise<void>>()
-    const startedMs = performance.now()
-    for (let sent = 0; sent < PER_SECOND * SECONDS; ) {
-      const due = Math.min(PER_SECOND * SECONDS, Math.floor(((performance.now() - startedMs) / 1000) * PER_SECOND))
-      for (; sent < due; sent++) {
-        const askedMs = performance.now()
-        const work = post(url, headers, oneRecord(sent)).then((status) => {
-          if (status === 200) tookMs.push(performance.now() - askedMs)
-          else refused++
-        })
-        pending.add(work)
-        void work.finally(() => pending.delete(work))
-      }
+    const watch = setInterval(() => {
       peak = Math.max(peak, process.memoryUsage().rss)
-      await new Promise((resolve) => setTimeout(resolve, 2))
-    }
-    await Promise.all(pending)
-    agent.destroy()
+    }, 100)
+    const bodies = Array.from({ length: PER_SECOND * SECONDS }, (_, number) => oneRecord(number))
+    const sender = new Worker(new URL('./bench-sender.js', import.meta.url), { workerData: { url, headers, bodies, perSecond: PER_SECOND } })
+    const { tookMs, refused } = await new Promise<{ tookMs: number[]; refused: number }>((resolve, reject) => {
+      sender.once('message', resolve)
+      sender.once('error', reject)
+    })
+    clearInterval(watch)
     await server.stop()
     return {
       requestsPerSecond: PER_SECOND,
@@ -90,20 +80,6 @@ function benchLatency(): Promise<Figures> {
       askedToComeAgain: refused,
       memoryGrowthMb: Math.round((peak - before) / (1 << 20)),
     }
-  })
-}
-
-/** As many senders as a fleet of programs would have connections. */
-const agent = new Agent({ keepAlive: true, maxSockets: 64 })
-
-function post(url: string, headers: Record<string, string>, body: string): Promise<number> {
-  return new Promise((resolve, reject) => {
-    const sending = request(url, { method: 'POST', agent, headers }, (response) => {
-      response.resume()
-      response.on('end', () => resolve(response.statusCode ?? 0))
-    })
-    sending.on('error', reject)
-    sending.end(body)
   })
 }
 
@@ -185,15 +161,16 @@ function fillVolume(path: string, nowMs: number): void {
   db.pragma('synchronous = OFF')
   db.exec(`INSERT INTO trace (digest, stacktrace, is_head_cut) VALUES ('t', 'RangeError: hot' || char(10) || '    at step (/srv/bench/src/part.js:3:1)', 0);
     INSERT INTO resource (digest, attributes) VALUES ('r', '{"service.name":"bench"}');`)
-  const insert = db.prepare(`WITH RECURSIVE n(i) AS (SELECT @from UNION ALL SELECT i + 1 FROM n WHERE i + 1 < @to)
+  const insert = db.prepare(`WITH RECURSIVE n(i) AS (SELECT CAST(@from AS INTEGER) UNION ALL SELECT i + 1 FROM n WHERE i + 1 < @to)
     INSERT INTO occurrence (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)
-    SELECT 'g' || (i % ${GROUPS} + 1), @nowMs - i * 100, @nowMs - i * 100, '1.0.' || (i % 5), 'production', 17, 'kiln is too hot', 't', 'r', '{"exception.type":"RangeError"}', NULL, printf('%012d', i) FROM n`)
+    SELECT 'g' || (i % ${GROUPS} + 1), CAST(@nowMs AS INTEGER) - i * 100, CAST(@nowMs AS INTEGER) - i * 100, '1.0.' || (i % 5), 'production', 17, 'kiln is too hot', 't', 'r', '{"exception.type":"RangeError"}', NULL, printf('%012d', i) FROM n`)
   for (let from = 0; from < OCCURRENCES; from += 500_000) db.transaction(() => insert.run({ from, to: from + 500_000, nowMs }))()
   db.exec(`INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number)
       SELECT fingerprint, 'bench', '{"reason":{"basis":"app-frame","frame":"step@part.js","maskedValues":1}}', 't', min(at_ms), max(at_ms), count(*), 17 FROM occurrence GROUP BY fingerprint;
     INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count)
       SELECT fingerprint, release, environment, min(at_ms), max(at_ms), count(*) FROM occurrence GROUP BY fingerprint, release, environment;
     INSERT INTO fault_minute (fingerprint, minute, environment, count) SELECT fingerprint, at_ms / 60000, environment, count(*) FROM occurrence GROUP BY 1, 2, 3;
+    INSERT INTO fault_day (fingerprint, day, count) SELECT fingerprint, minute / 1440, sum(count) FROM fault_minute GROUP BY 1, 2;
     ANALYZE`)
   db.close()
 }

@@ -138,14 +138,14 @@ function toFault(ctx: ServiceContext, row: FaultRow, group: VolumeRow): Fault {
   }
 }
 
-const DAY_MINUTES = 1440
+const DAY_MS = 86_400_000
 /** Occurrences of each of the last fourteen days, today last. */
 function recentDays(ctx: ServiceContext, fingerprint: string): number[] {
-  const today = Math.floor(ctx.nowMs() / 60_000 / DAY_MINUTES)
+  const today = Math.floor(ctx.nowMs() / DAY_MS)
   const days = sql<object, { day: number; count: number }>(
     ctx.volume,
-    `SELECT minute / ${DAY_MINUTES} AS day, sum(count) AS count FROM fault_minute WHERE fingerprint = @fingerprint AND minute >= @from GROUP BY day`,
-  ).all({ fingerprint, from: (today - 13) * DAY_MINUTES })
+    'SELECT day, count FROM fault_day WHERE fingerprint = @fingerprint AND day >= @from ORDER BY day',
+  ).all({ fingerprint, from: today - 13 })
   return Array.from({ length: 14 }, (_, at) => days.find((row) => row.day === today - 13 + at)?.count ?? 0)
 }
 

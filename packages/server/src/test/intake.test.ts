@@ -102,6 +102,17 @@ describe('what is taken', () => {
     expect((await faultWith('sent twice'))?.occurrences).toBe(1)
   })
 
+  test('times are exact to the nanosecond: what happens twice in a millisecond is counted twice, a retry once', async () => {
+    const one = exceptionRequest({ atMs: app.clock.nowMs, place: 'read (/srv/kiln/src/probe.js:74:5)', message: 'twice in a millisecond' })
+    const atNanos = (nanos: string) => JSON.parse(JSON.stringify(one).replaceAll(`${app.clock.nowMs}000000`, `${app.clock.nowMs}${nanos}`)) as object
+    for (const nanos of ['000001', '000002', '000002']) await send(atNanos(nanos))
+    await until('the fault is there', async () => (await faultWith('twice in a millisecond')) !== undefined)
+    const fault = await faultWith('twice in a millisecond')
+    expect(fault?.occurrences).toBe(2)
+    const { rows } = (await (await app.as('ines'))(`/api/v1/faults/${fault?.fault}/occurrences`)).body
+    expect(rows.map((row: { atMs: number }) => row.atMs)).toEqual([app.clock.nowMs, app.clock.nowMs])
+  })
+
   test('a record with a stack trace over the limit is refused by partialSuccess, its neighbours are kept', async () => {
     const body = exceptionRequest({
       atMs: app.clock.nowMs,

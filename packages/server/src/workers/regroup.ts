@@ -22,6 +22,9 @@ export function prepareMerge(db: Db) {
     `INSERT INTO fault_minute (fingerprint, minute, environment, count) SELECT @into, minute, environment, count FROM fault_minute WHERE fingerprint = @from
       ON CONFLICT (fingerprint, minute, environment) DO UPDATE SET count = count + excluded.count`,
     'DELETE FROM fault_minute WHERE fingerprint = @from',
+    `INSERT INTO fault_day (fingerprint, day, count) SELECT @into, day, count FROM fault_day WHERE fingerprint = @from
+      ON CONFLICT (fingerprint, day) DO UPDATE SET count = count + excluded.count`,
+    'DELETE FROM fault_day WHERE fingerprint = @from',
     'INSERT OR IGNORE INTO fault_person (fingerprint, person) SELECT @into, person FROM fault_person WHERE fingerprint = @from',
     'DELETE FROM fault_person WHERE fingerprint = @from',
     `UPDATE fault_group SET (first_at_ms, last_at_ms, count, severity_number, left_out) =
@@ -65,6 +68,8 @@ export function prepareSplit(db: Db) {
     `UPDATE fault_group SET count = max(0, count - (SELECT count(*) ${moving})) WHERE fingerprint = @from`,
     'DELETE FROM fault_release WHERE fingerprint = @from AND count = 0',
     'DELETE FROM fault_minute WHERE fingerprint = @from AND count = 0',
+    'DELETE FROM fault_day WHERE fingerprint IN (@from, @to)',
+    'INSERT INTO fault_day (fingerprint, day, count) SELECT fingerprint, minute / 1440, sum(count) FROM fault_minute WHERE fingerprint IN (@from, @to) GROUP BY 1, 2',
     `UPDATE occurrence SET fingerprint = @to WHERE fingerprint = @from AND release = @release AND trace_digest IN (SELECT value FROM json_each(@digests))`,
   ].map((step) => db.prepare<{ from: string; to: string; release: string; digests: string; digest: string }>(step))
   const plain = <Row extends StoredException>(row: Row) => ({ ...row, ...restoreException(row) })

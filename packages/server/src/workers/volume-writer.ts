@@ -97,7 +97,10 @@ export class VolumeWriter {
       this.#insert.change.run({ fingerprint })
     }
     for (const release of this.#releases.values()) this.#insert.release.run(release)
-    for (const minute of this.#minutes.values()) this.#insert.minute.run(minute)
+    for (const minute of this.#minutes.values()) {
+      this.#insert.minute.run(minute)
+      this.#insert.day.run({ fingerprint: minute.fingerprint, day: Math.floor(minute.minute / 1440), count: minute.count })
+    }
     for (const activity of this.#activity.values()) this.#insert.activity.run(activity)
     for (const entry of this.#people) {
       const [fingerprint, person] = entry.split('\n')
@@ -191,7 +194,7 @@ export class VolumeWriter {
       ...(isMessageKept && { 'exception.message': undefined }),
     })
     const recordHash = digestOf(
-      `${resourceDigest}\n${record.atMs ?? ''}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${message}\n${record.body}\n${person}`,
+      `${resourceDigest}\n${record.atNanos}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${message}\n${record.body}\n${person}`,
     )
     if (!this.#mayKeep(trace.fingerprint, receivedAtMs)) {
       if (this.#leftOutHashes.has(recordHash) || this.#insert.isKept.get({ recordHash })) return true
@@ -369,6 +372,9 @@ function prepareVolumeWrites(db: Db) {
       ON CONFLICT (fingerprint, release, environment) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count`),
     minute: db.prepare(`INSERT INTO fault_minute (fingerprint, minute, environment, count) VALUES (@fingerprint, @minute, @environment, @count)
       ON CONFLICT (fingerprint, minute, environment) DO UPDATE SET count = count + excluded.count`),
+    day: db.prepare(
+      'INSERT INTO fault_day (fingerprint, day, count) VALUES (@fingerprint, @day, @count) ON CONFLICT (fingerprint, day) DO UPDATE SET count = count + excluded.count',
+    ),
     activity:
       db.prepare(`INSERT INTO activity_minute (service, minute, release, environment, count, last_at_ms) VALUES (@service, @minute, @release, @environment, @count, @lastAtMs)
       ON CONFLICT (service, minute, release, environment) DO UPDATE SET count = count + excluded.count, last_at_ms = max(last_at_ms, excluded.last_at_ms)`),

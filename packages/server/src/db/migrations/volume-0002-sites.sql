@@ -13,3 +13,6 @@ ALTER TABLE fault_group ADD COLUMN left_out INTEGER NOT NULL DEFAULT 0;
 CREATE INDEX occurrence_received ON occurrence (received_at_ms);
 CREATE INDEX fault_group_newest ON fault_group (-last_at_ms, fingerprint);
 CREATE INDEX fault_group_service ON fault_group (service, last_at_ms);
+-- Counts by day, for the small charts of lists.
+CREATE TABLE fault_day (fingerprint TEXT NOT NULL, day INTEGER NOT NULL, count INTEGER NOT NULL, PRIMARY KEY (fingerprint, day)) STRICT, WITHOUT ROWID;
+INSERT INTO fault_day (fingerprint, day, count) SELECT fingerprint, minute / 1440, sum(count) FROM fault_minute GROUP BY fingerprint, minute / 1440;
