@@ -3,27 +3,25 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import type { Browser, Page } from 'playwright-core'
-import { axeFindings, newPage, signIn, startBrowser } from './browser.js'
-import { removeData, startDemo, verifyData, type Demo } from './demo-process.js'
+import { axeFindings, newPage, signIn } from './browser.js'
+import { verifyData, type Demo } from './demo-process.js'
+import { startJourney, type Journey } from './journey.js'
 
 const PORT = 4760
+let journey: Journey
 let demo: Demo
 let browser: Browser
 let page: Page
-let complaints: string[]
 let files: string
 
 beforeAll(async () => {
-  demo = await startDemo(PORT)
-  browser = await startBrowser()
-  ;({ page, complaints } = await newPage(browser))
-  await signIn(page, demo.baseUrl, 'ines')
+  journey = await startJourney(PORT, ['ines'])
+  ;({ demo, browser } = journey)
+  ;[page] = journey.pages as [Page]
   files = mkdtempSync(join(tmpdir(), 'dystracer-files-'))
 }, 180_000)
 afterAll(async () => {
-  await browser?.close()
-  await demo?.stop()
-  if (demo) removeData(demo.dataDir)
+  await journey?.end()
   if (files) rmSync(files, { recursive: true, force: true })
 }, 60_000)
 
@@ -450,7 +448,7 @@ describe('several at once, setting up, and what I was told', () => {
   })
 
   test('nothing went wrong in the page, and the journal gives the tables as they are', () => {
-    expect(complaints).toEqual([])
+    expect(journey.complaints).toEqual([])
     const { status, said } = verifyData(demo.dataDir)
     expect(said).toContain('clean')
     expect(status).toBe(0)

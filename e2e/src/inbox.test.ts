@@ -1,27 +1,22 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import type { Browser, Page } from 'playwright-core'
-import { axeFindings, newPage, signIn, startBrowser } from './browser.js'
-import { makeToken, removeData, startDemo, verifyData, type Demo } from './demo-process.js'
+import type { Page } from 'playwright-core'
+import { axeFindings } from './browser.js'
+import { makeToken, verifyData, type Demo } from './demo-process.js'
+import { startJourney, type Journey } from './journey.js'
 
 const PORT = 4775
+let journey: Journey
 let demo: Demo
-let browser: Browser
 let page: Page
 let other: Page
-let complaints: string[]
 
 beforeAll(async () => {
-  demo = await startDemo(PORT)
-  browser = await startBrowser()
-  ;({ page, complaints } = await newPage(browser))
-  ;({ page: other } = await newPage(browser))
-  await signIn(page, demo.baseUrl, 'tam')
-  await signIn(other, demo.baseUrl, 'ines')
+  journey = await startJourney(PORT, ['tam', 'ines'])
+  ;({ demo } = journey)
+  ;[page, other] = journey.pages as [Page, Page]
 }, 180_000)
 afterAll(async () => {
-  await browser?.close()
-  await demo?.stop()
-  if (demo) removeData(demo.dataDir)
+  await journey?.end()
 }, 60_000)
 
 const inbox = () => page.getByRole('listbox', { name: 'Inbox' })
@@ -148,6 +143,6 @@ describe('private notes', () => {
 })
 
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
-  expect(complaints).toEqual([])
+  expect(journey.complaints).toEqual([])
   expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })
 })

@@ -5,21 +5,21 @@ import { removeData, startDemo, type Demo } from './demo-process.js'
 export interface Journey {
   demo: Demo
   browser: Browser
-  /** One page for each person, signed in; all that any of them complains of. */
+  /** One page for each person; below all that any of them complains of. */
   pages: Page[]
   complaints: string[]
   end(): Promise<void>
 }
 
-/** Starts a demo of its own and a browser with a page for each person, signed in. */
-export async function startJourney(port: number, people: readonly string[]): Promise<Journey> {
+/** Starts a demo of its own and a browser with a page for each person, signed in; for `null` one who is not. */
+export async function startJourney(port: number, people: readonly (string | null)[]): Promise<Journey> {
   const demo = await startDemo(port)
   const browser = await startBrowser()
   const pages: Page[] = []
   const all: string[][] = []
   for (const person of people) {
     const { page, complaints } = await newPage(browser)
-    await signIn(page, demo.baseUrl, person)
+    if (person !== null) await signIn(page, demo.baseUrl, person)
     pages.push(page)
     all.push(complaints)
   }

@@ -1,23 +1,21 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import type { Browser, Page } from 'playwright-core'
-import { axeFindings, newPage, signIn, startBrowser } from './browser.js'
-import { removeData, startDemo, type Demo } from './demo-process.js'
+import type { Page } from 'playwright-core'
+import { axeFindings, signIn } from './browser.js'
+import { type Demo } from './demo-process.js'
+import { startJourney, type Journey } from './journey.js'
 
 const PORT = 4750
+let journey: Journey
 let demo: Demo
-let browser: Browser
 let page: Page
-let complaints: string[]
 
 beforeAll(async () => {
-  demo = await startDemo(PORT)
-  browser = await startBrowser()
-  ;({ page, complaints } = await newPage(browser))
+  journey = await startJourney(PORT, [null])
+  ;({ demo } = journey)
+  ;[page] = journey.pages as [Page]
 }, 180_000)
 afterAll(async () => {
-  await browser?.close()
-  await demo?.stop()
-  if (demo) removeData(demo.dataDir)
+  await journey?.end()
 }, 60_000)
 
 const api = async (path: string) => (await page.request.get(`${demo.baseUrl}/api/v1${path}`)).json()
@@ -142,6 +140,6 @@ describe('people and outside', () => {
   })
 
   test('nothing went wrong in the page meanwhile', () => {
-    expect(complaints).toEqual([])
+    expect(journey.complaints).toEqual([])
   })
 })

@@ -2,30 +2,27 @@ import { appendFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import type { Browser, Page } from 'playwright-core'
-import { newPage, signIn, stageBecomes, startBrowser } from './browser.js'
-import { git, removeData, startDemo, verifyData, type Demo } from './demo-process.js'
+import type { Page } from 'playwright-core'
+import { stageBecomes } from './browser.js'
+import { git, verifyData, type Demo } from './demo-process.js'
+import { startJourney, type Journey } from './journey.js'
 
 const PORT = 4740
+let journey: Journey
 let demo: Demo
-let browser: Browser
 let page: Page
-let complaints: string[]
 let work: string
 
 beforeAll(async () => {
-  demo = await startDemo(PORT)
-  browser = await startBrowser()
-  ;({ page, complaints } = await newPage(browser))
-  await signIn(page, demo.baseUrl, 'ines')
+  journey = await startJourney(PORT, ['ines'])
+  ;({ demo } = journey)
+  ;[page] = journey.pages as [Page]
   work = mkdtempSync(join(tmpdir(), 'dystracer-client-'))
   git(work, 'clone', '--quiet', `${demo.outsideUrl}/git/kiln-controller.git`, 'kiln')
 }, 180_000)
 
 afterAll(async () => {
-  await browser?.close()
-  await demo?.stop()
-  if (demo) removeData(demo.dataDir)
+  await journey?.end()
   if (work) rmSync(work, { recursive: true, force: true })
 }, 60_000)
 
@@ -216,7 +213,7 @@ describe('from a runtime error to a verified fix', () => {
     const history = page.getByLabel('History')
     for (const text of [/logged “TypeError in readCelsius”/, /accepted it/, /started work/, /tied as its fix/])
       await history.getByText(text).first().waitFor()
-    expect(complaints).toEqual([])
+    expect(journey.complaints).toEqual([])
     const { status, said } = verifyData(demo.dataDir)
     expect(said).toContain('clean')
     expect(status).toBe(0)

@@ -11,7 +11,7 @@ const target = process.argv[2] ?? join(import.meta.dirname, '../../docs/screensh
 const VIEWS: [string, string][] = [
   ['desk', '/desk'],
   ['triage', '/triage/decision~'],
-  ['items', '/items/item~EMB-13'],
+  ['items', '/items~open%3Fshow%3Dseverity%2Ctype%2Cdue%2Cstair%2Cowner/item~EMB-40'],
   ['faults', '/faults/fault~F-3'],
   ['code', '/code/pull-request~kiln-controller,14'],
   ['builds', '/builds/build~kiln-controller,'],
@@ -55,10 +55,12 @@ try {
   await page.screenshot({ path: join(target, 'comment.png') })
   for (const [name, address] of [
     ['board', '/board'],
+    ['calendar', '/calendar~open%3Fmonth%3D2026-12'],
+    ['outline', '/outline/item~EMB-161'],
+    ['connect', '/connect'],
     ['weeks', '/triage/weeks'],
     ['routing', '/triage/routing'],
     ['settings', '/settings'],
-    ['time', '/items/item~EMB-7/time~EMB-7/time'],
     ['inbox', '/inbox'],
   ]) {
     await page.goto(`${demo.baseUrl}${address}`)

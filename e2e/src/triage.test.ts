@@ -1,30 +1,26 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import type { Browser, Page } from 'playwright-core'
-import { axeFindings, newPage, signIn, startBrowser } from './browser.js'
-import { makeToken, removeData, startDemo, verifyData, type Demo } from './demo-process.js'
+import { axeFindings, newPage } from './browser.js'
+import { makeToken, verifyData, type Demo } from './demo-process.js'
+import { startJourney, type Journey } from './journey.js'
 
 const PORT = 4765
 const MANY = 200
+let journey: Journey
 let demo: Demo
 let browser: Browser
 let page: Page
 let other: Page
-let complaints: string[]
 let token: string
 
 beforeAll(async () => {
-  demo = await startDemo(PORT)
+  journey = await startJourney(PORT, ['ines', 'rafe'])
+  ;({ demo, browser } = journey)
+  ;[page, other] = journey.pages as [Page, Page]
   token = makeToken(demo.dataDir, 'write')
-  browser = await startBrowser()
-  ;({ page, complaints } = await newPage(browser))
-  ;({ page: other } = await newPage(browser))
-  await signIn(page, demo.baseUrl, 'ines')
-  await signIn(other, demo.baseUrl, 'rafe')
 }, 180_000)
 afterAll(async () => {
-  await browser?.close()
-  await demo?.stop()
-  if (demo) removeData(demo.dataDir)
+  await journey?.end()
 }, 60_000)
 
 const api = async (path: string) => (await page.request.get(`${demo.baseUrl}/api/v1${path}`)).json()
@@ -336,6 +332,6 @@ describe('leads', () => {
 })
 
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', async () => {
-  expect(complaints).toEqual([])
+  expect(journey.complaints).toEqual([])
   expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })
 })
