@@ -7,6 +7,7 @@ import { problemMiddleware } from './middleware/problem-middleware.js'
 import { whoMiddleware } from './middleware/who-middleware.js'
 import { Api } from './routes/api.js'
 import { addEvidenceRoutes } from './routes/evidence.routes.js'
+import { addFaultRoutes } from './routes/faults.routes.js'
 import { makeIntakeRouter, type IntakeParts } from './routes/intake.routes.js'
 import { addImportRoutes } from './routes/imports.routes.js'
 import { addInboxRoutes } from './routes/inbox.routes.js'
@@ -28,6 +29,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   const api = new Api(ctx)
   addItemRoutes(api)
   addEvidenceRoutes(api)
+  addFaultRoutes(api)
   addOverviewRoutes(api)
   addTalkRoutes(api)
   addTriageRoutes(api)

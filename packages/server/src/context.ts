@@ -7,14 +7,17 @@ import { makeSmtpMailer, noMailer } from './adapters/outside/smtp-mailer.js'
 import type { Config } from './config/config.js'
 import { openMainDb, openReadOnly, openVolumeDb } from './db/open.js'
 import { sql } from './db/statements.js'
+import type { JournalEntry } from './journal/events.js'
 import { Journal } from './journal/journal.js'
+import { findAnew } from './services/fault-merges.service.js'
 import { followFaults } from './services/faults.service.js'
 import { tellOfMoves } from './services/item-news.js'
 import { moveLadders } from './services/ladder.service.js'
+import { mirrorsDir } from './services/repository-sync.js'
 import { colourNewLabels } from './services/setup.service.js'
 import type { ServiceContext } from './services/service-context.js'
-import type { GitMethods } from './workers/git.protocol.js'
-import type { IntakeMethods } from './workers/intake.protocol.js'
+import type { GitData, GitMethods } from './workers/git.protocol.js'
+import type { IntakeData, IntakeMethods } from './workers/intake.protocol.js'
 import type { LikenessMethods } from './workers/likeness.protocol.js'
 import { WorkerClient } from './workers/rpc.js'
 
@@ -24,6 +27,8 @@ export interface OwnedContext {
 }
 /** Events after which an item reads differently. */
 const TEXT_EVENTS = new Set(['item-logged', 'item-changed', 'item-moved'])
+/** Whether a release sent errors before its tag was known. */
+const HAS_FAILED = `SELECT 1 FROM fault_group g JOIN fault_release r ON r.fingerprint = g.fingerprint WHERE g.service = @service AND r.release = @name LIMIT 1`
 /** The first change is followed soon; during a burst the journal is written at most four times a second. */
 const FOLLOW_DELAY_MS = 40
 const FOLLOW_PAUSE_MS = 250
@@ -35,11 +40,13 @@ export function buildContext(
 ): OwnedContext {
   mkdirSync(config.dataDir, { recursive: true })
   refuseOtherKind(config)
-  const db = openMainDb(join(config.dataDir, 'dystracer.db'))
+  const dbPath = join(config.dataDir, 'dystracer.db')
+  const db = openMainDb(dbPath)
   sql(db, `INSERT OR IGNORE INTO meta (name, value) VALUES ('kind', @kind)`).run({ kind: config.kind })
   const volumePath = join(config.dataDir, 'occurrences.db')
   openVolumeDb(volumePath).close()
   const volume = openReadOnly(volumePath)
+  const reading = { volumePath, dbPath, mirrorsDir: mirrorsDir(config) }
   const log = pino(
     { level: config.logLevel, redact: ['req.headers.authorization', 'req.headers.cookie', '*.password', '*.token'] },
     pino.destination(2),
@@ -55,14 +62,12 @@ export function buildContext(
     volume,
     journal: new Journal({ db, nowMs }),
     graphs: new Map(),
-    git: new WorkerClient<GitMethods>(new URL('./workers/git.worker.js', import.meta.url), {}),
+    git: new WorkerClient<GitMethods>(new URL('./workers/git.worker.js', import.meta.url), { ...reading } satisfies GitData),
     intake: new WorkerClient<IntakeMethods>(new URL('./workers/intake.worker.js', import.meta.url), {
-      volumePath,
+      ...reading,
       keepPerMinute: config.keepPerMinute,
-    }),
-    likeness: new WorkerClient<LikenessMethods>(new URL('./workers/likeness.worker.js', import.meta.url), {
-      dbPath: join(config.dataDir, 'dystracer.db'),
-    }),
+    } satisfies IntakeData),
+    likeness: new WorkerClient<LikenessMethods>(new URL('./workers/likeness.worker.js', import.meta.url), { dbPath }),
     codeHost: replacements.codeHost ?? (config.outsideUrl ? makeHttpCodeHost(config.outsideUrl) : null),
     deployer: replacements.deployer ?? (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null),
     mailer:
@@ -79,6 +84,8 @@ export function buildContext(
     const keys = entries.flatMap((entry) =>
       TEXT_EVENTS.has(entry.kind) ? entry.subjects.filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : [],
     )
+    for (const { body } of entries.filter((entry): entry is JournalEntry<'release-found'> => entry.kind === 'release-found'))
+      if (sql(volume, HAS_FAILED).get(body)) ctx.background.add(findAnew(ctx, body.service, body.name), 'finding faults anew')
     if (entries.some((entry) => entry.kind === 'requirement-written'))
       ctx.background.add(ctx.likeness.call('requirementsChanged', {}), 'reading requirements anew')
     if (keys.length > 0) ctx.background.add(ctx.likeness.call('refresh', { keys }), 'refreshing look-alikes')

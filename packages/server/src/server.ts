@@ -59,13 +59,14 @@ const PRUNE_EVERY_MS = 3600_000
 const PRUNE_BATCH = 5000
 const DAY_MS = 86_400_000
 
-/** Removes occurrences whose time is over, once an hour, batch by batch; gives what stops it. */
+/** Removes occurrences whose time is over, and traces that none has any more, once an hour, batch by batch; gives what stops it. */
 function startPruning(ctx: ServiceContext): () => void {
   const round = async (): Promise<void> => {
     const { keepDays, keepPerFault } = ctx.config
     let gone = 0
     do gone = await ctx.intake.call('prune', { beforeMs: ctx.nowMs() - keepDays * DAY_MS, perGroupMax: keepPerFault })
     while (gone >= PRUNE_BATCH)
+    while (!(await ctx.intake.call('sweep', {})));
   }
   const timer = setInterval(() => ctx.background.add(round(), 'removing old occurrences'), PRUNE_EVERY_MS)
   return () => clearInterval(timer)

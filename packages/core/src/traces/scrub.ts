@@ -15,19 +15,26 @@ const RULES: readonly [needs: RegExp, pattern: RegExp, mark: string | ((found: s
   [/\d(?:[ -]?\d){12}/, /(?<![\w.-])\d(?:[ -]?\d){12,18}(?![\w-])/g, (found) => (isCardNumber(found) ? MARK.card : found)],
 ]
 
-/** A text without e-mail addresses, tokens, secrets by their names, and card numbers (by their check digit). Linear in the text. */
-export function scrubText(text: string): string {
-  let scrubbed = text
+/** Rules of a team's own, beside those that are always there. `scrubText` must be linear in the text. */
+export interface OwnScrub {
+  scrubText(text: string): string
+  removes(attribute: string): boolean
+}
+
+/** A text without e-mail addresses, tokens, secrets by their names, and card numbers (by their check digit), and without what own rules find. Linear in the text. */
+export function scrubText(text: string, own?: OwnScrub): string {
+  let scrubbed = own === undefined ? text : own.scrubText(text)
   for (const [needs, pattern, mark] of RULES)
     if (needs.test(scrubbed)) scrubbed = typeof mark === 'string' ? scrubbed.replace(pattern, mark) : scrubbed.replace(pattern, mark)
   return scrubbed
 }
 
 /** Attributes with all texts scrubbed, and those removed whose names say that they are secrets. Gives the same object where nothing had to go. */
-export function scrubAttributes<Value>(attributes: Readonly<Record<string, Value>>): Readonly<Record<string, Value>> {
+export function scrubAttributes<Value>(attributes: Readonly<Record<string, Value>>, own?: OwnScrub): Readonly<Record<string, Value>> {
   let changed: Record<string, Value> | null = null
   for (const [name, value] of Object.entries(attributes)) {
-    const next = SECRET_NAME.test(name) && value !== null ? (MARK.removed as Value) : scrubValue(value, 0)
+    const isSecret = (SECRET_NAME.test(name) || own?.removes(name) === true) && value !== null
+    const next = isSecret ? (MARK.removed as Value) : scrubValue(value, 0, own)
     if (next === value) continue
     changed ??= { ...attributes }
     changed[name] = next
@@ -35,11 +42,11 @@ export function scrubAttributes<Value>(attributes: Readonly<Record<string, Value
   return changed ?? attributes
 }
 
-function scrubValue<Value>(value: Value, depth: number): Value {
-  if (typeof value === 'string') return scrubText(value) as Value
+function scrubValue<Value>(value: Value, depth: number, own: OwnScrub | undefined): Value {
+  if (typeof value === 'string') return scrubText(value, own) as Value
   if (typeof value !== 'object' || value === null || depth > 16) return value
-  if (!Array.isArray(value)) return scrubAttributes(value as Record<string, unknown>) as Value
-  const list = value.map((entry: unknown) => scrubValue(entry, depth + 1))
+  if (!Array.isArray(value)) return scrubAttributes(value as Record<string, unknown>, own) as Value
+  const list = value.map((entry: unknown) => scrubValue(entry, depth + 1, own))
   return (list.some((entry, at) => entry !== value[at]) ? list : value) as Value
 }
 

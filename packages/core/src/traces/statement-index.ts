@@ -72,6 +72,15 @@ export class StatementIndex {
     }
   }
 
+  /** Forgets at which lines of one release certain faults failed. */
+  forget({ service, release }: { service: string; release: string }, faults: ReadonlySet<string>): void {
+    for (const [place, clusters] of this.#places) {
+      if (!place.startsWith(`${service}\n`)) continue
+      for (const cluster of clusters)
+        if (faults.has(cluster.fault)) cluster.sites = cluster.sites.filter((site) => site.service !== service || site.release !== release)
+    }
+  }
+
   /** Makes one fault of two: what was the one's is the other's from now on. */
   merge(from: string, into: string): void {
     for (const clusters of [...this.#places.values(), ...this.#files.values()])

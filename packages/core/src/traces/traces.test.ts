@@ -3,7 +3,8 @@ import fc from 'fast-check'
 import { groupTrace } from './grouping.js'
 import { maskMessage } from './mask-message.js'
 import { readTrace } from './read-trace.js'
-import { resolveTrackedFile } from './resolve-file.js'
+import { tellOwnFrames } from './own-code.js'
+import { pathOfFrame, TrackedFiles } from './tracked-files.js'
 
 const NODE = `TypeError: Cannot read properties of undefined (reading 'celsius')
     at readCelsius (/srv/kiln-controller-4.1.3/src/probe.js:10:29)
@@ -114,9 +115,73 @@ test.each([
   ["cannot read 'x1'", "cannot read 'x1'"],
 ])('%j is masked as %j', (message, masked) => expect(maskMessage(message)).toBe(masked))
 
-test('a frame finds its tracked file by the longest trailing path', () => {
-  const tracked = new Set(['src/probe.js', 'probe.js', 'lib/src/x.js'])
-  expect(resolveTrackedFile('/srv/k-1/src/probe.js', tracked)).toBe('src/probe.js')
-  expect(resolveTrackedFile('C:\\app\\src\\probe.js', tracked)).toBe('src/probe.js')
-  expect(resolveTrackedFile('/srv/other.js', tracked)).toBeNull()
+describe('tracked files', () => {
+  const tracked = new TrackedFiles([
+    'src/probe.js',
+    'probe.js',
+    'lib/src/x.js',
+    'core/src/main/java/org/emberwick/kiln/Kiln.java',
+    'a/same.js',
+    'b/same.js',
+    'vendor/clay/clay.js',
+  ])
+
+  test.each([
+    ['/srv/k-1/src/probe.js', 'src/probe.js'],
+    ['C:\\app\\src\\probe.js', 'src/probe.js'],
+    ['file:///srv/k-1/src/probe.js', 'src/probe.js'],
+    ['https://studio.emberwick.example/src/probe.js?v=4', 'src/probe.js'],
+    ['/srv/other.js', null],
+    ['x.js', 'lib/src/x.js'],
+    ['same.js', null],
+    ['/srv/a/same.js', 'a/same.js'],
+    ['/srv/node_modules/src/probe.js', null],
+    ['/srv/vendor/clay/clay.js', 'vendor/clay/clay.js'],
+    ['org/emberwick/kiln/Kiln.java', 'core/src/main/java/org/emberwick/kiln/Kiln.java'],
+    ['com/emberwick/kiln/Kiln.java', null],
+  ])('%j means %j', (printed, file) => expect(tracked.resolve(printed)).toBe(file))
+
+  test('of several that fit, the one in the folder of the program wins', () => {
+    expect(new TrackedFiles(['a/same.js', 'b/same.js'], 'b').resolve('same.js')).toBe('b/same.js')
+    expect(new TrackedFiles(['a/same.js', 'b/same.js'], 'c').resolve('same.js')).toBeNull()
+  })
+
+  test('a class is looked for by its package', () => {
+    const frame = { function: 'org.emberwick.kiln.Kiln$Door.open', file: 'Kiln.java', line: 3, column: null, isApp: false, isAsync: false }
+    expect(pathOfFrame(frame, 'java')).toBe('org/emberwick/kiln/Kiln.java')
+    expect(pathOfFrame({ ...frame, function: 'app//org.emberwick.kiln.Kiln.open' }, 'java')).toBe('org/emberwick/kiln/Kiln.java')
+    expect(pathOfFrame({ ...frame, function: 'Kiln.open' }, 'java')).toBe('Kiln.java')
+  })
+})
+
+describe('own frames', () => {
+  const at = (file: string, name = 'f') => `    at ${name} (${file}:3:5)`
+  const text = (...files: string[]) => ['Error: no', ...files.map((file) => at(file))].join('\n')
+  const ownOf = (trace: string, code: Partial<Parameters<typeof tellOwnFrames>[1]>) =>
+    tellOwnFrames(readTrace(trace), { tracked: null, own: [], foreign: [], ...code }).exception.frames.map((frame) => frame.isApp)
+
+  test('are those whose file is tracked; what lies outside of the folder of the tracked ones is not ours', () => {
+    const tracked = new TrackedFiles(['src/kiln.js', 'node_modules/ours/probe.js'])
+    const trace = text('/opt/shared/log.js', '/srv/app/node_modules/ours/probe.js', '/srv/app/build/made.js', '/srv/app/src/kiln.js')
+    expect(ownOf(trace, {})).toEqual([true, false, true, true])
+    expect(ownOf(trace, { tracked })).toEqual([false, true, true, true])
+    // Nothing of the trace is tracked: conventions decide.
+    expect(ownOf(text('/opt/shared/log.js'), { tracked })).toEqual([true])
+  })
+
+  test('what people say wins, by paths and by packages, whole parts at a time', () => {
+    const trace = text('/srv/app/src/vendor/clay.js', '/srv/app/src/vendors/clay.js', '/srv/app/node_modules/@emberwick/base/a.js')
+    expect(ownOf(trace, { foreign: ['src/vendor'] })).toEqual([false, true, false])
+    expect(ownOf(trace, { own: ['@emberwick'] })).toEqual([true, true, true])
+    expect(ownOf(trace, { foreign: ['vendor*'] })).toEqual([false, false, false])
+    const java = 'java.lang.IllegalStateException: no\n\tat org.clay.Wheel.turn(Wheel.java:4)\n\tat com.emberwick.Kiln.open(Kiln.java:7)'
+    expect(ownOf(java, { foreign: ['org.clay'] })).toEqual([false, true])
+    expect(ownOf(java, { foreign: ['org.cla'] })).toEqual([true, true])
+    expect(ownOf(java, { foreign: ['/', '..'] })).toEqual([true, true])
+  })
+
+  test('the same trace comes back where nothing changes', () => {
+    const trace = readTrace(text('/srv/app/src/kiln.js'))
+    expect(tellOwnFrames(trace, { tracked: new TrackedFiles(['src/kiln.js']), own: [], foreign: ['lib'] })).toBe(trace)
+  })
 })

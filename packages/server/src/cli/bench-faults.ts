@@ -10,7 +10,8 @@ import { buildContext } from '../context.js'
 import { openVolumeDb } from '../db/open.js'
 import { startServer } from '../server.js'
 import { makeToken } from '../services/accounts.service.js'
-import { listFaults, listOccurrences, readFault } from '../services/fault-views.js'
+import { listFaults, readFault } from '../services/fault-views.js'
+import { listOccurrences } from '../services/occurrence-views.js'
 
 type Figures = Record<string, number>
 const OCCURRENCES = 10_000_000
@@ -136,11 +137,14 @@ function benchViews(): Promise<Figures> {
         })
     })
     fillVolume(join(dataDir, 'occurrences.db'), ctx.nowMs())
-    const list = SORTS.map((sort) => median(() => listFaults(ctx, { q: '', limit: 60, sort })))
-    const words = median(() => listFaults(ctx, { q: 'kiln 77', limit: 60, sort: 'last' }))
-    const fault = median(() => readFault(ctx, 'F-7'))
-    const newest = median(() => listOccurrences(ctx, 'F-7', { limit: 20 }))
-    const bare = median(() => ctx.volume.prepare('SELECT fingerprint, last_at_ms, count FROM fault_group ORDER BY last_at_ms DESC LIMIT 60').all())
+    const list: number[] = []
+    for (const sort of SORTS) list.push(await median(() => listFaults(ctx, { q: '', limit: 60, sort })))
+    const words = await median(() => listFaults(ctx, { q: 'kiln 77', limit: 60, sort: 'last' }))
+    const fault = await median(() => readFault(ctx, 'F-7'))
+    const newest = await median(() => listOccurrences(ctx, 'F-7', { limit: 20 }))
+    const bare = await median(() =>
+      ctx.volume.prepare('SELECT fingerprint, last_at_ms, count FROM fault_group ORDER BY last_at_ms DESC LIMIT 60').all(),
+    )
     await close()
     return {
       occurrences: OCCURRENCES,
@@ -175,13 +179,14 @@ function fillVolume(path: string, nowMs: number): void {
   db.close()
 }
 
-function median(act: () => unknown): number {
-  const tookMs = Array.from({ length: 9 }, () => {
+async function median(act: () => unknown): Promise<number> {
+  const tookMs: number[] = []
+  for (let turn = 0; turn < 9; turn++) {
     const startedMs = performance.now()
-    act()
-    return performance.now() - startedMs
-  }).sort((a, b) => a - b)
-  return tookMs[4] ?? 0
+    await act()
+    tookMs.push(performance.now() - startedMs)
+  }
+  return tookMs.sort((a, b) => a - b)[4] ?? 0
 }
 const round = (value = 0): number => Number(value.toFixed(1))
 function at(values: readonly number[], share: number): number {

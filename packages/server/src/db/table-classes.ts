@@ -38,6 +38,7 @@ export const TABLE_CLASSES = {
     'fault',
     'intake_rule',
     'rule_firing',
+    'scrub_rule',
     'milestone',
     'label_colour',
     'triage_decision',

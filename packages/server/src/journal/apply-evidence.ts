@@ -110,12 +110,28 @@ export function applyEvidenceEvent(db: Db, entry: JournalEntry): boolean {
     }
     case 'fault-merged': {
       const { number, into } = entry.body as EventBodies['fault-merged']
+      sql(db, 'UPDATE fault SET merged_via = @into WHERE number = @number').run({ number, into })
       sql(db, 'UPDATE fault SET merged_into = @into WHERE number = @number OR merged_into = @number').run({ number, into })
       sql(db, `UPDATE item SET fault = 'F-' || @into WHERE fault = 'F-' || @number`).run({ number, into })
       return true
     }
+    case 'fault-unmerged': {
+      const { number, inner, items } = entry.body as EventBodies['fault-unmerged']
+      sql(db, 'UPDATE fault SET merged_into = NULL, merged_via = NULL WHERE number = @number').run({ number })
+      for (const one of inner) sql(db, 'UPDATE fault SET merged_into = @number WHERE number = @one').run({ number, one })
+      for (const key of items) sql(db, `UPDATE item SET fault = 'F-' || @number WHERE key = @key`).run({ number, key })
+      return true
+    }
     case 'fault-split':
       return true
+    case 'fault-reread': {
+      const body = entry.body as EventBodies['fault-reread']
+      sql(
+        db,
+        'UPDATE fault SET type = @type, message = @message, masked_message = @maskedMessage, place = @place, reason = @reason WHERE number = @number',
+      ).run({ ...body, reason: JSON.stringify(body.reason) })
+      return true
+    }
     case 'rule-fired':
       sql(db, 'INSERT INTO rule_firing (rule_id, fault, item_key, at_ms) VALUES (@ruleId, @fault, @key, @atMs)').run({
         ruleId: (entry.body as EventBodies['rule-fired']).ruleId,

@@ -38,7 +38,24 @@ export function applySetupEvent(db: Db, entry: JournalEntry): boolean {
       ).run(entry.body)
       return true
     case 'service-added':
-      sql(db, 'INSERT INTO service (name, project, repository, tag_prefix) VALUES (@name, @project, @repository, @tagPrefix)').run(entry.body)
+      sql(
+        db,
+        'INSERT INTO service (name, project, repository, tag_prefix, path_prefix) VALUES (@name, @project, @repository, @tagPrefix, @pathPrefix)',
+      ).run({ pathPrefix: '', ...entry.body })
+      return true
+    case 'service-changed': {
+      const { ownCode, foreignCode, ...body } = entry.body as EventBodies['service-changed']
+      sql(
+        db,
+        `UPDATE service SET repository = @repository, tag_prefix = @tagPrefix, path_prefix = @pathPrefix, own_code = @own, foreign_code = @foreign WHERE name = @name`,
+      ).run({ ...body, own: JSON.stringify(ownCode), foreign: JSON.stringify(foreignCode) })
+      return true
+    }
+    case 'scrub-rule-added':
+      sql(db, 'INSERT INTO scrub_rule (rule_id, kind, pattern, name) VALUES (@ruleId, @kind, @pattern, @name)').run(entry.body)
+      return true
+    case 'scrub-rule-removed':
+      sql(db, 'DELETE FROM scrub_rule WHERE rule_id = @ruleId').run(entry.body)
       return true
     case 'environment-added': {
       const body = entry.body as EventBodies['environment-added']

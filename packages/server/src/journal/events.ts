@@ -80,7 +80,10 @@ export interface EventBodies {
   'role-given': { project: string; personId: string; role: Role }
   'component-added': { project: string; name: string; keeperId: string | null; repository: string | null; pathPrefix: string | null }
   'repository-added': { name: string; url: string; mainBranch: string }
-  'service-added': { name: string; project: string; repository: string; tagPrefix: string }
+  'service-added': { name: string; project: string; repository: string; tagPrefix: string; pathPrefix?: string }
+  'service-changed': { name: string; repository: string; tagPrefix: string; pathPrefix: string; ownCode: string[]; foreignCode: string[] }
+  'scrub-rule-added': { ruleId: string; kind: 'text' | 'attribute'; pattern: string; name: string }
+  'scrub-rule-removed': { ruleId: string }
   'environment-added': { name: string; kind: 'production' | 'staging' | 'test'; needsApproval: boolean; position: number }
   'rule-added': {
     ruleId: string
@@ -197,7 +200,12 @@ export interface EventBodies {
   'deployment-seen': { deploymentId: string; service: string; release: string; environment: string }
   /** The other fault goes on under this one's number. */
   'fault-merged': { number: number; into: number }
-  'fault-split': { number: number; fingerprint: string }
+  /** The other fault is one of its own again, with those that had gone into it first, and with the items that it had. */
+  'fault-unmerged': { number: number; from: number; inner: number[]; items: string[] }
+  /** Part of a fault, or one occurrence of it, belongs to another group from now on. */
+  'fault-split': { number: number; fingerprint: string; to?: number | null; past?: boolean }
+  /** More became known of the code: where a fault fails reads differently. */
+  'fault-reread': { number: number; type: string; message: string; maskedMessage: string; place: string | null; reason: unknown }
   'fault-found': {
     number: number
     fingerprint: string

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { zEmpty, zPage, zPageQuery } from '@dystracer/core/contract/common'
+import { zPage, zPageQuery } from '@dystracer/core/contract/common'
 import {
   zAskDeployment,
   zBuild,
@@ -8,16 +8,6 @@ import {
   zCommit,
   zCommitSummary,
   zDiff,
-  zFault,
-  zFaultDetail,
-  zFaultFrames,
-  zConnectedService,
-  zConnectService,
-  zFaultQuery,
-  zLikeFault,
-  zMergeFault,
-  zSplitFault,
-  zOccurrence,
   zOpenPullRequest,
   zPullRequest,
   zPullRequestDetail,
@@ -31,10 +21,8 @@ import {
 } from '@dystracer/core/contract/evidence'
 import { Problem } from '@dystracer/core/basics/problem'
 import { OutsideError } from '../ports/outside.js'
-import type { ItemSummary } from '@dystracer/core/contract/items'
-import { requireRole, type Who } from '../services/access.js'
-import type { ServiceContext } from '../services/service-context.js'
-import { maySee, onlyVisible } from '../services/visibility.js'
+import { requireRole } from '../services/access.js'
+import { onlyVisible } from '../services/visibility.js'
 import {
   listBuilds,
   listCommits,
@@ -47,16 +35,11 @@ import {
   readPullRequestDiff,
 } from '../services/code-views.js'
 import { approveDeployment, askDeployment } from '../services/deployments.service.js'
-import { connectService, listConnectedServices, sendTestEvent } from '../services/connected-services.js'
-import { mergeFaults, splitFault } from '../services/fault-merges.service.js'
-import { listAlikeFaults, listFaults, listOccurrences, readFault, readFaultFrames } from '../services/fault-views.js'
 import { readRelease, readReleaseBoard } from '../services/release-views.js'
 import { listRequirements, readRequirement, writeRequirement } from '../services/requirement-views.js'
 import type { Api } from './api.js'
 
 export function addEvidenceRoutes(api: Api): void {
-  addFaultRoutes(api)
-  addFaultDecisionRoutes(api)
   addCodeRoutes(api)
   api.add({
     method: 'get',
@@ -121,103 +104,6 @@ export function addEvidenceRoutes(api: Api): void {
       return readRequirement(ctx, who, (params.key ?? '').toUpperCase())
     },
   })
-}
-
-function addFaultRoutes(api: Api): void {
-  api.add({
-    method: 'get',
-    path: '/faults',
-    summary: 'Faults by service, environment, release and words, in the order asked for',
-    query: zFaultQuery,
-    answer: zPage(zFault),
-    handle: ({ ctx, who, query }) => {
-      const page = listFaults(ctx, query)
-      return { ...page, rows: page.rows.map((fault) => withVisibleItem(ctx, who, fault)) }
-    },
-  })
-  api.add({
-    method: 'get',
-    path: '/faults/:fault',
-    summary: 'One fault',
-    answer: zFaultDetail,
-    handle: ({ ctx, who, params }) => withVisibleItem(ctx, who, readFault(ctx, params.fault ?? '')),
-  })
-  api.add({
-    method: 'get',
-    path: '/faults/:fault/frames',
-    summary: 'Its frames with source and blame',
-    answer: zFaultFrames,
-    handle: ({ ctx, params }) => readFaultFrames(ctx, params.fault ?? ''),
-  })
-  api.add({
-    method: 'get',
-    path: '/faults/:fault/occurrences',
-    summary: 'Occurrences with everything as received',
-    query: zPageQuery,
-    answer: zPage(zOccurrence),
-    handle: ({ ctx, params, query }) => listOccurrences(ctx, params.fault ?? '', query),
-  })
-}
-
-function addFaultDecisionRoutes(api: Api): void {
-  api.add({
-    method: 'get',
-    path: '/faults/:fault/alike',
-    summary: 'Faults that resemble it, with the stacks side by side',
-    answer: z.object({ rows: z.array(zLikeFault) }),
-    handle: ({ ctx, params }) => ({ rows: listAlikeFaults(ctx, params.fault ?? '') }),
-  })
-  api.add({
-    method: 'post',
-    path: '/faults/:fault/merge',
-    summary: 'Make one fault of two: this one goes into the other',
-    body: zMergeFault,
-    answer: zFaultDetail,
-    handle: async ({ ctx, who, params, body }) => {
-      await mergeFaults(ctx, who, params.fault ?? '', body.into)
-      return withVisibleItem(ctx, who, readFault(ctx, body.into))
-    },
-  })
-  api.add({
-    method: 'post',
-    path: '/faults/:fault/split',
-    summary: 'Take what fails at the line of one occurrence out of the fault; answers with the new one',
-    body: zSplitFault,
-    answer: zFaultDetail,
-    handle: async ({ ctx, who, params, body }) => readFault(ctx, await splitFault(ctx, who, params.fault ?? '', body.occurrenceId)),
-  })
-  api.add({
-    method: 'get',
-    path: '/services',
-    summary: 'Services that send errors, what they are mapped to, and when they were last heard',
-    answer: z.object({ rows: z.array(zConnectedService) }),
-    handle: ({ ctx }) => ({ rows: listConnectedServices(ctx) }),
-  })
-  api.add({
-    method: 'post',
-    path: '/projects/:project/services',
-    summary: 'Map a service to a repository',
-    body: zConnectService,
-    answer: z.object({ rows: z.array(zConnectedService) }),
-    handle: ({ ctx, who, params, body }) => {
-      connectService(ctx, who, params.project ?? '', body)
-      return { rows: listConnectedServices(ctx) }
-    },
-  })
-  api.add({
-    method: 'post',
-    path: '/services/:service/test-event',
-    summary: 'Send a harmless error through the intake, as a program would',
-    answer: zEmpty,
-    handle: async ({ ctx, who, params }) => {
-      await sendTestEvent(ctx, who, params.service ?? '')
-      return {}
-    },
-  })
-}
-
-function withVisibleItem<F extends { item: ItemSummary | null }>(ctx: ServiceContext, who: Who, fault: F): F {
-  return fault.item && !maySee(ctx.db, who, fault.item.key) ? { ...fault, item: null } : fault
 }
 
 const zCommitQuery = zPageQuery.extend({ repository: z.string().optional() })

@@ -57,7 +57,7 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: I
     requireIntake(koa)
     const query = zSourceMapQuery.parse({ ...koa.query })
     const body = await readBody(koa.req, SOURCE_MAP_LIMIT_BYTES)
-    koa.body = await receiveSourceMap(ctx, { ...query, text: body.toString('utf8') })
+    koa.body = await receiveSourceMap(ctx, { ...query, body })
   })
   router.post('/receive/mail', async (koa) => {
     requireIntake(koa)
@@ -76,7 +76,7 @@ const zReportQuery = z.object({
 const zSourceMapQuery = z.object({
   repository: z.string().min(1).max(100),
   release: z.string().min(1).max(100),
-  /** The built file that the map is for, or the map's own name. */
+  /** The built file that the map is for, or the map's own name, or that of the artefact that holds it. */
   file: z.string().min(1).max(500),
 })
 

@@ -1,15 +1,27 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import type { ConnectedService } from '@dystracer/core/contract/evidence'
+import type { z } from 'zod'
+import type { ConnectedService, ScrubRule, zChangeService } from '@dystracer/core/contract/evidence'
+import { scrubText } from '@dystracer/core/traces/scrub'
+import { makeOwnScrub, patternTrouble } from '../adapters/own-scrub.js'
 import { sql } from '../db/statements.js'
 import { requireRole, type Who } from './access.js'
+import { findAnew } from './fault-merges.service.js'
 import type { ServiceContext } from './service-context.js'
+
+interface ServiceRow {
+  name: string
+  project: string
+  repository: string
+  tag_prefix: string
+  path_prefix: string
+  own_code: string
+  foreign_code: string
+}
+const COLUMNS = 'name, project, repository, tag_prefix, path_prefix, own_code, foreign_code'
 
 /** Services that are mapped to a repository, and those that were heard without being mapped; when each was last heard. */
 export function listConnectedServices(ctx: ServiceContext): ConnectedService[] {
-  const mapped = sql<object, { name: string; project: string; repository: string; tag_prefix: string }>(
-    ctx.db,
-    'SELECT name, project, repository, tag_prefix FROM service ORDER BY name LIMIT 500',
-  ).all({})
+  const mapped = sql<object, ServiceRow>(ctx.db, `SELECT ${COLUMNS} FROM service ORDER BY name LIMIT 500`).all({})
   const heard = new Map(
     sql<object, { service: string; at_ms: number }>(
       ctx.volume,
@@ -40,6 +52,9 @@ export function listConnectedServices(ctx: ServiceContext): ConnectedService[] {
       project: row?.project ?? null,
       repository: row?.repository ?? null,
       tagPrefix: row?.tag_prefix ?? null,
+      pathPrefix: row?.path_prefix ?? '',
+      ownCode: JSON.parse(row?.own_code ?? '[]') as string[],
+      foreignCode: JSON.parse(row?.foreign_code ?? '[]') as string[],
       lastHeardAtMs: Math.max(heard.get(service) ?? 0, lastFaultAtMs ?? 0) || null,
       lastFaultAtMs,
       releases: sql<object, { release: string }>(
@@ -53,26 +68,89 @@ export function listConnectedServices(ctx: ServiceContext): ConnectedService[] {
   })
 }
 
-/** Maps a service to the repository that it is built from, and to the tags of its releases. */
+/** Maps a service to what it is built from, and to the tags of its releases. */
 export function connectService(
   ctx: ServiceContext,
   who: Who,
   project: string,
-  input: { service: string; repository: string; tagPrefix: string },
+  input: { service: string; repository: string; tagPrefix: string; pathPrefix: string },
 ): void {
   requireRole(who, 'lead')
-  if (!sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository: input.repository }))
-    throw new Problem('invalid-input', { fields: { repository: `There is no repository ${input.repository}` } })
+  requireRepository(ctx, input.repository)
   if (sql(ctx.db, 'SELECT 1 FROM service WHERE name = @service').get({ service: input.service }))
     throw new Problem('conflict', { detail: `${input.service} is mapped already.` })
+  const { service, ...body } = input
   ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'service-added',
-      actor: who.actor,
-      subjects: [`project:${project}`],
-      body: { name: input.service, project, repository: input.repository, tagPrefix: input.tagPrefix },
-    })
+    writer.append({ kind: 'service-added', actor: who.actor, subjects: [`project:${project}`], body: { name: service, project, ...body } })
   })
+  forgetCode(ctx)
+}
+
+/** Changes what a service is built from and whose code is whose; with `past` what it sent before is found anew. Gives how many faults became one with others, and how many are new. */
+export async function changeService(
+  ctx: ServiceContext,
+  who: Who,
+  service: string,
+  { past, ...changes }: z.infer<typeof zChangeService>,
+): Promise<{ merged: number; made: number }> {
+  requireRole(who, 'lead')
+  const row = sql<object, ServiceRow>(ctx.db, `SELECT ${COLUMNS} FROM service WHERE name = @service`).get({ service })
+  if (!row) throw new Problem('not-found', { detail: `${service} is not mapped to a repository; map it first.` })
+  if (changes.repository !== undefined) requireRepository(ctx, changes.repository)
+  const body = {
+    name: service,
+    repository: changes.repository ?? row.repository,
+    tagPrefix: changes.tagPrefix ?? row.tag_prefix,
+    pathPrefix: changes.pathPrefix ?? row.path_prefix,
+    ownCode: changes.ownCode ?? (JSON.parse(row.own_code) as string[]),
+    foreignCode: changes.foreignCode ?? (JSON.parse(row.foreign_code) as string[]),
+  }
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'service-changed', actor: who.actor, subjects: [`project:${row.project}`], body })
+  })
+  if (past) return findAnew(ctx, service, null)
+  forgetCode(ctx)
+  return { merged: 0, made: 0 }
+}
+
+function requireRepository(ctx: ServiceContext, repository: string): void {
+  if (!sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository }))
+    throw new Problem('invalid-input', { fields: { repository: `There is no repository ${repository}` } })
+}
+
+/** The workers look anew at what they know of the code and of what is to be taken out. */
+function forgetCode(ctx: ServiceContext): void {
+  ctx.background.add(Promise.all([ctx.intake.call('forgetCode', {}), ctx.git.call('forgetCode', {})]), 'telling the workers of a setting')
+}
+
+export function listScrubRules(ctx: ServiceContext): ScrubRule[] {
+  return sql<object, ScrubRule>(ctx.db, 'SELECT rule_id AS ruleId, kind, pattern, name FROM scrub_rule ORDER BY name, rule_id LIMIT 200').all({})
+}
+
+/** Takes more out of all that comes from now on; what is stored stays as it is. Throws `invalid-input` for a pattern that is none. */
+export function addScrubRule(ctx: ServiceContext, who: Who, input: { kind: 'text' | 'attribute'; pattern: string; name: string }): void {
+  requireRole(who, 'lead')
+  const trouble = input.kind === 'text' ? patternTrouble(input.pattern) : null
+  if (trouble !== null) throw new Problem('invalid-input', { fields: { pattern: `Not a pattern: ${trouble}` } })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'scrub-rule-added', actor: who.actor, subjects: [], body: { ruleId: ctx.newId(), ...input } })
+  })
+  forgetCode(ctx)
+}
+
+export function removeScrubRule(ctx: ServiceContext, who: Who, ruleId: string): void {
+  requireRole(who, 'lead')
+  if (!sql(ctx.db, 'SELECT 1 FROM scrub_rule WHERE rule_id = @ruleId').get({ ruleId }))
+    throw new Problem('not-found', { detail: 'There is no such rule.' })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'scrub-rule-removed', actor: who.actor, subjects: [], body: { ruleId } })
+  })
+  forgetCode(ctx)
+}
+
+/** A text as it would be stored. */
+export function tryScrub(ctx: ServiceContext, text: string): string {
+  return scrubText(text, makeOwnScrub(listScrubRules(ctx)))
 }
 
 /** Sends an error of its own through the intake, as a program would, so that one sees that the way is open. It says that it is a test, and counts for no release. */

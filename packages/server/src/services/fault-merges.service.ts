@@ -1,6 +1,8 @@
 import { Problem } from '@dystracer/core/basics/problem'
+import { readMapArchive } from '../adapters/map-archive.js'
 import { sql } from '../db/statements.js'
 import { requireRole, type Who } from './access.js'
+import { itemsOfFault } from './fault-items.js'
 import { followFaults } from './faults.service.js'
 import type { ServiceContext } from './service-context.js'
 
@@ -8,11 +10,15 @@ import type { ServiceContext } from './service-context.js'
 export function requireFaultNumber(ctx: Pick<ServiceContext, 'db'>, fault: string): number {
   const row = sql<object, { number: number; merged_into: number | null }>(ctx.db, 'SELECT number, merged_into FROM fault WHERE number = @number').get(
     {
-      number: Number(/^F-(\d{1,9})$/i.exec(fault)?.[1] ?? 0),
+      number: numberIn(fault),
     },
   )
   if (!row) throw new Problem('not-found', { detail: `There is no fault ${fault}.` })
   return row.merged_into ?? row.number
+}
+
+function numberIn(fault: string): number {
+  return Number(/^F-(\d{1,9})$/i.exec(fault)?.[1] ?? 0)
 }
 
 function fingerprintOf(ctx: Pick<ServiceContext, 'db'>, number: number): string {
@@ -33,52 +39,141 @@ export async function mergeFaults(ctx: ServiceContext, who: Who, fault: string, 
       subjects: [`fault:F-${number}`, `fault:F-${target}`, ...items.map((key) => `item:${key}`)],
       body: { number, into: target },
     })
-    writer.touch(items)
+    writer.touch([...items, ...itemsOfFault(ctx, target)])
   })
   await ctx.intake.call('mergeGroups', { from: fingerprintOf(ctx, number), into: fingerprintOf(ctx, target) })
   followFaults(ctx)
 }
 
-/** Takes what fails at the line of one occurrence out of a fault, for what is there and for all that comes; gives the new fault. Throws `conflict` when all of it fails there. */
-export async function splitFault(ctx: ServiceContext, who: Who, fault: string, occurrenceId: number): Promise<string> {
+/** Takes a merge back: the fault is one of its own again, with its items. Throws `conflict` where it went into another one by itself, or where that one has gone into a third since. */
+export async function unmergeFault(ctx: ServiceContext, who: Who, fault: string): Promise<string> {
   requireRole(who, 'member')
-  const number = requireFaultNumber(ctx, fault)
-  const belongs = sql(ctx.volume, 'SELECT 1 FROM occurrence WHERE occurrence_id = @occurrenceId AND fingerprint = @fingerprint').get({
-    occurrenceId,
-    fingerprint: fingerprintOf(ctx, number),
-  })
-  if (!belongs) throw new Problem('not-found', { detail: `${fault} has no such occurrence.` })
-  const fingerprint = await ctx.intake.call('splitGroup', { occurrenceId })
-  if (fingerprint === null)
+  const row = sql<object, { number: number; fingerprint: string; merged_via: number | null; merged_into: number | null }>(
+    ctx.db,
+    'SELECT number, fingerprint, merged_via, merged_into FROM fault WHERE number = @number',
+  ).get({ number: numberIn(fault) })
+  if (!row) throw new Problem('not-found', { detail: `There is no fault ${fault}.` })
+  const { merged_via: from } = row
+  if (from === null) throw new Problem('conflict', { detail: `${fault} stands by itself; there is nothing to take back.` })
+  if (row.merged_into !== from)
+    throw new Problem('conflict', { detail: `${fault} went into F-${from}, and that into F-${row.merged_into}. Take F-${from} back first.` })
+  if (!(await ctx.intake.call('unmergeGroup', { from: row.fingerprint })))
     throw new Problem('conflict', {
-      detail: `All occurrences of ${fault} in this release fail at this very line; there is nothing to tell them apart by.`,
+      detail: `${fault} and F-${from} were found to be one by their source maps or files; there is no merge of a person to take back.`,
     })
   ctx.journal.write((writer) => {
-    writer.append({ kind: 'fault-split', actor: who.actor, subjects: [`fault:F-${number}`], body: { number, fingerprint } })
+    const items = itemsBefore(ctx, row.number).filter((key) => itemsOf(ctx, from).includes(key))
+    writer.append({
+      kind: 'fault-unmerged',
+      actor: who.actor,
+      subjects: [`fault:F-${row.number}`, `fault:F-${from}`, ...items.map((key) => `item:${key}`)],
+      body: { number: row.number, from, inner: innerMerges(ctx, row.number), items },
+    })
+    writer.touch([...itemsOfFault(ctx, row.number), ...itemsOfFault(ctx, from)])
   })
+  followFaults(ctx)
+  return `F-${row.number}`
+}
+
+/** Faults that went into a fault, at first or second hand. */
+function innerMerges(ctx: ServiceContext, number: number): number[] {
+  return sql<object, { number: number }>(
+    ctx.db,
+    `WITH RECURSIVE gone (number) AS (SELECT number FROM fault WHERE merged_via = @number UNION SELECT f.number FROM fault f JOIN gone g ON f.merged_via = g.number) SELECT number FROM gone ORDER BY number`,
+  )
+    .all({ number })
+    .map((row) => row.number)
+}
+
+/** The items that stood for a fault when it went into another. */
+function itemsBefore(ctx: ServiceContext, number: number): string[] {
+  const row = sql<object, { subjects: string }>(
+    ctx.db,
+    `SELECT j.subjects FROM journal_subject s JOIN journal j ON j.seq = s.seq WHERE s.subject = @subject AND j.kind = 'fault-merged' AND json_extract(j.body, '$.number') = @number ORDER BY s.seq DESC LIMIT 1`,
+  ).get({ subject: `fault:F-${number}`, number })
+  return row ? (JSON.parse(row.subjects) as string[]).filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : []
+}
+
+/**
+ * Says of one occurrence which fault it belongs to (`to` null: one of its own): what fails at its line goes there from now on, and with `past` what is there of it already. Gives that fault. Throws
+ * `conflict` where there is nothing to move or to tell apart.
+ */
+export async function placeOccurrence(
+  ctx: ServiceContext,
+  who: Who,
+  { fault, occurrenceId, to, past }: { fault: string; occurrenceId: number; to: string | null; past: boolean },
+): Promise<string> {
+  requireRole(who, 'member')
+  const number = requireFaultNumber(ctx, fault)
+  const target = to === null ? null : requireFaultNumber(ctx, to)
+  requireOccurrence(ctx, number, occurrenceId)
+  if (target === number) throw new Problem('conflict', { detail: `It belongs to ${fault} already.` })
+  const fingerprint = await ctx.intake.call('belong', { occurrenceId, to: target === null ? null : fingerprintOf(ctx, target), past })
+  if (fingerprint === null)
+    throw new Problem('conflict', {
+      detail: `All occurrences of ${fault} that are kept fail at this very line; there is nothing to tell them apart by. To make it another fault's as a whole, merge it.`,
+    })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'fault-split',
+      actor: who.actor,
+      subjects: [`fault:F-${number}`, ...(target === null ? [] : [`fault:F-${target}`])],
+      body: { number, fingerprint, to: target, past },
+    })
+  })
+  noteMergedGroups(ctx)
   followFaults(ctx)
   const made = sql<object, { number: number }>(ctx.db, 'SELECT number FROM fault WHERE fingerprint = @fingerprint').get({ fingerprint })
   return `F-${made?.number ?? number}`
 }
 
-/** Keeps a source map for the services of a repository, and finds the faults of that release anew. Throws `malformed-body` for a text that is no source map. */
+/** Throws `not-found` where the fault has no such occurrence. */
+export function requireOccurrence(ctx: Pick<ServiceContext, 'db' | 'volume'>, number: number, occurrenceId: number): void {
+  const belongs = sql(ctx.volume, 'SELECT 1 FROM occurrence WHERE occurrence_id = CAST(@occurrenceId AS INTEGER) AND fingerprint = @fingerprint').get(
+    {
+      occurrenceId,
+      fingerprint: fingerprintOf(ctx, number),
+    },
+  )
+  if (!belongs)
+    throw new Problem('not-found', {
+      detail: `F-${number} has no occurrence ${occurrenceId}; it may have gone to another fault, or its time is over.`,
+    })
+}
+
+/** Finds anew what a service sent from one release (null: all), after more became known of its code; faults that turn out to be one become one. */
+export async function findAnew(ctx: ServiceContext, service: string, release: string | null): Promise<{ merged: number; made: number }> {
+  await ctx.git.call('forgetCode', {})
+  const done = await ctx.intake.call('refind', { service, release })
+  noteMergedGroups(ctx)
+  followFaults(ctx)
+  return done
+}
+
+/**
+ * Keeps a source map, or all that an artefact of a build holds, for the services of a repository, and finds the faults of that release anew. Gives how many maps were kept. Throws `malformed-body` for a
+ * text that is no source map.
+ */
 export async function receiveSourceMap(
   ctx: ServiceContext,
-  input: { repository: string; release: string; file: string; text: string },
-): Promise<{ merged: number }> {
+  input: { repository: string; release: string; file: string; body: Buffer },
+): Promise<{ maps: number; merged: number }> {
+  const archive = await readMapArchive(input.body)
+  const files = archive?.map(({ path, text }) => ({ file: path, text })) ?? [{ file: input.file, text: input.body.toString('utf8') }]
   const services = sql<object, { name: string }>(ctx.db, 'SELECT name FROM service WHERE repository = @repository ORDER BY name LIMIT 50')
     .all({ repository: input.repository })
     .map((row) => row.name)
   let merged = 0
   for (const service of services.length > 0 ? services : [input.repository]) {
     const release = input.release.startsWith(`${service}@`) ? input.release.slice(service.length + 1) : input.release.replace(/^v(?=\d)/, '')
-    const answer = await ctx.intake.call('keepMap', { service, release, file: input.file, text: input.text, receivedAtMs: ctx.nowMs() })
+    const answer = await ctx.intake.call('keepMaps', { service, release, files, receivedAtMs: ctx.nowMs() })
     if ('why' in answer) throw new Problem('malformed-body', { detail: `This is no source map: ${answer.why}` })
     merged += answer.merged
   }
+  await ctx.git.call('forgetCode', {})
   noteMergedGroups(ctx)
   followFaults(ctx)
-  return { merged }
+  return { maps: files.length, merged }
 }
 
 /** Groups that a source map showed to be one: their faults become one, too. */
@@ -107,7 +202,7 @@ export function noteMergedGroups(ctx: ServiceContext): void {
       writer.append({
         kind: 'fault-merged',
         actor: 'system',
-        cause: 'a source map',
+        cause: 'what became known of the code',
         subjects: [`fault:F-${body.number}`, `fault:F-${body.into}`, ...items.map((key) => `item:${key}`)],
         body,
       })
@@ -128,6 +223,7 @@ export async function repairMerges(ctx: ServiceContext): Promise<void> {
   noteMergedGroups(ctx)
 }
 
+/** The items that were logged from a fault. */
 function itemsOf(ctx: Pick<ServiceContext, 'db'>, number: number): string[] {
   return sql<object, { key: string }>(ctx.db, 'SELECT key FROM item WHERE fault = @fault ORDER BY key')
     .all({ fault: `F-${number}` })

@@ -2,6 +2,7 @@ import type { Grouping } from '@dystracer/core/traces/grouping'
 import { ruleFires, type IntakeRule } from '@dystracer/core/rules/intake-rule'
 import { sql } from '../db/statements.js'
 import type { JournalWriter } from '../journal/journal.js'
+import { itemsOfFault } from './fault-items.js'
 import { nextItemKey } from './items.service.js'
 import { assertLink } from './link-assertions.js'
 import { routeNewItem } from './routing.service.js'
@@ -60,26 +61,24 @@ function followGroup(ctx: ServiceContext, writer: JournalWriter, fingerprint: st
       kind: 'fault-in-release',
       actor: `service:${group.service}`,
       atMs: row.first_at_ms,
-      subjects: [`fault:${fault}`, ...tiedItems(ctx, fault).map((key) => `item:${key}`)],
+      subjects: [`fault:${fault}`, ...itemsOfFault(ctx, number).map((key) => `item:${key}`)],
       idempotencyKey: `fault-in-release/${fingerprint}/${row.release}/${row.environment}`,
       body: { fault, release: row.release, environment: row.environment },
     })
   }
   applyRules(ctx, writer, group, number)
-  writer.touch(tiedItems(ctx, fault))
-}
-
-function tiedItems(ctx: ServiceContext, fault: string): string[] {
-  return sql<object, { key: string }>(ctx.db, 'SELECT key FROM item WHERE fault = @fault ORDER BY key')
-    .all({ fault })
-    .map((row) => row.key)
+  writer.touch(itemsOfFault(ctx, number))
 }
 
 function findOrNumber(ctx: ServiceContext, writer: JournalWriter, group: GroupRow): number {
-  const known = sql<object, { number: number }>(ctx.db, 'SELECT number FROM fault WHERE fingerprint = @fingerprint').get({
-    fingerprint: group.fingerprint,
-  })
-  if (known) return known.number
+  const known = sql<object, { number: number; place: string | null; type: string }>(
+    ctx.db,
+    'SELECT number, place, type FROM fault WHERE fingerprint = @fingerprint',
+  ).get({ fingerprint: group.fingerprint })
+  if (known) {
+    noteNewReading(writer, group, known)
+    return known.number
+  }
   const number = (sql<object, { number: number }>(ctx.db, 'SELECT coalesce(max(number), 0) AS number FROM fault').get({})?.number ?? 0) + 1
   const grouping = JSON.parse(group.grouping) as Grouping
   writer.append({
@@ -101,6 +100,19 @@ function findOrNumber(ctx: ServiceContext, writer: JournalWriter, group: GroupRo
     },
   })
   return number
+}
+
+/** A source map, tracked files or a setting told more of the code: the fault reads differently. */
+function noteNewReading(writer: JournalWriter, group: GroupRow, known: { number: number; place: string | null; type: string }): void {
+  const { type, message, maskedMessage, reason } = JSON.parse(group.grouping) as Grouping
+  if (reason.frame === known.place && type === known.type) return
+  writer.append({
+    kind: 'fault-reread',
+    actor: 'system',
+    cause: 'what became known of the code',
+    subjects: [`fault:F-${known.number}`],
+    body: { number: known.number, type, message: message.slice(0, 2000), maskedMessage, place: reason.frame, reason },
+  })
 }
 
 interface RuleRow {
@@ -125,7 +137,7 @@ function applyRules(ctx: ServiceContext, writer: JournalWriter, group: GroupRow,
   ).all({ project: service.project })
   for (const rule of rules) {
     if (sql(ctx.db, 'SELECT 1 FROM rule_firing WHERE rule_id = @ruleId AND fault = @number').get({ ruleId: rule.rule_id, number })) continue
-    if (tiedItems(ctx, `F-${number}`).length > 0 || !fires(ctx, rule, group)) continue
+    if (itemsOfFault(ctx, number).length > 0 || !fires(ctx, rule, group)) continue
     logFromFault(ctx, writer, { rule, group, number, ...service })
   }
 }

@@ -22,8 +22,13 @@ export interface RefMove {
 const BACKOFF_MIN_MS = 1_000
 const BACKOFF_MAX_MS = 5 * 60_000
 
+/** Where the mirrors lie, `{repository}.git` each. */
+export function mirrorsDir(config: Pick<ServiceContext['config'], 'dataDir'>): string {
+  return join(config.dataDir, 'git')
+}
+
 export function mirrorDir(ctx: Pick<ServiceContext, 'config'>, repository: string): string {
-  return join(ctx.config.dataDir, 'git', `${repository}.git`)
+  return join(mirrorsDir(ctx.config), `${repository}.git`)
 }
 
 /** Keeps the mirrors up to date: one fetch per repository at a time, requests meanwhile make one more; failures are kept, shown and tried again with back-off. */

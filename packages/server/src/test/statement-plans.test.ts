@@ -10,6 +10,7 @@ const SMALL_TABLES = new Map([
   ['environment', 'a handful of rows'],
   ['e', 'environment: a handful of rows'],
   ['service', 'tens of rows'],
+  ['scrub_rule', 'tens of rows'],
   ['s', 'service: tens of rows'],
   ['repository', 'tens of rows'],
   ['r', 'repository or service joined in full, or requirements listed as a whole document'],
@@ -69,6 +70,20 @@ test('no statement scans a table that can grow', async () => {
     raw: `<testsuites><testsuite name="a"><testcase name="SAF-3 ${key}"/></testsuite></testsuites>`,
   })
   await until('the fault is there', async () => (await ines('/api/v1/faults')).body.rows.length === 1)
+  await app.call('/otlp/v1/logs', {
+    method: 'POST',
+    headers: intake,
+    body: exceptionRequest({ atMs: app.clock.nowMs, count: 2, message: 'other', place: 'other (/srv/kiln/src/other.js:5:31)' }),
+  })
+  await until('the other is there', async () => (await ines('/api/v1/faults')).body.rows.length === 2)
+  await post('/faults/F-2/merge', { into: 'F-1' })
+  expect((await ines('/api/v1/faults/F-2/merge', { method: 'DELETE' })).status).toBe(200)
+  const { occurrenceId } = (await ines('/api/v1/faults/F-2/occurrences')).body.rows[0]
+  expect((await ines(`/api/v1/faults/F-2/occurrences/${occurrenceId}`)).status).toBe(200)
+  expect((await post(`/faults/F-2/occurrences/${occurrenceId}/belongs`, { to: null, past: false })).status).toBe(200)
+  expect((await ines('/api/v1/services/kiln', { method: 'PATCH', body: { foreignCode: ['lib'], past: true } })).status).toBe(200)
+  await post('/scrub-rules', { kind: 'text', pattern: 'secret', name: 'x' })
+  await post('/scrub-rules/try', { text: 'secret' })
   await post(`/items/${key}/accept`, { severity: 2, ownerId: 'rafe' })
   await post(`/items/${key}/links`, { kind: 'blocks', to: { kind: 'item', id: other } })
   await post(`/items/${key}/comments`, { text: `As in ${other}\n\nTime: 5m` })
@@ -117,6 +132,7 @@ test('no statement scans a table that can grow', async () => {
     '/faults?sort=people',
     '/faults/F-1/alike',
     '/services',
+    '/scrub-rules',
     '/faults/F-1/frames',
     '/faults/F-1/occurrences',
     '/repositories',

@@ -1,44 +1,39 @@
-import { gunzipSync, gzipSync } from 'node:zlib'
+import { gzipSync } from 'node:zlib'
 import { groupingOf, type Grouping } from '@dystracer/core/traces/grouping'
-import { readTrace } from '@dystracer/core/traces/read-trace'
 import { failedStatement } from '@dystracer/core/traces/statement'
 import { positionOf } from '@dystracer/core/traces/statement-sites'
 import { StatementIndex, type KeptSite } from '@dystracer/core/traces/statement-index'
 import type { Trace } from '@dystracer/core/traces/trace'
-import { builtFileName, mapTrace, parseSourceMap } from '../adapters/source-maps.js'
+import { builtFileName, parseSourceMap } from '../adapters/source-maps.js'
 import type { Db } from '../db/open.js'
-
-/** So many source maps stay parsed; one takes some megabytes. */
-const MAPS_MAX = 16
+import type { Place, PlacedTrace, ReleaseCode } from './release-code.js'
 
 export interface FoundGroup {
   fingerprint: string
   grouping: Grouping
 }
 
-/** Which group an exception belongs to: its trace led back to the sources where a map is known, then held against the statements that failed before. What it learns is kept in the same transaction. */
+/** Which group an exception belongs to: its trace read with what is known of the code, then held against the statements that failed before. What it learns is kept in the same transaction. */
 export class FaultFinder {
   readonly #db: Db
+  readonly #code: ReleaseCode
   readonly #digestOf: (text: string) => string
   readonly #statements
   #index = new StatementIndex()
-  #maps = new Map<string, ReturnType<typeof parseSourceMap> | null>()
-  /** Services and releases that any map was uploaded for. */
-  #mapped = new Set<string>()
 
-  constructor(db: Db, digestOf: (text: string) => string) {
+  constructor(db: Db, code: ReleaseCode, digestOf: (text: string) => string) {
     this.#db = db
+    this.#code = code
     this.#digestOf = digestOf
     this.#statements = {
       sites: db.prepare<[], { fingerprint: string; site: string }>('SELECT fingerprint, site FROM fault_site ORDER BY place, release, position'),
       keepSite: db.prepare(
         'INSERT OR IGNORE INTO fault_site (place, release, position, file, fingerprint, site) VALUES (@place, @release, @position, @file, @fingerprint, @site)',
       ),
+      forgetSites: db.prepare('DELETE FROM fault_site WHERE fingerprint = @fingerprint AND release = @release'),
       isTaken: db.prepare<{ fingerprint: string }, { taken: number }>(
         'SELECT 1 AS taken FROM fault_group WHERE fingerprint = @fingerprint UNION SELECT 1 FROM fault_site WHERE fingerprint = @fingerprint UNION SELECT 1 FROM group_alias WHERE fingerprint = @fingerprint LIMIT 1',
       ),
-      maps: db.prepare<[], { service: string; release: string }>('SELECT DISTINCT service, release FROM source_map'),
-      map: db.prepare<[string, string, string], { map: Buffer }>('SELECT map FROM source_map WHERE service = ? AND release = ? AND file = ?'),
       keepMap: db.prepare(
         'INSERT OR REPLACE INTO source_map (service, release, file, map, received_at_ms) VALUES (@service, @release, @file, @map, @receivedAtMs)',
       ),
@@ -50,54 +45,44 @@ export class FaultFinder {
   reload(): void {
     this.#index = new StatementIndex()
     for (const { fingerprint, site } of this.#statements.sites.all()) this.#index.load({ ...(JSON.parse(site) as KeptSite), fault: fingerprint })
-    this.#mapped = new Set(this.#statements.maps.all().map((row) => `${row.service}\n${row.release}`))
-    this.#maps.clear()
+    this.forgetCode()
   }
 
-  /** Reads a trace; its frames are led back to the sources where a map of that release is known. */
-  read(stacktrace: string, hints: { type?: string; message?: string; runtime?: string }, place: { service: string; release: string }): Trace {
-    const trace = readTrace(stacktrace, hints)
-    return this.#mapped.has(`${place.service}\n${place.release}`) ? mapTrace(trace, (file) => this.#mapOf(place, file)) : trace
+  /** Looks anew at maps, tags, tracked files and what people said. */
+  forgetCode(): void {
+    this.#code.forget()
   }
 
-  find(trace: Trace, { service, release }: { service: string; release: string }): FoundGroup {
+  /** Reads a trace with what is known of its release. */
+  read(trace: PlacedTrace): Trace {
+    return this.#code.read(trace)
+  }
+
+  /** The group of a trace; `name` may give one that is not known another name than the one that it would get. */
+  find(trace: Trace, { service, release }: Place, name: (newName: () => string) => string = (newName) => newName()): FoundGroup {
     const statement = failedStatement(trace)
     const grouping = groupingOf(statement, trace)
-    const nameNew = () => {
+    const newName = () => {
       const plain = this.#digestOf(`${service}\n${grouping.key}`)
       // The first statement of a place bears its plain name; further ones are told apart by where they were first met.
       return this.#isTaken(plain)
         ? this.#digestOf(`${service}\n${grouping.key}\n${release}\n${statement.frame?.line ?? ''}:${statement.frame?.column ?? ''}`)
         : plain
     }
-    const { fault, kept, by } = this.#index.assign({ service, release, statement }, nameNew)
+    const { fault, kept, by } = this.#index.assign({ service, release, statement }, () => name(newName))
     if (kept) this.#keep(kept)
     return { fingerprint: fault, grouping: { ...grouping, reason: { ...grouping.reason, by } } }
   }
 
   /** Where a trace that is stored failed, as a number that tells lines apart. */
-  positionOf({
-    service,
-    release,
-    stacktrace,
-    type,
-    message,
-  }: {
-    service: string
-    release: string
-    stacktrace: string
-    type: string
-    message: string
-  }): number {
-    return positionOf(failedStatement(this.read(stacktrace, { ...(type && { type }), message }, { service, release })))
+  positionOf(trace: PlacedTrace): number {
+    return positionOf(failedStatement(this.read(trace)))
   }
 
-  /** The group of a trace of one that is there already: its own, unless the place where it failed is another's. */
-  refind(trace: Trace, { service, release }: { service: string; release: string }, own: string): FoundGroup {
-    const statement = failedStatement(trace)
-    const { fault, kept, by } = this.#index.assign({ service, release, statement }, () => own)
-    if (kept) this.#keep(kept)
-    return { fingerprint: fault, grouping: { ...groupingOf(statement, trace), reason: { ...groupingOf(statement, trace).reason, by } } }
+  /** Forgets where groups failed in one release, to find it anew. */
+  forgetSites({ service, release }: Place, fingerprints: readonly string[]): void {
+    this.#index.forget({ service, release }, new Set(fingerprints))
+    for (const fingerprint of fingerprints) this.#statements.forgetSites.run({ fingerprint, release })
   }
 
   /** Makes one group of two for all that comes; the caller moves what is there. */
@@ -129,19 +114,6 @@ export class FaultFinder {
   }): void {
     parseSourceMap(text)
     this.#statements.keepMap.run({ service, release, file: builtFileName(file), map: gzipSync(text), receivedAtMs })
-    this.#mapped.add(`${service}\n${release}`)
-    this.#maps.clear()
-  }
-
-  #mapOf({ service, release }: { service: string; release: string }, builtFile: string): ReturnType<typeof parseSourceMap> | null {
-    const file = builtFileName(builtFile)
-    const id = `${service}\n${release}\n${file}`
-    if (!this.#maps.has(id)) {
-      const row = this.#statements.map.get(service, release, file)
-      if (this.#maps.size >= MAPS_MAX) this.#maps.clear()
-      this.#maps.set(id, row ? parseSourceMap(gunzipSync(row.map).toString('utf8')) : null)
-    }
-    return this.#maps.get(id) ?? null
   }
 
   #isTaken(fingerprint: string): boolean {

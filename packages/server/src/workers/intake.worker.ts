@@ -1,15 +1,24 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { OtlpFormatError, readOtlp, type OtlpRecord } from '../adapters/otlp/read-otlp.js'
-import { openVolumeDb } from '../db/open.js'
-import type { IntakeInput, IntakeMethods, IntakeOutput } from './intake.protocol.js'
-import { prune } from './prune.js'
+import { makeOwnScrub, type ScrubRuleRow } from '../adapters/own-scrub.js'
+import { openReadOnly, openVolumeDb } from '../db/open.js'
+import { ReleaseCode } from './release-code.js'
+import type { IntakeData, IntakeInput, IntakeMethods, IntakeOutput } from './intake.protocol.js'
+import { prune, Sweep } from './prune.js'
 import { serveCalls } from './rpc.js'
 import { VolumeWriter } from './volume-writer.js'
 
 /** Requests that arrive while one transaction is written are committed together in the next (group commit). */
-const { volumePath, keepPerMinute } = workerData as { volumePath: string; keepPerMinute: number }
+const { volumePath, dbPath, mirrorsDir, keepPerMinute } = workerData as IntakeData
 const db = openVolumeDb(volumePath)
-const writer = new VolumeWriter(db, { keepPerMinute })
+const main = openReadOnly(dbPath)
+const rules = main.prepare<[], ScrubRuleRow>('SELECT kind, pattern, name FROM scrub_rule ORDER BY rule_id')
+const writer = new VolumeWriter(db, {
+  code: new ReleaseCode({ volume: db, main, mirrorsDir }),
+  keepPerMinute,
+  readOwnScrub: () => makeOwnScrub(rules.all()),
+})
+const sweep = new Sweep(db, writer)
 let waiting: { records: OtlpRecord[]; receivedAtMs: number; resolve: (output: IntakeOutput) => void; reject: (error: unknown) => void }[] = []
 let isScheduled = false
 let forgetUpTo = 0
@@ -37,11 +46,14 @@ serveCalls(
       // Goes along with the next batch: a transaction of its own would cost a sync to disk.
       forgetUpTo = upToCursor
     },
-    mergeGroups: ({ from, into }: IntakeMethods['mergeGroups']['input']) => changed(() => writer.merge(from, into)),
-    splitGroup: ({ occurrenceId }: IntakeMethods['splitGroup']['input']) => changed(() => writer.split(occurrenceId)),
-    keepMap: (input: IntakeMethods['keepMap']['input']): IntakeMethods['keepMap']['output'] => {
+    mergeGroups: ({ from, into }: IntakeMethods['mergeGroups']['input']) => changed(() => writer.groups.merge(from, into)),
+    unmergeGroup: ({ from }: IntakeMethods['unmergeGroup']['input']) => changed(() => writer.groups.unmerge(from)),
+    belong: (input: IntakeMethods['belong']['input']) => changed(() => writer.groups.belong(input)),
+    refind: (input: IntakeMethods['refind']['input']) => changed(() => writer.groups.refind(input)),
+    forgetCode: () => writer.forgetCode(),
+    keepMaps: (input: IntakeMethods['keepMaps']['input']): IntakeMethods['keepMaps']['output'] => {
       try {
-        return { merged: changed(() => writer.keepMap(input)) }
+        return { merged: changed(() => writer.keepMaps(input)) }
       } catch (error) {
         // What the library says of a text that it cannot read; anything of the database's is a fault of ours.
         if (error instanceof Error && !('code' in error)) return { why: error.message.slice(0, 200) }
@@ -49,14 +61,19 @@ serveCalls(
       }
     },
     prune: (input: IntakeMethods['prune']['input']) => db.transaction(() => prune(db, input)).immediate(),
+    sweep: () => db.transaction(() => sweep.step()).immediate(),
   },
-  () => db.close(),
+  () => {
+    db.close()
+    main.close()
+  },
 )
 
 /** A change of groups, in a transaction of its own; the main thread follows. */
 function changed<Value>(act: () => Value): Value {
   try {
     const value = db.transaction(act).immediate()
+    writer.forget()
     parentPort?.postMessage({ notice: 'changed' })
     return value
   } catch (error) {

@@ -1,11 +1,12 @@
 import { hash } from 'node:crypto'
 import type { Grouping } from '@dystracer/core/traces/grouping'
-import { scrubAttributes, scrubText } from '@dystracer/core/traces/scrub'
+import { scrubAttributes, scrubText, type OwnScrub } from '@dystracer/core/traces/scrub'
 import type { Attributes, OtlpRecord } from '../adapters/otlp/read-otlp.js'
 import { cutHead } from '../adapters/otlp/trace-content.js'
 import type { Db } from '../db/open.js'
 import { FaultFinder } from './fault-finder.js'
-import { prepareGroupsOf, prepareMerge, prepareSplit } from './regroup.js'
+import { GroupKeeper } from './group-keeper.js'
+import type { ReleaseCode } from './release-code.js'
 
 /** Records that were counted and not kept are remembered by their hash, so that a retry is not counted again. */
 const HASHES_MAX = 200_000
@@ -52,16 +53,24 @@ export class VolumeWriter {
   /** Occurrences kept in the minute of arrival, by fault. */
   #keptNow = { minute: 0, byFault: new Map<string, number>() }
   readonly #leftOutHashes = new Set<string>()
+  /** Digests of traces and resources used while a sweep is under way. */
+  #used: Set<string> | null = null
 
   readonly #finder: FaultFinder
-
   readonly #keepPerMinute: number
+  readonly #readOwnScrub: () => OwnScrub | undefined
+  #ownScrub: OwnScrub | undefined
+  /** Changes of groups after the fact; `forget` belongs after each. */
+  readonly groups: GroupKeeper
 
   /** Of one fault `keepPerMinute` occurrences are kept whole in a minute; those beyond are counted exactly and not kept. */
-  constructor(db: Db, { keepPerMinute }: { keepPerMinute: number }) {
+  constructor(db: Db, { code, keepPerMinute, readOwnScrub }: { code: ReleaseCode; keepPerMinute: number; readOwnScrub: () => OwnScrub | undefined }) {
     this.#keepPerMinute = keepPerMinute
+    this.#readOwnScrub = readOwnScrub
+    this.#ownScrub = readOwnScrub()
     this.#insert = prepareVolumeWrites(db)
-    this.#finder = new FaultFinder(db, digestOf)
+    this.#finder = new FaultFinder(db, code, digestOf)
+    this.groups = new GroupKeeper(db, this.#finder, digestOf)
   }
 
   /** Stores the records of one request; counters wait for `flush`. */
@@ -120,72 +129,56 @@ export class VolumeWriter {
     this.#minutes.clear()
     this.#activity.clear()
     this.#people.clear()
-    this.#groupings.clear()
     this.#resources.clear()
     this.#finder.reload()
+    this.forget()
   }
 
-  /** Makes one group of two, for what is there and what will come. True when there was something to merge. */
-  merge(from: string, into: string): boolean {
-    if (from === into || !this.#insert.mergeGroup.has(from, into)) return false
-    this.#insert.mergeGroup.run(from, into)
-    this.#finder.merge(from, into)
+  /** Reads traces anew from now on: their groups, or what is known of their code, changed. */
+  forget(): void {
     this.#groupings.clear()
-    this.#insert.change.run({ fingerprint: into })
-    return true
   }
 
-  /**
-   * Takes what fails at the line of one occurrence out of its group, for what is there and what will come. Gives the new group's fingerprint, or null when all of the group fails at that line.
-   */
-  split(occurrenceId: number): string | null {
-    const one = this.#insert.split.occurrence(occurrenceId)
-    if (!one) return null
-    const at = { release: one.release, position: this.#finder.positionOf(one) }
-    const others = this.#insert.split.traces(one.fingerprint, one.release)
-    const alike = others.filter((other) => this.#finder.positionOf({ ...other, service: one.service, release: one.release }) === at.position)
-    const fingerprint = digestOf(`${one.fingerprint}\nsplit\n${at.release}\n${at.position}`)
-    if (
-      !this.#insert.split.move(
-        one,
-        alike.map((other) => other.digest),
-        fingerprint,
-      )
-    )
-      return null
-    this.#finder.split(one.fingerprint, at, fingerprint)
-    this.#groupings.clear()
-    this.#insert.change.run({ fingerprint })
-    this.#insert.change.run({ fingerprint: one.fingerprint })
-    return fingerprint
+  /** Looks anew at maps, tags, tracked files and what people said of the code and of what is to be taken out, for what comes. */
+  forgetCode(): void {
+    this.#finder.forgetCode()
+    this.#ownScrub = this.#readOwnScrub()
+    this.#resources.clear()
+    this.forget()
   }
 
-  /** Keeps a source map, and finds anew where the groups of that release failed: those that turn out to be one are merged. Gives how many were. */
-  keepMap(map: { service: string; release: string; file: string; text: string; receivedAtMs: number }): number {
-    this.#finder.keepMap(map)
+  /** Keeps the source maps of a release, and finds anew where it failed. Gives how many groups went into others. */
+  keepMaps({
+    files,
+    ...place
+  }: {
+    service: string
+    release: string
+    files: readonly { file: string; text: string }[]
+    receivedAtMs: number
+  }): number {
+    for (const { file, text: map } of files) this.#finder.keepMap({ ...place, file, text: map })
+    return this.groups.refind(place).merged
+  }
+
+  /** From now on what is used of traces and resources is noted, and written again where it had gone. */
+  noteUse(used: Set<string> | null): void {
+    this.#used = used
     this.#groupings.clear()
-    let merged = 0
-    for (const group of this.#insert.groupsOf(map.service, map.release)) {
-      const trace = this.#finder.read(group.stacktrace, { ...(group.type && { type: group.type }), message: group.message }, map)
-      const { fingerprint, grouping } = this.#finder.refind(trace, map, group.fingerprint)
-      this.#insert.regroup.run({ fingerprint: group.fingerprint, grouping: JSON.stringify(grouping) })
-      this.#insert.change.run({ fingerprint: group.fingerprint })
-      if (fingerprint !== group.fingerprint && this.merge(group.fingerprint, fingerprint)) merged++
-    }
-    return merged
+    this.#resources.clear()
   }
 
   #takeException(record: OtlpRecord, place: Place, atMs: number, receivedAtMs: number): boolean {
     if (text(record.attributes['exception.stacktrace']).length > STACKTRACE_MAX) return false
     // Who was hit is counted by a digest; what is stored holds no personal data.
     const person = text(record.attributes['user.id']) || text(record.attributes['enduser.id'])
-    const given = scrubAttributes(record.attributes)
+    const given = scrubAttributes(record.attributes, this.#ownScrub)
     const stacktrace = text(given['exception.stacktrace'])
     const type = text(given['exception.type'])
-    const message = text(given['exception.message']) || scrubText(record.body)
+    const message = text(given['exception.message']) || scrubText(record.body, this.#ownScrub)
     const runtime = text(record.resource['process.runtime.name']) || text(record.resource['telemetry.sdk.language'])
     const trace = this.#readTrace(place, stacktrace, { type, message, runtime })
-    const resourceDigest = this.#resource(scrubAttributes(record.resource))
+    const resourceDigest = this.#resource(scrubAttributes(record.resource, this.#ownScrub))
     // What stands in columns of its own is not stored twice; reading puts it back (trace-content.ts).
     const isMessageKept = message.length <= MESSAGE_MAX && message === given['exception.message']
     const attributes = JSON.stringify({
@@ -203,6 +196,7 @@ export class VolumeWriter {
       this.#count(trace, place, record, { atMs, person, isLeftOut: true })
       return true
     }
+    this.#used?.add(trace.digest).add(resourceDigest)
     const { changes } = this.#insert.occurrence.run({
       fingerprint: trace.fingerprint,
       atMs,
@@ -290,7 +284,7 @@ export class VolumeWriter {
     // Where a trace has frames they alone say where it failed: another message changes nothing.
     const known = this.#groupings.get(traceKey) ?? this.#groupings.get(`${traceKey}\n${message}`)
     if (known) return known
-    const trace = this.#finder.read(stacktrace, { ...(type && { type }), ...(message && { message }), ...(runtime && { runtime }) }, place)
+    const trace = this.#finder.read({ stacktrace, type, message, runtime, ...place })
     this.#insert.trace.run({ digest, stacktrace: content, isHeadCut: Number(isHeadCut) })
     const { fingerprint, grouping } = this.#finder.find(trace, place)
     const read = { digest, fingerprint, grouping }
@@ -352,10 +346,6 @@ function digestOf(content: string): string {
 
 function prepareVolumeWrites(db: Db) {
   return {
-    mergeGroup: prepareMerge(db),
-    split: prepareSplit(db),
-    groupsOf: prepareGroupsOf(db),
-    regroup: db.prepare('UPDATE fault_group SET grouping = @grouping WHERE fingerprint = @fingerprint'),
     trace: db.prepare('INSERT OR IGNORE INTO trace (digest, stacktrace, is_head_cut) VALUES (@digest, @stacktrace, @isHeadCut)'),
     resource: db.prepare('INSERT OR IGNORE INTO resource (digest, attributes) VALUES (@digest, @attributes)'),
     isKept: db.prepare<{ recordHash: string }>('SELECT 1 FROM occurrence WHERE record_hash = @recordHash'),

@@ -1,4 +1,4 @@
-import { spawn } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 
 export class GitError extends Error {
   constructor(
@@ -19,6 +19,24 @@ export interface GitOptions {
   allowFile?: boolean
 }
 
+const SHUT_OUT = ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false', '-c', 'gc.auto=0', '-c', 'safe.directory=*'] as const
+
+/** The same as `runGit`, for a worker that has nothing else to do until the answer is there; null on any failure. */
+export function runGitNow(
+  args: readonly string[],
+  { dir, maxBytes = 64 << 20, timeoutMs = 20_000 }: Omit<GitOptions, 'input' | 'allowFile'>,
+): Buffer | null {
+  const { status, stdout } = spawnSync('git', [...SHUT_OUT, ...args], {
+    cwd: dir,
+    env: gitEnvironment(false),
+    stdio: ['ignore', 'pipe', 'ignore'],
+    maxBuffer: maxBytes,
+    timeout: timeoutMs,
+    killSignal: 'SIGKILL',
+  })
+  return status === 0 ? stdout : null
+}
+
 /**
  * Runs the git program in a repository and gives its output. Arguments are an array and never pass a shell; the machine's own configuration, hooks, prompts and
  * protocols other than HTTP(S) are shut out. Throws GitError on a non-zero exit, on a time-out, and when the output grows past `maxBytes`.
@@ -28,17 +46,13 @@ export function runGit(
   { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, allowFile = false }: GitOptions,
 ): Promise<Buffer> {
   return new Promise((resolve, reject) => {
-    const child = spawn(
-      'git',
-      ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false', '-c', 'gc.auto=0', '-c', 'safe.directory=*', ...args],
-      {
-        cwd: dir,
-        env: gitEnvironment(allowFile),
-        stdio: ['pipe', 'pipe', 'pipe'],
-        timeout: timeoutMs,
-        killSignal: 'SIGKILL',
-      },
-    )
+    const child = spawn('git', [...SHUT_OUT, ...args], {
+      cwd: dir,
+      env: gitEnvironment(allowFile),
+      stdio: ['pipe', 'pipe', 'pipe'],
+      timeout: timeoutMs,
+      killSignal: 'SIGKILL',
+    })
     const chunks: Buffer[] = []
     let size = 0
     let stderr = ''
