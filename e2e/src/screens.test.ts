@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import type { Page } from 'playwright-core'
 import { axeFindings, signIn } from './browser.js'
-import { type Demo } from './demo-process.js'
+import type { Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
 const PORT = 4750

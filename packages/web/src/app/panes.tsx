@@ -21,6 +21,7 @@ export const PANES: Record<string, ComponentType<{ id: string }>> = {
   choices: lazy(() => import('../features/inbox').then((module) => ({ default: module.ChoicesPane }))),
   faults: lazy(() => import('../features/faults').then((module) => ({ default: module.FaultsPane }))),
   fault: lazy(() => import('../features/faults').then((module) => ({ default: module.FaultPane }))),
+  occurrence: lazy(() => import('../features/faults').then((module) => ({ default: module.OccurrencePane }))),
   connect: lazy(() => import('../features/faults').then((module) => ({ default: module.ConnectPane as ComponentType<object> }))),
   code: lazy(() => import('../features/code').then((module) => ({ default: module.CodePane }))),
   commit: lazy(() => import('../features/code').then((module) => ({ default: module.CommitPane }))),

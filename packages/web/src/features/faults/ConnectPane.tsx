@@ -9,6 +9,9 @@ import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose, Field, TextInput } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '../../shared/ui/parts'
+import { Copyable } from './Copyable'
+import { ScrubRules } from './ScrubRules'
+import { ServiceForm } from './ServiceForm'
 
 /** How programs send their errors here: which services are heard, what each is built from, and what to set up. */
 export function ConnectPane() {
@@ -19,6 +22,7 @@ export function ConnectPane() {
         <Pending error={error} isLoading={isLoading} />
         {data && <Services rows={data.rows} />}
         <SetUp services={data?.rows.map((row) => row.service) ?? []} />
+        <ScrubRules />
       </div>
     </Pane>
   )
@@ -34,6 +38,7 @@ function Services({ rows }: { rows: readonly ConnectedService[] }) {
           <tr>
             <th className="font-normal">service.name</th>
             <th className="font-normal">built from</th>
+            <th className="font-normal">folder</th>
             <th className="font-normal">tags</th>
             <th className="font-normal">last heard</th>
             <th className="font-normal">source maps</th>
@@ -57,34 +62,50 @@ function ServiceRow({ row }: { row: ConnectedService }) {
   const { may } = usePeople()
   const trail = usePaneTrail()
   const [test] = useTestEventMutation()
+  const [isOpen, setIsOpen] = useState(false)
   const send = async () => {
     const result = await test(row.service)
     if (result.error) toast.error(problemText(result.error))
     else toast.success(`A test event for ${row.service} went the whole way; it stands in Faults and counts for no release`)
   }
   return (
-    <tr className="border-t border-edge-soft">
-      <td className="py-1 font-mono text-[12px]">{row.service}</td>
-      <td>
-        {row.repository ? (
-          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'code', id: '' })}>
-            {row.repository}
-          </Button>
-        ) : (
-          <span className="text-ochre">nothing yet</span>
-        )}
-      </td>
-      <td className="font-mono text-[12px] text-ink-2">{row.tagPrefix === null ? '' : `${row.tagPrefix}1.2.3`}</td>
-      <td>{row.lastHeardAtMs === null ? <span className="text-ink-3">never</span> : <When atMs={row.lastHeardAtMs} />}</td>
-      <td>{row.maps === 0 ? <span className="text-ink-3">none</span> : row.maps}</td>
-      <td className="text-right">
-        {may('member') && (
-          <Button look="text" className="py-0!" onClick={() => void send()}>
-            Send a test event
-          </Button>
-        )}
-      </td>
-    </tr>
+    <>
+      <tr className="border-t border-edge-soft">
+        <td className="py-1 font-mono text-[12px]">{row.service}</td>
+        <td>
+          {row.repository ? (
+            <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'code', id: '' })}>
+              {row.repository}
+            </Button>
+          ) : (
+            <span className="text-ochre">nothing yet</span>
+          )}
+        </td>
+        <td className="font-mono text-[12px] text-ink-2">{row.repository === null ? '' : row.pathPrefix || 'all of it'}</td>
+        <td className="font-mono text-[12px] text-ink-2">{row.tagPrefix === null ? '' : `${row.tagPrefix}1.2.3`}</td>
+        <td>{row.lastHeardAtMs === null ? <span className="text-ink-3">never</span> : <When atMs={row.lastHeardAtMs} />}</td>
+        <td>{row.maps === 0 ? <span className="text-ink-3">none</span> : row.maps}</td>
+        <td className="text-right">
+          {may('lead') && row.repository !== null && (
+            <Button look="text" className="mr-2 py-0!" aria-expanded={isOpen} aria-label={`Change ${row.service}`} onClick={() => setIsOpen(!isOpen)}>
+              {isOpen ? 'fold' : 'Change…'}
+            </Button>
+          )}
+          {may('member') && (
+            <Button look="text" className="py-0!" onClick={() => void send()}>
+              Send a test event
+            </Button>
+          )}
+        </td>
+      </tr>
+      {isOpen && (
+        <tr>
+          <td colSpan={7} className="bg-paper px-3 py-2">
+            <ServiceForm row={row} onDone={() => setIsOpen(false)} />
+          </td>
+        </tr>
+      )}
+    </>
   )
 }
 
@@ -236,7 +257,8 @@ OTEL_RESOURCE_ATTRIBUTES=service.version=1.2.3,deployment.environment.name=produ
         </li>
         {(language === 'Browser' || language === 'Node.js') && (
           <li>
-            For built files, their source maps with each release:
+            For built files, their source maps with each release (one by one, or the tar or zip archive of the build; those that the repository tracks
+            beside the built files are found by themselves):
             <Copyable
               text={`curl -H "Authorization: Bearer TOKEN" --data-binary @dist/main.js.map \\
   "${window.location.origin}/receive/sourcemaps?repository=${name}&release=1.2.3&file=main.js"`}
@@ -244,30 +266,6 @@ OTEL_RESOURCE_ATTRIBUTES=service.version=1.2.3,deployment.environment.name=produ
           </li>
         )}
       </ol>
-      <p className="mt-2 text-[12px] text-ink-2">
-        E-mail addresses, tokens, card numbers and whatever is called a password are taken out before anything is stored.
-      </p>
     </section>
-  )
-}
-
-function Copyable({ text }: { text: string }) {
-  return (
-    <span className="relative mt-1 block">
-      <pre tabIndex={0} className="m-0 overflow-x-auto rounded-[3px] bg-paper p-2 pr-14 font-mono text-[12px] whitespace-pre">
-        {text}
-      </pre>
-      <Button
-        className="absolute top-1 right-1 py-0! text-[12px]"
-        onClick={() =>
-          void navigator.clipboard.writeText(text).then(
-            () => toast.success('Copied'),
-            () => toast.error('The browser does not allow it; mark the text and copy it'),
-          )
-        }
-      >
-        Copy
-      </Button>
-    </span>
   )
 }

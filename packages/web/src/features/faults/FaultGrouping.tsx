@@ -1,7 +1,7 @@
 import type { FaultDetail, LikeFault } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useAlikeFaultsQuery, useMergeFaultMutation } from '../../shared/lib/api'
+import { useAlikeFaultsQuery, useMergeFaultMutation, useUnmergeFaultMutation } from '../../shared/lib/api'
 import { plural } from '../../shared/lib/format'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
@@ -50,11 +50,39 @@ export function WhyOne({ fault }: { fault: FaultDetail }) {
           Messages are alike as “<span className="font-mono text-[12px]">{fault.maskedMessage}</span>”
           {reason.maskedValues > 0 && `; ${plural(reason.maskedValues, 'value')} in it may differ`}.
         </li>
-        {mergedFaults.length > 0 && <li>{mergedFaults.join(', ')} went into it, and what comes of them does, too.</li>}
+        {mergedFaults.length > 0 && <Merged faults={mergedFaults} />}
         {leftOut > 0 && <li>{plural(leftOut, 'occurrence')} of bursts were counted and not kept whole.</li>}
       </ul>
       <MergeInto fault={fault.fault} />
     </section>
+  )
+}
+
+/** Faults that went into this one; what a person merged can be taken back. */
+function Merged({ faults }: { faults: FaultDetail['mergedFaults'] }) {
+  const { may } = usePeople()
+  const trail = usePaneTrail()
+  const [unmerge, { isLoading }] = useUnmergeFaultMutation()
+  const takeBack = async (fault: string) => {
+    const result = await unmerge(fault)
+    if (result.error) return void toast.error(problemText(result.error))
+    toast.success(`${fault} is one of its own again`)
+    trail.open({ kind: 'fault', id: fault })
+  }
+  return (
+    <li>
+      Went into it, with what comes of them:{' '}
+      {faults.map(({ fault, canTakeBack }) => (
+        <span key={fault} className="mr-2 whitespace-nowrap">
+          <span className="font-mono text-[12px]">{fault}</span>
+          {canTakeBack && may('member') && (
+            <Button look="text" className="py-0!" disabled={isLoading} aria-label={`Take ${fault} out again`} onClick={() => void takeBack(fault)}>
+              take out again
+            </Button>
+          )}
+        </span>
+      ))}
+    </li>
   )
 }
 

@@ -1,19 +1,9 @@
 import type { Fault, FaultDetail } from '@dystracer/core/contract/evidence'
 import { lazy, Suspense, useCallback, useMemo, useState } from 'react'
-import { toast } from 'sonner'
-import {
-  useFaultQuery,
-  useFaultsInfiniteQuery,
-  useOccurrencesQuery,
-  useReleasesQuery,
-  useServicesQuery,
-  useSplitFaultMutation,
-} from '../../shared/lib/api'
+import { useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useReleasesQuery, useServicesQuery } from '../../shared/lib/api'
 import { toChoices } from '../../shared/lib/choices'
 import { plural } from '../../shared/lib/format'
-import { problemText } from '../../shared/lib/problem-text'
 import { useDelayed } from '../../shared/lib/use-delayed'
-import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose, TextInput } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
@@ -249,7 +239,7 @@ function Occurrences({ fault }: { fault: string }) {
   const [cursors, setCursors] = useState<(string | undefined)[]>([undefined])
   return (
     <section aria-label="Occurrences" className="border-t border-edge px-4 py-3">
-      <SectionHead>Newest occurrences, as received</SectionHead>
+      <SectionHead>Occurrences, newest first</SectionHead>
       {cursors.map((cursor, at) => (
         <OccurrencePage
           key={cursor ?? 'first'}
@@ -264,37 +254,32 @@ function Occurrences({ fault }: { fault: string }) {
 
 function OccurrencePage({ fault, cursor, onMore }: { fault: string; cursor: string | undefined; onMore: ((cursor: string) => void) | undefined }) {
   const { data } = useOccurrencesQuery({ fault, ...(cursor !== undefined && { cursor }) })
-  const { may } = usePeople()
   const trail = usePaneTrail()
-  const [split] = useSplitFaultMutation()
-  const takeApart = async (occurrenceId: number) => {
-    const result = await split({ fault, occurrenceId })
-    if (result.error) return void toast.error(problemText(result.error))
-    toast.success(`What fails at that line is ${result.data.fault} now, and stays so`)
-    trail.open({ kind: 'fault', id: result.data.fault })
-  }
+  const shown = trail.next?.kind === 'occurrence' ? trail.next.id : null
   return (
     <>
-      {data?.rows.map((row) => (
-        <details key={row.occurrenceId} className="border-b border-edge-soft py-1">
-          <summary className="cursor-pointer">
-            <When atMs={row.atMs} /> · {row.release || 'no release'} · {row.environment} · {row.message}
-          </summary>
-          {may('member') && (
-            <p className="py-1 text-[12px] text-ink-2">
-              Not the same fault?{' '}
-              <Button look="text" className="py-0!" onClick={() => void takeApart(row.occurrenceId)}>
-                Take out all that fails at this line
-              </Button>
-            </p>
-          )}
-          <pre tabIndex={0} className="overflow-x-auto bg-paper p-2 font-mono text-[11px]">
-            {JSON.stringify({ resource: row.resource, attributes: row.attributes, traceId: row.traceId }, null, 1)}
-            {'\n'}
-            {row.stacktrace}
-          </pre>
-        </details>
-      ))}
+      <ul className="m-0 list-none p-0">
+        {data?.rows.map((row) => {
+          const id = `${fault}/${row.occurrenceId}`
+          return (
+            <li key={row.occurrenceId} className="border-b border-edge-soft">
+              <button
+                type="button"
+                aria-current={id === shown}
+                className={`flex w-full gap-2 px-1 py-1 text-left hover:bg-mark ${id === shown ? 'bg-mark' : ''}`}
+                onClick={() => trail.open({ kind: 'occurrence', id })}
+              >
+                <span className="w-[72px] shrink-0 text-ink-2">
+                  <When atMs={row.atMs} />
+                </span>
+                <span className="shrink-0">{row.release || 'no release'}</span>
+                <span className="shrink-0 text-ink-2">{row.environment}</span>
+                <span className="min-w-0 truncate font-mono text-[12px]">{row.message}</span>
+              </button>
+            </li>
+          )
+        })}
+      </ul>
       {data?.nextCursor && onMore && (
         <Button look="text" onClick={() => onMore(data.nextCursor ?? '')}>
           Older ones

@@ -1,3 +1,4 @@
+import type { z } from 'zod'
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react'
 import type {
   Build,
@@ -9,6 +10,9 @@ import type {
   FaultDetail,
   FaultFrames,
   LikeFault,
+  OccurrenceDetail,
+  ScrubRule,
+  zChangeService,
   Occurrence,
   PullRequest,
   PullRequestDetail,
@@ -73,6 +77,7 @@ export interface ItemsArgs {
   sort: string
   groupBy?: string | undefined
 }
+export type ServiceChanges = z.input<typeof zChangeService>
 export interface FaultsArgs {
   q: string
   sort: string
@@ -489,10 +494,36 @@ export const api = createApi({
       query: ({ fault, into }) => ({ url: path('faults', fault, 'merge'), method: 'POST', body: { into } }),
       invalidatesTags: ['Fault', 'Items', 'Item', 'Overview', 'Triage'],
     }),
-    splitFault: build.mutation<FaultDetail, { fault: string; occurrenceId: number }>({
-      query: ({ fault, occurrenceId }) => ({ url: path('faults', fault, 'split'), method: 'POST', body: { occurrenceId } }),
+    unmergeFault: build.mutation<FaultDetail, string>({
+      query: (fault) => ({ url: path('faults', fault, 'merge'), method: 'DELETE' }),
+      invalidatesTags: ['Fault', 'Items', 'Item', 'Overview', 'Triage'],
+    }),
+    occurrence: build.query<OccurrenceDetail, { fault: string; occurrenceId: string }>({
+      query: ({ fault, occurrenceId }) => ({ url: path('faults', fault, 'occurrences', occurrenceId) }),
+      providesTags: ['Fault'],
+    }),
+    placeOccurrence: build.mutation<FaultDetail, { fault: string; occurrenceId: number; to: string | null; past: boolean }>({
+      query: ({ fault, occurrenceId, ...body }) => ({
+        url: path('faults', fault, 'occurrences', String(occurrenceId), 'belongs'),
+        method: 'POST',
+        body,
+      }),
       invalidatesTags: ['Fault'],
     }),
+    changeService: build.mutation<{ merged: number; made: number }, { service: string; body: ServiceChanges }>({
+      query: ({ service, body }) => ({ url: path('services', service), method: 'PATCH', body }),
+      invalidatesTags: ['Fault', 'Release'],
+    }),
+    scrubRules: build.query<{ rows: ScrubRule[] }, void>({ query: () => ({ url: '/scrub-rules' }), providesTags: ['Me'] }),
+    addScrubRule: build.mutation<{ rows: ScrubRule[] }, Omit<ScrubRule, 'ruleId'>>({
+      query: (body) => ({ url: '/scrub-rules', method: 'POST', body }),
+      invalidatesTags: ['Me'],
+    }),
+    removeScrubRule: build.mutation<{ rows: ScrubRule[] }, string>({
+      query: (ruleId) => ({ url: path('scrub-rules', ruleId), method: 'DELETE' }),
+      invalidatesTags: ['Me'],
+    }),
+    tryScrub: build.mutation<{ text: string }, string>({ query: (text) => ({ url: '/scrub-rules/try', method: 'POST', body: { text } }) }),
     services: build.query<{ rows: ConnectedService[] }, void>({ query: () => ({ url: '/services' }), providesTags: ['Fault', 'Release'] }),
     connectService: build.mutation<{ rows: ConnectedService[] }, { project: string; body: object }>({
       query: ({ project, body }) => ({ url: path('projects', project, 'services'), method: 'POST', body }),
@@ -631,7 +662,14 @@ export const {
   useFaultsInfiniteQuery,
   useAlikeFaultsQuery,
   useMergeFaultMutation,
-  useSplitFaultMutation,
+  useUnmergeFaultMutation,
+  useOccurrenceQuery,
+  usePlaceOccurrenceMutation,
+  useChangeServiceMutation,
+  useScrubRulesQuery,
+  useAddScrubRuleMutation,
+  useRemoveScrubRuleMutation,
+  useTryScrubMutation,
   useServicesQuery,
   useConnectServiceMutation,
   useTestEventMutation,

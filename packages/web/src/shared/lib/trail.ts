@@ -108,6 +108,8 @@ export function titleOf({ kind, id }: Segment): string {
       return `Pull request ${rest}`
     case 'build':
       return `Build ${rest}`
+    case 'occurrence':
+      return `Occurrence of ${id.slice(0, id.indexOf('/'))}`
     case 'branch':
       return rest
     case 'thread':
@@ -135,6 +137,7 @@ const MIN_WIDTH_PX: Record<string, number> = {
   decision: 690,
   item: 390,
   fault: 420,
+  occurrence: 420,
   thread: 640,
   trace: 250,
   requirements: 330,

@@ -1,0 +1,109 @@
+import type { ConnectedService } from '@dystracer/core/contract/evidence'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { useChangeServiceMutation, useRepositoriesQuery } from '../../shared/lib/api'
+import { toChoices } from '../../shared/lib/choices'
+import { plural } from '../../shared/lib/format'
+import { problemText } from '../../shared/lib/problem-text'
+import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
+import { Button } from '../../shared/ui/parts'
+
+/** What a service is built from, and whose code is whose where its files and the language's conventions do not say it. */
+export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: () => void }) {
+  const { data: repositories } = useRepositoriesQuery()
+  const [change, { isLoading }] = useChangeServiceMutation()
+  const [draft, setDraft] = useState({
+    repository: row.repository ?? '',
+    tagPrefix: row.tagPrefix ?? '',
+    pathPrefix: row.pathPrefix,
+    own: row.ownCode.join('\n'),
+    foreign: row.foreignCode.join('\n'),
+    past: true,
+  })
+  const save = async () => {
+    const { own, foreign, ...rest } = draft
+    const result = await change({ service: row.service, body: { ...rest, ownCode: linesIn(own), foreignCode: linesIn(foreign) } })
+    if (result.error) return void toast.error(problemText(result.error))
+    const { merged, made } = result.data
+    toast.success(
+      draft.past && merged + made > 0
+        ? `Saved; ${plural(merged, 'fault')} went into others, ${plural(made, 'fault')} came out of others`
+        : `Saved; it holds for what comes${draft.past ? ', and changes nothing of what is there' : ''}`,
+    )
+    onDone()
+  }
+  return (
+    <form
+      aria-label={`What ${row.service} is built from`}
+      className="space-y-2"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void save()
+      }}
+    >
+      <div className="flex flex-wrap items-end gap-2">
+        <Field label="Built from">
+          <Choose
+            value={draft.repository}
+            choices={toChoices(repositories?.rows.map((known) => known.repository) ?? [draft.repository])}
+            onChange={(event) => setDraft({ ...draft, repository: event.target.value })}
+          />
+        </Field>
+        <Field label="In the folder (none: all of it)">
+          <TextInput
+            className="font-mono"
+            placeholder="services/kiln"
+            maxLength={200}
+            value={draft.pathPrefix}
+            onChange={(event) => setDraft({ ...draft, pathPrefix: event.target.value })}
+          />
+        </Field>
+        <Field label="Its tags begin with">
+          <TextInput
+            className="w-[80px]!"
+            maxLength={50}
+            value={draft.tagPrefix}
+            onChange={(event) => setDraft({ ...draft, tagPrefix: event.target.value })}
+          />
+        </Field>
+      </div>
+      <div className="grid grid-cols-2 gap-2">
+        <Field label="Always our code: paths or packages, one a line">
+          <TextArea
+            className="h-[64px] font-mono text-[12px]"
+            placeholder={'packages/shared\norg.emberwick'}
+            value={draft.own}
+            onChange={(event) => setDraft({ ...draft, own: event.target.value })}
+          />
+        </Field>
+        <Field label="Never our code">
+          <TextArea
+            className="h-[64px] font-mono text-[12px]"
+            placeholder={'src/vendor\nlib/*_generated.py'}
+            value={draft.foreign}
+            onChange={(event) => setDraft({ ...draft, foreign: event.target.value })}
+          />
+        </Field>
+      </div>
+      <p className="text-[12px] text-ink-2">
+        Besides these, a frame is ours when its file is tracked at the release that it came from, and by the conventions of its language.
+      </p>
+      <div className="flex items-center gap-3">
+        <label className="flex items-center gap-1.5">
+          <input type="checkbox" checked={draft.past} onChange={(event) => setDraft({ ...draft, past: event.target.checked })} />
+          Find anew what it sent before
+        </label>
+        <Button look="main" type="submit" disabled={isLoading} className="ml-auto py-1!">
+          Save
+        </Button>
+      </div>
+    </form>
+  )
+}
+
+function linesIn(text: string): string[] {
+  return text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean)
+}
