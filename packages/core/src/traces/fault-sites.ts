@@ -1,5 +1,6 @@
+import { templateLikeness } from './mask-message.js'
 import type { FailedStatement } from './statement.js'
-import { addTo, likeness, LineMoves, linesOf, placeOf, positionOf, pushTo, siteOf, type Cluster, type Site } from './statement-sites.js'
+import { addTo, align, likeness, LineMoves, linesOf, placeOf, positionOf, pushTo, siteOf, type Cluster, type Site } from './statement-sites.js'
 
 interface TracedSite extends Site {
   traces: SitedTrace[]
@@ -83,29 +84,6 @@ function followStatements(members: readonly SitedTrace[], moves: LineMoves): Tra
   return clusters
 }
 
-/** Pairs in the order of both sides with the greatest sum of likeness, leaving out whatever has none. */
-function align<A, B>(left: readonly A[], right: readonly B[], like: (a: A, b: B) => number): [A, B][] {
-  const scores = left.map((a) => right.map((b) => like(a, b)))
-  const best: number[][] = Array.from({ length: left.length + 1 }, () => new Array<number>(right.length + 1).fill(0))
-  for (let i = left.length - 1; i >= 0; i--)
-    for (let j = right.length - 1; j >= 0; j--) {
-      const pair = scores[i]?.[j] ?? 0
-      const joined = pair > 0 ? pair + (best[i + 1]?.[j + 1] ?? 0) : Number.NEGATIVE_INFINITY
-      const row = best[i]
-      if (row) row[j] = Math.max(joined, best[i + 1]?.[j] ?? 0, row[j + 1] ?? 0)
-    }
-  const pairs: [A, B][] = []
-  let [i, j] = [0, 0]
-  while (i < left.length && j < right.length) {
-    const here = best[i]?.[j] ?? 0
-    const pair = scores[i]?.[j] ?? 0
-    if (pair > 0 && here === pair + (best[i + 1]?.[j + 1] ?? 0)) pairs.push([left[i++] as A, right[j++] as B])
-    else if (here === (best[i + 1]?.[j] ?? 0)) i++
-    else j++
-  }
-  return pairs
-}
-
 /** Traces that name a line and no function: the same line of the same release in another trace, else what is alike in the same file. */
 function joinPlaceless(
   placeless: readonly SitedTrace[],
@@ -116,7 +94,7 @@ function joinPlaceless(
   for (const trace of placeless) {
     const { statement, service, release } = trace
     const position = positionOf(statement)
-    const known = clusters.find(
+    const fitting = clusters.filter(
       (entry) =>
         entry.service === service &&
         entry.type === statement.type &&
@@ -126,6 +104,8 @@ function joinPlaceless(
             siteOfGuard(site, release, statement),
         ),
     )
+    // Several callers of one guard stand behind its line: the message tells which.
+    const known = fitting.map((entry) => ({ entry, score: saysAlike(entry.cluster, statement.template) })).sort((a, b) => b.score - a.score)[0]?.entry
     if (known) {
       const site =
         known.cluster.sites.find((one) => one.release === release && one.position === position) ??
@@ -150,6 +130,11 @@ function joinPlaceless(
       else clusters.push({ service: one.service, file: one.statement.file, type: one.statement.type, cluster })
     }
   }
+}
+
+/** How much a template shares with the nearest one of a cluster. */
+function saysAlike(cluster: TracedCluster, template: string): number {
+  return Math.max(0, ...cluster.sites.flatMap((site) => [...site.templates].map((known) => templateLikeness(known, template))))
 }
 
 /** Whether a trace without a caller stands at the guard of a site of this release. */

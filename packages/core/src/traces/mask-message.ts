@@ -33,7 +33,10 @@ const MEANINGS: readonly [RegExp, string][] = [
   [/^Cannot set propert(?:y|ies) (?:'([^']+)' )?of (?:undefined|null)(?: \(setting '([^']+)'\))?$/, 'set $1$2 of nothing'],
   [/^(?:[\w$]+(?:\([^)]*\))?[.])*([\w$]+)(?:\([^)]*\))? is not (a function|a constructor|iterable|defined)(?:.*)$/, '$1 is not $2'],
   [/^(?:Unexpected (?:token|end|identifier|string|number|non-whitespace)|JSON Parse error|JSON\.parse: |.* is not valid JSON).*$/, 'no JSON'],
-  [/^Maximum call stack size exceeded.*$|^too much recursion$|^maximum recursion depth exceeded.*$|^stack level too deep$/, 'recursion'],
+  [
+    /^Maximum call stack size exceeded.*$|^too much recursion$|^maximum recursion depth exceeded.*$|^stack level too deep$|^stack overflow$/,
+    'recursion',
+  ],
   [/^undefined (?:local variable or )?method [`']([^']+)' for .*$/s, 'undefined method $1'],
   [/^(?:undefined method [`']([^']+)' for nil)(?::NilClass)?.*$/s, 'undefined method $1'],
   [/^Cannot invoke "(?:[\w.$<>[\]]*\.)?([\w$]+)\([^"]*\)" because .*$/, 'invoke $1 of nothing'],
@@ -48,7 +51,8 @@ const MEANINGS: readonly [RegExp, string][] = [
 ]
 
 /** One word at least of every saying above; most messages have none of them. */
-const SAYING = /annot |is not |Unexpected|JSON|undefined|null|exceeded|recursion|too deep|divi|modulo|assertion|ndex|input string|^<number>$/
+const SAYING =
+  /annot |is not |Unexpected|JSON|undefined|null|exceeded|recursion|too deep|stack overflow|divi|modulo|assertion|ndex|input string|^<number>$/
 
 /**
  * What a message means, apart from its values and from the words that versions of a runtime differ in: two messages of one cause are equal by it or share most of their words. Data in single quotes is

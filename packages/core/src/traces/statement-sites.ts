@@ -148,3 +148,26 @@ export function getOr<Key, Value>(map: Map<Key, Value>, key: Key, make: () => Va
   map.set(key, known)
   return known
 }
+
+/** Pairs in the order of both sides with the greatest sum of likeness, leaving out whatever has none. */
+export function align<A, B>(left: readonly A[], right: readonly B[], like: (a: A, b: B) => number): [A, B][] {
+  const scores = left.map((a) => right.map((b) => like(a, b)))
+  const best: number[][] = Array.from({ length: left.length + 1 }, () => new Array<number>(right.length + 1).fill(0))
+  for (let i = left.length - 1; i >= 0; i--)
+    for (let j = right.length - 1; j >= 0; j--) {
+      const pair = scores[i]?.[j] ?? 0
+      const joined = pair > 0 ? pair + (best[i + 1]?.[j + 1] ?? 0) : Number.NEGATIVE_INFINITY
+      const row = best[i]
+      if (row) row[j] = Math.max(joined, best[i + 1]?.[j] ?? 0, row[j + 1] ?? 0)
+    }
+  const pairs: [A, B][] = []
+  let [i, j] = [0, 0]
+  while (i < left.length && j < right.length) {
+    const here = best[i]?.[j] ?? 0
+    const pair = scores[i]?.[j] ?? 0
+    if (pair > 0 && here === pair + (best[i + 1]?.[j + 1] ?? 0)) pairs.push([left[i++] as A, right[j++] as B])
+    else if (here === (best[i + 1]?.[j] ?? 0)) i++
+    else j++
+  }
+  return pairs
+}

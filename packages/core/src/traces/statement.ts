@@ -37,6 +37,26 @@ export function decisiveException(outermost: TraceException, depth = 0): TraceEx
   return hasOwn(deeper) ? deeper : outermost
 }
 
+/** So many frames at least, most of them of one function, are recursion without end. */
+const ENDLESS_FRAMES = 40
+
+/** Whether the stack ran out: as the runtime says it (versions name it by different types), or where a native program just crashed, by most of the frames being one function's. */
+function isEndless(language: TraceLanguage, { type, message, frames }: TraceException, top: Frame | null): boolean {
+  if (/^(?:RecursionError|StackOverflowError|SystemStackError|StackOverflowException|stack-overflow)$/.test(comparableType(type).trim())) return true
+  if (messageTemplate(message) === 'recursion') return true
+  if (language !== 'native' || top === null || frames.length < ENDLESS_FRAMES) return false
+  return frames.filter((frame) => frame.function === top.function).length > frames.length / 2
+}
+
+const CRASH =
+  /^(?:SIG[A-Z]+|SEGV|FPE|ABRT|ILL|BUS|Aborted|Segmentation fault|runtime error|\w*Sanitizer.*|(?:heap|stack|global|container|dynamic-stack)-[\w-]+|[\w-]*(?:use-after|double-free|free|overflow|underflow)[\w-]*)$/
+
+/** A type without what the way of reporting adds: a debugger and a sanitizer name a crash differently, and Go's panics are of whatever type the value has. */
+function plainType(language: TraceLanguage, type: string): string {
+  if (language === 'go') return 'panic'
+  return language === 'native' && CRASH.test(type.trim()) ? 'crash' : comparableType(type)
+}
+
 function hasOwn(exception: TraceException): boolean {
   return exception.frames.some((frame) => frame.isApp)
 }
@@ -47,9 +67,7 @@ export function failedStatement(trace: Trace): FailedStatement {
   const { frames } = decisive
   const first = frames.findIndex((frame) => frame.isApp)
   const top = first < 0 ? null : (frames[first] ?? null)
-  const isRecursion =
-    /^(?:RecursionError|StackOverflowError|SystemStackError|StackOverflowException)$/.test(comparableType(decisive.type)) ||
-    messageTemplate(decisive.message) === 'recursion'
+  const isRecursion = isEndless(trace.language, decisive, top)
   let at = first
   if (top && !isRecursion && isGuard(top)) {
     const caller = frames.findIndex(
@@ -61,7 +79,7 @@ export function failedStatement(trace: Trace): FailedStatement {
   return {
     language: trace.language,
     decisive,
-    type: comparableType(decisive.type),
+    type: isRecursion ? 'recursion' : plainType(trace.language, decisive.type),
     template: messageTemplate(decisive.message),
     frame,
     guard: at > first ? top : null,

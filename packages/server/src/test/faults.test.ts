@@ -43,6 +43,31 @@ describe('a fault', () => {
     expect(detail.causes).toEqual([{ type: 'RangeError', message: 'too hot: 1300', frames: 3, isDecisive: true }])
   })
 
+  test('whose line was guessed wrongly is put right when more of the release is known, occurrences and counts along with it', async () => {
+    const now = app.clock.nowMs
+    const tell = (release: string, line: number, turn: number) =>
+      send({ service: 'sieve', release, atMs: now + turn, type: 'TypeError', message: 'gone', place: at(line, 'sift') })
+    await tell('1', 10, 0)
+    await tell('1', 20, 1)
+    await until('they are two', async () => (await listed('service=sieve')).length === 2)
+    const linesOf = async () =>
+      Object.fromEntries(
+        await Promise.all(
+          (await listed('service=sieve')).map(async ({ fault }) => {
+            const { sites, occurrences } = (await ines(`/faults/${fault}`)).body
+            return [sites.map((site: { line: number }) => site.line).join(), occurrences]
+          }),
+        ),
+      )
+    await tell('2', 45, 2)
+    await tell('2', 45, 3)
+    await until('the lower is taken for the upper', async () => '10,45' in (await linesOf()))
+    await tell('2', 35, 4)
+    await until('it is put right', async () => '20,45' in (await linesOf()))
+    await tell('2', 45, 5)
+    await until('it stays', async () => JSON.stringify(await linesOf()) === JSON.stringify({ '20,45': 4, '10,35': 2 }))
+  })
+
   test('that is another one’s goes into it, for what is there and what comes; its number leads there, its items follow; it can be taken apart again by a line', async () => {
     const [first] = await listed('service=oven&q=hot')
     const [second] = await listed('service=oven&q=cold')

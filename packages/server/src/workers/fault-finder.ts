@@ -2,7 +2,7 @@ import { gzipSync } from 'node:zlib'
 import { groupingOf, type Grouping } from '@dystracer/core/traces/grouping'
 import { failedStatement } from '@dystracer/core/traces/statement'
 import { positionOf } from '@dystracer/core/traces/statement-sites'
-import { StatementIndex, type KeptSite } from '@dystracer/core/traces/statement-index'
+import { StatementIndex, type KeptSite, type MovedSite } from '@dystracer/core/traces/statement-index'
 import type { Trace } from '@dystracer/core/traces/trace'
 import { builtFileName, parseSourceMap } from '../adapters/source-maps.js'
 import type { Db } from '../db/open.js'
@@ -11,6 +11,8 @@ import type { Place, PlacedTrace, ReleaseCode } from './release-code.js'
 export interface FoundGroup {
   fingerprint: string
   grouping: Grouping
+  /** Lines that turned out to be another group's: what occurred at them is to follow. */
+  moved: MovedSite[]
 }
 
 /** Which group an exception belongs to: its trace read with what is known of the code, then held against the statements that failed before. What it learns is kept in the same transaction. */
@@ -31,6 +33,10 @@ export class FaultFinder {
         'INSERT OR IGNORE INTO fault_site (place, release, position, file, fingerprint, site) VALUES (@place, @release, @position, @file, @fingerprint, @site)',
       ),
       forgetSites: db.prepare('DELETE FROM fault_site WHERE fingerprint = @fingerprint AND release = @release'),
+      moveSite: db.prepare(
+        'UPDATE OR REPLACE fault_site SET fingerprint = @to WHERE fingerprint = @from AND place = @place AND release = @release AND position = CAST(@position AS INTEGER) AND file = @file',
+      ),
+      held: db.prepare<[], { fingerprint: string }>('SELECT fingerprint FROM group_word'),
       isTaken: db.prepare<{ fingerprint: string }, { taken: number }>(
         'SELECT 1 AS taken FROM fault_group WHERE fingerprint = @fingerprint UNION SELECT 1 FROM fault_site WHERE fingerprint = @fingerprint UNION SELECT 1 FROM group_alias WHERE fingerprint = @fingerprint LIMIT 1',
       ),
@@ -45,7 +51,13 @@ export class FaultFinder {
   reload(): void {
     this.#index = new StatementIndex()
     for (const { fingerprint, site } of this.#statements.sites.all()) this.#index.load({ ...(JSON.parse(site) as KeptSite), fault: fingerprint })
+    this.#index.hold(this.#statements.held.all().map((row) => row.fingerprint))
     this.forgetCode()
+  }
+
+  /** A group that people had a say in: its sites stay. */
+  hold(fingerprint: string): void {
+    this.#index.hold([fingerprint])
   }
 
   /** Looks anew at maps, tags, tracked files and what people said. */
@@ -69,9 +81,14 @@ export class FaultFinder {
         ? this.#digestOf(`${service}\n${grouping.key}\n${release}\n${statement.frame?.line ?? ''}:${statement.frame?.column ?? ''}`)
         : plain
     }
-    const { fault, kept, by } = this.#index.assign({ service, release, statement }, () => name(newName))
+    const { fault, kept, by, moved } = this.#index.assign(
+      { service, release, statement },
+      () => name(newName),
+      (site, place) => this.#digestOf(`${place}\n${site.release}\n${site.position}`),
+    )
+    for (const site of moved) this.#statements.moveSite.run(site)
     if (kept) this.#keep(kept)
-    return { fingerprint: fault, grouping: { ...grouping, reason: { ...grouping.reason, by } } }
+    return { fingerprint: fault, grouping: { ...grouping, reason: { ...grouping.reason, by } }, moved }
   }
 
   /** Where a trace that is stored failed, as a number that tells lines apart. */

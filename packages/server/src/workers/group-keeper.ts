@@ -1,4 +1,5 @@
 import { restoreException, type StoredException } from '../adapters/otlp/trace-content.js'
+import type { MovedSite } from '@dystracer/core/traces/statement-index'
 import type { Db } from '../db/open.js'
 import type { FaultFinder } from './fault-finder.js'
 import { prepareMerge, prepareUnmerge } from './merging.js'
@@ -75,8 +76,9 @@ export class GroupKeeper {
     this.#unmerge.begin(from, into, group)
     this.#finder.reload()
     for (const trace of this.#read(into, null)) {
-      const { fingerprint } = this.#finder.find(this.#finder.read(trace), trace, () => into)
+      const { fingerprint, moved } = this.#finder.find(this.#finder.read(trace), trace, () => into)
       if (fingerprint === from) this.#moveTo(into, from, { release: trace.release, digests: [trace.digest] })
+      this.follow(moved)
     }
     this.#statements.regroup.run({ fingerprint: from, grouping: group.grouping })
     this.#statements.retrace.run({ fingerprint: from, digest: group.traceDigest })
@@ -127,11 +129,13 @@ export class GroupKeeper {
     const groups = this.#statements.groupsOf.all(place).map((row) => row.fingerprint)
     this.#finder.forgetSites(place, groups)
     const claimed = new Set<string>()
+    const later: MovedSite[] = []
     for (const from of groups) {
       const targets = new Map<string, { digests: string[]; grouping: string }>()
       for (const trace of this.#read(from, place.release)) {
         const found = this.#finder.find(this.#finder.read(trace), trace, (newName) => (claimed.has(from) ? newName() : from))
         claimed.add(found.fingerprint)
+        later.push(...found.moved)
         const target = targets.get(found.fingerprint) ?? { digests: [], grouping: JSON.stringify(found.grouping) }
         target.digests.push(trace.digest)
         targets.set(found.fingerprint, target)
@@ -148,7 +152,22 @@ export class GroupKeeper {
       }
       this.#statements.change.run({ fingerprint: from })
     }
+    this.follow(later)
     return done
+  }
+
+  /** Moves what occurred at lines that turned out to be another group's. */
+  follow(sites: readonly MovedSite[]): void {
+    for (const { from, to, service, release, position } of sites) {
+      const traces = this.#read(from, release).filter((trace) => this.#finder.positionOf({ ...trace, service }) === position)
+      const [first] = traces
+      if (!first) continue
+      this.#moveTo(from, to, { release, digests: traces.map((trace) => trace.digest) })
+      // The line is known by now, so that this only tells why.
+      const { grouping } = this.#finder.find(this.#finder.read(first), { service, release })
+      this.#statements.regroup.run({ fingerprint: to, grouping: JSON.stringify(grouping) })
+      for (const fingerprint of [from, to]) this.#statements.change.run({ fingerprint })
+    }
   }
 
   /** Moves a part of a group; all of it becomes one with the other. */
@@ -174,6 +193,7 @@ export class GroupKeeper {
   }
 
   #say(fingerprint: string): void {
+    this.#finder.hold(fingerprint)
     this.#statements.say.run({ fingerprint })
     this.#statements.change.run({ fingerprint })
   }

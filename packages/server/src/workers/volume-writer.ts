@@ -1,5 +1,6 @@
 import { hash } from 'node:crypto'
 import type { Grouping } from '@dystracer/core/traces/grouping'
+import type { MovedSite } from '@dystracer/core/traces/statement-index'
 import { scrubAttributes, scrubText, type OwnScrub } from '@dystracer/core/traces/scrub'
 import type { Attributes, OtlpRecord } from '../adapters/otlp/read-otlp.js'
 import { cutHead } from '../adapters/otlp/trace-content.js'
@@ -50,6 +51,7 @@ export class VolumeWriter {
   #minutes = new Map<string, { fingerprint: string; minute: number; environment: string; count: number }>()
   #activity = new Map<string, { service: string; minute: number; release: string; environment: string; count: number; lastAtMs: number }>()
   #people = new Set<string>()
+  #moved: MovedSite[] = []
   /** Occurrences kept in the minute of arrival, by fault. */
   #keptNow = { minute: 0, byFault: new Map<string, number>() }
   readonly #leftOutHashes = new Set<string>()
@@ -120,6 +122,9 @@ export class VolumeWriter {
     this.#minutes = new Map()
     this.#activity = new Map()
     this.#people = new Set()
+    const moved = this.#moved
+    this.#moved = []
+    this.groups.follow(moved)
   }
 
   /** Forgets what was gathered, after a failed transaction. */
@@ -129,6 +134,7 @@ export class VolumeWriter {
     this.#minutes.clear()
     this.#activity.clear()
     this.#people.clear()
+    this.#moved = []
     this.#resources.clear()
     this.#finder.reload()
     this.forget()
@@ -286,7 +292,12 @@ export class VolumeWriter {
     if (known) return known
     const trace = this.#finder.read({ stacktrace, type, message, runtime, ...place })
     this.#insert.trace.run({ digest, stacktrace: content, isHeadCut: Number(isHeadCut) })
-    const { fingerprint, grouping } = this.#finder.find(trace, place)
+    const { fingerprint, grouping, moved } = this.#finder.find(trace, place)
+    if (moved.length > 0) {
+      // What was read of those lines is another group's now; what is stored follows after the counters are written.
+      this.#moved.push(...moved)
+      this.forget()
+    }
     const read = { digest, fingerprint, grouping }
     keep(this.#groupings, grouping.reason.basis === 'message' ? `${traceKey}\n${message}` : traceKey, read)
     return read

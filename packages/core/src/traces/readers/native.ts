@@ -12,8 +12,10 @@ export const nativeReader: TraceReader = {
     const frames: Frame[] = []
     let first = -1
     for (const [at, line] of lines.entries()) {
-      const sanitizer = SANITIZER.exec(line)
-      const match = sanitizer ?? DEBUGGER.exec(line)
+      // What says `at` or `from` is the debugger's, though with an address it would do as the sanitizer's.
+      const debuggers = DEBUGGER.exec(line)
+      const sanitizer = debuggers && (debuggers[4] ?? debuggers[6]) !== undefined ? null : SANITIZER.exec(line)
+      const match = sanitizer ?? debuggers
       if (!match) continue
       // A frame numbered nought again begins another block: who freed it, another thread.
       if (match[1] === '0' && frames.length > 0) break
