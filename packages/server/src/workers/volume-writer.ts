@@ -13,7 +13,9 @@ import type { ReleaseCode } from './release-code.js'
 const HASHES_MAX = 200_000
 const STACKTRACE_MAX = 256 * 1024
 const CLOCK_TOLERANCE_MS = 5 * 60_000
-const DIGESTS_MAX = 4096
+/** So many traces are remembered, and so much of their text. */
+const TRACES_MAX = 4096
+const REMEMBERED_CHARS_MAX = 16 << 20
 /** Enough of each kind of text; more would only fill the disk. */
 const MESSAGE_MAX = 4000
 
@@ -44,8 +46,10 @@ export interface TakeResult {
  */
 export class VolumeWriter {
   readonly #insert
-  readonly #groupings = new Map<string, ReadTrace>()
-  readonly #resources = new Map<string, string>()
+  /** By service, release and type, then by the text of the trace, which is too long to be joined to a key for each record. */
+  readonly #groupings = new Map<string, Map<string, ReadTrace>>()
+  #remembered = { traces: 0, chars: 0 }
+  #resources = new WeakMap<Attributes, KnownResource>()
   #groups = new Map<string, GroupDelta>()
   #releases = new Map<string, { fingerprint: string; release: string; environment: string; firstAtMs: number; lastAtMs: number; count: number }>()
   #minutes = new Map<string, { fingerprint: string; minute: number; environment: string; count: number }>()
@@ -80,7 +84,7 @@ export class VolumeWriter {
     let stored = 0
     let refused = 0
     for (const record of records) {
-      const place = placeOf(record.resource)
+      const { place } = this.#resourceOf(record.resource)
       const atMs = clamp(record.atMs ?? receivedAtMs, receivedAtMs)
       if (record.isActivity) {
         this.#countActivity(place, atMs)
@@ -135,7 +139,7 @@ export class VolumeWriter {
     this.#activity.clear()
     this.#people.clear()
     this.#moved = []
-    this.#resources.clear()
+    this.#resources = new WeakMap()
     this.#finder.reload()
     this.forget()
   }
@@ -149,7 +153,7 @@ export class VolumeWriter {
   forgetCode(): void {
     this.#finder.forgetCode()
     this.#ownScrub = this.#readOwnScrub()
-    this.#resources.clear()
+    this.#resources = new WeakMap()
     this.forget()
   }
 
@@ -171,27 +175,21 @@ export class VolumeWriter {
   noteUse(used: Set<string> | null): void {
     this.#used = used
     this.#groupings.clear()
-    this.#resources.clear()
+    this.#resources = new WeakMap()
   }
 
   #takeException(record: OtlpRecord, place: Place, atMs: number, receivedAtMs: number): boolean {
     if (text(record.attributes['exception.stacktrace']).length > STACKTRACE_MAX) return false
+    const { 'exception.stacktrace': stack, 'exception.message': said, ...others } = record.attributes
     // Who was hit is counted by a digest; what is stored holds no personal data.
-    const person = text(record.attributes['user.id']) || text(record.attributes['enduser.id'])
-    const given = scrubAttributes(record.attributes, this.#ownScrub)
-    const stacktrace = text(given['exception.stacktrace'])
-    const type = text(given['exception.type'])
-    const message = text(given['exception.message']) || scrubText(record.body, this.#ownScrub)
-    const runtime = text(record.resource['process.runtime.name']) || text(record.resource['telemetry.sdk.language'])
-    const trace = this.#readTrace(place, stacktrace, { type, message, runtime })
-    const resourceDigest = this.#resource(scrubAttributes(record.resource, this.#ownScrub))
+    const person = text(others['user.id']) || text(others['enduser.id'])
+    const message = scrubText(text(said) || record.body, this.#ownScrub)
+    const { digest: resourceDigest, runtime } = this.#resourceOf(record.resource)
+    const trace = this.#readTrace(place, text(stack), { type: text(others['exception.type']), said: text(said), message, runtime })
     // What stands in columns of its own is not stored twice; reading puts it back (trace-content.ts).
-    const isMessageKept = message.length <= MESSAGE_MAX && message === given['exception.message']
-    const attributes = JSON.stringify({
-      ...given,
-      'exception.stacktrace': undefined,
-      ...(isMessageKept && { 'exception.message': undefined }),
-    })
+    const isMessageKept = said === undefined || (typeof said === 'string' && message.length <= MESSAGE_MAX)
+    const given = scrubAttributes(others, this.#ownScrub)
+    const attributes = JSON.stringify(isMessageKept ? given : { ...given, 'exception.message': message })
     const recordHash = digestOf(
       `${resourceDigest}\n${record.atNanos}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${message}\n${record.body}\n${person}`,
     )
@@ -282,16 +280,26 @@ export class VolumeWriter {
     this.#activity.set(key, activity)
   }
 
-  /** The trace by content and release, read once, with the group that it belongs to. */
-  #readTrace(place: Place, stacktrace: string, { type, message, runtime }: { type: string; message: string; runtime: string }): ReadTrace {
-    const { text: content, isHeadCut } = cutHead(stacktrace, type, message)
-    const digest = digestOf(`${type}\n${content}`)
-    const traceKey = `${place.service}\n${place.release}\n${digest}`
+  /**
+   * The trace by content and release, read once, with the group that it belongs to. What was received is looked up as it is; only a trace that is new is scrubbed, so that personal data is no
+   * longer kept than the cache, which nobody but this thread sees.
+   */
+  #readTrace(
+    place: Place,
+    received: string,
+    { type, said, message, runtime }: { type: string; said: string; message: string; runtime: string },
+  ): ReadTrace {
+    const { text: content, isHeadCut } = cutHead(received, type, said)
+    const sender = `${place.service}\n${place.release}\n${type}`
+    const remembered = this.#groupings.get(sender)
     // Where a trace has frames they alone say where it failed: another message changes nothing.
-    const known = this.#groupings.get(traceKey) ?? this.#groupings.get(`${traceKey}\n${message}`)
+    const known = remembered?.get(content) ?? remembered?.get(`${content}\n\n${message}`)
     if (known) return known
-    const trace = this.#finder.read({ stacktrace, type, message, runtime, ...place })
-    this.#insert.trace.run({ digest, stacktrace: content, isHeadCut: Number(isHeadCut) })
+    const plain = { type: scrubText(type, this.#ownScrub), content: scrubText(content, this.#ownScrub) }
+    const digest = digestOf(`${plain.type}\n${plain.content}`)
+    this.#insert.trace.run({ digest, stacktrace: plain.content, isHeadCut: Number(isHeadCut) })
+    const stacktrace = isHeadCut ? `${plain.type}: ${message}${plain.content}` : plain.content
+    const trace = this.#finder.read({ stacktrace, type: plain.type, message, runtime, ...place })
     const { fingerprint, grouping, moved } = this.#finder.find(trace, place)
     if (moved.length > 0) {
       // What was read of those lines is another group's now; what is stored follows after the counters are written.
@@ -299,19 +307,41 @@ export class VolumeWriter {
       this.forget()
     }
     const read = { digest, fingerprint, grouping }
-    keep(this.#groupings, grouping.reason.basis === 'message' ? `${traceKey}\n${message}` : traceKey, read)
+    this.#remember(sender, grouping.reason.basis === 'message' ? `${content}\n\n${message}` : content, read)
     return read
   }
 
-  #resource(attributes: Attributes): string {
-    const json = JSON.stringify(attributes)
-    const known = this.#resources.get(json)
-    if (known) return known
-    const digest = digestOf(json)
-    keep(this.#resources, json, digest)
-    this.#insert.resource.run({ digest, attributes: json })
-    return digest
+  #remember(sender: string, content: string, read: ReadTrace): void {
+    this.#remembered.traces++
+    this.#remembered.chars += content.length
+    if (this.#remembered.traces > TRACES_MAX || this.#remembered.chars > REMEMBERED_CHARS_MAX) {
+      this.#groupings.clear()
+      this.#remembered = { traces: 1, chars: content.length }
+    }
+    const bySender = this.#groupings.get(sender) ?? new Map<string, ReadTrace>()
+    this.#groupings.set(sender, bySender.set(content, read))
   }
+
+  /** What a resource says of place and runtime, and its digest; the records of one request share the object. */
+  #resourceOf(resource: Attributes): KnownResource {
+    const known = this.#resources.get(resource)
+    if (known) return known
+    const attributes = JSON.stringify(scrubAttributes(resource, this.#ownScrub))
+    const made = {
+      place: placeOf(resource),
+      runtime: text(resource['process.runtime.name']) || text(resource['telemetry.sdk.language']),
+      digest: digestOf(attributes),
+    }
+    this.#insert.resource.run({ digest: made.digest, attributes })
+    this.#resources.set(resource, made)
+    return made
+  }
+}
+
+interface KnownResource {
+  place: Place
+  runtime: string
+  digest: string
 }
 
 interface Place {
@@ -333,12 +363,6 @@ function placeOf(resource: Attributes): Place {
 /** Event time held to within five minutes of arrival (rule 7). */
 function clamp(atMs: number, receivedAtMs: number): number {
   return Math.min(Math.max(atMs, receivedAtMs - CLOCK_TOLERANCE_MS), receivedAtMs + CLOCK_TOLERANCE_MS)
-}
-
-/** Keeps a value in a cache of bounded size; a full one begins anew. */
-function keep<Value>(cache: Map<string, Value>, key: string, value: Value): void {
-  if (cache.size >= DIGESTS_MAX) cache.clear()
-  cache.set(key, value)
 }
 
 function widen(span: { firstAtMs: number; lastAtMs: number; count: number }, atMs: number): void {

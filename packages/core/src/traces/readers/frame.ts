@@ -9,9 +9,14 @@ export function anException(given: Partial<TraceException>): TraceException {
   return { type: '', message: '', frames: [], cause: null, ...given }
 }
 
-/** A line or column as printed; null for none. */
+/** No file has more lines, and no line more columns. */
+const LINE_MAX = 1_000_000_000
+
+/** A line or column as printed; null for none, and for what cannot be one. */
 export function numberOf(text: string | undefined): number | null {
-  return text === undefined || text === '' ? null : Number(text)
+  if (text === undefined || text === '') return null
+  const number = Number(text)
+  return number <= LINE_MAX ? number : null
 }
 
 const HEAD = /^([A-Za-z_][\w$.:\\-]*(?:\.[\w$]+)*)(?:\s?\[[A-Z_0-9]+\])?(?::\s?([\s\S]*))?$/

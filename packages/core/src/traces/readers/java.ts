@@ -27,7 +27,7 @@ export const javaReader: TraceReader = {
       const next = NEXT.exec(line)
       const current = open.at(-1)?.exception
       if (frame) current?.frames.push(readFrame(frame))
-      else if (hidden && current) current.hiddenFrames = (current.hiddenFrames ?? 0) + Number(hidden[1])
+      else if (hidden && current) current.hiddenFrames = (current.hiddenFrames ?? 0) + (numberOf(hidden[1]) ?? 0)
       else if (next) {
         const indent = (next[1] ?? '').length
         const more = lines.slice(at + 1).findIndex((other) => FRAME.test(other) || HIDDEN.test(other) || NEXT.test(other))

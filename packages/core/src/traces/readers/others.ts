@@ -51,7 +51,7 @@ export const elixirReader: TraceReader = {
       return aFrame({
         function: name,
         file: match[2] ?? '',
-        line: Number(match[3]),
+        line: numberOf(match[3]),
         isApp: !ERLANG_APPS.test(match[1] ?? '') && !/^deps\//.test(match[2] ?? ''),
       })
     })

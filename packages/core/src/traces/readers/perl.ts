@@ -1,5 +1,5 @@
 import type { TraceReader } from '../trace.js'
-import { aFrame, anException } from './frame.js'
+import { aFrame, anException, numberOf } from './frame.js'
 
 const CALLED = /^\s+(\S.*?) called at (.+?) line (\d+)\.?$/
 const DIED = /^([\s\S]*?) at ((?:\/|\.|[A-Za-z(])[^\n]*?) line (\d+)(?:, <[^>]*> (?:line|chunk) \d+)?\.?$/
@@ -19,22 +19,22 @@ export const perlReader: TraceReader = {
     )
     if (!died) return null
     const [, message = '', file = '', line = ''] = died
-    let calls: { function: string; file: string; line: number }[] = []
+    let calls: { function: string; file: string; line: number | null }[] = []
     for (const text of lines.slice(first + 1)) {
       const call = CALLED.exec(text)
       // A second block is the same trace told once more, by whoever passed it on; the first line may say where the handler stands.
       if (!call && calls.length > 0) break
-      if (call) calls.push({ function: (call[1] ?? '').replace(/\([\s\S]*\)$/, ''), file: call[2] ?? '', line: Number(call[3]) })
+      if (call) calls.push({ function: (call[1] ?? '').replace(/\([\s\S]*\)$/, ''), file: call[2] ?? '', line: numberOf(call[3]) })
     }
     // A handler of `die` is called at the very place of the error.
-    const handler = calls.findIndex((call) => call.file === file && call.line === Number(line) && /__ANON__/.test(call.function))
+    const handler = calls.findIndex((call) => call.file === file && call.line === numberOf(line) && /__ANON__/.test(call.function))
     calls = calls.slice(handler + 1)
     const frames = [
       aFrame({
         // Without callers nothing says in which function it died.
         function: calls[0]?.function ?? null,
         file,
-        line: Number(line),
+        line: numberOf(line),
         isApp: isAppFile(file),
       }),
       ...calls.map((call, at) =>

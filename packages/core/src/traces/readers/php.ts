@@ -1,5 +1,5 @@
 import type { Frame, TraceException, TraceReader } from '../trace.js'
-import { aFrame, anException } from './frame.js'
+import { aFrame, anException, numberOf } from './frame.js'
 
 const FRAME = /^#(\d+) (?:(.+?)\((\d+)\)|\[internal function\]|\{main\}|(.+?))(?:: (.*))?$/
 const PLACE = /^([\s\S]*?) in (\S[^\n]*?)(?::(\d+)| on line (\d+))$/
@@ -39,13 +39,13 @@ function readBlock(head: string, calls: readonly RegExpExecArray[]): TraceExcept
   const match = /^([A-Za-z_][\w\\]*)(?:: ([\s\S]*))?$/.exec(said)
   const frames: Frame[] = []
   let file = placed?.[2] ?? null
-  let line = placed ? Number(placed[3] ?? placed[4]) : null
+  let line = placed ? numberOf(placed[3] ?? placed[4]) : null
   // Each call is named at the place that it was made from: its function is the one that the place above lies in.
   for (const call of calls) {
     const name = call[5] === undefined ? null : call[5].replace(/\((?:[\s\S]*)\)$/, '')
     frames.push(aFrame({ function: name, file, line, isApp: isAppFile(file) }))
     file = call[2] ?? null
-    line = call[3] === undefined ? null : Number(call[3])
+    line = numberOf(call[3])
   }
   if (calls.length === 0) frames.push(aFrame({ file, line, isApp: isAppFile(file) }))
   return anException({

@@ -1,5 +1,5 @@
 import type { Frame, TraceException, TraceReader } from '../trace.js'
-import { aFrame, anException } from './frame.js'
+import { aFrame, anException, numberOf } from './frame.js'
 
 const START = /^\s*(?:\+ )?(?:Exception Group )?Traceback \(most recent call last\):$/
 const FRAME = /^\s*File "([^"]*)", line (\d+)(?:, in (.*))?$/
@@ -65,7 +65,7 @@ function readOne(lines: readonly string[], depth: number): TraceException | null
       continue
     }
     const repeated = line.includes('[Previous') && /^\s*\[Previous line repeated (\d+) more times?\]$/.exec(line)
-    if (repeated) hiddenFrames += Number(repeated[1])
+    if (repeated) hiddenFrames += numberOf(repeated[1]) ?? 0
     if (line !== '' && line[0] !== ' ' && line[0] !== '\t') break
   }
   const head = HEAD.exec((lines[at] ?? '').trim())
@@ -118,7 +118,7 @@ function readFrame(match: RegExpExecArray, next: string | undefined): Frame {
   const [, file = '', line = '', name = ''] = match
   const below = next?.startsWith('  ') ? next.trim() : ''
   const source = below !== '' && !below.startsWith('File "') && !/^[~^]+$/.test(below) ? below : undefined
-  return aFrame({ function: name || null, file, line: Number(line), isApp: isAppFile(file), ...(source && { source }) })
+  return aFrame({ function: name || null, file, line: numberOf(line), isApp: isAppFile(file), ...(source && { source }) })
 }
 
 function isAppFile(file: string): boolean {

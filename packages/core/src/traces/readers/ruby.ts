@@ -1,5 +1,5 @@
 import type { Frame, TraceException, TraceReader } from '../trace.js'
-import { aFrame, anException } from './frame.js'
+import { aFrame, anException, numberOf } from './frame.js'
 
 /** `file:line:in 'method': message (Type)`; older versions open the quote with a back tick. */
 const HEAD = /^(.+?):(\d+)(?::in [`']([^']*)')?: ([\s\S]*)$/
@@ -63,7 +63,7 @@ export function shownSource(text: string): string | null {
 
 function readFrame(match: RegExpExecArray | null): Frame {
   const [, file = '', line = '', name = ''] = match ?? []
-  return aFrame({ function: name || null, file, line: Number(line), isApp: isAppFile(file) })
+  return aFrame({ function: name || null, file, line: numberOf(line), isApp: isAppFile(file) })
 }
 
 function isAppFile(file: string): boolean {
