@@ -9,6 +9,7 @@ import { makeConfig } from '../config/config.js'
 import { buildContext } from '../context.js'
 import { openVolumeDb } from '../db/open.js'
 import { startServer } from '../server.js'
+import type { SenderData } from './bench-sender.js'
 import { makeToken } from '../services/accounts.service.js'
 import { listFaults, readFault } from '../services/fault-views.js'
 import { listOccurrences } from '../services/occurrence-views.js'
@@ -18,6 +19,7 @@ const OCCURRENCES = 10_000_000
 const GROUPS = 2_000
 const PER_SECOND = 2_000
 const SECONDS = 10
+const BURST_SECONDS = 600
 const SORTS = ['last', 'first', 'times', 'people'] as const
 
 /**
@@ -52,7 +54,28 @@ async function inFolder<Result>(run: (dataDir: string) => Promise<Result>): Prom
   }
 }
 
-function benchLatency(): Promise<Figures> {
+/** Ten minutes of single records without a pause: what the server's memory is after one and after ten, and at most. */
+export async function benchBurst(): Promise<Figures> {
+  const samples: number[] = []
+  const figures = await underLoad(BURST_SECONDS, (rssMb) => samples.push(rssMb))
+  const perMinute = samples.length / (BURST_SECONDS / 60)
+  return {
+    ...figures,
+    minutes: BURST_SECONDS / 60,
+    memoryAfterOneMb: samples[Math.floor(perMinute)] ?? 0,
+    memoryAtEndMb: samples.at(-1) ?? 0,
+    memoryMostMb: Math.max(...samples),
+  }
+}
+
+async function benchLatency(): Promise<Figures> {
+  const samples: number[] = []
+  const figures = await underLoad(SECONDS, (rssMb) => samples.push(rssMb))
+  return { ...figures, memoryGrowthMb: Math.max(...samples) - (samples[0] ?? 0) }
+}
+
+/** Single records at a steady rate from a thread of its own; `watch` is told the memory of the process ten times a second. */
+function underLoad(seconds: number, watch: (rssMb: number) => void): Promise<Figures> {
   return inFolder(async (dataDir) => {
     const owned = buildContext({ ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir, port: 0 })
     const server = await startServer(owned)
@@ -60,33 +83,38 @@ function benchLatency(): Promise<Figures> {
       authorization: `Bearer ${makeToken(owned.ctx.db, { name: 'bench', project: null, scope: 'intake', nowMs: Date.now() })}`,
       'content-type': 'application/json',
     }
-    const url = `http://127.0.0.1:${server.port}/otlp/v1/logs`
-    const before = process.memoryUsage().rss
-    let peak = before
-    const watch = setInterval(() => {
-      peak = Math.max(peak, process.memoryUsage().rss)
-    }, 100)
-    const bodies = Array.from({ length: PER_SECOND * SECONDS }, (_, number) => oneRecord(number))
-    const sender = new Worker(new URL('./bench-sender.js', import.meta.url), { workerData: { url, headers, bodies, perSecond: PER_SECOND } })
+    const look = () => watch(Math.round(process.memoryUsage().rss / (1 << 20)))
+    look()
+    const timer = setInterval(look, 100)
+    const workerData: SenderData = {
+      url: `http://127.0.0.1:${server.port}/otlp/v1/logs`,
+      headers,
+      template: oneRecord(),
+      count: PER_SECOND * seconds,
+      perSecond: PER_SECOND,
+    }
+    const sender = new Worker(new URL('./bench-sender.js', import.meta.url), { workerData })
     const { tookMs, refused } = await new Promise<{ tookMs: number[]; refused: number }>((resolve, reject) => {
       sender.once('message', resolve)
       sender.once('error', reject)
     })
-    clearInterval(watch)
+    clearInterval(timer)
+    const counted = owned.ctx.volume.prepare<[], { count: number }>('SELECT sum(count) AS count FROM fault_group').get()?.count ?? 0
     await server.stop()
     return {
       requestsPerSecond: PER_SECOND,
+      answered: tookMs.length,
+      counted,
       answeredMedianMs: at(tookMs, 0.5),
       answeredP95Ms: at(tookMs, 0.95),
       askedToComeAgain: refused,
-      memoryGrowthMb: Math.round((peak - before) / (1 << 20)),
     }
   })
 }
 
-function oneRecord(number: number): string {
+function oneRecord(): string {
   const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
-  const message = `kiln ${number % 40} at ${number} degrees`
+  const message = 'kiln 7 at @number@ degrees'
   return JSON.stringify({
     resourceLogs: [
       {
@@ -97,13 +125,13 @@ function oneRecord(number: number): string {
           {
             logRecords: [
               {
-                timeUnixNano: `${Date.now()}${String(number % 1_000_000).padStart(6, '0')}`,
+                timeUnixNano: `${Date.now()}000000`,
                 severityNumber: 17,
                 body: { stringValue: message },
                 attributes: [
                   text('exception.type', 'RangeError'),
                   text('exception.message', message),
-                  text('exception.stacktrace', `RangeError: ${message}\n    at step${number % 30} (/srv/bench/src/part.js:${10 + (number % 30)}:3)`),
+                  text('exception.stacktrace', `RangeError: ${message}\n    at step@fault@ (/srv/bench/src/part.js:13:3)`),
                 ],
               },
             ],

@@ -6,7 +6,7 @@ import { performance } from 'node:perf_hooks'
 import { promisify } from 'node:util'
 import { openVolumeDb } from '../db/open.js'
 import { makeConfig } from '../config/config.js'
-import { benchFaults } from './bench-faults.js'
+import { benchBurst, benchFaults } from './bench-faults.js'
 import { benchItems, benchTriage } from './bench-items.js'
 import { buildContext } from '../context.js'
 import { startServer } from '../server.js'
@@ -18,6 +18,7 @@ type Figures = Record<string, number>
 export const benches: Record<string, () => Promise<Figures>> = {
   intake: benchIntake,
   faults: benchFaults,
+  burst: benchBurst,
   items: benchItems,
   triage: benchTriage,
   push: () => inBrowser('bench-push'),

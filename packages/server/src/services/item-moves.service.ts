@@ -14,6 +14,7 @@ import { fieldsOf } from './item-changes.js'
 import { assertLink, listAssertions, retractAssertion } from './link-assertions.js'
 import { notify } from './notices.service.js'
 import { checkOwnValues, checkType } from './item-rules.js'
+import { MOVED_BELOW } from './parts.service.js'
 import type { ServiceContext } from './service-context.js'
 import { readSetup, requireProject } from './setup.service.js'
 import { currentKey } from './visibility.js'
@@ -123,10 +124,23 @@ export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { 
   if (!entry) throw new Problem('not-found', { detail: 'There is nothing of yours that could be taken back.' })
   const key = currentKey(ctx.db, (entry.subjects.find((subject) => subject.startsWith('item:')) ?? 'item:').slice(5))
   requireRole(inProject(ctx.db, who, projectOf(key)), 'member')
+  const other = otherHalf(ctx, entry)
   ctx.journal.write((writer) => {
     takeBack(ctx, writer, who, entry, key)
+    if (other && !isUndone(ctx, other.seq)) takeBack(ctx, writer, who, other, key)
   })
   return { key, said: entry.kind }
+}
+
+/** A move below another item is two links, the one that went and the one that came. */
+function otherHalf(ctx: ServiceContext, entry: JournalEntry): JournalEntry | undefined {
+  if (entry.cause !== MOVED_BELOW) return undefined
+  return [entry.seq - 1, entry.seq + 1]
+    .map((seq) => entryBySeq(ctx.db, seq))
+    .find(
+      (near) =>
+        near !== undefined && near.cause === MOVED_BELOW && near.actor === entry.actor && near.kind !== entry.kind && near.atMs === entry.atMs,
+    )
 }
 
 /** Whether an entry was taken back. */

@@ -103,12 +103,17 @@ export function replaceAssertionsOf(db: Db, writer: JournalWriter, source: strin
     db,
     `SELECT ${COLUMNS} FROM link_assertion WHERE source = @source AND retracted_at_ms IS NULL ORDER BY assertion_id`,
   ).all({ source })) {
-    if (!wanted.has(row.assertion_id)) retractAssertion(writer, row, actor, atMs)
+    if (!wanted.has(row.assertion_id)) retractAssertion(writer, row, actor, { atMs })
   }
   for (const link of links) assertLink(db, writer, link)
 }
 
-export function retractAssertion(writer: JournalWriter, row: AssertionRow, actor: Actor, atMs?: number): void {
+export function retractAssertion(
+  writer: JournalWriter,
+  row: AssertionRow,
+  actor: Actor,
+  { atMs, cause }: { atMs?: number | undefined; cause?: string } = {},
+): void {
   const from = { kind: row.from_kind, id: row.from_id }
   const to = { kind: row.to_kind, id: row.to_id }
   writer.append({
@@ -116,6 +121,7 @@ export function retractAssertion(writer: JournalWriter, row: AssertionRow, actor
     actor,
     subjects: [formatNodeRef(from), formatNodeRef(to)],
     ...(atMs !== undefined && { atMs }),
+    ...(cause !== undefined && { cause }),
     ...(row.source && { source: row.source }),
     body: { assertionId: row.assertion_id, linkId: row.link_id, from, to, kind: row.kind },
   })

@@ -6,6 +6,9 @@ import { requireItem } from './require-item.js'
 import type { ServiceContext } from './service-context.js'
 import { currentKey, maySee } from './visibility.js'
 
+/** What both links of a move say that they follow from, so that an undo takes back both. */
+export const MOVED_BELOW = 'made part of another'
+
 /** Makes an item a part of another one and of no other, or of none, in one write. Throws `conflict` where that would close a loop, `invalid-input` for a parent that is not there. */
 export function setParent(ctx: ServiceContext, who: Who, key: string, parent: string | null): void {
   requireRole(who, 'member')
@@ -19,7 +22,7 @@ export function setParent(ctx: ServiceContext, who: Who, key: string, parent: st
   }
   const parents = listAssertions(ctx.db, { kind: 'item', id: key }).filter((row) => row.kind === 'parent' && row.from_id === key)
   ctx.journal.write((writer) => {
-    for (const row of parents) if (row.to_id !== parentKey) retractAssertion(writer, row, who.actor)
+    for (const row of parents) if (row.to_id !== parentKey) retractAssertion(writer, row, who.actor, { cause: MOVED_BELOW })
     if (parentKey !== null && !parents.some((row) => row.to_id === parentKey))
       assertLink(ctx.db, writer, {
         kind: 'parent',
@@ -29,6 +32,7 @@ export function setParent(ctx: ServiceContext, who: Who, key: string, parent: st
         source: null,
         statedBy: who.actor,
         actor: who.actor,
+        cause: MOVED_BELOW,
       })
   })
 }

@@ -238,6 +238,10 @@ describe('an outline', () => {
       [epic, null, true],
       [part, epic, true],
     ])
+    // A move from one to another is taken back as a whole.
+    expect((await post(rafe, '/undo')).status).toBe(200)
+    expect((await ines(`/items/${epic}`)).body.children.map((child: { key: string }) => child.key).sort()).toEqual([part, piece].sort())
+    expect((await ines(`/items/${part}`)).body.children).toEqual([])
     await setParent(piece, null)
     expect(await outline('tiny')).toEqual([[piece, null, false]])
     for (const key of [epic, part, piece]) await post(ines, `/items/${key}/reject`, { disposition: 'deferred' })
