@@ -27,6 +27,8 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   const app = makeApp(ctx, { sync, webhookSecret: rememberSecret(ctx.db, 'webhook', newWebhookSecret) })
   app.on('error', (error: unknown) => ctx.log.debug({ err: error }, 'a connection broke off'))
   const server = createServer(app.callback())
+  // Longer than proxies and clients keep idle connections, so that it is they who close them and no request meets a closed one.
+  server.keepAliveTimeout = KEEP_ALIVE_MS
   await listen(server, ctx.config.port, ctx.config.host)
   followFaults(ctx)
   ctx.background.add(repairMerges(ctx), 'carrying out merges of faults')
@@ -55,6 +57,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   }
 }
 
+const KEEP_ALIVE_MS = 75_000
 const PRUNE_EVERY_MS = 3600_000
 const PRUNE_BATCH = 5000
 const DAY_MS = 86_400_000
