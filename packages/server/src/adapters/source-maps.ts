@@ -1,7 +1,8 @@
 import { posix } from 'node:path'
 import { enclosingFunction } from '@dystracer/core/traces/enclosing-function'
 import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
-import { originalPositionFor, sourceContentFor, TraceMap } from '@jridgewell/trace-mapping'
+import { FlattenMap, isIgnored, originalPositionFor, sourceContentFor, type SectionedSourceMapInput, type TraceMap } from '@jridgewell/trace-mapping'
+import { z } from 'zod'
 
 /** The source map of a built file, by the name that a trace calls it; null where there is none. */
 export type FindMap = (builtFile: string) => TraceMap | null
@@ -18,9 +19,30 @@ export function builtFileName(file: string): string {
     .slice(0, 200)
 }
 
-/** A source map (ECMA-426) from its text. Throws where the text is none. */
+const zMap = z.object({
+  version: z.literal(3, 'version must be 3'),
+  sources: z.array(z.string().nullable(), 'sources must be a list'),
+  sourcesContent: z.array(z.string().nullable()).nullish(),
+  names: z.array(z.string()).default([]),
+  mappings: z.string('mappings must be a text').regex(/^[A-Za-z0-9+/,;]*$/, 'mappings must be of the characters that ECMA-426 names'),
+  sourceRoot: z.string().nullish(),
+  file: z.string().nullish(),
+  ignoreList: z.array(z.number().int()).nullish(),
+})
+const zIndexMap = z.object({
+  version: z.literal(3, 'version must be 3'),
+  sections: z.array(z.object({ offset: z.object({ line: z.number().int(), column: z.number().int() }), map: zMap })).max(10_000),
+})
+/** What servers put before JSON so that no page can run it (ECMA-426, 5). */
+const GUARD_LINE = /^\)\]\}'[^\n]*\n/
+
+/** A source map (ECMA-426), one of sections included, from its text. Throws a plain Error that says what is wrong where the text is none. */
 export function parseSourceMap(text: string): TraceMap {
-  return new TraceMap(text)
+  const json: unknown = JSON.parse(text.replace(GUARD_LINE, ''))
+  const isIndex = typeof json === 'object' && json !== null && 'sections' in json
+  const parsed = isIndex ? zIndexMap.safeParse(json) : zMap.safeParse(json)
+  if (!parsed.success) throw new Error(parsed.error.issues[0]?.message ?? 'it has not the fields of one')
+  return new FlattenMap(parsed.data as SectionedSourceMapInput)
 }
 
 /** The text of a source file that a map names without holding it; null where it is not to be had. */
@@ -67,17 +89,18 @@ function mapFrame(frame: Frame, { findMap, readSource }: Maps): Frame {
   if (map === null) return frame
   // Runtimes count columns from 1, source maps from 0.
   const found = originalPositionFor(map, { line, column: Math.max(0, (column ?? 1) - 1) })
-  if (found.source === null || found.line === null) return frame
+  // Mappings that are no such code give places without a source.
+  if (found.source == null || found.line === null) return frame
   const lines = (sourceContentFor(map, found.source) ?? readSource(found.source))?.split('\n')
   const source = lines?.[found.line - 1]?.trim()
   const name = lines ? enclosingFunction(lines, found.line) : null
   return {
     ...frame,
     function: name ?? frame.function,
-    file: found.source.replace(/^(?:\.\.?\/)+|^webpack:\/{2,3}(?:[^/]*\/)?(?:\.\/)?/, ''),
+    file: found.source.replace(/^(?:\.\.?\/)+|^webpack:\/\/[^/]*\/(?:\.\/)?/, ''),
     line: found.line,
     column: found.column + 1,
-    isApp: !/(?:^|\/)node_modules\/|^webpack\//.test(found.source),
+    isApp: !isIgnored(map, found.source) && !/(?:^|\/)node_modules\/|^webpack\//.test(found.source),
     built: { file, line, column },
     ...(source !== undefined && { source }),
   }

@@ -59,7 +59,7 @@ export function listConnectedServices(ctx: ServiceContext): ConnectedService[] {
       lastFaultAtMs,
       releases: sql<object, { release: string }>(
         ctx.volume,
-        `SELECT DISTINCT r.release FROM fault_group g JOIN fault_release r ON r.fingerprint = g.fingerprint WHERE g.service = @service AND r.release <> '' ORDER BY r.release DESC LIMIT 5`,
+        `SELECT DISTINCT r.release FROM fault_group g JOIN fault_release r ON r.fingerprint = g.fingerprint WHERE g.service = @service AND r.release <> '' ORDER BY r.release DESC LIMIT 50`,
       )
         .all({ service })
         .map((entry) => entry.release),
@@ -107,10 +107,23 @@ export async function changeService(
   }
   ctx.journal.write((writer) => {
     writer.append({ kind: 'service-changed', actor: who.actor, subjects: [`project:${row.project}`], body })
+    // Which services a fix counts for may be others now.
+    if (body.repository !== row.repository || body.pathPrefix !== row.path_prefix)
+      writer.touch([...itemsOfRepository(ctx, row.repository), ...itemsOfRepository(ctx, body.repository)])
   })
   if (past) return findAnew(ctx, service, null)
   forgetCode(ctx)
   return { merged: 0, made: 0 }
+}
+
+/** Items that commits of a repository are tied to. */
+function itemsOfRepository(ctx: ServiceContext, repository: string): string[] {
+  return sql<object, { key: string }>(
+    ctx.db,
+    `SELECT DISTINCT from_id AS key FROM link_assertion WHERE to_kind = 'commit' AND to_id >= @from AND to_id < @to AND from_kind = 'item' AND retracted_at_ms IS NULL`,
+  )
+    .all({ from: `${repository}/`, to: `${repository}0` })
+    .map((row) => row.key)
 }
 
 function requireRepository(ctx: ServiceContext, repository: string): void {

@@ -7,6 +7,7 @@ import { sql } from '../db/statements.js'
 import { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip } from './commit-facts.js'
 import { listAssertions, type AssertionRow } from './link-assertions.js'
 import type { ServiceContext } from './service-context.js'
+import { servicesTouched } from './service-folders.js'
 
 interface ItemEvidenceRow {
   key: string
@@ -217,11 +218,12 @@ function releasesOf(ctx: Reading, repository: string): ReleaseRow[] {
 }
 
 function readContainingReleases(ctx: Reading, patches: ReadonlyMap<string, string[]>): LadderInput['containingReleases'] {
-  return [...patches].flatMap(([repository, patchIds]) =>
-    releasesOf(ctx, repository)
-      .filter((release) => containsAll(graphOf(ctx, repository), release.sha, patchIds))
-      .map((release) => ({ service: release.service, release: release.name, atMs: release.at_ms })),
-  )
+  return [...patches].flatMap(([repository, patchIds]) => {
+    const touched = servicesTouched(ctx, repository, patchIds)
+    return releasesOf(ctx, repository)
+      .filter((release) => touched.has(release.service) && containsAll(graphOf(ctx, repository), release.sha, patchIds))
+      .map((release) => ({ service: release.service, release: release.name, atMs: release.at_ms }))
+  })
 }
 
 /** What runs in production now, for each service of the repositories that the fix touches. */
@@ -237,7 +239,8 @@ function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>): P
       FROM service s JOIN deployment d ON d.service = s.name JOIN environment e ON e.name = d.environment AND e.kind = 'production' LEFT JOIN release r ON r.service = d.service AND r.name = d.release
       WHERE s.repository = @repository AND d.running_at_ms IS NOT NULL ORDER BY d.running_at_ms`,
     ).all({ repository })
-    for (const now of rows.filter((row) => row.state === 'running')) {
+    const touched = servicesTouched(ctx, repository, patchIds)
+    for (const now of rows.filter((row) => row.state === 'running' && touched.has(row.service))) {
       const contains = (sha: string | null) => sha !== null && containsAll(graph, sha, patchIds)
       const isOlderWithFix = rows.some(
         (row) => row.state !== 'running' && row.service === now.service && row.environment === now.environment && contains(row.sha),

@@ -293,3 +293,47 @@ test('every table of the main database is declared as projection, cache, secret 
     .map((row) => row.name)
   expect(Object.values(TABLE_CLASSES).flat().sort()).toEqual(tables)
 })
+
+test('in a repository of several services a fix counts for those whose folders it touches; what no folder holds counts for all', async () => {
+  const app = await freshApp()
+  await app.server.sync.request('kiln', 'test')
+  const ines = await app.asks('ines')
+  const services = [
+    { service: 'door', pathPrefix: 'src' },
+    { service: 'panel', pathPrefix: 'panel' },
+  ]
+  for (const one of services)
+    await ines('/projects/EMB/services', { method: 'POST', body: { ...one, repository: 'kiln', tagPrefix: `${one.service}-` } })
+  expect((await ines('/services/kiln', { method: 'PATCH', body: { pathPrefix: 'firmware' } })).status).toBe(200)
+  const deploy = (service: string, release: string) =>
+    app.ctx.journal.write((writer) => {
+      writer.append({
+        kind: 'release-found',
+        actor: 'source:git',
+        subjects: [],
+        body: { service, name: release, tag: release, sha: mainSha, isRewritten: false },
+      })
+      writer.append({
+        kind: 'deployment-seen',
+        actor: 'source:deployer',
+        subjects: [],
+        body: { deploymentId: `${service}-${release}`, service, release, environment: 'production' },
+      })
+      writer.touch(['EMB-1'])
+    })
+  const released = async () =>
+    (await ines('/items/EMB-1/ladder')).body.treads.find((tread: { stage: string }) => tread.stage === 'released').state as string
+  deploy('panel', '1')
+  expect(await released()).toBe('waiting')
+  deploy('door', '1')
+  expect(await released()).toBe('proved')
+  // Now no folder holds the change: it counts for all that run.
+  await ines('/services/door', { method: 'PATCH', body: { pathPrefix: '' } })
+  expect((await ines('/services')).body.rows.map((row: { service: string; pathPrefix: string }) => [row.service, row.pathPrefix])).toEqual([
+    ['door', ''],
+    ['kiln', 'firmware'],
+    ['panel', 'panel'],
+  ])
+  expect(await released()).toBe('proved')
+  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+})

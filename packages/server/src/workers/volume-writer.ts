@@ -8,6 +8,8 @@ import type { Db } from '../db/open.js'
 import { FaultFinder } from './fault-finder.js'
 import { GroupKeeper } from './group-keeper.js'
 import type { ReleaseCode } from './release-code.js'
+import { placeOf, text, type SenderPlace } from './sender-place.js'
+import { prepareVolumeWrites } from './volume-statements.js'
 
 /** Records that were counted and not kept are remembered by their hash, so that a retry is not counted again. */
 const HASHES_MAX = 200_000
@@ -178,7 +180,7 @@ export class VolumeWriter {
     this.#resources = new WeakMap()
   }
 
-  #takeException(record: OtlpRecord, place: Place, atMs: number, receivedAtMs: number): boolean {
+  #takeException(record: OtlpRecord, place: SenderPlace, atMs: number, receivedAtMs: number): boolean {
     if (text(record.attributes['exception.stacktrace']).length > STACKTRACE_MAX) return false
     const { 'exception.stacktrace': stack, 'exception.message': said, ...others } = record.attributes
     // Who was hit is counted by a digest; what is stored holds no personal data.
@@ -231,7 +233,7 @@ export class VolumeWriter {
 
   #count(
     trace: ReadTrace,
-    place: Place,
+    place: SenderPlace,
     record: OtlpRecord,
     { atMs, person, isLeftOut }: { atMs: number; person: string; isLeftOut: boolean },
   ): void {
@@ -271,7 +273,7 @@ export class VolumeWriter {
     if (person) this.#people.add(`${fingerprint}\n${digestOf(person)}`)
   }
 
-  #countActivity(place: Place, atMs: number): void {
+  #countActivity(place: SenderPlace, atMs: number): void {
     const minute = Math.floor(atMs / 60_000)
     const key = `${place.service}\n${minute}\n${place.release}\n${place.environment}`
     const activity = this.#activity.get(key) ?? { ...place, minute, count: 0, lastAtMs: atMs }
@@ -285,7 +287,7 @@ export class VolumeWriter {
    * longer kept than the cache, which nobody but this thread sees.
    */
   #readTrace(
-    place: Place,
+    place: SenderPlace,
     received: string,
     { type, said, message, runtime }: { type: string; said: string; message: string; runtime: string },
   ): ReadTrace {
@@ -339,25 +341,9 @@ export class VolumeWriter {
 }
 
 interface KnownResource {
-  place: Place
+  place: SenderPlace
   runtime: string
   digest: string
-}
-
-interface Place {
-  service: string
-  release: string
-  environment: string
-}
-
-function placeOf(resource: Attributes): Place {
-  const service = text(resource['service.name']).slice(0, 200) || 'unknown'
-  const version = text(resource['service.version']).slice(0, 100)
-  return {
-    service,
-    release: version.startsWith(`${service}@`) ? version.slice(service.length + 1) : version.replace(/^v(?=\d)/, ''),
-    environment: (text(resource['deployment.environment.name']) || text(resource['deployment.environment'])).slice(0, 100) || 'unknown',
-  }
 }
 
 /** Event time held to within five minutes of arrival (rule 7). */
@@ -371,39 +357,6 @@ function widen(span: { firstAtMs: number; lastAtMs: number; count: number }, atM
   span.count++
 }
 
-function text(value: unknown): string {
-  return typeof value === 'string' ? value : value === undefined || value === null ? '' : String(value)
-}
-
 function digestOf(content: string): string {
   return hash('sha1', content, 'base64url')
-}
-
-function prepareVolumeWrites(db: Db) {
-  return {
-    trace: db.prepare('INSERT OR IGNORE INTO trace (digest, stacktrace, is_head_cut) VALUES (@digest, @stacktrace, @isHeadCut)'),
-    resource: db.prepare('INSERT OR IGNORE INTO resource (digest, attributes) VALUES (@digest, @attributes)'),
-    isKept: db.prepare<{ recordHash: string }>('SELECT 1 FROM occurrence WHERE record_hash = @recordHash'),
-    occurrence: db.prepare(`INSERT OR IGNORE INTO occurrence
-      (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)
-      VALUES (@fingerprint, @atMs, @receivedAtMs, @release, @environment, @severityNumber, @message, @traceDigest, @resourceDigest, @attributes, @traceId, @recordHash)`),
-    group:
-      db.prepare(`INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number, left_out)
-      VALUES (@fingerprint, @service, @grouping, @digest, @firstAtMs, @lastAtMs, @count, @severityNumber, @leftOut)
-      ON CONFLICT (fingerprint) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count,
-        severity_number = max(severity_number, excluded.severity_number), left_out = left_out + excluded.left_out`),
-    release:
-      db.prepare(`INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count) VALUES (@fingerprint, @release, @environment, @firstAtMs, @lastAtMs, @count)
-      ON CONFLICT (fingerprint, release, environment) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count`),
-    minute: db.prepare(`INSERT INTO fault_minute (fingerprint, minute, environment, count) VALUES (@fingerprint, @minute, @environment, @count)
-      ON CONFLICT (fingerprint, minute, environment) DO UPDATE SET count = count + excluded.count`),
-    day: db.prepare(
-      'INSERT INTO fault_day (fingerprint, day, count) VALUES (@fingerprint, @day, @count) ON CONFLICT (fingerprint, day) DO UPDATE SET count = count + excluded.count',
-    ),
-    activity:
-      db.prepare(`INSERT INTO activity_minute (service, minute, release, environment, count, last_at_ms) VALUES (@service, @minute, @release, @environment, @count, @lastAtMs)
-      ON CONFLICT (service, minute, release, environment) DO UPDATE SET count = count + excluded.count, last_at_ms = max(last_at_ms, excluded.last_at_ms)`),
-    person: db.prepare('INSERT OR IGNORE INTO fault_person (fingerprint, person) VALUES (@fingerprint, @person)'),
-    change: db.prepare('INSERT INTO group_change (fingerprint) VALUES (@fingerprint)'),
-  }
 }

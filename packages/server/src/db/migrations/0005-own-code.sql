@@ -7,3 +7,5 @@ ALTER TABLE fault ADD COLUMN merged_via INTEGER;
 UPDATE fault SET merged_via = merged_into WHERE merged_into IS NOT NULL;
 -- What is taken out of everything received, beyond the rules that are always there: texts by a pattern, attributes by their names.
 CREATE TABLE scrub_rule (rule_id TEXT PRIMARY KEY, kind TEXT NOT NULL, pattern TEXT NOT NULL, name TEXT NOT NULL) STRICT, WITHOUT ROWID;
+-- Which folders a change touches, asked by the change.
+CREATE INDEX git_commit_patch ON git_commit (repository, patch_id) WHERE patch_id IS NOT NULL;

@@ -1,7 +1,7 @@
 import type { ConnectedService } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useConnectServiceMutation, useRepositoriesQuery, useServicesQuery, useTestEventMutation } from '../../shared/lib/api'
+import { useRepositoriesQuery } from '../../shared/lib/api'
 import { toChoices } from '../../shared/lib/choices'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
@@ -12,6 +12,7 @@ import { Button, Pending, SectionHead, When } from '../../shared/ui/parts'
 import { Copyable } from './Copyable'
 import { ScrubRules } from './ScrubRules'
 import { ServiceForm } from './ServiceForm'
+import { useConnectServiceMutation, useServicesQuery, useTestEventMutation } from './fault-api'
 
 /** How programs send their errors here: which services are heard, what each is built from, and what to set up. */
 export function ConnectPane() {
@@ -113,7 +114,12 @@ function MapService({ known }: { known: readonly ConnectedService[] }) {
   const { me } = usePeople()
   const { data: repositories } = useRepositoriesQuery()
   const [connect, { isLoading }] = useConnectServiceMutation()
-  const [draft, setDraft] = useState({ service: known.find((row) => row.repository === null)?.service ?? '', repository: '', tagPrefix: 'v' })
+  const [draft, setDraft] = useState({
+    service: known.find((row) => row.repository === null)?.service ?? '',
+    repository: '',
+    pathPrefix: '',
+    tagPrefix: 'v',
+  })
   const save = async () => {
     const result = await connect({ project: me?.project.prefix ?? '', body: { ...draft, service: draft.service.trim() } })
     if (result.error) toast.error(problemText(result.error))
@@ -142,6 +148,15 @@ function MapService({ known }: { known: readonly ConnectedService[] }) {
           value={draft.repository}
           choices={toChoices(repositories?.rows.map((row) => row.repository) ?? [])}
           onChange={(event) => setDraft({ ...draft, repository: event.target.value })}
+        />
+      </Field>
+      <Field label="In the folder (none: all of it)">
+        <TextInput
+          className="w-[150px]! font-mono"
+          placeholder="services/kiln"
+          maxLength={200}
+          value={draft.pathPrefix}
+          onChange={(event) => setDraft({ ...draft, pathPrefix: event.target.value })}
         />
       </Field>
       <Field label="Its tags begin with">

@@ -1,9 +1,9 @@
 import type { BlamedFrame } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
-import { useFaultFramesQuery, useFaultQuery } from '../../shared/lib/api'
 import { plural } from '../../shared/lib/format'
 import { Pending, SectionHead, When } from '../../shared/ui/parts'
 import { ThingLink } from '../../shared/ui/ThingLink'
+import { useFaultFramesQuery, useFaultQuery } from './fault-api'
 
 /** What happened and where: message, first and last seen, own frames with source and who last changed them. */
 export function FaultEvidence({ fault }: { fault: string }) {

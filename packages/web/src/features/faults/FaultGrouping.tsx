@@ -1,7 +1,6 @@
 import type { FaultDetail, LikeFault } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useAlikeFaultsQuery, useMergeFaultMutation, useUnmergeFaultMutation } from '../../shared/lib/api'
 import { plural } from '../../shared/lib/format'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
@@ -9,6 +8,7 @@ import { usePaneTrail } from '../../shared/lib/use-trail'
 import { TextInput } from '../../shared/ui/fields'
 import { Button, SectionHead } from '../../shared/ui/parts'
 import { ThingLink } from '../../shared/ui/ThingLink'
+import { useAlikeFaultsQuery, useMergeFaultMutation, useUnmergeFaultMutation } from './fault-api'
 
 /** Why the occurrences are one fault: what decided, at which line of which release, and what people said; and how another fault goes into it. */
 export function WhyOne({ fault }: { fault: FaultDetail }) {

@@ -1,6 +1,6 @@
 import type { Fault, FaultDetail } from '@dystracer/core/contract/evidence'
 import { lazy, Suspense, useCallback, useMemo, useState } from 'react'
-import { useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useReleasesQuery, useServicesQuery } from '../../shared/lib/api'
+import { useReleasesQuery } from '../../shared/lib/api'
 import { toChoices } from '../../shared/lib/choices'
 import { plural } from '../../shared/lib/format'
 import { useDelayed } from '../../shared/lib/use-delayed'
@@ -14,6 +14,7 @@ import { ThingLink } from '../../shared/ui/ThingLink'
 import { Alike, WhyOne } from './FaultGrouping'
 import type { ReleaseMark } from './OccurrenceChart'
 import { FaultEvidence } from './FaultEvidence'
+import { useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useServicesQuery } from './fault-api'
 
 const OccurrenceChart = lazy(() => import('./OccurrenceChart').then((module) => ({ default: module.OccurrenceChart })))
 
@@ -30,12 +31,13 @@ const TIED = [
 
 /** Runtime problems, each a group of occurrences with one cause. */
 export function FaultsPane() {
-  const [asked, setAsked] = useState({ q: '', sort: 'last', service: '', environment: '', item: '' })
+  const [asked, setAsked] = useState({ q: '', sort: 'last', service: '', release: '', environment: '', item: '' })
   const q = useDelayed(asked.q, 150)
   const { data, error, isLoading, hasNextPage, isFetching, fetchNextPage } = useFaultsInfiniteQuery({
     q,
     sort: asked.sort,
     ...(asked.service && { service: asked.service }),
+    ...(asked.service && asked.release && { release: asked.release }),
     ...(asked.environment && { environment: asked.environment }),
     ...(asked.item && { item: asked.item }),
   })
@@ -48,7 +50,7 @@ export function FaultsPane() {
     if (hasMore) void fetchNextPage()
   }, [hasMore, fetchNextPage])
   const choose = (
-    name: 'service' | 'environment' | 'item' | 'sort',
+    name: 'service' | 'release' | 'environment' | 'item' | 'sort',
     label: string,
     none: string | undefined,
     choices: { value: string; label: string }[],
@@ -59,7 +61,8 @@ export function FaultsPane() {
       {...(none !== undefined && { none })}
       value={asked[name]}
       choices={choices}
-      onChange={(event) => setAsked({ ...asked, [name]: event.target.value })}
+      // A release belongs to one service.
+      onChange={(event) => setAsked({ ...asked, ...(name === 'service' && { release: '' }), [name]: event.target.value })}
     />
   )
   return (
@@ -85,6 +88,8 @@ export function FaultsPane() {
             className="w-auto! min-w-[120px] flex-1 border-0! px-0! py-1!"
           />
           {choose('service', 'Service', 'all services', toChoices(services?.rows.map((row) => row.service) ?? []))}
+          {asked.service &&
+            choose('release', 'Release', 'all releases', toChoices(services?.rows.find((row) => row.service === asked.service)?.releases ?? []))}
           {choose('environment', 'Environment', 'everywhere', toChoices(board?.environments.map((row) => row.environment) ?? []))}
           {choose('item', 'Item', 'with or without item', TIED)}
         </div>

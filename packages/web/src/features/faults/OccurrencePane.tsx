@@ -1,7 +1,6 @@
 import type { OccurrenceDetail } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useOccurrenceQuery, usePlaceOccurrenceMutation } from '../../shared/lib/api'
 import { fullDate, plural } from '../../shared/lib/format'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
@@ -11,6 +10,7 @@ import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '../../shared/ui/parts'
 import { ThingLink } from '../../shared/ui/ThingLink'
 import { Copyable } from './Copyable'
+import { useOccurrenceQuery, usePlaceOccurrenceMutation } from './fault-api'
 
 /** One time that a fault happened, with everything as it was received; its id is `F-3/12`. */
 export function OccurrencePane({ id }: { id: string }) {

@@ -1,11 +1,11 @@
 import type { ScrubRule } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useAddScrubRuleMutation, useRemoveScrubRuleMutation, useScrubRulesQuery, useTryScrubMutation } from '../../shared/lib/api'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
 import { Choose, Field, TextInput } from '../../shared/ui/fields'
 import { Button, SectionHead } from '../../shared/ui/parts'
+import { useAddScrubRuleMutation, useRemoveScrubRuleMutation, useScrubRulesQuery, useTryScrubMutation } from './fault-api'
 
 const KINDS = [
   { value: 'text', label: 'texts that this finds' },

@@ -1,12 +1,13 @@
 import type { ConnectedService } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useChangeServiceMutation, useRepositoriesQuery } from '../../shared/lib/api'
+import { useRepositoriesQuery } from '../../shared/lib/api'
 import { toChoices } from '../../shared/lib/choices'
 import { plural } from '../../shared/lib/format'
 import { problemText } from '../../shared/lib/problem-text'
 import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
 import { Button } from '../../shared/ui/parts'
+import { useChangeServiceMutation } from './fault-api'
 
 /** What a service is built from, and whose code is whose where its files and the language's conventions do not say it. */
 export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: () => void }) {
