@@ -126,6 +126,16 @@ function spoil(text, other) {
   return spoiled.slice(0, 1_000_000)
 }
 
+/** A megabyte of one line that is nearly a frame: what a reader tries again and again on it adds up. */
+function wall() {
+  const lines = pick(samples).stacktrace.split('\n')
+  const line = pick(lines).slice(0, 300)
+  const at = random(line.length + 1)
+  const unit = pick([pick(FRAGMENTS), line.slice(at, at + 1 + random(4)), `${line.slice(at, at + 1)}.`, `${line.slice(at, at + 1)} `])
+  const built = `${line.slice(0, at)}${unit.repeat(Math.ceil(700 / Math.max(1, unit.length)))}${random(2) ? line.slice(at) : ''}`.slice(0, 990)
+  return `${random(2) ? `${lines.slice(0, 3).join('\n')}\n` : ''}${`${built}\n`.repeat(1000)}`
+}
+
 function fail(what, input) {
   const file = join(tmpdir(), `dystracer-fuzz-${seed}.txt`)
   writeFileSync(file, input)
@@ -142,7 +152,7 @@ const held = []
 /** One spoiled trace through everything that a trace goes through. */
 function tryTrace() {
   const sample = pick(samples)
-  const text = spoil(sample.stacktrace, pick(samples).stacktrace)
+  const text = random(12) === 0 ? wall() : spoil(sample.stacktrace, pick(samples).stacktrace)
   const hints = {
     type: pick([sample.type, '', text.slice(0, 80)]),
     message: pick([sample.message, spoil(sample.message, text)]),

@@ -5,6 +5,7 @@ const PLAIN_FILE = /^(?:index|main|app|mod|lib|init|__init__|__main__|utils?|hel
 
 /** A program has few functions and many traces: what was worked out for one is kept, up to a number. */
 const REMEMBERED_MAX = 20_000
+const NAME_MAX = 300
 const functions = new Map<string, string | null>()
 const guards = new Map<string, boolean>()
 const files = new Map<string, string>()
@@ -44,7 +45,9 @@ export function comparableFunction(name: string | null): string | null {
 }
 
 function ownName(name: string): string | null {
+  // No more of a name tells functions apart; patterns that look for what ends it would read a longer one many times.
   const plain = name
+    .slice(0, NAME_MAX)
     .replace(/^(?:async |new )/, '')
     .replace(/^(?:(?:block|rescue|ensure)(?: \(\d+ levels\))? in )+/, '')
     .replace(/lambda\$(\w+?)\$\d+$/, '$1')
@@ -58,7 +61,7 @@ function ownName(name: string): string | null {
       .split(/::|->|[.#\\/]/)
       .findLast((part) => part !== '') ?? ''
   if (last === '' || /^(?:<[\w ]*>|\{closure.*|__ANON__|anonymous|\(anonymous\)|invoke|call|apply)$/.test(last) || /^[<{]/.test(last)) return null
-  return last.replace(/[-_$](?=\w*\d)[0-9a-f]{4,}$/i, '').replace(/\$\d+$/, '')
+  return last.replace(/[-_$](?=[a-f]*\d)[0-9a-f]{4,}$/i, '').replace(/\$\d+$/, '')
 }
 
 /** The function that a frame lies in: its own, or for one without a name the nearest one around it in the same file. */

@@ -19,7 +19,50 @@ export function numberOf(text: string | undefined): number | null {
   return number <= LINE_MAX ? number : null
 }
 
-const HEAD = /^([A-Za-z_][\w$.:\\-]*(?:\.[\w$]+)*)(?:\s?\[[A-Z_0-9]+\])?(?::\s?([\s\S]*))?$/
+const HEAD = /^([A-Za-z_][\w$.:\\-]*)(?:\s?\[[A-Z_0-9]+\])?(?::\s?([\s\S]*))?$/
+
+/** A place in its parts. */
+export interface Position {
+  file: string
+  line: number | null
+  column: number | null
+}
+
+/**
+ * `file:line:column` or `file:line`, read from its end; null where no line stands there. Patterns that look for it from the front try each colon again and again: these readers run on whatever is
+ * sent, so everything that a line may hold many times is looked for from its end, or once.
+ */
+export function splitPosition(text: string): Position | null {
+  const last = digitsAtEnd(text, text.length)
+  if (last < 0) return null
+  const before = digitsAtEnd(text, last)
+  const at = before < 0 ? last : before
+  if (at === 0) return null
+  const line = numberOf(text.slice(at + 1, before < 0 ? undefined : last))
+  return { file: text.slice(0, at), line, column: before < 0 ? null : numberOf(text.slice(last + 1)) }
+}
+
+/** Index of the colon before the digits that end at `end`; -1 for none. */
+function digitsAtEnd(text: string, end: number): number {
+  let at = end
+  while (at > 0 && isDigit(text.charCodeAt(at - 1))) at--
+  return at < end && text[at - 1] === ':' ? at - 1 : -1
+}
+
+const isDigit = (code: number): boolean => code >= 48 && code <= 57
+
+/** A text without the characters of a set at its end. */
+export function trimEndOf(text: string, chars: string): string {
+  let end = text.length
+  while (end > 0 && chars.includes(text[end - 1] ?? '')) end--
+  return text.slice(0, end)
+}
+
+/** A call without its arguments: what stands before its first bracket, where it ends in one. */
+export function withoutArguments(call: string): string {
+  const open = call.endsWith(')') ? call.indexOf('(') : -1
+  return open < 0 ? call : call.slice(0, open)
+}
 
 /** `Type: message` in its two parts; a text without a type is all message. */
 export function splitHead(text: string): { type: string; message: string } {

@@ -2,7 +2,7 @@ import type { Frame, TraceReader } from '../trace.js'
 import { aFrame, anException, numberOf, openOfLast } from './frame.js'
 
 const ROUTINE = /^goroutine (\d+)(?: [^[]*)?\[([^\]]*)\]:$/
-const PLACE = /^\s+(.+\.(?:go|s)):(\d+)(?: \+0x[0-9a-f]+)?(?: .*)?$/
+const PLACE = /^\s+(\S.*\.(?:go|s)):(\d+)(?: \+0x[0-9a-f]+)?(?: .*)?$/
 const PANICKING = /^(?:panic|runtime\.(?:gopanic|panic\w*|sigpanic|goPanic\w*|throw|fatal\w*))$/
 
 /** Panics, fatal errors and `debug.Stack` of Go: `function(arguments)`, below it `file:line`; the first goroutine is the one that failed. What stands above the panic is its recovery. */

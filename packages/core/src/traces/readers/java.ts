@@ -1,8 +1,7 @@
 import type { Frame, TraceException, TraceReader } from '../trace.js'
 import { aFrame, anException, numberOf } from './frame.js'
 
-const FRAME =
-  /^\s*at (?:[\w$.@/-]*\/)?([\w$.<>-]+?)\.([\w$<>-]+)\(([\w$-]+\.(?:java|kt|kts|scala|groovy|clj|jsp)|Native Method|Unknown Source|<generated>|SourceFile)(?::(\d+))?\)/
+const SOURCE = /^([\w$-]+\.(?:java|kt|kts|scala|groovy|clj|jsp)|Native Method|Unknown Source|<generated>|SourceFile)(?::(\d+))?$/
 const NEXT = /^(\s*)(Caused by|Suppressed|Wrapped by): (.*)$/
 const HIDDEN = /^\s*\.\.\. (\d+) (?:more|common frames omitted)/
 const FOREIGN =
@@ -11,9 +10,9 @@ const FOREIGN =
 /** Stack traces of the Java machine (Java, Kotlin and others): innermost first, `Caused by:` at the depth of what it caused, `Suppressed:` one step deeper, frames in common counted. */
 export const javaReader: TraceReader = {
   language: 'java',
-  recognises: (line) => FRAME.test(line),
+  recognises: (line) => partsOf(line) !== null,
   read: (lines) => {
-    const first = lines.findIndex((line) => FRAME.test(line) || HIDDEN.test(line))
+    const first = lines.findIndex((line) => partsOf(line) !== null || HIDDEN.test(line))
     if (first < 0) return null
     const head = lines.slice(0, first).findLastIndex((line) => /^(?:Exception in thread "[^"]*" )?[a-z][\w$]*(?:\.[\w$]+)+(?::|$)/.test(line.trim()))
     const start = Math.max(0, head)
@@ -22,7 +21,7 @@ export const javaReader: TraceReader = {
     const open: { exception: TraceException; indent: number }[] = [{ exception: root, indent: 0 }]
     for (let at = first; at < lines.length; at++) {
       const line = lines[at] ?? ''
-      const frame = FRAME.exec(line)
+      const frame = partsOf(line)
       const hidden = HIDDEN.exec(line)
       const next = NEXT.exec(line)
       const current = open.at(-1)?.exception
@@ -30,18 +29,27 @@ export const javaReader: TraceReader = {
       else if (hidden && current) current.hiddenFrames = (current.hiddenFrames ?? 0) + (numberOf(hidden[1]) ?? 0)
       else if (next) {
         const indent = (next[1] ?? '').length
-        const more = lines.slice(at + 1).findIndex((other) => FRAME.test(other) || HIDDEN.test(other) || NEXT.test(other))
-        const exception = readHead([next[3] ?? '', ...lines.slice(at + 1, more < 0 ? undefined : at + 1 + more)].join('\n'))
+        let end = at + 1
+        while (end < lines.length && !isMark(lines[end] ?? '')) end++
+        const exception = readHead([next[3] ?? '', ...lines.slice(at + 1, end)].join('\n'))
+        // What was told of a message is not looked at again.
+        at = end - 1
         const isSuppressed = next[2] === 'Suppressed'
         while (open.length > 1 && (isSuppressed ? (open.at(-1)?.indent ?? 0) >= indent : (open.at(-1)?.indent ?? 0) > indent)) open.pop()
         const owner = open.at(-1)?.exception
-        if (owner && isSuppressed) owner.suppressed = [...(owner.suppressed ?? []), exception]
-        else if (owner) owner.cause = exception
+        if (owner && isSuppressed) {
+          owner.suppressed ??= []
+          owner.suppressed.push(exception)
+        } else if (owner) owner.cause = exception
         open.push({ exception, indent })
       } else if (line.trim() !== '' && open.some((entry) => entry.exception.frames.length > 0) && /^\S/.test(line)) break
     }
     return root
   },
+}
+
+function isMark(line: string): boolean {
+  return partsOf(line) !== null || HIDDEN.test(line) || NEXT.test(line)
 }
 
 function readHead(text: string): TraceException {
@@ -51,9 +59,30 @@ function readHead(text: string): TraceException {
   return anException({ type: match?.[1] ?? '', message: (match ? (match[2] ?? '') : rest).trim(), ...(thread && { thread: thread[1] ?? '' }) })
 }
 
-function readFrame([, owner = '', method = '', file, line]: RegExpExecArray): Frame {
-  const isSource = file !== undefined && /\.\w+$/.test(file)
-  const folder = owner.includes('.') ? `${owner.slice(0, owner.lastIndexOf('.')).replace(/\$.*$/, '').replaceAll('.', '/')}/` : ''
+interface FrameParts {
+  owner: string
+  method: string
+  file: string
+  line: string | undefined
+}
+
+/** `at module/owner.method(File.java:12)`, whatever may follow. */
+function partsOf(line: string): FrameParts | null {
+  const text = /^\s*at (\S.*)$/.exec(line)?.[1]
+  const open = text?.indexOf('(') ?? -1
+  if (text === undefined || open < 0) return null
+  const source = SOURCE.exec(text.slice(open + 1, text.indexOf(')', open)))
+  const called = text.slice(0, open)
+  const name = called.slice(called.lastIndexOf('/') + 1)
+  const dot = name.lastIndexOf('.')
+  return source && dot > 0 && dot < name.length - 1 && /^[\w$.@/<>-]+$/.test(called)
+    ? { owner: name.slice(0, dot), method: name.slice(dot + 1), file: source[1] ?? '', line: source[2] }
+    : null
+}
+
+function readFrame({ owner, method, file, line }: FrameParts): Frame {
+  const isSource = /\.\w+$/.test(file)
+  const folder = owner.includes('.') ? `${owner.slice(0, owner.lastIndexOf('.')).replace(/\$.*$/, '').split('.').join('/')}/` : ''
   return aFrame({
     function: `${owner}.${method}`,
     file: isSource ? `${folder}${file}` : null,

@@ -1,26 +1,56 @@
 import type { Frame, TraceReader } from '../trace.js'
-import { aFrame, anException, numberOf } from './frame.js'
+import { aFrame, anException, openOfLast, splitPosition, type Position } from './frame.js'
 
-const DEBUGGER = /^#(\d+)\s+(?:0x[0-9a-f]+ in )?(.+?)(?: (?=\())(\(.*\))(?: at (.+?):(\d+)| from (\S+))?\s*$/
-const SANITIZER = /^\s*#(\d+) 0x[0-9a-f]+ (?:in )?(.+?)(?: (\S+?):(\d+)(?::(\d+))?| \((\S+?)\+0x[0-9a-f]+\)(?: \(BuildId: [0-9a-f]+\))?)?\s*$/
+interface NativeFrame {
+  number: string
+  name: string
+  place: Position | null
+}
+
+/** `#n 0x… in function (arguments) at file:line`, or `from library`; the address may be missing. */
+function readDebugger(line: string): NativeFrame | null {
+  const match = /^#(\d+)\s+(\S.*)$/.exec(line)
+  if (!match) return null
+  const text = (match[2] ?? '').trimEnd().replace(/^0x[0-9a-f]+ in /, '')
+  const at = text.lastIndexOf(') at ')
+  const from = text.lastIndexOf(') from ')
+  const place = at < 0 ? null : splitPosition(text.slice(at + 5))
+  const call = place ? text.slice(0, at + 1) : from < 0 ? text : text.slice(0, from + 1)
+  if (!call.endsWith(')')) return null
+  // Arguments may hold a bracket in a text, so that it has no other.
+  const balanced = openOfLast(call)
+  const open = balanced > 0 ? balanced : call.indexOf(' (') + 1
+  return open > 0 && call[open - 1] === ' ' ? { number: match[1] ?? '', name: call.slice(0, open - 1), place } : null
+}
+
+/** `    #n 0x… in function file:line:column`, or `(module+0x…)` where there are no symbols. */
+function readSanitizer(line: string): NativeFrame | null {
+  const match = /^\s*#(\d+) 0x[0-9a-f]+ (?:in )?(\S.*)$/.exec(line)
+  if (!match) return null
+  const text = (match[2] ?? '').trimEnd().replace(/ \(BuildId: [0-9a-f]+\)$/, '')
+  const space = text.lastIndexOf(' ')
+  const tail = text.slice(space + 1)
+  const place = space < 0 ? null : splitPosition(tail)
+  const isModule = /^\(\S*\+0x[0-9a-f]+\)$/.test(tail)
+  return { number: match[1] ?? '', name: place || isModule ? text.slice(0, Math.max(0, space)) : text, place }
+}
 
 /** Traces of C and C++: of debuggers (`#0 function (arguments) at file:line`) and of sanitizers (`#0 0x… in function file:line:column`); the first block of a report is where it failed. */
 export const nativeReader: TraceReader = {
   language: 'native',
-  recognises: (line) => /^#\d+\s+(?:0x[0-9a-f]+ in )?\S.* \(.*\)(?: (?:at|from) \S+)?\s*$/.test(line) || /^\s*#\d+ 0x[0-9a-f]+ (?:in )?\S/.test(line),
+  recognises: (line) => line.includes('#') && (readDebugger(line) !== null || /^\s*#\d+ 0x[0-9a-f]+ (?:in )?\S/.test(line)),
   read: (lines) => {
     const frames: Frame[] = []
     let first = -1
     for (const [at, line] of lines.entries()) {
-      // What says `at` or `from` is the debugger's, though with an address it would do as the sanitizer's.
-      const debuggers = DEBUGGER.exec(line)
-      const sanitizer = debuggers && (debuggers[4] ?? debuggers[6]) !== undefined ? null : SANITIZER.exec(line)
-      const match = sanitizer ?? debuggers
-      if (!match) continue
+      // What says where it is called from is the debugger's, though with an address it would do as the sanitizer's.
+      const debuggers = line.startsWith('#') ? readDebugger(line) : null
+      const frame = debuggers?.place || / from \S+$/.test(line) ? debuggers : (readSanitizer(line) ?? debuggers)
+      if (!frame) continue
       // A frame numbered nought again begins another block: who freed it, another thread.
-      if (match[1] === '0' && frames.length > 0) break
+      if (frame.number === '0' && frames.length > 0) break
       if (first < 0) first = at
-      frames.push(sanitizer ? readFrame(sanitizer[2] ?? '', sanitizer[3], sanitizer[4], sanitizer[5]) : readFrame(match[2] ?? '', match[4], match[5]))
+      frames.push(toFrame(frame))
     }
     if (frames.length === 0) return null
     return anException({ ...readHead(lines.slice(0, first)), frames })
@@ -39,13 +69,12 @@ function readHead(lines: readonly string[]): { type: string; message: string } {
   return { type: signal?.[1] ?? '', message: (signal?.[2] ?? /Assertion .* failed\./.exec(text)?.[0] ?? '').replace(/\.$/, '') }
 }
 
-function readFrame(name: string, file: string | undefined, line: string | undefined, column?: string | undefined): Frame {
+function toFrame({ name, place }: NativeFrame): Frame {
   return aFrame({
     function: comparable(name),
-    file: file ?? null,
-    line: numberOf(line),
-    column: numberOf(column),
-    isApp: file !== undefined && isAppFile(file) && !/^(?:std|__gnu_cxx|__cxx\w*|__interceptor_|__asan|operator (?:new|delete))(?:::|_|$)/.test(name),
+    ...place,
+    isApp:
+      place !== null && isAppFile(place.file) && !/^(?:std|__gnu_cxx|__cxx\w*|__interceptor_|__asan|operator (?:new|delete))(?:::|_|$)/.test(name),
   })
 }
 

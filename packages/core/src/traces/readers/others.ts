@@ -1,26 +1,35 @@
 import type { TraceReader } from '../trace.js'
-import { aFrame, anException, numberOf, splitHead } from './frame.js'
+import { aFrame, anException, numberOf, splitHead, splitPosition, withoutArguments, type Position } from './frame.js'
 
-const DART = /^#(\d+)\s+(.+?) \((.+?\.dart)(?::(\d+))?(?::(\d+))?\)$/
+/** `#0 name (file.dart:line:column)`. */
+function readDart(line: string): { name: string; file: string; line: number | null; column: number | null } | null {
+  if (!line.endsWith(')') || !line.startsWith('#')) return null
+  const open = line.lastIndexOf(' (')
+  const place = line.slice(open + 2, -1)
+  const position = splitPosition(place) ?? { file: place, line: null, column: null }
+  const name = /^#\d+\s+(\S.*)$/.exec(line.slice(0, Math.max(0, open)))?.[1]
+  return name !== undefined && position.file.endsWith('.dart') ? { name, ...position } : null
+}
+
 /** Stack traces of Dart: `#0 Class.method (package:app/file.dart:12:5)`, gaps between asynchronous parts named. */
 export const dartReader: TraceReader = {
   language: 'dart',
-  recognises: (line) => DART.test(line),
+  recognises: (line) => readDart(line) !== null,
   read: (lines) => {
     const frames = lines.flatMap((line, at) => {
-      const match = DART.exec(line)
-      if (!match) return []
-      const file = match[3] ?? ''
+      const found = readDart(line)
+      if (!found) return []
+      const { name, file } = found
       return aFrame({
-        function: (match[2] ?? '').replace(/\.?<anonymous closure>|\.?<fn>/g, '') || null,
+        function: name.replace(/\.?<anonymous closure>|\.?<fn>/g, '') || null,
         file,
-        line: numberOf(match[4]),
-        column: numberOf(match[5]),
+        line: found.line,
+        column: found.column,
         isApp: !/^dart:|^package:(?:flutter|flutter_test|test|test_api|async|stack_trace|http|dio)\//.test(file),
         isAsync: /^<asynchronous suspension>$/.test(lines[at + 1] ?? ''),
       })
     })
-    const first = lines.findIndex((line) => DART.test(line))
+    const first = lines.findIndex((line) => readDart(line) !== null)
     return anException({
       ...splitHead(
         lines
@@ -33,7 +42,7 @@ export const dartReader: TraceReader = {
   },
 }
 
-const ELIXIR = /^\s+(?:\(([\w-]+)(?: [\d.]+[\w.-]*)?\) )?([\w/.-]+\.(?:ex|exs|erl|eex|heex)):(\d+): (.+)$/
+const ELIXIR = /^\s+(?:\(([\w-]+)(?: [\w.+-]+)?\) )?([\w/.-]+\.(?:ex|exs|erl|eex|heex)):(\d+): (.+)$/
 const ERLANG_APPS = /^(?:elixir|stdlib|kernel|erts|logger|ex_unit|mix|iex|phoenix\w*|plug\w*|ecto\w*|cowboy|ranch|db_connection|bandit|telemetry)$/
 /** Exceptions of Elixir: `** (Type) message`, below it `(application version) file:line: Module.function/arity`. */
 export const elixirReader: TraceReader = {
@@ -44,10 +53,7 @@ export const elixirReader: TraceReader = {
     const frames = lines.flatMap((line) => {
       const match = ELIXIR.exec(line)
       if (!match) return []
-      const name = (match[4] ?? '')
-        .replace(/^anonymous fn\/\d+ in /, '')
-        .replace(/\/\d+$/, '')
-        .replace(/\(.*\)$/, '')
+      const name = withoutArguments((match[4] ?? '').replace(/^anonymous fn\/\d+ in /, '').replace(/\/\d+$/, ''))
       return aFrame({
         function: name,
         file: match[2] ?? '',
@@ -62,29 +68,56 @@ export const elixirReader: TraceReader = {
   },
 }
 
-const SWIFT_FATAL =
-  /^(?:(.+?\.swift):(\d+): )?(Fatal error|Precondition failed|Assertion failed)(?:: ([\s\S]*?))?(?:: file (.+?\.swift), line (\d+))?$/
-const SWIFT_FRAME = /^\s*(\d+)\s+(?:\[[^\]]*\]\s+)?(?:0x[0-9a-f]+\s+)?(.+?) in (\S+)(?: at (.+?\.swift):(\d+)(?::(\d+))?)?$/
+const SWIFT_SAYS = /^(?:Fatal error|Precondition failed|Assertion failed)(?=: |$)/
+
+/** `file.swift:line: Fatal error: message`, in older versions `Fatal error: message: file file.swift, line n`. */
+function readFatal(line: string): { type: string; message: string; place: Position | null } | null {
+  const before = /^(\S.*?\.swift:\d+): (?=Fatal|Precondition|Assertion)/.exec(line)
+  const text = before ? line.slice(before[0].length) : line
+  const type = SWIFT_SAYS.exec(text)?.[0]
+  if (type === undefined) return null
+  const said = text.slice(type.length + 2)
+  const from = before ? -1 : said.lastIndexOf(': file ')
+  const older = from < 0 ? null : /^(.+\.swift), line (\d+)$/.exec(said.slice(from + 7))
+  const place = before ? splitPosition(before[1] ?? '') : older ? { file: older[1] ?? '', line: numberOf(older[2]), column: null } : null
+  return { type, message: (older ? said.slice(0, from) : said).trim(), place }
+}
+
+/** `0 [ra] 0x… function in module at file.swift:line:column`; the place may be missing. */
+function readSwift(line: string): { name: string; module: string; place: Position | null } | null {
+  const text = /^\s*\d+\s+(\S.*)$/.exec(line)?.[1]
+  if (text === undefined) return null
+  const at = text.lastIndexOf(' at ')
+  const position = at < 0 ? null : splitPosition(text.slice(at + 4))
+  const place = position?.file.endsWith('.swift') ? position : null
+  const call = place ? text.slice(0, at) : text
+  const from = call.lastIndexOf(' in ')
+  const module = call.slice(from + 4)
+  if (from < 0 || module === '' || /\s/.test(module)) return null
+  const name = call
+    .slice(0, from)
+    .replace(/^\[[^\]]*\]\s+/, '')
+    .replace(/^0x[0-9a-f]+\s+/, '')
+  return name === '' ? null : { name, module, place }
+}
 /** Fatal errors of Swift: where and why, and with a back trace `0 … function in module at file.swift:line:column`. */
 export const swiftReader: TraceReader = {
   language: 'swift',
-  recognises: (line) => SWIFT_FATAL.test(line) || / in \S+ at .+\.swift:\d+/.test(line),
+  recognises: (line) => (line.includes('.swift') || SWIFT_SAYS.test(line)) && (readFatal(line) !== null || readSwift(line)?.place != null),
   read: (lines) => {
-    const head = lines.map((line) => SWIFT_FATAL.exec(line.trim())).find((match) => match !== null)
+    const head = lines.map((line) => readFatal(line.trim())).find((fatal) => fatal !== null)
     const frames = lines.flatMap((line) => {
-      const match = SWIFT_FRAME.exec(line)
-      if (!match) return []
+      const found = readSwift(line)
+      if (!found) return []
+      const { name, module, place } = found
       return aFrame({
-        function: (match[2] ?? '').replace(/^closure #\d+ (?:\([^)]*\) )?in /, '').replace(/\(.*$/, ''),
-        file: match[4] ?? null,
-        line: numberOf(match[5]),
-        column: numberOf(match[6]),
-        isApp: match[4] !== undefined && !/^(?:libswift\w*|Swift|Foundation|libdispatch|libsystem\w*)(?:\.|$)/.test(match[3] ?? ''),
+        function: name.replace(/^closure #\d+ (?:\([^)]*\) )?in /, '').replace(/\(.*$/, ''),
+        ...place,
+        isApp: place !== null && !/^(?:libswift\w*|Swift|Foundation|libdispatch|libsystem\w*)(?:\.|$)/.test(module),
       })
     })
     if (!head && frames.length === 0) return null
-    const file = head?.[1] ?? head?.[5]
-    const place = file === undefined ? [] : [aFrame({ file, line: numberOf(head?.[2] ?? head?.[6]), isApp: true })]
-    return anException({ type: head?.[3] ?? '', message: (head?.[4] ?? '').trim(), frames: frames.length > 0 ? frames : place })
+    const place = head?.place ? [aFrame({ ...head.place, isApp: true })] : []
+    return anException({ type: head?.type ?? '', message: head?.message ?? '', frames: frames.length > 0 ? frames : place })
   },
 }

@@ -1,9 +1,9 @@
 import type { Frame, TraceReader } from '../trace.js'
-import { aFrame, anException, numberOf } from './frame.js'
+import { aFrame, anException, splitPosition } from './frame.js'
 
-const PANIC = /^thread '([^']*)'(?: \(\d+\))? panicked at (?:'([\s\S]*)', )?(.+?):(\d+):(\d+):?$/
+const PANIC = /^thread '([^']*)'(?: \(\d+\))? panicked at (.+)$/
 const FRAME = /^\s*(\d+):(?:\s+0x[0-9a-f]+ -)?\s+(.+)$/
-const PLACE = /^\s+at (.+?):(\d+)(?::(\d+))?$/
+const PLACE = /^\s+at (\S.*)$/
 
 /** Panics of Rust: where it panicked and why, and with a back trace its frames, innermost first, each with its place below. Without one the place in the head is all there is. */
 export const rustReader: TraceReader = {
@@ -14,12 +14,15 @@ export const rustReader: TraceReader = {
     const trace = lines.findIndex((line, at) => at > start && /^stack backtrace:/.test(line))
     const end = lines.findIndex((line, at) => at > start && /^(?:stack backtrace:|note: )/.test(line))
     const body = lines.slice(start, end < 0 ? undefined : end)
-    // Up to 1.72 the message stands in the first line, in quotes, and may run over several.
-    const old = /^thread '[^']*' panicked at '([\s\S]*)', (.+?):(\d+):(\d+)\s*$/.exec(body.join('\n').trim())
+    // Up to 1.72 the message stands in the first line, in quotes, and may run over several; its place follows the last quote.
+    const text = body.join('\n').trim()
+    const quoted = /^thread '[^']*' panicked at '/.exec(text)
+    const endOfMessage = quoted ? text.lastIndexOf("', ") : -1
+    const old = quoted && endOfMessage >= quoted[0].length ? splitPosition(text.slice(endOfMessage + 3)) : null
     const head = PANIC.exec(body[0] ?? '')
-    const message = old?.[1] ?? body.slice(1).join('\n').trim()
-    const [file, line, column] = old ? [old[2], old[3], old[4]] : [head?.[3], head?.[4], head?.[5]]
-    const place = aFrame({ file: file ?? null, line: numberOf(line), column: numberOf(column), isApp: file !== undefined && isAppFile(file) })
+    const message = quoted && old ? text.slice(quoted[0].length, endOfMessage) : body.slice(1).join('\n').trim()
+    const found = old ?? splitPosition((head?.[2] ?? '').replace(/:$/, ''))
+    const place = aFrame({ ...found, isApp: found !== null && isAppFile(found.file) })
     const frames = trace < 0 ? [] : readFrames(lines.slice(trace + 1))
     return anException({
       type: '',
@@ -33,17 +36,10 @@ export const rustReader: TraceReader = {
 function readFrames(lines: readonly string[]): Frame[] {
   const frames: Frame[] = []
   for (const line of lines) {
-    const place = PLACE.exec(line)
+    const place = splitPosition(PLACE.exec(line)?.[1] ?? '')
     const last = frames.at(-1)
     if (place && last) {
-      const file = place[1] ?? ''
-      frames[frames.length - 1] = {
-        ...last,
-        file,
-        line: numberOf(place[2]),
-        column: numberOf(place[3]),
-        isApp: isAppFile(file) && !isForeign(last.function ?? ''),
-      }
+      frames[frames.length - 1] = { ...last, ...place, isApp: isAppFile(place.file) && !isForeign(last.function ?? '') }
       continue
     }
     const frame = FRAME.exec(line)

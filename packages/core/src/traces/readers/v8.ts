@@ -1,9 +1,10 @@
 import type { Frame, TraceException, TraceReader } from '../trace.js'
-import { aFrame, anException, numberOf, openOfLast } from './frame.js'
+import { aFrame, anException, openOfLast, splitPosition, trimEndOf } from './frame.js'
 
 const CAUSE_DEPTH_MAX = 20
 const MEMBERS_MAX = 50
-const POSITION = /^(.*?):(\d+)(?::(\d+))?$/
+/** What may follow a frame: the properties of the error are printed behind the last. */
+const TAIL = ' \t{,'
 
 /** Stack traces of V8 (Node.js, Chromium): `Type: message`, then `    at function (file:line:column)`, `[cause]:` and `[errors]:` blocks nested below. */
 export const v8Reader: TraceReader = {
@@ -58,7 +59,9 @@ const isNested = (line: string): boolean => /^\s*\[(?:cause\]:|errors\]: \[)/.te
 
 function isFrameLine(line: string): boolean {
   const trimmed = line.trimStart()
-  return trimmed.startsWith('at ') && (/:\d+\)?[\s{,]*$/.test(trimmed) || /\((?:<anonymous>|native|index \d+)\)$|<anonymous>$/.test(trimmed))
+  if (!trimmed.startsWith('at ')) return false
+  const text = trimEndOf(trimmed, TAIL)
+  return splitPosition(text.endsWith(')') ? text.slice(0, -1) : text) !== null || /\((?:<anonymous>|native|index \d+)\)$|<anonymous>$/.test(text)
 }
 
 function readHead(lines: readonly string[]): { type: string; message: string } {
@@ -75,29 +78,27 @@ function readHead(lines: readonly string[]): { type: string; message: string } {
 }
 
 function readFrame(text: string): Frame {
-  let rest = text.replace(/[\s{,]+$/, '')
+  let rest = trimEndOf(text, TAIL)
   const isAsync = rest.startsWith('async ')
   if (isAsync) rest = rest.slice(6)
   const open = rest.endsWith(')') ? openOfLast(rest) : -1
   const name = open > 0 ? rest.slice(0, open).trim() : null
   const place = open >= 0 ? rest.slice(open + 1, -1) : rest
-  const position = POSITION.exec(place)
-  const file = withoutScheme(position?.[1] ?? place)
+  const position = splitPosition(place)
+  const file = withoutScheme(position?.file ?? place)
   return aFrame({
     function: name ? nameOf(name) : null,
     file,
-    line: numberOf(position?.[2]),
-    column: numberOf(position?.[3]),
+    line: position?.line ?? null,
+    column: position?.column ?? null,
     isApp: position !== null && isAppScript(file),
     isAsync,
   })
 }
 
 function nameOf(name: string): string {
-  return name
-    .replace(/^new /, '')
-    .replace(/\s\[as [^\]]+\]$/, '')
-    .replace(/^Object\.(?=\w)/, '')
+  const as = name.endsWith(']') ? name.lastIndexOf(' [as ') : -1
+  return (as < 0 ? name : name.slice(0, as)).replace(/^new /, '').replace(/^Object\.(?=\w)/, '')
 }
 
 /** The script without `file://`, and without what follows its path: a question mark changes with each release. */
