@@ -70,8 +70,17 @@ export function mailPage(mailbox: Mailbox, message = ''): string {
     .join('')
   return shell(
     'Mailbox',
-    `<h1>Mailbox</h1><p><a href="/">Outside</a></p>${message ? `<p role="status"><b>${escapeHtml(message)}</b></p>` : ''}${rows || '<p>Mail that Dystracer sends will stand here; give somebody an item to see one.</p>'}`,
+    `<h1>Mailbox</h1><p><a href="/">Outside</a></p>${message ? `<p role="status"><b>${escapeHtml(message)}</b></p>` : ''}${rows || '<p>Mail that Dystracer sends will stand here; give somebody an item to see one.</p>'}${lookAgain(mailbox.mails[0]?.id ?? 0)}`,
   )
+}
+
+/** Shows new mail when it comes, but for somebody who is writing an answer. */
+function lookAgain(newestId: number): string {
+  return `<script>setInterval(async () => {
+  const [newest] = await (await fetch('/api/mail')).json()
+  const isWriting = [...document.querySelectorAll('textarea')].some((field) => field.value !== '')
+  if ((newest?.id ?? 0) !== ${newestId} && !isWriting) location.replace('/mail')
+}, 2000)</script>`
 }
 
 function mailHtml(mail: Mail, isNewest: boolean): string {

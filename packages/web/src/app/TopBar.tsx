@@ -53,10 +53,12 @@ export function TopBar() {
           <button
             type="button"
             onClick={() => void signOut()}
-            aria-label={`Signed in as ${me.person.name}. Sign out`}
             title={`${me.person.name}: sign out`}
           >
-            <Initials text={me.person.initials} />
+            <span className="sr-only">Signed in as {me.person.name}. Sign out</span>
+            <span aria-hidden="true">
+              <Initials text={me.person.initials} />
+            </span>
           </button>
         ) : (
           <Button onClick={() => dispatch(dialogOpened('sign-in'))}>Sign in</Button>

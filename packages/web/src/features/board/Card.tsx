@@ -71,7 +71,6 @@ export function Card({
       type="button"
       {...listeners}
       data-card={item.key}
-      aria-label={`${item.key} ${item.title}`}
       aria-pressed={isChosen}
       aria-keyshortcuts="Alt+ArrowLeft Alt+ArrowRight"
       className={`block w-full touch-manipulation text-left ${isDragging ? 'opacity-40' : ''}`}

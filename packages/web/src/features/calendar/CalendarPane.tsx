@@ -209,7 +209,7 @@ function Day({
       ref={setNodeRef}
       aria-label={format(new Date(`${day}T12:00:00`), 'EEEE d MMMM')}
       data-day={day}
-      className={`@container h-[84px] overflow-hidden border-r border-edge-soft p-0.5 align-top ${isOver ? 'bg-proof-soft' : isOther ? 'bg-paper' : ''}`}
+      className={`@container h-[98px] overflow-hidden border-r border-edge-soft p-0.5 align-top ${isOver ? 'bg-proof-soft' : isOther ? 'bg-paper' : ''}`}
     >
       <span className={`px-1 text-[12px] ${isToday ? 'bg-mark font-bold' : 'text-ink-3'}`}>{Number(day.slice(8))}</span>
       {marks.slice(0, SHOWN_PER_DAY).map((mark) => (
@@ -217,7 +217,7 @@ function Day({
       ))}
       {rest.length > 0 && (
         <Popover.Root>
-          <Popover.Trigger type="button" className="self-start px-1 text-[12px] text-ink-2 underline">
+          <Popover.Trigger type="button" className="h-6 self-start px-1 text-[12px] text-ink-2 underline">
             {rest.length} more
           </Popover.Trigger>
           <Popover.Portal>
@@ -272,7 +272,7 @@ function MarkChip({ mark, isFixed = false, onMove }: { mark: Mark; isFixed?: boo
       title={mark.kind === 'item' ? `${mark.id} ${mark.item.title}` : nameOf(mark)}
       onClick={open}
       onKeyDown={onKeyDown}
-      className={`flex w-full min-w-0 touch-manipulation items-center gap-1 rounded-[2px] px-1 text-left text-[12px] leading-[18px] ${isOpen ? 'bg-mark' : 'hover:bg-paper'} ${isDragging ? 'opacity-40' : ''}`}
+      className={`flex w-full min-w-0 touch-manipulation items-center gap-1 rounded-[2px] px-1 text-left text-[12px] leading-[24px] ${isOpen ? 'bg-mark' : 'hover:bg-paper'} ${isDragging ? 'opacity-40' : ''}`}
     >
       {mark.kind === 'item' ? (
         <>

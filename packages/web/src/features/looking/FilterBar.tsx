@@ -131,14 +131,14 @@ export function FilterBar({ filter, onFilter }: { filter: string; onFilter: (fil
         </p>
       )}
       {chips.length > 1 && draft === null && (
-        <ul aria-label="Conditions" className="m-0 flex list-none flex-wrap gap-x-3 p-0 pb-1 text-[12px]">
+        <ul aria-label="Conditions" className="m-0 flex list-none flex-wrap gap-x-3 p-0 text-[12px]">
           {chips.map((chip) => (
             <li key={chip.text}>
               <button
                 type="button"
                 aria-label={`Without ${chip.text}`}
                 onClick={() => onFilter(chip.without)}
-                className="font-mono text-ink-2 hover:text-fault hover:line-through"
+                className="min-h-6 font-mono text-ink-2 hover:text-fault hover:line-through"
               >
                 {chip.text} <span aria-hidden="true">×</span>
               </button>

@@ -35,7 +35,7 @@ export function useLook(id: string, layout: Layout): OpenLook {
     columns: look.columns ?? view?.columns ?? COLUMNS_DEFAULT,
     view,
     hasWords,
-    set: (change) => trail.rename(printLook({ ...look, ...change })),
+    set: (change) => trail.rename((now) => printLook({ ...parseLook(now), ...change })),
     to: (next) => trail.become({ kind: next, id: printLook(look) }),
   } as OpenLook
 }

@@ -114,7 +114,7 @@ function MilestoneRow({ row, canEdit, save, remove }: Omit<Part, 'setup'> & { ro
             <Button
               look="text"
               onClick={() => void change({ isClosed: !row.isClosed })}
-              aria-label={`${row.isClosed ? 'Open' : 'Close'} ${row.name}`}
+              aria-label={`${row.isClosed ? 'Open again' : 'Close'} ${row.name}`}
             >
               {row.isClosed ? 'open again' : 'close'}
             </Button>

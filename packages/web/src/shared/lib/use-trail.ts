@@ -14,8 +14,8 @@ export interface PaneTrail {
   openRef(ref: NodeRef, options?: { isStep?: boolean }): void
   hrefOf(segment: Segment): string
   close(): void
-  /** Changes this pane's own id (a filter), keeping what is open beside it. */
-  rename(id: string): void
+  /** Changes this pane's own id (a filter), keeping what is open beside it. Of what it is now, where one change may follow another before the page has drawn the first. */
+  rename(id: string | ((now: string) => string)): void
   /** Makes another pane of this one, keeping what is open beside it. */
   become(segment: Segment): void
   next: Segment | undefined
@@ -28,17 +28,23 @@ export function usePaneTrail(): PaneTrail {
   const navigate = useNavigate()
   return useMemo(() => {
     const segments = parseTrail(pathname)
-    const withNext = (segment: Segment) => [...segments.slice(0, index + 1), segment]
-    const open: PaneTrail['open'] = (segment, options) => void navigate(printTrail(withNext(segment)), { replace: options?.isStep ?? false })
+    const withNext = (segment: Segment, before = segments) => [...before.slice(0, index + 1), segment]
+    // The router draws a new address when it finds time, yet the window has it at once: what is done meanwhile goes on from there.
+    const now = () => parseTrail(window.location.pathname)
+    const open: PaneTrail['open'] = (segment, options) => void navigate(printTrail(withNext(segment, now())), { replace: options?.isStep ?? false })
     return {
       index,
       segments,
       open,
       openRef: (ref, options) => open(segmentOf(ref), options),
       hrefOf: (segment) => printTrail(withNext(segment)),
-      close: () => void navigate(printTrail(segments.slice(0, Math.max(1, index)))),
-      rename: (id) => void navigate(printTrail(segments.map((segment, at) => (at === index ? { ...segment, id } : segment))), { replace: true }),
-      become: (segment) => void navigate(printTrail(segments.map((known, at) => (at === index ? segment : known)))),
+      close: () => void navigate(printTrail(now().slice(0, Math.max(1, index)))),
+      rename: (id) =>
+        void navigate(
+          printTrail(now().map((segment, at) => (at === index ? { ...segment, id: typeof id === 'string' ? id : id(segment.id) } : segment))),
+          { replace: true },
+        ),
+      become: (segment) => void navigate(printTrail(now().map((known, at) => (at === index ? segment : known)))),
       next: segments[index + 1],
     }
   }, [pathname, index, navigate])
