@@ -56,7 +56,7 @@ describe('logging', () => {
       .waitFor()
     expect(await axeFindings(page)).toEqual([])
     await alike
-      .getByRole('button', { name: /^It is EMB-/ })
+      .getByRole('button', { name: /^It is this one: EMB-/ })
       .first()
       .click()
     await page.getByRole('article').getByText('Reported again: Thermocouple wire burnt through').waitFor()
@@ -273,7 +273,7 @@ describe('describing', () => {
     await form.getByLabel('Time').fill('1h 30m')
     await page.keyboard.press('Enter')
     await page.getByText('2 h 15 spent').waitFor()
-    await page.getByRole('button', { name: /^Take 1 h 30 of/ }).click()
+    await page.getByRole('button', { name: /^Take back 1 h 30 of/ }).click()
     await page.getByText('45 min spent').waitFor()
     await page.getByRole('button', { name: 'Time of all items' }).click()
     const sums = page.getByRole('region', { name: 'Time', exact: true })

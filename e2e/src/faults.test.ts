@@ -109,7 +109,7 @@ describe('faults', () => {
     await page.getByRole('heading', { name: new RegExp(first) }).waitFor()
     expect((await api(`/faults/${first}`)).occurrences).toBe(3)
     // Taken back, and merged once more.
-    await page.getByRole('button', { name: `Take ${second} out again` }).click()
+    await page.getByRole('button', { name: `Take out again: ${second}` }).click()
     await page.getByText(`${second} is one of its own again`).waitFor()
     expect((await api(`/faults/${second}`)).occurrences).toBe(1)
     await page.goto(`${demo.baseUrl}/faults/fault~${second}`)

@@ -111,7 +111,7 @@ describe('in hand', () => {
     await hand.getByText(/parked .*on .*\//).waitFor()
     await hand.getByRole('button', { name: `Resume ${first}` }).click()
     await hand.getByRole('button', { name: `Park ${first}` }).waitFor()
-    await hand.getByRole('button', { name: 'Put EMB-141 down' }).click()
+    await hand.getByRole('button', { name: 'Put down EMB-141' }).click()
     await hand.getByText('EMB-141').waitFor({ state: 'detached' })
   })
 })

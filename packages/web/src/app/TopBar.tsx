@@ -50,11 +50,7 @@ export function TopBar() {
           </Link>
         )}
         {me?.person ? (
-          <button
-            type="button"
-            onClick={() => void signOut()}
-            title={`${me.person.name}: sign out`}
-          >
+          <button type="button" onClick={() => void signOut()} title={`${me.person.name}: sign out`}>
             <span className="sr-only">Signed in as {me.person.name}. Sign out</span>
             <span aria-hidden="true">
               <Initials text={me.person.initials} />

@@ -85,7 +85,8 @@ export function CalendarPane({ id }: { id: string }) {
         onDragCancel={() => setDragged(null)}
       >
         <div className="flex min-h-0 flex-1">
-          <div className="min-w-0 flex-1 overflow-auto">
+          {/* What scrolls is scrolled by keyboard, too, where no day holds anything. */}
+          <section aria-label={`Days of ${month}`} className="min-w-0 flex-1 overflow-auto" tabIndex={0}>
             <table aria-label={`Due days of ${month}`} data-calendar className="h-full w-full table-fixed border-collapse">
               <thead>
                 <tr className="h-[24px] border-b border-edge text-left text-[12px] text-ink-3">
@@ -113,7 +114,7 @@ export function CalendarPane({ id }: { id: string }) {
                 ))}
               </tbody>
             </table>
-          </div>
+          </section>
           <Undated marks={waiting} total={undated?.total ?? waiting.length} onGive={(mark) => void move(mark, today)} />
         </div>
         <DragOverlay dropAnimation={null}>
@@ -209,9 +210,9 @@ function Day({
       ref={setNodeRef}
       aria-label={format(new Date(`${day}T12:00:00`), 'EEEE d MMMM')}
       data-day={day}
-      className={`@container h-[98px] overflow-hidden border-r border-edge-soft p-0.5 align-top ${isOver ? 'bg-proof-soft' : isOther ? 'bg-paper' : ''}`}
+      className={`@container h-[94px] overflow-hidden border-r border-edge-soft p-0.5 align-top ${isOver ? 'bg-proof-soft' : isOther ? 'bg-paper' : ''}`}
     >
-      <span className={`px-1 text-[12px] ${isToday ? 'bg-mark font-bold' : 'text-ink-3'}`}>{Number(day.slice(8))}</span>
+      <span className={`px-1 text-[12px] leading-[18px] ${isToday ? 'bg-mark font-bold' : 'text-ink-3'}`}>{Number(day.slice(8))}</span>
       {marks.slice(0, SHOWN_PER_DAY).map((mark) => (
         <MarkChip key={mark.id} mark={mark} onMove={(by) => onMove(mark, by)} />
       ))}

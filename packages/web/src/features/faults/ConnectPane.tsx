@@ -75,7 +75,7 @@ function ServiceRow({ row }: { row: ConnectedService }) {
         <td className="py-1 font-mono text-[12px]">{row.service}</td>
         <td>
           {row.repository ? (
-            <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'code', id: '' })}>
+            <Button look="line" onClick={() => trail.open({ kind: 'code', id: '' })}>
               {row.repository}
             </Button>
           ) : (
@@ -88,12 +88,18 @@ function ServiceRow({ row }: { row: ConnectedService }) {
         <td>{row.maps === 0 ? <span className="text-ink-3">none</span> : row.maps}</td>
         <td className="text-right">
           {may('lead') && row.repository !== null && (
-            <Button look="text" className="mr-2 py-0!" aria-expanded={isOpen} aria-label={`Change ${row.service}`} onClick={() => setIsOpen(!isOpen)}>
+            <Button
+              look="line"
+              className="mr-2"
+              aria-expanded={isOpen}
+              aria-label={`${isOpen ? 'Fold' : 'Change'} ${row.service}`}
+              onClick={() => setIsOpen(!isOpen)}
+            >
               {isOpen ? 'fold' : 'Change…'}
             </Button>
           )}
           {may('member') && (
-            <Button look="text" className="py-0!" onClick={() => void send()}>
+            <Button look="line" onClick={() => void send()}>
               Send a test event
             </Button>
           )}

@@ -13,7 +13,7 @@ export function Copyable({ text, label }: { text: string; label?: string }) {
         {text}
       </pre>
       <Button
-        className="absolute top-1 right-1 py-0! text-[12px]"
+        className="absolute top-1 right-1 text-[12px]"
         onClick={() =>
           void navigator.clipboard.writeText(text).then(
             () => toast.success('Copied'),

@@ -76,7 +76,7 @@ function Merged({ faults }: { faults: FaultDetail['mergedFaults'] }) {
         <span key={fault} className="mr-2 whitespace-nowrap">
           <span className="font-mono text-[12px]">{fault}</span>
           {canTakeBack && may('member') && (
-            <Button look="text" className="py-0!" disabled={isLoading} aria-label={`Take ${fault} out again`} onClick={() => void takeBack(fault)}>
+            <Button look="line" disabled={isLoading} aria-label={`Take out again: ${fault}`} onClick={() => void takeBack(fault)}>
               take out again
             </Button>
           )}

@@ -71,7 +71,7 @@ export function FaultsPane() {
       title="Faults"
       aside={
         <>
-          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'connect', id: '' })}>
+          <Button look="line" onClick={() => trail.open({ kind: 'connect', id: '' })}>
             Connect…
           </Button>
           {choose('sort', 'Order', undefined, SORTS)}
@@ -209,7 +209,7 @@ export function FaultPane({ id }: { id: string }) {
           </thead>
           <tbody>
             {data.byRelease.map((row) => (
-              <tr key={`${row.release}${row.environment}`} className="border-t border-edge-soft">
+              <tr key={`${row.release}${row.environment}`} className="h-6 border-t border-edge-soft">
                 <td>
                   {row.release ? <ThingLink to={{ kind: 'release', id: `${data.service}@${row.release}` }}>{row.release}</ThingLink> : 'not told'}
                 </td>

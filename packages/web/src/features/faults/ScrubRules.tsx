@@ -37,7 +37,7 @@ export function ScrubRules() {
               become <span className="font-mono text-[12px]">[{rule.kind === 'text' ? rule.name : 'removed'}]</span>
             </span>
             {may('lead') && (
-              <Button look="text" className="ml-auto py-0!" aria-label={`Remove the rule ${rule.pattern}`} onClick={() => void takeAway(rule)}>
+              <Button look="line" className="ml-auto" aria-label={`Remove the rule ${rule.pattern}`} onClick={() => void takeAway(rule)}>
                 Remove
               </Button>
             )}

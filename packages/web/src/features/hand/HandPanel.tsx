@@ -73,7 +73,7 @@ function HeldRow({ held, isParked }: { held: Held; isParked: boolean }) {
           Park
         </Button>
       )}
-      <Button look="text" aria-label={`Put ${key} down`} onClick={() => void run(putDown(key), `${key} is put down`)}>
+      <Button look="text" aria-label={`Put down ${key}`} onClick={() => void run(putDown(key), `${key} is put down`)}>
         put down
       </Button>
     </div>

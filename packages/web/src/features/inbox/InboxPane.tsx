@@ -75,7 +75,7 @@ export function InboxPane() {
       aside={
         <>
           {fresh > 0 && (
-            <Button look="text" className="py-0!" onClick={showFresh}>
+            <Button look="line" onClick={showFresh}>
               {fresh} new
             </Button>
           )}
@@ -101,7 +101,7 @@ export function InboxPane() {
         <div className="flex items-center gap-3 text-[12px]">
           {selected && view !== 'later' && selected.unread > 0 && (
             <>
-              <Button look="text" className="py-0!" onClick={() => markRead(selected.itemKey)}>
+              <Button look="line" onClick={() => markRead(selected.itemKey)}>
                 Read {selected.itemKey}
               </Button>
               <Choose
@@ -118,19 +118,18 @@ export function InboxPane() {
             </>
           )}
           {selected && view === 'later' && (
-            <Button look="text" className="py-0!" onClick={() => later(selected.itemKey, null)}>
+            <Button look="line" onClick={() => later(selected.itemKey, null)}>
               Bring {selected.itemKey} back
             </Button>
           )}
           <Button
-            look="text"
-            className="py-0!"
+            look="line"
             disabled={!rows.some((row) => row.unread > 0)}
             onClick={() => void read({ keys: rows.filter((row) => row.unread > 0).map((row) => row.itemKey) })}
           >
             Mark all shown as read
           </Button>
-          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'choices', id: '' })}>
+          <Button look="line" onClick={() => trail.open({ kind: 'choices', id: '' })}>
             How you are told
           </Button>
         </div>

@@ -68,6 +68,7 @@ export function AttachmentList({ itemKey }: { itemKey: string }) {
                 <button
                   type="button"
                   aria-label={`Remove ${row.name}`}
+                  className="-my-0.5 size-6 shrink-0"
                   onClick={() =>
                     void remove({ key: itemKey, attachmentId: row.attachmentId }).then(
                       (result) => result.error && toast.error(problemText(result.error)),

@@ -26,8 +26,8 @@ export function HistoryList({ itemKey }: { itemKey: string }) {
               {entry.cause && <span className="text-ink-3"> · {entry.cause}</span>}
               {entry.canUndo && (
                 <Button
-                  look="text"
-                  className="ml-1 py-0!"
+                  look="line"
+                  className="ml-1"
                   aria-label={`Take back: ${historyText(entry, nameOf)}`}
                   onClick={() =>
                     void undo({ seq: entry.seq }).then((result) =>
@@ -61,7 +61,7 @@ function TextChange({ entry }: { entry: HistoryEntry }) {
   if (!change) return null
   return (
     <>
-      <Button look="text" className="ml-1 py-0!" aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)}>
+      <Button look="line" className="ml-1" aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)}>
         {isOpen ? 'fold' : 'what changed'}
       </Button>
       {isOpen && (

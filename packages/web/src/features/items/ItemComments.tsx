@@ -108,7 +108,7 @@ function CommentView({ item, comment, onAnswer }: { item: Item; comment: Comment
       <p className="text-[12px] text-ink-2">
         <b>{name}</b> <When atMs={comment.atMs} />
         {comment.editedAtMs !== null && (
-          <Button look="text" className="ml-2 py-0!" aria-expanded={isHistoryOpen} onClick={() => setIsHistoryOpen(!isHistoryOpen)}>
+          <Button look="line" className="ml-2" aria-expanded={isHistoryOpen} onClick={() => setIsHistoryOpen(!isHistoryOpen)}>
             edited
           </Button>
         )}
@@ -226,7 +226,7 @@ function CommentForm({ item, replyTo, quote, onDone }: { item: Item; replyTo: Co
       {replyTo && (
         <p className="text-[12px] text-ink-2">
           Answer to {replyTo.from ?? people.nameOf(replyTo.by)}{' '}
-          <Button look="text" className="py-0!" onClick={onDone}>
+          <Button look="line" onClick={onDone}>
             not an answer
           </Button>
         </p>

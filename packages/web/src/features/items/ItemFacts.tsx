@@ -92,7 +92,7 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
           />
         )}
         <Fact label="Time">
-          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'time', id: item.key })}>
+          <Button look="line" onClick={() => trail.open({ kind: 'time', id: item.key })}>
             {formatMinutes(item.spentMinutes)}
             {item.estimateMinutes !== null && ` of ${formatMinutes(item.estimateMinutes)}`}
           </Button>
@@ -333,7 +333,7 @@ function PeopleBoxes({
     <fieldset aria-label={label} className="m-0 border-0 p-0">
       {names.join(', ') || <span className="text-ink-3">nobody</span>}{' '}
       {!isLocked && (
-        <Button look="text" className="py-0!" aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)}>
+        <Button look="line" aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)}>
           {isOpen ? 'done' : 'change'}
         </Button>
       )}
@@ -364,7 +364,7 @@ function LabelsFact({ item, isLocked, save }: { item: Item; isLocked: boolean; s
           ))}
           {item.labels.length === 0 && <span className="text-ink-3">none </span>}
           {!isLocked && (
-            <Button look="text" className="py-0!" aria-label="Change labels" onClick={() => setDraft(item.labels.join(', '))}>
+            <Button look="line" aria-label="Change labels" onClick={() => setDraft(item.labels.join(', '))}>
               change
             </Button>
           )}

@@ -74,7 +74,7 @@ export function ItemLinks({ item, canEdit }: { item: Item; canEdit: boolean }) {
         </section>
       )}
       {canEdit && (
-        <Button look="text" className="mt-0.5 py-0! text-[12px]" onClick={() => setIsAdding(true)}>
+        <Button look="line" className="mt-0.5 text-[12px]" onClick={() => setIsAdding(true)}>
           Tie to another…
         </Button>
       )}

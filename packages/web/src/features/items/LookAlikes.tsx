@@ -17,7 +17,7 @@ export function LookAlikes({ rows, onSame }: { rows: readonly LookAlike[]; onSam
               <span className="block truncate text-[12px] text-ink-2">{whyAlike(sharedWords, relatedWords)}</span>
             </span>
             <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
-            <Button aria-label={`It is ${item.key}`} onClick={() => onSame(item.key)}>
+            <Button aria-label={`It is this one: ${item.key}`} onClick={() => onSame(item.key)}>
               It is this one
             </Button>
           </li>

@@ -20,7 +20,7 @@ export function PrivateNote({ itemKey }: { itemKey: string }) {
     <section aria-label="My note" className="border-t border-edge px-4 py-2">
       {draft === null ? (
         <div className="flex items-baseline gap-3">
-          <Button look="text" className="shrink-0 py-0!" onClick={() => setDraft(data.text)}>
+          <Button look="line" className="shrink-0" onClick={() => setDraft(data.text)}>
             {data.text === '' ? 'Write a note for yourself' : 'My note'}
           </Button>
           {data.text !== '' && <p className="min-w-0 flex-1 whitespace-pre-line">{data.text}</p>}

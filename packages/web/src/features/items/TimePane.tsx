@@ -51,7 +51,7 @@ function ItemTimePane({ itemKey }: { itemKey: string }) {
                 {(row.personId === mine || people.may('lead')) && (
                   <Button
                     look="text"
-                    aria-label={`Take ${formatMinutes(row.minutes)} of ${row.on} back`}
+                    aria-label={`Take back ${formatMinutes(row.minutes)} of ${row.on}`}
                     onClick={() =>
                       void takeBack({ key: itemKey, entryId: row.entryId }).then((result) => result.error && toast.error(problemText(result.error)))
                     }

@@ -19,7 +19,7 @@ export function ViewMenu({ look }: { look: OpenLook }) {
   const { view, columns } = look
   return (
     <>
-      <Button look="text" className="py-0!" onClick={() => setIsOpen(true)}>
+      <Button look="line" onClick={() => setIsOpen(true)}>
         {view ? view.name : 'View…'}
       </Button>
       <Dialog title={view ? `View: ${view.name}` : 'This way of looking'} isOpen={isOpen} onClose={() => setIsOpen(false)}>
@@ -154,7 +154,7 @@ function TakeAlong({ filter, sort }: { filter: string; sort: string }) {
           as JSON Lines
         </a>
         {me?.person && (
-          <Button look="text" className="py-0!" onClick={() => void ask(filter)}>
+          <Button look="line" onClick={() => void ask(filter)}>
             Private links for a calendar and a feed reader
           </Button>
         )}

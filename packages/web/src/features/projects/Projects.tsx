@@ -31,7 +31,7 @@ export function Projects({ onAddComponent }: { onAddComponent: (name: string) =>
               {project.prefix === me.project.prefix ? (
                 <span className="text-[12px] text-ink-2">you work here</span>
               ) : (
-                <Button look="text" className="py-0!" onClick={() => workIn(project.prefix, dispatch)}>
+                <Button look="line" onClick={() => workIn(project.prefix, dispatch)}>
                   Work in {project.name}
                 </Button>
               )}
@@ -39,7 +39,7 @@ export function Projects({ onAddComponent }: { onAddComponent: (name: string) =>
           ))}
         </ul>
         {may('lead') && (
-          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'new-project', id: '' })}>
+          <Button look="line" onClick={() => trail.open({ kind: 'new-project', id: '' })}>
             New project…
           </Button>
         )}

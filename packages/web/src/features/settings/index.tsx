@@ -52,7 +52,7 @@ export function SettingsPane() {
           <StageRules setup={data} {...part} />
           <section aria-label="Bring items in">
             <SectionHead>Bring items in</SectionHead>
-            <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'import', id: '' })}>
+            <Button look="line" onClick={() => trail.open({ kind: 'import', id: '' })}>
               Items from a CSV or JSON Lines file
             </Button>
           </section>

@@ -177,14 +177,8 @@ function NodeBox({ node, style, edges }: { node: ThreadNode; style: React.CSSPro
       </div>
     )
   return (
-    <button
-      type="button"
-      className={look}
-      style={style}
-      title={why}
-      aria-label={`${ref.kind} ${node.title} ${node.subtitle}`}
-      onClick={() => trail.open(segmentOf(ref))}
-    >
+    <button type="button" className={look} style={style} title={why} onClick={() => trail.open(segmentOf(ref))}>
+      <span className="sr-only">{ref.kind} </span>
       {content}
     </button>
   )

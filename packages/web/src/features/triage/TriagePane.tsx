@@ -149,7 +149,7 @@ export function TriagePane() {
       aside={
         <>
           {fresh > 0 && (
-            <Button look="text" className="py-0!" onClick={showFresh}>
+            <Button look="line" onClick={showFresh}>
               {fresh} new
             </Button>
           )}
@@ -168,10 +168,10 @@ export function TriagePane() {
       }
       foot={
         <div className="flex gap-3 text-[12px]">
-          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'weeks', id: '' })}>
+          <Button look="line" onClick={() => trail.open({ kind: 'weeks', id: '' })}>
             Weeks
           </Button>
-          <Button look="text" className="py-0!" onClick={() => trail.open({ kind: 'routing', id: '' })}>
+          <Button look="line" onClick={() => trail.open({ kind: 'routing', id: '' })}>
             Routing and duty
           </Button>
         </div>

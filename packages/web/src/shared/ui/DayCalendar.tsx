@@ -28,6 +28,7 @@ export function DayCalendar({ value, onPick }: { value: string; onPick: (day: st
       showWeekNumber
       showOutsideDays
       classNames={LOOK}
+      labels={{ labelDayButton: (day) => format(day, 'd MMMM yyyy, EEEE') }}
       selected={selected}
       {...(selected && { defaultMonth: selected })}
       onSelect={(day) => onPick(day ? format(day, 'yyyy-MM-dd') : '')}

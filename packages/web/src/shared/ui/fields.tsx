@@ -1,6 +1,6 @@
 import type { ComponentProps, ReactNode, SelectHTMLAttributes, TextareaHTMLAttributes } from 'react'
 
-const BOX = 'w-full rounded-[3px] border border-edge bg-sheet px-2 py-1.5 text-ink'
+const BOX = 'min-h-6 w-full rounded-[3px] border border-edge bg-sheet px-2 py-1.5 text-ink'
 
 export function Field({ label, error, children }: { label: string; error?: string | undefined; children: ReactNode }) {
   return (
