@@ -53,6 +53,27 @@ describe('the list', () => {
     await fresh.close()
   })
 
+  test('folds its groups by a click, by keyboard and all at once, and a link carries what is folded', async () => {
+    await page.goto(at('open?group=severity'))
+    const head = (name: string) => list().getByRole('option', { name })
+    await head('severity 1').click()
+    await head('severity 1').getByText(', folded').waitFor()
+    const worst = (await (await page.request.get(`${demo.baseUrl}/api/v1/items?filter=${encodeURIComponent('open severity=1')}`)).json()).rows[0].key
+    await list().getByText(worst, { exact: true }).waitFor({ state: 'detached' })
+    expect(await address()).toContain('folded=1')
+    await list().focus()
+    await page.keyboard.press('Home')
+    await page.keyboard.press('ArrowRight')
+    await list().getByText(worst, { exact: true }).waitFor()
+    await page.getByRole('button', { name: 'fold all' }).click()
+    await page.waitForFunction(() => document.querySelectorAll('[role="listbox"][aria-label="Items"] [role="option"]').length === 6)
+    expect(await axeFindings(page)).toEqual([])
+    await page.reload()
+    await head('severity 3').getByText(', folded').waitFor()
+    await page.getByRole('button', { name: 'unfold all' }).click()
+    await list().getByText(worst, { exact: true }).waitFor()
+  })
+
   test('has columns that are drawn wider by mouse and moved by the arrow keys', async () => {
     await page.goto(at('open?show=severity,component,due,owner'))
     const edge = page.getByRole('separator', { name: 'Width of component' })

@@ -1,4 +1,5 @@
 import { GROUP_FIELDS, ITEM_SORTS } from '../looking/orders.js'
+import { parseValues } from '../looking/value-list.js'
 import { LABEL_COLOUR_NAMES } from '../items/label-colour.js'
 import { zMilestone } from '../items/milestone.js'
 import { z } from 'zod'
@@ -94,6 +95,8 @@ export const zItemQuery = zPageQuery.extend({
   filter: filterText,
   sort: z.enum(ITEM_SORTS).default('worst'),
   groupBy: z.enum(GROUP_FIELDS).optional(),
+  /** Values of the groups that are left out, as `printValues` writes them. */
+  folded: z.string().max(4000).transform(parseValues).optional(),
   /** Counting reads every item that fits; a screen shows the first page before and asks for the counts by themselves. */
   withTotal: trueOrFalse.default(true),
 })

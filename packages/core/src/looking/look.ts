@@ -1,4 +1,5 @@
 import { BOARD_FIELDS, type BoardField } from '../board/board.js'
+import { parseValues, printValues } from './value-list.js'
 import { GROUP_FIELDS, ITEM_SORTS, type GroupField, type ItemSort } from './orders.js'
 
 /** The columns that a list of items can show, in the order in which they are offered. */
@@ -19,6 +20,8 @@ export interface Look {
   /** Widths in px of the columns that were drawn wider or narrower. */
   widths?: Readonly<Partial<Record<ItemColumn, number>>>
   groupBy?: GroupField
+  /** The groups that are folded, by their values; an empty one is the group of those without. */
+  folded?: readonly string[]
   /** What the columns and the lanes of a board stand for. */
   cards?: BoardField
   lanes?: BoardField
@@ -36,6 +39,7 @@ export function printLook(look: Look): string {
   const more = new URLSearchParams({
     ...(look.sort && { sort: look.sort }),
     ...(look.groupBy && { group: look.groupBy }),
+    ...(look.groupBy && look.folded && look.folded.length > 0 && { folded: printValues(look.folded) }),
     ...(look.columns && { show: look.columns.join(',') }),
     ...(look.widths &&
       Object.keys(look.widths).length > 0 && {
@@ -62,9 +66,11 @@ export function parseLook(id: string): Look {
 
 function partsOf(text: string): Omit<Look, 'filter'> | null {
   const params = new URLSearchParams(text)
-  if ([...params.keys()].some((key) => !['sort', 'group', 'show', 'wide', 'cards', 'lanes', 'month'].includes(key)) || params.size === 0) return null
+  if ([...params.keys()].some((key) => !['sort', 'group', 'folded', 'show', 'wide', 'cards', 'lanes', 'month'].includes(key)) || params.size === 0)
+    return null
   const sort = oneOf(ITEM_SORTS, params.get('sort'))
   const groupBy = oneOf(GROUP_FIELDS, params.get('group'))
+  const folded = parseValues(params.get('folded') ?? '')
   const cards = oneOf(BOARD_FIELDS, params.get('cards'))
   const lanes = oneOf(BOARD_FIELDS, params.get('lanes'))
   const month = /^\d{4}-(?:0[1-9]|1[0-2])$/.exec(params.get('month') ?? '')?.[0]
@@ -73,6 +79,7 @@ function partsOf(text: string): Omit<Look, 'filter'> | null {
   return {
     ...(sort && { sort }),
     ...(groupBy && { groupBy }),
+    ...(groupBy && folded.length > 0 && { folded }),
     ...(shown && { columns: ITEM_COLUMNS_SHOWN.filter((column) => shown.includes(column)) }),
     ...(Object.keys(widths).length > 0 && { widths }),
     ...(cards && { cards }),

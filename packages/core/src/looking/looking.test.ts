@@ -3,10 +3,13 @@ import fc from 'fast-check'
 import { BOARD_FIELDS } from '../board/board.js'
 import { suggestPrefix } from '../contract/projects.js'
 import { filterWords } from '../filter/filter-words.js'
+import type { ItemSummary } from '../contract/items.js'
 import { addDays, addMonths, byDay, weeksOf } from './calendar.js'
 import { boundedWidth, ITEM_COLUMNS_SHOWN, parseLook, printLook, WIDTH_PX, type Look } from './look.js'
+import { listLines } from './groups.js'
 import { GROUP_FIELDS, ITEM_SORTS } from './orders.js'
 import { outlineRows } from './outline.js'
+import { parseValues, printValues } from './value-list.js'
 
 describe('a look', () => {
   test.each([
@@ -14,6 +17,8 @@ describe('a look', () => {
     ['*', { filter: '' }],
     ['open defect', { filter: 'open defect' }],
     ['open?group=owner', { filter: 'open', groupBy: 'owner' }],
+    ['open?group=owner&folded=%25%2Cmara', { filter: 'open', groupBy: 'owner', folded: ['', 'mara'] }],
+    ['open?folded=mara', { filter: 'open' }],
     ['*?sort=newest&month=2026-02', { filter: '', sort: 'newest', month: '2026-02' }],
     ['"what?" mine', { filter: '"what?" mine' }],
     ['why?', { filter: 'why?' }],
@@ -47,6 +52,59 @@ describe('a look', () => {
 
   test('keeps widths within bounds', () => {
     expect([boundedWidth(3), boundedWidth(100.4), boundedWidth(9999)]).toEqual([WIDTH_PX.least, 100, WIDTH_PX.most])
+  })
+})
+
+describe('values in one text', () => {
+  test('come back as they went in, an empty one as well', () => {
+    fc.assert(
+      fc.property(fc.array(fc.string({ unit: 'grapheme' })), (values) => {
+        expect(parseValues(printValues(values))).toEqual(values)
+      }),
+    )
+    expect(parseValues('a,%E0%A4%A,,b')).toEqual(['a', 'b'])
+  })
+})
+
+describe('the lines of a grouped list', () => {
+  const owners = ['ines', 'mara', 'tam', '']
+  const item = (key: string, ownerId: string) => ({ key, ownerId: ownerId === '' ? null : ownerId }) as ItemSummary
+
+  test('have a head before each group; one that is folded keeps its head and its place', () => {
+    const groups = owners.map((value, at) => ({ value, count: at + 1 }))
+    const items = [item('A-1', 'mara'), item('A-2', 'mara')]
+    expect(listLines(items, { groupBy: 'owner', groups, folded: ['ines', 'tam', ''], hasMore: true }).map((line) => line.id)).toEqual([
+      'group ines',
+      'group mara',
+      'A-1',
+      'A-2',
+    ])
+    expect(listLines(items, { groupBy: 'owner', groups, folded: ['ines', 'tam', ''] }).slice(-2)).toEqual([
+      { kind: 'group', id: 'group tam', value: 'tam', count: 3, isFolded: true },
+      { kind: 'group', id: 'group ', value: '', count: 4, isFolded: true },
+    ])
+    expect(listLines(items, {}).map((line) => line.id)).toEqual(['A-1', 'A-2'])
+  })
+
+  test('folding takes away the items of the folded groups and nothing else; each line has an id of its own', () => {
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(...owners)), fc.subarray(owners), (made, folded) => {
+        const sorted = [...made].sort((one, other) => owners.indexOf(one) - owners.indexOf(other))
+        const items = sorted.map((owner, at) => item(`A-${at}`, owner))
+        const groups = owners
+          .filter((owner) => made.includes(owner))
+          .map((value) => ({ value, count: made.filter((owner) => owner === value).length }))
+        const unfolded = listLines(items, { groupBy: 'owner', groups })
+        const lines = listLines(
+          items.filter((entry) => !folded.includes(entry.ownerId ?? '')),
+          { groupBy: 'owner', groups, folded },
+        )
+        expect(lines.map((line) => line.id)).toEqual(
+          unfolded.filter((line) => line.kind === 'group' || !folded.includes(line.item.ownerId ?? '')).map((line) => line.id),
+        )
+        expect(new Set(lines.map((line) => line.id)).size).toBe(lines.length)
+      }),
+    )
   })
 })
 

@@ -37,6 +37,11 @@ const GROUP: Record<GroupField, string> = {
   type: 'i.type',
 }
 
+/** What tells the groups apart, where the order alone does not. */
+function groupValue(groupBy: GroupField): string {
+  return groupBy === 'stage' ? 'i.stage_rank' : groupBy === 'owner' ? 'i.owner_id' : `i.${groupBy}`
+}
+
 export interface ListItemsInput {
   /** As typed, or parsed already. */
   filter: string | Filter
@@ -44,6 +49,8 @@ export interface ListItemsInput {
   limit: number
   cursor?: string | undefined
   groupBy?: GroupField | undefined
+  /** Values of groups whose items are left out; they count in the total. */
+  folded?: readonly string[] | undefined
   withTotal?: boolean
 }
 
@@ -98,13 +105,23 @@ export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput):
   const after = decodeCursor(input.cursor, by.length)
   const place = after ? ` AND ${by[0]} >= @after0 AND (${by.join(', ')}) > (${by.map((_, at) => `@after${at}`).join(', ')})` : ''
   const names = by.map((_, at) => `o${at}`)
+  const { groupBy, folded = [] } = input
+  const unfolded =
+    groupBy && folded.length > 0 ? ` AND coalesce(CAST(${groupValue(groupBy)} AS TEXT), '') NOT IN (SELECT value FROM json_each(@folded))` : ''
   const rows = sql<object, ItemRow & Record<string, string | number>>(
     ctx.db,
     `SELECT ${ITEM_COLUMNS}, ${names.map((name) => `p.${name}`).join(', ')} FROM (
       SELECT i.key AS key, ${by.map((expression, at) => `${expression} AS o${at}`).join(', ')} FROM ${source}
-      WHERE ${looked.where}${place} ORDER BY ${by.join(', ')} LIMIT @limit
+      WHERE ${looked.where}${unfolded}${place} ORDER BY ${by.join(', ')} LIMIT @limit
     ) p CROSS JOIN item i ON i.key = p.key ORDER BY ${names.map((name) => `p.${name}`).join(', ')}`,
-  ).all({ ...looked.bind, limit: input.limit + 1, ...(after && Object.fromEntries(after.map((value, at) => [`after${at}`, value]))) })
+  ).all({
+    ...looked.bind,
+    limit: input.limit + 1,
+    ...(unfolded !== '' && {
+      folded: JSON.stringify(groupBy === 'stage' ? folded.map((stage) => String((STAGES as readonly string[]).indexOf(stage))) : folded),
+    }),
+    ...(after && Object.fromEntries(after.map((value, at) => [`after${at}`, value]))),
+  })
   const page = pageOf(rows, input.limit, toSummary, (row) => names.map((name) => row[name] ?? ''))
   return input.withTotal === false ? page : { ...page, total: countTotal(ctx, looked) }
 }
@@ -144,7 +161,7 @@ function countTotal(ctx: ServiceContext, looked: Looked): number {
 export function countItems(ctx: ServiceContext, who: Who, { filter, groupBy }: { filter: string; groupBy?: GroupField | undefined }): ItemCounts {
   const looked = look(ctx, who, filter)
   if (groupBy === undefined) return { total: countTotal(ctx, looked), groups: [] }
-  const value = groupBy === 'stage' ? 'i.stage_rank' : groupBy === 'owner' ? 'i.owner_id' : `i.${groupBy}`
+  const value = groupValue(groupBy)
   const groups = sql<object, { value: string | number | null; count: number }>(
     ctx.db,
     `SELECT ${value} AS value, count(*) AS count FROM ${sourceOf(ctx, looked, ORDER.worst.index)} WHERE ${looked.where} GROUP BY ${value} ORDER BY ${GROUP[groupBy]} LIMIT 2000`,

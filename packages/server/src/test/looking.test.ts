@@ -2,11 +2,13 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import papaparse from 'papaparse'
 import { boardValue } from '@dystracer/core/board/board'
+import type { ItemSummary } from '@dystracer/core/contract/items'
 import type { Filter } from '@dystracer/core/filter/filter'
 import { meetsFilter, type FilteredItem } from '@dystracer/core/filter/evaluate-filter'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { printFilter } from '@dystracer/core/filter/print-filter'
 import { GROUP_FIELDS, ITEM_SORTS } from '@dystracer/core/looking/orders'
+import { printValues } from '@dystracer/core/looking/value-list'
 import { listItems } from '../services/looking.service.js'
 import { verifyProjections } from '../journal/verify.js'
 import { PEOPLE, startApp, type App, type Ask } from './app-harness.js'
@@ -195,6 +197,10 @@ describe('pages', () => {
           else runs.push({ value, count: 1 })
         }
         expect({ query, counts }).toEqual({ query, counts: { total: whole.total, groups: runs } })
+        const folded = runs.filter((_, at) => at % 2 === 0).map((run) => run.value)
+        const rest = (await ines(`/items?${query}&limit=500&folded=${encodeURIComponent(printValues(folded))}`)).body
+        const left = whole.rows.filter((row: ItemSummary) => !folded.includes(boardValue(row, groupBy)))
+        expect({ query, rest: rest.rows, total: rest.total }).toEqual({ query, rest: left, total: whole.total })
       }
   })
 

@@ -1,7 +1,6 @@
 import type { ConnectedService } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useRepositoriesQuery } from '../../shared/lib/api'
 import { toChoices } from '../../shared/lib/choices'
 import { problemText } from '../../shared/lib/problem-text'
 import { usePeople } from '../../shared/lib/use-people'
@@ -9,6 +8,7 @@ import { usePaneTrail } from '../../shared/lib/use-trail'
 import { Choose, Field, TextInput } from '../../shared/ui/fields'
 import { Pane } from '../../shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '../../shared/ui/parts'
+import { BuiltFrom } from './BuiltFrom'
 import { Copyable } from './Copyable'
 import { ScrubRules } from './ScrubRules'
 import { ServiceForm } from './ServiceForm'
@@ -118,7 +118,6 @@ function ServiceRow({ row }: { row: ConnectedService }) {
 
 function MapService({ known }: { known: readonly ConnectedService[] }) {
   const { me } = usePeople()
-  const { data: repositories } = useRepositoriesQuery()
   const [connect, { isLoading }] = useConnectServiceMutation()
   const [draft, setDraft] = useState({
     service: known.find((row) => row.repository === null)?.service ?? '',
@@ -148,31 +147,7 @@ function MapService({ known }: { known: readonly ConnectedService[] }) {
           onChange={(event) => setDraft({ ...draft, service: event.target.value })}
         />
       </Field>
-      <Field label="Built from">
-        <Choose
-          none="choose a repository"
-          value={draft.repository}
-          choices={toChoices(repositories?.rows.map((row) => row.repository) ?? [])}
-          onChange={(event) => setDraft({ ...draft, repository: event.target.value })}
-        />
-      </Field>
-      <Field label="In the folder (none: all of it)">
-        <TextInput
-          className="w-[150px]! font-mono"
-          placeholder="services/kiln"
-          maxLength={200}
-          value={draft.pathPrefix}
-          onChange={(event) => setDraft({ ...draft, pathPrefix: event.target.value })}
-        />
-      </Field>
-      <Field label="Its tags begin with">
-        <TextInput
-          className="w-[80px]!"
-          value={draft.tagPrefix}
-          maxLength={50}
-          onChange={(event) => setDraft({ ...draft, tagPrefix: event.target.value })}
-        />
-      </Field>
+      <BuiltFrom draft={draft} onChange={(change) => setDraft({ ...draft, ...change })} />
       <Button type="submit" disabled={isLoading || draft.service.trim() === '' || draft.repository === ''}>
         Map the service
       </Button>

@@ -1,17 +1,15 @@
 import type { ConnectedService } from '@dystracer/core/contract/evidence'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useRepositoriesQuery } from '../../shared/lib/api'
-import { toChoices } from '../../shared/lib/choices'
 import { plural } from '../../shared/lib/format'
 import { problemText } from '../../shared/lib/problem-text'
-import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
+import { Field, TextArea } from '../../shared/ui/fields'
 import { Button } from '../../shared/ui/parts'
+import { BuiltFrom } from './BuiltFrom'
 import { useChangeServiceMutation } from './fault-api'
 
 /** What a service is built from, and whose code is whose where its files and the language's conventions do not say it. */
 export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: () => void }) {
-  const { data: repositories } = useRepositoriesQuery()
   const [change, { isLoading }] = useChangeServiceMutation()
   const [draft, setDraft] = useState({
     repository: row.repository ?? '',
@@ -43,30 +41,7 @@ export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: ()
       }}
     >
       <div className="flex flex-wrap items-end gap-2">
-        <Field label="Built from">
-          <Choose
-            value={draft.repository}
-            choices={toChoices(repositories?.rows.map((known) => known.repository) ?? [draft.repository])}
-            onChange={(event) => setDraft({ ...draft, repository: event.target.value })}
-          />
-        </Field>
-        <Field label="In the folder (none: all of it)">
-          <TextInput
-            className="font-mono"
-            placeholder="services/kiln"
-            maxLength={200}
-            value={draft.pathPrefix}
-            onChange={(event) => setDraft({ ...draft, pathPrefix: event.target.value })}
-          />
-        </Field>
-        <Field label="Its tags begin with">
-          <TextInput
-            className="w-[80px]!"
-            maxLength={50}
-            value={draft.tagPrefix}
-            onChange={(event) => setDraft({ ...draft, tagPrefix: event.target.value })}
-          />
-        </Field>
+        <BuiltFrom draft={draft} onChange={(change) => setDraft({ ...draft, ...change })} />
       </div>
       <div className="grid grid-cols-2 gap-2">
         <Field label="Always our code: paths or packages, one a line">

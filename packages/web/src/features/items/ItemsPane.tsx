@@ -1,5 +1,5 @@
-import { boardValue } from '@dystracer/core/board/board'
 import type { ItemSummary } from '@dystracer/core/contract/items'
+import { listLines, type ListLine } from '@dystracer/core/looking/groups'
 import { useCallback, useMemo, useState, type CSSProperties, type KeyboardEvent } from 'react'
 import { toast } from 'sonner'
 import { useChangeItemMutation, useItemCountsQuery, useItemsInfiniteQuery } from '../../shared/lib/api'
@@ -8,7 +8,7 @@ import { problemText } from '../../shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '../../shared/lib/store'
 import { usePeople } from '../../shared/lib/use-people'
 import { usePaneTrail } from '../../shared/lib/use-trail'
-import { Pending, Quiet } from '../../shared/ui/parts'
+import { Button, Pending, Quiet } from '../../shared/ui/parts'
 import { RowList } from '../../shared/ui/RowList'
 import { groupName, LookFrame, useBulkChange, useChosen, useLook } from '../looking'
 import { ColumnHeads } from './ColumnHeads'
@@ -17,16 +17,25 @@ import { ItemRow } from './ItemRow'
 import { RowEditor } from './RowEditor'
 import { useFound } from './use-found'
 
+const NONE: readonly string[] = []
+
 /** All items that the filter admits, as a list; the whole way of looking stands in the address. */
 export function ItemsPane({ id }: { id: string }) {
   const trail = usePaneTrail()
   const dispatch = useAppDispatch()
   const people = usePeople()
   const look = useLook(id, 'items')
-  const { filter, sort, groupBy, columns, widths = {} } = look
-  const { data, error, isLoading, isFetching, hasNextPage, fetchNextPage } = useItemsInfiniteQuery({ filter, sort, groupBy })
+  const { filter, sort, groupBy, folded = NONE, columns, widths = {} } = look
+  const { data, error, isLoading, isFetching, hasNextPage, fetchNextPage } = useItemsInfiniteQuery({
+    filter,
+    sort,
+    groupBy,
+    ...(groupBy && { folded }),
+  })
   const { data: counts } = useItemCountsQuery({ filter, groupBy })
   const rows = useMemo(() => distinct(data?.pages.flatMap((page) => page.rows) ?? []), [data])
+  const groups = counts?.groups
+  const lines = useMemo(() => listLines(rows, { groupBy, groups, folded, hasMore: hasNextPage }), [rows, groupBy, groups, folded, hasNextPage])
   const found = useFound(filter, data?.pages, look.hasWords)
   const hasMore = hasNextPage && !isFetching
   const onNearEnd = useCallback(() => {
@@ -36,12 +45,26 @@ export function ItemsPane({ id }: { id: string }) {
   const bulk = useBulkChange()
   const [change] = useChangeItemMutation()
   const [edited, setEdited] = useState<{ key: string; first: string } | null>(null)
-  const hidden = trail.next?.kind === 'item' && data && !rows.some((row) => row.key === trail.next?.id) && !hasNextPage ? trail.next.id : null
+  const isOut = folded.length === 0 && !hasNextPage
+  const hidden = trail.next?.kind === 'item' && data && !rows.some((row) => row.key === trail.next?.id) && isOut ? trail.next.id : null
   const edit = (row: ItemSummary, first: string) => {
     if (people.may('member')) setEdited({ key: row.key, first })
   }
-  const onKey = (event: KeyboardEvent, row: ItemSummary | undefined, step: (to: ItemSummary) => void) => {
+  const setFolded = (to: readonly string[]) => look.set({ folded: to })
+  const fold = ({ value, isFolded }: ListLine & { kind: 'group' }) =>
+    setFolded(isFolded ? folded.filter((known) => known !== value) : [...folded, value])
+  /** Keys on the head of a group: space and the arrows fold and unfold it. */
+  const onGroupKey = (event: KeyboardEvent, line: ListLine & { kind: 'group' }) => {
+    if (event.key !== ' ' && event.key !== (line.isFolded ? 'ArrowRight' : 'ArrowLeft')) return false
+    // The pane's own arrows go from pane to pane.
+    event.stopPropagation()
+    fold(line)
+    return true
+  }
+  const onKey = (event: KeyboardEvent, line: ListLine | undefined, step: (to: ListLine) => void) => {
     if (event.altKey) return false
+    if (line?.kind === 'group' && onGroupKey(event, line)) return true
+    const row = line?.kind === 'item' ? line.item : undefined
     if (event.key === ' ' && row) {
       chosen.toggle(row.key)
       return true
@@ -49,7 +72,8 @@ export function ItemsPane({ id }: { id: string }) {
     if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp') && row) {
       const other = rows[rows.indexOf(row) + (event.key === 'ArrowDown' ? 1 : -1)]
       chosen.add(row.key, ...(other ? [other.key] : []))
-      if (other) step(other)
+      const to = lines.find((known) => known.id === other?.key)
+      if (to) step(to)
       return true
     }
     if ((event.key === 'e' || event.key === 'F2') && row) {
@@ -72,7 +96,17 @@ export function ItemsPane({ id }: { id: string }) {
   }
   const editedRow = edited === null ? undefined : rows.find((row) => row.key === edited.key)
   return (
-    <LookFrame look={look} count={counts ? `${counts.total} found` : ''}>
+    <LookFrame
+      look={look}
+      count={counts ? `${counts.total} found` : ''}
+      aside={
+        groups && groups.length > 0 ? (
+          <Button look="line" onClick={() => setFolded(folded.length > 0 ? [] : groups.map((group) => group.value))}>
+            {folded.length > 0 ? 'unfold all' : 'fold all'}
+          </Button>
+        ) : null
+      }
+    >
       {error && (
         <p role="alert" className="px-3 text-fault">
           {problemText(error)}
@@ -95,33 +129,25 @@ export function ItemsPane({ id }: { id: string }) {
         <div className="min-h-0 flex-1">
           {isLoading ? (
             <Pending isLoading />
-          ) : rows.length === 0 && !error ? (
+          ) : lines.length === 0 && !error ? (
             <Quiet>No item fits this filter. Take a word away, or log an item with “n”.</Quiet>
           ) : (
             <RowList
               label="Items"
-              rows={rows}
-              idOf={(row) => row.key}
+              rows={lines}
+              idOf={(line) => line.id}
+              isHead={(line) => line.kind === 'group'}
               selectedId={trail.next?.kind === 'item' ? trail.next.id : null}
               onNearEnd={onNearEnd}
               onKey={onKey}
-              onShow={(row, isStep) => trail.open({ kind: 'item', id: row.key }, { isStep })}
-              onDoubleClick={(row, event) =>
-                edit(row, (event.target instanceof Element && event.target.closest<HTMLElement>('[data-column]')?.dataset.column) || 'title')
-              }
-              {...(groupBy && {
-                headOf: (row: ItemSummary, before: ItemSummary | undefined) => {
-                  const value = boardValue(row, groupBy)
-                  if (before && boardValue(before, groupBy) === value) return null
-                  const count = counts?.groups.find((group) => group.value === value)?.count
-                  return (
-                    <p className="flex gap-2 border-b border-edge bg-paper px-3 py-1 text-[12px]">
-                      <b className="first-letter:uppercase">{groupName(groupBy, value, people.nameOf)}</b>
-                      <span className="text-ink-3">{count === undefined ? '' : plural(count, 'item')}</span>
-                    </p>
-                  )
-                },
-              })}
+              onShow={(line, isStep) => {
+                if (line.kind === 'item') trail.open({ kind: 'item', id: line.item.key }, { isStep })
+                else if (!isStep) fold(line)
+              }}
+              onDoubleClick={(line, event) => {
+                if (line.kind === 'item')
+                  edit(line.item, (event.target instanceof Element && event.target.closest<HTMLElement>('[data-column]')?.dataset.column) || 'title')
+              }}
               overlay={
                 edited && editedRow
                   ? {
@@ -146,21 +172,41 @@ export function ItemsPane({ id }: { id: string }) {
                     }
                   : null
               }
-              renderRow={(row) => (
-                <ItemRow
-                  item={row}
-                  columns={columns}
-                  isMarked={chosen.keys.has(row.key)}
-                  initials={people.initialsOf(row.ownerId)}
-                  ownerName={people.nameOf(row.ownerId)}
-                  found={found.get(row.key)}
-                />
-              )}
+              renderRow={(line) =>
+                line.kind === 'group' ? (
+                  <GroupHead line={line} name={groupName(groupBy ?? 'stage', line.value, people.nameOf)} />
+                ) : (
+                  <ItemRow
+                    item={line.item}
+                    columns={columns}
+                    isMarked={chosen.keys.has(line.item.key)}
+                    initials={people.initialsOf(line.item.ownerId)}
+                    ownerName={people.nameOf(line.item.ownerId)}
+                    found={found.get(line.item.key)}
+                  />
+                )
+              }
             />
           )}
         </div>
       </div>
     </LookFrame>
+  )
+}
+
+/** A click or Enter folds the group and unfolds it; so do space and the arrows. */
+function GroupHead({ line, name }: { line: ListLine & { kind: 'group' }; name: string }) {
+  return (
+    <span className="flex min-w-0 flex-1 gap-2 text-[12px]">
+      <span aria-hidden="true" className="w-3 shrink-0 text-ink-3">
+        {line.isFolded ? '+' : '−'}
+      </span>
+      <b className="truncate first-letter:uppercase">{name}</b>
+      <span className="text-ink-3">
+        {line.count === null ? '' : plural(line.count, 'item')}
+        <span className="sr-only">{line.isFolded ? ', folded' : ''}</span>
+      </span>
+    </span>
   )
 }
 

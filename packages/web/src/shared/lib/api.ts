@@ -1,3 +1,4 @@
+import { printValues } from '@dystracer/core/looking/value-list'
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react'
 import type {
   Build,
@@ -66,6 +67,7 @@ export interface ItemsArgs {
   filter: string
   sort: string
   groupBy?: string | undefined
+  folded?: readonly string[] | undefined
 }
 let csrfToken = ''
 
@@ -216,8 +218,8 @@ export const api = createApi({
     search: build.query<{ hits: SearchHit[] }, string>({ query: (q) => ({ url: `/search?q=${encodeURIComponent(q)}` }) }),
     items: build.infiniteQuery<Page<ItemSummary>, ItemsArgs, string | null>({
       infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
-      query: ({ queryArg: { filter, sort, groupBy }, pageParam }) => ({
-        url: `/items?${new URLSearchParams({ filter, sort, limit: '200', withTotal: 'false', ...(groupBy && { groupBy }), ...(pageParam !== null && { cursor: pageParam }) })}`,
+      query: ({ queryArg: { filter, sort, groupBy, folded = [] }, pageParam }) => ({
+        url: `/items?${new URLSearchParams({ filter, sort, limit: '200', withTotal: 'false', ...(groupBy && { groupBy }), ...(folded.length > 0 && { folded: printValues(folded) }), ...(pageParam !== null && { cursor: pageParam }) })}`,
       }),
       providesTags: ['Items'],
     }),

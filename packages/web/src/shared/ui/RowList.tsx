@@ -13,6 +13,8 @@ export interface RowListProps<Row> {
   /** Keys of the list's own; true when the key was taken. `step` moves on to a row as the arrows do. */
   onKey?: (event: KeyboardEvent, row: Row | undefined, step: (to: Row) => void) => boolean
   onNearEnd?: () => void
+  /** A row that heads those below it, tinted. */
+  isHead?: (row: Row) => boolean
   headOf?: (row: Row, before: Row | undefined) => ReactNode
   /** What stands over a row in its place, such as its fields being changed; an option of a list cannot hold fields itself. */
   overlay?: { id: string; content: ReactNode } | null
@@ -30,6 +32,7 @@ export function RowList<Row>({
   onShow,
   onKey,
   onNearEnd,
+  isHead,
   headOf,
   overlay,
   onDoubleClick,
@@ -129,9 +132,13 @@ export function RowList<Row>({
                 role="option"
                 tabIndex={-1}
                 aria-selected={id === selectedId}
-                onClick={() => onShow(row, false)}
+                onClick={() => {
+                  askedFor.current = []
+                  setAhead(null)
+                  onShow(row, false)
+                }}
                 onDoubleClick={(event) => onDoubleClick?.(row, event)}
-                className={`flex cursor-pointer items-center border-b border-edge-soft px-3 ${id === selectedId ? 'bg-mark' : 'hover:bg-paper'}`}
+                className={`flex cursor-pointer items-center border-b border-edge-soft px-3 ${id === selectedId ? 'bg-mark' : isHead?.(row) ? 'bg-paper' : 'hover:bg-paper'}`}
                 style={{ minHeight: rowHeightPx }}
               >
                 {renderRow(row)}
