@@ -78,7 +78,7 @@ export function mailPage(mailbox: Mailbox, message = ''): string {
 function lookAgain(newestId: number): string {
   return `<script>setInterval(async () => {
   const [newest] = await (await fetch('/api/mail')).json()
-  const isWriting = [...document.querySelectorAll('textarea')].some((field) => field.value !== '')
+  const isWriting = [...document.querySelectorAll('textarea')].some((field) => field.value !== '' || field === document.activeElement)
   if ((newest?.id ?? 0) !== ${newestId} && !isWriting) location.replace('/mail')
 }, 2000)</script>`
 }

@@ -14,7 +14,7 @@ export function MarkdownEditor(props: MarkdownEditorProps) {
     <div>
       <div className="flex items-center gap-3 text-[12px] text-ink-2">
         <span>{label}</span>
-        <Button look="line" aria-pressed={isPreview} onClick={() => setIsPreview(!isPreview)}>
+        <Button look="line" className="my-0!" aria-pressed={isPreview} onClick={() => setIsPreview(!isPreview)}>
           {isPreview ? 'write' : 'preview'}
         </Button>
         {aside}
