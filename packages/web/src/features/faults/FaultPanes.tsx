@@ -57,7 +57,7 @@ export function FaultsPane() {
   ) => (
     <Choose
       aria-label={label}
-      className="w-auto! max-w-[130px] border-0! py-0.5! text-[12px]"
+      className="w-auto! max-w-[150px] border-0! py-0.5! text-[12px]"
       {...(none !== undefined && { none })}
       value={asked[name]}
       choices={choices}
@@ -122,7 +122,7 @@ export function FaultsPane() {
 
 function FaultRow({ fault }: { fault: Fault }) {
   return (
-    <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
+    <div className="@container flex min-w-0 flex-1 items-center gap-3 py-1">
       <span className="w-[40px] shrink-0 font-mono text-[12px] text-ink-2">{fault.fault}</span>
       <span className="min-w-0 flex-1">
         <span className="block truncate font-medium">
@@ -134,10 +134,19 @@ function FaultRow({ fault }: { fault: Fault }) {
         </span>
       </span>
       <Days counts={fault.recent} />
-      {fault.item ? <Stair stair={fault.item.stair} hasComeBack={fault.item.hasComeBack} /> : <span className="text-[12px] text-ink-3">no item</span>}
+      <span className="w-[56px] shrink-0 text-[12px] text-ink-3">
+        {fault.item ? <Stair stair={fault.item.stair} hasComeBack={fault.item.hasComeBack} /> : 'no item'}
+      </span>
       <span className="w-[44px] shrink-0 text-right font-bold text-fault">{fault.occurrences} ×</span>
-      <span className="w-[64px] shrink-0 text-right text-[12px] text-ink-3">
-        <When atMs={fault.lastSeenAtMs} />
+      <span className="w-[64px] shrink-0 text-right text-[12px] whitespace-nowrap text-ink-3 @min-[640px]:w-[104px]">
+        <span className="block">
+          <When atMs={fault.lastSeenAtMs} />
+        </span>
+        {fault.occurrences > 1 && (
+          <span className="hidden @min-[640px]:block">
+            since <When atMs={fault.firstSeenAtMs} />
+          </span>
+        )}
       </span>
     </div>
   )
