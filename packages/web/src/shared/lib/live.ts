@@ -1,3 +1,4 @@
+import { boardValue, type BoardField } from '@dystracer/core/board/board'
 import type { LiveMessage } from '@dystracer/core/contract/overview'
 import { api, type ItemsArgs } from './api'
 import { itemChanged, liveChanged, store } from './store'
@@ -67,7 +68,8 @@ export function followLive(): () => void {
   )
   stream.addEventListener('message', (event: MessageEvent<string>) => {
     const message = JSON.parse(event.data) as LiveMessage
-    patchItem(message)
+    const { hasLeftGroup } = patchItem(message)
+    if (hasLeftGroup) note('Items')
     // A link concerns both of its ends.
     for (const subject of message.subjects) if (subject.startsWith('item:')) note({ type: 'Item', id: subject.slice(5) })
     if (message.item) {
@@ -96,8 +98,10 @@ export function followLive(): () => void {
   }
 }
 
-function patchItem({ item, seq, ladder }: LiveMessage): void {
-  if (!item) return
+/** Puts an item as it is now into all that is on screen. In a list of groups it keeps its place; `hasLeftGroup` tells where it belongs into another one. */
+function patchItem({ item, seq, ladder }: LiveMessage): { hasLeftGroup: boolean } {
+  let hasLeftGroup = false
+  if (!item) return { hasLeftGroup }
   store.dispatch(itemChanged({ key: item.key, seq }))
   // The open pane's ladder moves with the message; what else changed is fetched behind it.
   if (ladder) store.dispatch(api.util.updateQueryData('item', item.key, (draft) => void Object.assign(draft, item, { ladder })))
@@ -121,12 +125,17 @@ function patchItem({ item, seq, ladder }: LiveMessage): void {
     if (endpointName === 'items') {
       store.dispatch(
         api.util.updateQueryData('items', originalArgs as ItemsArgs, (draft) => {
+          const groupBy = (originalArgs as ItemsArgs).groupBy as BoardField | undefined
           for (const page of draft.pages) {
             const at = page.rows.findIndex((row) => row.key === item.key)
-            if (at >= 0) page.rows[at] = item
+            const before = page.rows[at]
+            if (!before) continue
+            hasLeftGroup ||= groupBy !== undefined && boardValue(before, groupBy) !== boardValue(item, groupBy)
+            page.rows[at] = item
           }
         }),
       )
     }
   }
+  return { hasLeftGroup }
 }

@@ -1,0 +1,62 @@
+import { describe, expect, test } from '@jest/globals'
+import { BOARD_FIELDS, boardMove } from '@dystracer/core/board/board'
+import { STAGES } from '@dystracer/core/ladder/ladder'
+import { GROUP_FIELDS } from '@dystracer/core/looking/orders'
+import { anItem } from '../../shared/test/an-item'
+import { groupName } from '../looking/group-name'
+import { moveText, refusalText } from './move-text'
+
+const nameOf = (id: string | null) => ({ 'person:mara': 'Mara Lindqvist' })[id ?? ''] ?? 'nobody'
+
+describe('a move on the board', () => {
+  test.each([
+    ['owner', 'mara', 'EMB-1: owner is Mara Lindqvist'],
+    ['owner', '', 'EMB-1: owner is empty'],
+    ['severity', '2', 'EMB-1: severity is 2'],
+    ['stage', 'accepted', 'EMB-1 is accepted'],
+    ['stage', 'merged', 'EMB-1: merged is claimed, until evidence shows it'],
+    ['stage', 'verified', 'EMB-1 is verified'],
+  ] as const)('of %s to %j is told as %j', (field, value, told) => {
+    const item = anItem()
+    expect(moveText(item, field, value, boardMove(item, field, value, []), nameOf)).toBe(told)
+  })
+
+  test('that is refused says what is missing, or why no hand does it', () => {
+    const needs = boardMove(anItem(), 'stage', 'accepted', [{ stage: 'accepted', needs: ['owner', 'milestone'] }])
+    expect(needs.kind === 'refused' && refusalText(anItem(), needs)).toBe('EMB-1 needs an owner and a milestone first')
+    const merged = anItem({ stage: 'merged', stair: 'pppppww' })
+    const back = boardMove(merged, 'stage', 'accepted', [])
+    expect(back.kind === 'refused' && refusalText(merged, back)).toBe('EMB-1 has come further by evidence: no hand takes that back')
+    const rejected = anItem({ disposition: 'deferred' })
+    const again = boardMove(rejected, 'stage', 'accepted', [])
+    expect(again.kind === 'refused' && refusalText(rejected, again)).toBe('EMB-1 is rejected: open it again first')
+  })
+
+  test('from any stage to any other is told or refused in words', () => {
+    for (const from of STAGES)
+      for (const to of STAGES) {
+        const item = anItem({ stage: from })
+        const move = boardMove(item, 'stage', to, [])
+        const words = move.kind === 'refused' ? refusalText(item, move) : move.kind === 'none' ? '' : moveText(item, 'stage', to, move, nameOf)
+        expect(words).not.toContain('undefined')
+        expect(words === '').toBe(from === to)
+      }
+  })
+})
+
+describe('a group, a column, a lane', () => {
+  test.each([
+    ['owner', '', 'nobody’s'],
+    ['owner', 'mara', 'Mara Lindqvist'],
+    ['severity', '2', 'severity 2'],
+    ['severity', '', 'no severity'],
+    ['stage', 'in-review', 'in review'],
+    ['component', 'Kiln control', 'Kiln control'],
+  ])('of %s %j is called %j', (field, value, name) => {
+    expect(groupName(field, value, nameOf)).toBe(name)
+  })
+
+  test('is called something for every field, also without a value', () => {
+    for (const field of [...GROUP_FIELDS, ...BOARD_FIELDS]) expect(groupName(field, '', nameOf)).toMatch(/\w/)
+  })
+})

@@ -1,0 +1,32 @@
+import type { ItemSummary } from '@dystracer/core/contract/items'
+
+/** A row of a list as the server sends it, with what a test says of it. */
+export function anItem(given: Partial<ItemSummary> = {}): ItemSummary {
+  return {
+    key: 'EMB-1',
+    title: 'Shelf light flickers',
+    type: 'defect',
+    severity: 3,
+    ownerId: null,
+    component: null,
+    milestone: null,
+    labels: [],
+    stage: 'logged',
+    stair: 'pwwwwww',
+    hasComeBack: false,
+    disposition: null,
+    hasDrift: false,
+    project: 'EMB',
+    priority: null,
+    sprint: null,
+    coOwnerIds: [],
+    dueOn: null,
+    isConfidential: false,
+    isArchived: false,
+    isBlocked: false,
+    createdAtMs: 1_770_000_000_000,
+    updatedAtMs: 1_770_000_000_000,
+    revision: 1,
+    ...given,
+  }
+}
