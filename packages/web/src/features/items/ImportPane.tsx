@@ -89,7 +89,7 @@ function Steps({ importId }: { importId: string }) {
   // The server works behind its answer: it is asked how far it is until it is through.
   useEffect(() => {
     setIsBusy(phase === 'trying' || phase === 'running')
-    if (phase === 'done') dispatch(api.util.invalidateTags(['Items', 'Triage', 'Overview']))
+    if (phase === 'done') dispatch(api.util.invalidateTags(['Items', 'LongItems', 'Triage', 'Overview']))
   }, [phase, dispatch])
   if (!data) return null
   const chosen = mapping ?? data.mapping

@@ -2,7 +2,7 @@ import type { ItemSummary } from '@dystracer/core/contract/items'
 import { listLines, type ListLine } from '@dystracer/core/looking/groups'
 import { useCallback, useMemo, useState, type CSSProperties, type KeyboardEvent } from 'react'
 import { toast } from 'sonner'
-import { useChangeItemMutation, useItemCountsQuery, useItemsInfiniteQuery } from '../../shared/lib/api'
+import { useChangeItemMutation, LONG_LIST_PAGES, useItemCountsQuery, useItemsInfiniteQuery } from '../../shared/lib/api'
 import { plural } from '../../shared/lib/format'
 import { problemText } from '../../shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '../../shared/lib/store'
@@ -26,7 +26,7 @@ export function ItemsPane({ id }: { id: string }) {
   const people = usePeople()
   const look = useLook(id, 'items')
   const { filter, sort, groupBy, folded = NONE, columns, widths = {} } = look
-  const { data, error, isLoading, isFetching, hasNextPage, fetchNextPage } = useItemsInfiniteQuery({
+  const { data, error, isLoading, isFetching, hasNextPage, fetchNextPage, refetch } = useItemsInfiniteQuery({
     filter,
     sort,
     groupBy,
@@ -35,6 +35,11 @@ export function ItemsPane({ id }: { id: string }) {
   const { data: counts } = useItemCountsQuery({ filter, groupBy })
   const rows = useMemo(() => distinct(data?.pages.flatMap((page) => page.rows) ?? []), [data])
   const groups = counts?.groups
+  // A long list is not read again by itself: what it held when it was read, to tell when that is no longer so.
+  const [readTotal, setReadTotal] = useState<number | undefined>()
+  const isLong = (data?.pages.length ?? 0) > LONG_LIST_PAGES
+  if (!isLong && readTotal !== counts?.total) setReadTotal(counts?.total)
+  const readAgain = () => void refetch().then(() => setReadTotal(counts?.total))
   const lines = useMemo(() => listLines(rows, { groupBy, groups, folded, hasMore: hasNextPage }), [rows, groupBy, groups, folded, hasNextPage])
   const found = useFound(filter, data?.pages, look.hasWords)
   const hasMore = hasNextPage && !isFetching
@@ -110,6 +115,15 @@ export function ItemsPane({ id }: { id: string }) {
       {error && (
         <p role="alert" className="px-3 text-fault">
           {problemText(error)}
+        </p>
+      )}
+      {isLong && counts && readTotal !== undefined && counts.total !== readTotal && (
+        <p role="status" className="border-b border-edge bg-ochre-soft px-3 py-1 text-[12px]">
+          Since this list was read {counts.total > readTotal ? `${counts.total - readTotal} more have come` : `${readTotal - counts.total} have gone`}
+          .{' '}
+          <Button look="line" disabled={isFetching} onClick={readAgain}>
+            Read it again
+          </Button>
         </p>
       )}
       {hidden && (

@@ -108,6 +108,9 @@ export function path(...parts: string[]): string {
   return `/${parts.map((part) => part.split('/').map(encodeURIComponent).join('/')).join('/')}`
 }
 
+/** A list of more pages than these is not read again for every item that is logged. */
+export const LONG_LIST_PAGES = 10
+
 const ITEM_TAGS = (key: string) => [{ type: 'Item' as const, id: key }, 'Items' as const, 'Triage' as const, 'Overview' as const]
 
 /** Sends a file with progress from 0 to 1; the answer is the attachment, the failure a problem. `fetch` tells no progress of what it sends. */
@@ -181,6 +184,7 @@ export const api = createApi({
     'Time',
     'Overview',
     'Items',
+    'LongItems',
     'Item',
     'Fault',
     'Code',
@@ -194,16 +198,16 @@ export const api = createApi({
     me: build.query<Me, void>({ query: () => ({ url: '/me' }), providesTags: ['Me'] }),
     signIn: build.mutation<Me, { email: string; password: string }>({
       query: (body) => ({ url: '/session', method: 'POST', body }),
-      invalidatesTags: ['Me', 'Hand', 'Views', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
+      invalidatesTags: ['Me', 'Hand', 'Views', 'Notice', 'Triage', 'Overview', 'Items', 'LongItems', 'Item'],
     }),
     signUp: build.mutation<Me, { secret: string; name: string; email: string; password: string }>({
       query: (body) => ({ url: '/sign-up', method: 'POST', body }),
-      invalidatesTags: ['Me', 'Overview', 'Items'],
+      invalidatesTags: ['Me', 'Overview', 'Items', 'LongItems'],
     }),
     invited: build.query<{ name: string; email: string }, string>({ query: (secret) => ({ url: path('sign-up', secret) }) }),
     createProject: build.mutation<{ prefix: string; firstItem: string | null; repository: string | null }, object>({
       query: (body) => ({ url: '/projects', method: 'POST', body }),
-      invalidatesTags: ['Me', 'Overview', 'Items', 'Code', 'Release', 'Triage'],
+      invalidatesTags: ['Me', 'Overview', 'Items', 'LongItems', 'Code', 'Release', 'Triage'],
     }),
     invite: build.mutation<{ personId: string }, { project: string; body: object }>({
       query: ({ project, body }) => ({ url: path('projects', project, 'people'), method: 'POST', body }),
@@ -211,7 +215,7 @@ export const api = createApi({
     }),
     signOut: build.mutation<object, void>({
       query: () => ({ url: '/session', method: 'DELETE' }),
-      invalidatesTags: ['Me', 'Hand', 'Views', 'Notice', 'Triage', 'Overview', 'Items', 'Item'],
+      invalidatesTags: ['Me', 'Hand', 'Views', 'Notice', 'Triage', 'Overview', 'Items', 'LongItems', 'Item'],
     }),
     places: build.query<Places, void>({ query: () => ({ url: '/places' }), providesTags: ['Overview'] }),
     desk: build.query<Desk, void>({ query: () => ({ url: '/desk' }), providesTags: ['Overview'] }),
@@ -221,7 +225,8 @@ export const api = createApi({
       query: ({ queryArg: { filter, sort, groupBy, folded = [] }, pageParam }) => ({
         url: `/items?${new URLSearchParams({ filter, sort, limit: '200', withTotal: 'false', ...(groupBy && { groupBy }), ...(folded.length > 0 && { folded: printValues(folded) }), ...(pageParam !== null && { cursor: pageParam }) })}`,
       }),
-      providesTags: ['Items'],
+      // Reading a list again reads all of its pages. One of many pages is patched as changes come, and read again only when somebody asks or much has changed.
+      providesTags: (result) => [(result?.pages.length ?? 0) > LONG_LIST_PAGES ? 'LongItems' : 'Items'],
     }),
     itemCounts: build.query<ItemCounts, { filter: string; groupBy?: string | undefined }>({
       query: ({ filter, groupBy }) => ({ url: `/items-counts?${new URLSearchParams({ filter, ...(groupBy && { groupBy }) })}` }),
@@ -385,15 +390,15 @@ export const api = createApi({
     }),
     bulk: build.mutation<BulkDone, { keys: string[]; change: ChangeItem }>({
       query: (body) => ({ url: '/items-bulk', method: 'POST', body }),
-      invalidatesTags: ['Items', 'Item', 'Overview'],
+      invalidatesTags: ['Items', 'LongItems', 'Item', 'Overview'],
     }),
     undoBulk: build.mutation<BulkDone, { seqs: readonly number[] }>({
       query: (body) => ({ url: '/items-bulk/undo', method: 'POST', body }),
-      invalidatesTags: ['Items', 'Item', 'Overview'],
+      invalidatesTags: ['Items', 'LongItems', 'Item', 'Overview'],
     }),
     undo: build.mutation<{ key: string; said: string }, { seq?: number }>({
       query: (body) => ({ url: '/undo', method: 'POST', body }),
-      invalidatesTags: ['Items', 'Item', 'Triage', 'Overview'],
+      invalidatesTags: ['Items', 'LongItems', 'Item', 'Triage', 'Overview'],
     }),
     setup: build.query<ProjectSetup, string>({ query: (project) => ({ url: path('projects', project, 'setup') }), providesTags: ['Me'] }),
     changeSetup: build.mutation<ProjectSetup, { project: string; what: SetupPart; body: object }>({
@@ -422,7 +427,7 @@ export const api = createApi({
     }),
     decideMany: build.mutation<{ decided: number; refused: { key: string; why: string }[] }, DecideMany>({
       query: (body) => ({ url: '/triage/decisions', method: 'POST', body }),
-      invalidatesTags: ['Triage', 'Items', 'Item', 'Overview'],
+      invalidatesTags: ['Triage', 'Items', 'LongItems', 'Item', 'Overview'],
     }),
     routing: build.query<RoutingRules, string>({ query: (project) => ({ url: path('projects', project, 'routing') }), providesTags: ['Routing'] }),
     setRouting: build.mutation<RoutingRules, { project: string; rule: object }>({

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import type { ItemSummary } from '@dystracer/core/contract/items'
 import type { LiveMessage } from '@dystracer/core/contract/overview'
 import { anItem } from '../test/an-item'
-import { api } from './api'
+import { api, LONG_LIST_PAGES } from './api'
 import { followLive } from './live'
 import { store } from './store'
 
@@ -116,6 +116,30 @@ describe('the live stream', () => {
       send({ kind: 'item-logged', item: anItem({ key: `EMB-${number}` }), subjects: [`item:EMB-${number}`], seq: number })
     await gathered()
     expect(asked.filter((url) => url.startsWith('/api/v1/items?'))).toHaveLength(1)
+  })
+
+  test('puts what changed into a long list and reads none of its pages again; a gap in the stream does', async () => {
+    const args = { filter: 'open', sort: 'worst' }
+    const page = (number: number) => ({ rows: [anItem({ key: `EMB-${number}` })], nextCursor: `after ${number}` })
+    answers['/items?'] = page(1)
+    const opened = store.dispatch(api.endpoints.items.initiate(args))
+    leave.push(() => opened.unsubscribe())
+    await opened
+    for (let number = 2; number <= LONG_LIST_PAGES + 1; number++) {
+      answers['/items?'] = page(number)
+      await store.dispatch(api.endpoints.items.initiate(args, { direction: 'forward', subscribe: false }))
+    }
+    const pages = () => api.endpoints.items.select(args)(store.getState()).data?.pages ?? []
+    expect(pages()).toHaveLength(LONG_LIST_PAGES + 1)
+    asked = []
+    send({ kind: 'item-logged', item: anItem({ key: 'EMB-99' }), subjects: ['item:EMB-99'] })
+    send({ item: anItem({ key: 'EMB-4', title: 'Brighter now' }), subjects: ['item:EMB-4'] })
+    await gathered()
+    expect(asked).toEqual([])
+    expect(pages()[3]?.rows[0]?.title).toBe('Brighter now')
+    FakeStream.last.emit('reset')
+    await gathered()
+    expect(asked).toHaveLength(LONG_LIST_PAGES + 1)
   })
 
   test('asks for nothing that no screen shows', async () => {

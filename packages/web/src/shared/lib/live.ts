@@ -56,6 +56,7 @@ export function followLive(): () => void {
         'Notice',
         'Hand',
         'Items',
+        'LongItems',
         'Item',
         'Fault',
         'Code',
@@ -105,7 +106,7 @@ function patchItem({ item, seq, ladder }: LiveMessage): { hasLeftGroup: boolean 
   store.dispatch(itemChanged({ key: item.key, seq }))
   // The open pane's ladder moves with the message; what else changed is fetched behind it.
   if (ladder) store.dispatch(api.util.updateQueryData('item', item.key, (draft) => void Object.assign(draft, item, { ladder })))
-  for (const { endpointName, originalArgs } of api.util.selectInvalidatedBy(store.getState(), ['Items'])) {
+  for (const { endpointName, originalArgs } of api.util.selectInvalidatedBy(store.getState(), ['Items', 'LongItems'])) {
     if (endpointName === 'boardItems') {
       store.dispatch(
         api.util.updateQueryData('boardItems', originalArgs as { filter: string; sort: string; limit: number }, (draft) => {
