@@ -291,9 +291,9 @@ describe('a reporter without an account', () => {
     await guest.getByText('It waits for somebody to look at it.').waitFor()
 
     const thread = guest.getByRole('article').filter({ hasText: 'Your report: Kiln 5 hums all night' })
-    // Mail is gathered for some seconds before it goes out.
+    // Mail is gathered for some seconds before it goes out, and that of the long day above goes before it.
     await guest.goto(`${demo.outsideUrl}/mail`)
-    await thread.getByText('Since when does it hum?').first().waitFor()
+    await thread.getByText('Since when does it hum?').first().waitFor({ timeout: 60_000 })
     await thread.getByLabel('Answer as anwen@elsewhere.example').fill('And louder now.')
     await thread.getByRole('button', { name: 'Send the answer' }).click()
     await guest.getByText('The answer is sent.').waitFor()

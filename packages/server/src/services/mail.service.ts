@@ -6,7 +6,7 @@ import { mailAddressOf } from './notices.service.js'
 import { pageOfItem, replyAddress } from './reply-address.js'
 import type { ServiceContext } from './service-context.js'
 
-/** So many threads go out in one round; the others wait for the next. */
+/** So many threads go out in one round, those that wait longest first; the others wait for the next. */
 const THREADS_MAX = 200
 const PIECES_MAX = 50
 
@@ -33,7 +33,8 @@ interface Piece {
 export async function mailDigests(ctx: ServiceContext): Promise<number> {
   const threads = sql<object, { person_id: string; item_key: string }>(
     ctx.db,
-    `SELECT DISTINCT person_id, item_key FROM notice INDEXED BY notice_to_mail WHERE mailed_at_ms IS NULL AND way <> 'screen' ORDER BY person_id, item_key LIMIT ${THREADS_MAX}`,
+    `SELECT person_id, item_key FROM notice INDEXED BY notice_to_mail WHERE mailed_at_ms IS NULL AND way <> 'screen'
+    GROUP BY person_id, item_key ORDER BY min(at_ms), person_id, item_key LIMIT ${THREADS_MAX}`,
   ).all({})
   let sent = 0
   for (const { person_id: personId, item_key: key } of threads) {

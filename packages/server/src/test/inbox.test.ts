@@ -136,6 +136,17 @@ describe('ways', () => {
     expect((await put(rafe, '/me/notice-choices', { why: 'assigned', way: 'pigeon' })).body.code).toBe('invalid-input')
   })
 
+  test('who waits longest is told first, whoever else there is', async () => {
+    const [early, late] = [await log(), await log()]
+    await mailDigests(app.ctx)
+    const nowMs = app.ctx.nowMs()
+    tell([{ key: late, atMs: nowMs - MINUTE_MS, way: 'mail' }], 'rafe')
+    tell([{ key: early, atMs: nowMs - 2 * MINUTE_MS, way: 'mail' }], 'teo')
+    mails.length = 0
+    expect(await mailDigests(app.ctx)).toBe(2)
+    expect(mails.map((mail) => mail.to)).toEqual(['teo@emberwick.example', 'rafe@emberwick.example'])
+  })
+
   test('a mail server that is down loses nothing: the same news goes out once it is back, gathered and once', async () => {
     const key = await log()
     tell([{ key, atMs: app.clock.nowMs, way: 'both' }])
