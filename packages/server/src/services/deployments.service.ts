@@ -17,7 +17,7 @@ interface DeploymentRow {
   needs_approval: number
 }
 
-/** Asks for a release in an environment: goes out at once where no approval is needed. Gives the deployment's id. */
+/** Asks for a release in an environment: goes out at once where no approval is needed, and once more when it was asked for before and nothing was heard of it. Gives the deployment's id. */
 export async function askDeployment(
   ctx: ServiceContext,
   who: Who,
@@ -32,11 +32,14 @@ export async function askDeployment(
     environment: input.environment,
   })
   if (!release || !environment) throw new Problem('invalid-input', { fields: { release: 'There is no such release or environment' } })
-  const waiting = sql<object, { deployment_id: string }>(
+  const waiting = sql<object, { deployment_id: string; state: string }>(
     ctx.db,
-    `SELECT deployment_id FROM deployment WHERE service = @service AND environment = @environment AND release = @release AND state IN ('asked', 'approved')`,
+    `SELECT deployment_id, state FROM deployment WHERE service = @service AND environment = @environment AND release = @release AND state IN ('asked', 'approved')`,
   ).get(input)
-  if (waiting) return waiting.deployment_id
+  if (waiting) {
+    if (environment.needs_approval === 0 || waiting.state === 'approved') await sendOut(ctx, who, waiting.deployment_id)
+    return waiting.deployment_id
+  }
   const deploymentId = ctx.newId()
   ctx.journal.write((writer) => {
     writer.append({

@@ -96,6 +96,8 @@ export class CodeHost {
 
   async createBranch({ repository, branch, from }: { repository: string; branch: string; from: string }): Promise<void> {
     const dir = this.#dirOf(repository)
+    // Git itself takes such a ref, and every later command takes it for an option.
+    if (branch.startsWith('-')) throw new RequestError(422, 'a branch does not begin with a hyphen')
     await run('git', ['check-ref-format', `refs/heads/${branch}`], { dir })
     const tips = await this.readTips(repository)
     if (tips.has(`refs/heads/${branch}`)) return
@@ -156,7 +158,7 @@ export class CodeHost {
     method?: string
   }): Promise<PullRequest> {
     const pr = this.#pullRequests.find((entry) => entry.repository === repository && entry.number === Number(number))
-    if (!pr || pr.state !== 'open') throw new RequestError(422, `no open pull request ${number}`)
+    if (pr?.state !== 'open') throw new RequestError(422, `no open pull request ${number}`)
     const dir = this.#dirOf(repository)
     const main = (await this.readTips(repository)).get('refs/heads/main') ?? ''
     const tree = (await run('git', ['merge-tree', '--write-tree', main, pr.headSha], { dir, allowFailure: true })).toString('utf8').split('\n')

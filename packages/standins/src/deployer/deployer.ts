@@ -51,7 +51,7 @@ export class Deployer {
       service: input.service,
       environment: input.environment,
       release: input.release,
-      isUp: child !== null && child.exitCode === null,
+      isUp: child !== null && child.exitCode === null && child.signalCode === null,
     }))
   }
 
