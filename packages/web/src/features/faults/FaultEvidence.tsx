@@ -90,9 +90,9 @@ function FrameRow({ frame, repository, isInnermost }: { frame: BlamedFrame; repo
         </span>
       </div>
       {isOpen && frame.source.length > 0 && (
-        <pre tabIndex={0} className="m-0 overflow-x-auto px-2 pb-1 font-mono text-[12px]">
+        <pre className="m-0 px-2 pb-1 font-mono text-[12px] break-words whitespace-pre-wrap">
           {frame.source.map((row) => (
-            <div key={row.line} className={row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}>
+            <div key={row.line} className={`pl-[5ch] -indent-[5ch] ${row.line === frame.line ? 'bg-fault-soft' : 'text-ink-2'}`}>
               {String(row.line).padStart(4)} {row.text}
             </div>
           ))}

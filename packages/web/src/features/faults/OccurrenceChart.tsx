@@ -1,8 +1,10 @@
 import { BarController, BarElement, CategoryScale, Chart, LinearScale, type Plugin } from 'chart.js'
 import { useEffect, useMemo, useRef } from 'react'
-import { shortDate } from '../../shared/lib/format'
+import { axisDate, shortDate } from '../../shared/lib/format'
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale)
+const FONT = '"Atkinson Hyperlegible Next Variable", sans-serif'
+Chart.defaults.font.family = FONT
 const BARS = 30
 
 /** When a release was first seen with the fault. */
@@ -23,7 +25,7 @@ export function OccurrenceChart({ byMinute, releases = [] }: { byMinute: { atMs:
       type: 'bar',
       plugins: [releaseLines(bars, releases, { line: style.getPropertyValue('--proof'), text: style.getPropertyValue('--ink-2') })],
       data: {
-        labels: bars.map((bar) => shortDate(bar.atMs)),
+        labels: bars.map((bar) => axisDate(bar.atMs, { fromMs: bars[0]?.atMs ?? 0, toMs: bars.at(-1)?.atMs ?? 0 })),
         datasets: [{ data: bars.map((bar) => bar.count), backgroundColor: style.getPropertyValue('--fault') }],
       },
       options: {
@@ -71,7 +73,7 @@ function releaseLines(bars: readonly { atMs: number }[], releases: readonly Rele
       const widthMs = (bars[1]?.atMs ?? first + 1) - first
       let freeFromPx = Number.NEGATIVE_INFINITY
       ctx.save()
-      ctx.font = '11px sans-serif'
+      ctx.font = `11px ${FONT}`
       for (const { release, atMs } of releases) {
         const x = chartArea.left + ((atMs - first) / (widthMs * bars.length)) * (chartArea.right - chartArea.left)
         if (x < chartArea.left - 1 || x > chartArea.right + 1) continue

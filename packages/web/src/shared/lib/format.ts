@@ -7,6 +7,12 @@ export function shortDate(atMs: number, nowMs = Date.now()): string {
   return format(atMs, isSameYear(atMs, nowMs) ? 'd MMM' : 'd MMM yyyy')
 }
 
+/** A place on an axis of time: the clock where the axis spans less than two days (with the day at its beginning), else the day. */
+export function axisDate(atMs: number, { fromMs, toMs }: { fromMs: number; toMs: number }): string {
+  if (toMs - fromMs >= 2 * 86_400_000) return format(atMs, 'd MMM')
+  return format(atMs, atMs === fromMs ? 'd MMM HH:mm' : 'HH:mm')
+}
+
 export function fullDate(atMs: number): string {
   return format(atMs, "EEEE d MMMM yyyy 'at' HH:mm:ss")
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import { PROBLEM_CATALOGUE } from '@dystracer/core/basics/problem-catalogue'
 import fc from 'fast-check'
-import { age, fullDate, plural, shortDate } from './format'
+import { age, axisDate, fullDate, plural, shortDate } from './format'
 import { fieldProblem, PROBLEM_TEXT, problemText } from './problem-text'
 
 const at = (text: string) => new Date(text).getTime()
@@ -17,6 +17,16 @@ describe('dates', () => {
     ['2025-11-24T09:14:00', '24 Nov 2025'],
   ])('of %s are written %s', (given, written) => {
     expect(shortDate(at(given), NOW)).toBe(written)
+  })
+
+  test('on an axis are the clock within two days, else the day', () => {
+    const hourLater = NOW + 3_600_000
+    const axis = { fromMs: NOW, toMs: hourLater }
+    expect([axisDate(NOW, axis), axisDate(hourLater, axis), axisDate(NOW, { ...axis, toMs: NOW + 30 * 86_400_000 })]).toEqual([
+      '24 Nov 14:00',
+      '15:00',
+      '24 Nov',
+    ])
   })
 
   test('are written out in full on demand', () => {

@@ -29,7 +29,7 @@ export interface Choice {
 /** One of several; the first choice is "none" when `none` names it. */
 export function Choose({ choices, none, ...rest }: SelectHTMLAttributes<HTMLSelectElement> & { choices: readonly Choice[]; none?: string }) {
   return (
-    <select {...rest} className={`${BOX} ${rest.className ?? ''}`}>
+    <select {...rest} className={`${BOX} text-ellipsis ${rest.className ?? ''}`}>
       {none !== undefined && <option value="">{none}</option>}
       {choices.map((choice) => (
         <option key={choice.value} value={choice.value}>
