@@ -1,7 +1,7 @@
 // Measures in a real browser, on a fresh demo with 2,000 more items: from a key press to the painted result, and the frames while a card is dragged over a board of 2,000 cards.
 // usage: node e2e/dist/bench-screens.js; prints one JSON line. Nothing is asserted.
 import type { Page } from 'playwright-core'
-import { startJourney } from './journey.js'
+import { importProbes, startJourney } from './journey.js'
 
 const PORT = 4790
 const ITEMS = 2000
@@ -11,7 +11,7 @@ const DRAG_MS = 4000
 const journey = await startJourney(PORT, ['ines'])
 try {
   const [page] = journey.pages as [Page]
-  await importItems(page)
+  await importProbes(page, journey.demo.baseUrl, ITEMS)
   await page.goto(`${journey.demo.baseUrl}/items`)
   const list = page.getByRole('listbox', { name: 'Items' })
   await list.getByRole('option').first().waitFor()
@@ -36,28 +36,6 @@ try {
   )
 } finally {
   await journey.end()
-}
-
-/** Logs the items by the interface's own way of importing. */
-async function importItems(page: Page): Promise<void> {
-  const { csrfToken } = await (await page.request.get(`${journey.demo.baseUrl}/api/v1/me`)).json()
-  const headers = { 'x-dystracer-csrf': csrfToken as string }
-  const rows = Array.from(
-    { length: ITEMS },
-    (_, at) => `b${at},Probe ${at} reads low,${1 + (at % 5)},${['rafe', 'tam', 'mara', 'noor'][at % 4]}`,
-  ).join('\n')
-  const begun = await page.request.post(`${journey.demo.baseUrl}/api/v1/projects/EMB/imports?name=many.csv`, {
-    headers: { ...headers, 'content-type': 'application/octet-stream' },
-    data: Buffer.from(`id,title,severity,owner\n${rows}\n`),
-  })
-  const { importId, mapping } = await begun.json()
-  const url = `${journey.demo.baseUrl}/api/v1/imports/${importId}`
-  await page.request.post(`${url}/run`, { headers, data: { mapping, isTrial: false } })
-  for (let turn = 0; turn < 300; turn++) {
-    if ((await (await page.request.get(url)).json()).phase === 'done') return
-    await page.waitForTimeout(200)
-  }
-  throw new Error('the import did not end')
 }
 
 /** For each arrow press: from the event's own time to the end of the frame in which the chosen row has moved. */

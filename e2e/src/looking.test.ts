@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import type { Browser, Page } from 'playwright-core'
 import { axeFindings } from './browser.js'
 import { verifyData, type Demo } from './demo-process.js'
-import { drag, dragByTouch, startJourney, type Journey } from './journey.js'
+import { drag, dragByTouch, importProbes, startJourney, type Journey } from './journey.js'
 
 const PORT = 4780
 let journey: Journey
@@ -226,6 +226,31 @@ describe('the board', () => {
     await page.keyboard.press('Enter')
     await page.getByRole('button', { name: /\d+ of 2 in Glaze lab/ }).waitFor()
   })
+})
+
+test('a list of thousands stays as it was read while others work, says so, and is read again on demand', async () => {
+  await importProbes(page, demo.baseUrl, 2300)
+  await page.goto(`${demo.baseUrl}/items~${encodeURIComponent('"reads low"')}`)
+  await list().getByRole('option').first().waitFor()
+  await list().focus()
+  await page.keyboard.press('End')
+  // Each page that is read lets the end lie further away.
+  let last = ''
+  for (let quiet = 0; quiet < 4; quiet = page.url() === last ? quiet + 1 : 0) {
+    last = page.url()
+    await page.keyboard.press('End')
+    await page.waitForTimeout(200)
+  }
+  const shown = await list().getByRole('option', { selected: true }).textContent()
+  const { csrfToken } = await (await other.request.get(`${demo.baseUrl}/api/v1/me`)).json()
+  await other.request.post(`${demo.baseUrl}/api/v1/items`, { data: { title: 'Probe of Rafe reads low' }, headers: { 'x-dystracer-csrf': csrfToken } })
+  const note = page.getByRole('status').filter({ hasText: 'Since this list was read, 1 item came.' })
+  await note.waitFor()
+  expect(await list().getByRole('option', { selected: true }).textContent()).toBe(shown)
+  expect(await axeFindings(page)).toEqual([])
+  await note.getByRole('button', { name: 'Read it again' }).click()
+  await note.waitFor({ state: 'detached' })
+  expect(await list().getByRole('option', { selected: true }).textContent()).toBe(shown)
 })
 
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {

@@ -33,7 +33,8 @@ import { readSetup, requireProject } from './setup.service.js'
 const SAMPLE_ROWS = 5
 const PROBLEMS_KEPT = 500
 const DAYS_LOOKED_AT = 5000
-const BATCH = 200
+/** So many rows are written at a time; the number follows what a write takes, so that everybody else is served between two of them. */
+const BATCH = { first: 50, least: 25, most: 400, aimMs: 60 } as const
 const CELL_MAX = 200
 const IMPORTS_KEPT = 20
 
@@ -217,12 +218,20 @@ async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): 
     state.problemCount += problems.length
     state.problems.push(...problems.slice(0, PROBLEMS_KEPT - state.problems.length))
   }
+  let size: number = BATCH.first
+  /** One write, after which people who wait for an answer come first. */
+  const inTurn = async (write: () => void) => {
+    const startedMs = performance.now()
+    write()
+    const tookMs = performance.now() - startedMs
+    if (tookMs > BATCH.aimMs * 2) size = Math.max(BATCH.least, Math.floor(size / 2))
+    else if (tookMs < BATCH.aimMs) size = Math.min(BATCH.most, size * 2)
+    await new Promise((resolve) => setImmediate(resolve))
+  }
   const flush = async () => {
     const taken = batch
     batch = []
-    if (taken.length > 0) logBatch(ctx, who, job, taken, { isTrial, keyById, parents, note })
-    // People who wait for an answer come first.
-    await new Promise((resolve) => setImmediate(resolve))
+    if (taken.length > 0) await inTurn(() => logBatch(ctx, who, job, taken, { isTrial, keyById, parents, note }))
   }
   let row = 1
   for await (const cells of readRows(job.path, state.format)) {
@@ -232,14 +241,14 @@ async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): 
     if (planned) batch.push(planned)
     else state.leftOut++
     state.doneRows++
-    if (batch.length >= BATCH) await flush()
+    if (batch.length >= size) await flush()
   }
   await flush()
   state.seen = planner.valuesSeen()
   // Parents may stand below their parts, or nowhere.
-  for (let at = 0; at < parents.length && !job.isCancelled; at += BATCH) {
-    linkParents(ctx, who, parents.slice(at, at + BATCH), { job, keyById, isTrial, note })
-    await new Promise((resolve) => setImmediate(resolve))
+  while (parents.length > 0 && !job.isCancelled) {
+    const taken = parents.splice(0, size)
+    await inTurn(() => linkParents(ctx, who, taken, { job, keyById, isTrial, note }))
   }
 }
 

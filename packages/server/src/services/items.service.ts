@@ -310,7 +310,7 @@ export function addLink(ctx: ServiceContext, who: Who, key: string, input: AddLi
 const TARGET_TABLE: Partial<Record<NodeRef['kind'], string>> = {
   item: 'SELECT 1 FROM item WHERE key = @id',
   requirement: 'SELECT 1 FROM requirement WHERE key = @id',
-  fault: `SELECT 1 FROM fault WHERE 'F-' || number = @id`,
+  fault: `SELECT 1 FROM fault WHERE number = CAST(substr(@id, 3) AS INTEGER) AND 'F-' || number = @id`,
 }
 
 function requireTarget(ctx: ServiceContext, to: NodeRef): void {

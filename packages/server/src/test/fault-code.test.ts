@@ -90,6 +90,7 @@ describe('what the repository tells', () => {
     const { rows } = (await ines(`/faults/${heat?.fault}/occurrences`)).body
     const one = (await ines(`/faults/${heat?.fault}/occurrences/${rows[0].occurrenceId}`)).body
     expect(one.exceptions[0].frames[0]).toMatchObject({ file: 'src/heat.ts', built: expect.stringContaining('page.js:1:500') })
+    await until('what has no map is there, too', async () => (await listed('service=kiln&q=broken')).length === 1)
     expect(await places('service=kiln&q=broken')).toEqual(['h@broken.js'])
   })
 })

@@ -1,9 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
-import { BOARD_FIELDS, boardMove } from '@dystracer/core/board/board'
+import { boardMove } from '@dystracer/core/board/board'
 import { STAGES } from '@dystracer/core/ladder/ladder'
-import { GROUP_FIELDS } from '@dystracer/core/looking/orders'
 import { anItem } from '../../shared/test/an-item'
-import { groupName } from '../looking/group-name'
 import { moveText, refusalText } from './move-text'
 
 const nameOf = (id: string | null) => ({ 'person:mara': 'Mara Lindqvist' })[id ?? ''] ?? 'nobody'
@@ -41,22 +39,5 @@ describe('a move on the board', () => {
         expect(words).not.toContain('undefined')
         expect(words === '').toBe(from === to)
       }
-  })
-})
-
-describe('a group, a column, a lane', () => {
-  test.each([
-    ['owner', '', 'nobody’s'],
-    ['owner', 'mara', 'Mara Lindqvist'],
-    ['severity', '2', 'severity 2'],
-    ['severity', '', 'no severity'],
-    ['stage', 'in-review', 'in review'],
-    ['component', 'Kiln control', 'Kiln control'],
-  ])('of %s %j is called %j', (field, value, name) => {
-    expect(groupName(field, value, nameOf)).toBe(name)
-  })
-
-  test('is called something for every field, also without a value', () => {
-    for (const field of [...GROUP_FIELDS, ...BOARD_FIELDS]) expect(groupName(field, '', nameOf)).toMatch(/\w/)
   })
 })

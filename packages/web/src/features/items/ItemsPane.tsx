@@ -119,8 +119,7 @@ export function ItemsPane({ id }: { id: string }) {
       )}
       {isLong && counts && readTotal !== undefined && counts.total !== readTotal && (
         <p role="status" className="border-b border-edge bg-ochre-soft px-3 py-1 text-[12px]">
-          Since this list was read {counts.total > readTotal ? `${counts.total - readTotal} more have come` : `${readTotal - counts.total} have gone`}
-          .{' '}
+          Since this list was read, {plural(Math.abs(counts.total - readTotal), 'item')} {counts.total > readTotal ? 'came' : 'went'}.{' '}
           <Button look="line" disabled={isFetching} onClick={readAgain}>
             Read it again
           </Button>

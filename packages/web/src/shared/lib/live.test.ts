@@ -142,6 +142,22 @@ describe('the live stream', () => {
     expect(asked).toHaveLength(LONG_LIST_PAGES + 1)
   })
 
+  test('draws the first of a flood at once and the rest in a few goes, the newest of each item last', async () => {
+    const rows = await openList(Array.from({ length: 50 }, (_, at) => anItem({ key: `EMB-${at}` })))
+    let drawn = 0
+    const end = store.subscribe(() => drawn++)
+    for (let turn = 1; turn <= 20; turn++)
+      for (let at = 0; at < 50; at++)
+        send({ item: anItem({ key: `EMB-${at}`, title: `Turn ${turn}` }), subjects: [`item:EMB-${at}`], seq: turn * 50 + at })
+    expect(rows()[0]?.title).toBe('Turn 1')
+    expect(rows()[1]?.title).toBe('Shelf light flickers')
+    await gathered()
+    end()
+    expect(rows().map((row) => row.title)).toEqual(Array.from({ length: 50 }, () => 'Turn 20'))
+    expect(drawn).toBeLessThan(20)
+    expect(store.getState().shell.changedKeys['EMB-49']).toBe(1049)
+  })
+
   test('asks for nothing that no screen shows', async () => {
     send({ kind: 'item-logged', item: anItem(), subjects: ['item:EMB-1', 'fault:F-3', 'release:a@1', 'project:EMB', 'person:ines'] })
     await gathered()

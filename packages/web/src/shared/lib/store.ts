@@ -33,12 +33,13 @@ const shell = createSlice({
     paneUnfolded: (state, action: PayloadAction<number | null>) => {
       state.unfoldedAt = action.payload
     },
-    itemChanged: (state, action: PayloadAction<{ key: string; seq: number }>) => {
-      state.changedKeys[action.payload.key] = action.payload.seq
+    /** The newest event of each item, by its key. */
+    itemsChanged: (state, action: PayloadAction<Record<string, number>>) => {
+      Object.assign(state.changedKeys, action.payload)
     },
   },
 })
-export const { dialogOpened, liveChanged, themeChosen, paneUnfolded, itemChanged } = shell.actions
+export const { dialogOpened, liveChanged, themeChosen, paneUnfolded, itemsChanged } = shell.actions
 
 /** A feature puts its slice in when it is loaded, and selects from it by its own type. */
 export const rootReducer = combineSlices(api, shell)
