@@ -155,7 +155,7 @@ function useMarks(items: readonly ItemSummary[]) {
     ),
     ...items.map((item): Mark => ({ kind: 'item', id: item.key, day: item.dueOn, item })),
   ]
-  const move = async (mark: Mark, day: string | null): Promise<void> => {
+  const move = async (mark: Mark, day: string | null, isUndo = false): Promise<void> => {
     if (mark.kind === 'release' || dayOf(mark) === day || !people.may(mark.kind === 'milestone' ? 'lead' : 'member')) return
     setMoved((now) => ({ ...now, [mark.id]: day }))
     const milestone = mark.kind === 'milestone' ? setup?.milestones.find((known) => known.name === mark.name) : undefined
@@ -177,10 +177,10 @@ function useMarks(items: readonly ItemSummary[]) {
     const takeBack = () =>
       mark.kind === 'item'
         ? void undo({}).then((answer) => answer.error && toast.error(problemText(answer.error)))
-        : void move({ ...mark, day: day ?? mark.day }, mark.day)
+        : void move({ ...mark, day: day ?? mark.day }, mark.day, true)
     toast.success(day === null ? `${nameOf(mark)} has no due day now` : `${nameOf(mark)} is due on ${day}`, {
-      id: 'calendar',
-      action: { label: 'Undo', onClick: takeBack },
+      // What an undo says is a message of its own, since the one that was clicked is on its way out.
+      ...(!isUndo && { id: 'calendar', action: { label: 'Undo', onClick: takeBack } }),
     })
   }
   return { marksOf, dayOf, move }

@@ -21,7 +21,9 @@ export function useBulkChange() {
     const result = await undoBulk({ seqs })
     if (result.error) return void toast.error(problemText(result.error))
     sayRefused(result.data)
-    toast.success(`${plural(result.data.changed, 'item')} as before`, { id: 'bulk' })
+    // Not under the same id: a message whose button was pressed is on its way out, and takes along what is put into it.
+    toast.dismiss('bulk')
+    toast.success(`${plural(result.data.changed, 'item')} as before`)
   }
   return {
     isLoading,

@@ -47,8 +47,8 @@ export function OutlinePane({ id }: { id: string }) {
     if (result.error) return void toast.error(problemText(result.error))
     if (parent !== null) fold(parent, false)
     toast.success(parent === null ? `${thing.key} is a part of nothing now` : `${thing.key} is a part of ${parent} now`, {
-      id: 'outline',
-      ...(!isUndo && { action: { label: 'Undo', onClick: () => void move({ ...thing, parentKey: parent }, before, true) } }),
+      // One message for a row of moves; that of an undo is its own, since the one that was clicked is on its way out.
+      ...(!isUndo && { id: 'outline', action: { label: 'Undo', onClick: () => void move({ ...thing, parentKey: parent }, before, true) } }),
     })
   }
   const onKey = (event: KeyboardEvent, row: Row | undefined, step: (to: Row) => void) => {
