@@ -6,6 +6,7 @@ import { makeOwnScrub, patternTrouble } from '../adapters/own-scrub.js'
 import { sql } from '../db/statements.js'
 import { requireRole, type Who } from './access.js'
 import { findAnew } from './fault-merges.service.js'
+import { itemsOfRepository } from './ladder.service.js'
 import type { ServiceContext } from './service-context.js'
 
 interface ServiceRow {
@@ -114,16 +115,6 @@ export async function changeService(
   if (past) return findAnew(ctx, service, null)
   forgetCode(ctx)
   return { merged: 0, made: 0 }
-}
-
-/** Items that commits of a repository are tied to. */
-function itemsOfRepository(ctx: ServiceContext, repository: string): string[] {
-  return sql<object, { key: string }>(
-    ctx.db,
-    `SELECT DISTINCT from_id AS key FROM link_assertion WHERE to_kind = 'commit' AND to_id >= @from AND to_id < @to AND from_kind = 'item' AND retracted_at_ms IS NULL`,
-  )
-    .all({ from: `${repository}/`, to: `${repository}0` })
-    .map((row) => row.key)
 }
 
 function requireRepository(ctx: ServiceContext, repository: string): void {

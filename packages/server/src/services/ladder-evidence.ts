@@ -39,7 +39,8 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
   const links = listAssertions(ctx.db, { kind: 'item', id: key })
   const pullRequests = readPullRequests(ctx, links)
   const patches = readPatches(ctx, links)
-  const containing = readContainingReleases(ctx, patches)
+  const touched = new Set([...patches].flatMap(([repository, patchIds]) => [...servicesTouched(ctx, repository, patchIds)]))
+  const containing = readContainingReleases(ctx, patches, touched)
   return {
     parts: readParts(ctx, key),
     logged: { by: item.logged_by, atMs: item.created_at_ms, cause: item.logged_cause, fault: item.fault },
@@ -49,7 +50,7 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
     commits: readCommits(ctx, links),
     pullRequests,
     fixes: readFixes(ctx, patches),
-    production: readProduction(ctx, patches),
+    production: readProduction(ctx, patches, touched),
     containingReleases: containing,
     verifyingTests: readVerifyingTests(ctx, key, containing),
     silences: readSilences(ctx, item, links, containing),
@@ -217,17 +218,20 @@ function releasesOf(ctx: Reading, repository: string): ReleaseRow[] {
   ).all({ repository })
 }
 
-function readContainingReleases(ctx: Reading, patches: ReadonlyMap<string, string[]>): LadderInput['containingReleases'] {
-  return [...patches].flatMap(([repository, patchIds]) => {
-    const touched = servicesTouched(ctx, repository, patchIds)
-    return releasesOf(ctx, repository)
+function readContainingReleases(
+  ctx: Reading,
+  patches: ReadonlyMap<string, string[]>,
+  touched: ReadonlySet<string>,
+): LadderInput['containingReleases'] {
+  return [...patches].flatMap(([repository, patchIds]) =>
+    releasesOf(ctx, repository)
       .filter((release) => touched.has(release.service) && containsAll(graphOf(ctx, repository), release.sha, patchIds))
-      .map((release) => ({ service: release.service, release: release.name, atMs: release.at_ms }))
-  })
+      .map((release) => ({ service: release.service, release: release.name, atMs: release.at_ms })),
+  )
 }
 
-/** What runs in production now, for each service of the repositories that the fix touches. */
-function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>): ProductionRun[] | null {
+/** What runs in production now, for each service that the fix touches. */
+function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>, touched: ReadonlySet<string>): ProductionRun[] | null {
   const hasProduction = sql(ctx.db, `SELECT 1 FROM environment WHERE kind = 'production' LIMIT 1`).get({})
   if (!hasProduction) return null
   const runs: ProductionRun[] = []
@@ -239,7 +243,6 @@ function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>): P
       FROM service s JOIN deployment d ON d.service = s.name JOIN environment e ON e.name = d.environment AND e.kind = 'production' LEFT JOIN release r ON r.service = d.service AND r.name = d.release
       WHERE s.repository = @repository AND d.running_at_ms IS NOT NULL ORDER BY d.running_at_ms`,
     ).all({ repository })
-    const touched = servicesTouched(ctx, repository, patchIds)
     for (const now of rows.filter((row) => row.state === 'running' && touched.has(row.service))) {
       const contains = (sha: string | null) => sha !== null && containsAll(graph, sha, patchIds)
       const isOlderWithFix = rows.some(
