@@ -2,24 +2,25 @@ import { randomUUID } from 'node:crypto'
 import { existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { pino } from 'pino'
-import { makeHttpCodeHost, makeHttpDeployer } from './adapters/outside/http-outside.js'
-import { makeSmtpMailer, noMailer } from './adapters/outside/smtp-mailer.js'
-import type { Config } from './config/config.js'
-import { openMainDb, openReadOnly, openVolumeDb } from './db/open.js'
-import { sql } from './db/statements.js'
-import type { JournalEntry } from './journal/events.js'
-import { Journal } from './journal/journal.js'
-import { findAnew } from './services/fault-merges.service.js'
-import { followFaults } from './services/faults.service.js'
-import { tellOfMoves } from './services/item-news.js'
-import { moveLadders } from './services/ladder.service.js'
-import { mirrorsDir } from './services/repository-sync.js'
-import { colourNewLabels } from './services/setup.service.js'
-import type { ServiceContext } from './services/service-context.js'
-import type { GitData, GitMethods } from './workers/git.protocol.js'
-import type { IntakeData, IntakeMethods } from './workers/intake.protocol.js'
-import type { LikenessMethods } from './workers/likeness.protocol.js'
-import { WorkerClient } from './workers/rpc.js'
+import { makeHttpCodeHost, makeHttpDeployer } from '#subjects/releases/http-outside'
+import { makeSmtpMailer, noMailer } from '#subjects/inbox/smtp-mailer'
+import { appliers } from './appliers.js'
+import type { Config } from '#platform/config/config'
+import { openMainDb, openReadOnly, openVolumeDb } from '#platform/db/open'
+import { sql } from '#platform/db/statements'
+import type { JournalEntry } from '@dystracer/core/contract/events'
+import { Journal } from '#platform/journal/journal'
+import { findAnew } from '#subjects/faults/source-maps.commands'
+import { followFaults } from '#subjects/faults/follow-faults'
+import { tellOfMoves } from '#subjects/ladder/item-news'
+import { moveLadders } from '#subjects/ladder/move-ladders'
+import { mirrorsDir } from '#subjects/code/mirror-places'
+import { colourNewLabels } from '#subjects/setup/setup.commands'
+import type { ServiceContext } from '#platform/context'
+import type { GitData, GitMethods } from '#subjects/code/git.protocol'
+import type { IntakeData, IntakeMethods } from '#subjects/occurrences/intake.protocol'
+import type { LikenessMethods } from '#subjects/likeness/likeness.protocol'
+import { WorkerClient } from '#platform/threads/worker-client'
 
 export interface OwnedContext {
   ctx: ServiceContext
@@ -60,14 +61,14 @@ export function buildContext(
     newId: randomUUID,
     db,
     volume,
-    journal: new Journal({ db, nowMs }),
+    journal: new Journal({ db, nowMs, appliers }),
     graphs: new Map(),
-    git: new WorkerClient<GitMethods>(new URL('./workers/git.worker.js', import.meta.url), { ...reading } satisfies GitData),
-    intake: new WorkerClient<IntakeMethods>(new URL('./workers/intake.worker.js', import.meta.url), {
+    git: new WorkerClient<GitMethods>(new URL('./subjects/code/git.worker.js', import.meta.url), { ...reading } satisfies GitData),
+    intake: new WorkerClient<IntakeMethods>(new URL('./subjects/occurrences/intake.worker.js', import.meta.url), {
       ...reading,
       keepPerMinute: config.keepPerMinute,
     } satisfies IntakeData),
-    likeness: new WorkerClient<LikenessMethods>(new URL('./workers/likeness.worker.js', import.meta.url), { dbPath }),
+    likeness: new WorkerClient<LikenessMethods>(new URL('./subjects/likeness/likeness.worker.js', import.meta.url), { dbPath }),
     codeHost: replacements.codeHost ?? (config.outsideUrl ? makeHttpCodeHost(config.outsideUrl) : null),
     deployer: replacements.deployer ?? (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null),
     mailer:

@@ -1,13 +1,13 @@
 import { parseArgs } from 'node:util'
-import { BuildService } from './build-service/build-service.js'
-import { CodeHost } from './code-host/code-host.js'
-import { serveGit } from './code-host/git-http.js'
-import { Deployer, type DeployInput } from './deployer/deployer.js'
-import { Mailbox } from './mailbox/mailbox.js'
-import { PREPARED_CHANGES } from './outside-page/changes.js'
-import { mailPage, outsidePage } from './outside-page/page.js'
-import { makeEventSender } from './wire/events.js'
-import { makeServer, readFields, redirect, RequestError, sendJson } from './wire/json-server.js'
+import { BuildService } from '#build-service/build-service'
+import { CodeHost } from '#code-host/code-host'
+import { serveGit } from '#code-host/git-http'
+import { Deployer, type DeployInput } from '#deployer/deployer'
+import { Mailbox } from '#mailbox/mailbox'
+import { PREPARED_CHANGES } from '#outside-page/changes'
+import { mailPage, outsidePage } from '#outside-page/page'
+import { makeEventSender } from '#wire/events'
+import { makeServer, readFields, redirect, RequestError, sendJson } from '#wire/json-server'
 
 const { values } = parseArgs({ options: { data: { type: 'string' }, port: { type: 'string' }, server: { type: 'string' } } })
 const { data: dataDir = '', server: serverUrl = '' } = values

@@ -1,5 +1,5 @@
 import { mkdir, rm } from 'node:fs/promises'
-import { buildWorld } from './demo/build-world.js'
+import { buildWorld } from '#demo/build-world'
 
 /** `node seed.js FOLDER DAY`: makes the demo's repositories and its past below the folder. */
 const [dataDir, day] = process.argv.slice(2)

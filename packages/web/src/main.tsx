@@ -4,8 +4,8 @@ import '@fontsource-variable/source-serif-4'
 import './styles.css'
 import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
-import { App } from './app/App'
-import { store } from './shared/lib/store'
+import { App } from '#app/App'
+import { store } from '#shared/lib/store'
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import type { ItemSummary } from '../contract/items.js'
-import { STAGES } from '../ladder/ladder.js'
+import type { ItemSummary } from '#records/wire'
+import { STAGES } from '#ladder/ladder'
 import { BOARD_FIELDS, boardCells, boardMove, boardValue, boardValues } from './board.js'
 
 const anItem = (fields: Partial<ItemSummary> = {}): ItemSummary => ({

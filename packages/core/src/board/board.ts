@@ -1,7 +1,7 @@
-import type { ItemSummary } from '../contract/items.js'
-import { PRIORITIES } from '../items/field-use.js'
-import { missingFor, type StageRule } from '../items/stage-rule.js'
-import { STAGES, type Stage } from '../ladder/ladder.js'
+import type { ItemSummary } from '#records/wire'
+import { PRIORITIES } from '#setup/field-use'
+import { missingFor, type StageRule } from '#setup/stage-rule'
+import { STAGES, type Stage } from '#ladder/ladder'
 
 /** What a board's columns or lanes can stand for. */
 export const BOARD_FIELDS = ['stage', 'owner', 'component', 'milestone', 'sprint', 'severity', 'priority', 'type'] as const

@@ -1,5 +1,6 @@
-import { STAGES } from '../ladder/ladder.js'
-import { FILTER_FIELDS, FILTER_FLAGS, ITEM_TYPES, type FilterField } from './filter.js'
+import { STAGES } from '#ladder/ladder'
+import { FILTER_FIELDS, FILTER_FLAGS, type FilterField } from './filter.js'
+import { ITEM_TYPES } from '#setup/item-type'
 
 export interface FilterCompletion {
   /** What takes the place of the text from `from` to `to`. */

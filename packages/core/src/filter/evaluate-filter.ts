@@ -1,5 +1,5 @@
-import { assertNever } from '../basics/assert-never.js'
-import { STAGES, type Stage } from '../ladder/ladder.js'
+import { assertNever } from '#basics/assert-never'
+import { STAGES, type Stage } from '#ladder/ladder'
 import type { Comparison, Filter } from './filter.js'
 
 /** What a filter can look at of one item. */

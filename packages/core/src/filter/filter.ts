@@ -22,11 +22,7 @@ export const FILTER_FIELDS = {
 export type FilterField = keyof typeof FILTER_FIELDS
 export const FILTER_FLAGS = ['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back', 'blocked', 'overdue', 'followed', 'archived'] as const
 export type FilterFlag = (typeof FILTER_FLAGS)[number]
-/** The types that every project has; a filter names them as bare words, own types by `type=`. */
-export const ITEM_TYPES = ['defect', 'story', 'task', 'epic'] as const
-export type ItemType = string
 export type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
-
 export type Filter =
   | { kind: 'all' }
   | { kind: 'and' | 'or'; parts: Filter[] }
@@ -34,7 +30,6 @@ export type Filter =
   | { kind: 'flag'; flag: FilterFlag }
   | { kind: 'compare'; field: FilterField; comparison: Comparison; value: string }
   | { kind: 'words'; text: string; isPhrase: boolean }
-
 /** Where the text stops making sense: half-open character range. */
 export interface FilterError {
   code: 'unknown-field' | 'missing-value' | 'unclosed-bracket' | 'unclosed-quote' | 'unexpected' | 'wrong-value'

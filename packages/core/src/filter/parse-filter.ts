@@ -1,5 +1,6 @@
-import { FILTER_FIELDS, FILTER_FLAGS, ITEM_TYPES, type Comparison, type Filter, type FilterError, type FilterField } from './filter.js'
-import { STAGES } from '../ladder/ladder.js'
+import { FILTER_FIELDS, FILTER_FLAGS, type Comparison, type Filter, type FilterError, type FilterField } from './filter.js'
+import { ITEM_TYPES } from '#setup/item-type'
+import { STAGES } from '#ladder/ladder'
 
 interface Token {
   kind: 'word' | 'quoted' | 'open' | 'close'

@@ -1,4 +1,4 @@
-import { assertNever } from '../basics/assert-never.js'
+import { assertNever } from '#basics/assert-never'
 import type { Filter } from './filter.js'
 
 /** The filter as text that parses back to the same filter. */

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import type { LogItem } from '../contract/items.js'
-import { PRIORITIES } from '../items/field-use.js'
+import type { LogItem } from '#items/wire'
+import { PRIORITIES } from '#setup/field-use'
 import { dayOrderOf, readDay, type DayOrder } from './read-day.js'
 
 /** What a column of an imported file can become. */

@@ -1,4 +1,4 @@
-import { isDay } from '../items/own-field.js'
+import { isDay } from '#setup/own-field'
 
 /** How a column writes days whose parts are numbers alone; `unclear` where every day could be read both ways. */
 export type DayOrder = 'day-first' | 'month-first' | 'mixed' | 'unclear'

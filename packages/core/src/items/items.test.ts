@@ -1,13 +1,13 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { parseReferences } from '../text/references.js'
-import { deedsOf, mentionsIn } from './comment-deeds.js'
-import { fieldUseOf } from './field-use.js'
-import { STANDARD_TYPES, zItemTypeDefinition } from './item-type.js'
-import { isSafeLink, whyNotOwnValue, zOwnField, type OwnValue } from './own-field.js'
-import { missingFor } from './stage-rule.js'
-import { sumTimes, TIME_GROUPS, weekOf, type TimeBooking } from './time-sums.js'
-import { undoChanges } from './undo.js'
+import { parseReferences } from '#text/references'
+import { deedsOf, mentionsIn } from '#talk/comment-deeds'
+import { fieldUseOf } from '#setup/field-use'
+import { STANDARD_TYPES, zItemTypeDefinition } from '#setup/item-type'
+import { isSafeLink, whyNotOwnValue, zOwnField, type OwnValue } from '#setup/own-field'
+import { missingFor } from '#setup/stage-rule'
+import { sumTimes, TIME_GROUPS, weekOf, type TimeBooking } from '#talk/time-sums'
+import { undoChanges } from '#undo/undo-changes'
 
 const PEOPLE = [
   { personId: 'ines', name: 'Ines Okafor' },

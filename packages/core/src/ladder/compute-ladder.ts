@@ -1,6 +1,6 @@
 import { STAGES, type Drift, type Evidence, type EvidenceCode, type Ladder, type Stage, type Tread, type TreadState } from './ladder.js'
 import type { LadderInput } from './ladder-input.js'
-import type { NodeRef } from '../basics/node-ref.js'
+import type { NodeRef } from '#basics/node-ref'
 import { standOnParts } from './parts.js'
 
 type Finding = { state: TreadState; evidence: Evidence[] }

@@ -1,4 +1,4 @@
-import type { NodeRef } from '../basics/node-ref.js'
+import type { NodeRef } from '#basics/node-ref'
 
 /** The seven stages, lowest first (product.md). */
 export const STAGES = ['logged', 'accepted', 'underway', 'in-review', 'merged', 'released', 'verified'] as const

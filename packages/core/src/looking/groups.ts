@@ -1,5 +1,6 @@
-import { boardValue } from '../board/board.js'
-import type { ItemCounts, ItemSummary } from '../contract/items.js'
+import { boardValue } from '#board/board'
+import type { ItemCounts } from './wire.js'
+import type { ItemSummary } from '#records/wire'
 import type { GroupField } from './orders.js'
 
 /** A line of a grouped list: the head of a group, or an item below it. */

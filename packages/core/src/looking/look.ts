@@ -1,4 +1,4 @@
-import { BOARD_FIELDS, type BoardField } from '../board/board.js'
+import { BOARD_FIELDS, type BoardField } from '#board/board'
 import { parseValues, printValues } from './value-list.js'
 import { GROUP_FIELDS, ITEM_SORTS, type GroupField, type ItemSort } from './orders.js'
 

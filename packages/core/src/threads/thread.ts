@@ -1,9 +1,9 @@
-import type { NodeKind, NodeRef } from '../basics/node-ref.js'
+import type { NodeKind, NodeRef } from '#basics/node-ref'
+import type { Provenance } from '#records/provenance'
 
 /** The columns of the drawing, left to right, and which kinds of node stand in each. */
 export const THREAD_COLUMNS = ['requirement', 'items', 'code', 'review', 'release', 'running'] as const
 export type ThreadColumn = (typeof THREAD_COLUMNS)[number]
-
 export const COLUMN_BY_KIND: Record<NodeKind, ThreadColumn> = {
   requirement: 'requirement',
   item: 'items',
@@ -16,10 +16,8 @@ export const COLUMN_BY_KIND: Record<NodeKind, ThreadColumn> = {
   release: 'release',
   environment: 'running',
 }
-
 /** `proof`: evidence holds; `fault`: broken or contradicted; `ochre`: look again; `plain`: neither; `missing`: a gap drawn where the link should lead. */
 export type NodeTone = 'proof' | 'fault' | 'ochre' | 'plain' | 'missing'
-
 export interface ThreadNode {
   /** `kind:id`; gaps use `gap:code:of`. */
   id: string
@@ -29,11 +27,6 @@ export interface ThreadNode {
   subtitle: string
   tone: NodeTone
 }
-
-/** Where a link came from (product.md "Links"). */
-export const PROVENANCES = ['person', 'commit', 'branch-name', 'pull-request', 'rule', 'import', 'likeness', 'git', 'report', 'deployment'] as const
-export type Provenance = (typeof PROVENANCES)[number]
-
 export interface ThreadEdge {
   from: string
   to: string
@@ -45,12 +38,10 @@ export interface ThreadEdge {
   score01: number | null
   tone: 'proof' | 'fault' | 'missing'
 }
-
 export interface Gap {
   code: 'requirement-without-item' | 'item-without-code' | 'fix-without-release' | 'requirement-without-test'
   of: string
 }
-
 export interface Thread {
   start: string
   nodes: ThreadNode[]

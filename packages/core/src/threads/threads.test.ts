@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { ruleFires } from '../rules/intake-rule.js'
+import { ruleFires } from '#faults/intake-rule'
 import { findGaps } from './find-gaps.js'
 import { layoutThread } from './layout.js'
 import { THREAD_COLUMNS, type ThreadEdge, type ThreadNode } from './thread.js'

@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { wasTaken } from './decision.js'
 import { firstGuess, guessSeverityFromAlike, guessSeverityFromComponent, guessSeverityFromFault, guessSeverityFromTitle } from './guess-severity.js'
 import { rankWaiting, reasonsOf, urgencyOf, type Waiting } from './rank.js'
-import { routeItem, zRoutingRule, type RoutedFacts } from './routing.js'
+import { routeItem, zRoutingRule, type RoutedFacts } from '#routing/routing'
 
 const aWaiting = (fields: Partial<Waiting> = {}): Waiting => ({
   key: 'EMB-1',

@@ -3,13 +3,13 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { LikenessIndex } from '@dystracer/core/likeness/likeness-index'
-import { readWordVectors } from '../adapters/word-vectors.js'
-import { makeConfig } from '../config/config.js'
-import { buildContext } from '../context.js'
-import { sql } from '../db/statements.js'
-import { startServer } from '../server.js'
-import { makeToken } from '../services/accounts.service.js'
-import type { ServiceContext } from '../services/service-context.js'
+import { readWordVectors } from '#subjects/likeness/word-vectors'
+import { makeConfig } from '#platform/config/config'
+import { buildContext } from '#context'
+import { sql } from '#platform/db/statements'
+import { startServer } from '#server'
+import { makeToken } from '#subjects/people/accounts.commands'
+import type { ServiceContext } from '#platform/context'
 import { benchLooking } from './bench-looking.js'
 import { fillWorld, makeRandom, makeText, type WorldSize } from './bench-world.js'
 
@@ -189,7 +189,7 @@ function benchLookAlikes(): Figures {
 export async function benchTriage(): Promise<Figures> {
   return withWorld({ items: 50_000, comments: 0, waiting: 5_000, notices: 100_000 }, async ({ ctx, get, call }) => {
     const token = { actor: 'person:ines', personId: 'ines', role: 'lead', via: 'session', scope: null, csrfToken: null } as const
-    const { listInbox } = await import('../services/notices.service.js')
+    const { listInbox } = await import('#subjects/inbox/notices')
     await timed(3, () => get('/triage?limit=100'))
     const page = await timed(100, () => get('/triage?limit=100'))
     const bare = await timed(100, () =>

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { ServiceContext } from '../services/service-context.js'
+import type { ServiceContext } from '#platform/context'
 
 export interface WorldSize {
   items: number

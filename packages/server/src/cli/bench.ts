@@ -4,13 +4,13 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { promisify } from 'node:util'
-import { openVolumeDb } from '../db/open.js'
-import { makeConfig } from '../config/config.js'
+import { openVolumeDb } from '#platform/db/open'
+import { makeConfig } from '#platform/config/config'
 import { benchBurst, benchFaults } from './bench-faults.js'
 import { benchItems, benchTriage } from './bench-items.js'
-import { buildContext } from '../context.js'
-import { startServer } from '../server.js'
-import { makeToken } from '../services/accounts.service.js'
+import { buildContext } from '#context'
+import { startServer } from '#server'
+import { makeToken } from '#subjects/people/accounts.commands'
 
 type Figures = Record<string, number>
 

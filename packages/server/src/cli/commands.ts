@@ -1,15 +1,15 @@
 import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs'
 import { dirname, join, resolve } from 'node:path'
 import { spawnSync } from 'node:child_process'
-import { makeConfig, type CommandOptions, type Config } from '../config/config.js'
-import { readEnv } from '../config/env.js'
-import { buildContext } from '../context.js'
-import { openMainDb, openReadOnly } from '../db/open.js'
-import { sql } from '../db/statements.js'
-import { verifyProjections } from '../journal/verify.js'
-import { startServer } from '../server.js'
-import { firstAdminSecret, makeToken, projectPrefix } from '../services/accounts.service.js'
-import type { Scope } from '../services/access.js'
+import { makeConfig, type CommandOptions, type Config } from '#platform/config/config'
+import { readEnv } from '#platform/config/env'
+import { buildContext } from '#context'
+import { openMainDb, openReadOnly } from '#platform/db/open'
+import { sql } from '#platform/db/statements'
+import { verifyTables } from '#verify-tables'
+import { startServer } from '#server'
+import { firstAdminSecret, makeToken, projectPrefix } from '#subjects/people/accounts.commands'
+import type { Scope } from '#subjects/people/access'
 
 /** Starts the server on a real data folder; the first start makes the project and prints the sign-up link of its first administrator. */
 export async function start(config: Config, say: (line: string) => void): Promise<() => Promise<void>> {
@@ -66,7 +66,7 @@ export function verify(options: CommandOptions, say: (line: string) => void): bo
       .flatMap((file) => (file.pragma('integrity_check') as { integrity_check: string }[]).map((row) => row.integrity_check))
       .filter((line) => line !== 'ok')
     for (const line of broken) say(`file: ${line}`)
-    const differences = verifyProjections({ db, dataDir })
+    const differences = verifyTables({ db, dataDir })
     for (const difference of differences)
       say(
         `${difference.table}: ${difference.onlyHere} rows only in the table, ${difference.onlyRebuilt} only in the journal, such as ${difference.example}`,

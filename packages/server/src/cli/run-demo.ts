@@ -1,12 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { Config } from '../config/config.js'
-import { buildContext, refuseOtherKind, type OwnedContext } from '../context.js'
-import { sql } from '../db/statements.js'
-import { startServer } from '../server.js'
-import { makeToken, rememberSecret } from '../services/accounts.service.js'
-import { newWebhookSecret } from '../services/webhook-secret.js'
+import type { Config } from '#platform/config/config'
+import { buildContext, refuseOtherKind, type OwnedContext } from '#context'
+import { sql } from '#platform/db/statements'
+import { startServer } from '#server'
+import { makeToken, rememberSecret } from '#subjects/people/accounts.commands'
+import { newWebhookSecret } from '#subjects/code/webhook-secret'
 import { seedDemo } from './seed-demo.js'
 
 const STANDINS = join(import.meta.dirname, '../../../standins/dist')

@@ -1,10 +1,8 @@
 import { z } from 'zod'
-import { zPage, zPageQuery } from '@dystracer/core/contract/common'
+import { zPage, zPageQuery } from '@dystracer/core/basics/wire'
+import { zAskDeployment, zRelease, zReleaseBoard } from '@dystracer/core/releases/wire'
 import {
-  zAskDeployment,
   zBuild,
-  zBuildDetail,
-  zBuildQuery,
   zCommit,
   zCommitSummary,
   zDiff,
@@ -12,32 +10,28 @@ import {
   zPullRequest,
   zPullRequestDetail,
   zPullRequestQuery,
-  zRelease,
-  zReleaseBoard,
   zRepository,
-  zRequirement,
-  zRequirementDetail,
-  zWriteRequirement,
-} from '@dystracer/core/contract/evidence'
+} from '@dystracer/core/code/wire'
+import { zBuildDetail, zBuildQuery } from '@dystracer/core/builds/wire'
+import { zRequirement, zRequirementDetail, zWriteRequirement } from '@dystracer/core/requirements/wire'
 import { Problem } from '@dystracer/core/basics/problem'
-import { OutsideError } from '../ports/outside.js'
-import { requireRole } from '../services/access.js'
-import { onlyVisible } from '../services/visibility.js'
+import { OutsideError } from '#platform/outside-error'
+import { requireRole } from '#subjects/people/access'
+import { onlyVisible } from '#subjects/records/visibility'
+import { listBuilds, readBuild } from '#subjects/builds/builds.views'
 import {
-  listBuilds,
   listCommits,
   listPullRequests,
   listRepositories,
-  readBuild,
   readCommit,
   readCommitDiff,
   readPullRequest,
   readPullRequestDiff,
-} from '../services/code-views.js'
-import { approveDeployment, askDeployment } from '../services/deployments.service.js'
-import { readRelease, readReleaseBoard } from '../services/release-views.js'
-import { listRequirements, readRequirement, writeRequirement } from '../services/requirement-views.js'
-import type { Api } from './api.js'
+} from '#subjects/code/code.views'
+import { approveDeployment, askDeployment } from '#subjects/releases/deployments.commands'
+import { readRelease, readReleaseBoard } from '#subjects/releases/releases.views'
+import { listRequirements, readRequirement, writeRequirement } from '#subjects/requirements/requirements.views'
+import type { Api } from '#platform/http/api'
 
 export function addEvidenceRoutes(api: Api): void {
   addCodeRoutes(api)

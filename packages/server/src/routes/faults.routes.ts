@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { zEmpty, zPage, zPageQuery } from '@dystracer/core/contract/common'
+import { zEmpty, zPage, zPageQuery } from '@dystracer/core/basics/wire'
 import {
   zAddScrubRule,
   zBelong,
@@ -16,9 +16,9 @@ import {
   zOccurrenceDetail,
   zScrubRule,
   zTryScrub,
-} from '@dystracer/core/contract/evidence'
-import type { ItemSummary } from '@dystracer/core/contract/items'
-import type { Who } from '../services/access.js'
+} from '@dystracer/core/faults/wire'
+import type { ItemSummary } from '@dystracer/core/records/wire'
+import type { Who } from '#subjects/people/access'
 import {
   addScrubRule,
   changeService,
@@ -28,13 +28,13 @@ import {
   removeScrubRule,
   sendTestEvent,
   tryScrub,
-} from '../services/connected-services.js'
-import { mergeFaults, placeOccurrence, unmergeFault } from '../services/fault-merges.service.js'
-import { listAlikeFaults, listFaults, readFault, readFaultFrames } from '../services/fault-views.js'
-import { listOccurrences, readOccurrence } from '../services/occurrence-views.js'
-import type { ServiceContext } from '../services/service-context.js'
-import { maySee } from '../services/visibility.js'
-import type { Api } from './api.js'
+} from '#subjects/faults/connected-services.commands'
+import { mergeFaults, placeOccurrence, unmergeFault } from '#subjects/faults/merges.commands'
+import { listAlikeFaults, listFaults, readFault, readFaultFrames } from '#subjects/faults/faults.views'
+import { listOccurrences, readOccurrence } from '#subjects/faults/occurrences.views'
+import type { ServiceContext } from '#platform/context'
+import { maySee } from '#subjects/records/visibility'
+import type { Api } from '#platform/http/api'
 
 /** Faults, what people say of them, and the programs that send them. */
 export function addFaultRoutes(api: Api): void {

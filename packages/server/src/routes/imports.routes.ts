@@ -1,7 +1,7 @@
-import { zImport, zRunImport } from '@dystracer/core/contract/imports'
-import { readBody } from '../middleware/read-body.js'
-import { beginImport, cancelImport, readImport, runImport } from '../services/imports.service.js'
-import type { Api } from './api.js'
+import { zImport, zRunImport } from '@dystracer/core/imports/wire'
+import { readBody } from '#platform/http/read-body'
+import { beginImport, cancelImport, readImport, runImport } from '#subjects/imports/imports.commands'
+import type { Api } from '#platform/http/api'
 
 const FILE_LIMIT_BYTES = 100 << 20
 

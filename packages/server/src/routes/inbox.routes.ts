@@ -1,26 +1,15 @@
-import { zEmpty, zPage } from '@dystracer/core/contract/common'
-import {
-  zBookHand,
-  zChooseWay,
-  zHand,
-  zInboxQuery,
-  zNoticeChoices,
-  zNoticeGroup,
-  zPrivateNote,
-  zReadNotices,
-  zSnooze,
-  zTakeInHand,
-  zWriteNote,
-} from '@dystracer/core/contract/inbox'
-import type { Hand } from '@dystracer/core/contract/inbox'
-import type { Who } from '../services/access.js'
-import { bookHand, parkItem, putDown, readHand, takeInHand } from '../services/hand.service.js'
-import { readNote, writeNote } from '../services/notes.service.js'
-import { chooseWay, listInbox, markRead, readChoices, snooze } from '../services/notices.service.js'
-import type { ServiceContext } from '../services/service-context.js'
-import { resolveKey } from '../services/visibility.js'
-import type { Api } from './api.js'
-import { keyOf } from './item-answer.js'
+import { zEmpty, zPage } from '@dystracer/core/basics/wire'
+import { zBookHand, zHand, zPrivateNote, zTakeInHand, zWriteNote } from '@dystracer/core/hand/wire'
+import { zChooseWay, zInboxQuery, zNoticeChoices, zNoticeGroup, zReadNotices, zSnooze } from '@dystracer/core/inbox/wire'
+import type { Hand } from '@dystracer/core/hand/wire'
+import type { Who } from '#subjects/people/access'
+import { bookHand, parkItem, putDown, readHand, takeInHand } from '#subjects/hand/hand.commands'
+import { readNote, writeNote } from '#subjects/hand/notes.commands'
+import { chooseWay, listInbox, markRead, readChoices, snooze } from '#subjects/inbox/notices'
+import type { ServiceContext } from '#platform/context'
+import { resolveKey } from '#subjects/records/visibility'
+import type { Api } from '#platform/http/api'
+import { keyOf } from '#subjects/items/item-answer'
 
 interface Asked<Body> {
   ctx: ServiceContext

@@ -1,34 +1,17 @@
 import { z } from 'zod'
-import { zLadder, zPage, zPageQuery } from '@dystracer/core/contract/common'
-import {
-  zAddLink,
-  zChangeItem,
-  zClaimStage,
-  zCountQuery,
-  zCounts,
-  zFound,
-  zFoundQuery,
-  zOutline,
-  zOutlineQuery,
-  zSetParent,
-  zHistoryEntry,
-  zItem,
-  zItemQuery,
-  zItemSummary,
-  zLink,
-  zLogItem,
-  zStarted,
-  zStartItem,
-  zVerifyItem,
-} from '@dystracer/core/contract/items'
+import { zLadder } from '@dystracer/core/ladder/wire'
+import { zPage, zPageQuery } from '@dystracer/core/basics/wire'
+import { zAddLink, zChangeItem, zClaimStage, zSetParent, zItem, zLogItem, zStarted, zStartItem, zVerifyItem } from '@dystracer/core/items/wire'
+import { zCountQuery, zCounts, zFound, zFoundQuery, zOutline, zOutlineQuery, zItemQuery } from '@dystracer/core/looking/wire'
+import { zHistoryEntry, zItemSummary, zLink } from '@dystracer/core/records/wire'
 import { Problem } from '@dystracer/core/basics/problem'
-import { addLink, changeItem, claimStage, logItem, removeLink, reopenItem, startItem, verifyItem } from '../services/items.service.js'
-import { setParent } from '../services/parts.service.js'
-import { requireItem } from '../services/require-item.js'
-import { readHistory, readItem } from '../services/item-views.js'
-import { countItems, findExcerpts, listItems, readOutline } from '../services/looking.service.js'
-import type { Api } from './api.js'
-import { keyOf, thenItem } from './item-answer.js'
+import { addLink, changeItem, claimStage, logItem, removeLink, reopenItem, startItem, verifyItem } from '#subjects/items/items.commands'
+import { setParent } from '#subjects/items/parts.commands'
+import { requireItem } from '#subjects/records/require-item'
+import { readHistory, readItem } from '#subjects/items/items.views'
+import { countItems, findExcerpts, listItems, readOutline } from '#subjects/looking/looking.views'
+import type { Api } from '#platform/http/api'
+import { keyOf, thenItem } from '#subjects/items/item-answer'
 
 export function addItemRoutes(api: Api): void {
   api.add({

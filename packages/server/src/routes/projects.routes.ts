@@ -1,10 +1,13 @@
-import { zProjectSetup } from '@dystracer/core/contract/items'
-import { zAddComponent, zInvite, zInvited, zNewProject, zProjectMade } from '@dystracer/core/contract/projects'
-import { invitePerson } from '../services/accounts.service.js'
-import { addComponent, createProject } from '../services/projects.service.js'
-import type { RepositorySync } from '../services/repository-sync.js'
-import { readSetup } from '../services/setup.service.js'
-import type { Api } from './api.js'
+import { zProjectSetup } from '@dystracer/core/setup/wire'
+import { zAddComponent } from '@dystracer/core/setup/wire'
+import { zInvite, zInvited } from '@dystracer/core/people/wire'
+import { zNewProject, zProjectMade } from '@dystracer/core/projects/wire'
+import { invitePerson } from '#subjects/people/accounts.commands'
+import { addComponent } from '#subjects/setup/components.commands'
+import { createProject } from '#subjects/projects/projects.commands'
+import type { RepositorySync } from '#subjects/sync/repository-sync'
+import { readSetup } from '#subjects/setup/setup.commands'
+import type { Api } from '#platform/http/api'
 
 /** Making projects, and bringing components and people into them. */
 export function addProjectRoutes(api: Api, { sync }: { sync: RepositorySync }): void {

@@ -2,19 +2,18 @@ import { z } from 'zod'
 import {
   type ProjectSetup,
   zProjectSetup,
-  zPublicReport,
-  zReported,
   zColourLabel,
   zOrderFields,
   zSetLimit,
   zSetMilestone,
   zSetPublicForm,
   zSetStageRule,
-} from '@dystracer/core/contract/items'
-import { zItemTypeDefinition } from '@dystracer/core/items/item-type'
-import { zOwnField } from '@dystracer/core/items/own-field'
-import { RateLimit } from '../middleware/rate-limit.js'
-import { readPublicForm, receivePublicReport } from '../services/incoming.service.js'
+} from '@dystracer/core/setup/wire'
+import { zPublicReport, zReported } from '@dystracer/core/incoming/wire'
+import { zItemTypeDefinition } from '@dystracer/core/setup/item-type'
+import { zOwnField } from '@dystracer/core/setup/own-field'
+import { RateLimit } from '#platform/http/rate-limit'
+import { readPublicForm, receivePublicReport } from '#subjects/incoming/mail-and-form.commands'
 import {
   colourLabel,
   defineOwnField,
@@ -28,10 +27,10 @@ import {
   setMilestone,
   setPublicForm,
   setStageRule,
-} from '../services/setup.service.js'
-import type { Who } from '../services/access.js'
-import type { ServiceContext } from '../services/service-context.js'
-import type { Api } from './api.js'
+} from '#subjects/setup/setup.commands'
+import type { Who } from '#subjects/people/access'
+import type { ServiceContext } from '#platform/context'
+import type { Api } from '#platform/http/api'
 
 /** A handler that changes how the project of the path is set up and answers with all of it. */
 function thenSetup<Body>(change: (ctx: ServiceContext, who: Who, project: string, body: Body) => void) {

@@ -1,38 +1,32 @@
 import { z } from 'zod'
-import { zEmpty, zPage, zPageQuery } from '@dystracer/core/contract/common'
+import { zEmpty, zPage, zPageQuery } from '@dystracer/core/basics/wire'
 import {
   zAddComment,
   zAddTime,
   zAttachment,
-  zBulk,
-  zBulkDone,
-  zBulkUndo,
   zComment,
   zCommentRevision,
   zDeedPreview,
   zEditComment,
-  zFollow,
-  zItem,
-  zLookAlike,
-  zLookAlikeQuery,
-  zMoveItem,
   zReact,
-  zReportAgain,
   zTimeEntry,
   zTimeQuery,
   zTimeSums,
-  zUndo,
-  zUndone,
-} from '@dystracer/core/contract/items'
-import { addAttachment, listAttachments, openAttachment, removeAttachment } from '../services/attachments.service.js'
-import { addComment, editComment, listComments, listRevisions, previewDeeds, reactToComment } from '../services/comments.service.js'
-import { changeMany, undoMany } from '../services/bulk-changes.service.js'
-import { copyItem, follow, moveItem, reportAgain, undo } from '../services/item-moves.service.js'
-import { readItem } from '../services/item-views.js'
-import { findLookAlikes } from '../services/look-alikes.service.js'
-import { addTime, listTime, readTimeSums, takeTimeBack, timeAsCsv } from '../services/time.service.js'
-import type { Api } from './api.js'
-import { keyOf, thenItem } from './item-answer.js'
+} from '@dystracer/core/talk/wire'
+import { zBulk, zBulkDone, zFollow, zItem, zMoveItem, zReportAgain } from '@dystracer/core/items/wire'
+import { zBulkUndo, zUndo, zUndone } from '@dystracer/core/undo/wire'
+import { zLookAlike, zLookAlikeQuery } from '@dystracer/core/likeness/wire'
+import { addAttachment, listAttachments, openAttachment, removeAttachment } from '#subjects/talk/attachments.commands'
+import { addComment, editComment, listComments, listRevisions, previewDeeds, reactToComment } from '#subjects/talk/comments.commands'
+import { changeMany } from '#subjects/items/bulk-changes.commands'
+import { undoMany } from '#subjects/undo/bulk-undo.commands'
+import { copyItem, follow, moveItem, reportAgain } from '#subjects/items/item-moves.commands'
+import { undo } from '#subjects/undo/undo.commands'
+import { readItem } from '#subjects/items/items.views'
+import { findLookAlikes } from '#subjects/likeness/likeness.views'
+import { addTime, listTime, readTimeSums, takeTimeBack, timeAsCsv } from '#subjects/talk/time.commands'
+import type { Api } from '#platform/http/api'
+import { keyOf, thenItem } from '#subjects/items/item-answer'
 
 /** What people say about items and attach to them, time, and what is done to several or moved. */
 export function addTalkRoutes(api: Api): void {

@@ -1,32 +1,30 @@
 import { z } from 'zod'
-import { zEmpty } from '@dystracer/core/contract/common'
-import { zItem } from '@dystracer/core/contract/items'
+import { zEmpty } from '@dystracer/core/basics/wire'
+import { zItem } from '@dystracer/core/items/wire'
 import {
   zAcceptItem,
-  zAnswerReport,
   zAskReporter,
   zDecidedMany,
   zDecideMany,
   zMergeItem,
   zProposals,
   zRejectItem,
-  zReportState,
-  zRoutingRules,
-  zSetDuty,
   zTriagePage,
   zTriageQuery,
   zTriageWeeks,
-} from '@dystracer/core/contract/triage'
-import { zRoutingRule } from '@dystracer/core/triage/routing'
-import { RateLimit } from '../middleware/rate-limit.js'
-import { acceptItem, askReporter, decideMany, mergeItem, rejectItem, splitItem } from '../services/decisions.service.js'
-import { readProposals } from '../services/proposals.service.js'
-import { answerReport, readReport } from '../services/report-link.service.js'
-import { readRouting, removeRoutingRule, setDuty, setRoutingRule } from '../services/routing.service.js'
-import { listTriage } from '../services/triage-queue.service.js'
-import { readTriageWeeks } from '../services/triage-weeks.service.js'
-import type { Api } from './api.js'
-import { keyOf, thenItem } from './item-answer.js'
+} from '@dystracer/core/triage/wire'
+import { zAnswerReport, zReportState } from '@dystracer/core/incoming/wire'
+import { zRoutingRules, zSetDuty } from '@dystracer/core/routing/wire'
+import { zRoutingRule } from '@dystracer/core/routing/routing'
+import { RateLimit } from '#platform/http/rate-limit'
+import { acceptItem, askReporter, decideMany, mergeItem, rejectItem, splitItem } from '#subjects/triage/decisions.commands'
+import { readProposals } from '#subjects/triage/proposals.views'
+import { answerReport, readReport } from '#subjects/incoming/report-link.commands'
+import { readRouting, removeRoutingRule, setDuty, setRoutingRule } from '#subjects/routing/routing.commands'
+import { listTriage } from '#subjects/triage/queue.views'
+import { readTriageWeeks } from '#subjects/triage/weeks.views'
+import type { Api } from '#platform/http/api'
+import { keyOf, thenItem } from '#subjects/items/item-answer'
 
 const WEEKS_MAX = 26
 

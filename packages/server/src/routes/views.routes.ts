@@ -1,10 +1,10 @@
 import { Readable } from 'node:stream'
 import { z } from 'zod'
-import { zExportQuery, zFeedLinks, zPinView, zSaveView, zView } from '@dystracer/core/contract/views'
-import { itemsAsCsv, itemsAsJsonLines } from '../services/export.service.js'
-import { feedLinks } from '../services/feeds.service.js'
-import { listViews, pinView, removeView, saveView } from '../services/views.service.js'
-import type { Api } from './api.js'
+import { zExportQuery, zFeedLinks, zPinView, zSaveView, zView } from '@dystracer/core/looking/wire'
+import { itemsAsCsv, itemsAsJsonLines } from '#subjects/looking/export'
+import { feedLinks } from '#subjects/looking/feeds'
+import { listViews, pinView, removeView, saveView } from '#subjects/looking/saved-views.commands'
+import type { Api } from '#platform/http/api'
 
 const zViews = z.object({ rows: z.array(zView) })
 

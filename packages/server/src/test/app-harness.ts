@@ -3,12 +3,12 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { mkdirSync } from 'node:fs'
-import { makeConfig, type Config } from '../config/config.js'
-import { buildContext, type OwnedContext } from '../context.js'
-import { startServer, type RunningServer } from '../server.js'
-import { makeToken, setPassword } from '../services/accounts.service.js'
-import type { Scope } from '../services/access.js'
-import type { ServiceContext } from '../services/service-context.js'
+import { makeConfig, type Config } from '#platform/config/config'
+import { buildContext, type OwnedContext } from '#context'
+import { startServer, type RunningServer } from '#server'
+import { makeToken, setPassword } from '#subjects/people/accounts.commands'
+import type { Scope } from '#subjects/people/access'
+import type { ServiceContext } from '#platform/context'
 
 export const PEOPLE = {
   ines: { name: 'Ines Okafor', role: 'lead' },

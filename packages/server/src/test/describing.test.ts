@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import sharp from 'sharp'
-import { verifyProjections } from '../journal/verify.js'
-import { makeToken } from '../services/accounts.service.js'
-import { mailDigests } from '../services/mail.service.js'
+import { verifyTables } from '#verify-tables'
+import { makeToken } from '#subjects/people/accounts.commands'
+import { mailDigests } from '#subjects/inbox/mail'
 import { startApp, type App, type Ask } from './app-harness.js'
 
 let app: App
@@ -17,7 +17,7 @@ beforeAll(async () => {
   wren = await app.asks('wren')
 })
 afterAll(async () => {
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
   await app.stop()
 })
 

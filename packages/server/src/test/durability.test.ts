@@ -3,7 +3,7 @@ import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { existsSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { openReadOnly } from '../db/open.js'
+import { openReadOnly } from '#platform/db/open'
 import { exceptionRequest } from './app-harness.js'
 
 const CLI = join(import.meta.dirname, '../cli/main.js')

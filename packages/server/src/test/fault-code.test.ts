@@ -2,7 +2,7 @@ import { gzipSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { zipSync } from 'fflate'
 import { pack } from 'tar-stream'
-import { verifyProjections } from '../journal/verify.js'
+import { verifyTables } from '#verify-tables'
 import { connectRepository, exceptionRequest, startApp, TestRepository, until, type App, type Ask } from './app-harness.js'
 
 let app: App
@@ -46,7 +46,7 @@ beforeAll(async () => {
   rafe = await app.asks('rafe')
 })
 afterAll(async () => {
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
   await app.stop()
   repo.remove()
 })

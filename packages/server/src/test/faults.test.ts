@@ -1,6 +1,6 @@
 import { gzipSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import { verifyProjections } from '../journal/verify.js'
+import { verifyTables } from '#verify-tables'
 import { exceptionRequest, startApp, until, type App, type Ask } from './app-harness.js'
 
 let app: App
@@ -22,7 +22,7 @@ beforeAll(async () => {
   wren = await app.asks('wren')
 })
 afterAll(async () => {
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
   await app.stop()
 })
 

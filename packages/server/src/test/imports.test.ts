@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import type { OutgoingMail } from '../ports/outside.js'
-import { verifyProjections } from '../journal/verify.js'
+import type { OutgoingMail } from '#subjects/inbox/mailer'
+import { verifyTables } from '#verify-tables'
 import { startApp, until, type App, type Ask } from './app-harness.js'
 
 let app: App
@@ -13,7 +13,7 @@ beforeAll(async () => {
   rafe = await app.asks('rafe')
 })
 afterAll(async () => {
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
   await app.stop()
 })
 

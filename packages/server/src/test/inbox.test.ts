@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { NOTICE_WHYS, type NoticeWay } from '@dystracer/core/inbox/notice'
-import { verifyProjections } from '../journal/verify.js'
-import type { OutgoingMail } from '../ports/outside.js'
-import { OutsideError } from '../ports/outside.js'
-import { mailDigests } from '../services/mail.service.js'
+import { verifyTables } from '#verify-tables'
+import type { OutgoingMail } from '#subjects/inbox/mailer'
+import { OutsideError } from '#platform/outside-error'
+import { mailDigests } from '#subjects/inbox/mail'
 import { startApp, type App, type Ask } from './app-harness.js'
 
 const MINUTE_MS = 60_000
@@ -27,7 +27,7 @@ beforeAll(async () => {
   teo = await app.asks('teo')
 })
 afterAll(async () => {
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
   await app.stop()
 })
 

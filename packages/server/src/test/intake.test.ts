@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { gzipSync } from 'node:zlib'
-import { otlpMessages } from '../adapters/otlp/otlp-schema.js'
-import { sql } from '../db/statements.js'
+import { otlpMessages } from '#subjects/occurrences/otlp/otlp-schema'
+import { sql } from '#platform/db/statements'
 import { exceptionRequest, startApp, until, type App } from './app-harness.js'
 
 let app: App

@@ -2,15 +2,15 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import papaparse from 'papaparse'
 import { boardValue } from '@dystracer/core/board/board'
-import type { ItemSummary } from '@dystracer/core/contract/items'
+import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { Filter } from '@dystracer/core/filter/filter'
 import { meetsFilter, type FilteredItem } from '@dystracer/core/filter/evaluate-filter'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { printFilter } from '@dystracer/core/filter/print-filter'
 import { GROUP_FIELDS, ITEM_SORTS } from '@dystracer/core/looking/orders'
 import { printValues } from '@dystracer/core/looking/value-list'
-import { listItems } from '../services/looking.service.js'
-import { verifyProjections } from '../journal/verify.js'
+import { listItems } from '#subjects/looking/looking.views'
+import { verifyTables } from '#verify-tables'
 import { PEOPLE, startApp, type App, type Ask } from './app-harness.js'
 
 let app: App
@@ -30,7 +30,7 @@ beforeAll(async () => {
   await makeItems()
 })
 afterAll(async () => {
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
   await app.stop()
 })
 

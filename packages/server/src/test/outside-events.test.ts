@@ -1,9 +1,9 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals'
 import { Webhook } from 'standardwebhooks'
-import { TABLE_CLASSES } from '../db/table-classes.js'
-import { verifyProjections } from '../journal/verify.js'
-import { rememberSecret } from '../services/accounts.service.js'
-import { newWebhookSecret } from '../services/webhook-secret.js'
+import { TABLE_CLASSES } from '#platform/db/table-classes'
+import { verifyTables } from '#verify-tables'
+import { rememberSecret } from '#subjects/people/accounts.commands'
+import { newWebhookSecret } from '#subjects/code/webhook-secret'
 import { connectRepository, startApp, TestRepository, until, type App } from './app-harness.js'
 
 interface Fact {
@@ -167,7 +167,7 @@ describe('facts from outside', () => {
       } catch (error) {
         throw new Error(`order ${order.map((fact) => fact.name).join(', ')} (seed ${seed}): ${String(error)}`)
       }
-      expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+      expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
     }
   }, 60_000)
 
@@ -335,5 +335,5 @@ test('in a repository of several services a fix counts for those whose folders i
     ['panel', 'panel'],
   ])
   expect(await released()).toBe('proved')
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
 })

@@ -5,11 +5,12 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import Koa from 'koa'
-import { makeHttpCodeHost, makeHttpDeployer } from '../adapters/outside/http-outside.js'
-import { verifyProjections } from '../journal/verify.js'
-import { OutsideError, type Deployer } from '../ports/outside.js'
-import { staticMiddleware } from '../routes/static.routes.js'
-import { seeDeployment } from '../services/deployments.service.js'
+import { makeHttpCodeHost, makeHttpDeployer } from '#subjects/releases/http-outside'
+import { verifyTables } from '#verify-tables'
+import { OutsideError } from '#platform/outside-error'
+import type { Deployer } from '#subjects/releases/deployer'
+import { staticMiddleware } from '#platform/http/static-files'
+import { seeDeployment } from '#subjects/releases/deployments.commands'
 import { startApp, type App, type Ask } from './app-harness.js'
 
 const listen = async (server: Server): Promise<string> => {
@@ -46,7 +47,7 @@ describe('a deployment', () => {
     })
   })
   afterAll(async () => {
-    expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+    expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
     await app.stop()
   })
   const ask = (who: Ask, release: string, environment: string) =>

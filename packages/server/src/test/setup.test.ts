@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals'
-import { LABEL_COLOUR_NAMES } from '@dystracer/core/items/label-colour'
-import { verifyProjections } from '../journal/verify.js'
+import { LABEL_COLOUR_NAMES } from '@dystracer/core/setup/label-colour'
+import { verifyTables } from '#verify-tables'
 import { startApp, type App, type Ask } from './app-harness.js'
 
 let app: App
@@ -12,7 +12,7 @@ beforeAll(async () => {
   rafe = await app.asks('rafe')
 })
 afterAll(async () => {
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
   await app.stop()
 })
 

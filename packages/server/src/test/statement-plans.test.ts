@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals'
-import { preparedTexts } from '../db/statements.js'
-import type { Db } from '../db/open.js'
-import { mailDigests } from '../services/mail.service.js'
+import { preparedTexts } from '#platform/db/statements'
+import type { Db } from '#platform/db/open'
+import { mailDigests } from '#subjects/inbox/mail'
 import { connectRepository, exceptionRequest, startApp, TestRepository, until, type App } from './app-harness.js'
 
 /** Tables that may be scanned, each with its reason. Everything else must be reached by an index. */

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { createTransport } from 'nodemailer'
-import { verifyProjections } from '../journal/verify.js'
-import type { OutgoingMail } from '../ports/outside.js'
-import { mailDigests } from '../services/mail.service.js'
+import { verifyTables } from '#verify-tables'
+import type { OutgoingMail } from '#subjects/inbox/mailer'
+import { mailDigests } from '#subjects/inbox/mail'
 import { connectRepository, exceptionRequest, startApp, until, type App, type Ask } from './app-harness.js'
 
 const DAY_MS = 86_400_000
@@ -22,7 +22,7 @@ beforeAll(async () => {
   wren = await app.asks('wren')
 })
 afterAll(async () => {
-  expect(verifyProjections({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
   await app.stop()
 })
 

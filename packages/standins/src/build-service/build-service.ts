@@ -1,8 +1,8 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { runTests } from '../demo/build-world.js'
-import type { EventSender } from '../wire/events.js'
-import type { PushedBranch } from '../code-host/code-host.js'
+import { runTests } from '#demo/build-world'
+import type { EventSender } from '#wire/events'
+import type { PushedBranch } from '#code-host/code-host'
 
 const SETTLE_MS = 700
 

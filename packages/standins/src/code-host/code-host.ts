@@ -3,10 +3,10 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { mkdir } from 'node:fs/promises'
-import { run } from '../demo/fast-import.js'
-import { emailOf, PEOPLE } from '../demo/people.js'
-import { RequestError } from '../wire/json-server.js'
-import type { EventSender } from '../wire/events.js'
+import { run } from '#demo/fast-import'
+import { emailOf, PEOPLE } from '#demo/people'
+import { RequestError } from '#wire/json-server'
+import type { EventSender } from '#wire/events'
 
 export interface PullRequest {
   repository: string

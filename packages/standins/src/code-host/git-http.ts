@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process'
 import type { IncomingMessage, ServerResponse } from 'node:http'
-import { RequestError } from '../wire/json-server.js'
+import { RequestError } from '#wire/json-server'
 
 /** Serves `/git/NAME.git/...` by git's own http-backend (smart HTTP: clone, fetch, push). Resolves when the answer is sent. */
 export function serveGit(

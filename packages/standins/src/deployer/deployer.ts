@@ -1,9 +1,9 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { run } from '../demo/fast-import.js'
-import { RequestError } from '../wire/json-server.js'
-import type { EventSender } from '../wire/events.js'
+import { run } from '#demo/fast-import'
+import { RequestError } from '#wire/json-server'
+import type { EventSender } from '#wire/events'
 
 export interface DeployInput {
   deploymentId: string

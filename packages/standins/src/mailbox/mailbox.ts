@@ -1,7 +1,7 @@
 import { simpleParser } from 'mailparser'
 import { createTransport } from 'nodemailer'
 import { SMTPServer } from 'smtp-server'
-import { RequestError } from '../wire/json-server.js'
+import { RequestError } from '#wire/json-server'
 
 export interface Mail {
   id: number

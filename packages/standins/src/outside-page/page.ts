@@ -1,6 +1,6 @@
-import type { CodeHost } from '../code-host/code-host.js'
-import type { Deployer } from '../deployer/deployer.js'
-import type { Mail, Mailbox } from '../mailbox/mailbox.js'
+import type { CodeHost } from '#code-host/code-host'
+import type { Deployer } from '#deployer/deployer'
+import type { Mail, Mailbox } from '#mailbox/mailbox'
 import { PREPARED_CHANGES } from './changes.js'
 
 const STYLE = `body{font:14px/1.5 system-ui,sans-serif;background:#F4F1EA;color:#1E2421;margin:0 auto;max-width:960px;padding:24px}h1{font-size:20px}h2{font-size:15px;border-top:1px solid #DED8CA;padding-top:14px;margin-top:22px}

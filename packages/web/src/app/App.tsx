@@ -1,22 +1,22 @@
 import { lazy, Suspense, useEffect } from 'react'
 import { BrowserRouter, useLocation } from 'react-router'
 import { toast, Toaster } from 'sonner'
-import { FindDialog } from '../features/finding'
-import { SignInDialog, SignInForm, SignUpPage } from '../features/session'
-import { useMeQuery, useUndoMutation } from '../shared/lib/api'
-import { followLive } from '../shared/lib/live'
-import { problemText } from '../shared/lib/problem-text'
-import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '../shared/lib/store'
-import { parseTrail } from '../shared/lib/trail'
-import { Pending } from '../shared/ui/parts'
+import { FindDialog } from '#features/finding/index'
+import { SignInDialog, SignInForm, SignUpPage } from '#features/session/index'
+import { useMeQuery, useUndoMutation } from '#shared/lib/api'
+import { followLive } from '#shared/lib/live'
+import { problemText } from '#shared/lib/problem-text'
+import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
+import { parseTrail } from '#shared/lib/trail'
+import { Pending } from '#shared/ui/parts'
 import { FootLine } from './FootLine'
 import { PlaceIndex } from './PlaceIndex'
 import { TopBar } from './TopBar'
 import { TrailView } from './TrailView'
 
-const LogDialog = lazy(() => import('../features/items').then((module) => ({ default: module.LogDialog })))
-const FollowPage = lazy(() => import('../features/public-report').then((module) => ({ default: module.FollowPage })))
-const PublicReportPage = lazy(() => import('../features/public-report').then((module) => ({ default: module.PublicReportPage })))
+const LogDialog = lazy(() => import('#features/items/index').then((module) => ({ default: module.LogDialog })))
+const FollowPage = lazy(() => import('#features/public-report/index').then((module) => ({ default: module.FollowPage })))
+const PublicReportPage = lazy(() => import('#features/public-report/index').then((module) => ({ default: module.PublicReportPage })))
 
 export function App() {
   return (

@@ -1,8 +1,8 @@
 import { formatMinutes } from '@dystracer/core/text/duration'
 import { Link } from 'react-router'
-import { useHandQuery } from '../shared/lib/api'
-import { useAppSelector } from '../shared/lib/store'
-import { usePeople } from '../shared/lib/use-people'
+import { useHandQuery } from '#shared/lib/api'
+import { useAppSelector } from '#shared/lib/store'
+import { usePeople } from '#shared/lib/use-people'
 
 const WORD = { live: 'live', connecting: 'connecting …', lost: 'connection lost, trying again' } as const
 const KEYS: Record<string, string> = {

@@ -1,8 +1,8 @@
 import { LAYOUTS } from '@dystracer/core/looking/look'
 import { NavLink } from 'react-router'
-import { usePlacesQuery, useViewsQuery } from '../shared/lib/api'
-import { printTrail, segmentOfView, titleOf } from '../shared/lib/trail'
-import { usePeople } from '../shared/lib/use-people'
+import { usePlacesQuery, useViewsQuery } from '#shared/lib/api'
+import { printTrail, segmentOfView, titleOf } from '#shared/lib/trail'
+import { usePeople } from '#shared/lib/use-people'
 
 const GROUPS = [
   { title: 'Now', places: ['desk', 'triage'] },

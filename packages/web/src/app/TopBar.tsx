@@ -1,8 +1,8 @@
 import { Link } from 'react-router'
-import { usePlacesQuery, useSignOutMutation } from '../shared/lib/api'
-import { dialogOpened, themeChosen, useAppDispatch, useAppSelector } from '../shared/lib/store'
-import { usePeople } from '../shared/lib/use-people'
-import { Button, Initials } from '../shared/ui/parts'
+import { usePlacesQuery, useSignOutMutation } from '#shared/lib/api'
+import { dialogOpened, themeChosen, useAppDispatch, useAppSelector } from '#shared/lib/store'
+import { usePeople } from '#shared/lib/use-people'
+import { Button, Initials } from '#shared/ui/parts'
 
 const NEXT_THEME = { system: 'dark', dark: 'light', light: 'system' } as const
 

@@ -1,7 +1,7 @@
 import { Suspense, useLayoutEffect, useRef, useState } from 'react'
-import { paneUnfolded, useAppDispatch, useAppSelector } from '../shared/lib/store'
-import { firstOnScreen, minWidthOf, titleOf, type Segment } from '../shared/lib/trail'
-import { PaneIndex } from '../shared/lib/use-trail'
+import { paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
+import { firstOnScreen, minWidthOf, titleOf, type Segment } from '#shared/lib/trail'
+import { PaneIndex } from '#shared/lib/use-trail'
 import { PANES } from './panes'
 
 /** The row of panes, and above it the trail line: every pane by name, those on screen in bold; a click unfolds one that is folded away. */

@@ -1,13 +1,13 @@
 import { useDroppable } from '@dnd-kit/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import type { BoardField } from '@dystracer/core/board/board'
-import type { ItemSummary } from '@dystracer/core/contract/items'
+import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { useChangeSetupMutation, useLogItemMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { usePeople } from '../../shared/lib/use-people'
-import { TextInput } from '../../shared/ui/fields'
+import { useChangeSetupMutation, useLogItemMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { usePeople } from '#shared/lib/use-people'
+import { TextInput } from '#shared/ui/fields'
 import { Card } from './Card'
 
 const CARD_PX = 78

@@ -1,8 +1,8 @@
 import { useDraggable } from '@dnd-kit/core'
-import type { ItemSummary } from '@dystracer/core/contract/items'
-import { usePeople } from '../../shared/lib/use-people'
-import { Initials, Severity } from '../../shared/ui/parts'
-import { Stair } from '../../shared/ui/Stair'
+import type { ItemSummary } from '@dystracer/core/records/wire'
+import { usePeople } from '#shared/lib/use-people'
+import { Initials, Severity } from '#shared/ui/parts'
+import { Stair } from '#shared/ui/Stair'
 
 /** What a card shows: key, severity, title, stair, owner. */
 export function CardFace({

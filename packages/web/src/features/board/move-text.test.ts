@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import { boardMove } from '@dystracer/core/board/board'
 import { STAGES } from '@dystracer/core/ladder/ladder'
-import { anItem } from '../../shared/test/an-item'
+import { anItem } from '#shared/test/an-item'
 import { moveText, refusalText } from './move-text'
 
 const nameOf = (id: string | null) => ({ 'person:mara': 'Mara Lindqvist' })[id ?? ''] ?? 'nobody'

@@ -1,5 +1,5 @@
 import type { BoardField, BoardMove } from '@dystracer/core/board/board'
-import type { ItemSummary } from '@dystracer/core/contract/items'
+import type { ItemSummary } from '@dystracer/core/records/wire'
 
 /** Why a card cannot go there, with the way to make it possible. */
 export function refusalText(item: ItemSummary, move: Extract<BoardMove, { kind: 'refused' }>): string {

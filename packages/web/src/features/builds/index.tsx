@@ -1,12 +1,12 @@
-import type { Build } from '@dystracer/core/contract/evidence'
+import type { Build } from '@dystracer/core/code/wire'
 import { useState } from 'react'
-import { useBuildQuery, useBuildsQuery } from '../../shared/lib/api'
-import { plural } from '../../shared/lib/format'
-import { usePaneTrail } from '../../shared/lib/use-trail'
-import { Pane } from '../../shared/ui/Pane'
-import { Button, Pending, Quiet, When } from '../../shared/ui/parts'
-import { RowList } from '../../shared/ui/RowList'
-import { ThingLink } from '../../shared/ui/ThingLink'
+import { useBuildQuery, useBuildsQuery } from '#shared/lib/api'
+import { plural } from '#shared/lib/format'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Pane } from '#shared/ui/Pane'
+import { Button, Pending, Quiet, When } from '#shared/ui/parts'
+import { RowList } from '#shared/ui/RowList'
+import { ThingLink } from '#shared/ui/ThingLink'
 
 const LOOK: Record<Build['state'], string> = { passed: 'text-proof', broke: 'font-bold text-fault', running: 'text-ink-2' }
 

@@ -1,25 +1,18 @@
 import { DndContext, DragOverlay, useDraggable, useDroppable, type DragEndEvent } from '@dnd-kit/core'
-import type { ItemSummary } from '@dystracer/core/contract/items'
+import type { ItemSummary } from '@dystracer/core/records/wire'
 import { addDays, addMonths, byDay, weeksOf } from '@dystracer/core/looking/calendar'
 import { format } from 'date-fns'
 import { Popover } from 'radix-ui'
 import { useMemo, useState, type KeyboardEvent } from 'react'
 import { toast } from 'sonner'
-import {
-  useBoardItemsQuery,
-  useChangeItemMutation,
-  useChangeSetupMutation,
-  useReleasesQuery,
-  useSetupQuery,
-  useUndoMutation,
-} from '../../shared/lib/api'
-import { plural } from '../../shared/lib/format'
-import { problemText } from '../../shared/lib/problem-text'
-import { useDragSensors } from '../../shared/lib/use-drag-sensors'
-import { usePeople } from '../../shared/lib/use-people'
-import { usePaneTrail } from '../../shared/lib/use-trail'
-import { Button, Pending, Severity } from '../../shared/ui/parts'
-import { LookFrame, useChosen, useLook } from '../looking'
+import { useBoardItemsQuery, useChangeItemMutation, useChangeSetupMutation, useReleasesQuery, useSetupQuery, useUndoMutation } from '#shared/lib/api'
+import { plural } from '#shared/lib/format'
+import { problemText } from '#shared/lib/problem-text'
+import { useDragSensors } from '#shared/lib/use-drag-sensors'
+import { usePeople } from '#shared/lib/use-people'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Button, Pending, Severity } from '#shared/ui/parts'
+import { LookFrame, useChosen, useLook } from '#features/looking/index'
 
 const ITEMS_MAX = 2000
 const UNDATED_MAX = 60

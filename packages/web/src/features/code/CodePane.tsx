@@ -1,10 +1,10 @@
-import type { Branch, CommitSummary, PullRequest } from '@dystracer/core/contract/evidence'
+import type { Branch, CommitSummary, PullRequest } from '@dystracer/core/code/wire'
 import { useState } from 'react'
-import { useCommitsQuery, usePullRequestsQuery, useRepositoriesQuery } from '../../shared/lib/api'
-import { usePaneTrail } from '../../shared/lib/use-trail'
-import { Pane } from '../../shared/ui/Pane'
-import { Pending, When } from '../../shared/ui/parts'
-import { RowList } from '../../shared/ui/RowList'
+import { useCommitsQuery, usePullRequestsQuery, useRepositoriesQuery } from '#shared/lib/api'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Pane } from '#shared/ui/Pane'
+import { Pending, When } from '#shared/ui/parts'
+import { RowList } from '#shared/ui/RowList'
 
 const TABS = ['pull requests', 'branches', 'commits'] as const
 

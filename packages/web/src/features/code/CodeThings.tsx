@@ -7,15 +7,15 @@ import {
   usePullRequestDiffQuery,
   usePullRequestQuery,
   useRepositoriesQuery,
-} from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { usePeople } from '../../shared/lib/use-people'
-import { usePaneTrail } from '../../shared/lib/use-trail'
-import { DiffView } from '../../shared/ui/DiffView'
-import { Markdown } from '../../shared/ui/Markdown'
-import { Pane } from '../../shared/ui/Pane'
-import { Button, Pending, SectionHead, When } from '../../shared/ui/parts'
-import { ThingLink } from '../../shared/ui/ThingLink'
+} from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { usePeople } from '#shared/lib/use-people'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { DiffView } from '#shared/ui/DiffView'
+import { Markdown } from '#shared/ui/Markdown'
+import { Pane } from '#shared/ui/Pane'
+import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
+import { ThingLink } from '#shared/ui/ThingLink'
 
 function Items({ keys }: { keys: readonly string[] }) {
   return (

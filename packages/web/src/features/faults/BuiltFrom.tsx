@@ -1,6 +1,6 @@
-import { useRepositoriesQuery } from '../../shared/lib/api'
-import { toChoices } from '../../shared/lib/choices'
-import { Choose, Field, TextInput } from '../../shared/ui/fields'
+import { useRepositoriesQuery } from '#shared/lib/api'
+import { toChoices } from '#shared/lib/choices'
+import { Choose, Field, TextInput } from '#shared/ui/fields'
 
 export interface BuiltFromDraft {
   repository: string

@@ -1,5 +1,5 @@
 import { toast } from 'sonner'
-import { Button } from '../../shared/ui/parts'
+import { Button } from '#shared/ui/parts'
 
 /** A text to be taken elsewhere, with a button that copies it. */
 export function Copyable({ text, label }: { text: string; label?: string }) {

@@ -1,8 +1,8 @@
-import type { BlamedFrame } from '@dystracer/core/contract/evidence'
+import type { BlamedFrame } from '@dystracer/core/faults/wire'
 import { useState } from 'react'
-import { plural } from '../../shared/lib/format'
-import { Pending, SectionHead, When } from '../../shared/ui/parts'
-import { ThingLink } from '../../shared/ui/ThingLink'
+import { plural } from '#shared/lib/format'
+import { Pending, SectionHead, When } from '#shared/ui/parts'
+import { ThingLink } from '#shared/ui/ThingLink'
 import { useFaultFramesQuery, useFaultQuery } from './fault-api'
 
 /** What happened and where: message, first and last seen, own frames with source and who last changed them. */

@@ -1,6 +1,6 @@
 import { BarController, BarElement, CategoryScale, Chart, LinearScale, type Plugin } from 'chart.js'
 import { useEffect, useMemo, useRef } from 'react'
-import { axisDate, shortDate } from '../../shared/lib/format'
+import { axisDate, shortDate } from '#shared/lib/format'
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale)
 const FONT = '"Atkinson Hyperlegible Next Variable", sans-serif'

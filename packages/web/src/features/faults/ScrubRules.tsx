@@ -1,10 +1,10 @@
-import type { ScrubRule } from '@dystracer/core/contract/evidence'
+import type { ScrubRule } from '@dystracer/core/faults/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { problemText } from '../../shared/lib/problem-text'
-import { usePeople } from '../../shared/lib/use-people'
-import { Choose, Field, TextInput } from '../../shared/ui/fields'
-import { Button, SectionHead } from '../../shared/ui/parts'
+import { problemText } from '#shared/lib/problem-text'
+import { usePeople } from '#shared/lib/use-people'
+import { Choose, Field, TextInput } from '#shared/ui/fields'
+import { Button, SectionHead } from '#shared/ui/parts'
 import { useAddScrubRuleMutation, useRemoveScrubRuleMutation, useScrubRulesQuery, useTryScrubMutation } from './fault-api'
 
 const KINDS = [

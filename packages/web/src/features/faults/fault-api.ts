@@ -9,8 +9,8 @@ import type {
   OccurrenceDetail,
   ScrubRule,
   zChangeService,
-} from '@dystracer/core/contract/evidence'
-import { api, path, type Page } from '../../shared/lib/api'
+} from '@dystracer/core/faults/wire'
+import { api, path, type Page } from '#shared/lib/api'
 
 export type ServiceChanges = z.input<typeof zChangeService>
 export interface FaultsArgs {

@@ -1,12 +1,12 @@
 import { Command } from 'cmdk'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { useSearchQuery } from '../../shared/lib/api'
-import { dialogOpened, themeChosen, useAppDispatch } from '../../shared/lib/store'
-import { PLACES, printTrail, segmentOf, titleOf } from '../../shared/lib/trail'
-import { Dialog } from '../../shared/ui/Dialog'
-import { Marked } from '../../shared/ui/Marked'
-import { Stair } from '../../shared/ui/Stair'
+import { useSearchQuery } from '#shared/lib/api'
+import { dialogOpened, themeChosen, useAppDispatch } from '#shared/lib/store'
+import { PLACES, printTrail, segmentOf, titleOf } from '#shared/lib/trail'
+import { Dialog } from '#shared/ui/Dialog'
+import { Marked } from '#shared/ui/Marked'
+import { Stair } from '#shared/ui/Stair'
 
 const ROW = 'flex cursor-pointer items-center gap-3 px-4 py-1.5 data-[selected=true]:bg-mark'
 

@@ -1,11 +1,11 @@
 import { formatMinutes } from '@dystracer/core/text/duration'
-import type { Hand } from '@dystracer/core/contract/inbox'
+import type { Hand } from '@dystracer/core/hand/wire'
 import { toast } from 'sonner'
-import { useChangeHandMutation, useHandQuery, usePutDownMutation, useTakeInHandMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { usePeople } from '../../shared/lib/use-people'
-import { Button, When } from '../../shared/ui/parts'
-import { ThingLink } from '../../shared/ui/ThingLink'
+import { useChangeHandMutation, useHandQuery, usePutDownMutation, useTakeInHandMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { usePeople } from '#shared/lib/use-people'
+import { Button, When } from '#shared/ui/parts'
+import { ThingLink } from '#shared/ui/ThingLink'
 
 type Held = NonNullable<Hand['current']>
 

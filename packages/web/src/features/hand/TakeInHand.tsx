@@ -1,7 +1,7 @@
 import { toast } from 'sonner'
-import { useHandQuery, useTakeInHandMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { Button } from '../../shared/ui/parts'
+import { useHandQuery, useTakeInHandMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { Button } from '#shared/ui/parts'
 
 /** Takes an item in hand; what was in hand is parked. Nothing where it is in hand already. */
 export function TakeInHand({ itemKey }: { itemKey: string }) {

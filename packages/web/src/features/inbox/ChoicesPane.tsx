@@ -1,9 +1,9 @@
 import { NOTICE_WAYS, NOTICE_WHYS } from '@dystracer/core/inbox/notice'
 import { toast } from 'sonner'
-import { useChooseWayMutation, useNoticeChoicesQuery } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { Pane } from '../../shared/ui/Pane'
-import { Pending } from '../../shared/ui/parts'
+import { useChooseWayMutation, useNoticeChoicesQuery } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { Pane } from '#shared/ui/Pane'
+import { Pending } from '#shared/ui/parts'
 import { WAY_PHRASE, WHY_PHRASE } from './why-text'
 
 /** By which way I am told what: on the screen, by mail (gathered into one for each item), both, or not at all. */

@@ -1,13 +1,13 @@
 import { lazy, Suspense, useState } from 'react'
 import { toast } from 'sonner'
-import { api, fileUrl, uploadFile, useAttachmentsQuery, useRemoveAttachmentMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { useAppDispatch } from '../../shared/lib/store'
-import { usePeople } from '../../shared/lib/use-people'
-import { Button, SectionHead } from '../../shared/ui/parts'
+import { api, fileUrl, uploadFile, useAttachmentsQuery, useRemoveAttachmentMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { useAppDispatch } from '#shared/lib/store'
+import { usePeople } from '#shared/lib/use-people'
+import { Button, SectionHead } from '#shared/ui/parts'
 import { FilePicker } from './FilePicker'
 
-const Lightbox = lazy(() => import('../../shared/ui/Lightbox').then((module) => ({ default: module.Lightbox })))
+const Lightbox = lazy(() => import('#shared/ui/Lightbox').then((module) => ({ default: module.Lightbox })))
 
 interface Upload {
   name: string

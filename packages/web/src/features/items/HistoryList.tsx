@@ -1,12 +1,12 @@
-import type { HistoryEntry } from '@dystracer/core/contract/items'
+import type { HistoryEntry } from '@dystracer/core/records/wire'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import { lazy, Suspense, useState } from 'react'
 import { toast } from 'sonner'
-import { useHistoryQuery, useUndoMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { usePeople } from '../../shared/lib/use-people'
-import { Button, SectionHead, When } from '../../shared/ui/parts'
-import { ThingLink } from '../../shared/ui/ThingLink'
+import { useHistoryQuery, useUndoMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { usePeople } from '#shared/lib/use-people'
+import { Button, SectionHead, When } from '#shared/ui/parts'
+import { ThingLink } from '#shared/ui/ThingLink'
 
 export function HistoryList({ itemKey }: { itemKey: string }) {
   const { data } = useHistoryQuery(itemKey)

@@ -1,10 +1,10 @@
-import type { Import } from '@dystracer/core/contract/imports'
+import type { Import } from '@dystracer/core/imports/wire'
 import { ADD, addressIn, INVITE, type ImportValues, type ValueField } from '@dystracer/core/imports/import-plan'
-import { PRIORITY_CHOICES, SEVERITIES, toChoices } from '../../shared/lib/choices'
-import { plural } from '../../shared/lib/format'
-import { usePeople } from '../../shared/lib/use-people'
-import { Choose } from '../../shared/ui/fields'
-import { SectionHead } from '../../shared/ui/parts'
+import { PRIORITY_CHOICES, SEVERITIES, toChoices } from '#shared/lib/choices'
+import { plural } from '#shared/lib/format'
+import { usePeople } from '#shared/lib/use-people'
+import { Choose } from '#shared/ui/fields'
+import { SectionHead } from '#shared/ui/parts'
 
 const NOTHING: Record<ValueField, string> = {
   type: 'a defect',

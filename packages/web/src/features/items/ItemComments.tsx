@@ -1,5 +1,6 @@
-import type { Comment, Item } from '@dystracer/core/contract/items'
-import { REACTIONS } from '@dystracer/core/items/field-use'
+import type { Comment } from '@dystracer/core/talk/wire'
+import type { Item } from '@dystracer/core/items/wire'
+import { REACTIONS } from '@dystracer/core/setup/field-use'
 import { formatMinutes } from '@dystracer/core/text/duration'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { toast } from 'sonner'
@@ -11,13 +12,13 @@ import {
   usePreviewCommentMutation,
   useReactMutation,
   type DeedPreview,
-} from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { useDelayed } from '../../shared/lib/use-delayed'
-import { usePeople } from '../../shared/lib/use-people'
-import { Markdown } from '../../shared/ui/Markdown'
-import { MarkdownEditor } from '../../shared/ui/MarkdownEditor'
-import { Button, SectionHead, When } from '../../shared/ui/parts'
+} from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { useDelayed } from '#shared/lib/use-delayed'
+import { usePeople } from '#shared/lib/use-people'
+import { Markdown } from '#shared/ui/Markdown'
+import { MarkdownEditor } from '#shared/ui/MarkdownEditor'
+import { Button, SectionHead, When } from '#shared/ui/parts'
 import { useUploads } from './AttachmentList'
 import { useCompletions } from './use-completions'
 

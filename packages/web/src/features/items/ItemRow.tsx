@@ -1,11 +1,12 @@
-import type { Found, ItemSummary } from '@dystracer/core/contract/items'
+import type { Found } from '@dystracer/core/looking/wire'
+import type { ItemSummary } from '@dystracer/core/records/wire'
 import { COLUMNS_DEFAULT, type ItemColumn } from '@dystracer/core/looking/look'
 import { memo, type ReactNode } from 'react'
-import { age } from '../../shared/lib/format'
-import { useAppSelector } from '../../shared/lib/store'
-import { Marked } from '../../shared/ui/Marked'
-import { Initials, Severity } from '../../shared/ui/parts'
-import { Stair } from '../../shared/ui/Stair'
+import { age } from '#shared/lib/format'
+import { useAppSelector } from '#shared/lib/store'
+import { Marked } from '#shared/ui/Marked'
+import { Initials, Severity } from '#shared/ui/parts'
+import { Stair } from '#shared/ui/Stair'
 import { BEHIND_TITLE, widthOf } from './item-columns'
 
 const PLACE_WORD = { title: '', description: '', comment: 'in a comment: ' } as const

@@ -1,6 +1,6 @@
-import type { LookAlike } from '@dystracer/core/contract/items'
-import { Button } from '../../shared/ui/parts'
-import { Stair } from '../../shared/ui/Stair'
+import type { LookAlike } from '@dystracer/core/likeness/wire'
+import { Button } from '#shared/ui/parts'
+import { Stair } from '#shared/ui/Stair'
 
 /** Items that look like what is being written, each with why, and a way to say that it is the same. */
 export function LookAlikes({ rows, onSame }: { rows: readonly LookAlike[]; onSame: (key: string) => void }) {

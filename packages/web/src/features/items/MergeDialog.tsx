@@ -1,8 +1,8 @@
 import { merge } from 'node-diff3'
 import { useMemo, useState } from 'react'
-import { Dialog } from '../../shared/ui/Dialog'
-import { TextArea } from '../../shared/ui/fields'
-import { Button, SectionHead } from '../../shared/ui/parts'
+import { Dialog } from '#shared/ui/Dialog'
+import { TextArea } from '#shared/ui/fields'
+import { Button, SectionHead } from '#shared/ui/parts'
 import { Redline } from './Redline'
 
 /** Two people edited one text: shows what the other changed and what you changed, and starts from both merged; nothing is overwritten. */

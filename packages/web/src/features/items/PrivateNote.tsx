@@ -1,9 +1,9 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useNoteQuery, useWriteNoteMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { TextArea } from '../../shared/ui/fields'
-import { Button, When } from '../../shared/ui/parts'
+import { useNoteQuery, useWriteNoteMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { TextArea } from '#shared/ui/fields'
+import { Button, When } from '#shared/ui/parts'
 
 /** My own note on an item. Nobody else sees it, in no history and no export. */
 export function PrivateNote({ itemKey }: { itemKey: string }) {

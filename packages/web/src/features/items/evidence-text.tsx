@@ -1,8 +1,8 @@
 import type { Evidence } from '@dystracer/core/ladder/ladder'
 import type { ReactNode } from 'react'
-import { age, plural } from '../../shared/lib/format'
-import { When } from '../../shared/ui/parts'
-import { ThingLink } from '../../shared/ui/ThingLink'
+import { age, plural } from '#shared/lib/format'
+import { When } from '#shared/ui/parts'
+import { ThingLink } from '#shared/ui/ThingLink'
 
 const WAITS: Record<string, string> = {
   'a-decision': 'waits for a decision',

@@ -1,9 +1,9 @@
-import type { ProjectSetup } from '@dystracer/core/contract/items'
-import { fieldUseOf } from '@dystracer/core/items/field-use'
-import type { OwnField, OwnValue } from '@dystracer/core/items/own-field'
-import { toChoices } from '../../shared/lib/choices'
-import { Choose, TextInput } from '../../shared/ui/fields'
-import { DateInput } from '../../shared/ui/DateInput'
+import type { ProjectSetup } from '@dystracer/core/setup/wire'
+import { fieldUseOf } from '@dystracer/core/setup/field-use'
+import type { OwnField, OwnValue } from '@dystracer/core/setup/own-field'
+import { toChoices } from '#shared/lib/choices'
+import { Choose, TextInput } from '#shared/ui/fields'
+import { DateInput } from '#shared/ui/DateInput'
 
 /** Whether a type shows a field, by the project's setup. */
 export function showsField(setup: ProjectSetup | undefined, type: string, field: string): boolean {

@@ -1,7 +1,7 @@
-import { keptTexts } from '../../shared/test/browser-globals'
+import { keptTexts } from '#shared/test/browser-globals'
 import { beforeEach, describe, expect, test } from '@jest/globals'
-import { zLogItem } from '@dystracer/core/contract/items'
-import { PRIORITIES } from '@dystracer/core/items/field-use'
+import { zLogItem } from '@dystracer/core/items/wire'
+import { PRIORITIES } from '@dystracer/core/setup/field-use'
 import fc from 'fast-check'
 import { EMPTY_DRAFT, keepGoing, storeDraft, storedDraft, toLogItem, type LogDraft } from './log-draft'
 

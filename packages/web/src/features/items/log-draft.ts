@@ -1,5 +1,5 @@
-import type { LogItem } from '@dystracer/core/contract/items'
-import type { OwnValue } from '@dystracer/core/items/own-field'
+import type { LogItem } from '@dystracer/core/items/wire'
+import type { OwnValue } from '@dystracer/core/setup/own-field'
 import { parseDurationMinutes } from '@dystracer/core/text/duration'
 
 /** What the dialog for logging holds; texts as typed, so that a draft survives as it stands. */

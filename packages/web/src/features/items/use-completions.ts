@@ -1,6 +1,6 @@
 import { useMemo } from 'react'
-import { useItemsInfiniteQuery, useRequirementsQuery } from '../../shared/lib/api'
-import { usePeople } from '../../shared/lib/use-people'
+import { useItemsInfiniteQuery, useRequirementsQuery } from '#shared/lib/api'
+import { usePeople } from '#shared/lib/use-people'
 
 /** People and keys that a text completes to: everybody, the items changed last, the requirements. */
 export function useCompletions(isOpen = true): { text: string; detail: string }[] {

@@ -1,8 +1,8 @@
-import type { ProblemDetails } from '@dystracer/core/contract/common'
-import type { ChangeItem, Item } from '@dystracer/core/contract/items'
+import type { ProblemDetails } from '@dystracer/core/basics/wire'
+import type { ChangeItem, Item } from '@dystracer/core/items/wire'
 import { toast } from 'sonner'
-import { useChangeItemMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
+import { useChangeItemMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
 
 export type SaveItem = (change: ChangeItem) => Promise<boolean>
 

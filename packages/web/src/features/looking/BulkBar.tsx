@@ -1,8 +1,8 @@
-import type { ChangeItem } from '@dystracer/core/contract/items'
-import { SEVERITIES, toChoices } from '../../shared/lib/choices'
-import { usePeople } from '../../shared/lib/use-people'
-import { Choose } from '../../shared/ui/fields'
-import { Button } from '../../shared/ui/parts'
+import type { ChangeItem } from '@dystracer/core/items/wire'
+import { SEVERITIES, toChoices } from '#shared/lib/choices'
+import { usePeople } from '#shared/lib/use-people'
+import { Choose } from '#shared/ui/fields'
+import { Button } from '#shared/ui/parts'
 
 /** What can be done with all rows that were chosen (Space, Shift and arrows). */
 export function BulkBar({

@@ -2,8 +2,8 @@ import { completeFilter, type KnownValues } from '@dystracer/core/filter/complet
 import { filterChips } from '@dystracer/core/filter/filter-chips'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { useId, useMemo, useRef, useState, type KeyboardEvent } from 'react'
-import { usePeople } from '../../shared/lib/use-people'
-import { TextInput } from '../../shared/ui/fields'
+import { usePeople } from '#shared/lib/use-people'
+import { TextInput } from '#shared/ui/fields'
 
 const ERROR_TEXT = {
   'unknown-field': 'is no field',

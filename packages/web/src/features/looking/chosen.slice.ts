@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction, type WithSlice } from '@reduxjs/toolkit'
 import { useMemo } from 'react'
-import { rootReducer, useAppDispatch, useAppSelector, type RootState } from '../../shared/lib/store'
+import { rootReducer, useAppDispatch, useAppSelector, type RootState } from '#shared/lib/store'
 
 /** Keys of the items that were chosen to act on all of them; the same in every way of looking. */
 const chosen = createSlice({

@@ -1,8 +1,8 @@
-import type { BulkDone, ChangeItem } from '@dystracer/core/contract/items'
+import type { BulkDone, ChangeItem } from '@dystracer/core/items/wire'
 import { toast } from 'sonner'
-import { useBulkMutation, useUndoBulkMutation, useUndoMutation } from '../../shared/lib/api'
-import { plural } from '../../shared/lib/format'
-import { problemText } from '../../shared/lib/problem-text'
+import { useBulkMutation, useUndoBulkMutation, useUndoMutation } from '#shared/lib/api'
+import { plural } from '#shared/lib/format'
+import { problemText } from '#shared/lib/problem-text'
 
 /** The entries of the last bulk change, whichever way of looking it was made in. */
 let lastSeqs: readonly number[] = []

@@ -1,14 +1,14 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useInviteMutation } from '../../shared/lib/api'
-import { toChoices } from '../../shared/lib/choices'
-import { workIn } from '../../shared/lib/current-project'
-import { problemText } from '../../shared/lib/problem-text'
-import { useAppDispatch } from '../../shared/lib/store'
-import { usePeople } from '../../shared/lib/use-people'
-import { usePaneTrail } from '../../shared/lib/use-trail'
-import { Choose, Field, TextInput } from '../../shared/ui/fields'
-import { Button, SectionHead } from '../../shared/ui/parts'
+import { useInviteMutation } from '#shared/lib/api'
+import { toChoices } from '#shared/lib/choices'
+import { workIn } from '#shared/lib/current-project'
+import { problemText } from '#shared/lib/problem-text'
+import { useAppDispatch } from '#shared/lib/store'
+import { usePeople } from '#shared/lib/use-people'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Choose, Field, TextInput } from '#shared/ui/fields'
+import { Button, SectionHead } from '#shared/ui/parts'
 
 const ROLES = toChoices(['reader', 'member', 'lead'])
 

@@ -1,9 +1,9 @@
-import type { ReportState } from '@dystracer/core/contract/triage'
+import type { ReportState } from '@dystracer/core/incoming/wire'
 import { useState } from 'react'
-import { useAnswerReportMutation, useReportStateQuery } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { Field, TextArea } from '../../shared/ui/fields'
-import { Button, Pending, When } from '../../shared/ui/parts'
+import { useAnswerReportMutation, useReportStateQuery } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { Field, TextArea } from '#shared/ui/fields'
+import { Button, Pending, When } from '#shared/ui/parts'
 
 const STATE_TEXT: Record<ReportState['state'], string> = {
   waits: 'It waits for somebody to look at it.',

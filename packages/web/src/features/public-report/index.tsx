@@ -1,9 +1,9 @@
 export { FollowPage } from './FollowPage'
 import { useState } from 'react'
-import { usePublicFormQuery, useSendPublicReportMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
-import { Button, Pending } from '../../shared/ui/parts'
+import { usePublicFormQuery, useSendPublicReportMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
+import { Button, Pending } from '#shared/ui/parts'
 
 /** The form for people without an account, where a project has opened it. */
 export function PublicReportPage({ project }: { project: string }) {

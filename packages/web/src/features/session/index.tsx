@@ -1,10 +1,10 @@
 import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
-import { useInvitedQuery, useSignInMutation, useSignUpMutation } from '../../shared/lib/api'
-import { problemText } from '../../shared/lib/problem-text'
-import { Dialog } from '../../shared/ui/Dialog'
-import { Field, TextInput } from '../../shared/ui/fields'
-import { Button } from '../../shared/ui/parts'
+import { useInvitedQuery, useSignInMutation, useSignUpMutation } from '#shared/lib/api'
+import { problemText } from '#shared/lib/problem-text'
+import { Dialog } from '#shared/ui/Dialog'
+import { Field, TextInput } from '#shared/ui/fields'
+import { Button } from '#shared/ui/parts'
 
 export function SignInDialog({ isOpen, onClose, isDemo }: { isOpen: boolean; onClose: () => void; isDemo: boolean }) {
   return (

@@ -1,7 +1,7 @@
-import { LABEL_COLOUR_NAMES } from '@dystracer/core/items/label-colour'
-import { toChoices } from '../../shared/lib/choices'
-import { Choose } from '../../shared/ui/fields'
-import { Label, SectionHead } from '../../shared/ui/parts'
+import { LABEL_COLOUR_NAMES } from '@dystracer/core/setup/label-colour'
+import { toChoices } from '#shared/lib/choices'
+import { Choose } from '#shared/ui/fields'
+import { Label, SectionHead } from '#shared/ui/parts'
 import type { Part } from './part'
 
 /** The labels in use, each with its colour; any member may choose another. */

@@ -1,8 +1,8 @@
-import type { ProjectSetup } from '@dystracer/core/contract/items'
+import type { ProjectSetup } from '@dystracer/core/setup/wire'
 import { useState } from 'react'
-import { DateInput } from '../../shared/ui/DateInput'
-import { Field, TextInput } from '../../shared/ui/fields'
-import { Button, SectionHead } from '../../shared/ui/parts'
+import { DateInput } from '#shared/ui/DateInput'
+import { Field, TextInput } from '#shared/ui/fields'
+import { Button, SectionHead } from '#shared/ui/parts'
 import type { Part } from './part'
 
 type Row = ProjectSetup['milestones'][number]

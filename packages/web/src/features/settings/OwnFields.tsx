@@ -1,8 +1,8 @@
-import { OWN_FIELD_KINDS } from '@dystracer/core/items/field-use'
-import { LABEL_COLOURS } from '@dystracer/core/items/label-colour'
+import { OWN_FIELD_KINDS } from '@dystracer/core/setup/field-use'
+import { LABEL_COLOURS } from '@dystracer/core/setup/label-colour'
 import { useState } from 'react'
-import { Choose, Field, TextInput } from '../../shared/ui/fields'
-import { Button, SectionHead } from '../../shared/ui/parts'
+import { Choose, Field, TextInput } from '#shared/ui/fields'
+import { Button, SectionHead } from '#shared/ui/parts'
 import { splitWords, type Part } from './part'
 
 /** The project's own fields, in the order in which forms show them. */

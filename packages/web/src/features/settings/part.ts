@@ -1,5 +1,5 @@
-import type { ProjectSetup } from '@dystracer/core/contract/items'
-import type { SetupPart } from '../../shared/lib/api'
+import type { ProjectSetup } from '@dystracer/core/setup/wire'
+import type { SetupPart } from '#shared/lib/api'
 
 export type Save = (what: SetupPart, body: object, said: string) => Promise<boolean>
 export type Remove = (what: 'types' | 'fields' | 'milestones', name: string, said: string) => Promise<void>

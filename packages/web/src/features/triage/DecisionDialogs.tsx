@@ -1,8 +1,8 @@
-import { ASK_DAYS_DEFAULT, type Proposal } from '@dystracer/core/contract/triage'
+import { ASK_DAYS_DEFAULT, type Proposal } from '@dystracer/core/triage/wire'
 import { useState } from 'react'
-import { Dialog } from '../../shared/ui/Dialog'
-import { Choose, Field, TextArea, TextInput } from '../../shared/ui/fields'
-import { Button } from '../../shared/ui/parts'
+import { Dialog } from '#shared/ui/Dialog'
+import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
+import { Button } from '#shared/ui/parts'
 
 export const DISPOSITION_CHOICES = [
   { value: 'will-not-fix', label: 'will not fix' },

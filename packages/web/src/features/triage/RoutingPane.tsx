@@ -1,13 +1,13 @@
-import type { RoutingRules } from '@dystracer/core/contract/triage'
+import type { RoutingRules } from '@dystracer/core/routing/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useRemoveRoutingMutation, useRoutingQuery, useSetDutyMutation, useSetRoutingMutation } from '../../shared/lib/api'
-import { plural } from '../../shared/lib/format'
-import { problemText } from '../../shared/lib/problem-text'
-import { usePeople } from '../../shared/lib/use-people'
-import { Choose, Field, TextInput } from '../../shared/ui/fields'
-import { Pane } from '../../shared/ui/Pane'
-import { Button, Pending, SectionHead } from '../../shared/ui/parts'
+import { useRemoveRoutingMutation, useRoutingQuery, useSetDutyMutation, useSetRoutingMutation } from '#shared/lib/api'
+import { plural } from '#shared/lib/format'
+import { problemText } from '#shared/lib/problem-text'
+import { usePeople } from '#shared/lib/use-people'
+import { Choose, Field, TextInput } from '#shared/ui/fields'
+import { Pane } from '#shared/ui/Pane'
+import { Button, Pending, SectionHead } from '#shared/ui/parts'
 
 type Rule = RoutingRules['rows'][number]
 const EMPTY = { name: '', components: '', paths: '', labels: '', words: '', component: '', ownerId: '', severity: '', milestone: '', addLabels: '' }

@@ -1,5 +1,6 @@
-import type { Item, ItemSummary } from '@dystracer/core/contract/items'
-import type { Proposals } from '@dystracer/core/contract/triage'
+import type { Item } from '@dystracer/core/items/wire'
+import type { ItemSummary } from '@dystracer/core/records/wire'
+import type { Proposals } from '@dystracer/core/triage/wire'
 import type { Proposed } from '@dystracer/core/triage/decision'
 
 /** What a decision will set if it is taken now: what the item holds, what was proposed, and what the decider changed. */

@@ -1,6 +1,6 @@
-import type { TriageEntry } from '@dystracer/core/contract/triage'
+import type { TriageEntry } from '@dystracer/core/triage/wire'
 import type { TriageSource } from '@dystracer/core/triage/decision'
-import { plural } from '../../shared/lib/format'
+import { plural } from '#shared/lib/format'
 
 /** Where what waits came from, in one word and in a phrase. */
 export const SOURCE_WORD: Record<TriageSource, string> = {

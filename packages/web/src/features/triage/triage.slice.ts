@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction, type WithSlice } from '@reduxjs/toolkit'
-import { rootReducer, useAppSelector, type RootState } from '../../shared/lib/store'
+import { rootReducer, useAppSelector, type RootState } from '#shared/lib/store'
 import type { DecisionDraft } from './decision-draft'
 
 export interface TriageState {

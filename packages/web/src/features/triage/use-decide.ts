@@ -1,10 +1,10 @@
-import type { DecideMany, TriageEntry } from '@dystracer/core/contract/triage'
+import type { DecideMany, TriageEntry } from '@dystracer/core/triage/wire'
 import { toast } from 'sonner'
-import { useActMutation, useDecideManyMutation, useUndoMutation } from '../../shared/lib/api'
-import { plural } from '../../shared/lib/format'
-import { problemText } from '../../shared/lib/problem-text'
-import { useAppDispatch } from '../../shared/lib/store'
-import type { PaneTrail } from '../../shared/lib/use-trail'
+import { useActMutation, useDecideManyMutation, useUndoMutation } from '#shared/lib/api'
+import { plural } from '#shared/lib/format'
+import { problemText } from '#shared/lib/problem-text'
+import { useAppDispatch } from '#shared/lib/store'
+import type { PaneTrail } from '#shared/lib/use-trail'
 import { decisionsSettled, decisionTaken } from './triage.slice'
 
 /**

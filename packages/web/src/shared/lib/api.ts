@@ -1,54 +1,25 @@
 import { printValues } from '@dystracer/core/looking/value-list'
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react'
-import type {
-  Build,
-  BuildDetail,
-  Commit,
-  CommitSummary,
-  PullRequest,
-  PullRequestDetail,
-  Release,
-  ReleaseBoard,
-  Repository,
-  Requirement,
-  RequirementDetail,
-} from '@dystracer/core/contract/evidence'
-import type {
-  AddLink,
-  Attachment,
-  BulkDone,
-  ChangeItem,
-  Comment,
-  Found,
-  HistoryEntry,
-  Item,
-  ItemCounts,
-  ItemSummary,
-  LogItem,
-  LookAlike,
-  OutlineEntry,
-  ProjectSetup,
-  Started,
-  TimeEntry,
-  TimeSums,
-} from '@dystracer/core/contract/items'
-import type {
-  AcceptItem,
-  AskReporter,
-  DecideMany,
-  MergeItem,
-  Proposals,
-  RejectItem,
-  ReportState,
-  RoutingRules,
-  TriagePage,
-  TriageWeeks,
-} from '@dystracer/core/contract/triage'
-import type { Import } from '@dystracer/core/contract/imports'
-import type { SaveView, View } from '@dystracer/core/contract/views'
-import type { Hand, NoticeChoices, NoticeGroup } from '@dystracer/core/contract/inbox'
-import type { Desk, Me, Places, SearchHit, ThreadAnswer } from '@dystracer/core/contract/overview'
-import type { ProblemDetails } from '@dystracer/core/contract/common'
+import type { Build, Commit, CommitSummary, PullRequest, PullRequestDetail, Repository } from '@dystracer/core/code/wire'
+import type { BuildDetail } from '@dystracer/core/builds/wire'
+import type { Release, ReleaseBoard } from '@dystracer/core/releases/wire'
+import type { Requirement, RequirementDetail } from '@dystracer/core/requirements/wire'
+import type { AddLink, BulkDone, ChangeItem, Item, LogItem, Started } from '@dystracer/core/items/wire'
+import type { Attachment, Comment, TimeEntry, TimeSums } from '@dystracer/core/talk/wire'
+import type { Found, ItemCounts, OutlineEntry } from '@dystracer/core/looking/wire'
+import type { HistoryEntry, ItemSummary } from '@dystracer/core/records/wire'
+import type { LookAlike } from '@dystracer/core/likeness/wire'
+import type { ProjectSetup } from '@dystracer/core/setup/wire'
+import type { AcceptItem, AskReporter, DecideMany, MergeItem, Proposals, RejectItem, TriagePage, TriageWeeks } from '@dystracer/core/triage/wire'
+import type { ReportState } from '@dystracer/core/incoming/wire'
+import type { RoutingRules } from '@dystracer/core/routing/wire'
+import type { Import } from '@dystracer/core/imports/wire'
+import type { SaveView, View } from '@dystracer/core/looking/wire'
+import type { Hand } from '@dystracer/core/hand/wire'
+import type { NoticeChoices, NoticeGroup } from '@dystracer/core/inbox/wire'
+import type { Desk, Me, Places, SearchHit } from '@dystracer/core/desk/wire'
+import type { ThreadAnswer } from '@dystracer/core/threads/wire'
+import type { ProblemDetails } from '@dystracer/core/basics/wire'
 
 export interface ApiRequest {
   url: string

@@ -1,4 +1,4 @@
-import { PRIORITIES } from '@dystracer/core/items/field-use'
+import { PRIORITIES } from '@dystracer/core/setup/field-use'
 
 /** Values that are their own labels, as choices. */
 export const toChoices = (values: readonly string[]): { value: string; label: string }[] => values.map((value) => ({ value, label: value }))

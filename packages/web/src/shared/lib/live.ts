@@ -1,6 +1,6 @@
 import { boardValue, type BoardField } from '@dystracer/core/board/board'
-import type { ItemSummary } from '@dystracer/core/contract/items'
-import type { LiveMessage } from '@dystracer/core/contract/overview'
+import type { ItemSummary } from '@dystracer/core/records/wire'
+import type { LiveMessage } from '@dystracer/core/desk/wire'
 import { api, type ItemsArgs } from './api'
 import { itemsChanged, liveChanged, store } from './store'
 

@@ -1,5 +1,5 @@
 import type { ProblemCode } from '@dystracer/core/basics/problem-catalogue'
-import type { ProblemDetails } from '@dystracer/core/contract/common'
+import type { ProblemDetails } from '@dystracer/core/basics/wire'
 
 /** What a person reads when something failed, by code; the server's own detail is shown with it. */
 export const PROBLEM_TEXT: Record<ProblemCode | 'unreachable', string> = {

@@ -1,5 +1,5 @@
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
-import type { View } from '@dystracer/core/contract/views'
+import type { View } from '@dystracer/core/looking/wire'
 import { printLook, type Look } from '@dystracer/core/looking/look'
 
 export const PLACES = [

@@ -1,4 +1,4 @@
-import type { Me } from '@dystracer/core/contract/overview'
+import type { Me } from '@dystracer/core/desk/wire'
 import { useMeQuery } from './api'
 
 const STRANGERS: Record<string, string> = {

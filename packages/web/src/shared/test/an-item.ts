@@ -1,4 +1,4 @@
-import type { ItemSummary } from '@dystracer/core/contract/items'
+import type { ItemSummary } from '@dystracer/core/records/wire'
 
 /** A row of a list as the server sends it, with what a test says of it. */
 export function anItem(given: Partial<ItemSummary> = {}): ItemSummary {

@@ -1,4 +1,4 @@
-import { isDay } from '@dystracer/core/items/own-field'
+import { isDay } from '@dystracer/core/setup/own-field'
 import { CalendarDays } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { lazy, Suspense, useId, useState } from 'react'

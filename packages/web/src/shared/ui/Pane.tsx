@@ -1,6 +1,6 @@
 import { X } from 'lucide-react'
 import type { KeyboardEvent, ReactNode } from 'react'
-import { usePaneTrail } from '../lib/use-trail'
+import { usePaneTrail } from '#shared/lib/use-trail'
 
 /** The frame of every pane: a head with its name, what stands beside it, and the cross that closes it. Backspace closes, arrows left and right go to the neighbours. */
 export function Pane({

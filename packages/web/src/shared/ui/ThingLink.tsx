@@ -1,7 +1,7 @@
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import type { MouseEvent, ReactNode } from 'react'
-import { segmentOf, titleOf } from '../lib/trail'
-import { usePaneTrail } from '../lib/use-trail'
+import { segmentOf, titleOf } from '#shared/lib/trail'
+import { usePaneTrail } from '#shared/lib/use-trail'
 
 /** A link that opens a thing in the pane to the right. */
 export function ThingLink({ to, children, className = '' }: { to: NodeRef; children?: ReactNode; className?: string }) {

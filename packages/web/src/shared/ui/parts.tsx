@@ -1,7 +1,7 @@
-import { LABEL_COLOURS, type LabelColour } from '@dystracer/core/items/label-colour'
+import { LABEL_COLOURS, type LabelColour } from '@dystracer/core/setup/label-colour'
 import type { ButtonHTMLAttributes, ReactNode } from 'react'
-import { fullDate, shortDate } from '../lib/format'
-import { problemText } from '../lib/problem-text'
+import { fullDate, shortDate } from '#shared/lib/format'
+import { problemText } from '#shared/lib/problem-text'
 
 const BUTTON = {
   main: 'rounded-[3px] bg-ink px-3 py-1.5 font-bold text-sheet disabled:opacity-50',

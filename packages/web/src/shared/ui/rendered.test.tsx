@@ -1,4 +1,4 @@
-import '../test/browser-globals'
+import '#shared/test/browser-globals'
 import { describe, expect, test } from '@jest/globals'
 import { STAGES } from '@dystracer/core/ladder/ladder'
 import fc from 'fast-check'

@@ -1,0 +1,22 @@
+export interface PullRequestBody {
+  repository: string
+  number: number
+  title: string
+  body: string
+  state: 'open' | 'merged' | 'closed'
+  author: string
+  head: string
+  base: string
+  headSha: string
+  mergeSha: string | null
+  createdAtMs: number
+  updatedAtMs: number
+  version: number
+}
+
+/** The journal's events of code and their bodies. */
+export interface CodeEvents {
+  'repository-added': { name: string; url: string; mainBranch: string }
+  'refs-moved': { repository: string; moves: { ref: string; from: string | null; to: string | null; isForced: boolean }[]; newCommits: string[] }
+  'pull-request-seen': PullRequestBody
+}

@@ -1,0 +1,76 @@
+import { z } from 'zod'
+import { zAtMs, zPageQuery } from '#basics/wire'
+
+export const zBranch = z.object({
+  repository: z.string(),
+  name: z.string(),
+  sha: z.string(),
+  atMs: zAtMs,
+  isMain: z.boolean(),
+  items: z.array(z.string()),
+  forcedAtMs: zAtMs.nullable(),
+})
+export type Branch = z.infer<typeof zBranch>
+export const zRepository = z.object({
+  repository: z.string(),
+  mainBranch: z.string(),
+  url: z.string(),
+  commits: z.number().int(),
+  fetchedAtMs: zAtMs.nullable(),
+  trouble: z.string().nullable(),
+  retryAtMs: zAtMs.nullable(),
+  branches: z.array(zBranch),
+})
+export type Repository = z.infer<typeof zRepository>
+export const zCommitSummary = z.object({
+  repository: z.string(),
+  sha: z.string(),
+  subject: z.string(),
+  author: z.string(),
+  atMs: zAtMs,
+  items: z.array(z.string()),
+})
+export type CommitSummary = z.infer<typeof zCommitSummary>
+export const zCommit = zCommitSummary.extend({
+  message: z.string(),
+  parents: z.array(z.string()),
+  files: z.array(z.object({ path: z.string(), added: z.number().nullable(), removed: z.number().nullable() })),
+  branches: z.array(z.string()),
+  releases: z.array(z.string()),
+  pullRequests: z.array(z.number().int()),
+})
+export type Commit = z.infer<typeof zCommit>
+export const zDiff = z.object({ diff: z.string(), isCut: z.boolean() })
+export const zBuild = z.object({
+  repository: z.string(),
+  number: z.number().int(),
+  sha: z.string(),
+  branch: z.string(),
+  state: z.enum(['running', 'passed', 'broke']),
+  startedAtMs: zAtMs,
+  finishedAtMs: zAtMs.nullable(),
+  passed: z.number().int(),
+  failed: z.number().int(),
+  skipped: z.number().int(),
+})
+export type Build = z.infer<typeof zBuild>
+export const zPullRequest = z.object({
+  repository: z.string(),
+  number: z.number().int(),
+  title: z.string(),
+  state: z.enum(['open', 'merged', 'closed']),
+  author: z.string(),
+  head: z.string(),
+  base: z.string(),
+  headSha: z.string(),
+  mergeSha: z.string().nullable(),
+  createdAtMs: zAtMs,
+  updatedAtMs: zAtMs,
+  items: z.array(z.string()),
+  build: zBuild.nullable(),
+})
+export type PullRequest = z.infer<typeof zPullRequest>
+export const zPullRequestDetail = zPullRequest.extend({ body: z.string(), commits: z.array(zCommitSummary) })
+export type PullRequestDetail = z.infer<typeof zPullRequestDetail>
+export const zPullRequestQuery = zPageQuery.extend({ repository: z.string().optional(), state: z.enum(['open', 'merged', 'closed']).optional() })
+export const zOpenPullRequest = z.strictObject({ repository: z.string(), head: z.string().max(200) })

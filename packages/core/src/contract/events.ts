@@ -1,0 +1,71 @@
+import type { PeopleEvents } from '#people/events'
+import type { SetupEvents } from '#setup/events'
+import type { RecordsEvents } from '#records/events'
+import type { CodeEvents } from '#code/events'
+import type { LookingEvents } from '#looking/events'
+import type { InboxEvents } from '#inbox/events'
+import type { RoutingEvents } from '#routing/events'
+import type { TalkEvents } from '#talk/events'
+import type { HandEvents } from '#hand/events'
+import type { LadderEvents } from '#ladder/events'
+import type { RequirementsEvents } from '#requirements/events'
+import type { ReleasesEvents } from '#releases/events'
+import type { ItemsEvents } from '#items/events'
+import type { FaultsEvents } from '#faults/events'
+import type { BuildsEvents } from '#builds/events'
+import type { TriageEvents } from '#triage/events'
+import type { UndoEvents } from '#undo/events'
+
+/** Every event of the journal by kind, with its body: a closed union. Bodies are facts: what is derived from them is not stored, apart from decisions (docs/rules.md#journal). */
+export interface EventBodies
+  extends PeopleEvents,
+    SetupEvents,
+    RecordsEvents,
+    CodeEvents,
+    LookingEvents,
+    InboxEvents,
+    RoutingEvents,
+    TalkEvents,
+    HandEvents,
+    LadderEvents,
+    RequirementsEvents,
+    ReleasesEvents,
+    ItemsEvents,
+    FaultsEvents,
+    BuildsEvents,
+    TriageEvents,
+    UndoEvents {}
+export type EventKind = keyof EventBodies
+
+/** Who or what caused an event: `person:ines`, `rule:live-faults`, `source:code-host`, `system`. */
+export type Actor = string
+
+export interface EventDraft<Kind extends EventKind = EventKind> {
+  kind: Kind
+  body: EventBodies[Kind]
+  actor: Actor
+  /** Things whose history shows the event, as `kind:id`. */
+  subjects: string[]
+  /** When it happened; the clock's time when left out. */
+  atMs?: number
+  /** What it followed from, such as `push to fix/EMB-142` or a rule's name. */
+  cause?: string
+  /** The thing that carries the evidence, as `kind:id`. */
+  source?: string
+  /** An event with a key that is known already is not written again. */
+  idempotencyKey?: string
+}
+
+interface EntryOf<Kind extends EventKind> {
+  seq: number
+  kind: Kind
+  atMs: number
+  recordedAtMs: number
+  actor: Actor
+  cause: string | null
+  source: string | null
+  subjects: string[]
+  body: EventBodies[Kind]
+}
+/** An event as it stands in the journal; looking at `kind` tells the type of its `body`. */
+export type JournalEntry<Kind extends EventKind = EventKind> = { [Each in Kind]: EntryOf<Each> }[Kind]

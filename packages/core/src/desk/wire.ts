@@ -1,0 +1,75 @@
+import { z } from 'zod'
+import { zNodeRef, zAtMs } from '#basics/wire'
+import { zLadder } from '#ladder/wire'
+import { zFound } from '#looking/wire'
+import { zPerson } from '#people/wire'
+import { zItemSummary } from '#records/wire'
+import { zProjectSetup } from '#setup/wire'
+
+export const zMe = z.object({
+  person: zPerson.nullable(),
+  csrfToken: z.string(),
+  project: z.object({ prefix: z.string(), name: z.string() }),
+  people: z.array(zPerson),
+  components: z.array(z.string()),
+  milestones: z.array(z.string()),
+  mayReadUnsigned: z.boolean(),
+  isDemo: z.boolean(),
+  outsideUrl: z.string().nullable(),
+  needsFirstAdmin: z.boolean(),
+  projects: z.array(z.object({ prefix: z.string(), name: z.string() })),
+  labels: z.array(z.string()),
+  sprints: z.array(z.string()),
+  releases: z.array(z.string()),
+  setup: zProjectSetup,
+})
+export type Me = z.infer<typeof zMe>
+export const zPlaces = z.object({
+  desk: z.number().int(),
+  triage: z.number().int(),
+  items: z.number().int(),
+  faults: z.number().int(),
+  code: z.number().int(),
+  brokenBuilds: z.number().int(),
+  approvals: z.number().int(),
+  requirements: z.number().int(),
+  inbox: z.number().int(),
+})
+export type Places = z.infer<typeof zPlaces>
+export const zDesk = z.object({
+  waiting: z.array(
+    z.object({
+      why: z.enum(['answer', 'came-back', 'approve', 'review', 'build-broke', 'overdue', 'decide', 'fix', 'verify']),
+      ref: zNodeRef,
+      title: z.string(),
+      detail: z.string(),
+      atMs: zAtMs,
+      item: zItemSummary.nullable(),
+    }),
+  ),
+  /** What is being worked on, and since when. */
+  working: z.array(z.object({ item: zItemSummary, sinceMs: zAtMs })),
+})
+export type Desk = z.infer<typeof zDesk>
+export const zSearchHit = z.object({
+  ref: zNodeRef,
+  title: z.string(),
+  detail: z.string(),
+  stair: z.string().nullable(),
+  /** Where the words stand, for what was found by its words. */
+  found: zFound.shape.rows.element.nullable(),
+})
+export type SearchHit = z.infer<typeof zSearchHit>
+export const zSearchQuery = z.object({ q: z.string().max(200).default(''), limit: z.coerce.number().int().min(1).max(50).default(12) })
+export const zSearch = z.object({ hits: z.array(zSearchHit) })
+/** One message of the live stream: what changed, so that open screens can patch or fetch anew. */
+export const zLiveMessage = z.object({
+  seq: z.number().int(),
+  kind: z.string(),
+  atMs: zAtMs,
+  subjects: z.array(z.string()),
+  item: zItemSummary.nullable(),
+  /** The item's new ladder, when that is what moved. */
+  ladder: zLadder.nullable(),
+})
+export type LiveMessage = z.infer<typeof zLiveMessage>

@@ -1,0 +1,185 @@
+import { z } from 'zod'
+import { zAtMs, zPageQuery } from '#basics/wire'
+import { zItemSummary } from '#records/wire'
+
+export const zFrame = z.object({
+  function: z.string().nullable(),
+  file: z.string().nullable(),
+  line: z.number().nullable(),
+  column: z.number().nullable(),
+  isApp: z.boolean(),
+  isAsync: z.boolean(),
+})
+export const zFault = z.object({
+  fault: z.string(),
+  type: z.string(),
+  message: z.string(),
+  place: z.string().nullable(),
+  service: z.string(),
+  repository: z.string().nullable(),
+  firstSeenAtMs: zAtMs,
+  lastSeenAtMs: zAtMs,
+  occurrences: z.number().int(),
+  peopleHit: z.number().int(),
+  releases: z.array(z.string()),
+  environments: z.array(z.string()),
+  item: zItemSummary.nullable(),
+  /** Occurrences of each of the last fourteen days, today last. */
+  recent: z.array(z.number().int()),
+})
+export type Fault = z.infer<typeof zFault>
+export const zBlamedFrame = zFrame.extend({
+  path: z.string().nullable(),
+  source: z.array(z.object({ line: z.number().int(), text: z.string() })),
+  blame: z.object({ sha: z.string(), author: z.string(), atMs: zAtMs, subject: z.string(), items: z.array(z.string()) }).nullable(),
+})
+export type BlamedFrame = z.infer<typeof zBlamedFrame>
+export const zFaultDetail = zFault.extend({
+  maskedMessage: z.string(),
+  reason: z.object({
+    basis: z.string(),
+    frame: z.string().nullable(),
+    maskedValues: z.number().int(),
+    /** The shared guard that stands between, and whether a cause decided and not what was thrown last. */
+    guard: z.string().nullable().optional(),
+    cause: z.boolean().optional(),
+    by: z.string().optional(),
+  }),
+  /** The line that failed, release by release. */
+  sites: z.array(z.object({ release: z.string(), line: z.number().int() })),
+  /** The chain of causes of the sample, from what was thrown last to the deepest. */
+  causes: z.array(z.object({ type: z.string(), message: z.string(), frames: z.number().int(), isDecisive: z.boolean() })),
+  /** Other faults that went into this one; a merge that a person made can be taken back. */
+  mergedFaults: z.array(z.object({ fault: z.string(), canTakeBack: z.boolean() })),
+  /** Occurrences that were counted and not kept. */
+  leftOut: z.number().int(),
+  stacktrace: z.string(),
+  frames: z.array(zFrame),
+  byMinute: z.array(z.object({ atMs: zAtMs, count: z.number().int() })),
+  byRelease: z.array(z.object({ release: z.string(), environment: z.string(), firstAtMs: zAtMs, lastAtMs: zAtMs, count: z.number().int() })),
+})
+export type FaultDetail = z.infer<typeof zFaultDetail>
+export const zFaultFrames = z.object({ release: z.string().nullable(), frames: z.array(zBlamedFrame) })
+export type FaultFrames = z.infer<typeof zFaultFrames>
+export const zOccurrence = z.object({
+  occurrenceId: z.number().int(),
+  atMs: zAtMs,
+  receivedAtMs: zAtMs,
+  release: z.string(),
+  environment: z.string(),
+  message: z.string(),
+  severityNumber: z.number().int(),
+  resource: z.record(z.string(), z.unknown()),
+  attributes: z.record(z.string(), z.unknown()),
+  traceId: z.string().nullable(),
+  stacktrace: z.string(),
+})
+export type Occurrence = z.infer<typeof zOccurrence>
+export const zOccurrenceDetail = zOccurrence.extend({
+  fault: z.string(),
+  causes: zFaultDetail.shape.causes,
+  /** The frames of each exception in the order of `causes`, with the place in the source where a map led to it and the one in the built file. */
+  exceptions: z.array(
+    z.object({
+      type: z.string(),
+      message: z.string(),
+      thread: z.string().nullable(),
+      hiddenFrames: z.number().int(),
+      isSuppressed: z.boolean(),
+      frames: z.array(zFrame.extend({ built: z.string().nullable() })),
+    }),
+  ),
+  newerId: z.number().int().nullable(),
+  olderId: z.number().int().nullable(),
+  /** How many that are kept fail at the same line of the same release, this one among them. */
+  alike: z.number().int(),
+})
+export type OccurrenceDetail = z.infer<typeof zOccurrenceDetail>
+/** A fault that resembles another, with the stacks of both side by side. */
+export const zLikeFault = z.object({
+  fault: z.string(),
+  type: z.string(),
+  message: z.string(),
+  place: z.string().nullable(),
+  score01: z.number(),
+  pairs: z.array(z.object({ left: zFrame.nullable(), right: zFrame.nullable() })),
+})
+export type LikeFault = z.infer<typeof zLikeFault>
+export const FAULT_SORTS = ['last', 'first', 'times', 'people'] as const
+export const zFaultQuery = zPageQuery.extend({
+  q: z.string().max(200).default(''),
+  service: z.string().max(200).optional(),
+  environment: z.string().max(100).optional(),
+  release: z.string().max(100).optional(),
+  /** Only faults that no item stands for, or only those that one does. */
+  item: z.enum(['none', 'some']).optional(),
+  sort: z.enum(FAULT_SORTS).default('last'),
+})
+export const zMergeFault = z.strictObject({ into: z.string().regex(/^F-\d{1,9}$/i, 'A fault such as F-3') })
+/** To which fault an occurrence and all that fails at its line belongs from now on: another one, or null for one of its own. */
+export const zBelong = z.strictObject({
+  to: z
+    .string()
+    .regex(/^F-\d{1,9}$/i, 'A fault such as F-3')
+    .nullable(),
+  /** Whether what is there already of that line goes along. */
+  past: z.boolean().default(true),
+})
+/** A service that sends errors, or is to: what it is mapped to, and when it was last heard. */
+export const zConnectedService = z.object({
+  service: z.string(),
+  project: z.string().nullable(),
+  repository: z.string().nullable(),
+  tagPrefix: z.string().nullable(),
+  /** The folder of the repository that it is built from; empty for all of it. */
+  pathPrefix: z.string(),
+  /** Paths and packages that are the program's own code, or another's, whatever else says otherwise. */
+  ownCode: z.array(z.string()),
+  foreignCode: z.array(z.string()),
+  lastHeardAtMs: zAtMs.nullable(),
+  lastFaultAtMs: zAtMs.nullable(),
+  releases: z.array(z.string()),
+  maps: z.number().int(),
+})
+export type ConnectedService = z.infer<typeof zConnectedService>
+const zFolder = z
+  .string()
+  .trim()
+  .max(200)
+  .regex(/^(?!\/)[^\\\0*]*$/, 'A folder of the repository, such as services/kiln')
+  .transform((folder) => folder.replace(/\/+$/, ''))
+const zCodePatterns = z
+  .array(
+    z
+      .string()
+      .trim()
+      .min(1)
+      .max(200)
+      .regex(/[\w]/, 'A path or package, such as src/vendor or org.clay')
+      .regex(/^[^*]*(?:\*[^*]*){0,2}$/, 'At most two stars'),
+  )
+  .max(50, 'At most fifty')
+export const zConnectService = z.strictObject({
+  service: z.string().trim().min(1, 'A name is needed').max(200),
+  repository: z.string().max(100),
+  tagPrefix: z.string().max(50).default('v'),
+  pathPrefix: zFolder.default(''),
+})
+/** Changes of a mapped service; `past` has what it sent before found anew. */
+export const zChangeService = z.strictObject({
+  repository: z.string().max(100).optional(),
+  tagPrefix: z.string().max(50).optional(),
+  pathPrefix: zFolder.optional(),
+  ownCode: zCodePatterns.optional(),
+  foreignCode: zCodePatterns.optional(),
+  past: z.boolean().default(false),
+})
+/** What is taken out before anything is stored, beyond the rules that are always there: texts that a pattern (RE2 syntax) finds, or attributes by their name. */
+export const zScrubRule = z.object({ ruleId: z.string(), kind: z.enum(['text', 'attribute']), pattern: z.string(), name: z.string() })
+export type ScrubRule = z.infer<typeof zScrubRule>
+export const zAddScrubRule = z.strictObject({
+  kind: z.enum(['text', 'attribute']),
+  pattern: z.string().trim().min(2, 'At least two characters').max(200),
+  name: z.string().trim().min(1, 'A word for what it is').max(40),
+})
+export const zTryScrub = z.strictObject({ text: z.string().max(10_000) })

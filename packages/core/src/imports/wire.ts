@@ -1,0 +1,34 @@
+import { z } from 'zod'
+import { IMPORT_FIELDS, VALUE_FIELDS, zImportMapping, zImportValues } from './import-plan.js'
+
+export const IMPORT_PHASES = ['read', 'trying', 'tried', 'running', 'done', 'cancelled', 'failed'] as const
+export const zImportProblem = z.object({ row: z.number().int(), column: z.string().nullable(), code: z.string(), value: z.string() })
+export const zImport = z.object({
+  importId: z.string(),
+  name: z.string(),
+  format: z.enum(['csv', 'jsonl']),
+  phase: z.enum(IMPORT_PHASES),
+  columns: z.array(z.string()),
+  /** The first rows as they stand in the file. */
+  sample: z.array(z.record(z.string(), z.string())),
+  mapping: z.record(z.string(), z.enum(IMPORT_FIELDS)),
+  /** What words of the file become, as said, and as the last trial found them. */
+  values: zImportValues,
+  seen: z.array(
+    z.object({ field: z.enum(VALUE_FIELDS), text: z.string(), count: z.number().int(), becomes: z.string().nullable(), isUnknown: z.boolean() }),
+  ),
+  rows: z.number().int(),
+  /** Items that would be or were logged; those that an earlier import had logged; rows left out. */
+  fresh: z.number().int(),
+  known: z.number().int(),
+  leftOut: z.number().int(),
+  linked: z.number().int(),
+  /** How far the present phase is, of all rows; null before the rows were counted. */
+  doneRows: z.number().int(),
+  totalRows: z.number().int().nullable(),
+  problems: z.array(zImportProblem),
+  problemCount: z.number().int(),
+  why: z.string().nullable(),
+})
+export type Import = z.infer<typeof zImport>
+export const zRunImport = z.strictObject({ mapping: zImportMapping, values: zImportValues.default({}), isTrial: z.boolean().default(true) })

@@ -1,0 +1,32 @@
+import type { Stage } from '#ladder/ladder'
+import type { FieldChanges } from '#records/events'
+import type { ItemType } from '#setup/item-type'
+
+/** The journal's events of items and their bodies. */
+export interface ItemsEvents {
+  'item-logged': {
+    key: string
+    project: string
+    number: number
+    type: ItemType
+    title: string
+    description: string
+    severity: number | null
+    component: string | null
+    milestone: string | null
+    labels: string[]
+    foundIn: string | null
+    cause: 'person' | 'rule' | 'import' | 'test' | 'finding'
+    reporterId: string | null
+    fault: string | null
+    /** Whom it came from when that is no account: an address, or the public form. */
+    from?: string
+  }
+  'item-moved': { key: string; newKey: string; project: string; number: number }
+  'item-changed': { key: string; changes: FieldChanges }
+  'item-reopened': { key: string; why: string }
+  'item-started': { key: string; repository: string; branch: string }
+  'item-verified': { key: string; words: string }
+  'stage-claimed': { key: string; stage: Stage; words: string }
+  'follower-changed': { key: string; personId: string; isOn: boolean }
+}

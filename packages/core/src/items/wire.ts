@@ -1,0 +1,114 @@
+import { z } from 'zod'
+import { zDay, zAtMs, zNodeRef } from '#basics/wire'
+import { zLadder, zStage } from '#ladder/wire'
+import { zItemSummary, zOwnValue, zLink, zItemType, zSeverity, zItemKey } from '#records/wire'
+import { zClassification, zPriority } from '#setup/item-type'
+import { isDay } from '#setup/own-field'
+
+export const zRealDay = zDay.refine(isDay, 'The calendar has no such day')
+const personIds = z.array(z.string().max(100)).max(20)
+export const zItem = zItemSummary.extend({
+  description: z.string(),
+  reporterId: z.string().nullable(),
+  /** Where it came from when no account reported it: an address, or the public form. */
+  cameFrom: z.string().nullable(),
+  points: z.number().nullable(),
+  plannedFor: z.string().nullable(),
+  classification: zClassification.nullable(),
+  ownValues: z.record(z.string(), zOwnValue),
+  namedIds: z.array(z.string()),
+  followerIds: z.array(z.string()),
+  /** Sub-items, and how many of them stand where. */
+  children: z.array(zItemSummary),
+  blockedBy: z.array(z.string()),
+  keeperId: z.string().nullable(),
+  /** The item that it was found to be the same as and went into. */
+  mergedInto: z.string().nullable(),
+  /** What its reporter is asked, while it waits for their answer. */
+  asked: z.object({ words: z.string(), by: z.string(), untilMs: zAtMs }).nullable(),
+  /** Keys that it had before it was moved. */
+  aliases: z.array(z.string()),
+  foundIn: z.string().nullable(),
+  estimateMinutes: z.number().int().nullable(),
+  spentMinutes: z.number().int(),
+  ladder: zLadder,
+  links: z.array(zLink),
+  proposedBranch: z.string(),
+  proposedRepository: z.string().nullable(),
+})
+export type Item = z.infer<typeof zItem>
+export const zSetParent = z.strictObject({ parent: z.string().max(20).nullable() })
+export const title = z.string().trim().min(1, 'A title is needed').max(200, 'At most 200 characters')
+export const description = z.string().max(100_000, 'At most 100,000 characters')
+export const zLogItem = z.strictObject({
+  title,
+  type: zItemType.default('defect'),
+  project: z.string().max(10).default('EMB'),
+  description: description.default(''),
+  severity: zSeverity.nullable().default(null),
+  component: z.string().max(100).nullable().default(null),
+  milestone: z.string().max(50).nullable().default(null),
+  labels: z.array(z.string().trim().min(1).max(40)).max(20).default([]),
+  requirement: z.string().max(20).nullable().default(null),
+  foundIn: z.string().max(50).nullable().default(null),
+  ownerId: z.string().max(100).nullable().default(null),
+  coOwnerIds: personIds.default([]),
+  priority: zPriority.nullable().default(null),
+  sprint: z.string().max(50).nullable().default(null),
+  points: z.number().min(0).max(1000).nullable().default(null),
+  plannedFor: z.string().max(50).nullable().default(null),
+  dueOn: zRealDay.nullable().default(null),
+  estimateMinutes: z.number().int().min(0).max(1_000_000).nullable().default(null),
+  classification: zClassification.nullable().default(null),
+  ownValues: z.record(z.string().max(40), zOwnValue).default({}),
+  isConfidential: z.boolean().default(false),
+  /** The item that it is a part of. */
+  parent: z.string().max(20).nullable().default(null),
+})
+export type LogItem = z.input<typeof zLogItem>
+export const zChangeItem = z.strictObject({
+  title: title.optional(),
+  description: description.optional(),
+  severity: zSeverity.nullable().optional(),
+  ownerId: z.string().nullable().optional(),
+  component: z.string().max(100).nullable().optional(),
+  milestone: z.string().max(50).nullable().optional(),
+  labels: z.array(z.string().trim().min(1).max(40)).max(20).optional(),
+  dueOn: zRealDay.nullable().optional(),
+  estimateMinutes: z.number().int().min(0).max(1_000_000).nullable().optional(),
+  type: zItemType.optional(),
+  priority: zPriority.nullable().optional(),
+  coOwnerIds: personIds.optional(),
+  sprint: z.string().max(50).nullable().optional(),
+  points: z.number().min(0).max(1000).nullable().optional(),
+  foundIn: z.string().max(50).nullable().optional(),
+  plannedFor: z.string().max(50).nullable().optional(),
+  classification: zClassification.nullable().optional(),
+  /** Only the own fields that change. */
+  ownValues: z.record(z.string().max(40), zOwnValue).optional(),
+  isConfidential: z.boolean().optional(),
+  namedIds: personIds.optional(),
+  isArchived: z.boolean().optional(),
+})
+export type ChangeItem = z.infer<typeof zChangeItem>
+export const zStartItem = z.strictObject({ repository: z.string().max(100), branch: z.string().max(120).optional() })
+export const zStarted = z.object({ branch: z.string(), repository: z.string(), commands: z.array(z.string()) })
+export type Started = z.infer<typeof zStarted>
+export const zVerifyItem = z.strictObject({ words: z.string().max(2000).default('') })
+export const zClaimStage = z.strictObject({ stage: zStage, words: z.string().trim().min(1, 'Say why').max(2000) })
+export const zAddLink = z.strictObject({
+  kind: z.enum(['implements', 'breaks', 'blocks', 'parent', 'same-as', 'see-also', 'brought-in-by', 'tied', 'fixes']),
+  to: zNodeRef,
+})
+export type AddLink = z.infer<typeof zAddLink>
+export const zReportAgain = z.strictObject({ title, description })
+export const zFollow = z.strictObject({ isOn: z.boolean() })
+export const zMoveItem = z.strictObject({ project: z.string().max(10) })
+export const zBulk = z.strictObject({ keys: z.array(zItemKey).min(1).max(5000), change: zChangeItem })
+export const zBulkDone = z.object({
+  changed: z.number().int(),
+  refused: z.array(z.object({ key: z.string(), why: z.string() })),
+  /** The journal's entries of it, by which all of it is taken back at once. */
+  seqs: z.array(z.number().int()),
+})
+export type BulkDone = z.infer<typeof zBulkDone>

@@ -1,0 +1,20 @@
+import { z } from 'zod'
+import { zAtMs, zNodeRef } from '#basics/wire'
+import { STAGES, DISPOSITIONS, EVIDENCE_CODES, TREAD_STATES } from './ladder.js'
+
+export const zStage = z.enum(STAGES)
+export const zDisposition = z.enum(DISPOSITIONS)
+export const zEvidence = z.object({
+  code: z.enum(EVIDENCE_CODES),
+  by: z.string().nullable(),
+  atMs: zAtMs.nullable(),
+  ref: zNodeRef.nullable(),
+  facts: z.record(z.string(), z.union([z.string(), z.number(), z.boolean(), z.null()])),
+})
+export const zLadder = z.object({
+  stage: zStage,
+  treads: z.array(z.object({ stage: zStage, state: z.enum(TREAD_STATES), evidence: z.array(zEvidence) })),
+  hasComeBack: z.boolean(),
+  disposition: zDisposition.nullable(),
+  drift: z.array(z.object({ code: z.enum(['hole', 'claim', 'contradiction']), stage: zStage })),
+})

@@ -1,0 +1,79 @@
+import { z } from 'zod'
+import { zPageQuery } from '#basics/wire'
+import { BOARD_FIELDS } from '#board/board'
+import { zItemKey, zItemSummary } from '#records/wire'
+import { COLUMNS_DEFAULT, ITEM_COLUMNS_SHOWN, LAYOUTS, WIDTH_PX } from './look.js'
+import { GROUP_FIELDS, ITEM_SORTS } from './orders.js'
+import { parseValues } from './value-list.js'
+
+const filterText = z.string().max(2000).default('')
+const trueOrFalse = z.enum(['true', 'false']).transform((text) => text === 'true')
+export const zItemQuery = zPageQuery.extend({
+  /** A board reads all of its cards at once. */
+  limit: z.coerce.number().int().min(1).max(2000).default(100),
+  filter: filterText,
+  sort: z.enum(ITEM_SORTS).default('worst'),
+  groupBy: z.enum(GROUP_FIELDS).optional(),
+  /** Values of the groups that are left out, as `printValues` writes them. */
+  folded: z.string().max(4000).transform(parseValues).optional(),
+  /** Counting reads every item that fits; a screen shows the first page before and asks for the counts by themselves. */
+  withTotal: trueOrFalse.default(true),
+})
+export const zCountQuery = z.object({ filter: filterText, groupBy: z.enum(GROUP_FIELDS).optional() })
+/** How many items fit, and with `groupBy` how many in each group, in the order of the groups; an empty value stands for none. */
+export const zCounts = z.object({ total: z.number().int(), groups: z.array(z.object({ value: z.string(), count: z.number().int() })) })
+export type ItemCounts = z.infer<typeof zCounts>
+export const zFoundQuery = z.object({ filter: filterText, keys: z.string().max(5000) })
+/** A text in pieces: those at odd places are what was looked for. */
+const zMarked = z.array(z.string())
+export const zFound = z.object({
+  rows: z.array(z.object({ key: zItemKey, title: zMarked, excerpt: zMarked.nullable(), place: z.enum(['title', 'description', 'comment']) })),
+})
+export type Found = z.infer<typeof zFound>['rows'][number]
+/** Items that a filter admits with those that they are parts of; `isContext` marks a parent that the filter itself leaves out. */
+export const zOutlineQuery = z.object({ filter: filterText, sort: z.enum(ITEM_SORTS).default('worst') })
+export const zOutline = z.object({
+  rows: z.array(z.object({ item: zItemSummary, parentKey: z.string().nullable(), isContext: z.boolean() })),
+  total: z.number().int(),
+})
+export type OutlineEntry = z.infer<typeof zOutline>['rows'][number]
+
+/** What a view keeps besides its filter, order and columns. */
+export const zViewLook = z.strictObject({
+  layout: z.enum(LAYOUTS).default('items'),
+  groupBy: z.enum(GROUP_FIELDS).optional(),
+  widths: z.partialRecord(z.enum(ITEM_COLUMNS_SHOWN), z.number().int().min(WIDTH_PX.least).max(WIDTH_PX.most)).default({}),
+  cards: z.enum(BOARD_FIELDS).optional(),
+  lanes: z.enum(BOARD_FIELDS).optional(),
+})
+export type ViewLook = z.output<typeof zViewLook>
+export const zView = z.object({
+  viewId: z.string(),
+  name: z.string(),
+  filter: z.string(),
+  sort: zItemQuery.shape.sort,
+  columns: z.array(z.enum(ITEM_COLUMNS_SHOWN)),
+  look: zViewLook,
+  ownerId: z.string(),
+  isShared: z.boolean(),
+  isPinned: z.boolean(),
+})
+export type View = z.infer<typeof zView>
+export const zSaveView = z.strictObject({
+  /** Left out for a new one. */
+  viewId: z.string().max(60).optional(),
+  name: z.string().trim().min(1, 'A name is needed').max(60),
+  filter: z.string().max(2000),
+  sort: zItemQuery.shape.sort,
+  columns: z
+    .array(z.enum(ITEM_COLUMNS_SHOWN))
+    .max(20)
+    .default([...COLUMNS_DEFAULT]),
+  look: zViewLook.default({ layout: 'items', widths: {} }),
+  isShared: z.boolean().default(false),
+  isPinned: z.boolean().default(true),
+})
+export type SaveView = z.input<typeof zSaveView>
+export const zPinView = z.strictObject({ isPinned: z.boolean() })
+export const zFeedLinks = z.object({ calendar: z.string(), activity: z.string() })
+export const zExportQuery = zItemQuery.pick({ filter: true, sort: true })

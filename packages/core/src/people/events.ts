@@ -1,0 +1,7 @@
+import type { Role } from './wire.js'
+
+/** The journal's events of people and their bodies. */
+export interface PeopleEvents {
+  'person-added': { personId: string; name: string; initials: string; email: string }
+  'role-given': { project: string; personId: string; role: Role }
+}

@@ -1,0 +1,11 @@
+/** The journal's events of releases and their bodies. */
+export interface ReleasesEvents {
+  'service-added': { name: string; project: string; repository: string; tagPrefix: string; pathPrefix?: string }
+  'service-changed': { name: string; repository: string; tagPrefix: string; pathPrefix: string; ownCode: string[]; foreignCode: string[] }
+  'environment-added': { name: string; kind: 'production' | 'staging' | 'test'; needsApproval: boolean; position: number }
+  'release-found': { service: string; name: string; tag: string; sha: string; isRewritten: boolean }
+  'deployment-asked': { deploymentId: string; service: string; release: string; environment: string }
+  'deployment-approved': { deploymentId: string }
+  'deployment-failed': { deploymentId: string; why: string }
+  'deployment-seen': { deploymentId: string; service: string; release: string; environment: string }
+}

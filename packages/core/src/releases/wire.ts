@@ -1,0 +1,43 @@
+import { z } from 'zod'
+import { zAtMs } from '#basics/wire'
+import { zItemSummary } from '#records/wire'
+
+export const zDeployment = z.object({
+  deploymentId: z.string(),
+  service: z.string(),
+  release: z.string(),
+  environment: z.string(),
+  state: z.enum(['asked', 'approved', 'running', 'failed', 'replaced']),
+  askedBy: z.string().nullable(),
+  approvedBy: z.string().nullable(),
+  atMs: zAtMs,
+  gates: z.array(z.object({ code: z.string(), isMet: z.boolean() })),
+})
+export type Deployment = z.infer<typeof zDeployment>
+export const zRelease = z.object({
+  service: z.string(),
+  release: z.string(),
+  repository: z.string(),
+  tag: z.string(),
+  sha: z.string(),
+  atMs: zAtMs,
+  isRewritten: z.boolean(),
+  runsIn: z.array(z.string()),
+  items: z.array(zItemSummary),
+})
+export type Release = z.infer<typeof zRelease>
+export const zEnvironment = z.object({ environment: z.string(), kind: z.enum(['production', 'staging', 'test']), needsApproval: z.boolean() })
+export const zReleaseBoard = z.object({
+  environments: z.array(zEnvironment),
+  services: z.array(
+    z.object({
+      service: z.string(),
+      repository: z.string(),
+      releases: z.array(zRelease.omit({ items: true }).extend({ fixes: z.number().int() })),
+      deployments: z.array(zDeployment),
+      lastHeardAtMs: zAtMs.nullable(),
+    }),
+  ),
+})
+export type ReleaseBoard = z.infer<typeof zReleaseBoard>
+export const zAskDeployment = z.strictObject({ service: z.string(), release: z.string(), environment: z.string() })

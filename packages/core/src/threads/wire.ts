@@ -1,0 +1,45 @@
+import { z } from 'zod'
+import { zNodeRef, zAtMs } from '#basics/wire'
+import { PROVENANCES } from '#records/provenance'
+import { THREAD_COLUMNS } from './thread.js'
+
+export const zThread = z.object({
+  start: z.string(),
+  nodes: z.array(
+    z.object({
+      id: z.string(),
+      ref: zNodeRef.nullable(),
+      column: z.enum(THREAD_COLUMNS),
+      title: z.string(),
+      subtitle: z.string(),
+      tone: z.enum(['proof', 'fault', 'ochre', 'plain', 'missing']),
+    }),
+  ),
+  edges: z.array(
+    z.object({
+      from: z.string(),
+      to: z.string(),
+      kind: z.string(),
+      provenance: z.enum(PROVENANCES),
+      statedBy: z.string().nullable(),
+      atMs: zAtMs.nullable(),
+      score01: z.number().nullable(),
+      tone: z.enum(['proof', 'fault', 'missing']),
+    }),
+  ),
+  gaps: z.array(
+    z.object({ code: z.enum(['requirement-without-item', 'item-without-code', 'fix-without-release', 'requirement-without-test']), of: z.string() }),
+  ),
+  history: z.array(
+    z.object({
+      seq: z.number().int(),
+      kind: z.string(),
+      atMs: zAtMs,
+      by: z.string().nullable(),
+      cause: z.string().nullable(),
+      subject: z.string(),
+      facts: z.record(z.string(), z.unknown()),
+    }),
+  ),
+})
+export type ThreadAnswer = z.infer<typeof zThread>

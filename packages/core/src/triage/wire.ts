@@ -1,0 +1,131 @@
+import { z } from 'zod'
+import { zPageQuery, zAtMs, zDay } from '#basics/wire'
+import { zDisposition } from '#ladder/wire'
+import { zSeverity, zItemKey, zItemSummary } from '#records/wire'
+import { zProposed, TRIAGE_SOURCES, DECISIONS, PROPOSED_FIELDS } from './decision.js'
+
+const title = z.string().trim().min(1, 'A title is needed').max(200, 'At most 200 characters')
+/** How a decision from the queue says that it is one: what was proposed, and that it holds only while nobody else has decided. */
+const fromTriage = { proposed: zProposed.partial().optional(), asWaiting: z.boolean().default(false) }
+export const zAcceptItem = z.strictObject({
+  severity: zSeverity,
+  ownerId: z.string().nullable().default(null),
+  component: z.string().max(100).nullable().default(null),
+  milestone: z.string().max(50).nullable().default(null),
+  requirement: z.string().max(20).nullable().default(null),
+  title: title.optional(),
+  ...fromTriage,
+})
+export type AcceptItem = z.input<typeof zAcceptItem>
+export const zRejectItem = z.strictObject({
+  disposition: zDisposition,
+  sameAs: zItemKey.nullable().default(null),
+  words: z.string().max(2000).default(''),
+  ...fromTriage,
+})
+export type RejectItem = z.input<typeof zRejectItem>
+export const zMergeItem = z.strictObject({ into: z.string().trim().min(1, 'Name the item that it is the same as').max(20), ...fromTriage })
+export type MergeItem = z.input<typeof zMergeItem>
+export const ASK_DAYS_DEFAULT = 7
+export const zAskReporter = z.strictObject({
+  words: z.string().trim().min(1, 'Ask something').max(2000),
+  days: z.number().int().min(1).max(60).default(ASK_DAYS_DEFAULT),
+  ...fromTriage,
+})
+export type AskReporter = z.input<typeof zAskReporter>
+/** One decision on several waiting items. */
+export const zDecideMany = z.discriminatedUnion('decision', [
+  z.strictObject({ decision: z.literal('accept'), keys: z.array(z.string().max(20)).min(1).max(500), severity: zSeverity }),
+  z.strictObject({
+    decision: z.literal('reject'),
+    keys: z.array(z.string().max(20)).min(1).max(500),
+    disposition: zDisposition.exclude(['duplicate']),
+    words: z.string().max(2000).default(''),
+  }),
+  z.strictObject({ decision: z.literal('same-as'), keys: z.array(z.string().max(20)).min(1).max(500), into: z.string().max(20) }),
+  z.strictObject({
+    decision: z.literal('ask'),
+    keys: z.array(z.string().max(20)).min(1).max(500),
+    words: z.string().trim().min(1, 'Ask something').max(2000),
+    days: z.number().int().min(1).max(60).default(ASK_DAYS_DEFAULT),
+  }),
+])
+export type DecideMany = z.input<typeof zDecideMany>
+export const zDecidedMany = z.object({ decided: z.number().int(), refused: z.array(z.object({ key: z.string(), why: z.string() })) })
+export const zRankReason = z.discriminatedUnion('code', [
+  z.object({ code: z.literal('came-back') }),
+  z.object({ code: z.literal('answered') }),
+  z.object({ code: z.literal('severity'), severity: zSeverity }),
+  z.object({ code: z.literal('people'), count: z.number().int() }),
+  z.object({ code: z.literal('occurrences'), count: z.number().int() }),
+  z.object({ code: z.literal('new-in'), release: z.string() }),
+  z.object({ code: z.literal('waits'), days: z.number().int() }),
+])
+export const zTriageQuery = zPageQuery.extend({
+  limit: z.coerce.number().int().min(1).max(5000).default(100),
+  source: z.enum(TRIAGE_SOURCES).optional(),
+})
+export const zTriageEntry = z.object({
+  item: zItemSummary,
+  source: z.enum(TRIAGE_SOURCES),
+  fault: z.string().nullable(),
+  occurrences: z.number().int(),
+  peopleHit: z.number().int(),
+  from: z.string(),
+  atMs: zAtMs,
+  /** Its own severity, or the guess that it is ranked by. */
+  severity: zSeverity,
+  isGuess: z.boolean(),
+  /** Why it stands here, the weightiest first. */
+  reasons: z.array(zRankReason),
+})
+export type TriageEntry = z.infer<typeof zTriageEntry>
+export const zTriagePage = z.object({
+  rows: z.array(zTriageEntry),
+  nextCursor: z.string().nullable(),
+  total: z.number().int(),
+  /** How many wait for their reporter's answer meanwhile. */
+  asked: z.number().int(),
+  bySource: z.record(z.string(), z.number().int()),
+})
+export type TriagePage = z.infer<typeof zTriagePage>
+export const zProposal = z.object({
+  value: z.string(),
+  label: z.string(),
+  reason: z.string(),
+  /** Whether evidence ties it, not words that are merely alike. */
+  isFounded: z.boolean().default(false),
+})
+export type Proposal = z.infer<typeof zProposal>
+export const zProposals = z.object({
+  severity: z.object({ value: zSeverity, reason: z.string() }),
+  owners: z.array(zProposal),
+  components: z.array(zProposal),
+  milestones: z.array(zProposal),
+  requirements: z.array(zProposal),
+  alike: z.array(zProposal),
+  /** Commits or items that likely brought it in. */
+  broughtInBy: z.array(zProposal),
+  /** Who decided meanwhile, if somebody did. */
+  decided: z.object({ by: z.string(), decision: z.enum(DECISIONS), atMs: zAtMs }).nullable(),
+})
+export type Proposals = z.infer<typeof zProposals>
+const zCounts = z.record(z.string(), z.number().int())
+export const zTriageWeeks = z.object({
+  rows: z.array(
+    z.object({
+      /** The Monday it begins with. */
+      weekOn: zDay,
+      cameIn: zCounts,
+      decided: zCounts,
+      rejected: zCounts,
+      undone: z.number().int(),
+      /** Middle and 90th percentile of the time from coming in to the decision; null where nothing was decided. */
+      waitedMedianMs: z.number().int().nullable(),
+      waitedP90Ms: z.number().int().nullable(),
+      proposals: z.array(z.object({ field: z.enum(PROPOSED_FIELDS), taken: z.number().int(), changed: z.number().int() })),
+    }),
+  ),
+  rules: z.array(z.object({ ruleId: z.string(), name: z.string(), set: z.number().int(), changedSince: z.number().int() })),
+})
+export type TriageWeeks = z.infer<typeof zTriageWeeks>

@@ -1,0 +1,39 @@
+import { peopleAppliers } from '#subjects/people/people.apply'
+import { setupAppliers } from '#subjects/setup/setup.apply'
+import { recordsAppliers } from '#subjects/records/records.apply'
+import { codeAppliers } from '#subjects/code/code.apply'
+import { lookingAppliers } from '#subjects/looking/looking.apply'
+import { inboxAppliers } from '#subjects/inbox/inbox.apply'
+import { routingAppliers } from '#subjects/routing/routing.apply'
+import { talkAppliers } from '#subjects/talk/talk.apply'
+import { handAppliers } from '#subjects/hand/hand.apply'
+import { ladderAppliers } from '#subjects/ladder/ladder.apply'
+import { requirementsAppliers } from '#subjects/requirements/requirements.apply'
+import { releasesAppliers } from '#subjects/releases/releases.apply'
+import { itemsAppliers } from '#subjects/items/items.apply'
+import { faultsAppliers } from '#subjects/faults/faults.apply'
+import { buildsAppliers } from '#subjects/builds/builds.apply'
+import { triageAppliers } from '#subjects/triage/triage.apply'
+import { undoAppliers } from '#subjects/undo/undo.apply'
+import type { AllAppliers } from '#platform/journal/journal'
+
+/** Every event's way into the tables; a kind that no subject takes does not compile. */
+export const appliers: AllAppliers = {
+  ...peopleAppliers,
+  ...setupAppliers,
+  ...recordsAppliers,
+  ...codeAppliers,
+  ...lookingAppliers,
+  ...inboxAppliers,
+  ...routingAppliers,
+  ...talkAppliers,
+  ...handAppliers,
+  ...ladderAppliers,
+  ...requirementsAppliers,
+  ...releasesAppliers,
+  ...itemsAppliers,
+  ...faultsAppliers,
+  ...buildsAppliers,
+  ...triageAppliers,
+  ...undoAppliers,
+}

@@ -1,0 +1,59 @@
+import type { BuildsEvents } from '@dystracer/core/builds/events'
+import type { Db } from '#platform/db/open'
+import { sql } from '#platform/db/statements'
+import type { Appliers } from '#platform/journal/journal'
+
+/** How the events of builds stand in the tables: the same code serves the live write and the rebuild of `verify`. */
+export const buildsAppliers: Appliers<BuildsEvents> = {
+  'build-started': (db, entry) => {
+    sql(
+      db,
+      `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @number, @sha, @branch, 'running', @atMs)
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), started_at_ms = min(started_at_ms, excluded.started_at_ms)`,
+    ).run({ ...entry.body, atMs: entry.atMs })
+  },
+  'build-finished': (db, entry) => {
+    sql(
+      db,
+      `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms) VALUES (@repository, @number, @sha, @branch, @state, @startedAtMs, @atMs)
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), started_at_ms = min(started_at_ms, excluded.started_at_ms),
+          state = CASE WHEN excluded.finished_at_ms >= coalesce(finished_at_ms, 0) THEN excluded.state ELSE state END, finished_at_ms = max(coalesce(finished_at_ms, 0), excluded.finished_at_ms)`,
+    ).run({ ...entry.body, atMs: entry.atMs })
+  },
+  'tests-reported': (db, entry) => {
+    applyTests(db, entry.body, entry.atMs)
+  },
+}
+
+/** A test that both passed and failed in one build is flaky: neither proof nor contradiction (rule 11). Merging two results does not depend on their order. */
+function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number): void {
+  const insert = sql(
+    db,
+    `INSERT INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies)
+    VALUES (@repository, @build, @suite, @name, @outcome, @durationMs, @message, @verifies)
+    ON CONFLICT (repository, build, suite, name) DO UPDATE SET message = max(message, excluded.message), duration_ms = max(duration_ms, excluded.duration_ms), verifies = max(verifies, excluded.verifies),
+      outcome = CASE WHEN outcome = excluded.outcome OR excluded.outcome = 'skipped' THEN outcome WHEN outcome = 'skipped' THEN excluded.outcome ELSE 'flaky' END`,
+  )
+  for (const result of body.results) {
+    insert.run({
+      ...result,
+      durationMs: Number(result.durationMs),
+      repository: body.repository,
+      build: body.build,
+      verifies: JSON.stringify(result.verifies),
+    })
+  }
+  sql(
+    db,
+    `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @build, @sha, '', 'running', @atMs) ON CONFLICT DO NOTHING`,
+  ).run({ repository: body.repository, build: body.build, sha: body.sha, atMs })
+  // Shards of one build add up: the counts come from all results of the build.
+  sql(
+    db,
+    `UPDATE build SET
+      passed = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'passed'),
+      failed = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'failed'),
+      skipped = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'skipped')
+    WHERE repository = @repository AND number = @build`,
+  ).run({ repository: body.repository, build: body.build })
+}

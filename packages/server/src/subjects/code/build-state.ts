@@ -1,0 +1,38 @@
+import type { Build } from '@dystracer/core/code/wire'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+
+export interface BuildRow {
+  repository: string
+  number: number
+  sha: string
+  branch: string
+  state: Build['state']
+  started_at_ms: number
+  finished_at_ms: number | null
+  passed: number
+  failed: number
+  skipped: number
+}
+export const BUILD_COLUMNS = 'repository, number, sha, branch, state, started_at_ms, finished_at_ms, passed, failed, skipped'
+export function toBuild(row: BuildRow): Build {
+  return {
+    repository: row.repository,
+    number: row.number,
+    sha: row.sha,
+    branch: row.branch,
+    state: row.state,
+    startedAtMs: row.started_at_ms,
+    finishedAtMs: row.finished_at_ms,
+    passed: row.passed,
+    failed: row.failed,
+    skipped: row.skipped,
+  }
+}
+export function latestBuild(ctx: ServiceContext, repository: string, sha: string): Build | null {
+  const row = sql<object, BuildRow>(
+    ctx.db,
+    `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1`,
+  ).get({ repository, sha })
+  return row ? toBuild(row) : null
+}

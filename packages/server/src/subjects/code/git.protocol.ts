@@ -1,0 +1,21 @@
+import type { Trace } from '@dystracer/core/traces/trace'
+import type { BlamedLine, RawCommit, RefTip } from './git/mirror.js'
+import type { PlacedTrace } from './release-code.js'
+
+export interface GitData {
+  volumePath: string
+  dbPath: string
+  mirrorsDir: string
+}
+/** What the git worker does; shas are full object names, `dir` is a mirror inside the data folder. */
+export interface GitMethods {
+  fetch: { input: { dir: string; url: string }; output: RefTip[] }
+  newCommits: { input: { dir: string; tips: string[]; known: string[] }; output: RawCommit[] }
+  diff: { input: { dir: string; from: string | null; to: string }; output: { diff: string; isCut: boolean } }
+  trackedFiles: { input: { dir: string; sha: string }; output: string[] }
+  blame: { input: { dir: string; sha: string; path: string; line: number }; output: BlamedLine | null }
+  /** Stack traces read with what is known of the releases that they come from. */
+  readTraces: { input: { traces: PlacedTrace[] }; output: Trace[] }
+  /** Looks anew at maps, tags and what people said. */
+  forgetCode: { input: object; output: undefined }
+}

@@ -1,0 +1,27 @@
+import { workerData } from 'node:worker_threads'
+import { fetchMirror, readBlame, readDiff, readNewCommits, readTrackedFiles } from './git/mirror.js'
+import { openReadOnly } from '#platform/db/open'
+import type { GitData, GitMethods } from './git.protocol.js'
+import { ReleaseCode } from './release-code.js'
+import { serveCalls } from '#platform/threads/worker-client'
+
+const { volumePath, dbPath, mirrorsDir } = workerData as GitData
+const volume = openReadOnly(volumePath)
+const main = openReadOnly(dbPath)
+const code = new ReleaseCode({ volume, main, mirrorsDir })
+
+serveCalls(
+  {
+    fetch: ({ dir, url }: GitMethods['fetch']['input']) => fetchMirror(dir, url),
+    newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => readNewCommits(dir, tips, known),
+    diff: ({ dir, from, to }: GitMethods['diff']['input']) => readDiff(dir, from, to),
+    trackedFiles: ({ dir, sha }: GitMethods['trackedFiles']['input']) => readTrackedFiles(dir, sha),
+    blame: ({ dir, sha, path, line }: GitMethods['blame']['input']) => readBlame(dir, sha, path, line),
+    readTraces: ({ traces }: GitMethods['readTraces']['input']) => traces.map((trace) => code.read(trace)),
+    forgetCode: () => code.forget(),
+  },
+  () => {
+    volume.close()
+    main.close()
+  },
+)

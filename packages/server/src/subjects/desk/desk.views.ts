@@ -1,0 +1,130 @@
+import type { Desk } from '@dystracer/core/desk/wire'
+import { sql } from '#platform/db/statements'
+import { ITEM_COLUMNS, toSummary, type ItemRow } from '#subjects/records/item-row.queries'
+import { VISIBLE_ITEM } from '#subjects/records/visible-item'
+import type { Who } from '#subjects/people/access'
+import { dayOf, onDuty } from '#subjects/routing/routing.commands'
+import type { ServiceContext } from '#platform/context'
+import { firstWaiting } from '#subjects/triage/queue.views'
+import { viewerOf } from '#subjects/records/visibility'
+
+/** So many of the most urgent decisions stand on the desk; Triage has them all. */
+const DECISIONS_SHOWN = 5
+
+/** What waits for the asker and why; for a guest, what waits for anybody. */
+export function readDesk(ctx: ServiceContext, who: Who): Desk {
+  const waiting: Desk['waiting'] = []
+  const me = who.personId
+  // Somebody's own items by the index of owners; for a guest, anybody's. The texts are a closed set: nothing of a request enters them.
+  const mine = me === null ? '1' : 'i.owner_id = @me'
+  const bind = { me, nowMs: ctx.nowMs(), today: dayOf(ctx.nowMs()), ...viewerOf(who) }
+  const items = (where: string, index = ''): ItemRow[] => {
+    // First the keys by narrow rows, then the few items: sorting whole items would read every description.
+    const keys = sql<object, { key: string }>(
+      ctx.db,
+      `SELECT i.key FROM item i ${index} WHERE ${where} AND i.is_open = 1 AND i.is_archived = 0 AND ${VISIBLE_ITEM} ORDER BY coalesce(i.severity, 9), i.created_at_ms DESC LIMIT 8`,
+    )
+      .all(bind)
+      .map((row) => row.key)
+    const rows = new Map(
+      sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value ORDER BY i.key`)
+        .all({ keys: JSON.stringify(keys) })
+        .map((row) => [row.key, row]),
+    )
+    return keys.flatMap((key) => rows.get(key) ?? [])
+  }
+  const add = (why: Desk['waiting'][number]['why'], rows: ItemRow[], detail: (row: ItemRow) => string) => {
+    for (const row of rows)
+      if (!waiting.some((entry) => entry.ref.id === row.key))
+        waiting.push({
+          why,
+          ref: { kind: 'item', id: row.key },
+          title: row.title,
+          detail: detail(row),
+          atMs: row.updated_at_ms,
+          item: toSummary(row),
+        })
+  }
+  if (who.personId !== null)
+    add(
+      'answer',
+      items(`i.asked_until_ms IS NOT NULL AND i.asked_until_ms > @nowMs AND i.reporter_id = @me`),
+      (row) => `you are asked: ${askedWords(ctx, row.key)}`,
+    )
+  add(
+    'came-back',
+    items(`i.has_come_back = 1 AND (${mine} OR i.owner_id IS NULL)`, 'INDEXED BY item_came_back'),
+    () => 'seen again in a release that holds its fix',
+  )
+  for (const row of sql<object, { deployment_id: string; service: string; release: string; environment: string; at_ms: number }>(
+    ctx.db,
+    `SELECT deployment_id, service, release, environment, at_ms FROM deployment WHERE state = 'asked' ORDER BY at_ms DESC LIMIT 8`,
+  ).all({})) {
+    waiting.push({
+      why: 'approve',
+      ref: { kind: 'release', id: `${row.service}@${row.release}` },
+      title: `${row.service} ${row.release} wants to go to ${row.environment}`,
+      detail: 'waits for an approval',
+      atMs: row.at_ms,
+      item: null,
+    })
+  }
+  for (const row of sql<object, { repository: string; number: number; title: string; head: string; updated_at_ms: number }>(
+    ctx.db,
+    `SELECT repository, number, title, head, updated_at_ms FROM pull_request WHERE state = 'open' ORDER BY updated_at_ms DESC LIMIT 8`,
+  ).all({})) {
+    waiting.push({
+      why: 'review',
+      ref: { kind: 'pull-request', id: `${row.repository}/${row.number}` },
+      title: row.title,
+      detail: `pull request ${row.number} in ${row.repository}`,
+      atMs: row.updated_at_ms,
+      item: null,
+    })
+  }
+  add('build-broke', items(`${mine} AND substr(i.stair, 4, 1) = 'x'`, 'INDEXED BY item_broke'), () => 'the newest build of its branch broke')
+  add('overdue', items(`${mine} AND i.due_on IS NOT NULL AND i.due_on < @today`), (row) => `was due on ${row.due_on}`)
+  const duty = sql<object, { prefix: string }>(ctx.db, 'SELECT prefix FROM project ORDER BY prefix')
+    .all({})
+    .map((row) => onDuty(ctx, row.prefix))
+  for (const entry of firstWaiting(ctx, who, DECISIONS_SHOWN)) {
+    if (waiting.some((known) => known.ref.id === entry.item.key)) continue
+    waiting.push({
+      why: 'decide',
+      ref: { kind: 'item', id: entry.item.key },
+      title: entry.item.title,
+      detail: [
+        duty.includes(who.personId) && who.personId !== null ? 'you are on duty' : null,
+        entry.fault ? `from ${entry.fault}` : `from ${entry.from}`,
+      ]
+        .filter(Boolean)
+        .join(', '),
+      atMs: entry.atMs,
+      item: entry.item,
+    })
+  }
+  add('fix', items(`${mine} AND i.stage_rank = 1 AND i.severity <= 2`), () => 'accepted, nobody has started')
+  add('verify', items(`${mine} AND i.stage_rank = 5 AND i.fault IS NULL`), () => 'released; nothing but a person can verify it')
+  return {
+    waiting,
+    working: items(`${mine} AND i.stage_rank BETWEEN 2 AND 4`).map((row) => ({ item: toSummary(row), sinceMs: sinceOf(ctx, row) })),
+  }
+}
+
+function askedWords(ctx: ServiceContext, key: string): string {
+  return (
+    sql<object, { words: string | null }>(ctx.db, 'SELECT asked_words AS words FROM item WHERE key = @key').get({ key })?.words?.slice(0, 100) ?? ''
+  )
+}
+
+/** Since when an item is being worked on: its start, else the first branch or commit that names it. */
+function sinceOf(ctx: ServiceContext, row: ItemRow): number {
+  const started = sql<object, { started_at_ms: number | null }>(ctx.db, 'SELECT started_at_ms FROM item WHERE key = @key').get({ key: row.key })
+  if (started?.started_at_ms) return started.started_at_ms
+  return (
+    sql<object, { at_ms: number | null }>(
+      ctx.db,
+      `SELECT min(at_ms) AS at_ms FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND to_kind IN ('branch', 'commit') AND retracted_at_ms IS NULL`,
+    ).get({ key: row.key })?.at_ms ?? row.updated_at_ms
+  )
+}

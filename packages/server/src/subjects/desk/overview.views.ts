@@ -1,0 +1,129 @@
+import type { Me, Places, SearchHit } from '@dystracer/core/desk/wire'
+import type { Person } from '@dystracer/core/people/wire'
+import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
+import { sql } from '#platform/db/statements'
+import { ITEM_COLUMNS, type ItemRow } from '#subjects/records/item-row.queries'
+import { VISIBLE_ITEM } from '#subjects/records/visible-item'
+import { firstAdminSecret } from '#subjects/people/accounts.commands'
+import type { Who } from '#subjects/people/access'
+import { readDesk } from './desk.views.js'
+import { countUnread } from '#subjects/inbox/notices'
+import type { ServiceContext } from '#platform/context'
+import { searchItems } from '#subjects/looking/looking.views'
+import { readSetup } from '#subjects/setup/setup.commands'
+import { countWaiting } from '#subjects/triage/queue.views'
+import { currentKey, viewerOf } from '#subjects/records/visibility'
+
+/** Who is asking, and what the interface needs to know of the project that they work in: the chosen one, or the first. */
+export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
+  const projects = sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix').all({})
+  const project = projects.find((known) => known.prefix === chosen) ?? projects[0] ?? { prefix: '', name: '' }
+  const people = sql<object, Person>(
+    ctx.db,
+    `SELECT p.person_id AS personId, p.name, p.initials, m.role FROM person p LEFT JOIN membership m ON m.person_id = p.person_id AND m.project = @prefix ORDER BY p.name LIMIT 1000`,
+  ).all({ prefix: project.prefix })
+  const setup = readSetup(ctx.db, project.prefix)
+  const names = (text: string) =>
+    sql<object, { name: string }>(ctx.db, text)
+      .all({ project: project.prefix })
+      .map((row) => row.name)
+  return {
+    person: people.find((person) => person.personId === who.personId) ?? null,
+    csrfToken: who.csrfToken ?? '',
+    project,
+    people,
+    components: names('SELECT name FROM component WHERE project = @project ORDER BY name'),
+    milestones: setup.milestones.filter((milestone) => !milestone.isClosed).map((milestone) => milestone.name),
+    mayReadUnsigned: ctx.config.mayReadUnsigned,
+    isDemo: ctx.config.kind === 'demo',
+    outsideUrl: ctx.config.outsideUrl,
+    needsFirstAdmin: firstAdminSecret(ctx) !== null,
+    projects,
+    labels: setup.labels.map((known) => known.label),
+    sprints: names('SELECT DISTINCT sprint AS name FROM item WHERE sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50'),
+    releases: names(`SELECT service || '@' || name AS name FROM release ORDER BY at_ms DESC LIMIT 100`),
+    setup,
+  }
+}
+
+/** The counts of the index. */
+export function readPlaces(ctx: ServiceContext, who: Who): Places {
+  const count = (text: string, bind: object = {}) =>
+    sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM ${text}`).get(bind)?.count ?? 0
+  return {
+    desk: readDesk(ctx, who).waiting.length,
+    triage: countWaiting(ctx, who),
+    // Nearly all are for everybody: those are counted in the index alone.
+    items:
+      count('item INDEXED BY item_open WHERE is_open = 1 AND is_archived = 0 AND is_confidential = 0') +
+      count(`item i INDEXED BY item_open WHERE i.is_open = 1 AND i.is_archived = 0 AND i.is_confidential = 1 AND ${VISIBLE_ITEM}`, viewerOf(who)),
+    // From the few items that stand for faults: from the faults, each would be looked for among all open items.
+    faults: count('(SELECT DISTINCT fault FROM item INDEXED BY item_fault WHERE fault IS NOT NULL AND is_open = 1)'),
+    code: count(`pull_request WHERE state = 'open'`),
+    brokenBuilds:
+      count(`build b WHERE b.state = 'broke' AND NOT EXISTS (SELECT 1 FROM build n WHERE n.repository = b.repository AND n.branch = b.branch AND n.number > b.number)
+      AND EXISTS (SELECT 1 FROM git_ref g WHERE g.repository = b.repository AND g.ref = 'refs/heads/' || b.branch AND g.deleted_at_ms IS NULL)`),
+    approvals: count(`deployment WHERE state = 'asked'`),
+    requirements: count('requirement WHERE is_heading = 0'),
+    inbox: countUnread(ctx, who),
+  }
+}
+
+/** Things by key, hash or words: exact names first. */
+export function search(ctx: ServiceContext, who: Who, input: { q: string; limit: number }): SearchHit[] {
+  const q = input.q.trim()
+  if (q === '') return []
+  const hits: SearchHit[] = []
+  const key = q.toUpperCase()
+  const item = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key AND ${VISIBLE_ITEM}`).get({
+    key: currentKey(ctx.db, key),
+    ...viewerOf(who),
+  })
+  if (item) hits.push({ ref: { kind: 'item', id: item.key }, title: item.title, detail: `${item.key} ${item.type}`, stair: item.stair, found: null })
+  const fault =
+    /^F-(\d{1,9})$/.exec(key) &&
+    sql<object, { number: number; type: string; message: string }>(ctx.db, 'SELECT number, type, message FROM fault WHERE number = @number').get({
+      number: Number(key.slice(2)),
+    })
+  if (fault)
+    hits.push({
+      ref: { kind: 'fault', id: `F-${fault.number}` },
+      title: `${fault.type}: ${fault.message}`,
+      detail: `F-${fault.number}`,
+      stair: null,
+      found: null,
+    })
+  for (const row of sql<object, { key: string; title: string }>(
+    ctx.db,
+    `SELECT key, title FROM requirement WHERE is_heading = 0 AND (key = @key OR title LIKE @like ESCAPE '\\') ORDER BY key = @key DESC, position LIMIT 4`,
+  ).all({ key, like: `%${q.replace(/[\\%_]/g, '\\$&')}%` })) {
+    hits.push({ ref: { kind: 'requirement', id: row.key }, title: row.title, detail: row.key, stair: null, found: null })
+  }
+  if (/^[0-9a-f]{4,64}$/i.test(q)) {
+    for (const row of sql<object, { repository: string; sha: string; message: string }>(
+      ctx.db,
+      `SELECT repository, sha, message FROM git_commit WHERE sha >= @q AND sha < @q || 'g' ORDER BY sha LIMIT 5`,
+    ).all({ q: q.toLowerCase() })) {
+      hits.push({
+        ref: { kind: 'commit', id: `${row.repository}/${row.sha}` },
+        title: row.message.split('\n', 1)[0] ?? '',
+        detail: `${row.sha.slice(0, 7)} in ${row.repository}`,
+        stair: null,
+        found: null,
+      })
+    }
+  }
+  for (const found of searchItems(ctx, who, q, input.limit))
+    if (found.key !== item?.key)
+      hits.push({
+        ref: { kind: 'item', id: found.key },
+        title: found.title,
+        detail: `${found.key} ${found.type}`,
+        stair: found.stair,
+        found: found.marked,
+      })
+  const pr = splitRepositoryId(q)
+  if (pr && /^\d+$/.test(pr.rest))
+    hits.push({ ref: { kind: 'pull-request', id: q }, title: `Pull request ${pr.rest}`, detail: pr.repository, stair: null, found: null })
+  return hits.slice(0, input.limit)
+}

@@ -1,0 +1,58 @@
+import type { FaultsEvents } from '@dystracer/core/faults/events'
+import { sql } from '#platform/db/statements'
+import type { Appliers } from '#platform/journal/journal'
+
+/** How the events of faults stand in the tables: the same code serves the live write and the rebuild of `verify`. */
+export const faultsAppliers: Appliers<FaultsEvents> = {
+  'scrub-rule-added': (db, entry) => {
+    sql(db, 'INSERT INTO scrub_rule (rule_id, kind, pattern, name) VALUES (@ruleId, @kind, @pattern, @name)').run(entry.body)
+  },
+  'scrub-rule-removed': (db, entry) => {
+    sql(db, 'DELETE FROM scrub_rule WHERE rule_id = @ruleId').run(entry.body)
+  },
+  'rule-added': (db, entry) => {
+    sql(
+      db,
+      `INSERT INTO intake_rule (rule_id, project, name, environment_kind, severity_at_least, count_at_least, window_ms)
+        VALUES (@ruleId, @project, @name, @environmentKind, @severityAtLeast, @countAtLeast, @windowMs)`,
+    ).run(entry.body)
+  },
+  'fault-merged': (db, entry) => {
+    const { number, into } = entry.body
+    sql(db, 'UPDATE fault SET merged_via = @into WHERE number = @number').run({ number, into })
+    sql(db, 'UPDATE fault SET merged_into = @into WHERE number = @number OR merged_into = @number').run({ number, into })
+    sql(db, `UPDATE item SET fault = 'F-' || @into WHERE fault = 'F-' || @number`).run({ number, into })
+  },
+  'fault-unmerged': (db, entry) => {
+    const { number, inner, items } = entry.body
+    sql(db, 'UPDATE fault SET merged_into = NULL, merged_via = NULL WHERE number = @number').run({ number })
+    for (const one of inner) sql(db, 'UPDATE fault SET merged_into = @number WHERE number = @one').run({ number, one })
+    for (const key of items) sql(db, `UPDATE item SET fault = 'F-' || @number WHERE key = @key`).run({ number, key })
+  },
+  'fault-split': () => {},
+  'fault-reread': (db, entry) => {
+    const body = entry.body
+    sql(
+      db,
+      'UPDATE fault SET type = @type, message = @message, masked_message = @maskedMessage, place = @place, reason = @reason WHERE number = @number',
+    ).run({ ...body, reason: JSON.stringify(body.reason) })
+  },
+  'fault-found': (db, entry) => {
+    const body = entry.body
+    sql(
+      db,
+      `INSERT INTO fault (number, fingerprint, service, type, message, masked_message, place, reason, trace_digest, first_seen_at_ms)
+        VALUES (@number, @fingerprint, @service, @type, @message, @maskedMessage, @place, @reason, @traceDigest, @atMs)`,
+    ).run({ ...body, reason: JSON.stringify(body.reason), atMs: entry.atMs })
+  },
+  // Told, not stored.
+  'fault-in-release': () => {},
+  'rule-fired': (db, entry) => {
+    sql(db, 'INSERT INTO rule_firing (rule_id, fault, item_key, at_ms) VALUES (@ruleId, @fault, @key, @atMs)').run({
+      ruleId: entry.body.ruleId,
+      fault: entry.body.fault,
+      key: entry.body.key,
+      atMs: entry.atMs,
+    })
+  },
+}

@@ -1,0 +1,244 @@
+import type { Grouping } from '@dystracer/core/traces/grouping'
+import { ruleFires, type IntakeRule } from '@dystracer/core/faults/intake-rule'
+import { sql } from '#platform/db/statements'
+import type { JournalWriter } from '#platform/journal/journal'
+import { itemsOfFault } from './fault-items.js'
+import { nextItemKey } from '#subjects/records/item-numbers'
+import { assertLink } from '#subjects/records/link-assertions'
+import { routeNewItem } from '#subjects/routing/routing.commands'
+import type { ServiceContext } from '#platform/context'
+
+interface GroupRow {
+  fingerprint: string
+  service: string
+  grouping: string
+  trace_digest: string
+  first_at_ms: number
+  last_at_ms: number
+  severity_number: number
+}
+const BATCH = 500
+
+/**
+ * Follows the volume database by its outbox and turns what is new into journal events: faults found, faults seen in another release, rules fired. Runs on start (for what came
+ * in before a crash) and whenever the intake worker says that something changed.
+ */
+export function followFaults(ctx: ServiceContext): void {
+  for (;;) {
+    const rows = sql<object, { cursor: number; fingerprint: string }>(
+      ctx.volume,
+      'SELECT cursor, fingerprint FROM group_change WHERE cursor > @cursor ORDER BY cursor LIMIT @limit',
+    ).all({ cursor: readCursor(ctx), limit: BATCH })
+    const last = rows.at(-1)
+    if (!last) return
+    ctx.journal.write((writer) => {
+      for (const fingerprint of new Set(rows.map((row) => row.fingerprint))) followGroup(ctx, writer, fingerprint)
+      sql(ctx.db, `INSERT INTO meta (name, value) VALUES ('fault-cursor', @value) ON CONFLICT (name) DO UPDATE SET value = excluded.value`).run({
+        value: String(last.cursor),
+      })
+    })
+    ctx.background.add(ctx.intake.call('forgetChanges', { upToCursor: last.cursor }), 'pruning the outbox')
+  }
+}
+
+function readCursor(ctx: ServiceContext): number {
+  return Number(sql<object, { value: string }>(ctx.db, `SELECT value FROM meta WHERE name = 'fault-cursor'`).get({})?.value ?? 0)
+}
+
+function followGroup(ctx: ServiceContext, writer: JournalWriter, fingerprint: string): void {
+  const group = sql<object, GroupRow>(
+    ctx.volume,
+    'SELECT fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, severity_number FROM fault_group WHERE fingerprint = @fingerprint',
+  ).get({ fingerprint })
+  if (!group) return
+  const number = findOrNumber(ctx, writer, group)
+  const fault = `F-${number}`
+  for (const row of sql<object, { release: string; environment: string; first_at_ms: number }>(
+    ctx.volume,
+    `SELECT release, environment, first_at_ms FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms`,
+  ).all({ fingerprint })) {
+    writer.append({
+      kind: 'fault-in-release',
+      actor: `service:${group.service}`,
+      atMs: row.first_at_ms,
+      subjects: [`fault:${fault}`, ...itemsOfFault(ctx, number).map((key) => `item:${key}`)],
+      idempotencyKey: `fault-in-release/${fingerprint}/${row.release}/${row.environment}`,
+      body: { fault, release: row.release, environment: row.environment },
+    })
+  }
+  applyRules(ctx, writer, group, number)
+  writer.touch(itemsOfFault(ctx, number))
+}
+
+function findOrNumber(ctx: ServiceContext, writer: JournalWriter, group: GroupRow): number {
+  const known = sql<object, { number: number; place: string | null; type: string }>(
+    ctx.db,
+    'SELECT number, place, type FROM fault WHERE fingerprint = @fingerprint',
+  ).get({ fingerprint: group.fingerprint })
+  if (known) {
+    noteNewReading(writer, group, known)
+    return known.number
+  }
+  const number = (sql<object, { number: number }>(ctx.db, 'SELECT coalesce(max(number), 0) AS number FROM fault').get({})?.number ?? 0) + 1
+  const grouping = JSON.parse(group.grouping) as Grouping
+  writer.append({
+    kind: 'fault-found',
+    actor: `service:${group.service}`,
+    atMs: group.first_at_ms,
+    subjects: [`fault:F-${number}`],
+    idempotencyKey: `fault/${group.fingerprint}`,
+    body: {
+      number,
+      fingerprint: group.fingerprint,
+      service: group.service,
+      type: grouping.type,
+      message: grouping.message.slice(0, 2000),
+      maskedMessage: grouping.maskedMessage,
+      place: grouping.reason.frame,
+      reason: grouping.reason,
+      traceDigest: group.trace_digest,
+    },
+  })
+  return number
+}
+
+/** A source map, tracked files or a setting told more of the code: the fault reads differently. */
+function noteNewReading(writer: JournalWriter, group: GroupRow, known: { number: number; place: string | null; type: string }): void {
+  const { type, message, maskedMessage, reason } = JSON.parse(group.grouping) as Grouping
+  if (reason.frame === known.place && type === known.type) return
+  writer.append({
+    kind: 'fault-reread',
+    actor: 'system',
+    cause: 'what became known of the code',
+    subjects: [`fault:F-${known.number}`],
+    body: { number: known.number, type, message: message.slice(0, 2000), maskedMessage, place: reason.frame, reason },
+  })
+}
+
+interface RuleRow {
+  rule_id: string
+  project: string
+  name: string
+  environment_kind: IntakeRule['environmentKind']
+  severity_at_least: IntakeRule['severityAtLeast']
+  count_at_least: number
+  window_ms: number
+}
+
+/** Each rule fires once for a fault, however often it goes on to happen; a fault that has an item already gets no second one. */
+function applyRules(ctx: ServiceContext, writer: JournalWriter, group: GroupRow, number: number): void {
+  const service = sql<object, { project: string; repository: string }>(ctx.db, 'SELECT project, repository FROM service WHERE name = @name').get({
+    name: group.service,
+  })
+  if (!service) return
+  const rules = sql<object, RuleRow>(
+    ctx.db,
+    'SELECT rule_id, project, name, environment_kind, severity_at_least, count_at_least, window_ms FROM intake_rule WHERE project = @project ORDER BY rule_id',
+  ).all({ project: service.project })
+  for (const rule of rules) {
+    if (sql(ctx.db, 'SELECT 1 FROM rule_firing WHERE rule_id = @ruleId AND fault = @number').get({ ruleId: rule.rule_id, number })) continue
+    if (itemsOfFault(ctx, number).length > 0 || !fires(ctx, rule, group)) continue
+    logFromFault(ctx, writer, { rule, group, number, ...service })
+  }
+}
+
+function fires(ctx: ServiceContext, rule: RuleRow, group: GroupRow): boolean {
+  const environments = sql<object, { name: string; kind: string }>(ctx.db, 'SELECT name, kind FROM environment').all({})
+  return environments.some((environment) =>
+    ruleFires(
+      {
+        ruleId: rule.rule_id,
+        name: rule.name,
+        environmentKind: rule.environment_kind,
+        severityAtLeast: rule.severity_at_least,
+        countAtLeast: rule.count_at_least,
+        windowMs: rule.window_ms,
+      },
+      {
+        environmentKind: environment.kind,
+        severityNumber: group.severity_number,
+        recentAtMs: sql<object, { at_ms: number }>(
+          ctx.volume,
+          `SELECT at_ms FROM occurrence WHERE fingerprint = @fingerprint AND environment = @environment AND at_ms > @since ORDER BY occurrence_id DESC LIMIT @limit`,
+        )
+          .all({
+            fingerprint: group.fingerprint,
+            environment: environment.name,
+            since: group.last_at_ms - rule.window_ms,
+            limit: Math.max(rule.count_at_least * 4, 100),
+          })
+          .map((row) => row.at_ms),
+      },
+    ),
+  )
+}
+
+function logFromFault(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  input: { rule: RuleRow; group: GroupRow; number: number; project: string; repository: string },
+): void {
+  const { rule, group, number } = input
+  const grouping = JSON.parse(group.grouping) as Grouping
+  const fault = `F-${number}`
+  const item = nextItemKey(ctx, input.project)
+  const component = sql<object, { name: string }>(
+    ctx.db,
+    'SELECT name FROM component WHERE repository = @repository ORDER BY path_prefix IS NOT NULL, name LIMIT 1',
+  ).get({ repository: input.repository })
+  const place = grouping.topAppFrame?.function ?? grouping.topAppFrame?.file ?? group.service
+  const actor = `rule:${rule.rule_id}`
+  const release = sql<object, { release: string }>(
+    ctx.volume,
+    `SELECT release FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms LIMIT 1`,
+  ).get({ fingerprint: group.fingerprint })
+  writer.append({
+    kind: 'item-logged',
+    actor,
+    atMs: group.last_at_ms,
+    cause: rule.name,
+    source: `fault:${fault}`,
+    subjects: [`item:${item.key}`, `fault:${fault}`],
+    body: {
+      ...item,
+      project: input.project,
+      type: 'defect',
+      title: `${grouping.type} in ${place}`,
+      description: `${grouping.message.slice(0, 2000)}\n\nLogged from fault ${fault} of ${group.service}.`,
+      severity: null,
+      component: component?.name ?? null,
+      milestone: null,
+      labels: [],
+      foundIn: release ? `${group.service}@${release.release}` : null,
+      cause: 'rule',
+      reporterId: null,
+      fault,
+    },
+  })
+  writer.append({
+    kind: 'rule-fired',
+    actor,
+    atMs: group.last_at_ms,
+    cause: rule.name,
+    subjects: [`fault:${fault}`],
+    body: { ruleId: rule.rule_id, fault: number, key: item.key, count: rule.count_at_least },
+  })
+  assertLink(ctx.db, writer, {
+    kind: 'tied',
+    from: { kind: 'item', id: item.key },
+    to: { kind: 'fault', id: fault },
+    provenance: 'rule',
+    source: `fault:${fault}`,
+    statedBy: rule.name,
+    actor,
+    atMs: group.last_at_ms,
+    cause: rule.name,
+  })
+  routeNewItem(ctx, writer, item.key, tailsOf(grouping.topAppFrame?.file ?? ''))
+}
+
+/** A path without its first folders, one by one: where a program was deployed says nothing of where its code belongs. */
+function tailsOf(path: string): string[] {
+  const parts = path.split(/[\\/]/).filter(Boolean)
+  return parts.map((_, at) => parts.slice(at).join('/'))
+}

@@ -1,0 +1,184 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import { type Who, requireRole } from '#subjects/people/access'
+import { itemsOfFault } from './fault-items.js'
+import { followFaults } from './follow-faults.js'
+
+/** The number of a fault, also of one that went into another: theirs. Throws `not-found`. */
+export function requireFaultNumber(ctx: Pick<ServiceContext, 'db'>, fault: string): number {
+  const row = sql<object, { number: number; merged_into: number | null }>(ctx.db, 'SELECT number, merged_into FROM fault WHERE number = @number').get(
+    {
+      number: numberIn(fault),
+    },
+  )
+  if (!row) throw new Problem('not-found', { detail: `There is no fault ${fault}.` })
+  return row.merged_into ?? row.number
+}
+function numberIn(fault: string): number {
+  return Number(/^F-(\d{1,9})$/i.exec(fault)?.[1] ?? 0)
+}
+function fingerprintOf(ctx: Pick<ServiceContext, 'db'>, number: number): string {
+  return sql<object, { fingerprint: string }>(ctx.db, 'SELECT fingerprint FROM fault WHERE number = @number').get({ number })?.fingerprint ?? ''
+}
+/** Makes one fault of two, for what is there and for all that comes: the first goes into the other, its items with it. */
+export async function mergeFaults(ctx: ServiceContext, who: Who, fault: string, into: string): Promise<void> {
+  requireRole(who, 'member')
+  const [number, target] = [requireFaultNumber(ctx, fault), requireFaultNumber(ctx, into)]
+  if (number === target) throw new Problem('conflict', { detail: `${fault} and ${into} are one fault already.` })
+  // The decision first: should the server stop in between, the start carries it out (repairMerges).
+  ctx.journal.write((writer) => {
+    const items = itemsOf(ctx, number)
+    writer.append({
+      kind: 'fault-merged',
+      actor: who.actor,
+      subjects: [`fault:F-${number}`, `fault:F-${target}`, ...items.map((key) => `item:${key}`)],
+      body: { number, into: target },
+    })
+    writer.touch([...items, ...itemsOfFault(ctx, target)])
+  })
+  await ctx.intake.call('mergeGroups', { from: fingerprintOf(ctx, number), into: fingerprintOf(ctx, target) })
+  followFaults(ctx)
+}
+/** Takes a merge back: the fault is one of its own again, with its items. Throws `conflict` where it went into another one by itself, or where that one has gone into a third since. */
+export async function unmergeFault(ctx: ServiceContext, who: Who, fault: string): Promise<string> {
+  requireRole(who, 'member')
+  const row = sql<object, { number: number; fingerprint: string; merged_via: number | null; merged_into: number | null }>(
+    ctx.db,
+    'SELECT number, fingerprint, merged_via, merged_into FROM fault WHERE number = @number',
+  ).get({ number: numberIn(fault) })
+  if (!row) throw new Problem('not-found', { detail: `There is no fault ${fault}.` })
+  const { merged_via: from } = row
+  if (from === null) throw new Problem('conflict', { detail: `${fault} stands by itself; there is nothing to take back.` })
+  if (row.merged_into !== from)
+    throw new Problem('conflict', { detail: `${fault} went into F-${from}, and that into F-${row.merged_into}. Take F-${from} back first.` })
+  if (!(await ctx.intake.call('unmergeGroup', { from: row.fingerprint })))
+    throw new Problem('conflict', {
+      detail: `${fault} and F-${from} were found to be one by their source maps or files; there is no merge of a person to take back.`,
+    })
+  ctx.journal.write((writer) => {
+    const items = itemsBefore(ctx, row.number).filter((key) => itemsOf(ctx, from).includes(key))
+    writer.append({
+      kind: 'fault-unmerged',
+      actor: who.actor,
+      subjects: [`fault:F-${row.number}`, `fault:F-${from}`, ...items.map((key) => `item:${key}`)],
+      body: { number: row.number, from, inner: innerMerges(ctx, row.number), items },
+    })
+    writer.touch([...itemsOfFault(ctx, row.number), ...itemsOfFault(ctx, from)])
+  })
+  followFaults(ctx)
+  return `F-${row.number}`
+}
+/** Faults that went into a fault, at first or second hand. */
+function innerMerges(ctx: ServiceContext, number: number): number[] {
+  return sql<object, { number: number }>(
+    ctx.db,
+    `WITH RECURSIVE gone (number) AS (SELECT number FROM fault WHERE merged_via = @number UNION SELECT f.number FROM fault f JOIN gone g ON f.merged_via = g.number) SELECT number FROM gone ORDER BY number`,
+  )
+    .all({ number })
+    .map((row) => row.number)
+}
+/** The items that stood for a fault when it went into another. */
+function itemsBefore(ctx: ServiceContext, number: number): string[] {
+  const row = sql<object, { subjects: string }>(
+    ctx.db,
+    `SELECT j.subjects FROM journal_subject s JOIN journal j ON j.seq = s.seq WHERE s.subject = @subject AND j.kind = 'fault-merged' AND json_extract(j.body, '$.number') = @number ORDER BY s.seq DESC LIMIT 1`,
+  ).get({ subject: `fault:F-${number}`, number })
+  return row ? (JSON.parse(row.subjects) as string[]).filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : []
+}
+/**
+ * Says of one occurrence which fault it belongs to (`to` null: one of its own): what fails at its line goes there from now on, and with `past` what is there of it already. Gives that fault. Throws
+ * `conflict` where there is nothing to move or to tell apart.
+ */
+export async function placeOccurrence(
+  ctx: ServiceContext,
+  who: Who,
+  { fault, occurrenceId, to, past }: { fault: string; occurrenceId: number; to: string | null; past: boolean },
+): Promise<string> {
+  requireRole(who, 'member')
+  const number = requireFaultNumber(ctx, fault)
+  const target = to === null ? null : requireFaultNumber(ctx, to)
+  requireOccurrence(ctx, number, occurrenceId)
+  if (target === number) throw new Problem('conflict', { detail: `It belongs to ${fault} already.` })
+  const fingerprint = await ctx.intake.call('belong', { occurrenceId, to: target === null ? null : fingerprintOf(ctx, target), past })
+  if (fingerprint === null)
+    throw new Problem('conflict', {
+      detail: `All occurrences of ${fault} that are kept fail at this very line; there is nothing to tell them apart by. To make it another fault's as a whole, merge it.`,
+    })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'fault-split',
+      actor: who.actor,
+      subjects: [`fault:F-${number}`, ...(target === null ? [] : [`fault:F-${target}`])],
+      body: { number, fingerprint, to: target, past },
+    })
+  })
+  noteMergedGroups(ctx)
+  followFaults(ctx)
+  const made = sql<object, { number: number }>(ctx.db, 'SELECT number FROM fault WHERE fingerprint = @fingerprint').get({ fingerprint })
+  return `F-${made?.number ?? number}`
+}
+/** Throws `not-found` where the fault has no such occurrence. */
+export function requireOccurrence(ctx: Pick<ServiceContext, 'db' | 'volume'>, number: number, occurrenceId: number): void {
+  const belongs = sql(ctx.volume, 'SELECT 1 FROM occurrence WHERE occurrence_id = CAST(@occurrenceId AS INTEGER) AND fingerprint = @fingerprint').get(
+    {
+      occurrenceId,
+      fingerprint: fingerprintOf(ctx, number),
+    },
+  )
+  if (!belongs)
+    throw new Problem('not-found', {
+      detail: `F-${number} has no occurrence ${occurrenceId}; it may have gone to another fault, or its time is over.`,
+    })
+}
+/** Groups that a source map showed to be one: their faults become one, too. */
+export function noteMergedGroups(ctx: ServiceContext): void {
+  const aliases = sql<object, { fingerprint: string; into_fingerprint: string }>(
+    ctx.volume,
+    'SELECT fingerprint, into_fingerprint FROM group_alias ORDER BY fingerprint',
+  ).all({})
+  const pending = aliases.flatMap((alias) => {
+    const row = sql<object, { number: number; merged_into: number | null }>(
+      ctx.db,
+      'SELECT number, merged_into FROM fault WHERE fingerprint = @fingerprint',
+    ).get(alias)
+    const into = sql<object, { number: number }>(
+      ctx.db,
+      'SELECT coalesce(merged_into, number) AS number FROM fault WHERE fingerprint = @fingerprint',
+    ).get({
+      fingerprint: alias.into_fingerprint,
+    })
+    return row && into && row.merged_into === null && row.number !== into.number ? [{ number: row.number, into: into.number }] : []
+  })
+  if (pending.length === 0) return
+  ctx.journal.write((writer) => {
+    for (const body of pending) {
+      const items = itemsOf(ctx, body.number)
+      writer.append({
+        kind: 'fault-merged',
+        actor: 'system',
+        cause: 'what became known of the code',
+        subjects: [`fault:F-${body.number}`, `fault:F-${body.into}`, ...items.map((key) => `item:${key}`)],
+        body,
+      })
+      writer.touch(items)
+    }
+  })
+}
+/** Carries out merges that were decided and not done when the server stopped. */
+export async function repairMerges(ctx: ServiceContext): Promise<void> {
+  const merges = sql<object, { from: string; into: string }>(
+    ctx.db,
+    'SELECT f.fingerprint AS "from", m.fingerprint AS "into" FROM fault f JOIN fault m ON m.number = f.merged_into WHERE f.merged_into IS NOT NULL ORDER BY f.number',
+  ).all({})
+  for (const merge of merges) {
+    if (!sql(ctx.volume, 'SELECT 1 FROM group_alias WHERE fingerprint = @from').get(merge)) await ctx.intake.call('mergeGroups', merge)
+  }
+  noteMergedGroups(ctx)
+}
+/** The items that were logged from a fault. */
+function itemsOf(ctx: Pick<ServiceContext, 'db'>, number: number): string[] {
+  return sql<object, { key: string }>(ctx.db, 'SELECT key FROM item WHERE fault = @fault ORDER BY key')
+    .all({ fault: `F-${number}` })
+    .map((row) => row.key)
+}

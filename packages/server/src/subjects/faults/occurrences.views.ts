@@ -1,0 +1,111 @@
+import type { Occurrence, OccurrenceDetail } from '@dystracer/core/faults/wire'
+import type { TraceException } from '@dystracer/core/traces/trace'
+import { restoreException, type StoredException } from '#subjects/occurrences/otlp/trace-content'
+import { sql } from '#platform/db/statements'
+import { decodeCursor, pageOf } from '#platform/db/cursor'
+import { requireFaultNumber, requireOccurrence } from './merges.commands.js'
+import type { ServiceContext } from '#platform/context'
+import { causesOf, readTraces } from './trace-reading.js'
+
+interface Row extends StoredException {
+  occurrence_id: number
+  fingerprint: string
+  service: string
+  at_ms: number
+  received_at_ms: number
+  release: string
+  environment: string
+  severity_number: number
+  trace_id: string | null
+  trace_digest: string
+  resource: string
+}
+const COLUMNS = `o.occurrence_id, o.fingerprint, g.service, o.at_ms, o.received_at_ms, o.release, o.environment, o.message, o.severity_number, o.attributes, o.trace_id, o.trace_digest,
+  r.attributes AS resource, t.stacktrace, t.is_head_cut FROM occurrence o JOIN fault_group g ON g.fingerprint = o.fingerprint JOIN resource r ON r.digest = o.resource_digest JOIN trace t ON t.digest = o.trace_digest`
+
+function toOccurrence(row: Row): Occurrence {
+  const { attributes, stacktrace } = restoreException(row)
+  return {
+    occurrenceId: row.occurrence_id,
+    atMs: row.at_ms,
+    receivedAtMs: row.received_at_ms,
+    release: row.release,
+    environment: row.environment,
+    message: row.message,
+    severityNumber: row.severity_number,
+    resource: JSON.parse(row.resource) as Record<string, unknown>,
+    attributes,
+    traceId: row.trace_id,
+    stacktrace,
+  }
+}
+
+/** Occurrences with all that was received, newest first. */
+export function listOccurrences(
+  ctx: ServiceContext,
+  fault: string,
+  input: { limit: number; cursor?: string | undefined },
+): { rows: Occurrence[]; nextCursor: string | null } {
+  const before = decodeCursor(input.cursor, 1)?.[0]
+  const rows = sql<object, Row>(
+    ctx.volume,
+    `SELECT ${COLUMNS} WHERE o.fingerprint = @fingerprint AND o.occurrence_id < @before ORDER BY o.occurrence_id DESC LIMIT @limit`,
+  ).all({
+    fingerprint: fingerprintOf(ctx, fault),
+    before: before === undefined ? Number.MAX_SAFE_INTEGER : Number(before),
+    limit: input.limit + 1,
+  })
+  return pageOf(rows, input.limit, toOccurrence, (row) => [row.occurrence_id])
+}
+
+function fingerprintOf(ctx: ServiceContext, fault: string): string {
+  const number = requireFaultNumber(ctx, fault)
+  return sql<object, { fingerprint: string }>(ctx.db, 'SELECT fingerprint FROM fault WHERE number = @number').get({ number })?.fingerprint ?? ''
+}
+
+/** One occurrence with everything as received, its exceptions as they are read, and its neighbours. Throws `not-found`. */
+export async function readOccurrence(ctx: ServiceContext, fault: string, occurrenceId: number): Promise<OccurrenceDetail> {
+  const number = requireFaultNumber(ctx, fault)
+  requireOccurrence(ctx, number, occurrenceId)
+  const row = sql<object, Row>(ctx.volume, `SELECT ${COLUMNS} WHERE o.occurrence_id = CAST(@occurrenceId AS INTEGER)`).get({ occurrenceId }) as Row
+  const neighbour = (order: string, than: string) =>
+    sql<object, { id: number }>(
+      ctx.volume,
+      `SELECT occurrence_id AS id FROM occurrence WHERE fingerprint = @fingerprint AND occurrence_id ${than} CAST(@occurrenceId AS INTEGER) ORDER BY occurrence_id ${order} LIMIT 1`,
+    ).get({ fingerprint: row.fingerprint, occurrenceId })?.id ?? null
+  const [trace] = await readTraces(ctx, [{ ...restoreException(row), service: row.service, release: row.release }])
+  const { count } = sql<object, { count: number }>(
+    ctx.volume,
+    'SELECT count(*) AS count FROM occurrence WHERE fingerprint = @fingerprint AND release = @release AND trace_digest = @digest',
+  ).get({ fingerprint: row.fingerprint, release: row.release, digest: row.trace_digest }) ?? { count: 1 }
+  return {
+    ...toOccurrence(row),
+    fault: `F-${number}`,
+    causes: causesOf(trace?.exception ?? null),
+    exceptions: trace ? [...exceptionsOf(trace.exception, false)].slice(0, EXCEPTIONS_MAX) : [],
+    newerId: neighbour('ASC', '>'),
+    olderId: neighbour('DESC', '<'),
+    alike: count,
+  }
+}
+
+const EXCEPTIONS_MAX = 30
+const FRAMES_MAX = 400
+
+/** An exception, its causes, members and suppressed ones, as a list: what was thrown last first. */
+function* exceptionsOf(one: TraceException, isSuppressed: boolean, depth = 0): Generator<OccurrenceDetail['exceptions'][number]> {
+  if (depth > EXCEPTIONS_MAX) return
+  yield {
+    type: one.type,
+    message: one.message.slice(0, 2000),
+    thread: one.thread ?? null,
+    hiddenFrames: (one.hiddenFrames ?? 0) + Math.max(0, one.frames.length - FRAMES_MAX),
+    isSuppressed,
+    frames: one.frames
+      .slice(0, FRAMES_MAX)
+      .map((frame) => ({ ...frame, built: frame.built ? `${frame.built.file}:${frame.built.line}:${frame.built.column ?? ''}` : null })),
+  }
+  if (one.cause) yield* exceptionsOf(one.cause, isSuppressed, depth + 1)
+  for (const member of one.members ?? []) yield* exceptionsOf(member, isSuppressed, depth + 1)
+  for (const other of one.suppressed ?? []) yield* exceptionsOf(other, true, depth + 1)
+}

@@ -1,0 +1,76 @@
+import type { FaultDetail, FaultFrames } from '@dystracer/core/faults/wire'
+import { decisiveException } from '@dystracer/core/traces/statement'
+import { pathOfFrame, TrackedFiles } from '@dystracer/core/traces/tracked-files'
+import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
+import { sql } from '#platform/db/statements'
+import { mirrorDir } from '#subjects/code/mirror-places'
+import type { ServiceContext } from '#platform/context'
+
+/** So many own frames of one trace are blamed; more are seldom read. */
+const BLAMED_MAX = 6
+
+/** Reads traces with what is known of their releases; a worker does, since that takes git. */
+export function readTraces(
+  ctx: ServiceContext,
+  traces: readonly { stacktrace: string; type: string; message: string; service: string; release: string }[],
+): Promise<Trace[]> {
+  return ctx.git.call('readTraces', {
+    traces: traces.map(({ stacktrace, type, message, service, release }) => ({ stacktrace, type, message, service, release })),
+  })
+}
+
+/** The chain of causes, from what was thrown last to the deepest; the one that decides is marked. */
+export function causesOf(outermost: TraceException | null): FaultDetail['causes'] {
+  const chain: FaultDetail['causes'] = []
+  const decisive = outermost && decisiveException(outermost)
+  for (let one = outermost; one && chain.length < 20; one = one.cause)
+    chain.push({ type: one.type, message: one.message.slice(0, 500), frames: one.frames.length, isDecisive: one === decisive })
+  return chain
+}
+
+export function repositoryOf(ctx: ServiceContext, service: string): string | null {
+  return sql<object, { repository: string }>(ctx.db, 'SELECT repository FROM service WHERE name = @service').get({ service })?.repository ?? null
+}
+
+/** Frames with their tracked file, source lines and who last changed the line, at a release. */
+export async function blameFrames(
+  ctx: ServiceContext,
+  { service, release, language }: { service: string; release: string | null; language: Trace['language'] },
+  frames: readonly Frame[],
+): Promise<FaultFrames['frames']> {
+  const repository = repositoryOf(ctx, service)
+  const plain = (frame: Frame) => ({ ...frame, path: null, source: [], blame: null })
+  const sha =
+    release &&
+    sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM release WHERE service = @service AND name = @release').get({
+      service,
+      release,
+    })?.sha
+  if (!repository || !sha) return frames.map(plain)
+  const dir = mirrorDir(ctx, repository)
+  const tracked = new TrackedFiles(await ctx.git.call('trackedFiles', { dir, sha }), pathPrefixOf(ctx, service))
+  let blamed = 0
+  return Promise.all(
+    frames.map(async (frame) => {
+      const printed = frame.isApp ? pathOfFrame(frame, language) : null
+      const path = printed === null ? null : tracked.resolve(printed)
+      if (!path || frame.line === null || blamed++ >= BLAMED_MAX) return { ...plain(frame), path }
+      const blame = await ctx.git.call('blame', { dir, sha, path, line: frame.line })
+      if (!blame) return { ...plain(frame), path }
+      const items = sql<object, { from_id: string }>(
+        ctx.db,
+        `SELECT DISTINCT from_id FROM link_assertion WHERE to_kind = 'commit' AND to_id = @id AND from_kind = 'item' AND retracted_at_ms IS NULL ORDER BY from_id`,
+      ).all({ id: `${repository}/${blame.sha}` })
+      return {
+        ...frame,
+        path,
+        source: blame.source,
+        blame: { sha: blame.sha, author: blame.author, atMs: blame.atMs, subject: blame.subject, items: items.map((item) => item.from_id) },
+      }
+    }),
+  )
+}
+
+function pathPrefixOf(ctx: ServiceContext, service: string): string {
+  return sql<object, { path_prefix: string }>(ctx.db, 'SELECT path_prefix FROM service WHERE name = @service').get({ service })?.path_prefix ?? ''
+}

@@ -1,0 +1,34 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import { sql } from '#platform/db/statements'
+import type { Who } from '#subjects/people/access'
+import type { ServiceContext } from '#platform/context'
+
+/**
+ * A person's private note on an item. It stands in a table of secrets, not in the journal: what is nobody else's may be thrown away for good, and no history, export, search or live stream reads
+ * that table (docs/decisions/012).
+ */
+export function readNote(ctx: ServiceContext, who: Who, key: string): { text: string; atMs: number | null } {
+  return (
+    sql<object, { text: string; atMs: number }>(
+      ctx.db,
+      'SELECT text, at_ms AS atMs FROM private_note WHERE person_id = @personId AND item_key = @key',
+    ).get({ personId: requirePerson(who), key }) ?? { text: '', atMs: null }
+  )
+}
+
+/** Writes the note; an empty text removes it. */
+export function writeNote(ctx: ServiceContext, who: Who, key: string, text: string): void {
+  const bind = { personId: requirePerson(who), key }
+  if (text.trim() === '') sql(ctx.db, 'DELETE FROM private_note WHERE person_id = @personId AND item_key = @key').run(bind)
+  else
+    sql(ctx.db, 'INSERT OR REPLACE INTO private_note (person_id, item_key, text, at_ms) VALUES (@personId, @key, @text, @atMs)').run({
+      ...bind,
+      text,
+      atMs: ctx.nowMs(),
+    })
+}
+
+function requirePerson(who: Who): string {
+  if (who.personId === null || who.via !== 'session') throw new Problem('sign-in-required', { detail: 'A note belongs to a person. Sign in.' })
+  return who.personId
+}

@@ -1,0 +1,376 @@
+import { createHash } from 'node:crypto'
+import { createReadStream, mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { createInterface } from 'node:readline'
+import { convert } from 'html-to-text'
+import papaparse from 'papaparse'
+import { Problem } from '@dystracer/core/basics/problem'
+import type { Import } from '@dystracer/core/imports/wire'
+import {
+  ADD,
+  addressIn,
+  guessMapping,
+  ImportPlanner,
+  INVITE,
+  type ImportMapping,
+  type ImportProblem,
+  type ImportValues,
+  type ImportWorld,
+  type PlannedItem,
+} from '@dystracer/core/imports/import-plan'
+import { sql } from '#platform/db/statements'
+import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
+import type { JournalWriter } from '#platform/journal/journal'
+import { requireRole, type Who } from '#subjects/people/access'
+import { invitePerson } from '#subjects/people/accounts.commands'
+import { logWithin } from '#subjects/items/items.commands'
+import { findLoop } from '#subjects/records/link-loops'
+import { assertLink } from '#subjects/records/link-assertions'
+import type { ServiceContext } from '#platform/context'
+import { addComponent } from '#subjects/setup/components.commands'
+import { readSetup, requireProject } from '#subjects/setup/setup.commands'
+
+const SAMPLE_ROWS = 5
+const PROBLEMS_KEPT = 500
+const DAYS_LOOKED_AT = 5000
+/** So many rows are written at a time; the number follows what a write takes, so that everybody else is served between two of them. */
+const BATCH = { first: 50, least: 25, most: 400, aimMs: 60 } as const
+const CELL_MAX = 200
+const IMPORTS_KEPT = 20
+
+type Row = Record<string, unknown>
+interface Job {
+  state: Import
+  project: string
+  by: string
+  path: string
+  isCancelled: boolean
+}
+
+/** Imports of this run of the server, newest last; a file that was not imported goes with it. */
+const jobsOf = new WeakMap<ServiceContext['db'], Map<string, Job>>()
+
+function jobs(ctx: Pick<ServiceContext, 'db'>): Map<string, Job> {
+  const known = jobsOf.get(ctx.db) ?? new Map<string, Job>()
+  jobsOf.set(ctx.db, known)
+  return known
+}
+
+/** Takes a file in: CSV with any of the usual separators, or JSON Lines. Gives its columns with a guess of what each is, and its first rows. Nothing is logged yet. */
+export async function beginImport(ctx: ServiceContext, who: Who, project: string, file: { name: string; bytes: Buffer }): Promise<Import> {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  const importId = ctx.newId()
+  const dir = join(ctx.config.dataDir, 'imports')
+  mkdirSync(dir, { recursive: true })
+  const path = join(dir, importId)
+  writeFileSync(path, file.bytes)
+  const format = /^\s*\{/.test(
+    file.bytes
+      .subarray(0, 200)
+      .toString('utf8')
+      .replace(/^\uFEFF/, ''),
+  )
+    ? 'jsonl'
+    : 'csv'
+  const sample: Row[] = []
+  const columns: string[] = []
+  let rows = 0
+  try {
+    for await (const row of readRows(path, format)) {
+      rows++
+      if (rows <= SAMPLE_ROWS) sample.push(row)
+      if (rows <= 1000) for (const column of Object.keys(row)) if (!columns.includes(column) && columns.length < 200) columns.push(column)
+    }
+    if (rows === 0) throw new Problem('invalid-input', { detail: 'There is no row below the head line. Nothing was kept.' })
+  } catch (error) {
+    rmSync(path, { force: true })
+    throw error
+  }
+  const state: Import = {
+    importId,
+    name: file.name.slice(0, 200),
+    format,
+    phase: 'read',
+    columns,
+    sample: sample.map((row) => Object.fromEntries(columns.map((column) => [column, String(row[column] ?? '').slice(0, CELL_MAX)]))),
+    mapping: guessMapping(columns),
+    values: {},
+    seen: [],
+    rows,
+    fresh: 0,
+    known: 0,
+    leftOut: 0,
+    linked: 0,
+    doneRows: 0,
+    totalRows: rows,
+    problems: [],
+    problemCount: 0,
+    why: null,
+  }
+  const all = jobs(ctx)
+  all.set(importId, { state, project, by: who.actor, path, isCancelled: false })
+  for (const [id, job] of [...all].slice(0, Math.max(0, all.size - IMPORTS_KEPT))) {
+    rmSync(job.path, { force: true })
+    all.delete(id)
+  }
+  return state
+}
+
+/** Rows of a file one after the other; a file of any length needs no more memory than a few of them. */
+async function* readRows(path: string, format: Import['format']): AsyncGenerator<Row> {
+  if (format === 'csv') {
+    const parser = papaparse.parse(papaparse.NODE_STREAM_INPUT, {
+      header: true,
+      skipEmptyLines: 'greedy',
+      transformHeader: (name, index) => name.replace(/^\uFEFF/, '').trim() || `column ${index + 1}`,
+    })
+    const source = createReadStream(path, 'utf8')
+    source.on('error', (error) => parser.destroy(error))
+    yield* source.pipe(parser) as AsyncIterable<Row>
+    return
+  }
+  let number = 0
+  for await (const line of createInterface({ input: createReadStream(path, 'utf8'), crlfDelay: Number.POSITIVE_INFINITY })) {
+    number++
+    const text = line.replace(/^\uFEFF/, '').trim()
+    if (text === '') continue
+    let value: unknown
+    try {
+      value = JSON.parse(text)
+    } catch (error) {
+      throw new Problem('malformed-body', { detail: `Line ${number} is not JSON. Nothing was kept.`, cause: error })
+    }
+    if (typeof value !== 'object' || value === null || Array.isArray(value))
+      throw new Problem('malformed-body', { detail: `Line ${number} is no JSON object. Nothing was kept.` })
+    yield value as Row
+  }
+}
+
+function requireJob(ctx: ServiceContext, who: Who, importId: string): Job {
+  const job = jobs(ctx).get(importId)
+  if (!job || job.by !== who.actor) throw new Problem('not-found', { detail: 'This import is not there any more. Choose the file again.' })
+  return job
+}
+
+export function readImport(ctx: ServiceContext, who: Who, importId: string): Import {
+  return requireJob(ctx, who, importId).state
+}
+
+/** Stops what an import is doing; what it has logged stays, and a later run goes on from there. */
+export function cancelImport(ctx: ServiceContext, who: Who, importId: string): Import {
+  const job = requireJob(ctx, who, importId)
+  job.isCancelled = true
+  return job.state
+}
+
+/** Tries an import (nothing is logged; every problem is listed by row) or runs it, behind the answer. Running it again logs nothing twice. */
+export function runImport(
+  ctx: ServiceContext,
+  who: Who,
+  importId: string,
+  input: { mapping: ImportMapping; values: ImportValues; isTrial: boolean },
+): Import {
+  requireRole(who, 'lead')
+  const job = requireJob(ctx, who, importId)
+  if (job.state.phase === 'trying' || job.state.phase === 'running') throw new Problem('conflict', { detail: 'This import is under way already.' })
+  if (!Object.values(input.mapping).some((field) => field === 'title' || field === 'description'))
+    throw new Problem('invalid-input', { fields: { mapping: 'Say which column holds the title' } })
+  job.isCancelled = false
+  Object.assign(job.state, {
+    mapping: input.mapping,
+    values: input.values,
+    seen: [],
+    phase: input.isTrial ? 'trying' : 'running',
+    fresh: 0,
+    known: 0,
+    leftOut: 0,
+    linked: 0,
+    doneRows: 0,
+    problems: [],
+    problemCount: 0,
+    why: null,
+  } satisfies Partial<Import>)
+  ctx.background.add(
+    walk(ctx, who, job, input.isTrial).then(
+      () => {
+        job.state.phase = job.isCancelled ? 'cancelled' : input.isTrial ? 'tried' : 'done'
+      },
+      (error: unknown) => {
+        job.state.phase = 'failed'
+        job.state.why = error instanceof Problem ? error.message : 'Something went wrong on the server. What was imported before stays.'
+        if (!(error instanceof Problem)) ctx.log.error({ err: error }, 'an import failed')
+      },
+    ),
+    'an import',
+  )
+  return job.state
+}
+
+async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): Promise<void> {
+  const { state } = job
+  if (!isTrial) await bringIn(ctx, who, job)
+  const planner = new ImportPlanner({ mapping: state.mapping, world: worldOf(ctx, job.project), days: await readDays(job), values: state.values })
+  const keyById = new Map<string, string>()
+  const parents: { row: number; key: string; parentId: string }[] = []
+  let batch: PlannedItem[] = []
+  const note = (problems: readonly ImportProblem[]) => {
+    state.problemCount += problems.length
+    state.problems.push(...problems.slice(0, PROBLEMS_KEPT - state.problems.length))
+  }
+  let size: number = BATCH.first
+  /** One write, after which people who wait for an answer come first. */
+  const inTurn = async (write: () => void) => {
+    const startedMs = performance.now()
+    write()
+    const tookMs = performance.now() - startedMs
+    if (tookMs > BATCH.aimMs * 2) size = Math.max(BATCH.least, Math.floor(size / 2))
+    else if (tookMs < BATCH.aimMs) size = Math.min(BATCH.most, size * 2)
+    await new Promise((resolve) => setImmediate(resolve))
+  }
+  const flush = async () => {
+    const taken = batch
+    batch = []
+    if (taken.length > 0) await inTurn(() => logBatch(ctx, who, job, taken, { isTrial, keyById, parents, note }))
+  }
+  let row = 1
+  for await (const cells of readRows(job.path, state.format)) {
+    if (job.isCancelled) return
+    const { planned, problems } = planner.plan(cells, ++row)
+    note(problems)
+    if (planned) batch.push(planned)
+    else state.leftOut++
+    state.doneRows++
+    if (batch.length >= size) await flush()
+  }
+  await flush()
+  state.seen = planner.valuesSeen()
+  // Parents may stand below their parts, or nowhere.
+  while (parents.length > 0 && !job.isCancelled) {
+    const taken = parents.splice(0, size)
+    await inTurn(() => linkParents(ctx, who, taken, { job, keyById, isTrial, note }))
+  }
+}
+
+/** Invites the people and adds the components that the file names and that were asked for; what they become is known from then on. */
+async function bringIn(ctx: ServiceContext, who: Who, { state, project }: Job): Promise<void> {
+  const owners = { ...state.values.owner }
+  for (const [text, becomes] of Object.entries(owners)) {
+    const address = becomes === INVITE ? addressIn(text) : null
+    if (becomes === INVITE) owners[text] = address === null ? '' : await invitePerson(ctx, who, { ...address, project, role: 'member' })
+  }
+  const components = { ...state.values.component }
+  for (const [text, becomes] of Object.entries(components))
+    if (becomes === ADD) {
+      addComponent(ctx, who, project, { name: text.slice(0, 100) })
+      components[text] = text.slice(0, 100)
+    }
+  state.values = { ...state.values, owner: owners, component: components }
+}
+
+interface Pass {
+  isTrial: boolean
+  keyById: Map<string, string>
+  note: (problems: readonly ImportProblem[]) => void
+}
+
+function logBatch(
+  ctx: ServiceContext,
+  who: Who,
+  job: Job,
+  batch: readonly PlannedItem[],
+  pass: Pass & { parents: { row: number; key: string; parentId: string }[] },
+): void {
+  const { state, project } = job
+  const take = (writer: JournalWriter | null) => {
+    for (const { row, id, parentId, item } of batch) {
+      // Without an id of its own a row is known again by what it says.
+      const idempotencyKey = id ?? `row ${createHash('sha256').update(`${item.title}\n${item.description}`).digest('base64url').slice(0, 32)}`
+      const before = entryByIdempotencyKey(ctx.db, `import/${project}/${idempotencyKey}`)
+      let key = before ? (before.body as { key: string }).key : `row ${row}`
+      if (before) state.known++
+      else if (writer) {
+        try {
+          key = logWithin(ctx, writer, who, { ...item, project }, { idempotencyKey, cause: 'import' }).key
+        } catch (error) {
+          if (!(error instanceof Problem)) throw error
+          pass.note([{ row, column: null, code: 'refused', value: [error.message, ...Object.values(error.fields ?? {})].join(' ').slice(0, 200) }])
+          state.leftOut++
+          continue
+        }
+        state.fresh++
+      } else state.fresh++
+      if (id !== null) pass.keyById.set(id, key)
+      if (parentId !== null) pass.parents.push({ row, key, parentId })
+    }
+  }
+  if (pass.isTrial) take(null)
+  else ctx.journal.write((writer) => take(writer))
+}
+
+function linkParents(
+  ctx: ServiceContext,
+  who: Who,
+  parents: readonly { row: number; key: string; parentId: string }[],
+  pass: Pass & { job: Job },
+): void {
+  const take = (writer: JournalWriter | null) => {
+    for (const { row, key, parentId } of parents) {
+      const parent = pass.keyById.get(parentId)
+      if (parent === undefined) {
+        pass.note([{ row, column: null, code: 'unknown-parent', value: parentId }])
+        continue
+      }
+      if (parent === key || (writer && findLoop(ctx, 'parent', parent, key))) {
+        pass.note([{ row, column: null, code: 'parent-loop', value: parentId }])
+        continue
+      }
+      pass.job.state.linked++
+      if (writer)
+        assertLink(ctx.db, writer, {
+          kind: 'parent',
+          from: { kind: 'item', id: key },
+          to: { kind: 'item', id: parent },
+          provenance: 'import',
+          source: null,
+          statedBy: who.actor,
+          actor: who.actor,
+          cause: 'import',
+        })
+    }
+  }
+  if (pass.isTrial) take(null)
+  else ctx.journal.write((writer) => take(writer))
+}
+
+/** Cells of the columns of due days, to see in which order day and month stand. */
+async function readDays(job: Job): Promise<string[]> {
+  const columns = Object.entries(job.state.mapping).flatMap(([column, field]) => (field === 'due' ? [column] : []))
+  const days: string[] = []
+  if (columns.length === 0) return days
+  for await (const row of readRows(job.path, job.state.format)) {
+    for (const column of columns) if (row[column]) days.push(String(row[column]))
+    if (days.length >= DAYS_LOOKED_AT) break
+  }
+  return days
+}
+
+function worldOf(ctx: ServiceContext, project: string): ImportWorld {
+  const people = new Map<string, string>()
+  for (const { person_id: personId, name, email } of sql<object, { person_id: string; name: string; email: string }>(
+    ctx.db,
+    'SELECT person_id, name, email FROM person ORDER BY name LIMIT 5000',
+  ).all({}))
+    for (const word of [personId, name, email]) people.set(word.toLowerCase(), personId)
+  return {
+    types: readSetup(ctx.db, project).types.map((type) => type.type),
+    components: sql<object, { name: string }>(ctx.db, 'SELECT name FROM component ORDER BY name')
+      .all({})
+      .map((row) => row.name),
+    personOf: (text) => {
+      const address = /<([^>]+)>/.exec(text)?.[1] ?? text
+      return people.get(address.trim().toLowerCase()) ?? people.get(text.trim().toLowerCase()) ?? null
+    },
+    toText: (html) => convert(html, { wordwrap: false, limits: { maxInputLength: 200_000 } }),
+  }
+}

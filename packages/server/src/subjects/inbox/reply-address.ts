@@ -1,0 +1,64 @@
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
+import { sql } from '#platform/db/statements'
+import { rememberSecret } from '#subjects/people/accounts.commands'
+import { mailAddressOf } from './notices.js'
+import type { ServiceContext } from '#platform/context'
+import { currentKey } from '#subjects/records/visibility'
+
+const SIGN_LENGTH = 24
+
+/** A sign that only this server can make for a text; short, since it stands in addresses. 24 hexadecimal digits are 96 bits. */
+function signOf(ctx: Pick<ServiceContext, 'db'>, purpose: string, text: string): string {
+  const secret = rememberSecret(ctx.db, 'mail-signs', () => randomBytes(32).toString('base64url'))
+  return createHmac('sha256', secret).update(`${purpose}\n${text}`).digest('hex').slice(0, SIGN_LENGTH)
+}
+
+function isSame(a: string, b: string): boolean {
+  return a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b))
+}
+
+/** The address to which one recipient answers about one item: `reply+emb-142.SIGN@domain`. */
+export function replyAddress(ctx: Pick<ServiceContext, 'db' | 'config'>, key: string, personId: string): string {
+  return `reply+${key.toLowerCase()}.${signOf(ctx, 'reply', `${key}\n${personId}`)}@${ctx.config.mailDomain}`
+}
+
+/** To whom such an address was given, and about which item; null when the address is none of ours. A moved item keeps the addresses that were given for its old key. */
+export function readReplyAddress(ctx: Pick<ServiceContext, 'db'>, address: string): { key: string; personId: string } | null {
+  const match = /^reply\+([a-z]{2,8}-\d{1,9})\.([0-9a-f]{24})@/i.exec(address)
+  if (!match) return null
+  const alias = (match[1] ?? '').toUpperCase()
+  const key = currentKey(ctx.db, alias)
+  const people = sql<object, { person_id: string }>(
+    ctx.db,
+    'SELECT DISTINCT person_id FROM notice INDEXED BY notice_by_item WHERE item_key = @key ORDER BY person_id LIMIT 1000',
+  ).all({ key })
+  const sign = (match[2] ?? '').toLowerCase()
+  const holder = people.find((person) => isSame(signOf(ctx, 'reply', `${alias}\n${person.person_id}`), sign))
+  return holder ? { key, personId: holder.person_id } : null
+}
+
+/** The text by which a reporter without an account follows their report. */
+export function reportToken(ctx: Pick<ServiceContext, 'db'>, key: string, cameFrom: string): string {
+  return `${key.toLowerCase()}.${signOf(ctx, 'report', `${key}\n${cameFrom}`)}`
+}
+
+/** The item that such a text opens; null when it opens none. */
+export function readReportToken(ctx: Pick<ServiceContext, 'db'>, token: string): { key: string; cameFrom: string } | null {
+  const [text = '', sign = ''] = token.split('.', 2)
+  const alias = text.toUpperCase()
+  const key = currentKey(ctx.db, alias)
+  const cameFrom = sql<object, { came_from: string | null }>(ctx.db, 'SELECT came_from FROM item WHERE key = @key').get({ key })?.came_from
+  // Made for the key of that day: a moved item keeps its reporter.
+  return cameFrom && isSame(signOf(ctx, 'report', `${alias}\n${cameFrom}`), sign) ? { key, cameFrom } : null
+}
+
+/** The page where a reporter without an account reads what became of their report. */
+export function reportUrl(ctx: Pick<ServiceContext, 'db' | 'config'>, key: string, cameFrom: string): string {
+  return `${ctx.config.publicUrl}/follow/${reportToken(ctx, key, cameFrom)}`
+}
+
+/** Where a recipient reads about an item: in the application, or by their private link. */
+export function pageOfItem(ctx: Pick<ServiceContext, 'db' | 'config'>, key: string, personId: string): string {
+  const address = mailAddressOf(personId)
+  return address === null ? `${ctx.config.publicUrl}/items/item~${key}` : reportUrl(ctx, key, address)
+}

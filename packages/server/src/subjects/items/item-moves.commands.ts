@@ -1,0 +1,96 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { OwnValue } from '@dystracer/core/setup/own-field'
+import type { ServiceContext } from '#platform/context'
+import { notify } from '#subjects/inbox/notices'
+import { type Who, requireRole } from '#subjects/people/access'
+import { nextItemKey } from '#subjects/records/item-numbers'
+import { assertLink } from '#subjects/records/link-assertions'
+import { requireItem } from '#subjects/records/require-item'
+import { checkType, checkOwnValues } from '#subjects/setup/item-rules'
+import { requireProject, readSetup } from '#subjects/setup/setup.commands'
+import { addComment } from '#subjects/talk/comments.commands'
+import { logItem } from './items.commands.js'
+
+/** Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped and named. */
+export function moveItem(ctx: ServiceContext, who: Who, key: string, project: string): string {
+  requireRole(who, 'member')
+  const row = requireItem(ctx, key)
+  requireProject(ctx.db, project)
+  if (row.project === project) throw new Problem('conflict', { detail: `${key} is in ${project} already.` })
+  checkType(ctx.db, project, row.type, {})
+  const own = JSON.parse(row.own_values) as Record<string, OwnValue>
+  const taken = new Set(readSetup(ctx.db, project).ownFields.map((field) => field.fieldId))
+  const kept = Object.fromEntries(Object.entries(own).filter(([fieldId]) => taken.has(fieldId)))
+  checkOwnValues(ctx.db, project, kept)
+  return ctx.journal.write((writer) => {
+    if (Object.keys(kept).length < Object.keys(own).length)
+      writer.append({
+        kind: 'item-changed',
+        actor: who.actor,
+        subjects: [`item:${key}`],
+        cause: `moving to ${project}, which lacks these fields`,
+        body: { key, changes: { ownValues: { from: own, to: kept } } },
+      })
+    const { number, key: newKey } = nextItemKey(ctx, project)
+    writer.append({ kind: 'item-moved', actor: who.actor, subjects: [`item:${newKey}`], cause: `was ${key}`, body: { key, newKey, project, number } })
+    return newKey
+  })
+}
+/** Logs a new item with the fields of another, and ties the two. */
+export function copyItem(ctx: ServiceContext, who: Who, key: string): string {
+  const row = requireItem(ctx, key)
+  const copy = logItem(ctx, who, {
+    title: row.title,
+    type: row.type,
+    project: row.project,
+    description: row.description,
+    severity: row.severity,
+    component: row.component,
+    milestone: row.milestone,
+    labels: JSON.parse(row.labels) as string[],
+    foundIn: row.found_in,
+    priority: row.priority,
+    sprint: row.sprint,
+    points: row.points,
+    plannedFor: row.planned_for,
+    isConfidential: row.is_confidential === 1,
+    ownValues: JSON.parse(row.own_values) as Record<string, string>,
+  })
+  ctx.journal.write((writer) => {
+    assertLink(ctx.db, writer, {
+      kind: 'see-also',
+      from: { kind: 'item', id: copy },
+      to: { kind: 'item', id: key },
+      provenance: 'person',
+      source: null,
+      statedBy: who.actor,
+      actor: who.actor,
+      cause: 'copied',
+    })
+  })
+  return copy
+}
+export function follow(ctx: ServiceContext, who: Who, key: string, isOn: boolean): void {
+  if (who.personId === null) throw new Problem('sign-in-required', { detail: 'Sign in to follow an item.' })
+  const { personId } = who
+  requireItem(ctx, key)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'follower-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, personId, isOn } })
+  })
+}
+/** "It is this one": what was about to be logged joins an item as a comment, and its reporter follows it. */
+export function reportAgain(ctx: ServiceContext, who: Who, key: string, report: { title: string; description: string }): void {
+  const row = requireItem(ctx, key)
+  addComment(ctx, who, key, { text: `**Reported again: ${report.title}**\n\n${report.description}`.trim() })
+  ctx.journal.write((writer) => {
+    if (who.personId !== null)
+      writer.append({
+        kind: 'follower-changed',
+        actor: who.actor,
+        subjects: [`item:${key}`],
+        cause: 'reported again',
+        body: { key, personId: who.personId, isOn: true },
+      })
+    notify(ctx, writer, { key, by: who, personIds: [row.owner_id], why: 'reported-again', words: report.title })
+  })
+}

@@ -1,0 +1,321 @@
+import { type NodeRef, splitRepositoryId } from '@dystracer/core/basics/node-ref'
+import { Problem } from '@dystracer/core/basics/problem'
+import { type LogItem, zLogItem, type ChangeItem, type Started, type AddLink } from '@dystracer/core/items/wire'
+import type { Stage } from '@dystracer/core/ladder/ladder'
+import type { OwnValue } from '@dystracer/core/setup/own-field'
+import { proposeBranchName } from '@dystracer/core/text/branch-name'
+import type { FieldChanges } from '@dystracer/core/records/events'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import type { JournalWriter } from '#platform/journal/journal'
+import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
+import { OutsideError } from '#platform/outside-error'
+import { fetchUrl } from '#subjects/code/fetch-url'
+import { takeWithin } from '#subjects/hand/hand.commands'
+import { notify } from '#subjects/inbox/notices'
+import { type Who, requireRole, inProject } from '#subjects/people/access'
+import { valuesForRules, changesOf, valuesOfRow } from '#subjects/records/item-changes'
+import { nextItemKey } from '#subjects/records/item-numbers'
+import { assertLink, listAssertions, retractAssertion } from '#subjects/records/link-assertions'
+import { linkIdOf } from '#subjects/records/link-ids'
+import { findLoop } from '#subjects/records/link-loops'
+import { requireItem } from '#subjects/records/require-item'
+import { routeNewItem } from '#subjects/routing/routing.commands'
+import { checkOwnValues, checkType, requireStageRule } from '#subjects/setup/item-rules'
+import { readSetup } from '#subjects/setup/setup.commands'
+
+/** Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws `invalid-input`, `not-allowed`. */
+export function logItem(
+  ctx: ServiceContext,
+  who: Who,
+  rawInput: LogItem,
+  options: { idempotencyKey?: string | undefined; from?: string } = {},
+): string {
+  return ctx.journal.write((writer) => logWithin(ctx, writer, who, rawInput, options).key)
+}
+/** The same inside a write, so that an import logs many at once; says whether it is new. */
+export function logWithin(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  who: Who,
+  rawInput: LogItem,
+  { idempotencyKey, from, cause = 'person' }: { idempotencyKey?: string | undefined; from?: string; cause?: 'person' | 'import' } = {},
+): { key: string; isNew: boolean } {
+  const input = zLogItem.parse(rawInput)
+  if (from === undefined) requireRole(inProject(ctx.db, who, input.project), 'member')
+  // An import of the same file by somebody else is the same import.
+  const fullKey = idempotencyKey && (cause === 'import' ? `import/${input.project}/${idempotencyKey}` : `log/${who.actor}/${idempotencyKey}`)
+  const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
+  if (before) return { key: (before.body as { key: string }).key, isNew: false }
+  if (!sql(ctx.db, 'SELECT 1 FROM project WHERE prefix = @prefix').get({ prefix: input.project }))
+    throw new Problem('invalid-input', { fields: { project: `There is no project ${input.project}` } })
+  checkFields(ctx, input)
+  checkOwnValues(ctx.db, input.project, input.ownValues)
+  if (from === undefined) checkType(ctx.db, input.project, input.type, valuesForRules(input))
+  if (input.parent !== null) requireItem(ctx, input.parent)
+  const { number, key } = nextItemKey(ctx, input.project)
+  writer.append({
+    kind: 'item-logged',
+    actor: who.actor,
+    subjects: [`item:${key}`],
+    ...(fullKey && { idempotencyKey: fullKey }),
+    body: {
+      key,
+      number,
+      project: input.project,
+      type: input.type,
+      title: input.title,
+      description: input.description,
+      severity: input.severity,
+      component: input.component,
+      milestone: input.milestone,
+      labels: input.labels,
+      foundIn: input.foundIn,
+      cause,
+      reporterId: who.personId,
+      fault: null,
+      ...(from !== undefined && { from }),
+    },
+  })
+  const changes = changesOf(requireItem(ctx, key), {
+    ownerId: input.ownerId,
+    coOwnerIds: input.coOwnerIds,
+    priority: input.priority,
+    sprint: input.sprint,
+    points: input.points,
+    plannedFor: input.plannedFor,
+    dueOn: input.dueOn,
+    estimateMinutes: input.estimateMinutes,
+    classification: input.classification,
+    ownValues: input.ownValues,
+    isConfidential: input.isConfidential,
+  })
+  if (Object.keys(changes).length > 0)
+    writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'logging', body: { key, changes } })
+  if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })
+  if (input.parent !== null)
+    assertLink(ctx.db, writer, {
+      kind: 'parent',
+      from: { kind: 'item', id: key },
+      to: { kind: 'item', id: input.parent },
+      provenance: 'person',
+      source: null,
+      statedBy: who.actor,
+      actor: who.actor,
+    })
+  if (cause === 'person')
+    notify(ctx, writer, { key, by: who, personIds: [input.ownerId, ...input.coOwnerIds], why: 'assigned', words: 'It was logged for you.' })
+  routeNewItem(ctx, writer, key)
+  return { key, isNew: true }
+}
+export function checkFields(
+  ctx: ServiceContext,
+  input: {
+    component?: string | null | undefined
+    requirement?: string | null | undefined
+    ownerId?: string | null | undefined
+    coOwnerIds?: string[] | undefined
+    namedIds?: string[] | undefined
+  },
+): void {
+  if (input.requirement) requireRequirement(ctx, input.requirement)
+  requireComponent(ctx, input.component)
+  requirePerson(ctx, input.ownerId, 'ownerId')
+  for (const personId of input.coOwnerIds ?? []) requirePerson(ctx, personId, 'coOwnerIds')
+  for (const personId of input.namedIds ?? []) requirePerson(ctx, personId, 'namedIds')
+}
+function requireRequirement(ctx: ServiceContext, key: string): number {
+  const row = sql<object, { revision: number }>(ctx.db, 'SELECT revision FROM requirement WHERE key = @key').get({ key })
+  if (!row) throw new Problem('invalid-input', { fields: { requirement: `There is no requirement ${key}` } })
+  return row.revision
+}
+function requireComponent(ctx: ServiceContext, name: string | null | undefined): void {
+  if (name && !sql(ctx.db, 'SELECT 1 FROM component WHERE name = @name').get({ name }))
+    throw new Problem('invalid-input', { fields: { component: `There is no component ${name}` } })
+}
+export function tieRequirement(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  input: { key: string; type: string; requirement: string; actor: string },
+): void {
+  assertLink(ctx.db, writer, {
+    kind: isDefectType(ctx.db, input.key, input.type) ? 'breaks' : 'implements',
+    from: { kind: 'item', id: input.key },
+    to: { kind: 'requirement', id: input.requirement },
+    provenance: 'person',
+    source: null,
+    statedBy: input.actor,
+    actor: input.actor,
+    targetRevision: requireRequirement(ctx, input.requirement),
+  })
+}
+function isDefectType(db: ServiceContext['db'], key: string, type: string): boolean {
+  return readSetup(db, key.slice(0, key.lastIndexOf('-'))).types.find((entry) => entry.type === type)?.isDefect ?? type === 'defect'
+}
+/** Changes fields; what is the same already is left out. With an expected revision, a change since then is refused (`changed-meanwhile`). */
+export function changeItem(ctx: ServiceContext, who: Who, key: string, input: ChangeItem, expectedRevision?: number): void {
+  const changes = planChange(ctx, who, key, input, expectedRevision)
+  if (Object.keys(changes).length > 0) ctx.journal.write((writer) => void writeChange(ctx, writer, who, key, changes))
+}
+/** What a change would change, checked: only fields that differ. Throws like `changeItem`, and writes nothing. */
+export function planChange(ctx: ServiceContext, who: Who, key: string, input: ChangeItem, expectedRevision?: number): FieldChanges {
+  requireRole(who, 'member')
+  const row = requireItem(ctx, key)
+  if (expectedRevision !== undefined && expectedRevision !== row.revision) {
+    throw new Problem('changed-meanwhile', {
+      detail: `${key} was changed since you opened it. Your text is kept here; look at the new one and save again.`,
+      facts: { revision: row.revision },
+    })
+  }
+  checkFields(ctx, input)
+  if (input.ownValues) checkOwnValues(ctx.db, row.project, input.ownValues)
+  if (input.type !== undefined && input.type !== row.type) checkType(ctx.db, row.project, input.type, valuesOfRow(ctx, row))
+  return changesOf(row, {
+    ...input,
+    ...(input.ownValues && { ownValues: { ...(JSON.parse(row.own_values) as Record<string, OwnValue>), ...input.ownValues } }),
+  })
+}
+/** Writes a planned change; returns the number of its entry in the journal. */
+export function writeChange(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, changes: FieldChanges): number | undefined {
+  const entry = writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], body: { key, changes } })
+  tellNewOwners(ctx, writer, who, key, changes)
+  return entry?.seq
+}
+export function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string, changes: FieldChanges): void {
+  const before = new Set(changes.coOwnerIds?.from ?? [])
+  const fresh = (changes.coOwnerIds?.to ?? []).filter((personId) => !before.has(personId))
+  notify(ctx, writer, { key, by: who, personIds: [changes.ownerId?.to ?? null, ...fresh], why: 'assigned', words: 'It is yours now.' })
+}
+function requirePerson(ctx: ServiceContext, personId: string | null | undefined, field: string): void {
+  if (personId && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId }))
+    throw new Problem('invalid-input', { fields: { [field]: 'There is no such person' } })
+}
+export function reopenItem(ctx: ServiceContext, who: Who, key: string, why: string): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'item-reopened', actor: who.actor, subjects: [`item:${key}`], body: { key, why } })
+  })
+}
+export function verifyItem(ctx: ServiceContext, who: Who, key: string, words: string): void {
+  requireRole(who, 'member')
+  const row = requireItem(ctx, key)
+  requireStageRule(ctx.db, row.project, 'verified', valuesOfRow(ctx, row))
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'item-verified', actor: who.actor, subjects: [`item:${key}`], body: { key, words } })
+  })
+}
+export function claimStage(ctx: ServiceContext, who: Who, key: string, input: { stage: Stage; words: string }): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'stage-claimed', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } })
+  })
+}
+/** Starts work: creates the branch in the code host and tells how to check it out. Throws `outside-unreachable` with nothing changed. */
+export async function startItem(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { repository: string; branch?: string | undefined },
+): Promise<Started> {
+  requireRole(who, 'member')
+  const row = requireItem(ctx, key)
+  requireStageRule(ctx.db, row.project, 'underway', valuesOfRow(ctx, row))
+  const repository = sql<object, { url: string; main_branch: string }>(ctx.db, 'SELECT url, main_branch FROM repository WHERE name = @name').get({
+    name: input.repository,
+  })
+  if (!repository) throw new Problem('invalid-input', { fields: { repository: `There is no repository ${input.repository}` } })
+  const branch = input.branch ?? proposeBranchName(row)
+  if (!/^[A-Za-z0-9][\w./-]{0,118}$/.test(branch) || branch.includes('..') || branch.endsWith('.lock') || branch.endsWith('/'))
+    throw new Problem('invalid-input', { fields: { branch: 'Not a name that git takes for a branch' } })
+  if (!ctx.codeHost) throw new Problem('outside-unreachable', { detail: 'No code host is connected; create the branch by hand and push it.' })
+  try {
+    await ctx.codeHost.createBranch({ repository: input.repository, branch, from: repository.main_branch, by: who.personId ?? who.actor })
+  } catch (error) {
+    if (error instanceof OutsideError)
+      throw new Problem('outside-unreachable', {
+        detail: `The branch was not created: ${error.message}. Nothing was changed; try again.`,
+        cause: error,
+      })
+    throw error
+  }
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'item-started', actor: who.actor, subjects: [`item:${key}`], body: { key, repository: input.repository, branch } })
+    if (who.personId) takeWithin(ctx, writer, who, who.personId, { key, branch: `${input.repository}/${branch}` })
+    if (row.owner_id === null && who.personId) {
+      writer.append({
+        kind: 'item-changed',
+        actor: who.actor,
+        subjects: [`item:${key}`],
+        cause: 'started work',
+        body: { key, changes: { ownerId: { from: null, to: who.personId } } },
+      })
+    }
+  })
+  return {
+    branch,
+    repository: input.repository,
+    commands: [`git fetch ${fetchUrl(ctx, repository.url)} ${branch}`, `git checkout -b ${branch} FETCH_HEAD`],
+  }
+}
+/** Ties an item to something by a person's word. Refuses loops of `blocks` and `parent`, naming the loop. */
+export function addLink(ctx: ServiceContext, who: Who, key: string, input: AddLink): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  requireTarget(ctx, input.to)
+  const from: NodeRef = { kind: 'item', id: key }
+  if (input.kind === 'blocks' || input.kind === 'parent') {
+    const loop = findLoop(ctx, input.kind, input.to.id, key)
+    if (loop) throw new Problem('conflict', { detail: `That would close a loop: ${[key, ...loop].join(' → ')}.` })
+  }
+  const targetRevision = input.to.kind === 'requirement' ? requireRequirement(ctx, input.to.id) : null
+  ctx.journal.write((writer) => {
+    assertLink(ctx.db, writer, {
+      kind: input.kind,
+      from,
+      to: input.to,
+      provenance: 'person',
+      source: null,
+      statedBy: who.actor,
+      actor: who.actor,
+      targetRevision,
+    })
+  })
+}
+const TARGET_TABLE: Partial<Record<NodeRef['kind'], string>> = {
+  item: 'SELECT 1 FROM item WHERE key = @id',
+  requirement: 'SELECT 1 FROM requirement WHERE key = @id',
+  fault: `SELECT 1 FROM fault WHERE number = CAST(substr(@id, 3) AS INTEGER) AND 'F-' || number = @id`,
+}
+function requireTarget(ctx: ServiceContext, to: NodeRef): void {
+  const parts = splitRepositoryId(to.id)
+  const found = TARGET_TABLE[to.kind]
+    ? sql(ctx.db, TARGET_TABLE[to.kind] ?? '').get({ id: to.id })
+    : to.kind === 'pull-request'
+      ? parts &&
+        sql(ctx.db, 'SELECT 1 FROM pull_request WHERE repository = @repository AND number = @number').get({
+          repository: parts.repository,
+          number: Number(parts.rest),
+        })
+      : to.kind === 'commit'
+        ? parts &&
+          sql(ctx.db, 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha').get({ repository: parts.repository, sha: parts.rest })
+        : null
+  if (!found) throw new Problem('invalid-input', { fields: { to: `There is no ${to.kind} ${to.id}` } })
+}
+/** A person's untie: retracts every assertion of the link and forbids re-deriving it from the same sources (rule 13). */
+export function removeLink(ctx: ServiceContext, who: Who, key: string, linkId: string): void {
+  requireRole(who, 'member')
+  const rows = listAssertions(ctx.db, { kind: 'item', id: key }).filter((row) => row.link_id === linkId)
+  if (rows.length === 0) throw new Problem('not-found', { detail: 'This link is not there any more.' })
+  ctx.journal.write((writer) => {
+    for (const row of rows) {
+      retractAssertion(writer, row, who.actor)
+      if (row.source) {
+        const id = linkIdOf({ kind: row.kind, from: { kind: row.from_kind, id: row.from_id }, to: { kind: row.to_kind, id: row.to_id } })
+        writer.append({ kind: 'link-vetoed', actor: who.actor, subjects: [`item:${key}`], body: { linkId: id, source: row.source } })
+      }
+    }
+  })
+}

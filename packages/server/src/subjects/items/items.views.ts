@@ -1,0 +1,77 @@
+import { parseNodeRef } from '@dystracer/core/basics/node-ref'
+import type { Item } from '@dystracer/core/items/wire'
+import type { Link, HistoryEntry } from '@dystracer/core/records/wire'
+import type { JournalEntry } from '@dystracer/core/contract/events'
+import type { ServiceContext } from '#platform/context'
+import { decodeCursor, pageOf } from '#platform/db/cursor'
+import type { Db } from '#platform/db/open'
+import { listEntriesOfSubject } from '#platform/journal/journal.queries'
+import type { Who } from '#subjects/people/access'
+import { toItem } from '#subjects/records/item-row.queries'
+import { type AssertionRow, listAssertions, isSuspect } from '#subjects/records/link-assertions'
+import { titleOfNode } from '#subjects/records/node-titles'
+import { requireItem } from '#subjects/records/require-item'
+import { canUndo } from '#subjects/records/undo-records'
+import { maySee, onlyVisible, maySeeEntry } from '#subjects/records/visibility'
+
+/** An item with all that hangs on it; sub-items and links that the asker may not see are left out. */
+export function readItem(ctx: ServiceContext, who: Who, key: string): Item {
+  const links = readLinks(ctx.db, key).filter((link) => [link.from, link.to].every((end) => end.kind !== 'item' || maySee(ctx.db, who, end.id)))
+  const item = toItem(ctx.db, requireItem(ctx, key), links)
+  return { ...item, children: onlyVisible(ctx.db, who, item.children), blockedBy: item.blockedBy.filter((blocker) => maySee(ctx.db, who, blocker)) }
+}
+/** The standing links of an item, each once with its first assertion. */
+export function readLinks(db: Db, key: string): Link[] {
+  const byLink = new Map<string, AssertionRow>()
+  for (const row of listAssertions(db, { kind: 'item', id: key })) if (!byLink.has(row.link_id)) byLink.set(row.link_id, row)
+  return [...byLink.values()].map((row) => {
+    const from = { kind: row.from_kind, id: row.from_id }
+    const to = { kind: row.to_kind, id: row.to_id }
+    const other = from.kind === 'item' && from.id === key ? to : from
+    return {
+      linkId: row.link_id,
+      kind: row.kind,
+      from,
+      to,
+      provenance: row.provenance,
+      statedBy: row.stated_by,
+      source: row.source ? parseNodeRef(row.source) : null,
+      atMs: row.at_ms,
+      isSuspect: isSuspect(db, row),
+      title: titleOfNode(db, other),
+    }
+  })
+}
+/** What happened to one thing, newest first. */
+export function readHistory(
+  db: Db,
+  who: Who,
+  subject: string,
+  input: { cursor?: string | undefined; limit: number },
+): { rows: HistoryEntry[]; nextCursor: string | null } {
+  const before = decodeCursor(input.cursor, 1)?.[0]
+  const entries = listEntriesOfSubject(db, subject, before === undefined ? Number.MAX_SAFE_INTEGER : Number(before), input.limit + 1)
+    // What ties it to something that the asker may not see is not told.
+    .filter((entry) => maySeeEntry(db, who, entry))
+  return pageOf(
+    entries,
+    input.limit,
+    (entry) => ({ ...toHistory(entry), canUndo: canUndo(who, entry) }),
+    (entry) => [entry.seq],
+  )
+}
+export function toHistory(entry: JournalEntry): HistoryEntry {
+  const { ladder, results, ...facts } = entry.body as unknown as Record<string, unknown> & {
+    ladder?: { stage: string; hasComeBack: boolean }
+    results?: unknown[]
+  }
+  return {
+    seq: entry.seq,
+    kind: entry.kind,
+    atMs: entry.atMs,
+    by: entry.actor,
+    cause: entry.cause,
+    source: entry.source ? parseNodeRef(entry.source) : null,
+    facts: { ...facts, ...(ladder && { to: ladder.stage, hasComeBack: ladder.hasComeBack }), ...(results && { results: results.length }) },
+  }
+}

@@ -1,0 +1,38 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import { requireRole, type Who } from '#subjects/people/access'
+import { assertLink, listAssertions, retractAssertion } from '#subjects/records/link-assertions'
+import { findLoop } from '#subjects/records/link-loops'
+import { requireItem } from '#subjects/records/require-item'
+import type { ServiceContext } from '#platform/context'
+import { currentKey, maySee } from '#subjects/records/visibility'
+
+/** What both links of a move say that they follow from, so that an undo takes back both. */
+export const MOVED_BELOW = 'made part of another'
+
+/** Makes an item a part of another one and of no other, or of none, in one write. Throws `conflict` where that would close a loop, `invalid-input` for a parent that is not there. */
+export function setParent(ctx: ServiceContext, who: Who, key: string, parent: string | null): void {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  const parentKey = parent === null ? null : currentKey(ctx.db, parent.toUpperCase())
+  if (parentKey !== null) {
+    if (!maySee(ctx.db, who, parentKey)) throw new Problem('invalid-input', { fields: { parent: `There is no item ${parent}` } })
+    requireItem(ctx, parentKey)
+    const loop = findLoop(ctx, 'parent', parentKey, key)
+    if (loop) throw new Problem('conflict', { detail: `That would close a loop: ${[key, ...loop].join(' → ')}.` })
+  }
+  const parents = listAssertions(ctx.db, { kind: 'item', id: key }).filter((row) => row.kind === 'parent' && row.from_id === key)
+  ctx.journal.write((writer) => {
+    for (const row of parents) if (row.to_id !== parentKey) retractAssertion(writer, row, who.actor, { cause: MOVED_BELOW })
+    if (parentKey !== null && !parents.some((row) => row.to_id === parentKey))
+      assertLink(ctx.db, writer, {
+        kind: 'parent',
+        from: { kind: 'item', id: key },
+        to: { kind: 'item', id: parentKey },
+        provenance: 'person',
+        source: null,
+        statedBy: who.actor,
+        actor: who.actor,
+        cause: MOVED_BELOW,
+      })
+  })
+}

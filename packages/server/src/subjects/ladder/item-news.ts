@@ -1,0 +1,42 @@
+import { STAGES, type Stage } from '@dystracer/core/ladder/ladder'
+import { sql } from '#platform/db/statements'
+import type { JournalWriter } from '#platform/journal/journal'
+import type { Move } from './move-ladders.js'
+import { notify } from '#subjects/inbox/notices'
+import type { ServiceContext } from '#platform/context'
+
+const STAGE_NAME: Record<Stage, string> = {
+  logged: 'Logged',
+  accepted: 'Accepted',
+  underway: 'Underway',
+  'in-review': 'In review',
+  merged: 'Merged',
+  released: 'Released',
+  verified: 'Verified',
+}
+
+interface Told {
+  owner_id: string | null
+  co_owner_ids: string
+  keeper_id: string | null
+}
+
+/** Tells owners that their item moved, and the component's keeper when it waits for a review; nobody is told of what they did themselves. */
+export function tellOfMoves(ctx: Pick<ServiceContext, 'db' | 'newId'>, writer: JournalWriter, moves: readonly Move[], actor: string): void {
+  const by = { actor, personId: actor.startsWith('person:') ? actor.slice('person:'.length) : null }
+  for (const { key, from, to, hasComeBack } of moves) {
+    if (from === null || (from === to && !hasComeBack)) continue
+    const row = sql<object, Told>(
+      ctx.db,
+      'SELECT i.owner_id, i.co_owner_ids, c.keeper_id FROM item i LEFT JOIN component c ON c.name = i.component WHERE i.key = @key',
+    ).get({ key })
+    if (!row) continue
+    const owners = [row.owner_id, ...(JSON.parse(row.co_owner_ids) as string[])]
+    const words = hasComeBack
+      ? 'It came back: it was seen again in a release that holds its fix.'
+      : `${STAGE_NAME[to]} now, ${STAGE_NAME[from]} before.`
+    notify(ctx, writer, { key, by, personIds: owners, why: 'moved', words })
+    if (to === 'in-review' && STAGES.indexOf(from) < STAGES.indexOf(to) && !owners.includes(row.keeper_id))
+      notify(ctx, writer, { key, by, personIds: [row.keeper_id], why: 'review', words: 'A pull request for it waits for a review.' })
+  }
+}

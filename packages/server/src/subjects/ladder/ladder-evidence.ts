@@ -1,0 +1,354 @@
+import { judgeSilence } from '@dystracer/core/ladder/silence'
+import { patchStateAt } from '@dystracer/core/code/patch-state'
+import type { FaultSilence, LadderInput, ProductionRun, RepositoryFix, TiedPullRequest } from '@dystracer/core/ladder/ladder-input'
+import type { Disposition, Stage } from '@dystracer/core/ladder/ladder'
+import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
+import { sql } from '#platform/db/statements'
+import { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip } from '#subjects/code/commit-facts'
+import { listAssertions, type AssertionRow } from '#subjects/records/link-assertions'
+import type { ServiceContext } from '#platform/context'
+import { servicesTouched } from '#subjects/code/service-folders'
+
+interface ItemEvidenceRow {
+  key: string
+  logged_cause: LadderInput['logged']['cause']
+  logged_by: string
+  fault: string | null
+  created_at_ms: number
+  accepted_at_ms: number | null
+  accepted_by: string | null
+  started_at_ms: number | null
+  started_by: string | null
+  disposition: Disposition | null
+  disposed_at_ms: number | null
+  disposed_by: string | null
+  verified_at_ms: number | null
+  verified_by: string | null
+  project: string
+}
+type Reading = Pick<ServiceContext, 'db' | 'volume' | 'graphs' | 'nowMs'>
+
+/** Everything that the ladder of an item rests on, read from the tables, the commit graphs and the volume counters. Null when there is no such item. */
+export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
+  const item = sql<object, ItemEvidenceRow>(
+    ctx.db,
+    `SELECT key, logged_cause, logged_by, fault, created_at_ms, accepted_at_ms, accepted_by, started_at_ms, started_by, disposition, disposed_at_ms, disposed_by,
+    verified_at_ms, verified_by, project FROM item WHERE key = @key`,
+  ).get({ key })
+  if (!item) return null
+  const links = listAssertions(ctx.db, { kind: 'item', id: key })
+  const pullRequests = readPullRequests(ctx, links)
+  const patches = readPatches(ctx, links)
+  const touched = new Set([...patches].flatMap(([repository, patchIds]) => [...servicesTouched(ctx, repository, patchIds)]))
+  const containing = readContainingReleases(ctx, patches, touched)
+  return {
+    parts: readParts(ctx, key),
+    logged: { by: item.logged_by, atMs: item.created_at_ms, cause: item.logged_cause, fault: item.fault },
+    accepted: act(item.accepted_by, item.accepted_at_ms),
+    started: act(item.started_by, item.started_at_ms),
+    branches: readBranches(ctx, links),
+    commits: readCommits(ctx, links),
+    pullRequests,
+    fixes: readFixes(ctx, patches),
+    production: readProduction(ctx, patches, touched),
+    containingReleases: containing,
+    verifyingTests: readVerifyingTests(ctx, key, containing),
+    silences: readSilences(ctx, item, links, containing),
+    verified: act(item.verified_by, item.verified_at_ms),
+    claims: sql<object, { stage: Stage; by: string; atMs: number }>(
+      ctx.db,
+      'SELECT stage, by, at_ms AS atMs FROM claim WHERE item_key = @key ORDER BY stage',
+    ).all({ key }),
+    rejected:
+      item.disposition && item.disposed_at_ms !== null ? { disposition: item.disposition, by: item.disposed_by, atMs: item.disposed_at_ms } : null,
+  }
+}
+
+/** Sub-items with where they stand now; their ladders are computed before their parent's. */
+function readParts(ctx: Reading, key: string): LadderInput['parts'] {
+  return sql<object, { key: string; stage: Stage; disposition: string | null; has_come_back: number }>(
+    ctx.db,
+    `SELECT DISTINCT i.key, i.stage, i.disposition, i.has_come_back FROM link_assertion l JOIN item i ON i.key = l.from_id
+    WHERE l.to_kind = 'item' AND l.to_id = @key AND l.kind = 'parent' AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL ORDER BY i.key`,
+  )
+    .all({ key })
+    .map((row) => ({ key: row.key, stage: row.stage, isRejected: row.disposition !== null, hasComeBack: row.has_come_back === 1 }))
+}
+
+function act(by: string | null, atMs: number | null): { by: string | null; atMs: number } | null {
+  return atMs === null ? null : { by, atMs }
+}
+
+/** Ends of standing links to one kind of thing, each once, oldest first. */
+function linked(links: readonly AssertionRow[], toKind: string, kinds: readonly string[]): AssertionRow[] {
+  const seen = new Set<string>()
+  return links.filter((link) => link.to_kind === toKind && kinds.includes(link.kind) && !seen.has(link.to_id) && seen.add(link.to_id))
+}
+
+function readBranches(ctx: Reading, links: readonly AssertionRow[]) {
+  return linked(links, 'branch', ['tied']).flatMap((link) => {
+    const parts = splitRepositoryId(link.to_id)
+    if (!parts) return []
+    const row = sql<object, { deleted_at_ms: number | null; first_seen_at_ms: number }>(
+      ctx.db,
+      'SELECT deleted_at_ms, first_seen_at_ms FROM git_ref WHERE repository = @repository AND ref = @ref',
+    ).get({ repository: parts.repository, ref: `refs/heads/${parts.rest}` })
+    return [{ repository: parts.repository, name: parts.rest, atMs: row?.first_seen_at_ms ?? link.at_ms, isGone: row?.deleted_at_ms != null }]
+  })
+}
+
+function readCommits(ctx: Reading, links: readonly AssertionRow[]) {
+  return linked(links, 'commit', ['tied', 'fixes'])
+    .flatMap((link) => {
+      const parts = splitRepositoryId(link.to_id)
+      const row = parts && getCommit(ctx.db, parts.repository, parts.rest)
+      return row
+        ? [
+            {
+              repository: row.repository,
+              sha: row.sha,
+              subject: row.message.split('\n', 1)[0] ?? '',
+              author: row.author_name,
+              atMs: row.committed_at_ms,
+            },
+          ]
+        : []
+    })
+    .sort((a, b) => a.atMs - b.atMs)
+}
+
+interface PullRequestRow {
+  repository: string
+  number: number
+  state: TiedPullRequest['state']
+  author: string
+  created_at_ms: number
+  head_sha: string
+  merge_sha: string | null
+}
+
+function pullRequestRow(ctx: Reading, id: string): PullRequestRow | undefined {
+  const parts = splitRepositoryId(id)
+  return parts
+    ? sql<object, PullRequestRow>(
+        ctx.db,
+        'SELECT repository, number, state, author, created_at_ms, head_sha, merge_sha FROM pull_request WHERE repository = @repository AND number = @number',
+      ).get({ repository: parts.repository, number: Number(parts.rest) })
+    : undefined
+}
+
+function readPullRequests(ctx: Reading, links: readonly AssertionRow[]): TiedPullRequest[] {
+  return linked(links, 'pull-request', ['tied', 'fixes']).flatMap((link) => {
+    const row = pullRequestRow(ctx, link.to_id)
+    if (!row) return []
+    const build = sql<object, { number: number; state: 'running' | 'passed' | 'broke'; failed: number; total: number }>(
+      ctx.db,
+      `SELECT number, state, failed, passed + failed + skipped AS total FROM build
+      WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1`,
+    ).get({ repository: row.repository, sha: row.head_sha })
+    return [{ repository: row.repository, number: row.number, state: row.state, author: row.author, atMs: row.created_at_ms, build: build ?? null }]
+  })
+}
+
+/** The contributions: patches by repository, from commits and pull requests that are tied as a fix and reachable from a live ref (rule 2). */
+function readPatches(ctx: Reading, links: readonly AssertionRow[]): Map<string, string[]> {
+  const patches = new Map<string, string[]>()
+  const add = (repository: string, sha: string) => {
+    const patchId = graphOf(ctx, repository).get(sha)?.patchId
+    const list = patches.get(repository) ?? []
+    patches.set(repository, list)
+    if (patchId && !list.includes(patchId)) list.push(patchId)
+  }
+  for (const link of linked(links, 'commit', ['fixes'])) {
+    const parts = splitRepositoryId(link.to_id)
+    if (parts && isLive(ctx, parts.repository, parts.rest)) add(parts.repository, parts.rest)
+  }
+  for (const link of linked(links, 'pull-request', ['fixes'])) {
+    const row = pullRequestRow(ctx, link.to_id)
+    if (!row || row.state === 'closed') continue
+    for (const sha of commitsOfPullRequest(ctx, row)) add(row.repository, sha)
+  }
+  return patches
+}
+
+function isLive(ctx: Reading, repository: string, sha: string): boolean {
+  const graph = graphOf(ctx, repository)
+  const main = mainTip(ctx.db, repository)
+  if (main && graph.isReachable(sha, main)) return true
+  return sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL')
+    .all({ repository })
+    .some((ref) => graph.isReachable(sha, ref.sha))
+}
+
+function readFixes(ctx: Reading, patches: ReadonlyMap<string, string[]>): RepositoryFix[] {
+  return [...patches].map(([repository, patchIds]) => {
+    const graph = graphOf(ctx, repository)
+    const tip = mainTip(ctx.db, repository)
+    const states = tip ? patchIds.map((patchId) => patchStateAt(graph, tip, patchId)) : []
+    const standing = states.filter((state) => state.isIn)
+    const newest = standing
+      .flatMap((state) => state.carriers)
+      .map((sha) => getCommit(ctx.db, repository, sha))
+      .filter((row) => row !== undefined)
+      .sort((a, b) => b.committed_at_ms - a.committed_at_ms)[0]
+    return {
+      repository,
+      patches: patchIds.length,
+      patchesOnMain: standing.length,
+      mainSha: newest?.sha ?? null,
+      mainAtMs: newest?.committed_at_ms ?? null,
+      revertedBy: states.find((state) => !state.isIn && state.reverters.length > 0)?.reverters[0] ?? null,
+      isUnaffected: false,
+    }
+  })
+}
+
+interface ReleaseRow {
+  service: string
+  name: string
+  sha: string
+  at_ms: number
+  repository: string
+}
+
+function releasesOf(ctx: Reading, repository: string): ReleaseRow[] {
+  return sql<object, ReleaseRow>(
+    ctx.db,
+    `SELECT r.service, r.name, r.sha, r.at_ms, s.repository FROM release r JOIN service s ON s.name = r.service WHERE s.repository = @repository ORDER BY r.at_ms, r.name`,
+  ).all({ repository })
+}
+
+function readContainingReleases(
+  ctx: Reading,
+  patches: ReadonlyMap<string, string[]>,
+  touched: ReadonlySet<string>,
+): LadderInput['containingReleases'] {
+  return [...patches].flatMap(([repository, patchIds]) =>
+    releasesOf(ctx, repository)
+      .filter((release) => touched.has(release.service) && containsAll(graphOf(ctx, repository), release.sha, patchIds))
+      .map((release) => ({ service: release.service, release: release.name, atMs: release.at_ms })),
+  )
+}
+
+/** What runs in production now, for each service that the fix touches. */
+function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>, touched: ReadonlySet<string>): ProductionRun[] | null {
+  const hasProduction = sql(ctx.db, `SELECT 1 FROM environment WHERE kind = 'production' LIMIT 1`).get({})
+  if (!hasProduction) return null
+  const runs: ProductionRun[] = []
+  for (const [repository, patchIds] of patches) {
+    const graph = graphOf(ctx, repository)
+    const rows = sql<object, { service: string; release: string; environment: string; running_at_ms: number; state: string; sha: string | null }>(
+      ctx.db,
+      `SELECT d.service, d.release, d.environment, d.running_at_ms, d.state, r.sha
+      FROM service s JOIN deployment d ON d.service = s.name JOIN environment e ON e.name = d.environment AND e.kind = 'production' LEFT JOIN release r ON r.service = d.service AND r.name = d.release
+      WHERE s.repository = @repository AND d.running_at_ms IS NOT NULL ORDER BY d.running_at_ms`,
+    ).all({ repository })
+    for (const now of rows.filter((row) => row.state === 'running' && touched.has(row.service))) {
+      const contains = (sha: string | null) => sha !== null && containsAll(graph, sha, patchIds)
+      const isOlderWithFix = rows.some(
+        (row) => row.state !== 'running' && row.service === now.service && row.environment === now.environment && contains(row.sha),
+      )
+      runs.push({
+        environment: now.environment,
+        service: now.service,
+        release: now.release,
+        atMs: now.running_at_ms,
+        containsFix: contains(now.sha),
+        isRolledBack: isOlderWithFix && !contains(now.sha),
+      })
+    }
+  }
+  return runs
+}
+
+/** Results of the tests whose name bears the item's key, on the newest containing release that was built. */
+function readVerifyingTests(ctx: Reading, key: string, containing: LadderInput['containingReleases']): LadderInput['verifyingTests'] {
+  const newest = containing.at(-1)
+  if (!newest) return []
+  return sql<object, { name: string; outcome: string }>(
+    ctx.db,
+    `SELECT t.name, t.outcome FROM release r JOIN service s ON s.name = r.service
+    JOIN build b ON b.repository = s.repository AND b.sha = r.sha JOIN test_result t ON t.repository = b.repository AND t.build = b.number
+    WHERE r.service = @service AND r.name = @release AND instr(t.name, @key) > 0 AND t.outcome <> 'skipped'
+      AND b.number = (SELECT max(number) FROM build WHERE repository = s.repository AND sha = r.sha) ORDER BY t.name`,
+  )
+    .all({ service: newest.service, release: newest.release, key })
+    .filter((row) => new RegExp(`\\b${key}\\b`).test(row.name))
+    .map((row) => ({ name: row.name, passed: row.outcome === 'passed', release: newest.release }))
+}
+
+function readSilences(
+  ctx: Reading,
+  item: ItemEvidenceRow,
+  links: readonly AssertionRow[],
+  containing: LadderInput['containingReleases'],
+): FaultSilence[] {
+  const faults = new Set(linked(links, 'fault', ['tied']).map((link) => link.to_id))
+  if (item.fault) faults.add(item.fault)
+  const neededMs =
+    sql<object, { silence_ms: number }>(ctx.db, 'SELECT silence_ms FROM project WHERE prefix = @project').get({ project: item.project })
+      ?.silence_ms ?? 0
+  return [...faults].flatMap((fault) => {
+    const row = sql<object, { fingerprint: string; service: string }>(
+      ctx.db,
+      `SELECT coalesce(m.fingerprint, f.fingerprint) AS fingerprint, f.service FROM fault f LEFT JOIN fault m ON m.number = f.merged_into WHERE f.number = @number`,
+    ).get({
+      number: Number(fault.slice(2)),
+    })
+    return row && containing.length > 0 ? [readSilence(ctx, fault, row, containing, neededMs)] : []
+  })
+}
+
+function readSilence(
+  ctx: Reading,
+  fault: string,
+  { fingerprint, service }: { fingerprint: string; service: string },
+  containing: LadderInput['containingReleases'],
+  neededMs: number,
+): FaultSilence {
+  const fixed = JSON.stringify(containing.filter((release) => release.service === service).map((release) => release.release))
+  const seen =
+    sql<object, { release: string; environment: string; atMs: number }>(
+      ctx.volume,
+      `SELECT release, environment, first_at_ms AS atMs FROM fault_release
+    WHERE fingerprint = @fingerprint AND release IN (SELECT value FROM json_each(@fixed)) ORDER BY first_at_ms LIMIT 1`,
+    ).get({ fingerprint, fixed }) ?? null
+  const since =
+    sql<object, { sinceMs: number | null }>(
+      ctx.db,
+      `SELECT min(d.running_at_ms) AS sinceMs FROM deployment d JOIN environment e ON e.name = d.environment AND e.kind = 'production'
+    WHERE d.service = @service AND d.running_at_ms IS NOT NULL AND d.release IN (SELECT value FROM json_each(@fixed))`,
+    ).get({ service, fixed })?.sinceMs ?? null
+  const span = sql<object, { first_at_ms: number; last_at_ms: number; count: number }>(
+    ctx.volume,
+    'SELECT first_at_ms, last_at_ms, count FROM fault_group WHERE fingerprint = @fingerprint',
+  ).get({ fingerprint })
+  const before = span ? countActivity(ctx, { service, fixed, isFixed: false, fromMs: span.first_at_ms, toMs: span.last_at_ms }) : 0
+  const exercised = since === null ? 0 : countActivity(ctx, { service, fixed, isFixed: true, fromMs: since, toMs: ctx.nowMs() })
+  const verdict = judgeSilence({
+    nowMs: ctx.nowMs(),
+    fixedSinceMs: since,
+    lastSeenInFixedRelease: seen,
+    neededMs,
+    exercisedSince: exercised,
+    requestsPerOccurrence: span && before > 0 ? before / span.count : null,
+  })
+  return { fault, verdict, sinceMs: since, neededMs, exercised, seenIn: seen }
+}
+
+function countActivity(ctx: Reading, input: { service: string; fixed: string; isFixed: boolean; fromMs: number; toMs: number }): number {
+  return (
+    sql<object, { count: number }>(
+      ctx.volume,
+      `SELECT coalesce(sum(count), 0) AS count FROM activity_minute WHERE service = @service AND minute BETWEEN @from AND @to
+    AND (release IN (SELECT value FROM json_each(@fixed))) = @isFixed AND last_at_ms >= @fromMs`,
+    ).get({
+      service: input.service,
+      from: Math.floor(input.fromMs / 60_000),
+      to: Math.floor(input.toMs / 60_000),
+      fixed: input.fixed,
+      isFixed: Number(input.isFixed),
+      fromMs: input.fromMs,
+    })?.count ?? 0
+  )
+}

@@ -1,0 +1,39 @@
+import type { LookAlike } from '@dystracer/core/likeness/wire'
+import { listItemsByKeys } from '#subjects/records/item-row.queries'
+import type { Who } from '#subjects/people/access'
+import type { ServiceContext } from '#platform/context'
+import { onlyVisible } from '#subjects/records/visibility'
+
+const SHOWN_MAX = 5
+/** Confidential look-alikes are left out after the ranking, so a few more are asked for. */
+const ASKED_FOR = 12
+
+/** Items that look like what is being written, best first, with the words that say why. Confidential ones show only to those who may see them. */
+export async function findLookAlikes(
+  ctx: ServiceContext,
+  who: Who,
+  input: { title: string; text: string; project: string; component?: string | undefined; key?: string },
+): Promise<LookAlike[]> {
+  if (`${input.title}${input.text}`.trim().length < 4) return []
+  const hits = await ctx.likeness.call('find', {
+    text: { id: input.key ?? '', title: input.title, text: input.text, scope: input.project, component: input.component ?? null },
+    limit: ASKED_FOR,
+  })
+  const rows = onlyVisible(
+    ctx.db,
+    who,
+    listItemsByKeys(
+      ctx.db,
+      hits.map((hit) => hit.id),
+    ),
+  )
+  const byKey = new Map(rows.map((item) => [item.key, item]))
+  return hits
+    .flatMap((hit) => {
+      const item = byKey.get(hit.id)
+      return item && (hit.sharedWords.length > 0 || hit.relatedWords.length > 0)
+        ? [{ item, sharedWords: hit.sharedWords, relatedWords: hit.relatedWords }]
+        : []
+    })
+    .slice(0, SHOWN_MAX)
+}

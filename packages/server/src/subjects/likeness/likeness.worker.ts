@@ -1,0 +1,75 @@
+import { workerData } from 'node:worker_threads'
+import { LikenessIndex } from '@dystracer/core/likeness/likeness-index'
+import { findRequirements, makeRequirementIndex, NEIGHBOURS } from '@dystracer/core/likeness/requirement-index'
+import { readWordVectors } from './word-vectors.js'
+import { openReadOnly } from '#platform/db/open'
+import { sql } from '#platform/db/statements'
+import type { LikenessMethods } from './likeness.protocol.js'
+import { serveCalls } from '#platform/threads/worker-client'
+
+interface Row {
+  key: string
+  title: string
+  description: string
+  project: string
+  component: string | null
+}
+const COLUMNS = 'key, title, substr(description, 1, 4000) AS description, project, component'
+const db = openReadOnly((workerData as { dbPath: string }).dbPath)
+let index: LikenessIndex | null = null
+
+/** Built once from all items, kept up to date by `refresh`. */
+function ready(): LikenessIndex {
+  if (index) return index
+  index = new LikenessIndex({ vectors: readWordVectors() })
+  for (const row of sql<object, Row>(db, `SELECT ${COLUMNS} FROM item WHERE is_archived = 0 ORDER BY key`).iterate({})) add(index, row)
+  return index
+}
+
+function add(into: LikenessIndex, row: Row): void {
+  into.add({ id: row.key, title: row.title, text: row.description, scope: row.project, component: row.component })
+}
+
+let requirements: LikenessIndex | null = null
+
+/** The requirements as an index of their own, by the same code as `eval requirements`; read anew when one was written. */
+function requirementIndex(): LikenessIndex {
+  if (requirements) return requirements
+  requirements = makeRequirementIndex(
+    sql<object, { id: string; title: string; text: string }>(
+      db,
+      'SELECT key AS id, title, text FROM requirement WHERE is_heading = 0 ORDER BY key',
+    ).all({}),
+    readWordVectors(),
+  )
+  return requirements
+}
+
+serveCalls(
+  {
+    requirementsChanged: () => {
+      requirements = null
+    },
+    findRequirements: ({ report, limit }: LikenessMethods['findRequirements']['input']) => {
+      const neighbours = ready()
+        .find(report, { limit: NEIGHBOURS })
+        .flatMap(({ id, score }) => {
+          const row = sql<object, Row>(db, `SELECT ${COLUMNS} FROM item WHERE key = @key`).get({ key: id })
+          return row ? [{ title: row.title, text: row.description, likeness: score }] : []
+        })
+      return findRequirements(requirementIndex(), { title: report.title, text: report.text, neighbours }, limit)
+    },
+    refresh: ({ keys }: LikenessMethods['refresh']['input']) => {
+      if (!index) return
+      for (const key of keys) {
+        const row = sql<object, Row>(db, `SELECT ${COLUMNS} FROM item WHERE key = @key AND is_archived = 0`).get({ key })
+        if (row) add(index, row)
+        else index.remove(key)
+      }
+    },
+    find: ({ text, limit }: LikenessMethods['find']['input']) => ready().find(text, { limit }),
+  },
+  () => db.close(),
+)
+// Ready before somebody asks, without holding up the start.
+setTimeout(ready, 300)

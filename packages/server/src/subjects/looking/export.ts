@@ -1,0 +1,84 @@
+import papaparse from 'papaparse'
+import type { ItemSummary } from '@dystracer/core/records/wire'
+import type { Who } from '#subjects/people/access'
+import { listItems, type ListItemsInput } from './looking.views.js'
+import { requireItem } from '#subjects/records/require-item'
+import type { ServiceContext } from '#platform/context'
+
+const PAGE = 500
+/** What an exported item holds, in this order. */
+export const EXPORTED = [
+  'key',
+  'type',
+  'title',
+  'description',
+  'stage',
+  'disposition',
+  'severity',
+  'priority',
+  'owner',
+  'component',
+  'milestone',
+  'sprint',
+  'labels',
+  'due',
+  'points',
+  'estimateMinutes',
+  'foundIn',
+  'reporter',
+  'createdAt',
+  'updatedAt',
+] as const
+type Exported = Record<(typeof EXPORTED)[number], string | number | string[] | null>
+
+/** The items that a filter admits, page by page, so that 200,000 of them need no more memory than one page. */
+function* exportedItems(ctx: ServiceContext, who: Who, input: Pick<ListItemsInput, 'filter' | 'sort'>): Generator<Exported[]> {
+  let cursor: string | undefined
+  do {
+    const page = listItems(ctx, who, { ...input, limit: PAGE, withTotal: false, ...(cursor !== undefined && { cursor }) })
+    yield page.rows.map((item) => toExported(ctx, item))
+    cursor = page.nextCursor ?? undefined
+  } while (cursor !== undefined)
+}
+
+function toExported(ctx: ServiceContext, item: ItemSummary): Exported {
+  const row = requireItem(ctx, item.key)
+  return {
+    key: item.key,
+    type: item.type,
+    title: item.title,
+    description: row.description,
+    stage: item.stage,
+    disposition: item.disposition,
+    severity: item.severity,
+    priority: item.priority,
+    owner: item.ownerId,
+    component: item.component,
+    milestone: item.milestone,
+    sprint: row.sprint,
+    labels: item.labels,
+    due: item.dueOn,
+    points: row.points,
+    estimateMinutes: row.estimate_minutes,
+    foundIn: row.found_in,
+    reporter: row.reporter_id,
+    createdAt: new Date(item.createdAtMs).toISOString(),
+    updatedAt: new Date(item.updatedAtMs).toISOString(),
+  }
+}
+
+/** Items as CSV (RFC 4180), a head line first; cells that a spreadsheet would take for a formula are defused. */
+export function* itemsAsCsv(ctx: ServiceContext, who: Who, input: Pick<ListItemsInput, 'filter' | 'sort'>): Generator<string> {
+  let isFirst = true
+  for (const rows of exportedItems(ctx, who, input)) {
+    const data = rows.map((row) => ({ ...row, labels: (row.labels as string[]).join(', ') }))
+    const text = papaparse.unparse({ fields: [...EXPORTED], data }, { escapeFormulae: true, newline: '\r\n', header: isFirst })
+    if (text !== '') yield `${text}\r\n`
+    isFirst = false
+  }
+}
+
+/** Items as JSON Lines: one object a line. */
+export function* itemsAsJsonLines(ctx: ServiceContext, who: Who, input: Pick<ListItemsInput, 'filter' | 'sort'>): Generator<string> {
+  for (const rows of exportedItems(ctx, who, input)) if (rows.length > 0) yield `${rows.map((row) => JSON.stringify(row)).join('\n')}\n`
+}

@@ -1,0 +1,99 @@
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
+import { Feed } from 'feed'
+import ical from 'ical-generator'
+import { Problem } from '@dystracer/core/basics/problem'
+import { parseFilter } from '@dystracer/core/filter/parse-filter'
+import { sql } from '#platform/db/statements'
+import { roleOfPerson, type Who } from '#subjects/people/access'
+import { projectPrefix, rememberSecret } from '#subjects/people/accounts.commands'
+import { listItems } from './looking.views.js'
+import type { ServiceContext } from '#platform/context'
+
+const ITEMS_MAX = 500
+const ENTRIES_MAX = 50
+
+/** What a private link says: who looks, and by which filter. */
+interface FeedClaim {
+  personId: string
+  filter: string
+}
+
+/** The texts of the private links to a view's calendar and activity. Who has one reads as the person who made it, what the filter admits, and nothing else. */
+export function feedLinks(ctx: Pick<ServiceContext, 'db' | 'config'>, who: Who, filter: string): { calendar: string; activity: string } {
+  if (who.personId === null) throw new Problem('sign-in-required', { detail: 'A private link belongs to a person. Sign in.' })
+  if ('error' in parseFilter(filter)) throw new Problem('filter-not-understood', { detail: 'This filter was not understood.' })
+  const claim = Buffer.from(JSON.stringify({ personId: who.personId, filter } satisfies FeedClaim)).toString('base64url')
+  const base = `${ctx.config.publicUrl}/feeds/${claim}.${signOf(ctx, claim)}`
+  return { calendar: `${base}.ics`, activity: `${base}.atom` }
+}
+
+function signOf(ctx: Pick<ServiceContext, 'db'>, claim: string): string {
+  const secret = rememberSecret(ctx.db, 'feed-signs', () => randomBytes(32).toString('base64url'))
+  return createHmac('sha256', secret).update(claim).digest('base64url').slice(0, 32)
+}
+
+function readLink(ctx: ServiceContext, token: string): { who: Who; filter: string } {
+  const [claim = '', sign = ''] = token.split('.', 2)
+  const expected = signOf(ctx, claim)
+  if (sign.length !== expected.length || !timingSafeEqual(Buffer.from(sign), Buffer.from(expected)))
+    throw new Problem('not-found', { detail: 'This link opens nothing. Make a new one.' })
+  const { personId, filter } = JSON.parse(Buffer.from(claim, 'base64url').toString('utf8')) as FeedClaim
+  const role = roleOfPerson(ctx.db, personId, projectPrefix(ctx.db))
+  if (role === null) throw new Problem('not-found', { detail: 'Its owner reads here no more.' })
+  return { who: { actor: `person:${personId}`, personId, role, via: 'token', scope: 'read', csrfToken: null }, filter }
+}
+
+/** Due days of a view's items and of milestones, as iCalendar (RFC 5545): whole days. */
+export function readCalendar(ctx: ServiceContext, token: string): string {
+  const { who, filter } = readLink(ctx, token)
+  const { rows } = listItems(ctx, who, { filter, sort: 'updated', limit: ITEMS_MAX, withTotal: false })
+  const calendar = ical({ name: `Dystracer: ${filter || 'all'}`, prodId: { company: 'Dystracer', product: 'due days' } })
+  for (const item of rows) {
+    if (item.dueOn === null) continue
+    calendar.createEvent({
+      id: `${item.key.toLowerCase()}@${ctx.config.mailDomain}`,
+      allDay: true,
+      start: new Date(`${item.dueOn}T00:00:00Z`),
+      timezone: 'UTC',
+      stamp: new Date(item.updatedAtMs),
+      summary: `${item.key} ${item.title}`,
+      url: `${ctx.config.publicUrl}/items/item~${item.key}`,
+    })
+  }
+  for (const milestone of sql<object, { project: string; name: string; due_on: string }>(
+    ctx.db,
+    'SELECT project, name, due_on FROM milestone WHERE due_on IS NOT NULL AND is_closed = 0 ORDER BY project, due_on LIMIT 200',
+  ).all({}))
+    calendar.createEvent({
+      id: `milestone-${Buffer.from(`${milestone.project}/${milestone.name}`).toString('hex')}@${ctx.config.mailDomain}`,
+      allDay: true,
+      start: new Date(`${milestone.due_on}T00:00:00Z`),
+      timezone: 'UTC',
+      stamp: new Date(ctx.nowMs()),
+      summary: `${milestone.project} ${milestone.name} is due`,
+    })
+  return calendar.toString()
+}
+
+/** What moved last among a view's items, as Atom (RFC 4287). */
+export function readActivity(ctx: ServiceContext, token: string): string {
+  const { who, filter } = readLink(ctx, token)
+  const { rows } = listItems(ctx, who, { filter, sort: 'updated', limit: ENTRIES_MAX, withTotal: false })
+  const feed = new Feed({
+    id: `${ctx.config.publicUrl}/feeds/${token.slice(0, 40)}`,
+    title: `Dystracer: ${filter || 'all'}`,
+    link: ctx.config.publicUrl,
+    copyright: '',
+    updated: new Date(rows[0]?.updatedAtMs ?? ctx.nowMs()),
+  })
+  for (const item of rows)
+    feed.addItem({
+      id: `${ctx.config.publicUrl}/items/item~${item.key}#${item.revision}`,
+      title: `${item.key} ${item.title}`,
+      link: `${ctx.config.publicUrl}/items/item~${item.key}`,
+      date: new Date(item.updatedAtMs),
+      published: new Date(item.createdAtMs),
+      description: `${item.stage}${item.hasComeBack ? ', came back' : ''}${item.severity === null ? '' : `, severity ${item.severity}`}`,
+    })
+  return feed.atom1()
+}

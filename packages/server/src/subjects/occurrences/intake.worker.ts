@@ -1,0 +1,104 @@
+import { parentPort, workerData } from 'node:worker_threads'
+import { OtlpFormatError, readOtlp, type OtlpRecord } from './otlp/read-otlp.js'
+import { makeOwnScrub, type ScrubRuleRow } from './own-scrub.js'
+import { openReadOnly, openVolumeDb } from '#platform/db/open'
+import { ReleaseCode } from '#subjects/code/release-code'
+import type { IntakeData, IntakeInput, IntakeMethods, IntakeOutput } from './intake.protocol.js'
+import { prune, Sweep } from './prune.js'
+import { serveCalls } from '#platform/threads/worker-client'
+import { VolumeWriter } from './volume-writer.js'
+
+/** Requests that arrive while one transaction is written are committed together in the next (group commit). */
+const { volumePath, dbPath, mirrorsDir, keepPerMinute } = workerData as IntakeData
+const db = openVolumeDb(volumePath)
+const main = openReadOnly(dbPath)
+const rules = main.prepare<[], ScrubRuleRow>('SELECT kind, pattern, name FROM scrub_rule ORDER BY rule_id')
+const writer = new VolumeWriter(db, {
+  code: new ReleaseCode({ volume: db, main, mirrorsDir }),
+  keepPerMinute,
+  readOwnScrub: () => makeOwnScrub(rules.all()),
+})
+const sweep = new Sweep(db, writer)
+let waiting: { records: OtlpRecord[]; receivedAtMs: number; resolve: (output: IntakeOutput) => void; reject: (error: unknown) => void }[] = []
+let isScheduled = false
+let forgetUpTo = 0
+const forget = db.prepare('DELETE FROM group_change WHERE cursor <= ?')
+
+serveCalls(
+  {
+    take: ({ signal, encoding, body, receivedAtMs }: IntakeInput): Promise<IntakeOutput> | IntakeOutput => {
+      let records: OtlpRecord[]
+      try {
+        records = readOtlp(signal, encoding, body)
+      } catch (error) {
+        if (error instanceof OtlpFormatError) return { kind: 'malformed', why: error.message }
+        throw error
+      }
+      return new Promise((resolve, reject) => {
+        waiting.push({ records, receivedAtMs, resolve, reject })
+        if (!isScheduled) {
+          isScheduled = true
+          setImmediate(commitWaiting)
+        }
+      })
+    },
+    forgetChanges: ({ upToCursor }: IntakeMethods['forgetChanges']['input']) => {
+      // Goes along with the next batch: a transaction of its own would cost a sync to disk.
+      forgetUpTo = upToCursor
+    },
+    mergeGroups: ({ from, into }: IntakeMethods['mergeGroups']['input']) => changed(() => writer.groups.merge(from, into)),
+    unmergeGroup: ({ from }: IntakeMethods['unmergeGroup']['input']) => changed(() => writer.groups.unmerge(from)),
+    belong: (input: IntakeMethods['belong']['input']) => changed(() => writer.groups.belong(input)),
+    refind: (input: IntakeMethods['refind']['input']) => changed(() => writer.groups.refind(input)),
+    forgetCode: () => writer.forgetCode(),
+    keepMaps: (input: IntakeMethods['keepMaps']['input']): IntakeMethods['keepMaps']['output'] => {
+      try {
+        return { merged: changed(() => writer.keepMaps(input)) }
+      } catch (error) {
+        // What the library says of a text that it cannot read; anything of the database's is a fault of ours.
+        if (error instanceof Error && !('code' in error)) return { why: error.message.slice(0, 200) }
+        throw error
+      }
+    },
+    prune: (input: IntakeMethods['prune']['input']) => db.transaction(() => prune(db, input)).immediate(),
+    sweep: () => db.transaction(() => sweep.step()).immediate(),
+  },
+  () => {
+    db.close()
+    main.close()
+  },
+)
+
+/** A change of groups, in a transaction of its own; the main thread follows. */
+function changed<Value>(act: () => Value): Value {
+  try {
+    const value = db.transaction(act).immediate()
+    writer.forget()
+    parentPort?.postMessage({ notice: 'changed' })
+    return value
+  } catch (error) {
+    writer.discard()
+    throw error
+  }
+}
+
+function commitWaiting(): void {
+  isScheduled = false
+  const batch = waiting
+  waiting = []
+  try {
+    const results = db
+      .transaction(() => {
+        const taken = batch.map(({ records, receivedAtMs }) => writer.take(records, receivedAtMs))
+        writer.flush()
+        if (forgetUpTo > 0) forget.run(forgetUpTo)
+        return taken
+      })
+      .immediate()
+    for (const [index, { resolve }] of batch.entries()) resolve({ kind: 'stored', ...(results[index] ?? { stored: 0, refused: 0, why: '' }) })
+    parentPort?.postMessage({ notice: 'changed' })
+  } catch (error) {
+    writer.discard()
+    for (const { reject } of batch) reject(error)
+  }
+}

@@ -1,0 +1,235 @@
+import { createHash, randomBytes } from 'node:crypto'
+import { hash, verify } from '@node-rs/argon2'
+import { Problem } from '@dystracer/core/basics/problem'
+import type { Role } from '@dystracer/core/people/wire'
+import { sql } from '#platform/db/statements'
+import type { Db } from '#platform/db/open'
+import type { Actor } from '@dystracer/core/contract/events'
+import { requireRole, type Scope, type Who } from './access.js'
+import type { ServiceContext } from '#platform/context'
+
+const SESSION_MS = 14 * 24 * 3600_000
+/** OWASP's minimum for argon2id. */
+const ARGON = { memoryCost: 19_456, timeCost: 2, parallelism: 1 }
+const DUMMY_HASH = hash('nobody has this password', ARGON)
+
+export interface NewSession {
+  secret: string
+  csrfToken: string
+  expiresAtMs: number
+}
+
+/** Opens a session. Takes as long for an unknown address as for a wrong password. Throws `wrong-credentials`. */
+export async function signIn(ctx: ServiceContext, input: { email: string; password: string }): Promise<NewSession> {
+  const row = sql<{ email: string }, { person_id: string; password_hash: string }>(
+    ctx.db,
+    `SELECT p.person_id, c.password_hash FROM person p JOIN credential c ON c.person_id = p.person_id WHERE p.email = @email`,
+  ).get({ email: input.email.trim() })
+  const isRight = await verify(row?.password_hash ?? (await DUMMY_HASH), input.password)
+  if (!row || !isRight) throw new Problem('wrong-credentials', { detail: 'No account has this address with this password.' })
+  return openSession(ctx, row.person_id)
+}
+
+function openSession(ctx: ServiceContext, personId: string): NewSession {
+  const secret = randomBytes(32).toString('base64url')
+  const session = { secret, csrfToken: randomBytes(24).toString('base64url'), expiresAtMs: ctx.nowMs() + SESSION_MS }
+  sql(ctx.db, 'DELETE FROM session WHERE expires_at_ms < @nowMs').run({ nowMs: ctx.nowMs() })
+  sql(
+    ctx.db,
+    'INSERT INTO session (session_hash, person_id, csrf_token, expires_at_ms) VALUES (@sessionHash, @personId, @csrfToken, @expiresAtMs)',
+  ).run({ sessionHash: digest(secret), personId, csrfToken: session.csrfToken, expiresAtMs: session.expiresAtMs })
+  return session
+}
+
+export function signOut(ctx: ServiceContext, secret: string): void {
+  sql(ctx.db, 'DELETE FROM session WHERE session_hash = @sessionHash').run({ sessionHash: digest(secret) })
+}
+
+/** Who holds this session; null when it is unknown or over. */
+export function whoBySession(ctx: ServiceContext, secret: string): Who | null {
+  const row = sql<object, { person_id: string; csrf_token: string; role: Role | null }>(
+    ctx.db,
+    `SELECT s.person_id, s.csrf_token, (SELECT role FROM membership m WHERE m.person_id = s.person_id LIMIT 1) AS role
+    FROM session s WHERE s.session_hash = @sessionHash AND s.expires_at_ms > @nowMs`,
+  ).get({ sessionHash: digest(secret), nowMs: ctx.nowMs() })
+  return row
+    ? { actor: `person:${row.person_id}`, personId: row.person_id, role: row.role, via: 'session', scope: null, csrfToken: row.csrf_token }
+    : null
+}
+
+const ROLE_BY_SCOPE: Record<Scope, Role | null> = { intake: null, read: 'reader', write: 'member', admin: 'admin' }
+
+/** Who holds this access token; null when there is none such. */
+export function whoByToken(db: Db, token: string): Who | null {
+  const row = sql<object, { name: string; scope: Scope; project: string | null }>(
+    db,
+    'SELECT name, scope, project FROM access_token WHERE token_hash = @tokenHash',
+  ).get({
+    tokenHash: digest(token),
+  })
+  return row
+    ? {
+        actor: `token:${row.name}`,
+        personId: null,
+        role: ROLE_BY_SCOPE[row.scope],
+        via: 'token',
+        scope: row.scope,
+        csrfToken: null,
+        project: row.project,
+      }
+    : null
+}
+
+/** A new access token; only its digest is stored, so this is the one time that it can be seen. */
+export function makeToken(db: Db, input: { name: string; project: string | null; scope: Scope; nowMs: number }): string {
+  const token = `dys_${randomBytes(30).toString('base64url')}`
+  sql(db, 'INSERT INTO access_token (token_hash, name, project, scope, created_at_ms) VALUES (@tokenHash, @name, @project, @scope, @nowMs)').run({
+    tokenHash: digest(token),
+    name: input.name,
+    project: input.project,
+    scope: input.scope,
+    nowMs: input.nowMs,
+  })
+  return token
+}
+
+export async function setPassword(ctx: Pick<ServiceContext, 'db'>, personId: string, password: string): Promise<void> {
+  const passwordHash = await hash(password, ARGON)
+  sql(
+    ctx.db,
+    `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash) ON CONFLICT (person_id) DO UPDATE SET password_hash = excluded.password_hash`,
+  ).run({ personId, passwordHash })
+}
+
+/** The secret of the one-time link for the first administrator; null when someone can sign in already. */
+export function firstAdminSecret(ctx: ServiceContext): string | null {
+  if (sql(ctx.db, 'SELECT person_id FROM credential LIMIT 1').get({})) return null
+  return rememberSecret(ctx.db, 'first-admin', () => randomBytes(24).toString('base64url'))
+}
+
+/** Whom a sign-up link is for: the first administrator (without a name), or somebody invited. Throws `wrong-token`. */
+export function readSignUp(ctx: ServiceContext, secret: string): { name: string; email: string } {
+  const invited = invitedBy(ctx.db, secret)
+  if (invited) return { name: invited.name, email: invited.email }
+  requireFirstAdmin(ctx, secret)
+  return { name: '', email: '' }
+}
+
+function invitedBy(db: Db, secret: string): { person_id: string; name: string; email: string } | undefined {
+  return sql<object, { person_id: string; name: string; email: string }>(
+    db,
+    'SELECT p.person_id, p.name, p.email FROM secret s JOIN person p ON p.person_id = s.value WHERE s.name = @name',
+  ).get({ name: inviteName(secret) })
+}
+
+const inviteName = (secret: string): string => `invite/${digest(secret)}`
+
+function requireFirstAdmin(ctx: ServiceContext, secret: string): void {
+  const expected = firstAdminSecret(ctx)
+  if (!expected || digest(expected) !== digest(secret))
+    throw new Problem('wrong-token', {
+      detail:
+        'This sign-up link was used already or is not complete. The server prints a fresh one while nobody can sign in; who invited you can do so again.',
+    })
+}
+
+/** Makes the account that a sign-up link is for and signs its owner in: somebody invited, or the first administrator. Throws `wrong-token` when the link was used or is not the right one. */
+export async function signUp(ctx: ServiceContext, input: { secret: string; name: string; email: string; password: string }): Promise<NewSession> {
+  const invited = invitedBy(ctx.db, input.secret)
+  if (invited) {
+    await setPassword(ctx, invited.person_id, input.password)
+    sql(ctx.db, 'DELETE FROM secret WHERE name = @name').run({ name: inviteName(input.secret) })
+    return openSession(ctx, invited.person_id)
+  }
+  requireFirstAdmin(ctx, input.secret)
+  const personId = addPerson(ctx, 'system', { name: input.name, email: input.email, project: projectPrefix(ctx.db), role: 'admin' })
+  await setPassword(ctx, personId, input.password)
+  sql(ctx.db, `DELETE FROM secret WHERE name = 'first-admin'`).run({})
+  return openSession(ctx, personId)
+}
+
+interface NewPerson {
+  name: string
+  email: string
+  project: string
+  role: Role
+}
+
+/** Writes down a new person with a role; the id follows from the name. */
+function addPerson(ctx: ServiceContext, actor: Actor, { name, email, project, role }: NewPerson): string {
+  const personId = freePersonId(ctx.db, name)
+  const initials = name
+    .split(/\s+/)
+    .map((word) => word[0]?.toUpperCase() ?? '')
+    .join('')
+    .slice(0, 2)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'person-added', actor, subjects: [`person:${personId}`], body: { personId, name, initials, email } })
+    writer.append({ kind: 'role-given', actor, subjects: [`person:${personId}`, `project:${project}`], body: { project, personId, role } })
+  })
+  return personId
+}
+
+function freePersonId(db: Db, name: string): string {
+  const stem =
+    name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '')
+      .slice(0, 60) || 'person'
+  for (let count = 1; ; count++) {
+    const personId = count === 1 ? stem : `${stem}-${count}`
+    if (!sql(db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId })) return personId
+  }
+}
+
+/**
+ * Invites somebody into a project: they can be given items at once, and sign up by the link in the mail that goes to them. Who is here already by this address is given the role where they had
+ * none. Gives their id. A mail that cannot be handed over is tried again by inviting once more.
+ */
+export async function invitePerson(ctx: ServiceContext, who: Who, { name, email, project, role }: NewPerson): Promise<string> {
+  requireRole(who, role === 'admin' ? 'admin' : 'lead')
+  const known = sql<object, { person_id: string; has_role: number; can_sign_in: number }>(
+    ctx.db,
+    `SELECT p.person_id, EXISTS (SELECT 1 FROM membership m WHERE m.person_id = p.person_id AND m.project = @project) AS has_role,
+      EXISTS (SELECT 1 FROM credential c WHERE c.person_id = p.person_id) AS can_sign_in FROM person p WHERE p.email = @email`,
+  ).get({ email, project })
+  if (known && known.has_role === 0)
+    ctx.journal.write((writer) => {
+      const subjects = [`person:${known.person_id}`, `project:${project}`]
+      writer.append({ kind: 'role-given', actor: who.actor, subjects, body: { project, personId: known.person_id, role } })
+    })
+  const personId = known?.person_id ?? addPerson(ctx, who.actor, { name, email, project, role })
+  if (known?.can_sign_in !== 1) {
+    const secret = randomBytes(24).toString('base64url')
+    sql(ctx.db, `DELETE FROM secret WHERE value = @personId AND name LIKE 'invite/%'`).run({ personId })
+    sql(ctx.db, 'INSERT INTO secret (name, value) VALUES (@name, @value)').run({ name: inviteName(secret), value: personId })
+    const by = sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @personId').get({ personId: who.personId ?? '' })
+    ctx.background.add(
+      ctx.mailer.send({
+        to: email,
+        subject: `${by?.name ?? 'Dystracer'} invites you to ${project}`,
+        headers: { 'Auto-Submitted': 'auto-generated' },
+        text: `${name},\n\n${by?.name ?? 'Somebody'} works on ${project} with Dystracer and has put you down as somebody who does, too.\nChoose a password to begin:\n\n${ctx.config.publicUrl}/sign-up/${secret}\n\nThe link is yours alone and holds once.\n`,
+      }),
+      'an invitation',
+    )
+  }
+  return personId
+}
+
+/** A stored secret by name, made on first use. */
+export function rememberSecret(db: Db, name: string, make: () => string): string {
+  sql(db, 'INSERT OR IGNORE INTO secret (name, value) VALUES (@name, @value)').run({ name, value: make() })
+  return sql<object, { value: string }>(db, 'SELECT value FROM secret WHERE name = @name').get({ name })?.value ?? ''
+}
+
+export function projectPrefix(db: Db): string {
+  return sql<object, { prefix: string }>(db, 'SELECT prefix FROM project ORDER BY prefix LIMIT 1').get({})?.prefix ?? ''
+}
+
+function digest(secret: string): string {
+  return createHash('sha256').update(secret).digest('base64url')
+}

@@ -1,0 +1,128 @@
+import { formatNodeRef, type NodeRef } from '@dystracer/core/basics/node-ref'
+import type { Provenance } from '@dystracer/core/records/provenance'
+import type { Actor } from '@dystracer/core/contract/events'
+import type { Db } from '#platform/db/open'
+import { sql } from '#platform/db/statements'
+import type { JournalWriter } from '#platform/journal/journal'
+import { assertionIdOf, linkIdOf } from './link-ids.js'
+
+export interface Assertion {
+  kind: string
+  from: NodeRef
+  to: NodeRef
+  provenance: Provenance
+  /** The thing that says so (a commit, a pull request), as `kind:id`; null for a person's own act. */
+  source: string | null
+  statedBy: string | null
+  actor: Actor
+  atMs?: number
+  cause?: string
+  targetRevision?: number | null
+}
+/**
+ * States a link, unless the same source states it already or a person's untie forbids re-deriving it from there (rule 13). True when something was written.
+ */
+export function assertLink(db: Db, writer: JournalWriter, link: Assertion): boolean {
+  const linkId = linkIdOf(link)
+  const assertionId = assertionIdOf(link)
+  const known = sql<object, { retracted_at_ms: number | null }>(
+    db,
+    'SELECT retracted_at_ms FROM link_assertion WHERE assertion_id = @assertionId',
+  ).get({ assertionId })
+  if (known && known.retracted_at_ms === null) return false
+  if (link.source && sql(db, 'SELECT 1 FROM link_veto WHERE link_id = @linkId AND source = @source').get({ linkId, source: link.source }))
+    return false
+  writer.append({
+    kind: 'link-asserted',
+    actor: link.actor,
+    subjects: [formatNodeRef(link.from), formatNodeRef(link.to)],
+    ...(link.atMs !== undefined && { atMs: link.atMs }),
+    ...(link.cause && { cause: link.cause }),
+    ...(link.source && { source: link.source }),
+    body: {
+      assertionId,
+      linkId,
+      kind: link.kind,
+      from: link.from,
+      to: link.to,
+      provenance: link.provenance,
+      source: link.source,
+      statedBy: link.statedBy,
+      targetRevision: link.targetRevision ?? null,
+    },
+  })
+  return true
+}
+export interface AssertionRow {
+  assertion_id: string
+  link_id: string
+  kind: string
+  from_kind: NodeRef['kind']
+  from_id: string
+  to_kind: NodeRef['kind']
+  to_id: string
+  provenance: Provenance
+  source: string | null
+  stated_by: string | null
+  at_ms: number
+  target_revision: number | null
+}
+const COLUMNS = 'assertion_id, link_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by, at_ms, target_revision'
+/** Standing assertions from or to one thing, oldest first. */
+export function listAssertions(db: Db, ref: NodeRef): AssertionRow[] {
+  return sql<object, AssertionRow>(
+    db,
+    `SELECT ${COLUMNS} FROM link_assertion WHERE from_kind = @kind AND from_id = @id AND retracted_at_ms IS NULL
+    UNION ALL SELECT ${COLUMNS} FROM link_assertion WHERE to_kind = @kind AND to_id = @id AND retracted_at_ms IS NULL ORDER BY at_ms, assertion_id`,
+  ).all(ref)
+}
+/** Keys of the items that hold a standing link to a thing. */
+export function itemsTiedTo(db: Db, ref: NodeRef): string[] {
+  return [
+    ...new Set(
+      sql<object, { from_id: string }>(
+        db,
+        `SELECT from_id FROM link_assertion WHERE to_kind = @kind AND to_id = @id AND from_kind = 'item' AND retracted_at_ms IS NULL ORDER BY from_id`,
+      )
+        .all(ref)
+        .map((row) => row.from_id),
+    ),
+  ]
+}
+/**
+ * Brings what one source says up to date: asserts what is new, retracts what it no longer says, leaves the rest. Used for texts that can be edited (pull requests).
+ */
+export function replaceAssertionsOf(db: Db, writer: JournalWriter, source: string, links: readonly Assertion[], actor: Actor, atMs?: number): void {
+  const wanted = new Set(links.map(assertionIdOf))
+  for (const row of sql<object, AssertionRow>(
+    db,
+    `SELECT ${COLUMNS} FROM link_assertion WHERE source = @source AND retracted_at_ms IS NULL ORDER BY assertion_id`,
+  ).all({ source })) {
+    if (!wanted.has(row.assertion_id)) retractAssertion(writer, row, actor, { atMs })
+  }
+  for (const link of links) assertLink(db, writer, link)
+}
+export function retractAssertion(
+  writer: JournalWriter,
+  row: AssertionRow,
+  actor: Actor,
+  { atMs, cause }: { atMs?: number | undefined; cause?: string } = {},
+): void {
+  const from = { kind: row.from_kind, id: row.from_id }
+  const to = { kind: row.to_kind, id: row.to_id }
+  writer.append({
+    kind: 'link-retracted',
+    actor,
+    subjects: [formatNodeRef(from), formatNodeRef(to)],
+    ...(atMs !== undefined && { atMs }),
+    ...(cause !== undefined && { cause }),
+    ...(row.source && { source: row.source }),
+    body: { assertionId: row.assertion_id, linkId: row.link_id, from, to, kind: row.kind },
+  })
+}
+/** A link to a requirement is suspect once its text has moved on from the revision that it was made to. */
+export function isSuspect(db: Db, row: Pick<AssertionRow, 'to_kind' | 'to_id' | 'target_revision'>): boolean {
+  if (row.to_kind !== 'requirement' || row.target_revision === null) return false
+  const revision = sql<object, { revision: number }>(db, 'SELECT revision FROM requirement WHERE key = @key').get({ key: row.to_id })?.revision
+  return revision !== undefined && revision > row.target_revision
+}

@@ -1,0 +1,156 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import { sql } from '#platform/db/statements'
+import { OutsideError } from '#platform/outside-error'
+import { requireRole, type Who } from '#subjects/people/access'
+import { itemsOfRepository } from '#subjects/records/items-of-repository'
+import type { ServiceContext } from '#platform/context'
+
+interface DeploymentRow {
+  deployment_id: string
+  service: string
+  release: string
+  environment: string
+  state: string
+  repository: string
+  tag: string
+  sha: string
+  needs_approval: number
+}
+
+/** Asks for a release in an environment: goes out at once where no approval is needed, and once more when it was asked for before and nothing was heard of it. Gives the deployment's id. */
+export async function askDeployment(
+  ctx: ServiceContext,
+  who: Who,
+  input: { service: string; release: string; environment: string },
+): Promise<string> {
+  requireRole(who, 'member')
+  const release = sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM release WHERE service = @service AND name = @release').get({
+    service: input.service,
+    release: input.release,
+  })
+  const environment = sql<object, { needs_approval: number }>(ctx.db, 'SELECT needs_approval FROM environment WHERE name = @environment').get({
+    environment: input.environment,
+  })
+  if (!release || !environment) throw new Problem('invalid-input', { fields: { release: 'There is no such release or environment' } })
+  const waiting = sql<object, { deployment_id: string; state: string }>(
+    ctx.db,
+    `SELECT deployment_id, state FROM deployment WHERE service = @service AND environment = @environment AND release = @release AND state IN ('asked', 'approved')`,
+  ).get(input)
+  if (waiting) {
+    if (environment.needs_approval === 0 || waiting.state === 'approved') await sendOut(ctx, who, waiting.deployment_id)
+    return waiting.deployment_id
+  }
+  const deploymentId = ctx.newId()
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'deployment-asked',
+      actor: who.actor,
+      subjects: [`release:${input.service}@${input.release}`, `environment:${input.environment}`],
+      body: { deploymentId, ...input },
+    })
+  })
+  if (environment.needs_approval === 0) await sendOut(ctx, who, deploymentId)
+  return deploymentId
+}
+
+/** Lets a waiting deployment go out. Throws `gate-closed` while the release has not run in a staging environment. */
+export async function approveDeployment(ctx: ServiceContext, who: Who, deploymentId: string): Promise<void> {
+  requireRole(who, 'lead')
+  const row = getDeployment(ctx, deploymentId)
+  if (row.state !== 'asked') throw new Problem('conflict', { detail: `This deployment is ${row.state} already.` })
+  const closed = gatesOf(ctx, row).filter((gate) => !gate.isMet && gate.code !== 'approved')
+  if (closed.length > 0)
+    throw new Problem('gate-closed', {
+      detail: `${row.service} ${row.release} has not run in staging yet. Deploy it there first.`,
+      facts: { gates: closed.map((gate) => gate.code) },
+    })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'deployment-approved',
+      actor: who.actor,
+      subjects: [`release:${row.service}@${row.release}`, `environment:${row.environment}`],
+      body: { deploymentId },
+    })
+  })
+  await sendOut(ctx, who, deploymentId)
+}
+
+/** The conditions of a deployment, each with whether it is met. */
+export function gatesOf(
+  ctx: Pick<ServiceContext, 'db'>,
+  row: { service: string; release: string; environment: string; state: string },
+): { code: string; isMet: boolean }[] {
+  const needs =
+    sql<object, { needs_approval: number }>(ctx.db, 'SELECT needs_approval FROM environment WHERE name = @environment').get({
+      environment: row.environment,
+    })?.needs_approval === 1
+  if (!needs) return []
+  const hasRun = sql(
+    ctx.db,
+    `SELECT 1 FROM deployment d JOIN environment e ON e.name = d.environment AND e.kind = 'staging' WHERE d.service = @service AND d.release = @release AND d.running_at_ms IS NOT NULL`,
+  ).get({ service: row.service, release: row.release })
+  return [
+    { code: 'ran-in-staging', isMet: hasRun !== undefined },
+    { code: 'approved', isMet: row.state !== 'asked' },
+  ]
+}
+
+function getDeployment(ctx: ServiceContext, deploymentId: string): DeploymentRow {
+  const row = sql<object, DeploymentRow>(
+    ctx.db,
+    `SELECT d.deployment_id, d.service, d.release, d.environment, d.state, s.repository, r.tag, r.sha, e.needs_approval FROM deployment d
+    JOIN service s ON s.name = d.service JOIN release r ON r.service = d.service AND r.name = d.release JOIN environment e ON e.name = d.environment WHERE d.deployment_id = @deploymentId`,
+  ).get({ deploymentId })
+  if (!row) throw new Problem('not-found', { detail: 'There is no such deployment.' })
+  return row
+}
+
+async function sendOut(ctx: ServiceContext, who: Who, deploymentId: string): Promise<void> {
+  const row = getDeployment(ctx, deploymentId)
+  if (!ctx.deployer) throw new Problem('outside-unreachable', { detail: 'No deployer is connected.' })
+  try {
+    await ctx.deployer.deploy({
+      deploymentId,
+      service: row.service,
+      release: row.release,
+      tag: row.tag,
+      sha: row.sha,
+      environment: row.environment,
+      by: who.personId ?? who.actor,
+    })
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw error
+    ctx.journal.write((writer) => {
+      writer.append({
+        kind: 'deployment-failed',
+        actor: 'source:deployer',
+        subjects: [`release:${row.service}@${row.release}`, `environment:${row.environment}`],
+        body: { deploymentId, why: error.message },
+      })
+    })
+    throw new Problem('outside-unreachable', { detail: `The deployer did not take it: ${error.message}. Ask again when it answers.`, cause: error })
+  }
+}
+
+/** Journals that a release runs in an environment, as the deployer's event says; the ladders of its repository's items follow. */
+export function seeDeployment(
+  ctx: ServiceContext,
+  input: { deploymentId: string; service: string; release: string; environment: string; atMs: number; by: string | null; idempotencyKey: string },
+): void {
+  const repository = sql<object, { repository: string }>(ctx.db, 'SELECT repository FROM service WHERE name = @service').get({
+    service: input.service,
+  })?.repository
+  if (!repository || !sql(ctx.db, 'SELECT 1 FROM environment WHERE name = @name').get({ name: input.environment })) return
+  const { deploymentId, service, release, environment } = input
+  ctx.journal.write((writer) => {
+    const entry = writer.append({
+      kind: 'deployment-seen',
+      actor: input.by ? `person:${input.by}` : 'source:deployer',
+      atMs: input.atMs,
+      idempotencyKey: input.idempotencyKey,
+      subjects: [`release:${service}@${release}`, `environment:${environment}`],
+      body: { deploymentId, service, release, environment },
+    })
+    if (entry) writer.touch(itemsOfRepository(ctx, repository))
+  })
+}

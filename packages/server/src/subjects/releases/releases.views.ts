@@ -1,0 +1,128 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { Deployment, Release, ReleaseBoard } from '@dystracer/core/releases/wire'
+import { sql } from '#platform/db/statements'
+import { listItemsByKeys } from '#subjects/records/item-row.queries'
+import { graphOf } from '#subjects/code/commit-facts'
+import { gatesOf } from './deployments.commands.js'
+import type { ServiceContext } from '#platform/context'
+
+interface ReleaseRow {
+  service: string
+  name: string
+  tag: string
+  sha: string
+  at_ms: number
+  is_rewritten: number
+  repository: string
+}
+interface DeploymentRow {
+  deployment_id: string
+  service: string
+  release: string
+  environment: string
+  state: Deployment['state']
+  asked_by: string | null
+  approved_by: string | null
+  at_ms: number
+}
+
+export function readReleaseBoard(ctx: ServiceContext): ReleaseBoard {
+  const environments = sql<object, { name: string; kind: 'production' | 'staging' | 'test'; needs_approval: number }>(
+    ctx.db,
+    'SELECT name, kind, needs_approval FROM environment ORDER BY position',
+  ).all({})
+  const services = sql<object, { name: string; repository: string }>(ctx.db, 'SELECT name, repository FROM service ORDER BY name').all({})
+  return {
+    environments: environments.map((row) => ({ environment: row.name, kind: row.kind, needsApproval: row.needs_approval === 1 })),
+    services: services.map((service) => ({
+      service: service.name,
+      repository: service.repository,
+      releases: releaseRows(ctx, service.name)
+        .reverse()
+        .map((row) => ({ ...toRelease(ctx, row), fixes: itemsFirstIn(ctx, row).length })),
+      deployments: listDeployments(ctx, service.name),
+      lastHeardAtMs:
+        sql<object, { at: number | null }>(ctx.volume, 'SELECT max(last_at_ms) AS at FROM activity_minute WHERE service = @service').get({
+          service: service.name,
+        })?.at ?? null,
+    })),
+  }
+}
+
+function listDeployments(ctx: ServiceContext, service: string): Deployment[] {
+  return sql<object, DeploymentRow>(
+    ctx.db,
+    `SELECT deployment_id, service, release, environment, state, asked_by, approved_by, at_ms FROM deployment WHERE service = @service ORDER BY at_ms DESC LIMIT 100`,
+  )
+    .all({ service })
+    .map((row) => ({
+      deploymentId: row.deployment_id,
+      service: row.service,
+      release: row.release,
+      environment: row.environment,
+      state: row.state,
+      askedBy: row.asked_by,
+      approvedBy: row.approved_by,
+      atMs: row.at_ms,
+      gates: gatesOf(ctx, row),
+    }))
+}
+
+/** Releases of a service by the graph, oldest first (ties by time). */
+function releaseRows(ctx: ServiceContext, service: string): ReleaseRow[] {
+  return sql<object, ReleaseRow>(
+    ctx.db,
+    'SELECT r.service, r.name, r.tag, r.sha, r.at_ms, r.is_rewritten, s.repository FROM release r JOIN service s ON s.name = r.service WHERE r.service = @service ORDER BY r.at_ms, r.name',
+  ).all({ service })
+}
+
+function toRelease(ctx: ServiceContext, row: ReleaseRow): Omit<Release, 'items'> {
+  const runsIn = sql<object, { environment: string }>(
+    ctx.db,
+    `SELECT environment FROM deployment WHERE service = @service AND release = @name AND state = 'running' ORDER BY environment`,
+  ).all({ service: row.service, name: row.name })
+  return {
+    service: row.service,
+    release: row.name,
+    repository: row.repository,
+    tag: row.tag,
+    sha: row.sha,
+    atMs: row.at_ms,
+    isRewritten: row.is_rewritten === 1,
+    runsIn: runsIn.map((entry) => entry.environment),
+  }
+}
+
+/** Items with a fixing commit that this release has and none before it had. */
+function itemsFirstIn(ctx: ServiceContext, row: ReleaseRow): string[] {
+  const graph = graphOf(ctx, row.repository)
+  const earlier = releaseRows(ctx, row.service)
+    .filter((other) => other.at_ms < row.at_ms || (other.at_ms === row.at_ms && other.name < row.name))
+    .map((other) => graph.reachableFrom(other.sha))
+  const fresh = [...graph.walk([row.sha], (sha) => earlier.some((set) => set.has(sha)))].map((sha) => `${row.repository}/${sha}`)
+  return sql<object, { from_id: string }>(
+    ctx.db,
+    `SELECT DISTINCT l.from_id FROM json_each(@ids) j JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = j.value AND l.kind = 'fixes' AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL
+    ORDER BY l.from_id`,
+  )
+    .all({ ids: JSON.stringify(fresh) })
+    .map((link) => link.from_id)
+}
+
+/** A release by `service@version`, or by a version that only one service has. */
+export function readRelease(ctx: ServiceContext, text: string): Release {
+  const at = text.lastIndexOf('@')
+  const rows = sql<object, ReleaseRow>(
+    ctx.db,
+    `SELECT r.service, r.name, r.tag, r.sha, r.at_ms, r.is_rewritten, s.repository FROM release r JOIN service s ON s.name = r.service
+    WHERE r.name = @name AND (@service IS NULL OR r.service = @service) ORDER BY r.service`,
+  ).all({ name: text.slice(at + 1).replace(/^v(?=\d)/, ''), service: at > 0 ? text.slice(0, at) : null })
+  const [first] = rows
+  if (!first) throw new Problem('not-found', { detail: `There is no release ${text}.` })
+  if (rows.length > 1)
+    throw new Problem('ambiguous-reference', {
+      detail: `${rows.length} services have a release ${text}.`,
+      facts: { choices: rows.map((row) => `${row.service}@${row.name}`) },
+    })
+  return { ...toRelease(ctx, first), items: listItemsByKeys(ctx.db, itemsFirstIn(ctx, first)) }
+}

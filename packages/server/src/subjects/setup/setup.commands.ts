@@ -1,0 +1,265 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { ProjectSetup } from '@dystracer/core/setup/wire'
+import { STANDARD_TYPES, type ItemTypeDefinition } from '@dystracer/core/setup/item-type'
+import { colourForNewLabel, type LabelColour } from '@dystracer/core/setup/label-colour'
+import type { Milestone } from '@dystracer/core/setup/milestone'
+import type { OwnField } from '@dystracer/core/setup/own-field'
+import type { Stage } from '@dystracer/core/ladder/ladder'
+import { sql } from '#platform/db/statements'
+import type { Db } from '#platform/db/open'
+import type { JournalWriter } from '#platform/journal/journal'
+import { requireRole, type Who } from '#subjects/people/access'
+import type { ServiceContext } from '#platform/context'
+
+/** How a project is set up: types (its own in place of the standard ones with the same name), own fields, rules, the public form. */
+export function readSetup(db: Db, project: string): ProjectSetup {
+  const defined = sql<object, { type: string; is_defect: number; position: number; fields: string; template: string }>(
+    db,
+    'SELECT type, is_defect, position, fields, template FROM item_type WHERE project = @project ORDER BY position, type',
+  )
+    .all({ project })
+    .map(
+      (row): ItemTypeDefinition => ({
+        type: row.type,
+        isDefect: row.is_defect === 1,
+        position: row.position,
+        fields: JSON.parse(row.fields) as ItemTypeDefinition['fields'],
+        template: JSON.parse(row.template) as ItemTypeDefinition['template'],
+      }),
+    )
+  const types = [...STANDARD_TYPES.filter((type) => !defined.some((own) => own.type === type.type)), ...defined].sort(
+    (a, b) => a.position - b.position,
+  )
+  return {
+    types,
+    ownFields: listOwnFields(db, project),
+    stageRules: sql<object, { stage: Stage; needs: string }>(db, 'SELECT stage, needs FROM stage_rule WHERE project = @project ORDER BY stage')
+      .all({ project })
+      .map((row) => ({ stage: row.stage, needs: JSON.parse(row.needs) as string[] })),
+    hasPublicForm: readSetting(db, project, 'public-form') === 'on',
+    milestones: listMilestones(db, project),
+    labels: listLabels(db, project),
+    limits: listLimits(db, project),
+  }
+}
+
+/** Milestones by due day, those without one last; what items merely name stands among them without days. */
+function listMilestones(db: Db, project: string): ProjectSetup['milestones'] {
+  return sql<object, { name: string; startsOn: string | null; dueOn: string | null; is_closed: number; openItems: number; settledItems: number }>(
+    db,
+    `WITH used AS (SELECT milestone AS name, sum(is_open) AS openItems, sum(1 - is_open) AS settledItems FROM item INDEXED BY item_milestone
+      WHERE project = @project AND milestone IS NOT NULL GROUP BY milestone),
+    known AS (SELECT name FROM milestone WHERE project = @project UNION SELECT name FROM used)
+    SELECT k.name, m.starts_on AS startsOn, m.due_on AS dueOn, coalesce(m.is_closed, 0) AS is_closed, coalesce(u.openItems, 0) AS openItems, coalesce(u.settledItems, 0) AS settledItems
+    FROM known k LEFT JOIN milestone m ON m.project = @project AND m.name = k.name LEFT JOIN used u ON u.name = k.name ORDER BY m.due_on IS NULL, m.due_on, k.name LIMIT 500`,
+  )
+    .all({ project })
+    .map(({ is_closed, ...row }) => ({ ...row, isClosed: is_closed === 1 }))
+}
+
+function listLabels(db: Db, project: string): ProjectSetup['labels'] {
+  return sql<object, { label: string; colour: LabelColour }>(
+    db,
+    'SELECT label, colour FROM label_colour WHERE project = @project ORDER BY label LIMIT 2000',
+  ).all({ project })
+}
+
+/** Gives each new label of the touched items a colour of its own, inside the write that coined it. */
+export function colourNewLabels(db: Db, writer: JournalWriter, touched: ReadonlySet<string>): void {
+  for (const key of touched) {
+    const fresh = sql<object, { project: string; label: string }>(
+      db,
+      `SELECT i.project, l.value AS label FROM item i, json_each(i.labels) l
+      WHERE i.key = @key AND NOT EXISTS (SELECT 1 FROM label_colour c WHERE c.project = i.project AND c.label = l.value)`,
+    ).all({ key })
+    for (const { project, label } of fresh) {
+      const colour = colourForNewLabel(listLabels(db, project).map((known) => known.colour))
+      writer.append({ kind: 'label-coloured', actor: 'system', subjects: [`project:${project}`], body: { project, label, colour } })
+    }
+  }
+}
+
+export function listOwnFields(db: Db, project: string): OwnField[] {
+  return sql<
+    object,
+    { field_id: string; name: string; kind: OwnField['kind']; choices: string; types: string; colour: string | null; position: number }
+  >(db, 'SELECT field_id, name, kind, choices, types, colour, position FROM own_field WHERE project = @project ORDER BY position, field_id')
+    .all({ project })
+    .map((row) => ({
+      fieldId: row.field_id,
+      name: row.name,
+      kind: row.kind,
+      choices: JSON.parse(row.choices) as string[],
+      types: JSON.parse(row.types) as string[],
+      colour: row.colour,
+      position: row.position,
+    }))
+}
+
+export function readSetting(db: Db, project: string, name: string): string | null {
+  return (
+    sql<object, { value: string }>(db, 'SELECT value FROM project_setting WHERE project = @project AND name = @name').get({ project, name })?.value ??
+    null
+  )
+}
+
+export function requireProject(db: Db, project: string): void {
+  if (!sql(db, 'SELECT 1 FROM project WHERE prefix = @project').get({ project }))
+    throw new Problem('not-found', { detail: `There is no project ${project}.` })
+}
+
+export function defineType(ctx: ServiceContext, who: Who, project: string, definition: ItemTypeDefinition): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'type-defined', actor: who.actor, subjects: [`project:${project}`], body: { ...definition, project } })
+  })
+}
+
+/** Adds an own field or changes one. Its kind stays, since values of it may exist. Throws `conflict`. */
+export function defineOwnField(ctx: ServiceContext, who: Who, project: string, field: OwnField): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  const known = listOwnFields(ctx.db, project).find((entry) => entry.fieldId === field.fieldId)
+  if (known && known.kind !== field.kind)
+    throw new Problem('conflict', { detail: `${field.name} holds values of the kind "${known.kind}". Make a new field for the other kind.` })
+  if ((field.kind === 'one-of' || field.kind === 'several-of') && field.choices.length === 0)
+    throw new Problem('invalid-input', { fields: { choices: 'Name at least one value to choose from' } })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'own-field-defined', actor: who.actor, subjects: [`project:${project}`], body: { ...field, project } })
+  })
+}
+
+/** Removes a type of the project's own, or puts a standard one back as it comes. Throws `conflict` while items are of an own type. */
+export function removeType(ctx: ServiceContext, who: Who, project: string, type: string): void {
+  requireRole(who, 'lead')
+  if (!sql(ctx.db, 'SELECT 1 FROM item_type WHERE project = @project AND type = @type').get({ project, type }))
+    throw new Problem('not-found', { detail: `This project has no type ${type} of its own.` })
+  if (!STANDARD_TYPES.some((standard) => standard.type === type)) {
+    const used = countOf(ctx.db, 'SELECT count(*) AS count FROM item WHERE project = @project AND type = @type', { project, type })
+    if (used > 0)
+      throw new Problem('conflict', {
+        detail: `${used} items are of the type ${type}. Give them another type first; nothing was removed.`,
+        facts: { used },
+      })
+  }
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'type-removed', actor: who.actor, subjects: [`project:${project}`], body: { project, type } })
+  })
+}
+
+function countOf(db: Db, text: string, bind: object): number {
+  return sql<object, { count: number }>(db, text).get(bind)?.count ?? 0
+}
+
+/** Takes an own field off the forms. What items hold in it stays in their history and shows again if the field is made again. */
+export function removeOwnField(ctx: ServiceContext, who: Who, project: string, fieldId: string): void {
+  requireRole(who, 'lead')
+  if (!listOwnFields(ctx.db, project).some((field) => field.fieldId === fieldId))
+    throw new Problem('not-found', { detail: `This project has no field ${fieldId}.` })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'own-field-removed', actor: who.actor, subjects: [`project:${project}`], body: { project, fieldId } })
+  })
+}
+
+/** Puts the own fields in the order given; those not named keep their place behind. */
+export function orderOwnFields(ctx: ServiceContext, who: Who, project: string, input: { fieldIds: string[] }): void {
+  requireRole(who, 'lead')
+  const known = listOwnFields(ctx.db, project).map((field) => field.fieldId)
+  const first = input.fieldIds.filter((fieldId) => known.includes(fieldId))
+  const fieldIds = [...new Set([...first, ...known])]
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'own-fields-ordered', actor: who.actor, subjects: [`project:${project}`], body: { project, fieldIds } })
+  })
+}
+
+/** Sets up a milestone or changes it; a new name goes to its items too. Throws `conflict` for a name that another has. */
+export function setMilestone(ctx: ServiceContext, who: Who, project: string, input: { milestone: Milestone; formerName?: string | undefined }): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  const { milestone, formerName } = input
+  const isRenamed = formerName !== undefined && formerName !== milestone.name
+  if (isRenamed && listMilestones(ctx.db, project).some((known) => known.name === milestone.name))
+    throw new Problem('conflict', { detail: `There is a milestone ${milestone.name} already. Choose another name.` })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'milestone-set',
+      actor: who.actor,
+      subjects: [`project:${project}`],
+      body: { ...milestone, project, ...(isRenamed && { formerName }) },
+    })
+  })
+}
+
+/** Removes a milestone that no item is planned for. Throws `conflict` otherwise. */
+export function removeMilestone(ctx: ServiceContext, who: Who, project: string, name: string): void {
+  requireRole(who, 'lead')
+  const known = listMilestones(ctx.db, project).find((milestone) => milestone.name === name)
+  if (!known) throw new Problem('not-found', { detail: `There is no milestone ${name}.` })
+  const used = known.openItems + known.settledItems
+  if (used > 0)
+    throw new Problem('conflict', { detail: `${used} items are planned for ${name}. Close it, or plan them for another first; nothing was removed.` })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'milestone-removed', actor: who.actor, subjects: [`project:${project}`], body: { project, name } })
+  })
+}
+
+/** Gives a label another colour of the palette. */
+export function colourLabel(ctx: ServiceContext, who: Who, project: string, input: { label: string; colour: LabelColour }): void {
+  requireRole(who, 'member')
+  if (!listLabels(ctx.db, project).some((known) => known.label === input.label))
+    throw new Problem('not-found', { detail: `No item bears the label ${input.label}.` })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'label-coloured', actor: who.actor, subjects: [`project:${project}`], body: { project, ...input } })
+  })
+}
+
+export function setStageRule(ctx: ServiceContext, who: Who, project: string, rule: { stage: Stage; needs: string[] }): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'stage-rule-set', actor: who.actor, subjects: [`project:${project}`], body: { project, ...rule } })
+  })
+}
+
+const LIMIT = 'limit/'
+
+/** How many cards the columns of boards should hold at most, by field and value. */
+function listLimits(db: Db, project: string): ProjectSetup['limits'] {
+  return sql<object, { name: string; value: string }>(
+    db,
+    `SELECT name, value FROM project_setting WHERE project = @project AND name >= '${LIMIT}' AND name < '${LIMIT}~' AND value <> '' ORDER BY name`,
+  )
+    .all({ project })
+    .map((row) => {
+      const [field = '', value = ''] = row.name.slice(LIMIT.length).split('/', 2)
+      return { field, value: decodeURIComponent(value), most: Number(row.value) }
+    })
+}
+
+/** Says how many cards a column should hold at most; null for no limit. A limit warns, it stops nobody. */
+export function setLimit(ctx: ServiceContext, who: Who, project: string, limit: { field: string; value: string; most: number | null }): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'setting-changed',
+      actor: who.actor,
+      subjects: [`project:${project}`],
+      body: { project, name: `${LIMIT}${limit.field}/${encodeURIComponent(limit.value)}`, value: limit.most === null ? '' : String(limit.most) },
+    })
+  })
+}
+
+export function setPublicForm(ctx: ServiceContext, who: Who, project: string, isOn: boolean): void {
+  requireRole(who, 'lead')
+  requireProject(ctx.db, project)
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'setting-changed',
+      actor: who.actor,
+      subjects: [`project:${project}`],
+      body: { project, name: 'public-form', value: isOn ? 'on' : 'off' },
+    })
+  })
+}

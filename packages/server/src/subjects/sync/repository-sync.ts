@@ -1,0 +1,328 @@
+import type { NodeRef } from '@dystracer/core/basics/node-ref'
+import { parseReferences, keysInBranchName } from '@dystracer/core/text/references'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import type { JournalWriter } from '#platform/journal/journal'
+import { graphOf, toGraphCommit } from '#subjects/code/commit-facts'
+import { fetchUrl } from '#subjects/code/fetch-url'
+import type { RawCommit, RefTip } from '#subjects/code/git/mirror'
+import { mirrorDir } from '#subjects/code/mirror-places'
+import { tiePullRequest } from '#subjects/code/pull-request-ties'
+import { itemsOfRepository } from '#subjects/records/items-of-repository'
+import { keyPrefixes, knownKeys } from '#subjects/records/key-registry'
+import { assertLink } from '#subjects/records/link-assertions'
+
+export interface RefMove {
+  ref: string
+  from: string | null
+  to: string | null
+  isForced: boolean
+}
+const BACKOFF_MIN_MS = 1_000
+const BACKOFF_MAX_MS = 5 * 60_000
+/** Keeps the mirrors up to date: one fetch per repository at a time, requests meanwhile make one more; failures are kept, shown and tried again with back-off. */
+export class RepositorySync {
+  readonly #ctx: ServiceContext
+  readonly #running = new Map<string, Promise<void>>()
+  readonly #again = new Map<string, string>()
+  #timer: NodeJS.Timeout | undefined
+  #isStopped = false
+
+  constructor(ctx: ServiceContext) {
+    this.#ctx = ctx
+  }
+
+  /** Polls all repositories from now on, should an event be missed. */
+  start(): void {
+    this.#timer = setInterval(
+      () => {
+        for (const repository of this.#due()) void this.request(repository, 'poll')
+      },
+      Math.min(this.#ctx.config.pollIntervalMs, 1000),
+    )
+  }
+
+  async stop(): Promise<void> {
+    this.#isStopped = true
+    clearInterval(this.#timer)
+    await Promise.allSettled(this.#running.values())
+  }
+
+  /** Fetches and indexes soon; resolves when what was there at the call is in. */
+  request(repository: string, cause: string): Promise<void> {
+    if (this.#isStopped) return Promise.resolve()
+    const running = this.#running.get(repository)
+    if (running) {
+      this.#again.set(repository, cause)
+      return running.then(() => this.#running.get(repository))
+    }
+    const work = this.#syncOnce(repository, cause).finally(() => {
+      this.#running.delete(repository)
+      const again = this.#again.get(repository)
+      this.#again.delete(repository)
+      if (again !== undefined) void this.request(repository, again)
+    })
+    this.#running.set(repository, work)
+    return work
+  }
+
+  #due(): string[] {
+    const { db, config, nowMs } = this.#ctx
+    return sql<object, { name: string }>(
+      db,
+      `SELECT r.name FROM repository r LEFT JOIN repository_state s ON s.repository = r.name
+      WHERE coalesce(s.retry_at_ms, s.fetched_at_ms + @pollMs, 0) <= @nowMs ORDER BY r.name`,
+    )
+      .all({ nowMs: nowMs(), pollMs: config.pollIntervalMs })
+      .map((row) => row.name)
+  }
+
+  async #syncOnce(repository: string, cause: string): Promise<void> {
+    const { db, git, nowMs } = this.#ctx
+    const row = sql<object, { url: string }>(db, 'SELECT url FROM repository WHERE name = @repository').get({ repository })
+    if (!row) return
+    try {
+      const dir = mirrorDir(this.#ctx, repository)
+      const tips = await git.call('fetch', { dir, url: fetchUrl(this.#ctx, row.url) })
+      const moves = movesTo(this.#ctx, repository, tips)
+      const commits = moves.length > 0 ? await this.#readCommits(dir, repository, moves) : []
+      const state = sql(
+        db,
+        `INSERT INTO repository_state (repository, fetched_at_ms, trouble, retry_at_ms, failures) VALUES (@repository, @nowMs, NULL, NULL, 0)
+        ON CONFLICT (repository) DO UPDATE SET fetched_at_ms = excluded.fetched_at_ms, trouble = NULL, retry_at_ms = NULL, failures = 0`,
+      )
+      state.run({ repository, nowMs: nowMs() })
+      if (moves.length > 0) applyRefMoves(this.#ctx, { repository, moves, commits, cause, atMs: nowMs() })
+    } catch (error) {
+      this.#noteTrouble(repository, error)
+    }
+  }
+
+  #readCommits(dir: string, repository: string, moves: readonly RefMove[]): Promise<RawCommit[]> {
+    const graph = graphOf(this.#ctx, repository)
+    const tips = moves.flatMap((move) => (move.to && !graph.get(move.to) ? [move.to] : []))
+    if (tips.length === 0) return Promise.resolve([])
+    const known = sql<object, { sha: string }>(
+      this.#ctx.db,
+      'SELECT DISTINCT sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL',
+    )
+      .all({ repository })
+      .map((row) => row.sha)
+      .filter((sha) => graph.get(sha))
+    return this.#ctx.git.call('newCommits', { dir, tips, known })
+  }
+
+  #noteTrouble(repository: string, error: unknown): void {
+    const { db, nowMs, log } = this.#ctx
+    const trouble = error instanceof Error ? error.message.slice(0, 500) : String(error)
+    log.warn({ repository, trouble }, 'repository could not be fetched')
+    const failures =
+      (sql<object, { failures: number }>(db, 'SELECT failures FROM repository_state WHERE repository = @repository').get({ repository })?.failures ??
+        0) + 1
+    const retryAtMs = nowMs() + Math.min(BACKOFF_MAX_MS, BACKOFF_MIN_MS * 2 ** Math.min(failures - 1, 12))
+    sql(
+      db,
+      `INSERT INTO repository_state (repository, trouble, retry_at_ms, failures) VALUES (@repository, @trouble, @retryAtMs, @failures)
+      ON CONFLICT (repository) DO UPDATE SET trouble = excluded.trouble, retry_at_ms = excluded.retry_at_ms, failures = excluded.failures`,
+    ).run({ repository, trouble, retryAtMs, failures })
+  }
+}
+function movesTo(ctx: ServiceContext, repository: string, tips: readonly RefTip[]): RefMove[] {
+  const known = new Map(
+    sql<object, { ref: string; sha: string }>(
+      ctx.db,
+      'SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL',
+    )
+      .all({ repository })
+      .map((row) => [row.ref, row.sha]),
+  )
+  const moves: RefMove[] = tips
+    .filter((tip) => known.get(tip.ref) !== tip.sha)
+    .map((tip) => ({ ref: tip.ref, from: known.get(tip.ref) ?? null, to: tip.sha, isForced: false }))
+  const there = new Set(tips.map((tip) => tip.ref))
+  for (const [ref, sha] of known) if (!there.has(ref)) moves.push({ ref, from: sha, to: null, isForced: false })
+  return moves
+}
+/**
+ * Brings moved refs and their commits in, in one write: index rows, ties from messages and branch names, releases from tags, pull requests of moved branches. The same
+ * refs again change nothing.
+ */
+export function applyRefMoves(
+  ctx: ServiceContext,
+  input: { repository: string; moves: RefMove[]; commits: readonly RawCommit[]; cause: string; atMs: number },
+): void {
+  const { repository, atMs } = input
+  const graph = graphOf(ctx, repository)
+  ctx.journal.write((writer) => {
+    for (const commit of input.commits) indexCommit(ctx, repository, commit)
+    const moves = input.moves.map((move) => ({
+      ...move,
+      isForced: move.from !== null && move.to !== null && (move.ref.startsWith('refs/tags/') || !graph.isReachable(move.from, move.to)),
+    }))
+    const fresh = markSeen(ctx, repository, moves, atMs)
+    const subjects = [
+      `repository:${repository}`,
+      ...moves.filter((move) => move.ref.startsWith('refs/heads/')).map((move) => `branch:${repository}/${move.ref.slice(11)}`),
+    ]
+    writer.append({ kind: 'refs-moved', actor: 'source:git', atMs, cause: input.cause, subjects, body: { repository, moves, newCommits: fresh } })
+    for (const sha of fresh) tieCommit(ctx, writer, repository, sha, atMs)
+    for (const move of moves) {
+      if (move.ref.startsWith('refs/tags/')) noteRelease(ctx, writer, repository, move, atMs)
+      else if (move.to) tieBranch(ctx, writer, repository, move.ref.slice(11), atMs)
+    }
+    for (const number of pullRequestsOf(ctx, repository, moves, fresh)) tiePullRequest(ctx, writer, { repository, number }, atMs)
+    writer.touch(itemsOfRepository(ctx, repository))
+  })
+}
+/** Pull requests whose commits came in just now, or whose branch moved: what they name may have changed, also when they were heard of before their commits. */
+function pullRequestsOf(ctx: ServiceContext, repository: string, moves: readonly RefMove[], fresh: readonly string[]): number[] {
+  return sql<object, { number: number }>(
+    ctx.db,
+    `SELECT number FROM pull_request WHERE repository = @repository AND head IN (SELECT value FROM json_each(@heads))
+    UNION SELECT number FROM pull_request WHERE repository = @repository AND (head_sha IN (SELECT value FROM json_each(@shas)) OR merge_sha IN (SELECT value FROM json_each(@shas))) ORDER BY number`,
+  )
+    .all({ repository, heads: JSON.stringify(moves.map((move) => move.ref.slice(11))), shas: JSON.stringify(fresh) })
+    .map((row) => row.number)
+}
+function indexCommit(ctx: ServiceContext, repository: string, commit: RawCommit): void {
+  const refs = parseReferences(commit.message, { items: new Set(), requirements: new Set() })
+  const row = {
+    repository,
+    sha: commit.sha,
+    parents: JSON.stringify(commit.parents),
+    patch_id: commit.patchId,
+    author_name: commit.authorName,
+    author_email: commit.authorEmail,
+    author_at_ms: commit.authorAtMs,
+    committed_at_ms: commit.committedAtMs,
+    message: commit.message,
+    reverts: JSON.stringify(refs.reverts),
+    files: JSON.stringify(commit.files),
+  }
+  sql(
+    ctx.db,
+    `INSERT OR IGNORE INTO git_commit (repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files)
+    VALUES (@repository, @sha, @parents, @patch_id, @author_name, @author_email, @author_at_ms, @committed_at_ms, @message, @reverts, @files)`,
+  ).run(row)
+  graphOf(ctx, repository).add(toGraphCommit(row))
+}
+/** Commits that stand on a ref for the first time, oldest first. */
+function markSeen(ctx: ServiceContext, repository: string, moves: readonly RefMove[], atMs: number): string[] {
+  const isSeen = (sha: string) =>
+    sql<object, { seen: number | null }>(ctx.db, 'SELECT seen_at_ms AS seen FROM git_commit WHERE repository = @repository AND sha = @sha').get({
+      repository,
+      sha,
+    })?.seen != null
+  const fresh = graphOf(ctx, repository).walk(
+    moves.flatMap((move) => move.to ?? []),
+    isSeen,
+  )
+  for (const sha of fresh)
+    sql(ctx.db, 'UPDATE git_commit SET seen_at_ms = @atMs WHERE repository = @repository AND sha = @sha').run({ repository, sha, atMs })
+  return sql<object, { sha: string }>(
+    ctx.db,
+    `SELECT sha FROM git_commit WHERE repository = @repository AND sha IN (SELECT value FROM json_each(@shas)) ORDER BY committed_at_ms, sha`,
+  )
+    .all({ repository, shas: JSON.stringify([...fresh]) })
+    .map((row) => row.sha)
+}
+function tieCommit(ctx: ServiceContext, writer: JournalWriter, repository: string, sha: string, atMs: number): void {
+  const row = sql<object, { message: string; author_name: string; author_email: string; author_at_ms: number; patch_id: string | null }>(
+    ctx.db,
+    'SELECT message, author_name, author_email, author_at_ms, patch_id FROM git_commit WHERE repository = @repository AND sha = @sha',
+  ).get({ repository, sha })
+  if (!row) return
+  const refs = parseReferences(row.message, keyPrefixes(ctx.db))
+  const to: NodeRef = { kind: 'commit', id: `${repository}/${sha}` }
+  const common = {
+    to,
+    provenance: 'commit' as const,
+    source: `commit:${to.id}`,
+    statedBy: row.author_name,
+    actor: 'source:git',
+    atMs,
+    cause: `commit ${sha.slice(0, 7)}`,
+  }
+  const keys = knownKeys(ctx.db, refs.named)
+  const fixes = new Set(refs.fixes.map((fix) => fix.key))
+  for (const key of keys) assertLink(ctx.db, writer, { ...common, kind: fixes.has(key) ? 'fixes' : 'tied', from: { kind: 'item', id: key } })
+  for (const key of refs.requirements) assertLink(ctx.db, writer, { ...common, kind: 'tied', from: { kind: 'requirement', id: key } })
+  bookTimes(ctx, writer, { keys, row, repository, sha, refs: refs.times })
+}
+/** `Time:` acts only for the address of a verified account that may write, and once per patch (rule 15). */
+function bookTimes(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  input: {
+    keys: string[]
+    row: { author_email: string; author_at_ms: number; patch_id: string | null }
+    repository: string
+    sha: string
+    refs: { minutes: number; on: string | null }[]
+  },
+): void {
+  const person = sql<object, { person_id: string }>(
+    ctx.db,
+    `SELECT p.person_id FROM person p JOIN membership m ON m.person_id = p.person_id AND m.role <> 'reader' WHERE p.email = @email`,
+  ).get({ email: input.row.author_email })
+  if (!person) return
+  for (const key of input.keys) {
+    for (const [index, time] of input.refs.entries()) {
+      const entryId = `${input.row.patch_id ?? input.sha}/${index}/${key}`
+      writer.append({
+        kind: 'time-booked',
+        actor: `person:${person.person_id}`,
+        subjects: [`item:${key}`],
+        cause: `commit ${input.sha.slice(0, 7)}`,
+        source: `commit:${input.repository}/${input.sha}`,
+        idempotencyKey: `time/${entryId}`,
+        body: {
+          entryId,
+          key,
+          personId: person.person_id,
+          minutes: time.minutes,
+          onDay: time.on ?? new Date(input.row.author_at_ms).toISOString().slice(0, 10),
+          provenance: 'commit',
+        },
+      })
+    }
+  }
+}
+function tieBranch(ctx: ServiceContext, writer: JournalWriter, repository: string, name: string, atMs: number): void {
+  const to: NodeRef = { kind: 'branch', id: `${repository}/${name}` }
+  for (const key of knownKeys(ctx.db, keysInBranchName(name, keyPrefixes(ctx.db)))) {
+    assertLink(ctx.db, writer, {
+      kind: 'tied',
+      from: { kind: 'item', id: key },
+      to,
+      provenance: 'branch-name',
+      source: `branch:${to.id}`,
+      statedBy: null,
+      actor: 'source:git',
+      atMs,
+      cause: `branch ${name}`,
+    })
+  }
+}
+/** A tag with the prefix of a service of this repository is a release of it; a tag that moved is kept with a mark, a tag that went changes nothing. */
+function noteRelease(ctx: ServiceContext, writer: JournalWriter, repository: string, move: RefMove, atMs: number): void {
+  const tag = move.ref.slice(10)
+  if (!move.to) return
+  for (const service of sql<object, { name: string; tag_prefix: string }>(
+    ctx.db,
+    'SELECT name, tag_prefix FROM service WHERE repository = @repository ORDER BY name',
+  ).all({ repository })) {
+    if (!tag.startsWith(service.tag_prefix)) continue
+    const name = tag.slice(service.tag_prefix.length)
+    if (!/^\d/.test(name)) continue
+    writer.append({
+      kind: 'release-found',
+      actor: 'source:git',
+      atMs,
+      subjects: [`release:${service.name}@${name}`, `repository:${repository}`],
+      cause: `tag ${tag}`,
+      idempotencyKey: `release/${service.name}/${name}/${move.to}`,
+      body: { service: service.name, name, tag, sha: move.to, isRewritten: move.from !== null },
+    })
+  }
+}

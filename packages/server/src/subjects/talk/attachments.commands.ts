@@ -1,0 +1,207 @@
+import { createHash } from 'node:crypto'
+import { createWriteStream, existsSync, type ReadStream, createReadStream } from 'node:fs'
+import { mkdir, open, rename, rm } from 'node:fs/promises'
+import { basename, join } from 'node:path'
+import type { IncomingMessage } from 'node:http'
+import { pipeline } from 'node:stream/promises'
+import { fileTypeFromFile } from 'file-type'
+import sharp from 'sharp'
+import { Problem } from '@dystracer/core/basics/problem'
+import type { Attachment } from '@dystracer/core/talk/wire'
+import { sql } from '#platform/db/statements'
+import { requireRole, type Who } from '#subjects/people/access'
+import { requireItem } from '#subjects/records/require-item'
+import type { ServiceContext } from '#platform/context'
+
+export const ATTACHMENT_LIMIT_BYTES = 50 << 20
+const THUMBNAIL_PX = 320
+/** A picture may unfold to at most this many points; more is a bomb. */
+const PIXELS_MAX = 60_000_000
+/** What a browser may show by itself; everything else is only offered for saving. */
+const SHOWN = new Set(['image/png', 'image/jpeg', 'image/gif', 'image/webp'])
+/** Kinds by content that are told apart from their names; text has no signature. */
+const NAME_BY_TYPE: Record<string, RegExp> = {
+  'image/png': /\.png$/i,
+  'image/jpeg': /\.jpe?g$/i,
+  'image/gif': /\.gif$/i,
+  'image/webp': /\.webp$/i,
+  'application/pdf': /\.pdf$/i,
+}
+
+function blobPath(ctx: Pick<ServiceContext, 'config'>, sha256: string, kind: 'file' | 'thumbnail' = 'file'): string {
+  return join(ctx.config.dataDir, 'blobs', sha256.slice(0, 2), kind === 'file' ? sha256 : `${sha256}.webp`)
+}
+
+/**
+ * Takes a file as it streams in: at most 50 MB, its kind read from its content, stored once by content. Nothing is kept of an upload that breaks off. Throws `too-large`, `invalid-input` (a name that lies
+ * about a picture or document), `not-allowed`.
+ */
+export async function addAttachment(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { name: string; request: IncomingMessage },
+): Promise<Attachment> {
+  requireRole(who, 'member')
+  requireItem(ctx, key)
+  const name = cleanName(input.name)
+  const part = join(ctx.config.dataDir, 'blobs', `part-${ctx.newId()}`)
+  await mkdir(join(ctx.config.dataDir, 'blobs'), { recursive: true })
+  try {
+    const { sha256, sizeBytes } = await receive(input.request, part)
+    if (sizeBytes === 0) throw new Problem('invalid-input', { fields: { file: 'The file is empty' } })
+    const mediaType = await mediaTypeOf(part, name)
+    const hasThumbnail = SHOWN.has(mediaType) && (await makeThumbnail(ctx, part, sha256))
+    const target = blobPath(ctx, sha256)
+    await mkdir(join(target, '..'), { recursive: true })
+    if (existsSync(target)) await rm(part)
+    else await rename(part, target)
+    const attachmentId = ctx.newId()
+    ctx.journal.write((writer) => {
+      writer.append({
+        kind: 'attachment-added',
+        actor: who.actor,
+        subjects: [`item:${key}`],
+        body: { attachmentId, key, name, mediaType, sizeBytes, sha256, hasThumbnail },
+      })
+    })
+    return { attachmentId, name, mediaType, sizeBytes, hasThumbnail, by: who.actor, atMs: ctx.nowMs() }
+  } catch (error) {
+    await rm(part, { force: true })
+    throw error
+  }
+}
+
+/** A name without folders, control characters and trailing dots; at most 200 characters. */
+function cleanName(text: string): string {
+  const name = basename(text.replaceAll('\\', '/'))
+    .replace(/[\u0000-\u001f\u007f\u202a-\u202e\u2066-\u2069]/g, '')
+    .replace(/[. ]+$/, '')
+    .slice(-200)
+  if (name === '') throw new Problem('invalid-input', { fields: { name: 'The file needs a name' } })
+  return name
+}
+
+async function receive(request: IncomingMessage, path: string): Promise<{ sha256: string; sizeBytes: number }> {
+  const hash = createHash('sha256')
+  let sizeBytes = 0
+  const tooLarge = () => new Problem('too-large', { detail: 'A file may have at most 50 MB. Nothing was stored.', headers: { connection: 'close' } })
+  if (Number(request.headers['content-length'] ?? 0) > ATTACHMENT_LIMIT_BYTES) throw tooLarge()
+  try {
+    await pipeline(
+      request,
+      async function* (chunks: AsyncIterable<Buffer>) {
+        for await (const chunk of chunks) {
+          sizeBytes += chunk.length
+          if (sizeBytes > ATTACHMENT_LIMIT_BYTES) throw tooLarge()
+          hash.update(chunk)
+          yield chunk
+        }
+      },
+      createWriteStream(path),
+    )
+  } catch (error) {
+    if (error instanceof Problem) throw error
+    throw new Problem('malformed-body', { detail: 'The upload broke off. Nothing was stored; send the file again.', cause: error })
+  }
+  return { sha256: hash.digest('hex'), sizeBytes }
+}
+
+/** The kind by content. A file whose name says picture or PDF and whose content does not is refused; text is text, whatever it claims. */
+async function mediaTypeOf(path: string, name: string): Promise<string> {
+  const found = (await fileTypeFromFile(path))?.mime
+  for (const [type, pattern] of Object.entries(NAME_BY_TYPE))
+    if (pattern.test(name) && found !== type)
+      throw new Problem('invalid-input', { fields: { file: `${name} is not what its name says: its content is ${found ?? 'something else'}` } })
+  if (found) return found === 'application/xml' ? 'application/octet-stream' : found
+  return (await looksLikeText(path)) ? 'text/plain' : 'application/octet-stream'
+}
+
+async function looksLikeText(path: string): Promise<boolean> {
+  const file = await open(path)
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(4096), 0, 4096, 0)
+    return !buffer.subarray(0, bytesRead).includes(0)
+  } finally {
+    await file.close()
+  }
+}
+
+async function makeThumbnail(ctx: ServiceContext, path: string, sha256: string): Promise<boolean> {
+  const target = blobPath(ctx, sha256, 'thumbnail')
+  await mkdir(join(target, '..'), { recursive: true })
+  try {
+    await sharp(path, { limitInputPixels: PIXELS_MAX, animated: false })
+      .rotate()
+      .resize(THUMBNAIL_PX, THUMBNAIL_PX, { fit: 'inside', withoutEnlargement: true })
+      .webp({ quality: 80 })
+      .toFile(target)
+    return true
+  } catch (error) {
+    // A picture that cannot be drawn (broken, or far too many points) is kept as a file without a thumbnail.
+    ctx.log.info({ err: error }, 'no thumbnail')
+    await rm(target, { force: true })
+    return false
+  }
+}
+
+interface AttachmentRow {
+  attachment_id: string
+  item_key: string
+  name: string
+  media_type: string
+  size_bytes: number
+  sha256: string
+  has_thumbnail: number
+  by: string
+  at_ms: number
+}
+const COLUMNS = 'attachment_id, item_key, name, media_type, size_bytes, sha256, has_thumbnail, by, at_ms'
+
+export function listAttachments(ctx: Pick<ServiceContext, 'db'>, key: string): Attachment[] {
+  return sql<object, AttachmentRow>(
+    ctx.db,
+    `SELECT ${COLUMNS} FROM attachment WHERE item_key = @key AND removed_at_ms IS NULL ORDER BY at_ms, attachment_id LIMIT 500`,
+  )
+    .all({ key })
+    .map((row) => ({
+      attachmentId: row.attachment_id,
+      name: row.name,
+      mediaType: row.media_type,
+      sizeBytes: row.size_bytes,
+      hasThumbnail: row.has_thumbnail === 1,
+      by: row.by,
+      atMs: row.at_ms,
+    }))
+}
+
+export interface OpenedAttachment {
+  stream: ReadStream
+  mediaType: string
+  /** Whether a browser may show it; otherwise it is only saved. */
+  isShown: boolean
+  name: string
+  sha256: string
+}
+
+/** A file or its thumbnail, for those who may see its item (the caller has checked). Throws `not-found`. */
+export function openAttachment(ctx: ServiceContext, key: string, attachmentId: string, kind: 'file' | 'thumbnail'): OpenedAttachment {
+  const row = sql<object, AttachmentRow>(
+    ctx.db,
+    `SELECT ${COLUMNS} FROM attachment WHERE attachment_id = @attachmentId AND removed_at_ms IS NULL`,
+  ).get({ attachmentId })
+  const path = row ? blobPath(ctx, row.sha256, kind) : ''
+  if (row?.item_key !== key || !existsSync(path)) throw new Problem('not-found', { detail: 'This file is not there.' })
+  const mediaType = kind === 'thumbnail' ? 'image/webp' : row.media_type
+  return { stream: createReadStream(path), mediaType, isShown: SHOWN.has(mediaType), name: row.name, sha256: row.sha256 }
+}
+
+export function removeAttachment(ctx: ServiceContext, who: Who, key: string, attachmentId: string): void {
+  requireRole(who, 'member')
+  const row = listAttachments(ctx, key).find((entry) => entry.attachmentId === attachmentId)
+  if (!row) throw new Problem('not-found', { detail: 'This file is not there.' })
+  if (row.by !== who.actor) requireRole(who, 'lead')
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'attachment-removed', actor: who.actor, subjects: [`item:${key}`], body: { attachmentId, key, name: row.name } })
+  })
+}

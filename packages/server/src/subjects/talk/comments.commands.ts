@@ -1,0 +1,248 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { Comment } from '@dystracer/core/talk/wire'
+import { deedsOf, mentionsIn, type Deed, type DeedRefusal } from '@dystracer/core/talk/comment-deeds'
+import { maskForeignText } from '@dystracer/core/text/masked-prose'
+import { parseReferences } from '@dystracer/core/text/references'
+import { sql } from '#platform/db/statements'
+import type { FieldChanges } from '@dystracer/core/records/events'
+import type { JournalWriter } from '#platform/journal/journal'
+import { getItem, type ItemRow } from '#subjects/records/item-row.queries'
+import { projectOf, requireRole, roleOfPerson, type Who } from '#subjects/people/access'
+import { decodeCursor, pageOf } from '#platform/db/cursor'
+import { requireItem } from '#subjects/records/require-item'
+import { changesOf } from '#subjects/records/item-changes'
+import { keyPrefixes } from '#subjects/records/key-registry'
+import { assertLink } from '#subjects/records/link-assertions'
+import { notify } from '#subjects/inbox/notices'
+import type { ServiceContext } from '#platform/context'
+import { bookTime } from './time.commands.js'
+import { maySee } from '#subjects/records/visibility'
+
+interface People {
+  personId: string
+  name: string
+}
+function listPeople(ctx: Pick<ServiceContext, 'db'>): People[] {
+  return sql<object, People>(ctx.db, 'SELECT person_id AS personId, name FROM person ORDER BY name LIMIT 1000').all({})
+}
+
+export interface DeedPreview {
+  deeds: Deed[]
+  refused: DeedRefusal[]
+  mentions: { personId: string; maySee: boolean }[]
+}
+
+/** What a comment would do, by the code that does it: trailers, and whom it mentions (with whether they may see the item). */
+export function previewDeeds(ctx: ServiceContext, who: Who, key: string, text: string): DeedPreview {
+  const people = listPeople(ctx)
+  const { deeds, refused } = deedsOf(parseReferences(text, keyPrefixes(ctx.db)), people)
+  const mentions = mentionsIn(maskForeignText(text), people).map((personId) => ({
+    personId,
+    maySee: maySee(ctx.db, { personId, role: roleOfPerson(ctx.db, personId, projectOf(key)) }, key),
+  }))
+  return who.role === null || who.role === 'reader' ? { deeds: [], refused, mentions } : { deeds, refused, mentions }
+}
+
+/** Adds a comment, ties what it names, does what its trailers say, tells those it mentions, the owners and the followers. Gives its id. */
+export function addComment(ctx: ServiceContext, who: Who, key: string, input: { text: string; replyTo?: string | undefined; from?: string }): string {
+  if (input.from === undefined) requireRole(who, 'member')
+  const item = requireItem(ctx, key)
+  const { replyTo } = input
+  if (replyTo !== undefined && !sql(ctx.db, 'SELECT 1 FROM comment WHERE comment_id = @replyTo AND item_key = @key').get({ replyTo, key }))
+    throw new Problem('invalid-input', { fields: { replyTo: 'This comment is not there' } })
+  const commentId = ctx.newId()
+  const refs = parseReferences(input.text, keyPrefixes(ctx.db))
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'comment-added',
+      actor: who.actor,
+      subjects: [`item:${key}`],
+      body: { commentId, key, text: input.text, ...(replyTo !== undefined && { replyTo }), ...(input.from !== undefined && { from: input.from }) },
+    })
+    for (const named of refs.named) {
+      if (named === key || !getItem(ctx.db, named)) continue
+      assertLink(ctx.db, writer, {
+        kind: 'see-also',
+        from: { kind: 'item', id: key },
+        to: { kind: 'item', id: named },
+        provenance: 'person',
+        source: `item:${key}`,
+        statedBy: who.actor,
+        actor: who.actor,
+        cause: 'comment',
+      })
+    }
+    const askedBy = whoAsked(ctx, item, who, input.from)
+    if (askedBy !== null) writer.append({ kind: 'reporter-answered', actor: who.actor, subjects: [`item:${key}`], cause: 'comment', body: { key } })
+    const people = listPeople(ctx)
+    // Text acts only by an account that may write (rule 15); from elsewhere it is words.
+    if (who.personId !== null && who.role !== 'reader') actOn(ctx, writer, who, { key, text: input.text, commentId, people })
+    const mentioned = mentionsIn(maskForeignText(input.text), people)
+    const words = plainWords(input.text).slice(0, 200)
+    notify(ctx, writer, { key, by: who, personIds: mentioned, why: 'mentioned', words })
+    const others = [item.owner_id, ...(JSON.parse(item.co_owner_ids) as string[]), item.reporter_id, askedBy, ...followersOf(ctx, key)].filter(
+      (personId) => personId !== null && !mentioned.includes(personId),
+    )
+    notify(ctx, writer, { key, by: who, personIds: others, why: 'followed', words })
+  })
+  return commentId
+}
+
+/** A text without the marks of Markdown, for a line that tells of it. */
+function plainWords(text: string): string {
+  return text
+    .replace(/!?\[([^\]]*)\]\([^)]*\)/g, '$1')
+    .replace(/[*`#>~]+/g, '')
+    .replace(/\s+/g, ' ')
+    .trim()
+}
+
+/** Who waits for this comment as their reporter's answer; null when nobody does. */
+function whoAsked(ctx: ServiceContext, item: ItemRow, who: Who, from: string | undefined): string | null {
+  const askedBy = sql<object, { asked_by: string | null }>(ctx.db, 'SELECT asked_by FROM item WHERE key = @key AND asked_until_ms IS NOT NULL').get({
+    key: item.key,
+  })?.asked_by
+  const isReporter = from === undefined ? item.reporter_id !== null && item.reporter_id === who.personId : item.came_from === from
+  return askedBy && isReporter ? askedBy.replace(/^person:/, '') : null
+}
+
+export function followersOf(ctx: Pick<ServiceContext, 'db'>, key: string): string[] {
+  return sql<object, { person_id: string }>(ctx.db, 'SELECT person_id FROM follower WHERE item_key = @key ORDER BY person_id')
+    .all({ key })
+    .map((row) => row.person_id)
+}
+
+function actOn(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  who: Who,
+  input: { key: string; text: string; commentId: string; people: People[] },
+): void {
+  const { deeds } = deedsOf(parseReferences(input.text, keyPrefixes(ctx.db)), input.people)
+  const row = requireItem(ctx, input.key)
+  const wanted: Parameters<typeof changesOf>[1] = {}
+  const labels = JSON.parse(row.labels) as string[]
+  let times = 0
+  for (const deed of deeds) {
+    if (deed.kind === 'owner') wanted.ownerId = deed.personId
+    else if (deed.kind === 'severity') wanted.severity = deed.value
+    else if (deed.kind === 'due') wanted.dueOn = deed.on
+    else if (deed.kind === 'label') wanted.labels = [...new Set([...(wanted.labels ?? labels), deed.label])]
+    else
+      bookTime(ctx, writer, who, input.key, {
+        minutes: deed.minutes,
+        on: deed.on ?? undefined,
+        entryId: `${input.commentId}/${times++}`,
+        provenance: 'comment',
+      })
+  }
+  const changes: FieldChanges = changesOf(row, wanted)
+  if (Object.keys(changes).length > 0)
+    writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${input.key}`], cause: 'comment', body: { key: input.key, changes } })
+  if (wanted.ownerId !== undefined && changes.ownerId)
+    notify(ctx, writer, { key: input.key, by: who, personIds: [wanted.ownerId], why: 'assigned', words: 'It is yours now.' })
+}
+
+interface CommentRow {
+  comment_id: string
+  item_key: string
+  by: string
+  at_ms: number
+  text: string
+  reply_to: string | null
+  edited_at_ms: number | null
+  from_address: string | null
+}
+const COLUMNS = 'comment_id, item_key, by, at_ms, text, reply_to, edited_at_ms, from_address'
+
+function requireComment(ctx: ServiceContext, key: string, commentId: string): CommentRow {
+  const row = sql<object, CommentRow>(ctx.db, `SELECT ${COLUMNS} FROM comment WHERE comment_id = @commentId`).get({ commentId })
+  if (row?.item_key !== key) throw new Problem('not-found', { detail: 'This comment is not there.' })
+  return row
+}
+
+/** Changes one's own comment; the earlier text stays readable. Throws `changed-meanwhile` when it is not the text that was edited any more. */
+export function editComment(ctx: ServiceContext, who: Who, input: { key: string; commentId: string; text: string; before: string }): void {
+  requireRole(who, 'member')
+  const row = requireComment(ctx, input.key, input.commentId)
+  if (row.by !== who.actor) throw new Problem('not-allowed', { detail: 'Only its author edits a comment.' })
+  if (row.text !== input.before)
+    throw new Problem('changed-meanwhile', {
+      detail: 'The comment was edited elsewhere meanwhile. Your text is kept here.',
+      facts: { text: row.text },
+    })
+  if (row.text === input.text) return
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'comment-edited',
+      actor: who.actor,
+      subjects: [`item:${input.key}`],
+      body: { commentId: input.commentId, key: input.key, text: input.text, before: row.text },
+    })
+  })
+}
+
+export function reactToComment(ctx: ServiceContext, who: Who, input: { key: string; commentId: string; reaction: string; isOn: boolean }): void {
+  requireRole(who, 'member')
+  if (who.personId === null) throw new Problem('not-allowed', { detail: 'A reaction belongs to a person; sign in as one.' })
+  requireComment(ctx, input.key, input.commentId)
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'comment-reacted',
+      actor: who.actor,
+      subjects: [`item:${input.key}`],
+      body: { commentId: input.commentId, key: input.key, reaction: input.reaction, isOn: input.isOn },
+    })
+  })
+}
+
+/** Comments, oldest first; ten thousand of them come in pages. */
+export function listComments(
+  ctx: Pick<ServiceContext, 'db'>,
+  key: string,
+  input: { cursor?: string | undefined; limit: number },
+): { rows: Comment[]; nextCursor: string | null; total: number } {
+  const after = decodeCursor(input.cursor, 2)
+  const rows = sql<object, CommentRow>(
+    ctx.db,
+    `SELECT ${COLUMNS} FROM comment WHERE item_key = @key AND (at_ms, comment_id) > (@a, @b) ORDER BY at_ms, comment_id LIMIT @limit`,
+  ).all({ key, a: after ? Number(after[0]) : -1, b: after ? String(after[1]) : '', limit: input.limit + 1 })
+  const total = sql<object, { count: number }>(ctx.db, 'SELECT count(*) AS count FROM comment WHERE item_key = @key').get({ key })?.count ?? 0
+  return {
+    ...pageOf(
+      rows,
+      input.limit,
+      (row) => toComment(ctx, row),
+      (row) => [row.at_ms, row.comment_id],
+    ),
+    total,
+  }
+}
+
+function toComment(ctx: Pick<ServiceContext, 'db'>, row: CommentRow): Comment {
+  const reactions = new Map<string, string[]>()
+  for (const entry of sql<object, { reaction: string; person_id: string }>(
+    ctx.db,
+    'SELECT reaction, person_id FROM comment_reaction WHERE comment_id = @id ORDER BY reaction, person_id',
+  ).all({ id: row.comment_id }))
+    reactions.set(entry.reaction, [...(reactions.get(entry.reaction) ?? []), entry.person_id])
+  return {
+    commentId: row.comment_id,
+    by: row.from_address === null ? row.by : null,
+    from: row.from_address,
+    atMs: row.at_ms,
+    text: row.text,
+    replyTo: row.reply_to,
+    editedAtMs: row.edited_at_ms,
+    reactions: [...reactions].map(([reaction, personIds]) => ({ reaction, personIds })),
+  }
+}
+
+/** Earlier texts of a comment, newest first. */
+export function listRevisions(ctx: ServiceContext, key: string, commentId: string): { text: string; atMs: number }[] {
+  requireComment(ctx, key, commentId)
+  return sql<object, { text: string; atMs: number }>(
+    ctx.db,
+    'SELECT text, at_ms AS atMs FROM comment_revision WHERE comment_id = @commentId ORDER BY revision DESC LIMIT 100',
+  ).all({ commentId })
+}

@@ -1,0 +1,197 @@
+import type { Proposal, Proposals } from '@dystracer/core/triage/wire'
+import {
+  firstGuess,
+  guessSeverityFromAlike,
+  guessSeverityFromComponent,
+  guessSeverityFromFault,
+  guessSeverityFromTitle,
+  type SeverityReason,
+} from '@dystracer/core/triage/guess-severity'
+import { sql } from '#platform/db/statements'
+import type { ItemRow } from '#subjects/records/item-row.queries'
+import type { Who } from '#subjects/people/access'
+import { decidedBy } from './decisions.commands.js'
+import { readFaultFrames, readFaultSummary } from '#subjects/faults/faults.views'
+import { findLookAlikes } from '#subjects/likeness/likeness.views'
+import { requireItem } from '#subjects/records/require-item'
+import { dayOf, onDuty } from '#subjects/routing/routing.commands'
+import type { ServiceContext } from '#platform/context'
+import { readFaultCounts, readPast } from './queue.views.js'
+
+const SHOWN_MAX = 4
+
+/**
+ * What a decision on an item could look like, each with its reason, the best founded first: from the history of the failing lines where there is a fault, from decided look-alikes, from who keeps
+ * the component and who is on duty, and from words.
+ */
+export async function readProposals(ctx: ServiceContext, who: Who, key: string): Promise<Proposals> {
+  const row = requireItem(ctx, key)
+  const proposals: Proposals = {
+    severity: { value: 3, reason: '' },
+    owners: [],
+    components: [],
+    milestones: [],
+    requirements: [],
+    alike: [],
+    broughtInBy: [],
+    decided: decidedBy(ctx, key),
+  }
+  if (row.owner_id !== null) add(proposals.owners, { value: row.owner_id, label: nameOf(ctx, row.owner_id), reason: 'set on it already' })
+  if (row.component !== null)
+    add(proposals.components, {
+      value: row.component,
+      label: row.component,
+      reason: row.fault ? 'its service belongs there' : 'the reporter chose it',
+    })
+  if (row.fault !== null) await proposeFromFault(ctx, row.fault, proposals)
+  const alike = await findLookAlikes(ctx, who, {
+    title: row.title,
+    text: row.description,
+    project: row.project,
+    component: row.component ?? undefined,
+    key,
+  })
+  for (const { item, sharedWords, relatedWords } of alike) {
+    const reason =
+      sharedWords.length > 0
+        ? `shares “${sharedWords.slice(0, 3).join('”, “')}”`
+        : `“${relatedWords[0]?.[0]}” is related to “${relatedWords[0]?.[1]}”`
+    add(proposals.alike, { value: item.key, label: item.title, reason })
+    proposeFromAlike(ctx, item, proposals)
+  }
+  await proposeRequirements(ctx, row, proposals)
+  proposeKeepers(ctx, row, proposals)
+  proposeMilestone(ctx, row, proposals)
+  proposals.severity = proposeSeverity(ctx, row, alike)
+  for (const list of [proposals.owners, proposals.components, proposals.milestones, proposals.requirements, proposals.broughtInBy])
+    list.splice(SHOWN_MAX)
+  return proposals
+}
+
+/** The first reason for a value stands: lists are filled from the best founded down. */
+function add(list: Proposal[], proposal: Omit<Proposal, 'isFounded'> & { isFounded?: boolean }): void {
+  if (!list.some((known) => known.value === proposal.value)) list.push({ isFounded: false, ...proposal })
+}
+
+function nameOf(ctx: ServiceContext, personId: string): string {
+  return sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @personId').get({ personId })?.name ?? personId
+}
+
+function proposeSeverity(
+  ctx: ServiceContext,
+  row: ItemRow,
+  alike: { item: { key: string; severity: number | null; stage: string } }[],
+): Proposals['severity'] {
+  if (row.severity !== null) return { value: row.severity, reason: row.reporter_id === null ? 'set on it already' : 'the reporter says so' }
+  const fault = row.fault === null ? undefined : readFaultCounts(ctx, [row.fault]).get(row.fault)
+  const decided = alike.flatMap(({ item }) => (item.severity !== null && item.stage !== 'logged' ? [{ key: item.key, severity: item.severity }] : []))
+  const guess = firstGuess(
+    fault ? guessSeverityFromFault(fault) : null,
+    guessSeverityFromTitle(row.title),
+    guessSeverityFromAlike(decided),
+    row.component === null ? null : guessSeverityFromComponent(row.component, readPast(ctx).get(row.component) ?? []),
+  )
+  return { value: guess.severity, reason: wordsOf(guess.reason) }
+}
+
+function wordsOf(reason: SeverityReason): string {
+  switch (reason.code) {
+    case 'words':
+      return `says “${reason.word}”`
+    case 'in-production':
+      return `happens in production, ${reason.occurrences} ${reason.occurrences === 1 ? 'time' : 'times'} so far`
+    case 'not-in-production':
+      return 'not seen in production'
+    case 'alike':
+      return `as ${reason.keys.slice(0, 3).join(', ')}, which look alike`
+    case 'component':
+      return `the middle of ${reason.count} decided ones of ${reason.component}`
+    case 'no-sign':
+      return 'no sign of more'
+  }
+}
+
+/** Who last changed the failing lines, in which commit, and what that commit's items are tied to. */
+async function proposeFromFault(ctx: ServiceContext, fault: string, proposals: Proposals): Promise<void> {
+  const { repository } = readFaultSummary(ctx, fault)
+  const { frames } = await readFaultFrames(ctx, fault)
+  for (const frame of frames) {
+    if (!frame.blame) continue
+    const place = `${frame.path}:${frame.line}`
+    add(proposals.broughtInBy, {
+      value: `${repository}/${frame.blame.sha}`,
+      label: frame.blame.subject,
+      reason: `last changed ${place}`,
+    })
+    const person = sql<object, { person_id: string; name: string }>(ctx.db, 'SELECT person_id, name FROM person WHERE name = @name').get({
+      name: frame.blame.author,
+    })
+    if (person) add(proposals.owners, { value: person.person_id, label: person.name, reason: `last changed ${place}` })
+    for (const item of frame.blame.items)
+      for (const requirement of requirementsOf(ctx, item))
+        add(proposals.requirements, { ...requirement, reason: `the failing line came with ${item}, which is tied to it`, isFounded: true })
+  }
+}
+
+function requirementsOf(ctx: ServiceContext, item: string): { value: string; label: string }[] {
+  return sql<object, { value: string; label: string }>(
+    ctx.db,
+    `SELECT DISTINCT l.to_id AS value, r.title AS label FROM link_assertion l JOIN requirement r ON r.key = l.to_id
+    WHERE l.from_kind = 'item' AND l.from_id = @item AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL ORDER BY l.to_id`,
+  ).all({ item })
+}
+
+/** What a decided look-alike was given. */
+function proposeFromAlike(
+  ctx: ServiceContext,
+  item: { key: string; ownerId: string | null; component: string | null; stage: string; disposition: string | null },
+  proposals: Proposals,
+): void {
+  for (const requirement of requirementsOf(ctx, item.key))
+    add(proposals.requirements, { ...requirement, reason: `${item.key}, which looks alike, is tied to it` })
+  if (item.stage === 'logged' || item.disposition !== null) return
+  if (item.component !== null)
+    add(proposals.components, { value: item.component, label: item.component, reason: `as ${item.key}, which looks alike` })
+  if (item.ownerId !== null)
+    add(proposals.owners, { value: item.ownerId, label: nameOf(ctx, item.ownerId), reason: `owns ${item.key}, which looks alike` })
+}
+
+async function proposeRequirements(ctx: ServiceContext, row: ItemRow, proposals: Proposals): Promise<void> {
+  const hits = await ctx.likeness.call('findRequirements', {
+    report: { id: row.key, title: row.title, text: row.description.slice(0, 4000), scope: row.project, component: row.component },
+    limit: SHOWN_MAX,
+  })
+  for (const hit of hits) {
+    const requirement = sql<object, { title: string }>(ctx.db, 'SELECT title FROM requirement WHERE key = @key').get({ key: hit.id })
+    if (!requirement) continue
+    const [pair] = hit.relatedWords
+    const reason =
+      hit.sharedWords.length > 0
+        ? `shares “${hit.sharedWords.slice(0, 3).join('”, “')}”`
+        : pair
+          ? `“${pair[0]}” is related to “${pair[1]}”`
+          : 'what looks alike points to it'
+    add(proposals.requirements, { value: hit.id, label: requirement.title, reason })
+  }
+}
+
+/** Who keeps the likely component, and who is on duty this week. */
+function proposeKeepers(ctx: ServiceContext, row: ItemRow, proposals: Proposals): void {
+  const component = proposals.components[0]?.value
+  const keeper = sql<object, { keeper_id: string | null }>(ctx.db, 'SELECT keeper_id FROM component WHERE name = @component').get({
+    component,
+  })?.keeper_id
+  if (keeper) add(proposals.owners, { value: keeper, label: nameOf(ctx, keeper), reason: `keeps ${component}` })
+  const duty = onDuty(ctx, row.project)
+  if (duty !== null) add(proposals.owners, { value: duty, label: nameOf(ctx, duty), reason: 'is on duty this week' })
+}
+
+/** The milestone that is being worked on, then the next one due. */
+function proposeMilestone(ctx: ServiceContext, row: ItemRow, proposals: Proposals): void {
+  if (row.milestone !== null) add(proposals.milestones, { value: row.milestone, label: row.milestone, reason: 'set on it already' })
+  for (const milestone of sql<object, { name: string; due_on: string }>(
+    ctx.db,
+    'SELECT name, due_on FROM milestone WHERE project = @project AND is_closed = 0 AND due_on >= @today ORDER BY due_on, name LIMIT 2',
+  ).all({ project: row.project, today: dayOf(ctx.nowMs()) }))
+    add(proposals.milestones, { value: milestone.name, label: milestone.name, reason: `the next one due, on ${milestone.due_on}` })
+}
