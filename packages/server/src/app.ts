@@ -1,3 +1,29 @@
+import { addLiveRoute } from '#subjects/desk/live.routes'
+import { addPeopleRoutes } from '#subjects/people/people.routes'
+import { addSetupRoutes } from '#subjects/setup/setup.routes'
+import { addProjectsRoutes } from '#subjects/projects/projects.routes'
+import { addCodeRoutes } from '#subjects/code/code.routes'
+import { addLikenessRoutes } from '#subjects/likeness/likeness.routes'
+import { addLookingRoutes } from '#subjects/looking/looking.routes'
+import { addInboxRoutes } from '#subjects/inbox/inbox.routes'
+import { addRoutingRoutes } from '#subjects/routing/routing.routes'
+import { addTalkRoutes } from '#subjects/talk/talk.routes'
+import { addHandRoutes } from '#subjects/hand/hand.routes'
+import { addRequirementsRoutes } from '#subjects/requirements/requirements.routes'
+import { addReleasesRoutes } from '#subjects/releases/releases.routes'
+import { addItemsRoutes } from '#subjects/items/items.routes'
+import { addFaultsRoutes } from '#subjects/faults/faults.routes'
+import { addBuildsRoutes } from '#subjects/builds/builds.routes'
+import { addTriageRoutes } from '#subjects/triage/triage.routes'
+import { addIncomingRoutes } from '#subjects/incoming/incoming.routes'
+import { addImportsRoutes } from '#subjects/imports/imports.routes'
+import { addThreadsRoutes } from '#subjects/threads/threads.routes'
+import { addDeskRoutes } from '#subjects/desk/desk.routes'
+import { addUndoRoutes } from '#subjects/undo/undo.routes'
+import { Api } from '#platform/http/api'
+import { describeOperations } from '#platform/http/open-api'
+import { OPERATIONS } from '@dystracer/core/contract/operations'
+import { makeGatekeeper } from './gatekeeper.js'
 import { join } from 'node:path'
 import Koa from 'koa'
 import compress from 'koa-compress'
@@ -5,20 +31,7 @@ import helmet from 'koa-helmet'
 import { Problem } from '@dystracer/core/basics/problem'
 import { problemMiddleware } from '#platform/http/problem-middleware'
 import { whoMiddleware } from '#subjects/people/who-middleware'
-import { Api } from '#platform/http/api'
-import { addEvidenceRoutes } from '#routes/evidence.routes'
-import { addFaultRoutes } from '#routes/faults.routes'
 import { makeIntakeRouter, type IntakeParts } from '#subjects/incoming/intake.routes'
-import { addImportRoutes } from '#routes/imports.routes'
-import { addInboxRoutes } from '#routes/inbox.routes'
-import { addItemRoutes } from '#routes/items.routes'
-import { addLiveRoute } from '#subjects/desk/live.routes'
-import { addOverviewRoutes } from '#routes/overview.routes'
-import { addProjectRoutes } from '#routes/projects.routes'
-import { addSetupRoutes } from '#routes/setup.routes'
-import { addTalkRoutes } from '#routes/talk.routes'
-import { addTriageRoutes } from '#routes/triage.routes'
-import { addViewRoutes } from '#routes/views.routes'
 import { makeFeedRouter } from '#subjects/looking/feed.routes'
 import { staticMiddleware } from '#platform/http/static-files'
 import type { ServiceContext } from '#platform/context'
@@ -26,20 +39,30 @@ import type { ServiceContext } from '#platform/context'
 /** The application over a context; the order of the middleware is the order of this file. */
 export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   const app = new Koa()
-  const api = new Api(ctx)
-  addItemRoutes(api)
-  addEvidenceRoutes(api)
-  addFaultRoutes(api)
-  addOverviewRoutes(api)
-  addTalkRoutes(api)
-  addTriageRoutes(api)
-  addInboxRoutes(api)
-  addViewRoutes(api)
-  addImportRoutes(api)
+  const api = new Api(ctx, makeGatekeeper(ctx))
+  addPeopleRoutes(api)
   addSetupRoutes(api)
-  addProjectRoutes(api, intake)
-  addLiveRoute(api, ctx)
-  const description = JSON.stringify(api.describe())
+  addProjectsRoutes(api, intake)
+  addCodeRoutes(api)
+  addLikenessRoutes(api)
+  addLookingRoutes(api)
+  addInboxRoutes(api)
+  addRoutingRoutes(api)
+  addTalkRoutes(api)
+  addHandRoutes(api)
+  addRequirementsRoutes(api)
+  addReleasesRoutes(api)
+  addItemsRoutes(api)
+  addFaultsRoutes(api)
+  addBuildsRoutes(api)
+  addTriageRoutes(api)
+  addIncomingRoutes(api)
+  addImportsRoutes(api)
+  addThreadsRoutes(api)
+  addDeskRoutes(api)
+  addUndoRoutes(api)
+  addLiveRoute(api)
+  const description = JSON.stringify(describeOperations(OPERATIONS))
   const intakeRouter = makeIntakeRouter(ctx, intake)
   app.use(problemMiddleware(ctx.log))
   app.use(

@@ -1,9 +1,10 @@
+import { gitWorker } from '#subjects/code/git.client'
+import { intakeWorker } from '#subjects/occurrences/intake.client'
+import { likenessWorker } from '#subjects/likeness/likeness.client'
 import { randomUUID } from 'node:crypto'
 import { existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { pino } from 'pino'
-import { makeHttpCodeHost, makeHttpDeployer } from '#subjects/releases/http-outside'
-import { makeSmtpMailer, noMailer } from '#subjects/inbox/smtp-mailer'
 import { appliers } from './appliers.js'
 import type { Config } from '#platform/config/config'
 import { openMainDb, openReadOnly, openVolumeDb } from '#platform/db/open'
@@ -14,13 +15,9 @@ import { findAnew } from '#subjects/faults/source-maps.commands'
 import { followFaults } from '#subjects/faults/follow-faults'
 import { tellOfMoves } from '#subjects/ladder/item-news'
 import { moveLadders } from '#subjects/ladder/move-ladders'
-import { mirrorsDir } from '#subjects/code/mirror-places'
 import { colourNewLabels } from '#subjects/setup/setup.commands'
-import type { ServiceContext } from '#platform/context'
-import type { GitData, GitMethods } from '#subjects/code/git.protocol'
-import type { IntakeData, IntakeMethods } from '#subjects/occurrences/intake.protocol'
-import type { LikenessMethods } from '#subjects/likeness/likeness.protocol'
-import { WorkerClient } from '#platform/threads/worker-client'
+import { makeSlots, type Replacement, type ServiceContext } from '#platform/context'
+import { Threads } from '#platform/threads/threads'
 
 export interface OwnedContext {
   ctx: ServiceContext
@@ -37,7 +34,7 @@ const FOLLOW_PAUSE_MS = 250
 /** Opens a data folder and builds everything that services work with; refuses a folder of the other kind (rule 22). */
 export function buildContext(
   config: Config,
-  replacements: Partial<Pick<ServiceContext, 'nowMs' | 'codeHost' | 'deployer' | 'mailer'>> = {},
+  { nowMs: clock, replacements = [] }: { nowMs?: () => number; replacements?: readonly Replacement[] } = {},
 ): OwnedContext {
   mkdirSync(config.dataDir, { recursive: true })
   refuseOtherKind(config)
@@ -47,12 +44,11 @@ export function buildContext(
   const volumePath = join(config.dataDir, 'occurrences.db')
   openVolumeDb(volumePath).close()
   const volume = openReadOnly(volumePath)
-  const reading = { volumePath, dbPath, mirrorsDir: mirrorsDir(config) }
   const log = pino(
     { level: config.logLevel, redact: ['req.headers.authorization', 'req.headers.cookie', '*.password', '*.token'] },
     pino.destination(2),
   )
-  const nowMs = replacements.nowMs ?? Date.now
+  const nowMs = clock ?? Date.now
   const background = new Set<Promise<unknown>>()
   const ctx: ServiceContext = {
     config,
@@ -62,18 +58,8 @@ export function buildContext(
     db,
     volume,
     journal: new Journal({ db, nowMs, appliers }),
-    graphs: new Map(),
-    git: new WorkerClient<GitMethods>(new URL('./subjects/code/git.worker.js', import.meta.url), { ...reading } satisfies GitData),
-    intake: new WorkerClient<IntakeMethods>(new URL('./subjects/occurrences/intake.worker.js', import.meta.url), {
-      ...reading,
-      keepPerMinute: config.keepPerMinute,
-    } satisfies IntakeData),
-    likeness: new WorkerClient<LikenessMethods>(new URL('./subjects/likeness/likeness.worker.js', import.meta.url), { dbPath }),
-    codeHost: replacements.codeHost ?? (config.outsideUrl ? makeHttpCodeHost(config.outsideUrl) : null),
-    deployer: replacements.deployer ?? (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null),
-    mailer:
-      replacements.mailer ??
-      (config.smtpPort ? makeSmtpMailer({ port: config.smtpPort, from: `Dystracer <dystracer@${config.mailDomain}>` }) : noMailer),
+    threads: new Threads(),
+    use: makeSlots(() => ctx, replacements),
     background: {
       add: (work, what) => {
         const kept = work.catch((error: unknown) => log.warn({ err: error }, `${what} failed`)).finally(() => background.delete(kept))
@@ -81,6 +67,8 @@ export function buildContext(
       },
     },
   }
+  // The threads start with the server, not with the first question.
+  for (const open of [gitWorker, intakeWorker, likenessWorker]) open(ctx)
   ctx.journal.onCommit((entries) => {
     const keys = entries.flatMap((entry) =>
       TEXT_EVENTS.has(entry.kind) ? entry.subjects.filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : [],
@@ -88,8 +76,8 @@ export function buildContext(
     for (const { body } of entries.filter((entry): entry is JournalEntry<'release-found'> => entry.kind === 'release-found'))
       if (sql(volume, HAS_FAILED).get(body)) ctx.background.add(findAnew(ctx, body.service, body.name), 'finding faults anew')
     if (entries.some((entry) => entry.kind === 'requirement-written'))
-      ctx.background.add(ctx.likeness.call('requirementsChanged', {}), 'reading requirements anew')
-    if (keys.length > 0) ctx.background.add(ctx.likeness.call('refresh', { keys }), 'refreshing look-alikes')
+      ctx.background.add(likenessWorker(ctx).call('requirementsChanged', {}), 'reading requirements anew')
+    if (keys.length > 0) ctx.background.add(likenessWorker(ctx).call('refresh', { keys }), 'refreshing look-alikes')
   })
   ctx.journal.deriveBeforeCommit((writer, touched, actor) => {
     colourNewLabels(ctx.db, writer, touched)
@@ -97,7 +85,7 @@ export function buildContext(
   })
   let followTimer: NodeJS.Timeout | undefined
   let lastFollowedAt = Number.NEGATIVE_INFINITY
-  ctx.intake.onNotice = () => {
+  intakeWorker(ctx).onNotice = () => {
     followTimer ??= setTimeout(
       () => {
         followTimer = undefined
@@ -112,7 +100,7 @@ export function buildContext(
     close: async () => {
       clearTimeout(followTimer)
       await Promise.allSettled([...background])
-      await Promise.all([ctx.git.stop(), ctx.intake.stop(), ctx.likeness.stop()])
+      await ctx.threads.stop()
       volume.close()
       db.close()
     },

@@ -1,3 +1,4 @@
+import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -67,9 +68,9 @@ function startPruning(ctx: ServiceContext): () => void {
   const round = async (): Promise<void> => {
     const { keepDays, keepPerFault } = ctx.config
     let gone = 0
-    do gone = await ctx.intake.call('prune', { beforeMs: ctx.nowMs() - keepDays * DAY_MS, perGroupMax: keepPerFault })
+    do gone = await intakeWorker(ctx).call('prune', { beforeMs: ctx.nowMs() - keepDays * DAY_MS, perGroupMax: keepPerFault })
     while (gone >= PRUNE_BATCH)
-    while (!(await ctx.intake.call('sweep', {})));
+    while (!(await intakeWorker(ctx).call('sweep', {})));
   }
   const timer = setInterval(() => ctx.background.add(round(), 'removing old occurrences'), PRUNE_EVERY_MS)
   return () => clearInterval(timer)

@@ -1,6 +1,7 @@
-import { z } from 'zod'
-import { zPageQuery } from '#basics/wire'
+import { zPage, zPageQuery } from '#basics/wire'
 import { zBuild } from '#code/wire'
+import { operation } from '#people/operation'
+import { z } from 'zod'
 
 export const zTestResult = z.object({
   suite: z.string(),
@@ -19,3 +20,24 @@ export const zBuildDetail = zBuild.extend({
 })
 export type BuildDetail = z.infer<typeof zBuildDetail>
 export const zBuildQuery = zPageQuery.extend({ repository: z.string().optional() })
+
+/** What can be asked of builds. */
+export const buildsOperations = {
+  listBuilds: operation({
+    method: 'get',
+    path: '/builds',
+    summary: 'Builds, newest first',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zBuildQuery,
+    answer: zPage(zBuild),
+  }),
+  readBuild: operation({
+    method: 'get',
+    path: '/builds/:repository/:number',
+    summary: 'A build with its tests',
+    may: 'project.read',
+    about: 'repository',
+    answer: zBuildDetail,
+  }),
+}

@@ -1,5 +1,6 @@
+import { zPage, zAtMs, zPageQuery } from '#basics/wire'
+import { operation } from '#people/operation'
 import { z } from 'zod'
-import { zAtMs, zPageQuery } from '#basics/wire'
 
 export const zBranch = z.object({
   repository: z.string(),
@@ -74,3 +75,99 @@ export const zPullRequestDetail = zPullRequest.extend({ body: z.string(), commit
 export type PullRequestDetail = z.infer<typeof zPullRequestDetail>
 export const zPullRequestQuery = zPageQuery.extend({ repository: z.string().optional(), state: z.enum(['open', 'merged', 'closed']).optional() })
 export const zOpenPullRequest = z.strictObject({ repository: z.string(), head: z.string().max(200) })
+
+const zCommitQuery = zPageQuery.extend({ repository: z.string().optional() })
+/** What can be asked of code. */
+export const codeOperations = {
+  listRepositories: operation({
+    method: 'get',
+    path: '/repositories',
+    summary: 'Repositories with their branches',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: z.object({ rows: z.array(zRepository) }),
+  }),
+  listCommits: operation({
+    method: 'get',
+    path: '/commits',
+    summary: 'Commits, newest first',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zCommitQuery,
+    answer: zPage(zCommitSummary),
+  }),
+  readCommit: operation({
+    method: 'get',
+    path: '/commits/:sha',
+    summary: 'A commit by hash or its beginning',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zCommit,
+  }),
+  readCommitOf: operation({
+    method: 'get',
+    path: '/commits/:repository/:sha',
+    summary: 'A commit of a repository',
+    may: 'project.read',
+    about: 'repository',
+    answer: zCommit,
+  }),
+  readCommitDiff: operation({
+    method: 'get',
+    path: '/commits/:repository/:sha/diff',
+    summary: 'Its diff',
+    may: 'project.read',
+    about: 'repository',
+    answer: zDiff,
+  }),
+  listPullRequests: operation({
+    method: 'get',
+    path: '/pull-requests',
+    summary: 'Pull requests, last changed first',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zPullRequestQuery,
+    answer: zPage(zPullRequest),
+  }),
+  readPullRequest: operation({
+    method: 'get',
+    path: '/pull-requests/:number',
+    summary: 'A pull request by number alone',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zPullRequestDetail,
+  }),
+  readPullRequestOf: operation({
+    method: 'get',
+    path: '/pull-requests/:repository/:number',
+    summary: 'A pull request',
+    may: 'project.read',
+    about: 'repository',
+    answer: zPullRequestDetail,
+  }),
+  readPullRequestDiff: operation({
+    method: 'get',
+    path: '/pull-requests/:repository/:number/diff',
+    summary: 'Its diff',
+    may: 'project.read',
+    about: 'repository',
+    answer: zDiff,
+  }),
+  openPullRequest: operation({
+    method: 'post',
+    path: '/pull-requests',
+    summary: 'Open a pull request in the code host',
+    may: 'code.contribute',
+    about: 'nothing',
+    body: zOpenPullRequest,
+    answer: z.object({ number: z.number().int() }),
+  }),
+  mergePullRequest: operation({
+    method: 'post',
+    path: '/pull-requests/:repository/:number/merge',
+    summary: 'Merge in the code host',
+    may: 'code.contribute',
+    about: 'repository',
+    answer: z.object({}),
+  }),
+}

@@ -1,10 +1,12 @@
-import { z } from 'zod'
 import { zNodeRef, zAtMs } from '#basics/wire'
 import { zLadder } from '#ladder/wire'
 import { zFound } from '#looking/wire'
+import { operation } from '#people/operation'
 import { zPerson } from '#people/wire'
 import { zItemSummary } from '#records/wire'
 import { zProjectSetup } from '#setup/wire'
+import { zSignIn, zSignUp } from '#people/wire'
+import { z } from 'zod'
 
 export const zMe = z.object({
   person: zPerson.nullable(),
@@ -73,3 +75,53 @@ export const zLiveMessage = z.object({
   ladder: zLadder.nullable(),
 })
 export type LiveMessage = z.infer<typeof zLiveMessage>
+
+/** What can be asked of desk. */
+export const deskOperations = {
+  signIn: operation({ method: 'post', path: '/session', summary: 'Sign in', may: 'anyone', about: 'nothing', body: zSignIn, answer: zMe }),
+  signUp: operation({
+    method: 'post',
+    path: '/sign-up',
+    summary: 'Sign up by the link of an invitation, or as the first administrator',
+    may: 'anyone',
+    about: 'nothing',
+    body: zSignUp,
+    answer: zMe,
+  }),
+  readMe: operation({
+    method: 'get',
+    path: '/me',
+    summary: 'Who is asking, and what the interface needs to know',
+    may: 'anyone',
+    about: 'nothing',
+    answer: zMe,
+  }),
+  followLive: operation({
+    method: 'get',
+    path: '/live',
+    summary: 'Server-Sent Events from the journal, from ?cursor= or Last-Event-ID',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: z.object({ cursor: z.string().max(20).optional() }),
+    answer: zLiveMessage,
+    media: 'text/event-stream',
+  }),
+  readPlaces: operation({ method: 'get', path: '/places', summary: 'Counts of the index', may: 'member-of-any', about: 'nothing', answer: zPlaces }),
+  readDesk: operation({
+    method: 'get',
+    path: '/desk',
+    summary: 'What waits and what is under way',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zDesk,
+  }),
+  search: operation({
+    method: 'get',
+    path: '/search',
+    summary: 'Things by key, hash or words',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zSearchQuery,
+    answer: zSearch,
+  }),
+}

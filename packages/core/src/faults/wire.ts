@@ -1,6 +1,7 @@
-import { z } from 'zod'
-import { zAtMs, zPageQuery } from '#basics/wire'
+import { zPage, zPageQuery, zEmpty, zAtMs } from '#basics/wire'
+import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
+import { z } from 'zod'
 
 export const zFrame = z.object({
   function: z.string().nullable(),
@@ -183,3 +184,145 @@ export const zAddScrubRule = z.strictObject({
   name: z.string().trim().min(1, 'A word for what it is').max(40),
 })
 export const zTryScrub = z.strictObject({ text: z.string().max(10_000) })
+
+const zRules = z.object({ rows: z.array(zScrubRule) })
+/** What can be asked of faults. */
+export const faultsOperations = {
+  listFaults: operation({
+    method: 'get',
+    path: '/faults',
+    summary: 'Faults by service, environment, release and words, in the order asked for',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zFaultQuery,
+    answer: zPage(zFault),
+  }),
+  readFault: operation({ method: 'get', path: '/faults/:fault', summary: 'One fault', may: 'project.read', about: 'fault', answer: zFaultDetail }),
+  readFaultFrames: operation({
+    method: 'get',
+    path: '/faults/:fault/frames',
+    summary: 'Its frames with source and blame',
+    may: 'project.read',
+    about: 'fault',
+    answer: zFaultFrames,
+  }),
+  listOccurrences: operation({
+    method: 'get',
+    path: '/faults/:fault/occurrences',
+    summary: 'Occurrences with everything as received',
+    may: 'project.read',
+    about: 'fault',
+    query: zPageQuery,
+    answer: zPage(zOccurrence),
+  }),
+  readOccurrence: operation({
+    method: 'get',
+    path: '/faults/:fault/occurrences/:occurrence',
+    summary: 'One occurrence with everything as received, its exceptions as they are read, and its neighbours',
+    may: 'project.read',
+    about: 'fault',
+    answer: zOccurrenceDetail,
+  }),
+  changeService: operation({
+    method: 'patch',
+    path: '/services/:service',
+    summary: 'Change what a service is built from and whose code is whose; on request what it sent before is found anew',
+    may: 'services.set-up',
+    about: 'service',
+    body: zChangeService,
+    answer: z.object({ merged: z.number().int(), made: z.number().int() }),
+  }),
+  listScrubRules: operation({
+    method: 'get',
+    path: '/scrub-rules',
+    summary: 'What is taken out before anything is stored, beside what always is',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zRules,
+  }),
+  addScrubRule: operation({
+    method: 'post',
+    path: '/scrub-rules',
+    summary: 'Take more out of all that comes from now on',
+    may: 'scrub.change',
+    about: 'nothing',
+    body: zAddScrubRule,
+    answer: zRules,
+  }),
+  removeScrubRule: operation({
+    method: 'delete',
+    path: '/scrub-rules/:ruleId',
+    summary: 'Remove such a rule',
+    may: 'scrub.change',
+    about: 'nothing',
+    answer: zRules,
+  }),
+  tryScrub: operation({
+    method: 'post',
+    path: '/scrub-rules/try',
+    summary: 'A text as it would be stored',
+    may: 'member-of-any',
+    about: 'nothing',
+    body: zTryScrub,
+    answer: zTryScrub,
+  }),
+  listAlikeFaults: operation({
+    method: 'get',
+    path: '/faults/:fault/alike',
+    summary: 'Faults that resemble it, with the stacks side by side',
+    may: 'project.read',
+    about: 'fault',
+    answer: z.object({ rows: z.array(zLikeFault) }),
+  }),
+  mergeFault: operation({
+    method: 'post',
+    path: '/faults/:fault/merge',
+    summary: 'Make one fault of two: this one goes into the other',
+    may: 'faults.sort',
+    about: 'fault',
+    body: zMergeFault,
+    answer: zFaultDetail,
+  }),
+  unmergeFault: operation({
+    method: 'delete',
+    path: '/faults/:fault/merge',
+    summary: 'Take a merge back: the fault is one of its own again',
+    may: 'faults.sort',
+    about: 'fault',
+    answer: zFaultDetail,
+  }),
+  placeOccurrence: operation({
+    method: 'post',
+    path: '/faults/:fault/occurrences/:occurrence/belongs',
+    summary: 'Say to which fault an occurrence and all that fails at its line belongs; answers with that fault',
+    may: 'faults.sort',
+    about: 'fault',
+    body: zBelong,
+    answer: zFaultDetail,
+  }),
+  listServices: operation({
+    method: 'get',
+    path: '/services',
+    summary: 'Services that send errors, what they are mapped to, and when they were last heard',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: z.object({ rows: z.array(zConnectedService) }),
+  }),
+  connectService: operation({
+    method: 'post',
+    path: '/projects/:project/services',
+    summary: 'Map a service to a repository',
+    may: 'services.set-up',
+    about: 'project',
+    body: zConnectService,
+    answer: z.object({ rows: z.array(zConnectedService) }),
+  }),
+  sendTestEvent: operation({
+    method: 'post',
+    path: '/services/:service/test-event',
+    summary: 'Send a harmless error through the intake, as a program would',
+    may: 'faults.sort',
+    about: 'service',
+    answer: zEmpty,
+  }),
+}

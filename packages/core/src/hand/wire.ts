@@ -1,6 +1,7 @@
-import { z } from 'zod'
 import { zAtMs } from '#basics/wire'
+import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
+import { z } from 'zod'
 
 const zHeld = z.object({
   item: zItemSummary,
@@ -17,3 +18,52 @@ export const zTakeInHand = z.strictObject({ key: z.string().max(20), branch: z.s
 export const zBookHand = z.strictObject({ minutes: z.number().int().min(1).max(100_000) })
 export const zPrivateNote = z.object({ text: z.string(), atMs: zAtMs.nullable() })
 export const zWriteNote = z.strictObject({ text: z.string().max(20_000) })
+
+/** What can be asked of hand. */
+export const handOperations = {
+  readHand: operation({
+    method: 'get',
+    path: '/me/hand',
+    summary: 'What the asker has in hand',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zHand,
+  }),
+  takeInHand: operation({
+    method: 'post',
+    path: '/me/hand',
+    summary: 'Take an item in hand; what was in hand is parked',
+    may: 'items.change',
+    about: 'nothing',
+    body: zTakeInHand,
+    answer: zHand,
+  }),
+  parkItem: operation({ method: 'post', path: '/me/hand/:key/park', summary: 'Park it', may: 'items.change', about: 'item', answer: zHand }),
+  putDown: operation({ method: 'delete', path: '/me/hand/:key', summary: 'Put it down', may: 'items.change', about: 'item', answer: zHand }),
+  bookHand: operation({
+    method: 'post',
+    path: '/me/hand/:key/time',
+    summary: 'Book time that was in hand',
+    may: 'time.book',
+    about: 'item',
+    body: zBookHand,
+    answer: zHand,
+  }),
+  readNote: operation({
+    method: 'get',
+    path: '/items/:key/note',
+    summary: 'The asker’s private note on an item',
+    may: 'project.read',
+    about: 'item',
+    answer: zPrivateNote,
+  }),
+  writeNote: operation({
+    method: 'put',
+    path: '/items/:key/note',
+    summary: 'Write the private note; an empty one is removed',
+    may: 'project.read',
+    about: 'item',
+    body: zWriteNote,
+    answer: zPrivateNote,
+  }),
+}

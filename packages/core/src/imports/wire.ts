@@ -1,5 +1,6 @@
-import { z } from 'zod'
+import { operation } from '#people/operation'
 import { IMPORT_FIELDS, VALUE_FIELDS, zImportMapping, zImportValues } from './import-plan.js'
+import { z } from 'zod'
 
 export const IMPORT_PHASES = ['read', 'trying', 'tried', 'running', 'done', 'cancelled', 'failed'] as const
 export const zImportProblem = z.object({ row: z.number().int(), column: z.string().nullable(), code: z.string(), value: z.string() })
@@ -32,3 +33,43 @@ export const zImport = z.object({
 })
 export type Import = z.infer<typeof zImport>
 export const zRunImport = z.strictObject({ mapping: zImportMapping, values: zImportValues.default({}), isTrial: z.boolean().default(true) })
+
+/** What can be asked of imports. */
+export const importsOperations = {
+  beginImport: operation({
+    method: 'post',
+    path: '/projects/:project/imports',
+    summary: 'Read a file of items (CSV or JSON Lines, as the body); ?name= is what it is called',
+    may: 'imports.run',
+    about: 'project',
+    query: z.object({ name: z.string().max(500).default('items') }),
+    bodyMedia: 'application/octet-stream',
+    status: 201,
+    answer: zImport,
+  }),
+  readImport: operation({
+    method: 'get',
+    path: '/imports/:importId',
+    summary: 'How far an import is',
+    may: 'imports.run',
+    about: 'import',
+    answer: zImport,
+  }),
+  runImport: operation({
+    method: 'post',
+    path: '/imports/:importId/run',
+    summary: 'Try an import, or run it',
+    may: 'imports.run',
+    about: 'import',
+    body: zRunImport,
+    answer: zImport,
+  }),
+  cancelImport: operation({
+    method: 'delete',
+    path: '/imports/:importId',
+    summary: 'Stop an import',
+    may: 'imports.run',
+    about: 'import',
+    answer: zImport,
+  }),
+}

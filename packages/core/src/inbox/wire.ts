@@ -1,6 +1,7 @@
-import { z } from 'zod'
-import { zAtMs, zPageQuery } from '#basics/wire'
+import { zPage, zEmpty, zAtMs, zPageQuery } from '#basics/wire'
+import { operation } from '#people/operation'
 import { NOTICE_WHYS, NOTICE_WAYS } from './notice.js'
+import { z } from 'zod'
 
 export const zNotice = z.object({
   noticeId: z.string(),
@@ -32,3 +33,51 @@ export const zSnooze = z.strictObject({ key: z.string().max(20), untilMs: zAtMs.
 export const zNoticeChoices = z.record(z.enum(NOTICE_WHYS), z.enum(NOTICE_WAYS))
 export type NoticeChoices = z.infer<typeof zNoticeChoices>
 export const zChooseWay = z.strictObject({ why: z.enum(NOTICE_WHYS), way: z.enum(NOTICE_WAYS) })
+
+/** What can be asked of inbox. */
+export const inboxOperations = {
+  listInbox: operation({
+    method: 'get',
+    path: '/inbox',
+    summary: 'What the asker was told, gathered by item',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zInboxQuery,
+    answer: zPage(zNoticeGroup),
+  }),
+  markRead: operation({
+    method: 'post',
+    path: '/inbox/read',
+    summary: 'Mark as read, by notice or all of an item',
+    may: 'member-of-any',
+    about: 'nothing',
+    body: zReadNotices,
+    answer: zEmpty,
+  }),
+  snooze: operation({
+    method: 'post',
+    path: '/inbox/snooze',
+    summary: 'Put an item’s news off until a time, or bring it back',
+    may: 'member-of-any',
+    about: 'nothing',
+    body: zSnooze,
+    answer: zEmpty,
+  }),
+  readNoticeChoices: operation({
+    method: 'get',
+    path: '/me/notice-choices',
+    summary: 'By which way the asker is told what',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zNoticeChoices,
+  }),
+  chooseNoticeWay: operation({
+    method: 'put',
+    path: '/me/notice-choices',
+    summary: 'Choose the way for one kind of news',
+    may: 'member-of-any',
+    about: 'nothing',
+    body: zChooseWay,
+    answer: zNoticeChoices,
+  }),
+}

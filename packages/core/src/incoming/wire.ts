@@ -1,7 +1,8 @@
-import { z } from 'zod'
-import { zAtMs } from '#basics/wire'
+import { zEmpty, zAtMs } from '#basics/wire'
 import { title, description } from '#items/wire'
 import { zDisposition } from '#ladder/wire'
+import { operation } from '#people/operation'
+import { z } from 'zod'
 
 export const zPublicReport = z.strictObject({
   title,
@@ -25,3 +26,41 @@ export const zReportState = z.object({
 })
 export type ReportState = z.infer<typeof zReportState>
 export const zAnswerReport = z.strictObject({ text: z.string().trim().min(1, 'Write an answer').max(20_000) })
+
+/** What can be asked of incoming. */
+export const incomingOperations = {
+  readPublicForm: operation({
+    method: 'get',
+    path: '/public/:project/form',
+    summary: 'What the public form asks, where it is switched on',
+    may: 'anyone',
+    about: 'nothing',
+    answer: z.object({ name: z.string(), components: z.array(z.string()) }),
+  }),
+  sendPublicReport: operation({
+    method: 'post',
+    path: '/public/:project/reports',
+    summary: 'Report something without an account',
+    may: 'anyone',
+    about: 'nothing',
+    body: zPublicReport,
+    answer: zReported,
+  }),
+  readReport: operation({
+    method: 'get',
+    path: '/public/reports/:token',
+    summary: 'What became of a report, by its private link',
+    may: 'anyone',
+    about: 'nothing',
+    answer: zReportState,
+  }),
+  answerReport: operation({
+    method: 'post',
+    path: '/public/reports/:token/answers',
+    summary: 'Answer as the reporter',
+    may: 'anyone',
+    about: 'nothing',
+    body: zAnswerReport,
+    answer: zEmpty,
+  }),
+}

@@ -1,9 +1,10 @@
-import { z } from 'zod'
-import { zDay, zAtMs, zNodeRef } from '#basics/wire'
+import { zPageQuery, zPage, zDay, zAtMs, zNodeRef } from '#basics/wire'
 import { zLadder, zStage } from '#ladder/wire'
-import { zItemSummary, zOwnValue, zLink, zItemType, zSeverity, zItemKey } from '#records/wire'
+import { operation } from '#people/operation'
+import { zLink, zHistoryEntry, zItemSummary, zOwnValue, zItemType, zSeverity, zItemKey } from '#records/wire'
 import { zClassification, zPriority } from '#setup/item-type'
 import { isDay } from '#setup/own-field'
+import { z } from 'zod'
 
 export const zRealDay = zDay.refine(isDay, 'The calendar has no such day')
 const personIds = z.array(z.string().max(100)).max(20)
@@ -112,3 +113,143 @@ export const zBulkDone = z.object({
   seqs: z.array(z.number().int()),
 })
 export type BulkDone = z.infer<typeof zBulkDone>
+
+/** What can be asked of items. */
+export const itemsOperations = {
+  setParent: operation({
+    method: 'post',
+    path: '/items/:key/parent',
+    summary: 'Make an item a part of another one, or of none',
+    may: 'items.change',
+    about: 'item',
+    body: zSetParent,
+    answer: zItem,
+  }),
+  logItem: operation({
+    method: 'post',
+    path: '/items',
+    summary: 'Log an item',
+    may: 'items.log',
+    about: 'nothing',
+    body: zLogItem,
+    answer: zItem,
+  }),
+  readItem: operation({ method: 'get', path: '/items/:key', summary: 'One item', may: 'project.read', about: 'item', answer: zItem }),
+  changeItem: operation({
+    method: 'patch',
+    path: '/items/:key',
+    summary: 'Change fields of an item',
+    may: 'items.change',
+    about: 'item',
+    body: zChangeItem,
+    answer: zItem,
+  }),
+  readLadder: operation({
+    method: 'get',
+    path: '/items/:key/ladder',
+    summary: 'The ladder of an item',
+    may: 'project.read',
+    about: 'item',
+    answer: zLadder,
+  }),
+  listLinks: operation({
+    method: 'get',
+    path: '/items/:key/links',
+    summary: 'The links of an item',
+    may: 'project.read',
+    about: 'item',
+    answer: z.object({ rows: z.array(zLink) }),
+  }),
+  addLink: operation({
+    method: 'post',
+    path: '/items/:key/links',
+    summary: 'Tie an item to something',
+    may: 'items.change',
+    about: 'item',
+    body: zAddLink,
+    answer: zItem,
+  }),
+  removeLink: operation({ method: 'delete', path: '/items/:key/links/:linkId', summary: 'Untie', may: 'items.change', about: 'item', answer: zItem }),
+  readHistory: operation({
+    method: 'get',
+    path: '/items/:key/history',
+    summary: 'What happened to an item, newest first',
+    may: 'project.read',
+    about: 'item',
+    query: zPageQuery,
+    answer: zPage(zHistoryEntry),
+  }),
+  reopenItem: operation({
+    method: 'post',
+    path: '/items/:key/reopen',
+    summary: 'Take a decision back',
+    may: 'items.change',
+    about: 'item',
+    body: zVerifyItem,
+    answer: zItem,
+  }),
+  startItem: operation({
+    method: 'post',
+    path: '/items/:key/start',
+    summary: 'Start work: create the branch',
+    may: 'items.change',
+    about: 'item',
+    body: zStartItem,
+    answer: zStarted,
+  }),
+  verifyItem: operation({
+    method: 'post',
+    path: '/items/:key/verify',
+    summary: 'Verify by a person',
+    may: 'items.change',
+    about: 'item',
+    body: zVerifyItem,
+    answer: zItem,
+  }),
+  claimStage: operation({
+    method: 'post',
+    path: '/items/:key/claims',
+    summary: 'Claim a stage without evidence',
+    may: 'items.change',
+    about: 'item',
+    body: zClaimStage,
+    answer: zItem,
+  }),
+  moveItem: operation({
+    method: 'post',
+    path: '/items/:key/move',
+    summary: 'Move to another project; the old key stays an alias',
+    may: 'items.change',
+    about: 'item',
+    body: zMoveItem,
+    answer: zItem,
+  }),
+  copyItem: operation({ method: 'post', path: '/items/:key/copy', summary: 'Log a copy', may: 'items.log', about: 'item', answer: zItem }),
+  followItem: operation({
+    method: 'post',
+    path: '/items/:key/follow',
+    summary: 'Follow, or stop following',
+    may: 'project.read',
+    about: 'item',
+    body: zFollow,
+    answer: zItem,
+  }),
+  reportAgain: operation({
+    method: 'post',
+    path: '/items/:key/reports',
+    summary: 'Report the same again: it joins the item, and its reporter follows',
+    may: 'talk.write',
+    about: 'item',
+    body: zReportAgain,
+    answer: zItem,
+  }),
+  changeMany: operation({
+    method: 'post',
+    path: '/items-bulk',
+    summary: 'Change many items alike',
+    may: 'items.change',
+    about: 'nothing',
+    body: zBulk,
+    answer: zBulkDone,
+  }),
+}

@@ -1,5 +1,6 @@
-import { z } from 'zod'
+import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
+import { z } from 'zod'
 
 export const zLookAlikeQuery = z.object({
   title: z.string().max(200),
@@ -9,3 +10,16 @@ export const zLookAlikeQuery = z.object({
 })
 export const zLookAlike = z.object({ item: zItemSummary, sharedWords: z.array(z.string()), relatedWords: z.array(z.tuple([z.string(), z.string()])) })
 export type LookAlike = z.infer<typeof zLookAlike>
+
+/** What can be asked of likeness. */
+export const likenessOperations = {
+  findLookAlikes: operation({
+    method: 'get',
+    path: '/look-alikes',
+    summary: 'Items that look like what is being written',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zLookAlikeQuery,
+    answer: z.object({ rows: z.array(zLookAlike) }),
+  }),
+}

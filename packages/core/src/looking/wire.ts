@@ -1,10 +1,11 @@
-import { z } from 'zod'
-import { zPageQuery } from '#basics/wire'
+import { zPage, zPageQuery } from '#basics/wire'
 import { BOARD_FIELDS } from '#board/board'
-import { zItemKey, zItemSummary } from '#records/wire'
+import { operation } from '#people/operation'
+import { zItemSummary, zItemKey } from '#records/wire'
 import { COLUMNS_DEFAULT, ITEM_COLUMNS_SHOWN, LAYOUTS, WIDTH_PX } from './look.js'
 import { GROUP_FIELDS, ITEM_SORTS } from './orders.js'
 import { parseValues } from './value-list.js'
+import { z } from 'zod'
 
 const filterText = z.string().max(2000).default('')
 const trueOrFalse = z.enum(['true', 'false']).transform((text) => text === 'true')
@@ -77,3 +78,107 @@ export type SaveView = z.input<typeof zSaveView>
 export const zPinView = z.strictObject({ isPinned: z.boolean() })
 export const zFeedLinks = z.object({ calendar: z.string(), activity: z.string() })
 export const zExportQuery = zItemQuery.pick({ filter: true, sort: true })
+
+const zViews = z.object({ rows: z.array(zView) })
+/** What can be asked of looking. */
+export const lookingOperations = {
+  exportCsv: operation({
+    method: 'get',
+    path: '/items.csv',
+    summary: 'Items that a filter admits, as CSV',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zExportQuery,
+    answer: z.string(),
+    media: 'text/csv',
+  }),
+  exportJsonLines: operation({
+    method: 'get',
+    path: '/items.jsonl',
+    summary: 'Items that a filter admits, as JSON Lines',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zExportQuery,
+    answer: z.string(),
+    media: 'application/jsonl',
+  }),
+  listItems: operation({
+    method: 'get',
+    path: '/items',
+    summary: 'Items that a filter admits',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zItemQuery,
+    answer: zPage(zItemSummary),
+  }),
+  countItems: operation({
+    method: 'get',
+    path: '/items-counts',
+    summary: 'How many items a filter admits, in all and by group',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zCountQuery,
+    answer: zCounts,
+  }),
+  findExcerpts: operation({
+    method: 'get',
+    path: '/items-found',
+    summary: 'Where the words of a filter stand in some items (keys joined by commas)',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zFoundQuery,
+    answer: zFound,
+  }),
+  readOutline: operation({
+    method: 'get',
+    path: '/items-outline',
+    summary: 'Items that a filter admits, with the items that they are parts of',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zOutlineQuery,
+    answer: zOutline,
+  }),
+  listViews: operation({
+    method: 'get',
+    path: '/projects/:project/views',
+    summary: 'Saved views: the asker’s own and shared ones',
+    may: 'project.read',
+    about: 'project',
+    answer: zViews,
+  }),
+  saveView: operation({
+    method: 'put',
+    path: '/projects/:project/views',
+    summary: 'Save a view',
+    may: 'views.save',
+    about: 'project',
+    body: zSaveView,
+    answer: zViews,
+  }),
+  removeView: operation({
+    method: 'delete',
+    path: '/projects/:project/views/:viewId',
+    summary: 'Remove a view',
+    may: 'project.read',
+    about: 'project',
+    answer: zViews,
+  }),
+  pinView: operation({
+    method: 'post',
+    path: '/projects/:project/views/:viewId/pin',
+    summary: 'Pin a view in one’s own index, or take it out',
+    may: 'project.read',
+    about: 'project',
+    body: zPinView,
+    answer: zViews,
+  }),
+  readFeedLinks: operation({
+    method: 'get',
+    path: '/feed-links',
+    summary: 'Private links to a view’s calendar and activity',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zExportQuery,
+    answer: zFeedLinks,
+  }),
+}

@@ -1,4 +1,4 @@
-import type { Role } from './wire.js'
+import type { Role } from './permissions.js'
 
 /** The journal's events of people and their bodies. */
 export interface PeopleEvents {

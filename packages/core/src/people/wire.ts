@@ -1,7 +1,9 @@
+import { zEmpty } from '#basics/wire'
+import { operation } from './operation.js'
+import { ROLES } from './permissions.js'
 import { z } from 'zod'
 
-export const zRole = z.enum(['reader', 'member', 'lead', 'admin'])
-export type Role = z.infer<typeof zRole>
+export const zRole = z.enum(ROLES)
 export const zPerson = z.object({ personId: z.string(), name: z.string(), initials: z.string(), role: zRole.nullable() })
 export type Person = z.infer<typeof zPerson>
 export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200) })
@@ -18,3 +20,25 @@ export const zInvite = z.strictObject({
 })
 export const zInvited = z.object({ personId: z.string() })
 export const zInvitedPerson = z.object({ name: z.string(), email: z.string() })
+
+/** What can be asked of people. */
+export const peopleOperations = {
+  readSignUp: operation({
+    method: 'get',
+    path: '/sign-up/:secret',
+    summary: 'Whom a sign-up link is for',
+    may: 'anyone',
+    about: 'nothing',
+    answer: zInvitedPerson,
+  }),
+  signOut: operation({ method: 'delete', path: '/session', summary: 'Sign out', may: 'anyone', about: 'nothing', answer: zEmpty }),
+  invitePerson: operation({
+    method: 'post',
+    path: '/projects/:project/people',
+    summary: 'Invite somebody by mail',
+    may: 'people.invite',
+    about: 'project',
+    body: zInvite,
+    answer: zInvited,
+  }),
+}

@@ -1,3 +1,4 @@
+import { operation } from '#people/operation'
 import { z } from 'zod'
 
 /** A project from nothing: only its name and prefix are needed. */
@@ -28,4 +29,17 @@ export function suggestPrefix(name: string): string {
   if (!words) return ''
   const letters = words.length > 1 ? words.map((word) => word[0]).join('') : (words[0] ?? '').slice(0, 3)
   return letters.replace(/^[0-9]+/, '').slice(0, 5)
+}
+
+/** What can be asked of projects. */
+export const projectsOperations = {
+  createProject: operation({
+    method: 'post',
+    path: '/projects',
+    summary: 'Make a project, with its first component, repository and item if they are named',
+    may: 'projects.make',
+    about: 'nothing',
+    body: zNewProject,
+    answer: zProjectMade,
+  }),
 }

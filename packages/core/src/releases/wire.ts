@@ -1,6 +1,7 @@
-import { z } from 'zod'
 import { zAtMs } from '#basics/wire'
+import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
+import { z } from 'zod'
 
 export const zDeployment = z.object({
   deploymentId: z.string(),
@@ -41,3 +42,40 @@ export const zReleaseBoard = z.object({
 })
 export type ReleaseBoard = z.infer<typeof zReleaseBoard>
 export const zAskDeployment = z.strictObject({ service: z.string(), release: z.string(), environment: z.string() })
+
+/** What can be asked of releases. */
+export const releasesOperations = {
+  readReleaseBoard: operation({
+    method: 'get',
+    path: '/releases',
+    summary: 'Releases and where they run',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zReleaseBoard,
+  }),
+  readRelease: operation({
+    method: 'get',
+    path: '/releases/:release',
+    summary: 'One release, as service@version',
+    may: 'project.read',
+    about: 'release',
+    answer: zRelease,
+  }),
+  askDeployment: operation({
+    method: 'post',
+    path: '/deployments',
+    summary: 'Ask for a release in an environment',
+    may: 'releases.deploy',
+    about: 'nothing',
+    body: zAskDeployment,
+    answer: zReleaseBoard,
+  }),
+  approveDeployment: operation({
+    method: 'post',
+    path: '/deployments/:id/approve',
+    summary: 'Approve a waiting deployment',
+    may: 'releases.approve',
+    about: 'deployment',
+    answer: zReleaseBoard,
+  }),
+}

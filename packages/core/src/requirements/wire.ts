@@ -1,6 +1,7 @@
-import { z } from 'zod'
 import { zNodeRef, zAtMs } from '#basics/wire'
+import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
+import { z } from 'zod'
 
 export const zRequirement = z.object({
   key: z.string(),
@@ -23,3 +24,32 @@ export const zRequirementDetail = zRequirement.extend({
 })
 export type RequirementDetail = z.infer<typeof zRequirementDetail>
 export const zWriteRequirement = z.strictObject({ title: z.string().trim().min(1).max(200), text: z.string().max(20_000) })
+
+/** What can be asked of requirements. */
+export const requirementsOperations = {
+  listRequirements: operation({
+    method: 'get',
+    path: '/requirements',
+    summary: 'All requirements in document order',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: z.object({ rows: z.array(zRequirement) }),
+  }),
+  readRequirement: operation({
+    method: 'get',
+    path: '/requirements/:key',
+    summary: 'One requirement',
+    may: 'project.read',
+    about: 'requirement',
+    answer: zRequirementDetail,
+  }),
+  writeRequirement: operation({
+    method: 'put',
+    path: '/requirements/:key',
+    summary: 'Write a new revision',
+    may: 'requirements.write',
+    about: 'requirement',
+    body: zWriteRequirement,
+    answer: zRequirementDetail,
+  }),
+}

@@ -1,6 +1,7 @@
-import { z } from 'zod'
 import { zDay } from '#basics/wire'
+import { operation } from '#people/operation'
 import { zRoutingRule } from './routing.js'
+import { z } from 'zod'
 
 export const zSetDuty = z.strictObject({ weekOn: zDay, personId: z.string().max(100).nullable() })
 export const zRoutingRules = z.object({
@@ -9,3 +10,41 @@ export const zRoutingRules = z.object({
   duty: z.array(z.object({ weekOn: zDay, personId: z.string().nullable() })),
 })
 export type RoutingRules = z.infer<typeof zRoutingRules>
+
+/** What can be asked of routing. */
+export const routingOperations = {
+  readRouting: operation({
+    method: 'get',
+    path: '/projects/:project/routing',
+    summary: 'Routing rules, and who is on duty',
+    may: 'project.read',
+    about: 'project',
+    answer: zRoutingRules,
+  }),
+  setRoutingRule: operation({
+    method: 'put',
+    path: '/projects/:project/routing',
+    summary: 'Set a routing rule',
+    may: 'routing.change',
+    about: 'project',
+    body: zRoutingRule,
+    answer: zRoutingRules,
+  }),
+  removeRoutingRule: operation({
+    method: 'delete',
+    path: '/projects/:project/routing/:ruleId',
+    summary: 'Remove a routing rule',
+    may: 'routing.change',
+    about: 'project',
+    answer: zRoutingRules,
+  }),
+  setDuty: operation({
+    method: 'put',
+    path: '/projects/:project/duty',
+    summary: 'Say who is on duty in a week',
+    may: 'routing.change',
+    about: 'project',
+    body: zSetDuty,
+    answer: zRoutingRules,
+  }),
+}

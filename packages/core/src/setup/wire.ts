@@ -1,10 +1,11 @@
-import { z } from 'zod'
 import { zDay } from '#basics/wire'
 import { zStage } from '#ladder/wire'
+import { operation } from '#people/operation'
 import { zItemTypeDefinition } from './item-type.js'
 import { LABEL_COLOUR_NAMES } from './label-colour.js'
 import { zMilestone } from './milestone.js'
 import { zOwnField } from './own-field.js'
+import { z } from 'zod'
 
 export const zProjectSetup = z.object({
   types: z.array(zItemTypeDefinition),
@@ -43,3 +44,120 @@ export const zAddComponent = z.strictObject({
   repository: z.string().max(100).nullable().optional(),
 })
 export type AddComponent = z.output<typeof zAddComponent>
+
+/** What can be asked of setup. */
+export const setupOperations = {
+  setComponent: operation({
+    method: 'put',
+    path: '/projects/:project/components',
+    summary: 'Add a component, or change who keeps it',
+    may: 'setup.change',
+    about: 'project',
+    body: zAddComponent,
+    answer: zProjectSetup,
+  }),
+  readSetup: operation({
+    method: 'get',
+    path: '/projects/:project/setup',
+    summary: 'Types, own fields, rules',
+    may: 'project.read',
+    about: 'project',
+    answer: zProjectSetup,
+  }),
+  defineType: operation({
+    method: 'put',
+    path: '/projects/:project/types',
+    summary: 'Define a type, with its template and the fields that it shows',
+    may: 'setup.change',
+    about: 'project',
+    body: zItemTypeDefinition,
+    answer: zProjectSetup,
+  }),
+  defineOwnField: operation({
+    method: 'put',
+    path: '/projects/:project/fields',
+    summary: 'Define an own field',
+    may: 'setup.change',
+    about: 'project',
+    body: zOwnField,
+    answer: zProjectSetup,
+  }),
+  setStageRule: operation({
+    method: 'put',
+    path: '/projects/:project/stage-rules',
+    summary: 'Say what must be filled before a stage',
+    may: 'setup.change',
+    about: 'project',
+    body: zSetStageRule,
+    answer: zProjectSetup,
+  }),
+  setPublicForm: operation({
+    method: 'put',
+    path: '/projects/:project/public-form',
+    summary: 'Switch the public form on or off',
+    may: 'setup.change',
+    about: 'project',
+    body: zSetPublicForm,
+    answer: zProjectSetup,
+  }),
+  setLimit: operation({
+    method: 'put',
+    path: '/projects/:project/limits',
+    summary: 'Say how many cards a board’s column should hold at most',
+    may: 'setup.change',
+    about: 'project',
+    body: zSetLimit,
+    answer: zProjectSetup,
+  }),
+  removeType: operation({
+    method: 'delete',
+    path: '/projects/:project/types/:type',
+    summary: 'Remove an own type, or put a standard one back as it comes',
+    may: 'setup.change',
+    about: 'project',
+    answer: zProjectSetup,
+  }),
+  removeOwnField: operation({
+    method: 'delete',
+    path: '/projects/:project/fields/:fieldId',
+    summary: 'Take an own field off the forms',
+    may: 'setup.change',
+    about: 'project',
+    answer: zProjectSetup,
+  }),
+  removeMilestone: operation({
+    method: 'delete',
+    path: '/projects/:project/milestones/:name',
+    summary: 'Remove a milestone that no item is planned for',
+    may: 'setup.change',
+    about: 'project',
+    answer: zProjectSetup,
+  }),
+  orderOwnFields: operation({
+    method: 'put',
+    path: '/projects/:project/field-order',
+    summary: 'Put the own fields in order',
+    may: 'setup.change',
+    about: 'project',
+    body: zOrderFields,
+    answer: zProjectSetup,
+  }),
+  setMilestone: operation({
+    method: 'put',
+    path: '/projects/:project/milestones',
+    summary: 'Set up a milestone, or change it',
+    may: 'setup.change',
+    about: 'project',
+    body: zSetMilestone,
+    answer: zProjectSetup,
+  }),
+  colourLabel: operation({
+    method: 'put',
+    path: '/projects/:project/labels',
+    summary: 'Give a label another colour',
+    may: 'labels.colour',
+    about: 'project',
+    body: zColourLabel,
+    answer: zProjectSetup,
+  }),
+}

@@ -1,8 +1,9 @@
-import { z } from 'zod'
-import { zAtMs, zDay } from '#basics/wire'
+import { zPageQuery, zPage, zEmpty, zAtMs, zDay } from '#basics/wire'
 import { zRealDay } from '#items/wire'
+import { operation } from '#people/operation'
 import { REACTIONS } from '#setup/field-use'
 import { TIME_GROUPS } from './time-sums.js'
+import { z } from 'zod'
 
 export const zComment = z.object({
   commentId: z.string(),
@@ -61,3 +62,149 @@ export const zAddTime = z.strictObject({
     .refine((value) => value !== 0, 'Not zero'),
   on: zRealDay.optional(),
 })
+
+/** What can be asked of talk. */
+export const talkOperations = {
+  listComments: operation({
+    method: 'get',
+    path: '/items/:key/comments',
+    summary: 'Comments, oldest first',
+    may: 'project.read',
+    about: 'item',
+    query: zPageQuery,
+    answer: zPage(zComment),
+  }),
+  addComment: operation({
+    method: 'post',
+    path: '/items/:key/comments',
+    summary: 'Comment; trailers act',
+    may: 'talk.write',
+    about: 'item',
+    body: zAddComment,
+    answer: z.object({ commentId: z.string() }),
+  }),
+  previewComment: operation({
+    method: 'post',
+    path: '/items/:key/comments/preview',
+    summary: 'What a comment would do',
+    may: 'project.read',
+    about: 'item',
+    body: z.strictObject({ text: z.string().max(50_000) }),
+    answer: zDeedPreview,
+  }),
+  editComment: operation({
+    method: 'patch',
+    path: '/items/:key/comments/:commentId',
+    summary: 'Edit one’s own comment',
+    may: 'talk.write',
+    about: 'item',
+    body: zEditComment,
+    answer: zEmpty,
+  }),
+  listCommentRevisions: operation({
+    method: 'get',
+    path: '/items/:key/comments/:commentId/revisions',
+    summary: 'Earlier texts of a comment',
+    may: 'project.read',
+    about: 'item',
+    answer: z.object({ rows: z.array(zCommentRevision) }),
+  }),
+  reactToComment: operation({
+    method: 'post',
+    path: '/items/:key/comments/:commentId/reactions',
+    summary: 'React to a comment, or take the reaction back',
+    may: 'talk.write',
+    about: 'item',
+    body: zReact,
+    answer: zEmpty,
+  }),
+  listAttachments: operation({
+    method: 'get',
+    path: '/items/:key/attachments',
+    summary: 'Files of an item',
+    may: 'project.read',
+    about: 'item',
+    answer: z.object({ rows: z.array(zAttachment) }),
+  }),
+  addAttachment: operation({
+    method: 'post',
+    path: '/items/:key/attachments',
+    summary: 'Add a file: the body, with ?name=; at most 50 MB',
+    may: 'talk.write',
+    about: 'item',
+    query: z.object({ name: z.string().min(1).max(500) }),
+    bodyMedia: 'application/octet-stream',
+    status: 201,
+    answer: zAttachment,
+  }),
+  readAttachmentFile: operation({
+    method: 'get',
+    path: '/items/:key/attachments/:attachmentId/file',
+    summary: 'The file; shown only when it is a picture',
+    may: 'project.read',
+    about: 'item',
+    answer: z.string(),
+    media: 'application/octet-stream',
+  }),
+  readAttachmentThumbnail: operation({
+    method: 'get',
+    path: '/items/:key/attachments/:attachmentId/thumbnail',
+    summary: 'Its thumbnail',
+    may: 'project.read',
+    about: 'item',
+    answer: z.string(),
+    media: 'application/octet-stream',
+  }),
+  removeAttachment: operation({
+    method: 'delete',
+    path: '/items/:key/attachments/:attachmentId',
+    summary: 'Remove a file from an item',
+    may: 'talk.write',
+    about: 'item',
+    answer: zEmpty,
+  }),
+  listTime: operation({
+    method: 'get',
+    path: '/items/:key/time',
+    summary: 'Time spent',
+    may: 'project.read',
+    about: 'item',
+    answer: zPage(zTimeEntry),
+  }),
+  bookTime: operation({
+    method: 'post',
+    path: '/items/:key/time',
+    summary: 'Book time',
+    may: 'time.book',
+    about: 'item',
+    body: zAddTime,
+    answer: zPage(zTimeEntry),
+  }),
+  takeTimeBack: operation({
+    method: 'delete',
+    path: '/items/:key/time/*entryId',
+    summary: 'Take a booking back',
+    may: 'time.book',
+    about: 'item',
+    answer: zEmpty,
+  }),
+  readTimeSums: operation({
+    method: 'get',
+    path: '/time',
+    summary: 'Sums of time by item, person, milestone or week',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zTimeQuery,
+    answer: zTimeSums,
+  }),
+  exportTime: operation({
+    method: 'get',
+    path: '/time.csv',
+    summary: 'Bookings as CSV',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zTimeQuery,
+    answer: z.string(),
+    media: 'text/csv',
+  }),
+}

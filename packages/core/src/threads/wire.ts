@@ -1,7 +1,8 @@
-import { z } from 'zod'
 import { zNodeRef, zAtMs } from '#basics/wire'
+import { operation } from '#people/operation'
 import { PROVENANCES } from '#records/provenance'
 import { THREAD_COLUMNS } from './thread.js'
+import { z } from 'zod'
 
 export const zThread = z.object({
   start: z.string(),
@@ -43,3 +44,15 @@ export const zThread = z.object({
   ),
 })
 export type ThreadAnswer = z.infer<typeof zThread>
+
+/** What can be asked of threads. */
+export const threadsOperations = {
+  readThread: operation({
+    method: 'get',
+    path: '/threads/*id',
+    summary: 'The thread of anything',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zThread,
+  }),
+}

@@ -1,8 +1,10 @@
-import { z } from 'zod'
 import { zPageQuery, zAtMs, zDay } from '#basics/wire'
+import { zItem } from '#items/wire'
 import { zDisposition } from '#ladder/wire'
+import { operation } from '#people/operation'
 import { zSeverity, zItemKey, zItemSummary } from '#records/wire'
 import { zProposed, TRIAGE_SOURCES, DECISIONS, PROPOSED_FIELDS } from './decision.js'
+import { z } from 'zod'
 
 const title = z.string().trim().min(1, 'A title is needed').max(200, 'At most 200 characters')
 /** How a decision from the queue says that it is one: what was proposed, and that it holds only while nobody else has decided. */
@@ -129,3 +131,87 @@ export const zTriageWeeks = z.object({
   rules: z.array(z.object({ ruleId: z.string(), name: z.string(), set: z.number().int(), changedSince: z.number().int() })),
 })
 export type TriageWeeks = z.infer<typeof zTriageWeeks>
+
+const WEEKS_MAX = 26
+/** What can be asked of triage. */
+export const triageOperations = {
+  listTriage: operation({
+    method: 'get',
+    path: '/triage',
+    summary: 'What needs a decision, the most urgent first',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zTriageQuery,
+    answer: zTriagePage,
+  }),
+  readProposals: operation({
+    method: 'get',
+    path: '/items/:key/proposals',
+    summary: 'What a decision could look like, with reasons',
+    may: 'project.read',
+    about: 'item',
+    answer: zProposals,
+  }),
+  acceptItem: operation({
+    method: 'post',
+    path: '/items/:key/accept',
+    summary: 'Accept',
+    may: 'items.decide',
+    about: 'item',
+    body: zAcceptItem,
+    answer: zItem,
+  }),
+  rejectItem: operation({
+    method: 'post',
+    path: '/items/:key/reject',
+    summary: 'Reject with a disposition',
+    may: 'items.decide',
+    about: 'item',
+    body: zRejectItem,
+    answer: zItem,
+  }),
+  mergeItem: operation({
+    method: 'post',
+    path: '/items/:key/merge',
+    summary: 'Say that it is the same as another, into which it goes',
+    may: 'items.decide',
+    about: 'item',
+    body: zMergeItem,
+    answer: zItem,
+  }),
+  splitItem: operation({
+    method: 'post',
+    path: '/items/:key/split',
+    summary: 'Take a merge back',
+    may: 'items.decide',
+    about: 'item',
+    answer: zItem,
+  }),
+  askReporter: operation({
+    method: 'post',
+    path: '/items/:key/ask',
+    summary: 'Ask the reporter',
+    may: 'items.decide',
+    about: 'item',
+    body: zAskReporter,
+    answer: zItem,
+  }),
+  decideMany: operation({
+    method: 'post',
+    path: '/triage/decisions',
+    summary: 'Decide on several at once',
+    may: 'items.decide',
+    about: 'nothing',
+    body: zDecideMany,
+    answer: zDecidedMany,
+  }),
+  readTriageWeeks: operation({
+    method: 'get',
+    path: '/projects/:project/triage-weeks',
+    summary: 'A look at the weeks of deciding',
+    may: 'project.read',
+    about: 'project',
+    query: z.object({ weeks: z.coerce.number().int().min(1).max(WEEKS_MAX).default(8) }),
+    answer: zTriageWeeks,
+  }),
+}

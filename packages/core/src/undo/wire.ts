@@ -1,5 +1,29 @@
+import { zBulkDone } from '#items/wire'
+import { operation } from '#people/operation'
 import { z } from 'zod'
 
 export const zBulkUndo = z.strictObject({ seqs: z.array(z.number().int().positive()).min(1).max(5000) })
 export const zUndo = z.strictObject({ seq: z.number().int().optional() })
 export const zUndone = z.object({ key: z.string(), said: z.string() })
+
+/** What can be asked of undo. */
+export const undoOperations = {
+  undoMany: operation({
+    method: 'post',
+    path: '/items-bulk/undo',
+    summary: 'Take a change of many items back, all at once',
+    may: 'items.change',
+    about: 'nothing',
+    body: zBulkUndo,
+    answer: zBulkDone,
+  }),
+  undo: operation({
+    method: 'post',
+    path: '/undo',
+    summary: 'Take back one’s own last change, or the one named',
+    may: 'items.change',
+    about: 'nothing',
+    body: zUndo,
+    answer: zUndone,
+  }),
+}

@@ -188,7 +188,16 @@ function benchLookAlikes(): Figures {
 /** A queue of 5,000 waiting among 50,000 items: its first page, a decision and the page after it; an inbox of 100,000 entries; each beside bare rows by an index. */
 export async function benchTriage(): Promise<Figures> {
   return withWorld({ items: 50_000, comments: 0, waiting: 5_000, notices: 100_000 }, async ({ ctx, get, call }) => {
-    const token = { actor: 'person:ines', personId: 'ines', role: 'lead', via: 'session', scope: null, csrfToken: null } as const
+    const token = {
+      actor: 'person:ines',
+      personId: 'ines',
+      roles: {},
+      everywhere: 'lead',
+      tokenProject: null,
+      via: 'session',
+      scope: null,
+      csrfToken: null,
+    } as const
     const { listInbox } = await import('#subjects/inbox/notices')
     await timed(3, () => get('/triage?limit=100'))
     const page = await timed(100, () => get('/triage?limit=100'))

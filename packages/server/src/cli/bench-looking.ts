@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { countItems, listItems } from '#subjects/looking/looking.views'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
@@ -74,7 +74,16 @@ function wordsOf(): Question[] {
 
 /** The first page of each question (rule 30), beside bare SQL for the same rows by the same indices in the same run; and the counts, which follow. Median of seven turns each, then over the questions. */
 export function benchLooking(ctx: ServiceContext): Figures {
-  const who: Who = { actor: 'person:ines', personId: 'ines', role: 'lead', via: 'session', scope: null, csrfToken: null }
+  const who: Who = {
+    actor: 'person:ines',
+    personId: 'ines',
+    roles: {},
+    everywhere: 'lead',
+    tokenProject: null,
+    via: 'session',
+    scope: null,
+    csrfToken: null,
+  }
   const rows: { filter: string; oursMs: number; bareMs: number }[] = []
   for (const { filter, bare, bind = {} } of [...questionsOf(ctx.nowMs()), ...wordsOf()]) {
     if ('error' in parseFilter(filter)) throw new Error(`${filter} is no filter`)

@@ -9,7 +9,7 @@ import { sql } from '#platform/db/statements'
 import { verifyTables } from '#verify-tables'
 import { startServer } from '#server'
 import { firstAdminSecret, makeToken, projectPrefix } from '#subjects/people/accounts.commands'
-import type { Scope } from '#subjects/people/access'
+import type { Scope } from '@dystracer/core/people/who'
 
 /** Starts the server on a real data folder; the first start makes the project and prints the sign-up link of its first administrator. */
 export async function start(config: Config, say: (line: string) => void): Promise<() => Promise<void>> {

@@ -1,7 +1,7 @@
 import { Command } from 'commander'
 import { makeConfig, type CommandOptions } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
-import type { Scope } from '#subjects/people/access'
+import type { Scope } from '@dystracer/core/people/who'
 import { backup, restore, runBench, start, token, verify } from './commands.js'
 import { evalDuplicates, evalLinks, evalRequirements, evalTraces } from './eval.js'
 import { runDemo } from './run-demo.js'

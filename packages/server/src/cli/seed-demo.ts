@@ -1,11 +1,16 @@
+import { STRANGER } from '@dystracer/core/people/who'
+import { codeHostSlot } from '#subjects/code/code-host.slot'
+import { gitWorker } from '#subjects/code/git.client'
+import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { createReadStream } from 'node:fs'
 import { createInterface } from 'node:readline'
 import type { Milestone } from '@dystracer/core/setup/milestone'
 import type { RawCommit } from '#subjects/code/git/mirror'
+import type { CodeHost } from '#subjects/code/code-host'
 import { sql } from '#platform/db/statements'
 import type { PullRequestBody } from '@dystracer/core/code/events'
 import type { JournalWriter } from '#platform/journal/journal'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { setPassword } from '#subjects/people/accounts.commands'
 import { seeDeployment } from '#subjects/releases/deployments.commands'
 import { followFaults } from '#subjects/faults/follow-faults'
@@ -133,7 +138,7 @@ function layDownOldWork(ctx: ServiceContext): void {
 }
 
 function memberOf(personId: string): Who {
-  return { actor: `person:${personId}`, personId, role: 'lead', via: 'session', scope: null, csrfToken: null }
+  return { ...STRANGER, actor: `person:${personId}`, personId, roles: {}, everywhere: 'lead', via: 'session' }
 }
 
 async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, RawCommit[]>): Promise<void> {
@@ -157,10 +162,15 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
     case 'comment':
       return void addComment(ctx, memberOf(step.by), step.key, { text: step.text })
     case 'start':
-      return void (await startItem({ ...ctx, codeHost: NO_CODE_HOST }, memberOf(step.by), step.key, {
-        repository: step.repository,
-        branch: step.branch,
-      }))
+      return void (await startItem(
+        { ...ctx, use: (place) => (place.name === codeHostSlot.name ? (NO_CODE_HOST as never) : ctx.use(place)) },
+        memberOf(step.by),
+        step.key,
+        {
+          repository: step.repository,
+          branch: step.branch,
+        },
+      ))
     case 'refs':
       return moveRefs(
         ctx,
@@ -184,7 +194,7 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
       })
     }
     case 'occurrences':
-      return void (await ctx.intake.call('take', {
+      return void (await intakeWorker(ctx).call('take', {
         signal: 'logs',
         encoding: 'json',
         body: new TextEncoder().encode(JSON.stringify(step.body)),
@@ -195,7 +205,7 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
   }
 }
 
-const NO_CODE_HOST: NonNullable<ServiceContext['codeHost']> = {
+const NO_CODE_HOST: CodeHost = {
   createBranch: async () => {},
   openPullRequest: async () => ({ number: 0 }),
   mergePullRequest: async () => {},
@@ -294,8 +304,8 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
   for (const person of setup.people) await setPassword(ctx, person.personId, `${person.personId}-emberwick`)
   for (const repository of setup.repositories) {
     const dir = mirrorDir(ctx, repository)
-    const tips = await ctx.git.call('fetch', { dir, url: `${outsideUrl}/git/${repository}.git` })
-    commits.set(repository, await ctx.git.call('newCommits', { dir, tips: tips.map((tip) => tip.sha), known: [] }))
+    const tips = await gitWorker(ctx).call('fetch', { dir, url: `${outsideUrl}/git/${repository}.git` })
+    commits.set(repository, await gitWorker(ctx).call('newCommits', { dir, tips: tips.map((tip) => tip.sha), known: [] }))
   }
 }
 

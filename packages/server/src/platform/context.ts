@@ -1,15 +1,8 @@
-import type { CommitGraph } from '@dystracer/core/code/commit-graph'
 import type { Logger } from 'pino'
 import type { Config } from '#platform/config/config'
 import type { Db } from '#platform/db/open'
 import type { Journal } from '#platform/journal/journal'
-import type { CodeHost } from '#subjects/code/code-host'
-import type { Deployer } from '#subjects/releases/deployer'
-import type { Mailer } from '#subjects/inbox/mailer'
-import type { GitMethods } from '#subjects/code/git.protocol'
-import type { IntakeMethods } from '#subjects/occurrences/intake.protocol'
-import type { LikenessMethods } from '#subjects/likeness/likeness.protocol'
-import type { WorkerClient } from '#platform/threads/worker-client'
+import type { Threads } from '#platform/threads/threads'
 
 /** What services work with; built once in context.ts, any part replaceable in tests. Services read `db` and write through `journal` only. */
 export interface ServiceContext {
@@ -21,14 +14,40 @@ export interface ServiceContext {
   /** Read-only view of the volume database. */
   volume: Db
   journal: Journal
-  graphs: Map<string, CommitGraph>
-  git: WorkerClient<GitMethods>
-  intake: WorkerClient<IntakeMethods>
-  likeness: WorkerClient<LikenessMethods>
-  /** Null when no such service is connected. */
-  codeHost: CodeHost | null
-  deployer: Deployer | null
-  mailer: Mailer
+  /** Every worker thread. */
+  threads: Threads
+  /** What a subject keeps for itself on the context: made on first use, once. */
+  use<Value>(slot: Slot<Value>): Value
   /** Work that goes on after the answer; a stop waits for it. */
   background: { add(work: Promise<unknown>, what: string): void }
+}
+
+/** A place on the context that belongs to one subject (its worker, its adapter, its state in memory), so that the platform knows none of them. Tests put something else into it. */
+export interface Slot<Value> {
+  readonly name: string
+  readonly make: (ctx: ServiceContext) => Value
+}
+
+export function slot<Value>(name: string, make: (ctx: ServiceContext) => Value): Slot<Value> {
+  return { name, make }
+}
+
+/** Something that stands in for what a slot would make. */
+export interface Replacement {
+  slot: Slot<unknown>
+  value: unknown
+}
+
+export function replaced<Value>(place: Slot<Value>, value: Value): Replacement {
+  return { slot: place as Slot<unknown>, value }
+}
+
+/** The values of slots, each made when it is asked for the first time. */
+export function makeSlots(ctx: () => ServiceContext, replacements: readonly Replacement[]): ServiceContext['use'] {
+  const values = new Map<Slot<unknown>, unknown>(replacements.map((entry) => [entry.slot, entry.value]))
+  return <Value>(place: Slot<Value>): Value => {
+    const key = place as Slot<unknown>
+    if (!values.has(key)) values.set(key, place.make(ctx()))
+    return values.get(key) as Value
+  }
 }

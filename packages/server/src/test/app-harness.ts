@@ -7,8 +7,8 @@ import { makeConfig, type Config } from '#platform/config/config'
 import { buildContext, type OwnedContext } from '#context'
 import { startServer, type RunningServer } from '#server'
 import { makeToken, setPassword } from '#subjects/people/accounts.commands'
-import type { Scope } from '#subjects/people/access'
-import type { ServiceContext } from '#platform/context'
+import type { Scope } from '@dystracer/core/people/who'
+import type { Replacement, ServiceContext } from '#platform/context'
 
 export const PEOPLE = {
   ines: { name: 'Ines Okafor', role: 'lead' },
@@ -52,13 +52,13 @@ const PASSWORD = 'long enough to pass'
 
 export interface AppOptions {
   config?: Partial<Config>
-  replacements?: Partial<Pick<ServiceContext, 'codeHost' | 'deployer' | 'mailer'>>
+  replacements?: Replacement[]
   dataDir?: string
 }
 
 export async function startApp({
   config = {},
-  replacements = {},
+  replacements = [],
   dataDir = mkdtempSync(join(tmpdir(), 'dystracer-test-')),
 }: AppOptions = {}): Promise<App> {
   const clock = { nowMs: Date.now() }
@@ -68,9 +68,10 @@ export async function startApp({
     port: 0,
     judgeIntervalMs: 3_600_000,
     pollIntervalMs: 3_600_000,
+    answersThatDoNotFit: 'throw',
     ...config,
   }
-  const owned: OwnedContext = buildContext(full, { nowMs: () => clock.nowMs, ...replacements })
+  const owned: OwnedContext = buildContext(full, { nowMs: () => clock.nowMs, replacements })
   const { ctx } = owned
   if (ctx.journal.isEmpty()) await setUp(ctx)
   const server = await startServer(owned)

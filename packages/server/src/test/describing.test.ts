@@ -1,3 +1,5 @@
+import { mailerSlot } from '#subjects/people/mailer.slot'
+import { replaced } from '#platform/context'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import sharp from 'sharp'
 import { verifyTables } from '#verify-tables'
@@ -11,7 +13,7 @@ let rafe: Ask
 let wren: Ask
 const mails: { to: string; subject: string; text: string }[] = []
 beforeAll(async () => {
-  app = await startApp({ replacements: { mailer: { send: async (mail) => void mails.push(mail) } } })
+  app = await startApp({ replacements: [replaced(mailerSlot, { send: async (mail) => void mails.push(mail) })] })
   ines = await app.asks('ines')
   rafe = await app.asks('rafe')
   wren = await app.asks('wren')
@@ -311,6 +313,11 @@ describe('moving, copying, bulk and undo', () => {
         subjects: [],
         body: { prefix: 'OPS', name: 'Operations', silenceMs: 1000, requirementPrefixes: [] },
       })
+      for (const [personId, role] of [
+        ['rafe', 'member'],
+        ['ines', 'reader'],
+      ] as const)
+        writer.append({ kind: 'role-given', actor: 'system', subjects: [`person:${personId}`], body: { project: 'OPS', personId, role } })
     })
     const key = await log({ title: 'Belongs elsewhere', requirement: 'SAF-3' })
     await post(rafe, `/items/${key}/comments`, { text: 'Goes along' })
@@ -329,9 +336,15 @@ describe('moving, copying, bulk and undo', () => {
     expect((await post(ines, '/items', { title: 'Nor to log', project: 'OPS' })).body.code).toBe('not-allowed')
     expect((await ines('/projects/OPS/public-form', { method: 'PUT', body: { isOn: true } })).body.code).toBe('not-allowed')
     expect((await ines('/items/OPS-1')).status).toBe(200)
+    const wren = await app.asks('wren')
+    expect((await wren('/items/OPS-1')).body.code).toBe('not-found')
+    expect((await wren('/search?q=elsewhere')).body.hits).toEqual([])
+    expect((await wren('/items?filter=project=OPS')).body.rows).toEqual([])
+    const here = await log({ title: 'Stays here' })
+    expect((await post(ines, `/items/${here}/move`, { project: 'OPS' })).body.code).toBe('not-allowed')
     const token = makeToken(app.ctx.db, { name: 'only EMB', project: 'EMB', scope: 'write', nowMs: app.clock.nowMs })
     const withToken = (path: string) => app.call(`/api/v1${path}`, { headers: { authorization: `Bearer ${token}` } })
-    expect([(await withToken('/items/OPS-1')).status, (await withToken('/items/EMB-1')).status]).toEqual([403, 200])
+    expect([(await withToken('/items/OPS-1')).status, (await withToken('/items/EMB-1')).status]).toEqual([404, 200])
   })
 
   test('a copy has the same fields and is tied to the first', async () => {

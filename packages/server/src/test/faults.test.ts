@@ -1,3 +1,4 @@
+import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { gzipSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { verifyTables } from '#verify-tables'
@@ -187,7 +188,7 @@ describe('what people say of an example', () => {
     app.clock.nowMs += 61_000
     await send({ service: 'kiln', release: '1', atMs: now + 100, message: 'glue 20', place: at(20, 'glue'), person: 'late' })
     await until('it counts for the other', async () => (await counts(b))[0] === 61)
-    await app.ctx.intake.call('prune', { beforeMs: 0, perGroupMax: 25 })
+    await intakeWorker(app.ctx).call('prune', { beforeMs: 0, perGroupMax: 25 })
     const back = await rafe(`/faults/${a}/merge`, { method: 'DELETE' })
     expect(back.body).toMatchObject({ fault: a, occurrences: 31, leftOut: 10, mergedFaults: [] })
     expect(await counts(a, b)).toEqual([31, 30])
@@ -258,9 +259,9 @@ describe('a burst', () => {
 
   test('is removed by age and by number later on; counts and charts stay', async () => {
     const [storm] = await listed('service=storm')
-    expect(await app.ctx.intake.call('prune', { beforeMs: 0, perGroupMax: 12 })).toBeGreaterThanOrEqual(8)
+    expect(await intakeWorker(app.ctx).call('prune', { beforeMs: 0, perGroupMax: 12 })).toBeGreaterThanOrEqual(8)
     expect((await ines(`/faults/${storm?.fault}/occurrences?limit=100`)).body.rows).toHaveLength(12)
-    expect(await app.ctx.intake.call('prune', { beforeMs: app.clock.nowMs + 1, perGroupMax: 12 })).toBeGreaterThan(12)
+    expect(await intakeWorker(app.ctx).call('prune', { beforeMs: app.clock.nowMs + 1, perGroupMax: 12 })).toBeGreaterThan(12)
     expect((await ines(`/faults/${storm?.fault}`)).body).toMatchObject({ occurrences: 50 })
     expect((await ines(`/faults/${storm?.fault}`)).body.byMinute.reduce((sum: number, minute: { count: number }) => sum + minute.count, 0)).toBe(50)
   })
@@ -270,10 +271,10 @@ describe('a burst', () => {
     const gone = { service: 'storm', release: '9', atMs: app.clock.nowMs, message: 'once', place: at(99, 'gone') }
     await send(gone)
     await until('it is there', async () => (await listed('service=storm&release=9')).length === 1)
-    await app.ctx.intake.call('prune', { beforeMs: app.clock.nowMs + 1, perGroupMax: 100 })
+    await intakeWorker(app.ctx).call('prune', { beforeMs: app.clock.nowMs + 1, perGroupMax: 100 })
     const before = traces()
     await send({ ...gone, place: at(100, 'stays'), message: 'in use' })
-    while (!(await app.ctx.intake.call('sweep', {})));
+    while (!(await intakeWorker(app.ctx).call('sweep', {})));
     expect(traces()).toBeLessThan(before)
     await until('it is there', async () => (await listed('service=storm&q=stays')).length === 1)
     const [stays] = await listed('service=storm&q=stays')

@@ -1,5 +1,7 @@
+import { mailerSlot } from '#subjects/people/mailer.slot'
+import { replaced } from '#platform/context'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import type { OutgoingMail } from '#subjects/inbox/mailer'
+import type { OutgoingMail } from '#subjects/people/mailer'
 import { verifyTables } from '#verify-tables'
 import { startApp, until, type App, type Ask } from './app-harness.js'
 
@@ -8,7 +10,7 @@ const mails: OutgoingMail[] = []
 let ines: Ask
 let rafe: Ask
 beforeAll(async () => {
-  app = await startApp({ replacements: { mailer: { send: async (mail) => void mails.push(mail) } } })
+  app = await startApp({ replacements: [replaced(mailerSlot, { send: async (mail) => void mails.push(mail) })] })
   ines = await app.asks('ines')
   rafe = await app.asks('rafe')
 })
@@ -223,7 +225,7 @@ describe('a project from nothing', () => {
       ownerId: 'ines',
       proposedRepository: 'shelves',
     })
-    expect((await rafe('/projects/SHF/components', { method: 'PUT', body: { name: 'x' } })).body.code).toBe('not-allowed')
+    expect((await rafe('/projects/SHF/components', { method: 'PUT', body: { name: 'x' } })).body.code).toBe('not-found')
     expect((await ines('/projects/SHF/components', { method: 'PUT', body: { name: 'Racks' } })).status).toBe(200)
   })
 })

@@ -1,8 +1,10 @@
+import { mailerSlot } from '#subjects/people/mailer.slot'
+import { replaced } from '#platform/context'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { NOTICE_WHYS, type NoticeWay } from '@dystracer/core/inbox/notice'
 import { verifyTables } from '#verify-tables'
-import type { OutgoingMail } from '#subjects/inbox/mailer'
+import type { OutgoingMail } from '#subjects/people/mailer'
 import { OutsideError } from '#platform/outside-error'
 import { mailDigests } from '#subjects/inbox/mail'
 import { startApp, type App, type Ask } from './app-harness.js'
@@ -21,7 +23,7 @@ beforeAll(async () => {
       mails.push(mail)
     },
   }
-  app = await startApp({ config: { digestIntervalMs: 3_600_000 }, replacements: { mailer } })
+  app = await startApp({ config: { digestIntervalMs: 3_600_000 }, replacements: [replaced(mailerSlot, mailer)] })
   ines = await app.asks('ines')
   rafe = await app.asks('rafe')
   teo = await app.asks('teo')

@@ -131,7 +131,16 @@ const tree = fc.letrec<{ node: Filter }>((tie) => ({
   ),
 })).node
 
-const LEAD = { actor: 'person:ines', personId: 'ines', role: 'lead', via: 'session', scope: null, csrfToken: null } as const
+const LEAD = {
+  actor: 'person:ines',
+  personId: 'ines',
+  roles: {},
+  everywhere: 'lead',
+  tokenProject: null,
+  via: 'session',
+  scope: null,
+  csrfToken: null,
+} as const
 const byNumber = (a: string, b: string) => Number(a.slice(4)) - Number(b.slice(4))
 
 describe('a filter', () => {

@@ -1,3 +1,5 @@
+import { deployerSlot } from '#subjects/releases/deployer.slot'
+import { replaced } from '#platform/context'
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
@@ -5,7 +7,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import Koa from 'koa'
-import { makeHttpCodeHost, makeHttpDeployer } from '#subjects/releases/http-outside'
+import { makeHttpCodeHost } from '#subjects/code/http-code-host'
+import { makeHttpDeployer } from '#subjects/releases/http-deployer'
 import { verifyTables } from '#verify-tables'
 import { OutsideError } from '#platform/outside-error'
 import type { Deployer } from '#subjects/releases/deployer'
@@ -32,7 +35,7 @@ describe('a deployment', () => {
         deployed.push(input)
       },
     }
-    app = await startApp({ replacements: { deployer } })
+    app = await startApp({ replacements: [replaced(deployerSlot, deployer)] })
     ines = await app.asks('ines')
     rafe = await app.asks('rafe')
     wren = await app.asks('wren')

@@ -1,7 +1,10 @@
+import { mailerSlot } from '#subjects/people/mailer.slot'
+import { replaced } from '#platform/context'
+import { likenessWorker } from '#subjects/likeness/likeness.client'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { createTransport } from 'nodemailer'
 import { verifyTables } from '#verify-tables'
-import type { OutgoingMail } from '#subjects/inbox/mailer'
+import type { OutgoingMail } from '#subjects/people/mailer'
 import { mailDigests } from '#subjects/inbox/mail'
 import { connectRepository, exceptionRequest, startApp, until, type App, type Ask } from './app-harness.js'
 
@@ -15,7 +18,7 @@ const mails: OutgoingMail[] = []
 beforeAll(async () => {
   app = await startApp({
     config: { mailPort: MAIL_PORT, digestIntervalMs: 3_600_000 },
-    replacements: { mailer: { send: async (mail) => void mails.push(mail) } },
+    replacements: [replaced(mailerSlot, { send: async (mail) => void mails.push(mail) })],
   })
   ines = await app.asks('ines')
   rafe = await app.asks('rafe')
@@ -394,7 +397,7 @@ describe('proposals', () => {
   test('a requirement is proposed by words and by what a look-alike is tied to', async () => {
     const known = await log({ title: 'Thermocouple open and nobody noticed', description: 'The probe was unplugged.' })
     await post(ines, `/items/${known}/accept`, { ...accept, requirement: 'SAF-1' })
-    await app.ctx.likeness.call('refresh', { keys: [known] })
+    await likenessWorker(app.ctx).call('refresh', { keys: [known] })
     const key = await log({ title: 'Nobody noticed the unplugged thermocouple', description: 'The probe was open for an hour.' })
     const { body } = await ines(`/items/${key}/proposals`)
     expect(body.requirements.map((row: { value: string }) => row.value)).toEqual(expect.arrayContaining(['SAF-1', 'SAF-3']))

@@ -31,6 +31,8 @@ export interface Config {
   keepDays: number
   keepPerFault: number
   keepPerMinute: number
+  /** What happens with an answer that does not fit the schema that promises it. */
+  answersThatDoNotFit: 'log' | 'throw'
   logLevel: Env['DYSTRACER_LOG']
   day: string | null
 }
@@ -58,6 +60,7 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     keepDays: env.DYSTRACER_KEEP_DAYS ?? 90,
     keepPerFault: env.DYSTRACER_KEEP_PER_FAULT ?? 10_000,
     keepPerMinute: env.DYSTRACER_KEEP_PER_MINUTE ?? 1_000,
+    answersThatDoNotFit: 'log',
     logLevel: env.DYSTRACER_LOG,
     day: env.DYSTRACER_DAY ?? null,
   }

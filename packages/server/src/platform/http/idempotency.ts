@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { Problem } from '@dystracer/core/basics/problem'
 import { sql } from '#platform/db/statements'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 
 const KEPT_MS = 24 * 3600_000

@@ -1,33 +1,47 @@
-import { parentPort, Worker, type TransferListItem } from 'node:worker_threads'
+import { Worker, type TransferListItem } from 'node:worker_threads'
+import { Problem } from '@dystracer/core/basics/problem'
+import type { AnswerMessage, CallMessage, NoticeMessage } from './serve-calls.js'
+import type { WorkerPlan } from './threads.js'
 
-/** Messages between a worker and its client: calls with a number, answers with the same number, notices without one. */
-export interface CallMessage {
-  callId: number
-  method: string
-  input: unknown
+export type MethodTable<Methods> = { [Name in keyof Methods]: { input: unknown; output: unknown } }
+interface Waiting {
+  resolve: (value: never) => void
+  reject: (error: Error) => void
+  timer: NodeJS.Timeout | undefined
 }
-export interface AnswerMessage {
-  callId: number
-  value?: unknown
-  error?: { name: string; message: string }
-}
-export interface NoticeMessage {
-  notice: string
-}
-export type Handlers = Record<string, (input: never) => unknown>
+/** A thread that ended is started again after so long, twice as long each time up to the most; one that ran a while begins anew. */
+const RESTART_MIN_MS = 100
+const RESTART_MAX_MS = 30_000
+const STEADY_MS = 60_000
+/** A call that is not answered in this time is given up; git fetches of large repositories say a longer one. */
+const DEADLINE_MS = 120_000
+/** So long a stop waits for what is under way. */
+const DRAIN_MS = 20_000
 
-/** A worker seen from the main thread: typed calls, a count of what is under way, and a stop that waits for it. */
-export class WorkerClient<Methods extends { [Name in keyof Methods]: { input: unknown; output: unknown } }> {
-  readonly #worker: Worker
-  readonly #pending = new Map<number, { resolve: (value: never) => void; reject: (error: Error) => void }>()
+/**
+ * A worker thread seen from the main thread: typed calls with a deadline. A thread that dies rejects what was in flight with `busy` (the sender may come again), is started anew with
+ * back-off, and says so in `trouble` until it runs; nothing waits for ever.
+ */
+export class WorkerClient<Methods extends MethodTable<Methods>> {
+  readonly name: string
+  readonly #plan: WorkerPlan
+  #worker: Worker | null = null
+  readonly #pending = new Map<number, Waiting>()
   #nextCallId = 1
+  #restartTimer: NodeJS.Timeout | undefined
+  #delayMs = RESTART_MIN_MS
+  #startedAtMs = 0
+  #isStopping = false
+  #ended: Promise<void> = Promise.resolve()
+  restarts = 0
+  /** Why the thread does not run; null while it does. */
+  trouble: string | null = null
   onNotice: (notice: string) => void = () => {}
 
-  constructor(entry: URL, workerData: unknown) {
-    this.#worker = new Worker(entry, { workerData })
-    this.#worker.on('message', (message: AnswerMessage | NoticeMessage) => this.#receive(message))
-    this.#worker.on('error', (error) => this.#failAll(error instanceof Error ? error : new Error(String(error))))
-    this.#worker.on('exit', (code) => this.#failAll(new Error(`worker ended (${code})`)))
+  constructor(plan: WorkerPlan) {
+    this.name = plan.name
+    this.#plan = plan
+    this.#start()
   }
 
   get underWay(): number {
@@ -37,19 +51,72 @@ export class WorkerClient<Methods extends { [Name in keyof Methods]: { input: un
   call<Name extends keyof Methods & string>(
     method: Name,
     input: Methods[Name]['input'],
-    transfer: TransferListItem[] = [],
+    { transfer = [], deadlineMs = DEADLINE_MS }: { transfer?: TransferListItem[]; deadlineMs?: number } = {},
   ): Promise<Methods[Name]['output']> {
+    const worker = this.#worker
+    if (!worker) return Promise.reject(this.#unavailable())
     const callId = this.#nextCallId++
     return new Promise((resolve, reject) => {
-      this.#pending.set(callId, { resolve, reject })
-      this.#worker.postMessage({ callId, method, input } satisfies CallMessage, transfer)
+      const timer = setTimeout(() => {
+        this.#pending.delete(callId)
+        reject(new Problem('busy', { detail: `The thread "${this.name}" did not answer in ${Math.round(deadlineMs / 1000)} s.`, headers: RETRY }))
+      }, deadlineMs)
+      timer.unref()
+      this.#pending.set(callId, { resolve, reject, timer })
+      worker.postMessage({ callId, method, input } satisfies CallMessage, transfer)
     })
   }
 
-  /** Lets what is under way finish, then ends the thread. */
+  /** Ends the thread at once, as a crash would; for tests of what follows. */
+  async kill(): Promise<void> {
+    await this.#worker?.terminate()
+    await this.#ended
+  }
+
+  /** Lets what is under way finish, for a while, then ends the thread. */
   async stop(): Promise<void> {
-    await this.call('stop' as keyof Methods & string, undefined as never).catch(() => {})
-    await this.#worker.terminate()
+    this.#isStopping = true
+    clearTimeout(this.#restartTimer)
+    const worker = this.#worker
+    if (!worker) return
+    await this.call('stop' as keyof Methods & string, undefined as never, { deadlineMs: DRAIN_MS }).catch(() => {})
+    await worker.terminate()
+  }
+
+  #start(): void {
+    const worker = new Worker(this.#plan.entry, { workerData: this.#plan.data })
+    this.#worker = worker
+    this.#startedAtMs = performance.now()
+    let failure: Error | null = null
+    this.#ended = new Promise((resolve) => {
+      worker.on('message', (message: AnswerMessage | NoticeMessage) => this.#receive(message))
+      worker.on('online', () => {
+        this.trouble = null
+      })
+      worker.on('error', (error) => {
+        failure = error instanceof Error ? error : new Error(String(error))
+      })
+      worker.on('exit', (code) => {
+        this.#worker = null
+        this.trouble = failure?.message ?? `ended (${code})`
+        this.#failAll(failure)
+        if (!this.#isStopping) this.#startLater()
+        resolve()
+      })
+    })
+  }
+
+  #startLater(): void {
+    if (performance.now() - this.#startedAtMs > STEADY_MS) this.#delayMs = RESTART_MIN_MS
+    this.#restartTimer = setTimeout(() => {
+      this.restarts++
+      this.#start()
+    }, this.#delayMs)
+    this.#delayMs = Math.min(RESTART_MAX_MS, this.#delayMs * 2)
+  }
+
+  #unavailable(): Problem {
+    return new Problem('busy', { detail: `The thread "${this.name}" is being started again. Nothing was changed; send it again.`, headers: RETRY })
   }
 
   #receive(message: AnswerMessage | NoticeMessage): void {
@@ -59,40 +126,18 @@ export class WorkerClient<Methods extends { [Name in keyof Methods]: { input: un
     }
     const waiting = this.#pending.get(message.callId)
     this.#pending.delete(message.callId)
+    clearTimeout(waiting?.timer)
     if (message.error) waiting?.reject(Object.assign(new Error(message.error.message), { name: message.error.name }))
     else waiting?.resolve(message.value as never)
   }
 
-  #failAll(error: Error): void {
-    for (const waiting of this.#pending.values()) waiting.reject(error)
+  #failAll(cause: Error | null): void {
+    for (const waiting of this.#pending.values()) {
+      clearTimeout(waiting.timer)
+      waiting.reject(Object.assign(this.#unavailable(), { cause }))
+    }
     this.#pending.clear()
   }
 }
 
-/** Serves calls inside a worker. `stop` is answered after all earlier calls are. */
-export function serveCalls(handlers: Handlers, onStop: () => void = () => {}): void {
-  const port = parentPort
-  if (!port) throw new Error('not a worker thread')
-  const running = new Set<Promise<void>>()
-  port.on('message', ({ callId, method, input }: CallMessage) => {
-    const work = (async () => {
-      try {
-        if (method === 'stop') {
-          await Promise.all(running)
-          onStop()
-          port.postMessage({ callId } satisfies AnswerMessage)
-          return
-        }
-        const handler = handlers[method]
-        if (!handler) throw new Error(`no method ${method}`)
-        port.postMessage({ callId, value: await handler(input as never) } satisfies AnswerMessage)
-      } catch (error) {
-        const { name, message } = error instanceof Error ? error : new Error(String(error))
-        port.postMessage({ callId, error: { name, message } } satisfies AnswerMessage)
-      }
-    })()
-    if (method === 'stop') return
-    running.add(work)
-    void work.finally(() => running.delete(work))
-  })
-}
+const RETRY = { 'retry-after': '1' }

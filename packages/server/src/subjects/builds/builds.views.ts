@@ -1,3 +1,5 @@
+import type { Who } from '@dystracer/core/people/who'
+import { hiddenRepositories } from '#subjects/records/things'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { BuildDetail, TestResult } from '@dystracer/core/builds/wire'
 import type { Build } from '@dystracer/core/code/wire'
@@ -5,21 +7,29 @@ import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
 import { type BuildRow, BUILD_COLUMNS, toBuild } from '#subjects/code/build-state'
-import { itemsTiedTo } from '#subjects/records/link-assertions'
+import { visibleItemsTiedTo } from '#subjects/records/visibility'
 
 export function listBuilds(
   ctx: ServiceContext,
+  who: Who,
   input: { repository?: string | undefined; limit: number; cursor?: string | undefined },
 ): { rows: Build[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', 0]
   const rows = sql<object, BuildRow>(
     ctx.db,
     `SELECT ${BUILD_COLUMNS} FROM build WHERE (@repository IS NULL OR repository = @repository) AND (-started_at_ms, repository, number) > (@a, @b, @c)
-    ORDER BY started_at_ms DESC, repository, number LIMIT @limit`,
-  ).all({ repository: input.repository ?? null, a: after[0], b: after[1], c: after[2], limit: input.limit + 1 })
+    AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY started_at_ms DESC, repository, number LIMIT @limit`,
+  ).all({
+    repository: input.repository ?? null,
+    a: after[0],
+    b: after[1],
+    c: after[2],
+    limit: input.limit + 1,
+    hidden: hiddenRepositories(ctx.db, who),
+  })
   return pageOf(rows, input.limit, toBuild, (row) => [-row.started_at_ms, row.repository, row.number])
 }
-export function readBuild(ctx: ServiceContext, repository: string, number: number): BuildDetail {
+export function readBuild(ctx: ServiceContext, who: Who, repository: string, number: number): BuildDetail {
   const row = sql<object, BuildRow>(ctx.db, `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND number = @number`).get({
     repository,
     number,
@@ -52,8 +62,8 @@ export function readBuild(ctx: ServiceContext, repository: string, number: numbe
     })),
     items: [
       ...new Set([
-        ...itemsTiedTo(ctx.db, { kind: 'branch', id: `${repository}/${row.branch}` }),
-        ...itemsTiedTo(ctx.db, { kind: 'commit', id: `${repository}/${row.sha}` }),
+        ...visibleItemsTiedTo(ctx.db, who, { kind: 'branch', id: `${repository}/${row.branch}` }),
+        ...visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${row.sha}` }),
       ]),
     ],
     pullRequest: pullRequest?.number ?? null,

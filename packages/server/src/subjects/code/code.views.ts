@@ -1,9 +1,12 @@
+import type { Who } from '@dystracer/core/people/who'
+import { hiddenRepositories } from '#subjects/records/things'
+import { gitWorker } from './git.client.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Repository, CommitSummary, Commit, PullRequest, PullRequestDetail } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
-import { itemsTiedTo } from '#subjects/records/link-assertions'
+import { visibleItemsTiedTo } from '#subjects/records/visibility'
 import { latestBuild } from './build-state.js'
 import { type CommitRow, COMMIT_COLUMNS, graphOf, commitsOfPullRequest, mainTip } from './commit-facts.js'
 import { fetchUrl } from './fetch-url.js'
@@ -18,12 +21,12 @@ interface RepositoryRow {
   retry_at_ms: number | null
   commits: number
 }
-export function listRepositories(ctx: ServiceContext): Repository[] {
+export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
   const rows = sql<object, RepositoryRow>(
     ctx.db,
     `SELECT r.name, r.url, r.main_branch, s.fetched_at_ms, s.trouble, s.retry_at_ms, (SELECT count(*) FROM git_commit c WHERE c.repository = r.name) AS commits
-    FROM repository r LEFT JOIN repository_state s ON s.repository = r.name ORDER BY r.name`,
-  ).all({})
+    FROM repository r LEFT JOIN repository_state s ON s.repository = r.name WHERE r.name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.name`,
+  ).all({ hidden: hiddenRepositories(ctx.db, who) })
   return rows.map((row) => ({
     repository: row.name,
     mainBranch: row.main_branch,
@@ -46,49 +49,58 @@ export function listRepositories(ctx: ServiceContext): Repository[] {
           sha: ref.sha,
           atMs: ref.moved_at_ms,
           isMain: name === row.main_branch,
-          items: itemsTiedTo(ctx.db, { kind: 'branch', id: `${row.name}/${name}` }),
+          items: visibleItemsTiedTo(ctx.db, who, { kind: 'branch', id: `${row.name}/${name}` }),
           forcedAtMs: ref.forced_at_ms,
         }
       }),
   }))
 }
-function toCommitSummary(ctx: ServiceContext, row: CommitRow): CommitSummary {
+function toCommitSummary(ctx: ServiceContext, who: Who, row: CommitRow): CommitSummary {
   return {
     repository: row.repository,
     sha: row.sha,
     subject: row.message.split('\n', 1)[0] ?? '',
     author: row.author_name,
     atMs: row.committed_at_ms,
-    items: itemsTiedTo(ctx.db, { kind: 'commit', id: `${row.repository}/${row.sha}` }),
+    items: visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${row.repository}/${row.sha}` }),
   }
 }
 /** Commits of one or of all repositories, newest first. */
 export function listCommits(
   ctx: ServiceContext,
+  who: Who,
   input: { repository?: string | undefined; limit: number; cursor?: string | undefined },
 ): { rows: CommitSummary[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', '']
   const where = input.repository === undefined ? '' : 'repository = @repository AND '
   const rows = sql<object, CommitRow>(
     ctx.db,
-    `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE ${where}(-committed_at_ms, repository, sha) > (@a, @b, @c) ORDER BY committed_at_ms DESC, repository, sha LIMIT @limit`,
-  ).all({ a: after[0], b: after[1], c: after[2], limit: input.limit + 1, ...(input.repository !== undefined && { repository: input.repository }) })
+    `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE ${where}(-committed_at_ms, repository, sha) > (@a, @b, @c) AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY committed_at_ms DESC, repository, sha LIMIT @limit`,
+  ).all({
+    a: after[0],
+    b: after[1],
+    c: after[2],
+    limit: input.limit + 1,
+    hidden: hiddenRepositories(ctx.db, who),
+    ...(input.repository !== undefined && { repository: input.repository }),
+  })
   return pageOf(
     rows,
     input.limit,
-    (row) => toCommitSummary(ctx, row),
+    (row) => toCommitSummary(ctx, who, row),
     (row) => [-row.committed_at_ms, row.repository, row.sha],
   )
 }
 /** The commit that a hash, its beginning, or `repository/hash` means; a beginning that fits several is answered with the choices. */
-export function findCommit(ctx: ServiceContext, text: string): CommitRow {
+export function findCommit(ctx: ServiceContext, who: Who, text: string): CommitRow {
   const match = /^(?:([\w.-]+)\/)?([0-9a-f]{4,64})$/i.exec(text)
   if (!match) throw new Problem('not-found', { detail: `"${text}" is not a commit's hash.` })
   const prefix = (match[2] ?? '').toLowerCase()
   const rows = sql<object, CommitRow>(
     ctx.db,
-    `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE sha >= @prefix AND sha < @prefix || 'g' AND (@repository IS NULL OR repository = @repository) ORDER BY sha LIMIT 10`,
-  ).all({ prefix, repository: match[1] ?? null })
+    `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE sha >= @prefix AND sha < @prefix || 'g' AND (@repository IS NULL OR repository = @repository)
+    AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY sha LIMIT 10`,
+  ).all({ prefix, repository: match[1] ?? null, hidden: hiddenRepositories(ctx.db, who) })
   const [first] = rows
   if (!first) throw new Problem('not-found', { detail: `No indexed repository has a commit ${text}.` })
   if (rows.length > 1)
@@ -98,8 +110,8 @@ export function findCommit(ctx: ServiceContext, text: string): CommitRow {
     })
   return first
 }
-export function readCommit(ctx: ServiceContext, text: string): Commit {
-  const row = findCommit(ctx, text)
+export function readCommit(ctx: ServiceContext, who: Who, text: string): Commit {
+  const row = findCommit(ctx, who, text)
   const graph = graphOf(ctx, row.repository)
   const refs = sql<object, { ref: string; sha: string }>(
     ctx.db,
@@ -107,7 +119,7 @@ export function readCommit(ctx: ServiceContext, text: string): Commit {
   ).all({ repository: row.repository })
   const containing = refs.filter((ref) => graph.isReachable(row.sha, ref.sha)).map((ref) => ref.ref)
   return {
-    ...toCommitSummary(ctx, row),
+    ...toCommitSummary(ctx, who, row),
     message: row.message,
     parents: JSON.parse(row.parents) as string[],
     files: JSON.parse(row.files) as Commit['files'],
@@ -122,9 +134,9 @@ export function readCommit(ctx: ServiceContext, text: string): Commit {
       .map((pr) => pr.number),
   }
 }
-export function readCommitDiff(ctx: ServiceContext, text: string): Promise<{ diff: string; isCut: boolean }> {
-  const row = findCommit(ctx, text)
-  return ctx.git.call('diff', { dir: mirrorDir(ctx, row.repository), from: null, to: row.sha })
+export function readCommitDiff(ctx: ServiceContext, who: Who, text: string): Promise<{ diff: string; isCut: boolean }> {
+  const row = findCommit(ctx, who, text)
+  return gitWorker(ctx).call('diff', { dir: mirrorDir(ctx, row.repository), from: null, to: row.sha })
 }
 interface PullRequestRow {
   repository: string
@@ -141,7 +153,7 @@ interface PullRequestRow {
   updated_at_ms: number
 }
 const PULL_REQUEST_COLUMNS = 'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms'
-function toPullRequest(ctx: ServiceContext, row: PullRequestRow): PullRequest {
+function toPullRequest(ctx: ServiceContext, who: Who, row: PullRequestRow): PullRequest {
   return {
     repository: row.repository,
     number: row.number,
@@ -154,46 +166,55 @@ function toPullRequest(ctx: ServiceContext, row: PullRequestRow): PullRequest {
     mergeSha: row.merge_sha,
     createdAtMs: row.created_at_ms,
     updatedAtMs: row.updated_at_ms,
-    items: itemsTiedTo(ctx.db, { kind: 'pull-request', id: `${row.repository}/${row.number}` }),
+    items: visibleItemsTiedTo(ctx.db, who, { kind: 'pull-request', id: `${row.repository}/${row.number}` }),
     build: latestBuild(ctx, row.repository, row.head_sha),
   }
 }
 export function listPullRequests(
   ctx: ServiceContext,
+  who: Who,
   input: { repository?: string | undefined; state?: string | undefined; limit: number; cursor?: string | undefined },
 ): { rows: PullRequest[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', 0]
   const rows = sql<object, PullRequestRow>(
     ctx.db,
     `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE (@repository IS NULL OR repository = @repository) AND (@state IS NULL OR state = @state)
-    AND (-updated_at_ms, repository, number) > (@a, @b, @c) ORDER BY updated_at_ms DESC, repository, number LIMIT @limit`,
-  ).all({ repository: input.repository ?? null, state: input.state ?? null, a: after[0], b: after[1], c: after[2], limit: input.limit + 1 })
+    AND (-updated_at_ms, repository, number) > (@a, @b, @c) AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY updated_at_ms DESC, repository, number LIMIT @limit`,
+  ).all({
+    repository: input.repository ?? null,
+    state: input.state ?? null,
+    a: after[0],
+    b: after[1],
+    c: after[2],
+    limit: input.limit + 1,
+    hidden: hiddenRepositories(ctx.db, who),
+  })
   return pageOf(
     rows,
     input.limit,
-    (row) => toPullRequest(ctx, row),
+    (row) => toPullRequest(ctx, who, row),
     (row) => [-row.updated_at_ms, row.repository, row.number],
   )
 }
 /** A pull request by `repository/58`; a bare number that fits several is answered with the choices. */
-export function readPullRequest(ctx: ServiceContext, text: string): PullRequestDetail {
-  const row = findPullRequest(ctx, text)
+export function readPullRequest(ctx: ServiceContext, who: Who, text: string): PullRequestDetail {
+  const row = findPullRequest(ctx, who, text)
   const commits = commitsOfPullRequest(ctx, row).flatMap((sha) => {
     const commit = sql<object, CommitRow>(ctx.db, `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository AND sha = @sha`).get({
       repository: row.repository,
       sha,
     })
-    return commit ? [toCommitSummary(ctx, commit)] : []
+    return commit ? [toCommitSummary(ctx, who, commit)] : []
   })
-  return { ...toPullRequest(ctx, row), body: row.body, commits: commits.sort((a, b) => a.atMs - b.atMs) }
+  return { ...toPullRequest(ctx, who, row), body: row.body, commits: commits.sort((a, b) => a.atMs - b.atMs) }
 }
-function findPullRequest(ctx: ServiceContext, text: string): PullRequestRow {
+function findPullRequest(ctx: ServiceContext, who: Who, text: string): PullRequestRow {
   const match = /^(?:([\w.-]+)\/)?(\d{1,9})$/.exec(text)
   const rows = match
     ? sql<object, PullRequestRow>(
         ctx.db,
-        `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE number = @number AND (@repository IS NULL OR repository = @repository) ORDER BY repository`,
-      ).all({ number: Number(match[2]), repository: match[1] ?? null })
+        `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE number = @number AND (@repository IS NULL OR repository = @repository) AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY repository`,
+      ).all({ number: Number(match[2]), repository: match[1] ?? null, hidden: hiddenRepositories(ctx.db, who) })
     : []
   const [first] = rows
   if (!first) throw new Problem('not-found', { detail: `There is no pull request ${text}.` })
@@ -204,9 +225,9 @@ function findPullRequest(ctx: ServiceContext, text: string): PullRequestRow {
     })
   return first
 }
-export function readPullRequestDiff(ctx: ServiceContext, text: string): Promise<{ diff: string; isCut: boolean }> {
-  const row = findPullRequest(ctx, text)
+export function readPullRequestDiff(ctx: ServiceContext, who: Who, text: string): Promise<{ diff: string; isCut: boolean }> {
+  const row = findPullRequest(ctx, who, text)
   const graph = graphOf(ctx, row.repository)
   const base = (row.merge_sha && graph.get(row.merge_sha)?.parents[0]) || mainTip(ctx.db, row.repository)
-  return ctx.git.call('diff', { dir: mirrorDir(ctx, row.repository), from: base, to: row.head_sha })
+  return gitWorker(ctx).call('diff', { dir: mirrorDir(ctx, row.repository), from: base, to: row.head_sha })
 }

@@ -1,3 +1,4 @@
+import { graphs } from './graphs.js'
 import { CommitGraph, type GraphCommit } from '@dystracer/core/code/commit-graph'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
 import { sql } from '#platform/db/statements'
@@ -26,13 +27,13 @@ export function getCommit(db: Db, repository: string, sha: string): CommitRow | 
 }
 
 /** The graph of a repository, loaded from the git index on first use. */
-export function graphOf(ctx: Pick<ServiceContext, 'graphs' | 'db'>, repository: string): CommitGraph {
-  const known = ctx.graphs.get(repository)
+export function graphOf(ctx: Pick<ServiceContext, 'use' | 'db'>, repository: string): CommitGraph {
+  const known = graphs(ctx).get(repository)
   if (known) return known
   const graph = new CommitGraph()
   for (const row of sql<object, CommitRow>(ctx.db, `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository`).iterate({ repository }))
     graph.add(toGraphCommit(row))
-  ctx.graphs.set(repository, graph)
+  graphs(ctx).set(repository, graph)
   return graph
 }
 
@@ -58,7 +59,7 @@ export function containsAll(graph: CommitGraph, tip: string, patchIds: readonly 
 
 /** The commits that a pull request brings: from its head down to what its base has (after the merge: what the merge brought). Newest first is not promised. */
 export function commitsOfPullRequest(
-  ctx: Pick<ServiceContext, 'graphs' | 'db'>,
+  ctx: Pick<ServiceContext, 'use' | 'db'>,
   pr: { repository: string; head_sha: string; merge_sha: string | null },
 ): string[] {
   const graph = graphOf(ctx, pr.repository)

@@ -3,7 +3,7 @@ import { fetchMirror, readBlame, readDiff, readNewCommits, readTrackedFiles } fr
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
-import { serveCalls } from '#platform/threads/worker-client'
+import { serveCalls } from '#platform/threads/serve-calls'
 
 const { volumePath, dbPath, mirrorsDir } = workerData as GitData
 const volume = openReadOnly(volumePath)

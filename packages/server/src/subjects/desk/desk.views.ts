@@ -1,12 +1,15 @@
+import { viewerOf } from '#subjects/people/access'
+import { mayIn } from '@dystracer/core/people/standing'
+import { hiddenRepositories } from '#subjects/records/things'
+import { hiddenServices } from '#subjects/records/things'
 import type { Desk } from '@dystracer/core/desk/wire'
 import { sql } from '#platform/db/statements'
 import { ITEM_COLUMNS, toSummary, type ItemRow } from '#subjects/records/item-row.queries'
 import { VISIBLE_ITEM } from '#subjects/records/visible-item'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { dayOf, onDuty } from '#subjects/routing/routing.commands'
 import type { ServiceContext } from '#platform/context'
 import { firstWaiting } from '#subjects/triage/queue.views'
-import { viewerOf } from '#subjects/records/visibility'
 
 /** So many of the most urgent decisions stand on the desk; Triage has them all. */
 const DECISIONS_SHOWN = 5
@@ -58,8 +61,9 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   )
   for (const row of sql<object, { deployment_id: string; service: string; release: string; environment: string; at_ms: number }>(
     ctx.db,
-    `SELECT deployment_id, service, release, environment, at_ms FROM deployment WHERE state = 'asked' ORDER BY at_ms DESC LIMIT 8`,
-  ).all({})) {
+    `SELECT deployment_id, service, release, environment, at_ms FROM deployment WHERE state = 'asked'
+    AND service NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY at_ms DESC LIMIT 8`,
+  ).all({ hidden: hiddenServices(ctx.db, who) })) {
     waiting.push({
       why: 'approve',
       ref: { kind: 'release', id: `${row.service}@${row.release}` },
@@ -71,8 +75,9 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   }
   for (const row of sql<object, { repository: string; number: number; title: string; head: string; updated_at_ms: number }>(
     ctx.db,
-    `SELECT repository, number, title, head, updated_at_ms FROM pull_request WHERE state = 'open' ORDER BY updated_at_ms DESC LIMIT 8`,
-  ).all({})) {
+    `SELECT repository, number, title, head, updated_at_ms FROM pull_request WHERE state = 'open'
+    AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY updated_at_ms DESC LIMIT 8`,
+  ).all({ hidden: hiddenRepositories(ctx.db, who) })) {
     waiting.push({
       why: 'review',
       ref: { kind: 'pull-request', id: `${row.repository}/${row.number}` },
@@ -86,6 +91,7 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   add('overdue', items(`${mine} AND i.due_on IS NOT NULL AND i.due_on < @today`), (row) => `was due on ${row.due_on}`)
   const duty = sql<object, { prefix: string }>(ctx.db, 'SELECT prefix FROM project ORDER BY prefix')
     .all({})
+    .filter((row) => mayIn(who, 'project.read', row.prefix))
     .map((row) => onDuty(ctx, row.prefix))
   for (const entry of firstWaiting(ctx, who, DECISIONS_SHOWN)) {
     if (waiting.some((known) => known.ref.id === entry.item.key)) continue

@@ -1,11 +1,10 @@
+import { maySeeSubject } from '#subjects/records/visibility'
 import { PassThrough } from 'node:stream'
-import { Problem } from '@dystracer/core/basics/problem'
-import { zLiveMessage, type LiveMessage } from '@dystracer/core/desk/wire'
-import type { EventBodies, JournalEntry } from '@dystracer/core/contract/events'
+import { deskOperations, type LiveMessage } from '@dystracer/core/desk/wire'
+import type { JournalEntry } from '@dystracer/core/contract/events'
 import { lastSeq, listEntriesAfter } from '#platform/journal/journal.queries'
 import { getItem, toSummary } from '#subjects/records/item-row.queries'
-import type { Who } from '#subjects/people/access'
-import { maySee } from '#subjects/records/visibility'
+import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
 
@@ -13,12 +12,9 @@ const HEARTBEAT_MS = 15_000
 const CATCH_UP_MAX = 2000
 
 /** GET /api/v1/live: Server-Sent Events from the journal. `Last-Event-ID` (or ?cursor=) goes on where a stream broke off; without one it begins now. */
-export function addLiveRoute(api: Api, ctx: ServiceContext): void {
-  api.describeStream('/live', 'Server-Sent Events from the journal, from ?cursor= or Last-Event-ID', zLiveMessage)
-  api.router.get('/live', (koa) => {
-    const who = koa.state.who as Who
-    if (who.role === null) throw new Problem('sign-in-required')
-    const asked = koa.get('last-event-id') || (typeof koa.query.cursor === 'string' ? koa.query.cursor : '')
+export function addLiveRoute(api: Api): void {
+  api.handle(deskOperations.followLive, ({ ctx, who, query, koa }) => {
+    const asked = koa.get('last-event-id') || (query.cursor ?? '')
     const stream = new PassThrough()
     koa.set({ 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' })
     koa.compress = false
@@ -44,13 +40,11 @@ export function addLiveRoute(api: Api, ctx: ServiceContext): void {
 /** What an asker is told of an event; of an item that they may not see nothing but that something happened. */
 function toMessage(ctx: ServiceContext, who: Who, entry: JournalEntry): LiveMessage {
   const subjects = entry.subjects.filter((subject) =>
-    subject.startsWith('item:')
-      ? maySee(ctx.db, who, subject.slice(5))
-      : // What another person is told or has in hand is theirs.
-        !subject.startsWith('person:') || subject === `person:${who.personId}`,
+    // What another person is told or has in hand is theirs.
+    subject.startsWith('person:') ? subject === `person:${who.personId}` : maySeeSubject(ctx.db, who, subject),
   )
   const key = subjects.find((subject) => subject.startsWith('item:'))?.slice(5)
   const row = key ? getItem(ctx.db, key) : undefined
-  const ladder = entry.kind === 'ladder-moved' && key !== undefined ? (entry.body as EventBodies['ladder-moved']).ladder : null
+  const ladder = entry.kind === 'ladder-moved' && key !== undefined ? entry.body.ladder : null
   return { seq: entry.seq, kind: entry.kind, atMs: entry.atMs, subjects, item: row ? toSummary(row) : null, ladder }
 }

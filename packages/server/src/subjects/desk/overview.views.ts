@@ -1,3 +1,9 @@
+import { viewerOf } from '#subjects/people/access'
+import { mayIn } from '@dystracer/core/people/standing'
+import { hiddenRepositories } from '#subjects/records/things'
+import { hiddenServices } from '#subjects/records/things'
+import { hiddenPrefixes } from '#subjects/records/things'
+import { mayReadThing } from '#subjects/records/things'
 import type { Me, Places, SearchHit } from '@dystracer/core/desk/wire'
 import type { Person } from '@dystracer/core/people/wire'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
@@ -5,18 +11,20 @@ import { sql } from '#platform/db/statements'
 import { ITEM_COLUMNS, type ItemRow } from '#subjects/records/item-row.queries'
 import { VISIBLE_ITEM } from '#subjects/records/visible-item'
 import { firstAdminSecret } from '#subjects/people/accounts.commands'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { readDesk } from './desk.views.js'
 import { countUnread } from '#subjects/inbox/notices'
 import type { ServiceContext } from '#platform/context'
 import { searchItems } from '#subjects/looking/looking.views'
 import { readSetup } from '#subjects/setup/setup.commands'
 import { countWaiting } from '#subjects/triage/queue.views'
-import { currentKey, viewerOf } from '#subjects/records/visibility'
+import { currentKey } from '#subjects/records/visibility'
 
 /** Who is asking, and what the interface needs to know of the project that they work in: the chosen one, or the first. */
 export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
-  const projects = sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix').all({})
+  const projects = sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix')
+    .all({})
+    .filter((row) => mayIn(who, 'project.read', row.prefix))
   const project = projects.find((known) => known.prefix === chosen) ?? projects[0] ?? { prefix: '', name: '' }
   const people = sql<object, Person>(
     ctx.db,
@@ -40,8 +48,10 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
     needsFirstAdmin: firstAdminSecret(ctx) !== null,
     projects,
     labels: setup.labels.map((known) => known.label),
-    sprints: names('SELECT DISTINCT sprint AS name FROM item WHERE sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50'),
-    releases: names(`SELECT service || '@' || name AS name FROM release ORDER BY at_ms DESC LIMIT 100`),
+    sprints: names('SELECT DISTINCT sprint AS name FROM item WHERE project = @project AND sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50'),
+    releases: names(
+      `SELECT r.service || '@' || r.name AS name FROM release r JOIN service s ON s.name = r.service WHERE s.project = @project ORDER BY r.at_ms DESC LIMIT 100`,
+    ),
     setup,
   }
 }
@@ -50,21 +60,31 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
 export function readPlaces(ctx: ServiceContext, who: Who): Places {
   const count = (text: string, bind: object = {}) =>
     sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM ${text}`).get(bind)?.count ?? 0
+  const viewer = viewerOf(who)
+  const repositories = { hidden: hiddenRepositories(ctx.db, who) }
   return {
     desk: readDesk(ctx, who).waiting.length,
     triage: countWaiting(ctx, who),
     // Nearly all are for everybody: those are counted in the index alone.
     items:
-      count('item INDEXED BY item_open WHERE is_open = 1 AND is_archived = 0 AND is_confidential = 0') +
-      count(`item i INDEXED BY item_open WHERE i.is_open = 1 AND i.is_archived = 0 AND i.is_confidential = 1 AND ${VISIBLE_ITEM}`, viewerOf(who)),
+      count(
+        'item INDEXED BY item_open WHERE is_open = 1 AND is_archived = 0 AND is_confidential = 0 AND (@readsAll = 1 OR +project IN (SELECT value FROM json_each(@readable)))',
+        { readsAll: viewer.readsAll, readable: viewer.readable },
+      ) + count(`item i INDEXED BY item_open WHERE i.is_open = 1 AND i.is_archived = 0 AND i.is_confidential = 1 AND ${VISIBLE_ITEM}`, viewer),
     // From the few items that stand for faults: from the faults, each would be looked for among all open items.
     faults: count('(SELECT DISTINCT fault FROM item INDEXED BY item_fault WHERE fault IS NOT NULL AND is_open = 1)'),
-    code: count(`pull_request WHERE state = 'open'`),
-    brokenBuilds:
-      count(`build b WHERE b.state = 'broke' AND NOT EXISTS (SELECT 1 FROM build n WHERE n.repository = b.repository AND n.branch = b.branch AND n.number > b.number)
-      AND EXISTS (SELECT 1 FROM git_ref g WHERE g.repository = b.repository AND g.ref = 'refs/heads/' || b.branch AND g.deleted_at_ms IS NULL)`),
-    approvals: count(`deployment WHERE state = 'asked'`),
-    requirements: count('requirement WHERE is_heading = 0'),
+    code: count(`pull_request WHERE state = 'open' AND +repository NOT IN (SELECT value FROM json_each(@hidden))`, repositories),
+    brokenBuilds: count(
+      `build b WHERE b.state = 'broke' AND +b.repository NOT IN (SELECT value FROM json_each(@hidden)) AND NOT EXISTS (SELECT 1 FROM build n WHERE n.repository = b.repository AND n.branch = b.branch AND n.number > b.number)
+      AND EXISTS (SELECT 1 FROM git_ref g WHERE g.repository = b.repository AND g.ref = 'refs/heads/' || b.branch AND g.deleted_at_ms IS NULL)`,
+      repositories,
+    ),
+    approvals: count(`deployment WHERE state = 'asked' AND service NOT IN (SELECT value FROM json_each(@hidden))`, {
+      hidden: hiddenServices(ctx.db, who),
+    }),
+    requirements: count(`requirement WHERE is_heading = 0 AND substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden))`, {
+      hidden: hiddenPrefixes(ctx.db, who),
+    }),
     inbox: countUnread(ctx, who),
   }
 }
@@ -85,7 +105,7 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
     sql<object, { number: number; type: string; message: string }>(ctx.db, 'SELECT number, type, message FROM fault WHERE number = @number').get({
       number: Number(key.slice(2)),
     })
-  if (fault)
+  if (fault && mayReadThing(ctx.db, who, { kind: 'fault', id: `F-${fault.number}` }))
     hits.push({
       ref: { kind: 'fault', id: `F-${fault.number}` },
       title: `${fault.type}: ${fault.message}`,
@@ -95,15 +115,16 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
     })
   for (const row of sql<object, { key: string; title: string }>(
     ctx.db,
-    `SELECT key, title FROM requirement WHERE is_heading = 0 AND (key = @key OR title LIKE @like ESCAPE '\\') ORDER BY key = @key DESC, position LIMIT 4`,
-  ).all({ key, like: `%${q.replace(/[\\%_]/g, '\\$&')}%` })) {
+    `SELECT key, title FROM requirement WHERE is_heading = 0 AND (key = @key OR title LIKE @like ESCAPE '\\')
+      AND substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY key = @key DESC, position LIMIT 4`,
+  ).all({ key, like: `%${q.replace(/[\\%_]/g, '\\$&')}%`, hidden: hiddenPrefixes(ctx.db, who) })) {
     hits.push({ ref: { kind: 'requirement', id: row.key }, title: row.title, detail: row.key, stair: null, found: null })
   }
   if (/^[0-9a-f]{4,64}$/i.test(q)) {
     for (const row of sql<object, { repository: string; sha: string; message: string }>(
       ctx.db,
-      `SELECT repository, sha, message FROM git_commit WHERE sha >= @q AND sha < @q || 'g' ORDER BY sha LIMIT 5`,
-    ).all({ q: q.toLowerCase() })) {
+      `SELECT repository, sha, message FROM git_commit WHERE sha >= @q AND sha < @q || 'g' AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY sha LIMIT 5`,
+    ).all({ q: q.toLowerCase(), hidden: hiddenRepositories(ctx.db, who) })) {
       hits.push({
         ref: { kind: 'commit', id: `${row.repository}/${row.sha}` },
         title: row.message.split('\n', 1)[0] ?? '',
@@ -123,7 +144,7 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
         found: found.marked,
       })
   const pr = splitRepositoryId(q)
-  if (pr && /^\d+$/.test(pr.rest))
+  if (pr && /^\d+$/.test(pr.rest) && mayReadThing(ctx.db, who, { kind: 'repository', id: pr.repository }))
     hits.push({ ref: { kind: 'pull-request', id: q }, title: `Pull request ${pr.rest}`, detail: pr.repository, stair: null, found: null })
   return hits.slice(0, input.limit)
 }

@@ -1,10 +1,13 @@
+import { hiddenServices } from '#subjects/records/things'
+import { gitWorker } from '#subjects/code/git.client'
+import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { z } from 'zod'
 import type { ConnectedService, ScrubRule, zChangeService } from '@dystracer/core/faults/wire'
 import { scrubText } from '@dystracer/core/traces/scrub'
 import { makeOwnScrub, patternTrouble } from '#subjects/occurrences/own-scrub'
 import { sql } from '#platform/db/statements'
-import { requireRole, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { findAnew } from './source-maps.commands.js'
 import { itemsOfRepository } from '#subjects/records/items-of-repository'
 import type { ServiceContext } from '#platform/context'
@@ -21,7 +24,7 @@ interface ServiceRow {
 const COLUMNS = 'name, project, repository, tag_prefix, path_prefix, own_code, foreign_code'
 
 /** Services that are mapped to a repository, and those that were heard without being mapped; when each was last heard. */
-export function listConnectedServices(ctx: ServiceContext): ConnectedService[] {
+export function listConnectedServices(ctx: ServiceContext, who: Who): ConnectedService[] {
   const mapped = sql<object, ServiceRow>(ctx.db, `SELECT ${COLUMNS} FROM service ORDER BY name LIMIT 500`).all({})
   const heard = new Map(
     sql<object, { service: string; at_ms: number }>(
@@ -44,7 +47,8 @@ export function listConnectedServices(ctx: ServiceContext): ConnectedService[] {
       .all({})
       .map((row) => [row.service, row.count]),
   )
-  const names = [...new Set([...mapped.map((row) => row.name), ...heard.keys(), ...failed.keys()])].sort()
+  const hidden = new Set(JSON.parse(hiddenServices(ctx.db, who)) as string[])
+  const names = [...new Set([...mapped.map((row) => row.name), ...heard.keys(), ...failed.keys()])].filter((name) => !hidden.has(name)).sort()
   return names.map((service) => {
     const row = mapped.find((known) => known.name === service)
     const lastFaultAtMs = failed.get(service) ?? null
@@ -76,7 +80,6 @@ export function connectService(
   project: string,
   input: { service: string; repository: string; tagPrefix: string; pathPrefix: string },
 ): void {
-  requireRole(who, 'lead')
   requireRepository(ctx, input.repository)
   if (sql(ctx.db, 'SELECT 1 FROM service WHERE name = @service').get({ service: input.service }))
     throw new Problem('conflict', { detail: `${input.service} is mapped already.` })
@@ -94,7 +97,6 @@ export async function changeService(
   service: string,
   { past, ...changes }: z.infer<typeof zChangeService>,
 ): Promise<{ merged: number; made: number }> {
-  requireRole(who, 'lead')
   const row = sql<object, ServiceRow>(ctx.db, `SELECT ${COLUMNS} FROM service WHERE name = @service`).get({ service })
   if (!row) throw new Problem('not-found', { detail: `${service} is not mapped to a repository; map it first.` })
   if (changes.repository !== undefined) requireRepository(ctx, changes.repository)
@@ -124,7 +126,10 @@ function requireRepository(ctx: ServiceContext, repository: string): void {
 
 /** The workers look anew at what they know of the code and of what is to be taken out. */
 function forgetCode(ctx: ServiceContext): void {
-  ctx.background.add(Promise.all([ctx.intake.call('forgetCode', {}), ctx.git.call('forgetCode', {})]), 'telling the workers of a setting')
+  ctx.background.add(
+    Promise.all([intakeWorker(ctx).call('forgetCode', {}), gitWorker(ctx).call('forgetCode', {})]),
+    'telling the workers of a setting',
+  )
 }
 
 export function listScrubRules(ctx: ServiceContext): ScrubRule[] {
@@ -133,7 +138,6 @@ export function listScrubRules(ctx: ServiceContext): ScrubRule[] {
 
 /** Takes more out of all that comes from now on; what is stored stays as it is. Throws `invalid-input` for a pattern that is none. */
 export function addScrubRule(ctx: ServiceContext, who: Who, input: { kind: 'text' | 'attribute'; pattern: string; name: string }): void {
-  requireRole(who, 'lead')
   const trouble = input.kind === 'text' ? patternTrouble(input.pattern) : null
   if (trouble !== null) throw new Problem('invalid-input', { fields: { pattern: `Not a pattern: ${trouble}` } })
   ctx.journal.write((writer) => {
@@ -143,7 +147,6 @@ export function addScrubRule(ctx: ServiceContext, who: Who, input: { kind: 'text
 }
 
 export function removeScrubRule(ctx: ServiceContext, who: Who, ruleId: string): void {
-  requireRole(who, 'lead')
   if (!sql(ctx.db, 'SELECT 1 FROM scrub_rule WHERE rule_id = @ruleId').get({ ruleId }))
     throw new Problem('not-found', { detail: 'There is no such rule.' })
   ctx.journal.write((writer) => {
@@ -159,7 +162,6 @@ export function tryScrub(ctx: ServiceContext, text: string): string {
 
 /** Sends an error of its own through the intake, as a program would, so that one sees that the way is open. It says that it is a test, and counts for no release. */
 export async function sendTestEvent(ctx: ServiceContext, who: Who, service: string): Promise<void> {
-  requireRole(who, 'member')
   const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
   const message = `This is a test event for ${service}; nothing is broken`
   const body = {
@@ -182,5 +184,5 @@ export async function sendTestEvent(ctx: ServiceContext, who: Who, service: stri
     ],
   }
   const bytes = new TextEncoder().encode(JSON.stringify(body))
-  await ctx.intake.call('take', { signal: 'logs', encoding: 'json', body: bytes, receivedAtMs: ctx.nowMs() })
+  await intakeWorker(ctx).call('take', { signal: 'logs', encoding: 'json', body: bytes, receivedAtMs: ctx.nowMs() })
 }

@@ -1,3 +1,5 @@
+import type { Who } from '@dystracer/core/people/who'
+import { hiddenServices } from '#subjects/records/things'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { FAULT_SORTS, Fault, FaultDetail, FaultFrames, LikeFault } from '@dystracer/core/faults/wire'
 import { ALIKE_FROM, stackLikeness } from '@dystracer/core/traces/alike'
@@ -52,13 +54,13 @@ const SORT: Record<ListFaultsInput['sort'], string> = {
 }
 
 /** Faults in the order asked for; read along until the page is full, since what they say and which item stands for them lies in the other database. */
-export function listFaults(ctx: ServiceContext, input: ListFaultsInput): { rows: Fault[]; nextCursor: string | null } {
+export function listFaults(ctx: ServiceContext, who: Who, input: ListFaultsInput): { rows: Fault[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 2)
   const by = SORT[input.sort]
   const groups = sql<object, VolumeRow & { rank: number }>(
     ctx.volume,
     `SELECT g.fingerprint, g.first_at_ms, g.last_at_ms, g.count, g.left_out, ${by} AS rank FROM fault_group g
-      WHERE (${by}, g.fingerprint) > (@afterRank, @afterId) AND (@service IS NULL OR g.service = @service)
+      WHERE (${by}, g.fingerprint) > (@afterRank, @afterId) AND (@service IS NULL OR g.service = @service) AND +g.service NOT IN (SELECT value FROM json_each(@hidden))
         AND (@environment IS NULL OR EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.environment = @environment))
         AND (@release IS NULL OR EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.release = @release))
       ORDER BY ${by}, g.fingerprint`,
@@ -66,6 +68,7 @@ export function listFaults(ctx: ServiceContext, input: ListFaultsInput): { rows:
     afterRank: after ? Number(after[0]) : -Number.MAX_SAFE_INTEGER,
     afterId: after ? String(after[1]) : '',
     service: input.service ?? null,
+    hidden: hiddenServices(ctx.db, who),
     environment: input.environment ?? null,
     release: input.release ?? null,
   })

@@ -1,3 +1,4 @@
+import { intakeWorker } from '#subjects/occurrences/intake.client'
 import type { Grouping } from '@dystracer/core/traces/grouping'
 import { ruleFires, type IntakeRule } from '@dystracer/core/faults/intake-rule'
 import { sql } from '#platform/db/statements'
@@ -37,7 +38,7 @@ export function followFaults(ctx: ServiceContext): void {
         value: String(last.cursor),
       })
     })
-    ctx.background.add(ctx.intake.call('forgetChanges', { upToCursor: last.cursor }), 'pruning the outbox')
+    ctx.background.add(intakeWorker(ctx).call('forgetChanges', { upToCursor: last.cursor }), 'pruning the outbox')
   }
 }
 

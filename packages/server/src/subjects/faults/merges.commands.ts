@@ -1,7 +1,10 @@
+import { requireRightInOneOf } from '#subjects/people/access'
+import { projectsOfThing } from '#subjects/records/things'
+import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { type Who, requireRole } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { itemsOfFault } from './fault-items.js'
 import { followFaults } from './follow-faults.js'
 
@@ -23,8 +26,8 @@ function fingerprintOf(ctx: Pick<ServiceContext, 'db'>, number: number): string 
 }
 /** Makes one fault of two, for what is there and for all that comes: the first goes into the other, its items with it. */
 export async function mergeFaults(ctx: ServiceContext, who: Who, fault: string, into: string): Promise<void> {
-  requireRole(who, 'member')
   const [number, target] = [requireFaultNumber(ctx, fault), requireFaultNumber(ctx, into)]
+  requireRightInOneOf(who, 'faults.sort', projectsOfThing(ctx.db, { kind: 'fault', id: into }))
   if (number === target) throw new Problem('conflict', { detail: `${fault} and ${into} are one fault already.` })
   // The decision first: should the server stop in between, the start carries it out (repairMerges).
   ctx.journal.write((writer) => {
@@ -37,12 +40,11 @@ export async function mergeFaults(ctx: ServiceContext, who: Who, fault: string, 
     })
     writer.touch([...items, ...itemsOfFault(ctx, target)])
   })
-  await ctx.intake.call('mergeGroups', { from: fingerprintOf(ctx, number), into: fingerprintOf(ctx, target) })
+  await intakeWorker(ctx).call('mergeGroups', { from: fingerprintOf(ctx, number), into: fingerprintOf(ctx, target) })
   followFaults(ctx)
 }
 /** Takes a merge back: the fault is one of its own again, with its items. Throws `conflict` where it went into another one by itself, or where that one has gone into a third since. */
 export async function unmergeFault(ctx: ServiceContext, who: Who, fault: string): Promise<string> {
-  requireRole(who, 'member')
   const row = sql<object, { number: number; fingerprint: string; merged_via: number | null; merged_into: number | null }>(
     ctx.db,
     'SELECT number, fingerprint, merged_via, merged_into FROM fault WHERE number = @number',
@@ -52,7 +54,7 @@ export async function unmergeFault(ctx: ServiceContext, who: Who, fault: string)
   if (from === null) throw new Problem('conflict', { detail: `${fault} stands by itself; there is nothing to take back.` })
   if (row.merged_into !== from)
     throw new Problem('conflict', { detail: `${fault} went into F-${from}, and that into F-${row.merged_into}. Take F-${from} back first.` })
-  if (!(await ctx.intake.call('unmergeGroup', { from: row.fingerprint })))
+  if (!(await intakeWorker(ctx).call('unmergeGroup', { from: row.fingerprint })))
     throw new Problem('conflict', {
       detail: `${fault} and F-${from} were found to be one by their source maps or files; there is no merge of a person to take back.`,
     })
@@ -95,12 +97,12 @@ export async function placeOccurrence(
   who: Who,
   { fault, occurrenceId, to, past }: { fault: string; occurrenceId: number; to: string | null; past: boolean },
 ): Promise<string> {
-  requireRole(who, 'member')
   const number = requireFaultNumber(ctx, fault)
   const target = to === null ? null : requireFaultNumber(ctx, to)
+  if (to !== null) requireRightInOneOf(who, 'faults.sort', projectsOfThing(ctx.db, { kind: 'fault', id: to }))
   requireOccurrence(ctx, number, occurrenceId)
   if (target === number) throw new Problem('conflict', { detail: `It belongs to ${fault} already.` })
-  const fingerprint = await ctx.intake.call('belong', { occurrenceId, to: target === null ? null : fingerprintOf(ctx, target), past })
+  const fingerprint = await intakeWorker(ctx).call('belong', { occurrenceId, to: target === null ? null : fingerprintOf(ctx, target), past })
   if (fingerprint === null)
     throw new Problem('conflict', {
       detail: `All occurrences of ${fault} that are kept fail at this very line; there is nothing to tell them apart by. To make it another fault's as a whole, merge it.`,
@@ -172,7 +174,7 @@ export async function repairMerges(ctx: ServiceContext): Promise<void> {
     'SELECT f.fingerprint AS "from", m.fingerprint AS "into" FROM fault f JOIN fault m ON m.number = f.merged_into WHERE f.merged_into IS NOT NULL ORDER BY f.number',
   ).all({})
   for (const merge of merges) {
-    if (!sql(ctx.volume, 'SELECT 1 FROM group_alias WHERE fingerprint = @from').get(merge)) await ctx.intake.call('mergeGroups', merge)
+    if (!sql(ctx.volume, 'SELECT 1 FROM group_alias WHERE fingerprint = @from').get(merge)) await intakeWorker(ctx).call('mergeGroups', merge)
   }
   noteMergedGroups(ctx)
 }

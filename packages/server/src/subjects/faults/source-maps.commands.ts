@@ -1,3 +1,5 @@
+import { gitWorker } from '#subjects/code/git.client'
+import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
@@ -7,8 +9,8 @@ import { noteMergedGroups } from './merges.commands.js'
 
 /** Finds anew what a service sent from one release (null: all), after more became known of its code; faults that turn out to be one become one. */
 export async function findAnew(ctx: ServiceContext, service: string, release: string | null): Promise<{ merged: number; made: number }> {
-  await ctx.git.call('forgetCode', {})
-  const done = await ctx.intake.call('refind', { service, release })
+  await gitWorker(ctx).call('forgetCode', {})
+  const done = await intakeWorker(ctx).call('refind', { service, release })
   noteMergedGroups(ctx)
   followFaults(ctx)
   return done
@@ -29,11 +31,11 @@ export async function receiveSourceMap(
   let merged = 0
   for (const service of services.length > 0 ? services : [input.repository]) {
     const release = input.release.startsWith(`${service}@`) ? input.release.slice(service.length + 1) : input.release.replace(/^v(?=\d)/, '')
-    const answer = await ctx.intake.call('keepMaps', { service, release, files, receivedAtMs: ctx.nowMs() })
+    const answer = await intakeWorker(ctx).call('keepMaps', { service, release, files, receivedAtMs: ctx.nowMs() })
     if ('why' in answer) throw new Problem('malformed-body', { detail: `This is no source map: ${answer.why}` })
     merged += answer.merged
   }
-  await ctx.git.call('forgetCode', {})
+  await gitWorker(ctx).call('forgetCode', {})
   noteMergedGroups(ctx)
   followFaults(ctx)
   return { maps: files.length, merged }

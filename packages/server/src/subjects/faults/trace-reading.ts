@@ -1,3 +1,4 @@
+import { gitWorker } from '#subjects/code/git.client'
 import type { FaultDetail, FaultFrames } from '@dystracer/core/faults/wire'
 import { decisiveException } from '@dystracer/core/traces/statement'
 import { pathOfFrame, TrackedFiles } from '@dystracer/core/traces/tracked-files'
@@ -14,7 +15,7 @@ export function readTraces(
   ctx: ServiceContext,
   traces: readonly { stacktrace: string; type: string; message: string; service: string; release: string }[],
 ): Promise<Trace[]> {
-  return ctx.git.call('readTraces', {
+  return gitWorker(ctx).call('readTraces', {
     traces: traces.map(({ stacktrace, type, message, service, release }) => ({ stacktrace, type, message, service, release })),
   })
 }
@@ -48,14 +49,14 @@ export async function blameFrames(
     })?.sha
   if (!repository || !sha) return frames.map(plain)
   const dir = mirrorDir(ctx, repository)
-  const tracked = new TrackedFiles(await ctx.git.call('trackedFiles', { dir, sha }), pathPrefixOf(ctx, service))
+  const tracked = new TrackedFiles(await gitWorker(ctx).call('trackedFiles', { dir, sha }), pathPrefixOf(ctx, service))
   let blamed = 0
   return Promise.all(
     frames.map(async (frame) => {
       const printed = frame.isApp ? pathOfFrame(frame, language) : null
       const path = printed === null ? null : tracked.resolve(printed)
       if (!path || frame.line === null || blamed++ >= BLAMED_MAX) return { ...plain(frame), path }
-      const blame = await ctx.git.call('blame', { dir, sha, path, line: frame.line })
+      const blame = await gitWorker(ctx).call('blame', { dir, sha, path, line: frame.line })
       if (!blame) return { ...plain(frame), path }
       const items = sql<object, { from_id: string }>(
         ctx.db,

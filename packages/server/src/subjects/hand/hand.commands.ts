@@ -1,9 +1,11 @@
+import { requireRight } from '#subjects/people/access'
+import { projectOf } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Hand } from '@dystracer/core/hand/wire'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { listItemsByKeys } from '#subjects/records/item-row.queries'
-import { requireRole, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { requireItem } from '#subjects/records/require-item'
 import type { ServiceContext } from '#platform/context'
 import { bookTime } from '#subjects/talk/time.commands'
@@ -71,9 +73,9 @@ function workedOf(row: HandRow, nowMs: number): number {
 
 /** Takes an item in hand; what was in hand before is parked, with its branch noted. */
 export function takeInHand(ctx: ServiceContext, who: Who, input: { key: string; branch: string | null }): void {
-  requireRole(who, 'member')
   const personId = requirePerson(who)
   requireItem(ctx, input.key)
+  requireRight(who, 'items.change', projectOf(input.key))
   ctx.journal.write((writer) => takeWithin(ctx, writer, who, personId, input))
 }
 
@@ -125,7 +127,6 @@ export function putDown(ctx: ServiceContext, who: Who, key: string): void {
 
 /** Books time that was offered, as much of it as the person says; what was in hand until now is then not offered again. */
 export function bookHand(ctx: ServiceContext, who: Who, key: string, minutes: number): void {
-  requireRole(who, 'member')
   const personId = requireHeld(ctx, who, key)
   const row = listHeld(ctx, personId).find((entry) => entry.item_key === key)
   ctx.journal.write((writer) => {

@@ -1,6 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import { sql } from '#platform/db/statements'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 
 /**

@@ -1,8 +1,9 @@
+import { mailerOf } from '#subjects/people/mailer.slot'
 import escapeHtml from 'escape-html'
 import type { NoticeWhy } from '@dystracer/core/inbox/notice'
 import { sql } from '#platform/db/statements'
 import { OutsideError } from '#platform/outside-error'
-import type { OutgoingMail } from './mailer.js'
+import type { OutgoingMail } from '#subjects/people/mailer'
 import { mailAddressOf } from './notices.js'
 import { pageOfItem, replyAddress } from './reply-address.js'
 import type { ServiceContext } from '#platform/context'
@@ -45,7 +46,7 @@ export async function mailDigests(ctx: ServiceContext): Promise<number> {
       WHERE n.person_id = @personId AND n.item_key = @key AND n.mailed_at_ms IS NULL AND n.way <> 'screen' ORDER BY n.at_ms, n.notice_id LIMIT ${PIECES_MAX}`,
     ).all({ personId, key })
     const mail = composeDigest(ctx, personId, key, pieces)
-    if (mail) await ctx.mailer.send(mail)
+    if (mail) await mailerOf(ctx).send(mail)
     ctx.journal.write((writer) => {
       writer.append({
         kind: 'notices-mailed',

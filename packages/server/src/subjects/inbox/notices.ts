@@ -1,10 +1,11 @@
+import { whoIsPerson } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { INBOX_VIEWS, Notice, NoticeChoices, NoticeGroup } from '@dystracer/core/inbox/wire'
 import { DEFAULT_WAY, NOTICE_WHYS, type NoticeWay, type NoticeWhy } from '@dystracer/core/inbox/notice'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { ItemRow } from '#subjects/records/item-row.queries'
-import { projectOf, roleOfPerson, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { decodeCursor, encodeCursor } from '#platform/db/cursor'
 import type { ServiceContext } from '#platform/context'
 import { maySee } from '#subjects/records/visibility'
@@ -31,7 +32,7 @@ export function notify(
 ): void {
   for (const personId of new Set(input.personIds)) {
     if (personId === null || personId === input.by.personId) continue
-    if (!maySee(ctx.db, { personId, role: roleOfPerson(ctx.db, personId, projectOf(input.key)) }, input.key)) continue
+    if (!mayBeTold(ctx.db, personId, input.key)) continue
     const way = mailAddressOf(personId) === null ? wayOf(ctx.db, personId, input.why) : 'mail'
     if (way === 'nothing') continue
     writer.append({
@@ -42,6 +43,12 @@ export function notify(
       body: { noticeId: ctx.newId(), personId, key: input.key, why: input.why, words: input.words.slice(0, 300), way },
     })
   }
+}
+
+/** A person is told what they may see; a reporter without an account is told of their own report, unless it has become confidential. */
+function mayBeTold(db: ServiceContext['db'], personId: string, key: string): boolean {
+  if (mailAddressOf(personId) === null) return maySee(db, whoIsPerson(db, personId), key)
+  return sql<object, { is_confidential: number }>(db, 'SELECT is_confidential FROM item WHERE key = @key').get({ key })?.is_confidential === 0
 }
 
 function wayOf(db: ServiceContext['db'], personId: string, why: NoticeWhy): NoticeWay {

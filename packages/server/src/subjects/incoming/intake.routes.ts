@@ -1,3 +1,4 @@
+import { intakeWorker } from '#subjects/occurrences/intake.client'
 import Router from '@koa/router'
 import type { Context } from 'koa'
 import { Webhook, WebhookVerificationError } from 'standardwebhooks'
@@ -9,7 +10,7 @@ import type { Signal } from '#subjects/occurrences/otlp/read-otlp'
 import { readBody } from '#platform/http/read-body'
 import { identify } from '#subjects/people/who-middleware'
 import { toProblem } from '#platform/http/problem-middleware'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { receiveSourceMap } from '#subjects/faults/source-maps.commands'
 import { receiveMail } from './mail-and-form.commands.js'
 import { receiveSarif } from '#subjects/builds/quality-items'
@@ -100,11 +101,11 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
     requireIntake(koa)
     if (type !== 'application/json' && type !== 'application/x-protobuf')
       throw new Problem('unsupported-content', { detail: 'Send application/json or application/x-protobuf.' })
-    if (ctx.intake.underWay >= WAITING_MAX)
+    if (intakeWorker(ctx).underWay >= WAITING_MAX)
       throw new Problem('too-many-requests', { detail: 'The intake is full; send again.', headers: { 'retry-after': '1' } })
     const body = await readBody(koa.req, OTLP_LIMIT_BYTES)
     const bytes = new Uint8Array(body)
-    const output = await ctx.intake.call('take', { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs() }, [bytes.buffer])
+    const output = await intakeWorker(ctx).call('take', { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs() }, { transfer: [bytes.buffer] })
     if (output.kind === 'malformed') throw new Problem('malformed-body', { detail: output.why })
     answerOtlp(
       koa,

@@ -1,8 +1,10 @@
+import { whoIsPerson } from '#subjects/people/access'
+import { mayAnywhere } from '@dystracer/core/people/standing'
 import { simpleParser, type ParsedMail } from 'mailparser'
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseReferences } from '@dystracer/core/text/references'
 import { sql } from '#platform/db/statements'
-import { STRANGER, type Who } from '#subjects/people/access'
+import { STRANGER, type Who } from '@dystracer/core/people/who'
 import { addComment } from '#subjects/talk/comments.commands'
 import { logItem } from '#subjects/items/items.commands'
 import { keyPrefixes, knownKeys } from '#subjects/records/key-registry'
@@ -79,13 +81,10 @@ function withoutQuote(text: string): string {
 }
 
 function whoByAddress(ctx: ServiceContext, address: string): Who {
-  const row = sql<object, { person_id: string; role: Who['role'] }>(
-    ctx.db,
-    'SELECT p.person_id, m.role FROM person p JOIN membership m ON m.person_id = p.person_id WHERE p.email = @address LIMIT 1',
-  ).get({ address })
-  return row && row.role !== 'reader' && row.role !== null
-    ? { ...STRANGER, actor: `person:${row.person_id}`, personId: row.person_id, role: row.role }
-    : STRANGER
+  const row = sql<object, { person_id: string }>(ctx.db, 'SELECT person_id FROM person WHERE email = @address').get({ address })
+  if (!row) return STRANGER
+  const who = whoIsPerson(ctx.db, row.person_id)
+  return mayAnywhere(who, 'items.log') ? who : STRANGER
 }
 
 /** What the public form asks; throws `not-found` where a project has not switched it on. */

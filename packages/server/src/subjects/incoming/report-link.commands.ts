@@ -5,7 +5,7 @@ import { getItem, type ItemRow } from '#subjects/records/item-row.queries'
 import { addComment } from '#subjects/talk/comments.commands'
 import { readStand } from '#subjects/triage/decisions.commands'
 import { readReportToken } from '#subjects/inbox/reply-address'
-import { STRANGER } from '#subjects/people/access'
+import { STRANGER } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 
 const ANSWERS_MAX = 50

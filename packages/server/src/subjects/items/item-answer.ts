@@ -1,5 +1,5 @@
 import type { Item } from '@dystracer/core/items/wire'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { readItem } from './items.views.js'
 import type { ServiceContext } from '#platform/context'
 

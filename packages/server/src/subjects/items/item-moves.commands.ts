@@ -1,8 +1,9 @@
+import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { OwnValue } from '@dystracer/core/setup/own-field'
 import type { ServiceContext } from '#platform/context'
 import { notify } from '#subjects/inbox/notices'
-import { type Who, requireRole } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { nextItemKey } from '#subjects/records/item-numbers'
 import { assertLink } from '#subjects/records/link-assertions'
 import { requireItem } from '#subjects/records/require-item'
@@ -13,7 +14,7 @@ import { logItem } from './items.commands.js'
 
 /** Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped and named. */
 export function moveItem(ctx: ServiceContext, who: Who, key: string, project: string): string {
-  requireRole(who, 'member')
+  requireRight(who, 'items.log', project)
   const row = requireItem(ctx, key)
   requireProject(ctx.db, project)
   if (row.project === project) throw new Problem('conflict', { detail: `${key} is in ${project} already.` })

@@ -1,3 +1,7 @@
+import { requireRight } from '#subjects/people/access'
+import { maySeeSubject } from '#subjects/records/visibility'
+import { codeHostOf } from '#subjects/code/code-host.slot'
+import { formatNodeRef } from '@dystracer/core/basics/node-ref'
 import { type NodeRef, splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { Problem } from '@dystracer/core/basics/problem'
 import { type LogItem, zLogItem, type ChangeItem, type Started, type AddLink } from '@dystracer/core/items/wire'
@@ -13,7 +17,7 @@ import { OutsideError } from '#platform/outside-error'
 import { fetchUrl } from '#subjects/code/fetch-url'
 import { takeWithin } from '#subjects/hand/hand.commands'
 import { notify } from '#subjects/inbox/notices'
-import { type Who, requireRole, inProject } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { valuesForRules, changesOf, valuesOfRow } from '#subjects/records/item-changes'
 import { nextItemKey } from '#subjects/records/item-numbers'
 import { assertLink, listAssertions, retractAssertion } from '#subjects/records/link-assertions'
@@ -42,7 +46,7 @@ export function logWithin(
   { idempotencyKey, from, cause = 'person' }: { idempotencyKey?: string | undefined; from?: string; cause?: 'person' | 'import' } = {},
 ): { key: string; isNew: boolean } {
   const input = zLogItem.parse(rawInput)
-  if (from === undefined) requireRole(inProject(ctx.db, who, input.project), 'member')
+  if (from === undefined) requireRight(who, 'items.log', input.project)
   // An import of the same file by somebody else is the same import.
   const fullKey = idempotencyKey && (cause === 'import' ? `import/${input.project}/${idempotencyKey}` : `log/${who.actor}/${idempotencyKey}`)
   const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
@@ -159,8 +163,8 @@ export function changeItem(ctx: ServiceContext, who: Who, key: string, input: Ch
 }
 /** What a change would change, checked: only fields that differ. Throws like `changeItem`, and writes nothing. */
 export function planChange(ctx: ServiceContext, who: Who, key: string, input: ChangeItem, expectedRevision?: number): FieldChanges {
-  requireRole(who, 'member')
   const row = requireItem(ctx, key)
+  requireRight(who, 'items.change', row.project)
   if (expectedRevision !== undefined && expectedRevision !== row.revision) {
     throw new Problem('changed-meanwhile', {
       detail: `${key} was changed since you opened it. Your text is kept here; look at the new one and save again.`,
@@ -191,14 +195,12 @@ function requirePerson(ctx: ServiceContext, personId: string | null | undefined,
     throw new Problem('invalid-input', { fields: { [field]: 'There is no such person' } })
 }
 export function reopenItem(ctx: ServiceContext, who: Who, key: string, why: string): void {
-  requireRole(who, 'member')
   requireItem(ctx, key)
   ctx.journal.write((writer) => {
     writer.append({ kind: 'item-reopened', actor: who.actor, subjects: [`item:${key}`], body: { key, why } })
   })
 }
 export function verifyItem(ctx: ServiceContext, who: Who, key: string, words: string): void {
-  requireRole(who, 'member')
   const row = requireItem(ctx, key)
   requireStageRule(ctx.db, row.project, 'verified', valuesOfRow(ctx, row))
   ctx.journal.write((writer) => {
@@ -206,7 +208,6 @@ export function verifyItem(ctx: ServiceContext, who: Who, key: string, words: st
   })
 }
 export function claimStage(ctx: ServiceContext, who: Who, key: string, input: { stage: Stage; words: string }): void {
-  requireRole(who, 'member')
   requireItem(ctx, key)
   ctx.journal.write((writer) => {
     writer.append({ kind: 'stage-claimed', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } })
@@ -219,7 +220,6 @@ export async function startItem(
   key: string,
   input: { repository: string; branch?: string | undefined },
 ): Promise<Started> {
-  requireRole(who, 'member')
   const row = requireItem(ctx, key)
   requireStageRule(ctx.db, row.project, 'underway', valuesOfRow(ctx, row))
   const repository = sql<object, { url: string; main_branch: string }>(ctx.db, 'SELECT url, main_branch FROM repository WHERE name = @name').get({
@@ -229,9 +229,10 @@ export async function startItem(
   const branch = input.branch ?? proposeBranchName(row)
   if (!/^[A-Za-z0-9][\w./-]{0,118}$/.test(branch) || branch.includes('..') || branch.endsWith('.lock') || branch.endsWith('/'))
     throw new Problem('invalid-input', { fields: { branch: 'Not a name that git takes for a branch' } })
-  if (!ctx.codeHost) throw new Problem('outside-unreachable', { detail: 'No code host is connected; create the branch by hand and push it.' })
+  const codeHost = codeHostOf(ctx)
+  if (!codeHost) throw new Problem('outside-unreachable', { detail: 'No code host is connected; create the branch by hand and push it.' })
   try {
-    await ctx.codeHost.createBranch({ repository: input.repository, branch, from: repository.main_branch, by: who.personId ?? who.actor })
+    await codeHost.createBranch({ repository: input.repository, branch, from: repository.main_branch, by: who.personId ?? who.actor })
   } catch (error) {
     if (error instanceof OutsideError)
       throw new Problem('outside-unreachable', {
@@ -261,8 +262,8 @@ export async function startItem(
 }
 /** Ties an item to something by a person's word. Refuses loops of `blocks` and `parent`, naming the loop. */
 export function addLink(ctx: ServiceContext, who: Who, key: string, input: AddLink): void {
-  requireRole(who, 'member')
   requireItem(ctx, key)
+  if (!maySeeSubject(ctx.db, who, formatNodeRef(input.to))) throw new Problem('not-found', { detail: `There is no ${input.to.kind} ${input.to.id}.` })
   requireTarget(ctx, input.to)
   const from: NodeRef = { kind: 'item', id: key }
   if (input.kind === 'blocks' || input.kind === 'parent') {
@@ -306,7 +307,6 @@ function requireTarget(ctx: ServiceContext, to: NodeRef): void {
 }
 /** A person's untie: retracts every assertion of the link and forbids re-deriving it from the same sources (rule 13). */
 export function removeLink(ctx: ServiceContext, who: Who, key: string, linkId: string): void {
-  requireRole(who, 'member')
   const rows = listAssertions(ctx.db, { kind: 'item', id: key }).filter((row) => row.link_id === linkId)
   if (rows.length === 0) throw new Problem('not-found', { detail: 'This link is not there any more.' })
   ctx.journal.write((writer) => {

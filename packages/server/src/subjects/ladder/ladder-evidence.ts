@@ -26,7 +26,7 @@ interface ItemEvidenceRow {
   verified_by: string | null
   project: string
 }
-type Reading = Pick<ServiceContext, 'db' | 'volume' | 'graphs' | 'nowMs'>
+type Reading = Pick<ServiceContext, 'db' | 'volume' | 'use' | 'nowMs'>
 
 /** Everything that the ladder of an item rests on, read from the tables, the commit graphs and the volume counters. Null when there is no such item. */
 export function readLadderInput(ctx: Reading, key: string): LadderInput | null {

@@ -5,7 +5,7 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { readLadderInput } from './ladder-evidence.js'
 
-export type Reading = Pick<ServiceContext, 'db' | 'volume' | 'graphs' | 'nowMs'>
+export type Reading = Pick<ServiceContext, 'db' | 'volume' | 'use' | 'nowMs'>
 /**
  * Computes the ladders of the touched items inside the write that touched them; journals those that moved, so that cause and effect land together. A parent stands on its parts
  * (rule 10), so it follows after them, level by level; `parent` has no loops, and a parent whose ladder stays ends the climb.

@@ -1,6 +1,7 @@
+import { likenessWorker } from './likeness.client.js'
 import type { LookAlike } from '@dystracer/core/likeness/wire'
 import { listItemsByKeys } from '#subjects/records/item-row.queries'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { onlyVisible } from '#subjects/records/visibility'
 
@@ -15,7 +16,7 @@ export async function findLookAlikes(
   input: { title: string; text: string; project: string; component?: string | undefined; key?: string },
 ): Promise<LookAlike[]> {
   if (`${input.title}${input.text}`.trim().length < 4) return []
-  const hits = await ctx.likeness.call('find', {
+  const hits = await likenessWorker(ctx).call('find', {
     text: { id: input.key ?? '', title: input.title, text: input.text, scope: input.project, component: input.component ?? null },
     limit: ASKED_FOR,
   })

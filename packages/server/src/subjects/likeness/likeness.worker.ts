@@ -5,7 +5,7 @@ import { readWordVectors } from './word-vectors.js'
 import { openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { LikenessMethods } from './likeness.protocol.js'
-import { serveCalls } from '#platform/threads/worker-client'
+import { serveCalls } from '#platform/threads/serve-calls'
 
 interface Row {
   key: string

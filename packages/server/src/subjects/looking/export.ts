@@ -1,6 +1,6 @@
 import papaparse from 'papaparse'
 import type { ItemSummary } from '@dystracer/core/records/wire'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { listItems, type ListItemsInput } from './looking.views.js'
 import { requireItem } from '#subjects/records/require-item'
 import type { ServiceContext } from '#platform/context'

@@ -1,11 +1,14 @@
+import { whoIsPerson } from '#subjects/people/access'
+import { mayIn } from '@dystracer/core/people/standing'
+import { mayAnywhere } from '@dystracer/core/people/standing'
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
 import { Feed } from 'feed'
 import ical from 'ical-generator'
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { sql } from '#platform/db/statements'
-import { roleOfPerson, type Who } from '#subjects/people/access'
-import { projectPrefix, rememberSecret } from '#subjects/people/accounts.commands'
+import type { Who } from '@dystracer/core/people/who'
+import { rememberSecret } from '#subjects/people/accounts.commands'
 import { listItems } from './looking.views.js'
 import type { ServiceContext } from '#platform/context'
 
@@ -38,9 +41,9 @@ function readLink(ctx: ServiceContext, token: string): { who: Who; filter: strin
   if (sign.length !== expected.length || !timingSafeEqual(Buffer.from(sign), Buffer.from(expected)))
     throw new Problem('not-found', { detail: 'This link opens nothing. Make a new one.' })
   const { personId, filter } = JSON.parse(Buffer.from(claim, 'base64url').toString('utf8')) as FeedClaim
-  const role = roleOfPerson(ctx.db, personId, projectPrefix(ctx.db))
-  if (role === null) throw new Problem('not-found', { detail: 'Its owner reads here no more.' })
-  return { who: { actor: `person:${personId}`, personId, role, via: 'token', scope: 'read', csrfToken: null }, filter }
+  const who: Who = { ...whoIsPerson(ctx.db, personId), via: 'token', scope: 'read' }
+  if (!mayAnywhere(who, 'project.read')) throw new Problem('not-found', { detail: 'Its owner reads here no more.' })
+  return { who, filter }
 }
 
 /** Due days of a view's items and of milestones, as iCalendar (RFC 5545): whole days. */
@@ -63,7 +66,9 @@ export function readCalendar(ctx: ServiceContext, token: string): string {
   for (const milestone of sql<object, { project: string; name: string; due_on: string }>(
     ctx.db,
     'SELECT project, name, due_on FROM milestone WHERE due_on IS NOT NULL AND is_closed = 0 ORDER BY project, due_on LIMIT 200',
-  ).all({}))
+  )
+    .all({})
+    .filter((each) => mayIn(who, 'project.read', each.project)))
     calendar.createEvent({
       id: `milestone-${Buffer.from(`${milestone.project}/${milestone.name}`).toString('hex')}@${ctx.config.mailDomain}`,
       allDay: true,

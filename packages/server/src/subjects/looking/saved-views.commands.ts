@@ -1,8 +1,9 @@
+import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { zSaveView, zViewLook, type SaveView, type View } from '@dystracer/core/looking/wire'
 import { sql } from '#platform/db/statements'
-import { requireRole, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { requireProject } from '#subjects/setup/setup.commands'
 
@@ -43,7 +44,6 @@ export function listViews(ctx: Pick<ServiceContext, 'db'>, who: Who, project: st
 
 /** Saves a view or changes it. Its owner changes it, a lead any shared one. Throws `filter-not-understood`. */
 export function saveView(ctx: ServiceContext, who: Who, project: string, rawInput: SaveView): void {
-  requireRole(who, 'member')
   requireProject(ctx.db, project)
   const personId = requirePerson(who)
   const { isPinned, viewId: givenId, ...view } = zSaveView.parse(rawInput)
@@ -86,7 +86,7 @@ export function pinView(ctx: ServiceContext, who: Who, project: string, viewId: 
 function requireView(ctx: ServiceContext, who: Who, project: string, viewId: string): View {
   const view = listViews(ctx, who, project).find((known) => known.viewId === viewId)
   if (!view) throw new Problem('not-found', { detail: 'There is no such view.' })
-  if (view.ownerId !== who.personId) requireRole(who, 'lead')
+  if (view.ownerId !== who.personId) requireRight(who, 'views.tidy', project)
   return view
 }
 

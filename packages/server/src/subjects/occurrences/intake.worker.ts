@@ -5,7 +5,7 @@ import { openReadOnly, openVolumeDb } from '#platform/db/open'
 import { ReleaseCode } from '#subjects/code/release-code'
 import type { IntakeData, IntakeInput, IntakeMethods, IntakeOutput } from './intake.protocol.js'
 import { prune, Sweep } from './prune.js'
-import { serveCalls } from '#platform/threads/worker-client'
+import { serveCalls } from '#platform/threads/serve-calls'
 import { VolumeWriter } from './volume-writer.js'
 
 /** Requests that arrive while one transaction is written are committed together in the next (group commit). */

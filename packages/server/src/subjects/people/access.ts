@@ -1,39 +1,28 @@
-import type { Role } from '@dystracer/core/people/wire'
 import { Problem } from '@dystracer/core/basics/problem'
-import { sql } from '#platform/db/statements'
+import { PERMISSIONS, type Permission, type Role } from '@dystracer/core/people/permissions'
+import { mayAnywhere, mayIn, projectsWhere, roleIn } from '@dystracer/core/people/standing'
+import type { Who } from '@dystracer/core/people/who'
 import type { Db } from '#platform/db/open'
-import type { Actor } from '@dystracer/core/contract/events'
+import { sql } from '#platform/db/statements'
 
-export type Scope = 'intake' | 'read' | 'write' | 'admin'
-
-/** Who is asking. `role` is null for people without membership and for strangers. */
-export interface Who {
-  actor: Actor
-  personId: string | null
-  role: Role | null
-  via: 'session' | 'token' | 'anonymous'
-  scope: Scope | null
-  csrfToken: string | null
-  /** The only project that a token is for; null or absent for all. */
-  project?: string | null
-}
-
-/** Someone without an account: a mail from outside, the public form, a private link. */
-export const STRANGER: Who = { actor: 'anonymous', personId: null, role: null, via: 'anonymous', scope: null, csrfToken: null }
-
-/**
- * The asker as they stand in one project: a person by their membership there (elsewhere a member of any project may read), a token only where it is for that project or for all.
- */
-export function inProject(db: Db, who: Who, project: string): Who {
-  if (who.via === 'token') return who.project === undefined || who.project === null || who.project === project ? who : { ...who, role: null }
-  if (who.personId === null) return who
-  return { ...who, role: roleOfPerson(db, who.personId, project) }
-}
-
-/** A person's role in one project; elsewhere a member of any project may read. Null for a stranger. */
-export function roleOfPerson(db: Db, personId: string, project: string): Role | null {
+/** A person's role in each project that they belong to. */
+export function rolesOfPerson(db: Db, personId: string): Record<string, Role> {
   const rows = sql<object, { project: string; role: Role }>(db, 'SELECT project, role FROM membership WHERE person_id = @personId').all({ personId })
-  return rows.find((row) => row.project === project)?.role ?? (rows.length > 0 ? 'reader' : null)
+  return Object.fromEntries(rows.map((row) => [row.project, row.role]))
+}
+
+/** A person as they stand now, for acts that come another way than by their own session (mail, the demo's past). */
+export function whoIsPerson(db: Db, personId: string): Who {
+  return {
+    actor: `person:${personId}`,
+    personId,
+    roles: rolesOfPerson(db, personId),
+    everywhere: null,
+    via: 'session',
+    scope: null,
+    csrfToken: null,
+    tokenProject: null,
+  }
 }
 
 /** The project whose items bear a key. */
@@ -41,12 +30,43 @@ export function projectOf(key: string): string {
   return key.slice(0, key.lastIndexOf('-'))
 }
 
-const RANK: Record<Role, number> = { reader: 0, member: 1, lead: 2, admin: 3 }
+/** Refuses unless the asker has the right in the project, in plain words. Throws `sign-in-required` or `not-allowed`. */
+export function requireRight(who: Who, permission: Permission, project: string): void {
+  if (!mayIn(who, permission, project)) throw refusal(who, permission, roleIn(who, project), project)
+}
 
-/** Refuses unless the person's role is at least this high; says so in plain words. Throws `sign-in-required` or `not-allowed`. */
-export function requireRole(who: Who, role: Role): void {
-  if (who.role !== null && RANK[who.role] >= RANK[role]) return
+/** Refuses unless the asker has the right in one of the projects at least; a thing that belongs to no project is for whoever has the right in any. */
+export function requireRightInOneOf(who: Who, permission: Permission, projects: readonly string[]): void {
+  if (projects.length === 0 ? mayAnywhere(who, permission) : projects.some((project) => mayIn(who, permission, project))) return
+  throw refusal(who, permission, projects[0] === undefined ? null : roleIn(who, projects[0]), projects[0] ?? null)
+}
+
+function refusal(who: Who, permission: Permission, role: Role | null, project: string | null): Problem {
   if (who.via === 'anonymous')
-    throw new Problem('sign-in-required', { detail: 'You are reading as a guest. Sign in to do this; nothing was changed.' })
-  throw new Problem('not-allowed', { detail: `This takes the role "${role}"; you have "${who.role ?? 'none'}". Ask a lead of the project.` })
+    return new Problem('sign-in-required', { detail: 'You are reading as a guest. Sign in to do this; nothing was changed.' })
+  const { from, act } = PERMISSIONS[permission]
+  const place = project === null ? 'here' : `in ${project}`
+  return new Problem('not-allowed', {
+    detail: `To ${act} takes the role "${from}" ${place}; you have "${role ?? 'none'}". Ask a lead of the project; nothing was changed.`,
+    facts: { permission },
+  })
+}
+
+/** Binds for SQL that lets an asker see only what is theirs: `readable` and `confidants` are JSON lists of projects, `readsAll` and `seesAll` say that a token or guest has the right everywhere. */
+export interface ViewerBinds {
+  viewer: string
+  readsAll: 0 | 1
+  readable: string
+  seesAll: 0 | 1
+  confidants: string
+}
+
+export function viewerOf(who: Who): ViewerBinds {
+  return {
+    viewer: who.personId ?? '',
+    readsAll: who.everywhere === null ? 0 : 1,
+    readable: JSON.stringify(projectsWhere(who, 'project.read')),
+    seesAll: mayIn({ roles: {}, everywhere: who.everywhere }, 'items.read-confidential', '') ? 1 : 0,
+    confidants: JSON.stringify(projectsWhere(who, 'items.read-confidential')),
+  }
 }

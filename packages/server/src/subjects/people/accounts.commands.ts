@@ -1,11 +1,16 @@
+import { requireRight } from './access.js'
+import { whoIsPerson } from './access.js'
+import { NO_STANDING } from '@dystracer/core/people/standing'
+import type { Standing } from '@dystracer/core/people/standing'
+import { mailerOf } from './mailer.slot.js'
 import { createHash, randomBytes } from 'node:crypto'
 import { hash, verify } from '@node-rs/argon2'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { Role } from '@dystracer/core/people/wire'
+import type { Role } from '@dystracer/core/people/permissions'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import type { Actor } from '@dystracer/core/contract/events'
-import { requireRole, type Scope, type Who } from './access.js'
+import type { Scope, Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 
 const SESSION_MS = 14 * 24 * 3600_000
@@ -47,14 +52,11 @@ export function signOut(ctx: ServiceContext, secret: string): void {
 
 /** Who holds this session; null when it is unknown or over. */
 export function whoBySession(ctx: ServiceContext, secret: string): Who | null {
-  const row = sql<object, { person_id: string; csrf_token: string; role: Role | null }>(
+  const row = sql<object, { person_id: string; csrf_token: string }>(
     ctx.db,
-    `SELECT s.person_id, s.csrf_token, (SELECT role FROM membership m WHERE m.person_id = s.person_id LIMIT 1) AS role
-    FROM session s WHERE s.session_hash = @sessionHash AND s.expires_at_ms > @nowMs`,
+    'SELECT person_id, csrf_token FROM session WHERE session_hash = @sessionHash AND expires_at_ms > @nowMs',
   ).get({ sessionHash: digest(secret), nowMs: ctx.nowMs() })
-  return row
-    ? { actor: `person:${row.person_id}`, personId: row.person_id, role: row.role, via: 'session', scope: null, csrfToken: row.csrf_token }
-    : null
+  return row ? { ...whoIsPerson(ctx.db, row.person_id), csrfToken: row.csrf_token } : null
 }
 
 const ROLE_BY_SCOPE: Record<Scope, Role | null> = { intake: null, read: 'reader', write: 'member', admin: 'admin' }
@@ -71,13 +73,19 @@ export function whoByToken(db: Db, token: string): Who | null {
     ? {
         actor: `token:${row.name}`,
         personId: null,
-        role: ROLE_BY_SCOPE[row.scope],
+        ...standingOfToken(ROLE_BY_SCOPE[row.scope], row.project),
         via: 'token',
         scope: row.scope,
         csrfToken: null,
-        project: row.project,
+        tokenProject: row.project,
       }
     : null
+}
+
+/** A token for one project stands there alone; one without a project stands everywhere. */
+function standingOfToken(role: Role | null, project: string | null): Standing {
+  if (role === null) return NO_STANDING
+  return project === null ? { roles: {}, everywhere: role } : { roles: { [project]: role }, everywhere: null }
 }
 
 /** A new access token; only its digest is stored, so this is the one time that it can be seen. */
@@ -190,7 +198,7 @@ function freePersonId(db: Db, name: string): string {
  * none. Gives their id. A mail that cannot be handed over is tried again by inviting once more.
  */
 export async function invitePerson(ctx: ServiceContext, who: Who, { name, email, project, role }: NewPerson): Promise<string> {
-  requireRole(who, role === 'admin' ? 'admin' : 'lead')
+  requireRight(who, role === 'admin' ? 'people.make-admin' : 'people.invite', project)
   const known = sql<object, { person_id: string; has_role: number; can_sign_in: number }>(
     ctx.db,
     `SELECT p.person_id, EXISTS (SELECT 1 FROM membership m WHERE m.person_id = p.person_id AND m.project = @project) AS has_role,
@@ -208,7 +216,7 @@ export async function invitePerson(ctx: ServiceContext, who: Who, { name, email,
     sql(ctx.db, 'INSERT INTO secret (name, value) VALUES (@name, @value)').run({ name: inviteName(secret), value: personId })
     const by = sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @personId').get({ personId: who.personId ?? '' })
     ctx.background.add(
-      ctx.mailer.send({
+      mailerOf(ctx).send({
         to: email,
         subject: `${by?.name ?? 'Dystracer'} invites you to ${project}`,
         headers: { 'Auto-Submitted': 'auto-generated' },

@@ -1,6 +1,7 @@
+import { STRANGER } from '@dystracer/core/people/who'
 import type { Context, Middleware } from 'koa'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { Who } from './access.js'
+import type { Who } from '@dystracer/core/people/who'
 import { whoBySession, whoByToken } from './accounts.commands.js'
 import type { ServiceContext } from '#platform/context'
 
@@ -27,16 +28,7 @@ export function identify(ctx: ServiceContext, koa: Context): Who {
     return who
   }
   const secret = koa.cookies.get(SESSION_COOKIE)
-  return (
-    (secret && whoBySession(ctx, secret)) || {
-      actor: 'anonymous',
-      personId: null,
-      role: ctx.config.mayReadUnsigned ? 'reader' : null,
-      via: 'anonymous',
-      scope: null,
-      csrfToken: null,
-    }
-  )
+  return (secret && whoBySession(ctx, secret)) || { ...STRANGER, everywhere: ctx.config.mayReadUnsigned ? 'reader' : null }
 }
 
 function checkCsrf(koa: Context, who: Who): void {

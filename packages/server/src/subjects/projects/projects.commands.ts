@@ -3,7 +3,7 @@ import type { NewProject } from '@dystracer/core/projects/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { logWithin } from '#subjects/items/items.commands'
-import { type Who, requireRole, inProject } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 
 const SILENCE_MS = 7 * 86_400_000
 /**
@@ -15,7 +15,6 @@ export function createProject(
   who: Who,
   input: NewProject,
 ): { prefix: string; firstItem: string | null; repository: string | null } {
-  requireRole(who, 'lead')
   if (who.personId === null) throw new Problem('sign-in-required', { detail: 'A project belongs to people. Sign in to make one.' })
   const { personId, actor } = { personId: who.personId, actor: who.actor }
   const { prefix } = input
@@ -48,13 +47,18 @@ export function createProject(
     const first =
       input.firstItem === null
         ? null
-        : logWithin(ctx, writer, inProject(ctx.db, who, prefix), {
-            title: input.firstItem,
-            type: 'task',
-            project: prefix,
-            component: input.component,
-            ownerId: personId,
-          })
+        : logWithin(
+            ctx,
+            writer,
+            { ...who, roles: { ...who.roles, [prefix]: 'admin' } },
+            {
+              title: input.firstItem,
+              type: 'task',
+              project: prefix,
+              component: input.component,
+              ownerId: personId,
+            },
+          )
     return { prefix, firstItem: first?.key ?? null, repository }
   })
 }

@@ -1,7 +1,7 @@
 import type { JournalEntry } from '@dystracer/core/contract/events'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 
 const UNDOABLE = new Set<string>(['item-changed', 'item-rejected', 'link-asserted', 'link-retracted', 'triage-decided'])
 /** Whether an entry is a person's own change that `undo` can take back. */

@@ -1,14 +1,14 @@
 import { Problem } from '@dystracer/core/basics/problem'
+import type { NodeRef } from '@dystracer/core/basics/node-ref'
+import { mayIn } from '@dystracer/core/people/standing'
+import type { Who } from '@dystracer/core/people/who'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
-import type { Who } from '#subjects/people/access'
-
-/** Binds that `VISIBLE_ITEM` (queries/visible-item.ts) takes for an asker. */
-export function viewerOf(who: Pick<Who, 'personId' | 'role'>): { viewer: string; seesAll: number } {
-  return { viewer: who.personId ?? '', seesAll: Number(who.role === 'lead' || who.role === 'admin') }
-}
+import { itemsTiedTo } from './link-assertions.js'
+import { mayReadThing } from './things.js'
 
 interface ConfidentialRow {
+  project: string
   is_confidential: number
   reporter_id: string | null
   owner_id: string | null
@@ -16,13 +16,15 @@ interface ConfidentialRow {
   named_ids: string
 }
 
-/** Whether a person may see an item: a confidential one is for its reporter, its owners, leads and the people named. True for an item that does not exist. */
-export function maySee(db: Db, who: Pick<Who, 'personId' | 'role'>, key: string): boolean {
+/** Whether somebody may see an item: its project is theirs to read, and a confidential one is for its reporter, its owners, those who read confidential items there and the people named. True for an item that does not exist. */
+export function maySee(db: Db, who: Who, key: string): boolean {
   const row = sql<object, ConfidentialRow>(
     db,
-    'SELECT is_confidential, reporter_id, owner_id, co_owner_ids, named_ids FROM item WHERE key = @key',
+    'SELECT project, is_confidential, reporter_id, owner_id, co_owner_ids, named_ids FROM item WHERE key = @key',
   ).get({ key })
-  if (!row || row.is_confidential === 0 || viewerOf(who).seesAll === 1) return true
+  if (!row) return true
+  if (!mayIn(who, 'project.read', row.project)) return false
+  if (row.is_confidential === 0 || mayIn(who, 'items.read-confidential', row.project)) return true
   if (who.personId === null) return false
   return (
     row.reporter_id === who.personId ||
@@ -33,7 +35,7 @@ export function maySee(db: Db, who: Pick<Who, 'personId' | 'role'>, key: string)
 }
 
 /** The key that an item has now, for any that it ever had. Throws `not-found`, also for one that the asker may not see: that it exists is not told. */
-export function resolveKey(db: Db, who: Pick<Who, 'personId' | 'role'>, text: string): string {
+export function resolveKey(db: Db, who: Who, text: string): string {
   const key = currentKey(db, text.toUpperCase())
   if (!maySee(db, who, key)) throw new Problem('not-found', { detail: `There is no item ${key}.` })
   return key
@@ -44,16 +46,25 @@ export function currentKey(db: Db, key: string): string {
   return sql<object, { key: string }>(db, 'SELECT key FROM key_alias WHERE alias = @key').get({ key })?.key ?? key
 }
 
-/** Leaves out the items that the asker may not see. */
-export function onlyVisible<Row extends { key: string; isConfidential: boolean }>(
-  db: Db,
-  who: Pick<Who, 'personId' | 'role'>,
-  rows: readonly Row[],
-): Row[] {
-  return rows.filter((row) => !row.isConfidential || maySee(db, who, row.key))
+/** Keys of the items that hold a standing link to a thing, as far as the asker may see them. */
+export function visibleItemsTiedTo(db: Db, who: Who, ref: NodeRef): string[] {
+  return itemsTiedTo(db, ref).filter((key) => maySee(db, who, key))
 }
 
-/** Whether every item that a journal entry is about may be seen. */
-export function maySeeEntry(db: Db, who: Pick<Who, 'personId' | 'role'>, entry: { subjects: readonly string[] }): boolean {
-  return entry.subjects.every((subject) => !subject.startsWith('item:') || maySee(db, who, currentKey(db, subject.slice(5))))
+/** Leaves out the items that the asker may not see. */
+export function onlyVisible<Row extends { key: string; project: string; isConfidential: boolean }>(db: Db, who: Who, rows: readonly Row[]): Row[] {
+  return rows.filter((row) => (row.isConfidential ? maySee(db, who, row.key) : mayIn(who, 'project.read', row.project)))
+}
+
+/** Whether a subject of the journal (`kind:id`) may be told to somebody: an item by what they may see, another thing by its project. */
+export function maySeeSubject(db: Db, who: Who, subject: string): boolean {
+  const colon = subject.indexOf(':')
+  const kind = subject.slice(0, colon)
+  const id = subject.slice(colon + 1)
+  return kind === 'item' ? maySee(db, who, currentKey(db, id)) : mayReadThing(db, who, { kind, id })
+}
+
+/** Whether everything that a journal entry is about may be seen; people are not hidden. */
+export function maySeeEntry(db: Db, who: Who, entry: { subjects: readonly string[] }): boolean {
+  return entry.subjects.every((subject) => maySeeSubject(db, who, subject))
 }

@@ -1,7 +1,10 @@
+import { requireRightInOneOf } from '#subjects/people/access'
+import { projectsOfService } from '#subjects/records/things'
+import { deployerOf } from './deployer.slot.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import { sql } from '#platform/db/statements'
 import { OutsideError } from '#platform/outside-error'
-import { requireRole, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { itemsOfRepository } from '#subjects/records/items-of-repository'
 import type { ServiceContext } from '#platform/context'
 
@@ -23,7 +26,7 @@ export async function askDeployment(
   who: Who,
   input: { service: string; release: string; environment: string },
 ): Promise<string> {
-  requireRole(who, 'member')
+  requireRightInOneOf(who, 'releases.deploy', projectsOfService(ctx.db, input.service))
   const release = sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM release WHERE service = @service AND name = @release').get({
     service: input.service,
     release: input.release,
@@ -55,7 +58,6 @@ export async function askDeployment(
 
 /** Lets a waiting deployment go out. Throws `gate-closed` while the release has not run in a staging environment. */
 export async function approveDeployment(ctx: ServiceContext, who: Who, deploymentId: string): Promise<void> {
-  requireRole(who, 'lead')
   const row = getDeployment(ctx, deploymentId)
   if (row.state !== 'asked') throw new Problem('conflict', { detail: `This deployment is ${row.state} already.` })
   const closed = gatesOf(ctx, row).filter((gate) => !gate.isMet && gate.code !== 'approved')
@@ -95,6 +97,13 @@ export function gatesOf(
   ]
 }
 
+/** The service that a deployment is of; throws `not-found`. */
+export function serviceOfDeployment(ctx: Pick<ServiceContext, 'db'>, deploymentId: string): string {
+  const row = sql<object, { service: string }>(ctx.db, 'SELECT service FROM deployment WHERE deployment_id = @deploymentId').get({ deploymentId })
+  if (!row) throw new Problem('not-found', { detail: 'There is no such deployment.' })
+  return row.service
+}
+
 function getDeployment(ctx: ServiceContext, deploymentId: string): DeploymentRow {
   const row = sql<object, DeploymentRow>(
     ctx.db,
@@ -107,9 +116,10 @@ function getDeployment(ctx: ServiceContext, deploymentId: string): DeploymentRow
 
 async function sendOut(ctx: ServiceContext, who: Who, deploymentId: string): Promise<void> {
   const row = getDeployment(ctx, deploymentId)
-  if (!ctx.deployer) throw new Problem('outside-unreachable', { detail: 'No deployer is connected.' })
+  const deployer = deployerOf(ctx)
+  if (!deployer) throw new Problem('outside-unreachable', { detail: 'No deployer is connected.' })
   try {
-    await ctx.deployer.deploy({
+    await deployer.deploy({
       deploymentId,
       service: row.service,
       release: row.release,

@@ -1,3 +1,5 @@
+import type { Who } from '@dystracer/core/people/who'
+import { hiddenServices } from '#subjects/records/things'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Deployment, Release, ReleaseBoard } from '@dystracer/core/releases/wire'
 import { sql } from '#platform/db/statements'
@@ -26,12 +28,15 @@ interface DeploymentRow {
   at_ms: number
 }
 
-export function readReleaseBoard(ctx: ServiceContext): ReleaseBoard {
+export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
   const environments = sql<object, { name: string; kind: 'production' | 'staging' | 'test'; needs_approval: number }>(
     ctx.db,
     'SELECT name, kind, needs_approval FROM environment ORDER BY position',
   ).all({})
-  const services = sql<object, { name: string; repository: string }>(ctx.db, 'SELECT name, repository FROM service ORDER BY name').all({})
+  const services = sql<object, { name: string; repository: string }>(
+    ctx.db,
+    'SELECT name, repository FROM service WHERE name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY name',
+  ).all({ hidden: hiddenServices(ctx.db, who) })
   return {
     environments: environments.map((row) => ({ environment: row.name, kind: row.kind, needsApproval: row.needs_approval === 1 })),
     services: services.map((service) => ({

@@ -2,12 +2,11 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { AddComponent } from '@dystracer/core/setup/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { type Who, requireRole } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { requireProject } from './setup.commands.js'
 
 /** Adds a component, or says anew who keeps it and where its code lies. */
 export function addComponent(ctx: ServiceContext, who: Who, project: string, input: AddComponent): void {
-  requireRole(who, 'lead')
   requireProject(ctx.db, project)
   if (input.repository != null && !sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository: input.repository }))
     throw new Problem('invalid-input', { fields: { repository: `There is no repository ${input.repository}` } })

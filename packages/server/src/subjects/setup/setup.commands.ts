@@ -8,7 +8,7 @@ import type { Stage } from '@dystracer/core/ladder/ladder'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import type { JournalWriter } from '#platform/journal/journal'
-import { requireRole, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 
 /** How a project is set up: types (its own in place of the standard ones with the same name), own fields, rules, the public form. */
@@ -109,7 +109,6 @@ export function requireProject(db: Db, project: string): void {
 }
 
 export function defineType(ctx: ServiceContext, who: Who, project: string, definition: ItemTypeDefinition): void {
-  requireRole(who, 'lead')
   requireProject(ctx.db, project)
   ctx.journal.write((writer) => {
     writer.append({ kind: 'type-defined', actor: who.actor, subjects: [`project:${project}`], body: { ...definition, project } })
@@ -118,7 +117,6 @@ export function defineType(ctx: ServiceContext, who: Who, project: string, defin
 
 /** Adds an own field or changes one. Its kind stays, since values of it may exist. Throws `conflict`. */
 export function defineOwnField(ctx: ServiceContext, who: Who, project: string, field: OwnField): void {
-  requireRole(who, 'lead')
   requireProject(ctx.db, project)
   const known = listOwnFields(ctx.db, project).find((entry) => entry.fieldId === field.fieldId)
   if (known && known.kind !== field.kind)
@@ -132,7 +130,6 @@ export function defineOwnField(ctx: ServiceContext, who: Who, project: string, f
 
 /** Removes a type of the project's own, or puts a standard one back as it comes. Throws `conflict` while items are of an own type. */
 export function removeType(ctx: ServiceContext, who: Who, project: string, type: string): void {
-  requireRole(who, 'lead')
   if (!sql(ctx.db, 'SELECT 1 FROM item_type WHERE project = @project AND type = @type').get({ project, type }))
     throw new Problem('not-found', { detail: `This project has no type ${type} of its own.` })
   if (!STANDARD_TYPES.some((standard) => standard.type === type)) {
@@ -154,7 +151,6 @@ function countOf(db: Db, text: string, bind: object): number {
 
 /** Takes an own field off the forms. What items hold in it stays in their history and shows again if the field is made again. */
 export function removeOwnField(ctx: ServiceContext, who: Who, project: string, fieldId: string): void {
-  requireRole(who, 'lead')
   if (!listOwnFields(ctx.db, project).some((field) => field.fieldId === fieldId))
     throw new Problem('not-found', { detail: `This project has no field ${fieldId}.` })
   ctx.journal.write((writer) => {
@@ -164,7 +160,6 @@ export function removeOwnField(ctx: ServiceContext, who: Who, project: string, f
 
 /** Puts the own fields in the order given; those not named keep their place behind. */
 export function orderOwnFields(ctx: ServiceContext, who: Who, project: string, input: { fieldIds: string[] }): void {
-  requireRole(who, 'lead')
   const known = listOwnFields(ctx.db, project).map((field) => field.fieldId)
   const first = input.fieldIds.filter((fieldId) => known.includes(fieldId))
   const fieldIds = [...new Set([...first, ...known])]
@@ -175,7 +170,6 @@ export function orderOwnFields(ctx: ServiceContext, who: Who, project: string, i
 
 /** Sets up a milestone or changes it; a new name goes to its items too. Throws `conflict` for a name that another has. */
 export function setMilestone(ctx: ServiceContext, who: Who, project: string, input: { milestone: Milestone; formerName?: string | undefined }): void {
-  requireRole(who, 'lead')
   requireProject(ctx.db, project)
   const { milestone, formerName } = input
   const isRenamed = formerName !== undefined && formerName !== milestone.name
@@ -193,7 +187,6 @@ export function setMilestone(ctx: ServiceContext, who: Who, project: string, inp
 
 /** Removes a milestone that no item is planned for. Throws `conflict` otherwise. */
 export function removeMilestone(ctx: ServiceContext, who: Who, project: string, name: string): void {
-  requireRole(who, 'lead')
   const known = listMilestones(ctx.db, project).find((milestone) => milestone.name === name)
   if (!known) throw new Problem('not-found', { detail: `There is no milestone ${name}.` })
   const used = known.openItems + known.settledItems
@@ -206,7 +199,6 @@ export function removeMilestone(ctx: ServiceContext, who: Who, project: string, 
 
 /** Gives a label another colour of the palette. */
 export function colourLabel(ctx: ServiceContext, who: Who, project: string, input: { label: string; colour: LabelColour }): void {
-  requireRole(who, 'member')
   if (!listLabels(ctx.db, project).some((known) => known.label === input.label))
     throw new Problem('not-found', { detail: `No item bears the label ${input.label}.` })
   ctx.journal.write((writer) => {
@@ -215,7 +207,6 @@ export function colourLabel(ctx: ServiceContext, who: Who, project: string, inpu
 }
 
 export function setStageRule(ctx: ServiceContext, who: Who, project: string, rule: { stage: Stage; needs: string[] }): void {
-  requireRole(who, 'lead')
   requireProject(ctx.db, project)
   ctx.journal.write((writer) => {
     writer.append({ kind: 'stage-rule-set', actor: who.actor, subjects: [`project:${project}`], body: { project, ...rule } })
@@ -239,7 +230,6 @@ function listLimits(db: Db, project: string): ProjectSetup['limits'] {
 
 /** Says how many cards a column should hold at most; null for no limit. A limit warns, it stops nobody. */
 export function setLimit(ctx: ServiceContext, who: Who, project: string, limit: { field: string; value: string; most: number | null }): void {
-  requireRole(who, 'lead')
   requireProject(ctx.db, project)
   ctx.journal.write((writer) => {
     writer.append({
@@ -252,7 +242,6 @@ export function setLimit(ctx: ServiceContext, who: Who, project: string, limit: 
 }
 
 export function setPublicForm(ctx: ServiceContext, who: Who, project: string, isOn: boolean): void {
-  requireRole(who, 'lead')
   requireProject(ctx.db, project)
   ctx.journal.write((writer) => {
     writer.append({

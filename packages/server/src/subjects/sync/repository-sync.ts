@@ -1,3 +1,7 @@
+import { whoIsPerson } from '#subjects/people/access'
+import { projectOf } from '#subjects/people/access'
+import { mayIn } from '@dystracer/core/people/standing'
+import { gitWorker } from '#subjects/code/git.client'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import { parseReferences, keysInBranchName } from '@dystracer/core/text/references'
 import type { ServiceContext } from '#platform/context'
@@ -18,6 +22,8 @@ export interface RefMove {
   to: string | null
   isForced: boolean
 }
+/** A first fetch of a large repository takes its time. */
+const FETCH_MS = 3_600_000
 const BACKOFF_MIN_MS = 1_000
 const BACKOFF_MAX_MS = 5 * 60_000
 /** Keeps the mirrors up to date: one fetch per repository at a time, requests meanwhile make one more; failures are kept, shown and tried again with back-off. */
@@ -78,12 +84,12 @@ export class RepositorySync {
   }
 
   async #syncOnce(repository: string, cause: string): Promise<void> {
-    const { db, git, nowMs } = this.#ctx
+    const { db, nowMs } = this.#ctx
     const row = sql<object, { url: string }>(db, 'SELECT url FROM repository WHERE name = @repository').get({ repository })
     if (!row) return
     try {
       const dir = mirrorDir(this.#ctx, repository)
-      const tips = await git.call('fetch', { dir, url: fetchUrl(this.#ctx, row.url) })
+      const tips = await gitWorker(this.#ctx).call('fetch', { dir, url: fetchUrl(this.#ctx, row.url) }, { deadlineMs: FETCH_MS })
       const moves = movesTo(this.#ctx, repository, tips)
       const commits = moves.length > 0 ? await this.#readCommits(dir, repository, moves) : []
       const state = sql(
@@ -109,7 +115,7 @@ export class RepositorySync {
       .all({ repository })
       .map((row) => row.sha)
       .filter((sha) => graph.get(sha))
-    return this.#ctx.git.call('newCommits', { dir, tips, known })
+    return gitWorker(this.#ctx).call('newCommits', { dir, tips, known })
   }
 
   #noteTrouble(repository: string, error: unknown): void {
@@ -261,12 +267,12 @@ function bookTimes(
     refs: { minutes: number; on: string | null }[]
   },
 ): void {
-  const person = sql<object, { person_id: string }>(
-    ctx.db,
-    `SELECT p.person_id FROM person p JOIN membership m ON m.person_id = p.person_id AND m.role <> 'reader' WHERE p.email = @email`,
-  ).get({ email: input.row.author_email })
+  const person = sql<object, { person_id: string }>(ctx.db, 'SELECT person_id FROM person WHERE email = @email').get({
+    email: input.row.author_email,
+  })
   if (!person) return
-  for (const key of input.keys) {
+  const who = whoIsPerson(ctx.db, person.person_id)
+  for (const key of input.keys.filter((each) => mayIn(who, 'time.book', projectOf(each)))) {
     for (const [index, time] of input.refs.entries()) {
       const entryId = `${input.row.patch_id ?? input.sha}/${index}/${key}`
       writer.append({

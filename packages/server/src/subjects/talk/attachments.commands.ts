@@ -1,3 +1,5 @@
+import { requireRight } from '#subjects/people/access'
+import { projectOf } from '#subjects/people/access'
 import { createHash } from 'node:crypto'
 import { createWriteStream, existsSync, type ReadStream, createReadStream } from 'node:fs'
 import { mkdir, open, rename, rm } from 'node:fs/promises'
@@ -9,7 +11,7 @@ import sharp from 'sharp'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Attachment } from '@dystracer/core/talk/wire'
 import { sql } from '#platform/db/statements'
-import { requireRole, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { requireItem } from '#subjects/records/require-item'
 import type { ServiceContext } from '#platform/context'
 
@@ -42,7 +44,6 @@ export async function addAttachment(
   key: string,
   input: { name: string; request: IncomingMessage },
 ): Promise<Attachment> {
-  requireRole(who, 'member')
   requireItem(ctx, key)
   const name = cleanName(input.name)
   const part = join(ctx.config.dataDir, 'blobs', `part-${ctx.newId()}`)
@@ -197,10 +198,9 @@ export function openAttachment(ctx: ServiceContext, key: string, attachmentId: s
 }
 
 export function removeAttachment(ctx: ServiceContext, who: Who, key: string, attachmentId: string): void {
-  requireRole(who, 'member')
   const row = listAttachments(ctx, key).find((entry) => entry.attachmentId === attachmentId)
   if (!row) throw new Problem('not-found', { detail: 'This file is not there.' })
-  if (row.by !== who.actor) requireRole(who, 'lead')
+  if (row.by !== who.actor) requireRight(who, 'talk.moderate', projectOf(key))
   ctx.journal.write((writer) => {
     writer.append({ kind: 'attachment-removed', actor: who.actor, subjects: [`item:${key}`], body: { attachmentId, key, name: row.name } })
   })

@@ -1,3 +1,6 @@
+import { requireRight } from '#subjects/people/access'
+import { whoIsPerson } from '#subjects/people/access'
+import { mayIn } from '@dystracer/core/people/standing'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Comment } from '@dystracer/core/talk/wire'
 import { deedsOf, mentionsIn, type Deed, type DeedRefusal } from '@dystracer/core/talk/comment-deeds'
@@ -7,7 +10,8 @@ import { sql } from '#platform/db/statements'
 import type { FieldChanges } from '@dystracer/core/records/events'
 import type { JournalWriter } from '#platform/journal/journal'
 import { getItem, type ItemRow } from '#subjects/records/item-row.queries'
-import { projectOf, requireRole, roleOfPerson, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
+import { projectOf } from '#subjects/people/access'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { requireItem } from '#subjects/records/require-item'
 import { changesOf } from '#subjects/records/item-changes'
@@ -38,14 +42,14 @@ export function previewDeeds(ctx: ServiceContext, who: Who, key: string, text: s
   const { deeds, refused } = deedsOf(parseReferences(text, keyPrefixes(ctx.db)), people)
   const mentions = mentionsIn(maskForeignText(text), people).map((personId) => ({
     personId,
-    maySee: maySee(ctx.db, { personId, role: roleOfPerson(ctx.db, personId, projectOf(key)) }, key),
+    maySee: maySee(ctx.db, whoIsPerson(ctx.db, personId), key),
   }))
-  return who.role === null || who.role === 'reader' ? { deeds: [], refused, mentions } : { deeds, refused, mentions }
+  return !mayIn(who, 'talk.write', projectOf(key)) ? { deeds: [], refused, mentions } : { deeds, refused, mentions }
 }
 
 /** Adds a comment, ties what it names, does what its trailers say, tells those it mentions, the owners and the followers. Gives its id. */
 export function addComment(ctx: ServiceContext, who: Who, key: string, input: { text: string; replyTo?: string | undefined; from?: string }): string {
-  if (input.from === undefined) requireRole(who, 'member')
+  if (input.from === undefined) requireRight(who, 'talk.write', projectOf(key))
   const item = requireItem(ctx, key)
   const { replyTo } = input
   if (replyTo !== undefined && !sql(ctx.db, 'SELECT 1 FROM comment WHERE comment_id = @replyTo AND item_key = @key').get({ replyTo, key }))
@@ -76,7 +80,7 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
     if (askedBy !== null) writer.append({ kind: 'reporter-answered', actor: who.actor, subjects: [`item:${key}`], cause: 'comment', body: { key } })
     const people = listPeople(ctx)
     // Text acts only by an account that may write (rule 15); from elsewhere it is words.
-    if (who.personId !== null && who.role !== 'reader') actOn(ctx, writer, who, { key, text: input.text, commentId, people })
+    if (who.personId !== null && mayIn(who, 'talk.write', projectOf(key))) actOn(ctx, writer, who, { key, text: input.text, commentId, people })
     const mentioned = mentionsIn(maskForeignText(input.text), people)
     const words = plainWords(input.text).slice(0, 200)
     notify(ctx, writer, { key, by: who, personIds: mentioned, why: 'mentioned', words })
@@ -163,7 +167,6 @@ function requireComment(ctx: ServiceContext, key: string, commentId: string): Co
 
 /** Changes one's own comment; the earlier text stays readable. Throws `changed-meanwhile` when it is not the text that was edited any more. */
 export function editComment(ctx: ServiceContext, who: Who, input: { key: string; commentId: string; text: string; before: string }): void {
-  requireRole(who, 'member')
   const row = requireComment(ctx, input.key, input.commentId)
   if (row.by !== who.actor) throw new Problem('not-allowed', { detail: 'Only its author edits a comment.' })
   if (row.text !== input.before)
@@ -183,7 +186,6 @@ export function editComment(ctx: ServiceContext, who: Who, input: { key: string;
 }
 
 export function reactToComment(ctx: ServiceContext, who: Who, input: { key: string; commentId: string; reaction: string; isOn: boolean }): void {
-  requireRole(who, 'member')
   if (who.personId === null) throw new Problem('not-allowed', { detail: 'A reaction belongs to a person; sign in as one.' })
   requireComment(ctx, input.key, input.commentId)
   ctx.journal.write((writer) => {

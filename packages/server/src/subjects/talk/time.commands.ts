@@ -1,3 +1,6 @@
+import { viewerOf } from '#subjects/people/access'
+import { requireRight } from '#subjects/people/access'
+import { projectOf } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { TimeEntry, TimeSums } from '@dystracer/core/talk/wire'
 import { sumTimes, type TimeBooking, type TimeGroup } from '@dystracer/core/talk/time-sums'
@@ -5,12 +8,10 @@ import papaparse from 'papaparse'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { VISIBLE_ITEM } from '#subjects/records/visible-item'
-import { requireRole, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import { viewerOf } from '#subjects/records/visibility'
 
 export function addTime(ctx: ServiceContext, who: Who, key: string, input: { minutes: number; on?: string | undefined }): void {
-  requireRole(who, 'member')
   if (!who.personId) throw new Problem('not-allowed', { detail: 'Time belongs to a person; sign in as one.' })
   ctx.journal.write((writer) => bookTime(ctx, writer, who, key, { ...input, entryId: ctx.newId(), provenance: 'person' }))
 }
@@ -39,13 +40,12 @@ export function bookTime(
 
 /** Takes a booking back: one's own, or as a lead anybody's. It stays in the history. */
 export function takeTimeBack(ctx: ServiceContext, who: Who, key: string, entryId: string): void {
-  requireRole(who, 'member')
   const row = sql<object, { item_key: string; person_id: string; minutes: number; taken_back_at_ms: number | null }>(
     ctx.db,
     'SELECT item_key, person_id, minutes, taken_back_at_ms FROM time_entry WHERE entry_id = @entryId',
   ).get({ entryId })
   if (row?.item_key !== key || row.taken_back_at_ms !== null) throw new Problem('not-found', { detail: 'This booking is not there.' })
-  if (row.person_id !== who.personId) requireRole(who, 'lead')
+  if (row.person_id !== who.personId) requireRight(who, 'time.correct', projectOf(key))
   ctx.journal.write((writer) => {
     writer.append({ kind: 'time-taken-back', actor: who.actor, subjects: [`item:${key}`], body: { entryId, key, minutes: row.minutes } })
   })

@@ -13,7 +13,7 @@ import { readLadderInput } from '#subjects/ladder/ladder-evidence'
 import { itemsTiedTo, listAssertions } from '#subjects/records/link-assertions'
 import { readRelease } from '#subjects/releases/releases.views'
 import { titleOfNode } from '#subjects/records/node-titles'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { currentKey, maySee, maySeeEntry } from '#subjects/records/visibility'
 

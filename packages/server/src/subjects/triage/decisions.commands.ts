@@ -1,3 +1,4 @@
+import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import {
   zAcceptItem,
@@ -14,7 +15,8 @@ import type { EventDraft, EventKind, JournalEntry } from '@dystracer/core/contra
 import { assertionIdOf } from '#subjects/records/link-ids'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { ItemRow } from '#subjects/records/item-row.queries'
-import { inProject, projectOf, requireRole, type Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
+import { projectOf } from '#subjects/people/access'
 import { followersOf } from '#subjects/talk/comments.commands'
 import { changesOf, valuesOfRow } from '#subjects/records/item-changes'
 import { requireStageRule } from '#subjects/setup/item-rules'
@@ -134,7 +136,6 @@ function decide(ctx: ServiceContext, who: Who, row: ItemRow, deciding: Deciding,
 
 /** Decides that an item is real and ours, with severity, owner, component and the requirement that it breaks. */
 export function acceptItem(ctx: ServiceContext, who: Who, key: string, rawInput: AcceptItem): void {
-  requireRole(who, 'member')
   const { proposed, asWaiting, requirement, ...fields } = zAcceptItem.parse(rawInput)
   const row = requireItem(ctx, key)
   checkFields(ctx, { ...fields, requirement })
@@ -171,7 +172,6 @@ const PLAIN_DISPOSITION: Record<NonNullable<ItemRow['disposition']>, string> = {
 
 /** Takes an item off the ladder with a disposition and words to the reporter; a duplicate is merged into the item that it is the same as. */
 export function rejectItem(ctx: ServiceContext, who: Who, key: string, input: RejectItem): void {
-  requireRole(who, 'member')
   const row = requireItem(ctx, key)
   const { disposition, words = '', proposed, asWaiting } = input
   if (disposition === 'duplicate') {
@@ -190,11 +190,11 @@ export function rejectItem(ctx: ServiceContext, who: Who, key: string, input: Re
  * added is journalled, so that a split gives back exactly that.
  */
 export function mergeItem(ctx: ServiceContext, who: Who, key: string, input: MergeItem, words = ''): void {
-  requireRole(who, 'member')
   const row = requireItem(ctx, key)
   const into = currentKey(ctx.db, input.into.toUpperCase())
   if (into === key) throw new Problem('invalid-input', { fields: { sameAs: 'An item cannot be the same as itself' } })
   if (!maySee(ctx.db, who, into)) throw new Problem('not-found', { detail: `There is no item ${into}.` })
+  requireRight(who, 'items.decide', projectOf(into))
   const target = requireItem(ctx, into)
   const further = sql<object, { into_key: string }>(ctx.db, 'SELECT into_key FROM item_merge WHERE item_key = @into').get({ into })?.into_key
   if (further !== undefined)
@@ -245,7 +245,6 @@ function linkOf(who: Who, key: string, kind: string): Omit<Assertion, 'to'> {
 
 /** Splits a merged item from the one it went into: it waits again, and what the merge had added is taken back. Throws `conflict` where it is not merged. */
 export function splitItem(ctx: ServiceContext, who: Who, key: string): void {
-  requireRole(who, 'member')
   requireItem(ctx, key)
   ctx.journal.write((writer) => splitWithin(ctx, writer, who, key))
 }
@@ -273,7 +272,6 @@ export function splitWithin(ctx: ServiceContext, writer: JournalWriter, who: Who
 
 /** Asks the reporter: the item leaves the queue until the answer, or until the days are over. The question stands among the comments. Throws `conflict` where nobody can be asked. */
 export function askReporter(ctx: ServiceContext, who: Who, key: string, rawInput: AskReporter): void {
-  requireRole(who, 'member')
   const { words, days, proposed, asWaiting } = zAskReporter.parse(rawInput)
   const row = requireItem(ctx, key)
   const reporter = reporterOf(row)
@@ -301,13 +299,13 @@ export function askReporter(ctx: ServiceContext, who: Who, key: string, rawInput
 
 /** One decision on several; each that cannot be decided so is named with the reason, the others are decided. */
 export function decideMany(ctx: ServiceContext, who: Who, input: DecideMany): { decided: number; refused: { key: string; why: string }[] } {
-  requireRole(who, 'member')
   const refused: { key: string; why: string }[] = []
   let decided = 0
   for (const key of new Set(input.keys)) {
     try {
       if (!maySee(ctx.db, who, key)) throw new Problem('not-found')
-      decideOne(ctx, inProject(ctx.db, who, projectOf(key)), key, input)
+      requireRight(who, 'items.decide', projectOf(key))
+      decideOne(ctx, who, key, input)
       decided++
     } catch (error) {
       if (!(error instanceof Problem)) throw error

@@ -1,3 +1,4 @@
+import { likenessWorker } from '#subjects/likeness/likeness.client'
 import type { Proposal, Proposals } from '@dystracer/core/triage/wire'
 import {
   firstGuess,
@@ -9,7 +10,7 @@ import {
 } from '@dystracer/core/triage/guess-severity'
 import { sql } from '#platform/db/statements'
 import type { ItemRow } from '#subjects/records/item-row.queries'
-import type { Who } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
 import { decidedBy } from './decisions.commands.js'
 import { readFaultFrames, readFaultSummary } from '#subjects/faults/faults.views'
 import { findLookAlikes } from '#subjects/likeness/likeness.views'
@@ -157,7 +158,7 @@ function proposeFromAlike(
 }
 
 async function proposeRequirements(ctx: ServiceContext, row: ItemRow, proposals: Proposals): Promise<void> {
-  const hits = await ctx.likeness.call('findRequirements', {
+  const hits = await likenessWorker(ctx).call('findRequirements', {
     report: { id: row.key, title: row.title, text: row.description.slice(0, 4000), scope: row.project, component: row.component },
     limit: SHOWN_MAX,
   })

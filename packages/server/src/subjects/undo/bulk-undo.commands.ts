@@ -1,9 +1,11 @@
+import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { BulkDone } from '@dystracer/core/items/wire'
 import type { JournalEntry } from '@dystracer/core/contract/events'
 import type { ServiceContext } from '#platform/context'
 import { entryBySeq } from '#platform/journal/journal.queries'
-import { type Who, requireRole, inProject, projectOf } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
+import { projectOf } from '#subjects/people/access'
 import { orRefuse } from '#subjects/records/or-refuse'
 import { isUndone } from '#subjects/records/undo-records'
 import { currentKey } from '#subjects/records/visibility'
@@ -11,7 +13,6 @@ import { takeBack } from './undo.commands.js'
 
 /** Takes a bulk change back in one write: what somebody changed since stays as it is and is named, the others are as they were before. Only one's own changes; those that are taken back already are left alone. */
 export function undoMany(ctx: ServiceContext, who: Who, seqs: readonly number[]): BulkDone {
-  requireRole(who, 'member')
   const entries = [...new Set(seqs)].flatMap((seq) => ownChange(ctx, who, seq) ?? []).filter((entry) => !isUndone(ctx, entry.seq))
   if (entries.length === 0) throw new Problem('not-found', { detail: 'There is nothing of yours that could be taken back.' })
   const refused: BulkDone['refused'] = []
@@ -20,9 +21,8 @@ export function undoMany(ctx: ServiceContext, who: Who, seqs: readonly number[])
     for (const entry of entries) {
       const key = currentKey(ctx.db, entry.body.key)
       orRefuse(refused, key, () => {
-        const there = inProject(ctx.db, who, projectOf(key))
-        requireRole(there, 'member')
-        takeBack(ctx, writer, there, entry, key)
+        requireRight(who, 'items.change', projectOf(key))
+        takeBack(ctx, writer, who, entry, key)
         done.push(entry.seq)
       })
     }

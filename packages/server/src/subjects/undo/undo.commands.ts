@@ -1,3 +1,4 @@
+import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import { undoChanges, type FieldChange } from '@dystracer/core/undo/undo-changes'
 import type { JournalEntry, EventBodies } from '@dystracer/core/contract/events'
@@ -7,7 +8,8 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { listEntriesOfActor, entryBySeq, listEntriesOfSubject } from '#platform/journal/journal.queries'
 import { MOVED_BELOW } from '#subjects/items/parts.commands'
-import { type Who, requireRole, inProject, projectOf } from '#subjects/people/access'
+import type { Who } from '@dystracer/core/people/who'
+import { projectOf } from '#subjects/people/access'
 import { fieldsOf } from '#subjects/records/item-changes'
 import { listAssertions, retractAssertion, assertLink } from '#subjects/records/link-assertions'
 import { requireItem } from '#subjects/records/require-item'
@@ -19,13 +21,12 @@ import { readStand, splitWithin } from '#subjects/triage/decisions.commands'
  * Takes back one's own change by a compensating event: the entry named, or one's last that can be. Throws `conflict` naming who changed the same field since, `not-found` when there is nothing to undo.
  */
 export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { key: string; said: string } {
-  requireRole(who, 'member')
   const entry = listEntriesOfActor(ctx.db, who.actor, seq ?? Number.MAX_SAFE_INTEGER, seq === undefined ? 200 : 1).find(
     (candidate) => (seq === undefined || candidate.seq === seq) && canUndo(who, candidate) && !isUndone(ctx, candidate.seq),
   )
   if (!entry) throw new Problem('not-found', { detail: 'There is nothing of yours that could be taken back.' })
   const key = currentKey(ctx.db, (entry.subjects.find((subject) => subject.startsWith('item:')) ?? 'item:').slice(5))
-  requireRole(inProject(ctx.db, who, projectOf(key)), 'member')
+  requireRight(who, 'items.change', projectOf(key))
   const other = otherHalf(ctx, entry)
   ctx.journal.write((writer) => {
     takeBack(ctx, writer, who, entry, key)

@@ -1,0 +1,48 @@
+import type { Operation } from '#people/operation'
+import { peopleOperations } from '#people/wire'
+import { setupOperations } from '#setup/wire'
+import { projectsOperations } from '#projects/wire'
+import { codeOperations } from '#code/wire'
+import { likenessOperations } from '#likeness/wire'
+import { lookingOperations } from '#looking/wire'
+import { inboxOperations } from '#inbox/wire'
+import { routingOperations } from '#routing/wire'
+import { talkOperations } from '#talk/wire'
+import { handOperations } from '#hand/wire'
+import { requirementsOperations } from '#requirements/wire'
+import { releasesOperations } from '#releases/wire'
+import { itemsOperations } from '#items/wire'
+import { faultsOperations } from '#faults/wire'
+import { buildsOperations } from '#builds/wire'
+import { triageOperations } from '#triage/wire'
+import { incomingOperations } from '#incoming/wire'
+import { importsOperations } from '#imports/wire'
+import { threadsOperations } from '#threads/wire'
+import { deskOperations } from '#desk/wire'
+import { undoOperations } from '#undo/wire'
+
+/** Everything that can be asked of the server, by name: what is not in this table does not exist. */
+export const OPERATIONS = {
+  ...peopleOperations,
+  ...setupOperations,
+  ...projectsOperations,
+  ...codeOperations,
+  ...likenessOperations,
+  ...lookingOperations,
+  ...inboxOperations,
+  ...routingOperations,
+  ...talkOperations,
+  ...handOperations,
+  ...requirementsOperations,
+  ...releasesOperations,
+  ...itemsOperations,
+  ...faultsOperations,
+  ...buildsOperations,
+  ...triageOperations,
+  ...incomingOperations,
+  ...importsOperations,
+  ...threadsOperations,
+  ...deskOperations,
+  ...undoOperations,
+} satisfies Record<string, Operation>
+export type OperationName = keyof typeof OPERATIONS

@@ -1,0 +1,82 @@
+import type { z } from 'zod'
+import type { Permission } from './permissions.js'
+
+/** What an operation is about: the thing that its path names, whose project decides about the right. `nothing` in particular: lists over what one may see, and what belongs to the installation. */
+export const ABOUT = ['nothing', 'project', 'item', 'fault', 'service', 'repository', 'requirement', 'release', 'deployment', 'import'] as const
+export type About = (typeof ABOUT)[number]
+
+/** One thing that can be asked of the server, as data. The routes, OpenAPI, the interface's endpoints, the typed client and the matrix of rights in the tests come from the same table. */
+export interface Operation {
+  readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete'
+  /** Parameters as `:name`; `*name` takes the rest, slashes too. */
+  readonly path: string
+  readonly summary: string
+  /**
+   * Who may: a right in the project of the thing, `anyone` (without an account, too), or `member-of-any` (whoever may read something; the command
+   * then looks at each thing that it touches).
+   */
+  readonly may: Permission | 'anyone' | 'member-of-any'
+  readonly about: About
+  readonly query?: z.ZodType
+  readonly body?: z.ZodType
+  readonly answer: z.ZodType
+  /** The media type of an answer that is not JSON. */
+  readonly media?: string
+  /** The media type of a body that is not JSON: the handler reads it. */
+  readonly bodyMedia?: string
+  readonly status?: 200 | 201 | 202
+}
+
+/** Declares an operation with its exact types. */
+export function operation<const Declared extends Operation>(declared: Declared): Declared {
+  return declared
+}
+
+type ParamNames<Path extends string> = Path extends `${infer Head}/${infer Rest}`
+  ? ParamNames<Head> | ParamNames<Rest>
+  : Path extends `:${infer Name}` | `*${infer Name}`
+    ? Name
+    : never
+
+/** The parameters that a path names, each a text. */
+export type ParamsOf<Declared extends Operation> = Record<ParamNames<Declared['path']>, string>
+type Parsed<Schema, Side extends 'input' | 'output', Missing> = Schema extends z.ZodType
+  ? Side extends 'input'
+    ? z.input<Schema>
+    : z.output<Schema>
+  : Missing
+/** What a caller may send as query and body. */
+export type QueryIn<Declared extends Operation> = Parsed<Declared['query'], 'input', Record<string, never>>
+export type BodyIn<Declared extends Operation> = Parsed<Declared['body'], 'input', undefined>
+/** The same after checking, with the defaults filled in: what a handler is given. */
+export type QueryOut<Declared extends Operation> = Parsed<Declared['query'], 'output', Record<string, never>>
+export type BodyOut<Declared extends Operation> = Parsed<Declared['body'], 'output', undefined>
+export type AnswerOf<Declared extends Operation> = z.output<Declared['answer']>
+
+/** What a call of an operation takes: only what there is to say has to be said. */
+export type CallInput<Declared extends Operation> = ([ParamNames<Declared['path']>] extends [never]
+  ? { params?: undefined }
+  : { params: ParamsOf<Declared> }) &
+  (Declared['query'] extends z.ZodType
+    ? Record<string, never> extends QueryIn<Declared>
+      ? { query?: QueryIn<Declared> }
+      : { query: QueryIn<Declared> }
+    : { query?: undefined }) &
+  (Declared['body'] extends z.ZodType ? { body: BodyIn<Declared> } : { body?: undefined })
+
+/** The address of an operation below the API's root, with its parameters filled in and escaped. A `repository/rest` in one parameter keeps its slash only where the path takes the rest. */
+export function addressOf(
+  declared: Pick<Operation, 'path'>,
+  input: { params?: Readonly<Record<string, string>> | undefined; query?: object | undefined },
+): string {
+  const path = declared.path
+    .split('/')
+    .map((part) => {
+      if (part.startsWith(':')) return encodeURIComponent(input.params?.[part.slice(1)] ?? '')
+      if (part.startsWith('*')) return (input.params?.[part.slice(1)] ?? '').split('/').map(encodeURIComponent).join('/')
+      return part
+    })
+    .join('/')
+  const asked = Object.entries(input.query ?? {}).filter(([, value]) => value !== undefined && value !== null)
+  return asked.length === 0 ? path : `${path}?${new URLSearchParams(asked.map(([name, value]): [string, string] => [name, String(value)]))}`
+}

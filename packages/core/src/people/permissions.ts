@@ -1,0 +1,47 @@
+/** What a person can be in a project, from little to much; each role has all that those before it have. */
+export const ROLES = ['reader', 'member', 'lead', 'admin'] as const
+export type Role = (typeof ROLES)[number]
+
+/**
+ * Every right that the product asks for, by name: from which role on a person has it in a project, and what it lets them do, in words that complete
+ * "your role does not let you …". Both sides ask by name; a role is compared nowhere else.
+ */
+export const PERMISSIONS = {
+  'project.read': { from: 'reader', act: 'read this project' },
+  'items.log': { from: 'member', act: 'log items' },
+  'items.change': { from: 'member', act: 'change items' },
+  'items.decide': { from: 'member', act: 'decide on items' },
+  'items.read-confidential': { from: 'lead', act: 'read confidential items' },
+  'talk.write': { from: 'member', act: 'comment and attach files' },
+  'talk.moderate': { from: 'lead', act: 'remove what others attached' },
+  'time.book': { from: 'member', act: 'book time' },
+  'time.correct': { from: 'lead', act: 'take back what others booked' },
+  'labels.colour': { from: 'member', act: 'colour labels' },
+  'setup.change': { from: 'lead', act: 'change how the project is set up' },
+  'routing.change': { from: 'lead', act: 'change routing and duty' },
+  'views.save': { from: 'member', act: 'save views' },
+  'views.tidy': { from: 'lead', act: 'remove views of others' },
+  'imports.run': { from: 'lead', act: 'import items' },
+  'people.invite': { from: 'lead', act: 'invite people' },
+  'people.make-admin': { from: 'admin', act: 'make administrators' },
+  'projects.make': { from: 'lead', act: 'make projects' },
+  'requirements.write': { from: 'lead', act: 'write requirements' },
+  'code.contribute': { from: 'member', act: 'open and merge pull requests' },
+  'releases.deploy': { from: 'member', act: 'ask for deployments' },
+  'releases.approve': { from: 'lead', act: 'approve deployments' },
+  'faults.sort': { from: 'member', act: 'merge and split faults' },
+  'services.set-up': { from: 'lead', act: 'set services up' },
+  'scrub.change': { from: 'lead', act: 'say what is taken out of what programs send' },
+} as const satisfies Record<string, { from: Role; act: string }>
+export type Permission = keyof typeof PERMISSIONS
+
+/** Whether a role has a right; null, a stranger, has none. */
+export function roleAllows(role: Role | null, permission: Permission): boolean {
+  return role !== null && ROLES.indexOf(role) >= ROLES.indexOf(PERMISSIONS[permission].from)
+}
+
+/** The higher of two roles; null where neither is one. */
+export function higherRole(a: Role | null, b: Role | null): Role | null {
+  if (a === null || b === null) return a ?? b
+  return ROLES.indexOf(a) >= ROLES.indexOf(b) ? a : b
+}

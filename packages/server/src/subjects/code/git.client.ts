@@ -1,0 +1,21 @@
+import { join } from 'node:path'
+import { slot, type ServiceContext } from '#platform/context'
+import type { GitData, GitMethods } from './git.protocol.js'
+import { mirrorsDir } from './mirror-places.js'
+
+const GIT = slot('git worker', ({ threads, config }) =>
+  threads.open<GitMethods>({
+    name: 'git',
+    entry: new URL('./git.worker.js', import.meta.url),
+    data: {
+      volumePath: join(config.dataDir, 'occurrences.db'),
+      dbPath: join(config.dataDir, 'dystracer.db'),
+      mirrorsDir: mirrorsDir(config),
+    } satisfies GitData,
+  }),
+)
+
+/** The thread that runs git. */
+export function gitWorker(ctx: Pick<ServiceContext, 'use'>) {
+  return ctx.use(GIT)
+}

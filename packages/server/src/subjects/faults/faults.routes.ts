@@ -1,0 +1,66 @@
+import type { ServiceContext } from '#platform/context'
+import type { Api } from '#platform/http/api'
+import type { Who } from '@dystracer/core/people/who'
+import { maySee } from '#subjects/records/visibility'
+import {
+  changeService,
+  listScrubRules,
+  addScrubRule,
+  removeScrubRule,
+  tryScrub,
+  listConnectedServices,
+  connectService,
+  sendTestEvent,
+} from './connected-services.commands.js'
+import { listFaults, readFault, readFaultFrames, listAlikeFaults } from './faults.views.js'
+import { mergeFaults, unmergeFault, placeOccurrence } from './merges.commands.js'
+import { listOccurrences, readOccurrence } from './occurrences.views.js'
+import { faultsOperations } from '@dystracer/core/faults/wire'
+import type { ItemSummary } from '@dystracer/core/records/wire'
+
+function withVisibleItem<F extends { item: ItemSummary | null }>(ctx: ServiceContext, who: Who, fault: F): F {
+  return fault.item && !maySee(ctx.db, who, fault.item.key) ? { ...fault, item: null } : fault
+}
+
+export function addFaultsRoutes(api: Api): void {
+  api.handle(faultsOperations.listFaults, ({ ctx, who, query }) => {
+    const page = listFaults(ctx, who, query)
+    return { ...page, rows: page.rows.map((fault) => withVisibleItem(ctx, who, fault)) }
+  })
+  api.handle(faultsOperations.readFault, async ({ ctx, who, params }) => withVisibleItem(ctx, who, await readFault(ctx, params.fault)))
+  api.handle(faultsOperations.readFaultFrames, ({ ctx, params }) => readFaultFrames(ctx, params.fault))
+  api.handle(faultsOperations.listOccurrences, ({ ctx, params, query }) => listOccurrences(ctx, params.fault, query))
+  api.handle(faultsOperations.readOccurrence, ({ ctx, params }) => readOccurrence(ctx, params.fault, Number(params.occurrence)))
+  api.handle(faultsOperations.changeService, ({ ctx, who, params, body }) => changeService(ctx, who, params.service, body))
+  api.handle(faultsOperations.listScrubRules, ({ ctx }) => ({ rows: listScrubRules(ctx) }))
+  api.handle(faultsOperations.addScrubRule, ({ ctx, who, body }) => {
+    addScrubRule(ctx, who, body)
+    return { rows: listScrubRules(ctx) }
+  })
+  api.handle(faultsOperations.removeScrubRule, ({ ctx, who, params }) => {
+    removeScrubRule(ctx, who, params.ruleId)
+    return { rows: listScrubRules(ctx) }
+  })
+  api.handle(faultsOperations.tryScrub, ({ ctx, body }) => ({ text: tryScrub(ctx, body.text) }))
+  api.handle(faultsOperations.listAlikeFaults, async ({ ctx, params }) => ({ rows: await listAlikeFaults(ctx, params.fault) }))
+  api.handle(faultsOperations.mergeFault, async ({ ctx, who, params, body }) => {
+    await mergeFaults(ctx, who, params.fault, body.into)
+    return withVisibleItem(ctx, who, await readFault(ctx, body.into))
+  })
+  api.handle(faultsOperations.unmergeFault, async ({ ctx, who, params }) =>
+    withVisibleItem(ctx, who, await readFault(ctx, await unmergeFault(ctx, who, params.fault))),
+  )
+  api.handle(faultsOperations.placeOccurrence, async ({ ctx, who, params, body }) => {
+    const fault = await placeOccurrence(ctx, who, { fault: params.fault, occurrenceId: Number(params.occurrence), ...body })
+    return withVisibleItem(ctx, who, await readFault(ctx, fault))
+  })
+  api.handle(faultsOperations.listServices, ({ ctx, who }) => ({ rows: listConnectedServices(ctx, who) }))
+  api.handle(faultsOperations.connectService, ({ ctx, who, params, body }) => {
+    connectService(ctx, who, params.project, body)
+    return { rows: listConnectedServices(ctx, who) }
+  })
+  api.handle(faultsOperations.sendTestEvent, async ({ ctx, who, params }) => {
+    await sendTestEvent(ctx, who, params.service)
+    return {}
+  })
+}

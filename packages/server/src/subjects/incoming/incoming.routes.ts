@@ -1,0 +1,28 @@
+import { RateLimit } from '#platform/http/rate-limit'
+import type { Api } from '#platform/http/api'
+import { readPublicForm, receivePublicReport } from './mail-and-form.commands.js'
+import { readReport, answerReport } from './report-link.commands.js'
+import { incomingOperations } from '@dystracer/core/incoming/wire'
+
+export function addIncomingRoutes(api: Api): void {
+  const byAddress = new RateLimit({ burst: 5, perMinute: 3 })
+  const ofAll = new RateLimit({ burst: 60, perMinute: 60 })
+  const readersByAddress = new RateLimit({ burst: 20, perMinute: 20 })
+  api.handle(incomingOperations.readPublicForm, ({ ctx, params }) => readPublicForm(ctx, params.project))
+  api.handle(incomingOperations.sendPublicReport, ({ ctx, params, body, koa }) => {
+    byAddress.take(koa.ip, ctx.nowMs())
+    ofAll.take('all', ctx.nowMs())
+    koa.status = 201
+    return receivePublicReport(ctx, params.project, body)
+  })
+  api.handle(incomingOperations.readReport, ({ ctx, koa, params }) => {
+    readersByAddress.take(koa.ip, ctx.nowMs())
+    return readReport(ctx, params.token)
+  })
+  api.handle(incomingOperations.answerReport, ({ ctx, koa, params, body }) => {
+    readersByAddress.take(koa.ip, ctx.nowMs())
+    answerReport(ctx, params.token, body.text)
+    koa.status = 201
+    return {}
+  })
+}

@@ -1,0 +1,66 @@
+import type { Api } from '#platform/http/api'
+import { requireItem } from '#subjects/records/require-item'
+import { changeMany } from './bulk-changes.commands.js'
+import { thenItem } from './item-answer.js'
+import { moveItem, copyItem, follow, reportAgain } from './item-moves.commands.js'
+import { logItem, changeItem, addLink, removeLink, reopenItem, startItem, verifyItem, claimStage } from './items.commands.js'
+import { readItem, readHistory } from './items.views.js'
+import { setParent } from './parts.commands.js'
+import { Problem } from '@dystracer/core/basics/problem'
+import { itemsOperations } from '@dystracer/core/items/wire'
+
+function expectedRevision(ifMatch: string): number | undefined {
+  if (ifMatch === '' || ifMatch === '*') return undefined
+  const revision = /^(?:W\/)?"(\d+)"$/.exec(ifMatch)?.[1]
+  if (!revision) throw new Problem('invalid-input', { fields: { 'if-match': 'Must be an ETag of this item' } })
+  return Number(revision)
+}
+
+export function addItemsRoutes(api: Api): void {
+  api.handle(
+    itemsOperations.setParent,
+    thenItem((ctx, who, key, body) => setParent(ctx, who, key, body.parent)),
+  )
+  api.handle(itemsOperations.logItem, ({ ctx, who, body, koa }) => {
+    const key = logItem(ctx, who, body, { idempotencyKey: koa.get('idempotency-key') || undefined })
+    koa.status = 201
+    return readItem(ctx, who, key)
+  })
+  api.handle(itemsOperations.readItem, ({ ctx, who, params, koa }) => {
+    const item = readItem(ctx, who, params.key)
+    koa.set('etag', `"${item.revision}"`)
+    return item
+  })
+  api.handle(itemsOperations.changeItem, ({ ctx, who, params, body, koa }) => {
+    changeItem(ctx, who, params.key, body, expectedRevision(koa.get('if-match')))
+    return readItem(ctx, who, params.key)
+  })
+  api.handle(itemsOperations.readLadder, ({ ctx, who, params }) => readItem(ctx, who, params.key).ladder)
+  api.handle(itemsOperations.listLinks, ({ ctx, who, params }) => ({ rows: readItem(ctx, who, params.key).links }))
+  api.handle(itemsOperations.addLink, thenItem(addLink))
+  api.handle(itemsOperations.removeLink, ({ ctx, who, params }) => {
+    removeLink(ctx, who, params.key, params.linkId)
+    return readItem(ctx, who, params.key)
+  })
+  api.handle(itemsOperations.readHistory, ({ ctx, who, params, query }) =>
+    readHistory(ctx.db, who, `item:${requireItem(ctx, params.key).key}`, query),
+  )
+  api.handle(
+    itemsOperations.reopenItem,
+    thenItem((ctx, who, key, body) => reopenItem(ctx, who, key, body.words)),
+  )
+  api.handle(itemsOperations.startItem, ({ ctx, who, params, body }) => startItem(ctx, who, params.key, body))
+  api.handle(
+    itemsOperations.verifyItem,
+    thenItem((ctx, who, key, body) => verifyItem(ctx, who, key, body.words)),
+  )
+  api.handle(itemsOperations.claimStage, thenItem(claimStage))
+  api.handle(itemsOperations.moveItem, ({ ctx, who, params, body }) => readItem(ctx, who, moveItem(ctx, who, params.key, body.project)))
+  api.handle(itemsOperations.copyItem, ({ ctx, who, params }) => readItem(ctx, who, copyItem(ctx, who, params.key)))
+  api.handle(
+    itemsOperations.followItem,
+    thenItem((ctx, who, key, body) => follow(ctx, who, key, body.isOn)),
+  )
+  api.handle(itemsOperations.reportAgain, thenItem(reportAgain))
+  api.handle(itemsOperations.changeMany, ({ ctx, who, body }) => changeMany(ctx, who, body))
+}

@@ -1,0 +1,13 @@
+import type { Api } from '#platform/http/api'
+import { createProject } from './projects.commands.js'
+import { projectsOperations } from '@dystracer/core/projects/wire'
+
+/** `sync` fetches the repository of a new project at once. */
+export function addProjectsRoutes(api: Api, { sync }: { sync: { request(repository: string, cause: string): Promise<void> } }): void {
+  api.handle(projectsOperations.createProject, ({ ctx, who, body, koa }) => {
+    const made = createProject(ctx, who, body)
+    if (made.repository !== null) void sync.request(made.repository, 'connected')
+    koa.status = 201
+    return made
+  })
+}

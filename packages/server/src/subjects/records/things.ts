@@ -1,0 +1,102 @@
+import { mayAnywhere, mayIn } from '@dystracer/core/people/standing'
+import type { Who } from '@dystracer/core/people/who'
+import type { Db } from '#platform/db/open'
+import { sql } from '#platform/db/statements'
+
+/**
+ * The projects that a thing belongs to, by the tables that say so: a repository to those with a service or component in it, a service to its own, a
+ * requirement by its prefix, a fault by its service. An empty list means that no project has claimed it: whoever may read anything may read it.
+ */
+export function projectsOfThing(db: Db, { kind, id }: { kind: string; id: string }): string[] {
+  switch (kind) {
+    case 'project':
+      return [id]
+    case 'repository':
+      return projectsOfRepository(db, id)
+    case 'commit':
+    case 'branch':
+    case 'pull-request':
+    case 'build':
+    case 'test':
+      return projectsOfRepository(db, id.split('/', 1)[0] ?? '')
+    case 'service':
+      return projectsOfService(db, id)
+    case 'release':
+      return projectsOfService(db, id.slice(0, id.lastIndexOf('@')))
+    case 'requirement':
+      return projectOfRequirement(db, id)
+    case 'fault':
+      return projectsOfFault(db, Number(id.replace(/^F-/, '')))
+    default:
+      return []
+  }
+}
+
+export function projectsOfRepository(db: Db, repository: string): string[] {
+  return list(
+    sql<object, { project: string }>(
+      db,
+      'SELECT project FROM service WHERE repository = @repository UNION SELECT project FROM component WHERE repository = @repository ORDER BY project',
+    ).all({ repository }),
+  )
+}
+
+export function projectsOfService(db: Db, service: string): string[] {
+  return list(sql<object, { project: string }>(db, 'SELECT project FROM service WHERE name = @service').all({ service }))
+}
+
+function projectOfRequirement(db: Db, key: string): string[] {
+  const prefix = key.slice(0, key.lastIndexOf('-'))
+  return list(sql<object, { project: string }>(db, `SELECT project FROM key_prefix WHERE prefix = @prefix AND kind = 'requirement'`).all({ prefix }))
+}
+
+function projectsOfFault(db: Db, number: number): string[] {
+  if (!Number.isSafeInteger(number)) return []
+  return list(
+    sql<object, { project: string }>(db, 'SELECT s.project FROM fault f JOIN service s ON s.name = f.service WHERE f.number = @number').all({
+      number,
+    }),
+  )
+}
+
+function list(rows: readonly { project: string }[]): string[] {
+  return rows.map((row) => row.project)
+}
+
+/** Whether somebody may read a thing: in one of its projects, or anywhere when no project has claimed it. */
+export function mayReadThing(db: Db, who: Who, thing: { kind: string; id: string }): boolean {
+  const projects = projectsOfThing(db, thing)
+  return projects.length === 0 ? mayAnywhere(who, 'project.read') : projects.some((project) => mayIn(who, 'project.read', project))
+}
+
+/** Repositories that belong to projects of which the asker reads none, as a JSON list to leave out of a statement. */
+export function hiddenRepositories(db: Db, who: Who): string {
+  return hidden(
+    who,
+    sql<object, { name: string; project: string }>(
+      db,
+      'SELECT repository AS name, project FROM service UNION SELECT repository AS name, project FROM component WHERE repository IS NOT NULL ORDER BY name, project',
+    ).all({}),
+  )
+}
+
+/** The same of services; of requirements' prefixes see `hiddenPrefixes`. */
+export function hiddenServices(db: Db, who: Who): string {
+  return hidden(who, sql<object, { name: string; project: string }>(db, 'SELECT name, project FROM service ORDER BY name').all({}))
+}
+
+/** Prefixes of requirements of projects that the asker does not read. */
+export function hiddenPrefixes(db: Db, who: Who): string {
+  return hidden(
+    who,
+    sql<object, { name: string; project: string }>(
+      db,
+      `SELECT prefix AS name, project FROM key_prefix WHERE kind = 'requirement' ORDER BY prefix`,
+    ).all({}),
+  )
+}
+
+function hidden(who: Who, rows: readonly { name: string; project: string }[]): string {
+  const shown = new Set(rows.filter((row) => mayIn(who, 'project.read', row.project)).map((row) => row.name))
+  return JSON.stringify([...new Set(rows.map((row) => row.name))].filter((name) => !shown.has(name)))
+}

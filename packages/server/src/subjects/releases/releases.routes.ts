@@ -1,0 +1,21 @@
+import type { Api } from '#platform/http/api'
+import { onlyVisible } from '#subjects/records/visibility'
+import { askDeployment, approveDeployment } from './deployments.commands.js'
+import { readReleaseBoard, readRelease } from './releases.views.js'
+import { releasesOperations } from '@dystracer/core/releases/wire'
+
+export function addReleasesRoutes(api: Api): void {
+  api.handle(releasesOperations.readReleaseBoard, ({ ctx, who }) => readReleaseBoard(ctx, who))
+  api.handle(releasesOperations.readRelease, ({ ctx, who, params }) => {
+    const release = readRelease(ctx, params.release)
+    return { ...release, items: onlyVisible(ctx.db, who, release.items) }
+  })
+  api.handle(releasesOperations.askDeployment, async ({ ctx, who, body }) => {
+    await askDeployment(ctx, who, body)
+    return readReleaseBoard(ctx, who)
+  })
+  api.handle(releasesOperations.approveDeployment, async ({ ctx, who, params }) => {
+    await approveDeployment(ctx, who, params.id)
+    return readReleaseBoard(ctx, who)
+  })
+}

@@ -1,0 +1,12 @@
+import type { Api } from '#platform/http/api'
+import { listRequirements, readRequirement, writeRequirement } from './requirements.views.js'
+import { requirementsOperations } from '@dystracer/core/requirements/wire'
+
+export function addRequirementsRoutes(api: Api): void {
+  api.handle(requirementsOperations.listRequirements, ({ ctx, who }) => ({ rows: listRequirements(ctx, who) }))
+  api.handle(requirementsOperations.readRequirement, ({ ctx, who, params }) => readRequirement(ctx, who, params.key.toUpperCase()))
+  api.handle(requirementsOperations.writeRequirement, ({ ctx, who, params, body }) => {
+    writeRequirement(ctx, who, params.key.toUpperCase(), body)
+    return readRequirement(ctx, who, params.key.toUpperCase())
+  })
+}
