@@ -1,10 +1,11 @@
 import { lazy, Suspense, useEffect } from 'react'
 import { BrowserRouter, useLocation } from 'react-router'
 import { toast, Toaster } from 'sonner'
-import { FindDialog } from '#features/finding/index'
-import { SignInDialog, SignInForm, SignUpPage } from '#features/session/index'
-import { useMeQuery, useUndoMutation } from '#shared/lib/api'
-import { followLive } from '#shared/lib/live'
+import { FindDialog } from '#features/desk/index'
+import { SignInDialog, SignInForm, SignUpPage } from '#features/people/index'
+import { useMeQuery } from '#features/people/people.api'
+import { useUndoMutation } from '#features/undo/undo.api'
+import { followLive } from './live'
 import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
 import { parseTrail } from '#shared/lib/trail'
@@ -14,9 +15,9 @@ import { PlaceIndex } from './PlaceIndex'
 import { TopBar } from './TopBar'
 import { TrailView } from './TrailView'
 
-const LogDialog = lazy(() => import('#features/items/index').then((module) => ({ default: module.LogDialog })))
-const FollowPage = lazy(() => import('#features/public-report/index').then((module) => ({ default: module.FollowPage })))
-const PublicReportPage = lazy(() => import('#features/public-report/index').then((module) => ({ default: module.PublicReportPage })))
+const LogDialog = lazy(() => import('#features/logging/index').then((module) => ({ default: module.LogDialog })))
+const FollowPage = lazy(() => import('#features/incoming/index').then((module) => ({ default: module.FollowPage })))
+const PublicReportPage = lazy(() => import('#features/incoming/index').then((module) => ({ default: module.PublicReportPage })))
 
 export function App() {
   return (

@@ -1,8 +1,8 @@
 import { formatMinutes } from '@dystracer/core/text/duration'
 import { Link } from 'react-router'
-import { useHandQuery } from '#shared/lib/api'
+import { useHandQuery } from '#features/hand/hand.api'
 import { useAppSelector } from '#shared/lib/store'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 
 const WORD = { live: 'live', connecting: 'connecting …', lost: 'connection lost, trying again' } as const
 const KEYS: Record<string, string> = {
@@ -18,7 +18,7 @@ const KEYS: Record<string, string> = {
 export function FootLine({ place, outsideUrl }: { place: string; outsideUrl: string | null }) {
   const live = useAppSelector((state) => state.shell.live)
   const { may } = usePeople()
-  const { data: hand } = useHandQuery(undefined, { skip: !may('member') })
+  const { data: hand } = useHandQuery(undefined, { skip: !may('items.change') })
   return (
     <footer className="flex h-[26px] items-center gap-6 border-t border-edge px-4 text-[12px] text-ink-2">
       <span role="status" className="flex items-center gap-2">

@@ -1,8 +1,9 @@
 import { LAYOUTS } from '@dystracer/core/looking/look'
 import { NavLink } from 'react-router'
-import { usePlacesQuery, useViewsQuery } from '#shared/lib/api'
+import { usePlacesQuery } from '#features/desk/desk.api'
+import { useViewsQuery } from '#features/looking/looking.api'
 import { printTrail, segmentOfView, titleOf } from '#shared/lib/trail'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 
 const GROUPS = [
   { title: 'Now', places: ['desk', 'triage'] },

@@ -1,7 +1,8 @@
 import { Link } from 'react-router'
-import { usePlacesQuery, useSignOutMutation } from '#shared/lib/api'
+import { usePlacesQuery } from '#features/desk/desk.api'
+import { useSignOutMutation } from '#features/people/people.api'
 import { dialogOpened, themeChosen, useAppDispatch, useAppSelector } from '#shared/lib/store'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { Button, Initials } from '#shared/ui/parts'
 
 const NEXT_THEME = { system: 'dark', dark: 'light', light: 'system' } as const

@@ -4,9 +4,10 @@ import type { BoardField } from '@dystracer/core/board/board'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { useChangeSetupMutation, useLogItemMutation } from '#shared/lib/api'
+import { useChangeSetupMutation } from '#features/setup/setup.api'
+import { useLogItemMutation } from '#features/items/items.api'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { TextInput } from '#shared/ui/fields'
 import { Card } from './Card'
 
@@ -114,7 +115,7 @@ function Limit({
     setIsOpen(false)
     const next = text.trim() === '' ? null : Number(text)
     if (next === most) return
-    const result = await change({ project: me?.project.prefix ?? '', what: 'limits', body: { field, value, most: next } })
+    const result = await change({ project: me?.project.prefix ?? '', what: 'setLimit', body: { field, value, most: next } })
     if (result.error) toast.error(problemText(result.error))
   }
   if (isOpen)
@@ -133,7 +134,7 @@ function Limit({
         }}
       />
     )
-  return may('lead') ? (
+  return may('setup.change') ? (
     <button
       type="button"
       aria-label={`${words} in ${label}. Set how many at most`}

@@ -3,10 +3,12 @@ import { BOARD_FIELDS, boardCells, boardMove, boardValue, boardValues, type Boar
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
-import { useActMutation, useBoardItemsQuery, useChangeItemMutation, useSetupQuery } from '#shared/lib/api'
+import { useActMutation, useChangeItemMutation } from '#features/items/items.api'
+import { useBoardItemsQuery } from '#features/looking/looking.api'
+import { useSetupQuery } from '#features/setup/setup.api'
 import { problemText } from '#shared/lib/problem-text'
 import { useDragSensors } from '#shared/lib/use-drag-sensors'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { groupName, LookFrame, useChosen, useLook } from '#features/looking/index'
 import { Choose } from '#shared/ui/fields'
@@ -41,7 +43,7 @@ export function BoardPane({ id }: { id: string }) {
     lanes === '' ? [''] : boardValues(items, lanes, knownLanes).filter((lane) => items.some((item) => boardValue(item, lanes) === lane))
   const cells = useMemo(() => boardCells(items, columns, lanes || null), [items, columns, lanes])
   const sensors = useDragSensors()
-  const canMove = people.may('member')
+  const canMove = people.may('items.change')
   const rules = setup?.stageRules ?? []
 
   const moveTo = async (item: ItemSummary, field: BoardField, value: string) => {

@@ -1,6 +1,6 @@
 import { useDraggable } from '@dnd-kit/core'
 import type { ItemSummary } from '@dystracer/core/records/wire'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { Initials, Severity } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
 

@@ -5,11 +5,15 @@ import { format } from 'date-fns'
 import { Popover } from 'radix-ui'
 import { useMemo, useState, type KeyboardEvent } from 'react'
 import { toast } from 'sonner'
-import { useBoardItemsQuery, useChangeItemMutation, useChangeSetupMutation, useReleasesQuery, useSetupQuery, useUndoMutation } from '#shared/lib/api'
+import { useBoardItemsQuery } from '#features/looking/looking.api'
+import { useChangeItemMutation } from '#features/items/items.api'
+import { useChangeSetupMutation, useSetupQuery } from '#features/setup/setup.api'
+import { useReleasesQuery } from '#features/releases/releases.api'
+import { useUndoMutation } from '#features/undo/undo.api'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { useDragSensors } from '#shared/lib/use-drag-sensors'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Button, Pending, Severity } from '#shared/ui/parts'
 import { LookFrame, useChosen, useLook } from '#features/looking/index'
@@ -68,7 +72,7 @@ export function CalendarPane({ id }: { id: string }) {
             Today
           </Button>
         )}
-        <span className="ml-auto text-[12px] text-ink-3">{people.may('member') ? 'Drag to another day, or Alt and the arrows' : ''}</span>
+        <span className="ml-auto text-[12px] text-ink-3">{people.may('items.change') ? 'Drag to another day, or Alt and the arrows' : ''}</span>
       </div>
       <Pending error={error} isLoading={isLoading} />
       <DndContext
@@ -149,7 +153,7 @@ function useMarks(items: readonly ItemSummary[]) {
     ...items.map((item): Mark => ({ kind: 'item', id: item.key, day: item.dueOn, item })),
   ]
   const move = async (mark: Mark, day: string | null, isUndo = false): Promise<void> => {
-    if (mark.kind === 'release' || dayOf(mark) === day || !people.may(mark.kind === 'milestone' ? 'lead' : 'member')) return
+    if (mark.kind === 'release' || dayOf(mark) === day || !people.may(mark.kind === 'milestone' ? 'setup.change' : 'items.change')) return
     setMoved((now) => ({ ...now, [mark.id]: day }))
     const milestone = mark.kind === 'milestone' ? setup?.milestones.find((known) => known.name === mark.name) : undefined
     const result =
@@ -158,7 +162,7 @@ function useMarks(items: readonly ItemSummary[]) {
         : milestone
           ? await changeSetup({
               project,
-              what: 'milestones',
+              what: 'setMilestone',
               body: {
                 milestone: { name: milestone.name, startsOn: milestone.startsOn, dueOn: day, isClosed: milestone.isClosed },
                 formerName: milestone.name,
@@ -235,7 +239,7 @@ function MarkChip({ mark, isFixed = false, onMove }: { mark: Mark; isFixed?: boo
   const trail = usePaneTrail()
   const people = usePeople()
   const chosen = useChosen()
-  const canMove = mark.kind === 'item' ? people.may('member') : mark.kind === 'milestone' && people.may('lead')
+  const canMove = mark.kind === 'item' ? people.may('items.change') : mark.kind === 'milestone' && people.may('setup.change')
   const { setNodeRef, listeners, isDragging } = useDraggable({ id: mark.id, disabled: !canMove || isFixed })
   const open = () => {
     if (mark.kind === 'item') trail.open({ kind: 'item', id: mark.id })

@@ -1,6 +1,6 @@
 import type { Branch, CommitSummary, PullRequest } from '@dystracer/core/code/wire'
 import { useState } from 'react'
-import { useCommitsQuery, usePullRequestsQuery, useRepositoriesQuery } from '#shared/lib/api'
+import { useCommitsQuery, usePullRequestsQuery, useRepositoriesQuery } from './code.api'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Pending, When } from '#shared/ui/parts'

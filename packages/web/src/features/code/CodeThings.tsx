@@ -7,9 +7,9 @@ import {
   usePullRequestDiffQuery,
   usePullRequestQuery,
   useRepositoriesQuery,
-} from '#shared/lib/api'
+} from './code.api'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { DiffView } from '#shared/ui/DiffView'
 import { Markdown } from '#shared/ui/Markdown'
@@ -99,7 +99,7 @@ export function PullRequestPane({ id }: { id: string }) {
       aside={<span className={data.state === 'open' ? 'font-bold' : ''}>{data.state}</span>}
       foot={
         data.state === 'open' &&
-        people.may('member') && (
+        people.may('code.contribute') && (
           <Button look="main" disabled={isMerging || data.build?.state !== 'passed'} onClick={() => void onMerge()}>
             {data.build?.state === 'passed'
               ? 'Merge'
@@ -174,7 +174,7 @@ export function BranchPane({ id }: { id: string }) {
           <p>
             Items: <Items keys={branch.items} />
           </p>
-          {!branch.isMain && people.may('member') && (
+          {!branch.isMain && people.may('code.contribute') && (
             <Button look="main" disabled={isOpening} onClick={() => void onOpen()}>
               Open a pull request
             </Button>

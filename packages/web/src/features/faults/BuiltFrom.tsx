@@ -1,4 +1,4 @@
-import { useRepositoriesQuery } from '#shared/lib/api'
+import { useRepositoriesQuery } from '#features/code/code.api'
 import { toChoices } from '#shared/lib/choices'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 

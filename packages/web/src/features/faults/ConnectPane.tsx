@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { toChoices } from '#shared/lib/choices'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
@@ -12,7 +12,7 @@ import { BuiltFrom } from './BuiltFrom'
 import { Copyable } from './Copyable'
 import { ScrubRules } from './ScrubRules'
 import { ServiceForm } from './ServiceForm'
-import { useConnectServiceMutation, useServicesQuery, useTestEventMutation } from './fault-api'
+import { useConnectServiceMutation, useServicesQuery, useTestEventMutation } from './faults.api'
 
 /** How programs send their errors here: which services are heard, what each is built from, and what to set up. */
 export function ConnectPane() {
@@ -54,7 +54,7 @@ function Services({ rows }: { rows: readonly ConnectedService[] }) {
           ))}
         </tbody>
       </table>
-      {may('lead') && <MapService key={rows.length} known={rows} />}
+      {may('services.set-up') && <MapService key={rows.length} known={rows} />}
     </section>
   )
 }
@@ -87,7 +87,7 @@ function ServiceRow({ row }: { row: ConnectedService }) {
         <td>{row.lastHeardAtMs === null ? <span className="text-ink-3">never</span> : <When atMs={row.lastHeardAtMs} />}</td>
         <td>{row.maps === 0 ? <span className="text-ink-3">none</span> : row.maps}</td>
         <td className="text-right">
-          {may('lead') && row.repository !== null && (
+          {may('services.set-up') && row.repository !== null && (
             <Button
               look="line"
               className="mr-2"
@@ -98,7 +98,7 @@ function ServiceRow({ row }: { row: ConnectedService }) {
               {isOpen ? 'fold' : 'Change…'}
             </Button>
           )}
-          {may('member') && (
+          {may('faults.sort') && (
             <Button look="line" onClick={() => void send()}>
               Send a test event
             </Button>

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { plural } from '#shared/lib/format'
 import { Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
-import { useFaultFramesQuery, useFaultQuery } from './fault-api'
+import { useFaultFramesQuery, useFaultQuery } from './faults.api'
 
 /** What happened and where: message, first and last seen, own frames with source and who last changed them. */
 export function FaultEvidence({ fault }: { fault: string }) {

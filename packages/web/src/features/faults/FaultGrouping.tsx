@@ -3,12 +3,12 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { TextInput } from '#shared/ui/fields'
 import { Button, SectionHead } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
-import { useAlikeFaultsQuery, useMergeFaultMutation, useUnmergeFaultMutation } from './fault-api'
+import { useAlikeFaultsQuery, useMergeFaultMutation, useUnmergeFaultMutation } from './faults.api'
 
 /** Why the occurrences are one fault: what decided, at which line of which release, and what people said; and how another fault goes into it. */
 export function WhyOne({ fault }: { fault: FaultDetail }) {
@@ -75,7 +75,7 @@ function Merged({ faults }: { faults: FaultDetail['mergedFaults'] }) {
       {faults.map(({ fault, canTakeBack }) => (
         <span key={fault} className="mr-2 whitespace-nowrap">
           <span className="font-mono text-[12px]">{fault}</span>
-          {canTakeBack && may('member') && (
+          {canTakeBack && may('faults.sort') && (
             <Button look="line" disabled={isLoading} aria-label={`Take out again: ${fault}`} onClick={() => void takeBack(fault)}>
               take out again
             </Button>
@@ -90,7 +90,7 @@ function MergeInto({ fault }: { fault: string }) {
   const { may } = usePeople()
   const [into, setInto] = useState('')
   const merge = useMerge()
-  if (!may('member')) return null
+  if (!may('faults.sort')) return null
   return (
     <form
       aria-label="Merge"
@@ -170,7 +170,7 @@ function LikeRow({ fault, row }: { fault: string; row: LikeFault }) {
           ))}
         </tbody>
       </table>
-      {may('member') && (
+      {may('faults.sort') && (
         <Button look="text" onClick={() => void merge(fault, row.fault)}>
           They are one: merge into {row.fault}
         </Button>

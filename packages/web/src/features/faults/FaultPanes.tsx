@@ -1,6 +1,7 @@
+import type { FaultsArgs } from './faults.api'
 import type { Fault, FaultDetail } from '@dystracer/core/faults/wire'
 import { lazy, Suspense, useCallback, useMemo, useState } from 'react'
-import { useReleasesQuery } from '#shared/lib/api'
+import { useReleasesQuery } from '#features/releases/releases.api'
 import { toChoices } from '#shared/lib/choices'
 import { plural } from '#shared/lib/format'
 import { useDelayed } from '#shared/lib/use-delayed'
@@ -14,7 +15,7 @@ import { ThingLink } from '#shared/ui/ThingLink'
 import { Alike, WhyOne } from './FaultGrouping'
 import type { ReleaseMark } from './OccurrenceChart'
 import { FaultEvidence } from './FaultEvidence'
-import { useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useServicesQuery } from './fault-api'
+import { useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useServicesQuery } from './faults.api'
 
 const OccurrenceChart = lazy(() => import('./OccurrenceChart').then((module) => ({ default: module.OccurrenceChart })))
 
@@ -29,9 +30,18 @@ const TIED = [
   { value: 'some', label: 'with an item' },
 ]
 
+interface Asked {
+  q: string
+  sort: NonNullable<FaultsArgs['sort']>
+  service: string
+  release: string
+  environment: string
+  item: NonNullable<FaultsArgs['item']> | ''
+}
+
 /** Runtime problems, each a group of occurrences with one cause. */
 export function FaultsPane() {
-  const [asked, setAsked] = useState({ q: '', sort: 'last', service: '', release: '', environment: '', item: '' })
+  const [asked, setAsked] = useState<Asked>({ q: '', sort: 'last', service: '', release: '', environment: '', item: '' })
   const q = useDelayed(asked.q, 150)
   const { data, error, isLoading, hasNextPage, isFetching, fetchNextPage } = useFaultsInfiniteQuery({
     q,

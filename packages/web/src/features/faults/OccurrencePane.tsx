@@ -3,14 +3,14 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { fullDate, plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { Copyable } from './Copyable'
-import { useOccurrenceQuery, usePlaceOccurrenceMutation } from './fault-api'
+import { useOccurrenceQuery, usePlaceOccurrenceMutation } from './faults.api'
 
 /** One time that a fault happened, with everything as it was received; its id is `F-3/12`. */
 export function OccurrencePane({ id }: { id: string }) {
@@ -136,7 +136,7 @@ function Belongs({ one }: { one: OccurrenceDetail }) {
   const [place, { isLoading }] = usePlaceOccurrenceMutation()
   const [to, setTo] = useState('')
   const [past, setPast] = useState(true)
-  if (!may('member')) return null
+  if (!may('faults.sort')) return null
   const isSound = to.trim() === '' || /^f-\d+$/i.test(to.trim())
   const save = async () => {
     const result = await place({ fault: one.fault, occurrenceId: one.occurrenceId, to: to.trim() === '' ? null : to.trim().toUpperCase(), past })

@@ -2,10 +2,10 @@ import type { ScrubRule } from '@dystracer/core/faults/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, SectionHead } from '#shared/ui/parts'
-import { useAddScrubRuleMutation, useRemoveScrubRuleMutation, useScrubRulesQuery, useTryScrubMutation } from './fault-api'
+import { useAddScrubRuleMutation, useRemoveScrubRuleMutation, useScrubRulesQuery, useTryScrubMutation } from './faults.api'
 
 const KINDS = [
   { value: 'text', label: 'texts that this finds' },
@@ -36,7 +36,7 @@ export function ScrubRules() {
             <span className="text-ink-2">
               become <span className="font-mono text-[12px]">[{rule.kind === 'text' ? rule.name : 'removed'}]</span>
             </span>
-            {may('lead') && (
+            {may('scrub.change') && (
               <Button look="line" className="ml-auto" aria-label={`Remove the rule ${rule.pattern}`} onClick={() => void takeAway(rule)}>
                 Remove
               </Button>
@@ -44,7 +44,7 @@ export function ScrubRules() {
           </li>
         ))}
       </ul>
-      {may('lead') && <AddRule key={data?.rows.length ?? 0} />}
+      {may('scrub.change') && <AddRule key={data?.rows.length ?? 0} />}
       <TryOut />
     </section>
   )

@@ -6,7 +6,7 @@ import { problemText } from '#shared/lib/problem-text'
 import { Field, TextArea } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 import { BuiltFrom } from './BuiltFrom'
-import { useChangeServiceMutation } from './fault-api'
+import { useChangeServiceMutation } from './faults.api'
 
 /** What a service is built from, and whose code is whose where its files and the language's conventions do not say it. */
 export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: () => void }) {

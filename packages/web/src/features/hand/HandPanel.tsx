@@ -1,9 +1,9 @@
 import { formatMinutes } from '@dystracer/core/text/duration'
 import type { Hand } from '@dystracer/core/hand/wire'
 import { toast } from 'sonner'
-import { useChangeHandMutation, useHandQuery, usePutDownMutation, useTakeInHandMutation } from '#shared/lib/api'
+import { useBookHandMutation, useHandQuery, useParkMutation, usePutDownMutation, useTakeInHandMutation } from './hand.api'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { Button, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 
@@ -12,7 +12,7 @@ type Held = NonNullable<Hand['current']>
 /** What I have in hand and what I parked for it. The time in hand is offered as a booking, never booked by itself. */
 export function HandPanel() {
   const { may } = usePeople()
-  const { data } = useHandQuery(undefined, { skip: !may('member'), pollingInterval: 60_000 })
+  const { data } = useHandQuery(undefined, { skip: !may('items.change'), pollingInterval: 60_000 })
   if (!data || (!data.current && data.parked.length === 0)) return null
   return (
     <section aria-label="In hand" className="border-b border-edge px-3 py-2">
@@ -26,7 +26,8 @@ export function HandPanel() {
 
 function HeldRow({ held, isParked }: { held: Held; isParked: boolean }) {
   const [take] = useTakeInHandMutation()
-  const [change] = useChangeHandMutation()
+  const [park] = useParkMutation()
+  const [book] = useBookHandMutation()
   const [putDown] = usePutDownMutation()
   const { key } = held.item
   const run = async (work: Promise<{ error?: unknown }>, said: string) => {
@@ -54,12 +55,7 @@ function HeldRow({ held, isParked }: { held: Held; isParked: boolean }) {
       {held.offeredMinutes > 0 && (
         <Button
           aria-label={`Book ${formatMinutes(held.offeredMinutes)} on ${key}`}
-          onClick={() =>
-            void run(
-              change({ key, act: 'time', body: { minutes: held.offeredMinutes } }),
-              `${formatMinutes(held.offeredMinutes)} are booked on ${key}`,
-            )
-          }
+          onClick={() => void run(book({ key, minutes: held.offeredMinutes }), `${formatMinutes(held.offeredMinutes)} are booked on ${key}`)}
         >
           Book {formatMinutes(held.offeredMinutes)}
         </Button>
@@ -69,7 +65,7 @@ function HeldRow({ held, isParked }: { held: Held; isParked: boolean }) {
           Resume
         </Button>
       ) : (
-        <Button aria-label={`Park ${key}`} onClick={() => void run(change({ key, act: 'park' }), `${key} is parked`)}>
+        <Button aria-label={`Park ${key}`} onClick={() => void run(park(key), `${key} is parked`)}>
           Park
         </Button>
       )}

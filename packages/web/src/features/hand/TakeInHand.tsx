@@ -1,5 +1,5 @@
 import { toast } from 'sonner'
-import { useHandQuery, useTakeInHandMutation } from '#shared/lib/api'
+import { useHandQuery, useTakeInHandMutation } from './hand.api'
 import { problemText } from '#shared/lib/problem-text'
 import { Button } from '#shared/ui/parts'
 

@@ -1,2 +1,3 @@
 export { HandPanel } from './HandPanel'
 export { TakeInHand } from './TakeInHand'
+export { PrivateNote } from './PrivateNote'

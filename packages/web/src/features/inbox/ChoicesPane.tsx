@@ -1,6 +1,6 @@
 import { NOTICE_WAYS, NOTICE_WHYS } from '@dystracer/core/inbox/notice'
 import { toast } from 'sonner'
-import { useChooseWayMutation, useNoticeChoicesQuery } from '#shared/lib/api'
+import { useChooseWayMutation, useNoticeChoicesQuery } from './inbox.api'
 import { problemText } from '#shared/lib/problem-text'
 import { Pane } from '#shared/ui/Pane'
 import { Pending } from '#shared/ui/parts'

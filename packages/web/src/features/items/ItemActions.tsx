@@ -1,14 +1,20 @@
+import { RejectDialog } from '#features/rejecting/index'
+import type { ActName } from './items.api'
+import type { ActBody } from './items.api'
+import type { Act } from './items.api'
 import type { Item, Started } from '@dystracer/core/items/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useActMutation, useChangeItemMutation, useRepositoriesQuery, useRequirementsQuery, useStartMutation } from '#shared/lib/api'
+import { useActMutation, useChangeItemMutation, useStartMutation } from './items.api'
+import { useRepositoriesQuery } from '#features/code/code.api'
+import { useRequirementsQuery } from '#features/requirements/requirements.api'
 import { TakeInHand } from '#features/hand/index'
 import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '#shared/lib/store'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Dialog } from '#shared/ui/Dialog'
-import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
+import { Choose, Field } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 
 /** What can be done with an item now, by what its ladder lacks. */
@@ -19,7 +25,7 @@ export function ItemActions({ item }: { item: Item }) {
   const [open, setOpen] = useState<'start' | 'requirement' | 'more' | 'reject' | null>(null)
   const [started, setStarted] = useState<Started | null>(null)
   const stateOf = (stage: string) => item.ladder.treads.find((tread) => tread.stage === stage)?.state
-  if (!people.may('member'))
+  if (!people.may('items.change'))
     return (
       <p className="text-ink-2">
         You are reading as a guest.{' '}
@@ -29,8 +35,8 @@ export function ItemActions({ item }: { item: Item }) {
         to take part.
       </p>
     )
-  const run = async (what: Parameters<typeof act>[0]['act'], body: object, said: string) => {
-    const result = await act({ key: item.key, act: what, body })
+  const run = async <Name extends ActName>(what: Name, body: ActBody<Name>, said: string) => {
+    const result = await act({ key: item.key, act: what, body } as Act)
     if (result.error) toast.error(problemText(result.error))
     else toast.success(said)
   }
@@ -62,7 +68,7 @@ export function ItemActions({ item }: { item: Item }) {
       </Button>
       {!isSettled && <TakeInHand itemKey={item.key} />}
       {item.mergedInto !== null ? (
-        <Button look="text" onClick={() => void run('split', {}, `${item.key} is split from ${item.mergedInto}`)}>
+        <Button look="text" onClick={() => void run('split', undefined, `${item.key} is split from ${item.mergedInto}`)}>
           Split from {item.mergedInto}
         </Button>
       ) : isSettled ? (
@@ -75,6 +81,8 @@ export function ItemActions({ item }: { item: Item }) {
         </Button>
       )}
       <RejectDialog
+        itemKey={item.key}
+        hasDuplicate
         isOpen={open === 'reject'}
         onClose={() => setOpen(null)}
         onChosen={(body) => {
@@ -118,57 +126,6 @@ export function ItemActions({ item }: { item: Item }) {
   )
 }
 
-/** A rejection says why: one of the dispositions, with words for the reporter. */
-function RejectDialog({
-  isOpen,
-  onClose,
-  onChosen,
-}: {
-  isOpen: boolean
-  onClose: () => void
-  onChosen: (body: { disposition: string; words: string; sameAs?: string }) => void
-}) {
-  const [disposition, setDisposition] = useState('will-not-fix')
-  const [words, setWords] = useState('')
-  const [sameAs, setSameAs] = useState('')
-  return (
-    <Dialog title="Reject" isOpen={isOpen} onClose={onClose}>
-      <form
-        className="space-y-3 px-4 py-3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          onChosen({ disposition, words, ...(disposition === 'duplicate' && { sameAs: sameAs.trim().toUpperCase() }) })
-        }}
-      >
-        <Field label="Why">
-          <Choose
-            value={disposition}
-            onChange={(event) => setDisposition(event.target.value)}
-            choices={[
-              { value: 'will-not-fix', label: 'will not fix' },
-              { value: 'works-as-required', label: 'works as required' },
-              { value: 'cannot-reproduce', label: 'cannot reproduce' },
-              { value: 'deferred', label: 'deferred' },
-              { value: 'duplicate', label: 'duplicate of …' },
-            ]}
-          />
-        </Field>
-        {disposition === 'duplicate' && (
-          <Field label="Key of the item that it is the same as">
-            <TextInput required maxLength={20} value={sameAs} onChange={(event) => setSameAs(event.target.value)} />
-          </Field>
-        )}
-        <Field label="Words to the reporter">
-          <TextArea rows={3} maxLength={2000} value={words} onChange={(event) => setWords(event.target.value)} />
-        </Field>
-        <Button look="main" type="submit">
-          Reject
-        </Button>
-      </form>
-    </Dialog>
-  )
-}
-
 function MoreDialog({ item, isOpen, onClose }: { item: Item; isOpen: boolean; onClose: () => void }) {
   const { me } = usePeople()
   const [act] = useActMutation()
@@ -176,10 +133,10 @@ function MoreDialog({ item, isOpen, onClose }: { item: Item; isOpen: boolean; on
   const trail = usePaneTrail()
   const others = (me?.projects ?? []).filter((project) => project.prefix !== item.project)
   const [project, setProject] = useState('')
-  const go = async (what: 'move' | 'copy', body: object, said: (key: string) => string) => {
-    const result = await act({ key: item.key, act: what, body })
+  const go = async <Name extends 'move' | 'copy'>(what: Name, body: ActBody<Name>, said: (key: string) => string) => {
+    const result = await act({ key: item.key, act: what, body } as Act)
     if (result.error) return void toast.error(problemText(result.error))
-    const key = result.data?.key ?? item.key
+    const key = 'key' in result.data ? result.data.key : item.key
     toast.success(said(key))
     onClose()
     if (what === 'move') trail.rename(key)
@@ -210,7 +167,7 @@ function MoreDialog({ item, isOpen, onClose }: { item: Item; isOpen: boolean; on
           </Button>
         </div>
         <div className="flex gap-2">
-          <Button onClick={() => void go('copy', {}, (key) => `${key} is the copy`)}>Log a copy</Button>
+          <Button onClick={() => void go('copy', undefined, (key) => `${key} is the copy`)}>Log a copy</Button>
           <Button onClick={() => void archive()}>{item.isArchived ? 'Bring back from the archive' : 'Archive'}</Button>
         </div>
       </div>

@@ -1,9 +1,9 @@
 import type { ChangeItem, Item } from '@dystracer/core/items/wire'
 import { formatMinutes, parseDurationMinutes } from '@dystracer/core/text/duration'
 import { useState, type ReactNode } from 'react'
-import { useSetupQuery } from '#shared/lib/api'
+import { useSetupQuery } from '#features/setup/setup.api'
 import { PRIORITY_CHOICES, SEVERITIES, toChoices } from '#shared/lib/choices'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose, TextInput } from '#shared/ui/fields'
 import { DateInput } from '#shared/ui/DateInput'
@@ -26,7 +26,7 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
   const { data: setup } = useSetupQuery(item.project)
   const trail = usePaneTrail()
   const [isMore, setIsMore] = useState(false)
-  const isLocked = !people.may('member')
+  const isLocked = !people.may('items.change')
   const milestoneDue = setup?.milestones.find((milestone) => milestone.name === item.milestone)?.dueOn
   const shows = (field: string) => showsField(setup, item.type, field)
   const everybody = (me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))

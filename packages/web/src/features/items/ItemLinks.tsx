@@ -1,8 +1,11 @@
+import type { ActBody } from './items.api'
+import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import type { Item } from '@dystracer/core/items/wire'
 import { STAGES } from '@dystracer/core/ladder/ladder'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useActMutation, useSearchQuery, useUntieMutation } from '#shared/lib/api'
+import { useActMutation, useUntieMutation } from './items.api'
+import { useSearchQuery } from '#features/desk/desk.api'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { useDelayed } from '#shared/lib/use-delayed'
@@ -11,7 +14,7 @@ import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
-import { STAGE_NAME } from './LadderView'
+import { STAGE_NAME } from '#features/ladder/index'
 
 /** A kind of link by its name from each side. */
 const KIND: Record<string, { out: string; in: string }> = {
@@ -103,13 +106,13 @@ function TieDialog({ itemKey, onClose }: { itemKey: string; onClose: () => void 
   const hits = (data?.hits ?? []).filter(
     (hit) => (hit.ref.kind === 'item' || (kind === 'brought-in-by' && hit.ref.kind === 'commit')) && hit.ref.id !== itemKey,
   )
-  const tie = async (ref: { kind: string; id: string }) => {
+  const tie = async (ref: NodeRef) => {
     const isInverse = kind === 'blocked-by' || kind === 'has-part'
     const real = kind === 'blocked-by' ? 'blocks' : kind === 'has-part' ? 'parent' : kind
     const result = await act({
       key: isInverse ? ref.id : itemKey,
       act: 'links',
-      body: { kind: real, to: isInverse ? { kind: 'item', id: itemKey } : ref },
+      body: { kind: real as ActBody<'links'>['kind'], to: isInverse ? { kind: 'item', id: itemKey } : ref },
     })
     if (result.error) toast.error(problemText(result.error))
     else onClose()

@@ -1,7 +1,7 @@
 import type { Item } from '@dystracer/core/items/wire'
 import { lazy, Suspense, useState } from 'react'
-import { useItemQuery } from '#shared/lib/api'
-import { usePeople } from '#shared/lib/use-people'
+import { useItemQuery } from './items.api'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { TextInput } from '#shared/ui/fields'
 import { Markdown } from '#shared/ui/Markdown'
@@ -10,15 +10,15 @@ import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
-import { AttachmentList, useUploads } from './AttachmentList'
-import { HistoryList } from './HistoryList'
+import { AttachmentList, useUploads } from '#features/talk/index'
+import { HistoryList } from '#features/history/index'
 import { ItemActions } from './ItemActions'
-import { ItemComments } from './ItemComments'
+import { ItemComments } from '#features/talk/index'
 import { ItemFacts } from './ItemFacts'
 import { ItemLinks } from './ItemLinks'
-import { LadderView } from './LadderView'
-import { PrivateNote } from './PrivateNote'
-import { useCompletions } from './use-completions'
+import { LadderView } from '#features/ladder/index'
+import { PrivateNote } from '#features/hand/index'
+import { useCompletions } from '#features/talk/index'
 import { useSave, useSaveText } from './use-save'
 
 const MergeDialog = lazy(() => import('./MergeDialog').then((module) => ({ default: module.MergeDialog })))
@@ -60,7 +60,7 @@ export function ItemPane({ id }: { id: string }) {
 function ItemBody({ item }: { item: Item }) {
   const people = usePeople()
   const save = useSave(item)
-  const canEdit = people.may('member')
+  const canEdit = people.may('items.change')
   return (
     <>
       <div className="px-4 pt-3">

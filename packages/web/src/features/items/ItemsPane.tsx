@@ -2,11 +2,13 @@ import type { ItemSummary } from '@dystracer/core/records/wire'
 import { listLines, type ListLine } from '@dystracer/core/looking/groups'
 import { useCallback, useMemo, useState, type CSSProperties, type KeyboardEvent } from 'react'
 import { toast } from 'sonner'
-import { useChangeItemMutation, LONG_LIST_PAGES, useItemCountsQuery, useItemsInfiniteQuery } from '#shared/lib/api'
+import { useChangeItemMutation } from './items.api'
+import { LONG_LIST_PAGES } from '#shared/lib/api'
+import { useItemCountsQuery, useItemsInfiniteQuery } from '#features/looking/looking.api'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '#shared/lib/store'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
@@ -53,7 +55,7 @@ export function ItemsPane({ id }: { id: string }) {
   const isOut = folded.length === 0 && !hasNextPage
   const hidden = trail.next?.kind === 'item' && data && !rows.some((row) => row.key === trail.next?.id) && isOut ? trail.next.id : null
   const edit = (row: ItemSummary, first: string) => {
-    if (people.may('member')) setEdited({ key: row.key, first })
+    if (people.may('items.change')) setEdited({ key: row.key, first })
   }
   const setFolded = (to: readonly string[]) => look.set({ folded: to })
   const fold = ({ value, isFolded }: ListLine & { kind: 'group' }) =>

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react'
 import { Dialog } from '#shared/ui/Dialog'
 import { TextArea } from '#shared/ui/fields'
 import { Button, SectionHead } from '#shared/ui/parts'
-import { Redline } from './Redline'
+import { Redline } from '#features/history/index'
 
 /** Two people edited one text: shows what the other changed and what you changed, and starts from both merged; nothing is overwritten. */
 export function MergeDialog({

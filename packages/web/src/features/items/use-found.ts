@@ -1,7 +1,7 @@
 import type { Found } from '@dystracer/core/looking/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useEffect, useRef, useState } from 'react'
-import { useLazyFoundQuery } from '#shared/lib/api'
+import { useLazyFoundQuery } from '#features/looking/looking.api'
 
 /** Where the words of a filter stand in the items that are listed, by key; asked for page by page behind the list, which does not wait for it. */
 export function useFound(

@@ -1,7 +1,7 @@
 import type { ProblemDetails } from '@dystracer/core/basics/wire'
 import type { ChangeItem, Item } from '@dystracer/core/items/wire'
 import { toast } from 'sonner'
-import { useChangeItemMutation } from '#shared/lib/api'
+import { useChangeItemMutation } from './items.api'
 import { problemText } from '#shared/lib/problem-text'
 
 export type SaveItem = (change: ChangeItem) => Promise<boolean>

@@ -1,6 +1,6 @@
 import type { ChangeItem } from '@dystracer/core/items/wire'
 import { SEVERITIES, toChoices } from '#shared/lib/choices'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { Choose } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 

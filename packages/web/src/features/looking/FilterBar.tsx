@@ -2,7 +2,7 @@ import { completeFilter, type KnownValues } from '@dystracer/core/filter/complet
 import { filterChips } from '@dystracer/core/filter/filter-chips'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { useId, useMemo, useRef, useState, type KeyboardEvent } from 'react'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { TextInput } from '#shared/ui/fields'
 
 const ERROR_TEXT = {

@@ -2,10 +2,10 @@ import { ITEM_COLUMNS_SHOWN } from '@dystracer/core/looking/look'
 import { GROUP_FIELDS, type GroupField } from '@dystracer/core/looking/orders'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useLazyFeedLinksQuery, usePinViewMutation, useRemoveViewMutation, useSaveViewMutation } from '#shared/lib/api'
+import { useLazyFeedLinksQuery, usePinViewMutation, useRemoveViewMutation, useSaveViewMutation } from './looking.api'
 import { toChoices } from '#shared/lib/choices'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, SectionHead } from '#shared/ui/parts'
@@ -74,8 +74,8 @@ function KeepView({ look, onDone }: { look: OpenLook; onDone: () => void }) {
   const [save] = useSaveViewMutation()
   const [remove] = useRemoveViewMutation()
   const [pin] = usePinViewMutation()
-  if (!may('member')) return <p className="text-ochre">Sign in to keep it as a view.</p>
-  const canChange = view === undefined || view.ownerId === me?.person?.personId || may('lead')
+  if (!may('views.save')) return <p className="text-ochre">Sign in to keep it as a view.</p>
+  const canChange = view === undefined || view.ownerId === me?.person?.personId || may('views.tidy')
   const keep = async (viewId?: string) => {
     const kept = {
       layout: look.layout,

@@ -1,6 +1,7 @@
 import type { BulkDone, ChangeItem } from '@dystracer/core/items/wire'
 import { toast } from 'sonner'
-import { useBulkMutation, useUndoBulkMutation, useUndoMutation } from '#shared/lib/api'
+import { useBulkMutation } from './looking.api'
+import { useUndoBulkMutation, useUndoMutation } from '#features/undo/undo.api'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 

@@ -3,8 +3,8 @@ import { filterWords } from '@dystracer/core/filter/filter-words'
 import { COLUMNS_DEFAULT, parseLook, printLook, type ItemColumn, type Layout, type Look } from '@dystracer/core/looking/look'
 import type { ItemSort } from '@dystracer/core/looking/orders'
 import { useMemo } from 'react'
-import { useViewsQuery } from '#shared/lib/api'
-import { usePeople } from '#shared/lib/use-people'
+import { useViewsQuery } from './looking.api'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 
 /** A way of looking as a pane shows it: what its address says, and for the rest what the saved view with this filter keeps. */

@@ -4,10 +4,11 @@ import type { OutlineEntry } from '@dystracer/core/looking/wire'
 import { outlineRows, type OutlineRow } from '@dystracer/core/looking/outline'
 import { useMemo, useState, type CSSProperties, type KeyboardEvent } from 'react'
 import { toast } from 'sonner'
-import { useOutlineQuery, useSetParentMutation } from '#shared/lib/api'
+import { useOutlineQuery } from '#features/looking/looking.api'
+import { useSetParentMutation } from '#features/items/items.api'
 import { problemText } from '#shared/lib/problem-text'
 import { useDragSensors } from '#shared/lib/use-drag-sensors'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
@@ -32,7 +33,7 @@ export function OutlinePane({ id }: { id: string }) {
   const bulk = useBulkChange()
   const [setParent] = useSetParentMutation()
   const sensors = useDragSensors()
-  const canMove = people.may('member')
+  const canMove = people.may('items.change')
   const things = useMemo(() => (data?.rows ?? []).map((entry): Thing => ({ ...entry, key: entry.item.key })), [data])
   const rows = useMemo(() => outlineRows(things, folded), [things, folded])
   const fold = (key: string, isFolded: boolean) => {

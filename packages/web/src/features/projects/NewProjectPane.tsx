@@ -2,12 +2,12 @@ import { suggestPrefix } from '@dystracer/core/projects/wire'
 import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
-import { useCreateProjectMutation } from '#shared/lib/api'
+import { useCreateProjectMutation } from './projects.api'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { printTrail } from '#shared/lib/trail'
 import { workIn } from '#shared/lib/current-project'
 import { useAppDispatch } from '#shared/lib/store'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { Field, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button } from '#shared/ui/parts'
@@ -46,7 +46,7 @@ export function NewProjectPane() {
   const wrong = (field: keyof Draft) => fieldProblem(error, field)
   return (
     <Pane label="New project" title="New project">
-      {may('lead') ? (
+      {may('projects.make') ? (
         <form aria-label="New project" onSubmit={(event) => void submit(event)} className="max-w-[520px] space-y-3 px-4 py-3">
           <Field label="Name" error={wrong('name')}>
             <TextInput autoFocus maxLength={60} placeholder="Kiln sharing" {...register('name', { required: true })} />

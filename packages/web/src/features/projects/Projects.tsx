@@ -1,11 +1,12 @@
+import type { Body } from '#shared/lib/api'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { useInviteMutation } from '#shared/lib/api'
+import { useInviteMutation } from '#features/people/people.api'
 import { toChoices } from '#shared/lib/choices'
 import { workIn } from '#shared/lib/current-project'
 import { problemText } from '#shared/lib/problem-text'
 import { useAppDispatch } from '#shared/lib/store'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, SectionHead } from '#shared/ui/parts'
@@ -38,7 +39,7 @@ export function Projects({ onAddComponent }: { onAddComponent: (name: string) =>
             </li>
           ))}
         </ul>
-        {may('lead') && (
+        {may('projects.make') && (
           <Button look="line" onClick={() => trail.open({ kind: 'new-project', id: '' })}>
             New project…
           </Button>
@@ -47,7 +48,7 @@ export function Projects({ onAddComponent }: { onAddComponent: (name: string) =>
       <section aria-label="Components">
         <SectionHead>Components</SectionHead>
         <p>{me.components.join(', ') || 'None yet. A component is a part of the software that somebody looks after.'}</p>
-        {may('lead') && (
+        {may('setup.change') && (
           <form
             aria-label="New component"
             className="mt-1 flex items-end gap-2"
@@ -72,7 +73,7 @@ export function Projects({ onAddComponent }: { onAddComponent: (name: string) =>
 
 function People() {
   const { me, may } = usePeople()
-  const [draft, setDraft] = useState({ name: '', email: '', role: 'member' })
+  const [draft, setDraft] = useState<Body<'invitePerson'>>({ name: '', email: '', role: 'member' })
   const [invite, { isLoading }] = useInviteMutation()
   const people = me?.people.filter((person) => person.role !== null) ?? []
   const send = async () => {
@@ -85,7 +86,7 @@ function People() {
     <section aria-label="People">
       <SectionHead>People</SectionHead>
       <p>{people.map((person) => `${person.name} (${person.role})`).join(', ')}</p>
-      {may('lead') && (
+      {may('people.invite') && (
         <form
           aria-label="Invite somebody"
           className="mt-1 flex flex-wrap items-end gap-2"

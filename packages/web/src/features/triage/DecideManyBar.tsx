@@ -2,7 +2,7 @@ import type { DecideMany } from '@dystracer/core/triage/wire'
 import { useState } from 'react'
 import { Choose, TextInput } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
-import { DISPOSITION_CHOICES } from './DecisionDialogs'
+import { DISPOSITION_CHOICES } from '#features/rejecting/index'
 
 /** One decision on all rows that were chosen with Space or Shift and arrows. */
 export function DecideManyBar({

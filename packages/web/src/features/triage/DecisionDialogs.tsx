@@ -1,15 +1,8 @@
 import { ASK_DAYS_DEFAULT, type Proposal } from '@dystracer/core/triage/wire'
 import { useState } from 'react'
 import { Dialog } from '#shared/ui/Dialog'
-import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
+import { Field, TextArea, TextInput } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
-
-export const DISPOSITION_CHOICES = [
-  { value: 'will-not-fix', label: 'will not fix' },
-  { value: 'works-as-required', label: 'works as required' },
-  { value: 'cannot-reproduce', label: 'cannot reproduce' },
-  { value: 'deferred', label: 'deferred' },
-] as const
 
 interface DialogProps {
   itemKey: string
@@ -98,33 +91,6 @@ export function AskDialog({
         </Field>
         <Button look="main" type="submit" disabled={words.trim() === ''}>
           Ask the reporter
-        </Button>
-      </form>
-    </Dialog>
-  )
-}
-
-/** A rejection says why, with words that its reporter will read. */
-export function RejectDialog({ itemKey, isOpen, onClose, onChosen }: DialogProps & { onChosen: (disposition: string, words: string) => void }) {
-  const [disposition, setDisposition] = useState<string>(DISPOSITION_CHOICES[0].value)
-  const [words, setWords] = useState('')
-  return (
-    <Dialog title={`Reject ${itemKey}`} isOpen={isOpen} onClose={onClose}>
-      <form
-        className="space-y-3 px-4 py-3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          onChosen(disposition, words.trim())
-        }}
-      >
-        <Field label="Why">
-          <Choose autoFocus value={disposition} choices={DISPOSITION_CHOICES} onChange={(event) => setDisposition(event.target.value)} />
-        </Field>
-        <Field label="Words to the reporter">
-          <TextArea rows={3} maxLength={2000} value={words} onChange={(event) => setWords(event.target.value)} />
-        </Field>
-        <Button look="main" type="submit">
-          Reject it
         </Button>
       </form>
     </Dialog>

@@ -1,9 +1,13 @@
+import { RejectDialog } from '#features/rejecting/index'
+import type { ActBody } from '#features/items/items.api'
 import type { Item } from '@dystracer/core/items/wire'
 import type { Proposal, Proposals } from '@dystracer/core/triage/wire'
 import { useEffect, type ReactNode } from 'react'
-import { useItemQuery, useProposalsQuery, useRequirementsQuery, useTriageQuery } from '#shared/lib/api'
+import { useItemQuery } from '#features/items/items.api'
+import { useProposalsQuery, useTriageQuery } from './triage.api'
+import { useRequirementsQuery } from '#features/requirements/requirements.api'
 import { useAppDispatch } from '#shared/lib/store'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose, TextInput } from '#shared/ui/fields'
 import { Markdown } from '#shared/ui/Markdown'
@@ -22,9 +26,9 @@ import {
   type DecisionDraft,
   type DraftField,
 } from './decision-draft'
-import { AskDialog, RejectDialog, SameAsDialog } from './DecisionDialogs'
+import { AskDialog, SameAsDialog } from './DecisionDialogs'
 import { dialogChosen, draftChanged, draftDropped, useTriageState } from './triage.slice'
-import { useDecide } from './use-decide'
+import { type DecisionAct, useDecide } from './use-decide'
 
 const QUEUE = { limit: 100 }
 const DECIDED_WORD = {
@@ -122,13 +126,13 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
     requestAnimationFrame(() => focusPane(trail.index - 1))
   }
   const common = { proposed: proposedOf(proposals), asWaiting: true }
-  const run = (what: 'accept' | 'reject' | 'merge' | 'ask', body: object, said: string) => {
+  const run = <Name extends DecisionAct>(what: Name, body: ActBody<Name>, said: string) => {
     closeDialog()
     dispatch(draftDropped(item.key))
-    void decide(item.key, what, { ...body, ...common }, said)
+    void decide(item.key, what, { ...body, ...common } as ActBody<Name>, said)
   }
   const { decided } = proposals
-  const isLocked = !people.may('member') || decided !== null
+  const isLocked = !people.may('items.decide') || decided !== null
   const chosenRequirement = requirements?.rows.find((row) => row.key === draft.requirement)
   const personChoices = (people.me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))
   const nameChoices = (names: readonly string[]) => names.map((name) => ({ value: name, label: name }))
@@ -256,7 +260,7 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
             </>
           )}
         </div>
-        {!people.may('member') && <p className="text-ochre">Sign in to decide.</p>}
+        {!people.may('items.decide') && <p className="text-ochre">Sign in to decide.</p>}
       </form>
       {dialog === 'same-as' && (
         <SameAsDialog
@@ -277,12 +281,7 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
         />
       )}
       {dialog === 'reject' && (
-        <RejectDialog
-          itemKey={item.key}
-          isOpen
-          onClose={closeDialog}
-          onChosen={(disposition, words) => run('reject', { disposition, words }, `${item.key} is rejected`)}
-        />
+        <RejectDialog itemKey={item.key} isOpen onClose={closeDialog} onChosen={(rejection) => run('reject', rejection, `${item.key} is rejected`)} />
       )}
     </>
   )

@@ -3,10 +3,11 @@ import { TRIAGE_SOURCES } from '@dystracer/core/triage/decision'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useCallback, useEffect, useMemo, useState, type KeyboardEvent } from 'react'
 import { toast } from 'sonner'
-import { api, useTriageQuery } from '#shared/lib/api'
+import { itemsApi } from '#features/items/items.api'
+import { triageApi, useTriageQuery } from './triage.api'
 import { age, plural } from '#shared/lib/format'
 import { useAppDispatch, useAppSelector } from '#shared/lib/store'
-import { usePeople } from '#shared/lib/use-people'
+import { usePeople } from '#features/people/index'
 import { useSteadyRows } from '#shared/lib/use-steady-rows'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose } from '#shared/ui/fields'
@@ -41,7 +42,7 @@ export function TriagePane() {
   const { shown: rows, fresh, showFresh } = useSteadyRows(waiting, (row) => row.item.key, openKey !== null)
   const show = (key: string, isStep: boolean) => trail.open({ kind: 'decision', id: key }, { isStep })
   const { decide, decideMany, takeBack } = useDecide(rows, { close: trail.close, open: (key) => show(key, true) })
-  const proposals = useAppSelector((state) => (openKey === null ? undefined : api.endpoints.proposals.select(openKey)(state).data))
+  const proposals = useAppSelector((state) => (openKey === null ? undefined : triageApi.endpoints.proposals.select(openKey)(state).data))
   // What the server does not list any more is settled: should it come back later, it shows again.
   useEffect(() => {
     const settled = Object.keys(gone).filter((key) => data && !data.rows.some((row) => row.item.key === key))
@@ -51,13 +52,13 @@ export function TriagePane() {
   useEffect(() => {
     const at = rows.findIndex((row) => row.item.key === openKey)
     for (const row of rows.slice(at + 1, at + 1 + READ_AHEAD)) {
-      dispatch(api.util.prefetch('item', row.item.key, {}))
-      dispatch(api.util.prefetch('proposals', row.item.key, {}))
+      dispatch(itemsApi.util.prefetch('item', row.item.key, {}))
+      dispatch(triageApi.util.prefetch('proposals', row.item.key, {}))
     }
   }, [openKey, rows, dispatch])
 
   // A decision that was opened by its address need not be among the rows that are read already.
-  const openItem = useAppSelector((state) => (openKey === null ? undefined : api.endpoints.item.select(openKey)(state).data))
+  const openItem = useAppSelector((state) => (openKey === null ? undefined : itemsApi.endpoints.item.select(openKey)(state).data))
   const hasMore = data !== undefined && data.nextCursor !== null && !isFetching
   const onNearEnd = useCallback(() => {
     if (hasMore) setLimit((now) => now + PAGE)
@@ -80,7 +81,7 @@ export function TriagePane() {
       return true
     }
     const item = row?.item ?? openItem
-    if (!item || !may('member')) return false
+    if (!item || !may('items.decide')) return false
     const { key } = item
     if (event.key === ' ') {
       const next = new Set(marked)

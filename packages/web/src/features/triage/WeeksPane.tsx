@@ -1,12 +1,12 @@
 import type { TriageWeeks } from '@dystracer/core/triage/wire'
 import { DECISIONS, TRIAGE_SOURCES } from '@dystracer/core/triage/decision'
 import { useState } from 'react'
-import { useTriageWeeksQuery } from '#shared/lib/api'
-import { usePeople } from '#shared/lib/use-people'
+import { useTriageWeeksQuery } from './triage.api'
+import { usePeople } from '#features/people/index'
 import { Choose } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Pending, SectionHead } from '#shared/ui/parts'
-import { DISPOSITION_CHOICES } from './DecisionDialogs'
+import { DISPOSITION_CHOICES } from '#features/rejecting/index'
 import { SOURCE_PHRASE } from './reason-text'
 
 type Week = TriageWeeks['rows'][number]

@@ -1,3 +1,4 @@
+import type { Body } from '#shared/lib/api'
 import type { Item } from '@dystracer/core/items/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { Proposals } from '@dystracer/core/triage/wire'
@@ -61,7 +62,7 @@ export function acceptBody(
   item: Pick<ItemSummary, 'ownerId' | 'component'> | undefined,
   proposals: Proposals | undefined,
   severity: number,
-): object {
+): Body<'acceptItem'> {
   return {
     severity,
     ownerId: (draft ? draft.ownerId : item?.ownerId) || null,

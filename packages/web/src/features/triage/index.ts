@@ -1,4 +1,3 @@
 export { TriagePane } from './TriagePane'
 export { DecisionPane } from './DecisionPane'
 export { WeeksPane } from './WeeksPane'
-export { RoutingPane } from './RoutingPane'

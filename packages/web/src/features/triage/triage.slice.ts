@@ -1,3 +1,4 @@
+import type { TriageSource } from '@dystracer/core/triage/decision'
 import { createSlice, type PayloadAction, type WithSlice } from '@reduxjs/toolkit'
 import { rootReducer, useAppSelector, type RootState } from '#shared/lib/store'
 import type { DecisionDraft } from './decision-draft'
@@ -7,7 +8,7 @@ export interface TriageState {
   drafts: Record<string, DecisionDraft>
   /** Which dialog of a decision stands open. */
   dialog: 'same-as' | 'ask' | 'reject' | null
-  source: string | null
+  source: TriageSource | null
   /** Decided here, while answers that are on their way may still list them. */
   gone: Record<string, true>
 }
@@ -33,7 +34,7 @@ const triage = createSlice({
     dialogChosen: (state, action: PayloadAction<TriageState['dialog']>) => {
       state.dialog = action.payload
     },
-    sourceChosen: (state, action: PayloadAction<string | null>) => {
+    sourceChosen: (state, action: PayloadAction<TriageSource | null>) => {
       state.source = action.payload
     },
   },

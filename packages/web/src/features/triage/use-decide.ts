@@ -1,11 +1,17 @@
+import type { ActBody } from '#features/items/items.api'
+import type { Act } from '#features/items/items.api'
 import type { DecideMany, TriageEntry } from '@dystracer/core/triage/wire'
 import { toast } from 'sonner'
-import { useActMutation, useDecideManyMutation, useUndoMutation } from '#shared/lib/api'
+import { useActMutation } from '#features/items/items.api'
+import { useDecideManyMutation } from './triage.api'
+import { useUndoMutation } from '#features/undo/undo.api'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { useAppDispatch } from '#shared/lib/store'
 import type { PaneTrail } from '#shared/lib/use-trail'
 import { decisionsSettled, decisionTaken } from './triage.slice'
+
+export type DecisionAct = 'accept' | 'reject' | 'merge' | 'ask'
 
 /**
  * Taking decisions: the decided row leaves at once and the next one opens by itself while the server is still writing; what it refuses comes back, with the reason. `open` shows another decision in the pane that
@@ -32,10 +38,10 @@ export function useDecide(rows: readonly TriageEntry[], trail: Pick<PaneTrail, '
   }
   return {
     takeBack,
-    async decide(key: string, what: 'accept' | 'reject' | 'merge' | 'ask', body: object, said: string): Promise<void> {
+    async decide<Name extends DecisionAct>(key: string, what: Name, body: ActBody<Name>, said: string): Promise<void> {
       goOn(key)
       dispatch(decisionTaken(key))
-      const result = await act({ key, act: what, body })
+      const result = await act({ key, act: what, body } as Act)
       if (result.error) {
         dispatch(decisionsSettled([key]))
         trail.open(key)

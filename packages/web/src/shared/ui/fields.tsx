@@ -22,14 +22,24 @@ export function TextInput(props: ComponentProps<'input'>) {
 export function TextArea(props: TextareaHTMLAttributes<HTMLTextAreaElement>) {
   return <textarea {...props} className={`${BOX} ${props.className ?? ''}`} />
 }
-export interface Choice {
-  value: string
+export interface Choice<Value extends string = string> {
+  value: Value
   label: string
 }
-/** One of several; the first choice is "none" when `none` names it. */
-export function Choose({ choices, none, ...rest }: SelectHTMLAttributes<HTMLSelectElement> & { choices: readonly Choice[]; none?: string }) {
+type ChooseProps<Value extends string> = Omit<SelectHTMLAttributes<HTMLSelectElement>, 'value' | 'onChange'> & {
+  choices: readonly Choice<Value>[]
+  value?: Value | '' | undefined
+  none?: string
+  onChange?: (event: { target: { value: Value } }) => void
+}
+/** One of several; the first choice is "none" when `none` names it, with an empty value. */
+export function Choose<Value extends string>({ choices, none, onChange, ...rest }: ChooseProps<Value>) {
   return (
-    <select {...rest} className={`${BOX} text-ellipsis ${rest.className ?? ''}`}>
+    <select
+      {...rest}
+      className={`${BOX} text-ellipsis ${rest.className ?? ''}`}
+      onChange={(event) => onChange?.(event as typeof event & { target: { value: Value } })}
+    >
       {none !== undefined && <option value="">{none}</option>}
       {choices.map((choice) => (
         <option key={choice.value} value={choice.value}>

@@ -1,0 +1,9 @@
+import type { BuildsEvents } from '@dystracer/core/builds/events'
+import type { Refreshes } from '#shared/lib/refreshes'
+
+/** What the events of builds make stale, beside the things that they are about. */
+export const buildsLive: Refreshes<BuildsEvents> = {
+  'build-started': {},
+  'build-finished': {},
+  'tests-reported': {},
+}

@@ -1,0 +1,1 @@
+export { BuildPane, BuildsPane } from './BuildPanes'

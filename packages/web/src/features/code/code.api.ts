@@ -1,0 +1,66 @@
+import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
+import { api, request, type Answer, type Body } from '#shared/lib/api'
+
+/** The parameters of a path that names a thing of a repository, from its id `repository/rest`. */
+function placeOf<Name extends string>(id: string, name: Name): { repository: string } & Record<Name, string> {
+  const place = splitRepositoryId(id)
+  return { repository: place?.repository ?? '', [name]: place?.rest ?? id } as { repository: string } & Record<Name, string>
+}
+
+export const codeApi = api.injectEndpoints({
+  endpoints: (build) => ({
+    repositories: build.query<Answer<'listRepositories'>, void>({ query: () => request('listRepositories', {}), providesTags: ['Code'] }),
+    commits: build.query<Answer<'listCommits'>, { cursor?: string }>({
+      query: ({ cursor }) => request('listCommits', { query: { limit: 100, cursor } }),
+      providesTags: ['Code'],
+    }),
+    commit: build.query<Answer<'readCommit'>, string>({
+      query: (id) => {
+        const place = splitRepositoryId(id)
+        return place
+          ? request('readCommitOf', { params: { repository: place.repository, sha: place.rest } })
+          : request('readCommit', { params: { sha: id } })
+      },
+      providesTags: ['Code'],
+    }),
+    commitDiff: build.query<Answer<'readCommitDiff'>, string>({
+      query: (id) => request('readCommitDiff', { params: placeOf(id, 'sha') }),
+    }),
+    pullRequests: build.query<Answer<'listPullRequests'>, { state?: 'open' | 'merged' | 'closed' }>({
+      query: ({ state }) => request('listPullRequests', { query: { limit: 60, state } }),
+      providesTags: ['Code', 'Build'],
+    }),
+    pullRequest: build.query<Answer<'readPullRequest'>, string>({
+      query: (id) => {
+        const place = splitRepositoryId(id)
+        return place
+          ? request('readPullRequestOf', { params: { repository: place.repository, number: place.rest } })
+          : request('readPullRequest', { params: { number: id } })
+      },
+      providesTags: ['Code', 'Build'],
+    }),
+    pullRequestDiff: build.query<Answer<'readPullRequestDiff'>, { id: string; headSha: string }>({
+      query: ({ id }) => request('readPullRequestDiff', { params: placeOf(id, 'number') }),
+    }),
+    openPullRequest: build.mutation<Answer<'openPullRequest'>, Body<'openPullRequest'>>({
+      query: (body) => request('openPullRequest', { body }),
+      invalidatesTags: ['Code'],
+    }),
+    merge: build.mutation<Answer<'mergePullRequest'>, string>({
+      query: (id) => request('mergePullRequest', { params: placeOf(id, 'number') }),
+      invalidatesTags: ['Code'],
+    }),
+  }),
+})
+
+export const {
+  useRepositoriesQuery,
+  useCommitsQuery,
+  useCommitQuery,
+  useCommitDiffQuery,
+  usePullRequestsQuery,
+  usePullRequestQuery,
+  usePullRequestDiffQuery,
+  useOpenPullRequestMutation,
+  useMergeMutation,
+} = codeApi

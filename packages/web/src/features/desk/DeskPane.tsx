@@ -1,0 +1,104 @@
+import type { Desk } from '@dystracer/core/desk/wire'
+import { HandPanel } from '#features/hand/index'
+import { useDeskQuery } from './desk.api'
+import { age } from '#shared/lib/format'
+import { usePeople } from '#features/people/index'
+import { segmentOf } from '#shared/lib/trail'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Pane } from '#shared/ui/Pane'
+import { Pending, Quiet, When } from '#shared/ui/parts'
+import { RowList } from '#shared/ui/RowList'
+import { Stair } from '#shared/ui/Stair'
+
+const WHY: Record<Desk['waiting'][number]['why'], string> = {
+  answer: 'answer',
+  overdue: 'overdue',
+  decide: 'decide',
+  approve: 'approve',
+  review: 'review',
+  'build-broke': 'broke',
+  'came-back': 'came back',
+  fix: 'fix',
+  verify: 'verify',
+}
+const BAD = new Set(['build-broke', 'came-back', 'overdue'])
+type Row =
+  | Desk['waiting'][number]
+  | { why: null; ref: { kind: 'item'; id: string }; title: string; detail: string; atMs: number; item: Desk['working'][number]['item'] }
+
+export function DeskPane() {
+  const { data, error, isLoading } = useDeskQuery()
+  const trail = usePaneTrail()
+  const { me } = usePeople()
+  if (!data)
+    return (
+      <Pane label="Desk" title="Desk">
+        <Pending error={error} isLoading={isLoading} />
+      </Pane>
+    )
+  const working: Row[] = data.working.map(({ item, sinceMs }) => ({
+    why: null,
+    ref: { kind: 'item', id: item.key },
+    title: item.title,
+    detail: item.key,
+    atMs: sinceMs,
+    item,
+  }))
+  const rows: Row[] = [...data.waiting, ...working]
+  const selected = rows.find(
+    (row) => trail.next && (row.why === 'decide' ? 'decision' : segmentOf(row.ref).kind) === trail.next.kind && row.ref.id === trail.next.id,
+  )
+  const idOf = (row: Row) => `${row.why ?? 'working'}:${row.ref.kind}:${row.ref.id}`
+  return (
+    <Pane
+      label="Desk"
+      title={
+        <>
+          Desk <span className="ml-1 text-[13px] font-normal text-ink-2">{me?.person ? me.person.name : 'what waits for anybody'}</span>
+        </>
+      }
+    >
+      <div className="flex h-full flex-col">
+        <HandPanel />
+        <div className="min-h-0 flex-1">
+          {rows.length === 0 ? (
+            <Quiet>Nothing waits for you. What needs your decision, review or hand will stand here.</Quiet>
+          ) : (
+            <RowList
+              label="Desk"
+              rows={rows}
+              rowHeightPx={46}
+              idOf={idOf}
+              selectedId={selected ? idOf(selected) : null}
+              onShow={(row, isStep) =>
+                row.why === 'decide' ? trail.open({ kind: 'decision', id: row.ref.id }, { isStep }) : trail.openRef(row.ref, { isStep })
+              }
+              headOf={(row, before) =>
+                before === undefined || (row.why === null) !== (before.why === null) ? (
+                  <div className="border-b border-edge px-3 pt-3 pb-1 font-bold">{row.why === null ? 'Under way' : 'Waits for a hand'}</div>
+                ) : null
+              }
+              renderRow={(row) => (
+                <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
+                  <span className={`w-[64px] shrink-0 font-mono text-[12px] ${row.why && BAD.has(row.why) ? 'font-bold text-fault' : 'text-ink-2'}`}>
+                    {row.why ? WHY[row.why] : row.ref.id}
+                  </span>
+                  <span className="min-w-0 flex-1">
+                    <span className="block truncate font-medium">{row.title}</span>
+                    <span className="block truncate text-[12px] text-ink-2">
+                      {row.why ? `${row.ref.kind === 'item' ? `${row.ref.id} · ` : ''}${row.detail}` : `in work for ${age(row.atMs)}`}
+                    </span>
+                  </span>
+                  {row.item && <Stair stair={row.item.stair} hasComeBack={row.item.hasComeBack} />}
+                  <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
+                    <When atMs={row.atMs} />
+                  </span>
+                </div>
+              )}
+            />
+          )}
+        </div>
+      </div>
+    </Pane>
+  )
+}

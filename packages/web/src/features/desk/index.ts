@@ -1,0 +1,2 @@
+export { DeskPane } from './DeskPane'
+export { FindDialog } from './FindDialog'

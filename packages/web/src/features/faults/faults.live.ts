@@ -1,0 +1,16 @@
+import type { FaultsEvents } from '@dystracer/core/faults/events'
+import type { Refreshes } from '#shared/lib/refreshes'
+
+/** What the events of faults make stale, beside the things that they are about. */
+export const faultsLive: Refreshes<FaultsEvents> = {
+  'scrub-rule-added': { always: ['Me'] },
+  'scrub-rule-removed': { always: ['Me'] },
+  'rule-added': {},
+  'fault-merged': {},
+  'fault-unmerged': {},
+  'fault-split': {},
+  'fault-reread': {},
+  'fault-found': {},
+  'fault-in-release': {},
+  'rule-fired': {},
+}

@@ -1,0 +1,63 @@
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { useNoteQuery, useWriteNoteMutation } from './hand.api'
+import { problemText } from '#shared/lib/problem-text'
+import { TextArea } from '#shared/ui/fields'
+import { Button, When } from '#shared/ui/parts'
+
+/** My own note on an item. Nobody else sees it, in no history and no export. */
+export function PrivateNote({ itemKey }: { itemKey: string }) {
+  const { data } = useNoteQuery(itemKey)
+  const [write, { isLoading }] = useWriteNoteMutation()
+  const [draft, setDraft] = useState<string | null>(null)
+  if (!data) return null
+  const save = async () => {
+    const result = await write({ key: itemKey, text: draft ?? '' })
+    if (result.error) toast.error(problemText(result.error))
+    else setDraft(null)
+  }
+  return (
+    <section aria-label="My note" className="border-t border-edge px-4 py-2">
+      {draft === null ? (
+        <div className="flex items-baseline gap-3">
+          <Button look="line" className="shrink-0" onClick={() => setDraft(data.text)}>
+            {data.text === '' ? 'Write a note for yourself' : 'My note'}
+          </Button>
+          {data.text !== '' && <p className="min-w-0 flex-1 whitespace-pre-line">{data.text}</p>}
+          {data.atMs !== null && (
+            <span className="text-[12px] text-ink-3">
+              <When atMs={data.atMs} />
+            </span>
+          )}
+        </div>
+      ) : (
+        <form
+          className="space-y-1"
+          onSubmit={(event) => {
+            event.preventDefault()
+            void save()
+          }}
+        >
+          <TextArea
+            autoFocus
+            aria-label="Note for yourself"
+            rows={3}
+            maxLength={20_000}
+            value={draft}
+            onChange={(event) => setDraft(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void save()
+              if (event.key === 'Escape') setDraft(null)
+            }}
+          />
+          <div className="flex items-center gap-3 text-[12px] text-ink-2">
+            <Button type="submit" disabled={isLoading}>
+              Keep the note
+            </Button>
+            Only you see it.
+          </div>
+        </form>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,47 @@
+import type { EventBodies, EventKind } from '@dystracer/core/contract/events'
+import type { HistoryEntry } from '@dystracer/core/records/wire'
+import { peopleWords } from '#features/people/people.words'
+import { setupWords } from '#features/setup/setup.words'
+import { recordsWords } from '#features/records/records.words'
+import { codeWords } from '#features/code/code.words'
+import { lookingWords } from '#features/looking/looking.words'
+import { inboxWords } from '#features/inbox/inbox.words'
+import { routingWords } from '#features/routing/routing.words'
+import { talkWords } from '#features/talk/talk.words'
+import { handWords } from '#features/hand/hand.words'
+import { ladderWords } from '#features/ladder/ladder.words'
+import { requirementsWords } from '#features/requirements/requirements.words'
+import { releasesWords } from '#features/releases/releases.words'
+import { itemsWords } from '#features/items/items.words'
+import { faultsWords } from '#features/faults/faults.words'
+import { buildsWords } from '#features/builds/builds.words'
+import { triageWords } from '#features/triage/triage.words'
+import { undoWords } from '#features/undo/undo.words'
+import type { EventWords, NameOf } from '#shared/lib/event-words'
+
+/** The words of every event that the journal knows: one without words does not compile. */
+const WORDS: EventWords<EventBodies> = {
+  ...peopleWords,
+  ...setupWords,
+  ...recordsWords,
+  ...codeWords,
+  ...lookingWords,
+  ...inboxWords,
+  ...routingWords,
+  ...talkWords,
+  ...handWords,
+  ...ladderWords,
+  ...requirementsWords,
+  ...releasesWords,
+  ...itemsWords,
+  ...faultsWords,
+  ...buildsWords,
+  ...triageWords,
+  ...undoWords,
+}
+
+/** A journal entry in words, without who did it. One of a newer server than this page is told by its name. */
+export function historyText({ kind, facts }: Pick<HistoryEntry, 'kind' | 'facts'>, nameOf: NameOf): string {
+  const words = WORDS[kind as EventKind] as ((told: HistoryEntry['facts'], nameOf: NameOf) => string) | undefined
+  return words?.(facts, nameOf) ?? kind.replaceAll('-', ' ')
+}

@@ -1,0 +1,3 @@
+export { HistoryList } from './HistoryList'
+export { Redline } from './Redline'
+export { historyText } from './history-text'

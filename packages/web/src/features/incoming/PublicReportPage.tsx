@@ -1,0 +1,77 @@
+import { useState } from 'react'
+import { usePublicFormQuery, useSendPublicReportMutation } from './incoming.api'
+import { problemText } from '#shared/lib/problem-text'
+import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
+import { Button, Pending } from '#shared/ui/parts'
+
+/** The form for people without an account, where a project has opened it. */
+export function PublicReportPage({ project }: { project: string }) {
+  const { data, error, isLoading } = usePublicFormQuery(project)
+  const [send, sending] = useSendPublicReportMutation()
+  const [draft, setDraft] = useState({ title: '', description: '', address: '', component: '' })
+  const isSent = sending.isSuccess
+  return (
+    <main className="mx-auto mt-[8vh] w-[min(560px,94vw)] rounded-[4px] border border-edge bg-sheet px-5 py-4">
+      <h1 className="text-[17px] font-bold">{data ? `Tell ${data.name} what went wrong` : 'Report'}</h1>
+      <Pending error={error} isLoading={isLoading} />
+      {data && isSent && (
+        <p role="status" className="mt-3">
+          Thank you. Your report waits for somebody to look at it. Keep{' '}
+          <a className="link" href={`/follow/${sending.data?.token}`}>
+            this private link
+          </a>
+          : it tells you what becomes of it, without an account.{' '}
+          <Button
+            look="text"
+            onClick={() => {
+              sending.reset()
+              setDraft({ ...draft, title: '', description: '' })
+            }}
+          >
+            Report something else
+          </Button>
+        </p>
+      )}
+      {data && !isSent && (
+        <form
+          className="mt-3 space-y-3"
+          onSubmit={(event) => {
+            event.preventDefault()
+            void send({ project, ...draft, component: draft.component || null })
+          }}
+        >
+          <Field label="In one line">
+            <TextInput required maxLength={200} value={draft.title} onChange={(event) => setDraft({ ...draft, title: event.target.value })} />
+          </Field>
+          <Field label="What did you do, what did you expect, what happened?">
+            <TextArea
+              rows={7}
+              maxLength={20_000}
+              value={draft.description}
+              onChange={(event) => setDraft({ ...draft, description: event.target.value })}
+            />
+          </Field>
+          <Field label="Where">
+            <Choose
+              none="not sure"
+              value={draft.component}
+              onChange={(event) => setDraft({ ...draft, component: event.target.value })}
+              choices={data.components.map((name) => ({ value: name, label: name }))}
+            />
+          </Field>
+          <Field label="Your e-mail address, if we may ask back">
+            <TextInput type="email" maxLength={200} value={draft.address} onChange={(event) => setDraft({ ...draft, address: event.target.value })} />
+          </Field>
+          {sending.error && (
+            <p role="alert" className="text-fault">
+              {problemText(sending.error)}
+            </p>
+          )}
+          <Button look="main" type="submit" disabled={sending.isLoading}>
+            Send the report
+          </Button>
+        </form>
+      )}
+    </main>
+  )
+}

@@ -1,0 +1,2 @@
+export { FollowPage } from './FollowPage'
+export { PublicReportPage } from './PublicReportPage'

@@ -1,0 +1,14 @@
+import type { ItemsEvents } from '@dystracer/core/items/events'
+import type { Refreshes } from '#shared/lib/refreshes'
+
+/** What the events of items make stale, beside the things that they are about. */
+export const itemsLive: Refreshes<ItemsEvents> = {
+  'item-logged': { item: ['Items', 'Triage'] },
+  'item-moved': { item: ['Items'] },
+  'item-changed': { item: ['Triage'] },
+  'item-started': {},
+  'item-verified': {},
+  'item-reopened': { item: ['Triage'] },
+  'stage-claimed': {},
+  'follower-changed': {},
+}

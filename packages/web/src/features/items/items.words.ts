@@ -1,0 +1,43 @@
+import type { ItemsEvents } from '@dystracer/core/items/events'
+import type { EventWords, NameOf } from '#shared/lib/event-words'
+
+export const itemsWords: EventWords<ItemsEvents> = {
+  'item-logged': ({ title }) => `logged “${title}”`,
+  'item-moved': ({ key, newKey }) => `moved it from ${key} to ${newKey}`,
+  'item-changed': ({ changes }, nameOf) =>
+    Object.entries(changes)
+      .map(([field, change]) => `changed ${FIELD[field] ?? field} from ${shown(field, change.from, nameOf)} to ${shown(field, change.to, nameOf)}`)
+      .join('; '),
+  'item-started': ({ branch }) => `started work on ${branch}`,
+  'item-verified': () => 'verified it',
+  'item-reopened': () => 'opened it again',
+  'stage-claimed': ({ stage }) => `claimed ${stage}`,
+  'follower-changed': ({ isOn }) => (isOn ? 'follows it' : 'stopped following'),
+}
+
+const FIELD: Record<string, string> = {
+  ownerId: 'owner',
+  coOwnerIds: 'also owned by',
+  dueOn: 'due date',
+  estimateMinutes: 'estimate',
+  foundIn: 'found in',
+  plannedFor: 'planned for',
+  ownValues: 'own fields',
+  isConfidential: 'confidential',
+  namedIds: 'people who may see it',
+  isArchived: 'archived',
+}
+
+function shown(field: string, value: unknown, nameOf: NameOf): string {
+  if (value === null || value === undefined || value === '') return 'nothing'
+  if (field === 'ownerId') return nameOf(String(value))
+  if (field === 'coOwnerIds' || field === 'namedIds') return (value as string[]).map(nameOf).join(', ') || 'nobody'
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'object' && !Array.isArray(value))
+    return (
+      Object.entries(value)
+        .flatMap(([name, entry]) => (entry === null ? [] : [`${name} ${String(entry)}`]))
+        .join(', ') || 'nothing'
+    )
+  return field === 'description' ? 'its text' : Array.isArray(value) ? value.join(', ') || 'nothing' : String(value)
+}

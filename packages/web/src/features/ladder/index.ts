@@ -1,0 +1,1 @@
+export { LadderView, STAGE_NAME } from './LadderView'

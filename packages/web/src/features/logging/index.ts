@@ -1,0 +1,1 @@
+export { LogDialog } from './LogDialog'

@@ -1,0 +1,2 @@
+export { SignInDialog, SignInForm, SignUpPage } from './SignIn'
+export { usePeople } from './use-people'

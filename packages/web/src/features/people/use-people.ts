@@ -1,0 +1,37 @@
+import type { Me } from '@dystracer/core/desk/wire'
+import { roleAllows, type Permission } from '@dystracer/core/people/permissions'
+import { useMeQuery } from './people.api'
+
+const STRANGERS: Record<string, string> = {
+  system: 'Dystracer',
+  anonymous: 'a guest',
+  'source:git': 'git',
+  'source:code-host': 'the code host',
+  'source:build-service': 'the build service',
+  'source:deployer': 'the deployer',
+}
+
+/** Names for the people, rules and services that the server names by id. */
+export function usePeople(): {
+  me: Me | undefined
+  nameOf: (actor: string | null) => string
+  initialsOf: (personId: string | null) => string
+  /** Whether the reader has a right in the project that they work in. */
+  may: (permission: Permission) => boolean
+} {
+  const { data: me } = useMeQuery()
+  const person = (id: string) => me?.people.find((entry) => entry.personId === id)
+  return {
+    me,
+    nameOf: (actor) => {
+      if (actor === null) return 'nobody'
+      const colon = actor.indexOf(':')
+      const id = colon < 0 ? actor : actor.slice(colon + 1)
+      if (STRANGERS[actor]) return STRANGERS[actor]
+      if (actor.startsWith('rule:')) return `rule “${id.replaceAll('-', ' ')}”`
+      return person(id)?.name ?? id
+    },
+    initialsOf: (personId) => (personId ? (person(personId)?.initials ?? '?') : '–'),
+    may: (permission) => roleAllows(me?.person?.role ?? null, permission),
+  }
+}

@@ -1,0 +1,1 @@
+export { DISPOSITION_CHOICES, RejectDialog, type Rejection } from './RejectDialog'

@@ -1,0 +1,1 @@
+export { ReleasePane, ReleasesPane } from './ReleasePanes'

@@ -1,0 +1,14 @@
+import type { ReleasesEvents } from '@dystracer/core/releases/events'
+import type { Refreshes } from '#shared/lib/refreshes'
+
+/** What the events of releases make stale, beside the things that they are about. */
+export const releasesLive: Refreshes<ReleasesEvents> = {
+  'service-added': { always: ['Release', 'Fault'] },
+  'service-changed': { always: ['Release', 'Fault'] },
+  'environment-added': { always: ['Release'] },
+  'release-found': {},
+  'deployment-asked': { always: ['Overview'] },
+  'deployment-approved': { always: ['Release'] },
+  'deployment-failed': { always: ['Release'] },
+  'deployment-seen': {},
+}

@@ -1,0 +1,13 @@
+import type { ReleasesEvents } from '@dystracer/core/releases/events'
+import type { EventWords } from '#shared/lib/event-words'
+
+export const releasesWords: EventWords<ReleasesEvents> = {
+  'service-added': ({ name, repository }) => `mapped the service ${name} to ${repository}`,
+  'service-changed': ({ name }) => `changed what the service ${name} is built from`,
+  'environment-added': ({ name }) => `set up the environment ${name}`,
+  'release-found': ({ service, name }) => `found the release ${service} ${name}`,
+  'deployment-asked': ({ release, environment }) => `asked for ${release} in ${environment}`,
+  'deployment-approved': () => 'approved a deployment',
+  'deployment-failed': ({ why }) => `told that a deployment failed: ${why}`,
+  'deployment-seen': ({ release, environment }) => `brought ${release} to ${environment}`,
+}

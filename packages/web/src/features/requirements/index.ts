@@ -1,0 +1,1 @@
+export { RequirementPane, RequirementsPane } from './RequirementPanes'

@@ -1,0 +1,214 @@
+import type { RoutingRules } from '@dystracer/core/routing/wire'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { useRemoveRoutingMutation, useRoutingQuery, useSetDutyMutation, useSetRoutingMutation } from './routing.api'
+import { plural } from '#shared/lib/format'
+import { problemText } from '#shared/lib/problem-text'
+import { usePeople } from '#features/people/index'
+import { Choose, Field, TextInput } from '#shared/ui/fields'
+import { Pane } from '#shared/ui/Pane'
+import { Button, Pending, SectionHead } from '#shared/ui/parts'
+
+type Rule = RoutingRules['rows'][number]
+const EMPTY = { name: '', components: '', paths: '', labels: '', words: '', component: '', ownerId: '', severity: '', milestone: '', addLabels: '' }
+
+/** What new items get by rules, and who is on duty in the weeks to come. */
+export function RoutingPane() {
+  const { me, may } = usePeople()
+  const project = me?.project.prefix ?? ''
+  const { data, error, isLoading } = useRoutingQuery(project, { skip: project === '' })
+  const [remove] = useRemoveRoutingMutation()
+  const [setDuty] = useSetDutyMutation()
+  const canEdit = may('routing.change')
+  const people = (me?.people ?? []).filter((person) => person.role !== null && person.role !== 'reader')
+  return (
+    <Pane label="Routing and duty" title="Routing and duty">
+      <Pending error={error} isLoading={isLoading} />
+      {data && (
+        <div className="space-y-4 px-4 py-3">
+          {!canEdit && <p className="text-ochre">A lead changes these; you may read them.</p>}
+          <section aria-label="On duty">
+            <SectionHead>On duty</SectionHead>
+            <p className="mb-1 text-[12px] text-ink-2">
+              Decisions wait on their desk first, and they are proposed as owner where nothing speaks for another.
+            </p>
+            <ul className="m-0 grid list-none grid-cols-2 gap-x-6 p-0">
+              {data.duty.map((week, index) => (
+                <li
+                  key={week.weekOn}
+                  className={`flex items-center justify-between border-b border-edge-soft py-0.5 ${index === 0 ? 'font-bold' : ''}`}
+                >
+                  {index === 0 ? 'this week' : `from ${week.weekOn}`}
+                  <Choose
+                    aria-label={`On duty from ${week.weekOn}`}
+                    className="w-[170px]! py-0.5!"
+                    disabled={!canEdit}
+                    none="nobody"
+                    value={week.personId ?? ''}
+                    choices={people.map((person) => ({ value: person.personId, label: person.name }))}
+                    onChange={(event) =>
+                      void setDuty({ project, weekOn: week.weekOn, personId: event.target.value || null }).then(
+                        (result) => result.error && toast.error(problemText(result.error)),
+                      )
+                    }
+                  />
+                </li>
+              ))}
+            </ul>
+          </section>
+          <section aria-label="Routing rules">
+            <SectionHead>Routing rules</SectionHead>
+            <p className="mb-1 text-[12px] text-ink-2">They fill what nobody filled on a new item, in this order.</p>
+            {data.rows.length === 0 && <p className="text-ink-3">None yet.</p>}
+            <ol className="m-0 list-none p-0">
+              {data.rows.map((rule) => (
+                <li key={rule.ruleId} className="flex items-baseline gap-3 border-b border-edge-soft py-1">
+                  <span className="min-w-0 flex-1">
+                    <b>{rule.name}</b>
+                    <span className="block text-[12px] text-ink-2">
+                      {conditionText(rule)} → {setText(rule, (id) => people.find((person) => person.personId === id)?.name ?? id)}
+                    </span>
+                  </span>
+                  <span className="text-[12px] text-ink-3">{plural(rule.used, 'time')}</span>
+                  {canEdit && (
+                    <Button look="text" aria-label={`Remove the rule ${rule.name}`} onClick={() => void remove({ project, ruleId: rule.ruleId })}>
+                      remove
+                    </Button>
+                  )}
+                </li>
+              ))}
+            </ol>
+            {canEdit && <NewRule project={project} />}
+          </section>
+        </div>
+      )}
+    </Pane>
+  )
+}
+
+function conditionText({ conditions }: Rule): string {
+  return [
+    conditions.components.length > 0 && `component ${conditions.components.join(' or ')}`,
+    conditions.paths.length > 0 && `code below ${conditions.paths.join(' or ')}`,
+    conditions.labels.length > 0 && `label ${conditions.labels.join(' or ')}`,
+    conditions.words.length > 0 && `says ${conditions.words.map((word) => `“${word}”`).join(' or ')}`,
+  ]
+    .filter(Boolean)
+    .join(' and ')
+}
+
+function setText({ sets }: Rule, nameOf: (personId: string) => string): string {
+  return [
+    sets.component && `component ${sets.component}`,
+    sets.ownerId && `owner ${nameOf(sets.ownerId)}`,
+    sets.severity && `severity ${sets.severity}`,
+    sets.milestone && `milestone ${sets.milestone}`,
+    sets.labels.length > 0 && `label ${sets.labels.join(', ')}`,
+  ]
+    .filter(Boolean)
+    .join(', ')
+}
+
+function NewRule({ project }: { project: string }) {
+  const { me } = usePeople()
+  const [save] = useSetRoutingMutation()
+  const [draft, setDraft] = useState(EMPTY)
+  const set = (changes: Partial<typeof EMPTY>) => setDraft({ ...draft, ...changes })
+  const list = (text: string) =>
+    text
+      .split(',')
+      .map((word) => word.trim())
+      .filter(Boolean)
+  const ruleId = draft.name
+    .trim()
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 40)
+  const text = (field: keyof typeof EMPTY, label: string, placeholder = '') => (
+    <Field label={label}>
+      <TextInput value={draft[field]} placeholder={placeholder} maxLength={200} onChange={(event) => set({ [field]: event.target.value })} />
+    </Field>
+  )
+  return (
+    <form
+      aria-label="New rule"
+      className="mt-2 space-y-2 border-t border-edge pt-2"
+      onSubmit={(event) => {
+        event.preventDefault()
+        const rule = {
+          ruleId,
+          name: draft.name.trim(),
+          conditions: { components: list(draft.components), paths: list(draft.paths), labels: list(draft.labels), words: list(draft.words) },
+          sets: {
+            component: draft.component || null,
+            ownerId: draft.ownerId || null,
+            severity: draft.severity ? Number(draft.severity) : null,
+            milestone: draft.milestone || null,
+            labels: list(draft.addLabels),
+          },
+        }
+        void save({ project, rule }).then((result) => {
+          if (result.error) toast.error(problemText(result.error))
+          else {
+            toast.success(`The rule ${rule.name} is there`)
+            setDraft(EMPTY)
+          }
+        })
+      }}
+    >
+      {text('name', 'New rule')}
+      <div className="grid grid-cols-4 gap-2">
+        <Field label="If the component is">
+          <Choose
+            none="any"
+            value={draft.components}
+            choices={(me?.components ?? []).map((name) => ({ value: name, label: name }))}
+            onChange={(event) => set({ components: event.target.value })}
+          />
+        </Field>
+        {text('paths', 'and its code is below', 'src/relay')}
+        {text('labels', 'and it has the label')}
+        {text('words', 'and it says', 'door, door card')}
+      </div>
+      <div className="grid grid-cols-5 gap-2">
+        <Field label="Set component">
+          <Choose
+            none="–"
+            value={draft.component}
+            choices={(me?.components ?? []).map((name) => ({ value: name, label: name }))}
+            onChange={(event) => set({ component: event.target.value })}
+          />
+        </Field>
+        <Field label="owner">
+          <Choose
+            none="–"
+            value={draft.ownerId}
+            choices={(me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))}
+            onChange={(event) => set({ ownerId: event.target.value })}
+          />
+        </Field>
+        <Field label="severity">
+          <Choose
+            none="–"
+            value={draft.severity}
+            choices={['1', '2', '3', '4', '5'].map((value) => ({ value, label: value }))}
+            onChange={(event) => set({ severity: event.target.value })}
+          />
+        </Field>
+        <Field label="milestone">
+          <Choose
+            none="–"
+            value={draft.milestone}
+            choices={(me?.milestones ?? []).map((name) => ({ value: name, label: name }))}
+            onChange={(event) => set({ milestone: event.target.value })}
+          />
+        </Field>
+        {text('addLabels', 'labels')}
+      </div>
+      <Button type="submit" disabled={ruleId === ''}>
+        Add the rule
+      </Button>
+    </form>
+  )
+}

@@ -1,0 +1,1 @@
+export { RoutingPane } from './RoutingPane'

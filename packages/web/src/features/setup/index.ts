@@ -1,0 +1,1 @@
+export { SettingsPane } from './SettingsPane'

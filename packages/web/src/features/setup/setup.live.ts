@@ -1,0 +1,18 @@
+import type { SetupEvents } from '@dystracer/core/setup/events'
+import type { Refreshes } from '#shared/lib/refreshes'
+
+/** What the events of setup make stale, beside the things that they are about. */
+export const setupLive: Refreshes<SetupEvents> = {
+  'project-created': {},
+  'component-added': {},
+  'type-defined': {},
+  'own-field-defined': {},
+  'type-removed': {},
+  'own-field-removed': {},
+  'own-fields-ordered': {},
+  'milestone-set': {},
+  'milestone-removed': {},
+  'label-coloured': {},
+  'stage-rule-set': {},
+  'setting-changed': {},
+}

@@ -1,0 +1,6 @@
+export { uploadFile } from './files'
+export { FilePicker } from './FilePicker'
+export { useCompletions } from './use-completions'
+export { AttachmentList, useUploads } from './AttachmentList'
+export { ItemComments } from './ItemComments'
+export { TimePane } from './TimePane'

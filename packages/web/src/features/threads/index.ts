@@ -1,0 +1,1 @@
+export { ThreadPane, TracePane } from './TracePanes'
