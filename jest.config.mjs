@@ -1,7 +1,13 @@
 export default {
   testEnvironment: 'node',
   transform: {},
-  roots: ['<rootDir>/packages/core/dist', '<rootDir>/packages/server/dist', '<rootDir>/packages/standins/dist', '<rootDir>/packages/web/dist/types'],
-  testMatch: ['**/*.test.js'],
+  roots: [
+    '<rootDir>/packages/core/dist',
+    '<rootDir>/packages/server/dist',
+    '<rootDir>/packages/standins/dist',
+    '<rootDir>/packages/web/dist/types',
+    '<rootDir>/scripts',
+  ],
+  testMatch: ['**/*.test.js', '**/*.test.mjs'],
   testTimeout: 30000,
 }

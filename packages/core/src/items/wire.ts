@@ -3,10 +3,9 @@ import { zLadder, zStage } from '#ladder/wire'
 import { operation } from '#people/operation'
 import { zLink, zHistoryEntry, zItemSummary, zOwnValue, zItemType, zSeverity, zItemKey } from '#records/wire'
 import { zClassification, zPriority } from '#setup/item-type'
-import { isDay } from '#setup/own-field'
+import { zRealDay } from '#setup/own-field'
 import { z } from 'zod'
 
-export const zRealDay = zDay.refine(isDay, 'The calendar has no such day')
 const personIds = z.array(z.string().max(100)).max(20)
 export const zItem = zItemSummary.extend({
   description: z.string(),

@@ -1,3 +1,4 @@
+import { zDay } from '#basics/wire'
 import { z } from 'zod'
 import { OWN_FIELD_KINDS } from './field-use.js'
 
@@ -54,3 +55,6 @@ export function isDay(text: string): boolean {
 export function isSafeLink(text: string): boolean {
   return /^https?:\/\/[^\s/$.?#].\S*$/i.test(text) && text.length <= 2000
 }
+
+/** A day that the calendar has. */
+export const zRealDay = zDay.refine(isDay, 'The calendar has no such day')

@@ -1,5 +1,5 @@
 import { zPageQuery, zPage, zEmpty, zAtMs, zDay } from '#basics/wire'
-import { zRealDay } from '#items/wire'
+import { zRealDay } from '#setup/own-field'
 import { operation } from '#people/operation'
 import { REACTIONS } from '#setup/field-use'
 import { TIME_GROUPS } from './time-sums.js'

@@ -1,10 +1,4 @@
-import { WorkerClient, type MethodTable } from './worker-client.js'
-
-export interface WorkerPlan {
-  name: string
-  entry: URL
-  data: unknown
-}
+import { WorkerClient, type MethodTable, type WorkerPlan } from './worker-client.js'
 
 /** Every worker thread of the server: opened on first use, drained and ended together. */
 export class Threads {

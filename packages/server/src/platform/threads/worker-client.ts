@@ -1,7 +1,12 @@
 import { Worker, type TransferListItem } from 'node:worker_threads'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { AnswerMessage, CallMessage, NoticeMessage } from './serve-calls.js'
-import type { WorkerPlan } from './threads.js'
+
+export interface WorkerPlan {
+  name: string
+  entry: URL
+  data: unknown
+}
 
 export type MethodTable<Methods> = { [Name in keyof Methods]: { input: unknown; output: unknown } }
 interface Waiting {

@@ -1,13 +1,12 @@
 import type { Who } from '@dystracer/core/people/who'
-import { hiddenRepositories } from '#subjects/records/things'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { BuildDetail, TestResult } from '@dystracer/core/builds/wire'
 import type { Build } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
-import { type BuildRow, BUILD_COLUMNS, toBuild } from '#subjects/code/build-state'
-import { visibleItemsTiedTo } from '#subjects/records/visibility'
+import { BUILD_COLUMNS, type BuildRow, toBuild } from '#subjects/code/index'
+import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
 
 export function listBuilds(
   ctx: ServiceContext,

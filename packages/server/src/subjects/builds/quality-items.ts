@@ -5,9 +5,9 @@ import { readSarif, type Finding } from './reports/sarif.js'
 import { sql } from '#platform/db/statements'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import type { JournalWriter } from '#platform/journal/journal'
-import { nextItemKey } from '#subjects/records/item-numbers'
-import { routeNewItem } from '#subjects/routing/routing.commands'
 import type { ServiceContext } from '#platform/context'
+import { nextItemKey } from '#subjects/records/index'
+import { routeNewItem } from '#subjects/routing/index'
 
 const BUILDS_LOOKED_AT = 20
 /** So many items come of one build or report at most: more at once have one cause, which the first of them show. */

@@ -3,10 +3,10 @@ import { parseReferences } from '@dystracer/core/text/references'
 import type { TestResultBody } from '@dystracer/core/builds/events'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { itemsOfBuild } from '#subjects/incoming/events.commands'
-import { keyPrefixes } from '#subjects/records/key-registry'
 import { logFailingTests } from './quality-items.js'
 import { readJunit, ReportFormatError } from './reports/junit.js'
+import { itemsOfBuild } from './items-of-build.js'
+import { keyPrefixes } from '#subjects/records/index'
 
 export function requireRepository(ctx: ServiceContext, repository: string): void {
   if (!sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository }))

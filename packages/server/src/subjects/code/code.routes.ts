@@ -1,13 +1,13 @@
 import { codeHostOf } from './code-host.slot.js'
 import type { ServiceContext } from '#platform/context'
 import type { CodeHost } from './code-host.js'
-import { requireRightInOneOf } from '#subjects/people/access'
-import { projectsOfRepository } from '#subjects/records/things'
 import type { Api } from '#platform/http/api'
 import { OutsideError } from '#platform/outside-error'
 import { listRepositories, listCommits, readCommit, readCommitDiff, listPullRequests, readPullRequest, readPullRequestDiff } from './code.views.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import { codeOperations } from '@dystracer/core/code/wire'
+import { requireRightInOneOf } from '#subjects/people/index'
+import { projectsOfRepository } from '#subjects/records/index'
 
 async function throughOutside<T>(work: () => Promise<T>): Promise<T> {
   try {

@@ -1,16 +1,15 @@
 import type { Who } from '@dystracer/core/people/who'
-import { hiddenRepositories } from '#subjects/records/things'
 import { gitWorker } from './git.client.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Repository, CommitSummary, Commit, PullRequest, PullRequestDetail } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
-import { visibleItemsTiedTo } from '#subjects/records/visibility'
 import { latestBuild } from './build-state.js'
 import { type CommitRow, COMMIT_COLUMNS, graphOf, commitsOfPullRequest, mainTip } from './commit-facts.js'
 import { fetchUrl } from './fetch-url.js'
 import { mirrorDir } from './mirror-places.js'
+import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
 
 interface RepositoryRow {
   name: string

@@ -4,9 +4,8 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { PullRequestBody } from '@dystracer/core/code/events'
 import { commitsOfPullRequest } from './commit-facts.js'
-import { keyPrefixes, knownKeys } from '#subjects/records/key-registry'
-import { itemsTiedTo, replaceAssertionsOf, type Assertion } from '#subjects/records/link-assertions'
 import type { ServiceContext } from '#platform/context'
+import { type Assertion, itemsTiedTo, keyPrefixes, knownKeys, replaceAssertionsOf } from '#subjects/records/index'
 
 /** Journals a pull request as the code host shows it now; an older or the same version changes nothing. */
 export function seePullRequest(ctx: ServiceContext, pr: PullRequestBody, cause: string): void {

@@ -1,15 +1,12 @@
-import { viewerOf } from '#subjects/people/access'
 import { mayIn } from '@dystracer/core/people/standing'
-import { hiddenRepositories } from '#subjects/records/things'
-import { hiddenServices } from '#subjects/records/things'
 import type { Desk } from '@dystracer/core/desk/wire'
 import { sql } from '#platform/db/statements'
-import { ITEM_COLUMNS, toSummary, type ItemRow } from '#subjects/records/item-row.queries'
-import { VISIBLE_ITEM } from '#subjects/records/visible-item'
 import type { Who } from '@dystracer/core/people/who'
-import { dayOf, onDuty } from '#subjects/routing/routing.commands'
 import type { ServiceContext } from '#platform/context'
-import { firstWaiting } from '#subjects/triage/queue.views'
+import { viewerOf } from '#subjects/people/index'
+import { hiddenRepositories, hiddenServices, ITEM_COLUMNS, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
+import { dayOf, onDuty } from '#subjects/routing/index'
+import { firstWaiting } from '#subjects/triage/index'
 
 /** So many of the most urgent decisions stand on the desk; Triage has them all. */
 const DECISIONS_SHOWN = 5

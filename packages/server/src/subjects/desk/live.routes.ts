@@ -1,12 +1,11 @@
-import { maySeeSubject } from '#subjects/records/visibility'
 import { PassThrough } from 'node:stream'
 import { deskOperations, type LiveMessage } from '@dystracer/core/desk/wire'
 import type { JournalEntry } from '@dystracer/core/contract/events'
 import { lastSeq, listEntriesAfter } from '#platform/journal/journal.queries'
-import { getItem, toSummary } from '#subjects/records/item-row.queries'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
+import { getItem, maySeeSubject, toSummary } from '#subjects/records/index'
 
 const HEARTBEAT_MS = 15_000
 const CATCH_UP_MAX = 2000

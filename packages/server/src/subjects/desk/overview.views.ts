@@ -1,24 +1,26 @@
-import { viewerOf } from '#subjects/people/access'
 import { mayIn } from '@dystracer/core/people/standing'
-import { hiddenRepositories } from '#subjects/records/things'
-import { hiddenServices } from '#subjects/records/things'
-import { hiddenPrefixes } from '#subjects/records/things'
-import { mayReadThing } from '#subjects/records/things'
 import type { Me, Places, SearchHit } from '@dystracer/core/desk/wire'
 import type { Person } from '@dystracer/core/people/wire'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
-import { ITEM_COLUMNS, type ItemRow } from '#subjects/records/item-row.queries'
-import { VISIBLE_ITEM } from '#subjects/records/visible-item'
-import { firstAdminSecret } from '#subjects/people/accounts.commands'
 import type { Who } from '@dystracer/core/people/who'
 import { readDesk } from './desk.views.js'
-import { countUnread } from '#subjects/inbox/notices'
 import type { ServiceContext } from '#platform/context'
-import { searchItems } from '#subjects/looking/looking.views'
-import { readSetup } from '#subjects/setup/setup.commands'
-import { countWaiting } from '#subjects/triage/queue.views'
-import { currentKey } from '#subjects/records/visibility'
+import { countUnread } from '#subjects/inbox/index'
+import { searchItems } from '#subjects/looking/index'
+import { firstAdminSecret, viewerOf } from '#subjects/people/index'
+import {
+  currentKey,
+  hiddenPrefixes,
+  hiddenRepositories,
+  hiddenServices,
+  ITEM_COLUMNS,
+  type ItemRow,
+  mayReadThing,
+  VISIBLE_ITEM,
+} from '#subjects/records/index'
+import { readSetup } from '#subjects/setup/index'
+import { countWaiting } from '#subjects/triage/index'
 
 /** Who is asking, and what the interface needs to know of the project that they work in: the chosen one, or the first. */
 export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {

@@ -1,16 +1,14 @@
-import { hiddenServices } from '#subjects/records/things'
-import { gitWorker } from '#subjects/code/git.client'
-import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { z } from 'zod'
 import type { ConnectedService, ScrubRule, zChangeService } from '@dystracer/core/faults/wire'
 import { scrubText } from '@dystracer/core/traces/scrub'
-import { makeOwnScrub, patternTrouble } from '#subjects/occurrences/own-scrub'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { findAnew } from './source-maps.commands.js'
-import { itemsOfRepository } from '#subjects/records/items-of-repository'
 import type { ServiceContext } from '#platform/context'
+import { gitWorker } from '#subjects/code/index'
+import { intakeWorker, makeOwnScrub, patternTrouble } from '#subjects/occurrences/index'
+import { hiddenServices, itemsOfRepository } from '#subjects/records/index'
 
 interface ServiceRow {
   name: string

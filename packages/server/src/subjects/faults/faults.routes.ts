@@ -1,7 +1,6 @@
 import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
 import type { Who } from '@dystracer/core/people/who'
-import { maySee } from '#subjects/records/visibility'
 import {
   changeService,
   listScrubRules,
@@ -17,6 +16,7 @@ import { mergeFaults, unmergeFault, placeOccurrence } from './merges.commands.js
 import { listOccurrences, readOccurrence } from './occurrences.views.js'
 import { faultsOperations } from '@dystracer/core/faults/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
+import { maySee } from '#subjects/records/index'
 
 function withVisibleItem<F extends { item: ItemSummary | null }>(ctx: ServiceContext, who: Who, fault: F): F {
   return fault.item && !maySee(ctx.db, who, fault.item.key) ? { ...fault, item: null } : fault

@@ -1,19 +1,18 @@
 import type { Who } from '@dystracer/core/people/who'
-import { hiddenServices } from '#subjects/records/things'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { FAULT_SORTS, Fault, FaultDetail, FaultFrames, LikeFault } from '@dystracer/core/faults/wire'
 import { ALIKE_FROM, stackLikeness } from '@dystracer/core/traces/alike'
 import { decisiveException } from '@dystracer/core/traces/statement'
 import { lineOf } from '@dystracer/core/traces/statement-sites'
 import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
-import { restoreException, type StoredException } from '#subjects/occurrences/otlp/trace-content'
 import { sql } from '#platform/db/statements'
-import { ITEM_COLUMNS, toSummary, type ItemRow } from '#subjects/records/item-row.queries'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { itemsOfFault, STANDS_FOR_FAULT } from './fault-items.js'
 import { requireFaultNumber } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { blameFrames, causesOf, readTraces, repositoryOf } from './trace-reading.js'
+import { restoreException, type StoredException } from '#subjects/occurrences/index'
+import { hiddenServices, ITEM_COLUMNS, type ItemRow, toSummary } from '#subjects/records/index'
 
 interface FaultRow {
   number: number

@@ -1,13 +1,12 @@
-import { intakeWorker } from '#subjects/occurrences/intake.client'
 import type { Grouping } from '@dystracer/core/traces/grouping'
 import { ruleFires, type IntakeRule } from '@dystracer/core/faults/intake-rule'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { itemsOfFault } from './fault-items.js'
-import { nextItemKey } from '#subjects/records/item-numbers'
-import { assertLink } from '#subjects/records/link-assertions'
-import { routeNewItem } from '#subjects/routing/routing.commands'
 import type { ServiceContext } from '#platform/context'
+import { intakeWorker } from '#subjects/occurrences/index'
+import { assertLink, nextItemKey } from '#subjects/records/index'
+import { routeNewItem } from '#subjects/routing/index'
 
 interface GroupRow {
   fingerprint: string

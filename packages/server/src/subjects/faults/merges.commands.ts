@@ -1,12 +1,12 @@
-import { requireRightInOneOf } from '#subjects/people/access'
-import { projectsOfThing } from '#subjects/records/things'
-import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { itemsOfFault } from './fault-items.js'
 import { followFaults } from './follow-faults.js'
+import { intakeWorker } from '#subjects/occurrences/index'
+import { requireRightInOneOf } from '#subjects/people/index'
+import { projectsOfThing } from '#subjects/records/index'
 
 /** The number of a fault, also of one that went into another: theirs. Throws `not-found`. */
 export function requireFaultNumber(ctx: Pick<ServiceContext, 'db'>, fault: string): number {

@@ -1,11 +1,11 @@
 import type { Occurrence, OccurrenceDetail } from '@dystracer/core/faults/wire'
 import type { TraceException } from '@dystracer/core/traces/trace'
-import { restoreException, type StoredException } from '#subjects/occurrences/otlp/trace-content'
 import { sql } from '#platform/db/statements'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { requireFaultNumber, requireOccurrence } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { causesOf, readTraces } from './trace-reading.js'
+import { restoreException, type StoredException } from '#subjects/occurrences/index'
 
 interface Row extends StoredException {
   occurrence_id: number

@@ -1,11 +1,10 @@
-import { gitWorker } from '#subjects/code/git.client'
-import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { readMapArchive } from '#subjects/occurrences/map-archive'
 import { followFaults } from './follow-faults.js'
 import { noteMergedGroups } from './merges.commands.js'
+import { gitWorker } from '#subjects/code/index'
+import { intakeWorker, readMapArchive } from '#subjects/occurrences/index'
 
 /** Finds anew what a service sent from one release (null: all), after more became known of its code; faults that turn out to be one become one. */
 export async function findAnew(ctx: ServiceContext, service: string, release: string | null): Promise<{ merged: number; made: number }> {

@@ -1,11 +1,10 @@
-import { gitWorker } from '#subjects/code/git.client'
 import type { FaultDetail, FaultFrames } from '@dystracer/core/faults/wire'
 import { decisiveException } from '@dystracer/core/traces/statement'
 import { pathOfFrame, TrackedFiles } from '@dystracer/core/traces/tracked-files'
 import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
 import { sql } from '#platform/db/statements'
-import { mirrorDir } from '#subjects/code/mirror-places'
 import type { ServiceContext } from '#platform/context'
+import { gitWorker, mirrorDir } from '#subjects/code/index'
 
 /** So many own frames of one trace are blamed; more are seldom read. */
 const BLAMED_MAX = 6

@@ -1,15 +1,12 @@
-import { requireRight } from '#subjects/people/access'
-import { projectOf } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Hand } from '@dystracer/core/hand/wire'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import { listItemsByKeys } from '#subjects/records/item-row.queries'
 import type { Who } from '@dystracer/core/people/who'
-import { requireItem } from '#subjects/records/require-item'
 import type { ServiceContext } from '#platform/context'
-import { bookTime } from '#subjects/talk/time.commands'
-import { onlyVisible } from '#subjects/records/visibility'
+import { projectOf, requireRight } from '#subjects/people/index'
+import { listItemsByKeys, onlyVisible, requireItem } from '#subjects/records/index'
+import { bookTime } from '#subjects/talk/index'
 
 const MINUTE_MS = 60_000
 

@@ -1,10 +1,10 @@
 import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
 import type { Who } from '@dystracer/core/people/who'
-import { resolveKey } from '#subjects/records/visibility'
 import { readHand, takeInHand, parkItem, putDown, bookHand } from './hand.commands.js'
 import { readNote, writeNote } from './notes.commands.js'
 import { type Hand, handOperations } from '@dystracer/core/hand/wire'
+import { resolveKey } from '#subjects/records/index'
 
 /** A handler that changes what is in hand and answers with it as it then is. */
 function thenHand<Body>(change: (ctx: ServiceContext, who: Who, key: string, body: Body) => void): (asked: Asked<Body>) => Hand {

@@ -22,13 +22,11 @@ import { sql } from '#platform/db/statements'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'
-import { invitePerson } from '#subjects/people/accounts.commands'
-import { logWithin } from '#subjects/items/items.commands'
-import { findLoop } from '#subjects/records/link-loops'
-import { assertLink } from '#subjects/records/link-assertions'
 import type { ServiceContext } from '#platform/context'
-import { addComponent } from '#subjects/setup/components.commands'
-import { readSetup, requireProject } from '#subjects/setup/setup.commands'
+import { logWithin } from '#subjects/items/index'
+import { invitePerson } from '#subjects/people/index'
+import { assertLink, findLoop } from '#subjects/records/index'
+import { addComponent, readSetup, requireProject } from '#subjects/setup/index'
 
 const SAMPLE_ROWS = 5
 const PROBLEMS_KEPT = 500

@@ -1,12 +1,11 @@
-import { mailerOf } from '#subjects/people/mailer.slot'
 import escapeHtml from 'escape-html'
 import type { NoticeWhy } from '@dystracer/core/inbox/notice'
 import { sql } from '#platform/db/statements'
 import { OutsideError } from '#platform/outside-error'
-import type { OutgoingMail } from '#subjects/people/mailer'
 import { mailAddressOf } from './notices.js'
 import { pageOfItem, replyAddress } from './reply-address.js'
 import type { ServiceContext } from '#platform/context'
+import { mailerOf, type OutgoingMail } from '#subjects/people/index'
 
 /** So many threads go out in one round, those that wait longest first; the others wait for the next. */
 const THREADS_MAX = 200

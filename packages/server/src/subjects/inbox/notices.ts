@@ -1,14 +1,13 @@
-import { whoIsPerson } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { INBOX_VIEWS, Notice, NoticeChoices, NoticeGroup } from '@dystracer/core/inbox/wire'
 import { DEFAULT_WAY, NOTICE_WHYS, type NoticeWay, type NoticeWhy } from '@dystracer/core/inbox/notice'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import type { ItemRow } from '#subjects/records/item-row.queries'
 import type { Who } from '@dystracer/core/people/who'
 import { decodeCursor, encodeCursor } from '#platform/db/cursor'
 import type { ServiceContext } from '#platform/context'
-import { maySee } from '#subjects/records/visibility'
+import { whoIsPerson } from '#subjects/people/index'
+import { type ItemRow, maySee } from '#subjects/records/index'
 
 /** A reporter without an account is told by mail alone, under a name that no account can have. */
 const BY_MAIL = 'mail:'

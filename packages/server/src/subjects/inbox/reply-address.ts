@@ -1,9 +1,9 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
 import { sql } from '#platform/db/statements'
-import { rememberSecret } from '#subjects/people/accounts.commands'
 import { mailAddressOf } from './notices.js'
 import type { ServiceContext } from '#platform/context'
-import { currentKey } from '#subjects/records/visibility'
+import { rememberSecret } from '#subjects/people/index'
+import { currentKey } from '#subjects/records/index'
 
 const SIGN_LENGTH = 24
 

@@ -1,13 +1,10 @@
 import { z } from 'zod'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ServiceContext } from '#platform/context'
-import { sql } from '#platform/db/statements'
-import { logFailingTests } from '#subjects/builds/quality-items'
-import { requireRepository } from '#subjects/builds/receive-junit'
-import { seePullRequest } from '#subjects/code/pull-request-ties'
-import { itemsTiedTo } from '#subjects/records/link-assertions'
-import { seeDeployment } from '#subjects/releases/deployments.commands'
-import type { RepositorySync } from '#subjects/sync/repository-sync'
+import { itemsOfBuild, logFailingTests, requireRepository } from '#subjects/builds/index'
+import { seePullRequest } from '#subjects/code/index'
+import { seeDeployment } from '#subjects/releases/index'
+import type { RepositorySync } from '#subjects/sync/index'
 
 /** The envelope of a CDEvents message (cdevents.dev, 0.4): context, subject, and data of the sender's own. */
 const zCdEvent = z.object({
@@ -95,16 +92,4 @@ function receiveBuild(
     writer.touch(itemsOfBuild(ctx, repository, sha, branch))
     if (input.predicate === 'finished') logFailingTests(ctx, writer, { repository, build: number })
   })
-}
-/** Items whose ladder shows a build: those of its branch, its commit and the pull requests with that head. */
-export function itemsOfBuild(ctx: ServiceContext, repository: string, sha: string, branch: string): string[] {
-  const prs = sql<object, { number: number }>(ctx.db, 'SELECT number FROM pull_request WHERE repository = @repository AND head = @branch').all({
-    repository,
-    branch,
-  })
-  return [
-    ...itemsTiedTo(ctx.db, { kind: 'branch', id: `${repository}/${branch}` }),
-    ...itemsTiedTo(ctx.db, { kind: 'commit', id: `${repository}/${sha}` }),
-    ...prs.flatMap((pr) => itemsTiedTo(ctx.db, { kind: 'pull-request', id: `${repository}/${pr.number}` })),
-  ]
 }

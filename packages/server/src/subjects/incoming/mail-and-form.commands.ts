@@ -1,17 +1,16 @@
-import { whoIsPerson } from '#subjects/people/access'
 import { mayAnywhere } from '@dystracer/core/people/standing'
 import { simpleParser, type ParsedMail } from 'mailparser'
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseReferences } from '@dystracer/core/text/references'
 import { sql } from '#platform/db/statements'
 import { STRANGER, type Who } from '@dystracer/core/people/who'
-import { addComment } from '#subjects/talk/comments.commands'
-import { logItem } from '#subjects/items/items.commands'
-import { keyPrefixes, knownKeys } from '#subjects/records/key-registry'
-import { readReplyAddress, reportToken } from '#subjects/inbox/reply-address'
 import type { ServiceContext } from '#platform/context'
-import { readSetting } from '#subjects/setup/setup.commands'
-import { maySee } from '#subjects/records/visibility'
+import { readReplyAddress, reportToken } from '#subjects/inbox/index'
+import { logItem } from '#subjects/items/index'
+import { whoIsPerson } from '#subjects/people/index'
+import { keyPrefixes, knownKeys, maySee } from '#subjects/records/index'
+import { readSetting } from '#subjects/setup/index'
+import { addComment } from '#subjects/talk/index'
 
 const TEXT_MAX = 50_000
 

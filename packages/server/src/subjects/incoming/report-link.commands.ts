@@ -1,12 +1,12 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ReportState } from '@dystracer/core/incoming/wire'
 import { sql } from '#platform/db/statements'
-import { getItem, type ItemRow } from '#subjects/records/item-row.queries'
-import { addComment } from '#subjects/talk/comments.commands'
-import { readStand } from '#subjects/triage/decisions.commands'
-import { readReportToken } from '#subjects/inbox/reply-address'
 import { STRANGER } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
+import { readReportToken } from '#subjects/inbox/index'
+import { getItem, type ItemRow } from '#subjects/records/index'
+import { addComment } from '#subjects/talk/index'
+import { readStand } from '#subjects/triage/index'
 
 const ANSWERS_MAX = 50
 type State = ReportState['state']

@@ -3,9 +3,8 @@ import type { ChangeItem, BulkDone } from '@dystracer/core/items/wire'
 import type { FieldChanges } from '@dystracer/core/records/events'
 import type { ServiceContext } from '#platform/context'
 import type { Who } from '@dystracer/core/people/who'
-import { orRefuse } from '#subjects/records/or-refuse'
-import { maySee } from '#subjects/records/visibility'
 import { planChange, writeChange } from './items.commands.js'
+import { maySee, orRefuse } from '#subjects/records/index'
 
 /** Changes many items alike in one write; each that cannot be changed is named with the reason, the others are changed. Items that stand so already are left alone and not counted. */
 export function changeMany(ctx: ServiceContext, who: Who, input: { keys: string[]; change: ChangeItem }): BulkDone {

@@ -1,16 +1,13 @@
-import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { OwnValue } from '@dystracer/core/setup/own-field'
 import type { ServiceContext } from '#platform/context'
-import { notify } from '#subjects/inbox/notices'
 import type { Who } from '@dystracer/core/people/who'
-import { nextItemKey } from '#subjects/records/item-numbers'
-import { assertLink } from '#subjects/records/link-assertions'
-import { requireItem } from '#subjects/records/require-item'
-import { checkType, checkOwnValues } from '#subjects/setup/item-rules'
-import { requireProject, readSetup } from '#subjects/setup/setup.commands'
-import { addComment } from '#subjects/talk/comments.commands'
 import { logItem } from './items.commands.js'
+import { notify } from '#subjects/inbox/index'
+import { requireRight } from '#subjects/people/index'
+import { assertLink, nextItemKey, requireItem } from '#subjects/records/index'
+import { checkOwnValues, checkType, readSetup, requireProject } from '#subjects/setup/index'
+import { addComment } from '#subjects/talk/index'
 
 /** Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped and named. */
 export function moveItem(ctx: ServiceContext, who: Who, key: string, project: string): string {

@@ -3,8 +3,7 @@ import type { FieldChanges } from '@dystracer/core/records/events'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { Appliers } from '#platform/journal/journal'
-import { renewLinkIds } from '#subjects/records/link-ids'
-import { touchItem } from '#subjects/records/touch-item'
+import { renewLinkIds, touchItem } from '#subjects/records/index'
 
 /** How the events of items stand in the tables: the same code serves the live write and the rebuild of `verify`. */
 export const itemsAppliers: Appliers<ItemsEvents> = {

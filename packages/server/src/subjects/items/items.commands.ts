@@ -1,6 +1,3 @@
-import { requireRight } from '#subjects/people/access'
-import { maySeeSubject } from '#subjects/records/visibility'
-import { codeHostOf } from '#subjects/code/code-host.slot'
 import { formatNodeRef } from '@dystracer/core/basics/node-ref'
 import { type NodeRef, splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -14,19 +11,26 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import { OutsideError } from '#platform/outside-error'
-import { fetchUrl } from '#subjects/code/fetch-url'
-import { takeWithin } from '#subjects/hand/hand.commands'
-import { notify } from '#subjects/inbox/notices'
 import type { Who } from '@dystracer/core/people/who'
-import { valuesForRules, changesOf, valuesOfRow } from '#subjects/records/item-changes'
-import { nextItemKey } from '#subjects/records/item-numbers'
-import { assertLink, listAssertions, retractAssertion } from '#subjects/records/link-assertions'
-import { linkIdOf } from '#subjects/records/link-ids'
-import { findLoop } from '#subjects/records/link-loops'
-import { requireItem } from '#subjects/records/require-item'
-import { routeNewItem } from '#subjects/routing/routing.commands'
-import { checkOwnValues, checkType, requireStageRule } from '#subjects/setup/item-rules'
-import { readSetup } from '#subjects/setup/setup.commands'
+import { codeHostOf, fetchUrl } from '#subjects/code/index'
+import { takeWithin } from '#subjects/hand/index'
+import { notify } from '#subjects/inbox/index'
+import { requireRight } from '#subjects/people/index'
+import {
+  assertLink,
+  changesOf,
+  findLoop,
+  linkIdOf,
+  listAssertions,
+  maySeeSubject,
+  nextItemKey,
+  requireItem,
+  retractAssertion,
+  valuesForRules,
+  valuesOfRow,
+} from '#subjects/records/index'
+import { routeNewItem } from '#subjects/routing/index'
+import { checkOwnValues, checkType, readSetup, requireStageRule } from '#subjects/setup/index'
 
 /** Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws `invalid-input`, `not-allowed`. */
 export function logItem(

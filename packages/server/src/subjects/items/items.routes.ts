@@ -1,13 +1,13 @@
 import type { Api } from '#platform/http/api'
-import { requireItem } from '#subjects/records/require-item'
 import { changeMany } from './bulk-changes.commands.js'
-import { thenItem } from './item-answer.js'
+import { thenItem } from './item-answer.routes.js'
 import { moveItem, copyItem, follow, reportAgain } from './item-moves.commands.js'
 import { logItem, changeItem, addLink, removeLink, reopenItem, startItem, verifyItem, claimStage } from './items.commands.js'
 import { readItem, readHistory } from './items.views.js'
 import { setParent } from './parts.commands.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import { itemsOperations } from '@dystracer/core/items/wire'
+import { requireItem } from '#subjects/records/index'
 
 function expectedRevision(ifMatch: string): number | undefined {
   if (ifMatch === '' || ifMatch === '*') return undefined

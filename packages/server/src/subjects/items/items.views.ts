@@ -7,12 +7,18 @@ import { decodeCursor, pageOf } from '#platform/db/cursor'
 import type { Db } from '#platform/db/open'
 import { listEntriesOfSubject } from '#platform/journal/journal.queries'
 import type { Who } from '@dystracer/core/people/who'
-import { toItem } from '#subjects/records/item-row.queries'
-import { type AssertionRow, listAssertions, isSuspect } from '#subjects/records/link-assertions'
-import { titleOfNode } from '#subjects/records/node-titles'
-import { requireItem } from '#subjects/records/require-item'
-import { canUndo } from '#subjects/records/undo-records'
-import { maySee, onlyVisible, maySeeEntry } from '#subjects/records/visibility'
+import {
+  type AssertionRow,
+  canUndo,
+  isSuspect,
+  listAssertions,
+  maySee,
+  maySeeEntry,
+  onlyVisible,
+  requireItem,
+  titleOfNode,
+  toItem,
+} from '#subjects/records/index'
 
 /** An item with all that hangs on it; sub-items and links that the asker may not see are left out. */
 export function readItem(ctx: ServiceContext, who: Who, key: string): Item {

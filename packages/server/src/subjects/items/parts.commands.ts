@@ -1,10 +1,7 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
-import { assertLink, listAssertions, retractAssertion } from '#subjects/records/link-assertions'
-import { findLoop } from '#subjects/records/link-loops'
-import { requireItem } from '#subjects/records/require-item'
 import type { ServiceContext } from '#platform/context'
-import { currentKey, maySee } from '#subjects/records/visibility'
+import { assertLink, currentKey, findLoop, listAssertions, maySee, requireItem, retractAssertion } from '#subjects/records/index'
 
 /** What both links of a move say that they follow from, so that an undo takes back both. */
 export const MOVED_BELOW = 'made part of another'

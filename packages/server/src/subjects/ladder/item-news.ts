@@ -2,8 +2,8 @@ import { STAGES, type Stage } from '@dystracer/core/ladder/ladder'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Move } from './move-ladders.js'
-import { notify } from '#subjects/inbox/notices'
 import type { ServiceContext } from '#platform/context'
+import { notify } from '#subjects/inbox/index'
 
 const STAGE_NAME: Record<Stage, string> = {
   logged: 'Logged',

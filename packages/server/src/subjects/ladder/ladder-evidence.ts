@@ -4,10 +4,9 @@ import type { FaultSilence, LadderInput, ProductionRun, RepositoryFix, TiedPullR
 import type { Disposition, Stage } from '@dystracer/core/ladder/ladder'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
-import { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip } from '#subjects/code/commit-facts'
-import { listAssertions, type AssertionRow } from '#subjects/records/link-assertions'
 import type { ServiceContext } from '#platform/context'
-import { servicesTouched } from '#subjects/code/service-folders'
+import { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, servicesTouched } from '#subjects/code/index'
+import { type AssertionRow, listAssertions } from '#subjects/records/index'
 
 interface ItemEvidenceRow {
   key: string

@@ -1,9 +1,8 @@
 import { likenessWorker } from './likeness.client.js'
 import type { LookAlike } from '@dystracer/core/likeness/wire'
-import { listItemsByKeys } from '#subjects/records/item-row.queries'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import { onlyVisible } from '#subjects/records/visibility'
+import { listItemsByKeys, onlyVisible } from '#subjects/records/index'
 
 const SHOWN_MAX = 5
 /** Confidential look-alikes are left out after the ranking, so a few more are asked for. */

@@ -1,11 +1,11 @@
 import Router from '@koa/router'
 import { RateLimit } from '#platform/http/rate-limit'
-import { readActivity, readCalendar } from './feeds.js'
+import { readActivity, readCalendar } from './feeds.views.js'
 import type { ServiceContext } from '#platform/context'
 
 /** Feeds by private link: no account, no session, what the link admits and nothing else. */
 export function makeFeedRouter(ctx: ServiceContext): Router {
-  const router = new Router({ prefix: '/feeds' })
+  const router = new Router({ prefix: '/feeds.views' })
   const byAddress = new RateLimit({ burst: 60, perMinute: 60 })
   router.get('/:name', (koa) => {
     byAddress.take(koa.ip, ctx.nowMs())

@@ -1,7 +1,7 @@
 import { assertNever } from '@dystracer/core/basics/assert-never'
 import type { Comparison, Filter, FilterField, FilterFlag } from '@dystracer/core/filter/filter'
 import { STAGES } from '@dystracer/core/ladder/ladder'
-import { IS_BLOCKED } from '#subjects/records/item-row.queries'
+import { IS_BLOCKED } from '#subjects/records/index'
 
 /** What a filter means for one asker at one time. */
 export interface FilterScope {

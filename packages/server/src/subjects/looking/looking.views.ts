@@ -1,4 +1,3 @@
-import { viewerOf } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Found, ItemCounts, OutlineEntry } from '@dystracer/core/looking/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
@@ -9,11 +8,11 @@ import type { GroupField, ItemSort } from '@dystracer/core/looking/orders'
 import { STAGES } from '@dystracer/core/ladder/ladder'
 import { sql } from '#platform/db/statements'
 import { compileFilter, type CompiledFilter, type Driver } from './filter-sql.js'
-import { ITEM_COLUMNS, toSummary, type ItemRow } from '#subjects/records/item-row.queries'
-import { VISIBLE_ITEM } from '#subjects/records/visible-item'
 import type { Who } from '@dystracer/core/people/who'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import type { ServiceContext } from '#platform/context'
+import { viewerOf } from '#subjects/people/index'
+import { ITEM_COLUMNS, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
 
 /** A condition that at most so many items meet is where reading starts; a list of more is read along its order until the page is full. */
 const FEW = 3000

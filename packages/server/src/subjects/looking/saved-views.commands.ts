@@ -1,11 +1,11 @@
-import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { zSaveView, zViewLook, type SaveView, type View } from '@dystracer/core/looking/wire'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import { requireProject } from '#subjects/setup/setup.commands'
+import { requireRight } from '#subjects/people/index'
+import { requireProject } from '#subjects/setup/index'
 
 const VIEWS_MAX = 500
 

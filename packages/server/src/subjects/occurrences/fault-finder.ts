@@ -4,9 +4,8 @@ import { failedStatement } from '@dystracer/core/traces/statement'
 import { positionOf } from '@dystracer/core/traces/statement-sites'
 import { StatementIndex, type KeptSite, type MovedSite } from '@dystracer/core/traces/statement-index'
 import type { Trace } from '@dystracer/core/traces/trace'
-import { builtFileName, parseSourceMap } from '#subjects/code/source-maps'
 import type { Db } from '#platform/db/open'
-import type { Place, PlacedTrace, ReleaseCode } from '#subjects/code/release-code'
+import { builtFileName, parseSourceMap, type Place, type PlacedTrace, type ReleaseCode } from '#subjects/code/index'
 
 export interface FoundGroup {
   fingerprint: string

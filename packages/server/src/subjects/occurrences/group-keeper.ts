@@ -4,7 +4,7 @@ import type { Db } from '#platform/db/open'
 import type { FaultFinder } from './fault-finder.js'
 import { prepareMerge, prepareUnmerge } from './merging.js'
 import { prepareMove } from './moving.js'
-import type { Place } from '#subjects/code/release-code'
+import type { Place } from '#subjects/code/index'
 
 const TRACES_MAX = 5000
 

@@ -1,7 +1,7 @@
 import { join } from 'node:path'
 import { slot, type ServiceContext } from '#platform/context'
-import { mirrorsDir } from '#subjects/code/mirror-places'
 import type { IntakeData, IntakeMethods } from './intake.protocol.js'
+import { mirrorsDir } from '#subjects/code/index'
 
 const INTAKE = slot('intake worker', ({ threads, config }) =>
   threads.open<IntakeMethods>({

@@ -2,11 +2,11 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { OtlpFormatError, readOtlp, type OtlpRecord } from './otlp/read-otlp.js'
 import { makeOwnScrub, type ScrubRuleRow } from './own-scrub.js'
 import { openReadOnly, openVolumeDb } from '#platform/db/open'
-import { ReleaseCode } from '#subjects/code/release-code'
 import type { IntakeData, IntakeInput, IntakeMethods, IntakeOutput } from './intake.protocol.js'
 import { prune, Sweep } from './prune.js'
 import { serveCalls } from '#platform/threads/serve-calls'
 import { VolumeWriter } from './volume-writer.js'
+import { ReleaseCode } from '#subjects/code/index'
 
 /** Requests that arrive while one transaction is written are committed together in the next (group commit). */
 const { volumePath, dbPath, mirrorsDir, keepPerMinute } = workerData as IntakeData

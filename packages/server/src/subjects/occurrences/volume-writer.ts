@@ -7,9 +7,9 @@ import { cutHead } from './otlp/trace-content.js'
 import type { Db } from '#platform/db/open'
 import { FaultFinder } from './fault-finder.js'
 import { GroupKeeper } from './group-keeper.js'
-import type { ReleaseCode } from '#subjects/code/release-code'
 import { placeOf, text, type SenderPlace } from './sender-place.js'
 import { prepareVolumeWrites } from './volume-statements.js'
+import type { ReleaseCode } from '#subjects/code/index'
 
 /** Records that were counted and not kept are remembered by their hash, so that a retry is not counted again. */
 const HASHES_MAX = 200_000

@@ -1,7 +1,7 @@
 import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
 import { readSignUp, signOut, invitePerson } from './accounts.commands.js'
-import { SESSION_COOKIE } from './who-middleware.js'
+import { SESSION_COOKIE } from './who.middleware.js'
 import { peopleOperations } from '@dystracer/core/people/wire'
 
 export function addPeopleRoutes(api: Api): void {

@@ -2,8 +2,8 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { NewProject } from '@dystracer/core/projects/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { logWithin } from '#subjects/items/items.commands'
 import type { Who } from '@dystracer/core/people/who'
+import { logWithin } from '#subjects/items/index'
 
 const SILENCE_MS = 7 * 86_400_000
 /**

@@ -1,12 +1,11 @@
-import { requireRightInOneOf } from '#subjects/people/access'
-import { projectsOfService } from '#subjects/records/things'
 import { deployerOf } from './deployer.slot.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import { sql } from '#platform/db/statements'
 import { OutsideError } from '#platform/outside-error'
 import type { Who } from '@dystracer/core/people/who'
-import { itemsOfRepository } from '#subjects/records/items-of-repository'
 import type { ServiceContext } from '#platform/context'
+import { requireRightInOneOf } from '#subjects/people/index'
+import { itemsOfRepository, projectsOfService } from '#subjects/records/index'
 
 interface DeploymentRow {
   deployment_id: string

@@ -1,8 +1,8 @@
 import type { Api } from '#platform/http/api'
-import { onlyVisible } from '#subjects/records/visibility'
 import { askDeployment, approveDeployment } from './deployments.commands.js'
 import { readReleaseBoard, readRelease } from './releases.views.js'
 import { releasesOperations } from '@dystracer/core/releases/wire'
+import { onlyVisible } from '#subjects/records/index'
 
 export function addReleasesRoutes(api: Api): void {
   api.handle(releasesOperations.readReleaseBoard, ({ ctx, who }) => readReleaseBoard(ctx, who))

@@ -1,12 +1,11 @@
 import type { Who } from '@dystracer/core/people/who'
-import { hiddenServices } from '#subjects/records/things'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Deployment, Release, ReleaseBoard } from '@dystracer/core/releases/wire'
 import { sql } from '#platform/db/statements'
-import { listItemsByKeys } from '#subjects/records/item-row.queries'
-import { graphOf } from '#subjects/code/commit-facts'
 import { gatesOf } from './deployments.commands.js'
 import type { ServiceContext } from '#platform/context'
+import { graphOf } from '#subjects/code/index'
+import { hiddenServices, listItemsByKeys } from '#subjects/records/index'
 
 interface ReleaseRow {
   service: string

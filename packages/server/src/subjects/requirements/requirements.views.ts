@@ -1,14 +1,9 @@
-import { hiddenPrefixes } from '#subjects/records/things'
-import { maySee } from '#subjects/records/visibility'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Requirement, RequirementDetail } from '@dystracer/core/requirements/wire'
 import { sql } from '#platform/db/statements'
-import { getItem, toSummary } from '#subjects/records/item-row.queries'
 import type { Who } from '@dystracer/core/people/who'
-import { isSuspect } from '#subjects/records/link-assertions'
-import { listAssertions } from '#subjects/records/link-assertions'
 import type { ServiceContext } from '#platform/context'
-import { onlyVisible } from '#subjects/records/visibility'
+import { getItem, hiddenPrefixes, isSuspect, listAssertions, maySee, onlyVisible, toSummary } from '#subjects/records/index'
 
 interface RequirementRow {
   key: string

@@ -4,10 +4,9 @@ import { routeItem, type RoutingRule } from '@dystracer/core/routing/routing'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'
-import { changesOf } from '#subjects/records/item-changes'
-import { requireItem } from '#subjects/records/require-item'
 import type { ServiceContext } from '#platform/context'
-import { requireProject } from '#subjects/setup/setup.commands'
+import { changesOf, requireItem } from '#subjects/records/index'
+import { requireProject } from '#subjects/setup/index'
 
 const WEEKS_SHOWN = 8
 const DAY_MS = 86_400_000

@@ -1,20 +1,12 @@
-import { whoIsPerson } from '#subjects/people/access'
-import { projectOf } from '#subjects/people/access'
 import { mayIn } from '@dystracer/core/people/standing'
-import { gitWorker } from '#subjects/code/git.client'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import { parseReferences, keysInBranchName } from '@dystracer/core/text/references'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import { graphOf, toGraphCommit } from '#subjects/code/commit-facts'
-import { fetchUrl } from '#subjects/code/fetch-url'
-import type { RawCommit, RefTip } from '#subjects/code/git/mirror'
-import { mirrorDir } from '#subjects/code/mirror-places'
-import { tiePullRequest } from '#subjects/code/pull-request-ties'
-import { itemsOfRepository } from '#subjects/records/items-of-repository'
-import { keyPrefixes, knownKeys } from '#subjects/records/key-registry'
-import { assertLink } from '#subjects/records/link-assertions'
+import { fetchUrl, gitWorker, graphOf, mirrorDir, type RawCommit, type RefTip, tiePullRequest, toGraphCommit } from '#subjects/code/index'
+import { projectOf, whoIsPerson } from '#subjects/people/index'
+import { assertLink, itemsOfRepository, keyPrefixes, knownKeys } from '#subjects/records/index'
 
 export interface RefMove {
   ref: string

@@ -1,5 +1,3 @@
-import { requireRight } from '#subjects/people/access'
-import { projectOf } from '#subjects/people/access'
 import { createHash } from 'node:crypto'
 import { createWriteStream, existsSync, type ReadStream, createReadStream } from 'node:fs'
 import { mkdir, open, rename, rm } from 'node:fs/promises'
@@ -12,8 +10,9 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Attachment } from '@dystracer/core/talk/wire'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
-import { requireItem } from '#subjects/records/require-item'
 import type { ServiceContext } from '#platform/context'
+import { projectOf, requireRight } from '#subjects/people/index'
+import { requireItem } from '#subjects/records/index'
 
 export const ATTACHMENT_LIMIT_BYTES = 50 << 20
 const THUMBNAIL_PX = 320

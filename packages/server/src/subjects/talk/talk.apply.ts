@@ -2,7 +2,7 @@ import type { TalkEvents } from '@dystracer/core/talk/events'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { Appliers } from '#platform/journal/journal'
-import { touchItem } from '#subjects/records/touch-item'
+import { touchItem } from '#subjects/records/index'
 
 /** How the events of talk stand in the tables: the same code serves the live write and the rebuild of `verify`. */
 export const talkAppliers: Appliers<TalkEvents> = {

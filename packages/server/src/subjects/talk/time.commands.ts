@@ -1,15 +1,13 @@
-import { viewerOf } from '#subjects/people/access'
-import { requireRight } from '#subjects/people/access'
-import { projectOf } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { TimeEntry, TimeSums } from '@dystracer/core/talk/wire'
 import { sumTimes, type TimeBooking, type TimeGroup } from '@dystracer/core/talk/time-sums'
 import papaparse from 'papaparse'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import { VISIBLE_ITEM } from '#subjects/records/visible-item'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
+import { projectOf, requireRight, viewerOf } from '#subjects/people/index'
+import { VISIBLE_ITEM } from '#subjects/records/index'
 
 export function addTime(ctx: ServiceContext, who: Who, key: string, input: { minutes: number; on?: string | undefined }): void {
   if (!who.personId) throw new Problem('not-allowed', { detail: 'Time belongs to a person; sign in as one.' })

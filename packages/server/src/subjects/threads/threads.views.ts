@@ -6,16 +6,13 @@ import { COLUMN_BY_KIND, type NodeTone, type Thread, type ThreadEdge, type Threa
 import { sql } from '#platform/db/statements'
 import type { JournalEntry } from '@dystracer/core/contract/events'
 import { listEntriesOfSubject } from '#platform/journal/journal.queries'
-import { getItem, listItemsByKeys } from '#subjects/records/item-row.queries'
-import { commitsOfPullRequest, getCommit } from '#subjects/code/commit-facts'
-import { toHistory } from '#subjects/items/items.views'
-import { readLadderInput } from '#subjects/ladder/ladder-evidence'
-import { itemsTiedTo, listAssertions } from '#subjects/records/link-assertions'
-import { readRelease } from '#subjects/releases/releases.views'
-import { titleOfNode } from '#subjects/records/node-titles'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import { currentKey, maySee, maySeeEntry } from '#subjects/records/visibility'
+import { commitsOfPullRequest, getCommit } from '#subjects/code/index'
+import { toHistory } from '#subjects/items/index'
+import { readLadderInput } from '#subjects/ladder/index'
+import { currentKey, getItem, itemsTiedTo, listAssertions, listItemsByKeys, maySee, maySeeEntry, titleOfNode } from '#subjects/records/index'
+import { readRelease } from '#subjects/releases/index'
 
 const ITEMS_MAX = 40
 const COMMITS_SHOWN_MAX = 3

@@ -1,4 +1,3 @@
-import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import {
   zAcceptItem,
@@ -12,20 +11,27 @@ import {
 import type { Decision, Proposed, TriageSource } from '@dystracer/core/triage/decision'
 import { sql } from '#platform/db/statements'
 import type { EventDraft, EventKind, JournalEntry } from '@dystracer/core/contract/events'
-import { assertionIdOf } from '#subjects/records/link-ids'
 import type { JournalWriter } from '#platform/journal/journal'
-import type { ItemRow } from '#subjects/records/item-row.queries'
 import type { Who } from '@dystracer/core/people/who'
-import { projectOf } from '#subjects/people/access'
-import { followersOf } from '#subjects/talk/comments.commands'
-import { changesOf, valuesOfRow } from '#subjects/records/item-changes'
-import { requireStageRule } from '#subjects/setup/item-rules'
-import { checkFields, tellNewOwners, tieRequirement } from '#subjects/items/items.commands'
-import { requireItem } from '#subjects/records/require-item'
-import { assertLink, listAssertions, retractAssertion, type Assertion } from '#subjects/records/link-assertions'
-import { notify, reporterOf } from '#subjects/inbox/notices'
 import type { ServiceContext } from '#platform/context'
-import { currentKey, maySee } from '#subjects/records/visibility'
+import { notify, reporterOf } from '#subjects/inbox/index'
+import { checkFields, tellNewOwners, tieRequirement } from '#subjects/items/index'
+import { projectOf, requireRight } from '#subjects/people/index'
+import {
+  type Assertion,
+  assertionIdOf,
+  assertLink,
+  changesOf,
+  currentKey,
+  type ItemRow,
+  listAssertions,
+  maySee,
+  requireItem,
+  retractAssertion,
+  valuesOfRow,
+} from '#subjects/records/index'
+import { requireStageRule } from '#subjects/setup/index'
+import { followersOf } from '#subjects/talk/index'
 
 const DAY_MS = 86_400_000
 

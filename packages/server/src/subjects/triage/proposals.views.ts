@@ -1,4 +1,3 @@
-import { likenessWorker } from '#subjects/likeness/likeness.client'
 import type { Proposal, Proposals } from '@dystracer/core/triage/wire'
 import {
   firstGuess,
@@ -9,15 +8,14 @@ import {
   type SeverityReason,
 } from '@dystracer/core/triage/guess-severity'
 import { sql } from '#platform/db/statements'
-import type { ItemRow } from '#subjects/records/item-row.queries'
 import type { Who } from '@dystracer/core/people/who'
 import { decidedBy } from './decisions.commands.js'
-import { readFaultFrames, readFaultSummary } from '#subjects/faults/faults.views'
-import { findLookAlikes } from '#subjects/likeness/likeness.views'
-import { requireItem } from '#subjects/records/require-item'
-import { dayOf, onDuty } from '#subjects/routing/routing.commands'
 import type { ServiceContext } from '#platform/context'
 import { readFaultCounts, readPast } from './queue.views.js'
+import { readFaultFrames, readFaultSummary } from '#subjects/faults/index'
+import { findLookAlikes, likenessWorker } from '#subjects/likeness/index'
+import { type ItemRow, requireItem } from '#subjects/records/index'
+import { dayOf, onDuty } from '#subjects/routing/index'
 
 const SHOWN_MAX = 4
 

@@ -1,16 +1,15 @@
-import { viewerOf } from '#subjects/people/access'
 import type { TriageEntry, TriagePage } from '@dystracer/core/triage/wire'
 import { TRIAGE_SOURCES, type TriageSource } from '@dystracer/core/triage/decision'
 import { guessSeverityFromComponent, guessSeverityFromFault, guessSeverityFromTitle } from '@dystracer/core/triage/guess-severity'
 import { rankWaiting, reasonsOf, type Waiting } from '@dystracer/core/triage/rank'
 import { Problem } from '@dystracer/core/basics/problem'
 import { sql } from '#platform/db/statements'
-import { ITEM_COLUMNS, toSummary, type ItemRow } from '#subjects/records/item-row.queries'
-import { VISIBLE_ITEM } from '#subjects/records/visible-item'
 import type { Who } from '@dystracer/core/people/who'
 import { decodeCursor, encodeCursor } from '#platform/db/cursor'
 import { sourceOf } from './decisions.commands.js'
 import type { ServiceContext } from '#platform/context'
+import { viewerOf } from '#subjects/people/index'
+import { ITEM_COLUMNS, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
 
 /** What waits for a decision: nobody has decided yet, or it came back; while its reporter is asked it waits for them instead. Two indices hold exactly these. */
 const UNDECIDED = 'i.is_open = 1 AND i.is_archived = 0 AND i.stage_rank = 0 AND i.accepted_at_ms IS NULL AND i.has_come_back = 0'

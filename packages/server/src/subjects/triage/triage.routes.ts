@@ -1,10 +1,10 @@
 import type { Api } from '#platform/http/api'
-import { thenItem } from '#subjects/items/item-answer'
 import { acceptItem, rejectItem, mergeItem, splitItem, askReporter, decideMany } from './decisions.commands.js'
 import { readProposals } from './proposals.views.js'
 import { listTriage } from './queue.views.js'
 import { readTriageWeeks } from './weeks.views.js'
 import { triageOperations } from '@dystracer/core/triage/wire'
+import { thenItem } from '#subjects/items/index'
 
 export function addTriageRoutes(api: Api): void {
   api.handle(triageOperations.listTriage, ({ ctx, who, query }) => listTriage(ctx, who, query))

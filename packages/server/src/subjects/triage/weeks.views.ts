@@ -2,8 +2,8 @@ import type { TriageWeeks } from '@dystracer/core/triage/wire'
 import { PROPOSED_FIELDS, wasTaken, type Decision, type Proposed } from '@dystracer/core/triage/decision'
 import { sql } from '#platform/db/statements'
 import { sourceOf } from './decisions.commands.js'
-import { dayOf, mondayOf } from '#subjects/routing/routing.commands'
 import type { ServiceContext } from '#platform/context'
+import { dayOf, mondayOf } from '#subjects/routing/index'
 
 const WEEK_MS = 7 * 86_400_000
 

@@ -1,15 +1,12 @@
-import { requireRight } from '#subjects/people/access'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { BulkDone } from '@dystracer/core/items/wire'
 import type { JournalEntry } from '@dystracer/core/contract/events'
 import type { ServiceContext } from '#platform/context'
 import { entryBySeq } from '#platform/journal/journal.queries'
 import type { Who } from '@dystracer/core/people/who'
-import { projectOf } from '#subjects/people/access'
-import { orRefuse } from '#subjects/records/or-refuse'
-import { isUndone } from '#subjects/records/undo-records'
-import { currentKey } from '#subjects/records/visibility'
 import { takeBack } from './undo.commands.js'
+import { projectOf, requireRight } from '#subjects/people/index'
+import { currentKey, isUndone, orRefuse } from '#subjects/records/index'
 
 /** Takes a bulk change back in one write: what somebody changed since stays as it is and is named, the others are as they were before. Only one's own changes; those that are taken back already are left alone. */
 export function undoMany(ctx: ServiceContext, who: Who, seqs: readonly number[]): BulkDone {

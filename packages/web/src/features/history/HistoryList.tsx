@@ -1,6 +1,7 @@
 import { historyText } from './history-text'
+import { Redline } from './lazy-redline'
 import type { HistoryEntry } from '@dystracer/core/records/wire'
-import { lazy, Suspense, useState } from 'react'
+import { Suspense, useState } from 'react'
 import { toast } from 'sonner'
 import { useHistoryQuery } from '#features/items/items.api'
 import { useUndoMutation } from '#features/undo/undo.api'
@@ -47,8 +48,6 @@ export function HistoryList({ itemKey }: { itemKey: string }) {
     </div>
   )
 }
-
-const Redline = lazy(() => import('./Redline').then((module) => ({ default: module.Redline })))
 
 /** How a text changed, word by word, once it is unfolded. */
 function TextChange({ entry }: { entry: HistoryEntry }) {

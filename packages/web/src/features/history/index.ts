@@ -1,3 +1,3 @@
 export { HistoryList } from './HistoryList'
-export { Redline } from './Redline'
+export { Redline } from './lazy-redline'
 export { historyText } from './history-text'

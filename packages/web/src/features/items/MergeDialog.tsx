@@ -1,5 +1,5 @@
 import { merge } from 'node-diff3'
-import { useMemo, useState } from 'react'
+import { Suspense, useMemo, useState } from 'react'
 import { Dialog } from '#shared/ui/Dialog'
 import { TextArea } from '#shared/ui/fields'
 import { Button, SectionHead } from '#shared/ui/parts'
@@ -35,11 +35,15 @@ export function MergeDialog({
         <div className="grid grid-cols-2 gap-3">
           <div>
             <SectionHead>What they changed</SectionHead>
-            <Redline before={base} after={theirs} />
+            <Suspense fallback={null}>
+              <Redline before={base} after={theirs} />
+            </Suspense>
           </div>
           <div>
             <SectionHead>What you changed</SectionHead>
-            <Redline before={base} after={mine} />
+            <Suspense fallback={null}>
+              <Redline before={base} after={mine} />
+            </Suspense>
           </div>
         </div>
         <TextArea aria-label="Merged text" rows={8} value={text} onChange={(event) => setText(event.target.value)} />

@@ -1,8 +1,9 @@
+import { Redline } from '#features/history/index'
 import type { Comment } from '@dystracer/core/talk/wire'
 import type { Item } from '@dystracer/core/items/wire'
 import { REACTIONS } from '@dystracer/core/setup/field-use'
 import { formatMinutes } from '@dystracer/core/text/duration'
-import { lazy, Suspense, useEffect, useState } from 'react'
+import { Suspense, useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import { useActMutation } from '#features/items/items.api'
 import { useCommentRevisionsQuery, useCommentsQuery, useEditCommentMutation, usePreviewCommentMutation, useReactMutation } from './talk.api'
@@ -15,8 +16,6 @@ import { MarkdownEditor } from '#shared/ui/MarkdownEditor'
 import { Button, SectionHead, When } from '#shared/ui/parts'
 import { useUploads } from './AttachmentList'
 import { useCompletions } from './use-completions'
-
-const Redline = lazy(() => import('#features/history/Redline').then((module) => ({ default: module.Redline })))
 
 export function ItemComments({ item }: { item: Item }) {
   const [cursor, setCursor] = useState<string>()

@@ -2,8 +2,8 @@ import papaparse from 'papaparse'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { Who } from '@dystracer/core/people/who'
 import { listItems, type ListItemsInput } from './looking.views.js'
-import { requireItem } from '#subjects/records/require-item'
 import type { ServiceContext } from '#platform/context'
+import { requireItem } from '#subjects/records/index'
 
 const PAGE = 500
 /** What an exported item holds, in this order. */

@@ -1,4 +1,3 @@
-import { whoIsPerson } from '#subjects/people/access'
 import { mayIn } from '@dystracer/core/people/standing'
 import { mayAnywhere } from '@dystracer/core/people/standing'
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
@@ -8,9 +7,9 @@ import { Problem } from '@dystracer/core/basics/problem'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
-import { rememberSecret } from '#subjects/people/accounts.commands'
 import { listItems } from './looking.views.js'
 import type { ServiceContext } from '#platform/context'
+import { rememberSecret, whoIsPerson } from '#subjects/people/index'
 
 const ITEMS_MAX = 500
 const ENTRIES_MAX = 50

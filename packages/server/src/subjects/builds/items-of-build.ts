@@ -1,0 +1,15 @@
+import { itemsTiedTo } from '#subjects/records/index'
+import { sql } from '#platform/db/statements'
+import type { ServiceContext } from '#platform/context'
+/** Items whose ladder shows a build: those of its branch, its commit and the pull requests with that head. */
+export function itemsOfBuild(ctx: ServiceContext, repository: string, sha: string, branch: string): string[] {
+  const prs = sql<object, { number: number }>(ctx.db, 'SELECT number FROM pull_request WHERE repository = @repository AND head = @branch').all({
+    repository,
+    branch,
+  })
+  return [
+    ...itemsTiedTo(ctx.db, { kind: 'branch', id: `${repository}/${branch}` }),
+    ...itemsTiedTo(ctx.db, { kind: 'commit', id: `${repository}/${sha}` }),
+    ...prs.flatMap((pr) => itemsTiedTo(ctx.db, { kind: 'pull-request', id: `${repository}/${pr.number}` })),
+  ]
+}

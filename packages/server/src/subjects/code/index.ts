@@ -1,0 +1,12 @@
+// What other subjects may use of code.
+export { BUILD_COLUMNS, type BuildRow, toBuild } from './build-state.js'
+export { codeHostOf } from './code-host.slot.js'
+export { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, toGraphCommit } from './commit-facts.js'
+export { fetchUrl } from './fetch-url.js'
+export { gitWorker } from './git.client.js'
+export type { RawCommit, RefTip } from './git/mirror.js'
+export { mirrorDir, mirrorsDir } from './mirror-places.js'
+export { seePullRequest, tiePullRequest } from './pull-request-ties.js'
+export { type Place, type PlacedTrace, ReleaseCode } from './release-code.js'
+export { servicesTouched } from './service-folders.js'
+export { builtFileName, parseSourceMap } from './source-maps.js'

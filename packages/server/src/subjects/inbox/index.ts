@@ -1,0 +1,3 @@
+// What other subjects may use of inbox.
+export { countUnread, notify, reporterOf } from './notices.js'
+export { readReplyAddress, readReportToken, reportToken } from './reply-address.js'

@@ -1,0 +1,6 @@
+// What other subjects may use of people.
+export { projectOf, requireRight, requireRightInOneOf, viewerOf, whoIsPerson } from './access.js'
+export { firstAdminSecret, invitePerson, type NewSession, rememberSecret, signIn, signUp, whoBySession } from './accounts.commands.js'
+export type { OutgoingMail } from './mailer.js'
+export { mailerOf } from './mailer.slot.js'
+export { identify, SESSION_COOKIE } from './who.middleware.js'

@@ -1,0 +1,3 @@
+// What other subjects may use of releases.
+export { seeDeployment } from './deployments.commands.js'
+export { readRelease } from './releases.views.js'

@@ -1,0 +1,2 @@
+// What other subjects may use of sync.
+export { RepositorySync } from './repository-sync.js'
