@@ -81,8 +81,13 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   )
   app.use(compress({ threshold: 2048, br: false }))
   app.use(async (koa, next) => {
-    if (koa.path === '/healthz') koa.body = { status: 'ready' }
-    else if (koa.path === '/api/openapi.json') {
+    if (koa.path === '/healthz') {
+      // Ready while every thread runs; one that died is started again by itself.
+      const threads = ctx.threads.troubles()
+      const isReady = Object.keys(threads).length === 0
+      koa.status = isReady ? 200 : 503
+      koa.body = { status: isReady ? 'ready' : 'not ready', threads }
+    } else if (koa.path === '/api/openapi.json') {
       koa.type = 'application/json'
       koa.body = description
     } else await next()

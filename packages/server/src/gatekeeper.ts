@@ -60,6 +60,7 @@ function thing(kind: string, idOf: (params: Params) => string) {
 export function makeGatekeeper(ctx: ServiceContext): Gatekeeper {
   return ({ declared, who, params }) => {
     if (declared.may !== 'anyone') requireReader(who)
+    if (declared.isPersonal) requirePerson(who)
     const place = PLACE_OF[declared.about](ctx, who, params)
     if (declared.may !== 'anyone' && declared.may !== 'member-of-any') {
       const [only, ...others] = place.projects
@@ -68,6 +69,13 @@ export function makeGatekeeper(ctx: ServiceContext): Gatekeeper {
     }
     return { ...params, ...place.params }
   }
+}
+
+function requirePerson(who: Who): void {
+  if (who.personId !== null) return
+  if (who.via === 'anonymous')
+    throw new Problem('sign-in-required', { detail: 'You are reading as a guest. Sign in to do this; nothing was changed.' })
+  throw new Problem('not-allowed', { detail: 'This belongs to a person; a token has none of it.' })
 }
 
 function requireReader(who: Who): void {

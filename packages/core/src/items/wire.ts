@@ -230,6 +230,7 @@ export const itemsOperations = {
     summary: 'Follow, or stop following',
     may: 'project.read',
     about: 'item',
+    isPersonal: true,
     body: zFollow,
     answer: zItem,
   }),

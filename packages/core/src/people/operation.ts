@@ -17,6 +17,8 @@ export interface Operation {
    */
   readonly may: Permission | 'anyone' | 'member-of-any'
   readonly about: About
+  /** What only a person has (an inbox, something in hand, a note): a token is refused. */
+  readonly isPersonal?: true
   readonly query?: z.ZodType
   readonly body?: z.ZodType
   readonly answer: z.ZodType

@@ -39,6 +39,7 @@ export const projectsOperations = {
     summary: 'Make a project, with its first component, repository and item if they are named',
     may: 'projects.make',
     about: 'nothing',
+    isPersonal: true,
     body: zNewProject,
     answer: zProjectMade,
   }),

@@ -1,5 +1,5 @@
 import type { Who } from '@dystracer/core/people/who'
-import { gitWorker } from './git.client.js'
+import { gitWorker, isGitTrouble } from './git.client.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Repository, CommitSummary, Commit, PullRequest, PullRequestDetail } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
@@ -135,7 +135,7 @@ export function readCommit(ctx: ServiceContext, who: Who, text: string): Commit 
 }
 export function readCommitDiff(ctx: ServiceContext, who: Who, text: string): Promise<{ diff: string; isCut: boolean }> {
   const row = findCommit(ctx, who, text)
-  return gitWorker(ctx).call('diff', { dir: mirrorDir(ctx, row.repository), from: null, to: row.sha })
+  return diffOf(ctx, row.repository, { from: null, to: row.sha })
 }
 interface PullRequestRow {
   repository: string
@@ -228,5 +228,19 @@ export function readPullRequestDiff(ctx: ServiceContext, who: Who, text: string)
   const row = findPullRequest(ctx, who, text)
   const graph = graphOf(ctx, row.repository)
   const base = (row.merge_sha && graph.get(row.merge_sha)?.parents[0]) || mainTip(ctx.db, row.repository)
-  return gitWorker(ctx).call('diff', { dir: mirrorDir(ctx, row.repository), from: base, to: row.head_sha })
+  return diffOf(ctx, row.repository, { from: base, to: row.head_sha })
+}
+
+/** Throws `outside-unreachable` where the copy that is kept here does not hold the commits: never fetched yet, or its host is down. */
+async function diffOf(ctx: ServiceContext, repository: string, ends: { from: string | null; to: string }): Promise<{ diff: string; isCut: boolean }> {
+  try {
+    return await gitWorker(ctx).call('diff', { dir: mirrorDir(ctx, repository), ...ends })
+  } catch (error) {
+    if (error instanceof Error && isGitTrouble(error))
+      throw new Problem('outside-unreachable', {
+        detail: `These commits of ${repository} are not here yet; Code says when it was fetched.`,
+        cause: error,
+      })
+    throw error
+  }
 }

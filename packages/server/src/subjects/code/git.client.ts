@@ -15,6 +15,11 @@ const GIT = slot('git worker', ({ threads, config }) =>
   }),
 )
 
+/** Whether git itself refused; errors come from its thread by their message alone. */
+export function isGitTrouble(error: Error): boolean {
+  return /^git .*failed/.test(error.message)
+}
+
 /** The thread that runs git. */
 export function gitWorker(ctx: Pick<ServiceContext, 'use'>) {
   return ctx.use(GIT)

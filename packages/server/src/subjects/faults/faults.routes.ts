@@ -28,7 +28,7 @@ export function addFaultsRoutes(api: Api): void {
     return { ...page, rows: page.rows.map((fault) => withVisibleItem(ctx, who, fault)) }
   })
   api.handle(faultsOperations.readFault, async ({ ctx, who, params }) => withVisibleItem(ctx, who, await readFault(ctx, params.fault)))
-  api.handle(faultsOperations.readFaultFrames, ({ ctx, params }) => readFaultFrames(ctx, params.fault))
+  api.handle(faultsOperations.readFaultFrames, ({ ctx, who, params }) => readFaultFrames(ctx, who, params.fault))
   api.handle(faultsOperations.listOccurrences, ({ ctx, params, query }) => listOccurrences(ctx, params.fault, query))
   api.handle(faultsOperations.readOccurrence, ({ ctx, params }) => readOccurrence(ctx, params.fault, Number(params.occurrence)))
   api.handle(faultsOperations.changeService, ({ ctx, who, params, body }) => changeService(ctx, who, params.service, body))

@@ -262,7 +262,7 @@ export async function listAlikeFaults(ctx: ServiceContext, fault: string): Promi
 }
 
 /** The frames of a fault's trace with source and blame, at the release where it was first seen. Frames that no tracked file matches stay as they were printed. */
-export async function readFaultFrames(ctx: ServiceContext, fault: string): Promise<FaultFrames> {
+export async function readFaultFrames(ctx: ServiceContext, who: Who, fault: string): Promise<FaultFrames> {
   const { row } = requireFault(ctx, fault)
   const [sample] = await readSamples(ctx, [row.fingerprint])
   const release =
@@ -272,5 +272,5 @@ export async function readFaultFrames(ctx: ServiceContext, fault: string): Promi
     ).get({ fingerprint: row.fingerprint })?.release ?? null
   if (!sample?.trace) return { release, frames: [] }
   const { language, exception } = sample.trace
-  return { release, frames: await blameFrames(ctx, { service: row.service, release, language }, decisiveException(exception).frames) }
+  return { release, frames: await blameFrames(ctx, who, { service: row.service, release, language }, decisiveException(exception).frames) }
 }

@@ -1,3 +1,6 @@
+import { isGitTrouble } from '#subjects/code/index'
+import type { Who } from '@dystracer/core/people/who'
+import { visibleItemsTiedTo } from '#subjects/records/index'
 import type { FaultDetail, FaultFrames } from '@dystracer/core/faults/wire'
 import { decisiveException } from '@dystracer/core/traces/statement'
 import { pathOfFrame, TrackedFiles } from '@dystracer/core/traces/tracked-files'
@@ -35,6 +38,7 @@ export function repositoryOf(ctx: ServiceContext, service: string): string | nul
 /** Frames with their tracked file, source lines and who last changed the line, at a release. */
 export async function blameFrames(
   ctx: ServiceContext,
+  who: Who,
   { service, release, language }: { service: string; release: string | null; language: Trace['language'] },
   frames: readonly Frame[],
 ): Promise<FaultFrames['frames']> {
@@ -48,7 +52,9 @@ export async function blameFrames(
     })?.sha
   if (!repository || !sha) return frames.map(plain)
   const dir = mirrorDir(ctx, repository)
-  const tracked = new TrackedFiles(await gitWorker(ctx).call('trackedFiles', { dir, sha }), pathPrefixOf(ctx, service))
+  const files = await trackedFilesOf(ctx, dir, sha)
+  if (files === null) return frames.map(plain)
+  const tracked = new TrackedFiles(files, pathPrefixOf(ctx, service))
   let blamed = 0
   return Promise.all(
     frames.map(async (frame) => {
@@ -57,18 +63,25 @@ export async function blameFrames(
       if (!path || frame.line === null || blamed++ >= BLAMED_MAX) return { ...plain(frame), path }
       const blame = await gitWorker(ctx).call('blame', { dir, sha, path, line: frame.line })
       if (!blame) return { ...plain(frame), path }
-      const items = sql<object, { from_id: string }>(
-        ctx.db,
-        `SELECT DISTINCT from_id FROM link_assertion WHERE to_kind = 'commit' AND to_id = @id AND from_kind = 'item' AND retracted_at_ms IS NULL ORDER BY from_id`,
-      ).all({ id: `${repository}/${blame.sha}` })
+      const items = visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${blame.sha}` })
       return {
         ...frame,
         path,
         source: blame.source,
-        blame: { sha: blame.sha, author: blame.author, atMs: blame.atMs, subject: blame.subject, items: items.map((item) => item.from_id) },
+        blame: { sha: blame.sha, author: blame.author, atMs: blame.atMs, subject: blame.subject, items },
       }
     }),
   )
+}
+
+/** The files tracked at a commit; null where the mirror does not hold it (never fetched yet, or the host is down): the frames are then shown without blame. */
+async function trackedFilesOf(ctx: ServiceContext, dir: string, sha: string): Promise<string[] | null> {
+  try {
+    return await gitWorker(ctx).call('trackedFiles', { dir, sha })
+  } catch (error) {
+    if (error instanceof Error && isGitTrouble(error)) return null
+    throw error
+  }
 }
 
 function pathPrefixOf(ctx: ServiceContext, service: string): string {

@@ -5,7 +5,7 @@ import type { ServiceContext } from '#platform/context'
 
 /** Feeds by private link: no account, no session, what the link admits and nothing else. */
 export function makeFeedRouter(ctx: ServiceContext): Router {
-  const router = new Router({ prefix: '/feeds.views' })
+  const router = new Router({ prefix: '/feeds' })
   const byAddress = new RateLimit({ burst: 60, perMinute: 60 })
   router.get('/:name', (koa) => {
     byAddress.take(koa.ip, ctx.nowMs())

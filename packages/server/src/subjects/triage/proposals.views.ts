@@ -42,7 +42,7 @@ export async function readProposals(ctx: ServiceContext, who: Who, key: string):
       label: row.component,
       reason: row.fault ? 'its service belongs there' : 'the reporter chose it',
     })
-  if (row.fault !== null) await proposeFromFault(ctx, row.fault, proposals)
+  if (row.fault !== null) await proposeFromFault(ctx, who, row.fault, proposals)
   const alike = await findLookAlikes(ctx, who, {
     title: row.title,
     text: row.description,
@@ -111,9 +111,9 @@ function wordsOf(reason: SeverityReason): string {
 }
 
 /** Who last changed the failing lines, in which commit, and what that commit's items are tied to. */
-async function proposeFromFault(ctx: ServiceContext, fault: string, proposals: Proposals): Promise<void> {
+async function proposeFromFault(ctx: ServiceContext, who: Who, fault: string, proposals: Proposals): Promise<void> {
   const { repository } = readFaultSummary(ctx, fault)
-  const { frames } = await readFaultFrames(ctx, fault)
+  const { frames } = await readFaultFrames(ctx, who, fault)
   for (const frame of frames) {
     if (!frame.blame) continue
     const place = `${frame.path}:${frame.line}`

@@ -1,0 +1,49 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { ApiProblem, createClient, type Client } from '@dystracer/core/contract/client'
+import { OPERATIONS } from '@dystracer/core/contract/operations'
+import { describeOperations, pathOf } from '#platform/http/open-api'
+import { startApp, type App } from './app-harness.js'
+
+let app: App
+let client: Client
+
+beforeAll(async () => {
+  app = await startApp()
+  client = createClient({ baseUrl: app.url, fetch, headers: { authorization: `Bearer ${app.token('admin')}` } })
+})
+afterAll(() => app.stop())
+
+test('the typed client logs, changes, reads and exports over HTTP', async () => {
+  const item = await client.logItem({ body: { title: 'Lid does not lock', project: 'EMB', severity: 2 } })
+  expect(item).toMatchObject({ key: 'EMB-1', severity: 2 })
+  await client.changeItem({ params: { key: item.key }, body: { title: 'The lid does not lock' } })
+  await client.addComment({ params: { key: item.key }, body: { text: 'Seen twice' } })
+  expect((await client.listItems({ query: { filter: 'open' } })).rows.map((row) => row.title)).toEqual(['The lid does not lock'])
+  expect((await client.listComments({ params: { key: item.key }, query: {} })).rows.map((row) => row.text)).toEqual(['Seen twice'])
+  expect(await client.exportCsv({ query: { filter: 'open' } })).toContain('The lid does not lock')
+  await expect(client.readItem({ params: { key: 'EMB-999' } })).rejects.toBeInstanceOf(ApiProblem)
+})
+
+test('every operation of the table is answered by a handler, and nothing is answered that is not in the table', async () => {
+  const described = describeOperations(OPERATIONS) as { paths: Record<string, Record<string, { operationId: string }>> }
+  const names = Object.values(described.paths).flatMap((methods) => Object.values(methods).map((method) => method.operationId))
+  expect(names.sort()).toEqual(Object.keys(OPERATIONS).sort())
+  for (const [name, { method, path }] of Object.entries(OPERATIONS)) {
+    if (name === 'followLive') continue
+    const at = pathOf({ path }).replace(/\{\w+\}/g, 'x')
+    const answer = await app.call(at, { method: method.toUpperCase() })
+    // A path without a handler says that nothing answers there.
+    expect(`${name}: ${answer.text}`).not.toContain('Nothing answers at')
+    expect(`${name}: ${answer.status}`).not.toBe(`${name}: 405`)
+  }
+})
+
+test('the description holds security, parameters that are required, and problems', async () => {
+  const { body } = await app.call('/api/openapi.json')
+  expect(body.openapi).toBe('3.1.0')
+  expect(Object.keys(body.components.securitySchemes)).toEqual(['token', 'session'])
+  const upload = body.paths['/api/v1/items/{key}/attachments'].post
+  expect(upload.parameters).toContainEqual(expect.objectContaining({ name: 'name', in: 'query', required: true }))
+  expect(upload.requestBody.content).toHaveProperty(['application/octet-stream'])
+  expect(body.paths['/api/v1/items/{key}'].patch.responses.default.content).toHaveProperty(['application/problem+json'])
+})

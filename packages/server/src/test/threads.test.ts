@@ -1,0 +1,85 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
+import { gitWorker } from '#subjects/code/git.client'
+import { likenessWorker } from '#subjects/likeness/likeness.client'
+import { intakeWorker } from '#subjects/occurrences/intake.client'
+import { exceptionRequest, startApp, until, type App } from './app-harness.js'
+
+let app: App
+beforeEach(async () => {
+  app = await startApp()
+})
+afterEach(() => app.stop())
+
+const send = (message = 'no reading', count = 1) =>
+  app.call('/otlp/v1/logs', {
+    method: 'POST',
+    body: exceptionRequest({ atMs: app.clock.nowMs, message, count }),
+    headers: { authorization: `Bearer ${app.token('intake')}` },
+  })
+
+describe('a thread that dies', () => {
+  test('is started again; meanwhile senders are asked to come again, and health tells the truth', async () => {
+    expect((await send()).status).toBe(200)
+    expect((await app.call('/healthz')).body).toEqual({ status: 'ready', threads: {} })
+    const dying = intakeWorker(app.ctx).kill()
+    await dying
+    const refused = await send()
+    expect([refused.status, refused.headers.get('retry-after')]).toEqual([503, '1'])
+    const ready = await app.call('/healthz')
+    expect([ready.status, Object.keys(ready.body.threads)]).toEqual([503, ['intake']])
+    await until('the intake is back', async () => (await send('no reading')).status === 200)
+    await until('readiness is back', async () => (await app.call('/healthz')).status === 200)
+    expect(app.ctx.threads.restarts().intake).toBeGreaterThan(0)
+  })
+
+  test('under load loses nothing that was acknowledged, and leaves no sender waiting', async () => {
+    let acknowledged = 0
+    const statuses = new Set<number>()
+    const sender = async (name: number) => {
+      for (let round = 0; round < 12; round++) {
+        const answer = await send(`no reading`, 1 + name - name)
+        statuses.add(answer.status)
+        if (answer.status === 200) acknowledged++
+        app.clock.nowMs += 1
+      }
+    }
+    const all = Promise.all([sender(1), sender(2), sender(3)])
+    await new Promise((resolve) => setTimeout(resolve, 60))
+    await intakeWorker(app.ctx).kill()
+    await all
+    await until('the intake is back', async () => (await app.call('/healthz')).status === 200)
+    const stored = app.ctx.volume.prepare('SELECT coalesce(sum(count), 0) FROM fault_group').pluck().get() as number
+    expect(stored).toBeGreaterThanOrEqual(acknowledged)
+    expect([...statuses].every((status) => status === 200 || status === 503 || status === 429)).toBe(true)
+  })
+
+  test.each([
+    ['git', () => gitWorker(app.ctx)],
+    ['likeness', () => likenessWorker(app.ctx)],
+  ] as const)('%s: what it was doing fails at once with a problem that says so, and the next call is answered', async (_name, worker) => {
+    const client = worker()
+    const call = () =>
+      client.name === 'git'
+        ? gitWorker(app.ctx).call('readTraces', { traces: [] })
+        : likenessWorker(app.ctx).call('find', { text: { id: '', title: 'kiln', text: '', scope: 'EMB', component: null }, limit: 3 })
+    await call()
+    const underWay = call().then(
+      () => 'answered',
+      (error: Error & { code?: string }) => error.code,
+    )
+    await client.kill()
+    expect(['answered', 'busy']).toContain(await underWay)
+    await expect(call()).rejects.toMatchObject({ code: 'busy' })
+    await until('it answers again', () =>
+      call().then(
+        () => true,
+        () => false,
+      ),
+    )
+  })
+
+  test('that does not answer is given up after the deadline', async () => {
+    const slow = gitWorker(app.ctx).call('blame', { dir: '/nowhere', sha: 'a'.repeat(40), path: 'x', line: 1 }, { deadlineMs: 0 })
+    await expect(slow).rejects.toMatchObject({ code: 'busy' })
+  })
+})
