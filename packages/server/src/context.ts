@@ -114,7 +114,7 @@ export function refuseOtherKind(config: Pick<Config, 'dataDir' | 'kind'>): void 
   const db = openReadOnly(path)
   try {
     if (!sql(db, `SELECT 1 FROM sqlite_master WHERE name = 'meta'`).get({})) return
-    const kind = sql<object, { value: string }>(db, `SELECT value FROM meta WHERE name = 'kind'`).get({})?.value
+    const kind = sql(db, `SELECT value FROM meta WHERE name = 'kind'`).get<{ value: string }>({})?.value
     if (kind === undefined || kind === config.kind) return
     throw new Error(
       `the data folder ${config.dataDir} holds ${kind === 'demo' ? 'a demo; open it with "./dystracer demo"' : 'real data; open it with "./dystracer start"'}`,

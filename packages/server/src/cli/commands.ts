@@ -71,7 +71,7 @@ export function verify(options: CommandOptions, say: (line: string) => void): bo
       say(
         `${difference.table}: ${difference.onlyHere} rows only in the table, ${difference.onlyRebuilt} only in the journal, such as ${difference.example}`,
       )
-    const count = sql<object, { count: number }>(db, 'SELECT count(*) AS count FROM journal').get({})?.count ?? 0
+    const count = sql(db, 'SELECT count(*) AS count FROM journal').get<{ count: number }>({})?.count ?? 0
     const isClean = broken.length + differences.length === 0
     say(isClean ? `clean: ${count} journal entries give the tables as they are` : 'not clean')
     return isClean

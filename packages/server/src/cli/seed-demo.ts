@@ -73,10 +73,11 @@ export async function seedDemo(
 
 /** What people were told more than a week before the demo's day, they have read; and of all that is past, mails went out in their time. */
 function readOldNotices(ctx: ServiceContext): void {
-  const rows = sql<object, { personId: string; noticeId: string; atMs: number }>(
-    ctx.db,
-    'SELECT person_id AS personId, notice_id AS noticeId, at_ms AS atMs FROM notice ORDER BY person_id, notice_id',
-  ).all({})
+  const rows = sql(ctx.db, 'SELECT person_id AS personId, notice_id AS noticeId, at_ms AS atMs FROM notice ORDER BY person_id, notice_id').all<{
+    personId: string
+    noticeId: string
+    atMs: number
+  }>({})
   const before = ctx.nowMs() - 7 * 86_400_000
   for (const personId of new Set(rows.map((row) => row.personId))) {
     const own = rows.filter((row) => row.personId === personId)
@@ -95,10 +96,10 @@ function readOldNotices(ctx: ServiceContext): void {
 
 /** Some of what is accepted was promised for a day of the next weeks. */
 function promiseDays(ctx: ServiceContext): void {
-  const keys = sql<object, { key: string }>(
+  const keys = sql(
     ctx.db,
     `SELECT key FROM item WHERE project = 'EMB' AND is_open = 1 AND stage_rank > 0 AND severity <= 3 AND due_on IS NULL ORDER BY severity, key LIMIT 18`,
-  ).all({})
+  ).all<{ key: string }>({})
   ctx.journal.write((writer) => {
     for (const [at, { key }] of keys.entries()) {
       const dueOn = new Date(ctx.nowMs() + (1 + ((at * 11) % 31)) * 86_400_000).toISOString().slice(0, 10)
@@ -115,11 +116,11 @@ function promiseDays(ctx: ServiceContext): void {
 
 /** Of what was started in the past year, each has in hand what is still under way, for an hour and a half; the rest was put down in its time. */
 function layDownOldWork(ctx: ServiceContext): void {
-  const held = sql<object, { personId: string; key: string; branch: string | null; stage: string; startedAtMs: number }>(
+  const held = sql(
     ctx.db,
     `SELECT h.person_id AS personId, h.item_key AS key, h.branch, i.stage, i.started_at_ms AS startedAtMs FROM in_hand h JOIN item i ON i.key = h.item_key
     ORDER BY h.person_id, i.started_at_ms DESC`,
-  ).all({})
+  ).all<{ personId: string; key: string; branch: string | null; stage: string; startedAtMs: number }>({})
   ctx.journal.write((writer) => {
     for (const { personId, key } of held)
       writer.append({ kind: 'put-down', actor: `person:${personId}`, subjects: [`person:${personId}`], body: { personId, key } })
@@ -318,7 +319,7 @@ function moveRefs(
     ...move,
     isForced: false,
     from:
-      sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM git_ref WHERE repository = @repository AND ref = @ref AND deleted_at_ms IS NULL').get({
+      sql(ctx.db, 'SELECT sha FROM git_ref WHERE repository = @repository AND ref = @ref AND deleted_at_ms IS NULL').get<{ sha: string }>({
         repository: step.repository,
         ref: move.ref,
       })?.sha ?? null,
@@ -347,10 +348,9 @@ function seeBuild(ctx: ServiceContext, step: SeededBuild): void {
   receiveJunit(ctx, { repository, commit: sha, build: number, xml: step.junit, atMs })
   ctx.journal.write((writer) => {
     writer.append({ ...common, kind: 'build-finished', atMs, body: { repository, number, sha, branch, state, startedAtMs } })
-    const tied = sql<object, { from_id: string }>(
-      ctx.db,
-      `SELECT DISTINCT from_id FROM link_assertion WHERE to_kind = 'branch' AND to_id = @id AND retracted_at_ms IS NULL`,
-    ).all({ id: `${repository}/${branch}` })
+    const tied = sql(ctx.db, `SELECT DISTINCT from_id FROM link_assertion WHERE to_kind = 'branch' AND to_id = @id AND retracted_at_ms IS NULL`).all<{
+      from_id: string
+    }>({ id: `${repository}/${branch}` })
     writer.touch(tied.map((row) => row.from_id))
   })
 }

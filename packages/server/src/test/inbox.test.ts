@@ -198,7 +198,7 @@ describe('private notes', () => {
     expect((await rafe(`/items/${key}/note`)).body.text).toBe('Ask the electrician.')
     expect((await ines(`/items/${key}/note`)).body.text).toBe('')
     const headers = { authorization: `Bearer ${app.token('admin')}` }
-    expect((await app.call(`/api/v1/items/${key}/note`, { headers })).body.code).toBe('sign-in-required')
+    expect((await app.call(`/api/v1/items/${key}/note`, { headers })).body.code).toBe('not-allowed')
     await put(rafe, `/items/${key}/note`, { text: ' ' })
     expect((await rafe(`/items/${key}/note`)).body).toEqual({ text: '', atMs: null })
   })

@@ -13,7 +13,7 @@ beforeAll(async () => {
 afterAll(() => app.stop())
 
 const bearer = () => ({ authorization: `Bearer ${token}` })
-const occurrences = () => sql<object, { count: number }>(app.ctx.volume, 'SELECT count(*) AS count FROM occurrence').get({})?.count ?? 0
+const occurrences = () => sql(app.ctx.volume, 'SELECT count(*) AS count FROM occurrence').get<{ count: number }>({})?.count ?? 0
 const send = (body: object, headers: Record<string, string> = {}) =>
   app.call('/otlp/v1/logs', { method: 'POST', body, headers: { ...bearer(), ...headers } })
 
@@ -87,10 +87,8 @@ describe('what is taken', () => {
     expect(answer.status).toBe(200)
     await until('the fault is there', async () => (await faultWith('seen in a span')) !== undefined)
     expect(
-      sql<object, { count: number }>(
-        app.ctx.volume,
-        `SELECT sum(count) AS count FROM activity_minute WHERE service = 'kiln' AND release = '1.0.0'`,
-      ).get({})?.count,
+      sql(app.ctx.volume, `SELECT sum(count) AS count FROM activity_minute WHERE service = 'kiln' AND release = '1.0.0'`).get<{ count: number }>({})
+        ?.count,
     ).toBeGreaterThan(0)
   })
 
@@ -143,7 +141,7 @@ describe('the rule', () => {
     await until('the rule fired', async () => (await faultWith('goes on'))?.item !== null)
     const fault = await faultWith('goes on')
     expect(fault?.item).toMatchObject({ type: 'defect', title: 'TypeError in often', stage: 'logged', component: 'Kiln control' })
-    const { count } = sql<object, { count: number }>(app.ctx.db, 'SELECT count(*) AS count FROM item WHERE fault = @fault').get({
+    const { count } = sql(app.ctx.db, 'SELECT count(*) AS count FROM item WHERE fault = @fault').get<{ count: number }>({
       fault: fault?.fault,
     }) ?? { count: 0 }
     expect(count).toBe(1)

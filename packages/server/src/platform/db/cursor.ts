@@ -5,13 +5,22 @@ export function encodeCursor(values: readonly (string | number)[]): string {
   return Buffer.from(JSON.stringify(values)).toString('base64url')
 }
 
+type CursorValue = string | number
+type Values<Length extends number> = number extends Length
+  ? CursorValue[]
+  : Length extends 1
+    ? [CursorValue]
+    : Length extends 2
+      ? [CursorValue, CursorValue]
+      : [CursorValue, CursorValue, CursorValue]
+
 /** The values of a cursor, or null for none. Throws `invalid-input` for a text that no page gave. */
-export function decodeCursor(cursor: string | undefined, length: number): (string | number)[] | null {
+export function decodeCursor<Length extends number>(cursor: string | undefined, length: Length): Values<Length> | null {
   if (cursor === undefined) return null
   try {
     const values: unknown = JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8'))
     if (Array.isArray(values) && values.length === length && values.every((value) => typeof value === 'string' || typeof value === 'number'))
-      return values
+      return values as Values<Length>
   } catch (error) {
     if (!(error instanceof SyntaxError)) throw error
   }

@@ -30,10 +30,10 @@ export function beginIdempotent(
     .update(JSON.stringify([request.method, request.path, request.body]))
     .digest('base64url')
   const askedBy = who.actor
-  const known = sql<object, { request_hash: string; status: number; body: string }>(
+  const known = sql(
     ctx.db,
     'SELECT request_hash, status, body FROM answered_request WHERE asked_by = @askedBy AND key = @key AND at_ms > @since',
-  ).get({ askedBy, key, since: ctx.nowMs() - KEPT_MS })
+  ).get<{ request_hash: string; status: number; body: string }>({ askedBy, key, since: ctx.nowMs() - KEPT_MS })
   if (known && known.request_hash !== requestHash)
     throw new Problem('conflict', { detail: 'This Idempotency-Key came with another request before. Nothing was changed; use a new key.' })
   return {

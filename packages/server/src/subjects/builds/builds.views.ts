@@ -7,6 +7,13 @@ import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
 import { BUILD_COLUMNS, type BuildRow, toBuild } from '#subjects/code/index'
 import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
+import {
+  COUNT_BUILD_BY_REPOSITORY_AND_NUMBER,
+  GET_BUILD_BY_REPOSITORY_AND_NUMBER,
+  GET_NUMBER_OF_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH,
+  LIST_BUILD_BY_REPOSITORY,
+  LIST_TEST_RESULT_BY_REPOSITORY_AND_NUMBER,
+} from './builds.queries.js'
 
 export function listBuilds(
   ctx: ServiceContext,
@@ -14,11 +21,7 @@ export function listBuilds(
   input: { repository?: string | undefined; limit: number; cursor?: string | undefined },
 ): { rows: Build[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', 0]
-  const rows = sql<object, BuildRow>(
-    ctx.db,
-    `SELECT ${BUILD_COLUMNS} FROM build WHERE (@repository IS NULL OR repository = @repository) AND (-started_at_ms, repository, number) > (@a, @b, @c)
-    AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY started_at_ms DESC, repository, number LIMIT @limit`,
-  ).all({
+  const rows = sql(ctx.db, LIST_BUILD_BY_REPOSITORY).all<BuildRow>({
     repository: input.repository ?? null,
     a: after[0],
     b: after[1],
@@ -29,26 +32,24 @@ export function listBuilds(
   return pageOf(rows, input.limit, toBuild, (row) => [-row.started_at_ms, row.repository, row.number])
 }
 export function readBuild(ctx: ServiceContext, who: Who, repository: string, number: number): BuildDetail {
-  const row = sql<object, BuildRow>(ctx.db, `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND number = @number`).get({
+  const row = sql(ctx.db, GET_BUILD_BY_REPOSITORY_AND_NUMBER).get<BuildRow>({
     repository,
     number,
   })
   if (!row) throw new Problem('not-found', { detail: `There is no build ${number} of ${repository}.` })
-  const tests = sql<object, { suite: string; name: string; outcome: TestResult['outcome']; duration_ms: number; message: string; verifies: string }>(
-    ctx.db,
-    `SELECT suite, name, outcome, duration_ms, message, verifies FROM test_result
-    WHERE repository = @repository AND build = @number ORDER BY outcome = 'passed', suite, name`,
-  ).all({ repository, number })
-  const pullRequest = sql<object, { number: number }>(
-    ctx.db,
-    'SELECT number FROM pull_request WHERE repository = @repository AND head = @branch ORDER BY number DESC LIMIT 1',
-  ).get({ repository, branch: row.branch })
-  const passedBefore =
-    sql<object, { count: number }>(
-      ctx.db,
-      `SELECT count(*) AS count FROM build WHERE repository = @repository AND state = 'passed' AND number < @number AND number > coalesce((SELECT max(number) FROM build
-    WHERE repository = @repository AND state = 'broke' AND number < @number), 0)`,
-    ).get({ repository, number })?.count ?? 0
+  const tests = sql(ctx.db, LIST_TEST_RESULT_BY_REPOSITORY_AND_NUMBER).all<{
+    suite: string
+    name: string
+    outcome: TestResult['outcome']
+    duration_ms: number
+    message: string
+    verifies: string
+  }>({
+    repository,
+    number,
+  })
+  const pullRequest = sql(ctx.db, GET_NUMBER_OF_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH).get<{ number: number }>({ repository, branch: row.branch })
+  const passedBefore = sql(ctx.db, COUNT_BUILD_BY_REPOSITORY_AND_NUMBER).get<{ count: number }>({ repository, number })?.count ?? 0
   return {
     ...toBuild(row),
     tests: tests.map((test) => ({

@@ -1,9 +1,10 @@
 import { itemsTiedTo } from '#subjects/records/index'
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
+import { LIST_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH } from './items-of-build.queries.js'
 /** Items whose ladder shows a build: those of its branch, its commit and the pull requests with that head. */
 export function itemsOfBuild(ctx: ServiceContext, repository: string, sha: string, branch: string): string[] {
-  const prs = sql<object, { number: number }>(ctx.db, 'SELECT number FROM pull_request WHERE repository = @repository AND head = @branch').all({
+  const prs = sql(ctx.db, LIST_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH).all<{ number: number }>({
     repository,
     branch,
   })

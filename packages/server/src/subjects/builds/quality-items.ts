@@ -8,6 +8,13 @@ import type { JournalWriter } from '#platform/journal/journal'
 import type { ServiceContext } from '#platform/context'
 import { nextItemKey } from '#subjects/records/index'
 import { routeNewItem } from '#subjects/routing/index'
+import {
+  GET_BUILD_BY_REPOSITORY_AND_BUILD,
+  GET_MAIN_BRANCH_OF_REPOSITORY_BY_REPOSITORY,
+  GET_NAME_OF_COMPONENT_BY_REPOSITORY_AND_PROJECT,
+  GET_OUTCOME_OF_TEST_RESULT_BY_REPOSITORY_AND_NUMBER,
+  GET_PROJECT_OF_SERVICE_BY_REPOSITORY,
+} from './quality-items.queries.js'
 
 const BUILDS_LOOKED_AT = 20
 /** So many items come of one build or report at most: more at once have one cause, which the first of them show. */
@@ -57,40 +64,39 @@ function logFound(ctx: ServiceContext, writer: JournalWriter, found: NewItem): v
 
 /** Where items of a repository go: the project of its service, the component that it belongs to. */
 function placeOf(ctx: ServiceContext, repository: string): { project: string; component: string | null } | null {
-  const project = sql<object, { project: string }>(ctx.db, 'SELECT project FROM service WHERE repository = @repository ORDER BY name LIMIT 1').get({
+  const project = sql(ctx.db, GET_PROJECT_OF_SERVICE_BY_REPOSITORY).get<{ project: string }>({
     repository,
   })?.project
   if (project === undefined) return null
-  const component = sql<object, { name: string }>(
-    ctx.db,
-    'SELECT name FROM component WHERE repository = @repository AND project = @project ORDER BY path_prefix IS NOT NULL, name LIMIT 1',
-  ).get({ repository, project })?.name
+  const component = sql(ctx.db, GET_NAME_OF_COMPONENT_BY_REPOSITORY_AND_PROJECT).get<{ name: string }>({ repository, project })?.name
   return { project, component: component ?? null }
 }
 
 /** Logs the tests that fail build after build on the main line, one item for each run of failures. To be called inside the write that a build or its results came with. */
 export function logFailingTests(ctx: ServiceContext, writer: JournalWriter, input: { repository: string; build: number }): void {
   const place = placeOf(ctx, input.repository)
-  const main = sql<object, { main_branch: string }>(ctx.db, 'SELECT main_branch FROM repository WHERE name = @repository').get(input)?.main_branch
-  const build = sql<object, { branch: string; state: string }>(
-    ctx.db,
-    'SELECT branch, state FROM build WHERE repository = @repository AND number = @build',
-  ).get(input)
+  const main = sql(ctx.db, GET_MAIN_BRANCH_OF_REPOSITORY_BY_REPOSITORY).get<{ main_branch: string }>(input)?.main_branch
+  const build = sql(ctx.db, GET_BUILD_BY_REPOSITORY_AND_BUILD).get<{
+    branch: string
+    state: string
+  }>(input)
   if (!place || !build || build.branch !== main || build.state !== 'broke') return
-  const builds = sql<object, { number: number }>(
+  const builds = sql(
     ctx.db,
     `SELECT number FROM build WHERE repository = @repository AND branch = @main AND state <> 'running' AND number <= @build ORDER BY number DESC LIMIT ${BUILDS_LOOKED_AT}`,
-  ).all({ ...input, main })
-  const failed = sql<object, { suite: string; name: string; message: string }>(
+  ).all<{ number: number }>({ ...input, main })
+  const failed = sql(
     ctx.db,
     `SELECT suite, name, message FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'failed' ORDER BY suite, name LIMIT ${ITEMS_MAX}`,
-  ).all(input)
+  ).all<{ suite: string; name: string; message: string }>(input)
   for (const test of failed) {
     const runs = builds.flatMap(({ number }) => {
-      const outcome = sql<object, { outcome: TestRun['outcome'] }>(
-        ctx.db,
-        'SELECT outcome FROM test_result WHERE repository = @repository AND build = @number AND suite = @suite AND name = @name',
-      ).get({ repository: input.repository, number, suite: test.suite, name: test.name })?.outcome
+      const outcome = sql(ctx.db, GET_OUTCOME_OF_TEST_RESULT_BY_REPOSITORY_AND_NUMBER).get<{ outcome: TestRun['outcome'] }>({
+        repository: input.repository,
+        number,
+        suite: test.suite,
+        name: test.name,
+      })?.outcome
       return outcome ? [{ build: number, outcome }] : []
     })
     const since = failingSince(runs)

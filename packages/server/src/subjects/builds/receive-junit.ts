@@ -7,9 +7,10 @@ import { logFailingTests } from './quality-items.js'
 import { readJunit, ReportFormatError } from './reports/junit.js'
 import { itemsOfBuild } from './items-of-build.js'
 import { keyPrefixes } from '#subjects/records/index'
+import { GET_BRANCH_OF_BUILD_BY_REPOSITORY_AND_BUILD, HAS_REPOSITORY_BY_REPOSITORY } from './receive-junit.queries.js'
 
 export function requireRepository(ctx: ServiceContext, repository: string): void {
-  if (!sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository }))
+  if (!sql(ctx.db, HAS_REPOSITORY_BY_REPOSITORY).get({ repository }))
     throw new Problem('not-found', { detail: `No repository ${repository} is connected.` })
 }
 /** Takes a JUnit XML report of a build. Shards add up; the same report again changes nothing. Gives how many results are in. */
@@ -41,7 +42,7 @@ export function receiveJunit(ctx: ServiceContext, input: { repository: string; c
       body: { repository, build, sha: commit, results },
     })
     const branch =
-      sql<object, { branch: string }>(ctx.db, 'SELECT branch FROM build WHERE repository = @repository AND number = @build').get({
+      sql(ctx.db, GET_BRANCH_OF_BUILD_BY_REPOSITORY_AND_BUILD).get<{ branch: string }>({
         repository,
         build,
       })?.branch ?? ''

@@ -1,6 +1,7 @@
 import type { Build } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
+import { BUILD_COLUMNS, GET_BUILD_BY_REPOSITORY_AND_SHA } from './code.queries.js'
 
 export interface BuildRow {
   repository: string
@@ -14,7 +15,6 @@ export interface BuildRow {
   failed: number
   skipped: number
 }
-export const BUILD_COLUMNS = 'repository, number, sha, branch, state, started_at_ms, finished_at_ms, passed, failed, skipped'
 export function toBuild(row: BuildRow): Build {
   return {
     repository: row.repository,
@@ -30,9 +30,6 @@ export function toBuild(row: BuildRow): Build {
   }
 }
 export function latestBuild(ctx: ServiceContext, repository: string, sha: string): Build | null {
-  const row = sql<object, BuildRow>(
-    ctx.db,
-    `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1`,
-  ).get({ repository, sha })
+  const row = sql(ctx.db, GET_BUILD_BY_REPOSITORY_AND_SHA).get<BuildRow>({ repository, sha })
   return row ? toBuild(row) : null
 }

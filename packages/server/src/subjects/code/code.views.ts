@@ -6,10 +6,22 @@ import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
 import { latestBuild } from './build-state.js'
-import { type CommitRow, COMMIT_COLUMNS, graphOf, commitsOfPullRequest, mainTip } from './commit-facts.js'
+import { type CommitRow, graphOf, commitsOfPullRequest, mainTip } from './commit-facts.js'
+import { COMMIT_COLUMNS } from './code.queries.js'
 import { fetchUrl } from './fetch-url.js'
 import { mirrorDir } from './mirror-places.js'
 import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
+import {
+  GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
+  LIST_GIT_COMMIT,
+  LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY,
+  LIST_GIT_REF_BY_NAME,
+  LIST_GIT_REF_BY_REPOSITORY,
+  LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY,
+  LIST_PULL_REQUEST_BY_REPOSITORY,
+  LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE,
+  PULL_REQUEST_COLUMNS,
+} from './code.queries.js'
 
 interface RepositoryRow {
   name: string
@@ -21,11 +33,7 @@ interface RepositoryRow {
   commits: number
 }
 export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
-  const rows = sql<object, RepositoryRow>(
-    ctx.db,
-    `SELECT r.name, r.url, r.main_branch, s.fetched_at_ms, s.trouble, s.retry_at_ms, (SELECT count(*) FROM git_commit c WHERE c.repository = r.name) AS commits
-    FROM repository r LEFT JOIN repository_state s ON s.repository = r.name WHERE r.name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.name`,
-  ).all({ hidden: hiddenRepositories(ctx.db, who) })
+  const rows = sql(ctx.db, LIST_GIT_COMMIT).all<RepositoryRow>({ hidden: hiddenRepositories(ctx.db, who) })
   return rows.map((row) => ({
     repository: row.name,
     mainBranch: row.main_branch,
@@ -34,12 +42,8 @@ export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
     fetchedAtMs: row.fetched_at_ms,
     trouble: row.trouble,
     retryAtMs: row.retry_at_ms,
-    branches: sql<object, { ref: string; sha: string; moved_at_ms: number; forced_at_ms: number | null }>(
-      ctx.db,
-      `SELECT ref, sha, moved_at_ms, forced_at_ms FROM git_ref
-      WHERE repository = @name AND ref LIKE 'refs/heads/%' AND deleted_at_ms IS NULL AND sha IS NOT NULL ORDER BY moved_at_ms DESC LIMIT 200`,
-    )
-      .all({ name: row.name })
+    branches: sql(ctx.db, LIST_GIT_REF_BY_NAME)
+      .all<{ ref: string; sha: string; moved_at_ms: number; forced_at_ms: number | null }>({ name: row.name })
       .map((ref) => {
         const name = ref.ref.slice(11)
         return {
@@ -72,16 +76,16 @@ export function listCommits(
 ): { rows: CommitSummary[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', '']
   const where = input.repository === undefined ? '' : 'repository = @repository AND '
-  const rows = sql<object, CommitRow>(
+  const rows = sql(
     ctx.db,
     `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE ${where}(-committed_at_ms, repository, sha) > (@a, @b, @c) AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY committed_at_ms DESC, repository, sha LIMIT @limit`,
-  ).all({
+  ).all<CommitRow>({
     a: after[0],
     b: after[1],
     c: after[2],
     limit: input.limit + 1,
     hidden: hiddenRepositories(ctx.db, who),
-    ...(input.repository !== undefined && { repository: input.repository }),
+    repository: input.repository ?? null,
   })
   return pageOf(
     rows,
@@ -95,11 +99,11 @@ export function findCommit(ctx: ServiceContext, who: Who, text: string): CommitR
   const match = /^(?:([\w.-]+)\/)?([0-9a-f]{4,64})$/i.exec(text)
   if (!match) throw new Problem('not-found', { detail: `"${text}" is not a commit's hash.` })
   const prefix = (match[2] ?? '').toLowerCase()
-  const rows = sql<object, CommitRow>(
-    ctx.db,
-    `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE sha >= @prefix AND sha < @prefix || 'g' AND (@repository IS NULL OR repository = @repository)
-    AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY sha LIMIT 10`,
-  ).all({ prefix, repository: match[1] ?? null, hidden: hiddenRepositories(ctx.db, who) })
+  const rows = sql(ctx.db, LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY).all<CommitRow>({
+    prefix,
+    repository: match[1] ?? null,
+    hidden: hiddenRepositories(ctx.db, who),
+  })
   const [first] = rows
   if (!first) throw new Problem('not-found', { detail: `No indexed repository has a commit ${text}.` })
   if (rows.length > 1)
@@ -112,10 +116,7 @@ export function findCommit(ctx: ServiceContext, who: Who, text: string): CommitR
 export function readCommit(ctx: ServiceContext, who: Who, text: string): Commit {
   const row = findCommit(ctx, who, text)
   const graph = graphOf(ctx, row.repository)
-  const refs = sql<object, { ref: string; sha: string }>(
-    ctx.db,
-    `SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL ORDER BY ref`,
-  ).all({ repository: row.repository })
+  const refs = sql(ctx.db, LIST_GIT_REF_BY_REPOSITORY).all<{ ref: string; sha: string }>({ repository: row.repository })
   const containing = refs.filter((ref) => graph.isReachable(row.sha, ref.sha)).map((ref) => ref.ref)
   return {
     ...toCommitSummary(ctx, who, row),
@@ -124,11 +125,8 @@ export function readCommit(ctx: ServiceContext, who: Who, text: string): Commit 
     files: JSON.parse(row.files) as Commit['files'],
     branches: containing.filter((ref) => ref.startsWith('refs/heads/')).map((ref) => ref.slice(11)),
     releases: containing.filter((ref) => ref.startsWith('refs/tags/')).map((ref) => ref.slice(10)),
-    pullRequests: sql<object, PullRequestRow>(
-      ctx.db,
-      `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository ORDER BY number DESC LIMIT 500`,
-    )
-      .all({ repository: row.repository })
+    pullRequests: sql(ctx.db, LIST_PULL_REQUEST_BY_REPOSITORY)
+      .all<PullRequestRow>({ repository: row.repository })
       .filter((pr) => commitsOfPullRequest(ctx, pr).includes(row.sha))
       .map((pr) => pr.number),
   }
@@ -151,7 +149,6 @@ interface PullRequestRow {
   created_at_ms: number
   updated_at_ms: number
 }
-const PULL_REQUEST_COLUMNS = 'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms'
 function toPullRequest(ctx: ServiceContext, who: Who, row: PullRequestRow): PullRequest {
   return {
     repository: row.repository,
@@ -175,11 +172,7 @@ export function listPullRequests(
   input: { repository?: string | undefined; state?: string | undefined; limit: number; cursor?: string | undefined },
 ): { rows: PullRequest[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', 0]
-  const rows = sql<object, PullRequestRow>(
-    ctx.db,
-    `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE (@repository IS NULL OR repository = @repository) AND (@state IS NULL OR state = @state)
-    AND (-updated_at_ms, repository, number) > (@a, @b, @c) AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY updated_at_ms DESC, repository, number LIMIT @limit`,
-  ).all({
+  const rows = sql(ctx.db, LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE).all<PullRequestRow>({
     repository: input.repository ?? null,
     state: input.state ?? null,
     a: after[0],
@@ -199,7 +192,7 @@ export function listPullRequests(
 export function readPullRequest(ctx: ServiceContext, who: Who, text: string): PullRequestDetail {
   const row = findPullRequest(ctx, who, text)
   const commits = commitsOfPullRequest(ctx, row).flatMap((sha) => {
-    const commit = sql<object, CommitRow>(ctx.db, `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository AND sha = @sha`).get({
+    const commit = sql(ctx.db, GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get<CommitRow>({
       repository: row.repository,
       sha,
     })
@@ -210,10 +203,11 @@ export function readPullRequest(ctx: ServiceContext, who: Who, text: string): Pu
 function findPullRequest(ctx: ServiceContext, who: Who, text: string): PullRequestRow {
   const match = /^(?:([\w.-]+)\/)?(\d{1,9})$/.exec(text)
   const rows = match
-    ? sql<object, PullRequestRow>(
-        ctx.db,
-        `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE number = @number AND (@repository IS NULL OR repository = @repository) AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY repository`,
-      ).all({ number: Number(match[2]), repository: match[1] ?? null, hidden: hiddenRepositories(ctx.db, who) })
+    ? sql(ctx.db, LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY).all<PullRequestRow>({
+        number: Number(match[2]),
+        repository: match[1] ?? null,
+        hidden: hiddenRepositories(ctx.db, who),
+      })
     : []
   const [first] = rows
   if (!first) throw new Problem('not-found', { detail: `There is no pull request ${text}.` })

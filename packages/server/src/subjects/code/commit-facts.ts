@@ -4,6 +4,12 @@ import { patchStateAt } from '@dystracer/core/code/patch-state'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import type { ServiceContext } from '#platform/context'
+import {
+  COMMIT_COLUMNS,
+  GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
+  GET_SHA_OF_GIT_REF_BY_REPOSITORY,
+  LIST_GIT_COMMIT_BY_REPOSITORY,
+} from './code.queries.js'
 
 export interface CommitRow {
   repository: string
@@ -19,11 +25,9 @@ export interface CommitRow {
   files: string
   seen_at_ms: number | null
 }
-export const COMMIT_COLUMNS =
-  'repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms'
 
 export function getCommit(db: Db, repository: string, sha: string): CommitRow | undefined {
-  return sql<object, CommitRow>(db, `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository AND sha = @sha`).get({ repository, sha })
+  return sql(db, GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get<CommitRow>({ repository, sha })
 }
 
 /** The graph of a repository, loaded from the git index on first use. */
@@ -31,8 +35,7 @@ export function graphOf(ctx: Pick<ServiceContext, 'use' | 'db'>, repository: str
   const known = graphs(ctx).get(repository)
   if (known) return known
   const graph = new CommitGraph()
-  for (const row of sql<object, CommitRow>(ctx.db, `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository`).iterate({ repository }))
-    graph.add(toGraphCommit(row))
+  for (const row of sql(ctx.db, LIST_GIT_COMMIT_BY_REPOSITORY).iterate<CommitRow>({ repository })) graph.add(toGraphCommit(row))
   graphs(ctx).set(repository, graph)
   return graph
 }
@@ -43,13 +46,7 @@ export function toGraphCommit(row: Pick<CommitRow, 'sha' | 'parents' | 'patch_id
 
 /** Tip of the main line; null while the repository was never fetched. */
 export function mainTip(db: Db, repository: string): string | null {
-  return (
-    sql<object, { sha: string | null }>(
-      db,
-      `SELECT g.sha FROM git_ref g JOIN repository r ON r.name = g.repository
-    WHERE g.repository = @repository AND g.ref = 'refs/heads/' || r.main_branch AND g.deleted_at_ms IS NULL`,
-    ).get({ repository })?.sha ?? null
-  )
+  return sql(db, GET_SHA_OF_GIT_REF_BY_REPOSITORY).get<{ sha: string | null }>({ repository })?.sha ?? null
 }
 
 /** Whether every patch stands at the tip. */

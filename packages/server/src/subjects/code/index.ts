@@ -1,5 +1,6 @@
 // What other subjects may use of code.
-export { BUILD_COLUMNS, type BuildRow, toBuild } from './build-state.js'
+export { type BuildRow, toBuild } from './build-state.js'
+export { BUILD_COLUMNS } from './code.queries.js'
 export { codeHostOf } from './code-host.slot.js'
 export { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, toGraphCommit } from './commit-facts.js'
 export { fetchUrl } from './fetch-url.js'

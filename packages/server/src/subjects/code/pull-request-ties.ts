@@ -6,6 +6,7 @@ import type { PullRequestBody } from '@dystracer/core/code/events'
 import { commitsOfPullRequest } from './commit-facts.js'
 import type { ServiceContext } from '#platform/context'
 import { type Assertion, itemsTiedTo, keyPrefixes, knownKeys, replaceAssertionsOf } from '#subjects/records/index'
+import { GET_MESSAGE_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER } from './code.queries.js'
 
 /** Journals a pull request as the code host shows it now; an older or the same version changes nothing. */
 export function seePullRequest(ctx: ServiceContext, pr: PullRequestBody, cause: string): void {
@@ -27,10 +28,17 @@ export function seePullRequest(ctx: ServiceContext, pr: PullRequestBody, cause: 
 
 /** Ties a pull request to all items that its title, text, branch and commits name, and takes back what they no longer say. */
 export function tiePullRequest(ctx: ServiceContext, writer: JournalWriter, id: { repository: string; number: number }, atMs: number): void {
-  const row = sql<object, { title: string; body: string; head: string; head_sha: string; merge_sha: string | null; author: string }>(
-    ctx.db,
-    'SELECT title, body, head, head_sha, merge_sha, author FROM pull_request WHERE repository = @repository AND number = @number',
-  ).get({ repository: id.repository, number: id.number })
+  const row = sql(ctx.db, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER).get<{
+    title: string
+    body: string
+    head: string
+    head_sha: string
+    merge_sha: string | null
+    author: string
+  }>({
+    repository: id.repository,
+    number: id.number,
+  })
   if (!row) return
   const prefixes = keyPrefixes(ctx.db)
   const to: NodeRef = { kind: 'pull-request', id: `${id.repository}/${id.number}` }
@@ -39,7 +47,7 @@ export function tiePullRequest(ctx: ServiceContext, writer: JournalWriter, id: {
   for (const key of keysInBranchName(row.head, prefixes)) kinds.set(key, { kind: 'tied', provenance: 'branch-name' })
   for (const sha of commitsOfPullRequest(ctx, { ...row, repository: id.repository })) {
     const message =
-      sql<object, { message: string }>(ctx.db, 'SELECT message FROM git_commit WHERE repository = @repository AND sha = @sha').get({
+      sql(ctx.db, GET_MESSAGE_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get<{ message: string }>({
         repository: id.repository,
         sha,
       })?.message ?? ''

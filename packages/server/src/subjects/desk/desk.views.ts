@@ -7,6 +7,15 @@ import { viewerOf } from '#subjects/people/index'
 import { hiddenRepositories, hiddenServices, ITEM_COLUMNS, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
 import { dayOf, onDuty } from '#subjects/routing/index'
 import { firstWaiting } from '#subjects/triage/index'
+import {
+  GET_AT_MS_OF_LINK_ASSERTION_BY_KEY,
+  GET_STARTED_AT_MS_OF_ITEM_BY_KEY,
+  GET_WORDS_OF_ITEM_BY_KEY,
+  LIST_DEPLOYMENT,
+  LIST_ITEM,
+  LIST_PROJECT,
+  LIST_PULL_REQUEST,
+} from './desk.queries.js'
 
 /** So many of the most urgent decisions stand on the desk; Triage has them all. */
 const DECISIONS_SHOWN = 5
@@ -20,15 +29,15 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   const bind = { me, nowMs: ctx.nowMs(), today: dayOf(ctx.nowMs()), ...viewerOf(who) }
   const items = (where: string, index = ''): ItemRow[] => {
     // First the keys by narrow rows, then the few items: sorting whole items would read every description.
-    const keys = sql<object, { key: string }>(
+    const keys = sql(
       ctx.db,
       `SELECT i.key FROM item i ${index} WHERE ${where} AND i.is_open = 1 AND i.is_archived = 0 AND ${VISIBLE_ITEM} ORDER BY coalesce(i.severity, 9), i.created_at_ms DESC LIMIT 8`,
     )
-      .all(bind)
+      .all<{ key: string }>(bind)
       .map((row) => row.key)
     const rows = new Map(
-      sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value ORDER BY i.key`)
-        .all({ keys: JSON.stringify(keys) })
+      sql(ctx.db, LIST_ITEM)
+        .all<ItemRow>({ keys: JSON.stringify(keys) })
         .map((row) => [row.key, row]),
     )
     return keys.flatMap((key) => rows.get(key) ?? [])
@@ -56,11 +65,9 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
     items(`i.has_come_back = 1 AND (${mine} OR i.owner_id IS NULL)`, 'INDEXED BY item_came_back'),
     () => 'seen again in a release that holds its fix',
   )
-  for (const row of sql<object, { deployment_id: string; service: string; release: string; environment: string; at_ms: number }>(
-    ctx.db,
-    `SELECT deployment_id, service, release, environment, at_ms FROM deployment WHERE state = 'asked'
-    AND service NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY at_ms DESC LIMIT 8`,
-  ).all({ hidden: hiddenServices(ctx.db, who) })) {
+  for (const row of sql(ctx.db, LIST_DEPLOYMENT).all<{ deployment_id: string; service: string; release: string; environment: string; at_ms: number }>(
+    { hidden: hiddenServices(ctx.db, who) },
+  )) {
     waiting.push({
       why: 'approve',
       ref: { kind: 'release', id: `${row.service}@${row.release}` },
@@ -70,11 +77,9 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
       item: null,
     })
   }
-  for (const row of sql<object, { repository: string; number: number; title: string; head: string; updated_at_ms: number }>(
-    ctx.db,
-    `SELECT repository, number, title, head, updated_at_ms FROM pull_request WHERE state = 'open'
-    AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY updated_at_ms DESC LIMIT 8`,
-  ).all({ hidden: hiddenRepositories(ctx.db, who) })) {
+  for (const row of sql(ctx.db, LIST_PULL_REQUEST).all<{ repository: string; number: number; title: string; head: string; updated_at_ms: number }>({
+    hidden: hiddenRepositories(ctx.db, who),
+  })) {
     waiting.push({
       why: 'review',
       ref: { kind: 'pull-request', id: `${row.repository}/${row.number}` },
@@ -86,8 +91,8 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   }
   add('build-broke', items(`${mine} AND substr(i.stair, 4, 1) = 'x'`, 'INDEXED BY item_broke'), () => 'the newest build of its branch broke')
   add('overdue', items(`${mine} AND i.due_on IS NOT NULL AND i.due_on < @today`), (row) => `was due on ${row.due_on}`)
-  const duty = sql<object, { prefix: string }>(ctx.db, 'SELECT prefix FROM project ORDER BY prefix')
-    .all({})
+  const duty = sql(ctx.db, LIST_PROJECT)
+    .all<{ prefix: string }>({})
     .filter((row) => mayIn(who, 'project.read', row.prefix))
     .map((row) => onDuty(ctx, row.prefix))
   for (const entry of firstWaiting(ctx, who, DECISIONS_SHOWN)) {
@@ -115,19 +120,12 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
 }
 
 function askedWords(ctx: ServiceContext, key: string): string {
-  return (
-    sql<object, { words: string | null }>(ctx.db, 'SELECT asked_words AS words FROM item WHERE key = @key').get({ key })?.words?.slice(0, 100) ?? ''
-  )
+  return sql(ctx.db, GET_WORDS_OF_ITEM_BY_KEY).get<{ words: string | null }>({ key })?.words?.slice(0, 100) ?? ''
 }
 
 /** Since when an item is being worked on: its start, else the first branch or commit that names it. */
 function sinceOf(ctx: ServiceContext, row: ItemRow): number {
-  const started = sql<object, { started_at_ms: number | null }>(ctx.db, 'SELECT started_at_ms FROM item WHERE key = @key').get({ key: row.key })
+  const started = sql(ctx.db, GET_STARTED_AT_MS_OF_ITEM_BY_KEY).get<{ started_at_ms: number | null }>({ key: row.key })
   if (started?.started_at_ms) return started.started_at_ms
-  return (
-    sql<object, { at_ms: number | null }>(
-      ctx.db,
-      `SELECT min(at_ms) AS at_ms FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND to_kind IN ('branch', 'commit') AND retracted_at_ms IS NULL`,
-    ).get({ key: row.key })?.at_ms ?? row.updated_at_ms
-  )
+  return sql(ctx.db, GET_AT_MS_OF_LINK_ASSERTION_BY_KEY).get<{ at_ms: number | null }>({ key: row.key })?.at_ms ?? row.updated_at_ms
 }

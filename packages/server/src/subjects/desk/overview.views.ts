@@ -1,3 +1,4 @@
+import type { SqlValue } from '#platform/db/statements'
 import { mayIn } from '@dystracer/core/people/standing'
 import type { Me, Places, SearchHit } from '@dystracer/core/desk/wire'
 import type { Person } from '@dystracer/core/people/wire'
@@ -21,21 +22,26 @@ import {
 } from '#subjects/records/index'
 import { readSetup } from '#subjects/setup/index'
 import { countWaiting } from '#subjects/triage/index'
+import {
+  GET_FAULT_BY_NUMBER,
+  GET_ITEM_BY_KEY,
+  LIST_GIT_COMMIT_BY_Q,
+  LIST_PERSON,
+  LIST_PROJECT,
+  LIST_REQUIREMENT_BY_KEY_AND_LIKE,
+} from './overview.queries.js'
 
 /** Who is asking, and what the interface needs to know of the project that they work in: the chosen one, or the first. */
 export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
-  const projects = sql<object, { prefix: string; name: string }>(ctx.db, 'SELECT prefix, name FROM project ORDER BY prefix')
-    .all({})
+  const projects = sql(ctx.db, LIST_PROJECT)
+    .all<{ prefix: string; name: string }>({})
     .filter((row) => mayIn(who, 'project.read', row.prefix))
   const project = projects.find((known) => known.prefix === chosen) ?? projects[0] ?? { prefix: '', name: '' }
-  const people = sql<object, Person>(
-    ctx.db,
-    `SELECT p.person_id AS personId, p.name, p.initials, m.role FROM person p LEFT JOIN membership m ON m.person_id = p.person_id AND m.project = @prefix ORDER BY p.name LIMIT 1000`,
-  ).all({ prefix: project.prefix })
+  const people = sql(ctx.db, LIST_PERSON).all<Person>({ prefix: project.prefix })
   const setup = readSetup(ctx.db, project.prefix)
   const names = (text: string) =>
-    sql<object, { name: string }>(ctx.db, text)
-      .all({ project: project.prefix })
+    sql(ctx.db, text)
+      .all<{ name: string }>({ project: project.prefix })
       .map((row) => row.name)
   return {
     person: people.find((person) => person.personId === who.personId) ?? null,
@@ -60,8 +66,8 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
 
 /** The counts of the index. */
 export function readPlaces(ctx: ServiceContext, who: Who): Places {
-  const count = (text: string, bind: object = {}) =>
-    sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM ${text}`).get(bind)?.count ?? 0
+  const count = (text: string, bind: Record<string, SqlValue> = {}) =>
+    sql(ctx.db, `SELECT count(*) AS count FROM ${text}`).get<{ count: number }>(bind)?.count ?? 0
   const viewer = viewerOf(who)
   const repositories = { hidden: hiddenRepositories(ctx.db, who) }
   return {
@@ -97,14 +103,14 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
   if (q === '') return []
   const hits: SearchHit[] = []
   const key = q.toUpperCase()
-  const item = sql<object, ItemRow>(ctx.db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key AND ${VISIBLE_ITEM}`).get({
+  const item = sql(ctx.db, GET_ITEM_BY_KEY).get<ItemRow>({
     key: currentKey(ctx.db, key),
     ...viewerOf(who),
   })
   if (item) hits.push({ ref: { kind: 'item', id: item.key }, title: item.title, detail: `${item.key} ${item.type}`, stair: item.stair, found: null })
   const fault =
     /^F-(\d{1,9})$/.exec(key) &&
-    sql<object, { number: number; type: string; message: string }>(ctx.db, 'SELECT number, type, message FROM fault WHERE number = @number').get({
+    sql(ctx.db, GET_FAULT_BY_NUMBER).get<{ number: number; type: string; message: string }>({
       number: Number(key.slice(2)),
     })
   if (fault && mayReadThing(ctx.db, who, { kind: 'fault', id: `F-${fault.number}` }))
@@ -115,18 +121,18 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
       stair: null,
       found: null,
     })
-  for (const row of sql<object, { key: string; title: string }>(
-    ctx.db,
-    `SELECT key, title FROM requirement WHERE is_heading = 0 AND (key = @key OR title LIKE @like ESCAPE '\\')
-      AND substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY key = @key DESC, position LIMIT 4`,
-  ).all({ key, like: `%${q.replace(/[\\%_]/g, '\\$&')}%`, hidden: hiddenPrefixes(ctx.db, who) })) {
+  for (const row of sql(ctx.db, LIST_REQUIREMENT_BY_KEY_AND_LIKE).all<{ key: string; title: string }>({
+    key,
+    like: `%${q.replace(/[\\%_]/g, '\\$&')}%`,
+    hidden: hiddenPrefixes(ctx.db, who),
+  })) {
     hits.push({ ref: { kind: 'requirement', id: row.key }, title: row.title, detail: row.key, stair: null, found: null })
   }
   if (/^[0-9a-f]{4,64}$/i.test(q)) {
-    for (const row of sql<object, { repository: string; sha: string; message: string }>(
-      ctx.db,
-      `SELECT repository, sha, message FROM git_commit WHERE sha >= @q AND sha < @q || 'g' AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY sha LIMIT 5`,
-    ).all({ q: q.toLowerCase(), hidden: hiddenRepositories(ctx.db, who) })) {
+    for (const row of sql(ctx.db, LIST_GIT_COMMIT_BY_Q).all<{ repository: string; sha: string; message: string }>({
+      q: q.toLowerCase(),
+      hidden: hiddenRepositories(ctx.db, who),
+    })) {
       hits.push({
         ref: { kind: 'commit', id: `${row.repository}/${row.sha}` },
         title: row.message.split('\n', 1)[0] ?? '',

@@ -9,6 +9,19 @@ import type { ServiceContext } from '#platform/context'
 import { gitWorker } from '#subjects/code/index'
 import { intakeWorker, makeOwnScrub, patternTrouble } from '#subjects/occurrences/index'
 import { hiddenServices, itemsOfRepository } from '#subjects/records/index'
+import {
+  COLUMNS,
+  GET_SERVICE_BY_SERVICE,
+  HAS_REPOSITORY_BY_REPOSITORY,
+  HAS_SCRUB_RULE_BY_RULE_ID,
+  HAS_SERVICE_BY_SERVICE,
+  LIST_ACTIVITY_MINUTE,
+  LIST_FAULT_GROUP,
+  LIST_FAULT_GROUP_BY_SERVICE,
+  LIST_SCRUB_RULE,
+  LIST_SERVICE,
+  LIST_SOURCE_MAP,
+} from './connected-services.queries.js'
 
 interface ServiceRow {
   name: string
@@ -19,30 +32,23 @@ interface ServiceRow {
   own_code: string
   foreign_code: string
 }
-const COLUMNS = 'name, project, repository, tag_prefix, path_prefix, own_code, foreign_code'
 
 /** Services that are mapped to a repository, and those that were heard without being mapped; when each was last heard. */
 export function listConnectedServices(ctx: ServiceContext, who: Who): ConnectedService[] {
-  const mapped = sql<object, ServiceRow>(ctx.db, `SELECT ${COLUMNS} FROM service ORDER BY name LIMIT 500`).all({})
+  const mapped = sql(ctx.db, LIST_SERVICE).all<ServiceRow>({})
   const heard = new Map(
-    sql<object, { service: string; at_ms: number }>(
-      ctx.volume,
-      'SELECT service, max(last_at_ms) AS at_ms FROM activity_minute GROUP BY service LIMIT 1000',
-    )
-      .all({})
+    sql(ctx.volume, LIST_ACTIVITY_MINUTE)
+      .all<{ service: string; at_ms: number }>({})
       .map((row) => [row.service, row.at_ms]),
   )
   const failed = new Map(
-    sql<object, { service: string; at_ms: number }>(
-      ctx.volume,
-      'SELECT service, max(last_at_ms) AS at_ms FROM fault_group GROUP BY service LIMIT 1000',
-    )
-      .all({})
+    sql(ctx.volume, LIST_FAULT_GROUP)
+      .all<{ service: string; at_ms: number }>({})
       .map((row) => [row.service, row.at_ms]),
   )
   const maps = new Map(
-    sql<object, { service: string; count: number }>(ctx.volume, 'SELECT service, count(*) AS count FROM source_map GROUP BY service LIMIT 1000')
-      .all({})
+    sql(ctx.volume, LIST_SOURCE_MAP)
+      .all<{ service: string; count: number }>({})
       .map((row) => [row.service, row.count]),
   )
   const hidden = new Set(JSON.parse(hiddenServices(ctx.db, who)) as string[])
@@ -60,11 +66,8 @@ export function listConnectedServices(ctx: ServiceContext, who: Who): ConnectedS
       foreignCode: JSON.parse(row?.foreign_code ?? '[]') as string[],
       lastHeardAtMs: Math.max(heard.get(service) ?? 0, lastFaultAtMs ?? 0) || null,
       lastFaultAtMs,
-      releases: sql<object, { release: string }>(
-        ctx.volume,
-        `SELECT DISTINCT r.release FROM fault_group g JOIN fault_release r ON r.fingerprint = g.fingerprint WHERE g.service = @service AND r.release <> '' ORDER BY r.release DESC LIMIT 50`,
-      )
-        .all({ service })
+      releases: sql(ctx.volume, LIST_FAULT_GROUP_BY_SERVICE)
+        .all<{ release: string }>({ service })
         .map((entry) => entry.release),
       maps: maps.get(service) ?? 0,
     }
@@ -79,7 +82,7 @@ export function connectService(
   input: { service: string; repository: string; tagPrefix: string; pathPrefix: string },
 ): void {
   requireRepository(ctx, input.repository)
-  if (sql(ctx.db, 'SELECT 1 FROM service WHERE name = @service').get({ service: input.service }))
+  if (sql(ctx.db, HAS_SERVICE_BY_SERVICE).get({ service: input.service }))
     throw new Problem('conflict', { detail: `${input.service} is mapped already.` })
   const { service, ...body } = input
   ctx.journal.write((writer) => {
@@ -95,7 +98,7 @@ export async function changeService(
   service: string,
   { past, ...changes }: z.infer<typeof zChangeService>,
 ): Promise<{ merged: number; made: number }> {
-  const row = sql<object, ServiceRow>(ctx.db, `SELECT ${COLUMNS} FROM service WHERE name = @service`).get({ service })
+  const row = sql(ctx.db, GET_SERVICE_BY_SERVICE).get<ServiceRow>({ service })
   if (!row) throw new Problem('not-found', { detail: `${service} is not mapped to a repository; map it first.` })
   if (changes.repository !== undefined) requireRepository(ctx, changes.repository)
   const body = {
@@ -118,7 +121,7 @@ export async function changeService(
 }
 
 function requireRepository(ctx: ServiceContext, repository: string): void {
-  if (!sql(ctx.db, 'SELECT 1 FROM repository WHERE name = @repository').get({ repository }))
+  if (!sql(ctx.db, HAS_REPOSITORY_BY_REPOSITORY).get({ repository }))
     throw new Problem('invalid-input', { fields: { repository: `There is no repository ${repository}` } })
 }
 
@@ -131,7 +134,7 @@ function forgetCode(ctx: ServiceContext): void {
 }
 
 export function listScrubRules(ctx: ServiceContext): ScrubRule[] {
-  return sql<object, ScrubRule>(ctx.db, 'SELECT rule_id AS ruleId, kind, pattern, name FROM scrub_rule ORDER BY name, rule_id LIMIT 200').all({})
+  return sql(ctx.db, LIST_SCRUB_RULE).all<ScrubRule>({})
 }
 
 /** Takes more out of all that comes from now on; what is stored stays as it is. Throws `invalid-input` for a pattern that is none. */
@@ -145,8 +148,7 @@ export function addScrubRule(ctx: ServiceContext, who: Who, input: { kind: 'text
 }
 
 export function removeScrubRule(ctx: ServiceContext, who: Who, ruleId: string): void {
-  if (!sql(ctx.db, 'SELECT 1 FROM scrub_rule WHERE rule_id = @ruleId').get({ ruleId }))
-    throw new Problem('not-found', { detail: 'There is no such rule.' })
+  if (!sql(ctx.db, HAS_SCRUB_RULE_BY_RULE_ID).get({ ruleId })) throw new Problem('not-found', { detail: 'There is no such rule.' })
   ctx.journal.write((writer) => {
     writer.append({ kind: 'scrub-rule-removed', actor: who.actor, subjects: [], body: { ruleId } })
   })

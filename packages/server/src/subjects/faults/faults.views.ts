@@ -7,12 +7,32 @@ import { lineOf } from '@dystracer/core/traces/statement-sites'
 import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
 import { sql } from '#platform/db/statements'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
-import { itemsOfFault, STANDS_FOR_FAULT } from './fault-items.js'
+import { itemsOfFault } from './fault-items.js'
+import { STANDS_FOR_FAULT } from './fault-items.queries.js'
 import { requireFaultNumber } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { blameFrames, causesOf, readTraces, repositoryOf } from './trace-reading.js'
 import { restoreException, type StoredException } from '#subjects/occurrences/index'
 import { hiddenServices, ITEM_COLUMNS, type ItemRow, toSummary } from '#subjects/records/index'
+import {
+  COLUMNS,
+  COUNT_FAULT_PERSON_BY_FINGERPRINT,
+  GET_FAULT_BY_FINGERPRINT,
+  GET_FAULT_BY_NUMBER,
+  GET_FAULT_GROUP_BY_FINGERPRINT,
+  GET_GROUPING_OF_FAULT_GROUP_BY_FINGERPRINT,
+  GET_ITEM,
+  GET_OCCURRENCE_BY_FINGERPRINT,
+  GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT,
+  LIST_FAULT_BY_NUMBER,
+  LIST_FAULT_DAY_BY_FINGERPRINT_AND_FROM,
+  LIST_FAULT_GROUP_BY_SERVICE_AND_FINGERPRINT,
+  LIST_FAULT_MINUTE_BY_FINGERPRINT,
+  LIST_FAULT_RELEASE_BY_FINGERPRINT,
+  LIST_FAULT_RELEASE_FOR_READ_FAULT,
+  LIST_FAULT_SITE_BY_FINGERPRINT,
+  LIST_MERGED_GROUP_BY_FINGERPRINT,
+} from './faults.queries.js'
 
 interface FaultRow {
   number: number
@@ -33,7 +53,6 @@ interface VolumeRow {
   count: number
   left_out: number
 }
-const COLUMNS = 'number, fingerprint, service, type, message, masked_message, place, reason, trace_digest, first_seen_at_ms'
 
 export interface ListFaultsInput {
   q: string
@@ -56,14 +75,14 @@ const SORT: Record<ListFaultsInput['sort'], string> = {
 export function listFaults(ctx: ServiceContext, who: Who, input: ListFaultsInput): { rows: Fault[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 2)
   const by = SORT[input.sort]
-  const groups = sql<object, VolumeRow & { rank: number }>(
+  const groups = sql(
     ctx.volume,
     `SELECT g.fingerprint, g.first_at_ms, g.last_at_ms, g.count, g.left_out, ${by} AS rank FROM fault_group g
       WHERE (${by}, g.fingerprint) > (@afterRank, @afterId) AND (@service IS NULL OR g.service = @service) AND +g.service NOT IN (SELECT value FROM json_each(@hidden))
         AND (@environment IS NULL OR EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.environment = @environment))
         AND (@release IS NULL OR EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.release = @release))
       ORDER BY ${by}, g.fingerprint`,
-  ).iterate({
+  ).iterate<VolumeRow & { rank: number }>({
     afterRank: after ? Number(after[0]) : -Number.MAX_SAFE_INTEGER,
     afterId: after ? String(after[1]) : '',
     service: input.service ?? null,
@@ -74,7 +93,7 @@ export function listFaults(ctx: ServiceContext, who: Who, input: ListFaultsInput
   const needles = input.q.trim().toLowerCase().split(/\s+/).filter(Boolean)
   const found: { row: FaultRow; group: VolumeRow & { rank: number } }[] = []
   for (const group of groups) {
-    const row = sql<object, FaultRow>(ctx.db, `SELECT ${COLUMNS} FROM fault WHERE fingerprint = @fingerprint`).get({ fingerprint: group.fingerprint })
+    const row = sql(ctx.db, GET_FAULT_BY_FINGERPRINT).get<FaultRow>({ fingerprint: group.fingerprint })
     if (!row || (input.item !== undefined && itemsOfFault(ctx, row.number).length > 0 !== (input.item === 'some'))) continue
     const text = `f-${row.number} ${row.type} ${row.message} ${row.place} ${row.service}`.toLowerCase()
     if (!needles.every((needle) => text.includes(needle))) continue
@@ -91,30 +110,26 @@ export function listFaults(ctx: ServiceContext, who: Who, input: ListFaultsInput
 
 function requireFault(ctx: ServiceContext, fault: string): { row: FaultRow; group: VolumeRow } {
   const number = requireFaultNumber(ctx, fault)
-  const row = sql<object, FaultRow>(ctx.db, `SELECT ${COLUMNS} FROM fault WHERE number = @number`).get({ number })
+  const row = sql(ctx.db, GET_FAULT_BY_NUMBER).get<FaultRow>({ number })
   const group =
     row &&
-    sql<object, VolumeRow>(
-      ctx.volume,
-      'SELECT fingerprint, first_at_ms, last_at_ms, count, left_out FROM fault_group WHERE fingerprint = @fingerprint',
-    ).get({ fingerprint: row.fingerprint })
+    sql(ctx.volume, GET_FAULT_GROUP_BY_FINGERPRINT).get<VolumeRow>({
+      fingerprint: row.fingerprint,
+    })
   if (!row || !group) throw new Problem('not-found', { detail: `There is no fault ${fault}.` })
   return { row, group }
 }
 
 function toFault(ctx: ServiceContext, row: FaultRow, group: VolumeRow): Fault {
-  const seen = sql<object, { release: string; environment: string }>(
-    ctx.volume,
-    `SELECT release, environment FROM fault_release WHERE fingerprint = @fingerprint ORDER BY first_at_ms`,
-  ).all({ fingerprint: row.fingerprint })
+  const seen = sql(ctx.volume, LIST_FAULT_RELEASE_BY_FINGERPRINT).all<{
+    release: string
+    environment: string
+  }>({ fingerprint: row.fingerprint })
   const people =
-    sql<object, { count: number }>(ctx.volume, 'SELECT count(*) AS count FROM fault_person WHERE fingerprint = @fingerprint').get({
+    sql(ctx.volume, COUNT_FAULT_PERSON_BY_FINGERPRINT).get<{ count: number }>({
       fingerprint: row.fingerprint,
     })?.count ?? 0
-  const item = sql<object, ItemRow>(
-    ctx.db,
-    `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${STANDS_FOR_FAULT} ORDER BY i.is_open DESC, i.created_at_ms DESC LIMIT 1`,
-  ).get({ number: row.number })
+  const item = sql(ctx.db, GET_ITEM).get<ItemRow>({ number: row.number })
   return {
     fault: `F-${row.number}`,
     type: row.type,
@@ -137,10 +152,10 @@ const DAY_MS = 86_400_000
 /** Occurrences of each of the last fourteen days, today last. */
 function recentDays(ctx: ServiceContext, fingerprint: string): number[] {
   const today = Math.floor(ctx.nowMs() / DAY_MS)
-  const days = sql<object, { day: number; count: number }>(
-    ctx.volume,
-    'SELECT day, count FROM fault_day WHERE fingerprint = @fingerprint AND day >= @from ORDER BY day',
-  ).all({ fingerprint, from: today - 13 })
+  const days = sql(ctx.volume, LIST_FAULT_DAY_BY_FINGERPRINT_AND_FROM).all<{
+    day: number
+    count: number
+  }>({ fingerprint, from: today - 13 })
   return Array.from({ length: 14 }, (_, at) => days.find((row) => row.day === today - 13 + at)?.count ?? 0)
 }
 
@@ -152,10 +167,7 @@ export function readFaultSummary(ctx: ServiceContext, fault: string): Fault {
 export async function readFault(ctx: ServiceContext, fault: string): Promise<FaultDetail> {
   const { row, group } = requireFault(ctx, fault)
   const sample = await readSample(ctx, row.fingerprint)
-  const byMinute = sql<object, { minute: number; count: number }>(
-    ctx.volume,
-    `SELECT minute, sum(count) AS count FROM fault_minute WHERE fingerprint = @fingerprint GROUP BY minute ORDER BY minute DESC LIMIT 2000`,
-  ).all({ fingerprint: row.fingerprint })
+  const byMinute = sql(ctx.volume, LIST_FAULT_MINUTE_BY_FINGERPRINT).all<{ minute: number; count: number }>({ fingerprint: row.fingerprint })
   return {
     ...toFault(ctx, row, group),
     maskedMessage: row.masked_message,
@@ -163,34 +175,25 @@ export async function readFault(ctx: ServiceContext, fault: string): Promise<Fau
     stacktrace: sample.stacktrace,
     frames: sample.frames,
     causes: causesOf(sample.exception),
-    sites: sql<object, { release: string; position: number }>(
-      ctx.volume,
-      'SELECT release, position FROM fault_site WHERE fingerprint = @fingerprint AND position > 0 ORDER BY release, position LIMIT 60',
-    )
-      .all({ fingerprint: row.fingerprint })
+    sites: sql(ctx.volume, LIST_FAULT_SITE_BY_FINGERPRINT)
+      .all<{ release: string; position: number }>({ fingerprint: row.fingerprint })
       .map((site) => ({ release: site.release, line: lineOf(site.position) })),
     mergedFaults: mergedFaults(ctx, row),
     leftOut: group.left_out,
     byMinute: byMinute.reverse().map((minute) => ({ atMs: minute.minute * 60_000, count: minute.count })),
-    byRelease: sql<object, FaultDetail['byRelease'][number]>(
-      ctx.volume,
-      `SELECT release, environment, first_at_ms AS firstAtMs, last_at_ms AS lastAtMs, count FROM fault_release WHERE fingerprint = @fingerprint ORDER BY first_at_ms`,
-    ).all({ fingerprint: row.fingerprint }),
+    byRelease: sql(ctx.volume, LIST_FAULT_RELEASE_FOR_READ_FAULT).all<FaultDetail['byRelease'][number]>({ fingerprint: row.fingerprint }),
   }
 }
 
 /** Faults that went into one; those that a person merged with it directly can be taken back. */
 function mergedFaults(ctx: ServiceContext, { number, fingerprint }: FaultRow): FaultDetail['mergedFaults'] {
   const byPeople = new Set(
-    sql<object, { fingerprint: string }>(ctx.volume, 'SELECT fingerprint FROM merged_group WHERE into_fingerprint = @fingerprint')
-      .all({ fingerprint })
+    sql(ctx.volume, LIST_MERGED_GROUP_BY_FINGERPRINT)
+      .all<{ fingerprint: string }>({ fingerprint })
       .map((merged) => merged.fingerprint),
   )
-  return sql<object, { number: number; fingerprint: string }>(
-    ctx.db,
-    'SELECT number, fingerprint FROM fault WHERE merged_into = @number ORDER BY number LIMIT 200',
-  )
-    .all({ number })
+  return sql(ctx.db, LIST_FAULT_BY_NUMBER)
+    .all<{ number: number; fingerprint: string }>({ number })
     .map((merged) => ({ fault: `F-${merged.number}`, canTakeBack: byPeople.has(merged.fingerprint) }))
 }
 
@@ -202,13 +205,7 @@ interface Sample {
 
 /** The first occurrence that is kept stands for all: its trace as received, and as it is read with what is known of its release. In the order asked for; null traces where none is kept. */
 async function readSamples(ctx: ServiceContext, fingerprints: readonly string[]): Promise<Sample[]> {
-  const stored = fingerprints.map((fingerprint) =>
-    sql<object, SampleRow>(
-      ctx.volume,
-      `SELECT o.fingerprint, o.message, o.attributes, o.release, g.service, t.stacktrace, t.is_head_cut FROM occurrence o JOIN trace t ON t.digest = o.trace_digest
-      JOIN fault_group g ON g.fingerprint = o.fingerprint WHERE o.fingerprint = @fingerprint ORDER BY o.occurrence_id LIMIT 1`,
-    ).get({ fingerprint }),
-  )
+  const stored = fingerprints.map((fingerprint) => sql(ctx.volume, GET_OCCURRENCE_BY_FINGERPRINT).get<SampleRow>({ fingerprint }))
   const plain = stored.map((row) => row && { ...restoreException(row), service: row.service, release: row.release })
   const traces = await readTraces(
     ctx,
@@ -229,7 +226,7 @@ async function readSample(
 
 /** Why the occurrences are one, as last worked out: a source map may have told more. */
 function newestReason(ctx: ServiceContext, row: FaultRow): FaultDetail['reason'] {
-  const group = sql<object, { grouping: string }>(ctx.volume, 'SELECT grouping FROM fault_group WHERE fingerprint = @fingerprint').get({
+  const group = sql(ctx.volume, GET_GROUPING_OF_FAULT_GROUP_BY_FINGERPRINT).get<{ grouping: string }>({
     fingerprint: row.fingerprint,
   })
   return (group ? (JSON.parse(group.grouping) as { reason: FaultDetail['reason'] }).reason : JSON.parse(row.reason)) as FaultDetail['reason']
@@ -238,18 +235,15 @@ function newestReason(ctx: ServiceContext, row: FaultRow): FaultDetail['reason']
 /** Faults of the same service that resemble one, most alike first, each with the two stacks side by side. At most 300 are looked at. */
 export async function listAlikeFaults(ctx: ServiceContext, fault: string): Promise<LikeFault[]> {
   const { row } = requireFault(ctx, fault)
-  const others = sql<object, { fingerprint: string }>(
-    ctx.volume,
-    'SELECT fingerprint FROM fault_group WHERE service = @service AND fingerprint <> @fingerprint ORDER BY last_at_ms DESC LIMIT 300',
-  )
-    .all({ service: row.service, fingerprint: row.fingerprint })
+  const others = sql(ctx.volume, LIST_FAULT_GROUP_BY_SERVICE_AND_FINGERPRINT)
+    .all<{ fingerprint: string }>({ service: row.service, fingerprint: row.fingerprint })
     .map((group) => group.fingerprint)
   const [own, ...samples] = await readSamples(ctx, [row.fingerprint, ...others])
   const { trace } = own ?? {}
   if (!trace) return []
   return others
     .flatMap((fingerprint, at): LikeFault[] => {
-      const other = sql<object, FaultRow>(ctx.db, `SELECT ${COLUMNS} FROM fault WHERE fingerprint = @fingerprint`).get({ fingerprint })
+      const other = sql(ctx.db, GET_FAULT_BY_FINGERPRINT).get<FaultRow>({ fingerprint })
       const sample = samples[at]?.trace
       if (!other || !sample) return []
       const { score, pairs } = stackLikeness(decisiveException(trace.exception), decisiveException(sample.exception))
@@ -266,10 +260,9 @@ export async function readFaultFrames(ctx: ServiceContext, who: Who, fault: stri
   const { row } = requireFault(ctx, fault)
   const [sample] = await readSamples(ctx, [row.fingerprint])
   const release =
-    sql<object, { release: string }>(
-      ctx.volume,
-      `SELECT release FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms LIMIT 1`,
-    ).get({ fingerprint: row.fingerprint })?.release ?? null
+    sql(ctx.volume, GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT).get<{
+      release: string
+    }>({ fingerprint: row.fingerprint })?.release ?? null
   if (!sample?.trace) return { release, frames: [] }
   const { language, exception } = sample.trace
   return { release, frames: await blameFrames(ctx, who, { service: row.service, release, language }, decisiveException(exception).frames) }

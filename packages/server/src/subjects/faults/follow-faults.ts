@@ -7,6 +7,22 @@ import type { ServiceContext } from '#platform/context'
 import { intakeWorker } from '#subjects/occurrences/index'
 import { assertLink, nextItemKey } from '#subjects/records/index'
 import { routeNewItem } from '#subjects/routing/index'
+import {
+  GET_FAULT_BY_FINGERPRINT,
+  GET_FAULT_GROUP_BY_FINGERPRINT,
+  GET_NAME_OF_COMPONENT_BY_REPOSITORY,
+  GET_NUMBER_OF_FAULT,
+  GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT,
+  GET_SERVICE_BY_NAME,
+  GET_VALUE_OF_META,
+  HAS_RULE_FIRING_BY_RULE_ID_AND_NUMBER,
+  INSERT_META,
+  LIST_ENVIRONMENT,
+  LIST_FAULT_RELEASE_BY_FINGERPRINT,
+  LIST_GROUP_CHANGE_BY_CURSOR,
+  LIST_INTAKE_RULE_BY_PROJECT,
+  LIST_OCCURRENCE_BY_FINGERPRINT_AND_ENVIRONMENT,
+} from './follow-faults.queries.js'
 
 interface GroupRow {
   fingerprint: string
@@ -25,15 +41,15 @@ const BATCH = 500
  */
 export function followFaults(ctx: ServiceContext): void {
   for (;;) {
-    const rows = sql<object, { cursor: number; fingerprint: string }>(
-      ctx.volume,
-      'SELECT cursor, fingerprint FROM group_change WHERE cursor > @cursor ORDER BY cursor LIMIT @limit',
-    ).all({ cursor: readCursor(ctx), limit: BATCH })
+    const rows = sql(ctx.volume, LIST_GROUP_CHANGE_BY_CURSOR).all<{
+      cursor: number
+      fingerprint: string
+    }>({ cursor: readCursor(ctx), limit: BATCH })
     const last = rows.at(-1)
     if (!last) return
     ctx.journal.write((writer) => {
       for (const fingerprint of new Set(rows.map((row) => row.fingerprint))) followGroup(ctx, writer, fingerprint)
-      sql(ctx.db, `INSERT INTO meta (name, value) VALUES ('fault-cursor', @value) ON CONFLICT (name) DO UPDATE SET value = excluded.value`).run({
+      sql(ctx.db, INSERT_META).run({
         value: String(last.cursor),
       })
     })
@@ -42,21 +58,17 @@ export function followFaults(ctx: ServiceContext): void {
 }
 
 function readCursor(ctx: ServiceContext): number {
-  return Number(sql<object, { value: string }>(ctx.db, `SELECT value FROM meta WHERE name = 'fault-cursor'`).get({})?.value ?? 0)
+  return Number(sql(ctx.db, GET_VALUE_OF_META).get<{ value: string }>({})?.value ?? 0)
 }
 
 function followGroup(ctx: ServiceContext, writer: JournalWriter, fingerprint: string): void {
-  const group = sql<object, GroupRow>(
-    ctx.volume,
-    'SELECT fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, severity_number FROM fault_group WHERE fingerprint = @fingerprint',
-  ).get({ fingerprint })
+  const group = sql(ctx.volume, GET_FAULT_GROUP_BY_FINGERPRINT).get<GroupRow>({ fingerprint })
   if (!group) return
   const number = findOrNumber(ctx, writer, group)
   const fault = `F-${number}`
-  for (const row of sql<object, { release: string; environment: string; first_at_ms: number }>(
-    ctx.volume,
-    `SELECT release, environment, first_at_ms FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms`,
-  ).all({ fingerprint })) {
+  for (const row of sql(ctx.volume, LIST_FAULT_RELEASE_BY_FINGERPRINT).all<{ release: string; environment: string; first_at_ms: number }>({
+    fingerprint,
+  })) {
     writer.append({
       kind: 'fault-in-release',
       actor: `service:${group.service}`,
@@ -71,15 +83,16 @@ function followGroup(ctx: ServiceContext, writer: JournalWriter, fingerprint: st
 }
 
 function findOrNumber(ctx: ServiceContext, writer: JournalWriter, group: GroupRow): number {
-  const known = sql<object, { number: number; place: string | null; type: string }>(
-    ctx.db,
-    'SELECT number, place, type FROM fault WHERE fingerprint = @fingerprint',
-  ).get({ fingerprint: group.fingerprint })
+  const known = sql(ctx.db, GET_FAULT_BY_FINGERPRINT).get<{
+    number: number
+    place: string | null
+    type: string
+  }>({ fingerprint: group.fingerprint })
   if (known) {
     noteNewReading(writer, group, known)
     return known.number
   }
-  const number = (sql<object, { number: number }>(ctx.db, 'SELECT coalesce(max(number), 0) AS number FROM fault').get({})?.number ?? 0) + 1
+  const number = (sql(ctx.db, GET_NUMBER_OF_FAULT).get<{ number: number }>({})?.number ?? 0) + 1
   const grouping = JSON.parse(group.grouping) as Grouping
   writer.append({
     kind: 'fault-found',
@@ -127,23 +140,20 @@ interface RuleRow {
 
 /** Each rule fires once for a fault, however often it goes on to happen; a fault that has an item already gets no second one. */
 function applyRules(ctx: ServiceContext, writer: JournalWriter, group: GroupRow, number: number): void {
-  const service = sql<object, { project: string; repository: string }>(ctx.db, 'SELECT project, repository FROM service WHERE name = @name').get({
+  const service = sql(ctx.db, GET_SERVICE_BY_NAME).get<{ project: string; repository: string }>({
     name: group.service,
   })
   if (!service) return
-  const rules = sql<object, RuleRow>(
-    ctx.db,
-    'SELECT rule_id, project, name, environment_kind, severity_at_least, count_at_least, window_ms FROM intake_rule WHERE project = @project ORDER BY rule_id',
-  ).all({ project: service.project })
+  const rules = sql(ctx.db, LIST_INTAKE_RULE_BY_PROJECT).all<RuleRow>({ project: service.project })
   for (const rule of rules) {
-    if (sql(ctx.db, 'SELECT 1 FROM rule_firing WHERE rule_id = @ruleId AND fault = @number').get({ ruleId: rule.rule_id, number })) continue
+    if (sql(ctx.db, HAS_RULE_FIRING_BY_RULE_ID_AND_NUMBER).get({ ruleId: rule.rule_id, number })) continue
     if (itemsOfFault(ctx, number).length > 0 || !fires(ctx, rule, group)) continue
     logFromFault(ctx, writer, { rule, group, number, ...service })
   }
 }
 
 function fires(ctx: ServiceContext, rule: RuleRow, group: GroupRow): boolean {
-  const environments = sql<object, { name: string; kind: string }>(ctx.db, 'SELECT name, kind FROM environment').all({})
+  const environments = sql(ctx.db, LIST_ENVIRONMENT).all<{ name: string; kind: string }>({})
   return environments.some((environment) =>
     ruleFires(
       {
@@ -157,11 +167,8 @@ function fires(ctx: ServiceContext, rule: RuleRow, group: GroupRow): boolean {
       {
         environmentKind: environment.kind,
         severityNumber: group.severity_number,
-        recentAtMs: sql<object, { at_ms: number }>(
-          ctx.volume,
-          `SELECT at_ms FROM occurrence WHERE fingerprint = @fingerprint AND environment = @environment AND at_ms > @since ORDER BY occurrence_id DESC LIMIT @limit`,
-        )
-          .all({
+        recentAtMs: sql(ctx.volume, LIST_OCCURRENCE_BY_FINGERPRINT_AND_ENVIRONMENT)
+          .all<{ at_ms: number }>({
             fingerprint: group.fingerprint,
             environment: environment.name,
             since: group.last_at_ms - rule.window_ms,
@@ -182,16 +189,12 @@ function logFromFault(
   const grouping = JSON.parse(group.grouping) as Grouping
   const fault = `F-${number}`
   const item = nextItemKey(ctx, input.project)
-  const component = sql<object, { name: string }>(
-    ctx.db,
-    'SELECT name FROM component WHERE repository = @repository ORDER BY path_prefix IS NOT NULL, name LIMIT 1',
-  ).get({ repository: input.repository })
+  const component = sql(ctx.db, GET_NAME_OF_COMPONENT_BY_REPOSITORY).get<{
+    name: string
+  }>({ repository: input.repository })
   const place = grouping.topAppFrame?.function ?? grouping.topAppFrame?.file ?? group.service
   const actor = `rule:${rule.rule_id}`
-  const release = sql<object, { release: string }>(
-    ctx.volume,
-    `SELECT release FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms LIMIT 1`,
-  ).get({ fingerprint: group.fingerprint })
+  const release = sql(ctx.volume, GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT).get<{ release: string }>({ fingerprint: group.fingerprint })
   writer.append({
     kind: 'item-logged',
     actor,

@@ -7,14 +7,27 @@ import { followFaults } from './follow-faults.js'
 import { intakeWorker } from '#subjects/occurrences/index'
 import { requireRightInOneOf } from '#subjects/people/index'
 import { projectsOfThing } from '#subjects/records/index'
+import {
+  GET_FAULT_BY_FINGERPRINT,
+  GET_FAULT_BY_NUMBER,
+  GET_FAULT_FOR_NOTE_MERGED_GROUPS,
+  GET_FAULT_FOR_UNMERGE_FAULT,
+  GET_FINGERPRINT_OF_FAULT_BY_NUMBER,
+  GET_NUMBER_OF_FAULT_BY_FINGERPRINT,
+  GET_SUBJECTS_OF_JOURNAL_SUBJECT_BY_SUBJECT_AND_NUMBER,
+  HAS_GROUP_ALIAS_BY_FROM,
+  HAS_OCCURRENCE_BY_OCCURRENCE_ID_AND_FINGERPRINT,
+  LIST_FAULT,
+  LIST_GONE,
+  LIST_GROUP_ALIAS,
+  LIST_ITEM_BY_FAULT,
+} from './merges.queries.js'
 
 /** The number of a fault, also of one that went into another: theirs. Throws `not-found`. */
 export function requireFaultNumber(ctx: Pick<ServiceContext, 'db'>, fault: string): number {
-  const row = sql<object, { number: number; merged_into: number | null }>(ctx.db, 'SELECT number, merged_into FROM fault WHERE number = @number').get(
-    {
-      number: numberIn(fault),
-    },
-  )
+  const row = sql(ctx.db, GET_FAULT_BY_NUMBER).get<{ number: number; merged_into: number | null }>({
+    number: numberIn(fault),
+  })
   if (!row) throw new Problem('not-found', { detail: `There is no fault ${fault}.` })
   return row.merged_into ?? row.number
 }
@@ -22,7 +35,7 @@ function numberIn(fault: string): number {
   return Number(/^F-(\d{1,9})$/i.exec(fault)?.[1] ?? 0)
 }
 function fingerprintOf(ctx: Pick<ServiceContext, 'db'>, number: number): string {
-  return sql<object, { fingerprint: string }>(ctx.db, 'SELECT fingerprint FROM fault WHERE number = @number').get({ number })?.fingerprint ?? ''
+  return sql(ctx.db, GET_FINGERPRINT_OF_FAULT_BY_NUMBER).get<{ fingerprint: string }>({ number })?.fingerprint ?? ''
 }
 /** Makes one fault of two, for what is there and for all that comes: the first goes into the other, its items with it. */
 export async function mergeFaults(ctx: ServiceContext, who: Who, fault: string, into: string): Promise<void> {
@@ -45,10 +58,12 @@ export async function mergeFaults(ctx: ServiceContext, who: Who, fault: string, 
 }
 /** Takes a merge back: the fault is one of its own again, with its items. Throws `conflict` where it went into another one by itself, or where that one has gone into a third since. */
 export async function unmergeFault(ctx: ServiceContext, who: Who, fault: string): Promise<string> {
-  const row = sql<object, { number: number; fingerprint: string; merged_via: number | null; merged_into: number | null }>(
-    ctx.db,
-    'SELECT number, fingerprint, merged_via, merged_into FROM fault WHERE number = @number',
-  ).get({ number: numberIn(fault) })
+  const row = sql(ctx.db, GET_FAULT_FOR_UNMERGE_FAULT).get<{
+    number: number
+    fingerprint: string
+    merged_via: number | null
+    merged_into: number | null
+  }>({ number: numberIn(fault) })
   if (!row) throw new Problem('not-found', { detail: `There is no fault ${fault}.` })
   const { merged_via: from } = row
   if (from === null) throw new Problem('conflict', { detail: `${fault} stands by itself; there is nothing to take back.` })
@@ -73,19 +88,13 @@ export async function unmergeFault(ctx: ServiceContext, who: Who, fault: string)
 }
 /** Faults that went into a fault, at first or second hand. */
 function innerMerges(ctx: ServiceContext, number: number): number[] {
-  return sql<object, { number: number }>(
-    ctx.db,
-    `WITH RECURSIVE gone (number) AS (SELECT number FROM fault WHERE merged_via = @number UNION SELECT f.number FROM fault f JOIN gone g ON f.merged_via = g.number) SELECT number FROM gone ORDER BY number`,
-  )
-    .all({ number })
+  return sql(ctx.db, LIST_GONE)
+    .all<{ number: number }>({ number })
     .map((row) => row.number)
 }
 /** The items that stood for a fault when it went into another. */
 function itemsBefore(ctx: ServiceContext, number: number): string[] {
-  const row = sql<object, { subjects: string }>(
-    ctx.db,
-    `SELECT j.subjects FROM journal_subject s JOIN journal j ON j.seq = s.seq WHERE s.subject = @subject AND j.kind = 'fault-merged' AND json_extract(j.body, '$.number') = @number ORDER BY s.seq DESC LIMIT 1`,
-  ).get({ subject: `fault:F-${number}`, number })
+  const row = sql(ctx.db, GET_SUBJECTS_OF_JOURNAL_SUBJECT_BY_SUBJECT_AND_NUMBER).get<{ subjects: string }>({ subject: `fault:F-${number}`, number })
   return row ? (JSON.parse(row.subjects) as string[]).filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : []
 }
 /**
@@ -117,17 +126,15 @@ export async function placeOccurrence(
   })
   noteMergedGroups(ctx)
   followFaults(ctx)
-  const made = sql<object, { number: number }>(ctx.db, 'SELECT number FROM fault WHERE fingerprint = @fingerprint').get({ fingerprint })
+  const made = sql(ctx.db, GET_NUMBER_OF_FAULT_BY_FINGERPRINT).get<{ number: number }>({ fingerprint })
   return `F-${made?.number ?? number}`
 }
 /** Throws `not-found` where the fault has no such occurrence. */
 export function requireOccurrence(ctx: Pick<ServiceContext, 'db' | 'volume'>, number: number, occurrenceId: number): void {
-  const belongs = sql(ctx.volume, 'SELECT 1 FROM occurrence WHERE occurrence_id = CAST(@occurrenceId AS INTEGER) AND fingerprint = @fingerprint').get(
-    {
-      occurrenceId,
-      fingerprint: fingerprintOf(ctx, number),
-    },
-  )
+  const belongs = sql(ctx.volume, HAS_OCCURRENCE_BY_OCCURRENCE_ID_AND_FINGERPRINT).get({
+    occurrenceId,
+    fingerprint: fingerprintOf(ctx, number),
+  })
   if (!belongs)
     throw new Problem('not-found', {
       detail: `F-${number} has no occurrence ${occurrenceId}; it may have gone to another fault, or its time is over.`,
@@ -135,19 +142,16 @@ export function requireOccurrence(ctx: Pick<ServiceContext, 'db' | 'volume'>, nu
 }
 /** Groups that a source map showed to be one: their faults become one, too. */
 export function noteMergedGroups(ctx: ServiceContext): void {
-  const aliases = sql<object, { fingerprint: string; into_fingerprint: string }>(
-    ctx.volume,
-    'SELECT fingerprint, into_fingerprint FROM group_alias ORDER BY fingerprint',
-  ).all({})
+  const aliases = sql(ctx.volume, LIST_GROUP_ALIAS).all<{
+    fingerprint: string
+    into_fingerprint: string
+  }>({})
   const pending = aliases.flatMap((alias) => {
-    const row = sql<object, { number: number; merged_into: number | null }>(
-      ctx.db,
-      'SELECT number, merged_into FROM fault WHERE fingerprint = @fingerprint',
-    ).get(alias)
-    const into = sql<object, { number: number }>(
-      ctx.db,
-      'SELECT coalesce(merged_into, number) AS number FROM fault WHERE fingerprint = @fingerprint',
-    ).get({
+    const row = sql(ctx.db, GET_FAULT_BY_FINGERPRINT).get<{
+      number: number
+      merged_into: number | null
+    }>(alias)
+    const into = sql(ctx.db, GET_FAULT_FOR_NOTE_MERGED_GROUPS).get<{ number: number }>({
       fingerprint: alias.into_fingerprint,
     })
     return row && into && row.merged_into === null && row.number !== into.number ? [{ number: row.number, into: into.number }] : []
@@ -169,18 +173,15 @@ export function noteMergedGroups(ctx: ServiceContext): void {
 }
 /** Carries out merges that were decided and not done when the server stopped. */
 export async function repairMerges(ctx: ServiceContext): Promise<void> {
-  const merges = sql<object, { from: string; into: string }>(
-    ctx.db,
-    'SELECT f.fingerprint AS "from", m.fingerprint AS "into" FROM fault f JOIN fault m ON m.number = f.merged_into WHERE f.merged_into IS NOT NULL ORDER BY f.number',
-  ).all({})
+  const merges = sql(ctx.db, LIST_FAULT).all<{ from: string; into: string }>({})
   for (const merge of merges) {
-    if (!sql(ctx.volume, 'SELECT 1 FROM group_alias WHERE fingerprint = @from').get(merge)) await intakeWorker(ctx).call('mergeGroups', merge)
+    if (!sql(ctx.volume, HAS_GROUP_ALIAS_BY_FROM).get(merge)) await intakeWorker(ctx).call('mergeGroups', merge)
   }
   noteMergedGroups(ctx)
 }
 /** The items that were logged from a fault. */
 function itemsOf(ctx: Pick<ServiceContext, 'db'>, number: number): string[] {
-  return sql<object, { key: string }>(ctx.db, 'SELECT key FROM item WHERE fault = @fault ORDER BY key')
-    .all({ fault: `F-${number}` })
+  return sql(ctx.db, LIST_ITEM_BY_FAULT)
+    .all<{ key: string }>({ fault: `F-${number}` })
     .map((row) => row.key)
 }

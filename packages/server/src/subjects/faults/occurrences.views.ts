@@ -6,6 +6,13 @@ import { requireFaultNumber, requireOccurrence } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { causesOf, readTraces } from './trace-reading.js'
 import { restoreException, type StoredException } from '#subjects/occurrences/index'
+import {
+  COLUMNS,
+  COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE,
+  GET_FINGERPRINT_OF_FAULT_BY_NUMBER,
+  GET_ROWS_BY_OCCURRENCE_ID,
+  LIST_ROWS_BY_FINGERPRINT_AND_BEFORE,
+} from './occurrences.queries.js'
 
 interface Row extends StoredException {
   occurrence_id: number
@@ -20,8 +27,6 @@ interface Row extends StoredException {
   trace_digest: string
   resource: string
 }
-const COLUMNS = `o.occurrence_id, o.fingerprint, g.service, o.at_ms, o.received_at_ms, o.release, o.environment, o.message, o.severity_number, o.attributes, o.trace_id, o.trace_digest,
-  r.attributes AS resource, t.stacktrace, t.is_head_cut FROM occurrence o JOIN fault_group g ON g.fingerprint = o.fingerprint JOIN resource r ON r.digest = o.resource_digest JOIN trace t ON t.digest = o.trace_digest`
 
 function toOccurrence(row: Row): Occurrence {
   const { attributes, stacktrace } = restoreException(row)
@@ -47,10 +52,7 @@ export function listOccurrences(
   input: { limit: number; cursor?: string | undefined },
 ): { rows: Occurrence[]; nextCursor: string | null } {
   const before = decodeCursor(input.cursor, 1)?.[0]
-  const rows = sql<object, Row>(
-    ctx.volume,
-    `SELECT ${COLUMNS} WHERE o.fingerprint = @fingerprint AND o.occurrence_id < @before ORDER BY o.occurrence_id DESC LIMIT @limit`,
-  ).all({
+  const rows = sql(ctx.volume, LIST_ROWS_BY_FINGERPRINT_AND_BEFORE).all<Row>({
     fingerprint: fingerprintOf(ctx, fault),
     before: before === undefined ? Number.MAX_SAFE_INTEGER : Number(before),
     limit: input.limit + 1,
@@ -60,24 +62,25 @@ export function listOccurrences(
 
 function fingerprintOf(ctx: ServiceContext, fault: string): string {
   const number = requireFaultNumber(ctx, fault)
-  return sql<object, { fingerprint: string }>(ctx.db, 'SELECT fingerprint FROM fault WHERE number = @number').get({ number })?.fingerprint ?? ''
+  return sql(ctx.db, GET_FINGERPRINT_OF_FAULT_BY_NUMBER).get<{ fingerprint: string }>({ number })?.fingerprint ?? ''
 }
 
 /** One occurrence with everything as received, its exceptions as they are read, and its neighbours. Throws `not-found`. */
 export async function readOccurrence(ctx: ServiceContext, fault: string, occurrenceId: number): Promise<OccurrenceDetail> {
   const number = requireFaultNumber(ctx, fault)
   requireOccurrence(ctx, number, occurrenceId)
-  const row = sql<object, Row>(ctx.volume, `SELECT ${COLUMNS} WHERE o.occurrence_id = CAST(@occurrenceId AS INTEGER)`).get({ occurrenceId }) as Row
+  const row = sql(ctx.volume, GET_ROWS_BY_OCCURRENCE_ID).get<Row>({ occurrenceId }) as Row
   const neighbour = (order: string, than: string) =>
-    sql<object, { id: number }>(
+    sql(
       ctx.volume,
       `SELECT occurrence_id AS id FROM occurrence WHERE fingerprint = @fingerprint AND occurrence_id ${than} CAST(@occurrenceId AS INTEGER) ORDER BY occurrence_id ${order} LIMIT 1`,
-    ).get({ fingerprint: row.fingerprint, occurrenceId })?.id ?? null
+    ).get<{ id: number }>({ fingerprint: row.fingerprint, occurrenceId })?.id ?? null
   const [trace] = await readTraces(ctx, [{ ...restoreException(row), service: row.service, release: row.release }])
-  const { count } = sql<object, { count: number }>(
-    ctx.volume,
-    'SELECT count(*) AS count FROM occurrence WHERE fingerprint = @fingerprint AND release = @release AND trace_digest = @digest',
-  ).get({ fingerprint: row.fingerprint, release: row.release, digest: row.trace_digest }) ?? { count: 1 }
+  const { count } = sql(ctx.volume, COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE).get<{ count: number }>({
+    fingerprint: row.fingerprint,
+    release: row.release,
+    digest: row.trace_digest,
+  }) ?? { count: 1 }
   return {
     ...toOccurrence(row),
     fault: `F-${number}`,

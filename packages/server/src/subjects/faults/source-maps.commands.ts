@@ -5,6 +5,7 @@ import { followFaults } from './follow-faults.js'
 import { noteMergedGroups } from './merges.commands.js'
 import { gitWorker } from '#subjects/code/index'
 import { intakeWorker, readMapArchive } from '#subjects/occurrences/index'
+import { LIST_SERVICE_BY_REPOSITORY } from './source-maps.queries.js'
 
 /** Finds anew what a service sent from one release (null: all), after more became known of its code; faults that turn out to be one become one. */
 export async function findAnew(ctx: ServiceContext, service: string, release: string | null): Promise<{ merged: number; made: number }> {
@@ -24,8 +25,8 @@ export async function receiveSourceMap(
 ): Promise<{ maps: number; merged: number }> {
   const archive = await readMapArchive(input.body)
   const files = archive?.map(({ path, text }) => ({ file: path, text })) ?? [{ file: input.file, text: input.body.toString('utf8') }]
-  const services = sql<object, { name: string }>(ctx.db, 'SELECT name FROM service WHERE repository = @repository ORDER BY name LIMIT 50')
-    .all({ repository: input.repository })
+  const services = sql(ctx.db, LIST_SERVICE_BY_REPOSITORY)
+    .all<{ name: string }>({ repository: input.repository })
     .map((row) => row.name)
   let merged = 0
   for (const service of services.length > 0 ? services : [input.repository]) {

@@ -8,6 +8,11 @@ import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
 import { gitWorker, mirrorDir } from '#subjects/code/index'
+import {
+  GET_PATH_PREFIX_OF_SERVICE_BY_SERVICE,
+  GET_REPOSITORY_OF_SERVICE_BY_SERVICE,
+  GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE,
+} from './trace-reading.queries.js'
 
 /** So many own frames of one trace are blamed; more are seldom read. */
 const BLAMED_MAX = 6
@@ -32,7 +37,7 @@ export function causesOf(outermost: TraceException | null): FaultDetail['causes'
 }
 
 export function repositoryOf(ctx: ServiceContext, service: string): string | null {
-  return sql<object, { repository: string }>(ctx.db, 'SELECT repository FROM service WHERE name = @service').get({ service })?.repository ?? null
+  return sql(ctx.db, GET_REPOSITORY_OF_SERVICE_BY_SERVICE).get<{ repository: string }>({ service })?.repository ?? null
 }
 
 /** Frames with their tracked file, source lines and who last changed the line, at a release. */
@@ -46,7 +51,7 @@ export async function blameFrames(
   const plain = (frame: Frame) => ({ ...frame, path: null, source: [], blame: null })
   const sha =
     release &&
-    sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM release WHERE service = @service AND name = @release').get({
+    sql(ctx.db, GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE).get<{ sha: string }>({
       service,
       release,
     })?.sha
@@ -85,5 +90,5 @@ async function trackedFilesOf(ctx: ServiceContext, dir: string, sha: string): Pr
 }
 
 function pathPrefixOf(ctx: ServiceContext, service: string): string {
-  return sql<object, { path_prefix: string }>(ctx.db, 'SELECT path_prefix FROM service WHERE name = @service').get({ service })?.path_prefix ?? ''
+  return sql(ctx.db, GET_PATH_PREFIX_OF_SERVICE_BY_SERVICE).get<{ path_prefix: string }>({ service })?.path_prefix ?? ''
 }

@@ -7,6 +7,7 @@ import type { ServiceContext } from '#platform/context'
 import { projectOf, requireRight } from '#subjects/people/index'
 import { listItemsByKeys, onlyVisible, requireItem } from '#subjects/records/index'
 import { bookTime } from '#subjects/talk/index'
+import { GET_TO_ID_OF_LINK_ASSERTION_BY_KEY, LIST_IN_HAND_BY_PERSON_ID } from './hand.queries.js'
 
 const MINUTE_MS = 60_000
 
@@ -20,10 +21,7 @@ interface HandRow {
 }
 
 function listHeld(ctx: Pick<ServiceContext, 'db'>, personId: string): HandRow[] {
-  return sql<object, HandRow>(
-    ctx.db,
-    'SELECT item_key, taken_at_ms, parked_at_ms, branch, worked_ms, offered_ms FROM in_hand WHERE person_id = @personId ORDER BY parked_at_ms IS NOT NULL, parked_at_ms DESC, item_key',
-  ).all({ personId })
+  return sql(ctx.db, LIST_IN_HAND_BY_PERSON_ID).all<HandRow>({ personId })
 }
 
 /** What a person has in hand, what they parked, and the time in hand that is not booked. */
@@ -101,12 +99,7 @@ function park(ctx: Pick<ServiceContext, 'db'>, writer: JournalWriter, who: Who, 
 
 /** The branch on which an item was worked last, as `repository/branch`. */
 function branchOf(ctx: Pick<ServiceContext, 'db'>, key: string): string | null {
-  return (
-    sql<object, { to_id: string }>(
-      ctx.db,
-      `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND to_kind = 'branch' AND retracted_at_ms IS NULL ORDER BY at_ms DESC LIMIT 1`,
-    ).get({ key })?.to_id ?? null
-  )
+  return sql(ctx.db, GET_TO_ID_OF_LINK_ASSERTION_BY_KEY).get<{ to_id: string }>({ key })?.to_id ?? null
 }
 
 export function parkItem(ctx: ServiceContext, who: Who, key: string): void {

@@ -27,6 +27,7 @@ import { logWithin } from '#subjects/items/index'
 import { invitePerson } from '#subjects/people/index'
 import { assertLink, findLoop } from '#subjects/records/index'
 import { addComponent, readSetup, requireProject } from '#subjects/setup/index'
+import { LIST_COMPONENT, LIST_PERSON } from './imports.queries.js'
 
 const SAMPLE_ROWS = 5
 const PROBLEMS_KEPT = 500
@@ -358,15 +359,16 @@ async function readDays(job: Job): Promise<string[]> {
 
 function worldOf(ctx: ServiceContext, project: string): ImportWorld {
   const people = new Map<string, string>()
-  for (const { person_id: personId, name, email } of sql<object, { person_id: string; name: string; email: string }>(
-    ctx.db,
-    'SELECT person_id, name, email FROM person ORDER BY name LIMIT 5000',
-  ).all({}))
+  for (const { person_id: personId, name, email } of sql(ctx.db, LIST_PERSON).all<{
+    person_id: string
+    name: string
+    email: string
+  }>({}))
     for (const word of [personId, name, email]) people.set(word.toLowerCase(), personId)
   return {
     types: readSetup(ctx.db, project).types.map((type) => type.type),
-    components: sql<object, { name: string }>(ctx.db, 'SELECT name FROM component ORDER BY name')
-      .all({})
+    components: sql(ctx.db, LIST_COMPONENT)
+      .all<{ name: string }>({})
       .map((row) => row.name),
     personOf: (text) => {
       const address = /<([^>]+)>/.exec(text)?.[1] ?? text

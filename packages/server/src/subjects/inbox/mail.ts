@@ -6,6 +6,7 @@ import { mailAddressOf } from './notices.js'
 import { pageOfItem, replyAddress } from './reply-address.js'
 import type { ServiceContext } from '#platform/context'
 import { mailerOf, type OutgoingMail } from '#subjects/people/index'
+import { GET_PERSON_BY_PERSON_ID, GET_TITLE_OF_ITEM_BY_KEY } from './mail.queries.js'
 
 /** So many threads go out in one round, those that wait longest first; the others wait for the next. */
 const THREADS_MAX = 200
@@ -32,18 +33,18 @@ interface Piece {
 
 /** Mails what people were told and want by mail: for each person and item one message, in the item's thread. What could not be handed over is tried again in the next round. */
 export async function mailDigests(ctx: ServiceContext): Promise<number> {
-  const threads = sql<object, { person_id: string; item_key: string }>(
+  const threads = sql(
     ctx.db,
     `SELECT person_id, item_key FROM notice INDEXED BY notice_to_mail WHERE mailed_at_ms IS NULL AND way <> 'screen'
     GROUP BY person_id, item_key ORDER BY min(at_ms), person_id, item_key LIMIT ${THREADS_MAX}`,
-  ).all({})
+  ).all<{ person_id: string; item_key: string }>({})
   let sent = 0
   for (const { person_id: personId, item_key: key } of threads) {
-    const pieces = sql<object, Piece>(
+    const pieces = sql(
       ctx.db,
       `SELECT n.notice_id, n.why, n.by, n.words, n.at_ms, p.name FROM notice n INDEXED BY notice_to_mail LEFT JOIN person p ON 'person:' || p.person_id = n.by
       WHERE n.person_id = @personId AND n.item_key = @key AND n.mailed_at_ms IS NULL AND n.way <> 'screen' ORDER BY n.at_ms, n.notice_id LIMIT ${PIECES_MAX}`,
-    ).all({ personId, key })
+    ).all<Piece>({ personId, key })
     const mail = composeDigest(ctx, personId, key, pieces)
     if (mail) await mailerOf(ctx).send(mail)
     ctx.journal.write((writer) => {
@@ -63,10 +64,8 @@ export async function mailDigests(ctx: ServiceContext): Promise<number> {
 export function composeDigest(ctx: ServiceContext, personId: string, key: string, pieces: readonly Piece[]): OutgoingMail | null {
   const address = mailAddressOf(personId)
   const person =
-    address === null
-      ? sql<object, { email: string; name: string }>(ctx.db, 'SELECT email, name FROM person WHERE person_id = @personId').get({ personId })
-      : { email: address, name: '' }
-  const item = sql<object, { title: string }>(ctx.db, 'SELECT title FROM item WHERE key = @key').get({ key })
+    address === null ? sql(ctx.db, GET_PERSON_BY_PERSON_ID).get<{ email: string; name: string }>({ personId }) : { email: address, name: '' }
+  const item = sql(ctx.db, GET_TITLE_OF_ITEM_BY_KEY).get<{ title: string }>({ key })
   const last = pieces.at(-1)
   if (!person || !item || !last) return null
   const url = pageOfItem(ctx, key, personId)

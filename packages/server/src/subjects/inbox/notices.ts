@@ -8,6 +8,12 @@ import { decodeCursor, encodeCursor } from '#platform/db/cursor'
 import type { ServiceContext } from '#platform/context'
 import { whoIsPerson } from '#subjects/people/index'
 import { type ItemRow, maySee } from '#subjects/records/index'
+import {
+  GET_IS_CONFIDENTIAL_OF_ITEM_BY_KEY,
+  GET_ITEM_BY_KEY,
+  GET_WAY_OF_NOTICE_CHOICE_BY_PERSON_ID_AND_WHY,
+  LIST_NOTICE_BY_PERSON_ID_AND_KEY,
+} from './notices.queries.js'
 
 /** A reporter without an account is told by mail alone, under a name that no account can have. */
 const BY_MAIL = 'mail:'
@@ -47,14 +53,11 @@ export function notify(
 /** A person is told what they may see; a reporter without an account is told of their own report, unless it has become confidential. */
 function mayBeTold(db: ServiceContext['db'], personId: string, key: string): boolean {
   if (mailAddressOf(personId) === null) return maySee(db, whoIsPerson(db, personId), key)
-  return sql<object, { is_confidential: number }>(db, 'SELECT is_confidential FROM item WHERE key = @key').get({ key })?.is_confidential === 0
+  return sql(db, GET_IS_CONFIDENTIAL_OF_ITEM_BY_KEY).get<{ is_confidential: number }>({ key })?.is_confidential === 0
 }
 
 function wayOf(db: ServiceContext['db'], personId: string, why: NoticeWhy): NoticeWay {
-  return (
-    sql<object, { way: NoticeWay }>(db, 'SELECT way FROM notice_choice WHERE person_id = @personId AND why = @why').get({ personId, why })?.way ??
-    DEFAULT_WAY[why]
-  )
+  return sql(db, GET_WAY_OF_NOTICE_CHOICE_BY_PERSON_ID_AND_WHY).get<{ way: NoticeWay }>({ personId, why })?.way ?? DEFAULT_WAY[why]
 }
 
 export function readChoices(ctx: ServiceContext, who: Who): NoticeChoices {
@@ -113,7 +116,7 @@ export function listInbox(
   if (who.personId === null) return { rows: [], nextCursor: null }
   const after = decodeCursor(input.cursor, 2)
   const bind = { personId: who.personId, nowMs: ctx.nowMs() }
-  const leaders = sql<object, NoticeRow>(ctx.db, LEADERS[input.view]).all({
+  const leaders = sql(ctx.db, LEADERS[input.view]).all<NoticeRow>({
     ...bind,
     a: after ? Number(after[0]) : -Number.MAX_SAFE_INTEGER,
     b: after ? String(after[1]) : '',
@@ -128,11 +131,11 @@ export function listInbox(
 }
 
 function toGroup(ctx: ServiceContext, bind: { personId: string; nowMs: number }, view: View, leader: NoticeRow): NoticeGroup {
-  const rows = sql<object, NoticeRow>(
+  const rows = sql(
     ctx.db,
     `SELECT ${COLUMNS} FROM notice n INDEXED BY notice_item WHERE n.person_id = @personId AND n.item_key = @key AND ${ADMITS[view]('n')} ORDER BY n.at_ms DESC, n.notice_id LIMIT ${SHOWN_OF_GROUP}`,
-  ).all({ ...bind, key: leader.item_key })
-  const item = sql<object, { title: string; stair: string }>(ctx.db, 'SELECT title, stair FROM item WHERE key = @key').get({ key: leader.item_key })
+  ).all<NoticeRow>({ ...bind, key: leader.item_key })
+  const item = sql(ctx.db, GET_ITEM_BY_KEY).get<{ title: string; stair: string }>({ key: leader.item_key })
   return {
     itemKey: leader.item_key,
     title: item?.title ?? '',
@@ -149,11 +152,11 @@ function toGroup(ctx: ServiceContext, bind: { personId: string; nowMs: number },
 /** How many unread things wait in the inbox now. */
 export function countUnread(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, who: Who): number {
   if (who.personId === null) return 0
+  const binds = { personId: who.personId, nowMs: ctx.nowMs() }
   return (
-    sql<object, { count: number }>(
-      ctx.db,
-      `SELECT count(*) AS count FROM notice n INDEXED BY notice_unread WHERE n.person_id = @personId AND ${ADMITS.unread('n')}`,
-    ).get({ personId: who.personId, nowMs: ctx.nowMs() })?.count ?? 0
+    sql(ctx.db, `SELECT count(*) AS count FROM notice n INDEXED BY notice_unread WHERE n.person_id = @personId AND ${ADMITS.unread('n')}`).get<{
+      count: number
+    }>(binds)?.count ?? 0
   )
 }
 
@@ -161,11 +164,8 @@ export function countUnread(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, who: Who)
 export function markRead(ctx: ServiceContext, who: Who, input: { noticeIds?: string[]; keys?: string[] }): void {
   const { personId } = requirePerson(who)
   const ofItems = (input.keys ?? []).flatMap((key) =>
-    sql<object, { notice_id: string }>(
-      ctx.db,
-      'SELECT notice_id FROM notice INDEXED BY notice_item WHERE person_id = @personId AND item_key = @key AND read_at_ms IS NULL ORDER BY at_ms DESC',
-    )
-      .all({ personId, key })
+    sql(ctx.db, LIST_NOTICE_BY_PERSON_ID_AND_KEY)
+      .all<{ notice_id: string }>({ personId, key })
       .map((row) => row.notice_id),
   )
   const noticeIds = [...(input.noticeIds ?? []), ...ofItems]

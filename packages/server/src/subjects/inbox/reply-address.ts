@@ -4,6 +4,7 @@ import { mailAddressOf } from './notices.js'
 import type { ServiceContext } from '#platform/context'
 import { rememberSecret } from '#subjects/people/index'
 import { currentKey } from '#subjects/records/index'
+import { GET_CAME_FROM_OF_ITEM_BY_KEY, LIST_NOTICE_BY_KEY } from './reply-address.queries.js'
 
 const SIGN_LENGTH = 24
 
@@ -28,10 +29,7 @@ export function readReplyAddress(ctx: Pick<ServiceContext, 'db'>, address: strin
   if (!match) return null
   const alias = (match[1] ?? '').toUpperCase()
   const key = currentKey(ctx.db, alias)
-  const people = sql<object, { person_id: string }>(
-    ctx.db,
-    'SELECT DISTINCT person_id FROM notice INDEXED BY notice_by_item WHERE item_key = @key ORDER BY person_id LIMIT 1000',
-  ).all({ key })
+  const people = sql(ctx.db, LIST_NOTICE_BY_KEY).all<{ person_id: string }>({ key })
   const sign = (match[2] ?? '').toLowerCase()
   const holder = people.find((person) => isSame(signOf(ctx, 'reply', `${alias}\n${person.person_id}`), sign))
   return holder ? { key, personId: holder.person_id } : null
@@ -47,7 +45,7 @@ export function readReportToken(ctx: Pick<ServiceContext, 'db'>, token: string):
   const [text = '', sign = ''] = token.split('.', 2)
   const alias = text.toUpperCase()
   const key = currentKey(ctx.db, alias)
-  const cameFrom = sql<object, { came_from: string | null }>(ctx.db, 'SELECT came_from FROM item WHERE key = @key').get({ key })?.came_from
+  const cameFrom = sql(ctx.db, GET_CAME_FROM_OF_ITEM_BY_KEY).get<{ came_from: string | null }>({ key })?.came_from
   // Made for the key of that day: a moved item keeps its reporter.
   return cameFrom && isSame(signOf(ctx, 'report', `${alias}\n${cameFrom}`), sign) ? { key, cameFrom } : null
 }

@@ -11,6 +11,12 @@ import { whoIsPerson } from '#subjects/people/index'
 import { keyPrefixes, knownKeys, maySee } from '#subjects/records/index'
 import { readSetting } from '#subjects/setup/index'
 import { addComment } from '#subjects/talk/index'
+import {
+  GET_NAME_OF_PROJECT_BY_PROJECT,
+  GET_PERSON_ID_OF_PERSON_BY_ADDRESS,
+  GET_PREFIX_OF_PROJECT,
+  LIST_COMPONENT_BY_PROJECT,
+} from './mail-and-form.queries.js'
 
 const TEXT_MAX = 50_000
 
@@ -44,7 +50,7 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<str
     addComment(ctx, who, named, { text: text || title })
     return named
   }
-  const project = sql<object, { prefix: string }>(ctx.db, 'SELECT prefix FROM project ORDER BY prefix LIMIT 1').get({})?.prefix ?? ''
+  const project = sql(ctx.db, GET_PREFIX_OF_PROJECT).get<{ prefix: string }>({})?.prefix ?? ''
   return logItem(
     ctx,
     who,
@@ -80,7 +86,7 @@ function withoutQuote(text: string): string {
 }
 
 function whoByAddress(ctx: ServiceContext, address: string): Who {
-  const row = sql<object, { person_id: string }>(ctx.db, 'SELECT person_id FROM person WHERE email = @address').get({ address })
+  const row = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_ADDRESS).get<{ person_id: string }>({ address })
   if (!row) return STRANGER
   const who = whoIsPerson(ctx.db, row.person_id)
   return mayAnywhere(who, 'items.log') ? who : STRANGER
@@ -88,10 +94,10 @@ function whoByAddress(ctx: ServiceContext, address: string): Who {
 
 /** What the public form asks; throws `not-found` where a project has not switched it on. */
 export function readPublicForm(ctx: ServiceContext, project: string): { name: string; components: string[] } {
-  const name = sql<object, { name: string }>(ctx.db, 'SELECT name FROM project WHERE prefix = @project').get({ project })?.name
+  const name = sql(ctx.db, GET_NAME_OF_PROJECT_BY_PROJECT).get<{ name: string }>({ project })?.name
   if (name === undefined || readSetting(ctx.db, project, 'public-form') !== 'on')
     throw new Problem('not-found', { detail: 'This project takes no reports by a public form.' })
-  const components = sql<object, { name: string }>(ctx.db, 'SELECT name FROM component WHERE project = @project ORDER BY name').all({ project })
+  const components = sql(ctx.db, LIST_COMPONENT_BY_PROJECT).all<{ name: string }>({ project })
   return { name, components: components.map((row) => row.name) }
 }
 

@@ -7,6 +7,7 @@ import { readReportToken } from '#subjects/inbox/index'
 import { getItem, type ItemRow } from '#subjects/records/index'
 import { addComment } from '#subjects/talk/index'
 import { readStand } from '#subjects/triage/index'
+import { GET_INTO_KEY_OF_ITEM_MERGE_BY_KEY, GET_ITEM_BY_KEY } from './report-link.queries.js'
 
 const ANSWERS_MAX = 50
 type State = ReportState['state']
@@ -32,7 +33,7 @@ export function readReport(ctx: ServiceContext, token: string): ReportState {
   const { row, cameFrom } = requireReport(ctx, token)
   const stand = readStand(ctx, row.key)
   const isAsked = stand.asked_until_ms !== null && stand.asked_until_ms > ctx.nowMs()
-  const into = sql<object, { into_key: string }>(ctx.db, 'SELECT into_key FROM item_merge WHERE item_key = @key').get({ key: row.key })?.into_key
+  const into = sql(ctx.db, GET_INTO_KEY_OF_ITEM_MERGE_BY_KEY).get<{ into_key: string }>({ key: row.key })?.into_key
   const target = into === undefined ? undefined : getItem(ctx.db, into)
   return {
     title: row.title,
@@ -41,10 +42,10 @@ export function readReport(ctx: ServiceContext, token: string): ReportState {
     disposition: row.disposition,
     words: wordsTo(ctx, row, isAsked),
     sameAsState: target && target.is_confidential === 0 ? stateOf(target, false) : null,
-    answers: sql<object, { text: string; atMs: number }>(
+    answers: sql(
       ctx.db,
       `SELECT text, at_ms AS atMs FROM comment WHERE item_key = @key AND from_address = @cameFrom ORDER BY at_ms LIMIT ${ANSWERS_MAX}`,
-    ).all({ key: row.key, cameFrom }),
+    ).all<{ text: string; atMs: number }>({ key: row.key, cameFrom }),
   }
 }
 
@@ -56,10 +57,10 @@ function stateOf(row: ItemRow, isAsked: boolean): State {
 }
 
 function wordsTo(ctx: ServiceContext, row: ItemRow, isAsked: boolean): string {
-  const words = sql<object, { asked_words: string | null; disposed_words: string | null }>(
-    ctx.db,
-    'SELECT asked_words, disposed_words FROM item WHERE key = @key',
-  ).get({ key: row.key })
+  const words = sql(ctx.db, GET_ITEM_BY_KEY).get<{
+    asked_words: string | null
+    disposed_words: string | null
+  }>({ key: row.key })
   return (row.disposition !== null ? words?.disposed_words : isAsked ? words?.asked_words : null) ?? ''
 }
 

@@ -31,6 +31,15 @@ import {
 } from '#subjects/records/index'
 import { routeNewItem } from '#subjects/routing/index'
 import { checkOwnValues, checkType, readSetup, requireStageRule } from '#subjects/setup/index'
+import {
+  GET_REPOSITORY_BY_NAME,
+  GET_REVISION_OF_REQUIREMENT_BY_KEY,
+  HAS_COMPONENT_BY_NAME,
+  HAS_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
+  HAS_PERSON_BY_PERSON_ID,
+  HAS_PROJECT_BY_PREFIX,
+  HAS_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER,
+} from './items.queries.js'
 
 /** Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws `invalid-input`, `not-allowed`. */
 export function logItem(
@@ -55,7 +64,7 @@ export function logWithin(
   const fullKey = idempotencyKey && (cause === 'import' ? `import/${input.project}/${idempotencyKey}` : `log/${who.actor}/${idempotencyKey}`)
   const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
   if (before) return { key: (before.body as { key: string }).key, isNew: false }
-  if (!sql(ctx.db, 'SELECT 1 FROM project WHERE prefix = @prefix').get({ prefix: input.project }))
+  if (!sql(ctx.db, HAS_PROJECT_BY_PREFIX).get({ prefix: input.project }))
     throw new Problem('invalid-input', { fields: { project: `There is no project ${input.project}` } })
   checkFields(ctx, input)
   checkOwnValues(ctx.db, input.project, input.ownValues)
@@ -133,12 +142,12 @@ export function checkFields(
   for (const personId of input.namedIds ?? []) requirePerson(ctx, personId, 'namedIds')
 }
 function requireRequirement(ctx: ServiceContext, key: string): number {
-  const row = sql<object, { revision: number }>(ctx.db, 'SELECT revision FROM requirement WHERE key = @key').get({ key })
+  const row = sql(ctx.db, GET_REVISION_OF_REQUIREMENT_BY_KEY).get<{ revision: number }>({ key })
   if (!row) throw new Problem('invalid-input', { fields: { requirement: `There is no requirement ${key}` } })
   return row.revision
 }
 function requireComponent(ctx: ServiceContext, name: string | null | undefined): void {
-  if (name && !sql(ctx.db, 'SELECT 1 FROM component WHERE name = @name').get({ name }))
+  if (name && !sql(ctx.db, HAS_COMPONENT_BY_NAME).get({ name }))
     throw new Problem('invalid-input', { fields: { component: `There is no component ${name}` } })
 }
 export function tieRequirement(
@@ -195,7 +204,7 @@ export function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: W
   notify(ctx, writer, { key, by: who, personIds: [changes.ownerId?.to ?? null, ...fresh], why: 'assigned', words: 'It is yours now.' })
 }
 function requirePerson(ctx: ServiceContext, personId: string | null | undefined, field: string): void {
-  if (personId && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId }))
+  if (personId && !sql(ctx.db, HAS_PERSON_BY_PERSON_ID).get({ personId }))
     throw new Problem('invalid-input', { fields: { [field]: 'There is no such person' } })
 }
 export function reopenItem(ctx: ServiceContext, who: Who, key: string, why: string): void {
@@ -226,7 +235,7 @@ export async function startItem(
 ): Promise<Started> {
   const row = requireItem(ctx, key)
   requireStageRule(ctx.db, row.project, 'underway', valuesOfRow(ctx, row))
-  const repository = sql<object, { url: string; main_branch: string }>(ctx.db, 'SELECT url, main_branch FROM repository WHERE name = @name').get({
+  const repository = sql(ctx.db, GET_REPOSITORY_BY_NAME).get<{ url: string; main_branch: string }>({
     name: input.repository,
   })
   if (!repository) throw new Problem('invalid-input', { fields: { repository: `There is no repository ${input.repository}` } })
@@ -299,13 +308,12 @@ function requireTarget(ctx: ServiceContext, to: NodeRef): void {
     ? sql(ctx.db, TARGET_TABLE[to.kind] ?? '').get({ id: to.id })
     : to.kind === 'pull-request'
       ? parts &&
-        sql(ctx.db, 'SELECT 1 FROM pull_request WHERE repository = @repository AND number = @number').get({
+        sql(ctx.db, HAS_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER).get({
           repository: parts.repository,
           number: Number(parts.rest),
         })
       : to.kind === 'commit'
-        ? parts &&
-          sql(ctx.db, 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha').get({ repository: parts.repository, sha: parts.rest })
+        ? parts && sql(ctx.db, HAS_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get({ repository: parts.repository, sha: parts.rest })
         : null
   if (!found) throw new Problem('invalid-input', { fields: { to: `There is no ${to.kind} ${to.id}` } })
 }

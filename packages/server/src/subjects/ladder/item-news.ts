@@ -4,6 +4,7 @@ import type { JournalWriter } from '#platform/journal/journal'
 import type { Move } from './move-ladders.js'
 import type { ServiceContext } from '#platform/context'
 import { notify } from '#subjects/inbox/index'
+import { GET_ITEM_BY_KEY } from './item-news.queries.js'
 
 const STAGE_NAME: Record<Stage, string> = {
   logged: 'Logged',
@@ -26,10 +27,7 @@ export function tellOfMoves(ctx: Pick<ServiceContext, 'db' | 'newId'>, writer: J
   const by = { actor, personId: actor.startsWith('person:') ? actor.slice('person:'.length) : null }
   for (const { key, from, to, hasComeBack } of moves) {
     if (from === null || (from === to && !hasComeBack)) continue
-    const row = sql<object, Told>(
-      ctx.db,
-      'SELECT i.owner_id, i.co_owner_ids, c.keeper_id FROM item i LEFT JOIN component c ON c.name = i.component WHERE i.key = @key',
-    ).get({ key })
+    const row = sql(ctx.db, GET_ITEM_BY_KEY).get<Told>({ key })
     if (!row) continue
     const owners = [row.owner_id, ...(JSON.parse(row.co_owner_ids) as string[])]
     const words = hasComeBack

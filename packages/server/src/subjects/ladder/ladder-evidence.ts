@@ -7,6 +7,25 @@ import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
 import { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, servicesTouched } from '#subjects/code/index'
 import { type AssertionRow, listAssertions } from '#subjects/records/index'
+import {
+  GET_BUILD_BY_REPOSITORY_AND_SHA,
+  GET_COUNT_OF_ACTIVITY_MINUTE_BY_SERVICE_AND_FROM,
+  GET_FAULT_BY_NUMBER,
+  GET_FAULT_GROUP_BY_FINGERPRINT,
+  GET_FAULT_RELEASE_BY_FINGERPRINT_AND_FIXED,
+  GET_GIT_REF_BY_REPOSITORY_AND_REF,
+  GET_ITEM_BY_KEY,
+  GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER,
+  GET_SILENCE_MS_OF_PROJECT_BY_PROJECT,
+  GET_SINCE_MS_OF_DEPLOYMENT_BY_SERVICE_AND_FIXED,
+  HAS_ENVIRONMENT,
+  LIST_CLAIM_BY_KEY,
+  LIST_GIT_REF_BY_REPOSITORY,
+  LIST_LINK_ASSERTION_BY_KEY,
+  LIST_RELEASE_BY_REPOSITORY,
+  LIST_RELEASE_BY_SERVICE_AND_RELEASE,
+  LIST_SERVICE_BY_REPOSITORY,
+} from './ladder-evidence.queries.js'
 
 interface ItemEvidenceRow {
   key: string
@@ -29,11 +48,7 @@ type Reading = Pick<ServiceContext, 'db' | 'volume' | 'use' | 'nowMs'>
 
 /** Everything that the ladder of an item rests on, read from the tables, the commit graphs and the volume counters. Null when there is no such item. */
 export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
-  const item = sql<object, ItemEvidenceRow>(
-    ctx.db,
-    `SELECT key, logged_cause, logged_by, fault, created_at_ms, accepted_at_ms, accepted_by, started_at_ms, started_by, disposition, disposed_at_ms, disposed_by,
-    verified_at_ms, verified_by, project FROM item WHERE key = @key`,
-  ).get({ key })
+  const item = sql(ctx.db, GET_ITEM_BY_KEY).get<ItemEvidenceRow>({ key })
   if (!item) return null
   const links = listAssertions(ctx.db, { kind: 'item', id: key })
   const pullRequests = readPullRequests(ctx, links)
@@ -54,10 +69,11 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
     verifyingTests: readVerifyingTests(ctx, key, containing),
     silences: readSilences(ctx, item, links, containing),
     verified: act(item.verified_by, item.verified_at_ms),
-    claims: sql<object, { stage: Stage; by: string; atMs: number }>(
-      ctx.db,
-      'SELECT stage, by, at_ms AS atMs FROM claim WHERE item_key = @key ORDER BY stage',
-    ).all({ key }),
+    claims: sql(ctx.db, LIST_CLAIM_BY_KEY).all<{
+      stage: Stage
+      by: string
+      atMs: number
+    }>({ key }),
     rejected:
       item.disposition && item.disposed_at_ms !== null ? { disposition: item.disposition, by: item.disposed_by, atMs: item.disposed_at_ms } : null,
   }
@@ -65,12 +81,8 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
 
 /** Sub-items with where they stand now; their ladders are computed before their parent's. */
 function readParts(ctx: Reading, key: string): LadderInput['parts'] {
-  return sql<object, { key: string; stage: Stage; disposition: string | null; has_come_back: number }>(
-    ctx.db,
-    `SELECT DISTINCT i.key, i.stage, i.disposition, i.has_come_back FROM link_assertion l JOIN item i ON i.key = l.from_id
-    WHERE l.to_kind = 'item' AND l.to_id = @key AND l.kind = 'parent' AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL ORDER BY i.key`,
-  )
-    .all({ key })
+  return sql(ctx.db, LIST_LINK_ASSERTION_BY_KEY)
+    .all<{ key: string; stage: Stage; disposition: string | null; has_come_back: number }>({ key })
     .map((row) => ({ key: row.key, stage: row.stage, isRejected: row.disposition !== null, hasComeBack: row.has_come_back === 1 }))
 }
 
@@ -88,10 +100,10 @@ function readBranches(ctx: Reading, links: readonly AssertionRow[]) {
   return linked(links, 'branch', ['tied']).flatMap((link) => {
     const parts = splitRepositoryId(link.to_id)
     if (!parts) return []
-    const row = sql<object, { deleted_at_ms: number | null; first_seen_at_ms: number }>(
-      ctx.db,
-      'SELECT deleted_at_ms, first_seen_at_ms FROM git_ref WHERE repository = @repository AND ref = @ref',
-    ).get({ repository: parts.repository, ref: `refs/heads/${parts.rest}` })
+    const row = sql(ctx.db, GET_GIT_REF_BY_REPOSITORY_AND_REF).get<{
+      deleted_at_ms: number | null
+      first_seen_at_ms: number
+    }>({ repository: parts.repository, ref: `refs/heads/${parts.rest}` })
     return [{ repository: parts.repository, name: parts.rest, atMs: row?.first_seen_at_ms ?? link.at_ms, isGone: row?.deleted_at_ms != null }]
   })
 }
@@ -129,10 +141,7 @@ interface PullRequestRow {
 function pullRequestRow(ctx: Reading, id: string): PullRequestRow | undefined {
   const parts = splitRepositoryId(id)
   return parts
-    ? sql<object, PullRequestRow>(
-        ctx.db,
-        'SELECT repository, number, state, author, created_at_ms, head_sha, merge_sha FROM pull_request WHERE repository = @repository AND number = @number',
-      ).get({ repository: parts.repository, number: Number(parts.rest) })
+    ? sql(ctx.db, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER).get<PullRequestRow>({ repository: parts.repository, number: Number(parts.rest) })
     : undefined
 }
 
@@ -140,11 +149,12 @@ function readPullRequests(ctx: Reading, links: readonly AssertionRow[]): TiedPul
   return linked(links, 'pull-request', ['tied', 'fixes']).flatMap((link) => {
     const row = pullRequestRow(ctx, link.to_id)
     if (!row) return []
-    const build = sql<object, { number: number; state: 'running' | 'passed' | 'broke'; failed: number; total: number }>(
-      ctx.db,
-      `SELECT number, state, failed, passed + failed + skipped AS total FROM build
-      WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1`,
-    ).get({ repository: row.repository, sha: row.head_sha })
+    const build = sql(ctx.db, GET_BUILD_BY_REPOSITORY_AND_SHA).get<{
+      number: number
+      state: 'running' | 'passed' | 'broke'
+      failed: number
+      total: number
+    }>({ repository: row.repository, sha: row.head_sha })
     return [{ repository: row.repository, number: row.number, state: row.state, author: row.author, atMs: row.created_at_ms, build: build ?? null }]
   })
 }
@@ -174,8 +184,8 @@ function isLive(ctx: Reading, repository: string, sha: string): boolean {
   const graph = graphOf(ctx, repository)
   const main = mainTip(ctx.db, repository)
   if (main && graph.isReachable(sha, main)) return true
-  return sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL')
-    .all({ repository })
+  return sql(ctx.db, LIST_GIT_REF_BY_REPOSITORY)
+    .all<{ sha: string }>({ repository })
     .some((ref) => graph.isReachable(sha, ref.sha))
 }
 
@@ -211,10 +221,7 @@ interface ReleaseRow {
 }
 
 function releasesOf(ctx: Reading, repository: string): ReleaseRow[] {
-  return sql<object, ReleaseRow>(
-    ctx.db,
-    `SELECT r.service, r.name, r.sha, r.at_ms, s.repository FROM release r JOIN service s ON s.name = r.service WHERE s.repository = @repository ORDER BY r.at_ms, r.name`,
-  ).all({ repository })
+  return sql(ctx.db, LIST_RELEASE_BY_REPOSITORY).all<ReleaseRow>({ repository })
 }
 
 function readContainingReleases(
@@ -231,17 +238,19 @@ function readContainingReleases(
 
 /** What runs in production now, for each service that the fix touches. */
 function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>, touched: ReadonlySet<string>): ProductionRun[] | null {
-  const hasProduction = sql(ctx.db, `SELECT 1 FROM environment WHERE kind = 'production' LIMIT 1`).get({})
+  const hasProduction = sql(ctx.db, HAS_ENVIRONMENT).get({})
   if (!hasProduction) return null
   const runs: ProductionRun[] = []
   for (const [repository, patchIds] of patches) {
     const graph = graphOf(ctx, repository)
-    const rows = sql<object, { service: string; release: string; environment: string; running_at_ms: number; state: string; sha: string | null }>(
-      ctx.db,
-      `SELECT d.service, d.release, d.environment, d.running_at_ms, d.state, r.sha
-      FROM service s JOIN deployment d ON d.service = s.name JOIN environment e ON e.name = d.environment AND e.kind = 'production' LEFT JOIN release r ON r.service = d.service AND r.name = d.release
-      WHERE s.repository = @repository AND d.running_at_ms IS NOT NULL ORDER BY d.running_at_ms`,
-    ).all({ repository })
+    const rows = sql(ctx.db, LIST_SERVICE_BY_REPOSITORY).all<{
+      service: string
+      release: string
+      environment: string
+      running_at_ms: number
+      state: string
+      sha: string | null
+    }>({ repository })
     for (const now of rows.filter((row) => row.state === 'running' && touched.has(row.service))) {
       const contains = (sha: string | null) => sha !== null && containsAll(graph, sha, patchIds)
       const isOlderWithFix = rows.some(
@@ -264,14 +273,8 @@ function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>, to
 function readVerifyingTests(ctx: Reading, key: string, containing: LadderInput['containingReleases']): LadderInput['verifyingTests'] {
   const newest = containing.at(-1)
   if (!newest) return []
-  return sql<object, { name: string; outcome: string }>(
-    ctx.db,
-    `SELECT t.name, t.outcome FROM release r JOIN service s ON s.name = r.service
-    JOIN build b ON b.repository = s.repository AND b.sha = r.sha JOIN test_result t ON t.repository = b.repository AND t.build = b.number
-    WHERE r.service = @service AND r.name = @release AND instr(t.name, @key) > 0 AND t.outcome <> 'skipped'
-      AND b.number = (SELECT max(number) FROM build WHERE repository = s.repository AND sha = r.sha) ORDER BY t.name`,
-  )
-    .all({ service: newest.service, release: newest.release, key })
+  return sql(ctx.db, LIST_RELEASE_BY_SERVICE_AND_RELEASE)
+    .all<{ name: string; outcome: string }>({ service: newest.service, release: newest.release, key })
     .filter((row) => new RegExp(`\\b${key}\\b`).test(row.name))
     .map((row) => ({ name: row.name, passed: row.outcome === 'passed', release: newest.release }))
 }
@@ -284,14 +287,9 @@ function readSilences(
 ): FaultSilence[] {
   const faults = new Set(linked(links, 'fault', ['tied']).map((link) => link.to_id))
   if (item.fault) faults.add(item.fault)
-  const neededMs =
-    sql<object, { silence_ms: number }>(ctx.db, 'SELECT silence_ms FROM project WHERE prefix = @project').get({ project: item.project })
-      ?.silence_ms ?? 0
+  const neededMs = sql(ctx.db, GET_SILENCE_MS_OF_PROJECT_BY_PROJECT).get<{ silence_ms: number }>({ project: item.project })?.silence_ms ?? 0
   return [...faults].flatMap((fault) => {
-    const row = sql<object, { fingerprint: string; service: string }>(
-      ctx.db,
-      `SELECT coalesce(m.fingerprint, f.fingerprint) AS fingerprint, f.service FROM fault f LEFT JOIN fault m ON m.number = f.merged_into WHERE f.number = @number`,
-    ).get({
+    const row = sql(ctx.db, GET_FAULT_BY_NUMBER).get<{ fingerprint: string; service: string }>({
       number: Number(fault.slice(2)),
     })
     return row && containing.length > 0 ? [readSilence(ctx, fault, row, containing, neededMs)] : []
@@ -307,21 +305,14 @@ function readSilence(
 ): FaultSilence {
   const fixed = JSON.stringify(containing.filter((release) => release.service === service).map((release) => release.release))
   const seen =
-    sql<object, { release: string; environment: string; atMs: number }>(
-      ctx.volume,
-      `SELECT release, environment, first_at_ms AS atMs FROM fault_release
-    WHERE fingerprint = @fingerprint AND release IN (SELECT value FROM json_each(@fixed)) ORDER BY first_at_ms LIMIT 1`,
-    ).get({ fingerprint, fixed }) ?? null
-  const since =
-    sql<object, { sinceMs: number | null }>(
-      ctx.db,
-      `SELECT min(d.running_at_ms) AS sinceMs FROM deployment d JOIN environment e ON e.name = d.environment AND e.kind = 'production'
-    WHERE d.service = @service AND d.running_at_ms IS NOT NULL AND d.release IN (SELECT value FROM json_each(@fixed))`,
-    ).get({ service, fixed })?.sinceMs ?? null
-  const span = sql<object, { first_at_ms: number; last_at_ms: number; count: number }>(
-    ctx.volume,
-    'SELECT first_at_ms, last_at_ms, count FROM fault_group WHERE fingerprint = @fingerprint',
-  ).get({ fingerprint })
+    sql(ctx.volume, GET_FAULT_RELEASE_BY_FINGERPRINT_AND_FIXED).get<{ release: string; environment: string; atMs: number }>({ fingerprint, fixed }) ??
+    null
+  const since = sql(ctx.db, GET_SINCE_MS_OF_DEPLOYMENT_BY_SERVICE_AND_FIXED).get<{ sinceMs: number | null }>({ service, fixed })?.sinceMs ?? null
+  const span = sql(ctx.volume, GET_FAULT_GROUP_BY_FINGERPRINT).get<{
+    first_at_ms: number
+    last_at_ms: number
+    count: number
+  }>({ fingerprint })
   const before = span ? countActivity(ctx, { service, fixed, isFixed: false, fromMs: span.first_at_ms, toMs: span.last_at_ms }) : 0
   const exercised = since === null ? 0 : countActivity(ctx, { service, fixed, isFixed: true, fromMs: since, toMs: ctx.nowMs() })
   const verdict = judgeSilence({
@@ -337,11 +328,7 @@ function readSilence(
 
 function countActivity(ctx: Reading, input: { service: string; fixed: string; isFixed: boolean; fromMs: number; toMs: number }): number {
   return (
-    sql<object, { count: number }>(
-      ctx.volume,
-      `SELECT coalesce(sum(count), 0) AS count FROM activity_minute WHERE service = @service AND minute BETWEEN @from AND @to
-    AND (release IN (SELECT value FROM json_each(@fixed))) = @isFixed AND last_at_ms >= @fromMs`,
-    ).get({
+    sql(ctx.volume, GET_COUNT_OF_ACTIVITY_MINUTE_BY_SERVICE_AND_FROM).get<{ count: number }>({
       service: input.service,
       from: Math.floor(input.fromMs / 60_000),
       to: Math.floor(input.toMs / 60_000),

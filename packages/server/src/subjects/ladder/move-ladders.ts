@@ -4,6 +4,7 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { readLadderInput } from './ladder-evidence.js'
+import { GET_ITEM_BY_KEY, LIST_ITEM, LIST_LINK_ASSERTION_BY_KEY } from './move-ladders.queries.js'
 
 export type Reading = Pick<ServiceContext, 'db' | 'volume' | 'use' | 'nowMs'>
 /**
@@ -37,10 +38,9 @@ function moveLadder(ctx: Reading, writer: JournalWriter, key: string): Move | nu
   const input = readLadderInput(ctx, key)
   if (!input) return null
   const ladder = computeLadder(input)
-  const before = sql<object, { ladder: string | null; stage: string; stair: string }>(
-    ctx.db,
-    'SELECT ladder, stage, stair FROM item WHERE key = @key',
-  ).get({ key })
+  const before = sql(ctx.db, GET_ITEM_BY_KEY).get<{ ladder: string | null; stage: string; stair: string }>({
+    key,
+  })
   if (before?.ladder && isSameLadder(JSON.parse(before.ladder) as Ladder, ladder)) return null
   writer.append({
     kind: 'ladder-moved',
@@ -51,11 +51,8 @@ function moveLadder(ctx: Reading, writer: JournalWriter, key: string): Move | nu
   return { key, from: before?.ladder ? (before.stage as Stage) : null, to: ladder.stage, hasComeBack: ladder.hasComeBack }
 }
 function parentsOf(ctx: Reading, key: string): string[] {
-  return sql<object, { to_id: string }>(
-    ctx.db,
-    `SELECT DISTINCT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND kind = 'parent' AND to_kind = 'item' AND retracted_at_ms IS NULL ORDER BY to_id`,
-  )
-    .all({ key })
+  return sql(ctx.db, LIST_LINK_ASSERTION_BY_KEY)
+    .all<{ to_id: string }>({ key })
     .map((row) => row.to_id)
 }
 /** Keys in an order in which no parent of the same level comes before its part. */
@@ -82,11 +79,8 @@ function comparable(ladder: Ladder): string {
 }
 /** Looks again at items whose fault is being watched: silence passes without an event (rule 17: the timer's decision is journalled). */
 export function judgeWaitingItems(ctx: ServiceContext): void {
-  const keys = sql<object, { key: string }>(
-    ctx.db,
-    `SELECT key FROM item WHERE is_open = 1 AND fault IS NOT NULL AND stage_rank IN (4, 5) ORDER BY key`,
-  )
-    .all({})
+  const keys = sql(ctx.db, LIST_ITEM)
+    .all<{ key: string }>({})
     .map((row) => row.key)
   if (keys.length > 0) ctx.journal.write((writer) => writer.touch(keys))
 }

@@ -22,7 +22,7 @@ let index: LikenessIndex | null = null
 function ready(): LikenessIndex {
   if (index) return index
   index = new LikenessIndex({ vectors: readWordVectors() })
-  for (const row of sql<object, Row>(db, `SELECT ${COLUMNS} FROM item WHERE is_archived = 0 ORDER BY key`).iterate({})) add(index, row)
+  for (const row of sql(db, `SELECT ${COLUMNS} FROM item WHERE is_archived = 0 ORDER BY key`).iterate<Row>({})) add(index, row)
   return index
 }
 
@@ -36,10 +36,7 @@ let requirements: LikenessIndex | null = null
 function requirementIndex(): LikenessIndex {
   if (requirements) return requirements
   requirements = makeRequirementIndex(
-    sql<object, { id: string; title: string; text: string }>(
-      db,
-      'SELECT key AS id, title, text FROM requirement WHERE is_heading = 0 ORDER BY key',
-    ).all({}),
+    sql(db, 'SELECT key AS id, title, text FROM requirement WHERE is_heading = 0 ORDER BY key').all<{ id: string; title: string; text: string }>({}),
     readWordVectors(),
   )
   return requirements
@@ -54,7 +51,7 @@ serveCalls(
       const neighbours = ready()
         .find(report, { limit: NEIGHBOURS })
         .flatMap(({ id, score }) => {
-          const row = sql<object, Row>(db, `SELECT ${COLUMNS} FROM item WHERE key = @key`).get({ key: id })
+          const row = sql(db, `SELECT ${COLUMNS} FROM item WHERE key = @key`).get<Row>({ key: id })
           return row ? [{ title: row.title, text: row.description, likeness: score }] : []
         })
       return findRequirements(requirementIndex(), { title: report.title, text: report.text, neighbours }, limit)
@@ -62,7 +59,7 @@ serveCalls(
     refresh: ({ keys }: LikenessMethods['refresh']['input']) => {
       if (!index) return
       for (const key of keys) {
-        const row = sql<object, Row>(db, `SELECT ${COLUMNS} FROM item WHERE key = @key AND is_archived = 0`).get({ key })
+        const row = sql(db, `SELECT ${COLUMNS} FROM item WHERE key = @key AND is_archived = 0`).get<Row>({ key })
         if (row) add(index, row)
         else index.remove(key)
       }

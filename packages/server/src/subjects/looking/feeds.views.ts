@@ -10,6 +10,7 @@ import type { Who } from '@dystracer/core/people/who'
 import { listItems } from './looking.views.js'
 import type { ServiceContext } from '#platform/context'
 import { rememberSecret, whoIsPerson } from '#subjects/people/index'
+import { LIST_MILESTONE } from './feeds.queries.js'
 
 const ITEMS_MAX = 500
 const ENTRIES_MAX = 50
@@ -62,11 +63,8 @@ export function readCalendar(ctx: ServiceContext, token: string): string {
       url: `${ctx.config.publicUrl}/items/item~${item.key}`,
     })
   }
-  for (const milestone of sql<object, { project: string; name: string; due_on: string }>(
-    ctx.db,
-    'SELECT project, name, due_on FROM milestone WHERE due_on IS NOT NULL AND is_closed = 0 ORDER BY project, due_on LIMIT 200',
-  )
-    .all({})
+  for (const milestone of sql(ctx.db, LIST_MILESTONE)
+    .all<{ project: string; name: string; due_on: string }>({})
     .filter((each) => mayIn(who, 'project.read', each.project)))
     calendar.createEvent({
       id: `milestone-${Buffer.from(`${milestone.project}/${milestone.name}`).toString('hex')}@${ctx.config.mailDomain}`,

@@ -79,8 +79,7 @@ function fewOf(ctx: Pick<ServiceContext, 'db'>, { compiled, bind }: Looked): str
   const isFew = ({ probe, rowsPerItem }: Driver) => {
     const most = FEW * rowsPerItem
     return (
-      (sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM (SELECT 1 FROM (${probe}) LIMIT ${most + 1})`).get(bind)?.count ?? 0) <=
-      most
+      (sql(ctx.db, `SELECT count(*) AS count FROM (SELECT 1 FROM (${probe}) LIMIT ${most + 1})`).get<{ count: number }>(bind)?.count ?? 0) <= most
     )
   }
   return compiled.drivers.find(isFew)?.keys ?? null
@@ -108,13 +107,13 @@ export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput):
   const { groupBy, folded = [] } = input
   const unfolded =
     groupBy && folded.length > 0 ? ` AND coalesce(CAST(${groupValue(groupBy)} AS TEXT), '') NOT IN (SELECT value FROM json_each(@folded))` : ''
-  const rows = sql<object, ItemRow & Record<string, string | number>>(
+  const rows = sql(
     ctx.db,
     `SELECT ${ITEM_COLUMNS}, ${names.map((name) => `p.${name}`).join(', ')} FROM (
       SELECT i.key AS key, ${by.map((expression, at) => `${expression} AS o${at}`).join(', ')} FROM ${source}
       WHERE ${looked.where}${unfolded}${place} ORDER BY ${by.join(', ')} LIMIT @limit
     ) p CROSS JOIN item i ON i.key = p.key ORDER BY ${names.map((name) => `p.${name}`).join(', ')}`,
-  ).all({
+  ).all<ItemRow & Record<string, string | number>>({
     ...looked.bind,
     limit: input.limit + 1,
     ...(unfolded !== '' && {
@@ -133,11 +132,11 @@ export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput):
 function rankedSource(ctx: ServiceContext, looked: Looked): string | null {
   const matches = looked.compiled.matches.filter(
     (match) =>
-      (sql<object, { count: number }>(
+      (sql(
         ctx.db,
         `SELECT count(*) AS count FROM (SELECT 1 FROM (SELECT rowid FROM item_search WHERE item_search MATCH ${match}
           UNION ALL SELECT rowid FROM comment_search WHERE comment_search MATCH ${match}) LIMIT ${3 * FEW + 1})`,
-      ).get(looked.bind)?.count ?? 0) <=
+      ).get<{ count: number }>(looked.bind)?.count ?? 0) <=
       3 * FEW,
   )
   if (matches.length === 0) return null
@@ -151,7 +150,7 @@ function rankedSource(ctx: ServiceContext, looked: Looked): string | null {
 
 function countTotal(ctx: ServiceContext, looked: Looked): number {
   return (
-    sql<object, { count: number }>(ctx.db, `SELECT count(*) AS count FROM ${sourceOf(ctx, looked, ORDER.newest.index)} WHERE ${looked.where}`).get(
+    sql(ctx.db, `SELECT count(*) AS count FROM ${sourceOf(ctx, looked, ORDER.newest.index)} WHERE ${looked.where}`).get<{ count: number }>(
       looked.bind,
     )?.count ?? 0
   )
@@ -162,11 +161,11 @@ export function countItems(ctx: ServiceContext, who: Who, { filter, groupBy }: {
   const looked = look(ctx, who, filter)
   if (groupBy === undefined) return { total: countTotal(ctx, looked), groups: [] }
   const value = groupValue(groupBy)
-  const groups = sql<object, { value: string | number | null; count: number }>(
+  const groups = sql(
     ctx.db,
     `SELECT ${value} AS value, count(*) AS count FROM ${sourceOf(ctx, looked, ORDER.worst.index)} WHERE ${looked.where} GROUP BY ${value} ORDER BY ${GROUP[groupBy]} LIMIT 2000`,
   )
-    .all(looked.bind)
+    .all<{ value: string | number | null; count: number }>(looked.bind)
     .map((row) => ({ value: groupBy === 'stage' ? (STAGES[Number(row.value)] ?? '') : String(row.value ?? ''), count: row.count }))
   return { total: groups.reduce((sum, group) => sum + group.count, 0), groups }
 }
@@ -179,25 +178,25 @@ export function findExcerpts(ctx: ServiceContext, who: Who, { filter, keys }: { 
   const looked = look(ctx, who, filter)
   if (looked.compiled.match === null) return []
   const { match } = looked.compiled
-  return sql<object, { row: number; key: string }>(
+  return sql(
     ctx.db,
     `SELECT r.rowid AS row, r.key FROM json_each(@keys) k JOIN item_search_row r ON r.key = k.value JOIN item i ON i.key = r.key WHERE ${VISIBLE_ITEM}`,
   )
-    .all({ keys: JSON.stringify(keys), ...viewerOf(who) })
+    .all<{ row: number; key: string }>({ keys: JSON.stringify(keys), ...viewerOf(who) })
     .flatMap(({ row, key }): Found[] => {
       // Beside MATCH, FTS5 passes over an equal row number that is bound; a range of one it heeds.
-      const own = sql<object, { title: string; text: string }>(
+      const own = sql(
         ctx.db,
         `SELECT highlight(item_search, 0, @begin, @end) AS title, snippet(item_search, 1, @begin, @end, '…', 14) AS text
         FROM item_search WHERE item_search MATCH @match AND rowid BETWEEN @row AND @row`,
-      ).get({ match, row, begin: BEGIN, end: END })
+      ).get<{ title: string; text: string }>({ match, row, begin: BEGIN, end: END })
       if (own?.text.includes(BEGIN)) return [{ key, title: marked(own.title), excerpt: marked(own.text), place: 'description' }]
       if (own) return [{ key, title: marked(own.title), excerpt: null, place: 'title' }]
-      const comment = sql<object, { text: string }>(
+      const comment = sql(
         ctx.db,
         `SELECT snippet(comment_search, 0, @begin, @end, '…', 14) AS text
         FROM comment_search WHERE comment_search MATCH @match AND rowid >= @row << 20 AND rowid < (@row + 1) << 20 ORDER BY rowid DESC LIMIT 1`,
-      ).get({ match, row, begin: BEGIN, end: END })
+      ).get<{ text: string }>({ match, row, begin: BEGIN, end: END })
       return comment ? [{ key, title: [], excerpt: marked(comment.text), place: 'comment' }] : []
     })
 }
@@ -218,11 +217,11 @@ export function readOutline(
   let asked = rows.map((item) => item.key)
   // One statement for each level upwards.
   for (let depth = 0; depth < 20 && asked.length > 0; depth++) {
-    const found = sql<object, { from_id: string; to_id: string }>(
+    const found = sql(
       ctx.db,
       `SELECT l.from_id, l.to_id FROM json_each(@keys) k JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = k.value AND l.kind = 'parent' AND l.retracted_at_ms IS NULL
       WHERE l.to_kind = 'item' ORDER BY l.from_id, l.at_ms, l.to_id`,
-    ).all({ keys: JSON.stringify(asked) })
+    ).all<{ from_id: string; to_id: string }>({ keys: JSON.stringify(asked) })
     const fresh = new Set<string>()
     for (const link of found)
       if (!parentByKey.has(link.from_id)) {
@@ -233,11 +232,8 @@ export function readOutline(
   }
   const admitted = new Set(rows.map((item) => item.key))
   const contextKeys = [...new Set(parentByKey.values())].filter((key) => !admitted.has(key))
-  const context = sql<object, ItemRow>(
-    ctx.db,
-    `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value WHERE ${VISIBLE_ITEM} ORDER BY i.key`,
-  )
-    .all({ keys: JSON.stringify(contextKeys), ...viewerOf(who) })
+  const context = sql(ctx.db, `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value WHERE ${VISIBLE_ITEM} ORDER BY i.key`)
+    .all<ItemRow>({ keys: JSON.stringify(contextKeys), ...viewerOf(who) })
     .map(toSummary)
   const seen = new Set([...admitted, ...context.map((item) => item.key)])
   const entry = (item: ItemSummary, isContext: boolean): OutlineEntry => {

@@ -23,12 +23,12 @@ interface ViewRow {
 
 /** The views that an asker has: their own, and those that others share; pinned ones first, then by name. */
 export function listViews(ctx: Pick<ServiceContext, 'db'>, who: Who, project: string): View[] {
-  return sql<object, ViewRow>(
+  return sql(
     ctx.db,
     `SELECT v.view_id, v.owner_id, v.name, v.filter, v.sort, v.columns, v.look, v.is_shared, EXISTS (SELECT 1 FROM pinned_view p WHERE p.person_id = @personId AND p.view_id = v.view_id) AS is_pinned
     FROM saved_view v WHERE v.project = @project AND (v.is_shared = 1 OR v.owner_id = @personId) ORDER BY is_pinned DESC, v.name, v.view_id LIMIT ${VIEWS_MAX}`,
   )
-    .all({ project, personId: who.personId ?? '' })
+    .all<ViewRow>({ project, personId: who.personId ?? '' })
     .map((row) => ({
       viewId: row.view_id,
       name: row.name,

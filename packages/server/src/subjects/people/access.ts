@@ -4,10 +4,11 @@ import { mayAnywhere, mayIn, projectsWhere, roleIn } from '@dystracer/core/peopl
 import type { Who } from '@dystracer/core/people/who'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
+import { LIST_MEMBERSHIP_BY_PERSON_ID } from './access.queries.js'
 
 /** A person's role in each project that they belong to. */
 export function rolesOfPerson(db: Db, personId: string): Record<string, Role> {
-  const rows = sql<object, { project: string; role: Role }>(db, 'SELECT project, role FROM membership WHERE person_id = @personId').all({ personId })
+  const rows = sql(db, LIST_MEMBERSHIP_BY_PERSON_ID).all<{ project: string; role: Role }>({ personId })
   return Object.fromEntries(rows.map((row) => [row.project, row.role]))
 }
 
@@ -53,7 +54,7 @@ function refusal(who: Who, permission: Permission, role: Role | null, project: s
 }
 
 /** Binds for SQL that lets an asker see only what is theirs: `readable` and `confidants` are JSON lists of projects, `readsAll` and `seesAll` say that a token or guest has the right everywhere. */
-export interface ViewerBinds {
+export type ViewerBinds = {
   viewer: string
   readsAll: 0 | 1
   readable: string

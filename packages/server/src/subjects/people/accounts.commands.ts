@@ -12,6 +12,28 @@ import type { Db } from '#platform/db/open'
 import type { Actor } from '@dystracer/core/contract/events'
 import type { Scope, Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
+import {
+  DELETE_SECRET,
+  DELETE_SECRET_BY_NAME,
+  DELETE_SECRET_BY_PERSON_ID,
+  DELETE_SESSION,
+  DELETE_SESSION_BY_SESSION_HASH,
+  GET_ACCESS_TOKEN_BY_TOKEN_HASH,
+  GET_NAME_OF_PERSON_BY_PERSON_ID,
+  GET_PERSON_BY_EMAIL,
+  GET_PERSON_ID_OF_CREDENTIAL,
+  GET_PERSON_ID_OF_PERSON_BY_EMAIL,
+  GET_PREFIX_OF_PROJECT,
+  GET_SECRET_BY_NAME,
+  GET_SESSION_BY_SESSION_HASH,
+  GET_VALUE_OF_SECRET_BY_NAME,
+  HAS_PERSON_BY_PERSON_ID,
+  INSERT_ACCESS_TOKEN,
+  INSERT_CREDENTIAL,
+  INSERT_SECRET,
+  INSERT_SECRET_FOR_REMEMBER_SECRET,
+  INSERT_SESSION,
+} from './accounts.queries.js'
 
 const SESSION_MS = 14 * 24 * 3600_000
 /** OWASP's minimum for argon2id. */
@@ -26,10 +48,7 @@ export interface NewSession {
 
 /** Opens a session. Takes as long for an unknown address as for a wrong password. Throws `wrong-credentials`. */
 export async function signIn(ctx: ServiceContext, input: { email: string; password: string }): Promise<NewSession> {
-  const row = sql<{ email: string }, { person_id: string; password_hash: string }>(
-    ctx.db,
-    `SELECT p.person_id, c.password_hash FROM person p JOIN credential c ON c.person_id = p.person_id WHERE p.email = @email`,
-  ).get({ email: input.email.trim() })
+  const row = sql(ctx.db, GET_PERSON_BY_EMAIL).get<{ person_id: string; password_hash: string }>({ email: input.email.trim() })
   const isRight = await verify(row?.password_hash ?? (await DUMMY_HASH), input.password)
   if (!row || !isRight) throw new Problem('wrong-credentials', { detail: 'No account has this address with this password.' })
   return openSession(ctx, row.person_id)
@@ -38,24 +57,21 @@ export async function signIn(ctx: ServiceContext, input: { email: string; passwo
 function openSession(ctx: ServiceContext, personId: string): NewSession {
   const secret = randomBytes(32).toString('base64url')
   const session = { secret, csrfToken: randomBytes(24).toString('base64url'), expiresAtMs: ctx.nowMs() + SESSION_MS }
-  sql(ctx.db, 'DELETE FROM session WHERE expires_at_ms < @nowMs').run({ nowMs: ctx.nowMs() })
-  sql(
-    ctx.db,
-    'INSERT INTO session (session_hash, person_id, csrf_token, expires_at_ms) VALUES (@sessionHash, @personId, @csrfToken, @expiresAtMs)',
-  ).run({ sessionHash: digest(secret), personId, csrfToken: session.csrfToken, expiresAtMs: session.expiresAtMs })
+  sql(ctx.db, DELETE_SESSION).run({ nowMs: ctx.nowMs() })
+  sql(ctx.db, INSERT_SESSION).run({ sessionHash: digest(secret), personId, csrfToken: session.csrfToken, expiresAtMs: session.expiresAtMs })
   return session
 }
 
 export function signOut(ctx: ServiceContext, secret: string): void {
-  sql(ctx.db, 'DELETE FROM session WHERE session_hash = @sessionHash').run({ sessionHash: digest(secret) })
+  sql(ctx.db, DELETE_SESSION_BY_SESSION_HASH).run({ sessionHash: digest(secret) })
 }
 
 /** Who holds this session; null when it is unknown or over. */
 export function whoBySession(ctx: ServiceContext, secret: string): Who | null {
-  const row = sql<object, { person_id: string; csrf_token: string }>(
-    ctx.db,
-    'SELECT person_id, csrf_token FROM session WHERE session_hash = @sessionHash AND expires_at_ms > @nowMs',
-  ).get({ sessionHash: digest(secret), nowMs: ctx.nowMs() })
+  const row = sql(ctx.db, GET_SESSION_BY_SESSION_HASH).get<{
+    person_id: string
+    csrf_token: string
+  }>({ sessionHash: digest(secret), nowMs: ctx.nowMs() })
   return row ? { ...whoIsPerson(ctx.db, row.person_id), csrfToken: row.csrf_token } : null
 }
 
@@ -63,10 +79,11 @@ const ROLE_BY_SCOPE: Record<Scope, Role | null> = { intake: null, read: 'reader'
 
 /** Who holds this access token; null when there is none such. */
 export function whoByToken(db: Db, token: string): Who | null {
-  const row = sql<object, { name: string; scope: Scope; project: string | null }>(
-    db,
-    'SELECT name, scope, project FROM access_token WHERE token_hash = @tokenHash',
-  ).get({
+  const row = sql(db, GET_ACCESS_TOKEN_BY_TOKEN_HASH).get<{
+    name: string
+    scope: Scope
+    project: string | null
+  }>({
     tokenHash: digest(token),
   })
   return row
@@ -91,7 +108,7 @@ function standingOfToken(role: Role | null, project: string | null): Standing {
 /** A new access token; only its digest is stored, so this is the one time that it can be seen. */
 export function makeToken(db: Db, input: { name: string; project: string | null; scope: Scope; nowMs: number }): string {
   const token = `dys_${randomBytes(30).toString('base64url')}`
-  sql(db, 'INSERT INTO access_token (token_hash, name, project, scope, created_at_ms) VALUES (@tokenHash, @name, @project, @scope, @nowMs)').run({
+  sql(db, INSERT_ACCESS_TOKEN).run({
     tokenHash: digest(token),
     name: input.name,
     project: input.project,
@@ -103,15 +120,12 @@ export function makeToken(db: Db, input: { name: string; project: string | null;
 
 export async function setPassword(ctx: Pick<ServiceContext, 'db'>, personId: string, password: string): Promise<void> {
   const passwordHash = await hash(password, ARGON)
-  sql(
-    ctx.db,
-    `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash) ON CONFLICT (person_id) DO UPDATE SET password_hash = excluded.password_hash`,
-  ).run({ personId, passwordHash })
+  sql(ctx.db, INSERT_CREDENTIAL).run({ personId, passwordHash })
 }
 
 /** The secret of the one-time link for the first administrator; null when someone can sign in already. */
 export function firstAdminSecret(ctx: ServiceContext): string | null {
-  if (sql(ctx.db, 'SELECT person_id FROM credential LIMIT 1').get({})) return null
+  if (sql(ctx.db, GET_PERSON_ID_OF_CREDENTIAL).get({})) return null
   return rememberSecret(ctx.db, 'first-admin', () => randomBytes(24).toString('base64url'))
 }
 
@@ -124,10 +138,11 @@ export function readSignUp(ctx: ServiceContext, secret: string): { name: string;
 }
 
 function invitedBy(db: Db, secret: string): { person_id: string; name: string; email: string } | undefined {
-  return sql<object, { person_id: string; name: string; email: string }>(
-    db,
-    'SELECT p.person_id, p.name, p.email FROM secret s JOIN person p ON p.person_id = s.value WHERE s.name = @name',
-  ).get({ name: inviteName(secret) })
+  return sql(db, GET_SECRET_BY_NAME).get<{
+    person_id: string
+    name: string
+    email: string
+  }>({ name: inviteName(secret) })
 }
 
 const inviteName = (secret: string): string => `invite/${digest(secret)}`
@@ -146,13 +161,13 @@ export async function signUp(ctx: ServiceContext, input: { secret: string; name:
   const invited = invitedBy(ctx.db, input.secret)
   if (invited) {
     await setPassword(ctx, invited.person_id, input.password)
-    sql(ctx.db, 'DELETE FROM secret WHERE name = @name').run({ name: inviteName(input.secret) })
+    sql(ctx.db, DELETE_SECRET_BY_NAME).run({ name: inviteName(input.secret) })
     return openSession(ctx, invited.person_id)
   }
   requireFirstAdmin(ctx, input.secret)
   const personId = addPerson(ctx, 'system', { name: input.name, email: input.email, project: projectPrefix(ctx.db), role: 'admin' })
   await setPassword(ctx, personId, input.password)
-  sql(ctx.db, `DELETE FROM secret WHERE name = 'first-admin'`).run({})
+  sql(ctx.db, DELETE_SECRET).run({})
   return openSession(ctx, personId)
 }
 
@@ -189,7 +204,7 @@ function freePersonId(db: Db, name: string): string {
       .slice(0, 60) || 'person'
   for (let count = 1; ; count++) {
     const personId = count === 1 ? stem : `${stem}-${count}`
-    if (!sql(db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId })) return personId
+    if (!sql(db, HAS_PERSON_BY_PERSON_ID).get({ personId })) return personId
   }
 }
 
@@ -199,11 +214,7 @@ function freePersonId(db: Db, name: string): string {
  */
 export async function invitePerson(ctx: ServiceContext, who: Who, { name, email, project, role }: NewPerson): Promise<string> {
   requireRight(who, role === 'admin' ? 'people.make-admin' : 'people.invite', project)
-  const known = sql<object, { person_id: string; has_role: number; can_sign_in: number }>(
-    ctx.db,
-    `SELECT p.person_id, EXISTS (SELECT 1 FROM membership m WHERE m.person_id = p.person_id AND m.project = @project) AS has_role,
-      EXISTS (SELECT 1 FROM credential c WHERE c.person_id = p.person_id) AS can_sign_in FROM person p WHERE p.email = @email`,
-  ).get({ email, project })
+  const known = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_EMAIL).get<{ person_id: string; has_role: number; can_sign_in: number }>({ email, project })
   if (known && known.has_role === 0)
     ctx.journal.write((writer) => {
       const subjects = [`person:${known.person_id}`, `project:${project}`]
@@ -212,9 +223,9 @@ export async function invitePerson(ctx: ServiceContext, who: Who, { name, email,
   const personId = known?.person_id ?? addPerson(ctx, who.actor, { name, email, project, role })
   if (known?.can_sign_in !== 1) {
     const secret = randomBytes(24).toString('base64url')
-    sql(ctx.db, `DELETE FROM secret WHERE value = @personId AND name LIKE 'invite/%'`).run({ personId })
-    sql(ctx.db, 'INSERT INTO secret (name, value) VALUES (@name, @value)').run({ name: inviteName(secret), value: personId })
-    const by = sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @personId').get({ personId: who.personId ?? '' })
+    sql(ctx.db, DELETE_SECRET_BY_PERSON_ID).run({ personId })
+    sql(ctx.db, INSERT_SECRET).run({ name: inviteName(secret), value: personId })
+    const by = sql(ctx.db, GET_NAME_OF_PERSON_BY_PERSON_ID).get<{ name: string }>({ personId: who.personId ?? '' })
     ctx.background.add(
       mailerOf(ctx).send({
         to: email,
@@ -230,12 +241,12 @@ export async function invitePerson(ctx: ServiceContext, who: Who, { name, email,
 
 /** A stored secret by name, made on first use. */
 export function rememberSecret(db: Db, name: string, make: () => string): string {
-  sql(db, 'INSERT OR IGNORE INTO secret (name, value) VALUES (@name, @value)').run({ name, value: make() })
-  return sql<object, { value: string }>(db, 'SELECT value FROM secret WHERE name = @name').get({ name })?.value ?? ''
+  sql(db, INSERT_SECRET_FOR_REMEMBER_SECRET).run({ name, value: make() })
+  return sql(db, GET_VALUE_OF_SECRET_BY_NAME).get<{ value: string }>({ name })?.value ?? ''
 }
 
 export function projectPrefix(db: Db): string {
-  return sql<object, { prefix: string }>(db, 'SELECT prefix FROM project ORDER BY prefix LIMIT 1').get({})?.prefix ?? ''
+  return sql(db, GET_PREFIX_OF_PROJECT).get<{ prefix: string }>({})?.prefix ?? ''
 }
 
 function digest(secret: string): string {

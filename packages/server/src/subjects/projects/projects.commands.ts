@@ -4,6 +4,7 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { logWithin } from '#subjects/items/index'
+import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX } from './projects.queries.js'
 
 const SILENCE_MS = 7 * 86_400_000
 /**
@@ -18,10 +19,10 @@ export function createProject(
   if (who.personId === null) throw new Problem('sign-in-required', { detail: 'A project belongs to people. Sign in to make one.' })
   const { personId, actor } = { personId: who.personId, actor: who.actor }
   const { prefix } = input
-  if (prefix === 'F' || sql(ctx.db, 'SELECT 1 FROM key_prefix WHERE prefix = @prefix').get({ prefix }))
+  if (prefix === 'F' || sql(ctx.db, HAS_KEY_PREFIX_BY_PREFIX).get({ prefix }))
     throw new Problem('invalid-input', { fields: { prefix: `${prefix} is taken. Choose another one` } })
   const repository = input.repositoryUrl === null ? null : nameOfRepository(input.repositoryUrl)
-  const known = sql<object, { url: string }>(ctx.db, 'SELECT url FROM repository WHERE name = @repository').get({ repository })
+  const known = sql(ctx.db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get<{ url: string }>({ repository })
   if (known && known.url !== input.repositoryUrl)
     throw new Problem('invalid-input', { fields: { repositoryUrl: `A repository called ${repository} is connected already, from another address` } })
   return ctx.journal.write((writer) => {

@@ -5,6 +5,7 @@ import { sql } from '#platform/db/statements'
 import type { FieldChanges, ItemFields } from '@dystracer/core/records/events'
 import type { ItemRow } from './item-row.queries.js'
 import type { ServiceContext } from '#platform/context'
+import { GET_TO_ID_OF_LINK_ASSERTION_BY_KEY } from './item-changes.queries.js'
 
 const FIELD_OF_ROW: { [Field in keyof ItemFields]: (row: ItemRow) => ItemFields[Field] } = {
   title: (row) => row.title,
@@ -36,10 +37,7 @@ export function valuesOfRow(
   row: ItemRow,
   wanted: Partial<ItemFields> & { requirement?: string | null } = {},
 ): Record<string, unknown> {
-  const requirement = sql<object, { to_id: string }>(
-    ctx.db,
-    `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND to_kind = 'requirement' AND retracted_at_ms IS NULL LIMIT 1`,
-  ).get({ key: row.key })?.to_id
+  const requirement = sql(ctx.db, GET_TO_ID_OF_LINK_ASSERTION_BY_KEY).get<{ to_id: string }>({ key: row.key })?.to_id
   const now = Object.fromEntries(Object.entries(FIELD_OF_ROW).map(([field, read]) => [field, read(row)])) as unknown as ItemFields
   return valuesForRules({
     ...now,

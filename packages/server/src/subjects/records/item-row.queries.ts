@@ -56,12 +56,12 @@ export const ITEM_COLUMNS = `i.key, i.type, i.title, i.description, i.severity, 
   ${IS_BLOCKED} AS is_blocked`
 
 export function getItem(db: Db, key: string): ItemRow | undefined {
-  return sql<object, ItemRow>(db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key`).get({ key })
+  return sql(db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key`).get<ItemRow>({ key })
 }
 
 export function listItemsByKeys(db: Db, keys: readonly string[]): ItemSummary[] {
-  return sql<object, ItemRow>(db, `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value ORDER BY k.key`)
-    .all({ keys: JSON.stringify(keys) })
+  return sql(db, `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value ORDER BY k.key`)
+    .all<ItemRow>({ keys: JSON.stringify(keys) })
     .map(toSummary)
 }
 
@@ -103,21 +103,20 @@ const EMPTY_LADDER: Ladder = {
 }
 
 function names(db: Db, text: string, key: string): string[] {
-  return sql<object, { name: string }>(db, text)
-    .all({ key })
+  return sql(db, text)
+    .all<{ name: string }>({ key })
     .map((row) => row.name)
 }
 
 export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
   const spent =
-    sql<object, { minutes: number }>(
-      db,
-      'SELECT coalesce(sum(minutes), 0) AS minutes FROM time_entry WHERE item_key = @key AND taken_back_at_ms IS NULL',
-    ).get({ key: row.key })?.minutes ?? 0
-  const component = sql<object, { repository: string | null; keeper_id: string | null }>(
-    db,
-    'SELECT repository, keeper_id FROM component WHERE name = @name',
-  ).get({
+    sql(db, 'SELECT coalesce(sum(minutes), 0) AS minutes FROM time_entry WHERE item_key = @key AND taken_back_at_ms IS NULL').get<{
+      minutes: number
+    }>({ key: row.key })?.minutes ?? 0
+  const component = sql(db, 'SELECT repository, keeper_id FROM component WHERE name = @name').get<{
+    repository: string | null
+    keeper_id: string | null
+  }>({
     name: row.component ?? '',
   })
   return {
@@ -146,13 +145,12 @@ export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
       row.key,
     ),
     keeperId: component?.keeper_id ?? null,
-    mergedInto:
-      sql<object, { into_key: string }>(db, 'SELECT into_key FROM item_merge WHERE item_key = @key').get({ key: row.key })?.into_key ?? null,
+    mergedInto: sql(db, 'SELECT into_key FROM item_merge WHERE item_key = @key').get<{ into_key: string }>({ key: row.key })?.into_key ?? null,
     asked:
-      sql<object, { words: string; by: string; untilMs: number }>(
+      sql(
         db,
         'SELECT asked_words AS words, asked_by AS "by", asked_until_ms AS untilMs FROM item WHERE key = @key AND asked_until_ms IS NOT NULL',
-      ).get({ key: row.key }) ?? null,
+      ).get<{ words: string; by: string; untilMs: number }>({ key: row.key }) ?? null,
     aliases: names(db, 'SELECT alias AS name FROM key_alias WHERE key = @key ORDER BY alias', row.key),
     foundIn: row.found_in,
     estimateMinutes: row.estimate_minutes,

@@ -1,13 +1,10 @@
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
+import { LIST_LINK_ASSERTION_BY_FROM_AND_TO } from './records.queries.js'
 
 /** Items that a repository's movement may concern: tied to its branches, commits or pull requests and not yet settled, or settled while something there can still be taken back. */
 export function itemsOfRepository(ctx: Pick<ServiceContext, 'db'>, repository: string): string[] {
-  return sql<object, { from_id: string }>(
-    ctx.db,
-    `SELECT DISTINCT from_id FROM link_assertion WHERE retracted_at_ms IS NULL AND from_kind = 'item' AND to_kind IN ('branch', 'commit', 'pull-request')
-    AND to_id >= @from AND to_id < @to ORDER BY from_id`,
-  )
-    .all({ from: `${repository}/`, to: `${repository}0` })
+  return sql(ctx.db, LIST_LINK_ASSERTION_BY_FROM_AND_TO)
+    .all<{ from_id: string }>({ from: `${repository}/`, to: `${repository}0` })
     .map((row) => row.from_id)
 }

@@ -5,6 +5,15 @@ import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { assertionIdOf, linkIdOf } from './link-ids.js'
+import {
+  COLUMNS,
+  GET_RETRACTED_AT_MS_OF_LINK_ASSERTION_BY_ASSERTION_ID,
+  GET_REVISION_OF_REQUIREMENT_BY_KEY,
+  HAS_LINK_VETO_BY_LINK_ID_AND_SOURCE,
+  LIST_LINK_ASSERTION_BY_KIND_AND_ID,
+  LIST_LINK_ASSERTION_BY_SOURCE,
+  LIST_LINK_ASSERTION_FOR_ITEMS_TIED_TO,
+} from './link-assertions.queries.js'
 
 export interface Assertion {
   kind: string
@@ -25,13 +34,11 @@ export interface Assertion {
 export function assertLink(db: Db, writer: JournalWriter, link: Assertion): boolean {
   const linkId = linkIdOf(link)
   const assertionId = assertionIdOf(link)
-  const known = sql<object, { retracted_at_ms: number | null }>(
-    db,
-    'SELECT retracted_at_ms FROM link_assertion WHERE assertion_id = @assertionId',
-  ).get({ assertionId })
+  const known = sql(db, GET_RETRACTED_AT_MS_OF_LINK_ASSERTION_BY_ASSERTION_ID).get<{ retracted_at_ms: number | null }>({
+    assertionId,
+  })
   if (known && known.retracted_at_ms === null) return false
-  if (link.source && sql(db, 'SELECT 1 FROM link_veto WHERE link_id = @linkId AND source = @source').get({ linkId, source: link.source }))
-    return false
+  if (link.source && sql(db, HAS_LINK_VETO_BY_LINK_ID_AND_SOURCE).get({ linkId, source: link.source })) return false
   writer.append({
     kind: 'link-asserted',
     actor: link.actor,
@@ -67,24 +74,16 @@ export interface AssertionRow {
   at_ms: number
   target_revision: number | null
 }
-const COLUMNS = 'assertion_id, link_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by, at_ms, target_revision'
 /** Standing assertions from or to one thing, oldest first. */
 export function listAssertions(db: Db, ref: NodeRef): AssertionRow[] {
-  return sql<object, AssertionRow>(
-    db,
-    `SELECT ${COLUMNS} FROM link_assertion WHERE from_kind = @kind AND from_id = @id AND retracted_at_ms IS NULL
-    UNION ALL SELECT ${COLUMNS} FROM link_assertion WHERE to_kind = @kind AND to_id = @id AND retracted_at_ms IS NULL ORDER BY at_ms, assertion_id`,
-  ).all(ref)
+  return sql(db, LIST_LINK_ASSERTION_BY_KIND_AND_ID).all<AssertionRow>(ref)
 }
 /** Keys of the items that hold a standing link to a thing. */
 export function itemsTiedTo(db: Db, ref: NodeRef): string[] {
   return [
     ...new Set(
-      sql<object, { from_id: string }>(
-        db,
-        `SELECT from_id FROM link_assertion WHERE to_kind = @kind AND to_id = @id AND from_kind = 'item' AND retracted_at_ms IS NULL ORDER BY from_id`,
-      )
-        .all(ref)
+      sql(db, LIST_LINK_ASSERTION_FOR_ITEMS_TIED_TO)
+        .all<{ from_id: string }>(ref)
         .map((row) => row.from_id),
     ),
   ]
@@ -94,10 +93,7 @@ export function itemsTiedTo(db: Db, ref: NodeRef): string[] {
  */
 export function replaceAssertionsOf(db: Db, writer: JournalWriter, source: string, links: readonly Assertion[], actor: Actor, atMs?: number): void {
   const wanted = new Set(links.map(assertionIdOf))
-  for (const row of sql<object, AssertionRow>(
-    db,
-    `SELECT ${COLUMNS} FROM link_assertion WHERE source = @source AND retracted_at_ms IS NULL ORDER BY assertion_id`,
-  ).all({ source })) {
+  for (const row of sql(db, LIST_LINK_ASSERTION_BY_SOURCE).all<AssertionRow>({ source })) {
     if (!wanted.has(row.assertion_id)) retractAssertion(writer, row, actor, { atMs })
   }
   for (const link of links) assertLink(db, writer, link)
@@ -123,6 +119,6 @@ export function retractAssertion(
 /** A link to a requirement is suspect once its text has moved on from the revision that it was made to. */
 export function isSuspect(db: Db, row: Pick<AssertionRow, 'to_kind' | 'to_id' | 'target_revision'>): boolean {
   if (row.to_kind !== 'requirement' || row.target_revision === null) return false
-  const revision = sql<object, { revision: number }>(db, 'SELECT revision FROM requirement WHERE key = @key').get({ key: row.to_id })?.revision
+  const revision = sql(db, GET_REVISION_OF_REQUIREMENT_BY_KEY).get<{ revision: number }>({ key: row.to_id })?.revision
   return revision !== undefined && revision > row.target_revision
 }

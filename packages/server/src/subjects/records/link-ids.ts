@@ -2,6 +2,7 @@ import { hash } from 'node:crypto'
 import { formatNodeRef, type NodeRef } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
+import { LIST_LINK_ASSERTION_BY_KEY, UPDATE_LINK_ASSERTION_ASSERTION_ID_AND_LINK_ID } from './records.queries.js'
 
 interface LinkEnds {
   kind: string
@@ -33,15 +34,11 @@ interface AssertionEnds {
 
 /** Makes the identities of an item's links anew after its key changed, so that the same source states the same link as before. */
 export function renewLinkIds(db: Db, key: string): void {
-  const rows = sql<object, AssertionEnds>(
-    db,
-    `SELECT assertion_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by FROM link_assertion WHERE from_kind = 'item' AND from_id = @key
-    UNION SELECT assertion_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by FROM link_assertion WHERE to_kind = 'item' AND to_id = @key ORDER BY assertion_id`,
-  ).all({ key })
+  const rows = sql(db, LIST_LINK_ASSERTION_BY_KEY).all<AssertionEnds>({ key })
   for (const row of rows) {
     const ends = { kind: row.kind, from: { kind: row.from_kind, id: row.from_id }, to: { kind: row.to_kind, id: row.to_id } }
     const assertionId = assertionIdOf({ ...ends, provenance: row.provenance, source: row.source, actor: row.stated_by ?? '' })
-    sql(db, 'UPDATE OR REPLACE link_assertion SET assertion_id = @assertionId, link_id = @linkId WHERE assertion_id = @old').run({
+    sql(db, UPDATE_LINK_ASSERTION_ASSERTION_ID_AND_LINK_ID).run({
       assertionId,
       linkId: linkIdOf(ends),
       old: row.assertion_id,

@@ -1,5 +1,6 @@
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
+import { LIST_LINK_ASSERTION_BY_ID_AND_KIND } from './records.queries.js'
 
 /** The way from one item to another along standing links of a kind, both ends included; null when there is none. A link back would close a loop. */
 export function findLoop(ctx: Pick<ServiceContext, 'db'>, kind: string, fromKey: string, wanted: string): string[] | null {
@@ -10,10 +11,7 @@ export function findLoop(ctx: Pick<ServiceContext, 'db'>, kind: string, fromKey:
     if (last === wanted) return path
     if (seen.has(last)) continue
     seen.add(last)
-    const next = sql<object, { to_id: string }>(
-      ctx.db,
-      `SELECT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id = @id AND kind = @kind AND retracted_at_ms IS NULL`,
-    ).all({ id: last, kind })
+    const next = sql(ctx.db, LIST_LINK_ASSERTION_BY_ID_AND_KIND).all<{ to_id: string }>({ id: last, kind })
     for (const row of next) queue.push([...path, row.to_id])
   }
   return null

@@ -1,3 +1,4 @@
+import type { BindsOf } from '#platform/db/statements'
 import { splitRepositoryId, type NodeRef } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
@@ -5,7 +6,7 @@ import type { Db } from '#platform/db/open'
 /** What a thing is called in one line, for links and lists; its id when there is nothing better. */
 export function titleOfNode(db: Db, ref: NodeRef): string {
   const parts = splitRepositoryId(ref.id)
-  const text = (query: string, bind: object) => sql<object, { title: string }>(db, query).get(bind)?.title ?? ref.id
+  const text = <Text extends string>(query: Text, bind: BindsOf<Text>) => sql(db, query).get<{ title: string }>(bind)?.title ?? ref.id
   switch (ref.kind) {
     case 'item':
       return text('SELECT title FROM item WHERE key = @id', ref)

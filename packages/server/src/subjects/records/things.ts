@@ -2,6 +2,15 @@ import { mayAnywhere, mayIn } from '@dystracer/core/people/standing'
 import type { Who } from '@dystracer/core/people/who'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
+import {
+  LIST_FAULT_BY_NUMBER,
+  LIST_KEY_PREFIX,
+  LIST_KEY_PREFIX_BY_PREFIX,
+  LIST_SERVICE,
+  LIST_SERVICE_BY_REPOSITORY,
+  LIST_SERVICE_BY_SERVICE,
+  LIST_SERVICE_FOR_HIDDEN_SERVICES,
+} from './things.queries.js'
 
 /**
  * The projects that a thing belongs to, by the tables that say so: a repository to those with a service or component in it, a service to its own, a
@@ -33,27 +42,22 @@ export function projectsOfThing(db: Db, { kind, id }: { kind: string; id: string
 }
 
 export function projectsOfRepository(db: Db, repository: string): string[] {
-  return list(
-    sql<object, { project: string }>(
-      db,
-      'SELECT project FROM service WHERE repository = @repository UNION SELECT project FROM component WHERE repository = @repository ORDER BY project',
-    ).all({ repository }),
-  )
+  return list(sql(db, LIST_SERVICE_BY_REPOSITORY).all<{ project: string }>({ repository }))
 }
 
 export function projectsOfService(db: Db, service: string): string[] {
-  return list(sql<object, { project: string }>(db, 'SELECT project FROM service WHERE name = @service').all({ service }))
+  return list(sql(db, LIST_SERVICE_BY_SERVICE).all<{ project: string }>({ service }))
 }
 
 function projectOfRequirement(db: Db, key: string): string[] {
   const prefix = key.slice(0, key.lastIndexOf('-'))
-  return list(sql<object, { project: string }>(db, `SELECT project FROM key_prefix WHERE prefix = @prefix AND kind = 'requirement'`).all({ prefix }))
+  return list(sql(db, LIST_KEY_PREFIX_BY_PREFIX).all<{ project: string }>({ prefix }))
 }
 
 function projectsOfFault(db: Db, number: number): string[] {
   if (!Number.isSafeInteger(number)) return []
   return list(
-    sql<object, { project: string }>(db, 'SELECT s.project FROM fault f JOIN service s ON s.name = f.service WHERE f.number = @number').all({
+    sql(db, LIST_FAULT_BY_NUMBER).all<{ project: string }>({
       number,
     }),
   )
@@ -71,29 +75,17 @@ export function mayReadThing(db: Db, who: Who, thing: { kind: string; id: string
 
 /** Repositories that belong to projects of which the asker reads none, as a JSON list to leave out of a statement. */
 export function hiddenRepositories(db: Db, who: Who): string {
-  return hidden(
-    who,
-    sql<object, { name: string; project: string }>(
-      db,
-      'SELECT repository AS name, project FROM service UNION SELECT repository AS name, project FROM component WHERE repository IS NOT NULL ORDER BY name, project',
-    ).all({}),
-  )
+  return hidden(who, sql(db, LIST_SERVICE).all<{ name: string; project: string }>({}))
 }
 
 /** The same of services; of requirements' prefixes see `hiddenPrefixes`. */
 export function hiddenServices(db: Db, who: Who): string {
-  return hidden(who, sql<object, { name: string; project: string }>(db, 'SELECT name, project FROM service ORDER BY name').all({}))
+  return hidden(who, sql(db, LIST_SERVICE_FOR_HIDDEN_SERVICES).all<{ name: string; project: string }>({}))
 }
 
 /** Prefixes of requirements of projects that the asker does not read. */
 export function hiddenPrefixes(db: Db, who: Who): string {
-  return hidden(
-    who,
-    sql<object, { name: string; project: string }>(
-      db,
-      `SELECT prefix AS name, project FROM key_prefix WHERE kind = 'requirement' ORDER BY prefix`,
-    ).all({}),
-  )
+  return hidden(who, sql(db, LIST_KEY_PREFIX).all<{ name: string; project: string }>({}))
 }
 
 function hidden(who: Who, rows: readonly { name: string; project: string }[]): string {

@@ -2,6 +2,7 @@ import type { JournalEntry } from '@dystracer/core/contract/events'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
+import { HAS_JOURNAL_BY_SEQ } from './records.queries.js'
 
 const UNDOABLE = new Set<string>(['item-changed', 'item-rejected', 'link-asserted', 'link-retracted', 'triage-decided'])
 /** Whether an entry is a person's own change that `undo` can take back. */
@@ -10,5 +11,5 @@ export function canUndo(who: Who, entry: Pick<JournalEntry, 'actor' | 'kind'>): 
 }
 /** Whether an entry was taken back. */
 export function isUndone(ctx: ServiceContext, seq: number): boolean {
-  return sql(ctx.db, `SELECT 1 FROM journal WHERE kind = 'change-undone' AND json_extract(body, '$.seq') = @seq`).get({ seq }) !== undefined
+  return sql(ctx.db, HAS_JOURNAL_BY_SEQ).get({ seq }) !== undefined
 }

@@ -6,6 +6,7 @@ import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import { itemsTiedTo } from './link-assertions.js'
 import { mayReadThing } from './things.js'
+import { GET_ITEM_BY_KEY, GET_KEY_OF_KEY_ALIAS_BY_KEY } from './visibility.queries.js'
 
 interface ConfidentialRow {
   project: string
@@ -18,10 +19,7 @@ interface ConfidentialRow {
 
 /** Whether somebody may see an item: its project is theirs to read, and a confidential one is for its reporter, its owners, those who read confidential items there and the people named. True for an item that does not exist. */
 export function maySee(db: Db, who: Who, key: string): boolean {
-  const row = sql<object, ConfidentialRow>(
-    db,
-    'SELECT project, is_confidential, reporter_id, owner_id, co_owner_ids, named_ids FROM item WHERE key = @key',
-  ).get({ key })
+  const row = sql(db, GET_ITEM_BY_KEY).get<ConfidentialRow>({ key })
   if (!row) return true
   if (!mayIn(who, 'project.read', row.project)) return false
   if (row.is_confidential === 0 || mayIn(who, 'items.read-confidential', row.project)) return true
@@ -43,7 +41,7 @@ export function resolveKey(db: Db, who: Who, text: string): string {
 
 /** Follows an alias left by a move. */
 export function currentKey(db: Db, key: string): string {
-  return sql<object, { key: string }>(db, 'SELECT key FROM key_alias WHERE alias = @key').get({ key })?.key ?? key
+  return sql(db, GET_KEY_OF_KEY_ALIAS_BY_KEY).get<{ key: string }>({ key })?.key ?? key
 }
 
 /** Keys of the items that hold a standing link to a thing, as far as the asker may see them. */

@@ -6,6 +6,16 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { requireRightInOneOf } from '#subjects/people/index'
 import { itemsOfRepository, projectsOfService } from '#subjects/records/index'
+import {
+  GET_DEPLOYMENT_BY_DEPLOYMENT_ID,
+  GET_DEPLOYMENT_BY_SERVICE_AND_ENVIRONMENT,
+  GET_NEEDS_APPROVAL_OF_ENVIRONMENT_BY_ENVIRONMENT,
+  GET_REPOSITORY_OF_SERVICE_BY_SERVICE,
+  GET_SERVICE_OF_DEPLOYMENT_BY_DEPLOYMENT_ID,
+  GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE,
+  HAS_DEPLOYMENT_BY_SERVICE_AND_RELEASE,
+  HAS_ENVIRONMENT_BY_NAME,
+} from './deployments.queries.js'
 
 interface DeploymentRow {
   deployment_id: string
@@ -26,18 +36,15 @@ export async function askDeployment(
   input: { service: string; release: string; environment: string },
 ): Promise<string> {
   requireRightInOneOf(who, 'releases.deploy', projectsOfService(ctx.db, input.service))
-  const release = sql<object, { sha: string }>(ctx.db, 'SELECT sha FROM release WHERE service = @service AND name = @release').get({
+  const release = sql(ctx.db, GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE).get<{ sha: string }>({
     service: input.service,
     release: input.release,
   })
-  const environment = sql<object, { needs_approval: number }>(ctx.db, 'SELECT needs_approval FROM environment WHERE name = @environment').get({
+  const environment = sql(ctx.db, GET_NEEDS_APPROVAL_OF_ENVIRONMENT_BY_ENVIRONMENT).get<{ needs_approval: number }>({
     environment: input.environment,
   })
   if (!release || !environment) throw new Problem('invalid-input', { fields: { release: 'There is no such release or environment' } })
-  const waiting = sql<object, { deployment_id: string; state: string }>(
-    ctx.db,
-    `SELECT deployment_id, state FROM deployment WHERE service = @service AND environment = @environment AND release = @release AND state IN ('asked', 'approved')`,
-  ).get(input)
+  const waiting = sql(ctx.db, GET_DEPLOYMENT_BY_SERVICE_AND_ENVIRONMENT).get<{ deployment_id: string; state: string }>(input)
   if (waiting) {
     if (environment.needs_approval === 0 || waiting.state === 'approved') await sendOut(ctx, who, waiting.deployment_id)
     return waiting.deployment_id
@@ -82,14 +89,11 @@ export function gatesOf(
   row: { service: string; release: string; environment: string; state: string },
 ): { code: string; isMet: boolean }[] {
   const needs =
-    sql<object, { needs_approval: number }>(ctx.db, 'SELECT needs_approval FROM environment WHERE name = @environment').get({
+    sql(ctx.db, GET_NEEDS_APPROVAL_OF_ENVIRONMENT_BY_ENVIRONMENT).get<{ needs_approval: number }>({
       environment: row.environment,
     })?.needs_approval === 1
   if (!needs) return []
-  const hasRun = sql(
-    ctx.db,
-    `SELECT 1 FROM deployment d JOIN environment e ON e.name = d.environment AND e.kind = 'staging' WHERE d.service = @service AND d.release = @release AND d.running_at_ms IS NOT NULL`,
-  ).get({ service: row.service, release: row.release })
+  const hasRun = sql(ctx.db, HAS_DEPLOYMENT_BY_SERVICE_AND_RELEASE).get({ service: row.service, release: row.release })
   return [
     { code: 'ran-in-staging', isMet: hasRun !== undefined },
     { code: 'approved', isMet: row.state !== 'asked' },
@@ -98,17 +102,13 @@ export function gatesOf(
 
 /** The service that a deployment is of; throws `not-found`. */
 export function serviceOfDeployment(ctx: Pick<ServiceContext, 'db'>, deploymentId: string): string {
-  const row = sql<object, { service: string }>(ctx.db, 'SELECT service FROM deployment WHERE deployment_id = @deploymentId').get({ deploymentId })
+  const row = sql(ctx.db, GET_SERVICE_OF_DEPLOYMENT_BY_DEPLOYMENT_ID).get<{ service: string }>({ deploymentId })
   if (!row) throw new Problem('not-found', { detail: 'There is no such deployment.' })
   return row.service
 }
 
 function getDeployment(ctx: ServiceContext, deploymentId: string): DeploymentRow {
-  const row = sql<object, DeploymentRow>(
-    ctx.db,
-    `SELECT d.deployment_id, d.service, d.release, d.environment, d.state, s.repository, r.tag, r.sha, e.needs_approval FROM deployment d
-    JOIN service s ON s.name = d.service JOIN release r ON r.service = d.service AND r.name = d.release JOIN environment e ON e.name = d.environment WHERE d.deployment_id = @deploymentId`,
-  ).get({ deploymentId })
+  const row = sql(ctx.db, GET_DEPLOYMENT_BY_DEPLOYMENT_ID).get<DeploymentRow>({ deploymentId })
   if (!row) throw new Problem('not-found', { detail: 'There is no such deployment.' })
   return row
 }
@@ -146,10 +146,10 @@ export function seeDeployment(
   ctx: ServiceContext,
   input: { deploymentId: string; service: string; release: string; environment: string; atMs: number; by: string | null; idempotencyKey: string },
 ): void {
-  const repository = sql<object, { repository: string }>(ctx.db, 'SELECT repository FROM service WHERE name = @service').get({
+  const repository = sql(ctx.db, GET_REPOSITORY_OF_SERVICE_BY_SERVICE).get<{ repository: string }>({
     service: input.service,
   })?.repository
-  if (!repository || !sql(ctx.db, 'SELECT 1 FROM environment WHERE name = @name').get({ name: input.environment })) return
+  if (!repository || !sql(ctx.db, HAS_ENVIRONMENT_BY_NAME).get({ name: input.environment })) return
   const { deploymentId, service, release, environment } = input
   ctx.journal.write((writer) => {
     const entry = writer.append({

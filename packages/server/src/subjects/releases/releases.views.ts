@@ -6,6 +6,16 @@ import { gatesOf } from './deployments.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { graphOf } from '#subjects/code/index'
 import { hiddenServices, listItemsByKeys } from '#subjects/records/index'
+import {
+  GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE,
+  LIST_DEPLOYMENT_BY_SERVICE,
+  LIST_DEPLOYMENT_BY_SERVICE_AND_NAME,
+  LIST_ENVIRONMENT,
+  LIST_LINK_ASSERTION,
+  LIST_RELEASE_BY_NAME_AND_SERVICE,
+  LIST_RELEASE_BY_SERVICE,
+  LIST_SERVICE,
+} from './releases.queries.js'
 
 interface ReleaseRow {
   service: string
@@ -28,14 +38,15 @@ interface DeploymentRow {
 }
 
 export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
-  const environments = sql<object, { name: string; kind: 'production' | 'staging' | 'test'; needs_approval: number }>(
-    ctx.db,
-    'SELECT name, kind, needs_approval FROM environment ORDER BY position',
-  ).all({})
-  const services = sql<object, { name: string; repository: string }>(
-    ctx.db,
-    'SELECT name, repository FROM service WHERE name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY name',
-  ).all({ hidden: hiddenServices(ctx.db, who) })
+  const environments = sql(ctx.db, LIST_ENVIRONMENT).all<{
+    name: string
+    kind: 'production' | 'staging' | 'test'
+    needs_approval: number
+  }>({})
+  const services = sql(ctx.db, LIST_SERVICE).all<{
+    name: string
+    repository: string
+  }>({ hidden: hiddenServices(ctx.db, who) })
   return {
     environments: environments.map((row) => ({ environment: row.name, kind: row.kind, needsApproval: row.needs_approval === 1 })),
     services: services.map((service) => ({
@@ -46,7 +57,7 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
         .map((row) => ({ ...toRelease(ctx, row), fixes: itemsFirstIn(ctx, row).length })),
       deployments: listDeployments(ctx, service.name),
       lastHeardAtMs:
-        sql<object, { at: number | null }>(ctx.volume, 'SELECT max(last_at_ms) AS at FROM activity_minute WHERE service = @service').get({
+        sql(ctx.volume, GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE).get<{ at: number | null }>({
           service: service.name,
         })?.at ?? null,
     })),
@@ -54,11 +65,8 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
 }
 
 function listDeployments(ctx: ServiceContext, service: string): Deployment[] {
-  return sql<object, DeploymentRow>(
-    ctx.db,
-    `SELECT deployment_id, service, release, environment, state, asked_by, approved_by, at_ms FROM deployment WHERE service = @service ORDER BY at_ms DESC LIMIT 100`,
-  )
-    .all({ service })
+  return sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE)
+    .all<DeploymentRow>({ service })
     .map((row) => ({
       deploymentId: row.deployment_id,
       service: row.service,
@@ -74,17 +82,11 @@ function listDeployments(ctx: ServiceContext, service: string): Deployment[] {
 
 /** Releases of a service by the graph, oldest first (ties by time). */
 function releaseRows(ctx: ServiceContext, service: string): ReleaseRow[] {
-  return sql<object, ReleaseRow>(
-    ctx.db,
-    'SELECT r.service, r.name, r.tag, r.sha, r.at_ms, r.is_rewritten, s.repository FROM release r JOIN service s ON s.name = r.service WHERE r.service = @service ORDER BY r.at_ms, r.name',
-  ).all({ service })
+  return sql(ctx.db, LIST_RELEASE_BY_SERVICE).all<ReleaseRow>({ service })
 }
 
 function toRelease(ctx: ServiceContext, row: ReleaseRow): Omit<Release, 'items'> {
-  const runsIn = sql<object, { environment: string }>(
-    ctx.db,
-    `SELECT environment FROM deployment WHERE service = @service AND release = @name AND state = 'running' ORDER BY environment`,
-  ).all({ service: row.service, name: row.name })
+  const runsIn = sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE_AND_NAME).all<{ environment: string }>({ service: row.service, name: row.name })
   return {
     service: row.service,
     release: row.name,
@@ -104,23 +106,18 @@ function itemsFirstIn(ctx: ServiceContext, row: ReleaseRow): string[] {
     .filter((other) => other.at_ms < row.at_ms || (other.at_ms === row.at_ms && other.name < row.name))
     .map((other) => graph.reachableFrom(other.sha))
   const fresh = [...graph.walk([row.sha], (sha) => earlier.some((set) => set.has(sha)))].map((sha) => `${row.repository}/${sha}`)
-  return sql<object, { from_id: string }>(
-    ctx.db,
-    `SELECT DISTINCT l.from_id FROM json_each(@ids) j JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = j.value AND l.kind = 'fixes' AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL
-    ORDER BY l.from_id`,
-  )
-    .all({ ids: JSON.stringify(fresh) })
+  return sql(ctx.db, LIST_LINK_ASSERTION)
+    .all<{ from_id: string }>({ ids: JSON.stringify(fresh) })
     .map((link) => link.from_id)
 }
 
 /** A release by `service@version`, or by a version that only one service has. */
 export function readRelease(ctx: ServiceContext, text: string): Release {
   const at = text.lastIndexOf('@')
-  const rows = sql<object, ReleaseRow>(
-    ctx.db,
-    `SELECT r.service, r.name, r.tag, r.sha, r.at_ms, r.is_rewritten, s.repository FROM release r JOIN service s ON s.name = r.service
-    WHERE r.name = @name AND (@service IS NULL OR r.service = @service) ORDER BY r.service`,
-  ).all({ name: text.slice(at + 1).replace(/^v(?=\d)/, ''), service: at > 0 ? text.slice(0, at) : null })
+  const rows = sql(ctx.db, LIST_RELEASE_BY_NAME_AND_SERVICE).all<ReleaseRow>({
+    name: text.slice(at + 1).replace(/^v(?=\d)/, ''),
+    service: at > 0 ? text.slice(0, at) : null,
+  })
   const [first] = rows
   if (!first) throw new Problem('not-found', { detail: `There is no release ${text}.` })
   if (rows.length > 1)

@@ -4,6 +4,15 @@ import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { getItem, hiddenPrefixes, isSuspect, listAssertions, maySee, onlyVisible, toSummary } from '#subjects/records/index'
+import {
+  COLUMNS,
+  GET_IS_OPEN_OF_ITEM_BY_KEY,
+  GET_REQUIREMENT_BY_KEY,
+  LIST_REPOSITORY_BY_KEY,
+  LIST_REQUIREMENT,
+  LIST_REQUIREMENT_BY_KEY,
+  LIST_REQUIREMENT_REVISION_BY_KEY,
+} from './requirements.queries.js'
 
 interface RequirementRow {
   key: string
@@ -14,15 +23,10 @@ interface RequirementRow {
   revision: number
   position: number
 }
-const COLUMNS = 'key, title, text, parent, is_heading, revision, position'
 
 export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
-  return sql<object, RequirementRow>(
-    ctx.db,
-    `SELECT ${COLUMNS} FROM requirement
-    WHERE substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY position, key LIMIT 5000`,
-  )
-    .all({ hidden: hiddenPrefixes(ctx.db, who) })
+  return sql(ctx.db, LIST_REQUIREMENT)
+    .all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
     .map((row) => toRequirement(ctx, who, row))
 }
 
@@ -35,18 +39,14 @@ interface VerifyingRow {
 
 /** Latest result of every test that verifies a requirement. */
 function verifyingTests(ctx: ServiceContext, key: string): VerifyingRow[] {
-  return sql<object, VerifyingRow>(
-    ctx.db,
-    `SELECT t.repository, t.build, t.name, t.outcome FROM repository r CROSS JOIN test_result t CROSS JOIN json_each(t.verifies) v
-    WHERE t.repository = r.name AND v.value = @key AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = r.name AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) ORDER BY t.repository, t.name`,
-  ).all({ key })
+  return sql(ctx.db, LIST_REPOSITORY_BY_KEY).all<VerifyingRow>({ key })
 }
 
 function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow): Requirement {
   const links = listAssertions(ctx.db, { kind: 'requirement', id: row.key }).filter((link) => link.from_kind === 'item')
   const items = (kind: string) => [...new Set(links.filter((link) => link.kind === kind).map((link) => link.from_id))]
   const tests = verifyingTests(ctx, row.key)
-  const isOpen = (key: string) => sql<object, { is_open: number }>(ctx.db, 'SELECT is_open FROM item WHERE key = @key').get({ key })?.is_open === 1
+  const isOpen = (key: string) => sql(ctx.db, GET_IS_OPEN_OF_ITEM_BY_KEY).get<{ is_open: number }>({ key })?.is_open === 1
   return {
     key: row.key,
     title: row.title,
@@ -62,7 +62,7 @@ function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow): Requ
 }
 
 function requireRow(ctx: ServiceContext, key: string): RequirementRow {
-  const row = sql<object, RequirementRow>(ctx.db, `SELECT ${COLUMNS} FROM requirement WHERE key = @key`).get({ key })
+  const row = sql(ctx.db, GET_REQUIREMENT_BY_KEY).get<RequirementRow>({ key })
   if (!row) throw new Problem('not-found', { detail: `There is no requirement ${key}.` })
   return row
 }
@@ -78,18 +78,20 @@ export function readRequirement(ctx: ServiceContext, who: Who, key: string): Req
   return {
     ...toRequirement(ctx, who, row),
     items: onlyVisible(ctx.db, who, items),
-    children: sql<object, { key: string }>(ctx.db, 'SELECT key FROM requirement WHERE parent = @key ORDER BY position')
-      .all({ key })
+    children: sql(ctx.db, LIST_REQUIREMENT_BY_KEY)
+      .all<{ key: string }>({ key })
       .map((child) => child.key),
     verifiedBy: verifyingTests(ctx, key).map((test) => ({
       test: test.name,
       outcome: test.outcome,
       build: { kind: 'build', id: `${test.repository}/${test.build}` },
     })),
-    revisions: sql<object, { revision: number; text: string; atMs: number; by: string | null }>(
-      ctx.db,
-      'SELECT revision, text, at_ms AS atMs, by FROM requirement_revision WHERE key = @key ORDER BY revision DESC',
-    ).all({ key }),
+    revisions: sql(ctx.db, LIST_REQUIREMENT_REVISION_BY_KEY).all<{
+      revision: number
+      text: string
+      atMs: number
+      by: string | null
+    }>({ key }),
   }
 }
 

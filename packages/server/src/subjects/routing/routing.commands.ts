@@ -7,16 +7,23 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { changesOf, requireItem } from '#subjects/records/index'
 import { requireProject } from '#subjects/setup/index'
+import {
+  COUNT_JOURNAL_SUBJECT_BY_SUBJECT,
+  GET_PERSON_ID_OF_DUTY_BY_PROJECT_AND_WEEK_ON,
+  GET_ROUTING_RULE_BY_RULE_ID,
+  HAS_COMPONENT_BY_COMPONENT,
+  HAS_PERSON_BY_ID,
+  HAS_PERSON_BY_OWNER_ID,
+  LIST_DUTY_BY_PROJECT,
+  LIST_ROUTING_RULE_BY_PROJECT,
+} from './routing.queries.js'
 
 const WEEKS_SHOWN = 8
 const DAY_MS = 86_400_000
 
 function listRules(db: ServiceContext['db'], project: string): RoutingRule[] {
-  return sql<object, { rule_id: string; name: string; conditions: string; sets: string }>(
-    db,
-    'SELECT rule_id, name, conditions, sets FROM routing_rule WHERE project = @project ORDER BY position, rule_id',
-  )
-    .all({ project })
+  return sql(db, LIST_ROUTING_RULE_BY_PROJECT)
+    .all<{ rule_id: string; name: string; conditions: string; sets: string }>({ project })
     .map((row) => ({
       ruleId: row.rule_id,
       name: row.name,
@@ -29,8 +36,8 @@ function listRules(db: ServiceContext['db'], project: string): RoutingRule[] {
 export function readRouting(ctx: ServiceContext, project: string): RoutingRules {
   requireProject(ctx.db, project)
   const duty = new Map(
-    sql<object, { week_on: string; person_id: string }>(ctx.db, 'SELECT week_on, person_id FROM duty WHERE project = @project ORDER BY week_on')
-      .all({ project })
+    sql(ctx.db, LIST_DUTY_BY_PROJECT)
+      .all<{ week_on: string; person_id: string }>({ project })
       .map((row) => [row.week_on, row.person_id]),
   )
   const first = mondayOf(ctx.nowMs())
@@ -45,7 +52,7 @@ export function readRouting(ctx: ServiceContext, project: string): RoutingRules 
 
 function countUses(ctx: ServiceContext, ruleId: string): number {
   return (
-    sql<object, { count: number }>(ctx.db, 'SELECT count(*) AS count FROM journal_subject WHERE subject = @subject').get({
+    sql(ctx.db, COUNT_JOURNAL_SUBJECT_BY_SUBJECT).get<{ count: number }>({
       subject: `routing-rule:${ruleId}`,
     })?.count ?? 0
   )
@@ -54,11 +61,11 @@ function countUses(ctx: ServiceContext, ruleId: string): number {
 export function setRoutingRule(ctx: ServiceContext, who: Who, project: string, rule: RoutingRule): void {
   requireProject(ctx.db, project)
   const { component, ownerId } = rule.sets
-  if (component !== null && !sql(ctx.db, 'SELECT 1 FROM component WHERE name = @component').get({ component }))
+  if (component !== null && !sql(ctx.db, HAS_COMPONENT_BY_COMPONENT).get({ component }))
     throw new Problem('invalid-input', { fields: { component: `There is no component ${component}` } })
-  if (ownerId !== null && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @ownerId').get({ ownerId }))
+  if (ownerId !== null && !sql(ctx.db, HAS_PERSON_BY_OWNER_ID).get({ ownerId }))
     throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
-  const known = sql<object, { position: number; project: string }>(ctx.db, 'SELECT position, project FROM routing_rule WHERE rule_id = @ruleId').get({
+  const known = sql(ctx.db, GET_ROUTING_RULE_BY_RULE_ID).get<{ position: number; project: string }>({
     ruleId: rule.ruleId,
   })
   if (known && known.project !== project) throw new Problem('conflict', { detail: 'Another project has a rule of this name. Choose another name.' })
@@ -81,7 +88,7 @@ export function setDuty(ctx: ServiceContext, who: Who, project: string, input: {
   requireProject(ctx.db, project)
   if (mondayOf(Date.parse(`${input.weekOn}T12:00:00Z`)) !== input.weekOn)
     throw new Problem('invalid-input', { fields: { weekOn: 'A week begins on a Monday' } })
-  if (input.personId !== null && !sql(ctx.db, 'SELECT 1 FROM person WHERE person_id = @id').get({ id: input.personId }))
+  if (input.personId !== null && !sql(ctx.db, HAS_PERSON_BY_ID).get({ id: input.personId }))
     throw new Problem('invalid-input', { fields: { personId: 'There is no such person' } })
   ctx.journal.write((writer) => {
     writer.append({ kind: 'duty-set', actor: who.actor, subjects: [`project:${project}`], body: { project, ...input } })
@@ -91,7 +98,7 @@ export function setDuty(ctx: ServiceContext, who: Who, project: string, input: {
 /** Who is on duty now; null where nobody is. */
 export function onDuty(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, project: string): string | null {
   return (
-    sql<object, { person_id: string }>(ctx.db, 'SELECT person_id FROM duty WHERE project = @project AND week_on = @weekOn').get({
+    sql(ctx.db, GET_PERSON_ID_OF_DUTY_BY_PROJECT_AND_WEEK_ON).get<{ person_id: string }>({
       project,
       weekOn: mondayOf(ctx.nowMs()),
     })?.person_id ?? null

@@ -5,6 +5,7 @@ import { missingFor } from '@dystracer/core/setup/stage-rule'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import { readSetup } from './setup.commands.js'
+import { HAS_PERSON_BY_PERSON_ID } from './item-rules.queries.js'
 
 const WORD: Record<string, string> = {
   owner: 'an owner',
@@ -27,7 +28,7 @@ export function checkOwnValues(db: Db, project: string, values: Readonly<Record<
   const entries = Object.entries(values)
   if (entries.length === 0) return
   const { ownFields } = readSetup(db, project)
-  const isPerson = (personId: string) => sql(db, 'SELECT 1 FROM person WHERE person_id = @personId').get({ personId }) !== undefined
+  const isPerson = (personId: string) => sql(db, HAS_PERSON_BY_PERSON_ID).get({ personId }) !== undefined
   const wrong = entries.flatMap(([fieldId, value]) => {
     const field = ownFields.find((entry) => entry.fieldId === fieldId)
     const why = field ? whyNotOwnValue(field, value, isPerson) : 'This project has no such field'

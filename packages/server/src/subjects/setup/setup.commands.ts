@@ -1,3 +1,4 @@
+import type { SqlValue } from '#platform/db/statements'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ProjectSetup } from '@dystracer/core/setup/wire'
 import { STANDARD_TYPES, type ItemTypeDefinition } from '@dystracer/core/setup/item-type'
@@ -10,14 +11,24 @@ import type { Db } from '#platform/db/open'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
+import {
+  GET_VALUE_OF_PROJECT_SETTING_BY_PROJECT_AND_NAME,
+  HAS_ITEM_TYPE_BY_PROJECT_AND_TYPE,
+  HAS_PROJECT_BY_PROJECT,
+  LIMIT,
+  LIST_ITEM_BY_KEY,
+  LIST_ITEM_TYPE_BY_PROJECT,
+  LIST_KNOWN_BY_PROJECT,
+  LIST_LABEL_COLOUR_BY_PROJECT,
+  LIST_OWN_FIELD_BY_PROJECT,
+  LIST_PROJECT_SETTING_BY_PROJECT,
+  LIST_STAGE_RULE_BY_PROJECT,
+} from './setup.queries.js'
 
 /** How a project is set up: types (its own in place of the standard ones with the same name), own fields, rules, the public form. */
 export function readSetup(db: Db, project: string): ProjectSetup {
-  const defined = sql<object, { type: string; is_defect: number; position: number; fields: string; template: string }>(
-    db,
-    'SELECT type, is_defect, position, fields, template FROM item_type WHERE project = @project ORDER BY position, type',
-  )
-    .all({ project })
+  const defined = sql(db, LIST_ITEM_TYPE_BY_PROJECT)
+    .all<{ type: string; is_defect: number; position: number; fields: string; template: string }>({ project })
     .map(
       (row): ItemTypeDefinition => ({
         type: row.type,
@@ -33,8 +44,8 @@ export function readSetup(db: Db, project: string): ProjectSetup {
   return {
     types,
     ownFields: listOwnFields(db, project),
-    stageRules: sql<object, { stage: Stage; needs: string }>(db, 'SELECT stage, needs FROM stage_rule WHERE project = @project ORDER BY stage')
-      .all({ project })
+    stageRules: sql(db, LIST_STAGE_RULE_BY_PROJECT)
+      .all<{ stage: Stage; needs: string }>({ project })
       .map((row) => ({ stage: row.stage, needs: JSON.parse(row.needs) as string[] })),
     hasPublicForm: readSetting(db, project, 'public-form') === 'on',
     milestones: listMilestones(db, project),
@@ -45,33 +56,22 @@ export function readSetup(db: Db, project: string): ProjectSetup {
 
 /** Milestones by due day, those without one last; what items merely name stands among them without days. */
 function listMilestones(db: Db, project: string): ProjectSetup['milestones'] {
-  return sql<object, { name: string; startsOn: string | null; dueOn: string | null; is_closed: number; openItems: number; settledItems: number }>(
-    db,
-    `WITH used AS (SELECT milestone AS name, sum(is_open) AS openItems, sum(1 - is_open) AS settledItems FROM item INDEXED BY item_milestone
-      WHERE project = @project AND milestone IS NOT NULL GROUP BY milestone),
-    known AS (SELECT name FROM milestone WHERE project = @project UNION SELECT name FROM used)
-    SELECT k.name, m.starts_on AS startsOn, m.due_on AS dueOn, coalesce(m.is_closed, 0) AS is_closed, coalesce(u.openItems, 0) AS openItems, coalesce(u.settledItems, 0) AS settledItems
-    FROM known k LEFT JOIN milestone m ON m.project = @project AND m.name = k.name LEFT JOIN used u ON u.name = k.name ORDER BY m.due_on IS NULL, m.due_on, k.name LIMIT 500`,
-  )
-    .all({ project })
+  return sql(db, LIST_KNOWN_BY_PROJECT)
+    .all<{ name: string; startsOn: string | null; dueOn: string | null; is_closed: number; openItems: number; settledItems: number }>({ project })
     .map(({ is_closed, ...row }) => ({ ...row, isClosed: is_closed === 1 }))
 }
 
 function listLabels(db: Db, project: string): ProjectSetup['labels'] {
-  return sql<object, { label: string; colour: LabelColour }>(
-    db,
-    'SELECT label, colour FROM label_colour WHERE project = @project ORDER BY label LIMIT 2000',
-  ).all({ project })
+  return sql(db, LIST_LABEL_COLOUR_BY_PROJECT).all<{
+    label: string
+    colour: LabelColour
+  }>({ project })
 }
 
 /** Gives each new label of the touched items a colour of its own, inside the write that coined it. */
 export function colourNewLabels(db: Db, writer: JournalWriter, touched: ReadonlySet<string>): void {
   for (const key of touched) {
-    const fresh = sql<object, { project: string; label: string }>(
-      db,
-      `SELECT i.project, l.value AS label FROM item i, json_each(i.labels) l
-      WHERE i.key = @key AND NOT EXISTS (SELECT 1 FROM label_colour c WHERE c.project = i.project AND c.label = l.value)`,
-    ).all({ key })
+    const fresh = sql(db, LIST_ITEM_BY_KEY).all<{ project: string; label: string }>({ key })
     for (const { project, label } of fresh) {
       const colour = colourForNewLabel(listLabels(db, project).map((known) => known.colour))
       writer.append({ kind: 'label-coloured', actor: 'system', subjects: [`project:${project}`], body: { project, label, colour } })
@@ -80,11 +80,10 @@ export function colourNewLabels(db: Db, writer: JournalWriter, touched: Readonly
 }
 
 export function listOwnFields(db: Db, project: string): OwnField[] {
-  return sql<
-    object,
-    { field_id: string; name: string; kind: OwnField['kind']; choices: string; types: string; colour: string | null; position: number }
-  >(db, 'SELECT field_id, name, kind, choices, types, colour, position FROM own_field WHERE project = @project ORDER BY position, field_id')
-    .all({ project })
+  return sql(db, LIST_OWN_FIELD_BY_PROJECT)
+    .all<{ field_id: string; name: string; kind: OwnField['kind']; choices: string; types: string; colour: string | null; position: number }>({
+      project,
+    })
     .map((row) => ({
       fieldId: row.field_id,
       name: row.name,
@@ -97,15 +96,11 @@ export function listOwnFields(db: Db, project: string): OwnField[] {
 }
 
 export function readSetting(db: Db, project: string, name: string): string | null {
-  return (
-    sql<object, { value: string }>(db, 'SELECT value FROM project_setting WHERE project = @project AND name = @name').get({ project, name })?.value ??
-    null
-  )
+  return sql(db, GET_VALUE_OF_PROJECT_SETTING_BY_PROJECT_AND_NAME).get<{ value: string }>({ project, name })?.value ?? null
 }
 
 export function requireProject(db: Db, project: string): void {
-  if (!sql(db, 'SELECT 1 FROM project WHERE prefix = @project').get({ project }))
-    throw new Problem('not-found', { detail: `There is no project ${project}.` })
+  if (!sql(db, HAS_PROJECT_BY_PROJECT).get({ project })) throw new Problem('not-found', { detail: `There is no project ${project}.` })
 }
 
 export function defineType(ctx: ServiceContext, who: Who, project: string, definition: ItemTypeDefinition): void {
@@ -130,7 +125,7 @@ export function defineOwnField(ctx: ServiceContext, who: Who, project: string, f
 
 /** Removes a type of the project's own, or puts a standard one back as it comes. Throws `conflict` while items are of an own type. */
 export function removeType(ctx: ServiceContext, who: Who, project: string, type: string): void {
-  if (!sql(ctx.db, 'SELECT 1 FROM item_type WHERE project = @project AND type = @type').get({ project, type }))
+  if (!sql(ctx.db, HAS_ITEM_TYPE_BY_PROJECT_AND_TYPE).get({ project, type }))
     throw new Problem('not-found', { detail: `This project has no type ${type} of its own.` })
   if (!STANDARD_TYPES.some((standard) => standard.type === type)) {
     const used = countOf(ctx.db, 'SELECT count(*) AS count FROM item WHERE project = @project AND type = @type', { project, type })
@@ -145,8 +140,8 @@ export function removeType(ctx: ServiceContext, who: Who, project: string, type:
   })
 }
 
-function countOf(db: Db, text: string, bind: object): number {
-  return sql<object, { count: number }>(db, text).get(bind)?.count ?? 0
+function countOf(db: Db, text: string, bind: Record<string, SqlValue>): number {
+  return sql(db, text).get<{ count: number }>(bind)?.count ?? 0
 }
 
 /** Takes an own field off the forms. What items hold in it stays in their history and shows again if the field is made again. */
@@ -213,15 +208,10 @@ export function setStageRule(ctx: ServiceContext, who: Who, project: string, rul
   })
 }
 
-const LIMIT = 'limit/'
-
 /** How many cards the columns of boards should hold at most, by field and value. */
 function listLimits(db: Db, project: string): ProjectSetup['limits'] {
-  return sql<object, { name: string; value: string }>(
-    db,
-    `SELECT name, value FROM project_setting WHERE project = @project AND name >= '${LIMIT}' AND name < '${LIMIT}~' AND value <> '' ORDER BY name`,
-  )
-    .all({ project })
+  return sql(db, LIST_PROJECT_SETTING_BY_PROJECT)
+    .all<{ name: string; value: string }>({ project })
     .map((row) => {
       const [field = '', value = ''] = row.name.slice(LIMIT.length).split('/', 2)
       return { field, value: decodeURIComponent(value), most: Number(row.value) }

@@ -7,6 +7,23 @@ import type { JournalWriter } from '#platform/journal/journal'
 import { fetchUrl, gitWorker, graphOf, mirrorDir, type RawCommit, type RefTip, tiePullRequest, toGraphCommit } from '#subjects/code/index'
 import { projectOf, whoIsPerson } from '#subjects/people/index'
 import { assertLink, itemsOfRepository, keyPrefixes, knownKeys } from '#subjects/records/index'
+import {
+  GET_FAILURES_OF_REPOSITORY_STATE_BY_REPOSITORY,
+  GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
+  GET_PERSON_ID_OF_PERSON_BY_EMAIL,
+  GET_SEEN_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
+  GET_URL_OF_REPOSITORY_BY_REPOSITORY,
+  INSERT_GIT_COMMIT,
+  INSERT_REPOSITORY_STATE,
+  INSERT_REPOSITORY_STATE_FOR_NOTE_TROUBLE,
+  LIST_GIT_COMMIT_BY_REPOSITORY_AND_SHAS,
+  LIST_GIT_REF_BY_REPOSITORY,
+  LIST_GIT_REF_FOR_MOVES_TO,
+  LIST_PULL_REQUEST_BY_REPOSITORY_AND_HEADS,
+  LIST_REPOSITORY_BY_POLL_MS,
+  LIST_SERVICE_BY_REPOSITORY,
+  UPDATE_GIT_COMMIT_SEEN_AT_MS,
+} from './repository-sync.queries.js'
 
 export interface RefMove {
   ref: string
@@ -66,29 +83,21 @@ export class RepositorySync {
 
   #due(): string[] {
     const { db, config, nowMs } = this.#ctx
-    return sql<object, { name: string }>(
-      db,
-      `SELECT r.name FROM repository r LEFT JOIN repository_state s ON s.repository = r.name
-      WHERE coalesce(s.retry_at_ms, s.fetched_at_ms + @pollMs, 0) <= @nowMs ORDER BY r.name`,
-    )
-      .all({ nowMs: nowMs(), pollMs: config.pollIntervalMs })
+    return sql(db, LIST_REPOSITORY_BY_POLL_MS)
+      .all<{ name: string }>({ nowMs: nowMs(), pollMs: config.pollIntervalMs })
       .map((row) => row.name)
   }
 
   async #syncOnce(repository: string, cause: string): Promise<void> {
     const { db, nowMs } = this.#ctx
-    const row = sql<object, { url: string }>(db, 'SELECT url FROM repository WHERE name = @repository').get({ repository })
+    const row = sql(db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get<{ url: string }>({ repository })
     if (!row) return
     try {
       const dir = mirrorDir(this.#ctx, repository)
       const tips = await gitWorker(this.#ctx).call('fetch', { dir, url: fetchUrl(this.#ctx, row.url) }, { deadlineMs: FETCH_MS })
       const moves = movesTo(this.#ctx, repository, tips)
       const commits = moves.length > 0 ? await this.#readCommits(dir, repository, moves) : []
-      const state = sql(
-        db,
-        `INSERT INTO repository_state (repository, fetched_at_ms, trouble, retry_at_ms, failures) VALUES (@repository, @nowMs, NULL, NULL, 0)
-        ON CONFLICT (repository) DO UPDATE SET fetched_at_ms = excluded.fetched_at_ms, trouble = NULL, retry_at_ms = NULL, failures = 0`,
-      )
+      const state = sql(db, INSERT_REPOSITORY_STATE)
       state.run({ repository, nowMs: nowMs() })
       if (moves.length > 0) applyRefMoves(this.#ctx, { repository, moves, commits, cause, atMs: nowMs() })
     } catch (error) {
@@ -100,11 +109,8 @@ export class RepositorySync {
     const graph = graphOf(this.#ctx, repository)
     const tips = moves.flatMap((move) => (move.to && !graph.get(move.to) ? [move.to] : []))
     if (tips.length === 0) return Promise.resolve([])
-    const known = sql<object, { sha: string }>(
-      this.#ctx.db,
-      'SELECT DISTINCT sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL',
-    )
-      .all({ repository })
+    const known = sql(this.#ctx.db, LIST_GIT_REF_BY_REPOSITORY)
+      .all<{ sha: string }>({ repository })
       .map((row) => row.sha)
       .filter((sha) => graph.get(sha))
     return gitWorker(this.#ctx).call('newCommits', { dir, tips, known })
@@ -114,24 +120,15 @@ export class RepositorySync {
     const { db, nowMs, log } = this.#ctx
     const trouble = error instanceof Error ? error.message.slice(0, 500) : String(error)
     log.warn({ repository, trouble }, 'repository could not be fetched')
-    const failures =
-      (sql<object, { failures: number }>(db, 'SELECT failures FROM repository_state WHERE repository = @repository').get({ repository })?.failures ??
-        0) + 1
+    const failures = (sql(db, GET_FAILURES_OF_REPOSITORY_STATE_BY_REPOSITORY).get<{ failures: number }>({ repository })?.failures ?? 0) + 1
     const retryAtMs = nowMs() + Math.min(BACKOFF_MAX_MS, BACKOFF_MIN_MS * 2 ** Math.min(failures - 1, 12))
-    sql(
-      db,
-      `INSERT INTO repository_state (repository, trouble, retry_at_ms, failures) VALUES (@repository, @trouble, @retryAtMs, @failures)
-      ON CONFLICT (repository) DO UPDATE SET trouble = excluded.trouble, retry_at_ms = excluded.retry_at_ms, failures = excluded.failures`,
-    ).run({ repository, trouble, retryAtMs, failures })
+    sql(db, INSERT_REPOSITORY_STATE_FOR_NOTE_TROUBLE).run({ repository, trouble, retryAtMs, failures })
   }
 }
 function movesTo(ctx: ServiceContext, repository: string, tips: readonly RefTip[]): RefMove[] {
   const known = new Map(
-    sql<object, { ref: string; sha: string }>(
-      ctx.db,
-      'SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL',
-    )
-      .all({ repository })
+    sql(ctx.db, LIST_GIT_REF_FOR_MOVES_TO)
+      .all<{ ref: string; sha: string }>({ repository })
       .map((row) => [row.ref, row.sha]),
   )
   const moves: RefMove[] = tips
@@ -174,12 +171,8 @@ export function applyRefMoves(
 }
 /** Pull requests whose commits came in just now, or whose branch moved: what they name may have changed, also when they were heard of before their commits. */
 function pullRequestsOf(ctx: ServiceContext, repository: string, moves: readonly RefMove[], fresh: readonly string[]): number[] {
-  return sql<object, { number: number }>(
-    ctx.db,
-    `SELECT number FROM pull_request WHERE repository = @repository AND head IN (SELECT value FROM json_each(@heads))
-    UNION SELECT number FROM pull_request WHERE repository = @repository AND (head_sha IN (SELECT value FROM json_each(@shas)) OR merge_sha IN (SELECT value FROM json_each(@shas))) ORDER BY number`,
-  )
-    .all({ repository, heads: JSON.stringify(moves.map((move) => move.ref.slice(11))), shas: JSON.stringify(fresh) })
+  return sql(ctx.db, LIST_PULL_REQUEST_BY_REPOSITORY_AND_HEADS)
+    .all<{ number: number }>({ repository, heads: JSON.stringify(moves.map((move) => move.ref.slice(11))), shas: JSON.stringify(fresh) })
     .map((row) => row.number)
 }
 function indexCommit(ctx: ServiceContext, repository: string, commit: RawCommit): void {
@@ -197,17 +190,13 @@ function indexCommit(ctx: ServiceContext, repository: string, commit: RawCommit)
     reverts: JSON.stringify(refs.reverts),
     files: JSON.stringify(commit.files),
   }
-  sql(
-    ctx.db,
-    `INSERT OR IGNORE INTO git_commit (repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files)
-    VALUES (@repository, @sha, @parents, @patch_id, @author_name, @author_email, @author_at_ms, @committed_at_ms, @message, @reverts, @files)`,
-  ).run(row)
+  sql(ctx.db, INSERT_GIT_COMMIT).run(row)
   graphOf(ctx, repository).add(toGraphCommit(row))
 }
 /** Commits that stand on a ref for the first time, oldest first. */
 function markSeen(ctx: ServiceContext, repository: string, moves: readonly RefMove[], atMs: number): string[] {
   const isSeen = (sha: string) =>
-    sql<object, { seen: number | null }>(ctx.db, 'SELECT seen_at_ms AS seen FROM git_commit WHERE repository = @repository AND sha = @sha').get({
+    sql(ctx.db, GET_SEEN_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get<{ seen: number | null }>({
       repository,
       sha,
     })?.seen != null
@@ -215,20 +204,19 @@ function markSeen(ctx: ServiceContext, repository: string, moves: readonly RefMo
     moves.flatMap((move) => move.to ?? []),
     isSeen,
   )
-  for (const sha of fresh)
-    sql(ctx.db, 'UPDATE git_commit SET seen_at_ms = @atMs WHERE repository = @repository AND sha = @sha').run({ repository, sha, atMs })
-  return sql<object, { sha: string }>(
-    ctx.db,
-    `SELECT sha FROM git_commit WHERE repository = @repository AND sha IN (SELECT value FROM json_each(@shas)) ORDER BY committed_at_ms, sha`,
-  )
-    .all({ repository, shas: JSON.stringify([...fresh]) })
+  for (const sha of fresh) sql(ctx.db, UPDATE_GIT_COMMIT_SEEN_AT_MS).run({ repository, sha, atMs })
+  return sql(ctx.db, LIST_GIT_COMMIT_BY_REPOSITORY_AND_SHAS)
+    .all<{ sha: string }>({ repository, shas: JSON.stringify([...fresh]) })
     .map((row) => row.sha)
 }
 function tieCommit(ctx: ServiceContext, writer: JournalWriter, repository: string, sha: string, atMs: number): void {
-  const row = sql<object, { message: string; author_name: string; author_email: string; author_at_ms: number; patch_id: string | null }>(
-    ctx.db,
-    'SELECT message, author_name, author_email, author_at_ms, patch_id FROM git_commit WHERE repository = @repository AND sha = @sha',
-  ).get({ repository, sha })
+  const row = sql(ctx.db, GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get<{
+    message: string
+    author_name: string
+    author_email: string
+    author_at_ms: number
+    patch_id: string | null
+  }>({ repository, sha })
   if (!row) return
   const refs = parseReferences(row.message, keyPrefixes(ctx.db))
   const to: NodeRef = { kind: 'commit', id: `${repository}/${sha}` }
@@ -259,7 +247,7 @@ function bookTimes(
     refs: { minutes: number; on: string | null }[]
   },
 ): void {
-  const person = sql<object, { person_id: string }>(ctx.db, 'SELECT person_id FROM person WHERE email = @email').get({
+  const person = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_EMAIL).get<{ person_id: string }>({
     email: input.row.author_email,
   })
   if (!person) return
@@ -306,10 +294,10 @@ function tieBranch(ctx: ServiceContext, writer: JournalWriter, repository: strin
 function noteRelease(ctx: ServiceContext, writer: JournalWriter, repository: string, move: RefMove, atMs: number): void {
   const tag = move.ref.slice(10)
   if (!move.to) return
-  for (const service of sql<object, { name: string; tag_prefix: string }>(
-    ctx.db,
-    'SELECT name, tag_prefix FROM service WHERE repository = @repository ORDER BY name',
-  ).all({ repository })) {
+  for (const service of sql(ctx.db, LIST_SERVICE_BY_REPOSITORY).all<{
+    name: string
+    tag_prefix: string
+  }>({ repository })) {
     if (!tag.startsWith(service.tag_prefix)) continue
     const name = tag.slice(service.tag_prefix.length)
     if (!/^\d/.test(name)) continue

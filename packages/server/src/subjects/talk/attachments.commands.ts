@@ -13,6 +13,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { projectOf, requireRight } from '#subjects/people/index'
 import { requireItem } from '#subjects/records/index'
+import { COLUMNS, GET_ATTACHMENT_BY_ATTACHMENT_ID, LIST_ATTACHMENT_BY_KEY } from './attachments.queries.js'
 
 export const ATTACHMENT_LIMIT_BYTES = 50 << 20
 const THUMBNAIL_PX = 320
@@ -156,14 +157,10 @@ interface AttachmentRow {
   by: string
   at_ms: number
 }
-const COLUMNS = 'attachment_id, item_key, name, media_type, size_bytes, sha256, has_thumbnail, by, at_ms'
 
 export function listAttachments(ctx: Pick<ServiceContext, 'db'>, key: string): Attachment[] {
-  return sql<object, AttachmentRow>(
-    ctx.db,
-    `SELECT ${COLUMNS} FROM attachment WHERE item_key = @key AND removed_at_ms IS NULL ORDER BY at_ms, attachment_id LIMIT 500`,
-  )
-    .all({ key })
+  return sql(ctx.db, LIST_ATTACHMENT_BY_KEY)
+    .all<AttachmentRow>({ key })
     .map((row) => ({
       attachmentId: row.attachment_id,
       name: row.name,
@@ -186,10 +183,9 @@ export interface OpenedAttachment {
 
 /** A file or its thumbnail, for those who may see its item (the caller has checked). Throws `not-found`. */
 export function openAttachment(ctx: ServiceContext, key: string, attachmentId: string, kind: 'file' | 'thumbnail'): OpenedAttachment {
-  const row = sql<object, AttachmentRow>(
-    ctx.db,
-    `SELECT ${COLUMNS} FROM attachment WHERE attachment_id = @attachmentId AND removed_at_ms IS NULL`,
-  ).get({ attachmentId })
+  const row = sql(ctx.db, GET_ATTACHMENT_BY_ATTACHMENT_ID).get<AttachmentRow>({
+    attachmentId,
+  })
   const path = row ? blobPath(ctx, row.sha256, kind) : ''
   if (row?.item_key !== key || !existsSync(path)) throw new Problem('not-found', { detail: 'This file is not there.' })
   const mediaType = kind === 'thumbnail' ? 'image/webp' : row.media_type

@@ -14,13 +14,25 @@ import { bookTime } from './time.commands.js'
 import { notify } from '#subjects/inbox/index'
 import { projectOf, requireRight, whoIsPerson } from '#subjects/people/index'
 import { assertLink, changesOf, getItem, type ItemRow, keyPrefixes, maySee, requireItem } from '#subjects/records/index'
+import {
+  COLUMNS,
+  COUNT_COMMENT_BY_KEY,
+  GET_ASKED_BY_OF_ITEM_BY_KEY,
+  GET_COMMENT_BY_COMMENT_ID,
+  HAS_COMMENT_BY_REPLY_TO_AND_KEY,
+  LIST_COMMENT_BY_KEY,
+  LIST_COMMENT_REACTION_BY_ID,
+  LIST_COMMENT_REVISION_BY_COMMENT_ID,
+  LIST_FOLLOWER_BY_KEY,
+  LIST_PERSON,
+} from './comments.queries.js'
 
 interface People {
   personId: string
   name: string
 }
 function listPeople(ctx: Pick<ServiceContext, 'db'>): People[] {
-  return sql<object, People>(ctx.db, 'SELECT person_id AS personId, name FROM person ORDER BY name LIMIT 1000').all({})
+  return sql(ctx.db, LIST_PERSON).all<People>({})
 }
 
 export interface DeedPreview {
@@ -45,7 +57,7 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
   if (input.from === undefined) requireRight(who, 'talk.write', projectOf(key))
   const item = requireItem(ctx, key)
   const { replyTo } = input
-  if (replyTo !== undefined && !sql(ctx.db, 'SELECT 1 FROM comment WHERE comment_id = @replyTo AND item_key = @key').get({ replyTo, key }))
+  if (replyTo !== undefined && !sql(ctx.db, HAS_COMMENT_BY_REPLY_TO_AND_KEY).get({ replyTo, key }))
     throw new Problem('invalid-input', { fields: { replyTo: 'This comment is not there' } })
   const commentId = ctx.newId()
   const refs = parseReferences(input.text, keyPrefixes(ctx.db))
@@ -96,7 +108,7 @@ function plainWords(text: string): string {
 
 /** Who waits for this comment as their reporter's answer; null when nobody does. */
 function whoAsked(ctx: ServiceContext, item: ItemRow, who: Who, from: string | undefined): string | null {
-  const askedBy = sql<object, { asked_by: string | null }>(ctx.db, 'SELECT asked_by FROM item WHERE key = @key AND asked_until_ms IS NOT NULL').get({
+  const askedBy = sql(ctx.db, GET_ASKED_BY_OF_ITEM_BY_KEY).get<{ asked_by: string | null }>({
     key: item.key,
   })?.asked_by
   const isReporter = from === undefined ? item.reporter_id !== null && item.reporter_id === who.personId : item.came_from === from
@@ -104,8 +116,8 @@ function whoAsked(ctx: ServiceContext, item: ItemRow, who: Who, from: string | u
 }
 
 export function followersOf(ctx: Pick<ServiceContext, 'db'>, key: string): string[] {
-  return sql<object, { person_id: string }>(ctx.db, 'SELECT person_id FROM follower WHERE item_key = @key ORDER BY person_id')
-    .all({ key })
+  return sql(ctx.db, LIST_FOLLOWER_BY_KEY)
+    .all<{ person_id: string }>({ key })
     .map((row) => row.person_id)
 }
 
@@ -150,10 +162,9 @@ interface CommentRow {
   edited_at_ms: number | null
   from_address: string | null
 }
-const COLUMNS = 'comment_id, item_key, by, at_ms, text, reply_to, edited_at_ms, from_address'
 
 function requireComment(ctx: ServiceContext, key: string, commentId: string): CommentRow {
-  const row = sql<object, CommentRow>(ctx.db, `SELECT ${COLUMNS} FROM comment WHERE comment_id = @commentId`).get({ commentId })
+  const row = sql(ctx.db, GET_COMMENT_BY_COMMENT_ID).get<CommentRow>({ commentId })
   if (row?.item_key !== key) throw new Problem('not-found', { detail: 'This comment is not there.' })
   return row
 }
@@ -198,11 +209,13 @@ export function listComments(
   input: { cursor?: string | undefined; limit: number },
 ): { rows: Comment[]; nextCursor: string | null; total: number } {
   const after = decodeCursor(input.cursor, 2)
-  const rows = sql<object, CommentRow>(
-    ctx.db,
-    `SELECT ${COLUMNS} FROM comment WHERE item_key = @key AND (at_ms, comment_id) > (@a, @b) ORDER BY at_ms, comment_id LIMIT @limit`,
-  ).all({ key, a: after ? Number(after[0]) : -1, b: after ? String(after[1]) : '', limit: input.limit + 1 })
-  const total = sql<object, { count: number }>(ctx.db, 'SELECT count(*) AS count FROM comment WHERE item_key = @key').get({ key })?.count ?? 0
+  const rows = sql(ctx.db, LIST_COMMENT_BY_KEY).all<CommentRow>({
+    key,
+    a: after ? Number(after[0]) : -1,
+    b: after ? String(after[1]) : '',
+    limit: input.limit + 1,
+  })
+  const total = sql(ctx.db, COUNT_COMMENT_BY_KEY).get<{ count: number }>({ key })?.count ?? 0
   return {
     ...pageOf(
       rows,
@@ -216,10 +229,10 @@ export function listComments(
 
 function toComment(ctx: Pick<ServiceContext, 'db'>, row: CommentRow): Comment {
   const reactions = new Map<string, string[]>()
-  for (const entry of sql<object, { reaction: string; person_id: string }>(
-    ctx.db,
-    'SELECT reaction, person_id FROM comment_reaction WHERE comment_id = @id ORDER BY reaction, person_id',
-  ).all({ id: row.comment_id }))
+  for (const entry of sql(ctx.db, LIST_COMMENT_REACTION_BY_ID).all<{
+    reaction: string
+    person_id: string
+  }>({ id: row.comment_id }))
     reactions.set(entry.reaction, [...(reactions.get(entry.reaction) ?? []), entry.person_id])
   return {
     commentId: row.comment_id,
@@ -236,8 +249,8 @@ function toComment(ctx: Pick<ServiceContext, 'db'>, row: CommentRow): Comment {
 /** Earlier texts of a comment, newest first. */
 export function listRevisions(ctx: ServiceContext, key: string, commentId: string): { text: string; atMs: number }[] {
   requireComment(ctx, key, commentId)
-  return sql<object, { text: string; atMs: number }>(
-    ctx.db,
-    'SELECT text, at_ms AS atMs FROM comment_revision WHERE comment_id = @commentId ORDER BY revision DESC LIMIT 100',
-  ).all({ commentId })
+  return sql(ctx.db, LIST_COMMENT_REVISION_BY_COMMENT_ID).all<{
+    text: string
+    atMs: number
+  }>({ commentId })
 }

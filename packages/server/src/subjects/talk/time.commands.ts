@@ -8,6 +8,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { projectOf, requireRight, viewerOf } from '#subjects/people/index'
 import { VISIBLE_ITEM } from '#subjects/records/index'
+import { GET_TIME_ENTRY_BY_ENTRY_ID, LIST_TIME_ENTRY_BY_KEY } from './time.queries.js'
 
 export function addTime(ctx: ServiceContext, who: Who, key: string, input: { minutes: number; on?: string | undefined }): void {
   if (!who.personId) throw new Problem('not-allowed', { detail: 'Time belongs to a person; sign in as one.' })
@@ -38,10 +39,12 @@ export function bookTime(
 
 /** Takes a booking back: one's own, or as a lead anybody's. It stays in the history. */
 export function takeTimeBack(ctx: ServiceContext, who: Who, key: string, entryId: string): void {
-  const row = sql<object, { item_key: string; person_id: string; minutes: number; taken_back_at_ms: number | null }>(
-    ctx.db,
-    'SELECT item_key, person_id, minutes, taken_back_at_ms FROM time_entry WHERE entry_id = @entryId',
-  ).get({ entryId })
+  const row = sql(ctx.db, GET_TIME_ENTRY_BY_ENTRY_ID).get<{
+    item_key: string
+    person_id: string
+    minutes: number
+    taken_back_at_ms: number | null
+  }>({ entryId })
   if (row?.item_key !== key || row.taken_back_at_ms !== null) throw new Problem('not-found', { detail: 'This booking is not there.' })
   if (row.person_id !== who.personId) requireRight(who, 'time.correct', projectOf(key))
   ctx.journal.write((writer) => {
@@ -50,11 +53,7 @@ export function takeTimeBack(ctx: ServiceContext, who: Who, key: string, entryId
 }
 
 export function listTime(ctx: Pick<ServiceContext, 'db'>, key: string): TimeEntry[] {
-  return sql<object, TimeEntry>(
-    ctx.db,
-    `SELECT entry_id AS entryId, item_key AS itemKey, person_id AS personId, minutes, on_day AS "on", provenance, at_ms AS atMs FROM time_entry
-    WHERE item_key = @key AND taken_back_at_ms IS NULL ORDER BY at_ms LIMIT 500`,
-  ).all({ key })
+  return sql(ctx.db, LIST_TIME_ENTRY_BY_KEY).all<TimeEntry>({ key })
 }
 
 const BOOKINGS_MAX = 200_000
@@ -64,11 +63,11 @@ function listBookings(
   who: Who,
   input: { from?: string | undefined; to?: string | undefined },
 ): (TimeBooking & { provenance: string })[] {
-  return sql<object, TimeBooking & { provenance: string }>(
+  return sql(
     ctx.db,
     `SELECT t.item_key AS itemKey, t.person_id AS personId, i.milestone, t.minutes, t.on_day AS "on", t.provenance FROM time_entry t JOIN item i ON i.key = t.item_key
     WHERE t.on_day BETWEEN @from AND @to AND t.taken_back_at_ms IS NULL AND ${VISIBLE_ITEM} ORDER BY t.on_day DESC, t.entry_id LIMIT ${BOOKINGS_MAX}`,
-  ).all({ from: input.from ?? '0000-00-00', to: input.to ?? '9999-99-99', ...viewerOf(who) })
+  ).all<TimeBooking & { provenance: string }>({ from: input.from ?? '0000-00-00', to: input.to ?? '9999-99-99', ...viewerOf(who) })
 }
 
 export function readTimeSums(ctx: ServiceContext, who: Who, input: { by: TimeGroup; from?: string | undefined; to?: string | undefined }): TimeSums {

@@ -13,6 +13,14 @@ import { toHistory } from '#subjects/items/index'
 import { readLadderInput } from '#subjects/ladder/index'
 import { currentKey, getItem, itemsTiedTo, listAssertions, listItemsByKeys, maySee, maySeeEntry, titleOfNode } from '#subjects/records/index'
 import { readRelease } from '#subjects/releases/index'
+import {
+  GET_BUILD_BY_REPOSITORY_AND_NUMBER,
+  GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER,
+  HAS_REQUIREMENT_BY_KEY,
+  LIST_DEPLOYMENT_BY_SERVICE,
+  LIST_ITEM_BY_ID,
+  LIST_REPOSITORY_BY_KEY,
+} from './threads.queries.js'
 
 const ITEMS_MAX = 40
 const COMMITS_SHOWN_MAX = 3
@@ -42,7 +50,7 @@ function toRef(ctx: ServiceContext, who: Who, text: string): NodeRef {
       ? { kind: 'fault', id: key }
       : getItem(ctx.db, currentKey(ctx.db, key))
         ? { kind: 'item', id: key }
-        : sql(ctx.db, 'SELECT 1 FROM requirement WHERE key = @key').get({ key })
+        : sql(ctx.db, HAS_REQUIREMENT_BY_KEY).get({ key })
           ? { kind: 'requirement', id: key }
           : null)
   if (!ref) throw new Problem('not-found', { detail: `Nothing is called ${text}.` })
@@ -51,7 +59,7 @@ function toRef(ctx: ServiceContext, who: Who, text: string): NodeRef {
     ref.kind === 'item'
       ? getItem(ctx.db, ref.id) && maySee(ctx.db, who, ref.id)
       : ref.kind === 'requirement'
-        ? sql(ctx.db, 'SELECT 1 FROM requirement WHERE key = @key').get({ key: ref.id })
+        ? sql(ctx.db, HAS_REQUIREMENT_BY_KEY).get({ key: ref.id })
         : true
   if (!isThere) throw new Problem('not-found', { detail: `There is no ${ref.kind} ${ref.id}.` })
   return ref
@@ -61,17 +69,17 @@ function seedItems(ctx: ServiceContext, start: NodeRef): string[] {
   if (start.kind === 'item') return [start.id]
   if (start.kind === 'release') return readRelease(ctx, start.id).items.map((item) => item.key)
   if (start.kind === 'fault') {
-    const own = sql<object, { key: string }>(ctx.db, 'SELECT key FROM item WHERE fault = @id ORDER BY created_at_ms DESC')
-      .all({ id: start.id })
+    const own = sql(ctx.db, LIST_ITEM_BY_ID)
+      .all<{ key: string }>({ id: start.id })
       .map((row) => row.key)
     return [...new Set([...own, ...itemsTiedTo(ctx.db, start)])]
   }
   const parts = splitRepositoryId(start.id)
   if (start.kind === 'build' && parts) {
-    const build = sql<object, { sha: string; branch: string }>(
-      ctx.db,
-      'SELECT sha, branch FROM build WHERE repository = @repository AND number = @number',
-    ).get({ repository: parts.repository, number: Number(parts.rest) })
+    const build = sql(ctx.db, GET_BUILD_BY_REPOSITORY_AND_NUMBER).get<{
+      sha: string
+      branch: string
+    }>({ repository: parts.repository, number: Number(parts.rest) })
     return build
       ? [
           ...new Set([
@@ -180,10 +188,9 @@ class ThreadBuilder {
     }
     const names = new Set(input.containingReleases.map((release) => release.release))
     for (const release of input.containingReleases.slice(0, 1)) {
-      const rows = sql<object, { environment: string; release: string; running_at_ms: number }>(
-        ctx.db,
-        `SELECT environment, release, running_at_ms FROM deployment WHERE service = @service AND state = 'running' ORDER BY environment`,
-      ).all({ service: release.service })
+      const rows = sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE).all<{ environment: string; release: string; running_at_ms: number }>({
+        service: release.service,
+      })
       for (const row of rows.filter((entry) => names.has(entry.release))) {
         const id = this.addNode({ kind: 'environment', id: row.environment }, { subtitle: `${release.service} ${row.release}`, tone: 'proof' })
         this.#edge(formatNodeRef({ kind: 'release', id: `${release.service}@${release.release}` }), id, {
@@ -206,10 +213,11 @@ class ThreadBuilder {
           subtitle: `${pr.state}${build}`,
           tone: pr.build?.state === 'broke' && pr.state === 'open' ? 'fault' : 'proof',
         })
-        const row = sql<object, { repository: string; head_sha: string; merge_sha: string | null }>(
-          this.#ctx.db,
-          'SELECT repository, head_sha, merge_sha FROM pull_request WHERE repository = @repository AND number = @number',
-        ).get({ repository: pr.repository, number: pr.number })
+        const row = sql(this.#ctx.db, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER).get<{
+          repository: string
+          head_sha: string
+          merge_sha: string | null
+        }>({ repository: pr.repository, number: pr.number })
         const brought = new Set(row ? commitsOfPullRequest(this.#ctx, row).map((sha) => `commit:${pr.repository}/${sha}`) : [])
         const from = codeIds.filter((code) => brought.has(code) || code.startsWith('branch:'))
         for (const code of from.length > 0 ? from : [itemId]) this.#edge(code, id, { kind: 'reviewed in', provenance: 'git', atMs: pr.atMs })
@@ -269,12 +277,7 @@ class ThreadBuilder {
   }
 
   #addTests(key: string, from: string): void {
-    const rows = sql<object, { repository: string; passed: number; failed: number }>(
-      this.#ctx.db,
-      `SELECT t.repository, sum(t.outcome = 'passed') AS passed, sum(t.outcome = 'failed') AS failed FROM repository r
-      CROSS JOIN test_result t CROSS JOIN json_each(t.verifies) v WHERE t.repository = r.name AND v.value = @key
-      AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = r.name AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) GROUP BY t.repository`,
-    ).all({ key })
+    const rows = sql(this.#ctx.db, LIST_REPOSITORY_BY_KEY).all<{ repository: string; passed: number; failed: number }>({ key })
     for (const row of rows) {
       const id = this.addNode(
         { kind: 'test', id: `${row.repository}/${key}` },

@@ -32,6 +32,7 @@ import {
 } from '#subjects/records/index'
 import { requireStageRule } from '#subjects/setup/index'
 import { followersOf } from '#subjects/talk/index'
+import { GET_INTO_KEY_OF_ITEM_MERGE_BY_INTO, GET_ITEM_BY_KEY, GET_ITEM_MERGE_BY_KEY, GET_NAME_OF_PERSON_BY_ID } from './decisions.queries.js'
 
 const DAY_MS = 86_400_000
 
@@ -49,11 +50,7 @@ interface StandRow {
   created_at_ms: number
 }
 export function readStand(ctx: Pick<ServiceContext, 'db'>, key: string): StandRow {
-  const row = sql<object, StandRow>(
-    ctx.db,
-    `SELECT accepted_at_ms, accepted_by, disposition, disposed_by, disposed_at_ms, asked_at_ms, asked_by, asked_until_ms, answered_at_ms, has_come_back, created_at_ms
-    FROM item WHERE key = @key`,
-  ).get({ key })
+  const row = sql(ctx.db, GET_ITEM_BY_KEY).get<StandRow>({ key })
   if (!row) throw new Problem('not-found', { detail: `There is no item ${key}.` })
   return row
 }
@@ -96,9 +93,7 @@ function decide(ctx: ServiceContext, who: Who, row: ItemRow, deciding: Deciding,
   if (deciding.asWaiting) {
     const before = decidedBy(ctx, row.key)
     if (before) {
-      const name =
-        sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: before.by.replace(/^person:/, '') })?.name ??
-        before.by
+      const name = sql(ctx.db, GET_NAME_OF_PERSON_BY_ID).get<{ name: string }>({ id: before.by.replace(/^person:/, '') })?.name ?? before.by
       throw new Problem('decided-already', {
         detail: `${name} has decided on ${row.key} meanwhile. That stands; nothing was changed.`,
         facts: before,
@@ -202,7 +197,7 @@ export function mergeItem(ctx: ServiceContext, who: Who, key: string, input: Mer
   if (!maySee(ctx.db, who, into)) throw new Problem('not-found', { detail: `There is no item ${into}.` })
   requireRight(who, 'items.decide', projectOf(into))
   const target = requireItem(ctx, into)
-  const further = sql<object, { into_key: string }>(ctx.db, 'SELECT into_key FROM item_merge WHERE item_key = @into').get({ into })?.into_key
+  const further = sql(ctx.db, GET_INTO_KEY_OF_ITEM_MERGE_BY_INTO).get<{ into_key: string }>({ into })?.into_key
   if (further !== undefined)
     throw new Problem('invalid-input', { fields: { sameAs: `${into} is itself the same as ${further}. Name ${further} instead.` } })
   decide(
@@ -257,10 +252,9 @@ export function splitItem(ctx: ServiceContext, who: Who, key: string): void {
 
 /** The split, inside a write: for the undo of a merge too. */
 export function splitWithin(ctx: ServiceContext, writer: JournalWriter, who: Who, key: string): void {
-  const merge = sql<object, { into_key: string; assertion_ids: string }>(
-    ctx.db,
-    'SELECT into_key, assertion_ids FROM item_merge WHERE item_key = @key',
-  ).get({ key })
+  const merge = sql(ctx.db, GET_ITEM_MERGE_BY_KEY).get<{ into_key: string; assertion_ids: string }>({
+    key,
+  })
   if (!merge) throw new Problem('conflict', { detail: `${key} is not merged into another item.` })
   const added = new Set(JSON.parse(merge.assertion_ids) as string[])
   const standing = [...listAssertions(ctx.db, { kind: 'item', id: key }), ...listAssertions(ctx.db, { kind: 'item', id: merge.into_key })]

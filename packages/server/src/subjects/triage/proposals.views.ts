@@ -16,6 +16,14 @@ import { readFaultFrames, readFaultSummary } from '#subjects/faults/index'
 import { findLookAlikes, likenessWorker } from '#subjects/likeness/index'
 import { type ItemRow, requireItem } from '#subjects/records/index'
 import { dayOf, onDuty } from '#subjects/routing/index'
+import {
+  GET_KEEPER_ID_OF_COMPONENT_BY_COMPONENT,
+  GET_NAME_OF_PERSON_BY_PERSON_ID,
+  GET_PERSON_BY_NAME,
+  GET_TITLE_OF_REQUIREMENT_BY_KEY,
+  LIST_LINK_ASSERTION_BY_ITEM,
+  LIST_MILESTONE_BY_PROJECT_AND_TODAY,
+} from './proposals.queries.js'
 
 const SHOWN_MAX = 4
 
@@ -73,7 +81,7 @@ function add(list: Proposal[], proposal: Omit<Proposal, 'isFounded'> & { isFound
 }
 
 function nameOf(ctx: ServiceContext, personId: string): string {
-  return sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @personId').get({ personId })?.name ?? personId
+  return sql(ctx.db, GET_NAME_OF_PERSON_BY_PERSON_ID).get<{ name: string }>({ personId })?.name ?? personId
 }
 
 function proposeSeverity(
@@ -122,7 +130,7 @@ async function proposeFromFault(ctx: ServiceContext, who: Who, fault: string, pr
       label: frame.blame.subject,
       reason: `last changed ${place}`,
     })
-    const person = sql<object, { person_id: string; name: string }>(ctx.db, 'SELECT person_id, name FROM person WHERE name = @name').get({
+    const person = sql(ctx.db, GET_PERSON_BY_NAME).get<{ person_id: string; name: string }>({
       name: frame.blame.author,
     })
     if (person) add(proposals.owners, { value: person.person_id, label: person.name, reason: `last changed ${place}` })
@@ -133,11 +141,7 @@ async function proposeFromFault(ctx: ServiceContext, who: Who, fault: string, pr
 }
 
 function requirementsOf(ctx: ServiceContext, item: string): { value: string; label: string }[] {
-  return sql<object, { value: string; label: string }>(
-    ctx.db,
-    `SELECT DISTINCT l.to_id AS value, r.title AS label FROM link_assertion l JOIN requirement r ON r.key = l.to_id
-    WHERE l.from_kind = 'item' AND l.from_id = @item AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL ORDER BY l.to_id`,
-  ).all({ item })
+  return sql(ctx.db, LIST_LINK_ASSERTION_BY_ITEM).all<{ value: string; label: string }>({ item })
 }
 
 /** What a decided look-alike was given. */
@@ -161,7 +165,7 @@ async function proposeRequirements(ctx: ServiceContext, row: ItemRow, proposals:
     limit: SHOWN_MAX,
   })
   for (const hit of hits) {
-    const requirement = sql<object, { title: string }>(ctx.db, 'SELECT title FROM requirement WHERE key = @key').get({ key: hit.id })
+    const requirement = sql(ctx.db, GET_TITLE_OF_REQUIREMENT_BY_KEY).get<{ title: string }>({ key: hit.id })
     if (!requirement) continue
     const [pair] = hit.relatedWords
     const reason =
@@ -177,8 +181,8 @@ async function proposeRequirements(ctx: ServiceContext, row: ItemRow, proposals:
 /** Who keeps the likely component, and who is on duty this week. */
 function proposeKeepers(ctx: ServiceContext, row: ItemRow, proposals: Proposals): void {
   const component = proposals.components[0]?.value
-  const keeper = sql<object, { keeper_id: string | null }>(ctx.db, 'SELECT keeper_id FROM component WHERE name = @component').get({
-    component,
+  const keeper = sql(ctx.db, GET_KEEPER_ID_OF_COMPONENT_BY_COMPONENT).get<{ keeper_id: string | null }>({
+    component: component ?? null,
   })?.keeper_id
   if (keeper) add(proposals.owners, { value: keeper, label: nameOf(ctx, keeper), reason: `keeps ${component}` })
   const duty = onDuty(ctx, row.project)
@@ -188,9 +192,9 @@ function proposeKeepers(ctx: ServiceContext, row: ItemRow, proposals: Proposals)
 /** The milestone that is being worked on, then the next one due. */
 function proposeMilestone(ctx: ServiceContext, row: ItemRow, proposals: Proposals): void {
   if (row.milestone !== null) add(proposals.milestones, { value: row.milestone, label: row.milestone, reason: 'set on it already' })
-  for (const milestone of sql<object, { name: string; due_on: string }>(
-    ctx.db,
-    'SELECT name, due_on FROM milestone WHERE project = @project AND is_closed = 0 AND due_on >= @today ORDER BY due_on, name LIMIT 2',
-  ).all({ project: row.project, today: dayOf(ctx.nowMs()) }))
+  for (const milestone of sql(ctx.db, LIST_MILESTONE_BY_PROJECT_AND_TODAY).all<{ name: string; due_on: string }>({
+    project: row.project,
+    today: dayOf(ctx.nowMs()),
+  }))
     add(proposals.milestones, { value: milestone.name, label: milestone.name, reason: `the next one due, on ${milestone.due_on}` })
 }

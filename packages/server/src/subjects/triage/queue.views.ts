@@ -10,10 +10,20 @@ import { sourceOf } from './decisions.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { viewerOf } from '#subjects/people/index'
 import { ITEM_COLUMNS, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
-
-/** What waits for a decision: nobody has decided yet, or it came back; while its reporter is asked it waits for them instead. Two indices hold exactly these. */
-const UNDECIDED = 'i.is_open = 1 AND i.is_archived = 0 AND i.stage_rank = 0 AND i.accepted_at_ms IS NULL AND i.has_come_back = 0'
-const CAME_BACK = 'i.is_open = 1 AND i.is_archived = 0 AND i.has_come_back = 1'
+import {
+  CAME_BACK,
+  GET_SERVICE_OF_FAULT_BY_NUMBER,
+  LIST_ENVIRONMENT,
+  LIST_FAULT,
+  LIST_FAULT_PERSON_BY_PRODUCTION_AND_FINGERPRINTS,
+  LIST_ITEM,
+  LIST_ITEM_FOR_READ_ROWS,
+  LIST_ITEM_MERGE,
+  LIST_RELEASE,
+  LIST_WAITING,
+  READ_WAITING,
+  UNDECIDED,
+} from './queue.queries.js'
 const IS_ASKED = 'i.asked_until_ms IS NOT NULL AND i.asked_until_ms > @nowMs'
 
 type LightRow = Pick<
@@ -31,12 +41,6 @@ interface KnownRow {
   service: string
   release: string
 }
-const LIST_WAITING = `
-  SELECT i.key, i.revision, i.asked_until_ms FROM item i INDEXED BY item_undecided WHERE ${UNDECIDED} AND ${VISIBLE_ITEM}
-  UNION ALL SELECT i.key, i.revision, i.asked_until_ms FROM item i INDEXED BY item_came_back WHERE ${CAME_BACK} AND ${VISIBLE_ITEM}`
-const READ_WAITING = `
-  SELECT i.key, i.revision, i.title, i.severity, i.component, i.fault, i.has_come_back, i.created_at_ms, i.found_in, i.logged_cause, i.came_from, i.answered_at_ms
-  FROM json_each(@keys) k JOIN item i ON i.key = k.value ORDER BY i.key`
 const COUNT_WAITING = `
   SELECT (SELECT count(*) FROM item i INDEXED BY item_undecided WHERE ${UNDECIDED} AND NOT (${IS_ASKED}) AND ${VISIBLE_ITEM})
   + (SELECT count(*) FROM item i INDEXED BY item_came_back WHERE ${CAME_BACK} AND NOT (${IS_ASKED}) AND ${VISIBLE_ITEM}) AS count`
@@ -61,11 +65,7 @@ export function readPast(ctx: Pick<ServiceContext, 'db' | 'nowMs'>): Past['byCom
   const known = pastOf.get(ctx.db)
   if (known && Math.abs(ctx.nowMs() - known.readAtMs) < PAST_FOR_MS) return known.byComponent
   const byComponent: Past['byComponent'] = new Map()
-  for (const row of sql<object, { component: string; severity: number; count: number }>(
-    ctx.db,
-    `SELECT component, severity, count(*) AS count FROM item INDEXED BY item_component_severity
-    WHERE accepted_at_ms IS NOT NULL AND severity IS NOT NULL AND component IS NOT NULL GROUP BY component, severity`,
-  ).all({})) {
+  for (const row of sql(ctx.db, LIST_ITEM).all<{ component: string; severity: number; count: number }>({})) {
     const counts = byComponent.get(row.component) ?? [0, 0, 0, 0, 0]
     counts[row.severity - 1] = row.count
     byComponent.set(row.component, counts)
@@ -81,7 +81,7 @@ const rowsOf = new WeakMap<ServiceContext['db'], Map<string, KnownRow>>()
 function readWaiting(ctx: Pick<ServiceContext, 'db'>, waiting: readonly { key: string; revision: number }[]): KnownRow[] {
   const known = rowsOf.get(ctx.db) ?? new Map<string, KnownRow>()
   const stale = waiting.filter(({ key, revision }) => known.get(key)?.row.revision !== revision).map(({ key }) => key)
-  for (const row of sql<object, LightRow>(ctx.db, READ_WAITING).all({ keys: JSON.stringify(stale) })) known.set(row.key, toKnown(row))
+  for (const row of sql(ctx.db, READ_WAITING).all<LightRow>({ keys: JSON.stringify(stale) })) known.set(row.key, toKnown(row))
   if (known.size > waiting.length * 2 + 1000) {
     const wanted = new Set(waiting.map(({ key }) => key))
     for (const key of known.keys()) if (!wanted.has(key)) known.delete(key)
@@ -101,7 +101,7 @@ function toKnown(row: LightRow): KnownRow {
  */
 function rankQueue(ctx: ServiceContext, who: Who): { ranked: Ranked[]; asked: number } {
   const nowMs = ctx.nowMs()
-  const all = sql<object, { key: string; revision: number; asked_until_ms: number | null }>(ctx.db, LIST_WAITING).all(viewerOf(who))
+  const all = sql(ctx.db, LIST_WAITING).all<{ key: string; revision: number; asked_until_ms: number | null }>(viewerOf(who))
   const waiting = all.filter((row) => row.asked_until_ms === null || row.asked_until_ms <= nowMs)
   const rows = readWaiting(ctx, waiting)
   const faults = readFaultCounts(
@@ -109,16 +109,13 @@ function rankQueue(ctx: ServiceContext, who: Who): { ranked: Ranked[]; asked: nu
     rows.flatMap(({ row }) => (row.fault === null ? [] : [row.fault])),
   )
   const merged = new Map(
-    sql<object, { into_key: string; count: number }>(
-      ctx.db,
-      'SELECT into_key, count(*) AS count FROM item_merge INDEXED BY item_merge_into GROUP BY into_key',
-    )
-      .all({})
+    sql(ctx.db, LIST_ITEM_MERGE)
+      .all<{ into_key: string; count: number }>({})
       .map((row) => [row.into_key, row.count]),
   )
   const newest = new Map(
-    sql<object, { service: string; name: string }>(ctx.db, 'SELECT service, name FROM release ORDER BY at_ms')
-      .all({})
+    sql(ctx.db, LIST_RELEASE)
+      .all<{ service: string; name: string }>({})
       .map((row) => [row.service, row.name]),
   )
   const byComponent = new Map([...readPast(ctx)].map(([component, counts]) => [component, guessSeverityFromComponent(component, counts)?.severity]))
@@ -153,19 +150,22 @@ interface FaultCounts {
 /** Occurrences and people of many faults at once. */
 export function readFaultCounts(ctx: Pick<ServiceContext, 'db' | 'volume'>, faults: readonly string[]): Map<string, FaultCounts> {
   if (faults.length === 0) return new Map()
-  const rows = sql<object, { number: number; fingerprint: string }>(
-    ctx.db,
-    'SELECT f.number, f.fingerprint FROM json_each(@numbers) n JOIN fault f ON f.number = n.value ORDER BY f.number',
-  ).all({ numbers: JSON.stringify(faults.map((fault) => Number(fault.slice(2)))) })
-  const production = sql<object, { name: string }>(ctx.db, `SELECT name FROM environment WHERE kind = 'production' ORDER BY name`)
-    .all({})
+  const rows = sql(ctx.db, LIST_FAULT).all<{
+    number: number
+    fingerprint: string
+  }>({ numbers: JSON.stringify(faults.map((fault) => Number(fault.slice(2)))) })
+  const production = sql(ctx.db, LIST_ENVIRONMENT)
+    .all<{ name: string }>({})
     .map((row) => row.name)
-  const counted = sql<object, { fingerprint: string; count: number; people: number; live: number }>(
-    ctx.volume,
-    `SELECT g.fingerprint, g.count, (SELECT count(*) FROM fault_person p WHERE p.fingerprint = g.fingerprint) AS people,
-    EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.environment IN (SELECT value FROM json_each(@production))) AS live
-    FROM json_each(@fingerprints) k JOIN fault_group g ON g.fingerprint = k.value ORDER BY g.fingerprint`,
-  ).all({ fingerprints: JSON.stringify(rows.map((row) => row.fingerprint)), production: JSON.stringify(production) })
+  const counted = sql(ctx.volume, LIST_FAULT_PERSON_BY_PRODUCTION_AND_FINGERPRINTS).all<{
+    fingerprint: string
+    count: number
+    people: number
+    live: number
+  }>({
+    fingerprints: JSON.stringify(rows.map((row) => row.fingerprint)),
+    production: JSON.stringify(production),
+  })
   const byFingerprint = new Map(counted.map((row) => [row.fingerprint, row]))
   return new Map(
     rows.flatMap(({ number, fingerprint }) => {
@@ -217,11 +217,8 @@ function startOf(queue: readonly Ranked[], cursor: string | undefined): number {
 
 function readRows(ctx: ServiceContext, keys: readonly string[]): Map<string, ItemRow & { reporter: string | null }> {
   return new Map(
-    sql<object, ItemRow & { reporter: string | null }>(
-      ctx.db,
-      `SELECT ${ITEM_COLUMNS}, p.name AS reporter FROM json_each(@keys) k JOIN item i ON i.key = k.value LEFT JOIN person p ON p.person_id = i.reporter_id ORDER BY i.key`,
-    )
-      .all({ keys: JSON.stringify(keys) })
+    sql(ctx.db, LIST_ITEM_FOR_READ_ROWS)
+      .all<ItemRow & { reporter: string | null }>({ keys: JSON.stringify(keys) })
       .map((row) => [row.key, row]),
   )
 }
@@ -243,12 +240,12 @@ function toEntry(ctx: ServiceContext, row: ItemRow & { reporter: string | null }
 }
 
 function serviceOf(ctx: ServiceContext, fault: string): string | undefined {
-  return sql<object, { service: string }>(ctx.db, 'SELECT service FROM fault WHERE number = @number').get({ number: Number(fault.slice(2)) })?.service
+  return sql(ctx.db, GET_SERVICE_OF_FAULT_BY_NUMBER).get<{ service: string }>({ number: Number(fault.slice(2)) })?.service
 }
 
 /** How many decisions wait. */
 export function countWaiting(ctx: ServiceContext, who: Who): number {
-  return sql<object, { count: number }>(ctx.db, COUNT_WAITING).get({ ...viewerOf(who), nowMs: ctx.nowMs() })?.count ?? 0
+  return sql(ctx.db, COUNT_WAITING).get<{ count: number }>({ ...viewerOf(who), nowMs: ctx.nowMs() })?.count ?? 0
 }
 
 /** The first few of the queue, for the desk. */

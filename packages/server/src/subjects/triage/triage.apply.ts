@@ -50,10 +50,11 @@ export const triageAppliers: Appliers<TriageEvents> = {
   },
   'item-split': (db, entry) => {
     const { key } = entry.body
-    const merge = sql<object, { into_key: string; follower_ids: string; fault: string | null }>(
-      db,
-      'SELECT into_key, follower_ids, fault FROM item_merge WHERE item_key = @key',
-    ).get({ key })
+    const merge = sql(db, 'SELECT into_key, follower_ids, fault FROM item_merge WHERE item_key = @key').get<{
+      into_key: string
+      follower_ids: string
+      fault: string | null
+    }>({ key })
     if (!merge) return
     for (const personId of JSON.parse(merge.follower_ids) as string[])
       sql(db, 'DELETE FROM follower WHERE item_key = @into AND person_id = @personId').run({ into: merge.into_key, personId })

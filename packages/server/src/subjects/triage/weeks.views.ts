@@ -4,6 +4,13 @@ import { sql } from '#platform/db/statements'
 import { sourceOf } from './decisions.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { dayOf, mondayOf } from '#subjects/routing/index'
+import {
+  LIST_ITEM_BY_FIRST_AND_PROJECT,
+  LIST_JOURNAL_SUBJECT_BY_SUBJECT,
+  LIST_JOURNAL_SUBJECT_BY_SUBJECT_AND_SEQ,
+  LIST_ROUTING_RULE_BY_PROJECT,
+  LIST_TRIAGE_DECISION_BY_PROJECT_AND_FIRST,
+} from './weeks.queries.js'
 
 const WEEK_MS = 7 * 86_400_000
 
@@ -21,15 +28,13 @@ interface DecisionRow {
 /** A look at the weeks of deciding, newest first: what came in and from where, how long it waited, what was rejected and why, which proposals and rules were right. */
 export function readTriageWeeks(ctx: ServiceContext, project: string, weeks: number): TriageWeeks {
   const first = Date.parse(`${mondayOf(ctx.nowMs())}T00:00:00Z`) - (weeks - 1) * WEEK_MS
-  const decisions = sql<object, DecisionRow>(
-    ctx.db,
-    `SELECT decision, disposition, at_ms, waited_ms, source, proposed, chosen, undone_at_ms FROM triage_decision
-    WHERE project = @project AND at_ms >= @first ORDER BY at_ms LIMIT 100000`,
-  ).all({ project, first })
-  const arrivals = sql<object, { created_at_ms: number; fault: string | null; logged_cause: string; came_from: string | null }>(
-    ctx.db,
-    `SELECT created_at_ms, fault, logged_cause, came_from FROM item INDEXED BY item_newest WHERE created_at_ms >= @first AND project = @project ORDER BY created_at_ms DESC LIMIT 100000`,
-  ).all({ project, first })
+  const decisions = sql(ctx.db, LIST_TRIAGE_DECISION_BY_PROJECT_AND_FIRST).all<DecisionRow>({ project, first })
+  const arrivals = sql(ctx.db, LIST_ITEM_BY_FIRST_AND_PROJECT).all<{
+    created_at_ms: number
+    fault: string | null
+    logged_cause: string
+    came_from: string | null
+  }>({ project, first })
   const rows = Array.from({ length: weeks }, (_, index) => {
     const from = first + index * WEEK_MS
     const isIn = (atMs: number) => atMs >= from && atMs < from + WEEK_MS
@@ -67,22 +72,16 @@ function quantile(sorted: readonly number[], share: number): number | null {
 
 /** For each routing rule how often it set a field, and how often a person set that field otherwise afterwards. */
 function readRuleFates(ctx: ServiceContext, project: string): TriageWeeks['rules'] {
-  const rules = sql<object, { rule_id: string; name: string }>(
-    ctx.db,
-    'SELECT rule_id, name FROM routing_rule WHERE project = @project ORDER BY position, rule_id',
-  ).all({ project })
+  const rules = sql(ctx.db, LIST_ROUTING_RULE_BY_PROJECT).all<{
+    rule_id: string
+    name: string
+  }>({ project })
   return rules.map(({ rule_id: ruleId, name }) => {
-    const firings = sql<object, { seq: number; body: string }>(
-      ctx.db,
-      `SELECT j.seq, j.body FROM journal_subject s JOIN journal j ON j.seq = s.seq WHERE s.subject = @subject AND j.kind = 'item-changed' ORDER BY s.seq DESC LIMIT 500`,
-    ).all({ subject: `routing-rule:${ruleId}` })
+    const firings = sql(ctx.db, LIST_JOURNAL_SUBJECT_BY_SUBJECT).all<{ seq: number; body: string }>({ subject: `routing-rule:${ruleId}` })
     let changedSince = 0
     for (const firing of firings) {
       const { key, changes } = JSON.parse(firing.body) as { key: string; changes: Record<string, unknown> }
-      const later = sql<object, { body: string }>(
-        ctx.db,
-        `SELECT j.body FROM journal_subject s JOIN journal j ON j.seq = s.seq WHERE s.subject = @subject AND s.seq > @seq AND j.kind = 'item-changed' AND j.actor LIKE 'person:%' ORDER BY s.seq LIMIT 100`,
-      ).all({ subject: `item:${key}`, seq: firing.seq })
+      const later = sql(ctx.db, LIST_JOURNAL_SUBJECT_BY_SUBJECT_AND_SEQ).all<{ body: string }>({ subject: `item:${key}`, seq: firing.seq })
       if (later.some((entry) => Object.keys((JSON.parse(entry.body) as { changes: object }).changes).some((field) => field in changes)))
         changedSince++
     }

@@ -11,6 +11,7 @@ import { MOVED_BELOW } from '#subjects/items/index'
 import { projectOf, requireRight } from '#subjects/people/index'
 import { assertLink, canUndo, currentKey, fieldsOf, isUndone, listAssertions, requireItem, retractAssertion } from '#subjects/records/index'
 import { readStand, splitWithin } from '#subjects/triage/index'
+import { GET_BY_OF_TRIAGE_DECISION_BY_KEY_AND_DECISION_ID, GET_NAME_OF_PERSON_BY_ID, HAS_ITEM_MERGE_BY_KEY } from './undo.queries.js'
 
 /**
  * Takes back one's own change by a compensating event: the entry named, or one's last that can be. Throws `conflict` naming who changed the same field since, `not-found` when there is nothing to undo.
@@ -81,7 +82,7 @@ function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry:
       splitWithin(ctx, writer, who, key)
       return
     case 'item-rejected':
-      if (sql(ctx.db, 'SELECT 1 FROM item_merge WHERE item_key = @key').get({ key })) {
+      if (sql(ctx.db, HAS_ITEM_MERGE_BY_KEY).get({ key })) {
         splitWithin(ctx, writer, who, key)
         return
       }
@@ -106,11 +107,7 @@ function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry:
 /** Takes back all that a decision consisted of, newest first, unless somebody decided again since. What people were told and wrote stays. */
 function takeDecisionBack(ctx: ServiceContext, writer: JournalWriter, who: Who, decision: EventBodies['triage-decided']): void {
   const key = currentKey(ctx.db, decision.key)
-  const later = sql<object, { by: string }>(
-    ctx.db,
-    `SELECT by FROM triage_decision WHERE item_key = @key AND undone_at_ms IS NULL AND decision_id <> @decisionId
-    AND seq > (SELECT seq FROM triage_decision WHERE decision_id = @decisionId) ORDER BY seq DESC LIMIT 1`,
-  ).get({ key, decisionId: decision.decisionId })
+  const later = sql(ctx.db, GET_BY_OF_TRIAGE_DECISION_BY_KEY_AND_DECISION_ID).get<{ by: string }>({ key, decisionId: decision.decisionId })
   if (later) throw decidedSince(ctx, key, later.by)
   for (const seq of [...decision.seqs].reverse()) {
     const part = entryBySeq(ctx.db, seq)
@@ -121,9 +118,7 @@ function takeDecisionBack(ctx: ServiceContext, writer: JournalWriter, who: Who, 
 }
 const PART_OF_DECISION = new Set<string>(['item-changed', 'item-accepted', 'item-rejected', 'item-merged', 'reporter-asked', 'link-asserted'])
 function decidedSince(ctx: ServiceContext, key: string, by: string | null): Problem {
-  const name =
-    sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: (by ?? '').replace(/^person:/, '') })?.name ??
-    'someone'
+  const name = sql(ctx.db, GET_NAME_OF_PERSON_BY_ID).get<{ name: string }>({ id: (by ?? '').replace(/^person:/, '') })?.name ?? 'someone'
   return new Problem('conflict', { detail: `${name} has decided on ${key} since. Nothing was taken back.`, facts: { by: name } })
 }
 function changedSince(ctx: ServiceContext, key: string, seq: number, field: string): Problem {
@@ -131,8 +126,7 @@ function changedSince(ctx: ServiceContext, key: string, seq: number, field: stri
     (entry) => entry.seq > seq && entry.kind === 'item-changed' && field in (entry.body as EventBodies['item-changed']).changes,
   )
   const by = later
-    ? (sql<object, { name: string }>(ctx.db, 'SELECT name FROM person WHERE person_id = @id').get({ id: later.actor.replace(/^person:/, '') })
-        ?.name ?? later.actor)
+    ? (sql(ctx.db, GET_NAME_OF_PERSON_BY_ID).get<{ name: string }>({ id: later.actor.replace(/^person:/, '') })?.name ?? later.actor)
     : 'someone'
   return new Problem('conflict', {
     detail: `${by} changed ${field} of ${key} since. Nothing was taken back; change it by hand if you must.`,

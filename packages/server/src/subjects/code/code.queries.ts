@@ -1,0 +1,63 @@
+export const COMMIT_COLUMNS =
+  'repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms'
+
+export const PULL_REQUEST_COLUMNS = 'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms'
+
+// Of listRepositories; by the primary key and git_commit_time.
+export const LIST_GIT_COMMIT = `SELECT r.name, r.url, r.main_branch, s.fetched_at_ms, s.trouble, s.retry_at_ms, (SELECT count(*) FROM git_commit c WHERE c.repository = r.name) AS commits
+    FROM repository r LEFT JOIN repository_state s ON s.repository = r.name WHERE r.name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.name`
+
+// Of listRepositories; by the primary key; at most 200 rows.
+export const LIST_GIT_REF_BY_NAME = `SELECT ref, sha, moved_at_ms, forced_at_ms FROM git_ref
+      WHERE repository = @name AND ref LIKE 'refs/heads/%' AND deleted_at_ms IS NULL AND sha IS NOT NULL ORDER BY moved_at_ms DESC LIMIT 200`
+
+// Of findCommit; at most 10 rows.
+export const LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY =
+  `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE sha >= @prefix AND sha < @prefix || 'g' AND (@repository IS NULL OR repository = @repository)
+    AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY sha LIMIT 10` as const
+
+// Of readCommit; by the primary key.
+export const LIST_GIT_REF_BY_REPOSITORY = `SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL ORDER BY ref`
+
+// Of readCommit; at most 500 rows.
+export const LIST_PULL_REQUEST_BY_REPOSITORY =
+  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository ORDER BY number DESC LIMIT 500` as const
+
+// Of listPullRequests; at most @limit rows.
+export const LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE =
+  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE (@repository IS NULL OR repository = @repository) AND (@state IS NULL OR state = @state)
+    AND (-updated_at_ms, repository, number) > (@a, @b, @c) AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY updated_at_ms DESC, repository, number LIMIT @limit` as const
+
+// Of readPullRequest; one row.
+export const GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA = `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository AND sha = @sha` as const
+
+// Of findPullRequest.
+export const LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY =
+  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE number = @number AND (@repository IS NULL OR repository = @repository) AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY repository` as const
+
+// Of graphOf.
+export const LIST_GIT_COMMIT_BY_REPOSITORY = `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository` as const
+
+// Of mainTip; by the primary key; one row.
+export const GET_SHA_OF_GIT_REF_BY_REPOSITORY = `SELECT g.sha FROM git_ref g JOIN repository r ON r.name = g.repository
+    WHERE g.repository = @repository AND g.ref = 'refs/heads/' || r.main_branch AND g.deleted_at_ms IS NULL`
+
+export const BUILD_COLUMNS = 'repository, number, sha, branch, state, started_at_ms, finished_at_ms, passed, failed, skipped'
+
+// Of latestBuild; one row.
+export const GET_BUILD_BY_REPOSITORY_AND_SHA =
+  `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1` as const
+
+// Of tiePullRequest; by the primary key; one row.
+export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER =
+  'SELECT title, body, head, head_sha, merge_sha, author FROM pull_request WHERE repository = @repository AND number = @number'
+
+// Of tiePullRequest; by the primary key; one row.
+export const GET_MESSAGE_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA = 'SELECT message FROM git_commit WHERE repository = @repository AND sha = @sha'
+
+// Of servicesTouched; reads the table.
+export const LIST_SERVICE_BY_REPOSITORY = 'SELECT name, path_prefix AS folder FROM service WHERE repository = @repository ORDER BY name'
+
+// Of servicesTouched; by the primary key.
+export const LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS =
+  'SELECT files FROM git_commit WHERE repository = @repository AND patch_id IN (SELECT value FROM json_each(@patchIds)) AND patch_id IS NOT NULL'

@@ -1,0 +1,11 @@
+// Of receiveMail; reads the table; one row.
+export const GET_PREFIX_OF_PROJECT = 'SELECT prefix FROM project ORDER BY prefix LIMIT 1'
+
+// Of whoByAddress; by a unique key; one row.
+export const GET_PERSON_ID_OF_PERSON_BY_ADDRESS = 'SELECT person_id FROM person WHERE email = @address'
+
+// Of readPublicForm; by the primary key; one row.
+export const GET_NAME_OF_PROJECT_BY_PROJECT = 'SELECT name FROM project WHERE prefix = @project'
+
+// Of readPublicForm; by the primary key.
+export const LIST_COMPONENT_BY_PROJECT = 'SELECT name FROM component WHERE project = @project ORDER BY name'

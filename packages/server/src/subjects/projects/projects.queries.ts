@@ -1,0 +1,5 @@
+// Of createProject; by the primary key; one row.
+export const HAS_KEY_PREFIX_BY_PREFIX = 'SELECT 1 FROM key_prefix WHERE prefix = @prefix'
+
+// Of createProject; by the primary key; one row.
+export const GET_URL_OF_REPOSITORY_BY_REPOSITORY = 'SELECT url FROM repository WHERE name = @repository'

@@ -1,0 +1,51 @@
+// Of due; by the primary key.
+export const LIST_REPOSITORY_BY_POLL_MS = `SELECT r.name FROM repository r LEFT JOIN repository_state s ON s.repository = r.name
+      WHERE coalesce(s.retry_at_ms, s.fetched_at_ms + @pollMs, 0) <= @nowMs ORDER BY r.name`
+
+// Of syncOnce; by the primary key; one row.
+export const GET_URL_OF_REPOSITORY_BY_REPOSITORY = 'SELECT url FROM repository WHERE name = @repository'
+
+// Of syncOnce.
+export const INSERT_REPOSITORY_STATE = `INSERT INTO repository_state (repository, fetched_at_ms, trouble, retry_at_ms, failures) VALUES (@repository, @nowMs, NULL, NULL, 0)
+        ON CONFLICT (repository) DO UPDATE SET fetched_at_ms = excluded.fetched_at_ms, trouble = NULL, retry_at_ms = NULL, failures = 0`
+
+// Of readCommits; by the primary key.
+export const LIST_GIT_REF_BY_REPOSITORY =
+  'SELECT DISTINCT sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL'
+
+// Of noteTrouble; by the primary key; one row.
+export const GET_FAILURES_OF_REPOSITORY_STATE_BY_REPOSITORY = 'SELECT failures FROM repository_state WHERE repository = @repository'
+
+// Of noteTrouble.
+export const INSERT_REPOSITORY_STATE_FOR_NOTE_TROUBLE = `INSERT INTO repository_state (repository, trouble, retry_at_ms, failures) VALUES (@repository, @trouble, @retryAtMs, @failures)
+      ON CONFLICT (repository) DO UPDATE SET trouble = excluded.trouble, retry_at_ms = excluded.retry_at_ms, failures = excluded.failures`
+
+// Of movesTo; by the primary key.
+export const LIST_GIT_REF_FOR_MOVES_TO = 'SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL'
+
+// Of pullRequestsOf; by the primary key.
+export const LIST_PULL_REQUEST_BY_REPOSITORY_AND_HEADS = `SELECT number FROM pull_request WHERE repository = @repository AND head IN (SELECT value FROM json_each(@heads))
+    UNION SELECT number FROM pull_request WHERE repository = @repository AND (head_sha IN (SELECT value FROM json_each(@shas)) OR merge_sha IN (SELECT value FROM json_each(@shas))) ORDER BY number`
+
+// Of indexCommit.
+export const INSERT_GIT_COMMIT = `INSERT OR IGNORE INTO git_commit (repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files)
+    VALUES (@repository, @sha, @parents, @patch_id, @author_name, @author_email, @author_at_ms, @committed_at_ms, @message, @reverts, @files)`
+
+// Of markSeen; by the primary key; one row.
+export const GET_SEEN_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA = 'SELECT seen_at_ms AS seen FROM git_commit WHERE repository = @repository AND sha = @sha'
+
+// Of markSeen; by the primary key.
+export const UPDATE_GIT_COMMIT_SEEN_AT_MS = 'UPDATE git_commit SET seen_at_ms = @atMs WHERE repository = @repository AND sha = @sha'
+
+// Of markSeen; by git_commit_time.
+export const LIST_GIT_COMMIT_BY_REPOSITORY_AND_SHAS = `SELECT sha FROM git_commit WHERE repository = @repository AND sha IN (SELECT value FROM json_each(@shas)) ORDER BY committed_at_ms, sha`
+
+// Of tieCommit; by the primary key; one row.
+export const GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA =
+  'SELECT message, author_name, author_email, author_at_ms, patch_id FROM git_commit WHERE repository = @repository AND sha = @sha'
+
+// Of bookTimes; by a unique key; one row.
+export const GET_PERSON_ID_OF_PERSON_BY_EMAIL = 'SELECT person_id FROM person WHERE email = @email'
+
+// Of noteRelease; reads the table.
+export const LIST_SERVICE_BY_REPOSITORY = 'SELECT name, tag_prefix FROM service WHERE repository = @repository ORDER BY name'
