@@ -76,7 +76,7 @@ function installChromium() {
 
 // Tests run on built output: what was built from files that are gone must not stay.
 if (!only)
-  for (const place of ['packages/core', 'packages/server', 'packages/standins', 'packages/web', 'e2e'])
+  for (const place of ['packages/core', 'packages/server', 'packages/standins', 'packages/bench', 'packages/demo', 'packages/web', 'e2e'])
     for (const name of ['dist', 'tsconfig.tsbuildinfo']) rmSync(join(place, name), { recursive: true, force: true })
 check('lint', 'formatting and lint', 'npx', ['--no-install', 'biome', 'check', '--diagnostic-level=error', '.'])
 check('types', 'types and build', 'npm', ['run', '--silent', 'build'])

@@ -5,6 +5,7 @@ import { join } from 'node:path'
 
 const ROOT = join(import.meta.dirname, '../..')
 const CLI = join(ROOT, 'packages/server/dist/cli/main.js')
+const DEMO = join(ROOT, 'packages/demo/dist/main.js')
 export const DAY = '2026-11-24'
 
 export interface Demo {
@@ -31,7 +32,7 @@ async function seededCopy(port: number): Promise<string> {
 /** Starts the real demo on data of its own, the day pinned; resolves when it says that it is ready. */
 export async function startDemo(port: number, givenDir?: string): Promise<Demo> {
   const dataDir = givenDir ?? (await seededCopy(port))
-  const child = spawn(process.execPath, [CLI, 'demo', '--port', String(port), '--data', dataDir], {
+  const child = spawn(process.execPath, [DEMO, 'demo', '--port', String(port), '--data', dataDir], {
     cwd: ROOT,
     env: { ...process.env, DYSTRACER_DAY: DAY, NODE_OPTIONS: '' },
     stdio: ['ignore', 'pipe', 'pipe'],

@@ -16,7 +16,8 @@ export const zMe = z.object({
   components: z.array(z.string()),
   milestones: z.array(z.string()),
   mayReadUnsigned: z.boolean(),
-  isDemo: z.boolean(),
+  /** What stands below the sign-in form: the demo names its accounts there. */
+  signInHint: z.string().nullable(),
   outsideUrl: z.string().nullable(),
   needsFirstAdmin: z.boolean(),
   projects: z.array(z.object({ prefix: z.string(), name: z.string() })),

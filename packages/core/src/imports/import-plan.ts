@@ -49,7 +49,7 @@ export interface ImportValue {
 const VALUES_SEEN_MAX = 300
 const VALUE_MAX = 200
 
-/** The address in a cell such as `Rafe Varga <rafe@emberwick.example>`, and the name beside it; null where there is none. */
+/** The address in a cell such as `Some One <some.one@example.org>`, and the name beside it; null where there is none. */
 export function addressIn(text: string): { name: string; email: string } | null {
   const email = /[^\s<>,;"]{1,64}@[^\s<>,;"]{1,200}\.[a-z]{2,20}/i.exec(text)?.[0]
   if (email === undefined) return null

@@ -43,7 +43,8 @@ export const description = z.string().max(100_000, 'At most 100,000 characters')
 export const zLogItem = z.strictObject({
   title,
   type: zItemType.default('defect'),
-  project: z.string().max(10).default('EMB'),
+  /** Left out: the first project that the asker may log in. */
+  project: z.string().max(10).optional(),
   description: description.default(''),
   severity: zSeverity.nullable().default(null),
   component: z.string().max(100).nullable().default(null),

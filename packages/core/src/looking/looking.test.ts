@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { BOARD_FIELDS } from '#board/board'
-import { suggestPrefix } from '#projects/wire'
+import { suggestPrefix } from '#projects/suggest-prefix'
 import { filterWords } from '#filter/filter-words'
 import type { ItemSummary } from '#records/wire'
 import { addDays, addMonths, byDay, weeksOf } from './calendar.js'

@@ -6,20 +6,31 @@ import { z } from 'zod'
 export const zRole = z.enum(ROLES)
 export const zPerson = z.object({ personId: z.string(), name: z.string(), initials: z.string(), role: zRole.nullable() })
 export type Person = z.infer<typeof zPerson>
+export const zProjectName = z.string().trim().min(1, 'A name is needed').max(60)
+/** How the keys of a project's items begin. `F` is for faults. */
+export const zProjectPrefix = z
+  .string()
+  .trim()
+  .toUpperCase()
+  .regex(/^[A-Z][A-Z0-9]{1,9}$/, 'Two to ten letters and digits, a letter first')
+
 export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200) })
 export const zSignUp = z.strictObject({
   secret: z.string().max(200),
   name: z.string().trim().min(1).max(100),
   email: z.email().max(200),
   password: z.string().min(10, 'At least 10 characters').max(200),
+  /** The first project; asked of the first administrator while there is none. */
+  project: z.strictObject({ name: zProjectName, prefix: zProjectPrefix }).optional(),
 })
 export const zInvite = z.strictObject({
   name: z.string().trim().min(1, 'A name is needed').max(100),
-  email: z.email('An address such as rafe@emberwick.example').max(200),
+  email: z.email('An address such as name@example.org').max(200),
   role: zRole.default('member'),
 })
 export const zInvited = z.object({ personId: z.string() })
-export const zInvitedPerson = z.object({ name: z.string(), email: z.string() })
+/** Whom a sign-up link is for; `needsProject` while there is no project yet. */
+export const zInvitedPerson = z.object({ name: z.string(), email: z.string(), needsProject: z.boolean() })
 
 /** What can be asked of people. */
 export const peopleOperations = {
@@ -42,3 +53,4 @@ export const peopleOperations = {
     answer: zInvited,
   }),
 }
+export type SignUp = z.output<typeof zSignUp>

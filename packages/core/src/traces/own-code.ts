@@ -4,7 +4,7 @@ import type { Frame, Trace, TraceException } from './trace.js'
 /** What is known of a program beyond the conventions of its language: the files tracked at that release, and what people said. */
 export interface OwnCode {
   tracked: TrackedFiles | null
-  /** Paths and packages that are the program's own, and those that are not: `src/kiln`, `com.emberwick`, `lib/*_generated`. */
+  /** Paths and packages that are the program's own, and those that are not: `src/app`, `org.example.app`, `lib/*_generated`. */
   own: readonly string[]
   foreign: readonly string[]
 }

@@ -8,22 +8,12 @@ import { openMainDb, openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { verifyTables } from '#verify-tables'
 import { startServer } from '#server'
-import { firstAdminSecret, makeToken, projectPrefix } from '#subjects/people/accounts.commands'
+import { firstAdminSecret, makeToken } from '#subjects/people/accounts.commands'
 import type { Scope } from '@dystracer/core/people/who'
 
-/** Starts the server on a real data folder; the first start makes the project and prints the sign-up link of its first administrator. */
+/** Starts the server on a real data folder; until somebody can sign in, each start prints the sign-up link of the first administrator. */
 export async function start(config: Config, say: (line: string) => void): Promise<() => Promise<void>> {
   const owned = buildContext(config)
-  if (projectPrefix(owned.ctx.db) === '') {
-    owned.ctx.journal.write((writer) => {
-      writer.append({
-        kind: 'project-created',
-        actor: 'system',
-        subjects: [],
-        body: { prefix: 'EMB', name: 'Emberwick', silenceMs: 7 * 86_400_000, requirementPrefixes: ['SAF', 'PLN', 'GLZ', 'BKG'] },
-      })
-    })
-  }
   const server = await startServer(owned)
   const secret = firstAdminSecret(owned.ctx)
   if (secret) say(`Make the first administrator at http://${config.host}:${config.port}/sign-up/${secret}`)
@@ -115,16 +105,4 @@ export function restore(options: CommandOptions, file: string, say: (line: strin
 function runTar(args: string[]): void {
   const { status, stderr } = spawnSync('tar', args, { encoding: 'utf8' })
   if (status !== 0) throw new Error(`tar failed: ${stderr.trim()}`)
-}
-
-export async function runBench(name: string | undefined, say: (line: string) => void): Promise<void> {
-  const { benches } = await import('./bench.js')
-  const chosen = Object.entries(benches).filter(([known]) => name === undefined || known === name)
-  if (chosen.length === 0) throw new Error(`there is no benchmark ${name}; there are ${Object.keys(benches).join(', ')}`)
-  for (const [known, bench] of chosen) {
-    const figures = await bench()
-    say(known)
-    for (const [label, value] of Object.entries(figures)) say(`  ${label.padEnd(34)} ${value}`)
-    say(JSON.stringify({ bench: known, ...figures }))
-  }
 }

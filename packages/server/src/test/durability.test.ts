@@ -7,6 +7,7 @@ import { openReadOnly } from '#platform/db/open'
 import { exceptionRequest } from './app-harness.js'
 
 const CLI = join(import.meta.dirname, '../cli/main.js')
+const DEMO = join(import.meta.dirname, '../../../demo/dist/main.js')
 const dirs: string[] = []
 const children: ChildProcess[] = []
 afterEach(() => {
@@ -20,7 +21,11 @@ function makeDir(): string {
   return dir
 }
 function run(...args: string[]): { status: number | null; stdout: string; stderr: string } {
-  return spawnSync(process.execPath, [CLI, ...args], { encoding: 'utf8', timeout: 20_000, env: { ...process.env, NODE_OPTIONS: '' } })
+  return spawnSync(process.execPath, [args[0] === 'demo' ? DEMO : CLI, ...args], {
+    encoding: 'utf8',
+    timeout: 20_000,
+    env: { ...process.env, NODE_OPTIONS: '' },
+  })
 }
 async function start(dataDir: string, port: number): Promise<{ child: ChildProcess; said: () => string }> {
   const child = spawn(process.execPath, [CLI, 'start', '--data', dataDir, '--port', String(port)], {
@@ -103,11 +108,18 @@ describe('the commands', () => {
       fetch('http://127.0.0.1:4764/api/v1/sign-up', {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ secret, name: 'Ines Okafor', email: 'ines@emberwick.example', password: 'long enough to pass' }),
+        body: JSON.stringify({
+          secret,
+          name: 'Ines Okafor',
+          email: 'ines@emberwick.example',
+          password: 'long enough to pass',
+          project: { name: 'Kiln works', prefix: 'kw' },
+        }),
       })
     const first = await signUp()
     expect(first.status).toBe(200)
     expect((await signUp()).status).toBe(401)
+    expect(((await first.json()) as { project: object }).project).toEqual({ prefix: 'KW', name: 'Kiln works' })
     const token = run('token', '--name', 'w', '--scope', 'write', '--data', dataDir)
     expect(token.stdout).toMatch(/^\S+\n$/)
     const logged = await fetch('http://127.0.0.1:4764/api/v1/items', {

@@ -188,7 +188,11 @@ describe('people and components that are not here yet', () => {
     const secret = secrets.at(-1) ?? ''
     // Whoever is invited anew holds the newer link alone.
     if (secrets.length > 1) expect((await app.call(`/api/v1/sign-up/${secrets[0]}`)).body.code).toBe('wrong-token')
-    expect((await app.call(`/api/v1/sign-up/${secret}`)).body).toEqual({ name: 'Odile Brandt', email: 'odile@emberwick.example' })
+    expect((await app.call(`/api/v1/sign-up/${secret}`)).body).toEqual({
+      needsProject: false,
+      name: 'Odile Brandt',
+      email: 'odile@emberwick.example',
+    })
     const signUp = () =>
       app.call('/api/v1/sign-up', {
         method: 'POST',

@@ -52,13 +52,13 @@ function Page() {
     return (
       <main className="mx-auto mt-[12vh] w-[min(420px,94vw)] rounded-[4px] border border-edge bg-sheet">
         <h1 className="px-4 pt-4 text-[17px] font-bold">Sign in to Dystracer</h1>
-        <SignInForm isDemo={me.isDemo} onDone={() => {}} />
+        <SignInForm hint={me.signInHint} onDone={() => {}} />
       </main>
     )
-  return <Shell outsideUrl={me.outsideUrl} isDemo={me.isDemo} />
+  return <Shell outsideUrl={me.outsideUrl} signInHint={me.signInHint} />
 }
 
-function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: boolean }) {
+function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHint: string | null }) {
   const { pathname } = useLocation()
   const segments = parseTrail(pathname)
   const dispatch = useAppDispatch()
@@ -119,7 +119,7 @@ function Shell({ outsideUrl, isDemo }: { outsideUrl: string | null; isDemo: bool
           <LogDialog isOpen onClose={close} />
         </Suspense>
       )}
-      <SignInDialog isOpen={dialog === 'sign-in'} onClose={close} isDemo={isDemo} />
+      <SignInDialog isOpen={dialog === 'sign-in'} onClose={close} hint={signInHint} />
     </div>
   )
 }

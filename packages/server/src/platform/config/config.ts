@@ -23,6 +23,8 @@ export interface Config {
   publicUrl: string
   /** News for one person about one item is gathered so long before it is mailed. */
   digestIntervalMs: number
+  /** What stands below the sign-in form. */
+  signInHint: string | null
   /** Whether people may read without signing in. */
   mayReadUnsigned: boolean
   pollIntervalMs: number
@@ -54,6 +56,7 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     mailDomain: env.DYSTRACER_MAIL_DOMAIN ?? 'dystracer.example',
     publicUrl: (env.DYSTRACER_PUBLIC_URL ?? `http://${host}:${port}`).replace(/\/+$/, ''),
     digestIntervalMs: isDemo ? 3_000 : 300_000,
+    signInHint: null,
     mayReadUnsigned: isDemo,
     pollIntervalMs: isDemo ? 10_000 : 60_000,
     judgeIntervalMs: isDemo ? 1_000 : 60_000,

@@ -51,7 +51,7 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
     components: names('SELECT name FROM component WHERE project = @project ORDER BY name'),
     milestones: setup.milestones.filter((milestone) => !milestone.isClosed).map((milestone) => milestone.name),
     mayReadUnsigned: ctx.config.mayReadUnsigned,
-    isDemo: ctx.config.kind === 'demo',
+    signInHint: ctx.config.signInHint,
     outsideUrl: ctx.config.outsideUrl,
     needsFirstAdmin: firstAdminSecret(ctx) !== null,
     projects,

@@ -1,3 +1,4 @@
+import { firstProjectWhere } from '#subjects/setup/index'
 import { formatNodeRef } from '@dystracer/core/basics/node-ref'
 import { type NodeRef, splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -58,7 +59,8 @@ export function logWithin(
   rawInput: LogItem,
   { idempotencyKey, from, cause = 'person' }: { idempotencyKey?: string | undefined; from?: string; cause?: 'person' | 'import' } = {},
 ): { key: string; isNew: boolean } {
-  const input = zLogItem.parse(rawInput)
+  const parsed = zLogItem.parse(rawInput)
+  const input = { ...parsed, project: parsed.project ?? projectToLogIn(ctx.db, who) }
   if (from === undefined) requireRight(who, 'items.log', input.project)
   // An import of the same file by somebody else is the same import.
   const fullKey = idempotencyKey && (cause === 'import' ? `import/${input.project}/${idempotencyKey}` : `log/${who.actor}/${idempotencyKey}`)
@@ -125,6 +127,13 @@ export function logWithin(
   routeNewItem(ctx, writer, key)
   return { key, isNew: true }
 }
+/** Throws `invalid-input` where there is no project to log in. */
+function projectToLogIn(db: ServiceContext['db'], who: Who): string {
+  const project = firstProjectWhere(db, who, 'items.log')
+  if (project !== null) return project
+  throw who.via === 'anonymous' ? new Problem('sign-in-required') : new Problem('invalid-input', { fields: { project: 'Name the project' } })
+}
+
 export function checkFields(
   ctx: ServiceContext,
   input: {

@@ -4,6 +4,6 @@ import { likenessOperations } from '@dystracer/core/likeness/wire'
 
 export function addLikenessRoutes(api: Api): void {
   api.handle(likenessOperations.findLookAlikes, async ({ ctx, who, query }) => ({
-    rows: await findLookAlikes(ctx, who, { ...query, project: query.project ?? 'EMB' }),
+    rows: await findLookAlikes(ctx, who, query),
   }))
 }

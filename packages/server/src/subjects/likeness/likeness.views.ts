@@ -1,3 +1,4 @@
+import { firstProjectWhere } from '#subjects/setup/index'
 import { likenessWorker } from './likeness.client.js'
 import type { LookAlike } from '@dystracer/core/likeness/wire'
 import type { Who } from '@dystracer/core/people/who'
@@ -12,11 +13,17 @@ const ASKED_FOR = 12
 export async function findLookAlikes(
   ctx: ServiceContext,
   who: Who,
-  input: { title: string; text: string; project: string; component?: string | undefined; key?: string },
+  input: { title: string; text: string; project?: string | undefined; component?: string | undefined; key?: string },
 ): Promise<LookAlike[]> {
   if (`${input.title}${input.text}`.trim().length < 4) return []
   const hits = await likenessWorker(ctx).call('find', {
-    text: { id: input.key ?? '', title: input.title, text: input.text, scope: input.project, component: input.component ?? null },
+    text: {
+      id: input.key ?? '',
+      title: input.title,
+      text: input.text,
+      scope: input.project ?? firstProjectWhere(ctx.db, who, 'project.read') ?? '',
+      component: input.component ?? null,
+    },
     limit: ASKED_FOR,
   })
   const rows = onlyVisible(

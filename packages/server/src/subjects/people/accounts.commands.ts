@@ -1,3 +1,5 @@
+import type { JournalWriter } from '#platform/journal/journal'
+import type { SignUp } from '@dystracer/core/people/wire'
 import { requireRight } from './access.js'
 import { whoIsPerson } from './access.js'
 import { NO_STANDING } from '@dystracer/core/people/standing'
@@ -130,11 +132,11 @@ export function firstAdminSecret(ctx: ServiceContext): string | null {
 }
 
 /** Whom a sign-up link is for: the first administrator (without a name), or somebody invited. Throws `wrong-token`. */
-export function readSignUp(ctx: ServiceContext, secret: string): { name: string; email: string } {
+export function readSignUp(ctx: ServiceContext, secret: string): { name: string; email: string; needsProject: boolean } {
   const invited = invitedBy(ctx.db, secret)
-  if (invited) return { name: invited.name, email: invited.email }
+  if (invited) return { name: invited.name, email: invited.email, needsProject: false }
   requireFirstAdmin(ctx, secret)
-  return { name: '', email: '' }
+  return { name: '', email: '', needsProject: projectPrefix(ctx.db) === '' }
 }
 
 function invitedBy(db: Db, secret: string): { person_id: string; name: string; email: string } | undefined {
@@ -157,7 +159,7 @@ function requireFirstAdmin(ctx: ServiceContext, secret: string): void {
 }
 
 /** Makes the account that a sign-up link is for and signs its owner in: somebody invited, or the first administrator. Throws `wrong-token` when the link was used or is not the right one. */
-export async function signUp(ctx: ServiceContext, input: { secret: string; name: string; email: string; password: string }): Promise<NewSession> {
+export async function signUp(ctx: ServiceContext, input: SignUp): Promise<NewSession> {
   const invited = invitedBy(ctx.db, input.secret)
   if (invited) {
     await setPassword(ctx, invited.person_id, input.password)
@@ -165,7 +167,13 @@ export async function signUp(ctx: ServiceContext, input: { secret: string; name:
     return openSession(ctx, invited.person_id)
   }
   requireFirstAdmin(ctx, input.secret)
-  const personId = addPerson(ctx, 'system', { name: input.name, email: input.email, project: projectPrefix(ctx.db), role: 'admin' })
+  const personId = freePersonId(ctx.db, input.name)
+  const known = projectPrefix(ctx.db)
+  const made = known === '' ? firstProject(input) : null
+  ctx.journal.write((writer) => {
+    if (made) makeProject(writer, `person:${personId}`, made)
+    writePerson(writer, 'system', { personId, name: input.name, email: input.email, project: made?.prefix ?? known, role: 'admin' })
+  })
   await setPassword(ctx, personId, input.password)
   sql(ctx.db, DELETE_SECRET).run({})
   return openSession(ctx, personId)
@@ -181,16 +189,42 @@ interface NewPerson {
 /** Writes down a new person with a role; the id follows from the name. */
 function addPerson(ctx: ServiceContext, actor: Actor, { name, email, project, role }: NewPerson): string {
   const personId = freePersonId(ctx.db, name)
+  ctx.journal.write((writer) => writePerson(writer, actor, { personId, name, email, project, role }))
+  return personId
+}
+
+function writePerson(writer: JournalWriter, actor: Actor, { personId, name, email, project, role }: NewPerson & { personId: string }): void {
   const initials = name
     .split(/\s+/)
     .map((word) => word[0]?.toUpperCase() ?? '')
     .join('')
     .slice(0, 2)
-  ctx.journal.write((writer) => {
-    writer.append({ kind: 'person-added', actor, subjects: [`person:${personId}`], body: { personId, name, initials, email } })
-    writer.append({ kind: 'role-given', actor, subjects: [`person:${personId}`, `project:${project}`], body: { project, personId, role } })
+  writer.append({ kind: 'person-added', actor, subjects: [`person:${personId}`], body: { personId, name, initials, email } })
+  writer.append({ kind: 'role-given', actor, subjects: [`person:${personId}`, `project:${project}`], body: { project, personId, role } })
+}
+
+/** The first project, from what the first administrator wrote; throws `invalid-input` by field. */
+function firstProject({ project }: SignUp): { name: string; prefix: string } {
+  if (!project)
+    throw new Problem('invalid-input', {
+      fields: { 'project.name': 'Name the project that you begin with', 'project.prefix': 'Its items need a prefix' },
+    })
+  if (project.prefix === RESERVED_PREFIX) throw new Problem('invalid-input', { fields: { 'project.prefix': 'F is for faults. Choose another one' } })
+  return project
+}
+
+/** Faults are F-1, F-2 and so on. */
+export const RESERVED_PREFIX = 'F'
+const SILENCE_MS = 7 * 86_400_000
+
+/** Writes a new project down: a fault is silent for good after a week, until somebody says otherwise. */
+export function makeProject(writer: JournalWriter, actor: Actor, { name, prefix }: { name: string; prefix: string }): void {
+  writer.append({
+    kind: 'project-created',
+    actor,
+    subjects: [`project:${prefix}`],
+    body: { prefix, name, silenceMs: SILENCE_MS, requirementPrefixes: [] },
   })
-  return personId
 }
 
 function freePersonId(db: Db, name: string): string {

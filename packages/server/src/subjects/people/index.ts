@@ -1,6 +1,16 @@
 // What other subjects may use of people.
 export { projectOf, requireRight, requireRightInOneOf, viewerOf, whoIsPerson } from './access.js'
-export { firstAdminSecret, invitePerson, type NewSession, rememberSecret, signIn, signUp, whoBySession } from './accounts.commands.js'
+export {
+  firstAdminSecret,
+  invitePerson,
+  type NewSession,
+  rememberSecret,
+  signIn,
+  signUp,
+  whoBySession,
+  makeProject,
+  RESERVED_PREFIX,
+} from './accounts.commands.js'
 export type { OutgoingMail } from './mailer.js'
 export { mailerOf } from './mailer.slot.js'
 export { identify, SESSION_COOKIE } from './who.middleware.js'

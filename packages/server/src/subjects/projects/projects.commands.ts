@@ -1,3 +1,5 @@
+import { makeProject } from '#subjects/people/index'
+import { RESERVED_PREFIX } from '#subjects/people/index'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { NewProject } from '@dystracer/core/projects/wire'
 import type { ServiceContext } from '#platform/context'
@@ -6,7 +8,6 @@ import type { Who } from '@dystracer/core/people/who'
 import { logWithin } from '#subjects/items/index'
 import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX } from './projects.queries.js'
 
-const SILENCE_MS = 7 * 86_400_000
 /**
  * Makes a project, and with it whatever of the first component, the first repository and the first item is named, in one write. Who makes it is its administrator. Throws `invalid-input` by field:
  * a prefix in use, a repository of that name with another address.
@@ -19,7 +20,7 @@ export function createProject(
   if (who.personId === null) throw new Problem('sign-in-required', { detail: 'A project belongs to people. Sign in to make one.' })
   const { personId, actor } = { personId: who.personId, actor: who.actor }
   const { prefix } = input
-  if (prefix === 'F' || sql(ctx.db, HAS_KEY_PREFIX_BY_PREFIX).get({ prefix }))
+  if (prefix === RESERVED_PREFIX || sql(ctx.db, HAS_KEY_PREFIX_BY_PREFIX).get({ prefix }))
     throw new Problem('invalid-input', { fields: { prefix: `${prefix} is taken. Choose another one` } })
   const repository = input.repositoryUrl === null ? null : nameOfRepository(input.repositoryUrl)
   const known = sql(ctx.db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get<{ url: string }>({ repository })
@@ -27,7 +28,7 @@ export function createProject(
     throw new Problem('invalid-input', { fields: { repositoryUrl: `A repository called ${repository} is connected already, from another address` } })
   return ctx.journal.write((writer) => {
     const subjects = [`project:${prefix}`]
-    writer.append({ kind: 'project-created', actor, subjects, body: { prefix, name: input.name, silenceMs: SILENCE_MS, requirementPrefixes: [] } })
+    makeProject(writer, actor, { name: input.name, prefix })
     writer.append({ kind: 'role-given', actor, subjects: [...subjects, `person:${personId}`], body: { project: prefix, personId, role: 'admin' } })
     if (repository !== null && !known) {
       writer.append({

@@ -37,3 +37,6 @@ export const HAS_ITEM_TYPE_BY_PROJECT_AND_TYPE = 'SELECT 1 FROM item_type WHERE 
 // Of listLimits.
 export const LIST_PROJECT_SETTING_BY_PROJECT =
   `SELECT name, value FROM project_setting WHERE project = @project AND name >= '${LIMIT}' AND name < '${LIMIT}~' AND value <> '' ORDER BY name` as const
+
+// Of firstProjectWhere; tens of rows.
+export const LIST_PREFIXES_OF_PROJECTS = 'SELECT prefix FROM project ORDER BY prefix'

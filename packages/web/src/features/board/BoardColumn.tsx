@@ -170,7 +170,7 @@ function AddHere({ field, value, label }: { field: BoardField; value: string; la
       onSubmit={(event) => {
         event.preventDefault()
         if (title.trim() === '') return
-        void log({ input: { title: title.trim(), project: me?.project.prefix ?? 'EMB', ...fields }, idempotencyKey: crypto.randomUUID() }).then(
+        void log({ input: { title: title.trim(), ...(me && { project: me.project.prefix }), ...fields }, idempotencyKey: crypto.randomUUID() }).then(
           (result) => {
             if (result.error) return void toast.error(problemText(result.error))
             toast.success(`${result.data.key} is logged`)

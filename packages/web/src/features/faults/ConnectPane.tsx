@@ -217,7 +217,7 @@ function SetUp({ services }: { services: readonly string[] }) {
   const [service, setService] = useState('')
   const name = service || services[0] || 'my-service'
   const chosen = LANGUAGES[language]
-  const project = me?.project.prefix ?? 'EMB'
+  const project = me?.project.prefix ?? ''
   const variables = `OTEL_EXPORTER_OTLP_ENDPOINT=${window.location.origin}/otlp
 OTEL_EXPORTER_OTLP_PROTOCOL=http/protobuf
 OTEL_EXPORTER_OTLP_HEADERS=authorization=Bearer%20TOKEN

@@ -47,7 +47,7 @@ export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: ()
         <Field label="Always our code: paths or packages, one a line">
           <TextArea
             className="h-[64px] font-mono text-[12px]"
-            placeholder={'packages/shared\norg.emberwick'}
+            placeholder={'packages/shared\norg.example.shared'}
             value={draft.own}
             onChange={(event) => setDraft({ ...draft, own: event.target.value })}
           />

@@ -1,20 +1,21 @@
 import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { useInvitedQuery, useSignInMutation, useSignUpMutation } from './people.api'
-import { problemText } from '#shared/lib/problem-text'
+import { fieldProblem, problemText } from '#shared/lib/problem-text'
+import { suggestPrefix } from '@dystracer/core/projects/suggest-prefix'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 
-export function SignInDialog({ isOpen, onClose, isDemo }: { isOpen: boolean; onClose: () => void; isDemo: boolean }) {
+export function SignInDialog({ isOpen, onClose, hint }: { isOpen: boolean; onClose: () => void; hint: string | null }) {
   return (
     <Dialog title="Sign in" isOpen={isOpen} onClose={onClose}>
-      <SignInForm isDemo={isDemo} onDone={onClose} />
+      <SignInForm hint={hint} onDone={onClose} />
     </Dialog>
   )
 }
 
-export function SignInForm({ isDemo, onDone }: { isDemo: boolean; onDone: () => void }) {
+export function SignInForm({ hint, onDone }: { hint: string | null; onDone: () => void }) {
   const { register, handleSubmit } = useForm<{ email: string; password: string }>()
   const [signIn, { error, isLoading }] = useSignInMutation()
   const submit = handleSubmit(async (input) => {
@@ -33,11 +34,7 @@ export function SignInForm({ isDemo, onDone }: { isDemo: boolean; onDone: () => 
           {problemText(error)}
         </p>
       )}
-      {isDemo && (
-        <p className="text-[12px] text-ink-2">
-          In the demo: ines@emberwick.example (a lead), password ines-emberwick; likewise rafe, tam, mara, noor, teo and wren.
-        </p>
-      )}
+      {hint && <p className="text-[12px] text-ink-2">{hint}</p>}
       <Button look="main" type="submit" disabled={isLoading}>
         Sign in
       </Button>
@@ -45,16 +42,36 @@ export function SignInForm({ isDemo, onDone }: { isDemo: boolean; onDone: () => 
   )
 }
 
+interface SignUpForm {
+  name: string
+  email: string
+  password: string
+  projectName: string
+  projectPrefix: string
+}
+
 /** The page behind a sign-up link: of somebody invited, or the one that the first start prints. */
 export function SignUpPage({ secret }: { secret: string }) {
-  const { register, handleSubmit } = useForm<{ name: string; email: string; password: string }>()
+  const { register, handleSubmit, setValue, watch, formState } = useForm<SignUpForm>()
   const { data: invited, error: refused } = useInvitedQuery(secret)
   const [signUp, { error, isLoading }] = useSignUpMutation()
   const navigate = useNavigate()
   const isInvited = invited !== undefined && invited.email !== ''
-  const submit = handleSubmit(async (input) => {
-    if (!(await signUp({ secret, ...input, ...(isInvited && invited) })).error) void navigate('/desk')
+  const needsProject = invited?.needsProject ?? false
+  const submit = handleSubmit(async ({ name, email, password, projectName, projectPrefix }) => {
+    const result = await signUp({
+      secret,
+      password,
+      ...(isInvited ? { name: invited.name, email: invited.email } : { name, email }),
+      ...(needsProject && { project: { name: projectName, prefix: projectPrefix } }),
+    })
+    if (!result.error) void navigate('/desk')
   })
+  const prefixField = register('projectPrefix', { required: needsProject })
+  const suggest = (projectName: string) => {
+    // Until somebody writes a prefix of their own, it follows the name.
+    if (!formState.dirtyFields.projectPrefix) setValue('projectPrefix', suggestPrefix(projectName))
+  }
   return (
     <main className="mx-auto mt-[12vh] w-[min(420px,94vw)] rounded-[4px] border border-edge bg-sheet p-5">
       <h1 className="mb-3 text-[17px] font-bold">{isInvited ? `Welcome, ${invited.name}` : 'Make the first administrator'}</h1>
@@ -73,6 +90,21 @@ export function SignUpPage({ secret }: { secret: string }) {
               </Field>
               <Field label="E-mail address">
                 <TextInput type="email" autoComplete="username" {...register('email', { required: !isInvited })} />
+              </Field>
+            </>
+          )}
+          {needsProject && (
+            <>
+              <Field label="What are you working on? (the name of your first project)" error={fieldProblem(error, 'project.name')}>
+                <TextInput
+                  {...register('projectName', { required: true, onChange: (event: { target: { value: string } }) => suggest(event.target.value) })}
+                />
+              </Field>
+              <Field
+                label={`Prefix: its items will be called ${watch('projectPrefix') || 'XYZ'}-1, ${watch('projectPrefix') || 'XYZ'}-2 …`}
+                error={fieldProblem(error, 'project.prefix')}
+              >
+                <TextInput maxLength={10} className="uppercase" {...prefixField} />
               </Field>
             </>
           )}

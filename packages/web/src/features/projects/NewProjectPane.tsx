@@ -1,4 +1,4 @@
-import { suggestPrefix } from '@dystracer/core/projects/wire'
+import { suggestPrefix } from '@dystracer/core/projects/suggest-prefix'
 import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'

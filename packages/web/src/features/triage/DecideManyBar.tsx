@@ -50,7 +50,7 @@ export function DecideManyBar({
       </Button>
       <TextInput
         aria-label="The same as"
-        placeholder="EMB-…"
+        placeholder="key"
         className="w-[84px]! py-0.5!"
         maxLength={20}
         value={into}

@@ -42,7 +42,7 @@ export function SameAsDialog({
           </div>
         )}
         <Field label="Key of the item">
-          <TextInput autoFocus value={into} maxLength={20} placeholder="EMB-142" onChange={(event) => setInto(event.target.value)} />
+          <TextInput autoFocus value={into} maxLength={20} onChange={(event) => setInto(event.target.value)} />
         </Field>
         <p className="text-[12px] text-ink-2">
           Its reporter and followers will follow that item, its occurrences and requirements go along. It can be split again.

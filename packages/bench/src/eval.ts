@@ -5,8 +5,8 @@ import { findRequirements, makeRequirementIndex, NEIGHBOURS } from '@dystracer/c
 import { groupFaults } from '@dystracer/core/traces/fault-sites'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { failedStatement } from '@dystracer/core/traces/statement'
-import { mapTrace, parseSourceMap } from '#subjects/code/source-maps'
-import { readWordVectors } from '#subjects/likeness/word-vectors'
+import { mapTrace, parseSourceMap } from '@dystracer/server/subjects/code/source-maps'
+import { readWordVectors } from '@dystracer/server/subjects/likeness/word-vectors'
 
 interface Report {
   id: string

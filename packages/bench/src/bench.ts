@@ -4,13 +4,13 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { promisify } from 'node:util'
-import { openVolumeDb } from '#platform/db/open'
-import { makeConfig } from '#platform/config/config'
+import { openVolumeDb } from '@dystracer/server/platform/db/open'
+import { makeConfig } from '@dystracer/server/platform/config/config'
 import { benchBurst, benchFaults } from './bench-faults.js'
 import { benchItems, benchTriage } from './bench-items.js'
-import { buildContext } from '#context'
-import { startServer } from '#server'
-import { makeToken } from '#subjects/people/accounts.commands'
+import { buildContext } from '@dystracer/server/context'
+import { startServer } from '@dystracer/server/server'
+import { makeToken } from '@dystracer/server/subjects/people/accounts.commands'
 
 type Figures = Record<string, number>
 
@@ -86,7 +86,7 @@ function median(values: readonly number[]): number {
 
 /** Measured by the browser journeys' own program, since it drives the real page: needs Chromium, which `./dystracer test` installs. */
 async function inBrowser(program: string): Promise<Figures> {
-  const script = join(import.meta.dirname, `../../../../e2e/dist/${program}.js`)
+  const script = join(import.meta.dirname, `../../../e2e/dist/${program}.js`)
   const { stdout } = await promisify(execFile)(process.execPath, [script], { encoding: 'utf8' })
   return JSON.parse(stdout.trim().split('\n').at(-1) ?? '{}') as Figures
 }

@@ -3,13 +3,13 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { LikenessIndex } from '@dystracer/core/likeness/likeness-index'
-import { readWordVectors } from '#subjects/likeness/word-vectors'
-import { makeConfig } from '#platform/config/config'
-import { buildContext } from '#context'
-import { sql } from '#platform/db/statements'
-import { startServer } from '#server'
-import { makeToken } from '#subjects/people/accounts.commands'
-import type { ServiceContext } from '#platform/context'
+import { readWordVectors } from '@dystracer/server/subjects/likeness/word-vectors'
+import { makeConfig } from '@dystracer/server/platform/config/config'
+import { buildContext } from '@dystracer/server/context'
+import { sql } from '@dystracer/server/platform/db/statements'
+import { startServer } from '@dystracer/server/server'
+import { makeToken } from '@dystracer/server/subjects/people/accounts.commands'
+import type { ServiceContext } from '@dystracer/server/platform/context'
 import { benchLooking } from './bench-looking.js'
 import { fillWorld, makeRandom, makeText, type WorldSize } from './bench-world.js'
 
@@ -198,7 +198,7 @@ export async function benchTriage(): Promise<Figures> {
       scope: null,
       csrfToken: null,
     } as const
-    const { listInbox } = await import('#subjects/inbox/notices')
+    const { listInbox } = await import('@dystracer/server/subjects/inbox/notices')
     await timed(3, () => get('/triage?limit=100'))
     const page = await timed(100, () => get('/triage?limit=100'))
     const bare = await timed(100, () =>

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { ServiceContext } from '#platform/context'
+import type { ServiceContext } from '@dystracer/server/platform/context'
 
 export interface WorldSize {
   items: number
@@ -12,7 +12,7 @@ export interface WorldSize {
 
 /** Words whose frequency follows Zipf's law, as in real texts: the rank is drawn so that its logarithm is uniform. */
 export function makeText(random: () => number): (count: number) => string {
-  const words = readFileSync(join(import.meta.dirname, '../../data/words.txt'), 'utf8').split('\n')
+  const words = readFileSync(join(import.meta.dirname, '../../server/data/words.txt'), 'utf8').split('\n')
   const word = () => words[Math.min(words.length - 1, Math.floor(Math.exp(random() * Math.log(words.length))))] ?? 'kiln'
   return (count) => Array.from({ length: count }, word).join(' ')
 }

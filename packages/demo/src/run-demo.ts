@@ -1,15 +1,15 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { Config } from '#platform/config/config'
-import { buildContext, refuseOtherKind, type OwnedContext } from '#context'
-import { sql } from '#platform/db/statements'
-import { startServer } from '#server'
-import { makeToken, rememberSecret } from '#subjects/people/accounts.commands'
-import { newWebhookSecret } from '#subjects/code/webhook-secret'
+import type { Config } from '@dystracer/server/platform/config/config'
+import { buildContext, refuseOtherKind, type OwnedContext } from '@dystracer/server/context'
+import { sql } from '@dystracer/server/platform/db/statements'
+import { startServer } from '@dystracer/server/server'
+import { makeToken, rememberSecret } from '@dystracer/server/subjects/people/accounts.commands'
+import { newWebhookSecret } from '@dystracer/server/subjects/code/webhook-secret'
 import { seedDemo } from './seed-demo.js'
 
-const STANDINS = join(import.meta.dirname, '../../../standins/dist')
+const STANDINS = join(import.meta.dirname, '../../standins/dist')
 
 /** Starts the demo: makes its world on first use, then the stand-ins and the server; gives the function that stops all of it. */
 export async function runDemo(config: Config, say: (line: string) => void): Promise<() => Promise<void>> {

@@ -3,9 +3,9 @@ import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import type { Who } from '@dystracer/core/people/who'
-import { countItems, listItems } from '#subjects/looking/looking.views'
-import type { ServiceContext } from '#platform/context'
-import { sql } from '#platform/db/statements'
+import { countItems, listItems } from '@dystracer/server/subjects/looking/looking.views'
+import type { ServiceContext } from '@dystracer/server/platform/context'
+import { sql } from '@dystracer/server/platform/db/statements'
 import { makeRandom } from './bench-world.js'
 
 type Figures = Record<string, number>
@@ -59,7 +59,7 @@ function questionsOf(nowMs: number): Question[] {
 
 /** Words as people look for them: neither the most common ones nor those that stand nowhere. */
 function wordsOf(): Question[] {
-  const words = readFileSync(join(import.meta.dirname, '../../data/words.txt'), 'utf8').split('\n')
+  const words = readFileSync(join(import.meta.dirname, '../../server/data/words.txt'), 'utf8').split('\n')
   const random = makeRandom(23)
   return Array.from({ length: WORDS }, (_, at) => {
     const word = words[Math.floor(800 * Math.exp(random() * Math.log(20)))] ?? 'kiln'

@@ -1,0 +1,48 @@
+import { Command } from 'commander'
+import { benches } from './bench.js'
+import { evalDuplicates, evalLinks, evalRequirements, evalTraces } from './eval.js'
+
+const say = (line: string) => process.stdout.write(`${line}\n`)
+const program = new Command('dystracer').description('Measures of speed and of quality')
+
+program
+  .command('bench')
+  .description('run the benchmarks')
+  .argument('[name]')
+  .action((name: string | undefined) => runBench(name, say))
+
+const evaluate = program.command('eval').description('print predictions on sample data, one JSON line each')
+evaluate
+  .command('traces')
+  .argument('<file>')
+  .action((file: string) => evalTraces(file, say))
+evaluate
+  .command('duplicates')
+  .argument('<reports>')
+  .action((reports: string) => evalDuplicates(reports, say))
+evaluate
+  .command('links')
+  .argument('<reports>')
+  .argument('<commits>')
+  .action((reports: string, commits: string) => evalLinks(reports, commits, say))
+evaluate
+  .command('requirements')
+  .argument('<reports>')
+  .argument('<requirements>')
+  .action((reports: string, requirements: string) => evalRequirements(reports, requirements, say))
+
+async function runBench(name: string | undefined, print: (line: string) => void): Promise<void> {
+  const chosen = Object.entries(benches).filter(([known]) => name === undefined || known === name)
+  if (chosen.length === 0) throw new Error(`there is no benchmark ${name}; there are ${Object.keys(benches).join(', ')}`)
+  for (const [known, bench] of chosen) {
+    const figures = await bench()
+    print(known)
+    for (const [label, value] of Object.entries(figures)) print(`  ${label.padEnd(34)} ${value}`)
+    print(JSON.stringify({ bench: known, ...figures }))
+  }
+}
+
+program.parseAsync().catch((error: unknown) => {
+  process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`)
+  process.exit(1)
+})
