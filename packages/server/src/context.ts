@@ -17,6 +17,7 @@ import { tellOfMoves } from '#subjects/ladder/item-news'
 import { moveLadders } from '#subjects/ladder/move-ladders'
 import { colourNewLabels } from '#subjects/setup/setup.commands'
 import { makeSlots, type Replacement, type ServiceContext } from '#platform/context'
+import { Jobs } from '#platform/jobs/jobs'
 import { Threads } from '#platform/threads/threads'
 
 export interface OwnedContext {
@@ -58,6 +59,7 @@ export function buildContext(
     db,
     volume,
     journal: new Journal({ db, nowMs, appliers }),
+    jobs: new Jobs(log),
     threads: new Threads(),
     use: makeSlots(() => ctx, replacements),
     background: {
@@ -99,6 +101,7 @@ export function buildContext(
     ctx,
     close: async () => {
       clearTimeout(followTimer)
+      await ctx.jobs.stop()
       await Promise.allSettled([...background])
       await ctx.threads.stop()
       volume.close()

@@ -33,25 +33,23 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   await listen(server, ctx.config.port, ctx.config.host)
   followFaults(ctx)
   ctx.background.add(repairMerges(ctx), 'carrying out merges of faults')
-  const stopPruning = startPruning(ctx)
+  startPruning(ctx)
   sync.start()
-  const stopMailing = startMailing(ctx)
+  startMailing(ctx)
   const { mailPort } = ctx.config
   const listener = mailPort === null ? null : listenForMail(ctx)
   if (mailPort !== null) await listener?.listen(mailPort, ctx.config.host)
-  const judge = setInterval(() => judgeWaitingItems(ctx), ctx.config.judgeIntervalMs)
+  ctx.jobs.every({ name: 'judging silence', everyMs: ctx.config.judgeIntervalMs, run: () => judgeWaitingItems(ctx) })
   return {
     port: (server.address() as AddressInfo).port,
     sync,
     stop: async () => {
-      clearInterval(judge)
       await new Promise<void>((resolve) => {
         server.close(() => resolve())
         setTimeout(() => server.closeAllConnections(), 300)
       })
       await listener?.close()
-      await stopMailing()
-      stopPruning()
+      await ctx.jobs.stop()
       await sync.stop()
       await close()
     },
@@ -63,8 +61,8 @@ const PRUNE_EVERY_MS = 3600_000
 const PRUNE_BATCH = 5000
 const DAY_MS = 86_400_000
 
-/** Removes occurrences whose time is over, and traces that none has any more, once an hour, batch by batch; gives what stops it. */
-function startPruning(ctx: ServiceContext): () => void {
+/** Removes occurrences whose time is over, and traces that none has any more, once an hour, batch by batch. */
+function startPruning(ctx: ServiceContext): void {
   const round = async (): Promise<void> => {
     const { keepDays, keepPerFault } = ctx.config
     let gone = 0
@@ -72,8 +70,7 @@ function startPruning(ctx: ServiceContext): () => void {
     while (gone >= PRUNE_BATCH)
     while (!(await intakeWorker(ctx).call('sweep', {})));
   }
-  const timer = setInterval(() => ctx.background.add(round(), 'removing old occurrences'), PRUNE_EVERY_MS)
-  return () => clearInterval(timer)
+  ctx.jobs.every({ name: 'removing old occurrences', everyMs: PRUNE_EVERY_MS, run: round })
 }
 
 function listenForMail(ctx: ServiceContext): ReturnType<typeof makeSmtpListener> {

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import type { Frame } from './trace.js'
 
 /** Names that say nothing by themselves: the folder above belongs to them. */
@@ -6,16 +7,16 @@ const PLAIN_FILE = /^(?:index|main|app|mod|lib|init|__init__|__main__|utils?|hel
 /** A program has few functions and many traces: what was worked out for one is kept, up to a number. */
 const REMEMBERED_MAX = 20_000
 const NAME_MAX = 300
-const functions = new Map<string, string | null>()
-const guards = new Map<string, boolean>()
-const files = new Map<string, string>()
+type Known<Value> = LRUCache<string, { value: Value }>
+const functions: Known<string | null> = new LRUCache({ max: REMEMBERED_MAX })
+const guards: Known<boolean> = new LRUCache({ max: REMEMBERED_MAX })
+const files: Known<string> = new LRUCache({ max: REMEMBERED_MAX })
 
-function remembered<Value>(known: Map<string, Value>, key: string, work: () => Value): Value {
+function remembered<Value>(known: Known<Value>, key: string, work: () => Value): Value {
   const before = known.get(key)
-  if (before !== undefined) return before
-  if (known.size >= REMEMBERED_MAX) known.clear()
+  if (before) return before.value
   const value = work()
-  known.set(key, value)
+  known.set(key, { value })
   return value
 }
 

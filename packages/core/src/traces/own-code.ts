@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import { pathOfFrame, type TrackedFiles } from './tracked-files.js'
 import type { Frame, Trace, TraceException } from './trace.js'
 
@@ -79,13 +80,12 @@ function* framesOf(exception: TraceException, depth: number): Generator<Frame> {
 
 const NOTHING = /(?!)/
 const SOURCE_FILE = /\.(?:[cm]?[jt]sx?|py|rb|php|go|rs|java|kt|scala|cs|exs?|dart|swift|c|h|cc|cpp|hpp|p[lm])$/
-const patterns = new Map<string, RegExp>()
 const PATTERNS_MAX = 1000
+const patterns = new LRUCache<string, RegExp>({ max: PATTERNS_MAX })
 /** A path or package that stands in another, whole parts at a time; `*` is any run within one part. */
 function partPattern(text: string): RegExp {
   const known = patterns.get(text)
   if (known) return known
-  if (patterns.size >= PATTERNS_MAX) patterns.clear()
   const parts = text
     .trim()
     .replaceAll('\\', '/')

@@ -1,6 +1,7 @@
 import type { Logger } from 'pino'
 import type { Config } from '#platform/config/config'
 import type { Db } from '#platform/db/open'
+import type { Jobs } from '#platform/jobs/jobs'
 import type { Journal } from '#platform/journal/journal'
 import type { Threads } from '#platform/threads/threads'
 
@@ -14,6 +15,8 @@ export interface ServiceContext {
   /** Read-only view of the volume database. */
   volume: Db
   journal: Journal
+  /** Every round that the server makes by itself. */
+  jobs: Jobs
   /** Every worker thread. */
   threads: Threads
   /** What a subject keeps for itself on the context: made on first use, once. */

@@ -1,14 +1,16 @@
+import { LRUCache } from 'lru-cache'
 import { Problem } from '@dystracer/core/basics/problem'
 
 interface Bucket {
   tokens: number
   atMs: number
 }
+/** Of so many keys the oldest are forgotten first: a flood of others does not give anybody a full bucket. */
 const BUCKETS_MAX = 10_000
 
 /** A token bucket per key. `take` throws `too-many-requests` with Retry-After once a key has used up its burst faster than it refills. */
 export class RateLimit {
-  readonly #buckets = new Map<string, Bucket>()
+  readonly #buckets = new LRUCache<string, Bucket>({ max: BUCKETS_MAX })
   readonly #burst: number
   readonly #perMinute: number
 
@@ -21,7 +23,6 @@ export class RateLimit {
     const bucket = this.#buckets.get(key) ?? { tokens: this.#burst, atMs: nowMs }
     bucket.tokens = Math.min(this.#burst, bucket.tokens + ((nowMs - bucket.atMs) / 60_000) * this.#perMinute)
     bucket.atMs = nowMs
-    if (this.#buckets.size >= BUCKETS_MAX) this.#buckets.clear()
     this.#buckets.set(key, bucket)
     if (bucket.tokens < 1) {
       const waitSeconds = Math.ceil(((1 - bucket.tokens) / this.#perMinute) * 60)

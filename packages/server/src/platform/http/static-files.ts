@@ -1,40 +1,34 @@
-import { createReadStream, existsSync, readFileSync, statSync } from 'node:fs'
-import { extname, join, normalize } from 'node:path'
+import { existsSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
 import type { Middleware } from 'koa'
+import send from 'koa-send'
 
-const TYPES: Record<string, string> = {
-  '.js': 'text/javascript',
-  '.css': 'text/css',
-  '.html': 'text/html',
-  '.woff2': 'font/woff2',
-  '.svg': 'image/svg+xml',
-  '.map': 'application/json',
-}
+const YEAR_MS = 365 * 86_400_000
+/** Paths that answer for themselves; every other one gets the page. */
+const ANSWERED = /^\/(?:api|otlp|receive|healthz|feeds)(?:\/|$)/
 
 /** The built interface. Named-by-content files are kept by browsers for ever; every other path gets the page itself, which reads the trail from the address. */
 export function staticMiddleware(webDir: string): Middleware {
   const indexPath = join(webDir, 'index.html')
   return async (koa, next) => {
-    const isPage = (koa.method === 'GET' || koa.method === 'HEAD') && !/^\/(?:api|otlp|receive|healthz)(?:\/|$)/.test(koa.path)
+    const isPage = (koa.method === 'GET' || koa.method === 'HEAD') && !ANSWERED.test(koa.path)
     if (!isPage || !existsSync(indexPath)) return next()
-    const path = normalize(join(webDir, decodeURIComponentOrEmpty(koa.path)))
-    if (path.startsWith(`${webDir}/assets/`) && existsSync(path) && statSync(path).isFile()) {
-      koa.set('cache-control', 'public, max-age=31536000, immutable')
-      koa.type = TYPES[extname(path)] ?? 'application/octet-stream'
-      koa.body = createReadStream(path)
-      return
-    }
+    // koa-send keeps to the folder, whatever the path holds; a file that is not there is a path of the page.
+    if (koa.path.startsWith('/assets/') && (await sent(() => send(koa, koa.path, { root: webDir, maxage: YEAR_MS, immutable: true })))) return
     koa.set('cache-control', 'no-cache')
     koa.type = 'text/html'
     koa.body = readFileSync(indexPath, 'utf8')
   }
 }
 
-function decodeURIComponentOrEmpty(text: string): string {
+/** Whether there was such a file: not for a path that is not there, climbs, or cannot be read as one. */
+async function sent(work: () => Promise<string>): Promise<boolean> {
   try {
-    return decodeURIComponent(text)
+    await work()
+    return true
   } catch (error) {
-    if (error instanceof URIError) return ''
+    const status = (error as { status?: number }).status
+    if (status === 404 || status === 400 || status === 403) return false
     throw error
   }
 }

@@ -1,3 +1,4 @@
+import { hash } from 'node:crypto'
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseReferences } from '@dystracer/core/text/references'
 import type { TestResultBody } from '@dystracer/core/builds/events'
@@ -37,7 +38,7 @@ export function receiveJunit(ctx: ServiceContext, input: { repository: string; c
       actor: 'source:build-service',
       subjects: [subject],
       source: subject,
-      idempotencyKey: `junit/${repository}/${build}/${hashOf(digest)}`,
+      idempotencyKey: `junit/${repository}/${build}/${hash('sha256', digest, 'base64url')}`,
       ...(input.atMs !== undefined && { atMs: input.atMs }),
       body: { repository, build, sha: commit, results },
     })
@@ -51,10 +52,4 @@ export function receiveJunit(ctx: ServiceContext, input: { repository: string; c
     logFailingTests(ctx, writer, { repository, build })
   })
   return results.length
-}
-/** FNV-1a, enough to tell reports of one build apart. */
-function hashOf(text: string): string {
-  let hash = 0x811c9dc5
-  for (let index = 0; index < text.length; index++) hash = Math.imul(hash ^ text.charCodeAt(index), 0x01000193)
-  return (hash >>> 0).toString(16)
 }

@@ -1,5 +1,6 @@
 import { gunzipSync } from 'node:zlib'
 import { join } from 'node:path'
+import { LRUCache } from 'lru-cache'
 import { tellOwnFrames } from '@dystracer/core/traces/own-code'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { plainPath, TrackedFiles } from '@dystracer/core/traces/tracked-files'
@@ -50,9 +51,9 @@ export class ReleaseCode {
   readonly #volume
   readonly #main
   readonly #mirrorsDir: string
-  readonly #codes = new Map<string, Code>()
-  readonly #maps = new Map<string, Map3>()
-  readonly #misses = new Set<string>()
+  readonly #codes = new LRUCache<string, Code>({ max: RELEASES_MAX })
+  readonly #maps = new LRUCache<string, Map3>({ max: MAPS_MAX })
+  readonly #misses = new LRUCache<string, true>({ max: MISSES_MAX })
   #uploaded = new Set<string>()
 
   /** `main` may be null where there is none, as in a bench of the intake alone: then only uploaded maps count. */
@@ -101,7 +102,6 @@ export class ReleaseCode {
       own: JSON.parse(row.own_code) as string[],
       foreign: JSON.parse(row.foreign_code) as string[],
     }
-    if (this.#codes.size >= RELEASES_MAX) this.#codes.clear()
     this.#codes.set(id, code)
     return code
   }
@@ -114,11 +114,9 @@ export class ReleaseCode {
     if (this.#misses.has(id)) return null
     const map = this.#uploadedMap(place, builtFile) ?? trackedMap(code, builtFile)
     if (map === null) {
-      if (this.#misses.size >= MISSES_MAX) this.#misses.clear()
-      this.#misses.add(id)
+      this.#misses.set(id, true)
       return null
     }
-    if (this.#maps.size >= MAPS_MAX) this.#maps.clear()
     this.#maps.set(id, map)
     return map
   }

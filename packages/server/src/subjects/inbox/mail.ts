@@ -99,24 +99,16 @@ function indent(words: string): string {
     .join('\n')
 }
 
-/** Mails in rounds, one at a time, until stopped. A mail server that does not answer is tried again with the next round. */
-export function startMailing(ctx: ServiceContext): () => Promise<void> {
-  let running: Promise<unknown> = Promise.resolve()
-  let isRunning = false
-  const timer = setInterval(() => {
-    if (isRunning) return
-    isRunning = true
-    running = mailDigests(ctx)
-      .catch((error: unknown) => {
-        if (!(error instanceof OutsideError)) ctx.log.error({ err: error }, 'mailing failed')
-        else ctx.log.warn({ err: error }, 'the mail server took nothing; tried again in the next round')
-      })
-      .finally(() => {
-        isRunning = false
-      })
-  }, ctx.config.digestIntervalMs)
-  return async () => {
-    clearInterval(timer)
-    await running
-  }
+/** Mails in rounds. A mail server that does not answer is tried again with the next round. */
+export function startMailing(ctx: ServiceContext): void {
+  ctx.jobs.every({
+    name: 'mailing',
+    everyMs: ctx.config.digestIntervalMs,
+    run: () => mailDigests(ctx),
+    onTrouble: (error) => {
+      if (!(error instanceof OutsideError)) return false
+      ctx.log.warn({ err: error }, 'the mail server took nothing; tried again in the next round')
+      return true
+    },
+  })
 }

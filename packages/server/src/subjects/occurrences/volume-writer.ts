@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import { hash } from 'node:crypto'
 import type { Grouping } from '@dystracer/core/traces/grouping'
 import type { MovedSite } from '@dystracer/core/traces/statement-index'
@@ -60,7 +61,7 @@ export class VolumeWriter {
   #moved: MovedSite[] = []
   /** Occurrences kept in the minute of arrival, by fault. */
   #keptNow = { minute: 0, byFault: new Map<string, number>() }
-  readonly #leftOutHashes = new Set<string>()
+  readonly #leftOutHashes = new LRUCache<string, true>({ max: HASHES_MAX })
   /** Digests of traces and resources used while a sweep is under way. */
   #used: Set<string> | null = null
 
@@ -197,8 +198,7 @@ export class VolumeWriter {
     )
     if (!this.#mayKeep(trace.fingerprint, receivedAtMs)) {
       if (this.#leftOutHashes.has(recordHash) || this.#insert.isKept.get({ recordHash })) return true
-      if (this.#leftOutHashes.size >= HASHES_MAX) this.#leftOutHashes.clear()
-      this.#leftOutHashes.add(recordHash)
+      this.#leftOutHashes.set(recordHash, true)
       this.#count(trace, place, record, { atMs, person, isLeftOut: true })
       return true
     }

@@ -40,7 +40,7 @@ export class RepositorySync {
   readonly #ctx: ServiceContext
   readonly #running = new Map<string, Promise<void>>()
   readonly #again = new Map<string, string>()
-  #timer: NodeJS.Timeout | undefined
+  #endRounds: () => void = () => {}
   #isStopped = false
 
   constructor(ctx: ServiceContext) {
@@ -49,17 +49,18 @@ export class RepositorySync {
 
   /** Polls all repositories from now on, should an event be missed. */
   start(): void {
-    this.#timer = setInterval(
-      () => {
+    this.#endRounds = this.#ctx.jobs.every({
+      name: 'looking for pushes',
+      everyMs: Math.min(this.#ctx.config.pollIntervalMs, 1000),
+      run: () => {
         for (const repository of this.#due()) void this.request(repository, 'poll')
       },
-      Math.min(this.#ctx.config.pollIntervalMs, 1000),
-    )
+    })
   }
 
   async stop(): Promise<void> {
     this.#isStopped = true
-    clearInterval(this.#timer)
+    this.#endRounds()
     await Promise.allSettled(this.#running.values())
   }
 
