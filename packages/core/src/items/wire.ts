@@ -1,22 +1,14 @@
-import { zPageQuery, zPage, zDay, zAtMs, zNodeRef } from '#basics/wire'
+import { zPageQuery, zPage, zAtMs, zNodeRef } from '#basics/wire'
 import { zLadder, zStage } from '#ladder/wire'
 import { operation } from '#people/operation'
-import { zLink, zHistoryEntry, zItemSummary, zOwnValue, zItemType, zSeverity, zItemKey } from '#records/wire'
-import { zClassification, zPriority } from '#setup/item-type'
-import { zRealDay } from '#setup/own-field'
+import { CHANGED_FIELDS, FIELD_SCHEMAS, LOGGED_SHAPE, READ_FIELDS, zHistoryEntry, zItemKey, zItemSummary, zLink } from '#records/wire'
 import { z } from 'zod'
 
-const personIds = z.array(z.string().max(100)).max(20)
 export const zItem = zItemSummary.extend({
-  description: z.string(),
+  ...READ_FIELDS,
   reporterId: z.string().nullable(),
   /** Where it came from when no account reported it: an address, or the public form. */
   cameFrom: z.string().nullable(),
-  points: z.number().nullable(),
-  plannedFor: z.string().nullable(),
-  classification: zClassification.nullable(),
-  ownValues: z.record(z.string(), zOwnValue),
-  namedIds: z.array(z.string()),
   followerIds: z.array(z.string()),
   /** Sub-items, and how many of them stand where. */
   children: z.array(zItemSummary),
@@ -28,8 +20,6 @@ export const zItem = zItemSummary.extend({
   asked: z.object({ words: z.string(), by: z.string(), untilMs: zAtMs }).nullable(),
   /** Keys that it had before it was moved. */
   aliases: z.array(z.string()),
-  foundIn: z.string().nullable(),
-  estimateMinutes: z.number().int().nullable(),
   spentMinutes: z.number().int(),
   ladder: zLadder,
   links: z.array(zLink),
@@ -38,59 +28,19 @@ export const zItem = zItemSummary.extend({
 })
 export type Item = z.infer<typeof zItem>
 export const zSetParent = z.strictObject({ parent: z.string().max(20).nullable() })
-export const title = z.string().trim().min(1, 'A title is needed').max(200, 'At most 200 characters')
-export const description = z.string().max(100_000, 'At most 100,000 characters')
+export const title = FIELD_SCHEMAS.title
+export const description = FIELD_SCHEMAS.prose
 export const zLogItem = z.strictObject({
-  title,
-  type: zItemType.default('defect'),
+  ...LOGGED_SHAPE,
   /** Left out: the first project that the asker may log in. */
   project: z.string().max(10).optional(),
-  description: description.default(''),
-  severity: zSeverity.nullable().default(null),
-  component: z.string().max(100).nullable().default(null),
-  milestone: z.string().max(50).nullable().default(null),
-  labels: z.array(z.string().trim().min(1).max(40)).max(20).default([]),
   requirement: z.string().max(20).nullable().default(null),
-  foundIn: z.string().max(50).nullable().default(null),
-  ownerId: z.string().max(100).nullable().default(null),
-  coOwnerIds: personIds.default([]),
-  priority: zPriority.nullable().default(null),
-  sprint: z.string().max(50).nullable().default(null),
-  points: z.number().min(0).max(1000).nullable().default(null),
-  plannedFor: z.string().max(50).nullable().default(null),
-  dueOn: zRealDay.nullable().default(null),
-  estimateMinutes: z.number().int().min(0).max(1_000_000).nullable().default(null),
-  classification: zClassification.nullable().default(null),
-  ownValues: z.record(z.string().max(40), zOwnValue).default({}),
-  isConfidential: z.boolean().default(false),
   /** The item that it is a part of. */
   parent: z.string().max(20).nullable().default(null),
 })
 export type LogItem = z.input<typeof zLogItem>
-export const zChangeItem = z.strictObject({
-  title: title.optional(),
-  description: description.optional(),
-  severity: zSeverity.nullable().optional(),
-  ownerId: z.string().nullable().optional(),
-  component: z.string().max(100).nullable().optional(),
-  milestone: z.string().max(50).nullable().optional(),
-  labels: z.array(z.string().trim().min(1).max(40)).max(20).optional(),
-  dueOn: zRealDay.nullable().optional(),
-  estimateMinutes: z.number().int().min(0).max(1_000_000).nullable().optional(),
-  type: zItemType.optional(),
-  priority: zPriority.nullable().optional(),
-  coOwnerIds: personIds.optional(),
-  sprint: z.string().max(50).nullable().optional(),
-  points: z.number().min(0).max(1000).nullable().optional(),
-  foundIn: z.string().max(50).nullable().optional(),
-  plannedFor: z.string().max(50).nullable().optional(),
-  classification: zClassification.nullable().optional(),
-  /** Only the own fields that change. */
-  ownValues: z.record(z.string().max(40), zOwnValue).optional(),
-  isConfidential: z.boolean().optional(),
-  namedIds: personIds.optional(),
-  isArchived: z.boolean().optional(),
-})
+/** Only the fields that change; of `ownValues` only those that do. */
+export const zChangeItem = z.strictObject(CHANGED_FIELDS)
 export type ChangeItem = z.infer<typeof zChangeItem>
 export const zStartItem = z.strictObject({ repository: z.string().max(100), branch: z.string().max(120).optional() })
 export const zStarted = z.object({ branch: z.string(), repository: z.string(), commands: z.array(z.string()) })

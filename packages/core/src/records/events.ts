@@ -1,7 +1,5 @@
+import type { ItemFieldValues } from '#setup/item-fields'
 import type { NodeRef } from '#basics/node-ref'
-import type { Priority } from '#setup/field-use'
-import type { ItemType, Classification } from '#setup/item-type'
-import type { OwnValue } from '#setup/own-field'
 import type { Provenance } from './provenance.js'
 
 export interface LinkBody {
@@ -15,30 +13,8 @@ export interface LinkBody {
   statedBy: string | null
   targetRevision: number | null
 }
-/** The fields of an item that `item-changed` may carry. */
-export interface ItemFields {
-  title: string
-  description: string
-  severity: number | null
-  ownerId: string | null
-  component: string | null
-  milestone: string | null
-  labels: string[]
-  dueOn: string | null
-  estimateMinutes: number | null
-  type: ItemType
-  priority: Priority | null
-  coOwnerIds: string[]
-  sprint: string | null
-  points: number | null
-  foundIn: string | null
-  plannedFor: string | null
-  classification: Classification | null
-  ownValues: Record<string, OwnValue>
-  isConfidential: boolean
-  namedIds: string[]
-  isArchived: boolean
-}
+/** The fields of an item that `item-changed` may carry: all that are declared. */
+export type ItemFields = ItemFieldValues
 export type FieldChanges = { [Field in keyof ItemFields]?: { from: ItemFields[Field]; to: ItemFields[Field] } }
 
 /** The journal's events of records and their bodies. */

@@ -1,7 +1,9 @@
 import { z } from 'zod'
 import { zDay, zAtMs, zNodeRef } from '#basics/wire'
 import { zStage, zDisposition } from '#ladder/wire'
-import { zPriority } from '#setup/item-type'
+import { ITEM_FIELDS, LOGGED_FIELDS, type FieldKind, type ItemFieldName, type LoggedField } from '#setup/item-fields'
+import { zClassification, zPriority } from '#setup/item-type'
+import { zRealDay } from '#setup/own-field'
 import { PROVENANCES } from './provenance.js'
 
 export const zItemType = z.string().regex(/^[a-z][a-z0-9-]{0,29}$/, 'Not a type')
@@ -61,3 +63,56 @@ export const zHistoryEntry = z.object({
   canUndo: z.boolean().optional(),
 })
 export type HistoryEntry = z.infer<typeof zHistoryEntry>
+
+const zPersonId = z.string().max(100)
+/** What a field of each kind takes on the wire. */
+export const FIELD_SCHEMAS = {
+  title: z.string().trim().min(1, 'A title is needed').max(200, 'At most 200 characters'),
+  prose: z.string().max(100_000, 'At most 100,000 characters'),
+  severity: zSeverity.nullable(),
+  person: zPersonId.nullable(),
+  people: z.array(zPersonId).max(20),
+  component: z.string().max(100).nullable(),
+  line: z.string().max(50).nullable(),
+  labels: z.array(z.string().trim().min(1).max(40)).max(20),
+  day: zRealDay.nullable(),
+  minutes: z.number().int().min(0).max(1_000_000).nullable(),
+  type: zItemType,
+  priority: zPriority.nullable(),
+  points: z.number().min(0).max(1000).nullable(),
+  classification: zClassification.nullable(),
+  ownValues: z.record(z.string().max(40), zOwnValue),
+  flag: z.boolean(),
+} satisfies Record<FieldKind, z.ZodType>
+type SchemaOf<Name extends ItemFieldName> = (typeof FIELD_SCHEMAS)[(typeof ITEM_FIELDS)[Name]['kind']]
+/** What a field is when nothing was said of it; a title must be said. */
+const ABSENT: { [Kind in Exclude<FieldKind, 'title'>]: z.infer<(typeof FIELD_SCHEMAS)[Kind]> } = {
+  prose: '',
+  severity: null,
+  person: null,
+  people: [],
+  component: null,
+  line: null,
+  labels: [],
+  day: null,
+  minutes: null,
+  type: 'defect',
+  priority: null,
+  points: null,
+  classification: null,
+  ownValues: {},
+  flag: false,
+}
+
+/** The shapes of the declared fields, made from their kinds: as read, as changed (each may be left out) and as logged (each but the title has a default). */
+export const READ_FIELDS = shapeOf(Object.keys(ITEM_FIELDS) as ItemFieldName[], (schema) => schema) as { [Name in ItemFieldName]: SchemaOf<Name> }
+export const CHANGED_FIELDS = shapeOf(Object.keys(ITEM_FIELDS) as ItemFieldName[], (schema) => schema.optional()) as {
+  [Name in ItemFieldName]: z.ZodOptional<SchemaOf<Name>>
+}
+export const LOGGED_SHAPE = shapeOf(LOGGED_FIELDS, (schema, kind) => (kind === 'title' ? schema : schema.default(ABSENT[kind] as never))) as {
+  [Name in LoggedField]: (typeof ITEM_FIELDS)[Name]['kind'] extends 'title' ? SchemaOf<Name> : z.ZodDefault<SchemaOf<Name>>
+}
+
+function shapeOf(names: readonly ItemFieldName[], change: (schema: z.ZodType, kind: FieldKind) => z.ZodType): Record<string, z.ZodType> {
+  return Object.fromEntries(names.map((name) => [name, change(FIELD_SCHEMAS[ITEM_FIELDS[name].kind], ITEM_FIELDS[name].kind)]))
+}

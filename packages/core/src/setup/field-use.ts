@@ -1,20 +1,3 @@
-/** Fields that a type may show, ask for or leave out; own fields are named by `own:` and their id. */
-export const TYPE_FIELDS = [
-  'severity',
-  'priority',
-  'owner',
-  'component',
-  'milestone',
-  'sprint',
-  'requirement',
-  'due',
-  'points',
-  'estimate',
-  'labels',
-  'foundIn',
-  'plannedFor',
-  'classification',
-] as const
 export const FIELD_USES = ['shown', 'required', 'hidden'] as const
 export type FieldUse = (typeof FIELD_USES)[number]
 

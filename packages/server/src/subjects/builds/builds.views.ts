@@ -5,7 +5,7 @@ import type { Build } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
-import { BUILD_COLUMNS, type BuildRow, toBuild } from '#subjects/code/index'
+import { type BuildRow, toBuild } from '#subjects/code/index'
 import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
 import {
   COUNT_BUILD_BY_REPOSITORY_AND_NUMBER,

@@ -1,7 +1,7 @@
 import type { Build } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { BUILD_COLUMNS, GET_BUILD_BY_REPOSITORY_AND_SHA } from './code.queries.js'
+import { GET_BUILD_BY_REPOSITORY_AND_SHA } from './code.queries.js'
 
 export interface BuildRow {
   repository: string

@@ -4,12 +4,7 @@ import { patchStateAt } from '@dystracer/core/code/patch-state'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import type { ServiceContext } from '#platform/context'
-import {
-  COMMIT_COLUMNS,
-  GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
-  GET_SHA_OF_GIT_REF_BY_REPOSITORY,
-  LIST_GIT_COMMIT_BY_REPOSITORY,
-} from './code.queries.js'
+import { GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA, GET_SHA_OF_GIT_REF_BY_REPOSITORY, LIST_GIT_COMMIT_BY_REPOSITORY } from './code.queries.js'
 
 export interface CommitRow {
   repository: string

@@ -4,7 +4,7 @@ import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { viewerOf } from '#subjects/people/index'
-import { hiddenRepositories, hiddenServices, ITEM_COLUMNS, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
+import { hiddenRepositories, hiddenServices, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
 import { dayOf, onDuty } from '#subjects/routing/index'
 import { firstWaiting } from '#subjects/triage/index'
 import {

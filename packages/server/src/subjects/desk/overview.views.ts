@@ -10,16 +10,7 @@ import type { ServiceContext } from '#platform/context'
 import { countUnread } from '#subjects/inbox/index'
 import { searchItems } from '#subjects/looking/index'
 import { firstAdminSecret, viewerOf } from '#subjects/people/index'
-import {
-  currentKey,
-  hiddenPrefixes,
-  hiddenRepositories,
-  hiddenServices,
-  ITEM_COLUMNS,
-  type ItemRow,
-  mayReadThing,
-  VISIBLE_ITEM,
-} from '#subjects/records/index'
+import { currentKey, hiddenPrefixes, hiddenRepositories, hiddenServices, type ItemRow, mayReadThing, VISIBLE_ITEM } from '#subjects/records/index'
 import { readSetup } from '#subjects/setup/index'
 import { countWaiting } from '#subjects/triage/index'
 import {

@@ -10,7 +10,6 @@ import { gitWorker } from '#subjects/code/index'
 import { intakeWorker, makeOwnScrub, patternTrouble } from '#subjects/occurrences/index'
 import { hiddenServices, itemsOfRepository } from '#subjects/records/index'
 import {
-  COLUMNS,
   GET_SERVICE_BY_SERVICE,
   HAS_REPOSITORY_BY_REPOSITORY,
   HAS_SCRUB_RULE_BY_RULE_ID,
@@ -161,7 +160,7 @@ export function tryScrub(ctx: ServiceContext, text: string): string {
 }
 
 /** Sends an error of its own through the intake, as a program would, so that one sees that the way is open. It says that it is a test, and counts for no release. */
-export async function sendTestEvent(ctx: ServiceContext, who: Who, service: string): Promise<void> {
+export async function sendTestEvent(ctx: ServiceContext, service: string): Promise<void> {
   const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
   const message = `This is a test event for ${service}; nothing is broken`
   const body = {

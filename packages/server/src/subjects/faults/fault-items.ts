@@ -1,6 +1,6 @@
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
-import { LIST_ITEM, STANDS_FOR_FAULT } from './fault-items.queries.js'
+import { LIST_ITEM } from './fault-items.queries.js'
 
 /** Keys of the items that stand for a fault. */
 export function itemsOfFault(ctx: Pick<ServiceContext, 'db'>, number: number): string[] {

@@ -60,7 +60,7 @@ export function addFaultsRoutes(api: Api): void {
     return { rows: listConnectedServices(ctx, who) }
   })
   api.handle(faultsOperations.sendTestEvent, async ({ ctx, who, params }) => {
-    await sendTestEvent(ctx, who, params.service)
+    await sendTestEvent(ctx, params.service)
     return {}
   })
 }

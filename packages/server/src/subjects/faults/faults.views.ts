@@ -8,14 +8,12 @@ import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
 import { sql } from '#platform/db/statements'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { itemsOfFault } from './fault-items.js'
-import { STANDS_FOR_FAULT } from './fault-items.queries.js'
 import { requireFaultNumber } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { blameFrames, causesOf, readTraces, repositoryOf } from './trace-reading.js'
 import { restoreException, type StoredException } from '#subjects/occurrences/index'
-import { hiddenServices, ITEM_COLUMNS, type ItemRow, toSummary } from '#subjects/records/index'
+import { hiddenServices, type ItemRow, toSummary } from '#subjects/records/index'
 import {
-  COLUMNS,
   COUNT_FAULT_PERSON_BY_FINGERPRINT,
   GET_FAULT_BY_FINGERPRINT,
   GET_FAULT_BY_NUMBER,

@@ -7,7 +7,6 @@ import type { ServiceContext } from '#platform/context'
 import { causesOf, readTraces } from './trace-reading.js'
 import { restoreException, type StoredException } from '#subjects/occurrences/index'
 import {
-  COLUMNS,
   COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE,
   GET_FINGERPRINT_OF_FAULT_BY_NUMBER,
   GET_ROWS_BY_OCCURRENCE_ID,

@@ -1,3 +1,5 @@
+import { COPIED_FIELDS, type CopiedField } from '@dystracer/core/setup/item-fields'
+import type { ItemFields } from '@dystracer/core/records/events'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { OwnValue } from '@dystracer/core/setup/own-field'
 import type { ServiceContext } from '#platform/context'
@@ -5,7 +7,7 @@ import type { Who } from '@dystracer/core/people/who'
 import { logItem } from './items.commands.js'
 import { notify } from '#subjects/inbox/index'
 import { requireRight } from '#subjects/people/index'
-import { assertLink, nextItemKey, requireItem } from '#subjects/records/index'
+import { assertLink, nextItemKey, requireItem, fieldsOf } from '#subjects/records/index'
 import { checkOwnValues, checkType, readSetup, requireProject } from '#subjects/setup/index'
 import { addComment } from '#subjects/talk/index'
 
@@ -37,23 +39,9 @@ export function moveItem(ctx: ServiceContext, who: Who, key: string, project: st
 /** Logs a new item with the fields of another, and ties the two. */
 export function copyItem(ctx: ServiceContext, who: Who, key: string): string {
   const row = requireItem(ctx, key)
-  const copy = logItem(ctx, who, {
-    title: row.title,
-    type: row.type,
-    project: row.project,
-    description: row.description,
-    severity: row.severity,
-    component: row.component,
-    milestone: row.milestone,
-    labels: JSON.parse(row.labels) as string[],
-    foundIn: row.found_in,
-    priority: row.priority,
-    sprint: row.sprint,
-    points: row.points,
-    plannedFor: row.planned_for,
-    isConfidential: row.is_confidential === 1,
-    ownValues: JSON.parse(row.own_values) as Record<string, string>,
-  })
+  const fields = fieldsOf(row)
+  const copied = Object.fromEntries(COPIED_FIELDS.map((name) => [name, fields[name]])) as Pick<ItemFields, CopiedField>
+  const copy = logItem(ctx, who, { ...copied, project: row.project })
   ctx.journal.write((writer) => {
     assertLink(ctx.db, writer, {
       kind: 'see-also',

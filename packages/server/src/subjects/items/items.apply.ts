@@ -1,3 +1,4 @@
+import { ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
 import type { ItemsEvents } from '@dystracer/core/items/events'
 import type { FieldChanges } from '@dystracer/core/records/events'
 import type { Db } from '#platform/db/open'
@@ -24,7 +25,8 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
   'item-changed': (db, entry) => {
     const { key, changes } = entry.body
     for (const [field, change] of Object.entries(changes)) {
-      const column = COLUMN_BY_FIELD[field as keyof FieldChanges]
+      // The column comes from the closed list of declared fields.
+      const { column } = ITEM_FIELDS[field as keyof FieldChanges]
       sql(db, `UPDATE item SET ${column} = @value WHERE key = @key`).run({ key, value: toColumn(change.to) })
     }
     if (changes.title || changes.description) index(db, key)
@@ -66,31 +68,6 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
     if (isOn) sql(db, 'INSERT OR IGNORE INTO follower (item_key, person_id) VALUES (@key, @personId)').run({ key, personId })
     else sql(db, 'DELETE FROM follower WHERE item_key = @key AND person_id = @personId').run({ key, personId })
   },
-}
-
-/** Column and how a value is stored, by field; the closed list from which `item-changed` builds its update. */
-const COLUMN_BY_FIELD: Record<keyof FieldChanges, string> = {
-  title: 'title',
-  description: 'description',
-  severity: 'severity',
-  ownerId: 'owner_id',
-  component: 'component',
-  milestone: 'milestone',
-  labels: 'labels',
-  dueOn: 'due_on',
-  estimateMinutes: 'estimate_minutes',
-  type: 'type',
-  priority: 'priority',
-  coOwnerIds: 'co_owner_ids',
-  sprint: 'sprint',
-  points: 'points',
-  foundIn: 'found_in',
-  plannedFor: 'planned_for',
-  classification: 'classification',
-  ownValues: 'own_values',
-  isConfidential: 'is_confidential',
-  namedIds: 'named_ids',
-  isArchived: 'is_archived',
 }
 
 /** How a field's value stands in its column: lists and records as JSON, claims as 0 and 1. */

@@ -96,19 +96,8 @@ export function logWithin(
       ...(from !== undefined && { from }),
     },
   })
-  const changes = changesOf(requireItem(ctx, key), {
-    ownerId: input.ownerId,
-    coOwnerIds: input.coOwnerIds,
-    priority: input.priority,
-    sprint: input.sprint,
-    points: input.points,
-    plannedFor: input.plannedFor,
-    dueOn: input.dueOn,
-    estimateMinutes: input.estimateMinutes,
-    classification: input.classification,
-    ownValues: input.ownValues,
-    isConfidential: input.isConfidential,
-  })
+  const { project: _project, requirement: _requirement, parent: _parent, ...fields } = input
+  const changes = changesOf(requireItem(ctx, key), fields)
   if (Object.keys(changes).length > 0)
     writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'logging', body: { key, changes } })
   if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })

@@ -1,9 +1,10 @@
+import { EXPORTED_FIELDS } from '@dystracer/core/setup/item-fields'
 import papaparse from 'papaparse'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { Who } from '@dystracer/core/people/who'
 import { listItems, type ListItemsInput } from './looking.views.js'
 import type { ServiceContext } from '#platform/context'
-import { requireItem } from '#subjects/records/index'
+import { fieldsOf, requireItem } from '#subjects/records/index'
 
 const PAGE = 500
 /** What an exported item holds, in this order. */
@@ -14,22 +15,12 @@ export const EXPORTED = [
   'description',
   'stage',
   'disposition',
-  'severity',
-  'priority',
-  'owner',
-  'component',
-  'milestone',
-  'sprint',
-  'labels',
-  'due',
-  'points',
-  'estimateMinutes',
-  'foundIn',
+  ...EXPORTED_FIELDS.map((field) => field.exportedAs),
   'reporter',
   'createdAt',
   'updatedAt',
-] as const
-type Exported = Record<(typeof EXPORTED)[number], string | number | string[] | null>
+]
+type Exported = Record<string, unknown>
 
 /** The items that a filter admits, page by page, so that 200,000 of them need no more memory than one page. */
 function* exportedItems(ctx: ServiceContext, who: Who, input: Pick<ListItemsInput, 'filter' | 'sort'>): Generator<Exported[]> {
@@ -43,6 +34,7 @@ function* exportedItems(ctx: ServiceContext, who: Who, input: Pick<ListItemsInpu
 
 function toExported(ctx: ServiceContext, item: ItemSummary): Exported {
   const row = requireItem(ctx, item.key)
+  const fields = fieldsOf(row)
   return {
     key: item.key,
     type: item.type,
@@ -50,17 +42,7 @@ function toExported(ctx: ServiceContext, item: ItemSummary): Exported {
     description: row.description,
     stage: item.stage,
     disposition: item.disposition,
-    severity: item.severity,
-    priority: item.priority,
-    owner: item.ownerId,
-    component: item.component,
-    milestone: item.milestone,
-    sprint: row.sprint,
-    labels: item.labels,
-    due: item.dueOn,
-    points: row.points,
-    estimateMinutes: row.estimate_minutes,
-    foundIn: row.found_in,
+    ...Object.fromEntries(EXPORTED_FIELDS.map(({ name, exportedAs }) => [exportedAs, fields[name]])),
     reporter: row.reporter_id,
     createdAt: new Date(item.createdAtMs).toISOString(),
     updatedAt: new Date(item.updatedAtMs).toISOString(),
@@ -72,7 +54,7 @@ export function* itemsAsCsv(ctx: ServiceContext, who: Who, input: Pick<ListItems
   let isFirst = true
   for (const rows of exportedItems(ctx, who, input)) {
     const data = rows.map((row) => ({ ...row, labels: (row.labels as string[]).join(', ') }))
-    const text = papaparse.unparse({ fields: [...EXPORTED], data }, { escapeFormulae: true, newline: '\r\n', header: isFirst })
+    const text = papaparse.unparse({ fields: EXPORTED, data }, { escapeFormulae: true, newline: '\r\n', header: isFirst })
     if (text !== '') yield `${text}\r\n`
     isFirst = false
   }

@@ -1,27 +1,26 @@
+import type { ItemFields } from '@dystracer/core/records/events'
+import { ITEM_FIELDS, type FieldKind, type FieldValues, type ItemFieldName } from '@dystracer/core/setup/item-fields'
 import { proposeBranchName } from '@dystracer/core/text/branch-name'
 import { STAGES, type Ladder, type Stage } from '@dystracer/core/ladder/ladder'
 import type { ItemSummary, Link } from '@dystracer/core/records/wire'
 import type { Item } from '@dystracer/core/items/wire'
-import type { Priority } from '@dystracer/core/setup/field-use'
-import type { Classification } from '@dystracer/core/setup/item-type'
-import type { ItemType } from '@dystracer/core/setup/item-type'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 
-export interface ItemRow {
+/** How a value of each kind stands in its column. */
+type Stored<Kind extends FieldKind> = Kind extends 'people' | 'labels' | 'ownValues'
+  ? string
+  : Kind extends 'classification'
+    ? string | null
+    : Kind extends 'flag'
+      ? number
+      : FieldValues[Kind]
+type FieldColumns = { [Name in ItemFieldName as (typeof ITEM_FIELDS)[Name]['column']]: Stored<(typeof ITEM_FIELDS)[Name]['kind']> }
+
+/** One row of `item`: the declared fields' columns and what every item is. */
+export interface ItemRow extends FieldColumns {
   key: string
-  type: ItemType
-  title: string
-  description: string
-  severity: number | null
-  owner_id: string | null
   reporter_id: string | null
-  component: string | null
-  milestone: string | null
-  labels: string
-  due_on: string | null
-  found_in: string | null
-  estimate_minutes: number | null
   fault: string | null
   logged_cause: string
   created_at_ms: number
@@ -34,26 +33,17 @@ export interface ItemRow {
   has_drift: number
   disposition: ItemSummary['disposition']
   project: string
-  priority: Priority | null
-  co_owner_ids: string
-  sprint: string | null
-  points: number | null
-  planned_for: string | null
-  classification: string | null
-  own_values: string
-  is_confidential: number
-  named_ids: string
-  is_archived: number
   came_from: string | null
   is_blocked: number
 }
 /** Whether an open item stands in the way: it says that it blocks this one. */
 export const IS_BLOCKED = `EXISTS (SELECT 1 FROM link_assertion l JOIN item o ON o.key = l.from_id AND o.is_open = 1
     WHERE l.to_kind = 'item' AND l.to_id = i.key AND l.kind = 'blocks' AND l.retracted_at_ms IS NULL)`
-export const ITEM_COLUMNS = `i.key, i.type, i.title, i.description, i.severity, i.owner_id, i.reporter_id, i.component, i.milestone, i.labels, i.due_on, i.found_in, i.estimate_minutes, i.fault, i.logged_cause,
-  i.created_at_ms, i.updated_at_ms, i.revision, i.stage, i.stair, i.ladder, i.has_come_back, i.has_drift, i.disposition,
-  i.project, i.priority, i.co_owner_ids, i.sprint, i.points, i.planned_for, i.classification, i.own_values, i.is_confidential, i.named_ids, i.is_archived, i.came_from,
-  ${IS_BLOCKED} AS is_blocked`
+const FIELD_COLUMNS = Object.values(ITEM_FIELDS)
+  .map(({ column }) => `i.${column}`)
+  .join(', ')
+export const ITEM_COLUMNS = `i.key, ${FIELD_COLUMNS}, i.reporter_id, i.fault, i.logged_cause, i.created_at_ms, i.updated_at_ms, i.revision,
+  i.stage, i.stair, i.ladder, i.has_come_back, i.has_drift, i.disposition, i.project, i.came_from, ${IS_BLOCKED} AS is_blocked`
 
 export function getItem(db: Db, key: string): ItemRow | undefined {
   return sql(db, `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key = @key`).get<ItemRow>({ key })
@@ -63,6 +53,20 @@ export function listItemsByKeys(db: Db, keys: readonly string[]): ItemSummary[] 
   return sql(db, `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value ORDER BY k.key`)
     .all<ItemRow>({ keys: JSON.stringify(keys) })
     .map(toSummary)
+}
+
+/** How a value stands in its column: lists and records as JSON, flags as 0 and 1. */
+function readColumn(kind: FieldKind, stored: unknown): unknown {
+  if (kind === 'flag') return stored === 1
+  return AS_JSON.has(kind) && typeof stored === 'string' ? JSON.parse(stored) : stored
+}
+const AS_JSON = new Set<FieldKind>(['people', 'labels', 'classification', 'ownValues'])
+
+/** What an item's fields hold now, by field. */
+export function fieldsOf(row: ItemRow): ItemFields {
+  return Object.fromEntries(
+    Object.entries(ITEM_FIELDS).map(([name, { kind, column }]) => [name, readColumn(kind, row[column as keyof ItemRow])]),
+  ) as unknown as ItemFields
 }
 
 export function toSummary(row: ItemRow): ItemSummary {
@@ -121,14 +125,9 @@ export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
   })
   return {
     ...toSummary(row),
-    description: row.description,
+    ...fieldsOf(row),
     reporterId: row.reporter_id,
     cameFrom: row.came_from,
-    points: row.points,
-    plannedFor: row.planned_for,
-    classification: row.classification === null ? null : (JSON.parse(row.classification) as Classification),
-    ownValues: JSON.parse(row.own_values) as Item['ownValues'],
-    namedIds: JSON.parse(row.named_ids) as string[],
     followerIds: names(db, 'SELECT person_id AS name FROM follower WHERE item_key = @key ORDER BY person_id', row.key),
     children: listItemsByKeys(
       db,
@@ -152,8 +151,6 @@ export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
         'SELECT asked_words AS words, asked_by AS "by", asked_until_ms AS untilMs FROM item WHERE key = @key AND asked_until_ms IS NOT NULL',
       ).get<{ words: string; by: string; untilMs: number }>({ key: row.key }) ?? null,
     aliases: names(db, 'SELECT alias AS name FROM key_alias WHERE key = @key ORDER BY alias', row.key),
-    foundIn: row.found_in,
-    estimateMinutes: row.estimate_minutes,
     spentMinutes: spent,
     ladder: row.ladder ? (JSON.parse(row.ladder) as Ladder) : EMPTY_LADDER,
     links,

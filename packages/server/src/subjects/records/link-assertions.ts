@@ -6,7 +6,6 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { assertionIdOf, linkIdOf } from './link-ids.js'
 import {
-  COLUMNS,
   GET_RETRACTED_AT_MS_OF_LINK_ASSERTION_BY_ASSERTION_ID,
   GET_REVISION_OF_REQUIREMENT_BY_KEY,
   HAS_LINK_VETO_BY_LINK_ID_AND_SOURCE,

@@ -5,7 +5,6 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { getItem, hiddenPrefixes, isSuspect, listAssertions, maySee, onlyVisible, toSummary } from '#subjects/records/index'
 import {
-  COLUMNS,
   GET_IS_OPEN_OF_ITEM_BY_KEY,
   GET_REQUIREMENT_BY_KEY,
   LIST_REPOSITORY_BY_KEY,

@@ -1,3 +1,4 @@
+import { USE_BY_FIELD } from '@dystracer/core/setup/item-fields'
 import { Problem } from '@dystracer/core/basics/problem'
 import { fieldUseOf } from '@dystracer/core/setup/field-use'
 import { whyNotOwnValue, type OwnValue } from '@dystracer/core/setup/own-field'
@@ -7,20 +8,10 @@ import type { Db } from '#platform/db/open'
 import { readSetup } from './setup.commands.js'
 import { HAS_PERSON_BY_PERSON_ID } from './item-rules.queries.js'
 
+/** What a refusal asks for, by the names that types and stage rules use. */
 const WORD: Record<string, string> = {
-  owner: 'an owner',
-  milestone: 'a milestone',
-  component: 'a component',
-  severity: 'a severity',
   requirement: 'a requirement',
-  due: 'a due date',
-  estimate: 'an estimate',
-  priority: 'a priority',
-  sprint: 'a sprint',
-  points: 'points',
-  labels: 'a label',
-  foundIn: 'the release it was found in',
-  plannedFor: 'the release it is planned for',
+  ...Object.fromEntries(Object.values(USE_BY_FIELD).map((use) => [use.name, use.asks])),
 }
 
 /** Holds own values against their fields; gives back nothing. Throws `invalid-input` naming each wrong one. */

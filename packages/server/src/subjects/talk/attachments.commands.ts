@@ -13,7 +13,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { projectOf, requireRight } from '#subjects/people/index'
 import { requireItem } from '#subjects/records/index'
-import { COLUMNS, GET_ATTACHMENT_BY_ATTACHMENT_ID, LIST_ATTACHMENT_BY_KEY } from './attachments.queries.js'
+import { GET_ATTACHMENT_BY_ATTACHMENT_ID, LIST_ATTACHMENT_BY_KEY } from './attachments.queries.js'
 
 export const ATTACHMENT_LIMIT_BYTES = 50 << 20
 const THUMBNAIL_PX = 320

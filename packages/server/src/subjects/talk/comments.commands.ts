@@ -15,7 +15,6 @@ import { notify } from '#subjects/inbox/index'
 import { projectOf, requireRight, whoIsPerson } from '#subjects/people/index'
 import { assertLink, changesOf, getItem, type ItemRow, keyPrefixes, maySee, requireItem } from '#subjects/records/index'
 import {
-  COLUMNS,
   COUNT_COMMENT_BY_KEY,
   GET_ASKED_BY_OF_ITEM_BY_KEY,
   GET_COMMENT_BY_COMMENT_ID,

@@ -9,7 +9,7 @@ import { decodeCursor, encodeCursor } from '#platform/db/cursor'
 import { sourceOf } from './decisions.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { viewerOf } from '#subjects/people/index'
-import { ITEM_COLUMNS, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
+import { type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
 import {
   CAME_BACK,
   GET_SERVICE_OF_FAULT_BY_NUMBER,

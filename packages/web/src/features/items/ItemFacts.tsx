@@ -1,3 +1,6 @@
+import { LINE_FIELDS } from '@dystracer/core/setup/item-fields'
+import { ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
+import { capitalised } from '#shared/lib/format'
 import type { ChangeItem, Item } from '@dystracer/core/items/wire'
 import { formatMinutes, parseDurationMinutes } from '@dystracer/core/text/duration'
 import { useState, type ReactNode } from 'react'
@@ -121,27 +124,22 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
               onChange={(coOwnerIds) => void save({ coOwnerIds })}
             />
           </Fact>
-          {shows('sprint') && (
-            <Typed label="Sprint" value={item.sprint} list="all-sprints" isLocked={isLocked} onDone={(value) => save({ sprint: value })} />
-          )}
+          {LINE_FIELDS.filter((name) => name !== 'milestone' && shows(ITEM_FIELDS[name].use.name)).map((name) => (
+            <Typed
+              key={name}
+              label={capitalised(ITEM_FIELDS[name].label)}
+              value={item[name]}
+              list={`all-${ITEM_FIELDS[name].suggests}`}
+              isLocked={isLocked}
+              onDone={(value) => save({ [name]: value })}
+            />
+          ))}
           {shows('points') && (
             <Typed
               label="Points"
               value={item.points === null ? null : String(item.points)}
               isLocked={isLocked}
               onDone={(value) => save({ points: value === null ? null : Number(value) })}
-            />
-          )}
-          {shows('foundIn') && (
-            <Typed label="Found in" value={item.foundIn} list="all-releases" isLocked={isLocked} onDone={(value) => save({ foundIn: value })} />
-          )}
-          {shows('plannedFor') && (
-            <Typed
-              label="Planned for"
-              value={item.plannedFor}
-              list="all-releases"
-              isLocked={isLocked}
-              onDone={(value) => save({ plannedFor: value })}
             />
           )}
           {shows('estimate') && (

@@ -1,3 +1,4 @@
+import { ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
 import type { ItemsEvents } from '@dystracer/core/items/events'
 import type { EventWords, NameOf } from '#shared/lib/event-words'
 
@@ -15,18 +16,7 @@ export const itemsWords: EventWords<ItemsEvents> = {
   'follower-changed': ({ isOn }) => (isOn ? 'follows it' : 'stopped following'),
 }
 
-const FIELD: Record<string, string> = {
-  ownerId: 'owner',
-  coOwnerIds: 'also owned by',
-  dueOn: 'due date',
-  estimateMinutes: 'estimate',
-  foundIn: 'found in',
-  plannedFor: 'planned for',
-  ownValues: 'own fields',
-  isConfidential: 'confidential',
-  namedIds: 'people who may see it',
-  isArchived: 'archived',
-}
+const FIELD: Record<string, string> = Object.fromEntries(Object.entries(ITEM_FIELDS).map(([name, { label }]) => [name, label]))
 
 function shown(field: string, value: unknown, nameOf: NameOf): string {
   if (value === null || value === undefined || value === '') return 'nothing'

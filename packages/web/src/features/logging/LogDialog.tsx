@@ -1,3 +1,6 @@
+import { LINE_FIELDS } from '@dystracer/core/setup/item-fields'
+import { ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
+import { capitalised } from '#shared/lib/format'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
@@ -215,16 +218,16 @@ function LogForm({ onClose }: { onClose: () => void }) {
               <DateInput label="Due" value={draft.dueOn} onDone={(dueOn) => set({ dueOn })} />
             </Field>
           )}
-          {shows('milestone') && (
-            <Field label="Milestone" error={fields.milestone}>
-              <TextInput list="milestones" maxLength={50} value={draft.milestone} onChange={(event) => set({ milestone: event.target.value })} />
+          {LINE_FIELDS.filter((name) => shows(ITEM_FIELDS[name].use.name)).map((name) => (
+            <Field key={name} label={capitalised(ITEM_FIELDS[name].label)} error={fields[name]}>
+              <TextInput
+                list={ITEM_FIELDS[name].suggests}
+                maxLength={50}
+                value={draft[name]}
+                onChange={(event) => set({ [name]: event.target.value })}
+              />
             </Field>
-          )}
-          {shows('sprint') && (
-            <Field label="Sprint" error={fields.sprint}>
-              <TextInput list="sprints" maxLength={50} value={draft.sprint} onChange={(event) => set({ sprint: event.target.value })} />
-            </Field>
-          )}
+          ))}
           {shows('labels') && (
             <Field label="Labels, with commas" error={fields.labels}>
               <TextInput list="labels" maxLength={400} value={draft.labels} onChange={(event) => set({ labels: event.target.value })} />
@@ -238,16 +241,6 @@ function LogForm({ onClose }: { onClose: () => void }) {
           {shows('points') && (
             <Field label="Points" error={fields.points}>
               <TextInput type="number" min={0} step="any" value={draft.points} onChange={(event) => set({ points: event.target.value })} />
-            </Field>
-          )}
-          {shows('foundIn') && (
-            <Field label="Found in" error={fields.foundIn}>
-              <TextInput list="releases" maxLength={50} value={draft.foundIn} onChange={(event) => set({ foundIn: event.target.value })} />
-            </Field>
-          )}
-          {shows('plannedFor') && (
-            <Field label="Planned for" error={fields.plannedFor}>
-              <TextInput list="releases" maxLength={50} value={draft.plannedFor} onChange={(event) => set({ plannedFor: event.target.value })} />
             </Field>
           )}
           <Field label="Part of (a key)" error={fields.parent}>

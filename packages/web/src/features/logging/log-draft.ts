@@ -1,9 +1,14 @@
+import { LINE_FIELDS, type LineField } from '@dystracer/core/setup/item-fields'
 import type { LogItem } from '@dystracer/core/items/wire'
 import type { OwnValue } from '@dystracer/core/setup/own-field'
 import { parseDurationMinutes } from '@dystracer/core/text/duration'
 
+/** The typed lines among the fields, by name. */
+type Lines = Record<LineField, string>
+const EMPTY_LINES = Object.fromEntries(LINE_FIELDS.map((name) => [name, ''])) as Lines
+
 /** What the dialog for logging holds; texts as typed, so that a draft survives as it stands. */
-export interface LogDraft {
+export interface LogDraft extends Lines {
   title: string
   type: string
   project: string
@@ -12,20 +17,17 @@ export interface LogDraft {
   component: string
   requirement: string
   ownerId: string
-  milestone: string
-  sprint: string
   points: string
   dueOn: string
   estimate: string
   labels: string
-  foundIn: string
-  plannedFor: string
   parent: string
   isConfidential: boolean
   ownValues: Record<string, OwnValue>
   description: string
 }
 export const EMPTY_DRAFT: LogDraft = {
+  ...EMPTY_LINES,
   title: '',
   type: 'defect',
   project: '',
@@ -34,14 +36,10 @@ export const EMPTY_DRAFT: LogDraft = {
   component: '',
   requirement: '',
   ownerId: '',
-  milestone: '',
-  sprint: '',
   points: '',
   dueOn: '',
   estimate: '',
   labels: '',
-  foundIn: '',
-  plannedFor: '',
   parent: '',
   isConfidential: false,
   ownValues: {},
@@ -71,6 +69,7 @@ export function toLogItem(draft: LogDraft, project: string): LogItem {
   const orNull = (text: string) => text.trim() || null
   const estimate = draft.estimate.trim() === '' ? null : parseDurationMinutes(draft.estimate)
   return {
+    ...(Object.fromEntries(LINE_FIELDS.map((name) => [name, orNull(draft[name])])) as Record<LineField, string | null>),
     title: draft.title,
     type: draft.type,
     project,
@@ -80,8 +79,6 @@ export function toLogItem(draft: LogDraft, project: string): LogItem {
     component: orNull(draft.component),
     requirement: orNull(draft.requirement),
     ownerId: orNull(draft.ownerId),
-    milestone: orNull(draft.milestone),
-    sprint: orNull(draft.sprint),
     points: draft.points.trim() === '' ? null : Number(draft.points),
     dueOn: orNull(draft.dueOn),
     estimateMinutes: estimate,
@@ -93,8 +90,6 @@ export function toLogItem(draft: LogDraft, project: string): LogItem {
           .filter(Boolean),
       ),
     ],
-    foundIn: orNull(draft.foundIn),
-    plannedFor: orNull(draft.plannedFor),
     parent: orNull(draft.parent.toUpperCase()),
     isConfidential: draft.isConfidential,
     ownValues: draft.ownValues,

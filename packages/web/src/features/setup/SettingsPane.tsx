@@ -1,5 +1,6 @@
 import type { SetupChange } from './setup.api'
-import { FIELD_USES, fieldUseOf, TYPE_FIELDS } from '@dystracer/core/setup/field-use'
+import { FIELD_USES, fieldUseOf } from '@dystracer/core/setup/field-use'
+import { ITEM_FIELDS, TYPE_FIELDS } from '@dystracer/core/setup/item-fields'
 import { STANDARD_TYPES, type ItemTypeDefinition } from '@dystracer/core/setup/item-type'
 import { STAGES } from '@dystracer/core/ladder/ladder'
 import { useState } from 'react'
@@ -81,7 +82,9 @@ export function SettingsPane() {
   )
 }
 
-const FIELD_NAME: Record<string, string> = { foundIn: 'found in', plannedFor: 'planned for', due: 'due date' }
+const FIELD_NAME: Record<string, string> = Object.fromEntries(
+  Object.values(ITEM_FIELDS).flatMap(({ use, label }) => (use ? [[use.name, label]] : [])),
+)
 
 function Types({ setup, ...part }: Part) {
   const [chosen, setChosen] = useState(setup.types[0]?.type ?? '')

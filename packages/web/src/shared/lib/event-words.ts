@@ -1,4 +1,3 @@
-import type { Body } from './api'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 
 export type NameOf = (actor: string | null) => string

@@ -28,3 +28,8 @@ export function age(atMs: number, nowMs = Date.now()): string {
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count} ${count === 1 ? one : many}`
 }
+
+/** A label at the beginning of a line. */
+export function capitalised(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}
