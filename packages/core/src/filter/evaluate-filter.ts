@@ -1,29 +1,23 @@
 import { assertNever } from '#basics/assert-never'
 import { STAGES, type Stage } from '#ladder/ladder'
+import { FIELD_BY_FILTER_WORD, type FilteredWordField, type ItemFieldValues } from '#setup/item-fields'
 import type { Comparison, Filter } from './filter.js'
 
 /** What a filter can look at of one item. */
-export interface FilteredItem {
+export interface FilteredItem extends Pick<ItemFieldValues, FilteredWordField> {
   key: string
   title: string
   description: string
   comments: readonly string[]
-  type: string
-  priority: string | null
-  sprint: string | null
   project: string
-  dueOn: string | null
   stage: Stage
   severity: number | null
   ownerId: string | null
   coOwnerIds: readonly string[]
   reporterId: string | null
-  component: string | null
-  milestone: string | null
   labels: readonly string[]
   requirements: readonly string[]
   fault: string | null
-  foundIn: string | null
   updatedAtMs: number
   createdAtMs: number
   isOpen: boolean
@@ -144,17 +138,9 @@ function meetsComparison({ field, comparison, value }: Extract<Filter, { kind: '
     case 'fault':
       return compare(field === 'key' ? item.key : item.fault, value.toUpperCase(), comparison)
     default: {
-      const words = {
-        type: item.type,
-        priority: item.priority,
-        sprint: item.sprint,
-        project: item.project,
-        due: item.dueOn,
-        component: item.component,
-        milestone: item.milestone,
-        release: item.foundIn,
-      }
-      return compare(words[field]?.toLowerCase() ?? null, value.toLowerCase(), comparison)
+      const name = FIELD_BY_FILTER_WORD.get(field)
+      const held = field === 'project' ? item.project : name === undefined ? null : item[name as FilteredWordField]
+      return compare(held?.toLowerCase() ?? null, value.toLowerCase(), comparison)
     }
   }
 }

@@ -1,8 +1,9 @@
-/** What can be compared, and how its values are read. */
+import { FILTERED_LINES, type FilteredLine } from '#setup/item-fields'
+
+/** What can be compared, and how its values are read; typed lines among the declared fields of an item are words. */
 export const FILTER_FIELDS = {
   type: 'word',
   priority: 'word',
-  sprint: 'word',
   project: 'word',
   due: 'day',
   stage: 'stage',
@@ -10,14 +11,13 @@ export const FILTER_FIELDS = {
   owner: 'person',
   reporter: 'person',
   component: 'word',
-  milestone: 'word',
   label: 'word',
   requirement: 'key',
   fault: 'key',
   key: 'key',
-  release: 'word',
   updated: 'age',
   created: 'age',
+  ...(Object.fromEntries(FILTERED_LINES.map((word) => [word, 'word'])) as Record<FilteredLine, 'word'>),
 } as const
 export type FilterField = keyof typeof FILTER_FIELDS
 export const FILTER_FLAGS = ['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back', 'blocked', 'overdue', 'followed', 'archived'] as const

@@ -40,6 +40,8 @@ export interface FieldDeclaration {
   isCopied: boolean
   /** Its name in exports; null for what is not exported. */
   exportedAs: string | null
+  /** The word by which filters compare it; null for what no filter asks for. */
+  filteredAs: string | null
   /** For a line: what is suggested while it is typed. */
   suggests?: Suggestions
 }
@@ -50,22 +52,34 @@ export interface FieldDeclaration {
  * (docs/guides/add-a-field.md).
  */
 export const ITEM_FIELDS = {
-  title: { kind: 'title', column: 'title', label: 'title', use: null, isLogged: true, isCopied: true, exportedAs: null },
-  description: { kind: 'prose', column: 'description', label: 'text', use: null, isLogged: true, isCopied: true, exportedAs: null },
-  type: { kind: 'type', column: 'type', label: 'type', use: null, isLogged: true, isCopied: true, exportedAs: null },
+  title: { kind: 'title', column: 'title', label: 'title', use: null, isLogged: true, isCopied: true, exportedAs: null, filteredAs: null },
+  description: { kind: 'prose', column: 'description', label: 'text', use: null, isLogged: true, isCopied: true, exportedAs: null, filteredAs: null },
+  type: { kind: 'type', column: 'type', label: 'type', use: null, isLogged: true, isCopied: true, exportedAs: null, filteredAs: 'type' },
   severity: field('severity', 'severity', 'severity', 'severity', 'a severity', true),
   priority: field('priority', 'priority', 'priority', 'priority', 'a priority', true),
   ownerId: field('person', 'owner_id', 'owner', 'owner', 'an owner', false),
   component: field('component', 'component', 'component', 'component', 'a component', true),
   milestone: { ...field('line', 'milestone', 'milestone', 'milestone', 'a milestone', true), suggests: 'milestones' },
   sprint: { ...field('line', 'sprint', 'sprint', 'sprint', 'a sprint', true), suggests: 'sprints' },
-  labels: field('labels', 'labels', 'labels', 'labels', 'a label', true),
+  labels: { ...field('labels', 'labels', 'labels', 'labels', 'a label', true), filteredAs: 'label' },
   dueOn: field('day', 'due_on', 'due date', 'due', 'a due date', false),
-  points: field('points', 'points', 'points', 'points', 'points', true),
-  estimateMinutes: { ...field('minutes', 'estimate_minutes', 'estimate', 'estimate', 'an estimate', false), exportedAs: 'estimateMinutes' },
-  foundIn: { ...field('line', 'found_in', 'found in', 'foundIn', 'the release it was found in', true), suggests: 'releases' },
-  plannedFor: { ...field('line', 'planned_for', 'planned for', 'plannedFor', 'the release it is planned for', true), suggests: 'releases' },
-  classification: { ...field('classification', 'classification', 'classification', 'classification', 'a classification', false), exportedAs: null },
+  points: { ...field('points', 'points', 'points', 'points', 'points', true), filteredAs: null },
+  estimateMinutes: {
+    ...field('minutes', 'estimate_minutes', 'estimate', 'estimate', 'an estimate', false),
+    exportedAs: 'estimateMinutes',
+    filteredAs: null,
+  },
+  foundIn: { ...field('line', 'found_in', 'found in', 'foundIn', 'the release it was found in', true), filteredAs: 'release', suggests: 'releases' },
+  plannedFor: {
+    ...field('line', 'planned_for', 'planned for', 'plannedFor', 'the release it is planned for', true),
+    filteredAs: null,
+    suggests: 'releases',
+  },
+  classification: {
+    ...field('classification', 'classification', 'classification', 'classification', 'a classification', false),
+    exportedAs: null,
+    filteredAs: null,
+  },
   coOwnerIds: plain('people', 'co_owner_ids', 'also owned by', { isLogged: true, isCopied: false }),
   ownValues: plain('ownValues', 'own_values', 'own fields', { isLogged: true, isCopied: true }),
   isConfidential: plain('flag', 'is_confidential', 'confidential', { isLogged: true, isCopied: true }),
@@ -89,6 +103,26 @@ const declared: Record<ItemFieldName, FieldDeclaration> = ITEM_FIELDS
 export const LOGGED_FIELDS = NAMES.filter((name) => declared[name].isLogged) as LoggedField[]
 export const COPIED_FIELDS = NAMES.filter((name) => declared[name].isCopied) as CopiedField[]
 export const LINE_FIELDS = NAMES.filter((name) => declared[name].kind === 'line') as LineField[]
+/** Fields whose values filters compare as words. */
+export type FilteredWordField = {
+  [Name in ItemFieldName]: (typeof ITEM_FIELDS)[Name] extends { kind: 'type' | 'priority' | 'component' | 'day' | 'line'; filteredAs: string }
+    ? Name
+    : never
+}[ItemFieldName]
+/** The words by which filters compare typed lines. */
+export type FilteredLine = Exclude<(typeof ITEM_FIELDS)[LineField]['filteredAs'], null>
+export const FILTERED_LINES = LINE_FIELDS.flatMap((name) => ITEM_FIELDS[name].filteredAs ?? []) as FilteredLine[]
+/** The field that a filter's word compares, by word. */
+export const FIELD_BY_FILTER_WORD = new Map(
+  NAMES.flatMap((name) => {
+    const { filteredAs } = declared[name]
+    return filteredAs === null ? [] : [[filteredAs, name] as const]
+  }),
+)
+/** What is suggested while a line is typed. */
+export function suggestionsFor(name: LineField): Suggestions | undefined {
+  return declared[name].suggests
+}
 /** Fields that exports hold beside what every item is, in their order. */
 export const EXPORTED_FIELDS = NAMES.flatMap((name) => {
   const { exportedAs } = declared[name]
@@ -104,16 +138,16 @@ export const TYPE_FIELDS: readonly string[] = Object.values(USE_BY_FIELD)
   .map((use) => use.name)
   .toSpliced(6, 0, 'requirement')
 
-/** A field that types may show, ask for or leave out; its own name in exports is that of its use. */
-function field<const Kind extends FieldKind, const Column extends string, const Copied extends boolean>(
+/** A field that types may show, ask for or leave out; exports and filters call it by the name of its use. */
+function field<const Kind extends FieldKind, const Column extends string, const Use extends string, const Copied extends boolean>(
   kind: Kind,
   column: Column,
   label: string,
-  use: string,
+  use: Use,
   asks: string,
   isCopied: Copied,
 ) {
-  return { kind, column, label, use: { name: use, asks }, isLogged: true as const, isCopied, exportedAs: use }
+  return { kind, column, label, use: { name: use, asks }, isLogged: true as const, isCopied, exportedAs: use, filteredAs: use }
 }
 
 /** A field that every type has, of which exports say nothing. */
@@ -123,5 +157,5 @@ function plain<const Kind extends FieldKind, const Column extends string, const 
   label: string,
   { isLogged, isCopied }: { isLogged: Logged; isCopied: Copied },
 ) {
-  return { kind, column, label, use: null, isLogged, isCopied, exportedAs: null }
+  return { kind, column, label, use: null, isLogged, isCopied, exportedAs: null, filteredAs: null }
 }

@@ -1,4 +1,5 @@
 import { assertNever } from '@dystracer/core/basics/assert-never'
+import { FIELD_BY_FILTER_WORD, ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
 import type { Comparison, Filter, FilterField, FilterFlag } from '@dystracer/core/filter/filter'
 import { STAGES } from '@dystracer/core/ladder/ladder'
 import { IS_BLOCKED } from '#subjects/records/index'
@@ -25,23 +26,16 @@ export interface CompiledFilter {
   matches: string[]
 }
 
+/** Columns that comparisons read, by the filter's word; a label and a requirement are looked up elsewhere. */
 const COLUMN: Partial<Record<FilterField, string>> = {
-  type: 'i.type',
-  severity: 'i.severity',
-  component: 'i.component',
-  milestone: 'i.milestone',
+  ...Object.fromEntries([...FIELD_BY_FILTER_WORD].map(([word, name]) => [word, `i.${ITEM_FIELDS[name].column}`])),
+  project: 'i.project',
+  reporter: 'i.reporter_id',
+  stage: 'i.stage_rank',
   fault: 'i.fault',
   key: 'i.key',
-  release: 'i.found_in',
-  owner: 'i.owner_id',
-  reporter: 'i.reporter_id',
   updated: 'i.updated_at_ms',
   created: 'i.created_at_ms',
-  stage: 'i.stage_rank',
-  priority: 'i.priority',
-  sprint: 'i.sprint',
-  project: 'i.project',
-  due: 'i.due_on',
 }
 const FLAG: Record<FilterFlag, string> = {
   open: 'i.is_open = 1',

@@ -1,5 +1,4 @@
-import { LINE_FIELDS } from '@dystracer/core/setup/item-fields'
-import { ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
+import { ITEM_FIELDS, LINE_FIELDS, suggestionsFor } from '@dystracer/core/setup/item-fields'
 import { capitalised } from '#shared/lib/format'
 import type { ChangeItem, Item } from '@dystracer/core/items/wire'
 import { formatMinutes, parseDurationMinutes } from '@dystracer/core/text/duration'
@@ -129,7 +128,7 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
               key={name}
               label={capitalised(ITEM_FIELDS[name].label)}
               value={item[name]}
-              list={`all-${ITEM_FIELDS[name].suggests}`}
+              list={suggestionsFor(name) && `all-${suggestionsFor(name)}`}
               isLocked={isLocked}
               onDone={(value) => save({ [name]: value })}
             />
@@ -274,7 +273,7 @@ function Typed({
 }: {
   label: string
   value: string | null
-  list?: string
+  list?: string | undefined
   /** What stands in pale words beside it. */
   hint?: string | null | undefined
   placeholder?: string

@@ -1,5 +1,4 @@
-import { LINE_FIELDS } from '@dystracer/core/setup/item-fields'
-import { ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
+import { ITEM_FIELDS, LINE_FIELDS, suggestionsFor } from '@dystracer/core/setup/item-fields'
 import { capitalised } from '#shared/lib/format'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -220,12 +219,7 @@ function LogForm({ onClose }: { onClose: () => void }) {
           )}
           {LINE_FIELDS.filter((name) => shows(ITEM_FIELDS[name].use.name)).map((name) => (
             <Field key={name} label={capitalised(ITEM_FIELDS[name].label)} error={fields[name]}>
-              <TextInput
-                list={ITEM_FIELDS[name].suggests}
-                maxLength={50}
-                value={draft[name]}
-                onChange={(event) => set({ [name]: event.target.value })}
-              />
+              <TextInput list={suggestionsFor(name)} maxLength={50} value={draft[name]} onChange={(event) => set({ [name]: event.target.value })} />
             </Field>
           ))}
           {shows('labels') && (

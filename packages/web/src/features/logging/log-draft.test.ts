@@ -2,11 +2,14 @@ import { keptTexts } from '#shared/test/browser-globals'
 import { beforeEach, describe, expect, test } from '@jest/globals'
 import { zLogItem } from '@dystracer/core/items/wire'
 import { PRIORITIES } from '@dystracer/core/setup/field-use'
+import { LINE_FIELDS, type LineField } from '@dystracer/core/setup/item-fields'
 import fc from 'fast-check'
 import { EMPTY_DRAFT, keepGoing, storeDraft, storedDraft, toLogItem, type LogDraft } from './log-draft'
 
 const text = fc.string({ unit: 'grapheme', maxLength: 20 })
+const lines = Object.fromEntries(LINE_FIELDS.map((name) => [name, text])) as Record<LineField, typeof text>
 const draft: fc.Arbitrary<LogDraft> = fc.record({
+  ...lines,
   title: fc.string({ minLength: 1, maxLength: 60 }).map((each) => `A ${each}`),
   type: fc.constantFrom('defect', 'story', 'task'),
   project: fc.constantFrom('EMB', 'STU'),
@@ -15,14 +18,10 @@ const draft: fc.Arbitrary<LogDraft> = fc.record({
   component: text,
   requirement: text,
   ownerId: text,
-  milestone: text,
-  sprint: text,
   points: fc.constantFrom('', '3', '0.5'),
   dueOn: fc.constantFrom('', '2026-12-24'),
   estimate: fc.constantFrom('', '45m', '1h 30m'),
   labels: fc.array(fc.constantFrom('hardware', ' relay ', '', 'relay')).map((list) => list.join(',')),
-  foundIn: text,
-  plannedFor: text,
   parent: fc.constantFrom('', 'emb-4', 'EMB-4'),
   isConfidential: fc.boolean(),
   ownValues: fc.constant({}),
