@@ -72,7 +72,7 @@ function wordsOf(): Question[] {
   })
 }
 
-/** The first page of each question (rule 30), beside bare SQL for the same rows by the same indices in the same run; and the counts, which follow. Median of seven turns each, then over the questions. */
+/** The first page of each question (docs/rules.md#first-page), beside bare SQL for the same rows by the same indices in the same run; and the counts, which follow. Median of seven turns each, then over the questions. */
 export function benchLooking(ctx: ServiceContext): Figures {
   const who: Who = {
     actor: 'person:ines',

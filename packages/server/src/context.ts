@@ -32,7 +32,7 @@ const HAS_FAILED = `SELECT 1 FROM fault_group g JOIN fault_release r ON r.finger
 const FOLLOW_DELAY_MS = 40
 const FOLLOW_PAUSE_MS = 250
 
-/** Opens a data folder and builds everything that services work with; refuses a folder of the other kind (rule 22). */
+/** Opens a data folder and builds everything that services work with; refuses a folder of the other kind (docs/rules.md#two-folders). */
 export function buildContext(
   config: Config,
   { nowMs: clock, replacements = [] }: { nowMs?: () => number; replacements?: readonly Replacement[] } = {},
@@ -110,7 +110,7 @@ export function buildContext(
   }
 }
 
-/** Throws when the data folder holds data of the other kind (rule 22); looks without changing anything. */
+/** Throws when the data folder holds data of the other kind (docs/rules.md#two-folders); looks without changing anything. */
 export function refuseOtherKind(config: Pick<Config, 'dataDir' | 'kind'>): void {
   const path = join(config.dataDir, 'dystracer.db')
   if (!existsSync(path)) return

@@ -51,7 +51,7 @@ export type BoardMove =
   | { kind: 'none' }
   | { kind: 'change'; change: Record<string, unknown> }
   | { kind: 'accept' | 'verify' }
-  /** The evidence will show whether it holds; until then it is a claim (rule 9). */
+  /** The evidence will show whether it holds; until then it is a claim (docs/rules.md#own-acts). */
   | { kind: 'claim'; stage: Stage }
   | { kind: 'refused'; code: 'stands-there' | 'not-by-hand' | 'needs'; missing: string[] }
 

@@ -1,4 +1,4 @@
-/** What one build said of one test; `flaky` for failed and passed on the same commit (rule 11). */
+/** What one build said of one test; `flaky` for failed and passed on the same commit (docs/rules.md#results). */
 export interface TestRun {
   build: number
   outcome: 'passed' | 'failed' | 'skipped' | 'flaky'

@@ -6,7 +6,7 @@ export interface PatchState {
   carriers: string[]
   /** Reachable commits that take it back, themselves not taken back. */
   reverters: string[]
-  /** Adds minus reverts is positive (rule 8). */
+  /** Adds minus reverts is positive (docs/rules.md#reverts). */
   isIn: boolean
 }
 

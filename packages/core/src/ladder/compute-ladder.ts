@@ -6,7 +6,7 @@ import { standOnParts } from './parts.js'
 type Finding = { state: TreadState; evidence: Evidence[] }
 
 /**
- * The ladder of one item, from evidence alone (product.md "The ladder", rules 1-8). The stage is the highest one whose evidence holds; lower ones
+ * The ladder of one item, from evidence alone (docs/rules.md#stage and after). The stage is the highest one whose evidence holds; lower ones
  * that lack theirs are holes, and with claims and contradictions make up the drift. O(size of the input); the same input always gives the same ladder.
  */
 export function computeLadder(input: LadderInput): Ladder {

@@ -1,6 +1,6 @@
 import type { NodeRef } from '#basics/node-ref'
 
-/** The seven stages, lowest first (product.md). */
+/** The seven stages, lowest first. */
 export const STAGES = ['logged', 'accepted', 'underway', 'in-review', 'merged', 'released', 'verified'] as const
 export type Stage = (typeof STAGES)[number]
 

@@ -14,11 +14,11 @@ export interface SilenceInput {
 
 export type SilenceVerdict = 'silent' | 'judging' | 'cannot-judge' | 'seen-again'
 
-/** So many occurrences should have happened in the silent time, had nothing changed (rule 6: "several"). */
+/** So many occurrences should have happened in the silent time, had nothing changed (docs/rules.md#silence). */
 const EXPECTED_OCCURRENCES_MIN = 3
 
 /**
- * Whether silence proves the fix (rule 6). It counts only while a release with the fix runs and was exercised at least as much as used to
+ * Whether silence proves the fix (docs/rules.md#silence). It counts only while a release with the fix runs and was exercised at least as much as used to
  * yield three occurrences: with a Poisson rate unchanged, silence would then have probability e^-3, under 5 %. No traffic at all: it cannot be judged.
  */
 export function judgeSilence(input: SilenceInput): SilenceVerdict {

@@ -11,7 +11,7 @@ export interface LikenessText {
 }
 export interface LikenessHit {
   id: string
-  /** Order only; not a probability (rule 29). */
+  /** Order only; not a probability (docs/rules.md#likeness). */
   score: number
   /** The words that both share, rarest first, and pairs of related words, for saying why. */
   sharedWords: string[]

@@ -35,7 +35,7 @@ const OWN_TRAILERS = new Set(['fixes', 'refs', 'requirement', 'verifies', 'time'
 const BETWEEN_KEYS = /^\s*(?:,|,?\s*and|&)\s*$/i
 
 /**
- * Reads the one reference grammar (product.md, rules 13-16). Only keys whose prefix is registered count; nothing inside code,
+ * Reads the one reference grammar (docs/rules.md#links and after). Only keys whose prefix is registered count; nothing inside code,
  * quotes or URLs does. A negated verb ties without closing. Linear in the length of the text.
  * `parseReferences('Resolves EMB-1, EMB-2', prefixes).fixes` holds both keys.
  */

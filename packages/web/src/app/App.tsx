@@ -10,6 +10,8 @@ import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
 import { parseTrail } from '#shared/lib/trail'
 import { Pending } from '#shared/ui/parts'
+import { actionOf } from '#shared/lib/keys'
+import { KeysDialog } from './KeysDialog'
 import { FootLine } from './FootLine'
 import { PlaceIndex } from './PlaceIndex'
 import { TopBar } from './TopBar'
@@ -84,20 +86,15 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
     const onKey = (event: globalThis.KeyboardEvent) => {
       const isTyping =
         event.target instanceof HTMLElement && (event.target.isContentEditable || /^(?:INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName))
-      if (event.altKey && event.key.toLowerCase() === 'n') {
-        event.preventDefault()
-        dispatch(dialogOpened('log'))
-      }
-      if ((event.ctrlKey || event.metaKey) && event.key === 'z' && !isTyping) {
-        event.preventDefault()
+      const action = actionOf('everywhere', event)
+      // A chord works also while one types; single keys would be lost to the text.
+      if (action === null || (isTyping && action !== 'log')) return
+      event.preventDefault()
+      if (action === 'undo')
         void undo({}).then((result) =>
           result.error ? toast.error(problemText(result.error)) : toast.success(`Your last change of ${result.data?.key ?? ''} is taken back`),
         )
-      }
-      if (event.key === '/' && !isTyping && !event.ctrlKey && !event.metaKey) {
-        event.preventDefault()
-        dispatch(dialogOpened('find'))
-      }
+      else dispatch(dialogOpened(action === 'help' ? 'keys' : action))
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
@@ -113,6 +110,7 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
         </main>
       </div>
       <FootLine place={place} outsideUrl={outsideUrl} />
+      <KeysDialog place={place} isOpen={dialog === 'keys'} onClose={close} />
       <FindDialog isOpen={dialog === 'find'} onClose={close} />
       {dialog === 'log' && (
         <Suspense fallback={null}>

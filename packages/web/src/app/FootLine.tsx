@@ -1,18 +1,11 @@
 import { formatMinutes } from '@dystracer/core/text/duration'
 import { Link } from 'react-router'
 import { useHandQuery } from '#features/hand/hand.api'
+import { footLineOf } from '#shared/lib/keys'
 import { useAppSelector } from '#shared/lib/store'
 import { usePeople } from '#features/people/index'
 
 const WORD = { live: 'live', connecting: 'connecting …', lost: 'connection lost, trying again' } as const
-const KEYS: Record<string, string> = {
-  triage: '1–5 accept at severity   s same as   q ask   x reject   r o c m take a proposal   z undo',
-  board: '←→↑↓ cards   Alt+←→ move   ↵ open   / find',
-  calendar: '←→↑↓ things   Alt+arrows move   space choose   ↵ open   / find',
-  outline: '↑↓ rows   ←→ fold   Alt+←→ part of   space choose   z undo   / find',
-  inbox: '↑↓ rows   e read   l later   ↵ open   / find',
-  items: '↑↓ rows   ←→ panes   ↵ open   space choose   e edit   n log   m mine   z undo   / find',
-}
 
 /** Whether the page is live, and what keys do here. */
 export function FootLine({ place, outsideUrl }: { place: string; outsideUrl: string | null }) {
@@ -35,7 +28,7 @@ export function FootLine({ place, outsideUrl }: { place: string; outsideUrl: str
           Outside
         </a>
       )}
-      <span className="ml-auto font-mono whitespace-pre max-[900px]:hidden">{KEYS[place] ?? '↑↓ rows   ←→ panes   ↵ open   ⌫ close   / find'}</span>
+      <span className="ml-auto font-mono whitespace-pre max-[900px]:hidden">{footLineOf(place)}</span>
     </footer>
   )
 }

@@ -59,7 +59,7 @@ export function addFaultsRoutes(api: Api): void {
     connectService(ctx, who, params.project, body)
     return { rows: listConnectedServices(ctx, who) }
   })
-  api.handle(faultsOperations.sendTestEvent, async ({ ctx, who, params }) => {
+  api.handle(faultsOperations.sendTestEvent, async ({ ctx, params }) => {
     await sendTestEvent(ctx, params.service)
     return {}
   })

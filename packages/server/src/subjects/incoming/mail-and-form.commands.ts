@@ -22,7 +22,7 @@ const TEXT_MAX = 50_000
 
 /**
  * A mail becomes a report, or, when its subject names an item, a comment on it. The sender's address speaks for an account only when it is one's; a stranger's mail waits in Triage and its
- * trailers are words (rule 15). The same message twice changes nothing. Gives the item's key; null for
+ * trailers are words (docs/rules.md#acting-text). The same message twice changes nothing. Gives the item's key; null for
  * what no person wrote: two machines that answer each other would never end.
  */
 export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<string | null> {
@@ -70,7 +70,7 @@ function recipientsOf(mail: ParsedMail): string[] {
   return [mail.to, mail.cc].flat().flatMap((field) => field?.value.map((entry) => entry.address ?? '') ?? [])
 }
 
-/** An answer to one of our mails. It speaks for the account it was sent to only when it comes from that account's address (rule 15); from elsewhere it is words of that address. */
+/** An answer to one of our mails. It speaks for the account it was sent to only when it comes from that account's address (docs/rules.md#acting-text); from elsewhere it is words of that address. */
 function takeAnswer(ctx: ServiceContext, to: { key: string; personId: string }, input: { who: Who; address: string; text: string }): void {
   const isHolder = input.who.personId !== null && input.who.personId === to.personId
   addComment(ctx, isHolder ? input.who : STRANGER, to.key, { text: input.text, ...(!isHolder && { from: input.address }) })

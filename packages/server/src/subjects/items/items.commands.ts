@@ -315,7 +315,7 @@ function requireTarget(ctx: ServiceContext, to: NodeRef): void {
         : null
   if (!found) throw new Problem('invalid-input', { fields: { to: `There is no ${to.kind} ${to.id}` } })
 }
-/** A person's untie: retracts every assertion of the link and forbids re-deriving it from the same sources (rule 13). */
+/** A person's untie: retracts every assertion of the link and forbids re-deriving it from the same sources (docs/rules.md#links). */
 export function removeLink(ctx: ServiceContext, who: Who, key: string, linkId: string): void {
   const rows = listAssertions(ctx.db, { kind: 'item', id: key }).filter((row) => row.link_id === linkId)
   if (rows.length === 0) throw new Problem('not-found', { detail: 'This link is not there any more.' })

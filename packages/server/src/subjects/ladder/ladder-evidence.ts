@@ -159,7 +159,7 @@ function readPullRequests(ctx: Reading, links: readonly AssertionRow[]): TiedPul
   })
 }
 
-/** The contributions: patches by repository, from commits and pull requests that are tied as a fix and reachable from a live ref (rule 2). */
+/** The contributions: patches by repository, from commits and pull requests that are tied as a fix and reachable from a live ref (docs/rules.md#contribution). */
 function readPatches(ctx: Reading, links: readonly AssertionRow[]): Map<string, string[]> {
   const patches = new Map<string, string[]>()
   const add = (repository: string, sha: string) => {

@@ -251,7 +251,7 @@ export class VolumeWriter {
     group.severityNumber = Math.max(group.severityNumber, record.severityNumber)
     if (isLeftOut) group.leftOut++
     this.#groups.set(fingerprint, group)
-    // Late and undated occurrences never tell that a release still has the fault (rule 7): they count for no release.
+    // Late and undated occurrences never tell that a release still has the fault (docs/rules.md#came-back): they count for no release.
     const isTimely = record.atMs !== null && record.atMs === atMs
     const name = isTimely ? place.release : ''
     const releaseKey = `${fingerprint}\n${name}\n${place.environment}`
@@ -346,7 +346,7 @@ interface KnownResource {
   digest: string
 }
 
-/** Event time held to within five minutes of arrival (rule 7). */
+/** Event time held to within five minutes of arrival (docs/rules.md#came-back). */
 function clamp(atMs: number, receivedAtMs: number): number {
   return Math.min(Math.max(atMs, receivedAtMs - CLOCK_TOLERANCE_MS), receivedAtMs + CLOCK_TOLERANCE_MS)
 }

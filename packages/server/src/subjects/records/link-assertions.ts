@@ -28,7 +28,7 @@ export interface Assertion {
   targetRevision?: number | null
 }
 /**
- * States a link, unless the same source states it already or a person's untie forbids re-deriving it from there (rule 13). True when something was written.
+ * States a link, unless the same source states it already or a person's untie forbids re-deriving it from there (docs/rules.md#links). True when something was written.
  */
 export function assertLink(db: Db, writer: JournalWriter, link: Assertion): boolean {
   const linkId = linkIdOf(link)

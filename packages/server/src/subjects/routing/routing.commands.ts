@@ -105,7 +105,7 @@ export function onDuty(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, project: strin
   )
 }
 
-/** Lets the rules fill what nobody filled on a new item, inside the write that logged it. A firing is a decision: it is journalled once and replayed as it was (rule 17). */
+/** Lets the rules fill what nobody filled on a new item, inside the write that logged it. A firing is a decision: it is journalled once and replayed as it was (docs/rules.md#decisions). */
 export function routeNewItem(ctx: Pick<ServiceContext, 'db'>, writer: JournalWriter, key: string, paths: readonly string[] = []): void {
   const row = requireItem(ctx, key)
   const rules = listRules(ctx.db, row.project)

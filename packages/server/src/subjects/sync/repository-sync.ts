@@ -236,7 +236,7 @@ function tieCommit(ctx: ServiceContext, writer: JournalWriter, repository: strin
   for (const key of refs.requirements) assertLink(ctx.db, writer, { ...common, kind: 'tied', from: { kind: 'requirement', id: key } })
   bookTimes(ctx, writer, { keys, row, repository, sha, refs: refs.times })
 }
-/** `Time:` acts only for the address of a verified account that may write, and once per patch (rule 15). */
+/** `Time:` acts only for the address of a verified account that may write, and once per patch (docs/rules.md#acting-text). */
 function bookTimes(
   ctx: ServiceContext,
   writer: JournalWriter,

@@ -83,7 +83,7 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
     const askedBy = whoAsked(ctx, item, who, input.from)
     if (askedBy !== null) writer.append({ kind: 'reporter-answered', actor: who.actor, subjects: [`item:${key}`], cause: 'comment', body: { key } })
     const people = listPeople(ctx)
-    // Text acts only by an account that may write (rule 15); from elsewhere it is words.
+    // Text acts only by an account that may write (docs/rules.md#acting-text); from elsewhere it is words.
     if (who.personId !== null && mayIn(who, 'talk.write', projectOf(key))) actOn(ctx, writer, who, { key, text: input.text, commentId, people })
     const mentioned = mentionsIn(maskForeignText(input.text), people)
     const words = plainWords(input.text).slice(0, 200)

@@ -118,7 +118,7 @@ class ThreadBuilder {
     return id
   }
 
-  /** What the asker may not see is counted, not named (rule 27). */
+  /** What the asker may not see is counted, not named (docs/rules.md#unseen). */
   addHidden(start: string, count: number): void {
     const id = 'hidden'
     this.#nodes.set(id, {

@@ -1,3 +1,4 @@
+import { actionOf } from '#shared/lib/keys'
 import { useDraggable } from '@dnd-kit/core'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { usePeople } from '#features/people/index'
@@ -76,18 +77,14 @@ export function Card({
       className={`block w-full touch-manipulation text-left ${isDragging ? 'opacity-40' : ''}`}
       onClick={() => onOpen(false)}
       onKeyDown={(event) => {
-        if (event.key === ' ') {
-          event.preventDefault()
-          onChoose()
-        }
-        if (!event.key.startsWith('Arrow')) return
+        const action = actionOf('board', event)
+        if (action === null || action === 'open') return
         // The pane's own arrows go from pane to pane.
         event.stopPropagation()
         event.preventDefault()
-        if (event.altKey) {
-          if (canMove && event.key === 'ArrowLeft') onStep(-1)
-          if (canMove && event.key === 'ArrowRight') onStep(1)
-        } else focusNeighbour(event.currentTarget, event.key)
+        if (action === 'choose') onChoose()
+        else if (action === 'cards') focusNeighbour(event.currentTarget, event.key)
+        else if (canMove) onStep(action === 'back' ? -1 : 1)
       }}
     >
       <CardFace item={item} hasStair={hasStair} isOpen={isOpen} isChosen={isChosen} />

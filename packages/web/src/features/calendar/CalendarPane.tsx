@@ -1,3 +1,4 @@
+import { actionOf } from '#shared/lib/keys'
 import { DndContext, DragOverlay, useDraggable, useDroppable, type DragEndEvent } from '@dnd-kit/core'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { addDays, addMonths, byDay, weeksOf } from '@dystracer/core/looking/calendar'
@@ -247,17 +248,17 @@ function MarkChip({ mark, isFixed = false, onMove }: { mark: Mark; isFixed?: boo
     else trail.open({ kind: 'items', id: `milestone=${/[\s()]/.test(mark.name) ? `"${mark.name}"` : mark.name}` })
   }
   const onKeyDown = (event: KeyboardEvent) => {
-    const step = STEP_DAYS[event.key]
-    if (step !== undefined) {
-      event.preventDefault()
-      event.stopPropagation()
-      if (event.altKey && canMove) onMove(step)
-      else if (!event.altKey) focusNeighbour(event.currentTarget as HTMLElement, event.key)
-    }
-    if (event.key === ' ' && mark.kind === 'item') {
-      event.preventDefault()
+    const action = actionOf('calendar', event)
+    if (action === null || action === 'open' || (action === 'choose' && mark.kind !== 'item')) return
+    event.preventDefault()
+    if (action === 'choose') {
       chosen.toggle(mark.id)
+      return
     }
+    // The pane's own arrows go from pane to pane.
+    event.stopPropagation()
+    if (action === 'things') focusNeighbour(event.currentTarget as HTMLElement, event.key)
+    else if (canMove) onMove(STEP_DAYS[event.key] ?? 0)
   }
   const isOpen = mark.kind === 'item' && trail.next?.kind === 'item' && trail.next.id === mark.id
   return (

@@ -1,3 +1,4 @@
+import { actionOf } from '#shared/lib/keys'
 import { INBOX_VIEWS, type NoticeGroup } from '@dystracer/core/inbox/wire'
 import { addDays, addHours, nextMonday, set as setTime } from 'date-fns'
 import { useCallback, useState, type KeyboardEvent } from 'react'
@@ -63,8 +64,9 @@ export function InboxPane() {
   }
   const selected = rows.find((row) => row.itemKey === openKey)
   const onKey = (event: KeyboardEvent, row: NoticeGroup | undefined): boolean => {
-    if (!row || (event.key !== 'e' && event.key !== 'l')) return false
-    if (event.key === 'e') markRead(row.itemKey)
+    const action = actionOf('inbox', event)
+    if (!row || action === null) return false
+    if (action === 'read') markRead(row.itemKey)
     else later(row.itemKey, view === 'later' ? null : tomorrowMorning())
     return true
   }

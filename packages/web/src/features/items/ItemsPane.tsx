@@ -1,4 +1,5 @@
 import type { ItemSummary } from '@dystracer/core/records/wire'
+import { actionOf } from '#shared/lib/keys'
 import { listLines, type ListLine } from '@dystracer/core/looking/groups'
 import { useCallback, useMemo, useState, type CSSProperties, type KeyboardEvent } from 'react'
 import { toast } from 'sonner'
@@ -72,34 +73,33 @@ export function ItemsPane({ id }: { id: string }) {
     if (event.altKey) return false
     if (line?.kind === 'group' && onGroupKey(event, line)) return true
     const row = line?.kind === 'item' ? line.item : undefined
-    if (event.key === ' ' && row) {
-      chosen.toggle(row.key)
-      return true
+    switch (actionOf('items', event)) {
+      case 'choose':
+        if (row) chosen.toggle(row.key)
+        return row !== undefined
+      case 'extend': {
+        if (!row) return false
+        const other = rows[rows.indexOf(row) + (event.key === 'ArrowDown' ? 1 : -1)]
+        chosen.add(row.key, ...(other ? [other.key] : []))
+        const to = lines.find((known) => known.id === other?.key)
+        if (to) step(to)
+        return true
+      }
+      case 'edit':
+        if (row) edit(row, 'title')
+        return row !== undefined
+      case 'log':
+        dispatch(dialogOpened('log'))
+        return true
+      case 'undo':
+        void bulk.takeBack()
+        return true
+      case 'mine':
+        look.set({ filter: filter.includes('mine') ? 'open' : `${filter} mine`.trim() })
+        return true
+      default:
+        return false
     }
-    if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp') && row) {
-      const other = rows[rows.indexOf(row) + (event.key === 'ArrowDown' ? 1 : -1)]
-      chosen.add(row.key, ...(other ? [other.key] : []))
-      const to = lines.find((known) => known.id === other?.key)
-      if (to) step(to)
-      return true
-    }
-    if ((event.key === 'e' || event.key === 'F2') && row) {
-      edit(row, 'title')
-      return true
-    }
-    if (event.key === 'n') {
-      dispatch(dialogOpened('log'))
-      return true
-    }
-    if (event.key === 'z') {
-      void bulk.takeBack()
-      return true
-    }
-    if (event.key === 'm') {
-      look.set({ filter: filter.includes('mine') ? 'open' : `${filter} mine`.trim() })
-      return true
-    }
-    return false
   }
   const editedRow = edited === null ? undefined : rows.find((row) => row.key === edited.key)
   return (

@@ -1,3 +1,4 @@
+import { actionOf } from '#shared/lib/keys'
 import { DndContext, DragOverlay, useDraggable, useDroppable, type DragEndEvent } from '@dnd-kit/core'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { OutlineEntry } from '@dystracer/core/looking/wire'
@@ -55,42 +56,37 @@ export function OutlinePane({ id }: { id: string }) {
   }
   const onKey = (event: KeyboardEvent, row: Row | undefined, step: (to: Row) => void) => {
     if (!row) return false
-    if (event.altKey) {
-      if (!canMove) return false
-      const at = rows.indexOf(row)
-      if (event.key === 'ArrowRight') {
-        const above = rows.slice(0, at).findLast((other) => other.depth <= row.depth)
+    const isRight = event.key === 'ArrowRight'
+    switch (actionOf('outline', event)) {
+      case 'partOf': {
+        if (!canMove) return false
+        const above = rows.slice(0, rows.indexOf(row)).findLast((other) => other.depth <= row.depth)
         if (above && above.depth === row.depth) void move(row.thing, above.thing.key)
         return true
       }
-      if (event.key === 'ArrowLeft' && row.thing.parentKey !== null) {
+      case 'partLess':
+        if (!canMove || row.thing.parentKey === null) return false
         void move(row.thing, things.find((thing) => thing.key === row.thing.parentKey)?.parentKey ?? null)
         return true
+      case 'fold': {
+        if (row.partCount > 0 && row.isFolded === isRight) {
+          fold(row.thing.key, !isRight)
+          return true
+        }
+        if (isRight || row.depth === 0) return false
+        const above = rows.find((other) => other.thing.key === row.thing.parentKey)
+        if (above) step(above)
+        return true
       }
-      return false
+      case 'choose':
+        chosen.toggle(row.thing.key)
+        return true
+      case 'undo':
+        void bulk.takeBack()
+        return true
+      default:
+        return false
     }
-    if (event.key === 'ArrowRight' && row.isFolded && row.partCount > 0) {
-      fold(row.thing.key, false)
-      return true
-    }
-    if (event.key === 'ArrowLeft' && row.partCount > 0 && !row.isFolded) {
-      fold(row.thing.key, true)
-      return true
-    }
-    if (event.key === 'ArrowLeft' && row.depth > 0) {
-      const above = rows.find((other) => other.thing.key === row.thing.parentKey)
-      if (above) step(above)
-      return true
-    }
-    if (event.key === ' ') {
-      chosen.toggle(row.thing.key)
-      return true
-    }
-    if (event.key === 'z') {
-      void bulk.takeBack()
-      return true
-    }
-    return false
   }
   const onDragEnd = (event: DragEndEvent) => {
     setDragged(null)

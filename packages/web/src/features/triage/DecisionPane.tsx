@@ -1,3 +1,4 @@
+import { KEYS } from '#shared/lib/keys'
 import { RejectDialog } from '#features/rejecting/index'
 import type { ActBody } from '#features/items/items.api'
 import type { Item } from '@dystracer/core/items/wire'
@@ -15,17 +16,7 @@ import { focusPane, Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { FaultEvidence } from '#features/faults/index'
-import {
-  acceptBody,
-  askedOf,
-  firstDraft,
-  KEY_OF,
-  NOBODY_TO_ASK,
-  PROPOSALS_OF,
-  proposedOf,
-  type DecisionDraft,
-  type DraftField,
-} from './decision-draft'
+import { acceptBody, askedOf, firstDraft, NOBODY_TO_ASK, PROPOSALS_OF, proposedOf, type DecisionDraft, type DraftField } from './decision-draft'
 import { AskDialog, SameAsDialog } from './DecisionDialogs'
 import { dialogChosen, draftChanged, draftDropped, useTriageState } from './triage.slice'
 import { type DecisionAct, useDecide } from './use-decide'
@@ -311,8 +302,11 @@ function Proposed({
       <div className="mb-0.5 flex items-center justify-between text-[12px] font-bold text-ink-3">
         {label}
         {rows.length > 0 && (
-          <kbd title={`${KEY_OF[field]} takes the next proposal`} className="rounded-[2px] border border-edge px-1 font-mono text-[11px] font-normal">
-            {KEY_OF[field]}
+          <kbd
+            title={`${KEYS.triage[field].shown} takes the next proposal`}
+            className="rounded-[2px] border border-edge px-1 font-mono text-[11px] font-normal"
+          >
+            {KEYS.triage[field].shown}
           </kbd>
         )}
       </div>

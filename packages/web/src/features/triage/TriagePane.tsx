@@ -1,4 +1,5 @@
 import type { TriageEntry } from '@dystracer/core/triage/wire'
+import { actionOf } from '#shared/lib/keys'
 import { TRIAGE_SOURCES } from '@dystracer/core/triage/decision'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useCallback, useEffect, useMemo, useState, type KeyboardEvent } from 'react'
@@ -15,7 +16,7 @@ import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { DecideManyBar } from './DecideManyBar'
-import { acceptBody, askedOf, KEY_OF, nextProposal, NOBODY_TO_ASK, PROPOSALS_OF, proposedOf, type DraftField } from './decision-draft'
+import { acceptBody, askedOf, nextProposal, NOBODY_TO_ASK, PROPOSALS_OF, proposedOf, type DraftField } from './decision-draft'
 import { reasonText, SOURCE_PHRASE, SOURCE_WORD } from './reason-text'
 import { decisionsSettled, dialogChosen, draftChanged, draftDropped, sourceChosen, useTriageState } from './triage.slice'
 import { useDecide } from './use-decide'
@@ -76,64 +77,70 @@ export function TriagePane() {
     dispatch(draftChanged({ key, draft: { ...draft, [field]: nextProposal(values, draft[field]) } }))
   }
   const onKey = (event: KeyboardEvent, row: TriageEntry | undefined, step: (to: TriageEntry) => void): boolean => {
-    if (event.key === 'z') {
+    const action = actionOf('triage', event)
+    if (action === null) return false
+    if (action === 'undo') {
       void takeBack()
       return true
     }
     const item = row?.item ?? openItem
     if (!item || !may('items.decide')) return false
     const { key } = item
-    if (event.key === ' ') {
-      const next = new Set(marked)
-      if (!next.delete(key)) next.add(key)
-      setMarked(next)
-      return true
+    switch (action) {
+      case 'choose': {
+        const next = new Set(marked)
+        if (!next.delete(key)) next.add(key)
+        setMarked(next)
+        return true
+      }
+      case 'extend': {
+        const other = rows[rows.findIndex((entry) => entry.item.key === key) + (event.key === 'ArrowDown' ? 1 : -1)]
+        setMarked((now) => new Set([...now, key, ...(other ? [other.item.key] : [])]))
+        if (other) step(other)
+        return true
+      }
+      case 'accept':
+        if (marked.size > 0) {
+          void decideMany({ decision: 'accept', severity: Number(event.key), keys: [...marked] }, `accepted at ${event.key}`)
+          setMarked(new Set())
+        } else accept(item, Number(event.key))
+        return true
+      case 'requirement':
+      case 'ownerId':
+      case 'component':
+      case 'milestone':
+        if (key === openKey) takeNext(key, action)
+        return key === openKey
+      default:
+        return onDecision(action, key)
     }
-    if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
-      const other = rows[rows.findIndex((entry) => entry.item.key === key) + (event.key === 'ArrowDown' ? 1 : -1)]
-      setMarked((now) => new Set([...now, key, ...(other ? [other.item.key] : [])]))
-      if (other) step(other)
-      return true
-    }
-    if (/^[1-5]$/.test(event.key)) {
-      if (marked.size > 0) {
-        void decideMany({ decision: 'accept', severity: Number(event.key), keys: [...marked] }, `accepted at ${event.key}`)
-        setMarked(new Set())
-      } else accept(item, Number(event.key))
-      return true
-    }
-    const field = (Object.keys(KEY_OF) as DraftField[]).find((known) => KEY_OF[known] === event.key)
-    if (field && key === openKey) {
-      takeNext(key, field)
-      return true
-    }
-    return onDecisionKey(event.key, key)
   }
-  const onDecisionKey = (pressed: string, key: string): boolean => {
-    if ((pressed === 'q' || pressed === 'Q') && openItem?.key === key && askedOf(openItem, nameOf, me?.person?.personId) === null) {
+  /** The decisions that open a dialog, and those that need none. */
+  const onDecision = (action: 'sameAs' | 'sameAsFirst' | 'ask' | 'askStandard' | 'reject' | 'rejectOutright', key: string): boolean => {
+    const isAsking = action === 'ask' || action === 'askStandard'
+    if (isAsking && openItem?.key === key && askedOf(openItem, nameOf, me?.person?.personId) === null) {
       toast.error(`${NOBODY_TO_ASK}.`)
       return true
     }
     const [alike] = key === openKey ? (proposals?.alike ?? []) : []
     const common = { proposed: key === openKey ? proposedOf(proposals) : {}, asWaiting: true }
-    if (pressed === 's' || pressed === 'q' || pressed === 'x') {
-      if (key !== openKey) show(key, true)
-      dispatch(dialogChosen(pressed === 's' ? 'same-as' : pressed === 'q' ? 'ask' : 'reject'))
-      return true
+    switch (action) {
+      case 'sameAs':
+      case 'ask':
+      case 'reject':
+        if (key !== openKey) show(key, true)
+        dispatch(dialogChosen(action === 'sameAs' ? 'same-as' : action))
+        return true
+      case 'sameAsFirst':
+        if (alike) void decide(key, 'merge', { into: alike.value, ...common }, `${key} is the same as ${alike.value}`)
+        return alike !== undefined
+      case 'askStandard':
+        void decide(key, 'ask', { words: STANDARD_QUESTION, ...common }, `The reporter of ${key} is asked`)
+        return true
+      case 'rejectOutright':
+        void decide(key, 'reject', { disposition: 'will-not-fix', ...common }, `${key} is rejected`)
+        return true
     }
-    if (pressed === 'S' && alike) {
-      void decide(key, 'merge', { into: alike.value, ...common }, `${key} is the same as ${alike.value}`)
-      return true
-    }
-    if (pressed === 'Q') {
-      void decide(key, 'ask', { words: STANDARD_QUESTION, ...common }, `The reporter of ${key} is asked`)
-      return true
-    }
-    if (pressed === 'X') {
-      void decide(key, 'reject', { disposition: 'will-not-fix', ...common }, `${key} is rejected`)
-      return true
-    }
-    return false
   }
   return (
     <Pane

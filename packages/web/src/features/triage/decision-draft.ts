@@ -20,9 +20,6 @@ export const PROPOSALS_OF: Record<DraftField, 'owners' | 'components' | 'milesto
   milestone: 'milestones',
   requirement: 'requirements',
 }
-/** Keys that take the next proposal of a field. */
-export const KEY_OF: Record<DraftField, string> = { requirement: 'r', ownerId: 'o', component: 'c', milestone: 'm' }
-
 /** A requirement stands chosen only when evidence ties it, not when words are merely alike; a milestone is offered, not chosen. */
 export function firstDraft(item: Item, proposals: Proposals): DecisionDraft {
   const [requirement] = proposals.requirements
