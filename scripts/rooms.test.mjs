@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
-import { findTrouble, importsOf, readSources } from './rooms.mjs'
+import { readFileSync } from 'node:fs'
+import { CORE_FLOORS, findTrouble, importsOf, readSources, SERVER_FLOORS } from './rooms.mjs'
 
 const house = (files) => findTrouble(new Map(Object.entries(files)))
 const S = 'packages/server/src'
@@ -74,5 +75,19 @@ describe('the guard of the rooms', () => {
         `import {\n  a,\n  type B,\n} from './one'\nimport type { C } from './two'\nexport { d } from './three'\nconst e = import('./four')\nimport './five.css'`,
       ),
     ).toEqual(['./one', './two', './three', './four', './five.css'])
+  })
+})
+
+describe('each subject says what it is for', () => {
+  const places = [
+    ['packages/core/src', CORE_FLOORS],
+    ['packages/server/src/subjects', SERVER_FLOORS],
+  ].flatMap(([base, floors]) =>
+    floors.flatMap((floor, at) => floor.split(' ').map((name) => [`${base}/${name}`, `Floor: ${at + 1} of ${floors.length} `])),
+  )
+  test.each(places)('%s', (folder, floor) => {
+    const text = readFileSync(new URL(`../${folder}/README.md`, import.meta.url), 'utf8')
+    expect(text).toContain(floor)
+    expect(text.split('\n').length).toBeLessThanOrEqual(20)
   })
 })

@@ -22,7 +22,7 @@ import { addDeskRoutes } from '#subjects/desk/desk.routes'
 import { addUndoRoutes } from '#subjects/undo/undo.routes'
 import { Api } from '#platform/http/api'
 import { describeOperations } from '#platform/http/open-api'
-import { OPERATIONS } from '@dystracer/core/contract/operations'
+import { OPERATIONS, OUTSIDE_PATHS } from '@dystracer/core/contract/operations'
 import { makeGatekeeper } from './gatekeeper.js'
 import { join } from 'node:path'
 import Koa from 'koa'
@@ -62,7 +62,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addDeskRoutes(api)
   addUndoRoutes(api)
   addLiveRoute(api)
-  const description = JSON.stringify(describeOperations(OPERATIONS))
+  const description = JSON.stringify(describeOperations(OPERATIONS, OUTSIDE_PATHS))
   const intakeRouter = makeIntakeRouter(ctx, intake)
   app.use(problemMiddleware(ctx.log))
   app.use(

@@ -1,10 +1,10 @@
-import type { Operation } from '#people/operation'
+import type { Operation, OutsidePath } from '#people/operation'
 import { peopleOperations } from '#people/wire'
 import { setupOperations } from '#setup/wire'
 import { projectsOperations } from '#projects/wire'
 import { codeOperations } from '#code/wire'
 import { likenessOperations } from '#likeness/wire'
-import { lookingOperations } from '#looking/wire'
+import { lookingOperations, lookingPaths } from '#looking/wire'
 import { inboxOperations } from '#inbox/wire'
 import { routingOperations } from '#routing/wire'
 import { talkOperations } from '#talk/wire'
@@ -15,7 +15,7 @@ import { itemsOperations } from '#items/wire'
 import { faultsOperations } from '#faults/wire'
 import { buildsOperations } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
-import { incomingOperations } from '#incoming/wire'
+import { incomingOperations, incomingPaths } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
 import { threadsOperations } from '#threads/wire'
 import { deskOperations } from '#desk/wire'
@@ -45,4 +45,6 @@ export const OPERATIONS = {
   ...deskOperations,
   ...undoOperations,
 } satisfies Record<string, Operation>
+/** Everything that others send or fetch outside the API's root, in their own protocols. */
+export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths } satisfies Record<string, OutsidePath>
 export type OperationName = keyof typeof OPERATIONS

@@ -1,7 +1,7 @@
 import { zEmpty, zAtMs } from '#basics/wire'
 import { title, description } from '#items/wire'
 import { zDisposition } from '#ladder/wire'
-import { operation } from '#people/operation'
+import { operation, outsidePath } from '#people/operation'
 import { z } from 'zod'
 
 export const zPublicReport = z.strictObject({
@@ -62,5 +62,92 @@ export const incomingOperations = {
     about: 'nothing',
     body: zAnswerReport,
     answer: zEmpty,
+  }),
+}
+
+const MEGABYTE = 1 << 20
+const otlp = { media: ['application/json', 'application/x-protobuf'], limitBytes: 4 * MEGABYTE } as const
+const zReportQuery = z.object({
+  repository: z.string().max(100),
+  commit: z.string().regex(/^[0-9a-f]{40,64}$/),
+  build: z.coerce.number().int().positive().default(1),
+})
+const zOtlpAnswer = z.object({ partialSuccess: z.record(z.string(), z.union([z.string(), z.number()])).optional() })
+
+/** What programs outside send: each in its own protocol. */
+export const incomingPaths = {
+  takeOtlpLogs: outsidePath({
+    method: 'post',
+    path: '/otlp/v1/logs',
+    summary: 'OpenTelemetry logs (OTLP/HTTP); exceptions become occurrences of faults',
+    proof: 'intake-token',
+    takes: otlp,
+    gives: { media: otlp.media, json: zOtlpAnswer, status: 200 },
+    refusesAs: 'otlp-status',
+  }),
+  takeOtlpTraces: outsidePath({
+    method: 'post',
+    path: '/otlp/v1/traces',
+    summary: 'OpenTelemetry traces (OTLP/HTTP); exceptions of spans become occurrences of faults',
+    proof: 'intake-token',
+    takes: otlp,
+    gives: { media: otlp.media, json: zOtlpAnswer, status: 200 },
+    refusesAs: 'otlp-status',
+  }),
+  takeCloudEvents: outsidePath({
+    method: 'post',
+    path: '/receive/cloudevents',
+    summary: 'CloudEvents with types of CDEvents, one or a batch: pushes, pull requests, builds, deployments',
+    proof: 'signature-or-intake-token',
+    takes: { media: ['application/json', 'application/cloudevents+json', 'application/cloudevents-batch+json'], limitBytes: MEGABYTE },
+    gives: { media: ['application/json'], json: zEmpty, status: 202 },
+    refusesAs: 'problem',
+  }),
+  takeJunit: outsidePath({
+    method: 'post',
+    path: '/receive/reports/junit',
+    summary: 'A JUnit report of one build of a commit',
+    proof: 'intake-token',
+    takes: { media: ['application/xml', 'text/xml'], limitBytes: 16 * MEGABYTE },
+    query: zReportQuery,
+    gives: { media: ['application/json'], json: z.object({ results: z.number().int() }), status: 200 },
+    refusesAs: 'problem',
+  }),
+  takeSarif: outsidePath({
+    method: 'post',
+    path: '/receive/reports/sarif',
+    summary: 'Findings about a commit in SARIF 2.1.0',
+    proof: 'intake-token',
+    takes: { media: ['application/sarif+json', 'application/json'], limitBytes: 16 * MEGABYTE },
+    query: zReportQuery.omit({ build: true }),
+    gives: { media: ['application/json'], status: 200 },
+    refusesAs: 'problem',
+  }),
+  takeSourceMap: outsidePath({
+    method: 'post',
+    path: '/receive/sourcemaps',
+    summary: 'A source map of a release, or a tar or zip archive that holds some',
+    proof: 'intake-token',
+    takes: {
+      media: ['application/json', 'application/octet-stream', 'application/zip', 'application/x-tar', 'application/gzip'],
+      limitBytes: 64 * MEGABYTE,
+    },
+    query: z.object({
+      repository: z.string().min(1).max(100),
+      release: z.string().min(1).max(100),
+      /** The built file that the map is for, or the map's own name, or that of the artefact that holds it. */
+      file: z.string().min(1).max(500),
+    }),
+    gives: { media: ['application/json'], status: 200 },
+    refusesAs: 'problem',
+  }),
+  takeMail: outsidePath({
+    method: 'post',
+    path: '/receive/mail',
+    summary: 'A mail as it came (RFC 5322): a report, or the answer to one of ours',
+    proof: 'intake-token',
+    takes: { media: ['message/rfc822'], limitBytes: 25 * MEGABYTE },
+    gives: { media: ['application/json'], json: z.object({ key: z.string().nullable() }), status: 202 },
+    refusesAs: 'problem',
   }),
 }

@@ -2,6 +2,7 @@ import { zPageQuery, zPage, zAtMs, zNodeRef } from '#basics/wire'
 import { zLadder, zStage } from '#ladder/wire'
 import { operation } from '#people/operation'
 import { CHANGED_FIELDS, FIELD_SCHEMAS, LOGGED_SHAPE, READ_FIELDS, zHistoryEntry, zItemKey, zItemSummary, zLink } from '#records/wire'
+import { LINK_KIND_NAMES } from '#records/link-kinds'
 import { z } from 'zod'
 
 export const zItem = zItemSummary.extend({
@@ -48,7 +49,7 @@ export type Started = z.infer<typeof zStarted>
 export const zVerifyItem = z.strictObject({ words: z.string().max(2000).default('') })
 export const zClaimStage = z.strictObject({ stage: zStage, words: z.string().trim().min(1, 'Say why').max(2000) })
 export const zAddLink = z.strictObject({
-  kind: z.enum(['implements', 'breaks', 'blocks', 'parent', 'same-as', 'see-also', 'brought-in-by', 'tied', 'fixes']),
+  kind: z.enum(LINK_KIND_NAMES),
   to: zNodeRef,
 })
 export type AddLink = z.infer<typeof zAddLink>

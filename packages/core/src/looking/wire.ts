@@ -1,6 +1,6 @@
 import { zPage, zPageQuery } from '#basics/wire'
 import { BOARD_FIELDS } from '#board/board'
-import { operation } from '#people/operation'
+import { operation, outsidePath } from '#people/operation'
 import { zItemSummary, zItemKey } from '#records/wire'
 import { COLUMNS_DEFAULT, ITEM_COLUMNS_SHOWN, LAYOUTS, WIDTH_PX } from './look.js'
 import { GROUP_FIELDS, ITEM_SORTS } from './orders.js'
@@ -184,5 +184,17 @@ export const lookingOperations = {
     isPersonal: true,
     query: zExportQuery,
     answer: zFeedLinks,
+  }),
+}
+
+/** What calendar programs and feed readers fetch. */
+export const lookingPaths = {
+  readFeed: outsidePath({
+    method: 'get',
+    path: '/feeds/:name',
+    summary: 'Due days as iCalendar (a name that ends in .ics) or what happened as Atom (.atom), by private link',
+    proof: 'private-link',
+    gives: { media: ['text/calendar', 'application/atom+xml'], status: 200 },
+    refusesAs: 'problem',
   }),
 }

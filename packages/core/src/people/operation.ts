@@ -29,6 +29,29 @@ export interface Operation {
   readonly status?: 200 | 201 | 202
 }
 
+/**
+ * A path outside the API's root, which speaks the protocol of whoever calls it (OpenTelemetry, CloudEvents, a calendar program). It is data like an operation, and described like one, but its body
+ * is bytes that its handler reads, and what it proves itself by is no account.
+ */
+export interface OutsidePath {
+  readonly method: 'get' | 'post'
+  readonly path: string
+  readonly summary: string
+  /** What stands for an account: a token of scope intake, that or a Standard Webhooks signature, or the address itself. */
+  readonly proof: 'intake-token' | 'signature-or-intake-token' | 'private-link'
+  /** The media types that it takes, and how large a body may be, inflated too. */
+  readonly takes?: { readonly media: readonly string[]; readonly limitBytes: number }
+  readonly query?: z.ZodType
+  /** The media types that it answers in; `application/json` has the schema. */
+  readonly gives: { readonly media: readonly string[]; readonly json?: z.ZodType; readonly status: 200 | 202 }
+  /** OTLP answers errors as its own Status message; everything else as problem details. */
+  readonly refusesAs: 'problem' | 'otlp-status'
+}
+/** Declares an outside path with its exact types. */
+export function outsidePath<const Declared extends OutsidePath>(declared: Declared): Declared {
+  return declared
+}
+
 /** Declares an operation with its exact types. */
 export function operation<const Declared extends Operation>(declared: Declared): Declared {
   return declared

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals'
 import { ApiProblem, createClient, type Client } from '@dystracer/core/contract/client'
-import { OPERATIONS } from '@dystracer/core/contract/operations'
+import { OPERATIONS, OUTSIDE_PATHS } from '@dystracer/core/contract/operations'
+import type { OutsidePath } from '@dystracer/core/people/operation'
 import { describeOperations, pathOf } from '#platform/http/open-api'
 import { startApp, type App } from './app-harness.js'
 
@@ -25,9 +26,9 @@ test('the typed client logs, changes, reads and exports over HTTP', async () => 
 })
 
 test('every operation of the table is answered by a handler, and nothing is answered that is not in the table', async () => {
-  const described = describeOperations(OPERATIONS) as { paths: Record<string, Record<string, { operationId: string }>> }
+  const described = describeOperations(OPERATIONS, OUTSIDE_PATHS) as { paths: Record<string, Record<string, { operationId: string }>> }
   const names = Object.values(described.paths).flatMap((methods) => Object.values(methods).map((method) => method.operationId))
-  expect(names.sort()).toEqual(Object.keys(OPERATIONS).sort())
+  expect(names.sort()).toEqual([...Object.keys(OPERATIONS), ...Object.keys(OUTSIDE_PATHS)].sort())
   for (const [name, { method, path }] of Object.entries(OPERATIONS)) {
     if (name === 'followLive') continue
     const at = pathOf({ path }).replace(/\{\w+\}/g, 'x')
@@ -38,10 +39,24 @@ test('every operation of the table is answered by a handler, and nothing is answ
   }
 })
 
+test('what others send in their own protocols is described and answered', async () => {
+  const { body } = await app.call('/api/openapi.json')
+  for (const [name, { method, path, takes, gives }] of Object.entries<OutsidePath>(OUTSIDE_PATHS)) {
+    const described = body.paths[path.replace(/:(\w+)/g, '{$1}')][method]
+    expect(described.operationId).toBe(name)
+    expect(Object.keys(described.requestBody?.content ?? {})).toEqual(takes?.media ?? [])
+    expect(Object.keys(described.responses[gives.status].content)).toEqual(gives.media)
+    const answer = await app.call(path.replace(/:\w+/, 'x.ics'), { method: method.toUpperCase() })
+    // Who proves nothing is told so; a wrong private link is as if it were not there.
+    expect(`${name}: ${answer.status}`).toBe(`${name}: ${method === 'get' ? 404 : 401}`)
+    expect(answer.text).not.toContain('Nothing answers at')
+  }
+})
+
 test('the description holds security, parameters that are required, and problems', async () => {
   const { body } = await app.call('/api/openapi.json')
   expect(body.openapi).toBe('3.1.0')
-  expect(Object.keys(body.components.securitySchemes)).toEqual(['token', 'session'])
+  expect(Object.keys(body.components.securitySchemes)).toEqual(['token', 'session', 'signature'])
   const upload = body.paths['/api/v1/items/{key}/attachments'].post
   expect(upload.parameters).toContainEqual(expect.objectContaining({ name: 'name', in: 'query', required: true }))
   expect(upload.requestBody.content).toHaveProperty(['application/octet-stream'])

@@ -1,17 +1,21 @@
-import type { About, Operation } from '@dystracer/core/people/operation'
+import type { About, Operation, OutsidePath } from '@dystracer/core/people/operation'
 import { PERMISSIONS } from '@dystracer/core/people/permissions'
 import { zProblem } from '@dystracer/core/basics/wire'
 import { z } from 'zod'
 
-/** An operation below a root of its own (`/receive`, `/otlp`, feeds) is described by its whole path; all others stand below the API's root. */
+/** Operations stand below the API's root; outside paths are whole. */
 const ROOT = '/api/v1'
 
-/** The description of all operations as OpenAPI 3.1, from the same table that the routes are made of. `names` are the operations' names, which become the operation ids. */
-export function describeOperations(operations: Readonly<Record<string, Operation>>): object {
+/** The description of all that can be asked as OpenAPI 3.1, from the same tables that the routes are made of. Their names become the operation ids. */
+export function describeOperations(operations: Readonly<Record<string, Operation>>, outside: Readonly<Record<string, OutsidePath>>): object {
   const paths: Record<string, Record<string, object>> = {}
   for (const [operationId, declared] of Object.entries(operations)) {
     const path = pathOf(declared)
     paths[path] = { ...paths[path], [declared.method]: describe(operationId, declared) }
+  }
+  for (const [operationId, declared] of Object.entries(outside)) {
+    const path = braced(declared.path)
+    paths[path] = { ...paths[path], [declared.method]: describeOutside(operationId, declared) }
   }
   return {
     openapi: '3.1.0',
@@ -20,6 +24,7 @@ export function describeOperations(operations: Readonly<Record<string, Operation
       securitySchemes: {
         token: { type: 'http', scheme: 'bearer', description: 'An access token, as `./dystracer token` prints it.' },
         session: { type: 'apiKey', in: 'cookie', name: 'dys_session', description: 'A signed-in browser; changes also send x-dystracer-csrf.' },
+        signature: { type: 'apiKey', in: 'header', name: 'webhook-signature', description: 'A Standard Webhooks signature.' },
       },
       schemas: { Problem: toSchema(zProblem, 'output') },
     },
@@ -29,23 +34,22 @@ export function describeOperations(operations: Readonly<Record<string, Operation
 
 /** The whole path of an operation, parameters in braces. */
 export function pathOf({ path }: Pick<Operation, 'path'>): string {
-  const braced = path.replace(/[:*](\w+)/g, '{$1}')
-  return isBelowRoot(path) ? `${ROOT}${braced}` : braced
+  return `${ROOT}${braced(path)}`
 }
-
-/** Whether an operation stands below the API's root. */
-export function isBelowRoot(path: string): boolean {
-  return !/^\/(?:receive|otlp|feeds|healthz|api)(?:\/|$)/.test(path)
+function braced(path: string): string {
+  return path.replace(/[:*](\w+)/g, '{$1}')
+}
+function pathParameters(path: string): object[] {
+  return [...path.matchAll(/[:*](\w+)/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } }))
 }
 
 function describe(operationId: string, declared: Operation): object {
-  const names = [...declared.path.matchAll(/[:*](\w+)/g)].map((match) => match[1] ?? '')
   return {
     operationId,
     summary: declared.summary,
     description: `${whoMay(declared)}${ABOUT_WORDS[declared.about]}`,
     security: declared.may === 'anyone' ? [{}, { token: [] }, { session: [] }] : [{ token: [] }, { session: [] }],
-    parameters: [...names.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })), ...queryParameters(declared.query)],
+    parameters: [...pathParameters(declared.path), ...queryParameters(declared.query)],
     ...(declared.body && { requestBody: { required: true, content: { 'application/json': { schema: toSchema(declared.body, 'input') } } } }),
     ...(declared.bodyMedia && {
       requestBody: { required: true, content: { [declared.bodyMedia]: { schema: { type: 'string', format: 'binary' } } } },
@@ -55,12 +59,49 @@ function describe(operationId: string, declared: Operation): object {
         description: 'done',
         content: { [declared.media ?? 'application/json']: { schema: declared.media ? { type: 'string' } : toSchema(declared.answer, 'output') } },
       },
-      default: {
-        description: 'problem details (RFC 9457)',
-        content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
-      },
+      default: PROBLEM_ANSWER,
     },
   }
+}
+
+function describeOutside(operationId: string, declared: OutsidePath): object {
+  const bytes = { type: 'string', format: 'binary' }
+  const { takes, gives } = declared
+  const answer = (media: string) =>
+    media === 'application/json' && gives.json ? toSchema(gives.json, 'output') : media === 'application/json' ? {} : bytes
+  return {
+    operationId,
+    summary: declared.summary,
+    description: `${PROOF_WORDS[declared.proof]}${takes ? ` At most ${takes.limitBytes >> 20} MB, as sent and as inflated.` : ''}`,
+    security: PROOF_SCHEMES[declared.proof],
+    parameters: [...pathParameters(declared.path), ...queryParameters(declared.query)],
+    ...(takes && { requestBody: { required: true, content: Object.fromEntries(takes.media.map((media) => [media, { schema: bytes }])) } }),
+    responses: {
+      [gives.status]: { description: 'taken', content: Object.fromEntries(gives.media.map((media) => [media, { schema: answer(media) }])) },
+      default:
+        declared.refusesAs === 'problem'
+          ? PROBLEM_ANSWER
+          : {
+              description: 'a Status message of OTLP, in the encoding of the request',
+              content: Object.fromEntries(gives.media.map((media) => [media, {}])),
+            },
+    },
+  }
+}
+
+const PROBLEM_ANSWER = {
+  description: 'problem details (RFC 9457)',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+}
+const PROOF_WORDS: Record<OutsidePath['proof'], string> = {
+  'intake-token': 'For a token of scope intake.',
+  'signature-or-intake-token': 'For a token of scope intake, or with a Standard Webhooks signature.',
+  'private-link': 'The address itself is the proof.',
+}
+const PROOF_SCHEMES: Record<OutsidePath['proof'], object[]> = {
+  'intake-token': [{ token: [] }],
+  'signature-or-intake-token': [{ token: [] }, { signature: [] }],
+  'private-link': [{}],
 }
 
 function whoMay({ may }: Operation): string {

@@ -2,8 +2,9 @@ import Router from '@koa/router'
 import type { Context } from 'koa'
 import { Webhook, WebhookVerificationError } from 'standardwebhooks'
 import { CloudEvent, HTTP } from 'cloudevents'
-import { z } from 'zod'
+import { incomingPaths } from '@dystracer/core/incoming/wire'
 import { Problem } from '@dystracer/core/basics/problem'
+import { handleOutside } from '#platform/http/outside'
 import { readBody } from '#platform/http/read-body'
 import { toProblem } from '#platform/http/problem-middleware'
 import type { Who } from '@dystracer/core/people/who'
@@ -16,11 +17,6 @@ import { intakeWorker, otlpMessages, type Signal } from '#subjects/occurrences/i
 import { identify } from '#subjects/people/index'
 import type { RepositorySync } from '#subjects/sync/index'
 
-const OTLP_LIMIT_BYTES = 4 << 20
-const REPORT_LIMIT_BYTES = 16 << 20
-const SOURCE_MAP_LIMIT_BYTES = 64 << 20
-const EVENT_LIMIT_BYTES = 1 << 20
-const MAIL_LIMIT_BYTES = 25 << 20
 /** Requests that the intake worker may have waiting; more are asked to come again. */
 const WAITING_MAX = 256
 
@@ -31,53 +27,21 @@ export interface IntakeParts {
 
 export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: IntakeParts): Router {
   const router = new Router()
-  router.post('/otlp/v1/logs', (koa) => takeOtlp(ctx, koa, 'logs'))
-  router.post('/otlp/v1/traces', (koa) => takeOtlp(ctx, koa, 'traces'))
-  router.post('/receive/cloudevents', async (koa) => {
-    const body = await readBody(koa.req, EVENT_LIMIT_BYTES)
-    authoriseWebhook(koa, body, webhookSecret)
+  router.post(incomingPaths.takeOtlpLogs.path, (koa) => takeOtlp(ctx, koa, 'logs'))
+  router.post(incomingPaths.takeOtlpTraces.path, (koa) => takeOtlp(ctx, koa, 'traces'))
+  const bySignature = (koa: Context, body: Buffer | null) => authoriseWebhook(koa, body ?? Buffer.alloc(0), webhookSecret)
+  handleOutside(router, incomingPaths.takeCloudEvents, bySignature, async ({ koa, body }) => {
     for (const event of readCloudEvents(koa, body)) await receiveCdEvent(ctx, sync, event)
-    koa.status = 202
-    koa.body = {}
+    return {}
   })
-  router.post('/receive/reports/junit', async (koa) => {
-    requireIntake(koa)
-    const query = zReportQuery.parse({ ...koa.query })
-    const body = await readBody(koa.req, REPORT_LIMIT_BYTES)
-    koa.body = { results: receiveJunit(ctx, { ...query, xml: body.toString('utf8') }) }
-  })
-  router.post('/receive/reports/sarif', async (koa) => {
-    requireIntake(koa)
-    const { repository, commit } = zReportQuery.parse({ ...koa.query })
-    const body = await readBody(koa.req, REPORT_LIMIT_BYTES)
-    koa.body = receiveSarif(ctx, { repository, commit, json: body.toString('utf8') })
-  })
-  router.post('/receive/sourcemaps', async (koa) => {
-    requireIntake(koa)
-    const query = zSourceMapQuery.parse({ ...koa.query })
-    const body = await readBody(koa.req, SOURCE_MAP_LIMIT_BYTES)
-    koa.body = await receiveSourceMap(ctx, { ...query, body })
-  })
-  router.post('/receive/mail', async (koa) => {
-    requireIntake(koa)
-    koa.body = { key: await receiveMail(ctx, await readBody(koa.req, MAIL_LIMIT_BYTES)) }
-    koa.status = 202
-  })
+  handleOutside(router, incomingPaths.takeJunit, requireIntake, ({ query, body }) => ({
+    results: receiveJunit(ctx, { ...query, xml: body.toString('utf8') }),
+  }))
+  handleOutside(router, incomingPaths.takeSarif, requireIntake, ({ query, body }) => receiveSarif(ctx, { ...query, json: body.toString('utf8') }))
+  handleOutside(router, incomingPaths.takeSourceMap, requireIntake, ({ query, body }) => receiveSourceMap(ctx, { ...query, body }))
+  handleOutside(router, incomingPaths.takeMail, requireIntake, async ({ body }) => ({ key: await receiveMail(ctx, body) }))
   return router
 }
-
-const zReportQuery = z.object({
-  repository: z.string().max(100),
-  commit: z.string().regex(/^[0-9a-f]{40,64}$/),
-  build: z.coerce.number().int().positive().default(1),
-})
-
-const zSourceMapQuery = z.object({
-  repository: z.string().min(1).max(100),
-  release: z.string().min(1).max(100),
-  /** The built file that the map is for, or the map's own name, or that of the artefact that holds it. */
-  file: z.string().min(1).max(500),
-})
 
 function requireIntake(koa: Context): void {
   const who = koa.state.who as Who
@@ -91,6 +55,7 @@ function requireIntake(koa: Context): void {
 
 /** OTLP answers in the request's own encoding, errors included (a Status message). */
 async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Promise<void> {
+  const declared = signal === 'logs' ? incomingPaths.takeOtlpLogs : incomingPaths.takeOtlpTraces
   const type = (koa.get('content-type').split(';', 1)[0] ?? '').trim().toLowerCase()
   const encoding = type === 'application/x-protobuf' ? 'protobuf' : 'json'
   try {
@@ -100,7 +65,7 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
       throw new Problem('unsupported-content', { detail: 'Send application/json or application/x-protobuf.' })
     if (intakeWorker(ctx).underWay >= WAITING_MAX)
       throw new Problem('too-many-requests', { detail: 'The intake is full; send again.', headers: { 'retry-after': '1' } })
-    const body = await readBody(koa.req, OTLP_LIMIT_BYTES)
+    const body = await readBody(koa.req, declared.takes.limitBytes)
     const bytes = new Uint8Array(body)
     const output = await intakeWorker(ctx).call('take', { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs() }, { transfer: [bytes.buffer] })
     if (output.kind === 'malformed') throw new Problem('malformed-body', { detail: output.why })

@@ -1,5 +1,6 @@
-import type { ActBody } from './items.api'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
+import { LINK_KIND_NAMES, LINK_KINDS, linkKindOf, type LinkKindDeclaration } from '@dystracer/core/records/link-kinds'
+import type { Link } from '@dystracer/core/records/wire'
 import type { Item } from '@dystracer/core/items/wire'
 import { STAGES } from '@dystracer/core/ladder/ladder'
 import { useState } from 'react'
@@ -16,24 +17,23 @@ import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { STAGE_NAME } from '#features/ladder/index'
 
-/** A kind of link by its name from each side. */
-const KIND: Record<string, { out: string; in: string }> = {
-  breaks: { out: 'Breaks', in: 'Broken by' },
-  implements: { out: 'Implements', in: 'Implemented by' },
-  'same-as': { out: 'Same as', in: 'Same as' },
-  'see-also': { out: 'See also', in: 'See also' },
-  blocks: { out: 'Blocks', in: 'Blocked by' },
-  parent: { out: 'Part of', in: 'Has the part' },
-  'brought-in-by': { out: 'Brought in by', in: 'Brought in' },
-}
+/** Commits and pull requests that they name themselves stand in the ladder; here stands what a person tied. */
+const isListed = (link: Link, key: string) =>
+  linkKindOf(link.kind) !== null &&
+  !(link.kind === 'parent' && link.to.id === key) &&
+  (['requirement', 'item'].includes(link.to.kind) || link.provenance === 'person' || link.kind === 'brought-in-by')
+/** The ways to tie by hand: each kind, and those that are called otherwise from the other item. */
+const WAYS = LINK_KIND_NAMES.flatMap((kind) => {
+  const { label, to, inverse }: LinkKindDeclaration['byHand'] = LINK_KINDS[kind].byHand
+  const way = { value: kind as string, kind, to, label, isInverse: false }
+  return inverse === undefined ? [way] : [way, { ...way, value: `${kind} from there`, label: inverse, isInverse: true }]
+})
 
 /** What an item hangs together with, from its side; its parts with how they stand; and a way to tie more. */
 export function ItemLinks({ item, canEdit }: { item: Item; canEdit: boolean }) {
   const [isAdding, setIsAdding] = useState(false)
   const [untie] = useUntieMutation()
-  const shown = item.links.filter(
-    (link) => KIND[link.kind] && ['requirement', 'item', 'commit'].includes(link.to.kind) && !(link.kind === 'parent' && link.to.id === item.key),
-  )
+  const shown = item.links.filter((link) => isListed(link, item.key))
   return (
     <div className="mt-1">
       {item.blockedBy.length > 0 && <p className="font-bold text-fault">Blocked by {item.blockedBy.join(', ')}</p>}
@@ -42,7 +42,7 @@ export function ItemLinks({ item, canEdit }: { item: Item; canEdit: boolean }) {
         const other = isOutward ? link.to : link.from
         return (
           <p key={link.linkId} className="mt-0.5">
-            {KIND[link.kind]?.[isOutward ? 'out' : 'in']}{' '}
+            {linkKindOf(link.kind)?.[isOutward ? 'out' : 'in']}{' '}
             <ThingLink to={other}>
               {other.kind === 'commit' ? other.id.slice(other.id.indexOf('/') + 1, other.id.indexOf('/') + 8) : other.id} {link.title}
             </ThingLink>
@@ -98,21 +98,19 @@ function spreadOf(item: Item): string {
 
 /** Ties by a key or by words: what is found stands below and is chosen by a click or with Enter. */
 function TieDialog({ itemKey, onClose }: { itemKey: string; onClose: () => void }) {
-  const [kind, setKind] = useState('see-also')
+  const [chosen, setChosen] = useState('see-also')
+  const way = WAYS.find((known) => known.value === chosen) ?? WAYS[0]
   const [text, setText] = useState('')
   const [act] = useActMutation()
   const asked = useDelayed(text, 200)
   const { data } = useSearchQuery(asked, { skip: asked.trim() === '' })
-  const hits = (data?.hits ?? []).filter(
-    (hit) => (hit.ref.kind === 'item' || (kind === 'brought-in-by' && hit.ref.kind === 'commit')) && hit.ref.id !== itemKey,
-  )
+  const hits = (data?.hits ?? []).filter((hit) => way?.to.includes(hit.ref.kind) && hit.ref.id !== itemKey)
   const tie = async (ref: NodeRef) => {
-    const isInverse = kind === 'blocked-by' || kind === 'has-part'
-    const real = kind === 'blocked-by' ? 'blocks' : kind === 'has-part' ? 'parent' : kind
+    if (!way) return
     const result = await act({
-      key: isInverse ? ref.id : itemKey,
+      key: way.isInverse ? ref.id : itemKey,
       act: 'links',
-      body: { kind: real as ActBody<'links'>['kind'], to: isInverse ? { kind: 'item', id: itemKey } : ref },
+      body: { kind: way.kind, to: way.isInverse ? { kind: 'item', id: itemKey } : ref },
     })
     if (result.error) toast.error(problemText(result.error))
     else onClose()
@@ -127,21 +125,9 @@ function TieDialog({ itemKey, onClose }: { itemKey: string; onClose: () => void 
         }}
       >
         <Field label={`${itemKey} …`}>
-          <Choose
-            value={kind}
-            onChange={(event) => setKind(event.target.value)}
-            choices={[
-              { value: 'see-also', label: 'see also' },
-              { value: 'parent', label: 'is part of' },
-              { value: 'has-part', label: 'has the part' },
-              { value: 'blocks', label: 'blocks' },
-              { value: 'blocked-by', label: 'is blocked by' },
-              { value: 'same-as', label: 'is the same as' },
-              { value: 'brought-in-by', label: 'was brought in by (an item or a commit)' },
-            ]}
-          />
+          <Choose value={chosen} onChange={(event) => setChosen(event.target.value)} choices={WAYS} />
         </Field>
-        <Field label="Key, hash or words">
+        <Field label="Key, hash, repository/number or words">
           <TextInput autoFocus value={text} onChange={(event) => setText(event.target.value)} />
         </Field>
         <ul aria-label="Found" className="m-0 max-h-[220px] list-none overflow-y-auto p-0">

@@ -1,17 +1,9 @@
 import type { RecordsEvents } from '@dystracer/core/records/events'
+import { linkKindOf } from '@dystracer/core/records/link-kinds'
 import { type EventWords, thingInWords } from '#shared/lib/event-words'
 
 export const recordsWords: EventWords<RecordsEvents> = {
-  'link-asserted': ({ kind, to }) => `${LINK[kind] ?? kind} ${thingInWords(to)}`,
-  'link-retracted': ({ kind, to }) => `took back: ${LINK[kind] ?? kind} ${thingInWords(to)}`,
+  'link-asserted': ({ kind, to }) => `${linkKindOf(kind)?.told ?? kind} ${thingInWords(to)}`,
+  'link-retracted': ({ kind, to }) => `took back: ${linkKindOf(kind)?.told ?? kind} ${thingInWords(to)}`,
   'link-vetoed': ({ source }) => `keeps ${source} from tying it again`,
-}
-
-const LINK: Record<string, string> = {
-  tied: 'tied',
-  fixes: 'tied as its fix',
-  breaks: 'tied as breaking',
-  implements: 'tied as implementing',
-  'same-as': 'the same as',
-  'see-also': 'see also',
 }
