@@ -2,18 +2,33 @@ import { operation } from '#people/operation'
 import { zProjectName, zProjectPrefix } from '#people/wire'
 import { z } from 'zod'
 
+/** Where git finds a repository: an address on the net, or a path on the server's machine where its operator allows that. */
+export const zRepositoryAddress = z
+  .string()
+  .trim()
+  .max(500)
+  .refine((text) => !/^(?:ssh:|[\w.-]+@[\w.-]+:)/.test(text), {
+    abort: true,
+    error: 'Repositories by ssh cannot be read yet: give an https or git address, or a path',
+  })
+  .refine((text) => !/^https?:\/\/[^/]*@/.test(text), {
+    abort: true,
+    error: 'Leave the name and password out: repositories behind a login cannot be read yet',
+  })
+  .refine(
+    (text) => /^\/[^\0]+$/.test(text) || z.url({ protocol: /^(?:https?|git)$/ }).safeParse(text).success,
+    'An address such as https://code.example.org/team/program.git',
+  )
+export const zConnectRepository = z.strictObject({ url: zRepositoryAddress })
 /** A project from nothing: only its name and prefix are needed. */
 export const zNewProject = z.strictObject({
   name: zProjectName,
   prefix: zProjectPrefix,
   component: z.string().trim().min(1).max(100).nullable().default(null),
   firstItem: z.string().trim().min(1).max(200).nullable().default(null),
-  repositoryUrl: z
-    .url({ protocol: /^(?:https?|ssh|git)$/, error: 'An address such as https://code.example.org/team/program.git' })
-    .max(500)
-    .nullable()
-    .default(null),
+  repositoryUrl: zRepositoryAddress.nullable().default(null),
 })
+export type ConnectRepository = z.output<typeof zConnectRepository>
 export type NewProject = z.output<typeof zNewProject>
 export const zProjectMade = z.object({ prefix: z.string(), firstItem: z.string().nullable(), repository: z.string().nullable() })
 
@@ -28,5 +43,15 @@ export const projectsOperations = {
     isPersonal: true,
     body: zNewProject,
     answer: zProjectMade,
+  }),
+  connectRepository: operation({
+    method: 'post',
+    path: '/projects/:project/repositories',
+    summary: 'Connect a repository: it is asked for its main line first, then its history is read',
+    may: 'setup.change',
+    about: 'project',
+    body: zConnectRepository,
+    answer: z.object({ repository: z.string(), mainBranch: z.string(), isEmpty: z.boolean() }),
+    status: 201,
   }),
 }

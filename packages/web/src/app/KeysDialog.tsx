@@ -7,9 +7,9 @@ export function KeysDialog({ place, isOpen, onClose }: { place: string; isOpen: 
   return (
     <Dialog title="Keys" isOpen={isOpen} onClose={onClose}>
       {/* The list scrolls, so it must be reachable by keyboard. */}
-      <div tabIndex={0} className="grid grid-cols-2 gap-x-8 gap-y-4 px-4 py-3 text-[13px] max-[700px]:grid-cols-1">
+      <div tabIndex={0} className="columns-2 gap-x-8 px-4 py-3 text-[13px] max-[700px]:columns-1">
         {places.map((name) => (
-          <section key={name} aria-label={KEY_PLACES[name]} className="break-inside-avoid">
+          <section key={name} aria-label={KEY_PLACES[name]} className="mb-4 break-inside-avoid">
             <h3 className="mb-1 font-bold">{KEY_PLACES[name]}</h3>
             <dl className="grid grid-cols-[92px_1fr] gap-x-3 gap-y-0.5">
               {linesOf(name).map(([action, line]) => (

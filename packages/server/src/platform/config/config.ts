@@ -27,6 +27,8 @@ export interface Config {
   signInHint: string | null
   /** Whether people may read without signing in. */
   mayReadUnsigned: boolean
+  /** The folder whose repositories may be connected by their path; null where only those on the net may. */
+  repositoriesDir: string | null
   pollIntervalMs: number
   judgeIntervalMs: number
   /** How long occurrences are kept, and how many of each fault. */
@@ -58,6 +60,7 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     digestIntervalMs: isDemo ? 3_000 : 300_000,
     signInHint: null,
     mayReadUnsigned: isDemo,
+    repositoriesDir: env.DYSTRACER_REPOSITORIES ?? null,
     pollIntervalMs: isDemo ? 10_000 : 60_000,
     judgeIntervalMs: isDemo ? 1_000 : 60_000,
     keepDays: env.DYSTRACER_KEEP_DAYS ?? 90,

@@ -22,6 +22,8 @@ const zEnv = z.object({
   DYSTRACER_KEEP_PER_FAULT: z.coerce.number().int().min(10).max(10_000_000).optional(),
   /** Of each fault so many occurrences a minute are kept whole; those beyond are counted. */
   DYSTRACER_KEEP_PER_MINUTE: z.coerce.number().int().min(1).max(10_000_000).optional(),
+  /** A folder on this machine whose repositories may be connected by their path. */
+  DYSTRACER_REPOSITORIES: z.string().regex(/^\//, 'must be a whole path such as /srv/git').optional(),
   DYSTRACER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('warn'),
 })
 export type Env = z.infer<typeof zEnv>

@@ -10,6 +10,7 @@ export interface GitData {
 /** What the git worker does; shas are full object names, `dir` is a mirror inside the data folder. */
 export interface GitMethods {
   fetch: { input: { dir: string; url: string }; output: RefTip[] }
+  mainLine: { input: { url: string }; output: string | null }
   newCommits: { input: { dir: string; tips: string[]; known: string[] }; output: RawCommit[] }
   diff: { input: { dir: string; from: string | null; to: string }; output: { diff: string; isCut: boolean } }
   trackedFiles: { input: { dir: string; sha: string }; output: string[] }

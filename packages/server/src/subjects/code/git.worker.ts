@@ -1,5 +1,5 @@
 import { workerData } from 'node:worker_threads'
-import { fetchMirror, readBlame, readDiff, readNewCommits, readTrackedFiles } from './git/mirror.js'
+import { fetchMirror, readBlame, readDiff, readMainLine, readNewCommits, readTrackedFiles } from './git/mirror.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
@@ -13,6 +13,7 @@ const code = new ReleaseCode({ volume, main, mirrorsDir })
 serveCalls(
   {
     fetch: ({ dir, url }: GitMethods['fetch']['input']) => fetchMirror(dir, url),
+    mainLine: ({ url }: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, url),
     newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => readNewCommits(dir, tips, known),
     diff: ({ dir, from, to }: GitMethods['diff']['input']) => readDiff(dir, from, to),
     trackedFiles: ({ dir, sha }: GitMethods['trackedFiles']['input']) => readTrackedFiles(dir, sha),

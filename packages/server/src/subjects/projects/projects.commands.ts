@@ -1,12 +1,15 @@
+import { realpathSync } from 'node:fs'
+import { isAbsolute, relative } from 'node:path'
+import { gitWorker, isGitTrouble } from '#subjects/code/index'
 import { makeProject } from '#subjects/people/index'
 import { RESERVED_PREFIX } from '#subjects/people/index'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { NewProject } from '@dystracer/core/projects/wire'
+import type { ConnectRepository, NewProject } from '@dystracer/core/projects/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { logWithin } from '#subjects/items/index'
-import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX } from './projects.queries.js'
+import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX, HAS_SERVICE_BY_NAME } from './projects.queries.js'
 
 /**
  * Makes a project, and with it whatever of the first component, the first repository and the first item is named, in one write. Who makes it is its administrator. Throws `invalid-input` by field:
@@ -23,8 +26,9 @@ export function createProject(
   if (prefix === RESERVED_PREFIX || sql(ctx.db, HAS_KEY_PREFIX_BY_PREFIX).get({ prefix }))
     throw new Problem('invalid-input', { fields: { prefix: `${prefix} is taken. Choose another one` } })
   const repository = input.repositoryUrl === null ? null : nameOfRepository(input.repositoryUrl)
+  const url = input.repositoryUrl === null ? '' : gitAddress(ctx, input.repositoryUrl, 'repositoryUrl')
   const known = sql(ctx.db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get<{ url: string }>({ repository })
-  if (known && known.url !== input.repositoryUrl)
+  if (known && known.url !== url)
     throw new Problem('invalid-input', { fields: { repositoryUrl: `A repository called ${repository} is connected already, from another address` } })
   return ctx.journal.write((writer) => {
     const subjects = [`project:${prefix}`]
@@ -35,7 +39,7 @@ export function createProject(
         kind: 'repository-added',
         actor,
         subjects: [`repository:${repository}`],
-        body: { name: repository, url: input.repositoryUrl ?? '', mainBranch: 'main' },
+        body: { name: repository, url, mainBranch: 'main' },
       })
       writer.append({ kind: 'service-added', actor, subjects, body: { name: repository, project: prefix, repository, tagPrefix: 'v' } })
     }
@@ -64,10 +68,68 @@ export function createProject(
     return { prefix, firstItem: first?.key ?? null, repository }
   })
 }
+/**
+ * Connects a repository to a project, with a service of the same name that is built from all of it. The remote is asked for its main line first, so that a wrong address is told before anything is written. Throws `invalid-input` for an
+ * address that may not be used or a name that is taken, `outside-unreachable` with git's own words where nobody answers.
+ */
+export async function connectRepository(
+  ctx: ServiceContext,
+  who: Who,
+  project: string,
+  input: ConnectRepository,
+): Promise<{ repository: string; mainBranch: string; isEmpty: boolean }> {
+  const repository = nameOfRepository(input.url, 'url')
+  const url = gitAddress(ctx, input.url, 'url')
+  if (sql(ctx.db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get({ repository }) || sql(ctx.db, HAS_SERVICE_BY_NAME).get({ name: repository }))
+    throw new Problem('invalid-input', { fields: { url: `A repository or service called ${repository} is connected already` } })
+  const found = await mainLineOf(ctx, url)
+  const mainBranch = found ?? 'main'
+  ctx.journal.write((writer) => {
+    const { actor } = who
+    writer.append({
+      kind: 'repository-added',
+      actor,
+      subjects: [`repository:${repository}`, `project:${project}`],
+      body: { name: repository, url, mainBranch },
+    })
+    writer.append({
+      kind: 'service-added',
+      actor,
+      subjects: [`project:${project}`],
+      body: { name: repository, project, repository, tagPrefix: 'v' },
+    })
+  })
+  return { repository, mainBranch, isEmpty: found === null }
+}
+async function mainLineOf(ctx: ServiceContext, url: string): Promise<string | null> {
+  try {
+    return await gitWorker(ctx).call('mainLine', { url }, { deadlineMs: 30_000 })
+  } catch (error) {
+    if (error instanceof Error && isGitTrouble(error))
+      throw new Problem('outside-unreachable', { detail: `git could not read it: ${error.message}. Nothing was connected.`, cause: error })
+    throw error
+  }
+}
+/** The address as git takes it. A path must lie in the folder that the operator allows, also once its links are followed. */
+function gitAddress(ctx: ServiceContext, address: string, field: string): string {
+  if (!address.startsWith('/')) return address
+  const allowed = ctx.config.repositoriesDir
+  const refusal = (words: string) => new Problem('invalid-input', { fields: { [field]: words } })
+  if (allowed === null)
+    throw refusal('Paths are not allowed here; whoever runs the server can set DYSTRACER_REPOSITORIES to the folder of the repositories')
+  try {
+    const inside = relative(realpathSync(allowed), realpathSync(address))
+    if (inside === '' || inside.startsWith('..') || isAbsolute(inside)) throw refusal(`The path must lie in ${allowed}`)
+    return `file://${realpathSync(address)}`
+  } catch (error) {
+    if (error instanceof Problem) throw error
+    throw refusal('There is nothing at this path on the server')
+  }
+}
 /** The name of a repository is the last part of its address. */
-function nameOfRepository(url: string): string {
+function nameOfRepository(url: string, field = 'repositoryUrl'): string {
   const name = (/([^/:]+?)(?:\.git)?\/?$/.exec(url)?.[1] ?? '').toLowerCase()
   if (!/^[a-z0-9][a-z0-9._-]{0,60}$/.test(name) || name.includes('..'))
-    throw new Problem('invalid-input', { fields: { repositoryUrl: 'The last part of the address is to be the name of the repository' } })
+    throw new Problem('invalid-input', { fields: { [field]: 'The last part of the address is to be the name of the repository' } })
   return name
 }

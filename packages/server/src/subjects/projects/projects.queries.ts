@@ -3,3 +3,6 @@ export const HAS_KEY_PREFIX_BY_PREFIX = 'SELECT 1 FROM key_prefix WHERE prefix =
 
 // Of createProject; by the primary key; one row.
 export const GET_URL_OF_REPOSITORY_BY_REPOSITORY = 'SELECT url FROM repository WHERE name = @repository'
+
+// Of connectRepository; by the primary key; one row.
+export const HAS_SERVICE_BY_NAME = 'SELECT 1 FROM service WHERE name = @name'

@@ -1,9 +1,14 @@
 import type { Api } from '#platform/http/api'
-import { createProject } from './projects.commands.js'
+import { connectRepository, createProject } from './projects.commands.js'
 import { projectsOperations } from '@dystracer/core/projects/wire'
 
 /** `sync` fetches the repository of a new project at once. */
 export function addProjectsRoutes(api: Api, { sync }: { sync: { request(repository: string, cause: string): Promise<void> } }): void {
+  api.handle(projectsOperations.connectRepository, async ({ ctx, who, params, body }) => {
+    const connected = await connectRepository(ctx, who, params.project, body)
+    void sync.request(connected.repository, 'connected')
+    return connected
+  })
   api.handle(projectsOperations.createProject, ({ ctx, who, body, koa }) => {
     const made = createProject(ctx, who, body)
     if (made.repository !== null) void sync.request(made.repository, 'connected')

@@ -1,9 +1,11 @@
 import type { Branch, CommitSummary, PullRequest } from '@dystracer/core/code/wire'
 import { useState } from 'react'
 import { useCommitsQuery, usePullRequestsQuery, useRepositoriesQuery } from './code.api'
+import { usePeople } from '#features/people/index'
+import { ConnectRepositoryDialog } from './ConnectRepositoryDialog'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
-import { Pending, When } from '#shared/ui/parts'
+import { Button, Pending, When } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 
 const TABS = ['pull requests', 'branches', 'commits'] as const
@@ -11,7 +13,9 @@ const TABS = ['pull requests', 'branches', 'commits'] as const
 /** Pull requests, branches and commits of all repositories, and whether those can be fetched. */
 export function CodePane() {
   const [tab, setTab] = useState<(typeof TABS)[number]>('pull requests')
+  const [isConnecting, setIsConnecting] = useState(false)
   const repositories = useRepositoriesQuery()
+  const { may } = usePeople()
   return (
     <Pane
       label="Code"
@@ -32,8 +36,21 @@ export function CodePane() {
           ))}
         </div>
       }
+      foot={
+        may('setup.change') && (
+          <Button look="line" onClick={() => setIsConnecting(true)}>
+            Connect a repository…
+          </Button>
+        )
+      }
     >
       <div className="flex h-full flex-col">
+        {isConnecting && <ConnectRepositoryDialog onClose={() => setIsConnecting(false)} />}
+        {repositories.data?.rows.length === 0 && (
+          <p className="border-b border-edge-soft px-3 py-2 text-ink-2">
+            No repository is connected yet. {may('setup.change') ? 'Connect one below, and its history appears here.' : 'A lead connects one.'}
+          </p>
+        )}
         {repositories.data?.rows.map((row) => (
           <p key={row.repository} className="border-b border-edge-soft px-3 py-1 text-[12px] text-ink-2">
             <b>{row.repository}</b> · {row.commits} commits ·{' '}

@@ -2,6 +2,10 @@ import { api, request, type Answer, type Body } from '#shared/lib/api'
 
 export const projectsApi = api.injectEndpoints({
   endpoints: (build) => ({
+    connectRepository: build.mutation<Answer<'connectRepository'>, { project: string; url: string }>({
+      query: ({ project, url }) => request('connectRepository', { params: { project }, body: { url } }),
+      invalidatesTags: ['Code', 'Release'],
+    }),
     createProject: build.mutation<Answer<'createProject'>, Body<'createProject'>>({
       query: (body) => request('createProject', { body }),
       invalidatesTags: ['Me', 'Overview', 'Items', 'LongItems', 'Code', 'Release', 'Triage'],
@@ -9,4 +13,4 @@ export const projectsApi = api.injectEndpoints({
   }),
 })
 
-export const { useCreateProjectMutation } = projectsApi
+export const { useConnectRepositoryMutation, useCreateProjectMutation } = projectsApi

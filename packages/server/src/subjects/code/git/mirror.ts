@@ -37,10 +37,26 @@ export async function fetchMirror(dir: string, url: string): Promise<RefTip[]> {
       '+refs/heads/*:refs/heads/*',
       '+refs/tags/*:refs/tags/*',
     ],
-    // Only an administrator connects repositories; a redirect of another protocol never leads to a file.
-    { dir, allowFile: url.startsWith('file://') },
+    { dir, also: protocolOf(url) },
   )
   return listTips(dir)
+}
+
+/** A redirect never leads to another protocol than the address's own, so never from the net to a file. */
+function protocolOf(url: string): 'file' | 'git' | null {
+  return url.startsWith('file://') ? 'file' : url.startsWith('git://') ? 'git' : null
+}
+
+/** Asks a remote for its main line without fetching anything: what its HEAD points to; null for a repository without commits. Throws GitError where nobody answers or there is no repository. */
+export async function readMainLine(dir: string, url: string): Promise<string | null> {
+  await mkdir(dir, { recursive: true })
+  const out = await runGit(['ls-remote', '--symref', '--end-of-options', url, 'HEAD'], {
+    dir,
+    also: protocolOf(url),
+    timeoutMs: 20_000,
+    maxBytes: 1 << 20,
+  })
+  return /^ref: refs\/heads\/(\S+)\tHEAD$/m.exec(out.toString('utf8'))?.[1] ?? null
 }
 
 async function listTips(dir: string): Promise<RefTip[]> {

@@ -16,7 +16,8 @@ export interface GitOptions {
   input?: string | Buffer
   maxBytes?: number
   timeoutMs?: number
-  allowFile?: boolean
+  /** A protocol that is allowed beside HTTP(S), for an address of that kind. */
+  also?: 'file' | 'git' | null
 }
 
 const SHUT_OUT = ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false', '-c', 'gc.auto=0', '-c', 'safe.directory=*'] as const
@@ -24,11 +25,11 @@ const SHUT_OUT = ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false'
 /** The same as `runGit`, for a worker that has nothing else to do until the answer is there; null on any failure. */
 export function runGitNow(
   args: readonly string[],
-  { dir, maxBytes = 64 << 20, timeoutMs = 20_000 }: Omit<GitOptions, 'input' | 'allowFile'>,
+  { dir, maxBytes = 64 << 20, timeoutMs = 20_000 }: Omit<GitOptions, 'input' | 'also'>,
 ): Buffer | null {
   const { status, stdout } = spawnSync('git', [...SHUT_OUT, ...args], {
     cwd: dir,
-    env: gitEnvironment(false),
+    env: gitEnvironment(null),
     stdio: ['ignore', 'pipe', 'ignore'],
     maxBuffer: maxBytes,
     timeout: timeoutMs,
@@ -41,14 +42,11 @@ export function runGitNow(
  * Runs the git program in a repository and gives its output. Arguments are an array and never pass a shell; the machine's own configuration, hooks, prompts and
  * protocols other than HTTP(S) are shut out. Throws GitError on a non-zero exit, on a time-out, and when the output grows past `maxBytes`.
  */
-export function runGit(
-  args: readonly string[],
-  { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, allowFile = false }: GitOptions,
-): Promise<Buffer> {
+export function runGit(args: readonly string[], { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, also = null }: GitOptions): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const child = spawn('git', [...SHUT_OUT, ...args], {
       cwd: dir,
-      env: gitEnvironment(allowFile),
+      env: gitEnvironment(also),
       stdio: ['pipe', 'pipe', 'pipe'],
       timeout: timeoutMs,
       killSignal: 'SIGKILL',
@@ -75,14 +73,14 @@ export function runGit(
   })
 }
 
-function gitEnvironment(allowFile: boolean): NodeJS.ProcessEnv {
+function gitEnvironment(also: 'file' | 'git' | null): NodeJS.ProcessEnv {
   return {
     PATH: pathOfThisProcess,
     HOME: '/nonexistent',
     GIT_CONFIG_NOSYSTEM: '1',
     GIT_CONFIG_GLOBAL: '/dev/null',
     GIT_TERMINAL_PROMPT: '0',
-    GIT_ALLOW_PROTOCOL: allowFile ? 'http:https:file' : 'http:https',
+    GIT_ALLOW_PROTOCOL: also === null ? 'http:https' : `http:https:${also}`,
     GIT_OPTIONAL_LOCKS: '0',
     LC_ALL: 'C',
   }
