@@ -1,5 +1,6 @@
 import { zNodeRef, zAtMs } from '#basics/wire'
 import { operation } from '#people/operation'
+import { zProjectPrefix } from '#people/wire'
 import { zItemSummary } from '#records/wire'
 import { z } from 'zod'
 
@@ -25,6 +26,18 @@ export const zRequirementDetail = zRequirement.extend({
 export type RequirementDetail = z.infer<typeof zRequirementDetail>
 export const zWriteRequirement = z.strictObject({ title: z.string().trim().min(1).max(200), text: z.string().max(20_000) })
 
+export const zBeginRequirement = z.strictObject({
+  /** Of its key; one that nobody has yet becomes the project's. */
+  prefix: zProjectPrefix,
+  title: zWriteRequirement.shape.title,
+  text: zWriteRequirement.shape.text.default(''),
+  /** What it stands below. */
+  parent: z.string().trim().toUpperCase().max(20).nullable().default(null),
+  /** Whether it only gathers those below it. */
+  isHeading: z.boolean().default(false),
+})
+export type BeginRequirement = z.output<typeof zBeginRequirement>
+
 /** What can be asked of requirements. */
 export const requirementsOperations = {
   listRequirements: operation({
@@ -42,6 +55,16 @@ export const requirementsOperations = {
     may: 'project.read',
     about: 'requirement',
     answer: zRequirementDetail,
+  }),
+  beginRequirement: operation({
+    method: 'post',
+    path: '/projects/:project/requirements',
+    summary: 'Begin a requirement; its key is the prefix and the next number',
+    may: 'requirements.write',
+    about: 'project',
+    body: zBeginRequirement,
+    answer: zRequirementDetail,
+    status: 201,
   }),
   writeRequirement: operation({
     method: 'put',

@@ -6,6 +6,7 @@ import type { OwnField } from './own-field.js'
 /** The journal's events of setup and their bodies. */
 export interface SetupEvents {
   'project-created': { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }
+  'prefix-taken': { project: string; prefix: string; kind: 'requirement' }
   'component-added': { project: string; name: string; keeperId: string | null; repository: string | null; pathPrefix: string | null }
   'type-defined': ItemTypeDefinition & { project: string }
   'own-field-defined': OwnField & { project: string }

@@ -76,3 +76,28 @@ describe('connecting a repository', () => {
     expect((await connect(await app.asks('rafe'), repo.dir)).body.code).toBe('not-allowed')
   })
 })
+
+describe('beginning requirements', () => {
+  const begin = (ask: Ask, body: object, project = 'EMB') => ask(`/projects/${project}/requirements`, { method: 'POST', body })
+
+  test('a new prefix becomes the project’s; numbers go on; what is below stands below', async () => {
+    const heading = await begin(lead, { prefix: 'tid', title: 'Tides', isHeading: true })
+    expect([heading.status, heading.body.key]).toEqual([201, 'TID-1'])
+    await begin(lead, { prefix: 'TID', title: 'Moon', text: 'Its phase is shown.' })
+    const low = await begin(lead, { prefix: 'TID', title: 'Low water', text: 'Low water is right to five minutes.', parent: 'tid-1' })
+    expect(low.body).toMatchObject({ key: 'TID-3', parent: 'TID-1', revision: 1, isHeading: false })
+    const { rows } = (await lead('/requirements')).body
+    expect(rows.map((row: { key: string }) => row.key).filter((key: string) => key.startsWith('TID'))).toEqual(['TID-1', 'TID-3', 'TID-2'])
+    // The prefix counts in text and links from then on.
+    const { key } = (await lead('/items', { method: 'POST', body: { title: 'Low water is late', requirement: 'TID-3' } })).body
+    expect((await lead('/requirements/TID-3')).body.items.map((item: { key: string }) => item.key)).toEqual([key])
+  })
+
+  test('a prefix of items or of another project is refused, and so is a parent that is not there', async () => {
+    const fields = async (body: object) => (await begin(lead, { title: 'Nothing', ...body })).body.fields
+    expect(await fields({ prefix: 'EMB' })).toMatchObject({ prefix: expect.stringContaining('EMB is taken') })
+    expect(await fields({ prefix: 'F' })).toHaveProperty('prefix')
+    expect(await fields({ prefix: 'TID', parent: 'TID-99' })).toMatchObject({ parent: 'There is no requirement TID-99 in this project' })
+    expect((await begin(await app.asks('rafe'), { prefix: 'TID', title: 'Mine' })).body.code).toBe('not-allowed')
+  })
+})

@@ -20,3 +20,13 @@ export const LIST_REQUIREMENT_BY_KEY = 'SELECT key FROM requirement WHERE parent
 // Of readRequirement; by the primary key.
 export const LIST_REQUIREMENT_REVISION_BY_KEY =
   'SELECT revision, text, at_ms AS atMs, by FROM requirement_revision WHERE key = @key ORDER BY revision DESC'
+
+// Of beginRequirement; by the primary key; one row.
+export const GET_KEY_PREFIX_BY_PREFIX = 'SELECT kind, project FROM key_prefix WHERE prefix = @prefix'
+
+// Of beginRequirement; reads the prefix's keys by the primary key.
+export const LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX = `SELECT max(CAST(substr(key, length(@prefix) + 2) AS INTEGER)) AS number FROM requirement
+    WHERE key >= @prefix || '-' AND key < @prefix || '.'`
+
+// Of beginRequirement; reads the table.
+export const GET_LAST_OF_REQUIREMENT = 'SELECT max(position) AS position FROM requirement'

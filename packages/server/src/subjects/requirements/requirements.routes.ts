@@ -1,3 +1,4 @@
+import { beginRequirement } from './requirements.commands.js'
 import type { Api } from '#platform/http/api'
 import { listRequirements, readRequirement, writeRequirement } from './requirements.views.js'
 import { requirementsOperations } from '@dystracer/core/requirements/wire'
@@ -5,6 +6,9 @@ import { requirementsOperations } from '@dystracer/core/requirements/wire'
 export function addRequirementsRoutes(api: Api): void {
   api.handle(requirementsOperations.listRequirements, ({ ctx, who }) => ({ rows: listRequirements(ctx, who) }))
   api.handle(requirementsOperations.readRequirement, ({ ctx, who, params }) => readRequirement(ctx, who, params.key.toUpperCase()))
+  api.handle(requirementsOperations.beginRequirement, ({ ctx, who, params, body }) =>
+    readRequirement(ctx, who, beginRequirement(ctx, who, params.project, body)),
+  )
   api.handle(requirementsOperations.writeRequirement, ({ ctx, who, params, body }) => {
     writeRequirement(ctx, who, params.key.toUpperCase(), body)
     return readRequirement(ctx, who, params.key.toUpperCase())

@@ -1,5 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Requirement, RequirementDetail } from '@dystracer/core/requirements/wire'
+import { inDocumentOrder } from '@dystracer/core/requirements/document-order'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
@@ -24,9 +25,8 @@ interface RequirementRow {
 }
 
 export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
-  return sql(ctx.db, LIST_REQUIREMENT)
-    .all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
-    .map((row) => toRequirement(ctx, who, row))
+  const rows = sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
+  return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row))
 }
 
 interface VerifyingRow {

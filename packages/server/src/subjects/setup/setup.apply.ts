@@ -11,6 +11,9 @@ export const setupAppliers: Appliers<SetupEvents> = {
     insert.run({ prefix: body.prefix, kind: 'item', project: body.prefix })
     for (const prefix of body.requirementPrefixes) insert.run({ prefix, kind: 'requirement', project: body.prefix })
   },
+  'prefix-taken': (db, entry) => {
+    sql(db, 'INSERT INTO key_prefix (prefix, kind, project) VALUES (@prefix, @kind, @project)').run(entry.body)
+  },
   'component-added': (db, entry) => {
     sql(
       db,

@@ -1,11 +1,12 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
+import { BeginRequirementDialog } from './BeginRequirementDialog'
 import { useRequirementQuery, useRequirementsQuery, useWriteRequirementMutation } from './requirements.api'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
-import { TextArea } from '#shared/ui/fields'
+import { TextArea, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet, SectionHead, When } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
@@ -16,6 +17,9 @@ import { ThingLink } from '#shared/ui/ThingLink'
 export function RequirementsPane({ opens = 'requirement', label = 'Requirements' }: { opens?: 'requirement' | 'thread'; label?: string }) {
   const { data, error, isLoading } = useRequirementsQuery()
   const trail = usePaneTrail()
+  const people = usePeople()
+  const [isBeginning, setIsBeginning] = useState(false)
+  const mayBegin = opens === 'requirement' && people.may('requirements.write')
   const rows = data?.rows ?? []
   const toId = (key: string) => (opens === 'thread' ? `requirement:${key}` : key)
   return (
@@ -26,9 +30,19 @@ export function RequirementsPane({ opens = 'requirement', label = 'Requirements'
           {label} <span className="ml-1 text-[13px] font-normal text-ink-2">{opens === 'thread' ? 'by requirement' : ''}</span>
         </>
       }
+      foot={
+        mayBegin && (
+          <Button look="line" onClick={() => setIsBeginning(true)}>
+            Begin a requirement…
+          </Button>
+        )
+      }
     >
+      {isBeginning && <BeginRequirementDialog rows={rows} onClose={() => setIsBeginning(false)} />}
       <Pending error={error} isLoading={isLoading} />
-      {data && rows.length === 0 && <Quiet>No requirement is written yet.</Quiet>}
+      {data && rows.length === 0 && (
+        <Quiet>No requirement is written yet.{mayBegin ? ' Begin one below: a sentence that says what is asked for.' : ''}</Quiet>
+      )}
       {rows.length > 0 && (
         <RowList
           label={label}
@@ -64,7 +78,7 @@ export function RequirementPane({ id }: { id: string }) {
   const { data, error, isLoading } = useRequirementQuery(id)
   const people = usePeople()
   const trail = usePaneTrail()
-  const [draft, setDraft] = useState<string | null>(null)
+  const [draft, setDraft] = useState<{ title: string; text: string } | null>(null)
   const [write] = useWriteRequirementMutation()
   if (!data)
     return (
@@ -73,7 +87,7 @@ export function RequirementPane({ id }: { id: string }) {
       </Pane>
     )
   const save = async () => {
-    const result = await write({ key: data.key, title: data.title, text: draft ?? '' })
+    const result = await write({ key: data.key, title: data.title, ...draft, text: draft?.text ?? data.text })
     if (result.error) toast.error(problemText(result.error))
     else setDraft(null)
   }
@@ -101,11 +115,18 @@ export function RequirementPane({ id }: { id: string }) {
               void save()
             }}
           >
+            <TextInput
+              aria-label="Requirement title"
+              maxLength={200}
+              value={draft.title}
+              onChange={(event) => setDraft({ ...draft, title: event.target.value })}
+              className="mb-1 font-serif text-[15px]"
+            />
             <TextArea
               aria-label="Requirement text"
               rows={5}
-              value={draft}
-              onChange={(event) => setDraft(event.target.value)}
+              value={draft.text}
+              onChange={(event) => setDraft({ ...draft, text: event.target.value })}
               className="font-serif text-[15px]"
             />
             <p className="my-1 text-[12px] text-ink-2">
@@ -125,7 +146,7 @@ export function RequirementPane({ id }: { id: string }) {
             <>
               {' '}
               ·{' '}
-              <button type="button" className="link" onClick={() => setDraft(data.text)}>
+              <button type="button" className="link" onClick={() => setDraft({ title: data.title, text: data.text })}>
                 edit
               </button>
             </>

@@ -7,6 +7,10 @@ export const requirementsApi = api.injectEndpoints({
       query: (key) => request('readRequirement', { params: { key } }),
       providesTags: ['Requirement'],
     }),
+    beginRequirement: build.mutation<Answer<'beginRequirement'>, { project: string } & Body<'beginRequirement'>>({
+      query: ({ project, ...body }) => request('beginRequirement', { params: { project }, body }),
+      invalidatesTags: ['Requirement', 'Overview'],
+    }),
     writeRequirement: build.mutation<Answer<'writeRequirement'>, { key: string } & Body<'writeRequirement'>>({
       query: ({ key, ...body }) => request('writeRequirement', { params: { key }, body }),
       invalidatesTags: ['Requirement', 'Item', 'Thread'],
@@ -14,4 +18,4 @@ export const requirementsApi = api.injectEndpoints({
   }),
 })
 
-export const { useRequirementsQuery, useRequirementQuery, useWriteRequirementMutation } = requirementsApi
+export const { useRequirementsQuery, useRequirementQuery, useWriteRequirementMutation, useBeginRequirementMutation } = requirementsApi
