@@ -32,9 +32,19 @@ async function seededCopy(port: number): Promise<string> {
 /** Starts the real demo on data of its own, the day pinned; resolves when it says that it is ready. */
 export async function startDemo(port: number, givenDir?: string): Promise<Demo> {
   const dataDir = givenDir ?? (await seededCopy(port))
-  const child = spawn(process.execPath, [DEMO, 'demo', '--port', String(port), '--data', dataDir], {
+  const { said: _, ...demo } = await startProgram([DEMO, 'demo'], port, dataDir, { DYSTRACER_DAY: DAY })
+  return demo
+}
+
+/** Starts the product itself, as a team does, on an empty folder; `said` holds the link by which the first person signs up. */
+export function startEmpty(port: number, env: Record<string, string>): Promise<Demo & { said: string }> {
+  return startProgram([CLI, 'start'], port, mkdtempSync(join(tmpdir(), 'dystracer-first-')), env)
+}
+
+async function startProgram(program: string[], port: number, dataDir: string, env: Record<string, string>): Promise<Demo & { said: string }> {
+  const child = spawn(process.execPath, [...program, '--port', String(port), '--data', dataDir], {
     cwd: ROOT,
-    env: { ...process.env, DYSTRACER_DAY: DAY, NODE_OPTIONS: '' },
+    env: { ...process.env, ...env, NODE_OPTIONS: '' },
     stdio: ['ignore', 'pipe', 'pipe'],
   })
   let said = ''
@@ -44,17 +54,22 @@ export async function startDemo(port: number, givenDir?: string): Promise<Demo> 
   await new Promise<void>((resolve, reject) => {
     child.stdout.on('data', (chunk: Buffer) => {
       said += chunk.toString()
-      if (said.includes('Dystracer is ready at')) resolve()
+      if (said.includes('ready at')) resolve()
     })
-    child.on('exit', (code) => reject(new Error(`the demo ended (${code}): ${said}`)))
+    child.on('exit', (code) => reject(new Error(`the program ended (${code}): ${said}`)))
   })
   return {
     baseUrl: `http://127.0.0.1:${port}`,
     outsideUrl: `http://127.0.0.1:${port + 1}`,
     dataDir,
     child,
+    said,
     stop: () =>
       new Promise((resolve) => {
+        if (child.exitCode !== null) {
+          resolve()
+          return
+        }
         child.removeAllListeners('exit')
         child.on('exit', () => resolve())
         child.kill('SIGTERM')

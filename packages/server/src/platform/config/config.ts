@@ -61,7 +61,7 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     signInHint: null,
     mayReadUnsigned: isDemo,
     repositoriesDir: env.DYSTRACER_REPOSITORIES ?? null,
-    pollIntervalMs: isDemo ? 10_000 : 60_000,
+    pollIntervalMs: (env.DYSTRACER_POLL_SECONDS ?? (isDemo ? 10 : 60)) * 1000,
     judgeIntervalMs: isDemo ? 1_000 : 60_000,
     keepDays: env.DYSTRACER_KEEP_DAYS ?? 90,
     keepPerFault: env.DYSTRACER_KEEP_PER_FAULT ?? 10_000,

@@ -24,6 +24,8 @@ const zEnv = z.object({
   DYSTRACER_KEEP_PER_MINUTE: z.coerce.number().int().min(1).max(10_000_000).optional(),
   /** A folder on this machine whose repositories may be connected by their path. */
   DYSTRACER_REPOSITORIES: z.string().regex(/^\//, 'must be a whole path such as /srv/git').optional(),
+  /** How often repositories are looked at for pushes that nobody told us of. */
+  DYSTRACER_POLL_SECONDS: z.coerce.number().int().min(1).max(86_400).optional(),
   DYSTRACER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('warn'),
 })
 export type Env = z.infer<typeof zEnv>
