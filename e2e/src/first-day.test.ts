@@ -42,6 +42,10 @@ test('the first person signs up by the printed link and names what they work on'
   await page.getByLabel(/Password/).fill('long enough to pass')
   await page.getByRole('button', { name: 'Begin' }).click()
   await page.getByRole('link', { name: 'Tide tables' }).waitFor()
+  const steps = page.getByRole('region', { name: 'First steps' })
+  await steps.getByRole('link', { name: 'Connect your code' }).waitFor()
+  expect(await steps.getByRole('listitem').count()).toBe(6)
+  expect(await axeFindings(page)).toEqual([])
   expect((await page.textContent('body')) ?? '').not.toMatch(/Emberwick|EMB-/)
 })
 
@@ -106,6 +110,17 @@ test('a defect that breaks it is logged, and a pushed fix moves its stair', asyn
   await page.getByRole('button', { name: /^Untie tides\// }).click()
   await page.locator('[data-stage="merged"]:not([data-state="proved"])').first().waitFor()
 }, 120_000)
+
+test('steps that were taken are gone from the Desk', async () => {
+  await page.goto(`${product.baseUrl}/desk`)
+  const steps = page.getByRole('region', { name: 'First steps' })
+  await steps.waitFor()
+  expect(await steps.getByRole('listitem').allTextContents()).toEqual([
+    expect.stringContaining('Invite people'),
+    expect.stringContaining('Report builds'),
+    expect.stringContaining('Connect the running program'),
+  ])
+})
 
 test('? shows every key, those of the place first', async () => {
   await page.goto(`${product.baseUrl}/items`)

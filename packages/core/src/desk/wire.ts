@@ -39,7 +39,12 @@ export const zPlaces = z.object({
   inbox: z.number().int(),
 })
 export type Places = z.infer<typeof zPlaces>
+/** What a project needs to show its worth, in the order in which a team would do it. */
+export const FIRST_STEPS = ['item', 'code', 'requirement', 'people', 'builds', 'program'] as const
+export type FirstStep = (typeof FIRST_STEPS)[number]
 export const zDesk = z.object({
+  /** First steps that nobody has taken yet; empty for whoever sets nothing up. */
+  missing: z.array(z.enum(FIRST_STEPS)),
   waiting: z.array(
     z.object({
       why: z.enum(['answer', 'came-back', 'approve', 'review', 'build-broke', 'overdue', 'decide', 'fix', 'verify']),

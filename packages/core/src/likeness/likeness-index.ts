@@ -62,7 +62,7 @@ interface WordScores {
 }
 
 const CANDIDATES = 40
-/** So many postings are read for one question. */
+/** At most this many postings (a word and a text that holds it) are read for one question, so that no question takes long. */
 const POSTINGS_MAX = 30_000
 
 /**

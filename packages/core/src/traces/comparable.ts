@@ -77,8 +77,14 @@ export function functionOf(frames: readonly Frame[], at: number): string | null 
   return null
 }
 
-const GENERIC =
-  /^(?:args?|arguments?|params?|parameters?|not|non|null|nil|none|undefined|empty|blank|present|presence|exists?|field|key|keys|type|types|range|bounds|index|value|values|option|options|required|config|length|size|positive|negative|zero|string|number|integer|state|text|int|float|boolean|array|list|map|object|function|instance|set|filled|given|provided|supplied|valid|defined|finite|numeric|allowed|known|true|false|equal|equals|all|any|some|of|is|are|has|in|at|least|most|less|greater|than|unique|truthy)$/
+/** Words that a function's name may have and still say nothing of what it guards. */
+const GENERIC = new Set(
+  `arg args argument arguments param params parameter parameters not non null nil none undefined empty blank present presence exist
+   exists field key keys type types range bounds index value values option options required config length size positive negative zero
+   string number integer state text int float boolean array list map object function instance set filled given provided supplied
+   valid defined finite numeric allowed known true false equal equals all any some of is are has in at least most less greater than
+   unique truthy`.split(/\s+/),
+)
 const DEMANDS =
   /^(?:require|required|requires|assert|asserts|must|need|needs|demand|demands|expect|expects|guard|enforce|precondition|preconditions|invariant|mandatory)$/
 const LOOKS_AT = /^(?:check|checked|ensure|ensures|validate|verify|is)$/
@@ -112,7 +118,7 @@ function looksLikeGuard(frame: Frame): boolean {
   if (DEMANDS.test(first) || SHAPES.test(words.join(''))) return true
   if (/^(?:throw|raise|fail|die|panic|abort|reject|bail|croak)(?:If|Unless|When|_if|_unless|_when)(?![a-z])/.test(name)) return true
   if (/^(?:fetch|get|find|lookup|read|take)!$/.test(name) || /(?:OrThrow|OrFail|OrDie|OrRaise|_or_(?:throw|fail|die|raise))$/.test(name)) return true
-  if (LOOKS_AT.test(first) && rest.length > 0 && rest.every((word) => GENERIC.test(word))) return true
+  if (LOOKS_AT.test(first) && rest.length > 0 && rest.every((word) => GENERIC.has(word))) return true
   const owner =
     (frame.function ?? '')
       .split(/::|->|[.#\\/$]/)

@@ -1,5 +1,6 @@
 import { mayIn } from '@dystracer/core/people/standing'
 import type { Desk } from '@dystracer/core/desk/wire'
+import { missingSteps } from './first-steps.js'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
@@ -114,6 +115,7 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   add('fix', items(`${mine} AND i.stage_rank = 1 AND i.severity <= 2`), () => 'accepted, nobody has started')
   add('verify', items(`${mine} AND i.stage_rank = 5 AND i.fault IS NULL`), () => 'released; nothing but a person can verify it')
   return {
+    missing: missingSteps(ctx, who),
     waiting,
     working: items(`${mine} AND i.stage_rank BETWEEN 2 AND 4`).map((row) => ({ item: toSummary(row), sinceMs: sinceOf(ctx, row) })),
   }

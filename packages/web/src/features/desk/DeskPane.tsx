@@ -1,5 +1,6 @@
 import type { Desk } from '@dystracer/core/desk/wire'
 import { HandPanel } from '#features/hand/index'
+import { FirstSteps } from './FirstSteps'
 import { useDeskQuery } from './desk.api'
 import { age } from '#shared/lib/format'
 import { usePeople } from '#features/people/index'
@@ -60,6 +61,7 @@ export function DeskPane() {
     >
       <div className="flex h-full flex-col">
         <HandPanel />
+        {data.missing.length > 0 && <FirstSteps missing={data.missing} />}
         <div className="min-h-0 flex-1">
           {rows.length === 0 ? (
             <Quiet>Nothing waits for you. What needs your decision, review or hand will stand here.</Quiet>

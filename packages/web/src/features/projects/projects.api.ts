@@ -4,7 +4,7 @@ export const projectsApi = api.injectEndpoints({
   endpoints: (build) => ({
     connectRepository: build.mutation<Answer<'connectRepository'>, { project: string; url: string }>({
       query: ({ project, url }) => request('connectRepository', { params: { project }, body: { url } }),
-      invalidatesTags: ['Code', 'Release'],
+      invalidatesTags: ['Code', 'Release', 'Overview'],
     }),
     createProject: build.mutation<Answer<'createProject'>, Body<'createProject'>>({
       query: (body) => request('createProject', { body }),
