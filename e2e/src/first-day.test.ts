@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { axeFindings, newPage, stageBecomes, startBrowser } from './browser.js'
-import { git, removeData, startEmpty, verifyData, type Demo } from './demo-process.js'
+import { git, makeToken, removeData, startEmpty, verifyData, type Demo } from './demo-process.js'
 
 // A team that never saw the demo: an empty folder, a repository of their own, nothing else.
 const PORT = 4850
@@ -111,13 +111,25 @@ test('a defect that breaks it is logged, and a pushed fix moves its stair', asyn
   await page.locator('[data-stage="merged"]:not([data-state="proved"])').first().waitFor()
 }, 120_000)
 
+test('a report of their tests, sent as the Desk says, is a build, and proves the requirement', async () => {
+  const token = makeToken(product.dataDir, 'intake')
+  const sha = git(tides, 'rev-parse', 'HEAD').trim()
+  const report = '<testsuite name="tides"><testcase classname="tides" name="TTR-1 low water is right"/></testsuite>'
+  const address = `${product.baseUrl}/receive/reports/junit?repository=tides&commit=${sha}&build=1`
+  const sent = await fetch(address, { method: 'POST', headers: { authorization: `Bearer ${token}` }, body: report })
+  expect([sent.status, await sent.json()]).toEqual([200, { results: 1 }])
+  await page.goto(`${product.baseUrl}/builds`)
+  await page.getByRole('option', { name: /tides/ }).waitFor()
+  await page.goto(`${product.baseUrl}/requirements/requirement~TTR-1`)
+  await page.getByText('TTR-1 low water is right').waitFor()
+})
+
 test('steps that were taken are gone from the Desk', async () => {
   await page.goto(`${product.baseUrl}/desk`)
   const steps = page.getByRole('region', { name: 'First steps' })
   await steps.waitFor()
   expect(await steps.getByRole('listitem').allTextContents()).toEqual([
     expect.stringContaining('Invite people'),
-    expect.stringContaining('Report builds'),
     expect.stringContaining('Connect the running program'),
   ])
 })

@@ -51,7 +51,7 @@ function BuildCommand() {
     <pre
       tabIndex={0}
       aria-label="Command that reports a build"
-      className="mt-1 overflow-x-auto rounded-[3px] bg-paper px-2 py-1 font-mono text-[12px]"
+      className="mt-1 rounded-[3px] bg-paper px-2 py-1 font-mono text-[12px] break-words whitespace-pre-wrap"
     >
       {`TOKEN=$(./dystracer token --name builds --scope intake)   # once, on the server\ncurl -H "Authorization: Bearer $TOKEN" --data-binary @report.xml "${address}"`}
     </pre>
