@@ -49,3 +49,8 @@ export const zPriority = z.enum(PRIORITIES)
 /** The types that every project has; a filter names them as bare words, own types by `type=`. */
 export const ITEM_TYPES = ['defect', 'story', 'task', 'epic'] as const
 export type ItemType = string
+
+/** Whether items of a type are defects: as the project's set-up says; a type that was taken off it is what its name says. */
+export function isDefectType(types: readonly Pick<ItemTypeDefinition, 'type' | 'isDefect'>[], type: string): boolean {
+  return types.find((known) => known.type === type)?.isDefect ?? type === 'defect'
+}

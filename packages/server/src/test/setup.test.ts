@@ -78,3 +78,14 @@ test('an epic stands where its weakest open part stands, and follows when a part
   await post(ines, `/items/${second}/reject`, { disposition: 'deferred' })
   expect((await rafe(`/items/${epic}`)).body.stage).toBe('verified')
 })
+
+test('whether an item breaks a requirement or implements it is said by its type’s set-up, not by the type’s name', async () => {
+  await put(ines, '/projects/EMB/types', { type: 'incident', isDefect: true })
+  await put(ines, '/projects/EMB/types', { type: 'wish', isDefect: false })
+  const kindOf = async (type: string) => {
+    const key = await log({ type, requirement: 'SAF-3' })
+    return (await rafe(`/items/${key}`)).body.links.map((link: { kind: string }) => link.kind)
+  }
+  expect(await kindOf('incident')).toEqual(['breaks'])
+  expect(await kindOf('wish')).toEqual(['implements'])
+})

@@ -1,3 +1,6 @@
+import { once } from 'node:events'
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
 import { gitWorker } from '#subjects/code/git.client'
 import { likenessWorker } from '#subjects/likeness/likeness.client'
@@ -79,7 +82,13 @@ describe('a thread that dies', () => {
   })
 
   test('that does not answer is given up after the deadline', async () => {
-    const slow = gitWorker(app.ctx).call('blame', { dir: '/nowhere', sha: 'a'.repeat(40), path: 'x', line: 1 }, { deadlineMs: 0 })
+    // A host that takes the connection and says nothing.
+    const mute = createServer(() => {}).listen(0, '127.0.0.1')
+    await once(mute, 'listening')
+    const { port } = mute.address() as AddressInfo
+    const slow = gitWorker(app.ctx).call('mainLine', { url: `http://127.0.0.1:${port}/x.git` }, { deadlineMs: 300 })
     await expect(slow).rejects.toMatchObject({ code: 'busy' })
+    mute.closeAllConnections()
+    mute.close()
   })
 })

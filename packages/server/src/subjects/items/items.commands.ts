@@ -1,3 +1,4 @@
+import { isDefectType } from '@dystracer/core/setup/item-type'
 import { firstProjectWhere } from '#subjects/setup/index'
 import { formatNodeRef } from '@dystracer/core/basics/node-ref'
 import { type NodeRef, splitRepositoryId } from '@dystracer/core/basics/node-ref'
@@ -16,7 +17,7 @@ import type { Who } from '@dystracer/core/people/who'
 import { codeHostOf, fetchUrl } from '#subjects/code/index'
 import { takeWithin } from '#subjects/hand/index'
 import { notify } from '#subjects/inbox/index'
-import { requireRight } from '#subjects/people/index'
+import { projectOf, requireRight } from '#subjects/people/index'
 import {
   assertLink,
   changesOf,
@@ -154,7 +155,7 @@ export function tieRequirement(
   input: { key: string; type: string; requirement: string; actor: string },
 ): void {
   assertLink(ctx.db, writer, {
-    kind: isDefectType(ctx.db, input.key, input.type) ? 'breaks' : 'implements',
+    kind: isDefectType(readSetup(ctx.db, projectOf(input.key)).types, input.type) ? 'breaks' : 'implements',
     from: { kind: 'item', id: input.key },
     to: { kind: 'requirement', id: input.requirement },
     provenance: 'person',
@@ -163,9 +164,6 @@ export function tieRequirement(
     actor: input.actor,
     targetRevision: requireRequirement(ctx, input.requirement),
   })
-}
-function isDefectType(db: ServiceContext['db'], key: string, type: string): boolean {
-  return readSetup(db, key.slice(0, key.lastIndexOf('-'))).types.find((entry) => entry.type === type)?.isDefect ?? type === 'defect'
 }
 /** Changes fields; what is the same already is left out. With an expected revision, a change since then is refused (`changed-meanwhile`). */
 export function changeItem(ctx: ServiceContext, who: Who, key: string, input: ChangeItem, expectedRevision?: number): void {

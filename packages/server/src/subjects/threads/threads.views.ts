@@ -1,3 +1,5 @@
+import { isDefectType, type ItemTypeDefinition } from '@dystracer/core/setup/item-type'
+import { readSetup } from '#subjects/setup/index'
 import { formatNodeRef, parseNodeRef, splitRepositoryId, type NodeRef } from '@dystracer/core/basics/node-ref'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ThreadAnswer } from '@dystracer/core/threads/wire'
@@ -96,6 +98,7 @@ function seedItems(ctx: ServiceContext, start: NodeRef): string[] {
 class ThreadBuilder {
   readonly #ctx: ServiceContext
   readonly #nodes = new Map<string, ThreadNode>()
+  readonly #types = new Map<string, readonly ItemTypeDefinition[]>()
   readonly #edges = new Map<string, ThreadEdge>()
 
   constructor(ctx: ServiceContext) {
@@ -230,13 +233,19 @@ class ThreadBuilder {
     if (!this.#edges.has(key)) this.#edges.set(key, { from, to, statedBy: null, atMs: null, score01: null, tone: 'proof', ...parts })
   }
 
+  #isDefect({ project, type }: { project: string; type: string }): boolean {
+    const types = this.#types.get(project) ?? readSetup(this.#ctx.db, project).types
+    this.#types.set(project, types)
+    return isDefectType(types, type)
+  }
+
   #describe(ref: NodeRef): { title: string; subtitle: string; tone: NodeTone } {
     const db = this.#ctx.db
     if (ref.kind === 'item') {
       const item = getItem(db, ref.id)
       const isBroken =
         item?.has_come_back === 1 ||
-        (item?.type === 'defect' && item.disposition === null && !['merged', 'released', 'verified'].includes(item.stage))
+        (item !== undefined && this.#isDefect(item) && item.disposition === null && !['merged', 'released', 'verified'].includes(item.stage))
       return { title: `${ref.id} ${item?.type ?? ''}`, subtitle: item?.title ?? '', tone: isBroken ? 'fault' : 'proof' }
     }
     if (ref.kind === 'commit') {

@@ -1,3 +1,5 @@
+import { isDefectType } from '@dystracer/core/setup/item-type'
+import { useSetupQuery } from '#features/setup/setup.api'
 import { RejectDialog } from '#features/rejecting/index'
 import type { ActName } from './items.api'
 import type { ActBody } from './items.api'
@@ -20,6 +22,7 @@ import { Button } from '#shared/ui/parts'
 /** What can be done with an item now, by what its ladder lacks. */
 export function ItemActions({ item }: { item: Item }) {
   const people = usePeople()
+  const { data: setup } = useSetupQuery(item.project)
   const dispatch = useAppDispatch()
   const [act, { isLoading }] = useActMutation()
   const [open, setOpen] = useState<'start' | 'requirement' | 'more' | 'reject' | null>(null)
@@ -117,7 +120,7 @@ export function ItemActions({ item }: { item: Item }) {
           setOpen(null)
           void run(
             'links',
-            { kind: item.type === 'defect' ? 'breaks' : 'implements', to: { kind: 'requirement', id: key } },
+            { kind: isDefectType(setup?.types ?? [], item.type) ? 'breaks' : 'implements', to: { kind: 'requirement', id: key } },
             `${item.key} is tied to ${key}`,
           )
         }}
