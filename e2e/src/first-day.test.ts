@@ -78,7 +78,7 @@ test('a requirement is begun under a prefix of their own, and its title put righ
   await pane.getByRole('button', { name: 'edit' }).click()
   await pane.getByLabel('Requirement title').fill('Low water is right to five minutes')
   await pane.getByRole('button', { name: 'Save revision 2' }).click()
-  await pane.getByText('revision 2').waitFor()
+  await pane.getByText(/^revision 2/).waitFor()
   await page.getByRole('option', { name: /TTR-1 Low water is right to five minutes/ }).waitFor()
 })
 
