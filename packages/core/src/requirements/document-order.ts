@@ -7,7 +7,9 @@ export function inDocumentOrder<Row extends { key: string; parent: string | null
   const below = new Map<string | null, Row[]>()
   for (const row of [...rows].sort((a, b) => a.position - b.position || (a.key < b.key ? -1 : 1))) {
     const parent = row.parent !== null && keys.has(row.parent) ? row.parent : null
-    below.set(parent, [...(below.get(parent) ?? []), row])
+    const siblings = below.get(parent)
+    if (siblings) siblings.push(row)
+    else below.set(parent, [row])
   }
   const ordered = new Set<Row>()
   const visit = (row: Row) => {

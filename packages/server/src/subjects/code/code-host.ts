@@ -1,3 +1,4 @@
+import type { PullRequestBody } from '@dystracer/core/code/events'
 /** A code host: where branches and pull requests live. The truth about commits always comes from git itself. */
 export interface CodeHost {
   /** Creates a branch at the tip of another; succeeds when it is there already. Throws OutsideError. */
@@ -7,18 +8,5 @@ export interface CodeHost {
   /** All pull requests, for when an event was missed. */
   listPullRequests(repository: string): Promise<OutsidePullRequest[]>
 }
-export interface OutsidePullRequest {
-  repository: string
-  number: number
-  title: string
-  body: string
-  state: 'open' | 'merged' | 'closed'
-  author: string
-  head: string
-  base: string
-  headSha: string
-  mergeSha: string | null
-  createdAtMs: number
-  updatedAtMs: number
-  version: number
-}
+/** A pull request as its host tells it: what the journal keeps of it. */
+export type OutsidePullRequest = PullRequestBody

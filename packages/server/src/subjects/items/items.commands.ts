@@ -17,7 +17,7 @@ import type { Who } from '@dystracer/core/people/who'
 import { codeHostOf, fetchUrl } from '#subjects/code/index'
 import { takeWithin } from '#subjects/hand/index'
 import { notify } from '#subjects/inbox/index'
-import { projectOf, requireRight } from '#subjects/people/index'
+import { isPerson, projectOf, requireRight } from '#subjects/people/index'
 import {
   assertLink,
   changesOf,
@@ -38,7 +38,6 @@ import {
   GET_REVISION_OF_REQUIREMENT_BY_KEY,
   HAS_COMPONENT_BY_NAME,
   HAS_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
-  HAS_PERSON_BY_PERSON_ID,
   HAS_PROJECT_BY_PREFIX,
   HAS_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER,
 } from './items.queries.js'
@@ -200,8 +199,7 @@ export function tellNewOwners(ctx: ServiceContext, writer: JournalWriter, who: W
   notify(ctx, writer, { key, by: who, personIds: [changes.ownerId?.to ?? null, ...fresh], why: 'assigned', words: 'It is yours now.' })
 }
 function requirePerson(ctx: ServiceContext, personId: string | null | undefined, field: string): void {
-  if (personId && !sql(ctx.db, HAS_PERSON_BY_PERSON_ID).get({ personId }))
-    throw new Problem('invalid-input', { fields: { [field]: 'There is no such person' } })
+  if (personId && !isPerson(ctx.db, personId)) throw new Problem('invalid-input', { fields: { [field]: 'There is no such person' } })
 }
 export function reopenItem(ctx: ServiceContext, who: Who, key: string, why: string): void {
   requireItem(ctx, key)

@@ -7,9 +7,6 @@ export const GET_REVISION_OF_REQUIREMENT_BY_KEY = 'SELECT revision FROM requirem
 // Of requireComponent; by component_name; one row.
 export const HAS_COMPONENT_BY_NAME = 'SELECT 1 FROM component WHERE name = @name'
 
-// Of requirePerson; by the primary key; one row.
-export const HAS_PERSON_BY_PERSON_ID = 'SELECT 1 FROM person WHERE person_id = @personId'
-
 // Of startItem; by the primary key; one row.
 export const GET_REPOSITORY_BY_NAME = 'SELECT url, main_branch FROM repository WHERE name = @name'
 

@@ -13,4 +13,5 @@ export {
 } from './accounts.commands.js'
 export type { OutgoingMail } from './mailer.js'
 export { mailerOf } from './mailer.slot.js'
+export { isPerson, nameOfPerson } from './persons.js'
 export { identify, SESSION_COOKIE } from './who.middleware.js'

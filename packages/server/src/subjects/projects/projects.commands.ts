@@ -1,3 +1,5 @@
+import type { JournalWriter } from '#platform/journal/journal'
+import type { Actor } from '@dystracer/core/contract/events'
 import { realpathSync } from 'node:fs'
 import { isAbsolute, relative } from 'node:path'
 import { gitWorker, isGitTrouble } from '#subjects/code/index'
@@ -35,13 +37,7 @@ export function createProject(
     makeProject(writer, actor, { name: input.name, prefix })
     writer.append({ kind: 'role-given', actor, subjects: [...subjects, `person:${personId}`], body: { project: prefix, personId, role: 'admin' } })
     if (repository !== null && !known) {
-      writer.append({
-        kind: 'repository-added',
-        actor,
-        subjects: [`repository:${repository}`],
-        body: { name: repository, url, mainBranch: 'main' },
-      })
-      writer.append({ kind: 'service-added', actor, subjects, body: { name: repository, project: prefix, repository, tagPrefix: 'v' } })
+      addRepository(writer, actor, { project: prefix, repository, url, mainBranch: 'main' })
     }
     if (input.component !== null)
       writer.append({
@@ -84,22 +80,22 @@ export async function connectRepository(
     throw new Problem('invalid-input', { fields: { url: `A repository or service called ${repository} is connected already` } })
   const found = await mainLineOf(ctx, url)
   const mainBranch = found ?? 'main'
-  ctx.journal.write((writer) => {
-    const { actor } = who
-    writer.append({
-      kind: 'repository-added',
-      actor,
-      subjects: [`repository:${repository}`, `project:${project}`],
-      body: { name: repository, url, mainBranch },
-    })
-    writer.append({
-      kind: 'service-added',
-      actor,
-      subjects: [`project:${project}`],
-      body: { name: repository, project, repository, tagPrefix: 'v' },
-    })
-  })
+  ctx.journal.write((writer) => addRepository(writer, who.actor, { project, repository, url, mainBranch }))
   return { repository, mainBranch, isEmpty: found === null }
+}
+/** A repository and the service that is built from all of it, in a project. */
+function addRepository(
+  writer: JournalWriter,
+  actor: Actor,
+  { project, repository, url, mainBranch }: { project: string; repository: string; url: string; mainBranch: string },
+): void {
+  writer.append({ kind: 'repository-added', actor, subjects: [`repository:${repository}`], body: { name: repository, url, mainBranch } })
+  writer.append({
+    kind: 'service-added',
+    actor,
+    subjects: [`project:${project}`],
+    body: { name: repository, project, repository, tagPrefix: 'v' },
+  })
 }
 async function mainLineOf(ctx: ServiceContext, url: string): Promise<string | null> {
   try {

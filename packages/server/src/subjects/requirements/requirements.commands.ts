@@ -1,3 +1,4 @@
+import { requireRow } from './requirements.views.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { BeginRequirement } from '@dystracer/core/requirements/wire'
 import type { Who } from '@dystracer/core/people/who'
@@ -39,4 +40,26 @@ export function beginRequirement(ctx: ServiceContext, who: Who, project: string,
     })
   })
   return key
+}
+
+/** Writes a new revision of a requirement; links to older ones become suspect. */
+export function writeRequirement(ctx: ServiceContext, who: Who, key: string, input: { title: string; text: string }): void {
+  const row = requireRow(ctx, key)
+  if (row.title === input.title && row.text === input.text) return
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'requirement-written',
+      actor: who.actor,
+      subjects: [`requirement:${key}`],
+      body: {
+        key,
+        title: input.title,
+        text: input.text,
+        parent: row.parent,
+        isHeading: row.is_heading === 1,
+        revision: row.revision + 1,
+        position: row.position,
+      },
+    })
+  })
 }

@@ -1,6 +1,6 @@
-import { beginRequirement } from './requirements.commands.js'
+import { beginRequirement, writeRequirement } from './requirements.commands.js'
 import type { Api } from '#platform/http/api'
-import { listRequirements, readRequirement, writeRequirement } from './requirements.views.js'
+import { listRequirements, readRequirement } from './requirements.views.js'
 import { requirementsOperations } from '@dystracer/core/requirements/wire'
 
 export function addRequirementsRoutes(api: Api): void {

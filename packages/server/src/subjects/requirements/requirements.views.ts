@@ -60,7 +60,7 @@ function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow): Requ
   }
 }
 
-function requireRow(ctx: ServiceContext, key: string): RequirementRow {
+export function requireRow(ctx: ServiceContext, key: string): RequirementRow {
   const row = sql(ctx.db, GET_REQUIREMENT_BY_KEY).get<RequirementRow>({ key })
   if (!row) throw new Problem('not-found', { detail: `There is no requirement ${key}.` })
   return row
@@ -92,26 +92,4 @@ export function readRequirement(ctx: ServiceContext, who: Who, key: string): Req
       by: string | null
     }>({ key }),
   }
-}
-
-/** Writes a new revision of a requirement; links to older ones become suspect. */
-export function writeRequirement(ctx: ServiceContext, who: Who, key: string, input: { title: string; text: string }): void {
-  const row = requireRow(ctx, key)
-  if (row.title === input.title && row.text === input.text) return
-  ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'requirement-written',
-      actor: who.actor,
-      subjects: [`requirement:${key}`],
-      body: {
-        key,
-        title: input.title,
-        text: input.text,
-        parent: row.parent,
-        isHeading: row.is_heading === 1,
-        revision: row.revision + 1,
-        position: row.position,
-      },
-    })
-  })
 }

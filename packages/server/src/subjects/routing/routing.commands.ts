@@ -1,3 +1,4 @@
+import { isPerson } from '#subjects/people/index'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { RoutingRules } from '@dystracer/core/routing/wire'
 import { routeItem, type RoutingRule } from '@dystracer/core/routing/routing'
@@ -12,8 +13,6 @@ import {
   GET_PERSON_ID_OF_DUTY_BY_PROJECT_AND_WEEK_ON,
   GET_ROUTING_RULE_BY_RULE_ID,
   HAS_COMPONENT_BY_COMPONENT,
-  HAS_PERSON_BY_ID,
-  HAS_PERSON_BY_OWNER_ID,
   LIST_DUTY_BY_PROJECT,
   LIST_ROUTING_RULE_BY_PROJECT,
 } from './routing.queries.js'
@@ -63,8 +62,7 @@ export function setRoutingRule(ctx: ServiceContext, who: Who, project: string, r
   const { component, ownerId } = rule.sets
   if (component !== null && !sql(ctx.db, HAS_COMPONENT_BY_COMPONENT).get({ component }))
     throw new Problem('invalid-input', { fields: { component: `There is no component ${component}` } })
-  if (ownerId !== null && !sql(ctx.db, HAS_PERSON_BY_OWNER_ID).get({ ownerId }))
-    throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
+  if (ownerId !== null && !isPerson(ctx.db, ownerId)) throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
   const known = sql(ctx.db, GET_ROUTING_RULE_BY_RULE_ID).get<{ position: number; project: string }>({
     ruleId: rule.ruleId,
   })
@@ -88,7 +86,7 @@ export function setDuty(ctx: ServiceContext, who: Who, project: string, input: {
   requireProject(ctx.db, project)
   if (mondayOf(Date.parse(`${input.weekOn}T12:00:00Z`)) !== input.weekOn)
     throw new Problem('invalid-input', { fields: { weekOn: 'A week begins on a Monday' } })
-  if (input.personId !== null && !sql(ctx.db, HAS_PERSON_BY_ID).get({ id: input.personId }))
+  if (input.personId !== null && !isPerson(ctx.db, input.personId))
     throw new Problem('invalid-input', { fields: { personId: 'There is no such person' } })
   ctx.journal.write((writer) => {
     writer.append({ kind: 'duty-set', actor: who.actor, subjects: [`project:${project}`], body: { project, ...input } })

@@ -12,13 +12,7 @@ export const COUNT_JOURNAL_SUBJECT_BY_SUBJECT = 'SELECT count(*) AS count FROM j
 export const HAS_COMPONENT_BY_COMPONENT = 'SELECT 1 FROM component WHERE name = @component'
 
 // Of setRoutingRule; by the primary key; one row.
-export const HAS_PERSON_BY_OWNER_ID = 'SELECT 1 FROM person WHERE person_id = @ownerId'
-
-// Of setRoutingRule; by the primary key; one row.
 export const GET_ROUTING_RULE_BY_RULE_ID = 'SELECT position, project FROM routing_rule WHERE rule_id = @ruleId'
-
-// Of setDuty; by the primary key; one row.
-export const HAS_PERSON_BY_ID = 'SELECT 1 FROM person WHERE person_id = @id'
 
 // Of onDuty; by the primary key; one row.
 export const GET_PERSON_ID_OF_DUTY_BY_PROJECT_AND_WEEK_ON = 'SELECT person_id FROM duty WHERE project = @project AND week_on = @weekOn'

@@ -1,5 +1,2 @@
 // Of addComponent; by the primary key; one row.
 export const HAS_REPOSITORY_BY_REPOSITORY = 'SELECT 1 FROM repository WHERE name = @repository'
-
-// Of addComponent; by the primary key; one row.
-export const HAS_PERSON_BY_KEEPER_ID = 'SELECT 1 FROM person WHERE person_id = @keeperId'

@@ -3,10 +3,9 @@ import { Problem } from '@dystracer/core/basics/problem'
 import { fieldUseOf } from '@dystracer/core/setup/field-use'
 import { whyNotOwnValue, type OwnValue } from '@dystracer/core/setup/own-field'
 import { missingFor } from '@dystracer/core/setup/stage-rule'
-import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import { readSetup } from './setup.commands.js'
-import { HAS_PERSON_BY_PERSON_ID } from './item-rules.queries.js'
+import { isPerson } from '#subjects/people/index'
 
 /** What a refusal asks for, by the names that types and stage rules use. */
 const WORD: Record<string, string> = {
@@ -19,10 +18,9 @@ export function checkOwnValues(db: Db, project: string, values: Readonly<Record<
   const entries = Object.entries(values)
   if (entries.length === 0) return
   const { ownFields } = readSetup(db, project)
-  const isPerson = (personId: string) => sql(db, HAS_PERSON_BY_PERSON_ID).get({ personId }) !== undefined
   const wrong = entries.flatMap(([fieldId, value]) => {
     const field = ownFields.find((entry) => entry.fieldId === fieldId)
-    const why = field ? whyNotOwnValue(field, value, isPerson) : 'This project has no such field'
+    const why = field ? whyNotOwnValue(field, value, (personId) => isPerson(db, personId)) : 'This project has no such field'
     return why ? [[`ownValues.${fieldId}`, why] as const] : []
   })
   if (wrong.length > 0) throw new Problem('invalid-input', { fields: Object.fromEntries(wrong) })

@@ -16,7 +16,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { notify, reporterOf } from '#subjects/inbox/index'
 import { checkFields, tellNewOwners, tieRequirement } from '#subjects/items/index'
-import { projectOf, requireRight } from '#subjects/people/index'
+import { nameOfPerson, projectOf, requireRight } from '#subjects/people/index'
 import {
   type Assertion,
   assertionIdOf,
@@ -32,7 +32,7 @@ import {
 } from '#subjects/records/index'
 import { requireStageRule } from '#subjects/setup/index'
 import { followersOf } from '#subjects/talk/index'
-import { GET_INTO_KEY_OF_ITEM_MERGE_BY_INTO, GET_ITEM_BY_KEY, GET_ITEM_MERGE_BY_KEY, GET_NAME_OF_PERSON_BY_ID } from './decisions.queries.js'
+import { GET_INTO_KEY_OF_ITEM_MERGE_BY_INTO, GET_ITEM_BY_KEY, GET_ITEM_MERGE_BY_KEY } from './decisions.queries.js'
 
 const DAY_MS = 86_400_000
 
@@ -93,7 +93,7 @@ function decide(ctx: ServiceContext, who: Who, row: ItemRow, deciding: Deciding,
   if (deciding.asWaiting) {
     const before = decidedBy(ctx, row.key)
     if (before) {
-      const name = sql(ctx.db, GET_NAME_OF_PERSON_BY_ID).get<{ name: string }>({ id: before.by.replace(/^person:/, '') })?.name ?? before.by
+      const name = nameOfPerson(ctx.db, before.by) ?? before.by
       throw new Problem('decided-already', {
         detail: `${name} has decided on ${row.key} meanwhile. That stands; nothing was changed.`,
         facts: before,

@@ -1,6 +1,3 @@
-// Of nameOf; by the primary key; one row.
-export const GET_NAME_OF_PERSON_BY_PERSON_ID = 'SELECT name FROM person WHERE person_id = @personId'
-
 // Of proposeFromFault; reads the table; one row.
 export const GET_PERSON_BY_NAME = 'SELECT person_id, name FROM person WHERE name = @name'
 

@@ -1,3 +1,4 @@
+import { nameOfPerson } from '#subjects/people/index'
 import type { Proposal, Proposals } from '@dystracer/core/triage/wire'
 import {
   firstGuess,
@@ -18,7 +19,6 @@ import { type ItemRow, requireItem } from '#subjects/records/index'
 import { dayOf, onDuty } from '#subjects/routing/index'
 import {
   GET_KEEPER_ID_OF_COMPONENT_BY_COMPONENT,
-  GET_NAME_OF_PERSON_BY_PERSON_ID,
   GET_PERSON_BY_NAME,
   GET_TITLE_OF_REQUIREMENT_BY_KEY,
   LIST_LINK_ASSERTION_BY_ITEM,
@@ -81,7 +81,7 @@ function add(list: Proposal[], proposal: Omit<Proposal, 'isFounded'> & { isFound
 }
 
 function nameOf(ctx: ServiceContext, personId: string): string {
-  return sql(ctx.db, GET_NAME_OF_PERSON_BY_PERSON_ID).get<{ name: string }>({ personId })?.name ?? personId
+  return nameOfPerson(ctx.db, personId) ?? personId
 }
 
 function proposeSeverity(

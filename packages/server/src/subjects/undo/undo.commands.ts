@@ -8,10 +8,10 @@ import type { JournalWriter } from '#platform/journal/journal'
 import { listEntriesOfActor, entryBySeq, listEntriesOfSubject } from '#platform/journal/journal.queries'
 import type { Who } from '@dystracer/core/people/who'
 import { MOVED_BELOW } from '#subjects/items/index'
-import { projectOf, requireRight } from '#subjects/people/index'
+import { nameOfPerson, projectOf, requireRight } from '#subjects/people/index'
 import { assertLink, canUndo, currentKey, fieldsOf, isUndone, listAssertions, requireItem, retractAssertion } from '#subjects/records/index'
 import { readStand, splitWithin } from '#subjects/triage/index'
-import { GET_BY_OF_TRIAGE_DECISION_BY_KEY_AND_DECISION_ID, GET_NAME_OF_PERSON_BY_ID, HAS_ITEM_MERGE_BY_KEY } from './undo.queries.js'
+import { GET_BY_OF_TRIAGE_DECISION_BY_KEY_AND_DECISION_ID, HAS_ITEM_MERGE_BY_KEY } from './undo.queries.js'
 
 /**
  * Takes back one's own change by a compensating event: the entry named, or one's last that can be. Throws `conflict` naming who changed the same field since, `not-found` when there is nothing to undo.
@@ -118,16 +118,14 @@ function takeDecisionBack(ctx: ServiceContext, writer: JournalWriter, who: Who, 
 }
 const PART_OF_DECISION = new Set<string>(['item-changed', 'item-accepted', 'item-rejected', 'item-merged', 'reporter-asked', 'link-asserted'])
 function decidedSince(ctx: ServiceContext, key: string, by: string | null): Problem {
-  const name = sql(ctx.db, GET_NAME_OF_PERSON_BY_ID).get<{ name: string }>({ id: (by ?? '').replace(/^person:/, '') })?.name ?? 'someone'
+  const name = nameOfPerson(ctx.db, by ?? '') ?? 'someone'
   return new Problem('conflict', { detail: `${name} has decided on ${key} since. Nothing was taken back.`, facts: { by: name } })
 }
 function changedSince(ctx: ServiceContext, key: string, seq: number, field: string): Problem {
   const later = listEntriesOfSubject(ctx.db, `item:${key}`, Number.MAX_SAFE_INTEGER, 200).find(
     (entry) => entry.seq > seq && entry.kind === 'item-changed' && field in (entry.body as EventBodies['item-changed']).changes,
   )
-  const by = later
-    ? (sql(ctx.db, GET_NAME_OF_PERSON_BY_ID).get<{ name: string }>({ id: later.actor.replace(/^person:/, '') })?.name ?? later.actor)
-    : 'someone'
+  const by = later ? (nameOfPerson(ctx.db, later.actor) ?? later.actor) : 'someone'
   return new Problem('conflict', {
     detail: `${by} changed ${field} of ${key} since. Nothing was taken back; change it by hand if you must.`,
     facts: { field, by },

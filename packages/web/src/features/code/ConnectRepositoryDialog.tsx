@@ -2,10 +2,10 @@ import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
 import { useConnectRepositoryMutation } from '#features/projects/projects.api'
-import { fieldProblem, problemText } from '#shared/lib/problem-text'
+import { fieldProblem } from '#shared/lib/problem-text'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
-import { Button } from '#shared/ui/parts'
+import { Button, Refusal } from '#shared/ui/parts'
 
 /** Connects a repository to the project that one works in. The server asks it for its main line before anything is written, so a wrong address is told here. */
 export function ConnectRepositoryDialog({ onClose }: { onClose: () => void }) {
@@ -41,11 +41,7 @@ export function ConnectRepositoryDialog({ onClose }: { onClose: () => void }) {
           An address by https or git, or a path on the server where its operator allows that. Its commits, branches and tags are read and looked at
           again every minute; a key such as {project?.prefix}-1 in a branch’s name or a message ties it to the item.
         </p>
-        {error && !wrong && (
-          <p role="alert" className="text-fault">
-            {problemText(error)}
-          </p>
-        )}
+        {!wrong && <Refusal error={error} />}
         <Button look="main" type="submit" disabled={isLoading}>
           {isLoading ? 'Asking it …' : 'Connect'}
         </Button>

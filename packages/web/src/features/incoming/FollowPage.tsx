@@ -1,9 +1,8 @@
 import type { ReportState } from '@dystracer/core/incoming/wire'
 import { useState } from 'react'
 import { useAnswerReportMutation, useReportStateQuery } from './incoming.api'
-import { problemText } from '#shared/lib/problem-text'
 import { Field, TextArea } from '#shared/ui/fields'
-import { Button, Pending, When } from '#shared/ui/parts'
+import { Button, Pending, Refusal, When } from '#shared/ui/parts'
 
 const STATE_TEXT: Record<ReportState['state'], string> = {
   waits: 'It waits for somebody to look at it.',
@@ -66,11 +65,7 @@ export function FollowPage({ token }: { token: string }) {
             <Field label={data.state === 'asked' ? 'Your answer' : 'Tell us more'}>
               <TextArea rows={4} maxLength={20_000} value={text} onChange={(event) => setText(event.target.value)} />
             </Field>
-            {answering.error && (
-              <p role="alert" className="text-fault">
-                {problemText(answering.error)}
-              </p>
-            )}
+            <Refusal error={answering.error} />
             <Button look="main" type="submit" disabled={text.trim() === '' || answering.isLoading}>
               Send
             </Button>

@@ -1,8 +1,7 @@
 import { useState } from 'react'
 import { usePublicFormQuery, useSendPublicReportMutation } from './incoming.api'
-import { problemText } from '#shared/lib/problem-text'
 import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
-import { Button, Pending } from '#shared/ui/parts'
+import { Button, Pending, Refusal } from '#shared/ui/parts'
 
 /** The form for people without an account, where a project has opened it. */
 export function PublicReportPage({ project }: { project: string }) {
@@ -62,11 +61,7 @@ export function PublicReportPage({ project }: { project: string }) {
           <Field label="Your e-mail address, if we may ask back">
             <TextInput type="email" maxLength={200} value={draft.address} onChange={(event) => setDraft({ ...draft, address: event.target.value })} />
           </Field>
-          {sending.error && (
-            <p role="alert" className="text-fault">
-              {problemText(sending.error)}
-            </p>
-          )}
+          <Refusal error={sending.error} />
           <Button look="main" type="submit" disabled={sending.isLoading}>
             Send the report
           </Button>

@@ -11,7 +11,7 @@ import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '#shared/lib/store'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
-import { Button, Pending, Quiet } from '#shared/ui/parts'
+import { Button, Pending, Quiet, Refusal } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { groupName, LookFrame, useBulkChange, useChosen, useLook } from '#features/looking/index'
 import { ColumnHeads } from './ColumnHeads'
@@ -114,11 +114,7 @@ export function ItemsPane({ id }: { id: string }) {
         ) : null
       }
     >
-      {error && (
-        <p role="alert" className="px-3 text-fault">
-          {problemText(error)}
-        </p>
-      )}
+      <Refusal error={error} className="px-3" />
       {isLong && counts && readTotal !== undefined && counts.total !== readTotal && (
         <p role="status" className="border-b border-edge bg-ochre-soft px-3 py-1 text-[12px]">
           Since this list was read, {plural(Math.abs(counts.total - readTotal), 'item')} {counts.total > readTotal ? 'came' : 'went'}.{' '}

@@ -17,7 +17,7 @@ import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { DateInput } from '#shared/ui/DateInput'
 import { MarkdownEditor } from '#shared/ui/MarkdownEditor'
-import { Button } from '#shared/ui/parts'
+import { Button, Refusal } from '#shared/ui/parts'
 import { FilePicker } from '#features/talk/index'
 import { OwnFieldControl, showsField } from '#features/items/index'
 import { EMPTY_DRAFT, keepGoing, storeDraft, storedDraft, toLogItem, type LogDraft } from './log-draft'
@@ -262,11 +262,7 @@ function LogForm({ onClose }: { onClose: () => void }) {
       <Suggestions id="sprints" values={me?.sprints ?? []} />
       <Suggestions id="labels" values={me?.labels ?? []} />
       <Suggestions id="releases" values={me?.releases ?? []} />
-      {error && (
-        <p role="alert" className="col-span-3 text-fault">
-          {problemText(error)}
-        </p>
-      )}
+      <Refusal error={error} className="col-span-3" />
       {!canLog && <p className="col-span-3 text-ochre">You are reading as a guest; sign in to log. What you type is kept.</p>}
       <div className="sticky bottom-0 col-span-3 -mb-3 flex items-center gap-3 bg-sheet py-3">
         <Button look="main" type="submit" disabled={isLoading || !canLog}>

@@ -8,7 +8,7 @@ import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
-import { Button, SectionHead } from '#shared/ui/parts'
+import { Button, Refusal, SectionHead } from '#shared/ui/parts'
 import type { OpenLook } from './use-look'
 
 const GROUP_CHOICES = toChoices(GROUP_FIELDS)
@@ -159,11 +159,7 @@ function TakeAlong({ filter, sort }: { filter: string; sort: string }) {
           </Button>
         )}
       </p>
-      {error && (
-        <p role="alert" className="text-fault">
-          {problemText(error)}
-        </p>
-      )}
+      <Refusal error={error} />
       {data && (
         <>
           <Field label="Due days, as a calendar">

@@ -5,7 +5,7 @@ import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { suggestPrefix } from '@dystracer/core/projects/suggest-prefix'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
-import { Button } from '#shared/ui/parts'
+import { Button, Refusal } from '#shared/ui/parts'
 
 export function SignInDialog({ isOpen, onClose, hint }: { isOpen: boolean; onClose: () => void; hint: string | null }) {
   return (
@@ -29,11 +29,7 @@ export function SignInForm({ hint, onDone }: { hint: string | null; onDone: () =
       <Field label="Password">
         <TextInput type="password" autoComplete="current-password" {...register('password', { required: true })} />
       </Field>
-      {error && (
-        <p role="alert" className="text-fault">
-          {problemText(error)}
-        </p>
-      )}
+      <Refusal error={error} />
       {hint && <p className="text-[12px] text-ink-2">{hint}</p>}
       <Button look="main" type="submit" disabled={isLoading}>
         Sign in
@@ -111,11 +107,7 @@ export function SignUpPage({ secret }: { secret: string }) {
           <Field label="Password (at least 10 characters)">
             <TextInput type="password" autoComplete="new-password" {...register('password', { required: true })} />
           </Field>
-          {error && (
-            <p role="alert" className="text-fault">
-              {problemText(error)}
-            </p>
-          )}
+          <Refusal error={error} />
           <Button look="main" type="submit" disabled={isLoading}>
             Begin
           </Button>

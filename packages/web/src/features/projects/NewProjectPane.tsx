@@ -3,14 +3,14 @@ import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { useCreateProjectMutation } from './projects.api'
-import { fieldProblem, problemText } from '#shared/lib/problem-text'
+import { fieldProblem } from '#shared/lib/problem-text'
 import { printTrail } from '#shared/lib/trail'
 import { workIn } from '#shared/lib/current-project'
 import { useAppDispatch } from '#shared/lib/store'
 import { usePeople } from '#features/people/index'
 import { Field, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
-import { Button } from '#shared/ui/parts'
+import { Button, Refusal } from '#shared/ui/parts'
 
 interface Draft {
   name: string
@@ -64,11 +64,7 @@ export function NewProjectPane() {
           <Field label="First repository: its address; its history is read right away" error={wrong('repositoryUrl')}>
             <TextInput maxLength={500} inputMode="url" placeholder="https://code.example/kiln-sharing.git" {...register('repositoryUrl')} />
           </Field>
-          {error && (
-            <p role="alert" className="text-fault">
-              {problemText(error)}
-            </p>
-          )}
+          <Refusal error={error} />
           <Button look="main" type="submit" disabled={isLoading}>
             Begin
           </Button>

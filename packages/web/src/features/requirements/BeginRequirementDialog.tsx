@@ -1,11 +1,11 @@
 import type { Requirement } from '@dystracer/core/requirements/wire'
 import { useForm } from 'react-hook-form'
 import { usePeople } from '#features/people/index'
-import { fieldProblem, problemText } from '#shared/lib/problem-text'
+import { fieldProblem } from '#shared/lib/problem-text'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
-import { Button } from '#shared/ui/parts'
+import { Button, Refusal } from '#shared/ui/parts'
 import { useBeginRequirementMutation } from './requirements.api'
 
 interface Draft {
@@ -63,11 +63,7 @@ export function BeginRequirementDialog({ rows, onClose }: { rows: readonly Requi
             <TextInput maxLength={10} className="font-mono uppercase" {...register('prefix', { required: true })} />
           </Field>
         </div>
-        {error && !isFieldWrong && (
-          <p role="alert" className="text-fault">
-            {problemText(error)}
-          </p>
-        )}
+        {!isFieldWrong && <Refusal error={error} />}
         <Button look="main" type="submit" disabled={isLoading}>
           Begin
         </Button>

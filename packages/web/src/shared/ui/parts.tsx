@@ -68,14 +68,18 @@ export function Quiet({ children }: { children: ReactNode }) {
   return <p className="px-4 py-6 text-ink-2">{children}</p>
 }
 
+/** Why what was sent was refused, in a form or dialog; nothing where it was not. Fields say theirs themselves. */
+export function Refusal({ error, className = '' }: { error: unknown; className?: string }) {
+  return error ? (
+    <p role="alert" className={`text-fault ${className}`}>
+      {problemText(error)}
+    </p>
+  ) : null
+}
+
 /** Shows what came of a request: the problem in words, or that it is on its way. */
 export function Pending({ error, isLoading }: { error?: unknown; isLoading: boolean }) {
-  if (error)
-    return (
-      <p role="alert" className="px-4 py-4 text-fault">
-        {problemText(error)}
-      </p>
-    )
+  if (error) return <Refusal error={error} className="px-4 py-4" />
   return isLoading ? (
     <p role="status" className="px-4 py-4 text-ink-3">
       Reading …
