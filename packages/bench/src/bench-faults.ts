@@ -1,5 +1,4 @@
-import type { Who } from '@dystracer/core/people/who'
-import { STRANGER } from '@dystracer/core/people/who'
+import { type Who, STRANGER } from '@dystracer/core/people/who'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'

@@ -2,10 +2,9 @@ import { zNodeRef, zAtMs } from '#basics/wire'
 import { zLadder } from '#ladder/wire'
 import { zFound } from '#looking/wire'
 import { operation } from '#people/operation'
-import { zPerson } from '#people/wire'
+import { zPerson, zSignIn, zSignUp } from '#people/wire'
 import { zItemSummary } from '#records/wire'
 import { zProjectSetup } from '#setup/wire'
-import { zSignIn, zSignUp } from '#people/wire'
 import { z } from 'zod'
 
 export const zMe = z.object({

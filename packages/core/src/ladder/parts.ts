@@ -1,5 +1,4 @@
-import type { Evidence, Ladder, Stage, Tread } from './ladder.js'
-import { STAGES } from './ladder.js'
+import { type Evidence, type Ladder, type Stage, type Tread, STAGES } from './ladder.js'
 
 /** A sub-item as its parent's ladder sees it. */
 export interface LadderPart {

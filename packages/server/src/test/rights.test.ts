@@ -2,8 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { OPERATIONS } from '@dystracer/core/contract/operations'
 import { addressOf, type Operation } from '@dystracer/core/people/operation'
 import { roleAllows, type Permission, type Role } from '@dystracer/core/people/permissions'
-import { makeToken } from '#subjects/people/accounts.commands'
-import { setPassword } from '#subjects/people/accounts.commands'
+import { makeToken, setPassword } from '#subjects/people/accounts.commands'
 import { exceptionRequest, startApp, until, type App, type Asked, type Answer } from './app-harness.js'
 
 /**

@@ -7,11 +7,8 @@ import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
 import { latestBuild } from './build-state.js'
 import { type CommitRow, graphOf, commitsOfPullRequest, mainTip } from './commit-facts.js'
-import { COMMIT_COLUMNS } from './code.queries.js'
-import { fetchUrl } from './fetch-url.js'
-import { mirrorDir } from './mirror-places.js'
-import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
 import {
+  COMMIT_COLUMNS,
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
   LIST_GIT_COMMIT,
   LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY,
@@ -21,6 +18,9 @@ import {
   LIST_PULL_REQUEST_BY_REPOSITORY,
   LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE,
 } from './code.queries.js'
+import { fetchUrl } from './fetch-url.js'
+import { mirrorDir } from './mirror-places.js'
+import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
 
 interface RepositoryRow {
   name: string

@@ -3,11 +3,10 @@ import type { z } from 'zod'
 import type { ServiceContext } from '#platform/context'
 import { RateLimit } from '#platform/http/rate-limit'
 import type { Context } from 'koa'
-import type { zMe } from '@dystracer/core/desk/wire'
+import { type zMe, deskOperations } from '@dystracer/core/desk/wire'
 import type { Api } from '#platform/http/api'
 import { readDesk } from './desk.views.js'
 import { readMe, readPlaces, search } from './overview.views.js'
-import { deskOperations } from '@dystracer/core/desk/wire'
 import { type NewSession, SESSION_COOKIE, signIn, signUp, whoBySession } from '#subjects/people/index'
 
 /** The project that somebody works in, chosen in the interface. */

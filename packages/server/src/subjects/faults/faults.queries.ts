@@ -52,6 +52,3 @@ export const GET_GROUPING_OF_FAULT_GROUP_BY_FINGERPRINT = 'SELECT grouping FROM 
 // Of listAlikeFaults; by fault_group_service; at most 300 rows.
 export const LIST_FAULT_GROUP_BY_SERVICE_AND_FINGERPRINT =
   'SELECT fingerprint FROM fault_group WHERE service = @service AND fingerprint <> @fingerprint ORDER BY last_at_ms DESC LIMIT 300'
-
-// Of readFaultFrames; by the primary key; one row.
-export const GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT = `SELECT release FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms LIMIT 1`

@@ -1,3 +1,4 @@
+import { GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT } from './follow-faults.queries.js'
 import type { Who } from '@dystracer/core/people/who'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { FAULT_SORTS, Fault, FaultDetail, FaultFrames, LikeFault } from '@dystracer/core/faults/wire'
@@ -21,7 +22,6 @@ import {
   GET_GROUPING_OF_FAULT_GROUP_BY_FINGERPRINT,
   GET_ITEM,
   GET_OCCURRENCE_BY_FINGERPRINT,
-  GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT,
   LIST_FAULT_BY_NUMBER,
   LIST_FAULT_DAY_BY_FINGERPRINT_AND_FROM,
   LIST_FAULT_GROUP_BY_SERVICE_AND_FINGERPRINT,

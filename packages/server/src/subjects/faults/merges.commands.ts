@@ -34,7 +34,8 @@ export function requireFaultNumber(ctx: Pick<ServiceContext, 'db'>, fault: strin
 function numberIn(fault: string): number {
   return Number(/^F-(\d{1,9})$/i.exec(fault)?.[1] ?? 0)
 }
-function fingerprintOf(ctx: Pick<ServiceContext, 'db'>, number: number): string {
+/** The group of occurrences that a fault stands for. */
+export function fingerprintOf(ctx: Pick<ServiceContext, 'db'>, number: number): string {
   return sql(ctx.db, GET_FINGERPRINT_OF_FAULT_BY_NUMBER).get<{ fingerprint: string }>({ number })?.fingerprint ?? ''
 }
 /** Makes one fault of two, for what is there and for all that comes: the first goes into the other, its items with it. */

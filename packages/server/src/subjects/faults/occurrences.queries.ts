@@ -5,9 +5,6 @@ export const COLUMNS = `o.occurrence_id, o.fingerprint, g.service, o.at_ms, o.re
 export const LIST_ROWS_BY_FINGERPRINT_AND_BEFORE =
   `SELECT ${COLUMNS} WHERE o.fingerprint = @fingerprint AND o.occurrence_id < @before ORDER BY o.occurrence_id DESC LIMIT @limit` as const
 
-// Of fingerprintOf; by the primary key; one row.
-export const GET_FINGERPRINT_OF_FAULT_BY_NUMBER = 'SELECT fingerprint FROM fault WHERE number = @number'
-
 // Of readOccurrence; one row.
 export const GET_ROWS_BY_OCCURRENCE_ID = `SELECT ${COLUMNS} WHERE o.occurrence_id = CAST(@occurrenceId AS INTEGER)` as const
 

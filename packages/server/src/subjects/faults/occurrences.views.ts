@@ -2,16 +2,11 @@ import type { Occurrence, OccurrenceDetail } from '@dystracer/core/faults/wire'
 import type { TraceException } from '@dystracer/core/traces/trace'
 import { sql } from '#platform/db/statements'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
-import { requireFaultNumber, requireOccurrence } from './merges.commands.js'
+import { fingerprintOf, requireFaultNumber, requireOccurrence } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { causesOf, readTraces } from './trace-reading.js'
 import { restoreException, type StoredException } from '#subjects/occurrences/index'
-import {
-  COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE,
-  GET_FINGERPRINT_OF_FAULT_BY_NUMBER,
-  GET_ROWS_BY_OCCURRENCE_ID,
-  LIST_ROWS_BY_FINGERPRINT_AND_BEFORE,
-} from './occurrences.queries.js'
+import { COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE, GET_ROWS_BY_OCCURRENCE_ID, LIST_ROWS_BY_FINGERPRINT_AND_BEFORE } from './occurrences.queries.js'
 
 interface Row extends StoredException {
   occurrence_id: number
@@ -52,16 +47,11 @@ export function listOccurrences(
 ): { rows: Occurrence[]; nextCursor: string | null } {
   const before = decodeCursor(input.cursor, 1)?.[0]
   const rows = sql(ctx.volume, LIST_ROWS_BY_FINGERPRINT_AND_BEFORE).all<Row>({
-    fingerprint: fingerprintOf(ctx, fault),
+    fingerprint: fingerprintOf(ctx, requireFaultNumber(ctx, fault)),
     before: before === undefined ? Number.MAX_SAFE_INTEGER : Number(before),
     limit: input.limit + 1,
   })
   return pageOf(rows, input.limit, toOccurrence, (row) => [row.occurrence_id])
-}
-
-function fingerprintOf(ctx: ServiceContext, fault: string): string {
-  const number = requireFaultNumber(ctx, fault)
-  return sql(ctx.db, GET_FINGERPRINT_OF_FAULT_BY_NUMBER).get<{ fingerprint: string }>({ number })?.fingerprint ?? ''
 }
 
 /** One occurrence with everything as received, its exceptions as they are read, and its neighbours. Throws `not-found`. */

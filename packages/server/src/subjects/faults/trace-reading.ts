@@ -1,4 +1,4 @@
-import { isGitTrouble } from '#subjects/code/index'
+import { isGitTrouble, gitWorker, mirrorDir } from '#subjects/code/index'
 import type { Who } from '@dystracer/core/people/who'
 import { visibleItemsTiedTo } from '#subjects/records/index'
 import type { FaultDetail, FaultFrames } from '@dystracer/core/faults/wire'
@@ -7,7 +7,6 @@ import { pathOfFrame, TrackedFiles } from '@dystracer/core/traces/tracked-files'
 import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
-import { gitWorker, mirrorDir } from '#subjects/code/index'
 import {
   GET_PATH_PREFIX_OF_SERVICE_BY_SERVICE,
   GET_REPOSITORY_OF_SERVICE_BY_SERVICE,

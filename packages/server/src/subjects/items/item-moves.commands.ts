@@ -7,7 +7,7 @@ import type { Who } from '@dystracer/core/people/who'
 import { logItem } from './items.commands.js'
 import { notify } from '#subjects/inbox/index'
 import { requireRight } from '#subjects/people/index'
-import { assertLink, nextItemKey, requireItem, fieldsOf } from '#subjects/records/index'
+import { assertLink, nextItemKey, requireItem, fieldOf } from '#subjects/records/index'
 import { checkOwnValues, checkType, readSetup, requireProject } from '#subjects/setup/index'
 import { addComment } from '#subjects/talk/index'
 
@@ -39,8 +39,7 @@ export function moveItem(ctx: ServiceContext, who: Who, key: string, project: st
 /** Logs a new item with the fields of another, and ties the two. */
 export function copyItem(ctx: ServiceContext, who: Who, key: string): string {
   const row = requireItem(ctx, key)
-  const fields = fieldsOf(row)
-  const copied = Object.fromEntries(COPIED_FIELDS.map((name) => [name, fields[name]])) as Pick<ItemFields, CopiedField>
+  const copied = Object.fromEntries(COPIED_FIELDS.map((name) => [name, fieldOf(row, name)])) as Pick<ItemFields, CopiedField>
   const copy = logItem(ctx, who, { ...copied, project: row.project })
   ctx.journal.write((writer) => {
     assertLink(ctx.db, writer, {

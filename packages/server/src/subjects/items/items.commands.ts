@@ -1,7 +1,6 @@
 import { isDefectType } from '@dystracer/core/setup/item-type'
-import { firstProjectWhere } from '#subjects/setup/index'
-import { formatNodeRef } from '@dystracer/core/basics/node-ref'
-import { type NodeRef, splitRepositoryId } from '@dystracer/core/basics/node-ref'
+import { firstProjectWhere, checkOwnValues, checkType, readSetup, requireStageRule } from '#subjects/setup/index'
+import { formatNodeRef, type NodeRef, splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { Problem } from '@dystracer/core/basics/problem'
 import { type LogItem, zLogItem, type ChangeItem, type Started, type AddLink } from '@dystracer/core/items/wire'
 import type { Stage } from '@dystracer/core/ladder/ladder'
@@ -32,7 +31,6 @@ import {
   valuesOfRow,
 } from '#subjects/records/index'
 import { routeNewItem } from '#subjects/routing/index'
-import { checkOwnValues, checkType, readSetup, requireStageRule } from '#subjects/setup/index'
 import {
   GET_REPOSITORY_BY_NAME,
   GET_REVISION_OF_REQUIREMENT_BY_KEY,

@@ -4,7 +4,7 @@ import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { Who } from '@dystracer/core/people/who'
 import { listItems, type ListItemsInput } from './looking.views.js'
 import type { ServiceContext } from '#platform/context'
-import { fieldsOf, requireItem } from '#subjects/records/index'
+import { fieldOf, requireItem } from '#subjects/records/index'
 
 const PAGE = 500
 /** What an exported item holds, in this order. */
@@ -34,7 +34,6 @@ function* exportedItems(ctx: ServiceContext, who: Who, input: Pick<ListItemsInpu
 
 function toExported(ctx: ServiceContext, item: ItemSummary): Exported {
   const row = requireItem(ctx, item.key)
-  const fields = fieldsOf(row)
   return {
     key: item.key,
     type: item.type,
@@ -42,7 +41,7 @@ function toExported(ctx: ServiceContext, item: ItemSummary): Exported {
     description: row.description,
     stage: item.stage,
     disposition: item.disposition,
-    ...Object.fromEntries(EXPORTED_FIELDS.map(({ name, exportedAs }) => [exportedAs, fields[name]])),
+    ...Object.fromEntries(EXPORTED_FIELDS.map(({ name, exportedAs }) => [exportedAs, fieldOf(row, name)])),
     reporter: row.reporter_id,
     createdAt: new Date(item.createdAtMs).toISOString(),
     updatedAt: new Date(item.updatedAtMs).toISOString(),

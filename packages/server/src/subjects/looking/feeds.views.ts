@@ -1,5 +1,4 @@
-import { mayIn } from '@dystracer/core/people/standing'
-import { mayAnywhere } from '@dystracer/core/people/standing'
+import { mayIn, mayAnywhere } from '@dystracer/core/people/standing'
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
 import { Feed } from 'feed'
 import ical from 'ical-generator'

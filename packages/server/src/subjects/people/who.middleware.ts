@@ -1,7 +1,6 @@
-import { STRANGER } from '@dystracer/core/people/who'
+import { STRANGER, type Who } from '@dystracer/core/people/who'
 import type { Context, Middleware } from 'koa'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { Who } from '@dystracer/core/people/who'
 import { whoBySession, whoByToken } from './accounts.commands.js'
 import type { ServiceContext } from '#platform/context'
 

@@ -2,7 +2,7 @@ import type { ChangeItem } from '@dystracer/core/items/wire'
 import { USE_BY_FIELD } from '@dystracer/core/setup/item-fields'
 import { sql } from '#platform/db/statements'
 import type { FieldChanges, ItemFields } from '@dystracer/core/records/events'
-import { fieldsOf, type ItemRow } from './item-row.queries.js'
+import { fieldOf, fieldsOf, type ItemRow } from './item-row.queries.js'
 import type { ServiceContext } from '#platform/context'
 import { GET_TO_ID_OF_LINK_ASSERTION_BY_KEY } from './item-changes.queries.js'
 
@@ -22,10 +22,9 @@ export function valuesOfRow(
 
 /** The fields that would change, with their values before and after. */
 export function changesOf(row: ItemRow, input: Partial<ChangeItem>): FieldChanges {
-  const now = fieldsOf(row)
   const changes: Record<string, unknown> = {}
   for (const [field, to] of Object.entries(input)) {
-    const from = now[field as keyof ItemFields]
+    const from = fieldOf(row, field as keyof ItemFields)
     if (to !== undefined && JSON.stringify(from) !== JSON.stringify(to)) changes[field] = { from, to }
   }
   return changes as FieldChanges

@@ -62,11 +62,15 @@ function readColumn(kind: FieldKind, stored: unknown): unknown {
 }
 const AS_JSON = new Set<FieldKind>(['people', 'labels', 'classification', 'ownValues'])
 
-/** What an item's fields hold now, by field. */
+/** What one field of an item holds now. */
+export function fieldOf<Name extends ItemFieldName>(row: ItemRow, name: Name): ItemFields[Name] {
+  const { kind, column } = ITEM_FIELDS[name]
+  return readColumn(kind, row[column]) as ItemFields[Name]
+}
+
+/** What all fields of an item hold now; for a few of them `fieldOf` reads less. */
 export function fieldsOf(row: ItemRow): ItemFields {
-  return Object.fromEntries(
-    Object.entries(ITEM_FIELDS).map(([name, { kind, column }]) => [name, readColumn(kind, row[column as keyof ItemRow])]),
-  ) as unknown as ItemFields
+  return Object.fromEntries((Object.keys(ITEM_FIELDS) as ItemFieldName[]).map((name) => [name, fieldOf(row, name)])) as unknown as ItemFields
 }
 
 export function toSummary(row: ItemRow): ItemSummary {

@@ -1,6 +1,5 @@
-import type { BindsOf } from '#platform/db/statements'
+import { type BindsOf, sql } from '#platform/db/statements'
 import { splitRepositoryId, type NodeRef } from '@dystracer/core/basics/node-ref'
-import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 
 /** What a thing is called in one line, for links and lists; its id when there is nothing better. */

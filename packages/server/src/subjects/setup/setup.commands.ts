@@ -1,4 +1,4 @@
-import type { SqlValue } from '#platform/db/statements'
+import { type SqlValue, sql } from '#platform/db/statements'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ProjectSetup } from '@dystracer/core/setup/wire'
 import { STANDARD_TYPES, type ItemTypeDefinition } from '@dystracer/core/setup/item-type'
@@ -6,7 +6,6 @@ import { colourForNewLabel, type LabelColour } from '@dystracer/core/setup/label
 import type { Milestone } from '@dystracer/core/setup/milestone'
 import type { OwnField } from '@dystracer/core/setup/own-field'
 import type { Stage } from '@dystracer/core/ladder/ladder'
-import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'

@@ -1,7 +1,6 @@
 import type { Context } from 'koa'
-import { openAttachment, type OpenedAttachment } from './attachments.commands.js'
+import { openAttachment, type OpenedAttachment, listAttachments, addAttachment, removeAttachment } from './attachments.commands.js'
 import type { Api } from '#platform/http/api'
-import { listAttachments, addAttachment, removeAttachment } from './attachments.commands.js'
 import { listComments, addComment, previewDeeds, editComment, listRevisions, reactToComment } from './comments.commands.js'
 import { listTime, addTime, takeTimeBack, readTimeSums, timeAsCsv } from './time.commands.js'
 import { talkOperations } from '@dystracer/core/talk/wire'

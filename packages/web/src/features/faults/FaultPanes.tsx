@@ -1,4 +1,4 @@
-import type { FaultsArgs } from './faults.api'
+import { type FaultsArgs, useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useServicesQuery } from './faults.api'
 import type { Fault, FaultDetail } from '@dystracer/core/faults/wire'
 import { lazy, Suspense, useCallback, useMemo, useState } from 'react'
 import { useReleasesQuery } from '#features/releases/releases.api'
@@ -15,7 +15,6 @@ import { ThingLink } from '#shared/ui/ThingLink'
 import { Alike, WhyOne } from './FaultGrouping'
 import type { ReleaseMark } from './OccurrenceChart'
 import { FaultEvidence } from './FaultEvidence'
-import { useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useServicesQuery } from './faults.api'
 
 const OccurrenceChart = lazy(() => import('./OccurrenceChart').then((module) => ({ default: module.OccurrenceChart })))
 

@@ -1,5 +1,4 @@
-import type { LabelColour } from '@dystracer/core/setup/label-colour'
-import { LABEL_COLOUR_NAMES } from '@dystracer/core/setup/label-colour'
+import { type LabelColour, LABEL_COLOUR_NAMES } from '@dystracer/core/setup/label-colour'
 import { toChoices } from '#shared/lib/choices'
 import { Choose } from '#shared/ui/fields'
 import { Label, SectionHead } from '#shared/ui/parts'

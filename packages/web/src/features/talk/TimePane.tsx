@@ -1,5 +1,4 @@
-import type { TimeGroup } from '@dystracer/core/talk/time-sums'
-import { TIME_GROUPS } from '@dystracer/core/talk/time-sums'
+import { type TimeGroup, TIME_GROUPS } from '@dystracer/core/talk/time-sums'
 import { formatMinutes, parseDurationMinutes } from '@dystracer/core/text/duration'
 import { useState } from 'react'
 import { toast } from 'sonner'

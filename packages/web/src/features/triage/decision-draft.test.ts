@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import type { Item } from '@dystracer/core/items/wire'
-import type { Proposals } from '@dystracer/core/triage/wire'
-import { zAcceptItem } from '@dystracer/core/triage/wire'
+import { type Proposals, zAcceptItem } from '@dystracer/core/triage/wire'
 import { TRIAGE_SOURCES } from '@dystracer/core/triage/decision'
 import fc from 'fast-check'
 import { acceptBody, askedOf, firstDraft, nextProposal, proposedOf } from './decision-draft'
