@@ -1,6 +1,7 @@
 // Takes the pictures of docs/screenshots from a fresh demo whose day is pinned. usage: node e2e/dist/take-screenshots.js [FOLDER]
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
+import type { Page } from 'playwright-core'
 import { newPage, signIn, startBrowser } from './browser.js'
 import { removeData, startDemo } from './demo-process.js'
 
@@ -20,6 +21,13 @@ const VIEWS: [string, string][] = [
   ['trace', '/trace/thread~requirement%3ASAF-3'],
 ]
 
+/** Waits until nothing on screen is still being read, and what moves has come to rest. */
+async function takePicture(page: Page, file: string): Promise<void> {
+  await page.waitForFunction(() => !document.body.innerText.includes('Reading …'))
+  await page.waitForTimeout(900)
+  await page.screenshot({ path: join(target, file) })
+}
+
 mkdirSync(target, { recursive: true })
 const demo = await startDemo(PORT)
 const browser = await startBrowser()
@@ -34,16 +42,14 @@ try {
       await page.getByRole('listbox').first().focus()
       await page.keyboard.press('ArrowDown')
     }
-    await page.waitForTimeout(900)
-    await page.screenshot({ path: join(target, `${name}.png`) })
+    await takePicture(page, `${name}.png`)
   }
   await page.goto(`${demo.baseUrl}/items`)
   await page.getByRole('listbox', { name: 'Items' }).waitFor()
   await page.keyboard.press('Alt+n')
   await page.getByLabel('Title').fill('Thermocouple wire burnt through and kiln went on heating')
   await page.getByRole('region', { name: 'Look-alikes' }).waitFor()
-  await page.waitForTimeout(900)
-  await page.screenshot({ path: join(target, 'log.png') })
+  await takePicture(page, 'log.png')
   await page.getByRole('button', { name: 'Keep the draft for later' }).click()
   await page.goto(`${demo.baseUrl}/items/item~EMB-140`)
   const form = page.getByRole('form', { name: 'Write a comment' })
@@ -51,8 +57,7 @@ try {
   await page.keyboard.insertText('Seen again at the Quayside, @rafe please look.\n\nSeverity: 2\nOwner: nobody\nTime: 45m')
   await page.getByRole('list', { name: 'What this will do' }).waitFor()
   await form.scrollIntoViewIfNeeded()
-  await page.waitForTimeout(600)
-  await page.screenshot({ path: join(target, 'comment.png') })
+  await takePicture(page, 'comment.png')
   for (const [name, address] of [
     ['board', '/board'],
     ['calendar', '/calendar~open%3Fmonth%3D2026-12'],
@@ -65,8 +70,7 @@ try {
   ]) {
     await page.goto(`${demo.baseUrl}${address}`)
     if (name === 'inbox') await page.getByRole('button', { name: 'all', exact: true }).click()
-    await page.waitForTimeout(1500)
-    await page.screenshot({ path: join(target, `${name}.png`) })
+    await takePicture(page, `${name}.png`)
   }
 } finally {
   await browser.close()

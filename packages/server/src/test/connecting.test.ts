@@ -53,6 +53,13 @@ describe('connecting a repository', () => {
     empty.remove()
   })
 
+  test('of two who connect the same at once, one is told that it is there already', async () => {
+    const both = new TestRepository()
+    const answers = await Promise.all([connect(lead, both.dir), connect(lead, both.dir)])
+    expect(answers.map(({ status }) => status).sort()).toEqual([201, 422])
+    both.remove()
+  })
+
   test('what cannot be read is told before anything is written', async () => {
     mkdirSync(join(elsewhere, 'bare'))
     expect(await words(join(elsewhere, 'bare'))).toMatch(/^502 git could not read it: .*Nothing was connected/)

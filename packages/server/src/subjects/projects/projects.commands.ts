@@ -75,12 +75,17 @@ export async function connectRepository(
 ): Promise<{ repository: string; mainBranch: string; isEmpty: boolean }> {
   const repository = nameOfRepository(input.url, 'url')
   const url = gitAddress(ctx, input.url, 'url')
-  if (sql(ctx.db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get({ repository }) || sql(ctx.db, HAS_SERVICE_BY_NAME).get({ name: repository }))
-    throw new Problem('invalid-input', { fields: { url: `A repository or service called ${repository} is connected already` } })
+  refuseTaken(ctx, repository)
   const found = await mainLineOf(ctx, url)
+  // Somebody else may have connected it while the remote was asked.
+  refuseTaken(ctx, repository)
   const mainBranch = found ?? 'main'
   ctx.journal.write((writer) => addRepository(writer, who.actor, { project, repository, url, mainBranch }))
   return { repository, mainBranch, isEmpty: found === null }
+}
+function refuseTaken({ db }: ServiceContext, repository: string): void {
+  if (sql(db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get({ repository }) || sql(db, HAS_SERVICE_BY_NAME).get({ name: repository }))
+    throw new Problem('invalid-input', { fields: { url: `A repository or service called ${repository} is connected already` } })
 }
 /** A repository and the service that is built from all of it, in a project. */
 function addRepository(
