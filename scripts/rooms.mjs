@@ -1,5 +1,6 @@
 // Who may import whom, read from the sources, imports of types included (docs/architecture.md draws the same).
-// usage: node scripts/rooms.mjs [--figures]; prints each wrong arrow and exits 1 when there is one. --figures prints files and lines by room.
+// usage: node scripts/rooms.mjs [--figures]; prints each wrong arrow and exits 1 when there is one. --figures prints files and lines by
+// room.
 import { readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -24,7 +25,10 @@ const MAY_IMPORT = {
   demo: ['core', 'server'],
   e2e: ['core'],
 }
-/** Subjects of core, lowest first: each imports only those before it. A new one, or another place in the row, is a decision (docs/decisions). */
+/**
+ * Subjects of core, lowest first: each imports only those before it. A new one, or another place in the row, is a decision
+ * (docs/decisions).
+ */
 export const CORE_FLOORS = [
   'basics text people ladder code traces setup filter',
   'records likeness board looking inbox routing talk hand',
@@ -98,7 +102,10 @@ function resolve(from, spec, sources) {
     base = join(PACKAGES[name] ?? name, 'src', ...rest)
   } else return null
   base = base.replace(/\.js$/, '')
-  return [base, `${base}.ts`, `${base}.tsx`, `${base}/index.ts`, `${base}/index.tsx`].find((path) => sources.has(path)) ?? `${base} (nothing there)`
+  return (
+    [base, `${base}.ts`, `${base}.tsx`, `${base}/index.ts`, `${base}/index.tsx`].find((path) => sources.has(path)) ??
+    `${base} (nothing there)`
+  )
 }
 
 const isTest = (file) => /\.test\.tsx?$|\/test\//.test(file)
@@ -139,7 +146,8 @@ function wrongPackage(file, spec) {
 
 function wrongArrow(from, to) {
   const [a, b] = [packageOf(from), packageOf(to)]
-  if (a !== b) return MAY_IMPORT[a].includes(b) ? (b === 'server' || b === 'core' ? null : `${a} may not import ${b}`) : `${a} may not import ${b}`
+  if (a !== b)
+    return MAY_IMPORT[a].includes(b) ? (b === 'server' || b === 'core' ? null : `${a} may not import ${b}`) : `${a} may not import ${b}`
   const [x, y] = [relative(`${PACKAGES[a]}/src`, from).split('/'), relative(`${PACKAGES[a]}/src`, to).split('/')]
   if (a === 'core') return wrongFloor(CORE, x[0], y[0])
   if (a === 'server') return wrongInServer(x, y)

@@ -58,7 +58,11 @@ describe('the guard of the rooms', () => {
       { [`${W}/shared/ui/A.tsx`]: `import { B } from './B'`, [`${W}/shared/ui/B.tsx`]: `import type { A } from './A'` },
       'a circle',
     ],
-    ['a name that climbs', { [`${W}/features/talk/parts/A.tsx`]: `import { B } from '../../items/B'`, [`${W}/features/items/B.tsx`]: '' }, 'climbs'],
+    [
+      'a name that climbs',
+      { [`${W}/features/talk/parts/A.tsx`]: `import { B } from '../../items/B'`, [`${W}/features/items/B.tsx`]: '' },
+      'climbs',
+    ],
     ['a name that leads nowhere', { [`${W}/shared/ui/A.tsx`]: `import { B } from '#shared/ui/Gone'` }, 'leads nowhere'],
     [
       'a room that has grown into two',

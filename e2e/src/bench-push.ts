@@ -1,4 +1,5 @@
-// Measures in a real browser, on a fresh demo: from the end of `git push` to the changed stair, the first screen's JavaScript, and the demo's start with data in place.
+// Measures in a real browser, on a fresh demo: from the end of `git push` to the changed stair, the first screen's JavaScript, and the
+// demo's start with data in place.
 // usage: node e2e/dist/bench-push.js [PUSHES]; prints one JSON line. Nothing is asserted.
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -31,7 +32,9 @@ try {
   await signIn(page, demo.baseUrl, 'ines')
   git(work, 'clone', '--quiet', `${demo.outsideUrl}/git/glaze-lab.git`, 'glaze')
   const dir = join(work, 'glaze')
-  const { rows } = await (await page.request.get(`${demo.baseUrl}/api/v1/items?filter=${encodeURIComponent('accepted open')}&limit=${pushes}`)).json()
+  const { rows } = await (
+    await page.request.get(`${demo.baseUrl}/api/v1/items?filter=${encodeURIComponent('accepted open')}&limit=${pushes}`)
+  ).json()
   const delaysMs: number[] = []
   const bareMs: number[] = []
   for (const { key } of rows as { key: string }[]) {
@@ -69,7 +72,9 @@ try {
 /** Waits until the build of a commit is over, so that it does not weigh on the next push. */
 async function buildOf(page: Page, baseUrl: string, sha: string): Promise<void> {
   for (let turn = 0; turn < 60; turn++) {
-    const { rows } = (await (await page.request.get(`${baseUrl}/api/v1/builds?limit=5`)).json()) as { rows: { sha: string; state: string }[] }
+    const { rows } = (await (await page.request.get(`${baseUrl}/api/v1/builds?limit=5`)).json()) as {
+      rows: { sha: string; state: string }[]
+    }
     if (rows.some((build) => build.sha === sha && build.state !== 'running')) return
     await page.waitForTimeout(250)
   }

@@ -1,4 +1,5 @@
-// Measures in a real browser, on a fresh demo with 2,000 more items: from a key press to the painted result, and the frames while a card is dragged over a board of 2,000 cards.
+// Measures in a real browser, on a fresh demo with 2,000 more items: from a key press to the painted result, and the frames while a card is
+// dragged over a board of 2,000 cards.
 // usage: node e2e/dist/bench-screens.js; prints one JSON line. Nothing is asserted.
 import type { Page } from 'playwright-core'
 import { importProbes, startJourney } from './journey.js'
@@ -23,7 +24,8 @@ try {
   await page.locator('[data-card]').first().waitFor()
   await page.waitForTimeout(1500)
   const frames = await framesWhileDragging(page)
-  const at = (values: number[], share: number) => Math.round(([...values].sort((a, b) => a - b)[Math.floor(values.length * share)] ?? 0) * 10) / 10
+  const at = (values: number[], share: number) =>
+    Math.round(([...values].sort((a, b) => a - b)[Math.floor(values.length * share)] ?? 0) * 10) / 10
   console.log(
     JSON.stringify({
       keyToPaintMedianMs: at(steps, 0.5),

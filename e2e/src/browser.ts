@@ -34,7 +34,10 @@ export async function signIn(page: Page, baseUrl: string, name: string): Promise
   await page.getByRole('dialog').waitFor({ state: 'detached' })
 }
 
-/** What axe finds against WCAG 2.2 AA and good practice, as short lines. It runs in the page itself, which has no frames: a third of the time that running it from outside takes. */
+/**
+ * What axe finds against WCAG 2.2 AA and good practice, as short lines. It runs in the page itself, which has no frames: a third of the
+ * time that running it from outside takes.
+ */
 export async function axeFindings(page: Page): Promise<string[]> {
   if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(axe.source)
   return page.evaluate(async () => {

@@ -41,7 +41,12 @@ export function startEmpty(port: number, env: Record<string, string>): Promise<D
   return startProgram([CLI, 'start'], port, mkdtempSync(join(tmpdir(), 'dystracer-first-')), env)
 }
 
-async function startProgram(program: string[], port: number, dataDir: string, env: Record<string, string>): Promise<Demo & { said: string }> {
+async function startProgram(
+  program: string[],
+  port: number,
+  dataDir: string,
+  env: Record<string, string>,
+): Promise<Demo & { said: string }> {
   const child = spawn(process.execPath, [...program, '--port', String(port), '--data', dataDir], {
     cwd: ROOT,
     env: { ...process.env, ...env, NODE_OPTIONS: '' },

@@ -139,7 +139,9 @@ describe('describing', () => {
     const { page: other } = await newPage(browser)
     await open(key, other)
     await pane(key).getByRole('combobox', { name: 'Priority' }).selectOption('urgent')
-    await other.waitForFunction(() => (document.querySelector('select[aria-label="Priority"]') as HTMLSelectElement | null)?.value === 'urgent')
+    await other.waitForFunction(
+      () => (document.querySelector('select[aria-label="Priority"]') as HTMLSelectElement | null)?.value === 'urgent',
+    )
     await pane(key).getByRole('button', { name: 'Change labels' }).click()
     await page.keyboard.type('panel, safety')
     await page.keyboard.press('Enter')
@@ -231,7 +233,10 @@ describe('describing', () => {
 
   test('foreign Markdown runs nothing: raw HTML is text, script links lead nowhere', async () => {
     await open(key)
-    await write(page.getByRole('form', { name: 'Write a comment' }), '<img src=x onerror="window.hit=1"> [click](javascript:window.hit=2) **bold**')
+    await write(
+      page.getByRole('form', { name: 'Write a comment' }),
+      '<img src=x onerror="window.hit=1"> [click](javascript:window.hit=2) **bold**',
+    )
     await page.keyboard.press('Control+Enter')
     await page.getByRole('article').locator('strong', { hasText: 'bold' }).waitFor()
     expect(await page.locator('article img[onerror], article a[href^="javascript"]').count()).toBe(0)
@@ -299,7 +304,9 @@ describe('describing', () => {
     await history.getByText(/changed priority from urgent to low/).waitFor()
     await page.getByRole('heading', { name: /Lamp on the panel/ }).click({ position: { x: 4, y: 4 } })
     await page.keyboard.press('Control+z')
-    await page.waitForFunction(() => (document.querySelector('select[aria-label="Priority"]') as HTMLSelectElement | null)?.value === 'urgent')
+    await page.waitForFunction(
+      () => (document.querySelector('select[aria-label="Priority"]') as HTMLSelectElement | null)?.value === 'urgent',
+    )
   })
 
   test('a confidential item is not there for others', async () => {

@@ -29,7 +29,11 @@ async function send(token: string, service: string, release: string, line: numbe
       resourceLogs: [
         {
           resource: {
-            attributes: [text('service.name', service), text('service.version', release), text('deployment.environment.name', 'production')],
+            attributes: [
+              text('service.name', service),
+              text('service.version', release),
+              text('deployment.environment.name', 'production'),
+            ],
           },
           scopeLogs: [
             {

@@ -128,7 +128,8 @@ describe('private notes', () => {
     await other.getByRole('button', { name: 'Write a note for yourself' }).waitFor()
     expect(await other.getByText(secret).count()).toBe(0)
     const token = makeToken(demo.dataDir, 'read')
-    const ask = async (path: string) => (await fetch(`${demo.baseUrl}/api/v1${path}`, { headers: { authorization: `Bearer ${token}` } })).text()
+    const ask = async (path: string) =>
+      (await fetch(`${demo.baseUrl}/api/v1${path}`, { headers: { authorization: `Bearer ${token}` } })).text()
     for (const path of [
       '/items/EMB-141',
       '/items/EMB-141/history',

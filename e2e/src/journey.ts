@@ -43,7 +43,9 @@ export async function importProbes(page: Page, baseUrl: string, count: number): 
   const { csrfToken } = await (await page.request.get(`${baseUrl}/api/v1/me`)).json()
   const headers = { 'x-dystracer-csrf': csrfToken as string }
   const owners = ['rafe', 'tam', 'mara', 'noor']
-  const rows = Array.from({ length: count }, (_, at) => `b${at},Probe ${at} reads low,${1 + (at % 5)},${owners[at % owners.length]}`).join('\n')
+  const rows = Array.from({ length: count }, (_, at) => `b${at},Probe ${at} reads low,${1 + (at % 5)},${owners[at % owners.length]}`).join(
+    '\n',
+  )
   const begun = await page.request.post(`${baseUrl}/api/v1/projects/EMB/imports?name=many.csv`, {
     headers: { ...headers, 'content-type': 'application/octet-stream' },
     data: Buffer.from(`id,title,severity,owner\n${rows}\n`),
@@ -75,7 +77,12 @@ export async function drag(page: Page, from: Locator, to: Locator, into: { x: nu
 }
 
 /** Drags by a finger that rests a moment first. */
-export async function dragByTouch(page: Page, from: Locator, to: Locator, into: { x: number; y: number } = { x: 40, y: 30 }): Promise<void> {
+export async function dragByTouch(
+  page: Page,
+  from: Locator,
+  to: Locator,
+  into: { x: number; y: number } = { x: 40, y: 30 },
+): Promise<void> {
   const [start, end] = [await boxOf(from), await boxOf(to)]
   const cdp = await page.context().newCDPSession(page)
   const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', x: number, y: number) =>

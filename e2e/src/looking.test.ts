@@ -219,7 +219,9 @@ describe('the board', () => {
     await page.keyboard.press('Enter')
     await page.getByText(/EMB-\d+ is logged/).waitFor()
     await page.waitForFunction(() =>
-      fetch('/api/v1/items?filter=%22Scale%20shows%20nothing%22').then(async (answer) => (await answer.json()).rows[0]?.component === 'Glaze lab'),
+      fetch('/api/v1/items?filter=%22Scale%20shows%20nothing%22').then(
+        async (answer) => (await answer.json()).rows[0]?.component === 'Glaze lab',
+      ),
     )
     await page.getByRole('button', { name: /in Glaze lab. Set how many at most/ }).click()
     await page.getByLabel('At most in Glaze lab').fill('2')
@@ -243,7 +245,10 @@ test('a list of thousands stays as it was read while others work, says so, and i
   }
   const shown = await list().getByRole('option', { selected: true }).textContent()
   const { csrfToken } = await (await other.request.get(`${demo.baseUrl}/api/v1/me`)).json()
-  await other.request.post(`${demo.baseUrl}/api/v1/items`, { data: { title: 'Probe of Rafe reads low' }, headers: { 'x-dystracer-csrf': csrfToken } })
+  await other.request.post(`${demo.baseUrl}/api/v1/items`, {
+    data: { title: 'Probe of Rafe reads low' },
+    headers: { 'x-dystracer-csrf': csrfToken },
+  })
   const note = page.getByRole('status').filter({ hasText: 'Since this list was read, 1 item came.' })
   await note.waitFor()
   expect(await list().getByRole('option', { selected: true }).textContent()).toBe(shown)

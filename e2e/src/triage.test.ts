@@ -150,7 +150,8 @@ describe('the queue', () => {
     await page.waitForFunction(() => location.pathname.includes('decision~'))
     const keys = (await api('/triage?limit=10')).rows.map((row: { item: { key: string } }) => row.item.key)
     await queue().evaluate((list) => {
-      for (let turn = 0; turn < 4; turn++) list.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true, cancelable: true }))
+      for (let turn = 0; turn < 4; turn++)
+        list.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true, cancelable: true }))
     })
     await page.waitForFunction((key) => location.pathname.endsWith(`decision~${key}`), keys[4])
   })

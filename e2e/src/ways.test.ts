@@ -58,7 +58,8 @@ describe('the list', () => {
     const head = (name: string) => list().getByRole('option', { name: new RegExp(`^${name} \\d+ items?`) })
     await head('severity 1').click()
     await head('severity 1').getByText(', folded').waitFor()
-    const worst = (await (await page.request.get(`${demo.baseUrl}/api/v1/items?filter=${encodeURIComponent('open severity=1')}`)).json()).rows[0].key
+    const worst = (await (await page.request.get(`${demo.baseUrl}/api/v1/items?filter=${encodeURIComponent('open severity=1')}`)).json())
+      .rows[0].key
     await list().getByText(worst, { exact: true }).waitFor({ state: 'detached' })
     expect(await address()).toContain('folded=1')
     await list().focus()
@@ -92,7 +93,8 @@ describe('the list', () => {
     await page.mouse.move(box.x - 36, box.y + 4, { steps: 5 })
     await page.mouse.up()
     await page.waitForFunction(
-      (px) => decodeURIComponent(location.href).includes(`component%3A${px}`) || decodeURIComponent(location.href).includes(`component:${px}`),
+      (px) =>
+        decodeURIComponent(location.href).includes(`component%3A${px}`) || decodeURIComponent(location.href).includes(`component:${px}`),
       before + 48,
     )
     expect(await widthPx()).toBe(before + 48)
@@ -182,7 +184,9 @@ describe('the outline', () => {
     const key = /item~([A-Z]+-\d+)/.exec(await address())?.[1] ?? ''
     await page.keyboard.press('Alt+ArrowRight')
     await page.getByText(new RegExp(`^${key} is a part of`)).waitFor()
-    const tied = (await item(key)).links.find((link: { kind: string; from: { id: string } }) => link.kind === 'parent' && link.from.id === key)
+    const tied = (await item(key)).links.find(
+      (link: { kind: string; from: { id: string } }) => link.kind === 'parent' && link.from.id === key,
+    )
     expect(tied).toBeDefined()
     await page.getByRole('button', { name: 'Undo' }).click()
     await page.getByText(`${key} is a part of nothing now`).waitFor()
@@ -300,7 +304,10 @@ describe('beginning', () => {
 
   test('words of an import are mapped, somebody unknown is invited, and signs up by the link in the mail', async () => {
     const path = join(files, 'people.csv')
-    writeFileSync(path, 'id,title,severity,owner,component\np1,Shelf light flickers,awful,Odile Brandt <odile@emberwick.example>,Shelf lights\n')
+    writeFileSync(
+      path,
+      'id,title,severity,owner,component\np1,Shelf light flickers,awful,Odile Brandt <odile@emberwick.example>,Shelf lights\n',
+    )
     await page.goto(`${demo.baseUrl}/import`)
     await page.getByLabel('File').setInputFiles(path)
     await page.getByRole('button', { name: 'Try it' }).click()

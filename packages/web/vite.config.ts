@@ -4,7 +4,10 @@ import { defaultClientConditions, defineConfig, type Plugin } from 'vite'
 
 const TABLE = /core\/dist\/contract\/operations\.js$/
 
-/** The table of operations with what a caller needs at run time: the schemas, which only the compiler and the server need, would be a fifth of the first screen. */
+/**
+ * The table of operations with what a caller needs at run time: the schemas, which only the compiler and the server need, would be a fifth
+ * of the first screen.
+ */
 function addressesOnly(): Plugin {
   return {
     name: 'addresses-only',

@@ -27,7 +27,8 @@ const BURST_SECONDS = 600
 const SORTS = ['last', 'first', 'times', 'people'] as const
 
 /**
- * Faults under load: traces read and grouped a second on one core; the latency of single records at 2,000 requests a second and what the server's memory grows by meanwhile; then the list, a fault with
+ * Faults under load: traces read and grouped a second on one core; the latency of single records at 2,000 requests a second and what the
+ * server's memory grows by meanwhile; then the list, a fault with
  * its chart and its newest occurrences at 10 million occurrences, beside the bare rows by the same indices.
  */
 export async function benchFaults(): Promise<Figures> {

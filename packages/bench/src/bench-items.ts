@@ -79,7 +79,8 @@ const middle = (values: readonly number[]) =>
 const at = (sorted: readonly number[], share: number) => Number((sorted[Math.floor(sorted.length * share)] ?? 0).toFixed(2))
 
 /**
- * At 200,000 items and 1,000,000 comments: what a pane needs to open an item (item, comments, history, files, note in one go) beside the bare rows by the same keys; a saved field until another
+ * At 200,000 items and 1,000,000 comments: what a pane needs to open an item (item, comments, history, files, note in one go) beside the
+ * bare rows by the same keys; a saved field until another
  * stream hears of it; look-alikes.
  */
 export async function benchItems(): Promise<Figures> {
@@ -131,7 +132,9 @@ async function benchBulk(ctx: ServiceContext, call: Bench['call']): Promise<Figu
   const undo: number[] = []
   for (let turn = 0; turn < 5; turn++) {
     let answer = ''
-    change.push(...(await timed(1, async () => (answer = await call('POST', '/items-bulk', { keys, change: { sprint: `bench ${turn}` } })))))
+    change.push(
+      ...(await timed(1, async () => (answer = await call('POST', '/items-bulk', { keys, change: { sprint: `bench ${turn}` } })))),
+    )
     const { seqs } = JSON.parse(answer) as { seqs: number[] }
     undo.push(...(await timed(1, () => call('POST', '/items-bulk/undo', { seqs }))))
   }
@@ -185,7 +188,10 @@ function benchLookAlikes(): Figures {
   return { lookAlikesMedianMs: at(tookMs, 0.5), lookAlikesP95Ms: at(tookMs, 0.95), indexBuildSeconds: Number(buildSeconds.toFixed(1)) }
 }
 
-/** A queue of 5,000 waiting among 50,000 items: its first page, a decision and the page after it; an inbox of 100,000 entries; each beside bare rows by an index. */
+/**
+ * A queue of 5,000 waiting among 50,000 items: its first page, a decision and the page after it; an inbox of 100,000 entries; each beside
+ * bare rows by an index.
+ */
 export async function benchTriage(): Promise<Figures> {
   return withWorld({ items: 50_000, comments: 0, waiting: 5_000, notices: 100_000 }, async ({ ctx, get, call }) => {
     const token = {
@@ -213,7 +219,9 @@ export async function benchTriage(): Promise<Figures> {
     const places = await timed(50, () => get('/places'))
     const inbox = await timed(100, () => listInbox(ctx, token, { view: 'unread', limit: 60 }))
     const bareNotices = await timed(100, () =>
-      sql(ctx.db, 'SELECT * FROM notice WHERE person_id = @personId AND read_at_ms IS NULL ORDER BY at_ms DESC LIMIT 60').all({ personId: 'ines' }),
+      sql(ctx.db, 'SELECT * FROM notice WHERE person_id = @personId AND read_at_ms IS NULL ORDER BY at_ms DESC LIMIT 60').all({
+        personId: 'ines',
+      }),
     )
     return {
       waiting: 5_000,

@@ -47,7 +47,10 @@ function questionsOf(nowMs: number): Question[] {
     { filter: 'back open', bare: 'i.has_come_back = 1 AND i.is_open = 1' },
     { filter: 'key=EMB-77', bare: `i.key = 'EMB-77'` },
     { filter: 'followed', bare: `i.key IN (SELECT item_key FROM follower WHERE person_id = 'ines')` },
-    { filter: 'requirement=SAF-3', bare: `i.key IN (SELECT from_id FROM link_assertion WHERE to_kind = 'requirement' AND to_id = 'SAF-3')` },
+    {
+      filter: 'requirement=SAF-3',
+      bare: `i.key IN (SELECT from_id FROM link_assertion WHERE to_kind = 'requirement' AND to_id = 'SAF-3')`,
+    },
     { filter: 'sprint=2026-24', bare: `i.sprint = '2026-24'` },
     {
       filter: 'milestone=4.1 severity<=3 updated<30d',
@@ -72,7 +75,10 @@ function wordsOf(): Question[] {
   })
 }
 
-/** The first page of each question (docs/rules.md#first-page), beside bare SQL for the same rows by the same indices in the same run; and the counts, which follow. Median of seven turns each, then over the questions. */
+/**
+ * The first page of each question (docs/rules.md#first-page), beside bare SQL for the same rows by the same indices in the same run; and
+ * the counts, which follow. Median of seven turns each, then over the questions.
+ */
 export function benchLooking(ctx: ServiceContext): Figures {
   const who: Who = {
     actor: 'person:ines',
@@ -97,7 +103,9 @@ export function benchLooking(ctx: ServiceContext): Figures {
   const counts = ['', 'open', 'open defect severity<=2'].map((filter) => medianOf(() => countItems(ctx, who, { filter })))
   const grouped = medianOf(() => listItems(ctx, who, { filter: 'open', sort: 'worst', groupBy: 'component', limit: 100, withTotal: false }))
   const slowest = [...rows].sort((a, b) => b.oursMs - a.oursMs).slice(0, 5)
-  console.error(slowest.map((row) => `  ${row.filter || '(all)'}: ${row.oursMs.toFixed(1)} ms, bare ${row.bareMs.toFixed(1)} ms`).join('\n'))
+  console.error(
+    slowest.map((row) => `  ${row.filter || '(all)'}: ${row.oursMs.toFixed(1)} ms, bare ${row.bareMs.toFixed(1)} ms`).join('\n'),
+  )
   const sum = (pick: (row: (typeof rows)[number]) => number) => rows.reduce((total, row) => total + pick(row), 0)
   return {
     questions: rows.length,

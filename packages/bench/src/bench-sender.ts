@@ -11,7 +11,10 @@ export interface SenderData {
   perSecond: number
 }
 
-/** Sends single records at a steady rate from a thread of its own, so that the server's thread is the server's; tells its parent how long each answer took. */
+/**
+ * Sends single records at a steady rate from a thread of its own, so that the server's thread is the server's; tells its parent how long
+ * each answer took.
+ */
 const { url, headers, template, count, perSecond } = workerData as SenderData
 /** So many different faults. */
 const FAULTS = 30
@@ -25,10 +28,12 @@ for (let sent = 0; sent < count; ) {
   const due = Math.min(count, Math.floor(((performance.now() - startedMs) / 1000) * perSecond))
   for (; sent < due; sent++) {
     const askedMs = performance.now()
-    const work = post(template.replaceAll('@number@', String(sent).padStart(7, '0')).replaceAll('@fault@', String(sent % FAULTS))).then((status) => {
-      if (status === 200) tookMs.push(performance.now() - askedMs)
-      else refused++
-    })
+    const work = post(template.replaceAll('@number@', String(sent).padStart(7, '0')).replaceAll('@fault@', String(sent % FAULTS))).then(
+      (status) => {
+        if (status === 200) tookMs.push(performance.now() - askedMs)
+        else refused++
+      },
+    )
     pending.add(work)
     void work.finally(() => pending.delete(work))
   }

@@ -29,13 +29,18 @@ export function makeRandom(seed: number): () => number {
 }
 
 /**
- * Fills a fresh data folder with made-up items, comments and notices, straight into the tables: benchmarks of reading need the rows, not their history. The project, its people and a few releases
+ * Fills a fresh data folder with made-up items, comments and notices, straight into the tables: benchmarks of reading need the rows, not
+ * their history. The project, its people and a few releases
  * come through the journal.
  */
 export function fillWorld(ctx: Pick<ServiceContext, 'db' | 'journal'>, size: WorldSize): void {
   const system = { actor: 'system', subjects: [] as string[] }
   ctx.journal.write((writer) => {
-    writer.append({ ...system, kind: 'project-created', body: { prefix: 'EMB', name: 'Emberwick', silenceMs: 60_000, requirementPrefixes: ['SAF'] } })
+    writer.append({
+      ...system,
+      kind: 'project-created',
+      body: { prefix: 'EMB', name: 'Emberwick', silenceMs: 60_000, requirementPrefixes: ['SAF'] },
+    })
     for (const personId of ['ines', 'rafe', 'tam', 'mara']) {
       writer.append({
         ...system,
@@ -45,7 +50,11 @@ export function fillWorld(ctx: Pick<ServiceContext, 'db' | 'journal'>, size: Wor
       writer.append({ ...system, kind: 'role-given', body: { project: 'EMB', personId, role: 'lead' } })
     }
     for (const name of ['Kiln control', 'Firing planner', 'Glaze lab', 'Billing'])
-      writer.append({ ...system, kind: 'component-added', body: { project: 'EMB', name, keeperId: 'ines', repository: null, pathPrefix: null } })
+      writer.append({
+        ...system,
+        kind: 'component-added',
+        body: { project: 'EMB', name, keeperId: 'ines', repository: null, pathPrefix: null },
+      })
   })
   const { db } = ctx
   const random = makeRandom(7)

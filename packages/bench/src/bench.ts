@@ -29,7 +29,10 @@ const REQUESTS = 300
 const PER_REQUEST = 100
 const ROUNDS = 3
 
-/** OTLP over HTTP, accepted and durable, beside a bare insert of the same rows with the same pragmas in batches of the same size; medians of three rounds, taken in turn. */
+/**
+ * OTLP over HTTP, accepted and durable, beside a bare insert of the same rows with the same pragmas in batches of the same size; medians of
+ * three rounds, taken in turn.
+ */
 async function benchIntake(): Promise<Figures> {
   const dataDir = mkdtempSync(join(tmpdir(), 'dystracer-bench-'))
   const ours: number[] = []
@@ -128,7 +131,10 @@ function makeRequest(request: number): object {
 function traceOf(number: number, message: string): string {
   return [
     `RangeError: ${message}`,
-    ...Array.from({ length: 10 }, (_, depth) => `    at step${(number + depth) % 30} (/srv/bench/src/part${depth}.js:${10 + depth}:${depth + 3})`),
+    ...Array.from(
+      { length: 10 },
+      (_, depth) => `    at step${(number + depth) % 30} (/srv/bench/src/part${depth}.js:${10 + depth}:${depth + 3})`,
+    ),
   ].join('\n')
 }
 

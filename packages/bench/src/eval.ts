@@ -57,10 +57,19 @@ function readLines<Row>(path: string): Row[] {
 
 /** A report as the index takes it. The reporter who was not sure of the component says nothing by it. */
 function textOf(report: Report, scope = report.product): LikenessText {
-  return { id: report.id, title: report.title, text: report.description, scope, component: report.component === 'Not sure' ? null : report.component }
+  return {
+    id: report.id,
+    title: report.title,
+    text: report.description,
+    scope,
+    component: report.component === 'Not sure' ? null : report.component,
+  }
 }
 
-/** For each report the earlier ones that look alike, best first: the same index that serves the dialog for logging. Scores order; they are no likelihoods, so nothing is called the same. */
+/**
+ * For each report the earlier ones that look alike, best first: the same index that serves the dialog for logging. Scores order; they are
+ * no likelihoods, so nothing is called the same.
+ */
 export function evalDuplicates(path: string, say: Say): void {
   const reports = readLines<Report>(path).sort((a, b) => a.reportedAt.localeCompare(b.reportedAt))
   const position = new Map(reports.map((report, index) => [report.id, index]))
@@ -126,7 +135,8 @@ export function evalRequirements(reportsPath: string, requirementsPath: string, 
 }
 
 /**
- * For each trace its group and the innermost frame of the program's own, as printed, or in the source where a source map beside the file leads there (`bundles/RELEASE/`). Groups follow statements
+ * For each trace its group and the innermost frame of the program's own, as printed, or in the source where a source map beside the file
+ * leads there (`bundles/RELEASE/`). Groups follow statements
  * through releases, so the whole file is read before the first is said.
  */
 export function evalTraces(path: string, say: Say): void {
@@ -149,7 +159,11 @@ export function evalTraces(path: string, say: Say): void {
     const top = mapped.exception.frames.find((frame) => frame.isApp)
     const { function: name = null, file = null, line = null, column = null } = top ?? {}
     say(
-      JSON.stringify({ id: sample.id, group: groups.get(sample.id) ?? sample.id, topAppFrame: top ? { function: name, file, line, column } : null }),
+      JSON.stringify({
+        id: sample.id,
+        group: groups.get(sample.id) ?? sample.id,
+        topAppFrame: top ? { function: name, file, line, column } : null,
+      }),
     )
   }
 }
@@ -166,7 +180,8 @@ function mapsBeside(path: string): (release: string, builtFile: string) => Retur
       const folder = join(root, release)
       // A release names a folder of that name and nothing further up.
       const isPlain = /^[\w@.+-]+$/.test(release) && !release.includes('..')
-      if (!filesOf.has(release)) filesOf.set(release, isPlain && existsSync(folder) ? (readdirSync(folder, { recursive: true }) as string[]) : [])
+      if (!filesOf.has(release))
+        filesOf.set(release, isPlain && existsSync(folder) ? (readdirSync(folder, { recursive: true }) as string[]) : [])
       const file = filesOf.get(release)?.find((entry) => basename(entry) === name)
       known.set(id, file === undefined ? null : parseSourceMap(readFileSync(join(folder, file), 'utf8')))
     }

@@ -72,7 +72,9 @@ async function seed(
 async function startStandins(config: Config, owned: OwnedContext, outsideDir: string): Promise<ChildProcess> {
   const { db } = owned.ctx
   const secret = rememberSecret(db, 'webhook', newWebhookSecret)
-  const token = rememberSecret(db, 'standins-token', () => makeToken(db, { name: 'stand-ins', project: null, scope: 'intake', nowMs: Date.now() }))
+  const token = rememberSecret(db, 'standins-token', () =>
+    makeToken(db, { name: 'stand-ins', project: null, scope: 'intake', nowMs: Date.now() }),
+  )
   const child = spawn(
     process.execPath,
     [join(STANDINS, 'main.js'), '--data', outsideDir, '--port', String(config.port + 1), '--server', `http://127.0.0.1:${config.port}`],

@@ -49,7 +49,10 @@ interface Setup {
   requirements: { key: string; title: string; text: string; parent: string | null; isHeading: boolean }[]
 }
 
-/** Lives through the steps of world.jsonl by the ordinary commands, with the clock set to each step's time. The repositories must be fetched already. */
+/**
+ * Lives through the steps of world.jsonl by the ordinary commands, with the clock set to each step's time. The repositories must be fetched
+ * already.
+ */
 export async function seedDemo(
   ctx: ServiceContext,
   input: { worldPath: string; setNowMs: (nowMs: number) => void; onProgress: (done: number) => void },
@@ -72,7 +75,10 @@ export async function seedDemo(
 
 /** What people were told more than a week before the demo's day, they have read; and of all that is past, mails went out in their time. */
 function readOldNotices(ctx: ServiceContext): void {
-  const rows = sql(ctx.db, 'SELECT person_id AS personId, notice_id AS noticeId, at_ms AS atMs FROM notice ORDER BY person_id, notice_id').all<{
+  const rows = sql(
+    ctx.db,
+    'SELECT person_id AS personId, notice_id AS noticeId, at_ms AS atMs FROM notice ORDER BY person_id, notice_id',
+  ).all<{
     personId: string
     noticeId: string
     atMs: number
@@ -113,7 +119,10 @@ function promiseDays(ctx: ServiceContext): void {
   })
 }
 
-/** Of what was started in the past year, each has in hand what is still under way, for an hour and a half; the rest was put down in its time. */
+/**
+ * Of what was started in the past year, each has in hand what is still under way, for an hour and a half; the rest was put down in its
+ * time.
+ */
 function layDownOldWork(ctx: ServiceContext): void {
   const held = sql(
     ctx.db,
@@ -226,10 +235,20 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
         subjects: [`person:${person.personId}`],
         body: { project: setup.project.prefix, personId: person.personId, role },
       })
-      add({ kind: 'role-given', actor: 'system', subjects: [`person:${person.personId}`], body: { project: 'STU', personId: person.personId, role } })
+      add({
+        kind: 'role-given',
+        actor: 'system',
+        subjects: [`person:${person.personId}`],
+        body: { project: 'STU', personId: person.personId, role },
+      })
     }
     for (const component of setup.components)
-      add({ kind: 'component-added', actor: 'system', subjects: [], body: { project: setup.project.prefix, pathPrefix: null, ...component } })
+      add({
+        kind: 'component-added',
+        actor: 'system',
+        subjects: [],
+        body: { project: setup.project.prefix, pathPrefix: null, ...component },
+      })
     for (const name of setup.repositories) {
       add({
         kind: 'repository-added',
@@ -237,9 +256,19 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
         subjects: [`repository:${name}`],
         body: { name, url: `outside:/git/${name}.git`, mainBranch: 'main' },
       })
-      add({ kind: 'service-added', actor: 'system', subjects: [], body: { name, project: setup.project.prefix, repository: name, tagPrefix: 'v' } })
+      add({
+        kind: 'service-added',
+        actor: 'system',
+        subjects: [],
+        body: { name, project: setup.project.prefix, repository: name, tagPrefix: 'v' },
+      })
     }
-    add({ kind: 'environment-added', actor: 'system', subjects: [], body: { name: 'staging', kind: 'staging', needsApproval: false, position: 1 } })
+    add({
+      kind: 'environment-added',
+      actor: 'system',
+      subjects: [],
+      body: { name: 'staging', kind: 'staging', needsApproval: false, position: 1 },
+    })
     add({
       kind: 'environment-added',
       actor: 'system',
@@ -323,7 +352,13 @@ function moveRefs(
         ref: move.ref,
       })?.sha ?? null,
   }))
-  applyRefMoves(ctx, { repository: step.repository, moves, commits: commits.get(step.repository) ?? [], cause: step.cause, atMs: step.atMs })
+  applyRefMoves(ctx, {
+    repository: step.repository,
+    moves,
+    commits: commits.get(step.repository) ?? [],
+    cause: step.cause,
+    atMs: step.atMs,
+  })
   commits.delete(step.repository)
 }
 
@@ -347,7 +382,10 @@ function seeBuild(ctx: ServiceContext, step: SeededBuild): void {
   receiveJunit(ctx, { repository, commit: sha, build: number, xml: step.junit, atMs })
   ctx.journal.write((writer) => {
     writer.append({ ...common, kind: 'build-finished', atMs, body: { repository, number, sha, branch, state, startedAtMs } })
-    const tied = sql(ctx.db, `SELECT DISTINCT from_id FROM link_assertion WHERE to_kind = 'branch' AND to_id = @id AND retracted_at_ms IS NULL`).all<{
+    const tied = sql(
+      ctx.db,
+      `SELECT DISTINCT from_id FROM link_assertion WHERE to_kind = 'branch' AND to_id = @id AND retracted_at_ms IS NULL`,
+    ).all<{
       from_id: string
     }>({ id: `${repository}/${branch}` })
     writer.touch(tied.map((row) => row.from_id))

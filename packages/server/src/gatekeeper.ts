@@ -22,7 +22,8 @@ type Params = Readonly<Record<string, string>>
 const PLACE_OF: Record<About, (ctx: ServiceContext, who: Who, params: Params) => Place> = {
   nothing: () => ({ projects: [] }),
   project: ({ db }, who, { project = '' }) => {
-    if (!mayReadThing(db, who, { kind: 'project', id: project })) throw new Problem('not-found', { detail: `There is no project ${project}.` })
+    if (!mayReadThing(db, who, { kind: 'project', id: project }))
+      throw new Problem('not-found', { detail: `There is no project ${project}.` })
     requireProject(db, project)
     return { projects: [project] }
   },

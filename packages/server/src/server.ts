@@ -22,7 +22,9 @@ export interface RunningServer {
   stop(): Promise<void>
 }
 
-/** Begins to answer; resolves once the port is bound. Stopping answers what is under way, ends live streams and waits for background work. */
+/**
+ * Begins to answer; resolves once the port is bound. Stopping answers what is under way, ends live streams and waits for background work.
+ */
 export async function startServer({ ctx, close }: OwnedContext): Promise<RunningServer> {
   const sync = new RepositorySync(ctx)
   const app = makeApp(ctx, { sync, webhookSecret: rememberSecret(ctx.db, 'webhook', newWebhookSecret) })

@@ -79,11 +79,20 @@ describe('the code host', () => {
 
   test('opens one pull request for a branch, with the words of its commits, and follows its pushes', async () => {
     const opened = await host.openPullRequest({ repository: REPOSITORY, head: 'fix/EMB-1-door', by: 'tam' })
-    expect(opened).toMatchObject({ number: 1, title: 'Close the door', body: 'Fixes: EMB-1', author: 'Tam Adeyemi', state: 'open', base: 'main' })
+    expect(opened).toMatchObject({
+      number: 1,
+      title: 'Close the door',
+      body: 'Fixes: EMB-1',
+      author: 'Tam Adeyemi',
+      state: 'open',
+      base: 'main',
+    })
     expect((await host.openPullRequest({ repository: REPOSITORY, head: 'fix/EMB-1-door', by: 'rafe' })).number).toBe(1)
     const tip = await change('fix/EMB-1-door', 'Lock it\n', { 'src/door.js': 'closed and locked\n' })
     expect(host.list(REPOSITORY)[0]).toMatchObject({ headSha: tip, version: 2 })
-    expect(sent.filter(({ type }) => type.startsWith('dev.cdevents.change.')).map(({ type, data }) => [type.split('.')[3], data.version])).toEqual([
+    expect(
+      sent.filter(({ type }) => type.startsWith('dev.cdevents.change.')).map(({ type, data }) => [type.split('.')[3], data.version]),
+    ).toEqual([
       ['created', 1],
       ['updated', 2],
     ])
@@ -106,7 +115,9 @@ describe('the code host', () => {
     expect(body).toBe('- Half of it\n- The other half\n\nFixes: EMB-2')
     const main = git('rev-parse', 'main')
     await host.merge({ repository: REPOSITORY, number, by: 'tam', method: 'squash' })
-    expect(git('show', '--no-patch', '--format=%P%n%B', 'main')).toBe(`${main}\nThe other half\n\n- Half of it\n- The other half\n\nFixes: EMB-2`)
+    expect(git('show', '--no-patch', '--format=%P%n%B', 'main')).toBe(
+      `${main}\nThe other half\n\n- Half of it\n- The other half\n\nFixes: EMB-2`,
+    )
   })
 
   test('merges nothing that does not go together, and leaves main where it was', async () => {
@@ -128,7 +139,10 @@ describe('the code host', () => {
     const again = new CodeHost({ dataDir: dir, events })
     expect(again.list()).toEqual(host.list())
     const all = JSON.parse(readFileSync(join(dir, 'pull-requests.json'), 'utf8')) as PullRequest[]
-    writeFileSync(join(dir, 'pull-requests.json'), JSON.stringify([...all.map((pr) => ({ ...pr, title: 'An old title', version: 0 })), ...all]))
+    writeFileSync(
+      join(dir, 'pull-requests.json'),
+      JSON.stringify([...all.map((pr) => ({ ...pr, title: 'An old title', version: 0 })), ...all]),
+    )
     expect(new CodeHost({ dataDir: dir, events }).list()).toEqual(host.list())
   })
 })
@@ -185,9 +199,13 @@ describe('events', () => {
 
   test('are signed so that the receiver can tell, and sent again under the same id while the server is busy', async () => {
     const { url, got, close } = await listening([503, 429, 200])
-    await makeEventSender({ serverUrl: url, secret: SECRET, token: 't', isMuted: () => false }).send('dev.cdevents.build.started.0.2.0', 'kiln/1', {
-      number: 1,
-    })
+    await makeEventSender({ serverUrl: url, secret: SECRET, token: 't', isMuted: () => false }).send(
+      'dev.cdevents.build.started.0.2.0',
+      'kiln/1',
+      {
+        number: 1,
+      },
+    )
     close()
     expect(got).toHaveLength(3)
     expect(new Set(got.map(({ headers }) => headers['webhook-id'])).size).toBe(1)

@@ -3,7 +3,18 @@
  * Ids by kind: item `EMB-142`; requirement `SAF-3`; fault `F-93`; commit and branch and pull-request and build
  * `repository/rest`; release `service@version`; environment `name`; test `repository/name`.
  */
-export const NODE_KINDS = ['requirement', 'item', 'fault', 'test', 'branch', 'commit', 'pull-request', 'build', 'release', 'environment'] as const
+export const NODE_KINDS = [
+  'requirement',
+  'item',
+  'fault',
+  'test',
+  'branch',
+  'commit',
+  'pull-request',
+  'build',
+  'release',
+  'environment',
+] as const
 export type NodeKind = (typeof NODE_KINDS)[number]
 export interface NodeRef {
   kind: NodeKind

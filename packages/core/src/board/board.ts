@@ -23,7 +23,10 @@ export function boardValue(item: ItemSummary, field: BoardField): string {
   }
 }
 
-/** The columns of a field in their order: all that the project knows, then what items merely name, then those without a value if there are any. */
+/**
+ * The columns of a field in their order: all that the project knows, then what items merely name, then those without a value if there are
+ * any.
+ */
 export function boardValues(items: readonly ItemSummary[], field: BoardField, known: readonly string[]): string[] {
   const fixed = field === 'stage' ? STAGES : field === 'severity' ? ['1', '2', '3', '4', '5'] : field === 'priority' ? PRIORITIES : known
   const named = new Set(items.map((item) => boardValue(item, field)))
@@ -32,7 +35,11 @@ export function boardValues(items: readonly ItemSummary[], field: BoardField, kn
 }
 
 /** Items by lane, and within it by column, each in its cell once and in the order given. O(n). */
-export function boardCells(items: readonly ItemSummary[], columns: BoardField, lanes: BoardField | null): Map<string, Map<string, ItemSummary[]>> {
+export function boardCells(
+  items: readonly ItemSummary[],
+  columns: BoardField,
+  lanes: BoardField | null,
+): Map<string, Map<string, ItemSummary[]>> {
   const cells = new Map<string, Map<string, ItemSummary[]>>()
   for (const item of items) {
     const lane = lanes === null ? NO_VALUE : boardValue(item, lanes)
@@ -56,7 +63,8 @@ export type BoardMove =
   | { kind: 'refused'; code: 'stands-there' | 'not-by-hand' | 'needs'; missing: string[] }
 
 /**
- * What a drag means: a field takes the column's value; a stage is accepted or verified by the person's own act, claimed where only evidence decides, and never taken back by dragging. A stage whose
+ * What a drag means: a field takes the column's value; a stage is accepted or verified by the person's own act, claimed where only evidence
+ * decides, and never taken back by dragging. A stage whose
  * rule is not met says what is missing.
  */
 export function boardMove(item: ItemSummary, field: BoardField, value: string, stageRules: readonly StageRule[]): BoardMove {
@@ -76,7 +84,8 @@ export function boardMove(item: ItemSummary, field: BoardField, value: string, s
 }
 
 function stageMove(item: ItemSummary, stage: Stage, stageRules: readonly StageRule[]): BoardMove {
-  if (item.disposition !== null || STAGES.indexOf(stage) < STAGES.indexOf(item.stage)) return { kind: 'refused', code: 'not-by-hand', missing: [] }
+  if (item.disposition !== null || STAGES.indexOf(stage) < STAGES.indexOf(item.stage))
+    return { kind: 'refused', code: 'not-by-hand', missing: [] }
   const rule = stageRules.find((entry) => entry.stage === stage)
   const missing = rule ? missingFor(rule, { ...item, owner: item.ownerId, due: item.dueOn }) : []
   // What a row does not show (a requirement, an estimate) is left to the server, which refuses with the same words.

@@ -7,7 +7,8 @@ export interface TestRun {
 export const FAILING_RUNS_MIN = 2
 
 /**
- * Since which build a test fails without a pass in between, and in how many builds; null while that is fewer than two. Skipped and flaky runs are neither proof nor contradiction: they are passed
+ * Since which build a test fails without a pass in between, and in how many builds; null while that is fewer than two. Skipped and flaky
+ * runs are neither proof nor contradiction: they are passed
  * over. Runs in any order. O(n log n).
  */
 export function failingSince(runs: readonly TestRun[]): { build: number; runs: number } | null {

@@ -17,6 +17,10 @@ export interface PullRequestBody {
 /** The journal's events of code and their bodies. */
 export interface CodeEvents {
   'repository-added': { name: string; url: string; mainBranch: string }
-  'refs-moved': { repository: string; moves: { ref: string; from: string | null; to: string | null; isForced: boolean }[]; newCommits: string[] }
+  'refs-moved': {
+    repository: string
+    moves: { ref: string; from: string | null; to: string | null; isForced: boolean }[]
+    newCommits: string[]
+  }
   'pull-request-seen': PullRequestBody
 }

@@ -12,7 +12,8 @@ export interface PatchState {
 
 /**
  * The state of one patch at a tip: its carriers minus the reverts that stand. A revert that is itself reverted does not count, to
- * any depth, and reverting a merge reverts every patch that its second and later parents brought. Cost: O(reverts × depth) after the reachability
+ * any depth, and reverting a merge reverts every patch that its second and later parents brought. Cost: O(reverts × depth) after the
+ * reachability
  * set of the tip; abbreviated hashes are resolved in the graph.
  */
 export function patchStateAt(graph: CommitGraph, tip: string, patchId: string): PatchState {

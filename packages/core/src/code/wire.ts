@@ -73,7 +73,10 @@ export const zPullRequest = z.object({
 export type PullRequest = z.infer<typeof zPullRequest>
 export const zPullRequestDetail = zPullRequest.extend({ body: z.string(), commits: z.array(zCommitSummary) })
 export type PullRequestDetail = z.infer<typeof zPullRequestDetail>
-export const zPullRequestQuery = zPageQuery.extend({ repository: z.string().optional(), state: z.enum(['open', 'merged', 'closed']).optional() })
+export const zPullRequestQuery = zPageQuery.extend({
+  repository: z.string().optional(),
+  state: z.enum(['open', 'merged', 'closed']).optional(),
+})
 export const zOpenPullRequest = z.strictObject({ repository: z.string(), head: z.string().max(200) })
 
 const zCommitQuery = zPageQuery.extend({ repository: z.string().optional() })

@@ -29,7 +29,8 @@ export interface ClientOptions {
 }
 
 /**
- * A typed client of the whole API, made from the table of operations. An operation whose answer is no JSON (a file, a table) gives its text. Throws
+ * A typed client of the whole API, made from the table of operations. An operation whose answer is no JSON (a file, a table) gives its
+ * text. Throws
  * `ApiProblem` for what the server refuses; what `fetch` throws passes through.
  *
  * @example const item = await createClient({ baseUrl, fetch, headers }).readItem({ params: { key: 'EMB-142' } })
@@ -49,7 +50,9 @@ export function createClient({ baseUrl, fetch, headers = {} }: ClientOptions): C
     if (!response.ok) throw new ApiProblem(toDetails(response.status, text))
     return declared.media === undefined ? JSON.parse(text) : text
   }
-  return Object.fromEntries(Object.keys(OPERATIONS).map((name) => [name, (input: object) => call(name as OperationName, input)])) as unknown as Client
+  return Object.fromEntries(
+    Object.keys(OPERATIONS).map((name) => [name, (input: object) => call(name as OperationName, input)]),
+  ) as unknown as Client
 }
 
 /** A proxy in between may answer something else than a problem. */

@@ -89,7 +89,13 @@ describe('the client', () => {
   })
 
   test('throws what the server refuses, also when a proxy answers in its own words', async () => {
-    const problem = { type: '/problems/not-found', title: 'There is nothing here', status: 404, code: 'not-found', detail: 'There is no item EMB-9.' }
+    const problem = {
+      type: '/problems/not-found',
+      title: 'There is nothing here',
+      status: 404,
+      code: 'not-found',
+      detail: 'There is no item EMB-9.',
+    }
     const refused = answering(404, JSON.stringify(problem)).client.readItem({ params: { key: 'EMB-9' } })
     await expect(refused).rejects.toThrow('There is no item EMB-9.')
     await expect(refused).rejects.toBeInstanceOf(ApiProblem)
@@ -98,7 +104,10 @@ describe('the client', () => {
 })
 
 const roles = fc.option(fc.constantFrom(...ROLES), { nil: null })
-const standings = fc.record<Standing>({ roles: fc.dictionary(fc.constantFrom('EMB', 'OPS', 'KS'), fc.constantFrom(...ROLES)), everywhere: roles })
+const standings = fc.record<Standing>({
+  roles: fc.dictionary(fc.constantFrom('EMB', 'OPS', 'KS'), fc.constantFrom(...ROLES)),
+  everywhere: roles,
+})
 const permissions = fc.constantFrom(...(Object.keys(PERMISSIONS) as Permission[]))
 
 describe('rights', () => {

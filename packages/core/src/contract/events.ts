@@ -16,7 +16,10 @@ import type { BuildsEvents } from '#builds/events'
 import type { TriageEvents } from '#triage/events'
 import type { UndoEvents } from '#undo/events'
 
-/** Every event of the journal by kind, with its body: a closed union. Bodies are facts: what is derived from them is not stored, apart from decisions (docs/rules.md#journal). */
+/**
+ * Every event of the journal by kind, with its body: a closed union. Bodies are facts: what is derived from them is not stored, apart from
+ * decisions (docs/rules.md#journal).
+ */
 export interface EventBodies
   extends PeopleEvents,
     SetupEvents,

@@ -111,7 +111,14 @@ export const deskOperations = {
     answer: zLiveMessage,
     media: 'text/event-stream',
   }),
-  readPlaces: operation({ method: 'get', path: '/places', summary: 'Counts of the index', may: 'member-of-any', about: 'nothing', answer: zPlaces }),
+  readPlaces: operation({
+    method: 'get',
+    path: '/places',
+    summary: 'Counts of the index',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zPlaces,
+  }),
   readDesk: operation({
     method: 'get',
     path: '/desk',

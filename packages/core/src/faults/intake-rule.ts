@@ -22,7 +22,8 @@ export interface FaultActivity {
 }
 
 /**
- * Whether some window of the rule's length holds enough occurrences. Windows are half-open, so five occurrences exactly a window apart from first to
+ * Whether some window of the rule's length holds enough occurrences. Windows are half-open, so five occurrences exactly a window apart from
+ * first to
  * last do not count as within it. O(n log n).
  */
 export function ruleFires(rule: IntakeRule, activity: FaultActivity): boolean {

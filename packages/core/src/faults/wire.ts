@@ -57,7 +57,9 @@ export const zFaultDetail = zFault.extend({
   stacktrace: z.string(),
   frames: z.array(zFrame),
   byMinute: z.array(z.object({ atMs: zAtMs, count: z.number().int() })),
-  byRelease: z.array(z.object({ release: z.string(), environment: z.string(), firstAtMs: zAtMs, lastAtMs: zAtMs, count: z.number().int() })),
+  byRelease: z.array(
+    z.object({ release: z.string(), environment: z.string(), firstAtMs: zAtMs, lastAtMs: zAtMs, count: z.number().int() }),
+  ),
 })
 export type FaultDetail = z.infer<typeof zFaultDetail>
 export const zFaultFrames = z.object({ release: z.string().nullable(), frames: z.array(zBlamedFrame) })
@@ -79,7 +81,10 @@ export type Occurrence = z.infer<typeof zOccurrence>
 export const zOccurrenceDetail = zOccurrence.extend({
   fault: z.string(),
   causes: zFaultDetail.shape.causes,
-  /** The frames of each exception in the order of `causes`, with the place in the source where a map led to it and the one in the built file. */
+  /**
+   * The frames of each exception in the order of `causes`, with the place in the source where a map led to it and the one in the built
+   * file.
+   */
   exceptions: z.array(
     z.object({
       type: z.string(),
@@ -175,7 +180,10 @@ export const zChangeService = z.strictObject({
   foreignCode: zCodePatterns.optional(),
   past: z.boolean().default(false),
 })
-/** What is taken out before anything is stored, beyond the rules that are always there: texts that a pattern (RE2 syntax) finds, or attributes by their name. */
+/**
+ * What is taken out before anything is stored, beyond the rules that are always there: texts that a pattern (RE2 syntax) finds, or
+ * attributes by their name.
+ */
 export const zScrubRule = z.object({ ruleId: z.string(), kind: z.enum(['text', 'attribute']), pattern: z.string(), name: z.string() })
 export type ScrubRule = z.infer<typeof zScrubRule>
 export const zAddScrubRule = z.strictObject({
@@ -197,7 +205,14 @@ export const faultsOperations = {
     query: zFaultQuery,
     answer: zPage(zFault),
   }),
-  readFault: operation({ method: 'get', path: '/faults/:fault', summary: 'One fault', may: 'project.read', about: 'fault', answer: zFaultDetail }),
+  readFault: operation({
+    method: 'get',
+    path: '/faults/:fault',
+    summary: 'One fault',
+    may: 'project.read',
+    about: 'fault',
+    answer: zFaultDetail,
+  }),
   readFaultFrames: operation({
     method: 'get',
     path: '/faults/:fault/frames',

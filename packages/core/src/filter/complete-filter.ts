@@ -19,7 +19,10 @@ const SHOWN_MAX = 12
 const AGES = ['1d', '7d', '2w', '30d']
 const JOINERS = ['and', 'or', 'not']
 
-/** What could stand at the caret: fields, flags, types, stages and joiners at the beginning of a word, the field's values behind a comparison. Cost: linear in the known values. */
+/**
+ * What could stand at the caret: fields, flags, types, stages and joiners at the beginning of a word, the field's values behind a
+ * comparison. Cost: linear in the known values.
+ */
 export function completeFilter(text: string, caret: number, known: KnownValues): FilterCompletions {
   const start = wordStart(text, caret)
   const typed = text.slice(start, caret)

@@ -38,7 +38,10 @@ export interface FilterWorld {
 
 const AGE_MS: Record<string, number> = { h: 3_600_000, d: 86_400_000, w: 604_800_000 }
 
-/** Whether an item meets a filter, read term by term: the slow twin that the SQL of the server is held against. Null compares as SQL's IS does for equality, and as never for order. */
+/**
+ * Whether an item meets a filter, read term by term: the slow twin that the SQL of the server is held against. Null compares as SQL's IS
+ * does for equality, and as never for order.
+ */
 export function meetsFilter(filter: Filter, item: FilteredItem, world: FilterWorld): boolean {
   switch (filter.kind) {
     case 'all':
@@ -106,7 +109,11 @@ function meetsFlag(flag: Extract<Filter, { kind: 'flag' }>['flag'], item: Filter
   }
 }
 
-function meetsComparison({ field, comparison, value }: Extract<Filter, { kind: 'compare' }>, item: FilteredItem, world: FilterWorld): boolean {
+function meetsComparison(
+  { field, comparison, value }: Extract<Filter, { kind: 'compare' }>,
+  item: FilteredItem,
+  world: FilterWorld,
+): boolean {
   const isNegated = comparison === '!='
   const same = (a: string) => a.toLowerCase() === value.toLowerCase()
   switch (field) {
@@ -122,7 +129,8 @@ function meetsComparison({ field, comparison, value }: Extract<Filter, { kind: '
     case 'reporter': {
       const personId = field === 'owner' ? item.ownerId : item.reporterId
       if (value.toLowerCase() === 'me') return compare(personId, world.personId, comparison)
-      const isThem = personId !== null && (personId === value.toLowerCase() || world.nameOf(personId).toLowerCase().includes(value.toLowerCase()))
+      const isThem =
+        personId !== null && (personId === value.toLowerCase() || world.nameOf(personId).toLowerCase().includes(value.toLowerCase()))
       return isThem !== isNegated
     }
     case 'updated':

@@ -20,7 +20,19 @@ export const FILTER_FIELDS = {
   ...(Object.fromEntries(FILTERED_LINES.map((word) => [word, 'word'])) as Record<FilteredLine, 'word'>),
 } as const
 export type FilterField = keyof typeof FILTER_FIELDS
-export const FILTER_FLAGS = ['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back', 'blocked', 'overdue', 'followed', 'archived'] as const
+export const FILTER_FLAGS = [
+  'open',
+  'settled',
+  'rejected',
+  'mine',
+  'unowned',
+  'drift',
+  'back',
+  'blocked',
+  'overdue',
+  'followed',
+  'archived',
+] as const
 export type FilterFlag = (typeof FILTER_FLAGS)[number]
 export type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
 export type Filter =

@@ -11,7 +11,8 @@ interface Token {
 export type ParsedFilter = { filter: Filter } | { error: FilterError }
 
 /**
- * Reads a filter such as `open defect severity<=2 (owner=ines or mine) not label=docs "relay"`. Terms side by side are joined by "and", which binds tighter
+ * Reads a filter such as `open defect severity<=2 (owner=ines or mine) not label=docs "relay"`. Terms side by side are joined by "and",
+ * which binds tighter
  * than "or". An empty text matches all. Linear in the text, except that brackets nest by recursion (at most 50 deep).
  */
 export function parseFilter(text: string): ParsedFilter {
@@ -128,7 +129,8 @@ function parseTerm(cursor: Cursor, token: Token): Filter {
 
 function parseComparison(token: Token, match: RegExpExecArray): Filter {
   const name = (match[1] ?? '').toLowerCase()
-  if (!(name in FILTER_FIELDS)) throw new Refusal({ code: 'unknown-field', from: token.from, to: token.from + name.length, word: match[1] ?? '' })
+  if (!(name in FILTER_FIELDS))
+    throw new Refusal({ code: 'unknown-field', from: token.from, to: token.from + name.length, word: match[1] ?? '' })
   const field = name as FilterField
   const value = match[3] ?? ''
   if (value === '') throw new Refusal(errorAt('missing-value', token))

@@ -100,7 +100,8 @@ export function guessMapping(columns: readonly string[]): ImportMapping {
       const name = plain(column)
       const field = IMPORT_FIELDS.find(
         (known) =>
-          !Object.values(mapping).includes(known) && NAMES[known].some((word) => (isExact ? word === name : word.length > 3 && name.includes(word))),
+          !Object.values(mapping).includes(known) &&
+          NAMES[known].some((word) => (isExact ? word === name : word.length > 3 && name.includes(word))),
       )
       if (field) mapping[column] = field
     }
@@ -115,7 +116,9 @@ const SEVERITY_WORDS: readonly (readonly string[])[] = [
   ['trivial', 'cosmetic', 'lowest', 'text', 'tweak'],
 ]
 
-/** A severity from 1 (worst) to 5: a number, a number behind a letter ("S2", "P1"), or a word that the trade uses; null for anything else. */
+/**
+ * A severity from 1 (worst) to 5: a number, a number behind a letter ("S2", "P1"), or a word that the trade uses; null for anything else.
+ */
 export function readSeverity(text: string): number | null {
   const value = text.trim().toLowerCase()
   const number = /^[a-z]{0,3}[ -]?([1-5])(?:\b|$)/.exec(value)?.[1]
@@ -169,7 +172,10 @@ const TEXT_MAX = 100_000
 const LABEL_MAX = 40
 const LABELS_MAX = 20
 
-/** Reads rows one after the other; what a row says wrongly is noted with its place, and the row imported without it wherever that makes sense. Memory: the ids seen. */
+/**
+ * Reads rows one after the other; what a row says wrongly is noted with its place, and the row imported without it wherever that makes
+ * sense. Memory: the ids seen.
+ */
 export class ImportPlanner {
   readonly #mapping: ImportMapping
   readonly #world: ImportWorld
@@ -203,7 +209,8 @@ export class ImportPlanner {
     const title = this.#title(read('title'), read('description'), note)
     if (problems.some((problem) => LEAVES_OUT.has(problem.code))) return { planned: null, problems }
     if (id !== null) this.#ids.add(id)
-    const named = (values: readonly string[]) => (text: string) => values.find((candidate) => candidate.toLowerCase() === text.toLowerCase()) ?? null
+    const named = (values: readonly string[]) => (text: string) =>
+      values.find((candidate) => candidate.toLowerCase() === text.toLowerCase()) ?? null
     const { types, components } = this.#world
     const word = (field: ValueField, code: ImportProblem['code'], guess: (text: string) => string | null) =>
       this.#word(field, read(field), guess, (text) => note(code, field, text))
@@ -248,7 +255,10 @@ export class ImportPlanner {
     return [...this.#seen.values()].sort((a, b) => a.field.localeCompare(b.field) || b.count - a.count || a.text.localeCompare(b.text))
   }
 
-  /** What a word becomes: what was said for it, else what is guessed. Who is to be invited or what is to be added is nothing yet, but no problem. */
+  /**
+   * What a word becomes: what was said for it, else what is guessed. Who is to be invited or what is to be added is nothing yet, but no
+   * problem.
+   */
   #word(field: ValueField, text: string, guess: (text: string) => string | null, onUnknown: (text: string) => void): string | null {
     if (text === '') return null
     const cut = text.slice(0, VALUE_MAX)
@@ -279,7 +289,10 @@ export class ImportPlanner {
   }
 
   /** The text, and below it what has no field of its own: the status that it had, and links to its files. */
-  #description(read: (field: ImportField) => string, note: (code: ImportProblem['code'], field: ImportField, value: string) => void): string {
+  #description(
+    read: (field: ImportField) => string,
+    note: (code: ImportProblem['code'], field: ImportField, value: string) => void,
+  ): string {
     const status = read('status')
     const links = read('links')
       .split(/[\s,;|]+/)

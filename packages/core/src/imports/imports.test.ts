@@ -165,7 +165,12 @@ describe('words', () => {
   test('of the file are gathered with how often they stand and what they become; what is said for one holds', () => {
     const one = new ImportPlanner({
       mapping: { Title: 'title', Sev: 'severity', Who: 'owner', Area: 'component', Prio: 'priority' },
-      world: { types: ['defect'], components: ['Kiln control'], personOf: (text) => (text === 'Ines' ? 'ines' : null), toText: (html) => html },
+      world: {
+        types: ['defect'],
+        components: ['Kiln control'],
+        personOf: (text) => (text === 'Ines' ? 'ines' : null),
+        toText: (html) => html,
+      },
       values: { owner: { 'New One <new@x.example>': INVITE, 'Nobody Known': 'rafe' }, component: { Cellar: '' }, severity: { awful: '1' } },
     })
     const plans = [
@@ -173,7 +178,9 @@ describe('words', () => {
       { Title: 'b', Sev: 'S2', Who: 'New One <new@x.example>', Area: 'kiln CONTROL', Prio: 'p3' },
       { Title: 'c', Sev: 'awful', Who: 'Stranger', Area: '', Prio: 'whenever' },
     ].map((cells, at) => one.plan(cells, at + 2))
-    expect(plans.map(({ planned }) => [planned?.item.severity, planned?.item.ownerId, planned?.item.component, planned?.item.priority])).toEqual([
+    expect(
+      plans.map(({ planned }) => [planned?.item.severity, planned?.item.ownerId, planned?.item.component, planned?.item.priority]),
+    ).toEqual([
       [1, 'rafe', null, 'urgent'],
       [2, null, 'Kiln control', 'normal'],
       [1, null, null, null],

@@ -21,7 +21,8 @@ export function dayOrderOf(values: readonly string[]): DayOrder {
 }
 
 /**
- * The day that a cell names, as 2026-12-01; null where it names none that the calendar has. Read are ISO 8601 (also with a time), 2026/12/01, 1.12.2026, 1 Dec 2026, Dec 1, 2026 and, by the column's
+ * The day that a cell names, as 2026-12-01; null where it names none that the calendar has. Read are ISO 8601 (also with a time),
+ * 2026/12/01, 1.12.2026, 1 Dec 2026, Dec 1, 2026 and, by the column's
  * order, 1/12/2026; a number above 12 settles the order for its own cell.
  */
 export function readDay(text: string, order: DayOrder): string | null {

@@ -16,7 +16,13 @@ export const zImport = z.object({
   /** What words of the file become, as said, and as the last trial found them. */
   values: zImportValues,
   seen: z.array(
-    z.object({ field: z.enum(VALUE_FIELDS), text: z.string(), count: z.number().int(), becomes: z.string().nullable(), isUnknown: z.boolean() }),
+    z.object({
+      field: z.enum(VALUE_FIELDS),
+      text: z.string(),
+      count: z.number().int(),
+      becomes: z.string().nullable(),
+      isUnknown: z.boolean(),
+    }),
   ),
   rows: z.number().int(),
   /** Items that would be or were logged; those that an earlier import had logged; rows left out. */

@@ -46,7 +46,9 @@ describe('trailers of a comment', () => {
   })
 
   test('a first name that two share names nobody; an id always does', () => {
-    expect(deedsOf(parseReferences('x\n\nOwner: Ines', prefixes), PEOPLE).deeds).toEqual([{ kind: 'owner', personId: 'ines', name: 'Ines Okafor' }])
+    expect(deedsOf(parseReferences('x\n\nOwner: Ines', prefixes), PEOPLE).deeds).toEqual([
+      { kind: 'owner', personId: 'ines', name: 'Ines Okafor' },
+    ])
     expect(
       deedsOf(
         parseReferences('x\n\nOwner: Ines', prefixes),
@@ -87,7 +89,15 @@ describe('own fields', () => {
   })
 
   test('no script, data or file address is a link', () => {
-    for (const text of ['javascript:alert(1)', 'JAVASCRIPT:x', 'data:text/html,x', 'file:///etc/passwd', ' https://x', 'https://', 'vbscript:x'])
+    for (const text of [
+      'javascript:alert(1)',
+      'JAVASCRIPT:x',
+      'data:text/html,x',
+      'file:///etc/passwd',
+      ' https://x',
+      'https://',
+      'vbscript:x',
+    ])
       expect(isSafeLink(text)).toBe(false)
   })
 })
@@ -117,7 +127,9 @@ const bookings = fc.array(
     personId: fc.constantFrom('ines', 'rafe'),
     milestone: fc.constantFrom(null, '4.1', '4.2'),
     minutes: fc.integer({ min: -600, max: 600 }),
-    on: fc.date({ min: new Date('2020-01-01'), max: new Date('2030-12-31'), noInvalidDate: true }).map((date) => date.toISOString().slice(0, 10)),
+    on: fc
+      .date({ min: new Date('2020-01-01'), max: new Date('2030-12-31'), noInvalidDate: true })
+      .map((date) => date.toISOString().slice(0, 10)),
   }),
 )
 

@@ -120,7 +120,14 @@ export const itemsOperations = {
     body: zAddLink,
     answer: zItem,
   }),
-  removeLink: operation({ method: 'delete', path: '/items/:key/links/:linkId', summary: 'Untie', may: 'items.change', about: 'item', answer: zItem }),
+  removeLink: operation({
+    method: 'delete',
+    path: '/items/:key/links/:linkId',
+    summary: 'Untie',
+    may: 'items.change',
+    about: 'item',
+    answer: zItem,
+  }),
   readHistory: operation({
     method: 'get',
     path: '/items/:key/history',

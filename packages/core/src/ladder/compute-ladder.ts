@@ -6,8 +6,10 @@ import { standOnParts } from './parts.js'
 type Finding = { state: TreadState; evidence: Evidence[] }
 
 /**
- * The ladder of one item, from evidence alone (docs/rules.md#stage and after). The stage is the highest one whose evidence holds; lower ones
- * that lack theirs are holes, and with claims and contradictions make up the drift. O(size of the input); the same input always gives the same ladder.
+ * The ladder of one item, from evidence alone (docs/rules.md#stage and after). The stage is the highest one whose evidence holds; lower
+ * ones
+ * that lack theirs are holes, and with claims and contradictions make up the drift. O(size of the input); the same input always gives the
+ * same ladder.
  */
 export function computeLadder(input: LadderInput): Ladder {
   const found: Record<Stage, Finding> = {
@@ -48,7 +50,9 @@ function driftOf(treads: readonly Tread[]): Drift[] {
 
 function logged({ logged: act }: LadderInput): Finding {
   const ref: NodeRef | null = act.fault ? { kind: 'fault', id: act.fault } : null
-  return proved([fact(act.cause === 'rule' ? 'logged-by-rule' : 'logged-by', { by: act.by, atMs: act.atMs, ref, facts: { cause: act.cause } })])
+  return proved([
+    fact(act.cause === 'rule' ? 'logged-by-rule' : 'logged-by', { by: act.by, atMs: act.atMs, ref, facts: { cause: act.cause } }),
+  ])
 }
 
 function accepted({ accepted: act }: LadderInput): Finding {
@@ -108,7 +112,11 @@ function merged({ fixes }: LadderInput): Finding {
     const facts = { repository: fix.repository, patches: fix.patches, patchesOnMain: fix.patchesOnMain }
     if (fix.revertedBy) return fact('fix-reverted', { ref: { kind: 'commit', id: `${fix.repository}/${fix.revertedBy}` }, facts })
     if (fix.patchesOnMain < fix.patches || fix.patches === 0) return fact('fix-not-on-main', { facts })
-    return fact('fix-on-main', { atMs: fix.mainAtMs, ref: fix.mainSha ? { kind: 'commit', id: `${fix.repository}/${fix.mainSha}` } : null, facts })
+    return fact('fix-on-main', {
+      atMs: fix.mainAtMs,
+      ref: fix.mainSha ? { kind: 'commit', id: `${fix.repository}/${fix.mainSha}` } : null,
+      facts,
+    })
   })
   const isWhole = counting.every((fix) => fix.patches > 0 && fix.patchesOnMain === fix.patches)
   if (isWhole) return proved(evidence)

@@ -39,7 +39,12 @@ describe('computeLadder', () => {
     ['accepted', { accepted: act }, 'accepted', 'ppwwwww'],
     ['a branch', { accepted: act, branches: [{ repository: 'k', name: 'b', atMs: 1, isGone: false }] }, 'underway', 'pppwwww'],
     ['an open pull request', { accepted: act, started: act, pullRequests: [pr] }, 'in-review', 'ppppwww'],
-    ['a closed one does not count', { accepted: act, started: act, pullRequests: [{ ...pr, state: 'closed' as const }] }, 'underway', 'pppwwww'],
+    [
+      'a closed one does not count',
+      { accepted: act, started: act, pullRequests: [{ ...pr, state: 'closed' as const }] },
+      'underway',
+      'pppwwww',
+    ],
     [
       'its build broke',
       { accepted: act, started: act, pullRequests: [{ ...pr, build: { number: 2, state: 'broke' as const, failed: 1, total: 9 } }] },
@@ -47,7 +52,12 @@ describe('computeLadder', () => {
       'pppxwww',
     ],
     ['merged', { accepted: act, started: act, pullRequests: [pr], fixes: [fix] }, 'merged', 'pppppww'],
-    ['half of the fix merged', { accepted: act, started: act, pullRequests: [pr], fixes: [{ ...fix, patches: 2 }] }, 'in-review', 'ppppaww'],
+    [
+      'half of the fix merged',
+      { accepted: act, started: act, pullRequests: [pr], fixes: [{ ...fix, patches: 2 }] },
+      'in-review',
+      'ppppaww',
+    ],
     [
       'the fix was reverted',
       { accepted: act, started: act, pullRequests: [pr], fixes: [{ ...fix, patchesOnMain: 0, revertedBy: 'def' }] },
@@ -67,7 +77,12 @@ describe('computeLadder', () => {
       'merged',
       'pppppxw',
     ],
-    ['silent', { accepted: act, started: act, pullRequests: [pr], fixes: [fix], production: [run], silences: [silence] }, 'verified', 'ppppppp'],
+    [
+      'silent',
+      { accepted: act, started: act, pullRequests: [pr], fixes: [fix], production: [run], silences: [silence] },
+      'verified',
+      'ppppppp',
+    ],
     ['no production at all', { accepted: act, started: act, pullRequests: [pr], fixes: [fix], production: null }, 'merged', 'pppppow'],
   ] as const)('%s', (_name, parts, stage, stair) => {
     const ladder = computeLadder(anInput(parts as Partial<LadderInput>))
@@ -101,7 +116,9 @@ describe('computeLadder', () => {
 
   test('a claim above the evidence is drawn as claimed and listed as drift; evidence takes its place', () => {
     expect(stairFor({ claims: [{ ...act, stage: 'merged' }] })).toBe('pwwwcww')
-    expect(stairFor({ accepted: act, started: act, pullRequests: [pr], fixes: [fix], claims: [{ ...act, stage: 'merged' }] })).toBe('pppppww')
+    expect(stairFor({ accepted: act, started: act, pullRequests: [pr], fixes: [fix], claims: [{ ...act, stage: 'merged' }] })).toBe(
+      'pppppww',
+    )
   })
 
   test('the same evidence in any order gives the same stage, and the stair reads back', () => {

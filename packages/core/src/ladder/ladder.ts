@@ -9,7 +9,8 @@ export type Disposition = (typeof DISPOSITIONS)[number]
 
 /**
  * What a tread shows. `proved`: evidence holds; `claimed`: someone says so without evidence; `partial`: some of the evidence is there;
- * `contradicted`: evidence speaks against it; `hole`: missing although a higher stage holds; `waiting`: not reached; `left-out`: the project does without it.
+ * `contradicted`: evidence speaks against it; `hole`: missing although a higher stage holds; `waiting`: not reached; `left-out`: the
+ * project does without it.
  */
 export const TREAD_STATES = ['proved', 'claimed', 'partial', 'contradicted', 'hole', 'waiting', 'left-out'] as const
 export type TreadState = (typeof TREAD_STATES)[number]
@@ -80,7 +81,10 @@ export interface Ladder {
   drift: Drift[]
 }
 
-/** The stair as text of seven letters, for rows and comparisons: p proved, c claimed, a partial, x contradicted, h hole, w waiting, o left out. */
+/**
+ * The stair as text of seven letters, for rows and comparisons: p proved, c claimed, a partial, x contradicted, h hole, w waiting, o left
+ * out.
+ */
 export function stairOf(ladder: Pick<Ladder, 'treads'>): string {
   return ladder.treads.map((tread) => LETTER_BY_STATE[tread.state]).join('')
 }

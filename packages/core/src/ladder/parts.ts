@@ -9,8 +9,10 @@ export interface LadderPart {
 }
 
 /**
- * The ladder of a parent (docs/rules.md#parents): it stands where its weakest open part stands and shows the spread. Parts that were rejected do not count; settled ones count as Verified. What
- * the parent itself shows of work (a branch, a commit, a pull request) counts as one part more. A parent whose parts were all rejected, or that has none, keeps its own ladder.
+ * The ladder of a parent (docs/rules.md#parents): it stands where its weakest open part stands and shows the spread. Parts that were
+ * rejected do not count; settled ones count as Verified. What
+ * the parent itself shows of work (a branch, a commit, a pull request) counts as one part more. A parent whose parts were all rejected, or
+ * that has none, keeps its own ladder.
  * O(parts).
  */
 export function standOnParts(own: Ladder, parts: readonly LadderPart[]): Ladder {

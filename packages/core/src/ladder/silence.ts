@@ -18,8 +18,10 @@ export type SilenceVerdict = 'silent' | 'judging' | 'cannot-judge' | 'seen-again
 const EXPECTED_OCCURRENCES_MIN = 3
 
 /**
- * Whether silence proves the fix (docs/rules.md#silence). It counts only while a release with the fix runs and was exercised at least as much as used to
- * yield three occurrences: with a Poisson rate unchanged, silence would then have probability e^-3, under 5 %. No traffic at all: it cannot be judged.
+ * Whether silence proves the fix (docs/rules.md#silence). It counts only while a release with the fix runs and was exercised at least as
+ * much as used to
+ * yield three occurrences: with a Poisson rate unchanged, silence would then have probability e^-3, under 5 %. No traffic at all: it cannot
+ * be judged.
  */
 export function judgeSilence(input: SilenceInput): SilenceVerdict {
   if (input.lastSeenInFixedRelease) return 'seen-again'

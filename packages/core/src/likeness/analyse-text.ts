@@ -20,7 +20,8 @@ const TOKENS_MAX = 400
 const PARTS_MAX = 12
 
 /**
- * The words of a title and a text: prose is split into words and stemmed (Porter 1980); names in code (`onAddRow`, `scale_recipe`) count as a whole and by their parts.
+ * The words of a title and a text: prose is split into words and stemmed (Porter 1980); names in code (`onAddRow`, `scale_recipe`) count as
+ * a whole and by their parts.
  * A word of the title weighs `titleWeight`. Linear in the text; at most 400 words are kept.
  */
 export function analyseText({ title, text }: { title: string; text: string }, titleWeight = 2): Token[] {

@@ -66,9 +66,12 @@ const CANDIDATES = 40
 const POSTINGS_MAX = 30_000
 
 /**
- * Finds the texts most like another. Candidates come from an inverted index (BM25, Robertson et al. 1994, fields weighted into term frequency as in BM25F); the best are
- * scored again with a soft alignment: each word is matched with the most related word of the other text (cosine of word vectors), both ways, weighted by rarity here and in general
- * English. Whole-text vectors and word pairs were tried and made the ranking worse. Cost of a question: the postings of its rarer words (30,000 at most), and 40 alignments.
+ * Finds the texts most like another. Candidates come from an inverted index (BM25, Robertson et al. 1994, fields weighted into term
+ * frequency as in BM25F); the best are
+ * scored again with a soft alignment: each word is matched with the most related word of the other text (cosine of word vectors), both
+ * ways, weighted by rarity here and in general
+ * English. Whole-text vectors and word pairs were tried and made the ranking worse. Cost of a question: the postings of its rarer words
+ * (30,000 at most), and 40 alignments.
  */
 export class LikenessIndex {
   readonly #vectors: WordVectors
@@ -167,7 +170,10 @@ export class LikenessIndex {
     return Math.log(1 + (this.#count - Math.min(df, this.#count) + 0.5) / (df + 0.5)) * this.#generalRarity(term.rank)
   }
 
-  /** 1 for words outside the list of common ones, down to near 0 for the most frequent: small collections cannot tell "got" from "kiln" by counting. */
+  /**
+   * 1 for words outside the list of common ones, down to near 0 for the most frequent: small collections cannot tell "got" from "kiln" by
+   * counting.
+   */
   #generalRarity(rank: number): number {
     return rank < 0 ? 1 : (Math.log(rank + 2) / Math.log(this.#vectors.size + 2)) ** this.#weights.generality
   }
@@ -179,7 +185,8 @@ export class LikenessIndex {
   }
 
   /**
-   * Adds up rarer words first, until so many postings were read that more common words could only reorder the tail; of a single posting longer than that, the newest texts. Scores stand in one
+   * Adds up rarer words first, until so many postings were read that more common words could only reorder the tail; of a single posting
+   * longer than that, the newest texts. Scores stand in one
    * array for all slots, which is cleared by the list of those touched: a map of 100,000 scores costs ten times as much.
    */
   #scoreWords(query: Entry): WordScores {

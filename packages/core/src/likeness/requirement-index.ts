@@ -17,15 +17,20 @@ export interface Neighbour {
 }
 
 /** An index of requirements to be asked which one a report breaks: the likeness index over their titles and texts. */
-export function makeRequirementIndex(requirements: Iterable<{ id: string; title: string; text: string }>, vectors: WordVectors): LikenessIndex {
+export function makeRequirementIndex(
+  requirements: Iterable<{ id: string; title: string; text: string }>,
+  vectors: WordVectors,
+): LikenessIndex {
   const index = new LikenessIndex({ vectors })
   for (const { id, title, text } of requirements) index.add({ id, title, text, scope: SCOPE, component: null })
   return index
 }
 
 /**
- * The requirements that a report may break, best first. Reporters describe symptoms in words that requirements do not use; reports that look alike often say it in other words, so their scores
- * are added by their likeness (pseudo relevance feedback, after Rocchio 1971, on scores in place of words). Cost: one question to the index for the report and for each neighbour.
+ * The requirements that a report may break, best first. Reporters describe symptoms in words that requirements do not use; reports that
+ * look alike often say it in other words, so their scores
+ * are added by their likeness (pseudo relevance feedback, after Rocchio 1971, on scores in place of words). Cost: one question to the index
+ * for the report and for each neighbour.
  */
 export function findRequirements(
   index: LikenessIndex,

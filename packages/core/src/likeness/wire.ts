@@ -8,7 +8,11 @@ export const zLookAlikeQuery = z.object({
   project: z.string().max(10).optional(),
   component: z.string().max(100).optional(),
 })
-export const zLookAlike = z.object({ item: zItemSummary, sharedWords: z.array(z.string()), relatedWords: z.array(z.tuple([z.string(), z.string()])) })
+export const zLookAlike = z.object({
+  item: zItemSummary,
+  sharedWords: z.array(z.string()),
+  relatedWords: z.array(z.tuple([z.string(), z.string()])),
+})
 export type LookAlike = z.infer<typeof zLookAlike>
 
 /** What can be asked of likeness. */

@@ -9,7 +9,8 @@ export type ListLine =
   | { kind: 'item'; id: string; item: ItemSummary }
 
 /**
- * The lines of a list: the items as they come, and with `groupBy` a head before each group. The items of folded groups are not among `items`; their heads stand where the groups' order puts them,
+ * The lines of a list: the items as they come, and with `groupBy` a head before each group. The items of folded groups are not among
+ * `items`; their heads stand where the groups' order puts them,
  * those after the last item once there is no more to come. O(n + groups).
  * @param groups the counts of all groups, in the order in which the items come
  */

@@ -3,7 +3,18 @@ import { parseValues, printValues } from './value-list.js'
 import { GROUP_FIELDS, ITEM_SORTS, type GroupField, type ItemSort } from './orders.js'
 
 /** The columns that a list of items can show, in the order in which they are offered. */
-export const ITEM_COLUMNS_SHOWN = ['severity', 'priority', 'type', 'component', 'milestone', 'labels', 'due', 'updated', 'stair', 'owner'] as const
+export const ITEM_COLUMNS_SHOWN = [
+  'severity',
+  'priority',
+  'type',
+  'component',
+  'milestone',
+  'labels',
+  'due',
+  'updated',
+  'stair',
+  'owner',
+] as const
 export type ItemColumn = (typeof ITEM_COLUMNS_SHOWN)[number]
 export const COLUMNS_DEFAULT: readonly ItemColumn[] = ['severity', 'stair', 'owner']
 /** Ways of looking at the same items; each is a pane of this name. */
@@ -32,7 +43,8 @@ export interface Look {
 const FILTER_DEFAULT = 'open'
 
 /**
- * A look as the id of a pane in the address: the filter, and behind a question mark what differs from the usual. Nothing at all stands for open items, `*` for all.
+ * A look as the id of a pane in the address: the filter, and behind a question mark what differs from the usual. Nothing at all stands for
+ * open items, `*` for all.
  * @example printLook({ filter: 'open', groupBy: 'owner' }) // 'open?group=owner'
  */
 export function printLook(look: Look): string {
@@ -55,7 +67,9 @@ export function printLook(look: Look): string {
   return `${look.filter === '' ? '*' : look.filter}${more === '' ? '' : `?${more}`}`
 }
 
-/** The look that a pane's id says; parts that make no sense are left out. A question mark that no known parts follow belongs to the filter. */
+/**
+ * The look that a pane's id says; parts that make no sense are left out. A question mark that no known parts follow belongs to the filter.
+ */
 export function parseLook(id: string): Look {
   const at = id.lastIndexOf('?')
   const more = at < 0 ? null : partsOf(id.slice(at + 1))
@@ -66,7 +80,10 @@ export function parseLook(id: string): Look {
 
 function partsOf(text: string): Omit<Look, 'filter'> | null {
   const params = new URLSearchParams(text)
-  if ([...params.keys()].some((key) => !['sort', 'group', 'folded', 'show', 'wide', 'cards', 'lanes', 'month'].includes(key)) || params.size === 0)
+  if (
+    [...params.keys()].some((key) => !['sort', 'group', 'folded', 'show', 'wide', 'cards', 'lanes', 'month'].includes(key)) ||
+    params.size === 0
+  )
     return null
   const sort = oneOf(ITEM_SORTS, params.get('sort'))
   const groupBy = oneOf(GROUP_FIELDS, params.get('group'))

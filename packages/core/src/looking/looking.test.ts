@@ -150,7 +150,9 @@ describe('a calendar', () => {
 describe('an outline', () => {
   const thing = (key: string, parentKey: string | null = null) => ({ key, parentKey })
   const lines = (things: { key: string; parentKey: string | null }[], folded: string[] = []) =>
-    outlineRows(things, new Set(folded)).map((row) => `${'.'.repeat(row.depth)}${row.thing.key}${row.partCount > 0 ? ` ${row.partCount}` : ''}`)
+    outlineRows(things, new Set(folded)).map(
+      (row) => `${'.'.repeat(row.depth)}${row.thing.key}${row.partCount > 0 ? ` ${row.partCount}` : ''}`,
+    )
 
   test('puts parts below what they are parts of, siblings in their order', () => {
     const things = [thing('b', 'a'), thing('x'), thing('a'), thing('d', 'b'), thing('c', 'a'), thing('lost', 'elsewhere')]

@@ -12,7 +12,8 @@ export interface OutlineRow<Thing> {
 }
 
 /**
- * The rows of an outline in order: each thing below what it is a part of, siblings in the order given; parts of what is folded are left out. A loop of parents, which foreign data may hold, is cut
+ * The rows of an outline in order: each thing below what it is a part of, siblings in the order given; parts of what is folded are left
+ * out. A loop of parents, which foreign data may hold, is cut
  * where it is met first. O(n).
  */
 export function outlineRows<Thing extends OutlineThing>(things: readonly Thing[], foldedKeys: ReadonlySet<string>): OutlineRow<Thing>[] {
@@ -40,7 +41,8 @@ export function outlineRows<Thing extends OutlineThing>(things: readonly Thing[]
       open.push({ row, depth })
       if (!isHidden) rows.push(row)
       const own = parts.get(thing.key) ?? []
-      for (let at = own.length - 1; at >= 0; at--) stack.push({ thing: own[at] as Thing, depth: depth + 1, isHidden: isHidden || row.isFolded })
+      for (let at = own.length - 1; at >= 0; at--)
+        stack.push({ thing: own[at] as Thing, depth: depth + 1, isHidden: isHidden || row.isFolded })
     }
   }
   for (const root of parts.get(null) ?? []) place(root)

@@ -28,7 +28,9 @@ export const zFoundQuery = z.object({ filter: filterText, keys: z.string().max(5
 /** A text in pieces: those at odd places are what was looked for. */
 const zMarked = z.array(z.string())
 export const zFound = z.object({
-  rows: z.array(z.object({ key: zItemKey, title: zMarked, excerpt: zMarked.nullable(), place: z.enum(['title', 'description', 'comment']) })),
+  rows: z.array(
+    z.object({ key: zItemKey, title: zMarked, excerpt: zMarked.nullable(), place: z.enum(['title', 'description', 'comment']) }),
+  ),
 })
 export type Found = z.infer<typeof zFound>['rows'][number]
 /** Items that a filter admits with those that they are parts of; `isContext` marks a parent that the filter itself leaves out. */

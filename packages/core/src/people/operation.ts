@@ -1,18 +1,36 @@
 import type { z } from 'zod'
 import type { Permission } from './permissions.js'
 
-/** What an operation is about: the thing that its path names, whose project decides about the right. `nothing` in particular: lists over what one may see, and what belongs to the installation. */
-export const ABOUT = ['nothing', 'project', 'item', 'fault', 'service', 'repository', 'requirement', 'release', 'deployment', 'import'] as const
+/**
+ * What an operation is about: the thing that its path names, whose project decides about the right. `nothing` in particular: lists over
+ * what one may see, and what belongs to the installation.
+ */
+export const ABOUT = [
+  'nothing',
+  'project',
+  'item',
+  'fault',
+  'service',
+  'repository',
+  'requirement',
+  'release',
+  'deployment',
+  'import',
+] as const
 export type About = (typeof ABOUT)[number]
 
-/** One thing that can be asked of the server, as data. The routes, OpenAPI, the interface's endpoints, the typed client and the matrix of rights in the tests come from the same table. */
+/**
+ * One thing that can be asked of the server, as data. The routes, OpenAPI, the interface's endpoints, the typed client and the matrix of
+ * rights in the tests come from the same table.
+ */
 export interface Operation {
   readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete'
   /** Parameters as `:name`; `*name` takes the rest, slashes too. */
   readonly path: string
   readonly summary: string
   /**
-   * Who may: a right in the project of the thing, `anyone` (without an account, too), or `member-of-any` (whoever may read something; the command
+   * Who may: a right in the project of the thing, `anyone` (without an account, too), or `member-of-any` (whoever may read something; the
+   * command
    * then looks at each thing that it touches).
    */
   readonly may: Permission | 'anyone' | 'member-of-any'
@@ -30,7 +48,8 @@ export interface Operation {
 }
 
 /**
- * A path outside the API's root, which speaks the protocol of whoever calls it (OpenTelemetry, CloudEvents, a calendar program). It is data like an operation, and described like one, but its body
+ * A path outside the API's root, which speaks the protocol of whoever calls it (OpenTelemetry, CloudEvents, a calendar program). It is data
+ * like an operation, and described like one, but its body
  * is bytes that its handler reads, and what it proves itself by is no account.
  */
 export interface OutsidePath {
@@ -89,7 +108,10 @@ export type CallInput<Declared extends Operation> = ([ParamNames<Declared['path'
     : { query?: undefined }) &
   (Declared['body'] extends z.ZodType ? { body: BodyIn<Declared> } : { body?: undefined })
 
-/** The address of an operation below the API's root, with its parameters filled in and escaped. A `repository/rest` in one parameter keeps its slash only where the path takes the rest. */
+/**
+ * The address of an operation below the API's root, with its parameters filled in and escaped. A `repository/rest` in one parameter keeps
+ * its slash only where the path takes the rest.
+ */
 export function addressOf(
   declared: Pick<Operation, 'path'>,
   input: { params?: Readonly<Record<string, string>> | undefined; query?: object | undefined },

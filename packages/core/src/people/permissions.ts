@@ -3,7 +3,8 @@ export const ROLES = ['reader', 'member', 'lead', 'admin'] as const
 export type Role = (typeof ROLES)[number]
 
 /**
- * Every right that the product asks for, by name: from which role on a person has it in a project, and what it lets them do, in words that complete
+ * Every right that the product asks for, by name: from which role on a person has it in a project, and what it lets them do, in words that
+ * complete
  * "your role does not let you …". Both sides ask by name; a role is compared nowhere else.
  */
 export const PERMISSIONS = {

@@ -1,6 +1,9 @@
 import { higherRole, roleAllows, type Permission, type Role } from './permissions.js'
 
-/** Where somebody stands: a role in each project that they belong to. `everywhere` is for tokens of all projects and for guests of an installation that may be read unsigned. */
+/**
+ * Where somebody stands: a role in each project that they belong to. `everywhere` is for tokens of all projects and for guests of an
+ * installation that may be read unsigned.
+ */
 export interface Standing {
   roles: Readonly<Record<string, Role>>
   everywhere: Role | null

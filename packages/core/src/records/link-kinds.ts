@@ -10,7 +10,10 @@ export interface LinkKindDeclaration {
   byHand: { label: string; to: readonly NodeRef['kind'][]; inverse?: string }
 }
 
-/** Kinds of links from an item, declared once: what the interface calls them, how people tie them, how the history tells them (docs/guides/add-a-link-kind.md). */
+/**
+ * Kinds of links from an item, declared once: what the interface calls them, how people tie them, how the history tells them
+ * (docs/guides/add-a-link-kind.md).
+ */
 export const LINK_KINDS = {
   'see-also': { out: 'See also', in: 'See also', told: 'see also', byHand: { label: 'see also', to: ['item'] } },
   parent: { out: 'Part of', in: 'Has the part', told: 'part of', byHand: { label: 'is part of', to: ['item'], inverse: 'has the part' } },

@@ -104,12 +104,19 @@ const ABSENT: { [Kind in Exclude<FieldKind, 'title'>]: z.infer<(typeof FIELD_SCH
   flag: false,
 }
 
-/** The shapes of the declared fields, made from their kinds: as read, as changed (each may be left out) and as logged (each but the title has a default). */
-export const READ_FIELDS = shapeOf(Object.keys(ITEM_FIELDS) as ItemFieldName[], (schema) => schema) as { [Name in ItemFieldName]: SchemaOf<Name> }
+/**
+ * The shapes of the declared fields, made from their kinds: as read, as changed (each may be left out) and as logged (each but the title
+ * has a default).
+ */
+export const READ_FIELDS = shapeOf(Object.keys(ITEM_FIELDS) as ItemFieldName[], (schema) => schema) as {
+  [Name in ItemFieldName]: SchemaOf<Name>
+}
 export const CHANGED_FIELDS = shapeOf(Object.keys(ITEM_FIELDS) as ItemFieldName[], (schema) => schema.optional()) as {
   [Name in ItemFieldName]: z.ZodOptional<SchemaOf<Name>>
 }
-export const LOGGED_SHAPE = shapeOf(LOGGED_FIELDS, (schema, kind) => (kind === 'title' ? schema : schema.default(ABSENT[kind] as never))) as {
+export const LOGGED_SHAPE = shapeOf(LOGGED_FIELDS, (schema, kind) =>
+  kind === 'title' ? schema : schema.default(ABSENT[kind] as never),
+) as {
   [Name in LoggedField]: (typeof ITEM_FIELDS)[Name]['kind'] extends 'title' ? SchemaOf<Name> : z.ZodDefault<SchemaOf<Name>>
 }
 

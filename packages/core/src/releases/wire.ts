@@ -27,7 +27,11 @@ export const zRelease = z.object({
   items: z.array(zItemSummary),
 })
 export type Release = z.infer<typeof zRelease>
-export const zEnvironment = z.object({ environment: z.string(), kind: z.enum(['production', 'staging', 'test']), needsApproval: z.boolean() })
+export const zEnvironment = z.object({
+  environment: z.string(),
+  kind: z.enum(['production', 'staging', 'test']),
+  needsApproval: z.boolean(),
+})
 export const zReleaseBoard = z.object({
   environments: z.array(zEnvironment),
   services: z.array(

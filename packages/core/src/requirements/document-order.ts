@@ -1,5 +1,6 @@
 /**
- * Requirements in the order in which one reads them: each below what it belongs to, those of one level by their position, then by key. A requirement whose parent is not among them, or whose parents go round in a circle, stands
+ * Requirements in the order in which one reads them: each below what it belongs to, those of one level by their position, then by key. A
+ * requirement whose parent is not among them, or whose parents go round in a circle, stands
  * on the first level, so that nothing is lost. Cost: n log n.
  */
 export function inDocumentOrder<Row extends { key: string; parent: string | null; position: number }>(rows: readonly Row[]): Row[] {

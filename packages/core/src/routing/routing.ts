@@ -4,7 +4,10 @@ import { zPriority } from '#setup/item-type'
 
 const words = z.array(z.string().trim().min(1).max(60)).max(20)
 
-/** What new items get when they match: every condition that is given must hold; within one, any of its words does. Only what nobody filled is set. */
+/**
+ * What new items get when they match: every condition that is given must hold; within one, any of its words does. Only what nobody filled
+ * is set.
+ */
 export const zRoutingRule = z.strictObject({
   ruleId: z.string().regex(/^[a-z0-9-]{1,40}$/, 'Small letters, digits and hyphens'),
   name: z.string().trim().min(1, 'A name is needed').max(60),

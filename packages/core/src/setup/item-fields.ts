@@ -2,7 +2,10 @@ import type { Priority } from './field-use.js'
 import type { Classification, ItemType } from './item-type.js'
 import type { OwnValue } from './own-field.js'
 
-/** What a value of each kind of field is, by kind; the wire's schema of each stands in records/wire.ts, its control in the interface by the same kind. */
+/**
+ * What a value of each kind of field is, by kind; the wire's schema of each stands in records/wire.ts, its control in the interface by the
+ * same kind.
+ */
 export interface FieldValues {
   title: string
   prose: string
@@ -32,7 +35,9 @@ export interface FieldDeclaration {
   column: string
   /** Its name in sentences, lists and the history. */
   label: string
-  /** Its name in the set-up of types and stage rules, and what a refusal asks for ("needs an owner"); null for a field that every type has. */
+  /**
+   * Its name in the set-up of types and stage rules, and what a refusal asks for ("needs an owner"); null for a field that every type has.
+   */
   use: { name: string; asks: string } | null
   /** Whether it is given when an item is logged; others are only changed. */
   isLogged: boolean
@@ -47,13 +52,24 @@ export interface FieldDeclaration {
 }
 
 /**
- * Every field of an item that people set, declared once; in the order in which types list them and exports write them. What can be derived from a declaration is: the
- * shapes of logging, changing and reading, the journal's `item-changed`, the column, the forms' lines, what a copy takes, exports, refusals and the history
+ * Every field of an item that people set, declared once; in the order in which types list them and exports write them. What can be derived
+ * from a declaration is: the
+ * shapes of logging, changing and reading, the journal's `item-changed`, the column, the forms' lines, what a copy takes, exports, refusals
+ * and the history
  * (docs/guides/add-a-field.md).
  */
 export const ITEM_FIELDS = {
   title: { kind: 'title', column: 'title', label: 'title', use: null, isLogged: true, isCopied: true, exportedAs: null, filteredAs: null },
-  description: { kind: 'prose', column: 'description', label: 'text', use: null, isLogged: true, isCopied: true, exportedAs: null, filteredAs: null },
+  description: {
+    kind: 'prose',
+    column: 'description',
+    label: 'text',
+    use: null,
+    isLogged: true,
+    isCopied: true,
+    exportedAs: null,
+    filteredAs: null,
+  },
   type: { kind: 'type', column: 'type', label: 'type', use: null, isLogged: true, isCopied: true, exportedAs: null, filteredAs: 'type' },
   severity: field('severity', 'severity', 'severity', 'severity', 'a severity', true),
   priority: field('priority', 'priority', 'priority', 'priority', 'a priority', true),
@@ -69,7 +85,11 @@ export const ITEM_FIELDS = {
     exportedAs: 'estimateMinutes',
     filteredAs: null,
   },
-  foundIn: { ...field('line', 'found_in', 'found in', 'foundIn', 'the release it was found in', true), filteredAs: 'release', suggests: 'releases' },
+  foundIn: {
+    ...field('line', 'found_in', 'found in', 'foundIn', 'the release it was found in', true),
+    filteredAs: 'release',
+    suggests: 'releases',
+  },
   plannedFor: {
     ...field('line', 'planned_for', 'planned for', 'plannedFor', 'the release it is planned for', true),
     filteredAs: null,
@@ -105,7 +125,10 @@ export const COPIED_FIELDS = NAMES.filter((name) => declared[name].isCopied) as 
 export const LINE_FIELDS = NAMES.filter((name) => declared[name].kind === 'line') as LineField[]
 /** Fields whose values filters compare as words. */
 export type FilteredWordField = {
-  [Name in ItemFieldName]: (typeof ITEM_FIELDS)[Name] extends { kind: 'type' | 'priority' | 'component' | 'day' | 'line'; filteredAs: string }
+  [Name in ItemFieldName]: (typeof ITEM_FIELDS)[Name] extends {
+    kind: 'type' | 'priority' | 'component' | 'day' | 'line'
+    filteredAs: string
+  }
     ? Name
     : never
 }[ItemFieldName]
@@ -129,11 +152,14 @@ export const EXPORTED_FIELDS = NAMES.flatMap((name) => {
   return exportedAs === null ? [] : [{ name, exportedAs }]
 })
 /** Names that types and stage rules use, by field. */
-export const USE_BY_FIELD = Object.fromEntries(NAMES.flatMap((name) => (declared[name].use ? [[name, declared[name].use]] : []))) as Partial<
-  Record<ItemFieldName, { name: string; asks: string }>
->
+export const USE_BY_FIELD = Object.fromEntries(
+  NAMES.flatMap((name) => (declared[name].use ? [[name, declared[name].use]] : [])),
+) as Partial<Record<ItemFieldName, { name: string; asks: string }>>
 
-/** Names of all that a type may show, ask for or leave out; own fields are named by `own:` and their id. A requirement is a link, not a field. */
+/**
+ * Names of all that a type may show, ask for or leave out; own fields are named by `own:` and their id. A requirement is a link, not a
+ * field.
+ */
 export const TYPE_FIELDS: readonly string[] = Object.values(USE_BY_FIELD)
   .map((use) => use.name)
   .toSpliced(6, 0, 'requirement')

@@ -25,11 +25,22 @@ export const STANDARD_TYPES: readonly ItemTypeDefinition[] = [
     isDefect: true,
     position: 0,
     fields: { points: 'hidden' },
-    template: { description: '**Steps**\n1. \n\n**Expected**\n\n**Actual**\n\n**Environment**\n', labels: [], component: null, ownerId: null },
+    template: {
+      description: '**Steps**\n1. \n\n**Expected**\n\n**Actual**\n\n**Environment**\n',
+      labels: [],
+      component: null,
+      ownerId: null,
+    },
   },
   { type: 'story', isDefect: false, position: 1, fields: hide('severity', 'foundIn', 'classification'), template: empty() },
   { type: 'task', isDefect: false, position: 2, fields: hide('severity', 'foundIn', 'classification'), template: empty() },
-  { type: 'epic', isDefect: false, position: 3, fields: hide('severity', 'foundIn', 'classification', 'estimate', 'sprint'), template: empty() },
+  {
+    type: 'epic',
+    isDefect: false,
+    position: 3,
+    fields: hide('severity', 'foundIn', 'classification', 'estimate', 'sprint'),
+    template: empty(),
+  },
 ]
 function hide(...fields: string[]): Record<string, FieldUse> {
   return Object.fromEntries(fields.map((field) => [field, 'hidden' as const]))

@@ -4,7 +4,8 @@ import { zMilestone } from './milestone.js'
 
 describe('label colours', () => {
   test.each(Object.entries(LABEL_COLOURS))('%s stands out from paper, sheet and selection, light and dark', (_name, hex) => {
-    for (const ground of ['#FFFEFA', '#F4F1EA', '#FBF3D6', '#1D2825', '#17201D', '#39391F']) expect(contrastOf(hex, ground)).toBeGreaterThanOrEqual(3)
+    for (const ground of ['#FFFEFA', '#F4F1EA', '#FBF3D6', '#1D2825', '#17201D', '#39391F'])
+      expect(contrastOf(hex, ground)).toBeGreaterThanOrEqual(3)
   })
 
   test('contrast of black and white is 21, of a colour with itself 1', () => {

@@ -1,4 +1,7 @@
-/** Colours for labels' underlines. Each stands out from the light and the dark grounds, the selection's too, by at least 3:1 (WCAG 2.2, 1.4.11), which a test recomputes. */
+/**
+ * Colours for labels' underlines. Each stands out from the light and the dark grounds, the selection's too, by at least 3:1 (WCAG 2.2,
+ * 1.4.11), which a test recomputes.
+ */
 export const LABEL_COLOURS = {
   rust: '#D2673F',
   blue: '#4D8BBF',

@@ -23,8 +23,15 @@ export const zOwnField = z.strictObject({
 export type OwnField = z.infer<typeof zOwnField>
 export type OwnValue = string | number | string[] | null
 
-/** Why a value does not fit its field, in words for the person who typed it; null when it fits. Null and empty values always fit: they clear the field. */
-export function whyNotOwnValue(field: Pick<OwnField, 'kind' | 'choices'>, value: OwnValue, isPerson: (personId: string) => boolean): string | null {
+/**
+ * Why a value does not fit its field, in words for the person who typed it; null when it fits. Null and empty values always fit: they clear
+ * the field.
+ */
+export function whyNotOwnValue(
+  field: Pick<OwnField, 'kind' | 'choices'>,
+  value: OwnValue,
+  isPerson: (personId: string) => boolean,
+): string | null {
   if (value === null || value === '') return null
   switch (field.kind) {
     case 'text':

@@ -4,7 +4,10 @@ export interface StageRule {
   needs: readonly string[]
 }
 
-/** The fields of a rule that are still empty, in the rule's order. `values` holds what is filled, by field name; empty lists and texts count as empty. */
+/**
+ * The fields of a rule that are still empty, in the rule's order. `values` holds what is filled, by field name; empty lists and texts count
+ * as empty.
+ */
 export function missingFor(rule: StageRule, values: Readonly<Record<string, unknown>>): string[] {
   return rule.needs.filter((field) => isEmpty(values[field]))
 }

@@ -21,10 +21,14 @@ export interface DeedPerson {
 const TIME_MAX_MINUTES = 10_000
 
 /**
- * Turns the references of a comment into deeds, by the same code for the preview and for the act. People are named by id, by full name or by a first name that only one has.
+ * Turns the references of a comment into deeds, by the same code for the preview and for the act. People are named by id, by full name or
+ * by a first name that only one has.
  * `Owner: ines` gives `{ kind: 'owner', personId: 'ines' }`.
  */
-export function deedsOf(refs: Pick<References, 'fields' | 'times'>, people: readonly DeedPerson[]): { deeds: Deed[]; refused: DeedRefusal[] } {
+export function deedsOf(
+  refs: Pick<References, 'fields' | 'times'>,
+  people: readonly DeedPerson[],
+): { deeds: Deed[]; refused: DeedRefusal[] } {
   const deeds: Deed[] = []
   const refused: DeedRefusal[] = []
   for (const { name, value } of refs.fields) {
@@ -66,6 +70,8 @@ function findPerson(people: readonly DeedPerson[], text: string): DeedPerson | u
 /** Ids of the people whom a text mentions as `@ines`; code, quotes and addresses do not mention. */
 export function mentionsIn(maskedText: string, people: readonly DeedPerson[]): string[] {
   const known = new Set(people.map((person) => person.personId))
-  const found = [...maskedText.matchAll(/(?<![\w.@/])@([a-z][a-z0-9._-]{0,60}[a-z0-9]|[a-z])\b/gi)].map((match) => (match[1] ?? '').toLowerCase())
+  const found = [...maskedText.matchAll(/(?<![\w.@/])@([a-z][a-z0-9._-]{0,60}[a-z0-9]|[a-z])\b/gi)].map((match) =>
+    (match[1] ?? '').toLowerCase(),
+  )
   return [...new Set(found)].filter((id) => known.has(id))
 }

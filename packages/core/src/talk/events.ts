@@ -3,7 +3,15 @@ export interface TalkEvents {
   'comment-added': { commentId: string; key: string; text: string; replyTo?: string; from?: string }
   'comment-edited': { commentId: string; key: string; text: string; before: string }
   'comment-reacted': { commentId: string; key: string; reaction: string; isOn: boolean }
-  'attachment-added': { attachmentId: string; key: string; name: string; mediaType: string; sizeBytes: number; sha256: string; hasThumbnail: boolean }
+  'attachment-added': {
+    attachmentId: string
+    key: string
+    name: string
+    mediaType: string
+    sizeBytes: number
+    sha256: string
+    hasThumbnail: boolean
+  }
   'attachment-removed': { attachmentId: string; key: string; name: string }
   'time-taken-back': { entryId: string; key: string; minutes: number }
   'time-booked': { entryId: string; key: string; personId: string; minutes: number; onDay: string; provenance: string }

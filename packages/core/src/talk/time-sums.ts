@@ -25,7 +25,9 @@ export function sumTimes(bookings: readonly TimeBooking[], by: TimeGroup): TimeS
     sum.bookings++
     sums.set(group, sum)
   }
-  return [...sums.values()].sort((a, b) => (by === 'week' ? b.group.localeCompare(a.group) : b.minutes - a.minutes || a.group.localeCompare(b.group)))
+  return [...sums.values()].sort((a, b) =>
+    by === 'week' ? b.group.localeCompare(a.group) : b.minutes - a.minutes || a.group.localeCompare(b.group),
+  )
 }
 
 function groupOf(booking: TimeBooking, by: TimeGroup): string {

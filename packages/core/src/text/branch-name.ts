@@ -1,4 +1,6 @@
-/** The branch proposed for an item: `fix/EMB-142-relay-stays-closed`; at most 60 characters, only letters, digits and hyphens after the key. */
+/**
+ * The branch proposed for an item: `fix/EMB-142-relay-stays-closed`; at most 60 characters, only letters, digits and hyphens after the key.
+ */
 export function proposeBranchName(item: { key: string; title: string; type: string }): string {
   const words =
     item.title

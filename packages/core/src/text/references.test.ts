@@ -26,7 +26,8 @@ describe('parseReferences', () => {
   ])('%j names as fixed %j', (text, keys) => expect(fixes(text)).toEqual(keys))
 
   test('a negated verb still ties', () => expect(named('does not fix EMB-1')).toEqual(['EMB-1']))
-  test('words with more letters, digits or hyphens around are not keys', () => expect(named('XEMB-1 EMB-1a EMB-12-3 EMB-0 a/EMB-9')).toEqual([]))
+  test('words with more letters, digits or hyphens around are not keys', () =>
+    expect(named('XEMB-1 EMB-1a EMB-12-3 EMB-0 a/EMB-9')).toEqual([]))
 
   test('trailers of the last paragraph are read by name, whatever their case', () => {
     const refs = parseReferences(
@@ -64,7 +65,24 @@ describe('parseReferences', () => {
     fc.assert(
       fc.property(
         fc.array(
-          fc.constantFrom('fixes', 'EMB-1', 'EMB-22', '`', '```', '\n', '\n\n', '>', ', ', ' and ', ' ', 'Fixes: ', 'https://', 'not ', 'é', ':'),
+          fc.constantFrom(
+            'fixes',
+            'EMB-1',
+            'EMB-22',
+            '`',
+            '```',
+            '\n',
+            '\n\n',
+            '>',
+            ', ',
+            ' and ',
+            ' ',
+            'Fixes: ',
+            'https://',
+            'not ',
+            'é',
+            ':',
+          ),
           { maxLength: 40 },
         ),
         (parts) => {

@@ -24,11 +24,17 @@ export const defaultLayoutOptions = { widthPx: 900, boxHeightPx: 46, rowGapPx: 1
 export type LayoutOptions = typeof defaultLayoutOptions
 
 /**
- * Places a thread in its fixed columns: order within each column by barycentre sweeps (Sugiyama, Tagawa and Toda 1981), then each box as near to the mean
- * of its neighbours as the boxes above allow. Edges run as right-angled lines that turn half-way in the gap before the target. O(sweeps × (nodes log nodes + edges));
+ * Places a thread in its fixed columns: order within each column by barycentre sweeps (Sugiyama, Tagawa and Toda 1981), then each box as
+ * near to the mean
+ * of its neighbours as the boxes above allow. Edges run as right-angled lines that turn half-way in the gap before the target. O(sweeps ×
+ * (nodes log nodes + edges));
  * the result depends on nothing but the input.
  */
-export function layoutThread(nodes: readonly ThreadNode[], edges: readonly ThreadEdge[], options: Partial<LayoutOptions> = {}): ThreadLayout {
+export function layoutThread(
+  nodes: readonly ThreadNode[],
+  edges: readonly ThreadEdge[],
+  options: Partial<LayoutOptions> = {},
+): ThreadLayout {
   const { widthPx, boxHeightPx, rowGapPx, columnGapPx, sweeps } = { ...defaultLayoutOptions, ...options }
   const columns = THREAD_COLUMNS.map((column) => nodes.filter((node) => node.column === column).map((node) => node.id))
   const columnOf = new Map(nodes.map((node) => [node.id, THREAD_COLUMNS.indexOf(node.column)]))

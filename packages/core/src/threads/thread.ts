@@ -16,7 +16,10 @@ export const COLUMN_BY_KIND: Record<NodeKind, ThreadColumn> = {
   release: 'release',
   environment: 'running',
 }
-/** `proof`: evidence holds; `fault`: broken or contradicted; `ochre`: look again; `plain`: neither; `missing`: a gap drawn where the link should lead. */
+/**
+ * `proof`: evidence holds; `fault`: broken or contradicted; `ochre`: look again; `plain`: neither; `missing`: a gap drawn where the link
+ * should lead.
+ */
 export type NodeTone = 'proof' | 'fault' | 'ochre' | 'plain' | 'missing'
 export interface ThreadNode {
   /** `kind:id`; gaps use `gap:code:of`. */

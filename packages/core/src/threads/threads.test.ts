@@ -30,7 +30,10 @@ describe('layoutThread', () => {
     )
   })
   test('a chain runs straight', () => {
-    const { boxes } = layoutThread([aNode('a', 'requirement'), aNode('b', 'items'), aNode('c', 'code')], [anEdge('a', 'b'), anEdge('b', 'c')])
+    const { boxes } = layoutThread(
+      [aNode('a', 'requirement'), aNode('b', 'items'), aNode('c', 'code')],
+      [anEdge('a', 'b'), anEdge('b', 'c')],
+    )
     expect(new Set(boxes.map((box) => box.yPx)).size).toBe(1)
   })
 })
@@ -52,7 +55,14 @@ test('gaps are named: no item, no test, no code, no release', () => {
 })
 
 describe('ruleFires', () => {
-  const rule = { ruleId: 'r', name: 'r', environmentKind: 'production' as const, severityAtLeast: 'error' as const, countAtLeast: 5, windowMs: 600 }
+  const rule = {
+    ruleId: 'r',
+    name: 'r',
+    environmentKind: 'production' as const,
+    severityAtLeast: 'error' as const,
+    countAtLeast: 5,
+    windowMs: 600,
+  }
   const activity = { environmentKind: 'production', severityNumber: 17, recentAtMs: [0, 100, 200, 300, 599] }
   test.each([
     ['five within the window', {}, true],
@@ -66,7 +76,9 @@ describe('ruleFires', () => {
   test('equals a slow look at every window', () => {
     fc.assert(
       fc.property(fc.array(fc.nat(3000), { maxLength: 30 }), (recentAtMs) => {
-        const slow = recentAtMs.some((from) => recentAtMs.filter((at) => at >= from && at < from + rule.windowMs).length >= rule.countAtLeast)
+        const slow = recentAtMs.some(
+          (from) => recentAtMs.filter((at) => at >= from && at < from + rule.windowMs).length >= rule.countAtLeast,
+        )
         expect(ruleFires(rule, { ...activity, recentAtMs })).toBe(slow)
       }),
     )

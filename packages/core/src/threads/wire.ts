@@ -29,7 +29,10 @@ export const zThread = z.object({
     }),
   ),
   gaps: z.array(
-    z.object({ code: z.enum(['requirement-without-item', 'item-without-code', 'fix-without-release', 'requirement-without-test']), of: z.string() }),
+    z.object({
+      code: z.enum(['requirement-without-item', 'item-without-code', 'fix-without-release', 'requirement-without-test']),
+      of: z.string(),
+    }),
   ),
   history: z.array(
     z.object({

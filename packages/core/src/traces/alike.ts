@@ -15,7 +15,8 @@ export interface StackLikeness {
 }
 
 /**
- * How alike two exceptions are: the frames that their stacks share in order (longest common subsequence, own frames counting four times and inner ones more), the meaning of their messages, and
+ * How alike two exceptions are: the frames that their stacks share in order (longest common subsequence, own frames counting four times and
+ * inner ones more), the meaning of their messages, and
  * their type. O(frames²), at most 60 of each.
  */
 export function stackLikeness(left: TraceException, right: TraceException): StackLikeness {

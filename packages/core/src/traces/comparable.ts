@@ -20,7 +20,10 @@ function remembered<Value>(known: Known<Value>, key: string, work: () => Value):
   return value
 }
 
-/** A file by its name, with the folder above where the name alone says little; without what builds and deployments add: hashes, versions, queries. */
+/**
+ * A file by its name, with the folder above where the name alone says little; without what builds and deployments add: hashes, versions,
+ * queries.
+ */
 export function comparableFile(file: string | null): string {
   return remembered(files, file ?? '', () => plainFile(file ?? ''))
 }
@@ -40,7 +43,10 @@ export function comparableType(type: string): string {
   return type.split(/[.:\\]/).findLast((part) => part !== '') ?? type
 }
 
-/** A function by its own name: without its owner, arguments, what compilers add, and numbers that are given anew by each build. Null for one without a name. */
+/**
+ * A function by its own name: without its owner, arguments, what compilers add, and numbers that are given anew by each build. Null for one
+ * without a name.
+ */
 export function comparableFunction(name: string | null): string | null {
   return name === null ? null : remembered(functions, name, () => ownName(name))
 }
@@ -61,7 +67,8 @@ function ownName(name: string): string | null {
       .replace(/\([^()]*\)$/, '')
       .split(/::|->|[.#\\/]/)
       .findLast((part) => part !== '') ?? ''
-  if (last === '' || /^(?:<[\w ]*>|\{closure.*|__ANON__|anonymous|\(anonymous\)|invoke|call|apply)$/.test(last) || /^[<{]/.test(last)) return null
+  if (last === '' || /^(?:<[\w ]*>|\{closure.*|__ANON__|anonymous|\(anonymous\)|invoke|call|apply)$/.test(last) || /^[<{]/.test(last))
+    return null
   return last.replace(/[-_$](?=[a-f]*\d)[0-9a-f]{4,}$/i, '').replace(/\$\d+$/, '')
 }
 
@@ -103,7 +110,8 @@ function wordsOf(name: string): string[] {
 }
 
 /**
- * Whether a frame is that of a shared guard: a function that only says that what it was given is not acceptable, so that its caller is to blame. Told by the trade's words for such functions, in its
+ * Whether a frame is that of a shared guard: a function that only says that what it was given is not acceptable, so that its caller is to
+ * blame. Told by the trade's words for such functions, in its
  * own name or in that of what it belongs to (`Guard.notBlank`, `check::in_range`, `requireField`, `fetch!`).
  */
 export function isGuard(frame: Frame): boolean {
@@ -117,7 +125,8 @@ function looksLikeGuard(frame: Frame): boolean {
   const [first = '', ...rest] = words
   if (DEMANDS.test(first) || SHAPES.test(words.join(''))) return true
   if (/^(?:throw|raise|fail|die|panic|abort|reject|bail|croak)(?:If|Unless|When|_if|_unless|_when)(?![a-z])/.test(name)) return true
-  if (/^(?:fetch|get|find|lookup|read|take)!$/.test(name) || /(?:OrThrow|OrFail|OrDie|OrRaise|_or_(?:throw|fail|die|raise))$/.test(name)) return true
+  if (/^(?:fetch|get|find|lookup|read|take)!$/.test(name) || /(?:OrThrow|OrFail|OrDie|OrRaise|_or_(?:throw|fail|die|raise))$/.test(name))
+    return true
   if (LOOKS_AT.test(first) && rest.length > 0 && rest.every((word) => GENERIC.has(word))) return true
   const owner =
     (frame.function ?? '')

@@ -4,10 +4,28 @@ const PATTERNS: readonly RegExp[] = [
   /^\s*(?:(?:public|private|protected|static|async|override|get|set|readonly)\s+)*\*?([\w$#]+)\s*(?:<[^>]*>)?\([^;]*\)?\s*(?::[^={]+)?\{\s*$/,
   /^\s*([\w$]+)\s*:\s*(?:async\s*)?(?:function\b|\([^)]*\)\s*=>)/,
 ]
-const NO_NAMES = new Set(['if', 'for', 'while', 'switch', 'catch', 'return', 'else', 'do', 'try', 'with', 'super', 'new', 'await', 'constructor'])
+const NO_NAMES = new Set([
+  'if',
+  'for',
+  'while',
+  'switch',
+  'catch',
+  'return',
+  'else',
+  'do',
+  'try',
+  'with',
+  'super',
+  'new',
+  'await',
+  'constructor',
+])
 const LINES_UP_MAX = 300
 
-/** The name of the function around a line of JavaScript or TypeScript, by its layout: the nearest line above that stands further out and opens one. Null where none is found. O(lines). */
+/**
+ * The name of the function around a line of JavaScript or TypeScript, by its layout: the nearest line above that stands further out and
+ * opens one. Null where none is found. O(lines).
+ */
 export function enclosingFunction(lines: readonly string[], line: number): string | null {
   const indentOf = (text: string) => text.length - text.trimStart().length
   let indent = indentOf(lines[line - 1] ?? '')

@@ -57,7 +57,8 @@ function groupOneByOne(order: readonly (typeof traces)[number][]): Map<string, s
     )
     seen.push({ id: trace.id, fault, release: trace.release, position: positionOf(trace.statement), file: trace.statement.file })
     for (const { from, to, release, position, file } of moved)
-      for (const one of seen) if (one.fault === from && one.release === release && one.position === position && one.file === file) one.fault = to
+      for (const one of seen)
+        if (one.fault === from && one.release === release && one.position === position && one.file === file) one.fault = to
   }
   return new Map(seen.map(({ id, fault }) => [id, fault]))
 }

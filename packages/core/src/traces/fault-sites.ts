@@ -1,6 +1,18 @@
 import { templateLikeness } from './mask-message.js'
 import type { FailedStatement } from './statement.js'
-import { addTo, align, likeness, LineMoves, linesOf, placeOf, positionOf, pushTo, siteOf, type Cluster, type Site } from './statement-sites.js'
+import {
+  addTo,
+  align,
+  likeness,
+  LineMoves,
+  linesOf,
+  placeOf,
+  positionOf,
+  pushTo,
+  siteOf,
+  type Cluster,
+  type Site,
+} from './statement-sites.js'
 
 interface TracedSite extends Site {
   traces: SitedTrace[]
@@ -17,9 +29,12 @@ export interface SitedTrace {
 }
 
 /**
- * Groups traces into faults, each a statement followed through the releases. Within a release a statement is its line: traces of one line are one fault, those of two lines are two. From release to
- * release lines move; there the statements of one function are matched in their order, by the source line where the runtime prints it, the column, the message's meaning, and by how far other frames
- * of the same file have moved. Own method; the matching is a monotone alignment by dynamic programming (Needleman and Wunsch, 1970) over the few statements of one function. Cost: O(n log n) in the
+ * Groups traces into faults, each a statement followed through the releases. Within a release a statement is its line: traces of one line
+ * are one fault, those of two lines are two. From release to
+ * release lines move; there the statements of one function are matched in their order, by the source line where the runtime prints it, the
+ * column, the message's meaning, and by how far other frames
+ * of the same file have moved. Own method; the matching is a monotone alignment by dynamic programming (Needleman and Wunsch, 1970) over
+ * the few statements of one function. Cost: O(n log n) in the
  * traces, and for each function O(statements²) a release. Gives the group of each trace by its id; a group is named by its first trace.
  */
 export function groupFaults(traces: readonly SitedTrace[]): Map<string, string> {
@@ -44,7 +59,9 @@ export function groupFaults(traces: readonly SitedTrace[]): Map<string, string> 
   const groupById = new Map<string, string>()
   for (const { cluster } of clusters) {
     const members = cluster.sites.flatMap((site) => site.traces)
-    const name = members.reduce((first, trace) => (trace.atMs < first.atMs || (trace.atMs === first.atMs && trace.id < first.id) ? trace : first)).id
+    const name = members.reduce((first, trace) =>
+      trace.atMs < first.atMs || (trace.atMs === first.atMs && trace.id < first.id) ? trace : first,
+    ).id
     for (const trace of members) groupById.set(trace.id, name)
   }
   return groupById
@@ -105,7 +122,9 @@ function joinPlaceless(
         ),
     )
     // Several callers of one guard stand behind its line: the message tells which.
-    const known = fitting.map((entry) => ({ entry, score: saysAlike(entry.cluster, statement.template) })).sort((a, b) => b.score - a.score)[0]?.entry
+    const known = fitting
+      .map((entry) => ({ entry, score: saysAlike(entry.cluster, statement.template) }))
+      .sort((a, b) => b.score - a.score)[0]?.entry
     if (known) {
       const site =
         known.cluster.sites.find((one) => one.release === release && one.position === position) ??
@@ -122,7 +141,9 @@ function joinPlaceless(
         .filter((entry) => entry.service === one.service && entry.file === one.statement.file && entry.type === one.statement.type)
         .filter(
           (entry) =>
-            !cluster.sites.some((own) => entry.cluster.sites.some((other) => other.release === own.release && other.position !== own.position)),
+            !cluster.sites.some((own) =>
+              entry.cluster.sites.some((other) => other.release === own.release && other.position !== own.position),
+            ),
         )
         .map((entry) => ({ entry, score: site ? likeness(entry.cluster, site, moves) : 0 }))
         .sort((a, b) => b.score - a.score)[0]

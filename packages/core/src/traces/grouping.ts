@@ -4,7 +4,10 @@ import { failedStatement, type FailedStatement } from './statement.js'
 import type { Frame, Trace } from './trace.js'
 
 export interface Grouping {
-  /** Two occurrences with the same key (within one service) failed at the same place in the same way; `fault-sites.ts` tells statements of one function apart. */
+  /**
+   * Two occurrences with the same key (within one service) failed at the same place in the same way; `fault-sites.ts` tells statements of
+   * one function apart.
+   */
   key: string
   type: string
   message: string
@@ -23,8 +26,10 @@ export interface Grouping {
 }
 
 /**
- * The identity of a fault: type, and the function and file of the statement to blame in the deepest cause that has frames of its own. Lines are left out, so that code that only moved stays the same
- * fault; so are deployment folders, build hashes and versions. Where there is no frame, the meaning of the message stands for the place. O(frames).
+ * The identity of a fault: type, and the function and file of the statement to blame in the deepest cause that has frames of its own. Lines
+ * are left out, so that code that only moved stays the same
+ * fault; so are deployment folders, build hashes and versions. Where there is no frame, the meaning of the message stands for the place.
+ * O(frames).
  */
 export function groupTrace(trace: Trace): Grouping {
   return groupingOf(failedStatement(trace), trace)

@@ -24,7 +24,10 @@ export function maskMessage(message: string): string {
   return masked.replace(/\s+/g, ' ').trim()
 }
 
-/** What runtimes say in their own words, which change with their versions: one form for each meaning, with the name that it is about. Tried in order on a message without its values. */
+/**
+ * What runtimes say in their own words, which change with their versions: one form for each meaning, with the name that it is about. Tried
+ * in order on a message without its values.
+ */
 const MEANINGS: readonly [RegExp, string][] = [
   [/^Cannot read propert(?:y|ies) (?:'([^']+)' )?of (?:undefined|null)(?: \(reading '([^']+)'\))?$/, 'read $1$2 of nothing'],
   [/^(?:undefined|null) is not an object \(evaluating '(?:[^']*?[.[])?['"]?([\w$]+)['"]?\]?'\)$/, 'read $1 of nothing'],
@@ -32,7 +35,10 @@ const MEANINGS: readonly [RegExp, string][] = [
   [/^(?:[\w$.[\]]+) is (?:undefined|null)$/, 'read of nothing'],
   [/^Cannot set propert(?:y|ies) (?:'([^']+)' )?of (?:undefined|null)(?: \(setting '([^']+)'\))?$/, 'set $1$2 of nothing'],
   [/^(?:[\w$]+(?:\([^)]*\))?[.])*([\w$]+)(?:\([^)]*\))? is not (a function|a constructor|iterable|defined)(?:.*)$/, '$1 is not $2'],
-  [/^(?:Unexpected (?:token|end|identifier|string|number|non-whitespace)|JSON Parse error|JSON\.parse: |.* is not valid JSON).*$/, 'no JSON'],
+  [
+    /^(?:Unexpected (?:token|end|identifier|string|number|non-whitespace)|JSON Parse error|JSON\.parse: |.* is not valid JSON).*$/,
+    'no JSON',
+  ],
   [
     /^Maximum call stack size exceeded.*$|^too much recursion$|^maximum recursion depth exceeded.*$|^stack level too deep$|^stack overflow$/,
     'recursion',
@@ -55,7 +61,8 @@ const SAYING =
   /annot |is not |Unexpected|JSON|undefined|null|exceeded|recursion|too deep|stack overflow|divi|modulo|assertion|ndex|input string|^<number>$/
 
 /**
- * What a message means, apart from its values and from the words that versions of a runtime differ in: two messages of one cause are equal by it or share most of their words. Data in single quotes is
+ * What a message means, apart from its values and from the words that versions of a runtime differ in: two messages of one cause are equal
+ * by it or share most of their words. Data in single quotes is
  * masked too, unless it names something of the program.
  */
 export function messageTemplate(message: string): string {

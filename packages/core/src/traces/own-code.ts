@@ -13,7 +13,8 @@ export interface OwnCode {
 const DEPTH_MAX = 20
 
 /**
- * A trace with its own frames told anew. What people said wins; then a frame whose file is tracked is ours; then one that lies outside of the folder that the tracked files are deployed in is not;
+ * A trace with its own frames told anew. What people said wins; then a frame whose file is tracked is ours; then one that lies outside of
+ * the folder that the tracked files are deployed in is not;
  * the language's conventions decide the rest. The same trace where nothing changes. O(frames × patterns).
  */
 export function tellOwnFrames(trace: Trace, code: OwnCode): Trace {
@@ -75,7 +76,8 @@ function deployedIn(trace: Trace, tracked: TrackedFiles): string[] {
 function* framesOf(exception: TraceException, depth: number): Generator<Frame> {
   if (depth > DEPTH_MAX) return
   yield* exception.frames
-  for (const one of [exception.cause, ...(exception.members ?? []), ...(exception.suppressed ?? [])]) if (one) yield* framesOf(one, depth + 1)
+  for (const one of [exception.cause, ...(exception.members ?? []), ...(exception.suppressed ?? [])])
+    if (one) yield* framesOf(one, depth + 1)
 }
 
 const NOTHING = /(?!)/

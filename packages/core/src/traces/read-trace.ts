@@ -52,8 +52,10 @@ const RUNTIMES: readonly [RegExp, TraceReader['language']][] = [
 ]
 
 /**
- * The structure of a stack trace as its runtime printed it: frames innermost first, causes, members of groups, suppressed exceptions. Never fails: a text that no reader understands keeps its hints
- * and first line and has no frames. Linear in the text: at most a million characters, 5,000 lines and 1,000 characters of a line are read, and a trace without any mark in its first 400 lines is
+ * The structure of a stack trace as its runtime printed it: frames innermost first, causes, members of groups, suppressed exceptions. Never
+ * fails: a text that no reader understands keeps its hints
+ * and first line and has no frames. Linear in the text: at most a million characters, 5,000 lines and 1,000 characters of a line are read,
+ * and a trace without any mark in its first 400 lines is
  * given up.
  */
 export function readTrace(text: string, hints: TraceHints = {}): Trace {

@@ -50,10 +50,9 @@ describe('Node.js', () => {
       ['RangeError', 'too hot', 'heat'],
       ['Error', 'door open', 'check'],
     ])
-    expect(chain(readTrace('FireError: outer\n    at a (/srv/k/a.js:1:1) {\n  cause: TypeError: inner\n      at b (/srv/k/b.js:2:2)\n}'))).toEqual([
-      'FireError: outer',
-      'TypeError: inner',
-    ])
+    expect(
+      chain(readTrace('FireError: outer\n    at a (/srv/k/a.js:1:1) {\n  cause: TypeError: inner\n      at b (/srv/k/b.js:2:2)\n}')),
+    ).toEqual(['FireError: outer', 'TypeError: inner'])
   })
 })
 
@@ -160,14 +159,20 @@ Caused by: java.lang.NullPointerException
 \t... 4 more
 `)
     expect(trace.exception.thread).toBe('kiln-2')
-    expect(lines(trace)).toEqual(['* com.emberwick.Kiln.fire com/emberwick/Kiln.java:31', 'java.lang.Thread.run java/lang/Thread.java:1583'])
+    expect(lines(trace)).toEqual([
+      '* com.emberwick.Kiln.fire com/emberwick/Kiln.java:31',
+      'java.lang.Thread.run java/lang/Thread.java:1583',
+    ])
     expect(chain(trace)).toEqual(['com.emberwick.FireException: cannot fire', 'java.lang.NullPointerException: '])
     expect(trace.exception.suppressed?.[0]).toMatchObject({
       type: 'java.io.IOException',
       hiddenFrames: 1,
       cause: { type: 'java.lang.IllegalStateException' },
     })
-    expect(trace.exception.cause).toMatchObject({ hiddenFrames: 4, frames: [{ file: 'com/emberwick/Probe.kt', isApp: true }, { isApp: false }] })
+    expect(trace.exception.cause).toMatchObject({
+      hiddenFrames: 4,
+      frames: [{ file: 'com/emberwick/Probe.kt', isApp: true }, { isApp: false }],
+    })
   })
 })
 
@@ -191,8 +196,8 @@ main.main()
 `)
     expect(lines(trace)).toEqual(['* emberwick.example/kiln/probe.(*Probe).Read /srv/kiln/probe/probe.go:41'])
     expect(
-      readTrace('panic: too hot: 1400 [recovered]\n\tpanic: again\n\ngoroutine 1 [running]:\nmain.main()\n\t/srv/kiln/main.go:3 +0x1\n').exception
-        .message,
+      readTrace('panic: too hot: 1400 [recovered]\n\tpanic: again\n\ngoroutine 1 [running]:\nmain.main()\n\t/srv/kiln/main.go:3 +0x1\n')
+        .exception.message,
     ).toBe('too hot: 1400')
   })
 })
@@ -304,7 +309,11 @@ READ of size 4 at 0x60 thread T0
 freed by thread T0 here:
     #0 0x5583 in operator delete(void*) (/srv/kiln/kiln+0xd1)
 `)
-  expect(lines(asan)).toEqual(['* kiln::Probe::read /srv/kiln/src/probe.cpp:31', '* main /srv/kiln/src/main.cpp:9', '__libc_start_main ?:?'])
+  expect(lines(asan)).toEqual([
+    '* kiln::Probe::read /srv/kiln/src/probe.cpp:31',
+    '* main /srv/kiln/src/main.cpp:9',
+    '__libc_start_main ?:?',
+  ])
   expect(asan.exception.type).toBe('AddressSanitizer: heap-use-after-free')
   const debuggers = readTrace(`terminate called after throwing an instance of 'kiln::TooHot'
   what():  1400 degrees

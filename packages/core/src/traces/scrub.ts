@@ -23,7 +23,10 @@ export interface OwnScrub {
   removes(attribute: string): boolean
 }
 
-/** A text without e-mail addresses, tokens, secrets by their names, and card numbers (by their check digit), and without what own rules find. Linear in the text. */
+/**
+ * A text without e-mail addresses, tokens, secrets by their names, and card numbers (by their check digit), and without what own rules
+ * find. Linear in the text.
+ */
 export function scrubText(text: string, own?: OwnScrub): string {
   let scrubbed = own === undefined ? text : own.scrubText(text)
   if (!ANY.test(scrubbed)) return scrubbed
@@ -53,7 +56,10 @@ function scrubMails(text: string): string {
   return scrubbed + text.slice(done)
 }
 
-/** Attributes with all texts scrubbed, and those removed whose names say that they are secrets. Gives the same object where nothing had to go. */
+/**
+ * Attributes with all texts scrubbed, and those removed whose names say that they are secrets. Gives the same object where nothing had to
+ * go.
+ */
 export function scrubAttributes<Value>(attributes: Readonly<Record<string, Value>>, own?: OwnScrub): Readonly<Record<string, Value>> {
   let changed: Record<string, Value> | null = null
   for (const [name, value] of Object.entries(attributes)) {

@@ -1,5 +1,17 @@
 import type { FailedStatement } from './statement.js'
-import { addTo, align, getOr, likeness, LineMoves, linesOf, placeOf, siteOf, type Cluster, type SeenLine, type Site } from './statement-sites.js'
+import {
+  addTo,
+  align,
+  getOr,
+  likeness,
+  LineMoves,
+  linesOf,
+  placeOf,
+  siteOf,
+  type Cluster,
+  type SeenLine,
+  type Site,
+} from './statement-sites.js'
 
 /** A site as it is kept: which fault it is, and what later traces are held against. */
 export interface KeptSite {
@@ -42,8 +54,10 @@ interface FaultCluster extends Cluster {
 }
 
 /**
- * Which fault a trace belongs to, one after the other as they arrive: the same rules as `groupFaults`, with what is known so far. A line that was not met yet has the statements of its function in
- * that release matched anew with those of the others, so that a first guess is put right; what people said stays. Cost: a look-up for a known line, else O(statements²) of the function. Memory: one
+ * Which fault a trace belongs to, one after the other as they arrive: the same rules as `groupFaults`, with what is known so far. A line
+ * that was not met yet has the statements of its function in
+ * that release matched anew with those of the others, so that a first guess is put right; what people said stays. Cost: a look-up for a
+ * known line, else O(statements²) of the function. Memory: one
  * entry for each failed line and release.
  */
 export class StatementIndex {
@@ -112,7 +126,10 @@ export class StatementIndex {
     return best !== undefined && best.score > atLeast ? best.cluster.fault : null
   }
 
-  /** The fault of a new site of a function, and which of the release's other sites in it go elsewhere: all of them matched in their order with the statements known from other releases. */
+  /**
+   * The fault of a new site of a function, and which of the release's other sites in it go elsewhere: all of them matched in their order
+   * with the statements known from other releases.
+   */
   #matchAnew(
     clusters: readonly FaultCluster[],
     site: Site,
@@ -129,13 +146,17 @@ export class StatementIndex {
     const here = free.flatMap((cluster) => cluster.sites.filter(isHere).map((one) => ({ cluster, site: one })))
     const sites = [...here, { cluster: null, site }].sort((a, b) => a.site.position - b.site.position)
     const faultBySite = new Map(
-      align(known, sites, (cluster, one) => likeness(cluster, one.site, this.#moves)).map(([{ cluster }, one]) => [one.site, cluster.fault]),
+      align(known, sites, (cluster, one) => likeness(cluster, one.site, this.#moves)).map(([{ cluster }, one]) => [
+        one.site,
+        cluster.fault,
+      ]),
     )
     const moved: MovedSite[] = []
     for (const { cluster, site: one } of here) {
       const isOwn = !known.some((entry) => entry.cluster === cluster)
       const to = faultBySite.get(one) ?? (isOwn ? cluster.fault : nameSite(one, place))
-      if (to !== cluster.fault) moved.push({ service: one.service, release, place, position: one.position, file: one.file, from: cluster.fault, to })
+      if (to !== cluster.fault)
+        moved.push({ service: one.service, release, place, position: one.position, file: one.file, from: cluster.fault, to })
     }
     for (const { from, to, position, file } of moved) {
       const cluster = clusters.find((one) => one.fault === from)

@@ -22,7 +22,10 @@ export interface FailedStatement {
 
 const DEPTH_MAX = 50
 
-/** The exception that decides. A wrapper that throws again does not; an error that came up while another was being handled does, where its source line shows that it was no new throw. */
+/**
+ * The exception that decides. A wrapper that throws again does not; an error that came up while another was being handled does, where its
+ * source line shows that it was no new throw.
+ */
 export function decisiveException(outermost: TraceException, depth = 0): TraceException {
   if (depth > DEPTH_MAX) return outermost
   // A group gathers failures that come together by chance: where it is gathered decides, unless that is in no code of the program's own.
@@ -40,9 +43,13 @@ export function decisiveException(outermost: TraceException, depth = 0): TraceEx
 /** So many frames at least, most of them of one function, are recursion without end. */
 const ENDLESS_FRAMES = 40
 
-/** Whether the stack ran out: as the runtime says it (versions name it by different types), or where a native program just crashed, by most of the frames being one function's. */
+/**
+ * Whether the stack ran out: as the runtime says it (versions name it by different types), or where a native program just crashed, by most
+ * of the frames being one function's.
+ */
 function isEndless(language: TraceLanguage, { type, message, frames }: TraceException, top: Frame | null): boolean {
-  if (/^(?:RecursionError|StackOverflowError|SystemStackError|StackOverflowException|stack-overflow)$/.test(comparableType(type).trim())) return true
+  if (/^(?:RecursionError|StackOverflowError|SystemStackError|StackOverflowException|stack-overflow)$/.test(comparableType(type).trim()))
+    return true
   if (messageTemplate(message) === 'recursion') return true
   if (language !== 'native' || top === null || frames.length < ENDLESS_FRAMES) return false
   return frames.filter((frame) => frame.function === top.function).length > frames.length / 2
@@ -51,7 +58,10 @@ function isEndless(language: TraceLanguage, { type, message, frames }: TraceExce
 const CRASH =
   /^(?:SIG[A-Z]+|SEGV|FPE|ABRT|ILL|BUS|Aborted|Segmentation fault|runtime error|\w*Sanitizer.*|(?:heap|stack|global|container|dynamic-stack)-[\w-]+|[\w-]*(?:use-after|double-free|free|overflow|underflow)[\w-]*)$/
 
-/** A type without what the way of reporting adds: a debugger and a sanitizer name a crash differently, and Go's panics are of whatever type the value has. */
+/**
+ * A type without what the way of reporting adds: a debugger and a sanitizer name a crash differently, and Go's panics are of whatever type
+ * the value has.
+ */
 function plainType(language: TraceLanguage, type: string): string {
   if (language === 'go') return 'panic'
   return language === 'native' && CRASH.test(type.trim()) ? 'crash' : comparableType(type)
@@ -71,7 +81,8 @@ export function failedStatement(trace: Trace): FailedStatement {
   let at = first
   if (top && !isRecursion && isGuard(top)) {
     const caller = frames.findIndex(
-      (frame, index) => index > first && frame.isApp && !isGuard(frame) && comparableFunction(frame.function) !== comparableFunction(top.function),
+      (frame, index) =>
+        index > first && frame.isApp && !isGuard(frame) && comparableFunction(frame.function) !== comparableFunction(top.function),
     )
     if (caller >= 0) at = caller
   }

@@ -59,7 +59,8 @@ export interface TraceHints {
   runtime?: string
 }
 /**
- * One language's way of printing traces. `recognises` looks at one line after the other for what only this form has; `read` is linear in their number and returns null when the text is not of this
+ * One language's way of printing traces. `recognises` looks at one line after the other for what only this form has; `read` is linear in
+ * their number and returns null when the text is not of this
  * form after all.
  */
 export interface TraceReader {

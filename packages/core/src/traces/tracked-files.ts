@@ -23,8 +23,10 @@ export class TrackedFiles {
   }
 
   /**
-   * The tracked file that a printed path means: one of the two ends with the other, whole folders at a time, so that neither the folder of the deployment nor that of the sources matters. The
-   * longest such file wins. Null when there is none, when several fit equally well, and when what stands before it is a folder of packages. O(files of that name).
+   * The tracked file that a printed path means: one of the two ends with the other, whole folders at a time, so that neither the folder of
+   * the deployment nor that of the sources matters. The
+   * longest such file wins. Null when there is none, when several fit equally well, and when what stands before it is a folder of packages.
+   * O(files of that name).
    */
   resolve(printed: string): string | null {
     const fits = this.#fits(printed)
@@ -59,7 +61,10 @@ export function plainPath(path: string): string {
     .replace(/^\/+(?=[A-Za-z]:)/, '')
 }
 
-/** The path by which a frame's file is looked for: Java and its kin print a name only, and say the folder in the package. Null where there is no file. */
+/**
+ * The path by which a frame's file is looked for: Java and its kin print a name only, and say the folder in the package. Null where there
+ * is no file.
+ */
 export function pathOfFrame(frame: Frame, language: TraceLanguage): string | null {
   const { file } = frame
   if (file === null || file.startsWith('<') || file.startsWith('node:')) return null

@@ -12,8 +12,10 @@ export interface SeverityGuess {
 }
 
 /**
- * Words of a title by how bad things are where they stand, worst first: harm to people, kilns, money or secrets; work lost or stopped; looks. Written from what the scale means, not fitted to
- * samples. Only titles are read: bodies name what did not happen as often as what did. On the 159 sample reports this is exact in 73 where "always 3" is in 69, so it
+ * Words of a title by how bad things are where they stand, worst first: harm to people, kilns, money or secrets; work lost or stopped;
+ * looks. Written from what the scale means, not fitted to
+ * samples. Only titles are read: bodies name what did not happen as often as what did. On the 159 sample reports this is exact in 73 where
+ * "always 3" is in 69, so it
  * serves to bring what sounds dangerous to the front of the queue, and is always shown with its word.
  */
 const SIGNS: readonly [severity: number, words: RegExp][] = [
@@ -25,7 +27,10 @@ const SIGNS: readonly [severity: number, words: RegExp][] = [
     2,
     /\b(?:crash\w*|froz\w+|freez\w+|dead ?lock\w*|corrupt\w*|overwrit\w+|never (?:ends?|stops?)|(?:missing|no) warning|warning\w* .{0,40}missing|stop(?:s|ped) (?:working|firing)|error 5\d\d|silently)\b/i,
   ],
-  [4, /\b(?:typo|spelling|misspel\w+|wording|colou?r|align\w*|padding|margin|icon|capital\w*|plural|comma|font|translat\w+|tooltip|charset)\b/i],
+  [
+    4,
+    /\b(?:typo|spelling|misspel\w+|wording|colou?r|align\w*|padding|margin|icon|capital\w*|plural|comma|font|translat\w+|tooltip|charset)\b/i,
+  ],
 ]
 /** So many of a component's decided items make its middle severity worth saying. */
 const COMPONENT_MIN = 5
@@ -64,7 +69,10 @@ export function guessSeverityFromComponent(component: string, counts: readonly n
   return { severity: severity + 1, reason: { code: 'component', component, count: total } }
 }
 
-/** The first guess that there is, by how much it rests on: facts of a fault, then words of danger, then decided look-alikes, then the component's past. */
+/**
+ * The first guess that there is, by how much it rests on: facts of a fault, then words of danger, then decided look-alikes, then the
+ * component's past.
+ */
 export function firstGuess(...guesses: (SeverityGuess | null)[]): SeverityGuess {
   return guesses.find((guess) => guess !== null) ?? { severity: 3, reason: { code: 'no-sign' } }
 }

@@ -26,14 +26,20 @@ const AGED_AFTER_DAYS = 14
 const WEIGHT = [0, 16, 8, 4, 2, 1] as const
 
 /**
- * How urgent a decision is: the weight of its severity, raised by factors for what has come back, is answered, is new in the newest release, hits many and has waited. Each factor only grows with
+ * How urgent a decision is: the weight of its severity, raised by factors for what has come back, is answered, is new in the newest
+ * release, hits many and has waited. Each factor only grows with
  * its fact, so that more evidence never sinks an item (a property test holds this). Cost: O(1).
  */
 export function urgencyOf(item: Waiting): number {
   const crowd = 1 + Math.log2(1 + item.peopleHit) / 8 + Math.log10(1 + item.occurrences) / 8
   const age = 1 + Math.min(Math.max(item.waitedMs, 0) / DAY_MS, AGED_AFTER_DAYS) / AGED_AFTER_DAYS / 2
   return (
-    (WEIGHT[item.severity] ?? WEIGHT[3]) * crowd * age * (item.hasComeBack ? 2 : 1) * (item.isAnswered ? 1.5 : 1) * (item.newIn === null ? 1 : 1.25)
+    (WEIGHT[item.severity] ?? WEIGHT[3]) *
+    crowd *
+    age *
+    (item.hasComeBack ? 2 : 1) *
+    (item.isAnswered ? 1.5 : 1) *
+    (item.newIn === null ? 1 : 1.25)
   )
 }
 

@@ -1,7 +1,13 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { wasTaken } from './decision.js'
-import { firstGuess, guessSeverityFromAlike, guessSeverityFromComponent, guessSeverityFromFault, guessSeverityFromTitle } from './guess-severity.js'
+import {
+  firstGuess,
+  guessSeverityFromAlike,
+  guessSeverityFromComponent,
+  guessSeverityFromFault,
+  guessSeverityFromTitle,
+} from './guess-severity.js'
 import { rankWaiting, reasonsOf, urgencyOf, type Waiting } from './rank.js'
 import { routeItem, zRoutingRule, type RoutedFacts } from '#routing/routing'
 

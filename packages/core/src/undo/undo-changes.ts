@@ -1,7 +1,8 @@
 export type FieldChange = { from: unknown; to: unknown }
 
 /**
- * The change that takes a change back. Refuses, naming the field, where the value is no longer what the change had made it: someone changed it since. `undoChanges` of an undo gives the
+ * The change that takes a change back. Refuses, naming the field, where the value is no longer what the change had made it: someone changed
+ * it since. `undoChanges` of an undo gives the
  * first change again.
  */
 export function undoChanges(

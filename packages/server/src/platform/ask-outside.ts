@@ -2,7 +2,10 @@ import { OutsideError } from './outside-error.js'
 
 const TIMEOUT_MS = 15_000
 
-/** Asks an outside service over its small HTTP interface: JSON there and back, a POST where there is a body. Throws OutsideError with what it answered, or that it did not. */
+/**
+ * Asks an outside service over its small HTTP interface: JSON there and back, a POST where there is a body. Throws OutsideError with what
+ * it answered, or that it did not.
+ */
 export async function askOutside(baseUrl: string, path: string, body?: unknown): Promise<unknown> {
   try {
     const response = await fetch(new URL(path, baseUrl), {

@@ -5,7 +5,9 @@ import type { Jobs } from '#platform/jobs/jobs'
 import type { Journal } from '#platform/journal/journal'
 import type { Threads } from '#platform/threads/threads'
 
-/** What services work with; built once in context.ts, any part replaceable in tests. Services read `db` and write through `journal` only. */
+/**
+ * What services work with; built once in context.ts, any part replaceable in tests. Services read `db` and write through `journal` only.
+ */
 export interface ServiceContext {
   config: Config
   log: Logger
@@ -25,7 +27,10 @@ export interface ServiceContext {
   background: { add(work: Promise<unknown>, what: string): void }
 }
 
-/** A place on the context that belongs to one subject (its worker, its adapter, its state in memory), so that the platform knows none of them. Tests put something else into it. */
+/**
+ * A place on the context that belongs to one subject (its worker, its adapter, its state in memory), so that the platform knows none of
+ * them. Tests put something else into it.
+ */
 export interface Slot<Value> {
   readonly name: string
   readonly make: (ctx: ServiceContext) => Value

@@ -31,7 +31,10 @@ describe('who may do what', () => {
   })
 
   test('the session cookie is HttpOnly and SameSite', async () => {
-    const answer = await app.call('/api/v1/session', { method: 'POST', body: { email: 'ines@emberwick.example', password: 'long enough to pass' } })
+    const answer = await app.call('/api/v1/session', {
+      method: 'POST',
+      body: { email: 'ines@emberwick.example', password: 'long enough to pass' },
+    })
     expect(answer.headers.get('set-cookie')).toMatch(/httponly/i)
     expect(answer.headers.get('set-cookie')).toMatch(/samesite=lax/i)
   })
@@ -52,7 +55,9 @@ describe('who may do what', () => {
   test('guessing passwords runs into a limit with Retry-After', async () => {
     const answers: Answer[] = []
     for (let turn = 0; turn < 7; turn++)
-      answers.push(await app.call('/api/v1/session', { method: 'POST', body: { email: 'mara@emberwick.example', password: `guess number ${turn}` } }))
+      answers.push(
+        await app.call('/api/v1/session', { method: 'POST', body: { email: 'mara@emberwick.example', password: `guess number ${turn}` } }),
+      )
     const last = answers.at(-1)
     expect(last?.status).toBe(429)
     expect(Number(last?.headers.get('retry-after'))).toBeGreaterThan(0)
@@ -84,9 +89,9 @@ describe('items', () => {
     const key = await logItem()
     const { headers } = await rafe(`/api/v1/items/${key}`)
     const etag = headers.get('etag') ?? ''
-    expect((await ines(`/api/v1/items/${key}`, { method: 'PATCH', body: { title: 'Ines was first' }, headers: { 'if-match': etag } })).status).toBe(
-      200,
-    )
+    expect(
+      (await ines(`/api/v1/items/${key}`, { method: 'PATCH', body: { title: 'Ines was first' }, headers: { 'if-match': etag } })).status,
+    ).toBe(200)
     const late = await rafe(`/api/v1/items/${key}`, { method: 'PATCH', body: { title: 'Rafe was late' }, headers: { 'if-match': etag } })
     expect(late.status).toBe(412)
     expect(late.body.code).toBe('changed-meanwhile')
@@ -152,7 +157,8 @@ describe('problems', () => {
     [
       'too-large',
       'a body over the limit',
-      () => rafe('/api/v1/items', { method: 'POST', raw: Buffer.alloc((1 << 20) + 1, 32), headers: { 'content-type': 'application/json' } }),
+      () =>
+        rafe('/api/v1/items', { method: 'POST', raw: Buffer.alloc((1 << 20) + 1, 32), headers: { 'content-type': 'application/json' } }),
     ],
     ['filter-not-understood', 'a filter that makes no sense', () => rafe('/api/v1/items?filter=sevrity%3D1')],
     ['wrong-token', 'a token that is not ours', () => app.call('/api/v1/items', { headers: { authorization: 'Bearer nonsense' } })],
@@ -227,7 +233,10 @@ test('the live stream tells what happened, and goes on from a cursor', async () 
   expect(headers.get('set-cookie')).toBeNull()
   const token = app.token('read')
   const key = await logItem({ title: 'Before the stream' })
-  const stream = await fetch(`${app.url}/api/v1/live?cursor=0`, { headers: { authorization: `Bearer ${token}` }, signal: controller.signal })
+  const stream = await fetch(`${app.url}/api/v1/live?cursor=0`, {
+    headers: { authorization: `Bearer ${token}` },
+    signal: controller.signal,
+  })
   const reader = (stream.body as ReadableStream<Uint8Array>).getReader()
   let text = ''
   const readUntil = async (part: string) => {

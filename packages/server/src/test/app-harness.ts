@@ -116,7 +116,11 @@ async function setUp(ctx: ServiceContext): Promise<void> {
   ctx.journal.write((writer) => {
     const add: typeof writer.append = (draft) => writer.append(draft)
     const system = { actor: 'system', subjects: [] as string[] }
-    add({ ...system, kind: 'project-created', body: { prefix: 'EMB', name: 'Emberwick', silenceMs: 60_000, requirementPrefixes: ['SAF', 'PLN'] } })
+    add({
+      ...system,
+      kind: 'project-created',
+      body: { prefix: 'EMB', name: 'Emberwick', silenceMs: 60_000, requirementPrefixes: ['SAF', 'PLN'] },
+    })
     for (const [personId, { name, role }] of Object.entries(PEOPLE)) {
       const initials = name.replace(/[^A-Z]/g, '')
       add({ ...system, kind: 'person-added', body: { personId, name, initials, email: `${personId}@emberwick.example` } })
@@ -235,13 +239,23 @@ export function exceptionRequest(input: {
   severityNumber?: number
   person?: string
 }): object {
-  const { service = 'kiln', release = '1.0.0', environment = 'production', atMs, message = 'no reading', type = 'TypeError', count = 1 } = input
+  const {
+    service = 'kiln',
+    release = '1.0.0',
+    environment = 'production',
+    atMs,
+    message = 'no reading',
+    type = 'TypeError',
+    count = 1,
+  } = input
   const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
   const place = input.place ?? 'readCelsius (/srv/kiln/src/probe.js:5:31)'
   return {
     resourceLogs: [
       {
-        resource: { attributes: [text('service.name', service), text('service.version', release), text('deployment.environment.name', environment)] },
+        resource: {
+          attributes: [text('service.name', service), text('service.version', release), text('deployment.environment.name', environment)],
+        },
         scopeLogs: [
           {
             logRecords: Array.from({ length: count }, (_, index) => ({

@@ -73,8 +73,12 @@ describe('fields', () => {
       ).status,
     ).toBe(200)
     expect(
-      (await ines('/projects/EMB/types', { method: 'PUT', body: { type: 'question', fields: { severity: 'hidden', component: 'required' } } }))
-        .status,
+      (
+        await ines('/projects/EMB/types', {
+          method: 'PUT',
+          body: { type: 'question', fields: { severity: 'hidden', component: 'required' } },
+        })
+      ).status,
     ).toBe(200)
     const wrong = await post(rafe, '/items', { title: 'Which cone?', type: 'question', ownValues: { studio: 'Nowhere' } })
     expect(wrong.body.fields).toEqual({ 'ownValues.studio': 'One of Harrow Lane, Quay' })
@@ -195,7 +199,10 @@ describe('confidential items', () => {
     expect(await asSeen(ines)).toEqual({ item: 200, history: 200, list: 1, search: 1, triage: 1, requirement: 1, alike: 1 })
     expect(await asSeen(rafe)).toEqual({ item: 404, history: 404, list: 0, search: 0, triage: 0, requirement: 0, alike: 0 })
     const thread = (await rafe('/threads/SAF-3')).body
-    expect(thread.nodes.find((node: { id: string }) => node.id === 'hidden')).toMatchObject({ title: '1 thing', subtitle: 'you may not see' })
+    expect(thread.nodes.find((node: { id: string }) => node.id === 'hidden')).toMatchObject({
+      title: '1 thing',
+      subtitle: 'you may not see',
+    })
     expect(JSON.stringify(thread)).not.toContain(key)
     await patch(ines, `/items/${key}`, { namedIds: ['rafe'] })
     expect((await asSeen(rafe)).item).toBe(200)
@@ -226,7 +233,9 @@ describe('files', () => {
     const first = await upload(rafe, key, 'panel.png', png)
     expect(first.body).toMatchObject({ name: 'panel.png', mediaType: 'image/png', hasThumbnail: true })
     await upload(rafe, key, 'same.png', png)
-    const rows = app.ctx.db.prepare<[string], { count: number }>('SELECT count(DISTINCT sha256) AS count FROM attachment WHERE item_key = ?').get(key)
+    const rows = app.ctx.db
+      .prepare<[string], { count: number }>('SELECT count(DISTINCT sha256) AS count FROM attachment WHERE item_key = ?')
+      .get(key)
     expect(rows?.count).toBe(1)
     const file = await rafe(`/items/${key}/attachments/${first.body.attachmentId}/file`)
     expect(file.headers.get('content-type')).toBe('image/png')
@@ -297,7 +306,8 @@ describe('time', () => {
     expect(csv.headers.get('content-type')).toContain('text/csv')
     expect(csv.text).toContain(`${key},rafe,"'=cmd()",2026-11-24,90,person`)
     expect(
-      (await rafe(`/items/${key}/time/${rows.find((row: { minutes: number }) => row.minutes === 30).entryId}`, { method: 'DELETE' })).status,
+      (await rafe(`/items/${key}/time/${rows.find((row: { minutes: number }) => row.minutes === 30).entryId}`, { method: 'DELETE' }))
+        .status,
     ).toBe(200)
     expect((await ines(`/items/${key}`)).body.spentMinutes).toBe(90)
     expect((await post(rafe, `/items/${key}/time`, { minutes: 10, on: '2026-02-30' })).status).toBe(422)
@@ -358,7 +368,8 @@ describe('moving, copying, bulk and undo', () => {
     const keys = [await log({ title: 'Old one' }), await log({ title: 'Old two' })]
     const done = (await post(rafe, '/items-bulk', { keys: [...keys, 'EMB-99999'], change: { isArchived: true } })).body
     expect(done).toMatchObject({ changed: 2, refused: [{ key: 'EMB-99999' }] })
-    const listed = async (filter: string) => (await rafe(`/items?limit=500&filter=${filter}`)).body.rows.map((row: { key: string }) => row.key)
+    const listed = async (filter: string) =>
+      (await rafe(`/items?limit=500&filter=${filter}`)).body.rows.map((row: { key: string }) => row.key)
     expect(await listed('')).not.toEqual(expect.arrayContaining(keys))
     expect(await listed('archived')).toEqual(expect.arrayContaining(keys))
   })
@@ -398,7 +409,11 @@ describe('reports from elsewhere', () => {
   const mail = (from: string, subject: string, text: string, id: string) =>
     `From: ${from}\r\nTo: log@emberwick.example\r\nSubject: ${subject}\r\nMessage-ID: <${id}@x>\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n${text}\r\n`
   const receive = (raw: string) =>
-    app.call('/receive/mail', { method: 'POST', raw, headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'message/rfc822' } })
+    app.call('/receive/mail', {
+      method: 'POST',
+      raw,
+      headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'message/rfc822' },
+    })
 
   test('a member’s mail is logged as theirs, a stranger’s waits with its address, and neither twice', async () => {
     const own = (await receive(mail('Rafe <rafe@emberwick.example>', 'Door card refused', 'It blinks red.', '1'))).body.key
@@ -419,13 +434,18 @@ describe('reports from elsewhere', () => {
 
   test('a member’s answer becomes a comment without the quoted part', async () => {
     const key = await log()
-    await receive(mail('rafe@emberwick.example', `Re: ${key} is yours: Relay`, 'On my way.\n\nOn Tue, Dystracer wrote:\n> It is yours now.', '3'))
+    await receive(
+      mail('rafe@emberwick.example', `Re: ${key} is yours: Relay`, 'On my way.\n\nOn Tue, Dystracer wrote:\n> It is yours now.', '3'),
+    )
     expect((await ines(`/items/${key}/comments`)).body.rows.map((row: { text: string }) => row.text)).toEqual(['On my way.'])
   })
 
   test('the public form is off until a lead switches it on, and is rate-limited', async () => {
     const send = (title: string) =>
-      app.call('/api/v1/public/EMB/reports', { method: 'POST', body: { title, description: 'It hums.', address: 'guest@elsewhere.example' } })
+      app.call('/api/v1/public/EMB/reports', {
+        method: 'POST',
+        body: { title, description: 'It hums.', address: 'guest@elsewhere.example' },
+      })
     expect((await send('Kiln hums')).status).toBe(404)
     await ines('/projects/EMB/public-form', { method: 'PUT', body: { isOn: true } })
     expect((await send('Kiln hums')).status).toBe(201)

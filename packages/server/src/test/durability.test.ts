@@ -84,7 +84,9 @@ describe('a server that is killed in the middle of its work', () => {
     isOver = true
     await Promise.all(senders)
     const volume = openReadOnly(join(dataDir, 'occurrences.db'))
-    const stored = volume.prepare<[], { message: string; count: number }>('SELECT message, count(*) AS count FROM occurrence GROUP BY message').all()
+    const stored = volume
+      .prepare<[], { message: string; count: number }>('SELECT message, count(*) AS count FROM occurrence GROUP BY message')
+      .all()
     const counted = volume.prepare<[], { count: number }>('SELECT sum(count) AS count FROM fault_group').get()?.count
     const rows = volume.prepare<[], { count: number }>('SELECT count(*) AS count FROM occurrence').get()?.count
     volume.close()

@@ -24,7 +24,13 @@ const patch = (ask: Ask, service: string, body: object) => ask(`/services/${serv
 
 /** `function heat(t){…}` in one built line, from three source lines. */
 const mapOf = (source: string, content: string | null) =>
-  JSON.stringify({ version: 3, sources: [source], ...(content !== null && { sourcesContent: [content] }), names: [], mappings: 'AAAO,sBACD,YACJ' })
+  JSON.stringify({
+    version: 3,
+    sources: [source],
+    ...(content !== null && { sourcesContent: [content] }),
+    names: [],
+    mappings: 'AAAO,sBACD,YACJ',
+  })
 const HEAT = 'export function heat(degrees: number) {\n  if (degrees > 1300) {\n    throw new RangeError("too hot")\n  }\n}\n'
 
 beforeAll(async () => {
@@ -57,8 +63,16 @@ describe('what the repository tells', () => {
     const place = (caller: number) => `log (/opt/shared/log.js:4:1)\n    at fire (/srv/kiln/src/probe.js:${caller}:7)`
     await send({ release: '7.0.0', atMs: now, message: 'no flame', place: place(10) })
     await send({ release: '7.0.0', atMs: now + 1, message: 'no flame', place: place(20) })
-    await send({ release: '7.0.0', atMs: now + 2, message: 'need a kiln', place: 'fill (/srv/kiln/node_modules/@emberwick/base/fill.js:2:1)' })
-    await until('they are there', async () => (await listed('service=kiln&release=7.0.0')).reduce((sum, row) => sum + row.occurrences, 0) === 3)
+    await send({
+      release: '7.0.0',
+      atMs: now + 2,
+      message: 'need a kiln',
+      place: 'fill (/srv/kiln/node_modules/@emberwick/base/fill.js:2:1)',
+    })
+    await until(
+      'they are there',
+      async () => (await listed('service=kiln&release=7.0.0')).reduce((sum, row) => sum + row.occurrences, 0) === 3,
+    )
     // The logger of another program stands in an own-looking folder: both are its fault, as far as is known.
     expect(await places('service=kiln&release=7.0.0')).toEqual(['log@log.js', 'main@src/main.js'])
     repo.git('tag', 'v7.0.0')

@@ -81,12 +81,20 @@ describe('a fault', () => {
     const merged = (await post(rafe, `/faults/${second.fault}/merge`, { into: first.fault })).body
     expect(merged).toMatchObject({ fault: first.fault, occurrences: 3, mergedFaults: [{ fault: second.fault, canTakeBack: true }] })
     expect((await ines(`/faults/${second.fault}`)).body.fault).toBe(first.fault)
-    const sent = await send({ service: 'oven', release: '1.1.0', atMs: app.clock.nowMs + 1, type: 'RangeError', message: 'too cold', place: at(44) })
+    const sent = await send({
+      service: 'oven',
+      release: '1.1.0',
+      atMs: app.clock.nowMs + 1,
+      type: 'RangeError',
+      message: 'too cold',
+      place: at(44),
+    })
     expect(sent.body).toEqual({})
     await until('it counts for the other', async () => (await listed('service=oven'))[0]?.occurrences === 4)
     const { rows } = (await ines(`/faults/${first.fault}/occurrences`)).body
     const cold = rows.find((row: { message: string }) => row.message === 'too cold')
-    const belongs = (fault: string, occurrenceId: number, body: object) => post(rafe, `/faults/${fault}/occurrences/${occurrenceId}/belongs`, body)
+    const belongs = (fault: string, occurrenceId: number, body: object) =>
+      post(rafe, `/faults/${fault}/occurrences/${occurrenceId}/belongs`, body)
     expect((await belongs(first.fault, 99_999, { to: null })).body.code).toBe('not-found')
     expect((await belongs(first.fault, cold.occurrenceId, { to: first.fault })).body.code).toBe('conflict')
     const apart = (await belongs(first.fault, cold.occurrenceId, { to: null })).body
@@ -178,7 +186,8 @@ describe('what people say of an example', () => {
 
   test('a merge is taken back: what was its own, what came of it since, its items, and exact counts, those of bursts and of removed ones among them', async () => {
     const now = app.clock.nowMs + 1000
-    for (const line of [20, 30]) await send({ service: 'kiln', release: '1', atMs: now, message: `glue ${line}`, place: at(line, 'glue'), count: 30 })
+    for (const line of [20, 30])
+      await send({ service: 'kiln', release: '1', atMs: now, message: `glue ${line}`, place: at(line, 'glue'), count: 30 })
     await until('they are two', async () => (await listed('service=kiln')).length === 2)
     const [a, b] = [(await listed('service=kiln&q=glue%2020'))[0]?.fault ?? '', (await listed('service=kiln&q=glue%2030'))[0]?.fault ?? '']
     const itemOf = async (fault: string) => (await ines(`/faults/${fault}`)).body.item?.key
@@ -204,9 +213,12 @@ describe('what people say of an example', () => {
 
   test('of merges in a row the outer one is taken back first', async () => {
     const now = app.clock.nowMs + 2000
-    for (const line of [40, 50, 60]) await send({ service: 'chain', release: '1', atMs: now, message: `chain ${line}`, place: at(line, 'chain') })
+    for (const line of [40, 50, 60])
+      await send({ service: 'chain', release: '1', atMs: now, message: `chain ${line}`, place: at(line, 'chain') })
     await until('they are three', async () => (await listed('service=chain')).length === 3)
-    const [a = '', b = '', c = ''] = await Promise.all([40, 50, 60].map(async (line) => (await listed(`service=chain&q=${line}`))[0]?.fault))
+    const [a = '', b = '', c = ''] = await Promise.all(
+      [40, 50, 60].map(async (line) => (await listed(`service=chain&q=${line}`))[0]?.fault),
+    )
     await post(rafe, `/faults/${a}/merge`, { into: b })
     await post(rafe, `/faults/${b}/merge`, { into: c })
     expect((await rafe(`/faults/${a}/merge`, { method: 'DELETE' })).body).toMatchObject({
@@ -263,7 +275,9 @@ describe('a burst', () => {
     expect((await ines(`/faults/${storm?.fault}/occurrences?limit=100`)).body.rows).toHaveLength(12)
     expect(await intakeWorker(app.ctx).call('prune', { beforeMs: app.clock.nowMs + 1, perGroupMax: 12 })).toBeGreaterThan(12)
     expect((await ines(`/faults/${storm?.fault}`)).body).toMatchObject({ occurrences: 50 })
-    expect((await ines(`/faults/${storm?.fault}`)).body.byMinute.reduce((sum: number, minute: { count: number }) => sum + minute.count, 0)).toBe(50)
+    expect(
+      (await ines(`/faults/${storm?.fault}`)).body.byMinute.reduce((sum: number, minute: { count: number }) => sum + minute.count, 0),
+    ).toBe(50)
   })
 
   test('leaves no trace behind that no occurrence has; those in use, and those that come meanwhile, stay', async () => {
@@ -316,7 +330,11 @@ describe('a source map', () => {
       mappings: 'AAAO,sBACD,YACJ',
     })
   const upload = (raw: string | Buffer, query: string, headers: Record<string, string> = {}) =>
-    app.call(`/receive/sourcemaps?${query}`, { method: 'POST', raw, headers: { ...bearer(), 'content-type': 'application/json', ...headers } })
+    app.call(`/receive/sourcemaps?${query}`, {
+      method: 'POST',
+      raw,
+      headers: { ...bearer(), 'content-type': 'application/json', ...headers },
+    })
   const built = (release: string, name: string) => ({
     service: 'web',
     release,
@@ -331,7 +349,10 @@ describe('a source map', () => {
     await send({ ...built('2.0.0', 'EF56AB78'), place: 'q (https://studio.emberwick.example/assets/main-EF56AB78.js:1:900)' })
     await until('they are two', async () => (await listed('service=web')).length === 2)
     expect((await upload('nonsense', 'repository=web&release=1.0.0&file=main-AB12CD34.js')).body.code).toBe('malformed-body')
-    expect((await upload(map('main-AB12CD34.js'), 'repository=web&release=1.0.0&file=main-AB12CD34.js')).body).toEqual({ maps: 1, merged: 0 })
+    expect((await upload(map('main-AB12CD34.js'), 'repository=web&release=1.0.0&file=main-AB12CD34.js')).body).toEqual({
+      maps: 1,
+      merged: 0,
+    })
     const second = await upload(gzipSync(map('main-EF56AB78.js')), 'repository=web&release=web@2.0.0&file=assets/main-EF56AB78.js.map', {
       'content-encoding': 'gzip',
     })

@@ -71,7 +71,9 @@ describe('an import of a messy file', () => {
   test('is tried: every problem is listed by row, nothing is logged', async () => {
     const tried = await through(importId, mapping, true)
     expect(tried).toMatchObject({ phase: 'tried', fresh: 5, known: 0, leftOut: 1, linked: 2 })
-    expect(tried.problems.map((problem: { row: number; column: string; code: string }) => [problem.row, problem.column, problem.code])).toEqual([
+    expect(
+      tried.problems.map((problem: { row: number; column: string; code: string }) => [problem.row, problem.column, problem.code]),
+    ).toEqual([
       [3, 'Assignee', 'unknown-person'],
       [4, 'Due', 'wrong-day'],
       [5, 'Ticket', 'doubled-id'],
@@ -84,7 +86,8 @@ describe('an import of a messy file', () => {
   test('logs what it can, parents that stand below their parts included, and waits in Triage as imported', async () => {
     const done = await through(importId, mapping, false)
     expect(done).toMatchObject({ phase: 'done', fresh: 5, leftOut: 1, linked: 2 })
-    const find = async (words: string) => (await ines(`/items/${(await ines(`/items?filter=${encodeURIComponent(words)}`)).body.rows[0].key}`)).body
+    const find = async (words: string) =>
+      (await ines(`/items/${(await ines(`/items?filter=${encodeURIComponent(words)}`)).body.rows[0].key}`)).body
     const relay = await find('"relay sticks"')
     expect(relay).toMatchObject({
       type: 'defect',
@@ -115,9 +118,9 @@ describe('files', () => {
     expect(await through(body.importId, body.mapping, false)).toMatchObject({ fresh: 2, problemCount: 0 })
     expect((await begin('{"title":"a"}\nnonsense\n')).body.detail).toContain('Line 2 is not JSON')
     expect((await begin('title\n')).body.detail).toContain('no row')
-    expect((await ines(`/imports/${body.importId}/run`, { method: 'POST', body: { mapping: {}, isTrial: true } })).body.fields.mapping).toContain(
-      'title',
-    )
+    expect(
+      (await ines(`/imports/${body.importId}/run`, { method: 'POST', body: { mapping: {}, isTrial: true } })).body.fields.mapping,
+    ).toContain('title')
   })
 
   test('that were exported come back whole: what goes out goes in', async () => {
@@ -170,7 +173,9 @@ describe('people and components that are not here yet', () => {
       'id,title,owner,component\nq1,Lamp stays dark,Odile Brandt <odile@emberwick.example>,Lamps\nq2,Lamp too bright,odile@emberwick.example,Lamps\n',
     )
     const tried = await through(body.importId, body.mapping, true)
-    expect(tried.seen.map((word: { field: string; count: number; isUnknown: boolean }) => [word.field, word.count, word.isUnknown])).toEqual([
+    expect(
+      tried.seen.map((word: { field: string; count: number; isUnknown: boolean }) => [word.field, word.count, word.isUnknown]),
+    ).toEqual([
       ['component', 2, true],
       ['owner', 1, true],
       ['owner', 1, true],

@@ -63,7 +63,14 @@ function tell(notices: readonly { key: string; atMs: number; way?: NoticeWay }[]
         actor: 'person:rafe',
         atMs,
         subjects: [`person:${personId}`],
-        body: { noticeId: ids[index] ?? '', personId, key, why: NOTICE_WHYS[index % NOTICE_WHYS.length] ?? 'followed', words: `News ${index}`, way },
+        body: {
+          noticeId: ids[index] ?? '',
+          personId,
+          key,
+          why: NOTICE_WHYS[index % NOTICE_WHYS.length] ?? 'followed',
+          words: `News ${index}`,
+          way,
+        },
       })
   })
   return ids
@@ -74,7 +81,9 @@ describe('groups', () => {
     const keys = [await log(), await log(), await log(), await log()]
     await fc.assert(
       fc.asyncProperty(
-        fc.array(fc.record({ item: fc.integer({ min: 0, max: 3 }), atMs: fc.integer({ min: 1, max: 40 }), isRead: fc.boolean() }), { maxLength: 25 }),
+        fc.array(fc.record({ item: fc.integer({ min: 0, max: 3 }), atMs: fc.integer({ min: 1, max: 40 }), isRead: fc.boolean() }), {
+          maxLength: 25,
+        }),
         fc.integer({ min: 1, max: 5 }),
         async (given, limit) => {
           const before = await allGroups(teo, 'all', 500)
@@ -96,7 +105,8 @@ describe('groups', () => {
           const groups = await allGroups(teo, 'unread', limit)
           expect(groups.map((group) => group.newestAtMs)).toEqual(expected.map((group) => group.newestAtMs))
           expect(new Set(groups.map((group) => group.itemKey))).toEqual(new Set(expected.map((group) => group.itemKey)))
-          for (const group of groups) expect(group.notices).toHaveLength(expected.find((entry) => entry.itemKey === group.itemKey)?.count ?? 0)
+          for (const group of groups)
+            expect(group.notices).toHaveLength(expected.find((entry) => entry.itemKey === group.itemKey)?.count ?? 0)
           expect((await teo('/places')).body.inbox).toBe(unread.length)
         },
       ),

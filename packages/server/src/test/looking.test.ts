@@ -96,7 +96,9 @@ const compareWith = (field: string, values: readonly string[], how: fc.Arbitrary
   }) as fc.Arbitrary<Filter>
 const leaf: fc.Arbitrary<Filter> = fc.oneof(
   fc
-    .constantFrom(...(['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back', 'blocked', 'overdue', 'followed', 'archived'] as const))
+    .constantFrom(
+      ...(['open', 'settled', 'rejected', 'mine', 'unowned', 'drift', 'back', 'blocked', 'overdue', 'followed', 'archived'] as const),
+    )
     .map((flag): Filter => ({ kind: 'flag', flag })),
   compareWith('severity', ['1', '2', '3', '4'], comparison),
   compareWith('stage', ['logged', 'accepted', 'merged', 'verified'], comparison),
@@ -155,7 +157,9 @@ describe('a filter', () => {
       fc.property(tree, (filter) => {
         const text = printFilter(filter)
         const mayBeArchived = /\barchived\b/.test(text)
-        const expected = items.filter((item) => meetsFilter(filter, item, world) && (mayBeArchived || !item.isArchived)).map((item) => item.key)
+        const expected = items
+          .filter((item) => meetsFilter(filter, item, world) && (mayBeArchived || !item.isArchived))
+          .map((item) => item.key)
         for (const sort of ITEM_SORTS) {
           const { rows, total } = listItems(app.ctx, LEAD, { filter: text, sort, limit: 100 })
           expect({ text, sort, total, keys: rows.map((row) => row.key).sort(byNumber) }).toEqual({

@@ -123,7 +123,16 @@ function facts(): Fact[] {
 
 /** What the evidence tables hold, without the times at which this server happened to learn of it. */
 function evidenceOf(app: App): string {
-  const LEARNT = new Set(['at_ms', 'first_seen_at_ms', 'moved_at_ms', 'updated_at_ms', 'created_at_ms', 'revision', 'started_at_ms', 'ladder'])
+  const LEARNT = new Set([
+    'at_ms',
+    'first_seen_at_ms',
+    'moved_at_ms',
+    'updated_at_ms',
+    'created_at_ms',
+    'revision',
+    'started_at_ms',
+    'ladder',
+  ])
   const tables = ['git_ref', 'pull_request', 'build', 'test_result', 'release', 'deployment', 'item', 'link_assertion'] as const
   const rows = tables.map((table) => [
     table,
@@ -132,7 +141,9 @@ function evidenceOf(app: App): string {
       .all()
       .map((row) =>
         JSON.stringify(
-          Object.fromEntries(Object.entries(row).filter(([name]) => !LEARNT.has(name) || (table === 'pull_request' && name.endsWith('at_ms')))),
+          Object.fromEntries(
+            Object.entries(row).filter(([name]) => !LEARNT.has(name) || (table === 'pull_request' && name.endsWith('at_ms'))),
+          ),
         ),
       )
       .sort(),
@@ -195,9 +206,21 @@ describe('events over the wire', () => {
     const text = body()
     expect((await app.call('/receive/cloudevents', { method: 'POST', raw: text, headers: signed(app, text) })).status).toBe(202)
     await until('the push was fetched', () => app.ctx.db.prepare('SELECT 1 FROM git_ref').get() !== undefined)
-    const changed = await app.call('/receive/cloudevents', { method: 'POST', raw: text.replace('kiln', 'kilm'), headers: signed(app, text) })
-    const old = await app.call('/receive/cloudevents', { method: 'POST', raw: text, headers: signed(app, text, new Date(Date.now() - 3_600_000)) })
-    const none = await app.call('/receive/cloudevents', { method: 'POST', raw: text, headers: { 'content-type': 'application/cloudevents+json' } })
+    const changed = await app.call('/receive/cloudevents', {
+      method: 'POST',
+      raw: text.replace('kiln', 'kilm'),
+      headers: signed(app, text),
+    })
+    const old = await app.call('/receive/cloudevents', {
+      method: 'POST',
+      raw: text,
+      headers: signed(app, text, new Date(Date.now() - 3_600_000)),
+    })
+    const none = await app.call('/receive/cloudevents', {
+      method: 'POST',
+      raw: text,
+      headers: { 'content-type': 'application/cloudevents+json' },
+    })
     expect([changed.body.code, old.body.code, none.body.code]).toEqual(['wrong-signature', 'wrong-signature', 'wrong-token'])
   })
 
@@ -211,7 +234,12 @@ describe('events over the wire', () => {
       T0,
     )
     const batch = [
-      cloudEvent('dev.cdevents.service.deployed.0.2.0', 'b', { deploymentId: 'b', service: 'kiln', release: '2', environment: 'staging' }, T0 + 1),
+      cloudEvent(
+        'dev.cdevents.service.deployed.0.2.0',
+        'b',
+        { deploymentId: 'b', service: 'kiln', release: '2', environment: 'staging' },
+        T0 + 1,
+      ),
     ]
     const binary = cloudEvent(
       'dev.cdevents.service.deployed.0.2.0',

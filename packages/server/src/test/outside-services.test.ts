@@ -89,7 +89,14 @@ describe('a deployment', () => {
   test('goes out at once where no approval is needed, with what the deployer has to know', async () => {
     expect((await ask(rafe, '1.0.0', 'staging')).status).toBe(200)
     expect(deployed).toEqual([
-      expect.objectContaining({ service: 'kiln', release: '1.0.0', tag: 'v1.0.0', sha: `100${'0'.repeat(37)}`, environment: 'staging', by: 'rafe' }),
+      expect.objectContaining({
+        service: 'kiln',
+        release: '1.0.0',
+        tag: 'v1.0.0',
+        sha: `100${'0'.repeat(37)}`,
+        environment: 'staging',
+        by: 'rafe',
+      }),
     ])
   })
 
@@ -98,7 +105,9 @@ describe('a deployment', () => {
     await ask(rafe, '1.1.0', 'production')
     const { id, state } = stateOf('1.1.0', 'production') ?? { id: '', state: '' }
     expect(state).toBe('asked')
-    expect(app.ctx.db.prepare('SELECT count(*) AS count FROM deployment WHERE release = ? AND environment = ?').get('1.1.0', 'production')).toEqual({
+    expect(
+      app.ctx.db.prepare('SELECT count(*) AS count FROM deployment WHERE release = ? AND environment = ?').get('1.1.0', 'production'),
+    ).toEqual({
       count: 1,
     })
     expect((await approve(rafe, id)).body.code).toBe('not-allowed')
@@ -133,11 +142,20 @@ describe('a deployment', () => {
   })
 
   test('that is seen twice, or in an environment that nobody knows, changes nothing more', () => {
-    const count = () => app.ctx.db.prepare<[], { count: number }>("SELECT count(*) AS count FROM journal WHERE kind = 'deployment-seen'").get()?.count
+    const count = () =>
+      app.ctx.db.prepare<[], { count: number }>("SELECT count(*) AS count FROM journal WHERE kind = 'deployment-seen'").get()?.count
     runs('1.1.0', 'production')
     const before = count()
     runs('1.1.0', 'production')
-    seeDeployment(app.ctx, { deploymentId: 'x', service: 'kiln', release: '1.1.0', environment: 'the moon', atMs: 1, by: null, idempotencyKey: 'x' })
+    seeDeployment(app.ctx, {
+      deploymentId: 'x',
+      service: 'kiln',
+      release: '1.1.0',
+      environment: 'the moon',
+      atMs: 1,
+      by: null,
+      idempotencyKey: 'x',
+    })
     seeDeployment(app.ctx, {
       deploymentId: 'y',
       service: 'elsewhere',
@@ -256,7 +274,12 @@ describe('the pages of the interface', () => {
     expect((await fetch(`${url}/assets/font-3c.woff2`)).headers.get('content-type')).toBe('font/woff2')
     for (const path of ['/', '/items~open/item~EMB-1', '/assets/gone.js', '/assets', '/index.html']) {
       const page = await fetch(`${url}${path}`)
-      expect([path, page.status, page.headers.get('cache-control'), await page.text()]).toEqual([path, 200, 'no-cache', '<title>the page</title>'])
+      expect([path, page.status, page.headers.get('cache-control'), await page.text()]).toEqual([
+        path,
+        200,
+        'no-cache',
+        '<title>the page</title>',
+      ])
     }
   })
 

@@ -6,7 +6,8 @@ import { makeToken, setPassword } from '#subjects/people/accounts.commands'
 import { exceptionRequest, startApp, until, type App, type Asked, type Answer } from './app-harness.js'
 
 /**
- * Two projects, five kinds of people and each scope of token against every operation of the table. In the other project (VAU) and in a confidential item
+ * Two projects, five kinds of people and each scope of token against every operation of the table. In the other project (VAU) and in a
+ * confidential item
  * stand words that must not be heard by whoever may not hear them: in no body, in no message of the live stream.
  */
 const PLANTED = ['vaulted', 'whispered']
@@ -77,7 +78,11 @@ beforeAll(async () => {
   ctx.journal.write((writer) => {
     const add: typeof writer.append = (draft) => writer.append(draft)
     const system = { actor: 'system', subjects: [] as string[] }
-    add({ ...system, kind: 'project-created', body: { prefix: 'VAU', name: 'The vaulted project', silenceMs: 1000, requirementPrefixes: ['VLT'] } })
+    add({
+      ...system,
+      kind: 'project-created',
+      body: { prefix: 'VAU', name: 'The vaulted project', silenceMs: 1000, requirementPrefixes: ['VLT'] },
+    })
     for (const personId of ['outsider', 'vera'])
       add({ ...system, kind: 'person-added', body: { personId, name: personId, initials: 'XX', email: `${personId}@emberwick.example` } })
     add({ ...system, kind: 'role-given', body: { project: 'VAU', personId: 'vera', role: 'admin' } })
@@ -86,7 +91,12 @@ beforeAll(async () => {
       ['kiln', 'Hold the heat'],
       ['vault', 'A vaulted change'],
     ] as const) {
-      add({ ...system, kind: 'repository-added', subjects: [`repository:${name}`], body: { name, url: 'file:///nowhere', mainBranch: 'main' } })
+      add({
+        ...system,
+        kind: 'repository-added',
+        subjects: [`repository:${name}`],
+        body: { name, url: 'file:///nowhere', mainBranch: 'main' },
+      })
       add({
         ...system,
         kind: 'pull-request-seen',
@@ -126,7 +136,15 @@ beforeAll(async () => {
       ...system,
       kind: 'requirement-written',
       subjects: ['requirement:VLT-1'],
-      body: { key: 'VLT-1', title: 'Vaulted safely', text: 'All shall be vaulted.', parent: null, isHeading: false, revision: 1, position: 9 },
+      body: {
+        key: 'VLT-1',
+        title: 'Vaulted safely',
+        text: 'All shall be vaulted.',
+        parent: null,
+        isHeading: false,
+        revision: 1,
+        position: 9,
+      },
     })
   })
   for (const personId of ['outsider', 'vera']) await setPassword(ctx, personId, 'long enough to pass')
@@ -155,8 +173,14 @@ afterAll(() => app.stop())
 /** Asks an operation about a thing of a place, with a body that changes nothing: where the right is there, the body is what is refused. */
 async function askAbout(ask: Ask, declared: Operation, place: Place): Promise<Answer> {
   const things = PLACES[place]
-  const values: Record<string, string> = { ...things, key: declared.about === 'requirement' ? things.requirement : things.key, id: things.deployment }
-  const params = Object.fromEntries([...declared.path.matchAll(/[:*](\w+)/g)].map(([, name = '']) => [name, values[name] ?? FILLED[name] ?? '1']))
+  const values: Record<string, string> = {
+    ...things,
+    key: declared.about === 'requirement' ? things.requirement : things.key,
+    id: things.deployment,
+  }
+  const params = Object.fromEntries(
+    [...declared.path.matchAll(/[:*](\w+)/g)].map(([, name = '']) => [name, values[name] ?? FILLED[name] ?? '1']),
+  )
   const path = addressOf(declared, { params })
   const query = declared.path === '/look-alikes' ? '?title=vaulted+whispered' : declared.path === '/search' ? '?q=vaulted' : ''
   return ask(`${path}${query}`, { method: declared.method.toUpperCase(), ...(declared.body && { body: {} }) })

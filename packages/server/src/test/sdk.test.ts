@@ -54,12 +54,22 @@ test.each([
   provider.getLogger('errors').emit({
     severityNumber: SeverityNumber.ERROR,
     body: error.message,
-    attributes: { 'exception.type': error.name, 'exception.message': error.message, 'exception.stacktrace': error.stack ?? '', 'user.id': 'odile' },
+    attributes: {
+      'exception.type': error.name,
+      'exception.message': error.message,
+      'exception.stacktrace': error.stack ?? '',
+      'user.id': 'odile',
+    },
   })
   await provider.forceFlush()
   await provider.shutdown()
   await until('the fault is there', async () => (await faultOf(encodeURIComponent(service))) !== undefined)
-  expect(await faultOf(encodeURIComponent(service))).toMatchObject({ type: 'RangeError', occurrences: 1, peopleHit: 1, releases: ['1.0.0'] })
+  expect(await faultOf(encodeURIComponent(service))).toMatchObject({
+    type: 'RangeError',
+    occurrences: 1,
+    peopleHit: 1,
+    releases: ['1.0.0'],
+  })
   expect((await faultOf(encodeURIComponent(service))).place).toMatch(/^readProbe@/)
 })
 

@@ -19,12 +19,13 @@ afterAll(async () => {
 const put = (ask: Ask, path: string, body: object) => ask(path, { method: 'PUT', body })
 const post = (ask: Ask, path: string, body: object) => ask(path, { method: 'POST', body })
 const remove = (ask: Ask, path: string) => ask(path, { method: 'DELETE' })
-const log = async (fields: object = {}): Promise<string> => (await post(rafe, '/items', { title: 'Relay stays closed', ...fields })).body.key
+const log = async (fields: object = {}): Promise<string> =>
+  (await post(rafe, '/items', { title: 'Relay stays closed', ...fields })).body.key
 
 test('a milestone’s new name goes to its items, and one that is in use is not removed', async () => {
-  expect((await put(ines, '/projects/EMB/milestones', { milestone: { name: '4.2', startsOn: '2026-11-01', dueOn: '2026-10-01' } })).body.code).toBe(
-    'invalid-input',
-  )
+  expect(
+    (await put(ines, '/projects/EMB/milestones', { milestone: { name: '4.2', startsOn: '2026-11-01', dueOn: '2026-10-01' } })).body.code,
+  ).toBe('invalid-input')
   await put(ines, '/projects/EMB/milestones', { milestone: { name: '4.2', dueOn: '2026-12-20' } })
   const key = await log({ milestone: '4.2' })
   const { body } = await put(ines, '/projects/EMB/milestones', { milestone: { name: '4.3', dueOn: '2026-12-20' }, formerName: '4.2' })

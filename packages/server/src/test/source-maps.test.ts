@@ -4,7 +4,9 @@ import { builtFileName, mapTrace, namedMap, parseSourceMap } from '#subjects/cod
 
 const SOURCE = 'export function heat(degrees: number) {\n  if (degrees > 1300) {\n    throw new RangeError("too hot")\n  }\n}\n'
 const map = { version: 3, sources: ['../src/heat.ts'], sourcesContent: [SOURCE], names: [], mappings: 'AAAO,sBACD,YACJ' }
-const trace = readTrace('RangeError: too hot\n    at t (https://x.example/assets/main.js:1:40)\n    at e (https://x.example/assets/other.js:1:9)')
+const trace = readTrace(
+  'RangeError: too hot\n    at t (https://x.example/assets/main.js:1:40)\n    at e (https://x.example/assets/other.js:1:9)',
+)
 const mapped = (text: string, readSource?: (source: string) => string | null) =>
   mapTrace(trace, (file) => (file.includes('main.js') ? parseSourceMap(text) : null), readSource).exception.frames
 

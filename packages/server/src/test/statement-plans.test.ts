@@ -94,7 +94,10 @@ test('no statement scans a table that can grow', async () => {
   await post('/undo', {})
   await post('/me/hand', { key })
   await post(`/me/hand/${key}/park`, {})
-  await ines('/api/v1/projects/EMB/routing', { method: 'PUT', body: { ruleId: 'r', name: 'r', conditions: { words: ['x'] }, sets: { severity: 2 } } })
+  await ines('/api/v1/projects/EMB/routing', {
+    method: 'PUT',
+    body: { ruleId: 'r', name: 'r', conditions: { words: ['x'] }, sets: { severity: 2 } },
+  })
   await ines(`/api/v1/items/${key}/note`, { method: 'PUT', body: { text: 'mine' } })
   await post('/inbox/read', { keys: [key] })
   await post('/inbox/snooze', { key: other, untilMs: app.clock.nowMs + 1000 })
@@ -189,7 +192,9 @@ function scansOf(db: Db): string[] {
     .flatMap((text) =>
       planOf(db, text).flatMap((detail) => {
         const table = /^SCAN (\w+)(?! VIRTUAL TABLE)(?!.*USING (?:COVERING )?INDEX)/.exec(detail)?.[1]
-        return table && !SMALL_TABLES.has(table) && !/json_each|VIRTUAL TABLE|CONSTANT|SUBQUERY/.test(detail) ? [`${detail} in ${text}`] : []
+        return table && !SMALL_TABLES.has(table) && !/json_each|VIRTUAL TABLE|CONSTANT|SUBQUERY/.test(detail)
+          ? [`${detail} in ${text}`]
+          : []
       }),
     )
 }

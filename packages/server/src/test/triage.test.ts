@@ -91,7 +91,8 @@ describe('undo', () => {
     expect(await queue()).not.toContain(key)
     expect((await post(ines, '/undo')).body).toMatchObject({ key, said: 'triage-decided' })
     const after = await item(key)
-    for (const field of ['severity', 'ownerId', 'component', 'milestone', 'stage', 'stair'] as const) expect(after[field]).toEqual(before[field])
+    for (const field of ['severity', 'ownerId', 'component', 'milestone', 'stage', 'stair'] as const)
+      expect(after[field]).toEqual(before[field])
     expect(after.links).toEqual([])
     expect(await queue()).toContain(key)
   })
@@ -227,14 +228,22 @@ describe('a reporter without an account', () => {
     expect(await queue()).toContain(key)
     await mailDigests(app.ctx)
     expect(mails.filter((entry) => entry.to === 'bryn@elsewhere.example')).toHaveLength(1)
-    await expect(transport.sendMail({ from: 'x', to: 'log@dystracer.example', subject: '', text: '' })).rejects.toMatchObject({ responseCode: 554 })
+    await expect(transport.sendMail({ from: 'x', to: 'log@dystracer.example', subject: '', text: '' })).rejects.toMatchObject({
+      responseCode: 554,
+    })
   })
 
   test('what no person wrote is taken and passed over, so that machines do not answer each other', async () => {
     const transport = createTransport({ host: '127.0.0.1', port: MAIL_PORT, secure: false, ignoreTLS: true })
     const before = (await ines('/items?filter=')).body.total
     for (const headers of [{ 'Auto-Submitted': 'auto-replied' }, { Precedence: 'bulk' }, { 'List-Id': '<kilns.example>' }])
-      await transport.sendMail({ from: 'away@elsewhere.example', to: 'log@dystracer.example', subject: 'I am away', text: 'Until Monday.', headers })
+      await transport.sendMail({
+        from: 'away@elsewhere.example',
+        to: 'log@dystracer.example',
+        subject: 'I am away',
+        text: 'Until Monday.',
+        headers,
+      })
     expect((await ines('/items?filter=')).body.total).toBe(before)
     expect(mails.every((mail) => mail.headers?.['Auto-Submitted'] === 'auto-generated')).toBe(true)
   })
@@ -260,7 +269,9 @@ describe('routing and duty', () => {
       sets: { severity: 2, ownerId: 'ines', labels: ['doors'] },
     }
     expect((await put(rafe, '/projects/EMB/routing', rule)).body.code).toBe('not-allowed')
-    expect((await put(ines, '/projects/EMB/routing', { ...rule, sets: { component: 'Nowhere' } })).body.fields.component).toContain('Nowhere')
+    expect((await put(ines, '/projects/EMB/routing', { ...rule, sets: { component: 'Nowhere' } })).body.fields.component).toContain(
+      'Nowhere',
+    )
     await put(ines, '/projects/EMB/routing', rule)
     const [key, kept] = [await log({ title: 'The door stays open' }), await log({ title: 'A door card', severity: 4 })]
     expect(await item(key)).toMatchObject({ severity: 2, ownerId: 'ines', labels: ['doors'] })
@@ -323,7 +334,13 @@ describe('what machines find', () => {
       type: `dev.cdevents.build.${predicate}.0.1.0`,
       time: at,
       data: {
-        context: { version: '0.4.1', id: `b${number}${predicate}`, source: '/builds', type: `dev.cdevents.build.${predicate}.0.1.0`, timestamp: at },
+        context: {
+          version: '0.4.1',
+          id: `b${number}${predicate}`,
+          source: '/builds',
+          type: `dev.cdevents.build.${predicate}.0.1.0`,
+          timestamp: at,
+        },
         subject: { id: 'x', content: {} },
         customData,
       },

@@ -6,7 +6,10 @@ import type { PushedBranch } from '#code-host/code-host'
 
 const SETTLE_MS = 700
 
-/** Builds each pushed branch: checks it out, really runs its tests, sends the report and the events. One build at a time; a newer push to a waiting branch takes its place. */
+/**
+ * Builds each pushed branch: checks it out, really runs its tests, sends the report and the events. One build at a time; a newer push to a
+ * waiting branch takes its place.
+ */
 export class BuildService {
   readonly #gitDir: string
   readonly #events: EventSender
@@ -52,7 +55,10 @@ export class BuildService {
     await this.#events.send('dev.cdevents.build.started.0.2.0', `${repository}/${number}`, data)
     const { junit, isGreen } = await runTests(join(this.#gitDir, `${repository}.git`), sha)
     await this.#events.sendReport({ repository, commit: sha, build: number, xml: junit })
-    await this.#events.send('dev.cdevents.build.finished.0.2.0', `${repository}/${number}`, { ...data, outcome: isGreen ? 'passed' : 'broke' })
+    await this.#events.send('dev.cdevents.build.finished.0.2.0', `${repository}/${number}`, {
+      ...data,
+      outcome: isGreen ? 'passed' : 'broke',
+    })
   }
 }
 

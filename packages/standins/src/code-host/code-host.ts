@@ -28,7 +28,9 @@ export interface PushedBranch {
   sha: string
 }
 
-/** Repositories on disk, branches and pull requests; everything that moves is told to Dystracer and to whoever listens (the build service). */
+/**
+ * Repositories on disk, branches and pull requests; everything that moves is told to Dystracer and to whoever listens (the build service).
+ */
 export class CodeHost {
   readonly gitDir: string
   readonly #statePath: string
@@ -82,7 +84,9 @@ export class CodeHost {
     for (const [ref, sha] of moved) {
       if (!ref.startsWith('refs/heads/')) continue
       const branch = ref.slice(11)
-      for (const pr of this.#pullRequests.filter((entry) => entry.repository === repository && entry.head === branch && entry.state === 'open'))
+      for (const pr of this.#pullRequests.filter(
+        (entry) => entry.repository === repository && entry.head === branch && entry.state === 'open',
+      ))
         await this.#update(pr, { headSha: sha }, 'updated')
       this.onPushed({ repository, branch, sha })
     }
@@ -160,7 +164,9 @@ export class CodeHost {
     if (pr?.state !== 'open') throw new RequestError(422, `no open pull request ${number}`)
     const dir = this.#dirOf(repository)
     const main = (await this.readTips(repository)).get('refs/heads/main') ?? ''
-    const tree = (await run('git', ['merge-tree', '--write-tree', main, pr.headSha], { dir, allowFailure: true })).toString('utf8').split('\n')
+    const tree = (await run('git', ['merge-tree', '--write-tree', main, pr.headSha], { dir, allowFailure: true }))
+      .toString('utf8')
+      .split('\n')
     if (!/^[0-9a-f]{40}$/.test(tree[0] ?? '') || tree.length > 2) throw new RequestError(409, 'the branch does not merge cleanly')
     const person = PEOPLE.find((entry) => entry.personId === by) ?? PEOPLE[0]
     const env = {
@@ -208,16 +214,22 @@ export class CodeHost {
       const work = join(dir, 'work')
       const isThere = (await this.readTips(repository)).has(`refs/heads/${branch}`)
       await run('git', isThere ? ['checkout', '--quiet', branch] : ['checkout', '--quiet', '-b', branch], { dir: work })
-      for (const [path, content] of Object.entries(files((path) => (existsSync(join(work, path)) ? readFileSync(join(work, path), 'utf8') : '')))) {
+      for (const [path, content] of Object.entries(
+        files((path) => (existsSync(join(work, path)) ? readFileSync(join(work, path), 'utf8') : '')),
+      )) {
         await mkdir(dirname(join(work, path)), { recursive: true })
         await writeFile(join(work, path), content)
       }
       const person = PEOPLE.find((entry) => entry.personId === by) ?? PEOPLE[0]
       await run('git', ['add', '--all'], { dir: work })
-      await run('git', ['-c', `user.name=${person?.name}`, '-c', `user.email=${emailOf(person?.personId ?? '')}`, 'commit', '--quiet', '--file=-'], {
-        dir: work,
-        input: message,
-      })
+      await run(
+        'git',
+        ['-c', `user.name=${person?.name}`, '-c', `user.email=${emailOf(person?.personId ?? '')}`, 'commit', '--quiet', '--file=-'],
+        {
+          dir: work,
+          input: message,
+        },
+      )
       await run('git', ['push', '--quiet', 'origin', `HEAD:refs/heads/${branch}`], { dir: work })
       const sha = (await run('git', ['rev-parse', 'HEAD'], { dir: work })).toString('utf8').trim()
       await this.afterPush(repository)

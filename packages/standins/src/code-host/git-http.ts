@@ -9,7 +9,9 @@ export function serveGit(
   url: URL,
   gitDir: string,
 ): Promise<{ repository: string; isPush: boolean }> {
-  const match = /^\/git\/([a-z][a-z0-9-]*)\.git(\/(?:info\/refs|git-upload-pack|git-receive-pack|HEAD|objects\/[\w./-]+))$/.exec(url.pathname)
+  const match = /^\/git\/([a-z][a-z0-9-]*)\.git(\/(?:info\/refs|git-upload-pack|git-receive-pack|HEAD|objects\/[\w./-]+))$/.exec(
+    url.pathname,
+  )
   if (!match) throw new RequestError(404, 'no such repository')
   const [, repository = '', rest = ''] = match
   return new Promise((resolve, reject) => {

@@ -29,7 +29,13 @@ const COMPONENT_BY_REPORT: Record<string, string> = {
 }
 /** Epics come last, so that what they gather has its numbers before. */
 const EPICS = [
-  { title: 'Firings that stop by themselves when something fails', prefix: 'SAF', milestone: '4.2', component: 'Kiln control', ownerId: 'ines' },
+  {
+    title: 'Firings that stop by themselves when something fails',
+    prefix: 'SAF',
+    milestone: '4.2',
+    component: 'Kiln control',
+    ownerId: 'ines',
+  },
   { title: 'Plans that members can rely on', prefix: 'PLN', milestone: '4.2', component: 'Firing planner', ownerId: 'rafe' },
 ] as const
 const DISPOSITIONS = ['works-as-required', 'cannot-reproduce', 'will-not-fix', 'deferred'] as const
@@ -40,7 +46,10 @@ const DISPOSITIONS = ['works-as-required', 'cannot-reproduce', 'will-not-fix', '
  */
 export async function buildWorld({ dataDir, todayMs }: { dataDir: string; todayMs: number }): Promise<void> {
   const reports = JSON.parse(await readFile(join(DATA, 'reports.json'), 'utf8')) as Report[]
-  const requirements = JSON.parse(await readFile(join(DATA, 'requirements.json'), 'utf8')) as Extract<WorldStep, { do: 'setup' }>['requirements']
+  const requirements = JSON.parse(await readFile(join(DATA, 'requirements.json'), 'utf8')) as Extract<
+    WorldStep,
+    { do: 'setup' }
+  >['requirements']
   const logs = orderLogs(todayMs, reports)
   const keyByPiece = new Map(logs.flatMap((log, index) => (log.piece ? [[log.piece, `EMB-${index + 1}`] as const] : [])))
   const history = makeHistory(todayMs, (piece) => keyByPiece.get(piece) ?? 'EMB-1')
@@ -61,7 +70,10 @@ export async function buildWorld({ dataDir, todayMs }: { dataDir: string; todayM
   const out = createWriteStream(join(dataDir, 'world.jsonl'))
   for (const step of steps) out.write(`${JSON.stringify(step)}\n`)
   await new Promise<void>((resolve, reject) => out.end((error?: Error | null) => (error ? reject(error) : resolve())))
-  await writeFile(join(dataDir, 'pull-requests.json'), JSON.stringify(steps.flatMap((step) => (step.do === 'pull-request' ? [step.pr] : []))))
+  await writeFile(
+    join(dataDir, 'pull-requests.json'),
+    JSON.stringify(steps.flatMap((step) => (step.do === 'pull-request' ? [step.pr] : []))),
+  )
 }
 
 const dayOf = (atMs: number) => new Date(atMs).toISOString().slice(0, 10)
@@ -96,7 +108,11 @@ function setupStep(todayMs: number, requirements: Extract<WorldStep, { do: 'setu
     do: 'setup',
     project: { prefix: 'EMB', name: 'Emberwick', silenceMs: 6000, requirementPrefixes: ['SAF', 'PLN', 'GLZ', 'BKG'] },
     people: PEOPLE.map((person) => ({ ...person, email: emailOf(person.personId) })),
-    components: names.map((name, index) => ({ name, keeperId: COMMITTERS[index]?.personId ?? 'ines', repository: repositories[index] ?? null })),
+    components: names.map((name, index) => ({
+      name,
+      keeperId: COMMITTERS[index]?.personId ?? 'ines',
+      repository: repositories[index] ?? null,
+    })),
     repositories: REPOSITORIES.map((repository) => repository.name),
     milestones: [
       { name: '4.1', startsOn: dayOf(todayMs - 330 * DAY_MS), dueOn: dayOf(todayMs - 90 * DAY_MS), isClosed: true },
@@ -191,7 +207,13 @@ function epicSteps(epic: (typeof EPICS)[number], key: string, todayMs: number, h
   const { title, milestone, component, ownerId } = epic
   const parts = history.pieces.filter((piece) => piece.piece.requirement.startsWith(epic.prefix)).slice(-6)
   return [
-    { atMs, do: 'log', by: ownerId, key, input: { title, type: 'epic', component, milestone, description: `What ${epic.prefix} still asks for.` } },
+    {
+      atMs,
+      do: 'log',
+      by: ownerId,
+      key,
+      input: { title, type: 'epic', component, milestone, description: `What ${epic.prefix} still asks for.` },
+    },
     { atMs: atMs + 1000, do: 'accept', by: 'ines', key, input: { severity: 3, ownerId, component, requirement: null } },
     ...parts.map(
       (piece): WorldStep => ({
@@ -278,7 +300,13 @@ function pieceSteps(history: PieceHistory, sha: (mark: number) => string): World
     },
     pr(2, history.mergedAtMs + 1000, 'merged'),
   )
-  steps.push({ atMs: history.mergedAtMs + 60_000, do: 'refs', repository, moves: [{ ref, to: null }], cause: `${reviewer.name} removed the branch` })
+  steps.push({
+    atMs: history.mergedAtMs + 60_000,
+    do: 'refs',
+    repository,
+    moves: [{ ref, to: null }],
+    cause: `${reviewer.name} removed the branch`,
+  })
   return steps
 }
 
@@ -286,13 +314,23 @@ function pieceSteps(history: PieceHistory, sha: (mark: number) => string): World
 async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: number) => string): Promise<WorldStep[]> {
   const jobs = history.pieces.flatMap((piece, index) => {
     const commits = piece.piece.slip ? piece.branchCommits : piece.branchCommits.slice(-1)
-    const branch = commits.map((commit) => ({ repository: piece.repository, mark: commit.mark, branch: piece.branch, atMs: commit.atMs + 120_000 }))
+    const branch = commits.map((commit) => ({
+      repository: piece.repository,
+      mark: commit.mark,
+      branch: piece.branch,
+      atMs: commit.atMs + 120_000,
+    }))
     return piece.mergeMark !== null && index % 2 === 0
       ? [...branch, { repository: piece.repository, mark: piece.mergeMark, branch: 'main', atMs: (piece.mergedAtMs ?? 0) + 120_000 }]
       : branch
   })
   jobs.push(
-    ...history.releases.map((release) => ({ repository: release.repository, mark: release.mark, branch: 'main', atMs: release.atMs - 300_000 })),
+    ...history.releases.map((release) => ({
+      repository: release.repository,
+      mark: release.mark,
+      branch: 'main',
+      atMs: release.atMs - 300_000,
+    })),
   )
   jobs.sort((a, b) => a.atMs - b.atMs)
   const numbers = new Map<string, number>()
@@ -330,7 +368,12 @@ export async function runTests(repositoryDir: string, sha: string): Promise<{ ju
     const archive = await run('git', ['archive', '--format=tar', sha], { dir: repositoryDir })
     await run('tar', ['-x'], { dir, input: archive })
     const junit = (
-      await run(process.execPath, ['--test', '--test-reporter=junit'], { dir, allowFailure: true, isPatient: true, env: { NODE_ENV: 'test' } })
+      await run(process.execPath, ['--test', '--test-reporter=junit'], {
+        dir,
+        allowFailure: true,
+        isPatient: true,
+        env: { NODE_ENV: 'test' },
+      })
     ).toString('utf8')
     return { junit: junit.replaceAll(dir, ''), isGreen: junit.includes('<testcase') && !junit.includes('<failure') }
   } finally {
@@ -345,7 +388,10 @@ function releaseSteps(
 ): WorldStep[] {
   const { repository, name, atMs } = release
   const isNewest = history.releases.filter((entry) => entry.repository === repository).at(-1) === release
-  const before = Math.max(0, ...history.releases.filter((entry) => entry.repository === repository && entry.atMs < atMs).map((entry) => entry.atMs))
+  const before = Math.max(
+    0,
+    ...history.releases.filter((entry) => entry.repository === repository && entry.atMs < atMs).map((entry) => entry.atMs),
+  )
   const pieces = history.pieces.filter(
     (piece) => piece.repository === repository && piece.mergedAtMs !== null && piece.mergedAtMs < atMs && piece.mergedAtMs > before,
   )

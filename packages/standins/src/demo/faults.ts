@@ -1,13 +1,29 @@
 import type { DemoHistory } from './history.js'
 
 /** A made-up runtime problem: where it throws and what it says; `{n}` varies between occurrences. */
-const FAULTS: [repository: string, functionName: string, type: string, message: string, environment: string, times: number, spreadHours: number][] = [
+const FAULTS: [
+  repository: string,
+  functionName: string,
+  type: string,
+  message: string,
+  environment: string,
+  times: number,
+  spreadHours: number,
+][] = [
   ['kiln-controller', 'isStuckClosed', 'RangeError', 'current sensor of kiln {n} reads 4095', 'production', 9, 0.1],
   ['kiln-controller', 'coolingDuty', 'TypeError', "Cannot read properties of null (reading 'maxRatePerHour')", 'production', 3, 60],
   ['kiln-controller', 'limiterOpens', 'TypeError', 'ratedCelsius is not a number', 'staging', 6, 0.2],
   ['kiln-controller', 'mayResume', 'RangeError', 'outage of {n} minutes is in the future', 'production', 2, 200],
   ['kiln-controller', 'countSwitching', 'Error', 'switching counter file is locked by process {n}', 'production', 4, 90],
-  ['kiln-controller', 'correctForTerminals', 'TypeError', "Cannot read properties of undefined (reading 'terminalCelsius')", 'staging', 3, 5],
+  [
+    'kiln-controller',
+    'correctForTerminals',
+    'TypeError',
+    "Cannot read properties of undefined (reading 'terminalCelsius')",
+    'staging',
+    3,
+    5,
+  ],
   ['kiln-controller', 'dutyWithDoor', 'Error', 'door switch bounced {n} times', 'production', 3, 300],
   ['kiln-controller', 'zoneSpread', 'RangeError', 'Maximum call stack size exceeded', 'staging', 1, 1],
   ['kiln-controller', 'panelText', 'TypeError', 'celsius.toFixed is not a function', 'production', 2, 20],

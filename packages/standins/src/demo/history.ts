@@ -7,7 +7,13 @@ import type { DemoRepository, Piece } from './piece.js'
 import { telemetrySource } from './telemetry-source.js'
 
 export const REPOSITORIES: DemoRepository[] = [
-  { name: 'kiln-controller', about: 'Firing safety and control of the studio kilns.', component: 'Kiln control', pieces: kilnPieces, main: kilnMain },
+  {
+    name: 'kiln-controller',
+    about: 'Firing safety and control of the studio kilns.',
+    component: 'Kiln control',
+    pieces: kilnPieces,
+    main: kilnMain,
+  },
   {
     name: 'firing-planner',
     about: 'Booking of shelves and wheels, and firing plans.',

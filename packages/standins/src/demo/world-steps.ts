@@ -19,7 +19,16 @@ export type WorldStep = { atMs: number } & (
   | { do: 'requirement'; by: string; key: string; title: string; text: string }
   | { do: 'refs'; repository: string; moves: { ref: string; to: string | null }[]; cause: string }
   | { do: 'pull-request'; pr: Record<string, unknown> }
-  | { do: 'build'; repository: string; number: number; sha: string; branch: string; state: 'passed' | 'broke'; startedAtMs: number; junit: string }
+  | {
+      do: 'build'
+      repository: string
+      number: number
+      sha: string
+      branch: string
+      state: 'passed' | 'broke'
+      startedAtMs: number
+      junit: string
+    }
   | { do: 'deployment'; service: string; release: string; environment: string; by: string }
   | { do: 'occurrences'; body: object }
 )

@@ -57,7 +57,9 @@ export class Deployer {
 
   /** Starts what ran before, or what the seeded world deployed last. */
   async resume(): Promise<void> {
-    const inputs = existsSync(this.#statePath) ? (JSON.parse(readFileSync(this.#statePath, 'utf8')) as DeployInput[]) : await this.#lastOfWorld()
+    const inputs = existsSync(this.#statePath)
+      ? (JSON.parse(readFileSync(this.#statePath, 'utf8')) as DeployInput[])
+      : await this.#lastOfWorld()
     for (const input of inputs) await this.#start(input)
   }
 
@@ -68,7 +70,9 @@ export class Deployer {
     for (const line of readFileSync(worldPath, 'utf8').split('\n')) {
       if (!line.includes('"do":"deployment"')) continue
       const { service, release, environment } = JSON.parse(line) as DeployInput
-      const sha = (await run('git', ['rev-parse', '--verify', `refs/tags/v${release}^{commit}`], { dir: join(this.#gitDir, `${service}.git`) }))
+      const sha = (
+        await run('git', ['rev-parse', '--verify', `refs/tags/v${release}^{commit}`], { dir: join(this.#gitDir, `${service}.git`) })
+      )
         .toString('utf8')
         .trim()
       last.set(`${service}/${environment}`, { deploymentId: `${service}-${release}-${environment}`, service, release, sha, environment })

@@ -57,7 +57,9 @@ export class Mailbox {
     return new Promise((resolve) => this.#server.listen(port, '127.0.0.1', () => resolve()))
   }
 
-  /** Sends an answer to a mail as a mail program does: from its recipient, to its reply address, in its thread, with the mail quoted below. */
+  /**
+   * Sends an answer to a mail as a mail program does: from its recipient, to its reply address, in its thread, with the mail quoted below.
+   */
   async answer(id: number, text: string, port: number): Promise<void> {
     const mail = this.mails.find((known) => known.id === id)
     if (!mail) throw new RequestError(404, 'this mail is not here any more')

@@ -20,7 +20,15 @@ function options(values: readonly string[]): string {
 }
 
 /** The page "Outside": what a person can make happen in the services around Dystracer. */
-export async function outsidePage({ codeHost, deployer, message }: { codeHost: CodeHost; deployer: Deployer; message: string }): Promise<string> {
+export async function outsidePage({
+  codeHost,
+  deployer,
+  message,
+}: {
+  codeHost: CodeHost
+  deployer: Deployer
+  message: string
+}): Promise<string> {
   const branches = (
     await Promise.all(
       codeHost.repositories.map(async (repository) =>
@@ -54,7 +62,10 @@ export async function outsidePage({ codeHost, deployer, message }: { codeHost: C
   )
 }
 
-/** The mailbox: threads, the one with the newest mail first, each mail as text or HTML and with a way to answer it. A mail's HTML stands in a frame that runs nothing. */
+/**
+ * The mailbox: threads, the one with the newest mail first, each mail as text or HTML and with a way to answer it. A mail's HTML stands in
+ * a frame that runs nothing.
+ */
 export function mailPage(mailbox: Mailbox, message = ''): string {
   const threads = new Map<string, Mail[]>()
   for (const mail of mailbox.mails) {

@@ -92,7 +92,9 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
       event.preventDefault()
       if (action === 'undo')
         void undo({}).then((result) =>
-          result.error ? toast.error(problemText(result.error)) : toast.success(`Your last change of ${result.data?.key ?? ''} is taken back`),
+          result.error
+            ? toast.error(problemText(result.error))
+            : toast.success(`Your last change of ${result.data?.key ?? ''} is taken back`),
         )
       else dispatch(dialogOpened(action === 'help' ? 'keys' : action))
     }

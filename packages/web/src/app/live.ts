@@ -56,12 +56,18 @@ const TAGS_BY_SUBJECT: Record<string, Tag[]> = {
 }
 /** Events of one write come together: what they make stale is fetched once. */
 const GATHER_MS = 60
-/** A first event shows at once; those that follow it this closely show together, and in a flood (an import, a bulk change) a few times a second. */
+/**
+ * A first event shows at once; those that follow it this closely show together, and in a flood (an import, a bulk change) a few times a
+ * second.
+ */
 const PATCH_MS = 30
 const FLOOD_PATCH_MS = 300
 const FLOOD = 20
 
-/** Follows the live stream: patches the rows of items at once, and fetches anew what else changed, several events in one go. Gives the function that ends it. */
+/**
+ * Follows the live stream: patches the rows of items at once, and fetches anew what else changed, several events in one go. Gives the
+ * function that ends it.
+ */
 export function followLive(): () => void {
   let waiting = new Set<string>()
   let timer: ReturnType<typeof setTimeout> | undefined

@@ -14,7 +14,9 @@ export const PANES: Record<string, ComponentType<{ id: string }>> = {
   board: lazy(() => import('#features/board/index').then((module) => ({ default: module.BoardPane }))),
   calendar: lazy(() => import('#features/calendar/index').then((module) => ({ default: module.CalendarPane }))),
   outline: lazy(() => import('#features/outline/index').then((module) => ({ default: module.OutlinePane }))),
-  'new-project': lazy(() => import('#features/projects/index').then((module) => ({ default: module.NewProjectPane as ComponentType<object> }))),
+  'new-project': lazy(() =>
+    import('#features/projects/index').then((module) => ({ default: module.NewProjectPane as ComponentType<object> })),
+  ),
   import: lazy(() => import('#features/imports/index').then((module) => ({ default: module.ImportPane }))),
   weeks: lazy(() => import('#features/triage/index').then((module) => ({ default: module.WeeksPane }))),
   routing: lazy(() => import('#features/routing/index').then((module) => ({ default: module.RoutingPane }))),
@@ -31,7 +33,9 @@ export const PANES: Record<string, ComponentType<{ id: string }>> = {
   build: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildPane }))),
   releases: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasesPane }))),
   release: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasePane }))),
-  requirements: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane as ComponentType<object> }))),
+  requirements: lazy(() =>
+    import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane as ComponentType<object> })),
+  ),
   requirement: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementPane }))),
   trace: lazy(() => import('#features/threads/index').then((module) => ({ default: module.TracePane }))),
   thread: lazy(() => import('#features/threads/index').then((module) => ({ default: module.ThreadPane }))),

@@ -4,7 +4,9 @@ import { isAppScript, withoutScheme } from './v8.js'
 
 const FRAME = /^(?:(async|promise callback|setTimeout handler)\*)?([^@\n]{0,300})@(.*)$/
 
-/** Stack traces of SpiderMonkey (Firefox) and JavaScriptCore (Safari): `function@file:line:column`, innermost first, often without a head. */
+/**
+ * Stack traces of SpiderMonkey (Firefox) and JavaScriptCore (Safari): `function@file:line:column`, innermost first, often without a head.
+ */
 export const atSignReader: TraceReader = {
   language: 'javascript',
   recognises: (line) =>

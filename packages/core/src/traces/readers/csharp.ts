@@ -40,7 +40,10 @@ export const csharpReader: TraceReader = {
 
 function readHead(text: string): TraceException {
   const match = /^([\w.`+]+)(?: \(0x[0-9A-F]+\))?: ?([\s\S]*)$/.exec(text.trim())
-  return anException({ type: match?.[1] ?? (/^[\w.`+]+$/.test(text.trim()) ? text.trim() : ''), message: (match ? (match[2] ?? '') : text).trim() })
+  return anException({
+    type: match?.[1] ?? (/^[\w.`+]+$/.test(text.trim()) ? text.trim() : ''),
+    message: (match ? (match[2] ?? '') : text).trim(),
+  })
 }
 
 /** `at Name (parameters) [0x00] in file:line n`; the brackets of the parameters are matched from their end, since types hold brackets, too. */

@@ -29,7 +29,8 @@ export interface Position {
 }
 
 /**
- * `file:line:column` or `file:line`, read from its end; null where no line stands there. Patterns that look for it from the front try each colon again and again: these readers run on whatever is
+ * `file:line:column` or `file:line`, read from its end; null where no line stands there. Patterns that look for it from the front try each
+ * colon again and again: these readers run on whatever is
  * sent, so everything that a line may hold many times is looked for from its end, or once.
  */
 export function splitPosition(text: string): Position | null {

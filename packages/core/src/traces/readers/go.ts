@@ -5,7 +5,10 @@ const ROUTINE = /^goroutine (\d+)(?: [^[]*)?\[([^\]]*)\]:$/
 const PLACE = /^\s+(\S.*\.(?:go|s)):(\d+)(?: \+0x[0-9a-f]+)?(?: .*)?$/
 const PANICKING = /^(?:panic|runtime\.(?:gopanic|panic\w*|sigpanic|goPanic\w*|throw|fatal\w*))$/
 
-/** Panics, fatal errors and `debug.Stack` of Go: `function(arguments)`, below it `file:line`; the first goroutine is the one that failed. What stands above the panic is its recovery. */
+/**
+ * Panics, fatal errors and `debug.Stack` of Go: `function(arguments)`, below it `file:line`; the first goroutine is the one that failed.
+ * What stands above the panic is its recovery.
+ */
 export const goReader: TraceReader = {
   language: 'go',
   recognises: (line) => ROUTINE.test(line),

@@ -7,14 +7,19 @@ const HIDDEN = /^\s*\.\.\. (\d+) (?:more|common frames omitted)/
 const FOREIGN =
   /^(?:java|javax|jdk|sun|com\.sun|jakarta|kotlin|kotlinx|scala|groovy|clojure|android|androidx|dalvik|org\.(?:springframework|apache|junit|hibernate|eclipse|jboss|slf4j|gradle|testng|mockito|codehaus|postgresql|jetbrains)|com\.(?:google|fasterxml|zaxxer|mysql|intellij|android)|io\.(?:netty|reactivex|undertow|micrometer|opentelemetry|quarkus|ktor|vertx)|reactor|okhttp3|okio|feign|ch\.qos|net\.bytebuddy)\./
 
-/** Stack traces of the Java machine (Java, Kotlin and others): innermost first, `Caused by:` at the depth of what it caused, `Suppressed:` one step deeper, frames in common counted. */
+/**
+ * Stack traces of the Java machine (Java, Kotlin and others): innermost first, `Caused by:` at the depth of what it caused, `Suppressed:`
+ * one step deeper, frames in common counted.
+ */
 export const javaReader: TraceReader = {
   language: 'java',
   recognises: (line) => partsOf(line) !== null,
   read: (lines) => {
     const first = lines.findIndex((line) => partsOf(line) !== null || HIDDEN.test(line))
     if (first < 0) return null
-    const head = lines.slice(0, first).findLastIndex((line) => /^(?:Exception in thread "[^"]*" )?[a-z][\w$]*(?:\.[\w$]+)+(?::|$)/.test(line.trim()))
+    const head = lines
+      .slice(0, first)
+      .findLastIndex((line) => /^(?:Exception in thread "[^"]*" )?[a-z][\w$]*(?:\.[\w$]+)+(?::|$)/.test(line.trim()))
     const start = Math.max(0, head)
     const root = readHead(lines.slice(start, first).join('\n'))
     // By depth: the exception whose frames are being read, and how deep its head stands.
@@ -56,7 +61,11 @@ function readHead(text: string): TraceException {
   const thread = /^Exception in thread "([^"]*)" /.exec(text)
   const rest = (thread ? text.slice(thread[0].length) : text).trim()
   const match = /^([\w$.]+)(?::\s?([\s\S]*))?$/.exec(rest)
-  return anException({ type: match?.[1] ?? '', message: (match ? (match[2] ?? '') : rest).trim(), ...(thread && { thread: thread[1] ?? '' }) })
+  return anException({
+    type: match?.[1] ?? '',
+    message: (match ? (match[2] ?? '') : rest).trim(),
+    ...(thread && { thread: thread[1] ?? '' }),
+  })
 }
 
 interface FrameParts {

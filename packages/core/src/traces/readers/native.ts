@@ -35,7 +35,10 @@ function readSanitizer(line: string): NativeFrame | null {
   return { number: match[1] ?? '', name: place || isModule ? text.slice(0, Math.max(0, space)) : text, place }
 }
 
-/** Traces of C and C++: of debuggers (`#0 function (arguments) at file:line`) and of sanitizers (`#0 0x… in function file:line:column`); the first block of a report is where it failed. */
+/**
+ * Traces of C and C++: of debuggers (`#0 function (arguments) at file:line`) and of sanitizers (`#0 0x… in function file:line:column`); the
+ * first block of a report is where it failed.
+ */
 export const nativeReader: TraceReader = {
   language: 'native',
   recognises: (line) => line.includes('#') && (readDebugger(line) !== null || /^\s*#\d+ 0x[0-9a-f]+ (?:in )?\S/.test(line)),
@@ -74,7 +77,9 @@ function toFrame({ name, place }: NativeFrame): Frame {
     function: comparable(name),
     ...place,
     isApp:
-      place !== null && isAppFile(place.file) && !/^(?:std|__gnu_cxx|__cxx\w*|__interceptor_|__asan|operator (?:new|delete))(?:::|_|$)/.test(name),
+      place !== null &&
+      isAppFile(place.file) &&
+      !/^(?:std|__gnu_cxx|__cxx\w*|__interceptor_|__asan|operator (?:new|delete))(?:::|_|$)/.test(name),
   })
 }
 

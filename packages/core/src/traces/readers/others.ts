@@ -43,7 +43,8 @@ export const dartReader: TraceReader = {
 }
 
 const ELIXIR = /^\s+(?:\(([\w-]+)(?: [\w.+-]+)?\) )?([\w/.-]+\.(?:ex|exs|erl|eex|heex)):(\d+): (.+)$/
-const ERLANG_APPS = /^(?:elixir|stdlib|kernel|erts|logger|ex_unit|mix|iex|phoenix\w*|plug\w*|ecto\w*|cowboy|ranch|db_connection|bandit|telemetry)$/
+const ERLANG_APPS =
+  /^(?:elixir|stdlib|kernel|erts|logger|ex_unit|mix|iex|phoenix\w*|plug\w*|ecto\w*|cowboy|ranch|db_connection|bandit|telemetry)$/
 /** Exceptions of Elixir: `** (Type) message`, below it `(application version) file:line: Module.function/arity`. */
 export const elixirReader: TraceReader = {
   language: 'elixir',

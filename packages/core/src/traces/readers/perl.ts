@@ -31,7 +31,10 @@ function readCalled(line: string): PerlPlace | null {
   return place && place.said.trim() !== '' ? { ...place, said: place.said.trim() } : null
 }
 
-/** Messages of `die` and Carp: `message at file line n.`, with callers as `function(arguments) called at file line n`; the place of each call lies in the function of the line below. */
+/**
+ * Messages of `die` and Carp: `message at file line n.`, with callers as `function(arguments) called at file line n`; the place of each
+ * call lies in the function of the line below.
+ */
 export const perlReader: TraceReader = {
   language: 'perl',
   recognises: (line) =>

@@ -3,7 +3,10 @@ import { aFrame, anException, numberOf, splitPosition, withoutArguments, type Po
 
 const FRAME = /^#(\d+) (?:(.+?)\((\d+)\)|\[internal function\]|\{main\}|(.+?))(?:: (.*))?$/
 
-/** Traces of PHP: a head with the place where it was thrown, below it `#n file(line): call()`, each place being that of the call; `Next` begins the exception that was thrown because of the one above. */
+/**
+ * Traces of PHP: a head with the place where it was thrown, below it `#n file(line): call()`, each place being that of the call; `Next`
+ * begins the exception that was thrown because of the one above.
+ */
 export const phpReader: TraceReader = {
   language: 'php',
   recognises: (line) =>

@@ -83,13 +83,18 @@ function readOne(lines: readonly string[], depth: number): TraceException | null
 }
 
 function threadOf(before: readonly string[]): { thread?: string } {
-  const name = /^Exception in thread ([^:]+?)(?: \(most likely raised.*)?:$/.exec(before.findLast((line) => line.trim() !== '')?.trim() ?? '')?.[1]
+  const name = /^Exception in thread ([^:]+?)(?: \(most likely raised.*)?:$/.exec(
+    before.findLast((line) => line.trim() !== '')?.trim() ?? '',
+  )?.[1]
   return name === undefined ? {} : { thread: name }
 }
 
 const indentOf = (line: string): number => line.length - line.trimStart().length
 
-/** Members of a group: between lines of dashes at one margin; all of theirs stands behind a bar at the same margin, their own members one step further in. */
+/**
+ * Members of a group: between lines of dashes at one margin; all of theirs stands behind a bar at the same margin, their own members one
+ * step further in.
+ */
 function readMembers(lines: readonly string[], depth: number): TraceException[] {
   const inner = indentOf(lines[0] ?? '') + 2
   const bar = `${' '.repeat(inner)}|`

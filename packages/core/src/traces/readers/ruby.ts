@@ -46,7 +46,9 @@ function saysWithin(line: string): boolean {
   return position !== null && SCRIPT.test(position.file)
 }
 
-/** Backtraces of Ruby: innermost first (or last, under "most recent call last"), causes as blocks of their own below, each with its head. */
+/**
+ * Backtraces of Ruby: innermost first (or last, under "most recent call last"), causes as blocks of their own below, each with its head.
+ */
 export const rubyReader: TraceReader = {
   language: 'ruby',
   recognises: (line) => (line.includes('from ') && readFrom(line) !== null) || saysWithin(line),

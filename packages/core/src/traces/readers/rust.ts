@@ -5,7 +5,10 @@ const PANIC = /^thread '([^']*)'(?: \(\d+\))? panicked at (.+)$/
 const FRAME = /^\s*(\d+):(?:\s+0x[0-9a-f]+ -)?\s+(.+)$/
 const PLACE = /^\s+at (\S.*)$/
 
-/** Panics of Rust: where it panicked and why, and with a back trace its frames, innermost first, each with its place below. Without one the place in the head is all there is. */
+/**
+ * Panics of Rust: where it panicked and why, and with a back trace its frames, innermost first, each with its place below. Without one the
+ * place in the head is all there is.
+ */
 export const rustReader: TraceReader = {
   language: 'rust',
   recognises: (line) => /^thread '[^']*'(?: \(\d+\))? panicked at /.test(line),

@@ -6,7 +6,10 @@ const MEMBERS_MAX = 50
 /** What may follow a frame: the properties of the error are printed behind the last. */
 const TAIL = ' \t{,'
 
-/** Stack traces of V8 (Node.js, Chromium): `Type: message`, then `    at function (file:line:column)`, `[cause]:` and `[errors]:` blocks nested below. */
+/**
+ * Stack traces of V8 (Node.js, Chromium): `Type: message`, then `    at function (file:line:column)`, `[cause]:` and `[errors]:` blocks
+ * nested below.
+ */
 export const v8Reader: TraceReader = {
   language: 'javascript',
   recognises: isFrameLine,
@@ -61,7 +64,9 @@ function isFrameLine(line: string): boolean {
   const trimmed = line.trimStart()
   if (!trimmed.startsWith('at ')) return false
   const text = trimEndOf(trimmed, TAIL)
-  return splitPosition(text.endsWith(')') ? text.slice(0, -1) : text) !== null || /\((?:<anonymous>|native|index \d+)\)$|<anonymous>$/.test(text)
+  return (
+    splitPosition(text.endsWith(')') ? text.slice(0, -1) : text) !== null || /\((?:<anonymous>|native|index \d+)\)$|<anonymous>$/.test(text)
+  )
 }
 
 function readHead(lines: readonly string[]): { type: string; message: string } {

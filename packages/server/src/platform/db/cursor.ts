@@ -19,7 +19,11 @@ export function decodeCursor<Length extends number>(cursor: string | undefined, 
   if (cursor === undefined) return null
   try {
     const values: unknown = JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8'))
-    if (Array.isArray(values) && values.length === length && values.every((value) => typeof value === 'string' || typeof value === 'number'))
+    if (
+      Array.isArray(values) &&
+      values.length === length &&
+      values.every((value) => typeof value === 'string' || typeof value === 'number')
+    )
       return values as Values<Length>
   } catch (error) {
     if (!(error instanceof SyntaxError)) throw error

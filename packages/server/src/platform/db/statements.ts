@@ -40,7 +40,10 @@ type NameAt<Text extends string, Name extends string = ''> = Text extends `${inf
   : Name
 /** The names of all binds of an SQL text, as they stand behind an at sign. */
 type BindNames<Text extends string> = Text extends `${string}@${infer Rest}` ? NameAt<Rest> | BindNames<Rest> : never
-/** What a statement must be given: exactly what its text names, so that a misspelt or forgotten bind does not compile. A text that is put together at run time takes any. */
+/**
+ * What a statement must be given: exactly what its text names, so that a misspelt or forgotten bind does not compile. A text that is put
+ * together at run time takes any.
+ */
 export type BindsOf<Text extends string> = string extends Text ? Record<string, SqlValue> : Record<BindNames<Text>, SqlValue>
 
 /** A statement that knows from its text what it must be given; the caller says what a row looks like. */
@@ -59,7 +62,8 @@ export function preparedTexts(db: Db): string[] {
 }
 
 /**
- * The statement for this SQL on this connection, prepared once. Values are always bound; SQL text comes from constants and the filter's closed catalogue
+ * The statement for this SQL on this connection, prepared once. Values are always bound; SQL text comes from constants and the filter's
+ * closed catalogue
  * of fragments only.
  */
 export function sql<const Text extends string>(db: Db, text: Text): TypedStatement<Text> {

@@ -1,4 +1,6 @@
-/** What each table of the main database is (docs/rules.md#journal). `verify` rebuilds the projections from the journal and compares them. */
+/**
+ * What each table of the main database is (docs/rules.md#journal). `verify` rebuilds the projections from the journal and compares them.
+ */
 export const TABLE_CLASSES = {
   projection: [
     'journal_subject',

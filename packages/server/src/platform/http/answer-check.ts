@@ -6,7 +6,8 @@ import type { ServiceContext } from '#platform/context'
 const LOOK_EVERY_MS = 10_000
 
 /**
- * Holds answers against the schemas that promise them. Where the configuration says `throw` (the tests), an answer that does not fit is an error; else one
+ * Holds answers against the schemas that promise them. Where the configuration says `throw` (the tests), an answer that does not fit is an
+ * error; else one
  * of each operation every ten seconds is looked at after it was sent, and what does not fit is logged.
  */
 export class AnswerCheck {
@@ -34,6 +35,8 @@ export class AnswerCheck {
 
   #troubleOf(declared: Operation, answer: unknown): string | null {
     const result = declared.answer.safeParse(answer)
-    return result.success ? null : `the answer of ${declared.method} ${declared.path} does not fit its schema: ${z.prettifyError(result.error)}`
+    return result.success
+      ? null
+      : `the answer of ${declared.method} ${declared.path} does not fit its schema: ${z.prettifyError(result.error)}`
   }
 }

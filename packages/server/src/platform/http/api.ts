@@ -19,12 +19,16 @@ export interface Asked<Declared extends Operation> {
 type Answered<Declared extends Operation> = Declared extends { media: string } ? void : AnswerOf<Declared>
 
 /**
- * Lets an asker in to an operation, or throws: the right is asked for in the project of the thing that the path names, and what the asker may not see
+ * Lets an asker in to an operation, or throws: the right is asked for in the project of the thing that the path names, and what the asker
+ * may not see
  * is not there. Gives the path's parameters as the thing is called now (a moved item answers under its old key).
  */
 export type Gatekeeper = (asking: { declared: Operation; who: Who; params: Readonly<Record<string, string>> }) => Record<string, string>
 
-/** Joins operations to their handlers. Who may, what is checked, how often the same request counts: all that is done here, once, and never by a handler. */
+/**
+ * Joins operations to their handlers. Who may, what is checked, how often the same request counts: all that is done here, once, and never
+ * by a handler.
+ */
 export class Api {
   readonly router = new Router({ prefix: '/api/v1' })
   readonly handled: Operation[] = []

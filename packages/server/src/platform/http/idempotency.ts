@@ -14,8 +14,10 @@ export interface Idempotent {
 }
 
 /**
- * Lets a change with an `Idempotency-Key` happen once: the same key with the same request within a day gets the answer of the first. Null without a key. Throws `conflict` when the
- * key came with another request, `invalid-input` when it is too long. A server that dies between the change and its answer may do the change again, except where the journal itself
+ * Lets a change with an `Idempotency-Key` happen once: the same key with the same request within a day gets the answer of the first. Null
+ * without a key. Throws `conflict` when the
+ * key came with another request, `invalid-input` when it is too long. A server that dies between the change and its answer may do the
+ * change again, except where the journal itself
  * keeps the key (logging an item).
  */
 export function beginIdempotent(

@@ -6,8 +6,14 @@ import { z } from 'zod'
 /** Operations stand below the API's root; outside paths are whole. */
 const ROOT = '/api/v1'
 
-/** The description of all that can be asked as OpenAPI 3.1, from the same tables that the routes are made of. Their names become the operation ids. */
-export function describeOperations(operations: Readonly<Record<string, Operation>>, outside: Readonly<Record<string, OutsidePath>>): object {
+/**
+ * The description of all that can be asked as OpenAPI 3.1, from the same tables that the routes are made of. Their names become the
+ * operation ids.
+ */
+export function describeOperations(
+  operations: Readonly<Record<string, Operation>>,
+  outside: Readonly<Record<string, OutsidePath>>,
+): object {
   const paths: Record<string, Record<string, object>> = {}
   for (const [operationId, declared] of Object.entries(operations)) {
     const path = pathOf(declared)
@@ -23,7 +29,12 @@ export function describeOperations(operations: Readonly<Record<string, Operation
     components: {
       securitySchemes: {
         token: { type: 'http', scheme: 'bearer', description: 'An access token, as `./dystracer token` prints it.' },
-        session: { type: 'apiKey', in: 'cookie', name: 'dys_session', description: 'A signed-in browser; changes also send x-dystracer-csrf.' },
+        session: {
+          type: 'apiKey',
+          in: 'cookie',
+          name: 'dys_session',
+          description: 'A signed-in browser; changes also send x-dystracer-csrf.',
+        },
         signature: { type: 'apiKey', in: 'header', name: 'webhook-signature', description: 'A Standard Webhooks signature.' },
       },
       schemas: { Problem: toSchema(zProblem, 'output') },
@@ -50,14 +61,18 @@ function describe(operationId: string, declared: Operation): object {
     description: `${whoMay(declared)}${ABOUT_WORDS[declared.about]}`,
     security: declared.may === 'anyone' ? [{}, { token: [] }, { session: [] }] : [{ token: [] }, { session: [] }],
     parameters: [...pathParameters(declared.path), ...queryParameters(declared.query)],
-    ...(declared.body && { requestBody: { required: true, content: { 'application/json': { schema: toSchema(declared.body, 'input') } } } }),
+    ...(declared.body && {
+      requestBody: { required: true, content: { 'application/json': { schema: toSchema(declared.body, 'input') } } },
+    }),
     ...(declared.bodyMedia && {
       requestBody: { required: true, content: { [declared.bodyMedia]: { schema: { type: 'string', format: 'binary' } } } },
     }),
     responses: {
       [declared.status ?? 200]: {
         description: 'done',
-        content: { [declared.media ?? 'application/json']: { schema: declared.media ? { type: 'string' } : toSchema(declared.answer, 'output') } },
+        content: {
+          [declared.media ?? 'application/json']: { schema: declared.media ? { type: 'string' } : toSchema(declared.answer, 'output') },
+        },
       },
       default: PROBLEM_ANSWER,
     },

@@ -12,7 +12,8 @@ export interface Taken<Declared extends OutsidePath> {
 }
 
 /**
- * Binds an outside path to what answers it, with the limit, the query and the status that the table declares. `prove` throws for whoever may not. A token is looked at before the body is read, a signature after it, since it
+ * Binds an outside path to what answers it, with the limit, the query and the status that the table declares. `prove` throws for whoever
+ * may not. A token is looked at before the body is read, a signature after it, since it
  * signs the body.
  */
 export function handleOutside<const Declared extends OutsidePath>(

@@ -5,7 +5,10 @@ import { ZodError } from 'zod'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ProblemDetails } from '@dystracer/core/basics/wire'
 
-/** Outermost: turns whatever is thrown into problem details (RFC 9457). What is not an expected problem becomes 500 without detail and is logged once with its cause. */
+/**
+ * Outermost: turns whatever is thrown into problem details (RFC 9457). What is not an expected problem becomes 500 without detail and is
+ * logged once with its cause.
+ */
 export function problemMiddleware(log: Logger): Middleware {
   return async (koa, next) => {
     const requestId = randomUUID()
@@ -37,7 +40,9 @@ export function problemMiddleware(log: Logger): Middleware {
 export function toProblem(error: unknown): Problem {
   if (error instanceof Problem) return error
   if (error instanceof ZodError) {
-    return new Problem('invalid-input', { fields: Object.fromEntries(error.issues.map((issue) => [issue.path.join('.') || 'body', issue.message])) })
+    return new Problem('invalid-input', {
+      fields: Object.fromEntries(error.issues.map((issue) => [issue.path.join('.') || 'body', issue.message])),
+    })
   }
   return new Problem('internal', { cause: error })
 }

@@ -26,7 +26,10 @@ export class RateLimit {
     this.#buckets.set(key, bucket)
     if (bucket.tokens < 1) {
       const waitSeconds = Math.ceil(((1 - bucket.tokens) / this.#perMinute) * 60)
-      throw new Problem('too-many-requests', { detail: `Try again in ${waitSeconds} seconds.`, headers: { 'retry-after': String(waitSeconds) } })
+      throw new Problem('too-many-requests', {
+        detail: `Try again in ${waitSeconds} seconds.`,
+        headers: { 'retry-after': String(waitSeconds) },
+      })
     }
     bucket.tokens -= 1
   }

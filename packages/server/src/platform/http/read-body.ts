@@ -3,16 +3,28 @@ import { createBrotliDecompress, createGunzip, createInflate } from 'node:zlib'
 import type { Transform } from 'node:stream'
 import { Problem } from '@dystracer/core/basics/problem'
 
-const INFLATERS: Record<string, () => Transform> = { gzip: createGunzip, 'x-gzip': createGunzip, deflate: createInflate, br: createBrotliDecompress }
+const INFLATERS: Record<string, () => Transform> = {
+  gzip: createGunzip,
+  'x-gzip': createGunzip,
+  deflate: createInflate,
+  br: createBrotliDecompress,
+}
 
-/** The body, inflated, at most `limitBytes` long both as sent and as inflated. Throws `too-large`, `unsupported-content`, `malformed-body`; a bomb is cut off at the limit. */
+/**
+ * The body, inflated, at most `limitBytes` long both as sent and as inflated. Throws `too-large`, `unsupported-content`, `malformed-body`;
+ * a bomb is cut off at the limit.
+ */
 export async function readBody(request: IncomingMessage, limitBytes: number): Promise<Buffer> {
   const tooLarge = () =>
-    new Problem('too-large', { detail: `This path takes at most ${limitBytes} bytes. Nothing was stored.`, headers: { connection: 'close' } })
+    new Problem('too-large', {
+      detail: `This path takes at most ${limitBytes} bytes. Nothing was stored.`,
+      headers: { connection: 'close' },
+    })
   if (Number(request.headers['content-length'] ?? 0) > limitBytes) throw tooLarge()
   const encoding = (request.headers['content-encoding'] ?? 'identity').toLowerCase()
   const inflater = INFLATERS[encoding]?.()
-  if (!inflater && encoding !== 'identity') throw new Problem('unsupported-content', { detail: `The encoding "${encoding}" is not taken; use gzip.` })
+  if (!inflater && encoding !== 'identity')
+    throw new Problem('unsupported-content', { detail: `The encoding "${encoding}" is not taken; use gzip.` })
   const chunks: Buffer[] = []
   let sent = 0
   let size = 0

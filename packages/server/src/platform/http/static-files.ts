@@ -7,14 +7,18 @@ const YEAR_MS = 365 * 86_400_000
 /** Paths that answer for themselves; every other one gets the page. */
 const ANSWERED = /^\/(?:api|otlp|receive|healthz|feeds)(?:\/|$)/
 
-/** The built interface. Named-by-content files are kept by browsers for ever; every other path gets the page itself, which reads the trail from the address. */
+/**
+ * The built interface. Named-by-content files are kept by browsers for ever; every other path gets the page itself, which reads the trail
+ * from the address.
+ */
 export function staticMiddleware(webDir: string): Middleware {
   const indexPath = join(webDir, 'index.html')
   return async (koa, next) => {
     const isPage = (koa.method === 'GET' || koa.method === 'HEAD') && !ANSWERED.test(koa.path)
     if (!isPage || !existsSync(indexPath)) return next()
     // koa-send keeps to the folder, whatever the path holds; a file that is not there is a path of the page.
-    if (koa.path.startsWith('/assets/') && (await sent(() => send(koa, koa.path, { root: webDir, maxage: YEAR_MS, immutable: true })))) return
+    if (koa.path.startsWith('/assets/') && (await sent(() => send(koa, koa.path, { root: webDir, maxage: YEAR_MS, immutable: true }))))
+      return
     koa.set('cache-control', 'no-cache')
     koa.type = 'text/html'
     koa.body = readFileSync(indexPath, 'utf8')

@@ -10,7 +10,8 @@ export interface Job {
 }
 
 /**
- * Every round that the server makes by itself. A round never overlaps with its next, a failure is logged and tried again with the next round and never ends
+ * Every round that the server makes by itself. A round never overlaps with its next, a failure is logged and tried again with the next
+ * round and never ends
  * the process, and a stop waits for what is under way.
  */
 export class Jobs {

@@ -13,7 +13,8 @@ export interface Difference {
 }
 
 /**
- * Rebuilds every projection from the journal in a scratch file inside the data folder and compares it row by row with what is there. An empty list
+ * Rebuilds every projection from the journal in a scratch file inside the data folder and compares it row by row with what is there. An
+ * empty list
  * means that tables and journal agree. Cost: one replay of the journal and one pass over each table.
  */
 export function verifyProjections({ db, dataDir, appliers }: { db: Db; dataDir: string; appliers: AllAppliers }): Difference[] {
@@ -54,5 +55,7 @@ function compareTable(here: Db, rebuilt: Db, table: (typeof TABLE_CLASSES.projec
   const onlyHere = [...left].filter((row) => !right.has(row))
   const onlyRebuilt = [...right].filter((row) => !left.has(row))
   if (onlyHere.length + onlyRebuilt.length === 0) return []
-  return [{ table, onlyHere: onlyHere.length, onlyRebuilt: onlyRebuilt.length, example: (onlyHere[0] ?? onlyRebuilt[0] ?? '').slice(0, 300) }]
+  return [
+    { table, onlyHere: onlyHere.length, onlyRebuilt: onlyRebuilt.length, example: (onlyHere[0] ?? onlyRebuilt[0] ?? '').slice(0, 300) },
+  ]
 }

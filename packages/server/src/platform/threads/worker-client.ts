@@ -24,7 +24,8 @@ const DEADLINE_MS = 120_000
 const DRAIN_MS = 20_000
 
 /**
- * A worker thread seen from the main thread: typed calls with a deadline. A thread that dies rejects what was in flight with `busy` (the sender may come again), is started anew with
+ * A worker thread seen from the main thread: typed calls with a deadline. A thread that dies rejects what was in flight with `busy` (the
+ * sender may come again), is started anew with
  * back-off, and says so in `trouble` until it runs; nothing waits for ever.
  */
 export class WorkerClient<Methods extends MethodTable<Methods>> {
@@ -64,7 +65,12 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
     return new Promise((resolve, reject) => {
       const timer = setTimeout(() => {
         this.#pending.delete(callId)
-        reject(new Problem('busy', { detail: `The thread "${this.name}" did not answer in ${Math.round(deadlineMs / 1000)} s.`, headers: RETRY }))
+        reject(
+          new Problem('busy', {
+            detail: `The thread "${this.name}" did not answer in ${Math.round(deadlineMs / 1000)} s.`,
+            headers: RETRY,
+          }),
+        )
       }, deadlineMs)
       timer.unref()
       this.#pending.set(callId, { resolve, reject, timer })
@@ -121,7 +127,10 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
   }
 
   #unavailable(): Problem {
-    return new Problem('busy', { detail: `The thread "${this.name}" is being started again. Nothing was changed; send it again.`, headers: RETRY })
+    return new Problem('busy', {
+      detail: `The thread "${this.name}" is being started again. Nothing was changed; send it again.`,
+      headers: RETRY,
+    })
   }
 
   #receive(message: AnswerMessage | NoticeMessage): void {

@@ -25,7 +25,10 @@ export const buildsAppliers: Appliers<BuildsEvents> = {
   },
 }
 
-/** A test that both passed and failed in one build is flaky: neither proof nor contradiction (docs/rules.md#results). Merging two results does not depend on their order. */
+/**
+ * A test that both passed and failed in one build is flaky: neither proof nor contradiction (docs/rules.md#results). Merging two results
+ * does not depend on their order.
+ */
 function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number): void {
   const insert = sql(
     db,

@@ -6,7 +6,8 @@ export const LIST_BUILD_BY_REPOSITORY =
     AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY started_at_ms DESC, repository, number LIMIT @limit` as const
 
 // Of readBuild; one row.
-export const GET_BUILD_BY_REPOSITORY_AND_NUMBER = `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND number = @number` as const
+export const GET_BUILD_BY_REPOSITORY_AND_NUMBER =
+  `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND number = @number` as const
 
 // Of readBuild; by the primary key.
 export const LIST_TEST_RESULT_BY_REPOSITORY_AND_NUMBER = `SELECT suite, name, outcome, duration_ms, message, verifies FROM test_result

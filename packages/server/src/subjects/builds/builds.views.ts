@@ -48,7 +48,10 @@ export function readBuild(ctx: ServiceContext, who: Who, repository: string, num
     repository,
     number,
   })
-  const pullRequest = sql(ctx.db, GET_NUMBER_OF_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH).get<{ number: number }>({ repository, branch: row.branch })
+  const pullRequest = sql(ctx.db, GET_NUMBER_OF_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH).get<{ number: number }>({
+    repository,
+    branch: row.branch,
+  })
   const passedBefore = sql(ctx.db, COUNT_BUILD_BY_REPOSITORY_AND_NUMBER).get<{ count: number }>({ repository, number })?.count ?? 0
   return {
     ...toBuild(row),

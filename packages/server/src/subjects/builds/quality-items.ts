@@ -72,7 +72,10 @@ function placeOf(ctx: ServiceContext, repository: string): { project: string; co
   return { project, component: component ?? null }
 }
 
-/** Logs the tests that fail build after build on the main line, one item for each run of failures. To be called inside the write that a build or its results came with. */
+/**
+ * Logs the tests that fail build after build on the main line, one item for each run of failures. To be called inside the write that a
+ * build or its results came with.
+ */
 export function logFailingTests(ctx: ServiceContext, writer: JournalWriter, input: { repository: string; build: number }): void {
   const place = placeOf(ctx, input.repository)
   const main = sql(ctx.db, GET_MAIN_BRANCH_OF_REPOSITORY_BY_REPOSITORY).get<{ main_branch: string }>(input)?.main_branch
@@ -115,8 +118,14 @@ export function logFailingTests(ctx: ServiceContext, writer: JournalWriter, inpu
 
 const LEVELS_THAT_COUNT = new Set<Finding['level']>(['error', 'warning'])
 
-/** Takes a SARIF log: findings of level error or warning are logged once each, by the tool's own identity of them. Gives how many were read and how many are new. */
-export function receiveSarif(ctx: ServiceContext, input: { repository: string; commit: string; json: string }): { findings: number; logged: number } {
+/**
+ * Takes a SARIF log: findings of level error or warning are logged once each, by the tool's own identity of them. Gives how many were read
+ * and how many are new.
+ */
+export function receiveSarif(
+  ctx: ServiceContext,
+  input: { repository: string; commit: string; json: string },
+): { findings: number; logged: number } {
   const place = placeOf(ctx, input.repository)
   if (!place) throw new Problem('not-found', { detail: `No service of a repository ${input.repository} is set up.` })
   let findings: Finding[]

@@ -15,7 +15,10 @@ export function requireRepository(ctx: ServiceContext, repository: string): void
     throw new Problem('not-found', { detail: `No repository ${repository} is connected.` })
 }
 /** Takes a JUnit XML report of a build. Shards add up; the same report again changes nothing. Gives how many results are in. */
-export function receiveJunit(ctx: ServiceContext, input: { repository: string; commit: string; build: number; xml: string; atMs?: number }): number {
+export function receiveJunit(
+  ctx: ServiceContext,
+  input: { repository: string; commit: string; build: number; xml: string; atMs?: number },
+): number {
   requireRepository(ctx, input.repository)
   const prefixes = keyPrefixes(ctx.db)
   let results: TestResultBody[]

@@ -1,7 +1,8 @@
 export const COMMIT_COLUMNS =
   'repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms'
 
-export const PULL_REQUEST_COLUMNS = 'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms'
+export const PULL_REQUEST_COLUMNS =
+  'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms'
 
 // Of listRepositories; by the primary key and git_commit_time.
 export const LIST_GIT_COMMIT = `SELECT r.name, r.url, r.main_branch, s.fetched_at_ms, s.trouble, s.retry_at_ms, (SELECT count(*) FROM git_commit c WHERE c.repository = r.name) AS commits
@@ -29,7 +30,8 @@ export const LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE =
     AND (-updated_at_ms, repository, number) > (@a, @b, @c) AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY updated_at_ms DESC, repository, number LIMIT @limit` as const
 
 // Of readPullRequest; one row.
-export const GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA = `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository AND sha = @sha` as const
+export const GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA =
+  `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository AND sha = @sha` as const
 
 // Of findPullRequest.
 export const LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY =
@@ -53,7 +55,8 @@ export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER =
   'SELECT title, body, head, head_sha, merge_sha, author FROM pull_request WHERE repository = @repository AND number = @number'
 
 // Of tiePullRequest; by the primary key; one row.
-export const GET_MESSAGE_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA = 'SELECT message FROM git_commit WHERE repository = @repository AND sha = @sha'
+export const GET_MESSAGE_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA =
+  'SELECT message FROM git_commit WHERE repository = @repository AND sha = @sha'
 
 // Of servicesTouched; reads the table.
 export const LIST_SERVICE_BY_REPOSITORY = 'SELECT name, path_prefix AS folder FROM service WHERE repository = @repository ORDER BY name'

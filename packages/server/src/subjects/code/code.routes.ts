@@ -1,6 +1,14 @@
 import { mergePullRequest, openPullRequest } from './pull-requests.commands.js'
 import type { Api } from '#platform/http/api'
-import { listRepositories, listCommits, readCommit, readCommitDiff, listPullRequests, readPullRequest, readPullRequestDiff } from './code.views.js'
+import {
+  listRepositories,
+  listCommits,
+  readCommit,
+  readCommitDiff,
+  listPullRequests,
+  readPullRequest,
+  readPullRequestDiff,
+} from './code.views.js'
 import { codeOperations } from '@dystracer/core/code/wire'
 
 export function addCodeRoutes(api: Api): void {
@@ -12,7 +20,9 @@ export function addCodeRoutes(api: Api): void {
   api.handle(codeOperations.listPullRequests, ({ ctx, who, query }) => listPullRequests(ctx, who, query))
   api.handle(codeOperations.readPullRequest, ({ ctx, who, params }) => readPullRequest(ctx, who, params.number))
   api.handle(codeOperations.readPullRequestOf, ({ ctx, who, params }) => readPullRequest(ctx, who, `${params.repository}/${params.number}`))
-  api.handle(codeOperations.readPullRequestDiff, ({ ctx, who, params }) => readPullRequestDiff(ctx, who, `${params.repository}/${params.number}`))
+  api.handle(codeOperations.readPullRequestDiff, ({ ctx, who, params }) =>
+    readPullRequestDiff(ctx, who, `${params.repository}/${params.number}`),
+  )
   api.handle(codeOperations.openPullRequest, ({ ctx, who, body }) => openPullRequest(ctx, who, body))
   api.handle(codeOperations.mergePullRequest, async ({ ctx, who, params }) => {
     await mergePullRequest(ctx, who, params)

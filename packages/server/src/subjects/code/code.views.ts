@@ -225,7 +225,11 @@ export function readPullRequestDiff(ctx: ServiceContext, who: Who, text: string)
 }
 
 /** Throws `outside-unreachable` where the copy that is kept here does not hold the commits: never fetched yet, or its host is down. */
-async function diffOf(ctx: ServiceContext, repository: string, ends: { from: string | null; to: string }): Promise<{ diff: string; isCut: boolean }> {
+async function diffOf(
+  ctx: ServiceContext,
+  repository: string,
+  ends: { from: string | null; to: string },
+): Promise<{ diff: string; isCut: boolean }> {
   try {
     return await gitWorker(ctx).call('diff', { dir: mirrorDir(ctx, repository), ...ends })
   } catch (error) {

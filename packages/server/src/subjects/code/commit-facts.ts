@@ -49,7 +49,10 @@ export function containsAll(graph: CommitGraph, tip: string, patchIds: readonly 
   return patchIds.length > 0 && patchIds.every((patchId) => patchStateAt(graph, tip, patchId).isIn)
 }
 
-/** The commits that a pull request brings: from its head down to what its base has (after the merge: what the merge brought). Newest first is not promised. */
+/**
+ * The commits that a pull request brings: from its head down to what its base has (after the merge: what the merge brought). Newest first
+ * is not promised.
+ */
 export function commitsOfPullRequest(
   ctx: Pick<ServiceContext, 'use' | 'db'>,
   pr: { repository: string; head_sha: string; merge_sha: string | null },

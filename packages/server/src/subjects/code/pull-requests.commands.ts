@@ -9,14 +9,24 @@ import { codeHostOf } from './code-host.slot.js'
 import type { CodeHost } from './code-host.js'
 import { readPullRequest } from './code.views.js'
 
-/** Asks the code host for a pull request of a branch and gives its number. Throws `outside-unreachable` where no host is connected or it does not answer. */
-export async function openPullRequest(ctx: ServiceContext, who: Who, input: { repository: string; head: string }): Promise<{ number: number }> {
+/**
+ * Asks the code host for a pull request of a branch and gives its number. Throws `outside-unreachable` where no host is connected or it
+ * does not answer.
+ */
+export async function openPullRequest(
+  ctx: ServiceContext,
+  who: Who,
+  input: { repository: string; head: string },
+): Promise<{ number: number }> {
   requireRightInOneOf(who, 'code.contribute', projectsOfRepository(ctx.db, input.repository))
   const { number } = await throughCodeHost(ctx, (host) => host.openPullRequest({ ...input, by: nameOf(who) }))
   return { number }
 }
 
-/** Asks the code host to merge a pull request, where the gate of merging is open. Throws `gate-closed` with what is missing, `outside-unreachable`. */
+/**
+ * Asks the code host to merge a pull request, where the gate of merging is open. Throws `gate-closed` with what is missing,
+ * `outside-unreachable`.
+ */
 export async function mergePullRequest(ctx: ServiceContext, who: Who, input: { repository: string; number: string }): Promise<void> {
   const pr = readPullRequest(ctx, who, `${input.repository}/${input.number}`)
   const missing = missingToMerge(pr)

@@ -27,7 +27,9 @@ export interface PlacedTrace extends Place {
   message: string
   runtime?: string
 }
-/** The code of one release, as far as it is known: without a mirror of its repository, or before its tag is there, only what people said. */
+/**
+ * The code of one release, as far as it is known: without a mirror of its repository, or before its tag is there, only what people said.
+ */
 interface Code {
   dir: string | null
   sha: string | null
@@ -44,8 +46,10 @@ interface ServiceRow {
 }
 
 /**
- * Reads stack traces with what is known of the release that they come from: frames of built files are led back by source maps (uploaded, or found beside the file in the repository), then told
- * apart into own and others' by the files that are tracked at that release and by what people said of the service. For workers: looks into both databases without writing, and asks git.
+ * Reads stack traces with what is known of the release that they come from: frames of built files are led back by source maps (uploaded, or
+ * found beside the file in the repository), then told
+ * apart into own and others' by the files that are tracked at that release and by what people said of the service. For workers: looks into
+ * both databases without writing, and asks git.
  */
 export class ReleaseCode {
   readonly #volume
@@ -61,7 +65,9 @@ export class ReleaseCode {
     this.#mirrorsDir = mirrorsDir
     this.#volume = {
       maps: volume.prepare<[], { service: string; release: string }>('SELECT DISTINCT service, release FROM source_map'),
-      map: volume.prepare<[string, string, string], { map: Buffer }>('SELECT map FROM source_map WHERE service = ? AND release = ? AND file = ?'),
+      map: volume.prepare<[string, string, string], { map: Buffer }>(
+        'SELECT map FROM source_map WHERE service = ? AND release = ? AND file = ?',
+      ),
     }
     this.#main = main?.prepare<{ service: string; release: string }, ServiceRow>(
       `SELECT s.repository, s.path_prefix, s.own_code, s.foreign_code, r.sha FROM service s LEFT JOIN release r ON r.service = s.name AND r.name = @release WHERE s.name = @service`,

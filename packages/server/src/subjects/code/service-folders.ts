@@ -3,7 +3,8 @@ import type { ServiceContext } from '#platform/context'
 import { LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS, LIST_SERVICE_BY_REPOSITORY } from './code.queries.js'
 
 /**
- * The services of a repository that changes count for (docs/rules.md#service): all of it where none is built from a folder; else those whose folder the changes touch, and those that are built from the whole
+ * The services of a repository that changes count for (docs/rules.md#service): all of it where none is built from a folder; else those
+ * whose folder the changes touch, and those that are built from the whole
  * repository. Changes outside of every folder, as of shared code, count for all.
  */
 export function servicesTouched(ctx: Pick<ServiceContext, 'db'>, repository: string, patchIds: readonly string[]): ReadonlySet<string> {

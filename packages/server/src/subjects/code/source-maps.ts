@@ -1,7 +1,14 @@
 import { posix } from 'node:path'
 import { enclosingFunction } from '@dystracer/core/traces/enclosing-function'
 import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
-import { FlattenMap, isIgnored, originalPositionFor, sourceContentFor, type SectionedSourceMapInput, type TraceMap } from '@jridgewell/trace-mapping'
+import {
+  FlattenMap,
+  isIgnored,
+  originalPositionFor,
+  sourceContentFor,
+  type SectionedSourceMapInput,
+  type TraceMap,
+} from '@jridgewell/trace-mapping'
 import { z } from 'zod'
 
 /** The source map of a built file, by the name that a trace calls it; null where there is none. */
@@ -36,7 +43,9 @@ const zIndexMap = z.object({
 /** What servers put before JSON so that no page can run it (ECMA-426, 5). */
 const GUARD_LINE = /^\)\]\}'[^\n]*\n/
 
-/** A source map (ECMA-426), one of sections included, from its text. Throws a plain Error that says what is wrong where the text is none. */
+/**
+ * A source map (ECMA-426), one of sections included, from its text. Throws a plain Error that says what is wrong where the text is none.
+ */
 export function parseSourceMap(text: string): TraceMap {
   const json: unknown = JSON.parse(text.replace(GUARD_LINE, ''))
   const isIndex = typeof json === 'object' && json !== null && 'sections' in json
@@ -62,7 +71,10 @@ export function namedMap(builtText: string, builtPath: string): { text: string }
   return { path: posix.normalize(posix.join(posix.dirname(builtPath), url.replace(/[?#].*$/, ''))) }
 }
 
-/** A trace with the frames of built files led back to their sources: place, function and source line; each keeps the built place. Frames without a map stay as they are. */
+/**
+ * A trace with the frames of built files led back to their sources: place, function and source line; each keeps the built place. Frames
+ * without a map stay as they are.
+ */
 export function mapTrace(trace: Trace, findMap: FindMap, readSource: ReadSource = () => null): Trace {
   return trace.language === 'javascript' ? { ...trace, exception: mapException(trace.exception, { findMap, readSource }, 0) } : trace
 }

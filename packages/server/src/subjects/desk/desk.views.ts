@@ -66,9 +66,13 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
     items(`i.has_come_back = 1 AND (${mine} OR i.owner_id IS NULL)`, 'INDEXED BY item_came_back'),
     () => 'seen again in a release that holds its fix',
   )
-  for (const row of sql(ctx.db, LIST_DEPLOYMENT).all<{ deployment_id: string; service: string; release: string; environment: string; at_ms: number }>(
-    { hidden: hiddenServices(ctx.db, who) },
-  )) {
+  for (const row of sql(ctx.db, LIST_DEPLOYMENT).all<{
+    deployment_id: string
+    service: string
+    release: string
+    environment: string
+    at_ms: number
+  }>({ hidden: hiddenServices(ctx.db, who) })) {
     waiting.push({
       why: 'approve',
       ref: { kind: 'release', id: `${row.service}@${row.release}` },
@@ -78,7 +82,13 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
       item: null,
     })
   }
-  for (const row of sql(ctx.db, LIST_PULL_REQUEST).all<{ repository: string; number: number; title: string; head: string; updated_at_ms: number }>({
+  for (const row of sql(ctx.db, LIST_PULL_REQUEST).all<{
+    repository: string
+    number: number
+    title: string
+    head: string
+    updated_at_ms: number
+  }>({
     hidden: hiddenRepositories(ctx.db, who),
   })) {
     waiting.push({
@@ -90,7 +100,11 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
       item: null,
     })
   }
-  add('build-broke', items(`${mine} AND substr(i.stair, 4, 1) = 'x'`, 'INDEXED BY item_broke'), () => 'the newest build of its branch broke')
+  add(
+    'build-broke',
+    items(`${mine} AND substr(i.stair, 4, 1) = 'x'`, 'INDEXED BY item_broke'),
+    () => 'the newest build of its branch broke',
+  )
   add('overdue', items(`${mine} AND i.due_on IS NOT NULL AND i.due_on < @today`), (row) => `was due on ${row.due_on}`)
   const duty = sql(ctx.db, LIST_PROJECT)
     .all<{ prefix: string }>({})

@@ -10,7 +10,10 @@ import { getItem, maySeeSubject, toSummary } from '#subjects/records/index'
 const HEARTBEAT_MS = 15_000
 const CATCH_UP_MAX = 2000
 
-/** GET /api/v1/live: Server-Sent Events from the journal. `Last-Event-ID` (or ?cursor=) goes on where a stream broke off; without one it begins now. */
+/**
+ * GET /api/v1/live: Server-Sent Events from the journal. `Last-Event-ID` (or ?cursor=) goes on where a stream broke off; without one it
+ * begins now.
+ */
 export function addLiveRoute(api: Api): void {
   api.handle(deskOperations.followLive, ({ ctx, who, query, koa }) => {
     const asked = koa.get('last-event-id') || (query.cursor ?? '')

@@ -9,7 +9,15 @@ import type { ServiceContext } from '#platform/context'
 import { countUnread } from '#subjects/inbox/index'
 import { searchItems } from '#subjects/looking/index'
 import { firstAdminSecret, viewerOf } from '#subjects/people/index'
-import { currentKey, hiddenPrefixes, hiddenRepositories, hiddenServices, type ItemRow, mayReadThing, VISIBLE_ITEM } from '#subjects/records/index'
+import {
+  currentKey,
+  hiddenPrefixes,
+  hiddenRepositories,
+  hiddenServices,
+  type ItemRow,
+  mayReadThing,
+  VISIBLE_ITEM,
+} from '#subjects/records/index'
 import { readSetup } from '#subjects/setup/index'
 import { countWaiting } from '#subjects/triage/index'
 import {
@@ -46,7 +54,9 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
     needsFirstAdmin: firstAdminSecret(ctx) !== null,
     projects,
     labels: setup.labels.map((known) => known.label),
-    sprints: names('SELECT DISTINCT sprint AS name FROM item WHERE project = @project AND sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50'),
+    sprints: names(
+      'SELECT DISTINCT sprint AS name FROM item WHERE project = @project AND sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50',
+    ),
     releases: names(
       `SELECT r.service || '@' || r.name AS name FROM release r JOIN service s ON s.name = r.service WHERE s.project = @project ORDER BY r.at_ms DESC LIMIT 100`,
     ),
@@ -68,7 +78,8 @@ export function readPlaces(ctx: ServiceContext, who: Who): Places {
       count(
         'item INDEXED BY item_open WHERE is_open = 1 AND is_archived = 0 AND is_confidential = 0 AND (@readsAll = 1 OR +project IN (SELECT value FROM json_each(@readable)))',
         { readsAll: viewer.readsAll, readable: viewer.readable },
-      ) + count(`item i INDEXED BY item_open WHERE i.is_open = 1 AND i.is_archived = 0 AND i.is_confidential = 1 AND ${VISIBLE_ITEM}`, viewer),
+      ) +
+      count(`item i INDEXED BY item_open WHERE i.is_open = 1 AND i.is_archived = 0 AND i.is_confidential = 1 AND ${VISIBLE_ITEM}`, viewer),
     // From the few items that stand for faults: from the faults, each would be looked for among all open items.
     faults: count('(SELECT DISTINCT fault FROM item INDEXED BY item_fault WHERE fault IS NOT NULL AND is_open = 1)'),
     code: count(`pull_request WHERE state = 'open' AND +repository NOT IN (SELECT value FROM json_each(@hidden))`, repositories),
@@ -80,9 +91,12 @@ export function readPlaces(ctx: ServiceContext, who: Who): Places {
     approvals: count(`deployment WHERE state = 'asked' AND service NOT IN (SELECT value FROM json_each(@hidden))`, {
       hidden: hiddenServices(ctx.db, who),
     }),
-    requirements: count(`requirement WHERE is_heading = 0 AND substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden))`, {
-      hidden: hiddenPrefixes(ctx.db, who),
-    }),
+    requirements: count(
+      `requirement WHERE is_heading = 0 AND substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden))`,
+      {
+        hidden: hiddenPrefixes(ctx.db, who),
+      },
+    ),
     inbox: countUnread(ctx, who),
   }
 }
@@ -97,7 +111,14 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
     key: currentKey(ctx.db, key),
     ...viewerOf(who),
   })
-  if (item) hits.push({ ref: { kind: 'item', id: item.key }, title: item.title, detail: `${item.key} ${item.type}`, stair: item.stair, found: null })
+  if (item)
+    hits.push({
+      ref: { kind: 'item', id: item.key },
+      title: item.title,
+      detail: `${item.key} ${item.type}`,
+      stair: item.stair,
+      found: null,
+    })
   const fault =
     /^F-(\d{1,9})$/.exec(key) &&
     sql(ctx.db, GET_FAULT_BY_NUMBER).get<{ number: number; type: string; message: string }>({

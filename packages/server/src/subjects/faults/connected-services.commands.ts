@@ -51,7 +51,9 @@ export function listConnectedServices(ctx: ServiceContext, who: Who): ConnectedS
       .map((row) => [row.service, row.count]),
   )
   const hidden = new Set(JSON.parse(hiddenServices(ctx.db, who)) as string[])
-  const names = [...new Set([...mapped.map((row) => row.name), ...heard.keys(), ...failed.keys()])].filter((name) => !hidden.has(name)).sort()
+  const names = [...new Set([...mapped.map((row) => row.name), ...heard.keys(), ...failed.keys()])]
+    .filter((name) => !hidden.has(name))
+    .sort()
   return names.map((service) => {
     const row = mapped.find((known) => known.name === service)
     const lastFaultAtMs = failed.get(service) ?? null
@@ -90,7 +92,10 @@ export function connectService(
   forgetCode(ctx)
 }
 
-/** Changes what a service is built from and whose code is whose; with `past` what it sent before is found anew. Gives how many faults became one with others, and how many are new. */
+/**
+ * Changes what a service is built from and whose code is whose; with `past` what it sent before is found anew. Gives how many faults became
+ * one with others, and how many are new.
+ */
 export async function changeService(
   ctx: ServiceContext,
   who: Who,
@@ -159,7 +164,10 @@ export function tryScrub(ctx: ServiceContext, text: string): string {
   return scrubText(text, makeOwnScrub(listScrubRules(ctx)))
 }
 
-/** Sends an error of its own through the intake, as a program would, so that one sees that the way is open. It says that it is a test, and counts for no release. */
+/**
+ * Sends an error of its own through the intake, as a program would, so that one sees that the way is open. It says that it is a test, and
+ * counts for no release.
+ */
 export async function sendTestEvent(ctx: ServiceContext, service: string): Promise<void> {
   const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
   const message = `This is a test event for ${service}; nothing is broken`

@@ -20,7 +20,8 @@ export const LIST_FAULT_RELEASE_BY_FINGERPRINT = `SELECT release, environment FR
 export const COUNT_FAULT_PERSON_BY_FINGERPRINT = 'SELECT count(*) AS count FROM fault_person WHERE fingerprint = @fingerprint'
 
 // Of toFault; one row.
-export const GET_ITEM = `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${STANDS_FOR_FAULT} ORDER BY i.is_open DESC, i.created_at_ms DESC LIMIT 1` as const
+export const GET_ITEM =
+  `SELECT ${ITEM_COLUMNS} FROM item i WHERE ${STANDS_FOR_FAULT} ORDER BY i.is_open DESC, i.created_at_ms DESC LIMIT 1` as const
 
 // Of recentDays; by the primary key.
 export const LIST_FAULT_DAY_BY_FINGERPRINT_AND_FROM =

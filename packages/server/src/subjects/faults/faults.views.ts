@@ -69,7 +69,10 @@ const SORT: Record<ListFaultsInput['sort'], string> = {
   people: '-(SELECT count(*) FROM fault_person p WHERE p.fingerprint = g.fingerprint)',
 }
 
-/** Faults in the order asked for; read along until the page is full, since what they say and which item stands for them lies in the other database. */
+/**
+ * Faults in the order asked for; read along until the page is full, since what they say and which item stands for them lies in the other
+ * database.
+ */
 export function listFaults(ctx: ServiceContext, who: Who, input: ListFaultsInput): { rows: Fault[]; nextCursor: string | null } {
   const after = decodeCursor(input.cursor, 2)
   const by = SORT[input.sort]
@@ -165,7 +168,9 @@ export function readFaultSummary(ctx: ServiceContext, fault: string): Fault {
 export async function readFault(ctx: ServiceContext, fault: string): Promise<FaultDetail> {
   const { row, group } = requireFault(ctx, fault)
   const sample = await readSample(ctx, row.fingerprint)
-  const byMinute = sql(ctx.volume, LIST_FAULT_MINUTE_BY_FINGERPRINT).all<{ minute: number; count: number }>({ fingerprint: row.fingerprint })
+  const byMinute = sql(ctx.volume, LIST_FAULT_MINUTE_BY_FINGERPRINT).all<{ minute: number; count: number }>({
+    fingerprint: row.fingerprint,
+  })
   return {
     ...toFault(ctx, row, group),
     maskedMessage: row.masked_message,
@@ -201,7 +206,10 @@ interface Sample {
   trace: Trace | null
 }
 
-/** The first occurrence that is kept stands for all: its trace as received, and as it is read with what is known of its release. In the order asked for; null traces where none is kept. */
+/**
+ * The first occurrence that is kept stands for all: its trace as received, and as it is read with what is known of its release. In the
+ * order asked for; null traces where none is kept.
+ */
 async function readSamples(ctx: ServiceContext, fingerprints: readonly string[]): Promise<Sample[]> {
   const stored = fingerprints.map((fingerprint) => sql(ctx.volume, GET_OCCURRENCE_BY_FINGERPRINT).get<SampleRow>({ fingerprint }))
   const plain = stored.map((row) => row && { ...restoreException(row), service: row.service, release: row.release })
@@ -227,7 +235,9 @@ function newestReason(ctx: ServiceContext, row: FaultRow): FaultDetail['reason']
   const group = sql(ctx.volume, GET_GROUPING_OF_FAULT_GROUP_BY_FINGERPRINT).get<{ grouping: string }>({
     fingerprint: row.fingerprint,
   })
-  return (group ? (JSON.parse(group.grouping) as { reason: FaultDetail['reason'] }).reason : JSON.parse(row.reason)) as FaultDetail['reason']
+  return (
+    group ? (JSON.parse(group.grouping) as { reason: FaultDetail['reason'] }).reason : JSON.parse(row.reason)
+  ) as FaultDetail['reason']
 }
 
 /** Faults of the same service that resemble one, most alike first, each with the two stacks side by side. At most 300 are looked at. */
@@ -247,13 +257,25 @@ export async function listAlikeFaults(ctx: ServiceContext, fault: string): Promi
       const { score, pairs } = stackLikeness(decisiveException(trace.exception), decisiveException(sample.exception))
       return score < ALIKE_FROM
         ? []
-        : [{ fault: `F-${other.number}`, type: other.type, message: other.message, place: other.place, score01: Number(score.toFixed(3)), pairs }]
+        : [
+            {
+              fault: `F-${other.number}`,
+              type: other.type,
+              message: other.message,
+              place: other.place,
+              score01: Number(score.toFixed(3)),
+              pairs,
+            },
+          ]
     })
     .sort((a, b) => b.score01 - a.score01)
     .slice(0, 5)
 }
 
-/** The frames of a fault's trace with source and blame, at the release where it was first seen. Frames that no tracked file matches stay as they were printed. */
+/**
+ * The frames of a fault's trace with source and blame, at the release where it was first seen. Frames that no tracked file matches stay as
+ * they were printed.
+ */
 export async function readFaultFrames(ctx: ServiceContext, who: Who, fault: string): Promise<FaultFrames> {
   const { row } = requireFault(ctx, fault)
   const [sample] = await readSamples(ctx, [row.fingerprint])

@@ -1,5 +1,6 @@
 // Of followFaults; by the primary key; at most @limit rows.
-export const LIST_GROUP_CHANGE_BY_CURSOR = 'SELECT cursor, fingerprint FROM group_change WHERE cursor > @cursor ORDER BY cursor LIMIT @limit'
+export const LIST_GROUP_CHANGE_BY_CURSOR =
+  'SELECT cursor, fingerprint FROM group_change WHERE cursor > @cursor ORDER BY cursor LIMIT @limit'
 
 // Of followFaults.
 export const INSERT_META = `INSERT INTO meta (name, value) VALUES ('fault-cursor', @value) ON CONFLICT (name) DO UPDATE SET value = excluded.value`

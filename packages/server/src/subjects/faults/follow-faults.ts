@@ -36,7 +36,8 @@ interface GroupRow {
 const BATCH = 500
 
 /**
- * Follows the volume database by its outbox and turns what is new into journal events: faults found, faults seen in another release, rules fired. Runs on start (for what came
+ * Follows the volume database by its outbox and turns what is new into journal events: faults found, faults seen in another release, rules
+ * fired. Runs on start (for what came
  * in before a crash) and whenever the intake worker says that something changed.
  */
 export function followFaults(ctx: ServiceContext): void {

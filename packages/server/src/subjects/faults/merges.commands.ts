@@ -57,7 +57,10 @@ export async function mergeFaults(ctx: ServiceContext, who: Who, fault: string, 
   await intakeWorker(ctx).call('mergeGroups', { from: fingerprintOf(ctx, number), into: fingerprintOf(ctx, target) })
   followFaults(ctx)
 }
-/** Takes a merge back: the fault is one of its own again, with its items. Throws `conflict` where it went into another one by itself, or where that one has gone into a third since. */
+/**
+ * Takes a merge back: the fault is one of its own again, with its items. Throws `conflict` where it went into another one by itself, or
+ * where that one has gone into a third since.
+ */
 export async function unmergeFault(ctx: ServiceContext, who: Who, fault: string): Promise<string> {
   const row = sql(ctx.db, GET_FAULT_FOR_UNMERGE_FAULT).get<{
     number: number
@@ -69,7 +72,9 @@ export async function unmergeFault(ctx: ServiceContext, who: Who, fault: string)
   const { merged_via: from } = row
   if (from === null) throw new Problem('conflict', { detail: `${fault} stands by itself; there is nothing to take back.` })
   if (row.merged_into !== from)
-    throw new Problem('conflict', { detail: `${fault} went into F-${from}, and that into F-${row.merged_into}. Take F-${from} back first.` })
+    throw new Problem('conflict', {
+      detail: `${fault} went into F-${from}, and that into F-${row.merged_into}. Take F-${from} back first.`,
+    })
   if (!(await intakeWorker(ctx).call('unmergeGroup', { from: row.fingerprint })))
     throw new Problem('conflict', {
       detail: `${fault} and F-${from} were found to be one by their source maps or files; there is no merge of a person to take back.`,
@@ -95,11 +100,17 @@ function innerMerges(ctx: ServiceContext, number: number): number[] {
 }
 /** The items that stood for a fault when it went into another. */
 function itemsBefore(ctx: ServiceContext, number: number): string[] {
-  const row = sql(ctx.db, GET_SUBJECTS_OF_JOURNAL_SUBJECT_BY_SUBJECT_AND_NUMBER).get<{ subjects: string }>({ subject: `fault:F-${number}`, number })
-  return row ? (JSON.parse(row.subjects) as string[]).filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : []
+  const row = sql(ctx.db, GET_SUBJECTS_OF_JOURNAL_SUBJECT_BY_SUBJECT_AND_NUMBER).get<{ subjects: string }>({
+    subject: `fault:F-${number}`,
+    number,
+  })
+  return row
+    ? (JSON.parse(row.subjects) as string[]).filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5))
+    : []
 }
 /**
- * Says of one occurrence which fault it belongs to (`to` null: one of its own): what fails at its line goes there from now on, and with `past` what is there of it already. Gives that fault. Throws
+ * Says of one occurrence which fault it belongs to (`to` null: one of its own): what fails at its line goes there from now on, and with
+ * `past` what is there of it already. Gives that fault. Throws
  * `conflict` where there is nothing to move or to tell apart.
  */
 export async function placeOccurrence(
@@ -112,7 +123,11 @@ export async function placeOccurrence(
   if (to !== null) requireRightInOneOf(who, 'faults.sort', projectsOfThing(ctx.db, { kind: 'fault', id: to }))
   requireOccurrence(ctx, number, occurrenceId)
   if (target === number) throw new Problem('conflict', { detail: `It belongs to ${fault} already.` })
-  const fingerprint = await intakeWorker(ctx).call('belong', { occurrenceId, to: target === null ? null : fingerprintOf(ctx, target), past })
+  const fingerprint = await intakeWorker(ctx).call('belong', {
+    occurrenceId,
+    to: target === null ? null : fingerprintOf(ctx, target),
+    past,
+  })
   if (fingerprint === null)
     throw new Problem('conflict', {
       detail: `All occurrences of ${fault} that are kept fail at this very line; there is nothing to tell them apart by. To make it another fault's as a whole, merge it.`,

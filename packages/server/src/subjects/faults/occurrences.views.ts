@@ -6,7 +6,11 @@ import { fingerprintOf, requireFaultNumber, requireOccurrence } from './merges.c
 import type { ServiceContext } from '#platform/context'
 import { causesOf, readTraces } from './trace-reading.js'
 import { restoreException, type StoredException } from '#subjects/occurrences/index'
-import { COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE, GET_ROWS_BY_OCCURRENCE_ID, LIST_ROWS_BY_FINGERPRINT_AND_BEFORE } from './occurrences.queries.js'
+import {
+  COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE,
+  GET_ROWS_BY_OCCURRENCE_ID,
+  LIST_ROWS_BY_FINGERPRINT_AND_BEFORE,
+} from './occurrences.queries.js'
 
 interface Row extends StoredException {
   occurrence_id: number

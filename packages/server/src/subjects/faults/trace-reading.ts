@@ -78,7 +78,10 @@ export async function blameFrames(
   )
 }
 
-/** The files tracked at a commit; null where the mirror does not hold it (never fetched yet, or the host is down): the frames are then shown without blame. */
+/**
+ * The files tracked at a commit; null where the mirror does not hold it (never fetched yet, or the host is down): the frames are then shown
+ * without blame.
+ */
 async function trackedFilesOf(ctx: ServiceContext, dir: string, sha: string): Promise<string[] | null> {
   try {
     return await gitWorker(ctx).call('trackedFiles', { dir, sha })

@@ -137,6 +137,7 @@ function requirePerson(who: Who): string {
 
 function requireHeld(ctx: ServiceContext, who: Who, key: string): string {
   const personId = requirePerson(who)
-  if (!listHeld(ctx, personId).some((row) => row.item_key === key)) throw new Problem('not-found', { detail: `You do not have ${key} in hand.` })
+  if (!listHeld(ctx, personId).some((row) => row.item_key === key))
+    throw new Problem('not-found', { detail: `You do not have ${key} in hand.` })
   return personId
 }

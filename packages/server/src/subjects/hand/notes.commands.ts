@@ -5,7 +5,8 @@ import type { ServiceContext } from '#platform/context'
 import { DELETE_PRIVATE_NOTE_BY_PERSON_ID_AND_KEY, GET_PRIVATE_NOTE_BY_PERSON_ID_AND_KEY, INSERT_PRIVATE_NOTE } from './notes.queries.js'
 
 /**
- * A person's private note on an item. It stands in a table of secrets, not in the journal: what is nobody else's may be thrown away for good, and no history, export, search or live stream reads
+ * A person's private note on an item. It stands in a table of secrets, not in the journal: what is nobody else's may be thrown away for
+ * good, and no history, export, search or live stream reads
  * that table (docs/decisions/012).
  */
 export function readNote(ctx: ServiceContext, who: Who, key: string): { text: string; atMs: number | null } {
@@ -30,6 +31,7 @@ export function writeNote(ctx: ServiceContext, who: Who, key: string, text: stri
 }
 
 function requirePerson(who: Who): string {
-  if (who.personId === null || who.via !== 'session') throw new Problem('sign-in-required', { detail: 'A note belongs to a person. Sign in.' })
+  if (who.personId === null || who.via !== 'session')
+    throw new Problem('sign-in-required', { detail: 'A note belongs to a person. Sign in.' })
   return who.personId
 }

@@ -60,7 +60,10 @@ export function projectOfImport(ctx: Pick<ServiceContext, 'db'>, importId: strin
   return jobs(ctx).get(importId)?.project ?? ''
 }
 
-/** Takes a file in: CSV with any of the usual separators, or JSON Lines. Gives its columns with a guess of what each is, and its first rows. Nothing is logged yet. */
+/**
+ * Takes a file in: CSV with any of the usual separators, or JSON Lines. Gives its columns with a guess of what each is, and its first rows.
+ * Nothing is logged yet.
+ */
 export async function beginImport(ctx: ServiceContext, who: Who, project: string, file: { name: string; bytes: Buffer }): Promise<Import> {
   requireProject(ctx.db, project)
   const importId = ctx.newId()
@@ -167,7 +170,9 @@ export function cancelImport(ctx: ServiceContext, who: Who, importId: string): I
   return job.state
 }
 
-/** Tries an import (nothing is logged; every problem is listed by row) or runs it, behind the answer. Running it again logs nothing twice. */
+/**
+ * Tries an import (nothing is logged; every problem is listed by row) or runs it, behind the answer. Running it again logs nothing twice.
+ */
 export function runImport(
   ctx: ServiceContext,
   who: Who,
@@ -175,7 +180,8 @@ export function runImport(
   input: { mapping: ImportMapping; values: ImportValues; isTrial: boolean },
 ): Import {
   const job = requireJob(ctx, who, importId)
-  if (job.state.phase === 'trying' || job.state.phase === 'running') throw new Problem('conflict', { detail: 'This import is under way already.' })
+  if (job.state.phase === 'trying' || job.state.phase === 'running')
+    throw new Problem('conflict', { detail: 'This import is under way already.' })
   if (!Object.values(input.mapping).some((field) => field === 'title' || field === 'description'))
     throw new Problem('invalid-input', { fields: { mapping: 'Say which column holds the title' } })
   job.isCancelled = false
@@ -212,7 +218,12 @@ export function runImport(
 async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): Promise<void> {
   const { state } = job
   if (!isTrial) await bringIn(ctx, who, job)
-  const planner = new ImportPlanner({ mapping: state.mapping, world: worldOf(ctx, job.project), days: await readDays(job), values: state.values })
+  const planner = new ImportPlanner({
+    mapping: state.mapping,
+    world: worldOf(ctx, job.project),
+    days: await readDays(job),
+    values: state.values,
+  })
   const keyById = new Map<string, string>()
   const parents: { row: number; key: string; parentId: string }[] = []
   let batch: PlannedItem[] = []
@@ -287,7 +298,8 @@ function logBatch(
   const take = (writer: JournalWriter | null) => {
     for (const { row, id, parentId, item } of batch) {
       // Without an id of its own a row is known again by what it says.
-      const idempotencyKey = id ?? `row ${createHash('sha256').update(`${item.title}\n${item.description}`).digest('base64url').slice(0, 32)}`
+      const idempotencyKey =
+        id ?? `row ${createHash('sha256').update(`${item.title}\n${item.description}`).digest('base64url').slice(0, 32)}`
       const before = entryByIdempotencyKey(ctx.db, `import/${project}/${idempotencyKey}`)
       let key = before ? (before.body as { key: string }).key : `row ${row}`
       if (before) state.known++
@@ -296,7 +308,9 @@ function logBatch(
           key = logWithin(ctx, writer, who, { ...item, project }, { idempotencyKey, cause: 'import' }).key
         } catch (error) {
           if (!(error instanceof Problem)) throw error
-          pass.note([{ row, column: null, code: 'refused', value: [error.message, ...Object.values(error.fields ?? {})].join(' ').slice(0, 200) }])
+          pass.note([
+            { row, column: null, code: 'refused', value: [error.message, ...Object.values(error.fields ?? {})].join(' ').slice(0, 200) },
+          ])
           state.leftOut++
           continue
         }

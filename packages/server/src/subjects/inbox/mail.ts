@@ -31,7 +31,10 @@ interface Piece {
   at_ms: number
 }
 
-/** Mails what people were told and want by mail: for each person and item one message, in the item's thread. What could not be handed over is tried again in the next round. */
+/**
+ * Mails what people were told and want by mail: for each person and item one message, in the item's thread. What could not be handed over
+ * is tried again in the next round.
+ */
 export async function mailDigests(ctx: ServiceContext): Promise<number> {
   const threads = sql(
     ctx.db,
@@ -64,7 +67,9 @@ export async function mailDigests(ctx: ServiceContext): Promise<number> {
 export function composeDigest(ctx: ServiceContext, personId: string, key: string, pieces: readonly Piece[]): OutgoingMail | null {
   const address = mailAddressOf(personId)
   const person =
-    address === null ? sql(ctx.db, GET_PERSON_BY_PERSON_ID).get<{ email: string; name: string }>({ personId }) : { email: address, name: '' }
+    address === null
+      ? sql(ctx.db, GET_PERSON_BY_PERSON_ID).get<{ email: string; name: string }>({ personId })
+      : { email: address, name: '' }
   const item = sql(ctx.db, GET_TITLE_OF_ITEM_BY_KEY).get<{ title: string }>({ key })
   const last = pieces.at(-1)
   if (!person || !item || !last) return null
@@ -72,7 +77,8 @@ export function composeDigest(ctx: ServiceContext, personId: string, key: string
   const lines = pieces.map((piece) => ({ who: `${piece.name ?? 'Dystracer'} ${PLAIN_WHY[piece.why]}`, words: piece.words }))
   const greeting = person.name === '' ? 'Good day,' : `${person.name},`
   const root = `<${key.toLowerCase()}@${ctx.config.mailDomain}>`
-  const foot = address === null ? 'Answer to this mail to write a comment.' : 'Answer to this mail to tell us more. The link is yours alone.'
+  const foot =
+    address === null ? 'Answer to this mail to write a comment.' : 'Answer to this mail to tell us more. The link is yours alone.'
   return {
     to: person.email,
     // The same in all mails about an item, as is the first message named, so that they make one thread.

@@ -29,7 +29,10 @@ export function mailAddressOf(personId: string): string | null {
   return personId.startsWith(BY_MAIL) ? personId.slice(BY_MAIL.length) : null
 }
 
-/** Tells people something about an item, once each, in the way that each chose: never the one who did it, never someone who may not see the item. Mail is gathered and follows later. */
+/**
+ * Tells people something about an item, once each, in the way that each chose: never the one who did it, never someone who may not see the
+ * item. Mail is gathered and follows later.
+ */
 export function notify(
   ctx: Pick<ServiceContext, 'db' | 'newId'>,
   writer: JournalWriter,
@@ -144,7 +147,14 @@ function toGroup(ctx: ServiceContext, bind: { personId: string; nowMs: number },
     newestAtMs: leader.at_ms,
     snoozedUntilMs: leader.snoozed_until_ms,
     notices: rows.map(
-      (row): Notice => ({ noticeId: row.notice_id, why: row.why, by: row.by, words: row.words, atMs: row.at_ms, isRead: row.read_at_ms !== null }),
+      (row): Notice => ({
+        noticeId: row.notice_id,
+        why: row.why,
+        by: row.by,
+        words: row.words,
+        atMs: row.at_ms,
+        isRead: row.read_at_ms !== null,
+      }),
     ),
   }
 }
@@ -154,7 +164,10 @@ export function countUnread(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, who: Who)
   if (who.personId === null) return 0
   const binds = { personId: who.personId, nowMs: ctx.nowMs() }
   return (
-    sql(ctx.db, `SELECT count(*) AS count FROM notice n INDEXED BY notice_unread WHERE n.person_id = @personId AND ${ADMITS.unread('n')}`).get<{
+    sql(
+      ctx.db,
+      `SELECT count(*) AS count FROM notice n INDEXED BY notice_unread WHERE n.person_id = @personId AND ${ADMITS.unread('n')}`,
+    ).get<{
       count: number
     }>(binds)?.count ?? 0
   )
@@ -178,7 +191,8 @@ export function markRead(ctx: ServiceContext, who: Who, input: { noticeIds?: str
 /** Puts an item's unread notices off until a time, or brings them back (null). What comes later shows at once. */
 export function snooze(ctx: ServiceContext, who: Who, input: { key: string; untilMs: number | null }): void {
   const { personId } = requirePerson(who)
-  if (input.untilMs !== null && input.untilMs <= ctx.nowMs()) throw new Problem('invalid-input', { fields: { untilMs: 'Choose a time to come' } })
+  if (input.untilMs !== null && input.untilMs <= ctx.nowMs())
+    throw new Problem('invalid-input', { fields: { untilMs: 'Choose a time to come' } })
   ctx.journal.write((writer) => {
     writer.append({ kind: 'notices-snoozed', actor: who.actor, subjects: [`person:${personId}`], body: { personId, ...input } })
   })

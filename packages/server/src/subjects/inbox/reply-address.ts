@@ -23,7 +23,10 @@ export function replyAddress(ctx: Pick<ServiceContext, 'db' | 'config'>, key: st
   return `reply+${key.toLowerCase()}.${signOf(ctx, 'reply', `${key}\n${personId}`)}@${ctx.config.mailDomain}`
 }
 
-/** To whom such an address was given, and about which item; null when the address is none of ours. A moved item keeps the addresses that were given for its old key. */
+/**
+ * To whom such an address was given, and about which item; null when the address is none of ours. A moved item keeps the addresses that
+ * were given for its old key.
+ */
 export function readReplyAddress(ctx: Pick<ServiceContext, 'db'>, address: string): { key: string; personId: string } | null {
   const match = /^reply\+([a-z]{2,8}-\d{1,9})\.([0-9a-f]{24})@/i.exec(address)
   if (!match) return null

@@ -8,7 +8,12 @@ import type { RepositorySync } from '#subjects/sync/index'
 
 /** The envelope of a CDEvents message (cdevents.dev, 0.4): context, subject, and data of the sender's own. */
 const zCdEvent = z.object({
-  context: z.object({ id: z.string().max(200), source: z.string().max(500), type: z.string().max(200), timestamp: z.iso.datetime({ offset: true }) }),
+  context: z.object({
+    id: z.string().max(200),
+    source: z.string().max(500),
+    type: z.string().max(200),
+    timestamp: z.iso.datetime({ offset: true }),
+  }),
   subject: z.object({ id: z.string().max(300), content: z.record(z.string(), z.unknown()).default({}) }),
   customData: z.unknown().optional(),
 })
@@ -46,7 +51,8 @@ const zDeploymentData = z.object({
   by: z.string().max(100).nullable().default(null),
 })
 /**
- * Takes one CDEvents message. Kinds that nothing here rests on are accepted and passed over; the same message again changes nothing. A push or a merge only
+ * Takes one CDEvents message. Kinds that nothing here rests on are accepted and passed over; the same message again changes nothing. A push
+ * or a merge only
  * says that git is worth a look: what happened is read from git.
  */
 export async function receiveCdEvent(ctx: ServiceContext, sync: RepositorySync, raw: unknown): Promise<void> {
@@ -64,7 +70,8 @@ export async function receiveCdEvent(ctx: ServiceContext, sync: RepositorySync, 
     const { repository } = expectData(z.object({ repository: z.string().max(100) }), customData)
     ctx.background.add(sync.request(repository, `push seen by ${context.source}`), `fetching ${repository}`)
   } else if (subject === 'build') receiveBuild(ctx, { data: expectData(zBuildData, customData), predicate, atMs, idempotencyKey })
-  else if (subject === 'service' && predicate !== 'removed') seeDeployment(ctx, { ...expectData(zDeploymentData, customData), atMs, idempotencyKey })
+  else if (subject === 'service' && predicate !== 'removed')
+    seeDeployment(ctx, { ...expectData(zDeploymentData, customData), atMs, idempotencyKey })
 }
 function expectData<T extends z.ZodType>(schema: T, data: unknown): z.infer<T> {
   const parsed = schema.safeParse(data)
@@ -88,7 +95,11 @@ function receiveBuild(
     if (input.predicate === 'started' || input.predicate === 'queued')
       writer.append({ ...common, kind: 'build-started', body: { repository, number, sha, branch } })
     else if (input.predicate === 'finished')
-      writer.append({ ...common, kind: 'build-finished', body: { repository, number, sha, branch, state: outcome ?? 'broke', startedAtMs } })
+      writer.append({
+        ...common,
+        kind: 'build-finished',
+        body: { repository, number, sha, branch, state: outcome ?? 'broke', startedAtMs },
+      })
     writer.touch(itemsOfBuild(ctx, repository, sha, branch))
     if (input.predicate === 'finished') logFailingTests(ctx, writer, { repository, build: number })
   })

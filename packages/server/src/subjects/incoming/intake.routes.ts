@@ -37,7 +37,9 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: I
   handleOutside(router, incomingPaths.takeJunit, requireIntake, ({ query, body }) => ({
     results: receiveJunit(ctx, { ...query, xml: body.toString('utf8') }),
   }))
-  handleOutside(router, incomingPaths.takeSarif, requireIntake, ({ query, body }) => receiveSarif(ctx, { ...query, json: body.toString('utf8') }))
+  handleOutside(router, incomingPaths.takeSarif, requireIntake, ({ query, body }) =>
+    receiveSarif(ctx, { ...query, json: body.toString('utf8') }),
+  )
   handleOutside(router, incomingPaths.takeSourceMap, requireIntake, ({ query, body }) => receiveSourceMap(ctx, { ...query, body }))
   handleOutside(router, incomingPaths.takeMail, requireIntake, async ({ body }) => ({ key: await receiveMail(ctx, body) }))
   return router
@@ -67,7 +69,11 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
       throw new Problem('too-many-requests', { detail: 'The intake is full; send again.', headers: { 'retry-after': '1' } })
     const body = await readBody(koa.req, declared.takes.limitBytes)
     const bytes = new Uint8Array(body)
-    const output = await intakeWorker(ctx).call('take', { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs() }, { transfer: [bytes.buffer] })
+    const output = await intakeWorker(ctx).call(
+      'take',
+      { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs() },
+      { transfer: [bytes.buffer] },
+    )
     if (output.kind === 'malformed') throw new Problem('malformed-body', { detail: output.why })
     answerOtlp(
       koa,
@@ -121,6 +127,9 @@ function readCloudEvents(koa: Context, body: Buffer): unknown[] {
     const events = HTTP.toEvent<unknown>({ headers: koa.headers as Record<string, string>, body: body.toString('utf8') })
     return [events].flat().map((event) => new CloudEvent(event as Partial<CloudEvent<unknown>>).data)
   } catch (error) {
-    throw new Problem('malformed-body', { detail: `Not a CloudEvent: ${error instanceof Error ? error.message : 'unreadable'}`, cause: error })
+    throw new Problem('malformed-body', {
+      detail: `Not a CloudEvent: ${error instanceof Error ? error.message : 'unreadable'}`,
+      cause: error,
+    })
   }
 }

@@ -21,7 +21,8 @@ import {
 const TEXT_MAX = 50_000
 
 /**
- * A mail becomes a report, or, when its subject names an item, a comment on it. The sender's address speaks for an account only when it is one's; a stranger's mail waits in Triage and its
+ * A mail becomes a report, or, when its subject names an item, a comment on it. The sender's address speaks for an account only when it is
+ * one's; a stranger's mail waits in Triage and its
  * trailers are words (docs/rules.md#acting-text). The same message twice changes nothing. Gives the item's key; null for
  * what no person wrote: two machines that answer each other would never end.
  */
@@ -63,14 +64,19 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer): Promise<str
 function isAutomatic(mail: ParsedMail): boolean {
   const automatic = String(mail.headers.get('auto-submitted') ?? 'no').toLowerCase()
   // The parser gathers all List- headers under one name.
-  return automatic !== 'no' || /^(?:bulk|junk|list|auto_reply)$/i.test(String(mail.headers.get('precedence') ?? '')) || mail.headers.has('list')
+  return (
+    automatic !== 'no' || /^(?:bulk|junk|list|auto_reply)$/i.test(String(mail.headers.get('precedence') ?? '')) || mail.headers.has('list')
+  )
 }
 
 function recipientsOf(mail: ParsedMail): string[] {
   return [mail.to, mail.cc].flat().flatMap((field) => field?.value.map((entry) => entry.address ?? '') ?? [])
 }
 
-/** An answer to one of our mails. It speaks for the account it was sent to only when it comes from that account's address (docs/rules.md#acting-text); from elsewhere it is words of that address. */
+/**
+ * An answer to one of our mails. It speaks for the account it was sent to only when it comes from that account's address
+ * (docs/rules.md#acting-text); from elsewhere it is words of that address.
+ */
 function takeAnswer(ctx: ServiceContext, to: { key: string; personId: string }, input: { who: Who; address: string; text: string }): void {
   const isHolder = input.who.personId !== null && input.who.personId === to.personId
   addComment(ctx, isHolder ? input.who : STRANGER, to.key, { text: input.text, ...(!isHolder && { from: input.address }) })
@@ -101,7 +107,10 @@ export function readPublicForm(ctx: ServiceContext, project: string): { name: st
   return { name, components: components.map((row) => row.name) }
 }
 
-/** A report by the public form, where the project has switched it on; it waits in Triage. Gives the text of the link by which its reporter follows it. */
+/**
+ * A report by the public form, where the project has switched it on; it waits in Triage. Gives the text of the link by which its reporter
+ * follows it.
+ */
 export function receivePublicReport(
   ctx: ServiceContext,
   project: string,

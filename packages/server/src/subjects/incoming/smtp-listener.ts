@@ -4,8 +4,10 @@ const SIZE_MAX_BYTES = 30 << 20
 const CLIENTS_MAX = 50
 
 /**
- * Takes mail by SMTP and hands each message over before it answers, so that what was answered "taken" is kept. Meant to stand behind a mail server that checks senders: it neither relays nor
- * believes more than an address. A message that `take` refuses is answered 554 with the reason, one that it cannot take now 451, so that the sender tries again.
+ * Takes mail by SMTP and hands each message over before it answers, so that what was answered "taken" is kept. Meant to stand behind a mail
+ * server that checks senders: it neither relays nor
+ * believes more than an address. A message that `take` refuses is answered 554 with the reason, one that it cannot take now 451, so that
+ * the sender tries again.
  */
 export function makeSmtpListener(input: {
   take: (raw: Buffer, peer: string) => Promise<unknown>

@@ -6,7 +6,10 @@ import type { Who } from '@dystracer/core/people/who'
 import { planChange, writeChange } from './items.commands.js'
 import { maySee, orRefuse } from '#subjects/records/index'
 
-/** Changes many items alike in one write; each that cannot be changed is named with the reason, the others are changed. Items that stand so already are left alone and not counted. */
+/**
+ * Changes many items alike in one write; each that cannot be changed is named with the reason, the others are changed. Items that stand so
+ * already are left alone and not counted.
+ */
 export function changeMany(ctx: ServiceContext, who: Who, input: { keys: string[]; change: ChangeItem }): BulkDone {
   const refused: BulkDone['refused'] = []
   const planned: { key: string; changes: FieldChanges }[] = []

@@ -11,7 +11,10 @@ import { assertLink, nextItemKey, requireItem, fieldOf } from '#subjects/records
 import { checkOwnValues, checkType, readSetup, requireProject } from '#subjects/setup/index'
 import { addComment } from '#subjects/talk/index'
 
-/** Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped and named. */
+/**
+ * Moves an item to another project: it gets a number there, its old key stays an alias. Own fields that the other project lacks are dropped
+ * and named.
+ */
 export function moveItem(ctx: ServiceContext, who: Who, key: string, project: string): string {
   requireRight(who, 'items.log', project)
   const row = requireItem(ctx, key)
@@ -32,7 +35,13 @@ export function moveItem(ctx: ServiceContext, who: Who, key: string, project: st
         body: { key, changes: { ownValues: { from: own, to: kept } } },
       })
     const { number, key: newKey } = nextItemKey(ctx, project)
-    writer.append({ kind: 'item-moved', actor: who.actor, subjects: [`item:${newKey}`], cause: `was ${key}`, body: { key, newKey, project, number } })
+    writer.append({
+      kind: 'item-moved',
+      actor: who.actor,
+      subjects: [`item:${newKey}`],
+      cause: `was ${key}`,
+      body: { key, newKey, project, number },
+    })
     return newKey
   })
 }

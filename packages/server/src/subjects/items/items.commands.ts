@@ -40,7 +40,10 @@ import {
   HAS_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER,
 } from './items.queries.js'
 
-/** Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws `invalid-input`, `not-allowed`. */
+/**
+ * Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws
+ * `invalid-input`, `not-allowed`.
+ */
 export function logItem(
   ctx: ServiceContext,
   who: Who,
@@ -61,7 +64,8 @@ export function logWithin(
   const input = { ...parsed, project: parsed.project ?? projectToLogIn(ctx.db, who) }
   if (from === undefined) requireRight(who, 'items.log', input.project)
   // An import of the same file by somebody else is the same import.
-  const fullKey = idempotencyKey && (cause === 'import' ? `import/${input.project}/${idempotencyKey}` : `log/${who.actor}/${idempotencyKey}`)
+  const fullKey =
+    idempotencyKey && (cause === 'import' ? `import/${input.project}/${idempotencyKey}` : `log/${who.actor}/${idempotencyKey}`)
   const before = fullKey ? entryByIdempotencyKey(ctx.db, fullKey) : undefined
   if (before) return { key: (before.body as { key: string }).key, isNew: false }
   if (!sql(ctx.db, HAS_PROJECT_BY_PREFIX).get({ prefix: input.project }))
@@ -118,7 +122,9 @@ export function logWithin(
 function projectToLogIn(db: ServiceContext['db'], who: Who): string {
   const project = firstProjectWhere(db, who, 'items.log')
   if (project !== null) return project
-  throw who.via === 'anonymous' ? new Problem('sign-in-required') : new Problem('invalid-input', { fields: { project: 'Name the project' } })
+  throw who.via === 'anonymous'
+    ? new Problem('sign-in-required')
+    : new Problem('invalid-input', { fields: { project: 'Name the project' } })
 }
 
 export function checkFields(
@@ -162,7 +168,9 @@ export function tieRequirement(
     targetRevision: requireRequirement(ctx, input.requirement),
   })
 }
-/** Changes fields; what is the same already is left out. With an expected revision, a change since then is refused (`changed-meanwhile`). */
+/**
+ * Changes fields; what is the same already is left out. With an expected revision, a change since then is refused (`changed-meanwhile`).
+ */
 export function changeItem(ctx: ServiceContext, who: Who, key: string, input: ChangeItem, expectedRevision?: number): void {
   const changes = planChange(ctx, who, key, input, expectedRevision)
   if (Object.keys(changes).length > 0) ctx.journal.write((writer) => void writeChange(ctx, writer, who, key, changes))
@@ -247,7 +255,12 @@ export async function startItem(
     throw error
   }
   ctx.journal.write((writer) => {
-    writer.append({ kind: 'item-started', actor: who.actor, subjects: [`item:${key}`], body: { key, repository: input.repository, branch } })
+    writer.append({
+      kind: 'item-started',
+      actor: who.actor,
+      subjects: [`item:${key}`],
+      body: { key, repository: input.repository, branch },
+    })
     if (who.personId) takeWithin(ctx, writer, who, who.personId, { key, branch: `${input.repository}/${branch}` })
     if (row.owner_id === null && who.personId) {
       writer.append({
@@ -268,7 +281,8 @@ export async function startItem(
 /** Ties an item to something by a person's word. Refuses loops of `blocks` and `parent`, naming the loop. */
 export function addLink(ctx: ServiceContext, who: Who, key: string, input: AddLink): void {
   requireItem(ctx, key)
-  if (!maySeeSubject(ctx.db, who, formatNodeRef(input.to))) throw new Problem('not-found', { detail: `There is no ${input.to.kind} ${input.to.id}.` })
+  if (!maySeeSubject(ctx.db, who, formatNodeRef(input.to)))
+    throw new Problem('not-found', { detail: `There is no ${input.to.kind} ${input.to.id}.` })
   requireTarget(ctx, input.to)
   const from: NodeRef = { kind: 'item', id: key }
   if (input.kind === 'blocks' || input.kind === 'parent') {

@@ -22,9 +22,15 @@ import {
 
 /** An item with all that hangs on it; sub-items and links that the asker may not see are left out. */
 export function readItem(ctx: ServiceContext, who: Who, key: string): Item {
-  const links = readLinks(ctx.db, key).filter((link) => [link.from, link.to].every((end) => end.kind !== 'item' || maySee(ctx.db, who, end.id)))
+  const links = readLinks(ctx.db, key).filter((link) =>
+    [link.from, link.to].every((end) => end.kind !== 'item' || maySee(ctx.db, who, end.id)),
+  )
   const item = toItem(ctx.db, requireItem(ctx, key), links)
-  return { ...item, children: onlyVisible(ctx.db, who, item.children), blockedBy: item.blockedBy.filter((blocker) => maySee(ctx.db, who, blocker)) }
+  return {
+    ...item,
+    children: onlyVisible(ctx.db, who, item.children),
+    blockedBy: item.blockedBy.filter((blocker) => maySee(ctx.db, who, blocker)),
+  }
 }
 /** The standing links of an item, each once with its first assertion. */
 export function readLinks(db: Db, key: string): Link[] {

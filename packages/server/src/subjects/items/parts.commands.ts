@@ -6,7 +6,10 @@ import { assertLink, currentKey, findLoop, listAssertions, maySee, requireItem, 
 /** What both links of a move say that they follow from, so that an undo takes back both. */
 export const MOVED_BELOW = 'made part of another'
 
-/** Makes an item a part of another one and of no other, or of none, in one write. Throws `conflict` where that would close a loop, `invalid-input` for a parent that is not there. */
+/**
+ * Makes an item a part of another one and of no other, or of none, in one write. Throws `conflict` where that would close a loop,
+ * `invalid-input` for a parent that is not there.
+ */
 export function setParent(ctx: ServiceContext, who: Who, key: string, parent: string | null): void {
   requireItem(ctx, key)
   const parentKey = parent === null ? null : currentKey(ctx.db, parent.toUpperCase())

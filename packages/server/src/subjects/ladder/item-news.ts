@@ -22,7 +22,9 @@ interface Told {
   keeper_id: string | null
 }
 
-/** Tells owners that their item moved, and the component's keeper when it waits for a review; nobody is told of what they did themselves. */
+/**
+ * Tells owners that their item moved, and the component's keeper when it waits for a review; nobody is told of what they did themselves.
+ */
 export function tellOfMoves(ctx: Pick<ServiceContext, 'db' | 'newId'>, writer: JournalWriter, moves: readonly Move[], actor: string): void {
   const by = { actor, personId: actor.startsWith('person:') ? actor.slice('person:'.length) : null }
   for (const { key, from, to, hasComeBack } of moves) {

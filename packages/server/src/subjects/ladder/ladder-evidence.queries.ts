@@ -10,7 +10,8 @@ export const LIST_LINK_ASSERTION_BY_KEY = `SELECT DISTINCT i.key, i.stage, i.dis
     WHERE l.to_kind = 'item' AND l.to_id = @key AND l.kind = 'parent' AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL ORDER BY i.key`
 
 // Of readBranches; by the primary key; one row.
-export const GET_GIT_REF_BY_REPOSITORY_AND_REF = 'SELECT deleted_at_ms, first_seen_at_ms FROM git_ref WHERE repository = @repository AND ref = @ref'
+export const GET_GIT_REF_BY_REPOSITORY_AND_REF =
+  'SELECT deleted_at_ms, first_seen_at_ms FROM git_ref WHERE repository = @repository AND ref = @ref'
 
 // Of pullRequestRow; by the primary key; one row.
 export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER =
@@ -21,7 +22,8 @@ export const GET_BUILD_BY_REPOSITORY_AND_SHA = `SELECT number, state, failed, pa
       WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1`
 
 // Of isLive; by the primary key.
-export const LIST_GIT_REF_BY_REPOSITORY = 'SELECT sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL'
+export const LIST_GIT_REF_BY_REPOSITORY =
+  'SELECT sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL'
 
 // Of releasesOf; by the primary key.
 export const LIST_RELEASE_BY_REPOSITORY = `SELECT r.service, r.name, r.sha, r.at_ms, s.repository FROM release r JOIN service s ON s.name = r.service WHERE s.repository = @repository ORDER BY r.at_ms, r.name`

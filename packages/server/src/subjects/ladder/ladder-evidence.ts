@@ -46,7 +46,10 @@ interface ItemEvidenceRow {
 }
 type Reading = Pick<ServiceContext, 'db' | 'volume' | 'use' | 'nowMs'>
 
-/** Everything that the ladder of an item rests on, read from the tables, the commit graphs and the volume counters. Null when there is no such item. */
+/**
+ * Everything that the ladder of an item rests on, read from the tables, the commit graphs and the volume counters. Null when there is no
+ * such item.
+ */
 export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
   const item = sql(ctx.db, GET_ITEM_BY_KEY).get<ItemEvidenceRow>({ key })
   if (!item) return null
@@ -75,7 +78,9 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
       atMs: number
     }>({ key }),
     rejected:
-      item.disposition && item.disposed_at_ms !== null ? { disposition: item.disposition, by: item.disposed_by, atMs: item.disposed_at_ms } : null,
+      item.disposition && item.disposed_at_ms !== null
+        ? { disposition: item.disposition, by: item.disposed_by, atMs: item.disposed_at_ms }
+        : null,
   }
 }
 
@@ -104,7 +109,9 @@ function readBranches(ctx: Reading, links: readonly AssertionRow[]) {
       deleted_at_ms: number | null
       first_seen_at_ms: number
     }>({ repository: parts.repository, ref: `refs/heads/${parts.rest}` })
-    return [{ repository: parts.repository, name: parts.rest, atMs: row?.first_seen_at_ms ?? link.at_ms, isGone: row?.deleted_at_ms != null }]
+    return [
+      { repository: parts.repository, name: parts.rest, atMs: row?.first_seen_at_ms ?? link.at_ms, isGone: row?.deleted_at_ms != null },
+    ]
   })
 }
 
@@ -141,7 +148,10 @@ interface PullRequestRow {
 function pullRequestRow(ctx: Reading, id: string): PullRequestRow | undefined {
   const parts = splitRepositoryId(id)
   return parts
-    ? sql(ctx.db, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER).get<PullRequestRow>({ repository: parts.repository, number: Number(parts.rest) })
+    ? sql(ctx.db, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER).get<PullRequestRow>({
+        repository: parts.repository,
+        number: Number(parts.rest),
+      })
     : undefined
 }
 
@@ -155,11 +165,23 @@ function readPullRequests(ctx: Reading, links: readonly AssertionRow[]): TiedPul
       failed: number
       total: number
     }>({ repository: row.repository, sha: row.head_sha })
-    return [{ repository: row.repository, number: row.number, state: row.state, author: row.author, atMs: row.created_at_ms, build: build ?? null }]
+    return [
+      {
+        repository: row.repository,
+        number: row.number,
+        state: row.state,
+        author: row.author,
+        atMs: row.created_at_ms,
+        build: build ?? null,
+      },
+    ]
   })
 }
 
-/** The contributions: patches by repository, from commits and pull requests that are tied as a fix and reachable from a live ref (docs/rules.md#contribution). */
+/**
+ * The contributions: patches by repository, from commits and pull requests that are tied as a fix and reachable from a live ref
+ * (docs/rules.md#contribution).
+ */
 function readPatches(ctx: Reading, links: readonly AssertionRow[]): Map<string, string[]> {
   const patches = new Map<string, string[]>()
   const add = (repository: string, sha: string) => {
@@ -305,9 +327,12 @@ function readSilence(
 ): FaultSilence {
   const fixed = JSON.stringify(containing.filter((release) => release.service === service).map((release) => release.release))
   const seen =
-    sql(ctx.volume, GET_FAULT_RELEASE_BY_FINGERPRINT_AND_FIXED).get<{ release: string; environment: string; atMs: number }>({ fingerprint, fixed }) ??
-    null
-  const since = sql(ctx.db, GET_SINCE_MS_OF_DEPLOYMENT_BY_SERVICE_AND_FIXED).get<{ sinceMs: number | null }>({ service, fixed })?.sinceMs ?? null
+    sql(ctx.volume, GET_FAULT_RELEASE_BY_FINGERPRINT_AND_FIXED).get<{ release: string; environment: string; atMs: number }>({
+      fingerprint,
+      fixed,
+    }) ?? null
+  const since =
+    sql(ctx.db, GET_SINCE_MS_OF_DEPLOYMENT_BY_SERVICE_AND_FIXED).get<{ sinceMs: number | null }>({ service, fixed })?.sinceMs ?? null
   const span = sql(ctx.volume, GET_FAULT_GROUP_BY_FINGERPRINT).get<{
     first_at_ms: number
     last_at_ms: number

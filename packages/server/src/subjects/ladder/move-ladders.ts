@@ -8,7 +8,8 @@ import { GET_ITEM_BY_KEY, LIST_ITEM, LIST_LINK_ASSERTION_BY_KEY } from './move-l
 
 export type Reading = Pick<ServiceContext, 'db' | 'volume' | 'use' | 'nowMs'>
 /**
- * Computes the ladders of the touched items inside the write that touched them; journals those that moved, so that cause and effect land together. A parent stands on its parts
+ * Computes the ladders of the touched items inside the write that touched them; journals those that moved, so that cause and effect land
+ * together. A parent stands on its parts
  * (docs/rules.md#parents), so it follows after them, level by level; `parent` has no loops, and a parent whose ladder stays ends the climb.
  */
 export function moveLadders(ctx: Reading, writer: JournalWriter, touched: ReadonlySet<string>): Move[] {
@@ -77,7 +78,10 @@ function isSameLadder(a: Ladder, b: Ladder): boolean {
 function comparable(ladder: Ladder): string {
   return JSON.stringify(ladder, (name, value: unknown) => (name === 'exercised' ? undefined : value))
 }
-/** Looks again at items whose fault is being watched: silence passes without an event (docs/rules.md#decisions: the timer's decision is journalled). */
+/**
+ * Looks again at items whose fault is being watched: silence passes without an event (docs/rules.md#decisions: the timer's decision is
+ * journalled).
+ */
 export function judgeWaitingItems(ctx: ServiceContext): void {
   const keys = sql(ctx.db, LIST_ITEM)
     .all<{ key: string }>({})

@@ -9,7 +9,10 @@ const SHOWN_MAX = 5
 /** Confidential look-alikes are left out after the ranking, so a few more are asked for. */
 const ASKED_FOR = 12
 
-/** Items that look like what is being written, best first, with the words that say why. Confidential ones show only to those who may see them. */
+/**
+ * Items that look like what is being written, best first, with the words that say why. Confidential ones show only to those who may see
+ * them.
+ */
 export async function findLookAlikes(
   ctx: ServiceContext,
   who: Who,

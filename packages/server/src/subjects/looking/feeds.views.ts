@@ -20,7 +20,10 @@ interface FeedClaim {
   filter: string
 }
 
-/** The texts of the private links to a view's calendar and activity. Who has one reads as the person who made it, what the filter admits, and nothing else. */
+/**
+ * The texts of the private links to a view's calendar and activity. Who has one reads as the person who made it, what the filter admits,
+ * and nothing else.
+ */
 export function feedLinks(ctx: Pick<ServiceContext, 'db' | 'config'>, who: Who, filter: string): { calendar: string; activity: string } {
   if (who.personId === null) throw new Problem('sign-in-required', { detail: 'A private link belongs to a person. Sign in.' })
   if ('error' in parseFilter(filter)) throw new Problem('filter-not-understood', { detail: 'This filter was not understood.' })

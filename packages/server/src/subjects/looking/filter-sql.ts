@@ -9,7 +9,10 @@ export interface FilterScope {
   nowMs: number
   personId: string | null
 }
-/** Items found by an index of their own: `keys` selects them, `probe` gives `rowsPerItem` times as many rows at most, unsorted, so that seeing whether they are few is cheap. */
+/**
+ * Items found by an index of their own: `keys` selects them, `probe` gives `rowsPerItem` times as many rows at most, unsorted, so that
+ * seeing whether they are few is cheap.
+ */
 export interface Driver {
   keys: string
   probe: string
@@ -122,7 +125,9 @@ function holds(row: string, match: string): string {
 /** How the items that meet all parts are found by an index, when one of the parts may admit few. Bounds of the due day count as one. */
 function driversOf(parts: readonly Filter[], bound: (value: string | number) => string): Driver[] {
   const bounds = parts.flatMap((part) =>
-    part.kind === 'compare' && part.field === 'due' && part.comparison !== '!=' ? `due_on ${OPERATOR[part.comparison]} ${bound(part.value)}` : [],
+    part.kind === 'compare' && part.field === 'due' && part.comparison !== '!='
+      ? `due_on ${OPERATOR[part.comparison]} ${bound(part.value)}`
+      : [],
   )
   const due = bounds.length === 0 ? [] : [simple(`SELECT key FROM item WHERE due_on IS NOT NULL AND ${bounds.join(' AND ')}`)]
   return [...due, ...parts.flatMap((part) => driverOf(part, bound) ?? [])]

@@ -34,7 +34,10 @@ export function addLookingRoutes(api: Api): void {
   )
 }
 
-/** Sends a file page by page. The first page is read before the head is sent, so that a filter which is not understood is still answered as a problem. */
+/**
+ * Sends a file page by page. The first page is read before the head is sent, so that a filter which is not understood is still answered as
+ * a problem.
+ */
 function sendLines(koa: Context, type: string, ending: string, parts: Generator<string>): void {
   const first = parts.next()
   koa.set({ 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="items.${ending}"` })

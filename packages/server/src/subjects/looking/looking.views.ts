@@ -19,7 +19,10 @@ const FEW = 3000
 const OUTLINE_MAX = 2000
 const NO_VALUE_LAST = `char(1114111)`
 
-/** The expressions of each order, ending in the key, so that pages neither repeat nor skip; and the index that holds them with all that a filter looks at. */
+/**
+ * The expressions of each order, ending in the key, so that pages neither repeat nor skip; and the index that holds them with all that a
+ * filter looks at.
+ */
 const ORDER: Record<Exclude<ItemSort, 'best'>, { by: string[]; index: string }> = {
   worst: { by: ['coalesce(i.severity, 9)', '-i.created_at_ms', 'i.key'], index: 'item_worst' },
   newest: { by: ['-i.created_at_ms', 'i.key'], index: 'item_newest' },
@@ -74,12 +77,16 @@ function look(ctx: Pick<ServiceContext, 'nowMs'>, who: Who, filter: string | Fil
   return { compiled, where, bind: { ...compiled.bind, ...viewerOf(who) } }
 }
 
-/** The first condition that few items meet, as a source of keys; null when there is none. Each is asked for one item more than a few, and no further. */
+/**
+ * The first condition that few items meet, as a source of keys; null when there is none. Each is asked for one item more than a few, and no
+ * further.
+ */
 function fewOf(ctx: Pick<ServiceContext, 'db'>, { compiled, bind }: Looked): string | null {
   const isFew = ({ probe, rowsPerItem }: Driver) => {
     const most = FEW * rowsPerItem
     return (
-      (sql(ctx.db, `SELECT count(*) AS count FROM (SELECT 1 FROM (${probe}) LIMIT ${most + 1})`).get<{ count: number }>(bind)?.count ?? 0) <= most
+      (sql(ctx.db, `SELECT count(*) AS count FROM (SELECT 1 FROM (${probe}) LIMIT ${most + 1})`).get<{ count: number }>(bind)?.count ??
+        0) <= most
     )
   }
   return compiled.drivers.find(isFew)?.keys ?? null
@@ -92,10 +99,15 @@ function sourceOf(ctx: Pick<ServiceContext, 'db'>, looked: Looked, index: string
 }
 
 /**
- * One page of the items that a filter admits. Where one of its conditions admits few items, those are read and sorted; else the index of the order is read until the page is full, so a filter that
+ * One page of the items that a filter admits. Where one of its conditions admits few items, those are read and sorted; else the index of
+ * the order is read until the page is full, so a filter that
  * much fits costs a page, and one that hardly anything fits at most one walk through that index. Throws `filter-not-understood`.
  */
-export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput): { rows: ItemSummary[]; nextCursor: string | null; total?: number } {
+export function listItems(
+  ctx: ServiceContext,
+  who: Who,
+  input: ListItemsInput,
+): { rows: ItemSummary[]; nextCursor: string | null; total?: number } {
   const looked = look(ctx, who, input.filter)
   const ranked = input.sort === 'best' ? rankedSource(ctx, looked) : null
   const order = input.sort === 'best' ? ORDER.newest : ORDER[input.sort]
@@ -106,7 +118,9 @@ export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput):
   const names = by.map((_, at) => `o${at}`)
   const { groupBy, folded = [] } = input
   const unfolded =
-    groupBy && folded.length > 0 ? ` AND coalesce(CAST(${groupValue(groupBy)} AS TEXT), '') NOT IN (SELECT value FROM json_each(@folded))` : ''
+    groupBy && folded.length > 0
+      ? ` AND coalesce(CAST(${groupValue(groupBy)} AS TEXT), '') NOT IN (SELECT value FROM json_each(@folded))`
+      : ''
   const rows = sql(
     ctx.db,
     `SELECT ${ITEM_COLUMNS}, ${names.map((name) => `p.${name}`).join(', ')} FROM (
@@ -126,7 +140,8 @@ export function listItems(ctx: ServiceContext, who: Who, input: ListItemsInput):
 }
 
 /**
- * Items by how well they fit the filter's words: BM25 (Robertson and Zaragoza, 2009) over title and description, the title counting six times, or over the comment that fits best at a lower weight.
+ * Items by how well they fit the filter's words: BM25 (Robertson and Zaragoza, 2009) over title and description, the title counting six
+ * times, or over the comment that fits best at a lower weight.
  * Only words that few items hold are ranked by; null when all are common, where the newest come first instead.
  */
 function rankedSource(ctx: ServiceContext, looked: Looked): string | null {
@@ -157,7 +172,11 @@ function countTotal(ctx: ServiceContext, looked: Looked): number {
 }
 
 /** How many items a filter admits, in all and by group; the groups in the order in which a grouped list shows them. */
-export function countItems(ctx: ServiceContext, who: Who, { filter, groupBy }: { filter: string; groupBy?: GroupField | undefined }): ItemCounts {
+export function countItems(
+  ctx: ServiceContext,
+  who: Who,
+  { filter, groupBy }: { filter: string; groupBy?: GroupField | undefined },
+): ItemCounts {
   const looked = look(ctx, who, filter)
   if (groupBy === undefined) return { total: countTotal(ctx, looked), groups: [] }
   const value = groupValue(groupBy)
@@ -173,7 +192,10 @@ export function countItems(ctx: ServiceContext, who: Who, { filter, groupBy }: {
 const BEGIN = '\u0002'
 const END = '\u0003'
 
-/** Where the words of a filter stand in some items: the title with them marked, and the piece of the description or of a comment that holds them. */
+/**
+ * Where the words of a filter stand in some items: the title with them marked, and the piece of the description or of a comment that holds
+ * them.
+ */
 export function findExcerpts(ctx: ServiceContext, who: Who, { filter, keys }: { filter: string | Filter; keys: string[] }): Found[] {
   const looked = look(ctx, who, filter)
   if (looked.compiled.match === null) return []
@@ -206,7 +228,10 @@ function marked(text: string): string[] {
   return text.replaceAll(/\s+/g, ' ').split(new RegExp(`[${BEGIN}${END}]`))
 }
 
-/** The items that a filter admits, at most 2,000, each with the item that it is a part of; parents that the filter leaves out come along, marked. Only what the asker may see. */
+/**
+ * The items that a filter admits, at most 2,000, each with the item that it is a part of; parents that the filter leaves out come along,
+ * marked. Only what the asker may see.
+ */
 export function readOutline(
   ctx: ServiceContext,
   who: Who,
@@ -232,7 +257,10 @@ export function readOutline(
   }
   const admitted = new Set(rows.map((item) => item.key))
   const contextKeys = [...new Set(parentByKey.values())].filter((key) => !admitted.has(key))
-  const context = sql(ctx.db, `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value WHERE ${VISIBLE_ITEM} ORDER BY i.key`)
+  const context = sql(
+    ctx.db,
+    `SELECT ${ITEM_COLUMNS} FROM json_each(@keys) k JOIN item i ON i.key = k.value WHERE ${VISIBLE_ITEM} ORDER BY i.key`,
+  )
     .all<ItemRow>({ keys: JSON.stringify(contextKeys), ...viewerOf(who) })
     .map(toSummary)
   const seen = new Set([...admitted, ...context.map((item) => item.key)])
@@ -243,7 +271,10 @@ export function readOutline(
   return { rows: [...rows.map((item) => entry(item, false)), ...context.map((item) => entry(item, true))], total: total ?? rows.length }
 }
 
-/** Items by words as they are typed, best first, with the words marked: each word may be a beginning, and may stand in the title, the description or a comment. */
+/**
+ * Items by words as they are typed, best first, with the words marked: each word may be a beginning, and may stand in the title, the
+ * description or a comment.
+ */
 export function searchItems(ctx: ServiceContext, who: Who, q: string, limit: number): (ItemSummary & { marked: Found | null })[] {
   const parts = (q.match(/[\p{L}\p{N}]+/gu) ?? []).slice(0, 12).map((text): Filter => ({ kind: 'words', text, isPhrase: false }))
   if (parts.length === 0) return []

@@ -77,7 +77,8 @@ export function removeView(ctx: ServiceContext, who: Who, project: string, viewI
 /** Pins a view in one's own index, or takes it out. */
 export function pinView(ctx: ServiceContext, who: Who, project: string, viewId: string, isPinned: boolean): void {
   const personId = requirePerson(who)
-  if (!listViews(ctx, who, project).some((view) => view.viewId === viewId)) throw new Problem('not-found', { detail: 'There is no such view.' })
+  if (!listViews(ctx, who, project).some((view) => view.viewId === viewId))
+    throw new Problem('not-found', { detail: 'There is no such view.' })
   ctx.journal.write((writer) => {
     writer.append({ kind: 'view-pinned', actor: who.actor, subjects: [`person:${personId}`], body: { viewId, personId, isPinned } })
   })

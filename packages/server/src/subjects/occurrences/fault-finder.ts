@@ -14,7 +14,10 @@ export interface FoundGroup {
   moved: MovedSite[]
 }
 
-/** Which group an exception belongs to: its trace read with what is known of the code, then held against the statements that failed before. What it learns is kept in the same transaction. */
+/**
+ * Which group an exception belongs to: its trace read with what is known of the code, then held against the statements that failed before.
+ * What it learns is kept in the same transaction.
+ */
 export class FaultFinder {
   readonly #db: Db
   readonly #code: ReleaseCode
@@ -27,7 +30,9 @@ export class FaultFinder {
     this.#code = code
     this.#digestOf = digestOf
     this.#statements = {
-      sites: db.prepare<[], { fingerprint: string; site: string }>('SELECT fingerprint, site FROM fault_site ORDER BY place, release, position'),
+      sites: db.prepare<[], { fingerprint: string; site: string }>(
+        'SELECT fingerprint, site FROM fault_site ORDER BY place, release, position',
+      ),
       keepSite: db.prepare(
         'INSERT OR IGNORE INTO fault_site (place, release, position, file, fingerprint, site) VALUES (@place, @release, @position, @file, @fingerprint, @site)',
       ),
@@ -49,7 +54,8 @@ export class FaultFinder {
   /** Begins anew from what is kept, after a transaction that failed. */
   reload(): void {
     this.#index = new StatementIndex()
-    for (const { fingerprint, site } of this.#statements.sites.all()) this.#index.load({ ...(JSON.parse(site) as KeptSite), fault: fingerprint })
+    for (const { fingerprint, site } of this.#statements.sites.all())
+      this.#index.load({ ...(JSON.parse(site) as KeptSite), fault: fingerprint })
     this.#index.hold(this.#statements.held.all().map((row) => row.fingerprint))
     this.forgetCode()
   }

@@ -19,7 +19,8 @@ interface StoredTrace {
 }
 
 /**
- * Changes which group occurrences belong to, after they came: what people say (merged, taken out, taken back) and what more is known of the code (source maps, tracked files, whose code it is). Each
+ * Changes which group occurrences belong to, after they came: what people say (merged, taken out, taken back) and what more is known of the
+ * code (source maps, tracked files, whose code it is). Each
  * method wants a transaction around it; afterwards what was cached of traces is void.
  */
 export class GroupKeeper {
@@ -59,7 +60,10 @@ export class GroupKeeper {
     }
   }
 
-  /** Makes one group of two because people say so, for what is there and what will come; `unmerge` takes it back. True when there was something to merge. */
+  /**
+   * Makes one group of two because people say so, for what is there and what will come; `unmerge` takes it back. True when there was
+   * something to merge.
+   */
   merge(from: string, into: string): boolean {
     if (from === into || !this.#merge.has(from, into)) return false
     this.#unmerge.save(from, into)
@@ -68,7 +72,10 @@ export class GroupKeeper {
     return true
   }
 
-  /** Takes a merge back: the group is there again, with what was its own and what came of it since. False when there is no such merge, or the other has gone into a third. */
+  /**
+   * Takes a merge back: the group is there again, with what was its own and what came of it since. False when there is no such merge, or
+   * the other has gone into a third.
+   */
   unmerge(from: string): boolean {
     const saved = this.#unmerge.saved(from)
     if (!saved || this.#unmerge.saved(saved.into)) return false
@@ -88,7 +95,8 @@ export class GroupKeeper {
   }
 
   /**
-   * Says of one occurrence which group it belongs to (null for one of its own): what fails at its line goes there from now on; what is there of it goes along when `past` is asked for. Gives the
+   * Says of one occurrence which group it belongs to (null for one of its own): what fails at its line goes there from now on; what is
+   * there of it goes along when `past` is asked for. Gives the
    * group, or null when there is nothing to move or to tell apart.
    */
   belong({ occurrenceId, to, past }: { occurrenceId: number; to: string | null; past: boolean }): string | null {
@@ -112,7 +120,10 @@ export class GroupKeeper {
     return fingerprint
   }
 
-  /** Finds anew where everything of a service failed, in one release or in all, after more became known of its code. Groups that people had a say in stay. Gives how many groups went into others and how many are new. */
+  /**
+   * Finds anew where everything of a service failed, in one release or in all, after more became known of its code. Groups that people had
+   * a say in stay. Gives how many groups went into others and how many are new.
+   */
   refind({ service, release }: { service: string; release: string | null }): { merged: number; made: number } {
     this.#finder.forgetCode()
     const done = { merged: 0, made: 0 }

@@ -22,13 +22,19 @@ export interface IntakeMethods {
   mergeGroups: { input: { from: string; into: string }; output: boolean }
   /** False where there is no such merge, or where the other has gone into a third since. */
   unmergeGroup: { input: { from: string }; output: boolean }
-  /** The group that an occurrence and all that fails at its line belong to now; null when there is nothing to move or to tell apart. `to` is null for a group of its own. */
+  /**
+   * The group that an occurrence and all that fails at its line belong to now; null when there is nothing to move or to tell apart. `to` is
+   * null for a group of its own.
+   */
   belong: { input: { occurrenceId: number; to: string | null; past: boolean }; output: string | null }
   /** Finds anew what a service's releases (null: all) sent, after more became known of their code. */
   refind: { input: { service: string; release: string | null }; output: { merged: number; made: number } }
   /** Looks anew at maps, tags and what people said, for what comes. */
   forgetCode: { input: object; output: undefined }
-  /** Keeps source maps of one release. How many groups turned out to be one; `why` says what is wrong with a text that is no source map: then none is kept. */
+  /**
+   * Keeps source maps of one release. How many groups turned out to be one; `why` says what is wrong with a text that is no source map:
+   * then none is kept.
+   */
   keepMaps: {
     input: { service: string; release: string; files: { file: string; text: string }[]; receivedAtMs: number }
     output: { merged: number } | { why: string }

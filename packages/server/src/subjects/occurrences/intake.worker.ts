@@ -19,7 +19,8 @@ const writer = new VolumeWriter(db, {
   readOwnScrub: () => makeOwnScrub(rules.all()),
 })
 const sweep = new Sweep(db, writer)
-let waiting: { records: OtlpRecord[]; receivedAtMs: number; resolve: (output: IntakeOutput) => void; reject: (error: unknown) => void }[] = []
+let waiting: { records: OtlpRecord[]; receivedAtMs: number; resolve: (output: IntakeOutput) => void; reject: (error: unknown) => void }[] =
+  []
 let isScheduled = false
 let forgetUpTo = 0
 const forget = db.prepare('DELETE FROM group_change WHERE cursor <= ?')
@@ -95,7 +96,8 @@ function commitWaiting(): void {
         return taken
       })
       .immediate()
-    for (const [index, { resolve }] of batch.entries()) resolve({ kind: 'stored', ...(results[index] ?? { stored: 0, refused: 0, why: '' }) })
+    for (const [index, { resolve }] of batch.entries())
+      resolve({ kind: 'stored', ...(results[index] ?? { stored: 0, refused: 0, why: '' }) })
     parentPort?.postMessage({ notice: 'changed' })
   } catch (error) {
     writer.discard()

@@ -17,7 +17,8 @@ const GZIP = [0x1f, 0x8b]
 const ZIP = [0x50, 0x4b, 0x03, 0x04]
 
 /**
- * The source maps in what a build made: a tar archive (gzipped or not), a zip archive, or a single map. Null when the bytes are no archive. Nothing is written to disk, so that names in an archive
+ * The source maps in what a build made: a tar archive (gzipped or not), a zip archive, or a single map. Null when the bytes are no archive.
+ * Nothing is written to disk, so that names in an archive
  * lead nowhere. Throws `too-large` for one that inflates too far, `malformed-body` for a broken one.
  */
 export async function readMapArchive(bytes: Buffer): Promise<MapFile[] | null> {
@@ -79,7 +80,9 @@ function isMapName(path: string): boolean {
 }
 
 function tooLarge(): Problem {
-  return new Problem('too-large', { detail: `The artefact holds more than ${MAPS_MAX} source maps, or more than ${INFLATED_MAX_BYTES >> 20} MB.` })
+  return new Problem('too-large', {
+    detail: `The artefact holds more than ${MAPS_MAX} source maps, or more than ${INFLATED_MAX_BYTES >> 20} MB.`,
+  })
 }
 
 function broken(cause: unknown): Problem {

@@ -6,7 +6,8 @@ export type Moving = { release: string; digests: readonly string[] } | { occurre
 const MINUTE_MS = 60_000
 
 /**
- * Moves occurrences from one group to another that may not be there yet, and what was counted for them. `moved` is false where none fits; nothing of the first group's other counts changes, so
+ * Moves occurrences from one group to another that may not be there yet, and what was counted for them. `moved` is false where none fits;
+ * nothing of the first group's other counts changes, so
  * what was counted and not kept stays where it was. The caller's transaction makes it one.
  */
 export function prepareMove(db: Db) {

@@ -21,10 +21,13 @@ export function patternTrouble(pattern: string): string | null {
 /** Own rules as one; undefined for none. Patterns run on an engine whose time is linear in the text, whatever they say. */
 export function makeOwnScrub(rules: readonly ScrubRuleRow[]): OwnScrub | undefined {
   if (rules.length === 0) return undefined
-  const texts = rules.filter((rule) => rule.kind === 'text').map((rule) => ({ pattern: RE2JS.compile(rule.pattern), mark: `[${rule.name}]` }))
+  const texts = rules
+    .filter((rule) => rule.kind === 'text')
+    .map((rule) => ({ pattern: RE2JS.compile(rule.pattern), mark: `[${rule.name}]` }))
   const names = new Set(rules.filter((rule) => rule.kind === 'attribute').map((rule) => rule.pattern.toLowerCase()))
   return {
-    scrubText: (text) => texts.reduce((scrubbed, { pattern, mark }) => pattern.matcher(scrubbed).replaceAll(mark.replaceAll(/[\\$]/g, '')), text),
+    scrubText: (text) =>
+      texts.reduce((scrubbed, { pattern, mark }) => pattern.matcher(scrubbed).replaceAll(mark.replaceAll(/[\\$]/g, '')), text),
     removes: (attribute) => names.has(attribute.toLowerCase()),
   }
 }

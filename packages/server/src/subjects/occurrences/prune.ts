@@ -4,7 +4,10 @@ import type { VolumeWriter } from './volume-writer.js'
 /** So many go in one transaction, so that what arrives meanwhile does not wait. */
 const BATCH = 5000
 
-/** Removes occurrences that arrived before a time, and of each fault those beyond the newest so many; at most 5,000 at a time. Gives how many went; counters and charts keep what they counted. */
+/**
+ * Removes occurrences that arrived before a time, and of each fault those beyond the newest so many; at most 5,000 at a time. Gives how
+ * many went; counters and charts keep what they counted.
+ */
 export function prune(db: Db, { beforeMs, perGroupMax }: { beforeMs: number; perGroupMax: number }): number {
   const old = db
     .prepare(
@@ -13,7 +16,9 @@ export function prune(db: Db, { beforeMs, perGroupMax }: { beforeMs: number; per
     .run(beforeMs).changes
   if (old >= BATCH) return old
   let gone = old
-  const crowded = db.prepare<[number], { fingerprint: string }>('SELECT fingerprint FROM fault_group WHERE count - left_out > ?').all(perGroupMax)
+  const crowded = db
+    .prepare<[number], { fingerprint: string }>('SELECT fingerprint FROM fault_group WHERE count - left_out > ?')
+    .all(perGroupMax)
   const cut = db.prepare(
     `DELETE FROM occurrence WHERE occurrence_id IN (SELECT occurrence_id FROM occurrence WHERE fingerprint = @fingerprint AND occurrence_id <=
       coalesce((SELECT occurrence_id FROM occurrence WHERE fingerprint = @fingerprint ORDER BY occurrence_id DESC LIMIT 1 OFFSET @perGroupMax), -1) ORDER BY occurrence_id LIMIT ${BATCH})`,
@@ -28,7 +33,10 @@ export function prune(db: Db, { beforeMs, perGroupMax }: { beforeMs: number; per
 /** So many occurrences are looked at in one step, some tens of milliseconds. */
 const STEP = 20_000
 
-/** Removes traces and resources that no occurrence has any more: marks what is in use step by step, what arrives meanwhile along with it, then removes the rest. */
+/**
+ * Removes traces and resources that no occurrence has any more: marks what is in use step by step, what arrives meanwhile along with it,
+ * then removes the rest.
+ */
 export class Sweep {
   readonly #db: Db
   readonly #writer: Pick<VolumeWriter, 'noteUse'>

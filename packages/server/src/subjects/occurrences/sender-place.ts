@@ -7,7 +7,10 @@ export interface SenderPlace {
   environment: string
 }
 
-/** Place by the semantic conventions of OpenTelemetry; what is not told is `unknown`, a release empty. A release is plain: `kiln@4.1.3` and `v4.1.3` are `4.1.3`. */
+/**
+ * Place by the semantic conventions of OpenTelemetry; what is not told is `unknown`, a release empty. A release is plain: `kiln@4.1.3` and
+ * `v4.1.3` are `4.1.3`.
+ */
 export function placeOf(resource: Attributes): SenderPlace {
   const service = text(resource['service.name']).slice(0, 200) || 'unknown'
   const version = text(resource['service.version']).slice(0, 100)

@@ -1,7 +1,18 @@
 import type { Statement } from 'better-sqlite3'
 import type { Db } from '#platform/db/open'
 
-export type VolumeWrite = 'trace' | 'resource' | 'isKept' | 'occurrence' | 'group' | 'release' | 'minute' | 'day' | 'activity' | 'person' | 'change'
+export type VolumeWrite =
+  | 'trace'
+  | 'resource'
+  | 'isKept'
+  | 'occurrence'
+  | 'group'
+  | 'release'
+  | 'minute'
+  | 'day'
+  | 'activity'
+  | 'person'
+  | 'change'
 
 /** Everything that the intake writes, prepared once. */
 export function prepareVolumeWrites(db: Db): Record<VolumeWrite, Statement<[object]>> {
@@ -20,7 +31,8 @@ export function prepareVolumeWrites(db: Db): Record<VolumeWrite, Statement<[obje
     release:
       db.prepare(`INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count) VALUES (@fingerprint, @release, @environment, @firstAtMs, @lastAtMs, @count)
       ON CONFLICT (fingerprint, release, environment) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count`),
-    minute: db.prepare(`INSERT INTO fault_minute (fingerprint, minute, environment, count) VALUES (@fingerprint, @minute, @environment, @count)
+    minute:
+      db.prepare(`INSERT INTO fault_minute (fingerprint, minute, environment, count) VALUES (@fingerprint, @minute, @environment, @count)
       ON CONFLICT (fingerprint, minute, environment) DO UPDATE SET count = count + excluded.count`),
     day: db.prepare(
       'INSERT INTO fault_day (fingerprint, day, count) VALUES (@fingerprint, @day, @count) ON CONFLICT (fingerprint, day) DO UPDATE SET count = count + excluded.count',

@@ -44,7 +44,8 @@ export interface TakeResult {
 }
 
 /**
- * The only writer of the volume database. Traces are read once by content (a digest cache), counters are added up in memory and written once per batch. The caller
+ * The only writer of the volume database. Traces are read once by content (a digest cache), counters are added up in memory and written
+ * once per batch. The caller
  * wraps calls in one transaction: that is the group commit.
  */
 export class VolumeWriter {
@@ -54,7 +55,10 @@ export class VolumeWriter {
   #remembered = { traces: 0, chars: 0 }
   #resources = new WeakMap<Attributes, KnownResource>()
   #groups = new Map<string, GroupDelta>()
-  #releases = new Map<string, { fingerprint: string; release: string; environment: string; firstAtMs: number; lastAtMs: number; count: number }>()
+  #releases = new Map<
+    string,
+    { fingerprint: string; release: string; environment: string; firstAtMs: number; lastAtMs: number; count: number }
+  >()
   #minutes = new Map<string, { fingerprint: string; minute: number; environment: string; count: number }>()
   #activity = new Map<string, { service: string; minute: number; release: string; environment: string; count: number; lastAtMs: number }>()
   #people = new Set<string>()
@@ -73,7 +77,10 @@ export class VolumeWriter {
   readonly groups: GroupKeeper
 
   /** Of one fault `keepPerMinute` occurrences are kept whole in a minute; those beyond are counted exactly and not kept. */
-  constructor(db: Db, { code, keepPerMinute, readOwnScrub }: { code: ReleaseCode; keepPerMinute: number; readOwnScrub: () => OwnScrub | undefined }) {
+  constructor(
+    db: Db,
+    { code, keepPerMinute, readOwnScrub }: { code: ReleaseCode; keepPerMinute: number; readOwnScrub: () => OwnScrub | undefined },
+  ) {
     this.#keepPerMinute = keepPerMinute
     this.#readOwnScrub = readOwnScrub
     this.#ownScrub = readOwnScrub()
@@ -283,7 +290,8 @@ export class VolumeWriter {
   }
 
   /**
-   * The trace by content and release, read once, with the group that it belongs to. What was received is looked up as it is; only a trace that is new is scrubbed, so that personal data is no
+   * The trace by content and release, read once, with the group that it belongs to. What was received is looked up as it is; only a trace
+   * that is new is scrubbed, so that personal data is no
    * longer kept than the cache, which nobody but this thread sees.
    */
   #readTrace(

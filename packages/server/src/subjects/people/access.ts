@@ -36,7 +36,10 @@ export function requireRight(who: Who, permission: Permission, project: string):
   if (!mayIn(who, permission, project)) throw refusal(who, permission, roleIn(who, project), project)
 }
 
-/** Refuses unless the asker has the right in one of the projects at least; a thing that belongs to no project is for whoever has the right in any. */
+/**
+ * Refuses unless the asker has the right in one of the projects at least; a thing that belongs to no project is for whoever has the right
+ * in any.
+ */
 export function requireRightInOneOf(who: Who, permission: Permission, projects: readonly string[]): void {
   if (projects.length === 0 ? mayAnywhere(who, permission) : projects.some((project) => mayIn(who, permission, project))) return
   throw refusal(who, permission, projects[0] === undefined ? null : roleIn(who, projects[0]), projects[0] ?? null)
@@ -53,7 +56,10 @@ function refusal(who: Who, permission: Permission, role: Role | null, project: s
   })
 }
 
-/** Binds for SQL that lets an asker see only what is theirs: `readable` and `confidants` are JSON lists of projects, `readsAll` and `seesAll` say that a token or guest has the right everywhere. */
+/**
+ * Binds for SQL that lets an asker see only what is theirs: `readable` and `confidants` are JSON lists of projects, `readsAll` and
+ * `seesAll` say that a token or guest has the right everywhere.
+ */
 export type ViewerBinds = {
   viewer: string
   readsAll: 0 | 1

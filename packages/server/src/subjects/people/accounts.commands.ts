@@ -156,7 +156,10 @@ function requireFirstAdmin(ctx: ServiceContext, secret: string): void {
     })
 }
 
-/** Makes the account that a sign-up link is for and signs its owner in: somebody invited, or the first administrator. Throws `wrong-token` when the link was used or is not the right one. */
+/**
+ * Makes the account that a sign-up link is for and signs its owner in: somebody invited, or the first administrator. Throws `wrong-token`
+ * when the link was used or is not the right one.
+ */
 export async function signUp(ctx: ServiceContext, input: SignUp): Promise<NewSession> {
   const invited = invitedBy(ctx.db, input.secret)
   if (invited) {
@@ -191,7 +194,11 @@ function addPerson(ctx: ServiceContext, actor: Actor, { name, email, project, ro
   return personId
 }
 
-function writePerson(writer: JournalWriter, actor: Actor, { personId, name, email, project, role }: NewPerson & { personId: string }): void {
+function writePerson(
+  writer: JournalWriter,
+  actor: Actor,
+  { personId, name, email, project, role }: NewPerson & { personId: string },
+): void {
   const initials = name
     .split(/\s+/)
     .map((word) => word[0]?.toUpperCase() ?? '')
@@ -207,7 +214,8 @@ function firstProject({ project }: SignUp): { name: string; prefix: string } {
     throw new Problem('invalid-input', {
       fields: { 'project.name': 'Name the project that you begin with', 'project.prefix': 'Its items need a prefix' },
     })
-  if (project.prefix === RESERVED_PREFIX) throw new Problem('invalid-input', { fields: { 'project.prefix': 'F is for faults. Choose another one' } })
+  if (project.prefix === RESERVED_PREFIX)
+    throw new Problem('invalid-input', { fields: { 'project.prefix': 'F is for faults. Choose another one' } })
   return project
 }
 
@@ -241,12 +249,16 @@ function freePersonId(db: Db, name: string): string {
 }
 
 /**
- * Invites somebody into a project: they can be given items at once, and sign up by the link in the mail that goes to them. Who is here already by this address is given the role where they had
+ * Invites somebody into a project: they can be given items at once, and sign up by the link in the mail that goes to them. Who is here
+ * already by this address is given the role where they had
  * none. Gives their id. A mail that cannot be handed over is tried again by inviting once more.
  */
 export async function invitePerson(ctx: ServiceContext, who: Who, { name, email, project, role }: NewPerson): Promise<string> {
   requireRight(who, role === 'admin' ? 'people.make-admin' : 'people.invite', project)
-  const known = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_EMAIL).get<{ person_id: string; has_role: number; can_sign_in: number }>({ email, project })
+  const known = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_EMAIL).get<{ person_id: string; has_role: number; can_sign_in: number }>({
+    email,
+    project,
+  })
   if (known && known.has_role === 0)
     ctx.journal.write((writer) => {
       const subjects = [`person:${known.person_id}`, `project:${project}`]

@@ -12,7 +12,8 @@ export const INSERT_SESSION =
 export const DELETE_SESSION_BY_SESSION_HASH = 'DELETE FROM session WHERE session_hash = @sessionHash'
 
 // Of whoBySession; by the primary key; one row.
-export const GET_SESSION_BY_SESSION_HASH = 'SELECT person_id, csrf_token FROM session WHERE session_hash = @sessionHash AND expires_at_ms > @nowMs'
+export const GET_SESSION_BY_SESSION_HASH =
+  'SELECT person_id, csrf_token FROM session WHERE session_hash = @sessionHash AND expires_at_ms > @nowMs'
 
 // Of whoByToken; by the primary key; one row.
 export const GET_ACCESS_TOKEN_BY_TOKEN_HASH = 'SELECT name, scope, project FROM access_token WHERE token_hash = @tokenHash'
@@ -28,7 +29,8 @@ export const INSERT_CREDENTIAL = `INSERT INTO credential (person_id, password_ha
 export const GET_PERSON_ID_OF_CREDENTIAL = 'SELECT person_id FROM credential LIMIT 1'
 
 // Of invitedBy; by the primary key; one row.
-export const GET_SECRET_BY_NAME = 'SELECT p.person_id, p.name, p.email FROM secret s JOIN person p ON p.person_id = s.value WHERE s.name = @name'
+export const GET_SECRET_BY_NAME =
+  'SELECT p.person_id, p.name, p.email FROM secret s JOIN person p ON p.person_id = s.value WHERE s.name = @name'
 
 // Of signUp; by the primary key.
 export const DELETE_SECRET_BY_NAME = 'DELETE FROM secret WHERE name = @name'

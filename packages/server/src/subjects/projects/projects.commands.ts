@@ -13,7 +13,8 @@ import { logWithin } from '#subjects/items/index'
 import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX, HAS_SERVICE_BY_NAME } from './projects.queries.js'
 
 /**
- * Makes a project, and with it whatever of the first component, the first repository and the first item is named, in one write. Who makes it is its administrator. Throws `invalid-input` by field:
+ * Makes a project, and with it whatever of the first component, the first repository and the first item is named, in one write. Who makes
+ * it is its administrator. Throws `invalid-input` by field:
  * a prefix in use, a repository of that name with another address.
  */
 export function createProject(
@@ -30,11 +31,18 @@ export function createProject(
   const url = input.repositoryUrl === null ? '' : gitAddress(ctx, input.repositoryUrl, 'repositoryUrl')
   const known = sql(ctx.db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get<{ url: string }>({ repository })
   if (known && known.url !== url)
-    throw new Problem('invalid-input', { fields: { repositoryUrl: `A repository called ${repository} is connected already, from another address` } })
+    throw new Problem('invalid-input', {
+      fields: { repositoryUrl: `A repository called ${repository} is connected already, from another address` },
+    })
   return ctx.journal.write((writer) => {
     const subjects = [`project:${prefix}`]
     makeProject(writer, actor, { name: input.name, prefix })
-    writer.append({ kind: 'role-given', actor, subjects: [...subjects, `person:${personId}`], body: { project: prefix, personId, role: 'admin' } })
+    writer.append({
+      kind: 'role-given',
+      actor,
+      subjects: [...subjects, `person:${personId}`],
+      body: { project: prefix, personId, role: 'admin' },
+    })
     if (repository !== null && !known) {
       addRepository(writer, actor, { project: prefix, repository, url, mainBranch: 'main' })
     }
@@ -64,7 +72,8 @@ export function createProject(
   })
 }
 /**
- * Connects a repository to a project, with a service of the same name that is built from all of it. The remote is asked for its main line first, so that a wrong address is told before anything is written. Throws `invalid-input` for an
+ * Connects a repository to a project, with a service of the same name that is built from all of it. The remote is asked for its main line
+ * first, so that a wrong address is told before anything is written. Throws `invalid-input` for an
  * address that may not be used or a name that is taken, `outside-unreachable` with git's own words where nobody answers.
  */
 export async function connectRepository(

@@ -1,7 +1,17 @@
 // What other subjects may use of records.
 export { changesOf, valuesForRules, valuesOfRow } from './item-changes.js'
 export { nextItemKey } from './item-numbers.js'
-export { getItem, IS_BLOCKED, ITEM_COLUMNS, type ItemRow, listItemsByKeys, toItem, toSummary, fieldOf, fieldsOf } from './item-row.queries.js'
+export {
+  getItem,
+  IS_BLOCKED,
+  ITEM_COLUMNS,
+  type ItemRow,
+  listItemsByKeys,
+  toItem,
+  toSummary,
+  fieldOf,
+  fieldsOf,
+} from './item-row.queries.js'
 export { itemsOfRepository } from './items-of-repository.js'
 export { keyPrefixes, knownKeys } from './key-registry.js'
 export {

@@ -70,7 +70,9 @@ export function fieldOf<Name extends ItemFieldName>(row: ItemRow, name: Name): I
 
 /** What all fields of an item hold now; for a few of them `fieldOf` reads less. */
 export function fieldsOf(row: ItemRow): ItemFields {
-  return Object.fromEntries((Object.keys(ITEM_FIELDS) as ItemFieldName[]).map((name) => [name, fieldOf(row, name)])) as unknown as ItemFields
+  return Object.fromEntries(
+    (Object.keys(ITEM_FIELDS) as ItemFieldName[]).map((name) => [name, fieldOf(row, name)]),
+  ) as unknown as ItemFields
 }
 
 export function toSummary(row: ItemRow): ItemSummary {
@@ -148,7 +150,8 @@ export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
       row.key,
     ),
     keeperId: component?.keeper_id ?? null,
-    mergedInto: sql(db, 'SELECT into_key FROM item_merge WHERE item_key = @key').get<{ into_key: string }>({ key: row.key })?.into_key ?? null,
+    mergedInto:
+      sql(db, 'SELECT into_key FROM item_merge WHERE item_key = @key').get<{ into_key: string }>({ key: row.key })?.into_key ?? null,
     asked:
       sql(
         db,

@@ -1,7 +1,9 @@
-export const COLUMNS = 'assertion_id, link_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by, at_ms, target_revision'
+export const COLUMNS =
+  'assertion_id, link_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by, at_ms, target_revision'
 
 // Of assertLink; by the primary key; one row.
-export const GET_RETRACTED_AT_MS_OF_LINK_ASSERTION_BY_ASSERTION_ID = 'SELECT retracted_at_ms FROM link_assertion WHERE assertion_id = @assertionId'
+export const GET_RETRACTED_AT_MS_OF_LINK_ASSERTION_BY_ASSERTION_ID =
+  'SELECT retracted_at_ms FROM link_assertion WHERE assertion_id = @assertionId'
 
 // Of assertLink; by the primary key; one row.
 export const HAS_LINK_VETO_BY_LINK_ID_AND_SOURCE = 'SELECT 1 FROM link_veto WHERE link_id = @linkId AND source = @source'

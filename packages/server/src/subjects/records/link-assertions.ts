@@ -28,7 +28,8 @@ export interface Assertion {
   targetRevision?: number | null
 }
 /**
- * States a link, unless the same source states it already or a person's untie forbids re-deriving it from there (docs/rules.md#links). True when something was written.
+ * States a link, unless the same source states it already or a person's untie forbids re-deriving it from there (docs/rules.md#links). True
+ * when something was written.
  */
 export function assertLink(db: Db, writer: JournalWriter, link: Assertion): boolean {
   const linkId = linkIdOf(link)
@@ -88,9 +89,17 @@ export function itemsTiedTo(db: Db, ref: NodeRef): string[] {
   ]
 }
 /**
- * Brings what one source says up to date: asserts what is new, retracts what it no longer says, leaves the rest. Used for texts that can be edited (pull requests).
+ * Brings what one source says up to date: asserts what is new, retracts what it no longer says, leaves the rest. Used for texts that can be
+ * edited (pull requests).
  */
-export function replaceAssertionsOf(db: Db, writer: JournalWriter, source: string, links: readonly Assertion[], actor: Actor, atMs?: number): void {
+export function replaceAssertionsOf(
+  db: Db,
+  writer: JournalWriter,
+  source: string,
+  links: readonly Assertion[],
+  actor: Actor,
+  atMs?: number,
+): void {
   const wanted = new Set(links.map(assertionIdOf))
   for (const row of sql(db, LIST_LINK_ASSERTION_BY_SOURCE).all<AssertionRow>({ source })) {
     if (!wanted.has(row.assertion_id)) retractAssertion(writer, row, actor, { atMs })

@@ -2,7 +2,10 @@ import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
 import { LIST_LINK_ASSERTION_BY_ID_AND_KIND } from './records.queries.js'
 
-/** The way from one item to another along standing links of a kind, both ends included; null when there is none. A link back would close a loop. */
+/**
+ * The way from one item to another along standing links of a kind, both ends included; null when there is none. A link back would close a
+ * loop.
+ */
 export function findLoop(ctx: Pick<ServiceContext, 'db'>, kind: string, fromKey: string, wanted: string): string[] | null {
   const queue: string[][] = [[fromKey]]
   const seen = new Set<string>()

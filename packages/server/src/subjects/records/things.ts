@@ -13,8 +13,10 @@ import {
 } from './things.queries.js'
 
 /**
- * The projects that a thing belongs to, by the tables that say so: a repository to those with a service or component in it, a service to its own, a
- * requirement by its prefix, a fault by its service. An empty list means that no project has claimed it: whoever may read anything may read it.
+ * The projects that a thing belongs to, by the tables that say so: a repository to those with a service or component in it, a service to
+ * its own, a
+ * requirement by its prefix, a fault by its service. An empty list means that no project has claimed it: whoever may read anything may read
+ * it.
  */
 export function projectsOfThing(db: Db, { kind, id }: { kind: string; id: string }): string[] {
   switch (kind) {

@@ -17,7 +17,10 @@ interface ConfidentialRow {
   named_ids: string
 }
 
-/** Whether somebody may see an item: its project is theirs to read, and a confidential one is for its reporter, its owners, those who read confidential items there and the people named. True for an item that does not exist. */
+/**
+ * Whether somebody may see an item: its project is theirs to read, and a confidential one is for its reporter, its owners, those who read
+ * confidential items there and the people named. True for an item that does not exist.
+ */
 export function maySee(db: Db, who: Who, key: string): boolean {
   const row = sql(db, GET_ITEM_BY_KEY).get<ConfidentialRow>({ key })
   if (!row) return true
@@ -32,7 +35,10 @@ export function maySee(db: Db, who: Who, key: string): boolean {
   )
 }
 
-/** The key that an item has now, for any that it ever had. Throws `not-found`, also for one that the asker may not see: that it exists is not told. */
+/**
+ * The key that an item has now, for any that it ever had. Throws `not-found`, also for one that the asker may not see: that it exists is
+ * not told.
+ */
 export function resolveKey(db: Db, who: Who, text: string): string {
   const key = currentKey(db, text.toUpperCase())
   if (!maySee(db, who, key)) throw new Problem('not-found', { detail: `There is no item ${key}.` })
@@ -50,7 +56,11 @@ export function visibleItemsTiedTo(db: Db, who: Who, ref: NodeRef): string[] {
 }
 
 /** Leaves out the items that the asker may not see. */
-export function onlyVisible<Row extends { key: string; project: string; isConfidential: boolean }>(db: Db, who: Who, rows: readonly Row[]): Row[] {
+export function onlyVisible<Row extends { key: string; project: string; isConfidential: boolean }>(
+  db: Db,
+  who: Who,
+  rows: readonly Row[],
+): Row[] {
   return rows.filter((row) => (row.isConfidential ? maySee(db, who, row.key) : mayIn(who, 'project.read', row.project)))
 }
 

@@ -2,7 +2,9 @@ import { slot, type ServiceContext } from '#platform/context'
 import { makeHttpDeployer } from './http-deployer.js'
 import type { Deployer } from './deployer.js'
 
-export const deployerSlot = slot<Deployer | null>('deployer', ({ config }) => (config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null))
+export const deployerSlot = slot<Deployer | null>('deployer', ({ config }) =>
+  config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null,
+)
 
 /** The connected deployer; null when there is none. */
 export function deployerOf(ctx: Pick<ServiceContext, 'use'>): Deployer | null {

@@ -29,7 +29,10 @@ interface DeploymentRow {
   needs_approval: number
 }
 
-/** Asks for a release in an environment: goes out at once where no approval is needed, and once more when it was asked for before and nothing was heard of it. Gives the deployment's id. */
+/**
+ * Asks for a release in an environment: goes out at once where no approval is needed, and once more when it was asked for before and
+ * nothing was heard of it. Gives the deployment's id.
+ */
 export async function askDeployment(
   ctx: ServiceContext,
   who: Who,
@@ -137,14 +140,25 @@ async function sendOut(ctx: ServiceContext, who: Who, deploymentId: string): Pro
         body: { deploymentId, why: error.message },
       })
     })
-    throw new Problem('outside-unreachable', { detail: `The deployer did not take it: ${error.message}. Ask again when it answers.`, cause: error })
+    throw new Problem('outside-unreachable', {
+      detail: `The deployer did not take it: ${error.message}. Ask again when it answers.`,
+      cause: error,
+    })
   }
 }
 
 /** Journals that a release runs in an environment, as the deployer's event says; the ladders of its repository's items follow. */
 export function seeDeployment(
   ctx: ServiceContext,
-  input: { deploymentId: string; service: string; release: string; environment: string; atMs: number; by: string | null; idempotencyKey: string },
+  input: {
+    deploymentId: string
+    service: string
+    release: string
+    environment: string
+    atMs: number
+    by: string | null
+    idempotencyKey: string
+  },
 ): void {
   const repository = sql(ctx.db, GET_REPOSITORY_OF_SERVICE_BY_SERVICE).get<{ repository: string }>({
     service: input.service,

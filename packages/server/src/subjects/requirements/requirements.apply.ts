@@ -11,7 +11,10 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
       `INSERT INTO requirement (key, title, text, parent, is_heading, revision, position) VALUES (@key, @title, @text, @parent, @isHeading, @revision, @position)
         ON CONFLICT (key) DO UPDATE SET title = excluded.title, text = excluded.text, parent = excluded.parent, is_heading = excluded.is_heading, revision = excluded.revision`,
     ).run({ ...body, isHeading: Number(body.isHeading) })
-    sql(db, 'INSERT INTO requirement_revision (key, revision, title, text, at_ms, by) VALUES (@key, @revision, @title, @text, @atMs, @by)').run({
+    sql(
+      db,
+      'INSERT INTO requirement_revision (key, revision, title, text, at_ms, by) VALUES (@key, @revision, @title, @text, @atMs, @by)',
+    ).run({
       key: body.key,
       revision: body.revision,
       title: body.title,

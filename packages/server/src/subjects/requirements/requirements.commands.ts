@@ -13,7 +13,8 @@ import {
 } from './requirements.queries.js'
 
 /**
- * Begins a requirement in a project and gives its key: the prefix and the next number. A prefix that nobody has yet becomes the project's with its first requirement. Throws `invalid-input` by field: a prefix of items or of
+ * Begins a requirement in a project and gives its key: the prefix and the next number. A prefix that nobody has yet becomes the project's
+ * with its first requirement. Throws `invalid-input` by field: a prefix of items or of
  * another project, a parent that is not there or belongs to another project.
  */
 export function beginRequirement(ctx: ServiceContext, who: Who, project: string, input: BeginRequirement): string {
@@ -31,7 +32,12 @@ export function beginRequirement(ctx: ServiceContext, who: Who, project: string,
   const key = `${prefix}-${number}`
   ctx.journal.write((writer) => {
     if (!owner)
-      writer.append({ kind: 'prefix-taken', actor: who.actor, subjects: [`project:${project}`], body: { project, prefix, kind: 'requirement' } })
+      writer.append({
+        kind: 'prefix-taken',
+        actor: who.actor,
+        subjects: [`project:${project}`],
+        body: { project, prefix, kind: 'requirement' },
+      })
     writer.append({
       kind: 'requirement-written',
       actor: who.actor,

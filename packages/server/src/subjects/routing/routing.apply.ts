@@ -17,6 +17,11 @@ export const routingAppliers: Appliers<RoutingEvents> = {
   'duty-set': (db, entry) => {
     const { project, weekOn, personId } = entry.body
     if (personId === null) sql(db, 'DELETE FROM duty WHERE project = @project AND week_on = @weekOn').run({ project, weekOn })
-    else sql(db, 'INSERT OR REPLACE INTO duty (project, week_on, person_id) VALUES (@project, @weekOn, @personId)').run({ project, weekOn, personId })
+    else
+      sql(db, 'INSERT OR REPLACE INTO duty (project, week_on, person_id) VALUES (@project, @weekOn, @personId)').run({
+        project,
+        weekOn,
+        personId,
+      })
   },
 }

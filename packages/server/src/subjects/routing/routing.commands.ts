@@ -66,7 +66,8 @@ export function setRoutingRule(ctx: ServiceContext, who: Who, project: string, r
   const known = sql(ctx.db, GET_ROUTING_RULE_BY_RULE_ID).get<{ position: number; project: string }>({
     ruleId: rule.ruleId,
   })
-  if (known && known.project !== project) throw new Problem('conflict', { detail: 'Another project has a rule of this name. Choose another name.' })
+  if (known && known.project !== project)
+    throw new Problem('conflict', { detail: 'Another project has a rule of this name. Choose another name.' })
   const position = known?.position ?? listRules(ctx.db, project).length
   ctx.journal.write((writer) => {
     writer.append({ kind: 'routing-rule-set', actor: who.actor, subjects: [`project:${project}`], body: { ...rule, project, position } })
@@ -103,7 +104,10 @@ export function onDuty(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, project: strin
   )
 }
 
-/** Lets the rules fill what nobody filled on a new item, inside the write that logged it. A firing is a decision: it is journalled once and replayed as it was (docs/rules.md#decisions). */
+/**
+ * Lets the rules fill what nobody filled on a new item, inside the write that logged it. A firing is a decision: it is journalled once and
+ * replayed as it was (docs/rules.md#decisions).
+ */
 export function routeNewItem(ctx: Pick<ServiceContext, 'db'>, writer: JournalWriter, key: string, paths: readonly string[] = []): void {
   const row = requireItem(ctx, key)
   const rules = listRules(ctx.db, row.project)

@@ -37,7 +37,9 @@ export function checkType(db: Db, project: string, type: string, values: Readonl
   const required = Object.keys(definition.fields).filter((field) => fieldUseOf(definition, field) === 'required')
   const missing = missingFor({ stage: 'logged', needs: required }, values)
   if (missing.length > 0)
-    throw new Problem('invalid-input', { fields: Object.fromEntries(missing.map((field) => [field, `A ${type} needs ${WORD[field] ?? field}`])) })
+    throw new Problem('invalid-input', {
+      fields: Object.fromEntries(missing.map((field) => [field, `A ${type} needs ${WORD[field] ?? field}`])),
+    })
 }
 
 /** Refuses a stage whose rule is not met, in words that say how to meet it. Throws `gate-closed` with `facts.missing`. */

@@ -52,7 +52,11 @@ export const setupAppliers: Appliers<SetupEvents> = {
   'own-fields-ordered': (db, entry) => {
     const { project, fieldIds } = entry.body
     for (const [position, fieldId] of fieldIds.entries())
-      sql(db, 'UPDATE own_field SET position = @position WHERE project = @project AND field_id = @fieldId').run({ project, fieldId, position })
+      sql(db, 'UPDATE own_field SET position = @position WHERE project = @project AND field_id = @fieldId').run({
+        project,
+        fieldId,
+        position,
+      })
   },
   'milestone-set': (db, entry) => {
     const { formerName, ...body } = entry.body

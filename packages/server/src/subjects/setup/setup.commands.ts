@@ -56,7 +56,9 @@ export function readSetup(db: Db, project: string): ProjectSetup {
 /** Milestones by due day, those without one last; what items merely name stands among them without days. */
 function listMilestones(db: Db, project: string): ProjectSetup['milestones'] {
   return sql(db, LIST_KNOWN_BY_PROJECT)
-    .all<{ name: string; startsOn: string | null; dueOn: string | null; is_closed: number; openItems: number; settledItems: number }>({ project })
+    .all<{ name: string; startsOn: string | null; dueOn: string | null; is_closed: number; openItems: number; settledItems: number }>({
+      project,
+    })
     .map(({ is_closed, ...row }) => ({ ...row, isClosed: is_closed === 1 }))
 }
 
@@ -80,7 +82,15 @@ export function colourNewLabels(db: Db, writer: JournalWriter, touched: Readonly
 
 export function listOwnFields(db: Db, project: string): OwnField[] {
   return sql(db, LIST_OWN_FIELD_BY_PROJECT)
-    .all<{ field_id: string; name: string; kind: OwnField['kind']; choices: string; types: string; colour: string | null; position: number }>({
+    .all<{
+      field_id: string
+      name: string
+      kind: OwnField['kind']
+      choices: string
+      types: string
+      colour: string | null
+      position: number
+    }>({
       project,
     })
     .map((row) => ({
@@ -114,7 +124,9 @@ export function defineOwnField(ctx: ServiceContext, who: Who, project: string, f
   requireProject(ctx.db, project)
   const known = listOwnFields(ctx.db, project).find((entry) => entry.fieldId === field.fieldId)
   if (known && known.kind !== field.kind)
-    throw new Problem('conflict', { detail: `${field.name} holds values of the kind "${known.kind}". Make a new field for the other kind.` })
+    throw new Problem('conflict', {
+      detail: `${field.name} holds values of the kind "${known.kind}". Make a new field for the other kind.`,
+    })
   if ((field.kind === 'one-of' || field.kind === 'several-of') && field.choices.length === 0)
     throw new Problem('invalid-input', { fields: { choices: 'Name at least one value to choose from' } })
   ctx.journal.write((writer) => {
@@ -163,7 +175,12 @@ export function orderOwnFields(ctx: ServiceContext, who: Who, project: string, i
 }
 
 /** Sets up a milestone or changes it; a new name goes to its items too. Throws `conflict` for a name that another has. */
-export function setMilestone(ctx: ServiceContext, who: Who, project: string, input: { milestone: Milestone; formerName?: string | undefined }): void {
+export function setMilestone(
+  ctx: ServiceContext,
+  who: Who,
+  project: string,
+  input: { milestone: Milestone; formerName?: string | undefined },
+): void {
   requireProject(ctx.db, project)
   const { milestone, formerName } = input
   const isRenamed = formerName !== undefined && formerName !== milestone.name
@@ -185,7 +202,9 @@ export function removeMilestone(ctx: ServiceContext, who: Who, project: string, 
   if (!known) throw new Problem('not-found', { detail: `There is no milestone ${name}.` })
   const used = known.openItems + known.settledItems
   if (used > 0)
-    throw new Problem('conflict', { detail: `${used} items are planned for ${name}. Close it, or plan them for another first; nothing was removed.` })
+    throw new Problem('conflict', {
+      detail: `${used} items are planned for ${name}. Close it, or plan them for another first; nothing was removed.`,
+    })
   ctx.journal.write((writer) => {
     writer.append({ kind: 'milestone-removed', actor: who.actor, subjects: [`project:${project}`], body: { project, name } })
   })
@@ -218,14 +237,23 @@ function listLimits(db: Db, project: string): ProjectSetup['limits'] {
 }
 
 /** Says how many cards a column should hold at most; null for no limit. A limit warns, it stops nobody. */
-export function setLimit(ctx: ServiceContext, who: Who, project: string, limit: { field: string; value: string; most: number | null }): void {
+export function setLimit(
+  ctx: ServiceContext,
+  who: Who,
+  project: string,
+  limit: { field: string; value: string; most: number | null },
+): void {
   requireProject(ctx.db, project)
   ctx.journal.write((writer) => {
     writer.append({
       kind: 'setting-changed',
       actor: who.actor,
       subjects: [`project:${project}`],
-      body: { project, name: `${LIMIT}${limit.field}/${encodeURIComponent(limit.value)}`, value: limit.most === null ? '' : String(limit.most) },
+      body: {
+        project,
+        name: `${LIMIT}${limit.field}/${encodeURIComponent(limit.value)}`,
+        value: limit.most === null ? '' : String(limit.most),
+      },
     })
   })
 }

@@ -26,7 +26,8 @@ export const LIST_OWN_FIELD_BY_PROJECT =
   'SELECT field_id, name, kind, choices, types, colour, position FROM own_field WHERE project = @project ORDER BY position, field_id'
 
 // Of readSetting; by the primary key; one row.
-export const GET_VALUE_OF_PROJECT_SETTING_BY_PROJECT_AND_NAME = 'SELECT value FROM project_setting WHERE project = @project AND name = @name'
+export const GET_VALUE_OF_PROJECT_SETTING_BY_PROJECT_AND_NAME =
+  'SELECT value FROM project_setting WHERE project = @project AND name = @name'
 
 // Of requireProject; by the primary key; one row.
 export const HAS_PROJECT_BY_PROJECT = 'SELECT 1 FROM project WHERE prefix = @project'

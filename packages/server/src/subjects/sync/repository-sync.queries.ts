@@ -21,7 +21,8 @@ export const INSERT_REPOSITORY_STATE_FOR_NOTE_TROUBLE = `INSERT INTO repository_
       ON CONFLICT (repository) DO UPDATE SET trouble = excluded.trouble, retry_at_ms = excluded.retry_at_ms, failures = excluded.failures`
 
 // Of movesTo; by the primary key.
-export const LIST_GIT_REF_FOR_MOVES_TO = 'SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL'
+export const LIST_GIT_REF_FOR_MOVES_TO =
+  'SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL'
 
 // Of pullRequestsOf; by the primary key.
 export const LIST_PULL_REQUEST_BY_REPOSITORY_AND_HEADS = `SELECT number FROM pull_request WHERE repository = @repository AND head IN (SELECT value FROM json_each(@heads))
@@ -32,7 +33,8 @@ export const INSERT_GIT_COMMIT = `INSERT OR IGNORE INTO git_commit (repository, 
     VALUES (@repository, @sha, @parents, @patch_id, @author_name, @author_email, @author_at_ms, @committed_at_ms, @message, @reverts, @files)`
 
 // Of markSeen; by the primary key; one row.
-export const GET_SEEN_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA = 'SELECT seen_at_ms AS seen FROM git_commit WHERE repository = @repository AND sha = @sha'
+export const GET_SEEN_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA =
+  'SELECT seen_at_ms AS seen FROM git_commit WHERE repository = @repository AND sha = @sha'
 
 // Of markSeen; by the primary key.
 export const UPDATE_GIT_COMMIT_SEEN_AT_MS = 'UPDATE git_commit SET seen_at_ms = @atMs WHERE repository = @repository AND sha = @sha'

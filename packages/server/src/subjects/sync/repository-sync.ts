@@ -35,7 +35,10 @@ export interface RefMove {
 const FETCH_MS = 3_600_000
 const BACKOFF_MIN_MS = 1_000
 const BACKOFF_MAX_MS = 5 * 60_000
-/** Keeps the mirrors up to date: one fetch per repository at a time, requests meanwhile make one more; failures are kept, shown and tried again with back-off. */
+/**
+ * Keeps the mirrors up to date: one fetch per repository at a time, requests meanwhile make one more; failures are kept, shown and tried
+ * again with back-off.
+ */
 export class RepositorySync {
   readonly #ctx: ServiceContext
   readonly #running = new Map<string, Promise<void>>()
@@ -140,7 +143,8 @@ function movesTo(ctx: ServiceContext, repository: string, tips: readonly RefTip[
   return moves
 }
 /**
- * Brings moved refs and their commits in, in one write: index rows, ties from messages and branch names, releases from tags, pull requests of moved branches. The same
+ * Brings moved refs and their commits in, in one write: index rows, ties from messages and branch names, releases from tags, pull requests
+ * of moved branches. The same
  * refs again change nothing.
  */
 export function applyRefMoves(
@@ -160,7 +164,14 @@ export function applyRefMoves(
       `repository:${repository}`,
       ...moves.filter((move) => move.ref.startsWith('refs/heads/')).map((move) => `branch:${repository}/${move.ref.slice(11)}`),
     ]
-    writer.append({ kind: 'refs-moved', actor: 'source:git', atMs, cause: input.cause, subjects, body: { repository, moves, newCommits: fresh } })
+    writer.append({
+      kind: 'refs-moved',
+      actor: 'source:git',
+      atMs,
+      cause: input.cause,
+      subjects,
+      body: { repository, moves, newCommits: fresh },
+    })
     for (const sha of fresh) tieCommit(ctx, writer, repository, sha, atMs)
     for (const move of moves) {
       if (move.ref.startsWith('refs/tags/')) noteRelease(ctx, writer, repository, move, atMs)
@@ -170,7 +181,10 @@ export function applyRefMoves(
     writer.touch(itemsOfRepository(ctx, repository))
   })
 }
-/** Pull requests whose commits came in just now, or whose branch moved: what they name may have changed, also when they were heard of before their commits. */
+/**
+ * Pull requests whose commits came in just now, or whose branch moved: what they name may have changed, also when they were heard of before
+ * their commits.
+ */
 function pullRequestsOf(ctx: ServiceContext, repository: string, moves: readonly RefMove[], fresh: readonly string[]): number[] {
   return sql(ctx.db, LIST_PULL_REQUEST_BY_REPOSITORY_AND_HEADS)
     .all<{ number: number }>({ repository, heads: JSON.stringify(moves.map((move) => move.ref.slice(11))), shas: JSON.stringify(fresh) })
@@ -232,7 +246,8 @@ function tieCommit(ctx: ServiceContext, writer: JournalWriter, repository: strin
   }
   const keys = knownKeys(ctx.db, refs.named)
   const fixes = new Set(refs.fixes.map((fix) => fix.key))
-  for (const key of keys) assertLink(ctx.db, writer, { ...common, kind: fixes.has(key) ? 'fixes' : 'tied', from: { kind: 'item', id: key } })
+  for (const key of keys)
+    assertLink(ctx.db, writer, { ...common, kind: fixes.has(key) ? 'fixes' : 'tied', from: { kind: 'item', id: key } })
   for (const key of refs.requirements) assertLink(ctx.db, writer, { ...common, kind: 'tied', from: { kind: 'requirement', id: key } })
   bookTimes(ctx, writer, { keys, row, repository, sha, refs: refs.times })
 }
@@ -291,7 +306,10 @@ function tieBranch(ctx: ServiceContext, writer: JournalWriter, repository: strin
     })
   }
 }
-/** A tag with the prefix of a service of this repository is a release of it; a tag that moved is kept with a mark, a tag that went changes nothing. */
+/**
+ * A tag with the prefix of a service of this repository is a release of it; a tag that moved is kept with a mark, a tag that went changes
+ * nothing.
+ */
 function noteRelease(ctx: ServiceContext, writer: JournalWriter, repository: string, move: RefMove, atMs: number): void {
   const tag = move.ref.slice(10)
   if (!move.to) return

@@ -35,7 +35,8 @@ function blobPath(ctx: Pick<ServiceContext, 'config'>, sha256: string, kind: 'fi
 }
 
 /**
- * Takes a file as it streams in: at most 50 MB, its kind read from its content, stored once by content. Nothing is kept of an upload that breaks off. Throws `too-large`, `invalid-input` (a name that lies
+ * Takes a file as it streams in: at most 50 MB, its kind read from its content, stored once by content. Nothing is kept of an upload that
+ * breaks off. Throws `too-large`, `invalid-input` (a name that lies
  * about a picture or document), `not-allowed`.
  */
 export async function addAttachment(
@@ -86,7 +87,8 @@ function cleanName(text: string): string {
 async function receive(request: IncomingMessage, path: string): Promise<{ sha256: string; sizeBytes: number }> {
   const hash = createHash('sha256')
   let sizeBytes = 0
-  const tooLarge = () => new Problem('too-large', { detail: 'A file may have at most 50 MB. Nothing was stored.', headers: { connection: 'close' } })
+  const tooLarge = () =>
+    new Problem('too-large', { detail: 'A file may have at most 50 MB. Nothing was stored.', headers: { connection: 'close' } })
   if (Number(request.headers['content-length'] ?? 0) > ATTACHMENT_LIMIT_BYTES) throw tooLarge()
   try {
     await pipeline(
@@ -113,7 +115,9 @@ async function mediaTypeOf(path: string, name: string): Promise<string> {
   const found = (await fileTypeFromFile(path))?.mime
   for (const [type, pattern] of Object.entries(NAME_BY_TYPE))
     if (pattern.test(name) && found !== type)
-      throw new Problem('invalid-input', { fields: { file: `${name} is not what its name says: its content is ${found ?? 'something else'}` } })
+      throw new Problem('invalid-input', {
+        fields: { file: `${name} is not what its name says: its content is ${found ?? 'something else'}` },
+      })
   if (found) return found === 'application/xml' ? 'application/octet-stream' : found
   return (await looksLikeText(path)) ? 'text/plain' : 'application/octet-stream'
 }

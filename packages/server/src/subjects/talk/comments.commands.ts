@@ -52,7 +52,12 @@ export function previewDeeds(ctx: ServiceContext, who: Who, key: string, text: s
 }
 
 /** Adds a comment, ties what it names, does what its trailers say, tells those it mentions, the owners and the followers. Gives its id. */
-export function addComment(ctx: ServiceContext, who: Who, key: string, input: { text: string; replyTo?: string | undefined; from?: string }): string {
+export function addComment(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { text: string; replyTo?: string | undefined; from?: string },
+): string {
   if (input.from === undefined) requireRight(who, 'talk.write', projectOf(key))
   const item = requireItem(ctx, key)
   const { replyTo } = input
@@ -65,7 +70,13 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
       kind: 'comment-added',
       actor: who.actor,
       subjects: [`item:${key}`],
-      body: { commentId, key, text: input.text, ...(replyTo !== undefined && { replyTo }), ...(input.from !== undefined && { from: input.from }) },
+      body: {
+        commentId,
+        key,
+        text: input.text,
+        ...(replyTo !== undefined && { replyTo }),
+        ...(input.from !== undefined && { from: input.from }),
+      },
     })
     for (const named of refs.named) {
       if (named === key || !getItem(ctx.db, named)) continue
@@ -81,16 +92,22 @@ export function addComment(ctx: ServiceContext, who: Who, key: string, input: { 
       })
     }
     const askedBy = whoAsked(ctx, item, who, input.from)
-    if (askedBy !== null) writer.append({ kind: 'reporter-answered', actor: who.actor, subjects: [`item:${key}`], cause: 'comment', body: { key } })
+    if (askedBy !== null)
+      writer.append({ kind: 'reporter-answered', actor: who.actor, subjects: [`item:${key}`], cause: 'comment', body: { key } })
     const people = listPeople(ctx)
     // Text acts only by an account that may write (docs/rules.md#acting-text); from elsewhere it is words.
-    if (who.personId !== null && mayIn(who, 'talk.write', projectOf(key))) actOn(ctx, writer, who, { key, text: input.text, commentId, people })
+    if (who.personId !== null && mayIn(who, 'talk.write', projectOf(key)))
+      actOn(ctx, writer, who, { key, text: input.text, commentId, people })
     const mentioned = mentionsIn(maskForeignText(input.text), people)
     const words = plainWords(input.text).slice(0, 200)
     notify(ctx, writer, { key, by: who, personIds: mentioned, why: 'mentioned', words })
-    const others = [item.owner_id, ...(JSON.parse(item.co_owner_ids) as string[]), item.reporter_id, askedBy, ...followersOf(ctx, key)].filter(
-      (personId) => personId !== null && !mentioned.includes(personId),
-    )
+    const others = [
+      item.owner_id,
+      ...(JSON.parse(item.co_owner_ids) as string[]),
+      item.reporter_id,
+      askedBy,
+      ...followersOf(ctx, key),
+    ].filter((personId) => personId !== null && !mentioned.includes(personId))
     notify(ctx, writer, { key, by: who, personIds: others, why: 'followed', words })
   })
   return commentId
@@ -146,7 +163,13 @@ function actOn(
   }
   const changes: FieldChanges = changesOf(row, wanted)
   if (Object.keys(changes).length > 0)
-    writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${input.key}`], cause: 'comment', body: { key: input.key, changes } })
+    writer.append({
+      kind: 'item-changed',
+      actor: who.actor,
+      subjects: [`item:${input.key}`],
+      cause: 'comment',
+      body: { key: input.key, changes },
+    })
   if (wanted.ownerId !== undefined && changes.ownerId)
     notify(ctx, writer, { key: input.key, by: who, personIds: [wanted.ownerId], why: 'assigned', words: 'It is yours now.' })
 }
@@ -188,7 +211,11 @@ export function editComment(ctx: ServiceContext, who: Who, input: { key: string;
   })
 }
 
-export function reactToComment(ctx: ServiceContext, who: Who, input: { key: string; commentId: string; reaction: string; isOn: boolean }): void {
+export function reactToComment(
+  ctx: ServiceContext,
+  who: Who,
+  input: { key: string; commentId: string; reaction: string; isOn: boolean },
+): void {
   if (who.personId === null) throw new Problem('not-allowed', { detail: 'A reaction belongs to a person; sign in as one.' })
   requireComment(ctx, input.key, input.commentId)
   ctx.journal.write((writer) => {

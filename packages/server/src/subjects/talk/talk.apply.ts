@@ -39,7 +39,10 @@ export const talkAppliers: Appliers<TalkEvents> = {
   'comment-reacted': (db, entry) => {
     const { commentId, reaction, isOn } = entry.body
     const bind = { commentId, reaction, personId: entry.actor.replace(/^person:/, '') }
-    if (isOn) sql(db, 'INSERT OR IGNORE INTO comment_reaction (comment_id, person_id, reaction) VALUES (@commentId, @personId, @reaction)').run(bind)
+    if (isOn)
+      sql(db, 'INSERT OR IGNORE INTO comment_reaction (comment_id, person_id, reaction) VALUES (@commentId, @personId, @reaction)').run(
+        bind,
+      )
     else sql(db, 'DELETE FROM comment_reaction WHERE comment_id = @commentId AND person_id = @personId AND reaction = @reaction').run(bind)
   },
   'attachment-added': (db, entry) => {
@@ -72,7 +75,10 @@ export const talkAppliers: Appliers<TalkEvents> = {
   },
 }
 
-/** The search index follows the text; it is a cache, so `verify` does not compare it. A comment's row number is its item's, moved up by twenty bits, and its own below. */
+/**
+ * The search index follows the text; it is a cache, so `verify` does not compare it. A comment's row number is its item's, moved up by
+ * twenty bits, and its own below.
+ */
 function indexComment(db: Db, commentId: string): void {
   sql(
     db,
@@ -80,7 +86,9 @@ function indexComment(db: Db, commentId: string): void {
     SELECT coalesce((SELECT max(s.rowid) FROM comment_search_row s WHERE s.rowid >= r.rowid << 20 AND s.rowid < (r.rowid + 1) << 20), r.rowid << 20) + 1, c.comment_id
     FROM comment c JOIN item_search_row r ON r.key = c.item_key WHERE c.comment_id = @commentId ON CONFLICT (comment_id) DO NOTHING`,
   ).run({ commentId })
-  sql(db, 'DELETE FROM comment_search WHERE rowid = (SELECT rowid FROM comment_search_row WHERE comment_id = @commentId)').run({ commentId })
+  sql(db, 'DELETE FROM comment_search WHERE rowid = (SELECT rowid FROM comment_search_row WHERE comment_id = @commentId)').run({
+    commentId,
+  })
   sql(
     db,
     'INSERT INTO comment_search (rowid, text) SELECT r.rowid, c.text FROM comment_search_row r JOIN comment c ON c.comment_id = r.comment_id WHERE r.comment_id = @commentId',

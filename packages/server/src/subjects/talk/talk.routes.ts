@@ -22,7 +22,9 @@ export function addTalkRoutes(api: Api): void {
   api.handle(talkOperations.addAttachment, ({ ctx, who, params, query, koa }) =>
     addAttachment(ctx, who, params.key, { name: query.name, request: koa.req }),
   )
-  api.handle(talkOperations.readAttachmentFile, ({ ctx, params, koa }) => sendFile(koa, openAttachment(ctx, params.key, params.attachmentId, 'file')))
+  api.handle(talkOperations.readAttachmentFile, ({ ctx, params, koa }) =>
+    sendFile(koa, openAttachment(ctx, params.key, params.attachmentId, 'file')),
+  )
   api.handle(talkOperations.readAttachmentThumbnail, ({ ctx, params, koa }) =>
     sendFile(koa, openAttachment(ctx, params.key, params.attachmentId, 'thumbnail')),
   )
@@ -48,7 +50,11 @@ export function addTalkRoutes(api: Api): void {
 
 function sendFile(koa: Context, file: OpenedAttachment): void {
   koa.set({
-    'content-type': file.isShown ? file.mediaType : file.mediaType === 'text/plain' ? 'text/plain; charset=utf-8' : 'application/octet-stream',
+    'content-type': file.isShown
+      ? file.mediaType
+      : file.mediaType === 'text/plain'
+        ? 'text/plain; charset=utf-8'
+        : 'application/octet-stream',
     'content-disposition': `${file.isShown ? 'inline' : 'attachment'}; filename*=UTF-8''${encodeURIComponent(file.name).replace(/['()*]/g, escape)}`,
     // Whatever the content is, it runs nothing and reaches nothing.
     'content-security-policy': "sandbox; default-src 'none'; img-src 'self'; style-src 'unsafe-inline'",

@@ -70,7 +70,11 @@ function listBookings(
   ).all<TimeBooking & { provenance: string }>({ from: input.from ?? '0000-00-00', to: input.to ?? '9999-99-99', ...viewerOf(who) })
 }
 
-export function readTimeSums(ctx: ServiceContext, who: Who, input: { by: TimeGroup; from?: string | undefined; to?: string | undefined }): TimeSums {
+export function readTimeSums(
+  ctx: ServiceContext,
+  who: Who,
+  input: { by: TimeGroup; from?: string | undefined; to?: string | undefined },
+): TimeSums {
   const bookings = listBookings(ctx, who, input)
   return { rows: sumTimes(bookings, input.by), totalMinutes: bookings.reduce((sum, booking) => sum + booking.minutes, 0) }
 }

@@ -13,7 +13,16 @@ import type { ServiceContext } from '#platform/context'
 import { commitsOfPullRequest, getCommit } from '#subjects/code/index'
 import { toHistory } from '#subjects/items/index'
 import { readLadderInput } from '#subjects/ladder/index'
-import { currentKey, getItem, itemsTiedTo, listAssertions, listItemsByKeys, maySee, maySeeEntry, titleOfNode } from '#subjects/records/index'
+import {
+  currentKey,
+  getItem,
+  itemsTiedTo,
+  listAssertions,
+  listItemsByKeys,
+  maySee,
+  maySeeEntry,
+  titleOfNode,
+} from '#subjects/records/index'
 import { readRelease } from '#subjects/releases/index'
 import {
   GET_BUILD_BY_REPOSITORY_AND_NUMBER,
@@ -154,7 +163,10 @@ class ThreadBuilder {
     this.#addCode(key, itemId)
   }
 
-  /** Commits (folded when there are many), the pull requests and builds that carried them, the releases that hold the fix and where those run. */
+  /**
+   * Commits (folded when there are many), the pull requests and builds that carried them, the releases that hold the fix and where those
+   * run.
+   */
   #addCode(key: string, itemId: string): void {
     const ctx = this.#ctx
     const input = readLadderInput(ctx, key)
@@ -195,7 +207,10 @@ class ThreadBuilder {
         service: release.service,
       })
       for (const row of rows.filter((entry) => names.has(entry.release))) {
-        const id = this.addNode({ kind: 'environment', id: row.environment }, { subtitle: `${release.service} ${row.release}`, tone: 'proof' })
+        const id = this.addNode(
+          { kind: 'environment', id: row.environment },
+          { subtitle: `${release.service} ${row.release}`, tone: 'proof' },
+        )
         this.#edge(formatNodeRef({ kind: 'release', id: `${release.service}@${release.release}` }), id, {
           kind: 'runs in',
           provenance: 'deployment',
@@ -205,7 +220,11 @@ class ThreadBuilder {
     }
   }
 
-  #addReviews(pullRequests: NonNullable<ReturnType<typeof readLadderInput>>['pullRequests'], itemId: string, codeIds: readonly string[]): string[] {
+  #addReviews(
+    pullRequests: NonNullable<ReturnType<typeof readLadderInput>>['pullRequests'],
+    itemId: string,
+    codeIds: readonly string[],
+  ): string[] {
     return pullRequests
       .filter((pr) => pr.state !== 'closed')
       .map((pr) => {
@@ -223,7 +242,8 @@ class ThreadBuilder {
         }>({ repository: pr.repository, number: pr.number })
         const brought = new Set(row ? commitsOfPullRequest(this.#ctx, row).map((sha) => `commit:${pr.repository}/${sha}`) : [])
         const from = codeIds.filter((code) => brought.has(code) || code.startsWith('branch:'))
-        for (const code of from.length > 0 ? from : [itemId]) this.#edge(code, id, { kind: 'reviewed in', provenance: 'git', atMs: pr.atMs })
+        for (const code of from.length > 0 ? from : [itemId])
+          this.#edge(code, id, { kind: 'reviewed in', provenance: 'git', atMs: pr.atMs })
         return id
       })
   }
@@ -245,7 +265,10 @@ class ThreadBuilder {
       const item = getItem(db, ref.id)
       const isBroken =
         item?.has_come_back === 1 ||
-        (item !== undefined && this.#isDefect(item) && item.disposition === null && !['merged', 'released', 'verified'].includes(item.stage))
+        (item !== undefined &&
+          this.#isDefect(item) &&
+          item.disposition === null &&
+          !['merged', 'released', 'verified'].includes(item.stage))
       return { title: `${ref.id} ${item?.type ?? ''}`, subtitle: item?.title ?? '', tone: isBroken ? 'fault' : 'proof' }
     }
     if (ref.kind === 'commit') {

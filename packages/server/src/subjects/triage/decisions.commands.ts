@@ -59,7 +59,11 @@ export function readStand(ctx: Pick<ServiceContext, 'db'>, key: string): StandRo
 export function decidedBy(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, key: string): { by: string; decision: Decision; atMs: number } | null {
   const stand = readStand(ctx, key)
   if (stand.disposition !== null)
-    return { by: stand.disposed_by ?? '', decision: stand.disposition === 'duplicate' ? 'same-as' : 'reject', atMs: stand.disposed_at_ms ?? 0 }
+    return {
+      by: stand.disposed_by ?? '',
+      decision: stand.disposition === 'duplicate' ? 'same-as' : 'reject',
+      atMs: stand.disposed_at_ms ?? 0,
+    }
   if (stand.has_come_back === 1) return null
   if (stand.accepted_at_ms !== null) return { by: stand.accepted_by ?? '', decision: 'accept', atMs: stand.accepted_at_ms }
   if (stand.asked_until_ms !== null && stand.asked_until_ms > ctx.nowMs())
@@ -86,7 +90,8 @@ interface Deciding {
 }
 
 /**
- * Runs a decision in one write and journals what it was, with what had been proposed and the entries that it consists of, so that one undo takes it all back. Throws `decided-already`, naming who,
+ * Runs a decision in one write and journals what it was, with what had been proposed and the entries that it consists of, so that one undo
+ * takes it all back. Throws `decided-already`, naming who,
  * when it was made on an item that waited and does not any more.
  */
 function decide(ctx: ServiceContext, who: Who, row: ItemRow, deciding: Deciding, act: (writer: JournalWriter) => void): void {
@@ -149,14 +154,20 @@ export function acceptItem(ctx: ServiceContext, who: Who, key: string, rawInput:
   requireStageRule(ctx.db, row.project, 'accepted', valuesOfRow(ctx, row, { ...wanted, requirement }))
   const changes = changesOf(row, wanted)
   const { severity, ownerId, component, milestone } = wanted
-  decide(ctx, who, row, { decision: 'accept', proposed, asWaiting, chosen: { severity, ownerId, component, milestone, requirement } }, (writer) => {
-    if (Object.keys(changes).length > 0)
-      writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, changes } })
-    writer.append({ kind: 'item-accepted', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key } })
-    if (requirement) tieRequirement(ctx, writer, { key, type: row.type, requirement, actor: who.actor })
-    tellNewOwners(ctx, writer, who, key, changes)
-    tellReporter(ctx, writer, who, row, 'It was accepted and will be worked on.')
-  })
+  decide(
+    ctx,
+    who,
+    row,
+    { decision: 'accept', proposed, asWaiting, chosen: { severity, ownerId, component, milestone, requirement } },
+    (writer) => {
+      if (Object.keys(changes).length > 0)
+        writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, changes } })
+      writer.append({ kind: 'item-accepted', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key } })
+      if (requirement) tieRequirement(ctx, writer, { key, type: row.type, requirement, actor: who.actor })
+      tellNewOwners(ctx, writer, who, key, changes)
+      tellReporter(ctx, writer, who, row, 'It was accepted and will be worked on.')
+    },
+  )
 }
 
 function tellReporter(ctx: ServiceContext, writer: JournalWriter, who: Who, row: ItemRow, words: string): void {
@@ -171,7 +182,9 @@ const PLAIN_DISPOSITION: Record<NonNullable<ItemRow['disposition']>, string> = {
   deferred: 'We put it off for now.',
 }
 
-/** Takes an item off the ladder with a disposition and words to the reporter; a duplicate is merged into the item that it is the same as. */
+/**
+ * Takes an item off the ladder with a disposition and words to the reporter; a duplicate is merged into the item that it is the same as.
+ */
 export function rejectItem(ctx: ServiceContext, who: Who, key: string, input: RejectItem): void {
   const row = requireItem(ctx, key)
   const { disposition, words = '', proposed, asWaiting } = input
@@ -181,13 +194,20 @@ export function rejectItem(ctx: ServiceContext, who: Who, key: string, input: Re
     return
   }
   decide(ctx, who, row, { decision: 'reject', disposition, proposed, asWaiting, chosen: {} }, (writer) => {
-    writer.append({ kind: 'item-rejected', actor: who.actor, subjects: [`item:${key}`], cause: 'triage', body: { key, disposition, words } })
+    writer.append({
+      kind: 'item-rejected',
+      actor: who.actor,
+      subjects: [`item:${key}`],
+      cause: 'triage',
+      body: { key, disposition, words },
+    })
     tellReporter(ctx, writer, who, row, `${PLAIN_DISPOSITION[disposition]} ${words}`.trim())
   })
 }
 
 /**
- * Merges an item into the one that it is the same as: reporter and followers follow that one, the fault's occurrences count for it, the requirements that it breaks and what else it is tied to go along. What was
+ * Merges an item into the one that it is the same as: reporter and followers follow that one, the fault's occurrences count for it, the
+ * requirements that it breaks and what else it is tied to go along. What was
  * added is journalled, so that a split gives back exactly that.
  */
 export function mergeItem(ctx: ServiceContext, who: Who, key: string, input: MergeItem, words = ''): void {
@@ -241,10 +261,21 @@ export function mergeItem(ctx: ServiceContext, who: Who, key: string, input: Mer
 }
 
 function linkOf(who: Who, key: string, kind: string): Omit<Assertion, 'to'> {
-  return { kind, from: { kind: 'item', id: key }, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor, cause: 'merged' }
+  return {
+    kind,
+    from: { kind: 'item', id: key },
+    provenance: 'person',
+    source: null,
+    statedBy: who.actor,
+    actor: who.actor,
+    cause: 'merged',
+  }
 }
 
-/** Splits a merged item from the one it went into: it waits again, and what the merge had added is taken back. Throws `conflict` where it is not merged. */
+/**
+ * Splits a merged item from the one it went into: it waits again, and what the merge had added is taken back. Throws `conflict` where it is
+ * not merged.
+ */
 export function splitItem(ctx: ServiceContext, who: Who, key: string): void {
   requireItem(ctx, key)
   ctx.journal.write((writer) => splitWithin(ctx, writer, who, key))
@@ -270,7 +301,10 @@ export function splitWithin(ctx: ServiceContext, writer: JournalWriter, who: Who
   })
 }
 
-/** Asks the reporter: the item leaves the queue until the answer, or until the days are over. The question stands among the comments. Throws `conflict` where nobody can be asked. */
+/**
+ * Asks the reporter: the item leaves the queue until the answer, or until the days are over. The question stands among the comments. Throws
+ * `conflict` where nobody can be asked.
+ */
 export function askReporter(ctx: ServiceContext, who: Who, key: string, rawInput: AskReporter): void {
   const { words, days, proposed, asWaiting } = zAskReporter.parse(rawInput)
   const row = requireItem(ctx, key)

@@ -28,7 +28,8 @@ import {
 const SHOWN_MAX = 4
 
 /**
- * What a decision on an item could look like, each with its reason, the best founded first: from the history of the failing lines where there is a fault, from decided look-alikes, from who keeps
+ * What a decision on an item could look like, each with its reason, the best founded first: from the history of the failing lines where
+ * there is a fault, from decided look-alikes, from who keeps
  * the component and who is on duty, and from words.
  */
 export async function readProposals(ctx: ServiceContext, who: Who, key: string): Promise<Proposals> {
@@ -91,7 +92,9 @@ function proposeSeverity(
 ): Proposals['severity'] {
   if (row.severity !== null) return { value: row.severity, reason: row.reporter_id === null ? 'set on it already' : 'the reporter says so' }
   const fault = row.fault === null ? undefined : readFaultCounts(ctx, [row.fault]).get(row.fault)
-  const decided = alike.flatMap(({ item }) => (item.severity !== null && item.stage !== 'logged' ? [{ key: item.key, severity: item.severity }] : []))
+  const decided = alike.flatMap(({ item }) =>
+    item.severity !== null && item.stage !== 'logged' ? [{ key: item.key, severity: item.severity }] : [],
+  )
   const guess = firstGuess(
     fault ? guessSeverityFromFault(fault) : null,
     guessSeverityFromTitle(row.title),

@@ -4,7 +4,10 @@ export const READ_WAITING = `
   SELECT i.key, i.revision, i.title, i.severity, i.component, i.fault, i.has_come_back, i.created_at_ms, i.found_in, i.logged_cause, i.came_from, i.answered_at_ms
   FROM json_each(@keys) k JOIN item i ON i.key = k.value ORDER BY i.key`
 
-/** What waits for a decision: nobody has decided yet, or it came back; while its reporter is asked it waits for them instead. Two indices hold exactly these. */
+/**
+ * What waits for a decision: nobody has decided yet, or it came back; while its reporter is asked it waits for them instead. Two indices
+ * hold exactly these.
+ */
 export const UNDECIDED = 'i.is_open = 1 AND i.is_archived = 0 AND i.stage_rank = 0 AND i.accepted_at_ms IS NULL AND i.has_come_back = 0'
 
 export const CAME_BACK = 'i.is_open = 1 AND i.is_archived = 0 AND i.has_come_back = 1'

@@ -96,7 +96,8 @@ function toKnown(row: LightRow): KnownRow {
 }
 
 /**
- * The whole queue in its order. Reads which items wait through two partial indices, what changed of them, counts of faults in one query, and ranks in memory: O(n log n) for n waiting, measured in
+ * The whole queue in its order. Reads which items wait through two partial indices, what changed of them, counts of faults in one query,
+ * and ranks in memory: O(n log n) for n waiting, measured in
  * `bench triage`.
  */
 function rankQueue(ctx: ServiceContext, who: Who): { ranked: Ranked[]; asked: number } {
@@ -118,7 +119,9 @@ function rankQueue(ctx: ServiceContext, who: Who): { ranked: Ranked[]; asked: nu
       .all<{ service: string; name: string }>({})
       .map((row) => [row.service, row.name]),
   )
-  const byComponent = new Map([...readPast(ctx)].map(([component, counts]) => [component, guessSeverityFromComponent(component, counts)?.severity]))
+  const byComponent = new Map(
+    [...readPast(ctx)].map(([component, counts]) => [component, guessSeverityFromComponent(component, counts)?.severity]),
+  )
   const ranked = rows.map(({ row, source, titleGuess, service, release }): Ranked => {
     const fault = row.fault === null ? undefined : faults.get(row.fault)
     const again = merged.get(row.key) ?? 0
@@ -175,7 +178,10 @@ export function readFaultCounts(ctx: Pick<ServiceContext, 'db' | 'volume'>, faul
   )
 }
 
-/** One page of the queue, the most urgent first, each with why it stands there. The cursor is the last key seen, so that a decision meanwhile neither repeats nor skips. */
+/**
+ * One page of the queue, the most urgent first, each with why it stands there. The cursor is the last key seen, so that a decision
+ * meanwhile neither repeats nor skips.
+ */
 export function listTriage(
   ctx: ServiceContext,
   who: Who,

@@ -16,7 +16,10 @@ export const triageAppliers: Appliers<TriageEvents> = {
   },
   'item-rejected': (db, entry) => {
     const { key, disposition, words } = entry.body
-    sql(db, 'UPDATE item SET disposition = @disposition, disposed_at_ms = @atMs, disposed_by = @by, disposed_words = @words WHERE key = @key').run({
+    sql(
+      db,
+      'UPDATE item SET disposition = @disposition, disposed_at_ms = @atMs, disposed_by = @by, disposed_words = @words WHERE key = @key',
+    ).run({
       key,
       disposition,
       words,

@@ -25,7 +25,10 @@ interface DecisionRow {
   undone_at_ms: number | null
 }
 
-/** A look at the weeks of deciding, newest first: what came in and from where, how long it waited, what was rejected and why, which proposals and rules were right. */
+/**
+ * A look at the weeks of deciding, newest first: what came in and from where, how long it waited, what was rejected and why, which
+ * proposals and rules were right.
+ */
 export function readTriageWeeks(ctx: ServiceContext, project: string, weeks: number): TriageWeeks {
   const first = Date.parse(`${mondayOf(ctx.nowMs())}T00:00:00Z`) - (weeks - 1) * WEEK_MS
   const decisions = sql(ctx.db, LIST_TRIAGE_DECISION_BY_PROJECT_AND_FIRST).all<DecisionRow>({ project, first })

@@ -8,7 +8,10 @@ import { takeBack } from './undo.commands.js'
 import { projectOf, requireRight } from '#subjects/people/index'
 import { currentKey, isUndone, orRefuse } from '#subjects/records/index'
 
-/** Takes a bulk change back in one write: what somebody changed since stays as it is and is named, the others are as they were before. Only one's own changes; those that are taken back already are left alone. */
+/**
+ * Takes a bulk change back in one write: what somebody changed since stays as it is and is named, the others are as they were before. Only
+ * one's own changes; those that are taken back already are left alone.
+ */
 export function undoMany(ctx: ServiceContext, who: Who, seqs: readonly number[]): BulkDone {
   const entries = [...new Set(seqs)].flatMap((seq) => ownChange(ctx, who, seq) ?? []).filter((entry) => !isUndone(ctx, entry.seq))
   if (entries.length === 0) throw new Problem('not-found', { detail: 'There is nothing of yours that could be taken back.' })

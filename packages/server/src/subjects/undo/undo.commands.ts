@@ -14,7 +14,8 @@ import { readStand, splitWithin } from '#subjects/triage/index'
 import { GET_BY_OF_TRIAGE_DECISION_BY_KEY_AND_DECISION_ID, HAS_ITEM_MERGE_BY_KEY } from './undo.queries.js'
 
 /**
- * Takes back one's own change by a compensating event: the entry named, or one's last that can be. Throws `conflict` naming who changed the same field since, `not-found` when there is nothing to undo.
+ * Takes back one's own change by a compensating event: the entry named, or one's last that can be. Throws `conflict` naming who changed the
+ * same field since, `not-found` when there is nothing to undo.
  */
 export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { key: string; said: string } {
   const entry = listEntriesOfActor(ctx.db, who.actor, seq ?? Number.MAX_SAFE_INTEGER, seq === undefined ? 200 : 1).find(
@@ -37,10 +38,17 @@ function otherHalf(ctx: ServiceContext, entry: JournalEntry): JournalEntry | und
     .map((seq) => entryBySeq(ctx.db, seq))
     .find(
       (near) =>
-        near !== undefined && near.cause === MOVED_BELOW && near.actor === entry.actor && near.kind !== entry.kind && near.atMs === entry.atMs,
+        near !== undefined &&
+        near.cause === MOVED_BELOW &&
+        near.actor === entry.actor &&
+        near.kind !== entry.kind &&
+        near.atMs === entry.atMs,
     )
 }
-/** Takes an entry back by a compensating event, and notes that it is undone. Throws `conflict` before anything is appended where somebody changed the same since. */
+/**
+ * Takes an entry back by a compensating event, and notes that it is undone. Throws `conflict` before anything is appended where somebody
+ * changed the same since.
+ */
 export function takeBack(ctx: ServiceContext, writer: JournalWriter, who: Who, entry: JournalEntry, key: string): void {
   compensate(ctx, writer, who, entry, key)
   writer.append({
@@ -97,14 +105,25 @@ function compensate(ctx: ServiceContext, writer: JournalWriter, who: Who, entry:
     }
     case 'link-retracted': {
       const { kind, from, to } = entry.body as EventBodies['link-retracted']
-      assertLink(ctx.db, writer, { kind, from, to, provenance: 'person', source: null, statedBy: who.actor, actor: who.actor, cause: 'undo' })
+      assertLink(ctx.db, writer, {
+        kind,
+        from,
+        to,
+        provenance: 'person',
+        source: null,
+        statedBy: who.actor,
+        actor: who.actor,
+        cause: 'undo',
+      })
       return
     }
     default:
       throw new Problem('not-found', { detail: 'This cannot be taken back.' })
   }
 }
-/** Takes back all that a decision consisted of, newest first, unless somebody decided again since. What people were told and wrote stays. */
+/**
+ * Takes back all that a decision consisted of, newest first, unless somebody decided again since. What people were told and wrote stays.
+ */
 function takeDecisionBack(ctx: ServiceContext, writer: JournalWriter, who: Who, decision: EventBodies['triage-decided']): void {
   const key = currentKey(ctx.db, decision.key)
   const later = sql(ctx.db, GET_BY_OF_TRIAGE_DECISION_BY_KEY_AND_DECISION_ID).get<{ by: string }>({ key, decisionId: decision.decisionId })
@@ -116,7 +135,14 @@ function takeDecisionBack(ctx: ServiceContext, writer: JournalWriter, who: Who, 
     takeBack(ctx, writer, who, part, key)
   }
 }
-const PART_OF_DECISION = new Set<string>(['item-changed', 'item-accepted', 'item-rejected', 'item-merged', 'reporter-asked', 'link-asserted'])
+const PART_OF_DECISION = new Set<string>([
+  'item-changed',
+  'item-accepted',
+  'item-rejected',
+  'item-merged',
+  'reporter-asked',
+  'link-asserted',
+])
 function decidedSince(ctx: ServiceContext, key: string, by: string | null): Problem {
   const name = nameOfPerson(ctx.db, by ?? '') ?? 'someone'
   return new Problem('conflict', { detail: `${name} has decided on ${key} since. Nothing was taken back.`, facts: { by: name } })

@@ -47,7 +47,12 @@ export function BoardColumn({
 }) {
   const { setNodeRef } = useDroppable({ id: place })
   const scroller = useRef<HTMLDivElement>(null)
-  const virtual = useVirtualizer({ count: cards.length, getScrollElement: () => scroller.current, estimateSize: () => CARD_PX, overscan: 6 })
+  const virtual = useVirtualizer({
+    count: cards.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => CARD_PX,
+    overscan: 6,
+  })
   const isFull = most !== null && cards.length > most
   return (
     <div
@@ -170,13 +175,14 @@ function AddHere({ field, value, label }: { field: BoardField; value: string; la
       onSubmit={(event) => {
         event.preventDefault()
         if (title.trim() === '') return
-        void log({ input: { title: title.trim(), ...(me && { project: me.project.prefix }), ...fields }, idempotencyKey: crypto.randomUUID() }).then(
-          (result) => {
-            if (result.error) return void toast.error(problemText(result.error))
-            toast.success(`${result.data.key} is logged`)
-            setTitle('')
-          },
-        )
+        void log({
+          input: { title: title.trim(), ...(me && { project: me.project.prefix }), ...fields },
+          idempotencyKey: crypto.randomUUID(),
+        }).then((result) => {
+          if (result.error) return void toast.error(problemText(result.error))
+          toast.success(`${result.data.key} is logged`)
+          setTitle('')
+        })
       }}
     >
       <TextInput

@@ -20,7 +20,10 @@ import { moveText, refusalText } from './move-text'
 const CARDS_MAX = 2000
 const FIELD_CHOICES = BOARD_FIELDS.map((value) => ({ value, label: value }))
 
-/** The items of a filter as cards in columns, a column for each value of a field; dragged by mouse or touch, moved with Alt and the arrows by keyboard. A step that cannot be taken says why while the card is over it. */
+/**
+ * The items of a filter as cards in columns, a column for each value of a field; dragged by mouse or touch, moved with Alt and the arrows
+ * by keyboard. A step that cannot be taken says why while the card is over it.
+ */
 export function BoardPane({ id }: { id: string }) {
   const trail = usePaneTrail()
   const people = usePeople()
@@ -57,7 +60,11 @@ export function BoardPane({ id }: { id: string }) {
         : move.kind === 'claim'
           ? await act({ key: item.key, act: 'claims', body: { stage: move.stage, words: 'Moved on the board' } })
           : move.kind === 'accept'
-            ? await act({ key: item.key, act: 'accept', body: { severity: item.severity ?? 3, ownerId: item.ownerId, component: item.component } })
+            ? await act({
+                key: item.key,
+                act: 'accept',
+                body: { severity: item.severity ?? 3, ownerId: item.ownerId, component: item.component },
+              })
             : await act({ key: item.key, act: 'verify', body: { words: '' } })
     setMoved(({ [item.key]: _settled, ...rest }) => rest)
     if (result.error) toast.error(problemText(result.error))
@@ -151,7 +158,9 @@ export function BoardPane({ id }: { id: string }) {
                 className={lanes === '' ? 'flex h-full w-max min-w-full' : 'flex w-max min-w-full flex-col border-b border-edge'}
               >
                 {lanes !== '' && (
-                  <h3 className="sticky left-0 self-start px-3 pt-2 font-bold first-letter:uppercase">{groupName(lanes, lane, people.nameOf)}</h3>
+                  <h3 className="sticky left-0 self-start px-3 pt-2 font-bold first-letter:uppercase">
+                    {groupName(lanes, lane, people.nameOf)}
+                  </h3>
                 )}
                 <div className={lanes === '' ? 'flex h-full min-w-full' : 'flex h-[260px] min-w-full'}>
                   {values.map((value) => (

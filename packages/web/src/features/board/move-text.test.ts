@@ -35,7 +35,8 @@ describe('a move on the board', () => {
       for (const to of STAGES) {
         const item = anItem({ stage: from })
         const move = boardMove(item, 'stage', to, [])
-        const words = move.kind === 'refused' ? refusalText(item, move) : move.kind === 'none' ? '' : moveText(item, 'stage', to, move, nameOf)
+        const words =
+          move.kind === 'refused' ? refusalText(item, move) : move.kind === 'none' ? '' : moveText(item, 'stage', to, move, nameOf)
         expect(words).not.toContain('undefined')
         expect(words === '').toBe(from === to)
       }

@@ -11,7 +11,13 @@ export function refusalText(item: ItemSummary, move: Extract<BoardMove, { kind: 
 }
 
 /** What a move did, in words. */
-export function moveText(item: ItemSummary, field: BoardField, value: string, move: BoardMove, nameOf: (id: string | null) => string): string {
+export function moveText(
+  item: ItemSummary,
+  field: BoardField,
+  value: string,
+  move: BoardMove,
+  nameOf: (id: string | null) => string,
+): string {
   switch (move.kind) {
     case 'accept':
       return `${item.key} is accepted`

@@ -24,7 +24,9 @@ export function BuildsPane() {
       }
     >
       <Pending error={error} isLoading={isLoading} />
-      {data && data.rows.length === 0 && <Quiet>No build has been reported. Send CDEvents and JUnit reports from your build service.</Quiet>}
+      {data && data.rows.length === 0 && (
+        <Quiet>No build has been reported. Send CDEvents and JUnit reports from your build service.</Quiet>
+      )}
       {data && data.rows.length > 0 && (
         <RowList
           label="Builds"
@@ -42,7 +44,9 @@ export function BuildsPane() {
                   {row.repository} · {row.sha.slice(0, 7)}
                 </span>
               </span>
-              <span className={`text-[12px] ${LOOK[row.state]}`}>{row.state === 'broke' ? `broke: ${plural(row.failed, 'test')}` : row.state}</span>
+              <span className={`text-[12px] ${LOOK[row.state]}`}>
+                {row.state === 'broke' ? `broke: ${plural(row.failed, 'test')}` : row.state}
+              </span>
               <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
                 <When atMs={row.startedAtMs} />
               </span>
@@ -123,7 +127,9 @@ export function BuildPane({ id }: { id: string }) {
                 <ThingLink to={{ kind: 'requirement', id: key }} />
               </span>
             ))}
-            {test.message && <pre className="mt-1 overflow-x-auto bg-fault-soft p-2 font-mono text-[11px] whitespace-pre-wrap">{test.message}</pre>}
+            {test.message && (
+              <pre className="mt-1 overflow-x-auto bg-fault-soft p-2 font-mono text-[11px] whitespace-pre-wrap">{test.message}</pre>
+            )}
           </li>
         ))}
       </ul>

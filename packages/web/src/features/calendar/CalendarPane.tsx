@@ -31,7 +31,9 @@ type Mark =
   | { kind: 'milestone'; id: string; day: string; name: string }
   | { kind: 'release'; id: string; day: string; name: string; ref: string }
 
-/** The items of a filter on their due days, with milestones and releases; a thing is dragged to another day, or moved by Alt and the arrows. */
+/**
+ * The items of a filter on their due days, with milestones and releases; a thing is dragged to another day, or moved by Alt and the arrows.
+ */
 export function CalendarPane({ id }: { id: string }) {
   const people = usePeople()
   const look = useLook(id, 'calendar')
@@ -48,7 +50,9 @@ export function CalendarPane({ id }: { id: string }) {
   const sensors = useDragSensors()
   const marks = marksOf()
   const days = byDay(marks, (mark) => dayOf(mark))
-  const waiting = (undated?.rows ?? []).map((item): Mark => ({ kind: 'item', id: item.key, day: null, item })).filter((mark) => dayOf(mark) === null)
+  const waiting = (undated?.rows ?? [])
+    .map((item): Mark => ({ kind: 'item', id: item.key, day: null, item }))
+    .filter((mark) => dayOf(mark) === null)
   const onDragEnd = (event: DragEndEvent) => {
     setDragged(null)
     const mark = [...marks, ...waiting].find((known) => known.id === event.active.id)
@@ -73,7 +77,9 @@ export function CalendarPane({ id }: { id: string }) {
             Today
           </Button>
         )}
-        <span className="ml-auto text-[12px] text-ink-3">{people.may('items.change') ? 'Drag to another day, or Alt and the arrows' : ''}</span>
+        <span className="ml-auto text-[12px] text-ink-3">
+          {people.may('items.change') ? 'Drag to another day, or Alt and the arrows' : ''}
+        </span>
       </div>
       <Pending error={error} isLoading={isLoading} />
       <DndContext
@@ -117,7 +123,9 @@ export function CalendarPane({ id }: { id: string }) {
         </div>
         <DragOverlay dropAnimation={null}>
           {dragged && (
-            <span className="block max-w-[200px] truncate rounded-[3px] border border-edge bg-sheet px-1 shadow-2xl">{nameOf(dragged)}</span>
+            <span className="block max-w-[200px] truncate rounded-[3px] border border-edge bg-sheet px-1 shadow-2xl">
+              {nameOf(dragged)}
+            </span>
           )}
         </DragOverlay>
       </DndContext>
@@ -138,7 +146,9 @@ function useMarks(items: readonly ItemSummary[]) {
   const dayOf = (mark: Mark) => (mark.id in moved ? (moved[mark.id] ?? null) : mark.day)
   const marksOf = (): Mark[] => [
     ...(setup?.milestones ?? []).flatMap((milestone): Mark[] =>
-      milestone.dueOn === null ? [] : [{ kind: 'milestone', id: `milestone ${milestone.name}`, day: milestone.dueOn, name: milestone.name }],
+      milestone.dueOn === null
+        ? []
+        : [{ kind: 'milestone', id: `milestone ${milestone.name}`, day: milestone.dueOn, name: milestone.name }],
     ),
     ...(board?.services ?? []).flatMap((service) =>
       service.releases.map(

@@ -48,7 +48,8 @@ export function CodePane() {
         {isConnecting && <ConnectRepositoryDialog onClose={() => setIsConnecting(false)} />}
         {repositories.data?.rows.length === 0 && (
           <p className="border-b border-edge-soft px-3 py-2 text-ink-2">
-            No repository is connected yet. {may('setup.change') ? 'Connect one below, and its history appears here.' : 'A lead connects one.'}
+            No repository is connected yet.{' '}
+            {may('setup.change') ? 'Connect one below, and its history appears here.' : 'A lead connects one.'}
           </p>
         )}
         {repositories.data?.rows.map((row) => (
@@ -105,7 +106,9 @@ function PullRequestList() {
           </span>
           <span className={row.state === 'open' ? 'font-bold' : 'text-ink-3'}>{row.state}</span>
           {row.build && (
-            <span className={`w-[52px] text-[12px] ${row.build.state === 'broke' ? 'font-bold text-fault' : 'text-proof'}`}>{row.build.state}</span>
+            <span className={`w-[52px] text-[12px] ${row.build.state === 'broke' ? 'font-bold text-fault' : 'text-proof'}`}>
+              {row.build.state}
+            </span>
           )}
           <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
             <When atMs={row.updatedAtMs} />

@@ -59,7 +59,8 @@ export function CommitPane({ id }: { id: string }) {
           Items: <Items keys={data.items} />
         </p>
         <p>
-          On {data.branches.join(', ') || 'no branch that is still there'}; in {data.releases.length > 0 ? data.releases.join(', ') : 'no release'}
+          On {data.branches.join(', ') || 'no branch that is still there'}; in{' '}
+          {data.releases.length > 0 ? data.releases.join(', ') : 'no release'}
           {data.pullRequests.map((number) => (
             <span key={number}>
               ; <ThingLink to={{ kind: 'pull-request', id: `${data.repository}/${number}` }} />
@@ -160,7 +161,9 @@ export function BranchPane({ id }: { id: string }) {
   return (
     <Pane label={`Branch ${name}`} title={<span className="font-mono text-[13px]">{name}</span>} aside={repository}>
       {!data && <Pending error={error} isLoading={isLoading} />}
-      {data && !branch && <p className="px-4 py-3 text-ink-2">This branch is not there any more. Its commits, where they were merged, still are.</p>}
+      {data && !branch && (
+        <p className="px-4 py-3 text-ink-2">This branch is not there any more. Its commits, where they were merged, still are.</p>
+      )}
       {branch && (
         <div className="space-y-2 px-4 py-3">
           <p>

@@ -7,7 +7,10 @@ import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
 import { Button, Refusal } from '#shared/ui/parts'
 
-/** Connects a repository to the project that one works in. The server asks it for its main line before anything is written, so a wrong address is told here. */
+/**
+ * Connects a repository to the project that one works in. The server asks it for its main line before anything is written, so a wrong
+ * address is told here.
+ */
 export function ConnectRepositoryDialog({ onClose }: { onClose: () => void }) {
   const { me } = usePeople()
   const [connect, { error, isLoading }] = useConnectRepositoryMutation()
@@ -38,8 +41,8 @@ export function ConnectRepositoryDialog({ onClose }: { onClose: () => void }) {
           />
         </Field>
         <p className="text-[12px] text-ink-2">
-          An address by https or git, or a path on the server where its operator allows that. Its commits, branches and tags are read and looked at
-          again every minute; a key such as {project?.prefix}-1 in a branch’s name or a message ties it to the item.
+          An address by https or git, or a path on the server where its operator allows that. Its commits, branches and tags are read and
+          looked at again every minute; a key such as {project?.prefix}-1 in a branch’s name or a message ties it to the item.
         </p>
         {!wrong && <Refusal error={error} />}
         <Button look="main" type="submit" disabled={isLoading}>

@@ -47,7 +47,8 @@ export function DeskPane() {
   }))
   const rows: Row[] = [...data.waiting, ...working]
   const selected = rows.find(
-    (row) => trail.next && (row.why === 'decide' ? 'decision' : segmentOf(row.ref).kind) === trail.next.kind && row.ref.id === trail.next.id,
+    (row) =>
+      trail.next && (row.why === 'decide' ? 'decision' : segmentOf(row.ref).kind) === trail.next.kind && row.ref.id === trail.next.id,
   )
   const idOf = (row: Row) => `${row.why ?? 'working'}:${row.ref.kind}:${row.ref.id}`
   return (
@@ -82,7 +83,9 @@ export function DeskPane() {
               }
               renderRow={(row) => (
                 <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-                  <span className={`w-[64px] shrink-0 font-mono text-[12px] ${row.why && BAD.has(row.why) ? 'font-bold text-fault' : 'text-ink-2'}`}>
+                  <span
+                    className={`w-[64px] shrink-0 font-mono text-[12px] ${row.why && BAD.has(row.why) ? 'font-bold text-fault' : 'text-ink-2'}`}
+                  >
                     {row.why ? WHY[row.why] : row.ref.id}
                   </span>
                   <span className="min-w-0 flex-1">

@@ -31,7 +31,12 @@ export function BuiltFrom({ draft, onChange }: { draft: BuiltFromDraft; onChange
         />
       </Field>
       <Field label="Its tags begin with">
-        <TextInput className="w-[80px]!" maxLength={50} value={draft.tagPrefix} onChange={(event) => onChange({ tagPrefix: event.target.value })} />
+        <TextInput
+          className="w-[80px]!"
+          maxLength={50}
+          value={draft.tagPrefix}
+          onChange={(event) => onChange({ tagPrefix: event.target.value })}
+        />
       </Field>
     </>
   )

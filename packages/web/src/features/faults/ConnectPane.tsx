@@ -155,7 +155,10 @@ function MapService({ known }: { known: readonly ConnectedService[] }) {
   )
 }
 
-/** What is set up in each language: the OpenTelemetry SDKs read these variables; what they need besides is one call that records the exception. */
+/**
+ * What is set up in each language: the OpenTelemetry SDKs read these variables; what they need besides is one call that records the
+ * exception.
+ */
 const LANGUAGES: Record<string, { install: string; code: string }> = {
   'Node.js': {
     install: 'npm install @opentelemetry/api-logs @opentelemetry/sdk-logs @opentelemetry/exporter-logs-otlp-http @opentelemetry/resources',
@@ -231,7 +234,11 @@ OTEL_RESOURCE_ATTRIBUTES=service.version=1.2.3,deployment.environment.name=produ
           <Choose value={language} choices={toChoices(Object.keys(LANGUAGES))} onChange={(event) => setLanguage(event.target.value)} />
         </Field>
         <Field label="For the service">
-          <Choose value={name} choices={toChoices(services.length > 0 ? services : [name])} onChange={(event) => setService(event.target.value)} />
+          <Choose
+            value={name}
+            choices={toChoices(services.length > 0 ? services : [name])}
+            onChange={(event) => setService(event.target.value)}
+          />
         </Field>
       </div>
       <ol className="m-0 list-decimal space-y-2 pl-5">
@@ -253,8 +260,8 @@ OTEL_RESOURCE_ATTRIBUTES=service.version=1.2.3,deployment.environment.name=produ
         </li>
         {(language === 'Browser' || language === 'Node.js') && (
           <li>
-            For built files, their source maps with each release (one by one, or the tar or zip archive of the build; those that the repository tracks
-            beside the built files are found by themselves):
+            For built files, their source maps with each release (one by one, or the tar or zip archive of the build; those that the
+            repository tracks beside the built files are found by themselves):
             <Copyable
               text={`curl -H "Authorization: Bearer TOKEN" --data-binary @dist/main.js.map \\
   "${window.location.origin}/receive/sourcemaps?repository=${name}&release=1.2.3&file=main.js"`}

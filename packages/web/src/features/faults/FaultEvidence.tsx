@@ -15,7 +15,8 @@ export function FaultEvidence({ fault }: { fault: string }) {
       <div className="px-4 py-3">
         <p className="font-mono text-[13px] break-words">{data.message}</p>
         <p className="mt-1 text-ink-2">
-          {plural(data.occurrences, 'time')}, {plural(data.peopleHit, 'person', 'people')} hit. First seen <When atMs={data.firstSeenAtMs} /> in{' '}
+          {plural(data.occurrences, 'time')}, {plural(data.peopleHit, 'person', 'people')} hit. First seen{' '}
+          <When atMs={data.firstSeenAtMs} /> in{' '}
           <b>
             {data.service} {data.byRelease[0]?.release}
           </b>
@@ -79,7 +80,8 @@ function FrameRow({ frame, repository, isInnermost }: { frame: BlamedFrame; repo
               {frame.blame.items.map((key) => (
                 <ThingLink key={key} to={{ kind: 'item', id: key }} className="mr-2" />
               ))}
-              <ThingLink to={{ kind: 'commit', id: `${repository}/${frame.blame.sha}` }} /> {frame.blame.author}, <When atMs={frame.blame.atMs} />
+              <ThingLink to={{ kind: 'commit', id: `${repository}/${frame.blame.sha}` }} /> {frame.blame.author},{' '}
+              <When atMs={frame.blame.atMs} />
             </>
           )}
           {frame.source.length > 0 && (

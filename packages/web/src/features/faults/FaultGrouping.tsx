@@ -10,7 +10,10 @@ import { Button, SectionHead } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useAlikeFaultsQuery, useMergeFaultMutation, useUnmergeFaultMutation } from './faults.api'
 
-/** Why the occurrences are one fault: what decided, at which line of which release, and what people said; and how another fault goes into it. */
+/**
+ * Why the occurrences are one fault: what decided, at which line of which release, and what people said; and how another fault goes into
+ * it.
+ */
 export function WhyOne({ fault }: { fault: FaultDetail }) {
   const { reason, causes, sites, mergedFaults, leftOut } = fault
   const decisive = causes.find((cause) => cause.isDecisive)

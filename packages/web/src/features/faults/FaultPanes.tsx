@@ -98,7 +98,12 @@ export function FaultsPane() {
           />
           {choose('service', 'Service', 'all services', toChoices(services?.rows.map((row) => row.service) ?? []))}
           {asked.service &&
-            choose('release', 'Release', 'all releases', toChoices(services?.rows.find((row) => row.service === asked.service)?.releases ?? []))}
+            choose(
+              'release',
+              'Release',
+              'all releases',
+              toChoices(services?.rows.find((row) => row.service === asked.service)?.releases ?? []),
+            )}
           {choose('environment', 'Environment', 'everywhere', toChoices(board?.environments.map((row) => row.environment) ?? []))}
           {choose('item', 'Item', 'with or without item', TIED)}
         </div>
@@ -166,7 +171,14 @@ function Days({ counts }: { counts: readonly number[] }) {
   const most = Math.max(1, ...counts)
   const total = counts.reduce((sum, count) => sum + count, 0)
   return (
-    <svg role="img" aria-label={`${plural(total, 'time')} in fourteen days`} width="56" height="18" viewBox="0 0 56 18" className="shrink-0">
+    <svg
+      role="img"
+      aria-label={`${plural(total, 'time')} in fourteen days`}
+      width="56"
+      height="18"
+      viewBox="0 0 56 18"
+      className="shrink-0"
+    >
       <path d="M0 17.5H56" stroke="var(--edge)" />
       {counts.map((count, day) => {
         const height = count === 0 ? 0 : Math.max(2, (count / most) * 16)
@@ -203,7 +215,8 @@ export function FaultPane({ id }: { id: string }) {
     >
       {data.item && (
         <p className="flex items-center gap-2 px-4 pt-3">
-          Logged as <ThingLink to={{ kind: 'item', id: data.item.key }} /> <Stair stair={data.item.stair} hasComeBack={data.item.hasComeBack} />
+          Logged as <ThingLink to={{ kind: 'item', id: data.item.key }} />{' '}
+          <Stair stair={data.item.stair} hasComeBack={data.item.hasComeBack} />
         </p>
       )}
       <FaultEvidence fault={id} />
@@ -229,7 +242,11 @@ export function FaultPane({ id }: { id: string }) {
             {data.byRelease.map((row) => (
               <tr key={`${row.release}${row.environment}`} className="h-6 border-t border-edge-soft">
                 <td>
-                  {row.release ? <ThingLink to={{ kind: 'release', id: `${data.service}@${row.release}` }}>{row.release}</ThingLink> : 'not told'}
+                  {row.release ? (
+                    <ThingLink to={{ kind: 'release', id: `${data.service}@${row.release}` }}>{row.release}</ThingLink>
+                  ) : (
+                    'not told'
+                  )}
                 </td>
                 <td>{row.environment}</td>
                 <td>
@@ -275,7 +292,15 @@ function Occurrences({ fault }: { fault: string }) {
   )
 }
 
-function OccurrencePage({ fault, cursor, onMore }: { fault: string; cursor: string | undefined; onMore: ((cursor: string) => void) | undefined }) {
+function OccurrencePage({
+  fault,
+  cursor,
+  onMore,
+}: {
+  fault: string
+  cursor: string | undefined
+  onMore: ((cursor: string) => void) | undefined
+}) {
   const { data } = useOccurrencesQuery({ fault, ...(cursor !== undefined && { cursor }) })
   const trail = usePaneTrail()
   const shown = trail.next?.kind === 'occurrence' ? trail.next.id : null

@@ -14,7 +14,13 @@ export interface ReleaseMark {
 }
 
 /** Occurrences over time in thirty bars, with a line where each release was first seen; the same numbers stand in a table behind it. */
-export function OccurrenceChart({ byMinute, releases = [] }: { byMinute: { atMs: number; count: number }[]; releases?: readonly ReleaseMark[] }) {
+export function OccurrenceChart({
+  byMinute,
+  releases = [],
+}: {
+  byMinute: { atMs: number; count: number }[]
+  releases?: readonly ReleaseMark[]
+}) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const bars = useMemo(() => toBars(byMinute), [byMinute])
   // Chart.js draws on the canvas itself.
@@ -65,7 +71,11 @@ export function OccurrenceChart({ byMinute, releases = [] }: { byMinute: { atMs:
 }
 
 /** Draws a line with its name where each release was first seen; names that would lie on one another are left out. */
-function releaseLines(bars: readonly { atMs: number }[], releases: readonly ReleaseMark[], colour: { line: string; text: string }): Plugin<'bar'> {
+function releaseLines(
+  bars: readonly { atMs: number }[],
+  releases: readonly ReleaseMark[],
+  colour: { line: string; text: string },
+): Plugin<'bar'> {
   return {
     id: 'releases',
     afterDatasetsDraw: ({ ctx, chartArea }) => {

@@ -61,7 +61,9 @@ function OccurrenceFacts({ one }: { one: OccurrenceDetail }) {
           )}{' '}
           · {severityWord(one.severityNumber)} · {one.environment} ·{' '}
           {one.release ? (
-            <ThingLink to={{ kind: 'release', id: `${String(one.resource['service.name'] ?? '')}@${one.release}` }}>{one.release}</ThingLink>
+            <ThingLink to={{ kind: 'release', id: `${String(one.resource['service.name'] ?? '')}@${one.release}` }}>
+              {one.release}
+            </ThingLink>
           ) : (
             'no release told'
           )}
@@ -88,7 +90,15 @@ function OccurrenceFacts({ one }: { one: OccurrenceDetail }) {
   )
 }
 
-function Exception({ exception, isFirst, isDecisive }: { exception: OccurrenceDetail['exceptions'][number]; isFirst: boolean; isDecisive: boolean }) {
+function Exception({
+  exception,
+  isFirst,
+  isDecisive,
+}: {
+  exception: OccurrenceDetail['exceptions'][number]
+  isFirst: boolean
+  isDecisive: boolean
+}) {
   const [isOpen, setIsOpen] = useState(false)
   const foreign = exception.frames.filter((frame) => !frame.isApp).length
   const hasOwn = foreign < exception.frames.length
@@ -139,7 +149,12 @@ function Belongs({ one }: { one: OccurrenceDetail }) {
   if (!may('faults.sort')) return null
   const isSound = to.trim() === '' || /^f-\d+$/i.test(to.trim())
   const save = async () => {
-    const result = await place({ fault: one.fault, occurrenceId: one.occurrenceId, to: to.trim() === '' ? null : to.trim().toUpperCase(), past })
+    const result = await place({
+      fault: one.fault,
+      occurrenceId: one.occurrenceId,
+      to: to.trim() === '' ? null : to.trim().toUpperCase(),
+      past,
+    })
     if (result.error) return void toast.error(problemText(result.error))
     toast.success(`What fails at that line is ${result.data.fault} from now on`)
     trail.become({ kind: 'fault', id: result.data.fault })

@@ -68,7 +68,11 @@ function AddRule() {
       }}
     >
       <Field label="Take out">
-        <Choose value={draft.kind} choices={KINDS} onChange={(event) => setDraft({ ...draft, kind: event.target.value as 'text' | 'attribute' })} />
+        <Choose
+          value={draft.kind}
+          choices={KINDS}
+          onChange={(event) => setDraft({ ...draft, kind: event.target.value as 'text' | 'attribute' })}
+        />
       </Field>
       <Field label={draft.kind === 'text' ? 'Pattern (RE2)' : 'Name'}>
         <TextInput

@@ -30,7 +30,8 @@ export const faultsApi = api.injectEndpoints({
       providesTags: ['Fault'],
     }),
     placeOccurrence: build.mutation<Answer<'placeOccurrence'>, { fault: string; occurrenceId: number } & Body<'placeOccurrence'>>({
-      query: ({ fault, occurrenceId, ...body }) => request('placeOccurrence', { params: { fault, occurrence: String(occurrenceId) }, body }),
+      query: ({ fault, occurrenceId, ...body }) =>
+        request('placeOccurrence', { params: { fault, occurrence: String(occurrenceId) }, body }),
       invalidatesTags: ['Fault'],
     }),
     changeService: build.mutation<Answer<'changeService'>, { service: string; body: ServiceChanges }>({
@@ -56,7 +57,10 @@ export const faultsApi = api.injectEndpoints({
       query: (service) => request('sendTestEvent', { params: { service } }),
       invalidatesTags: ['Fault'],
     }),
-    fault: build.query<Answer<'readFault'>, string>({ query: (fault) => request('readFault', { params: { fault } }), providesTags: ['Fault'] }),
+    fault: build.query<Answer<'readFault'>, string>({
+      query: (fault) => request('readFault', { params: { fault } }),
+      providesTags: ['Fault'],
+    }),
     faultFrames: build.query<Answer<'readFaultFrames'>, string>({ query: (fault) => request('readFaultFrames', { params: { fault } }) }),
     occurrences: build.query<Answer<'listOccurrences'>, { fault: string; cursor?: string }>({
       query: ({ fault, cursor }) => request('listOccurrences', { params: { fault }, query: { limit: 20, cursor } }),

@@ -55,7 +55,9 @@ function HeldRow({ held, isParked }: { held: Held; isParked: boolean }) {
       {held.offeredMinutes > 0 && (
         <Button
           aria-label={`Book ${formatMinutes(held.offeredMinutes)} on ${key}`}
-          onClick={() => void run(book({ key, minutes: held.offeredMinutes }), `${formatMinutes(held.offeredMinutes)} are booked on ${key}`)}
+          onClick={() =>
+            void run(book({ key, minutes: held.offeredMinutes }), `${formatMinutes(held.offeredMinutes)} are booked on ${key}`)
+          }
         >
           Book {formatMinutes(held.offeredMinutes)}
         </Button>

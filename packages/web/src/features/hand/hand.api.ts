@@ -15,7 +15,10 @@ export const handApi = api.injectEndpoints({
       query: ({ key, minutes }) => request('bookHand', { params: { key }, body: { minutes } }),
       invalidatesTags: (_result, _error, { key }) => ['Hand', 'Time', { type: 'Item', id: key }],
     }),
-    putDown: build.mutation<Answer<'putDown'>, string>({ query: (key) => request('putDown', { params: { key } }), invalidatesTags: ['Hand'] }),
+    putDown: build.mutation<Answer<'putDown'>, string>({
+      query: (key) => request('putDown', { params: { key } }),
+      invalidatesTags: ['Hand'],
+    }),
     note: build.query<Answer<'readNote'>, string>({
       query: (key) => request('readNote', { params: { key } }),
       providesTags: (_result, _error, key) => [{ type: 'Item', id: `note of ${key}` }],
@@ -27,5 +30,12 @@ export const handApi = api.injectEndpoints({
   }),
 })
 
-export const { useHandQuery, useTakeInHandMutation, useParkMutation, useBookHandMutation, usePutDownMutation, useNoteQuery, useWriteNoteMutation } =
-  handApi
+export const {
+  useHandQuery,
+  useTakeInHandMutation,
+  useParkMutation,
+  useBookHandMutation,
+  usePutDownMutation,
+  useNoteQuery,
+  useWriteNoteMutation,
+} = handApi

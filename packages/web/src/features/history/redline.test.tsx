@@ -15,7 +15,9 @@ describe('what changed between two texts', () => {
       .replaceAll('&amp;', '&')
 
   test('holds both: without what was put in it is the old one, without what was taken out the new one', () => {
-    const words = fc.array(fc.constantFrom('the', 'kiln', '3', '<b>', '&', ' ', '\n', 'door'), { maxLength: 14 }).map((list) => list.join(' '))
+    const words = fc
+      .array(fc.constantFrom('the', 'kiln', '3', '<b>', '&', ' ', '\n', 'door'), { maxLength: 14 })
+      .map((list) => list.join(' '))
     fc.assert(
       fc.property(words, words, (before, after) => {
         const html = renderToStaticMarkup(<Redline before={before} after={after} />)

@@ -31,7 +31,10 @@ const PROBLEM_TEXT: Record<string, string> = {
   refused: 'left out',
 }
 
-/** Items from a CSV or JSON Lines file: choose it, say what its columns are, try it, import it. Nothing is logged before the last step, and nothing twice. */
+/**
+ * Items from a CSV or JSON Lines file: choose it, say what its columns are, try it, import it. Nothing is logged before the last step, and
+ * nothing twice.
+ */
 export function ImportPane() {
   const { me, may } = usePeople()
   const project = me?.project.prefix ?? ''
@@ -182,9 +185,14 @@ function Steps({ importId }: { importId: string }) {
 
 function Outcome({ data }: { data: Import }) {
   if (data.phase === 'read') return null
-  const words = { trying: 'So far', tried: 'This would happen', running: 'So far', done: 'Done', cancelled: 'Stopped', failed: 'It failed' }[
-    data.phase
-  ]
+  const words = {
+    trying: 'So far',
+    tried: 'This would happen',
+    running: 'So far',
+    done: 'Done',
+    cancelled: 'Stopped',
+    failed: 'It failed',
+  }[data.phase]
   return (
     <section aria-label="What comes of it">
       <p role="status">

@@ -14,7 +14,10 @@ const NOTHING: Record<ValueField, string> = {
   component: 'none',
 }
 
-/** The words of the file that stand for something here, as the last trial found them: what each becomes is shown and can be said anew. Who is not here yet can be invited, a component added. */
+/**
+ * The words of the file that stand for something here, as the last trial found them: what each becomes is shown and can be said anew. Who
+ * is not here yet can be invited, a component added.
+ */
 export function ImportWords({
   seen,
   values,

@@ -163,7 +163,10 @@ function GroupRow({ row, isLater }: { row: NoticeGroup; isLater: boolean }) {
   const whys = [...new Set(row.notices.map((notice) => WHY_WORD[notice.why]))]
   return (
     <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-      <span className={`w-[76px] shrink-0 truncate font-mono text-[12px] ${row.unread > 0 ? 'font-bold' : 'text-ink-3'}`} title={whys.join(', ')}>
+      <span
+        className={`w-[76px] shrink-0 truncate font-mono text-[12px] ${row.unread > 0 ? 'font-bold' : 'text-ink-3'}`}
+        title={whys.join(', ')}
+      >
         {whys[0]}
         {row.notices.length > 1 && <span className="font-normal text-ink-3"> ×{row.notices.length}</span>}
       </span>

@@ -40,7 +40,12 @@ export function PublicReportPage({ project }: { project: string }) {
           }}
         >
           <Field label="In one line">
-            <TextInput required maxLength={200} value={draft.title} onChange={(event) => setDraft({ ...draft, title: event.target.value })} />
+            <TextInput
+              required
+              maxLength={200}
+              value={draft.title}
+              onChange={(event) => setDraft({ ...draft, title: event.target.value })}
+            />
           </Field>
           <Field label="What did you do, what did you expect, what happened?">
             <TextArea
@@ -59,7 +64,12 @@ export function PublicReportPage({ project }: { project: string }) {
             />
           </Field>
           <Field label="Your e-mail address, if we may ask back">
-            <TextInput type="email" maxLength={200} value={draft.address} onChange={(event) => setDraft({ ...draft, address: event.target.value })} />
+            <TextInput
+              type="email"
+              maxLength={200}
+              value={draft.address}
+              onChange={(event) => setDraft({ ...draft, address: event.target.value })}
+            />
           </Field>
           <Refusal error={sending.error} />
           <Button look="main" type="submit" disabled={sending.isLoading}>

@@ -6,7 +6,10 @@ export const incomingApi = api.injectEndpoints({
     sendPublicReport: build.mutation<Answer<'sendPublicReport'>, { project: string } & Body<'sendPublicReport'>>({
       query: ({ project, ...body }) => request('sendPublicReport', { params: { project }, body }),
     }),
-    reportState: build.query<Answer<'readReport'>, string>({ query: (token) => request('readReport', { params: { token } }), providesTags: ['Me'] }),
+    reportState: build.query<Answer<'readReport'>, string>({
+      query: (token) => request('readReport', { params: { token } }),
+      providesTags: ['Me'],
+    }),
     answerReport: build.mutation<Answer<'answerReport'>, { token: string; text: string }>({
       query: ({ token, text }) => request('answerReport', { params: { token }, body: { text } }),
       invalidatesTags: ['Me'],

@@ -5,7 +5,10 @@ import { BEFORE_TITLE, BEHIND_TITLE, FIXED, WIDTH_PX, widthOf } from './item-col
 const STEP_PX = 8
 const NAME: Partial<Record<ItemColumn, string>> = { severity: 'sev', updated: 'changed' }
 
-/** The names of the columns; the line behind each is drawn, or moved by the arrow keys, to make it wider or narrower; a double click gives it its usual width back. */
+/**
+ * The names of the columns; the line behind each is drawn, or moved by the arrow keys, to make it wider or narrower; a double click gives
+ * it its usual width back.
+ */
 export function ColumnHeads({
   columns,
   widths,

@@ -49,14 +49,21 @@ export function ItemActions({ item }: { item: Item }) {
           look="main"
           disabled={isLoading}
           onClick={() =>
-            void run('accept', { severity: item.severity ?? 3, ownerId: item.ownerId, component: item.component }, `${item.key} is accepted`)
+            void run(
+              'accept',
+              { severity: item.severity ?? 3, ownerId: item.ownerId, component: item.component },
+              `${item.key} is accepted`,
+            )
           }
         >
           Accept at {item.severity ?? 3}
         </Button>
       )}
       {!isSettled && (
-        <Button look={stateOf('accepted') === 'proved' && stateOf('underway') === 'waiting' ? 'main' : 'plain'} onClick={() => setOpen('start')}>
+        <Button
+          look={stateOf('accepted') === 'proved' && stateOf('underway') === 'waiting' ? 'main' : 'plain'}
+          onClick={() => setOpen('start')}
+        >
           Start work…
         </Button>
       )}
@@ -257,7 +264,9 @@ function RequirementDialog({ isOpen, onClose, onChosen }: { isOpen: boolean; onC
             value={key}
             none="choose"
             onChange={(event) => setKey(event.target.value)}
-            choices={(data?.rows ?? []).filter((row) => !row.isHeading).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
+            choices={(data?.rows ?? [])
+              .filter((row) => !row.isHeading)
+              .map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
           />
         </Field>
         <Button look="main" type="submit" disabled={!key}>

@@ -98,7 +98,9 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
             {formatMinutes(item.spentMinutes)}
             {item.estimateMinutes !== null && ` of ${formatMinutes(item.estimateMinutes)}`}
           </Button>
-          {item.estimateMinutes !== null && <span className="text-ink-3"> {formatMinutes(item.estimateMinutes - item.spentMinutes)} left</span>}
+          {item.estimateMinutes !== null && (
+            <span className="text-ink-3"> {formatMinutes(item.estimateMinutes - item.spentMinutes)} left</span>
+          )}
         </Fact>
         {shows('labels') && <LabelsFact item={item} isLocked={isLocked} save={save} />}
       </div>
@@ -214,7 +216,11 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
             )}
           </Fact>
           <Fact label="Followers">
-            {item.followerIds.length > 0 ? item.followerIds.map((id) => people.nameOf(id)).join(', ') : <span className="text-ink-3">nobody</span>}
+            {item.followerIds.length > 0 ? (
+              item.followerIds.map((id) => people.nameOf(id)).join(', ')
+            ) : (
+              <span className="text-ink-3">nobody</span>
+            )}
           </Fact>
         </div>
       )}

@@ -53,7 +53,9 @@ export function ItemLinks({ item, canEdit }: { item: Item; canEdit: boolean }) {
                 className="ml-1 text-ink-3"
                 aria-label={`Untie ${other.id}`}
                 onClick={() =>
-                  void untie({ key: item.key, linkId: link.linkId }).then((result) => result.error && toast.error(problemText(result.error)))
+                  void untie({ key: item.key, linkId: link.linkId }).then(
+                    (result) => result.error && toast.error(problemText(result.error)),
+                  )
                 }
               >
                 ×
@@ -133,7 +135,11 @@ function TieDialog({ itemKey, onClose }: { itemKey: string; onClose: () => void 
         <ul aria-label="Found" className="m-0 max-h-[220px] list-none overflow-y-auto p-0">
           {hits.map((hit) => (
             <li key={hit.ref.id}>
-              <button type="button" className="flex w-full items-center gap-2 px-1 py-1 text-left hover:bg-mark" onClick={() => void tie(hit.ref)}>
+              <button
+                type="button"
+                className="flex w-full items-center gap-2 px-1 py-1 text-left hover:bg-mark"
+                onClick={() => void tie(hit.ref)}
+              >
                 <span className="w-[110px] shrink-0 truncate font-mono text-[12px]">{hit.detail}</span>
                 <span className="min-w-0 flex-1 truncate">{hit.title}</span>
               </button>

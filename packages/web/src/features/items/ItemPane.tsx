@@ -70,7 +70,8 @@ function ItemBody({ item }: { item: Item }) {
         )}
         {item.asked && (
           <p role="status" className="mt-1 text-ochre">
-            Waits for its reporter, whom {people.nameOf(item.asked.by)} asked: “{item.asked.words}” Until <When atMs={item.asked.untilMs} />.
+            Waits for its reporter, whom {people.nameOf(item.asked.by)} asked: “{item.asked.words}” Until <When atMs={item.asked.untilMs} />
+            .
           </p>
         )}
         {item.mergedInto && (
@@ -138,7 +139,11 @@ function EditableTitle({ item, canEdit }: { item: Item; canEdit: boolean }) {
           Meanwhile it became “{theirs}”. Yours stands above; save again to put it in its place, or press Escape to keep theirs.
         </p>
       )}
-      <Button look="main" type={theirs === null ? 'submit' : 'button'} onClick={theirs === null ? undefined : () => void submit(item.revision)}>
+      <Button
+        look="main"
+        type={theirs === null ? 'submit' : 'button'}
+        onClick={theirs === null ? undefined : () => void submit(item.revision)}
+      >
         Save
       </Button>
     </form>

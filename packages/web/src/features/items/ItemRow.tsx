@@ -11,7 +11,10 @@ import { BEHIND_TITLE, widthOf } from './item-columns'
 
 const PLACE_WORD = { title: '', description: '', comment: 'in a comment: ' } as const
 
-/** An item in one line (drawn anew only when what it shows has changed): key, severity, title, stair, owner. It is marked for a moment when it changes; what was looked for is marked where it stands. */
+/**
+ * An item in one line (drawn anew only when what it shows has changed): key, severity, title, stair, owner. It is marked for a moment when
+ * it changes; what was looked for is marked where it stands.
+ */
 export const ItemRow = memo(function ItemRow({
   item,
   initials,

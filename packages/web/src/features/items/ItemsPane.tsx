@@ -43,7 +43,10 @@ export function ItemsPane({ id }: { id: string }) {
   const isLong = (data?.pages.length ?? 0) > LONG_LIST_PAGES
   if (!isLong && readTotal !== counts?.total) setReadTotal(counts?.total)
   const readAgain = () => void refetch().then(() => setReadTotal(counts?.total))
-  const lines = useMemo(() => listLines(rows, { groupBy, groups, folded, hasMore: hasNextPage }), [rows, groupBy, groups, folded, hasNextPage])
+  const lines = useMemo(
+    () => listLines(rows, { groupBy, groups, folded, hasMore: hasNextPage }),
+    [rows, groupBy, groups, folded, hasNextPage],
+  )
   const found = useFound(filter, data?.pages, look.hasWords)
   const hasMore = hasNextPage && !isFetching
   const onNearEnd = useCallback(() => {
@@ -157,7 +160,10 @@ export function ItemsPane({ id }: { id: string }) {
               }}
               onDoubleClick={(line, event) => {
                 if (line.kind === 'item')
-                  edit(line.item, (event.target instanceof Element && event.target.closest<HTMLElement>('[data-column]')?.dataset.column) || 'title')
+                  edit(
+                    line.item,
+                    (event.target instanceof Element && event.target.closest<HTMLElement>('[data-column]')?.dataset.column) || 'title',
+                  )
               }}
               overlay={
                 edited && editedRow

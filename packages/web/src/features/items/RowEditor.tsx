@@ -10,7 +10,10 @@ import { BEHIND_TITLE, widthOf } from './item-columns'
 
 const TIGHT = 'px-1! py-0! text-[12px]'
 
-/** The fields of a row, changed in place: the title and whatever columns are shown. Each is saved when it is left; Enter and Escape give the keyboard back to the list. */
+/**
+ * The fields of a row, changed in place: the title and whatever columns are shown. Each is saved when it is left; Enter and Escape give the
+ * keyboard back to the list.
+ */
 export function RowEditor({
   item,
   columns,
@@ -34,7 +37,8 @@ export function RowEditor({
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when it opens
   useEffect(() => {
     const field =
-      root.current?.querySelector<HTMLElement>(`[data-field="${first}"] :is(input, select)`) ?? root.current?.querySelector<HTMLElement>('input')
+      root.current?.querySelector<HTMLElement>(`[data-field="${first}"] :is(input, select)`) ??
+      root.current?.querySelector<HTMLElement>('input')
     field?.focus()
     if (field instanceof HTMLInputElement) field.select()
   }, [])
@@ -70,7 +74,9 @@ export function RowEditor({
           severity: value === null ? null : Number(value),
         }))
       case 'type':
-        return choose(column, item.type, toChoices(me?.setup.types.map((type) => type.type) ?? []), (value) => ({ type: value ?? item.type }))
+        return choose(column, item.type, toChoices(me?.setup.types.map((type) => type.type) ?? []), (value) => ({
+          type: value ?? item.type,
+        }))
       case 'priority':
         return choose(column, item.priority, PRIORITY_CHOICES, (value) => ({ priority: value as ChangeItem['priority'] }))
       case 'component':
@@ -93,7 +99,12 @@ export function RowEditor({
         )
       case 'due':
         return (
-          <DateInput label={`due of ${item.key}`} className={TIGHT} value={item.dueOn ?? ''} onDone={(day) => onChange({ dueOn: day || null })} />
+          <DateInput
+            label={`due of ${item.key}`}
+            className={TIGHT}
+            value={item.dueOn ?? ''}
+            onDone={(day) => onChange({ dueOn: day || null })}
+          />
         )
       case 'labels':
         return (
@@ -113,7 +124,12 @@ export function RowEditor({
     const field = columns.includes(column) && fieldOf(column)
     return (
       field && (
-        <span key={column} data-field={column} className="min-w-[40px] shrink" style={{ flexBasis: `max(${leastPx}px, ${widthOf(column).width})` }}>
+        <span
+          key={column}
+          data-field={column}
+          className="min-w-[40px] shrink"
+          style={{ flexBasis: `max(${leastPx}px, ${widthOf(column).width})` }}
+        >
           {field}
         </span>
       )

@@ -44,7 +44,13 @@ export function OwnFieldControl({
   switch (field.kind) {
     case 'one-of':
       return (
-        <Choose {...common} none="none" choices={toChoices(field.choices)} value={text} onChange={(event) => onChange(event.target.value || null)} />
+        <Choose
+          {...common}
+          none="none"
+          choices={toChoices(field.choices)}
+          value={text}
+          onChange={(event) => onChange(event.target.value || null)}
+        />
       )
     case 'person':
       return (

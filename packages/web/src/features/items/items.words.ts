@@ -7,7 +7,10 @@ export const itemsWords: EventWords<ItemsEvents> = {
   'item-moved': ({ key, newKey }) => `moved it from ${key} to ${newKey}`,
   'item-changed': ({ changes }, nameOf) =>
     Object.entries(changes)
-      .map(([field, change]) => `changed ${FIELD[field] ?? field} from ${shown(field, change.from, nameOf)} to ${shown(field, change.to, nameOf)}`)
+      .map(
+        ([field, change]) =>
+          `changed ${FIELD[field] ?? field} from ${shown(field, change.from, nameOf)} to ${shown(field, change.to, nameOf)}`,
+      )
       .join('; '),
   'item-started': ({ branch }) => `started work on ${branch}`,
   'item-verified': () => 'verified it',

@@ -3,7 +3,10 @@ import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useEffect, useRef, useState } from 'react'
 import { useLazyFoundQuery } from '#features/looking/looking.api'
 
-/** Where the words of a filter stand in the items that are listed, by key; asked for page by page behind the list, which does not wait for it. */
+/**
+ * Where the words of a filter stand in the items that are listed, by key; asked for page by page behind the list, which does not wait for
+ * it.
+ */
 export function useFound(
   filter: string,
   pages: readonly { rows: readonly ItemSummary[] }[] | undefined,

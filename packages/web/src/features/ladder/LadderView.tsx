@@ -44,10 +44,17 @@ export function LadderView({ ladder, nameOf }: { ladder: Ladder; nameOf: (actor:
             data-state={tread.state}
             className={`grid grid-cols-[18px_84px_1fr] gap-x-2 py-[3px] ${isReached ? '' : 'text-ink-3'}`}
           >
-            <span role="img" aria-label={WORD[tread.state]} title={WORD[tread.state]} className={`mt-[9px] w-[14px] ${TREAD[tread.state]}`} />
+            <span
+              role="img"
+              aria-label={WORD[tread.state]}
+              title={WORD[tread.state]}
+              className={`mt-[9px] w-[14px] ${TREAD[tread.state]}`}
+            />
             <span className={isReached ? 'font-bold' : ''}>{STAGE_NAME[tread.stage]}</span>
             <span className="min-w-0 break-words">
-              {tread.evidence.length > SHOWN_MAX && <span className="block text-ink-3">{tread.evidence.length - SHOWN_MAX} more before</span>}
+              {tread.evidence.length > SHOWN_MAX && (
+                <span className="block text-ink-3">{tread.evidence.length - SHOWN_MAX} more before</span>
+              )}
               {shown.map((evidence) => (
                 <span key={`${evidence.code}${evidence.ref?.id}${evidence.atMs}`} className="block">
                   <EvidenceLine evidence={evidence} nameOf={nameOf} />

@@ -24,7 +24,10 @@ import { LookAlikes } from './LookAlikes'
 
 const TYPING_MS = 250
 
-/** Logs an item from anywhere. What is typed survives a reload and a failed save; while the title is typed, items that look alike stand below it. */
+/**
+ * Logs an item from anywhere. What is typed survives a reload and a failed save; while the title is typed, items that look alike stand
+ * below it.
+ */
 export function LogDialog({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
   return (
     <Dialog title="Log an item" isOpen={isOpen} onClose={onClose}>
@@ -87,7 +90,10 @@ function LogForm({ onClose }: { onClose: () => void }) {
     }
     setTitleError(undefined)
     const isTemplateOnly = template !== undefined && draft.description === template.description
-    const result = await log({ input: toLogItem(isTemplateOnly ? { ...draft, description: '' } : draft, project), idempotencyKey: attempt.current })
+    const result = await log({
+      input: toLogItem(isTemplateOnly ? { ...draft, description: '' } : draft, project),
+      idempotencyKey: attempt.current,
+    })
     if (result.error || !result.data) return
     const { key } = result.data
     attempt.current = crypto.randomUUID()
@@ -131,7 +137,13 @@ function LogForm({ onClose }: { onClose: () => void }) {
     >
       <div className="col-span-3">
         <Field label="Title" error={titleError ?? fields.title}>
-          <TextInput ref={titleField} autoFocus maxLength={200} value={draft.title} onChange={(event) => set({ title: event.target.value })} />
+          <TextInput
+            ref={titleField}
+            autoFocus
+            maxLength={200}
+            value={draft.title}
+            onChange={(event) => set({ title: event.target.value })}
+          />
         </Field>
         <LookAlikes rows={alike?.rows ?? []} onSame={(key) => void joinTo(key)} />
       </div>
@@ -159,7 +171,12 @@ function LogForm({ onClose }: { onClose: () => void }) {
       </Field>
       {shows('severity') && (
         <Field label="Severity" error={fields.severity}>
-          <Choose value={draft.severity} none="to be decided" onChange={(event) => set({ severity: event.target.value })} choices={SEVERITIES} />
+          <Choose
+            value={draft.severity}
+            none="to be decided"
+            onChange={(event) => set({ severity: event.target.value })}
+            choices={SEVERITIES}
+          />
         </Field>
       )}
       {shows('requirement') && (
@@ -207,7 +224,12 @@ function LogForm({ onClose }: { onClose: () => void }) {
           </Field>
           {shows('priority') && (
             <Field label="Priority" error={fields.priority}>
-              <Choose value={draft.priority} none="none" onChange={(event) => set({ priority: event.target.value })} choices={PRIORITY_CHOICES} />
+              <Choose
+                value={draft.priority}
+                none="none"
+                onChange={(event) => set({ priority: event.target.value })}
+                choices={PRIORITY_CHOICES}
+              />
             </Field>
           )}
           {shows('due') && (
@@ -217,7 +239,12 @@ function LogForm({ onClose }: { onClose: () => void }) {
           )}
           {LINE_FIELDS.filter((name) => shows(ITEM_FIELDS[name].use.name)).map((name) => (
             <Field key={name} label={capitalised(ITEM_FIELDS[name].label)} error={fields[name]}>
-              <TextInput list={suggestionsFor(name)} maxLength={50} value={draft[name]} onChange={(event) => set({ [name]: event.target.value })} />
+              <TextInput
+                list={suggestionsFor(name)}
+                maxLength={50}
+                value={draft[name]}
+                onChange={(event) => set({ [name]: event.target.value })}
+              />
             </Field>
           ))}
           {shows('labels') && (

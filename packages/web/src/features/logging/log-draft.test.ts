@@ -83,7 +83,14 @@ describe('what is sent of a draft', () => {
       labels: ['door', 'relay'],
       parent: 'EMB-7',
     })
-    expect([sent.ownerId, sent.milestone, sent.dueOn, sent.requirement, sent.sprint, sent.priority]).toEqual([null, null, null, null, null, null])
+    expect([sent.ownerId, sent.milestone, sent.dueOn, sent.requirement, sent.sprint, sent.priority]).toEqual([
+      null,
+      null,
+      null,
+      null,
+      null,
+      null,
+    ])
   })
 
   test('names every field that the server knows of a new item but those that are set later, and none that it refuses', () => {

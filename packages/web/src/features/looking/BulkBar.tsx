@@ -18,7 +18,11 @@ export function BulkBar({
 }) {
   const { me } = usePeople()
   return (
-    <div role="toolbar" aria-label="Chosen items" className="flex flex-wrap items-center gap-2 border-b border-edge bg-mark px-3 py-1 text-[12px]">
+    <div
+      role="toolbar"
+      aria-label="Chosen items"
+      className="flex flex-wrap items-center gap-2 border-b border-edge bg-mark px-3 py-1 text-[12px]"
+    >
       <b>{count} chosen</b>
       <Choose
         aria-label="Give them to"

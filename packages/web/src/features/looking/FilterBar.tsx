@@ -14,7 +14,10 @@ const ERROR_TEXT = {
   'wrong-value': 'is no value of this field',
 } as const
 
-/** The filter as text, completed while it is typed and with the place of a mistake shown; below it its conditions, each of which a click takes away. */
+/**
+ * The filter as text, completed while it is typed and with the place of a mistake shown; below it its conditions, each of which a click
+ * takes away.
+ */
 export function FilterBar({ filter, onFilter }: { filter: string; onFilter: (filter: string) => void }) {
   const [draft, setDraft] = useState<{ text: string; caret: number } | null>(null)
   const [active, setActive] = useState(-1)
@@ -123,7 +126,9 @@ export function FilterBar({ filter, onFilter }: { filter: string; onFilter: (fil
       {'error' in parsed && (
         <p role="alert" className="font-mono text-[12px]">
           {text.slice(0, parsed.error.from)}
-          <mark className="bg-fault-soft text-fault underline decoration-wavy">{text.slice(parsed.error.from, parsed.error.to) || '…'}</mark>
+          <mark className="bg-fault-soft text-fault underline decoration-wavy">
+            {text.slice(parsed.error.from, parsed.error.to) || '…'}
+          </mark>
           {text.slice(parsed.error.to)}
           <span className="block font-sans text-fault">
             “{parsed.error.word}” {ERROR_TEXT[parsed.error.code]}.

@@ -21,7 +21,10 @@ const SORTS: { value: ItemSort; label: string }[] = [
 ]
 const BEST = { value: 'best', label: 'best match first' } as const
 
-/** The frame of every way of looking: how many there are, the view, the order, the other ways, the filter, and what can be done with the chosen items. */
+/**
+ * The frame of every way of looking: how many there are, the view, the order, the other ways, the filter, and what can be done with the
+ * chosen items.
+ */
 export function LookFrame({ look, count, aside, children }: { look: OpenLook; count: string; aside?: ReactNode; children: ReactNode }) {
   const chosen = useChosen()
   const bulk = useBulkChange()
@@ -72,7 +75,12 @@ export function LookFrame({ look, count, aside, children }: { look: OpenLook; co
           </fieldset>
         </div>
         {chosen.keys.size > 0 && (
-          <BulkBar count={chosen.keys.size} isBusy={bulk.isLoading} onChange={(what, said) => void change(what, said)} onNone={chosen.clear} />
+          <BulkBar
+            count={chosen.keys.size}
+            isBusy={bulk.isLoading}
+            onChange={(what, said) => void change(what, said)}
+            onNone={chosen.clear}
+          />
         )}
         {children}
       </div>

@@ -35,7 +35,9 @@ export function ViewMenu({ look }: { look: OpenLook }) {
                       checked={columns.includes(column)}
                       onChange={(event) =>
                         look.set({
-                          columns: ITEM_COLUMNS_SHOWN.filter((known) => (known === column ? event.target.checked : columns.includes(known))),
+                          columns: ITEM_COLUMNS_SHOWN.filter((known) =>
+                            known === column ? event.target.checked : columns.includes(known),
+                          ),
                         })
                       }
                     />
@@ -84,7 +86,16 @@ function KeepView({ look, onDone }: { look: OpenLook; onDone: () => void }) {
       ...(look.cards && { cards: look.cards }),
       ...(look.lanes && { lanes: look.lanes }),
     }
-    const body = { name: name.trim(), filter, sort, columns: [...columns], look: kept, isShared, isPinned, ...(viewId !== undefined && { viewId }) }
+    const body = {
+      name: name.trim(),
+      filter,
+      sort,
+      columns: [...columns],
+      look: kept,
+      isShared,
+      isPinned,
+      ...(viewId !== undefined && { viewId }),
+    }
     const result = await save({ project, view: body })
     if (result.error) return void toast.error(problemText(result.error))
     toast.success(`The view ${body.name} is kept`)

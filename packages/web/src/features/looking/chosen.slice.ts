@@ -20,7 +20,12 @@ const { itemToggled, itemsChosen, noneChosen } = chosen.actions
 const injected = chosen.injectInto(rootReducer)
 
 /** The chosen items, and how more or fewer are chosen. */
-export function useChosen(): { keys: ReadonlySet<string>; toggle: (key: string) => void; add: (...keys: string[]) => void; clear: () => void } {
+export function useChosen(): {
+  keys: ReadonlySet<string>
+  toggle: (key: string) => void
+  add: (...keys: string[]) => void
+  clear: () => void
+} {
   const dispatch = useAppDispatch()
   const list = useAppSelector((state) => injected.selectSlice(state as RootState & WithSlice<typeof chosen>))
   return useMemo(

@@ -25,7 +25,8 @@ export const lookingApi = api.injectEndpoints({
             ...(pageParam !== null && { cursor: pageParam }),
           },
         }),
-      // Reading a list again reads all of its pages. One of many pages is patched as changes come, and read again only when somebody asks or much has changed.
+      // Reading a list again reads all of its pages. One of many pages is patched as changes come, and read again only when somebody asks
+      // or much has changed.
       providesTags: (result) => [(result?.pages.length ?? 0) > LONG_LIST_PAGES ? 'LongItems' : 'Items'],
     }),
     itemCounts: build.query<Answer<'countItems'>, { filter: string; groupBy?: GroupField | undefined }>({
@@ -48,7 +49,10 @@ export const lookingApi = api.injectEndpoints({
       query: (body) => request('changeMany', { body }),
       invalidatesTags: ['Items', 'LongItems', 'Item', 'Overview'],
     }),
-    views: build.query<Answer<'listViews'>, string>({ query: (project) => request('listViews', { params: { project } }), providesTags: ['Views'] }),
+    views: build.query<Answer<'listViews'>, string>({
+      query: (project) => request('listViews', { params: { project } }),
+      providesTags: ['Views'],
+    }),
     saveView: build.mutation<Answer<'saveView'>, { project: string; view: Body<'saveView'> }>({
       query: ({ project, view }) => request('saveView', { params: { project }, body: view }),
       invalidatesTags: ['Views'],

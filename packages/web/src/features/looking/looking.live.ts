@@ -15,7 +15,10 @@ export const lookingLive: Refreshes<LookingEvents> = {
   'view-pinned': {},
 }
 
-/** Puts items as they are now into all that is on screen, each list in one go. In a list of groups they keep their places; `hasLeftGroup` tells where one belongs into another group. */
+/**
+ * Puts items as they are now into all that is on screen, each list in one go. In a list of groups they keep their places; `hasLeftGroup`
+ * tells where one belongs into another group.
+ */
 export function patchItems(messages: readonly LiveMessage[]): { hasLeftGroup: boolean } {
   let hasLeftGroup = false
   const byKey = new Map<string, ItemSummary>()
@@ -29,7 +32,10 @@ export function patchItems(messages: readonly LiveMessage[]): { hasLeftGroup: bo
   }
   if (byKey.size === 0) return { hasLeftGroup }
   store.dispatch(itemsChanged(changed))
-  /** Where the changed items stand in a list, and what they are now. Read from the list itself: a draft makes a copy of each row that is looked at. */
+  /**
+   * Where the changed items stand in a list, and what they are now. Read from the list itself: a draft makes a copy of each row that is
+   * looked at.
+   */
   const places = (rows: readonly ItemSummary[]) =>
     rows.flatMap((row, at) => {
       const item = byKey.get(row.key)

@@ -22,7 +22,10 @@ const INDENT_PX = 16
 /** Where a row is dropped to be a part of nothing. */
 const TOP = 'top of the outline'
 
-/** The items of a filter below what they are parts of. Parts fold away; a row dragged on another one becomes a part of it, as does one moved with Alt and the arrows. */
+/**
+ * The items of a filter below what they are parts of. Parts fold away; a row dragged on another one becomes a part of it, as does one moved
+ * with Alt and the arrows.
+ */
 export function OutlinePane({ id }: { id: string }) {
   const trail = usePaneTrail()
   const people = usePeople()

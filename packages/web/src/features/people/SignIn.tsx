@@ -93,7 +93,10 @@ export function SignUpPage({ secret }: { secret: string }) {
             <>
               <Field label="What are you working on? (the name of your first project)" error={fieldProblem(error, 'project.name')}>
                 <TextInput
-                  {...register('projectName', { required: true, onChange: (event: { target: { value: string } }) => suggest(event.target.value) })}
+                  {...register('projectName', {
+                    required: true,
+                    onChange: (event: { target: { value: string } }) => suggest(event.target.value),
+                  })}
                 />
               </Field>
               <Field

@@ -77,7 +77,10 @@ function People() {
   const [invite, { isLoading }] = useInviteMutation()
   const people = me?.people.filter((person) => person.role !== null) ?? []
   const send = async () => {
-    const result = await invite({ project: me?.project.prefix ?? '', body: { ...draft, name: draft.name.trim(), email: draft.email.trim() } })
+    const result = await invite({
+      project: me?.project.prefix ?? '',
+      body: { ...draft, name: draft.name.trim(), email: draft.email.trim() },
+    })
     if (result.error) return void toast.error(problemText(result.error))
     toast.success(`${draft.name.trim()} is invited by mail`)
     setDraft({ name: '', email: '', role: 'member' })
@@ -99,7 +102,12 @@ function People() {
             <TextInput value={draft.name} maxLength={100} onChange={(event) => setDraft({ ...draft, name: event.target.value })} />
           </Field>
           <Field label="E-mail address">
-            <TextInput type="email" value={draft.email} maxLength={200} onChange={(event) => setDraft({ ...draft, email: event.target.value })} />
+            <TextInput
+              type="email"
+              value={draft.email}
+              maxLength={200}
+              onChange={(event) => setDraft({ ...draft, email: event.target.value })}
+            />
           </Field>
           <Field label="as a">
             <Choose value={draft.role} choices={ROLES} onChange={(event) => setDraft({ ...draft, role: event.target.value })} />

@@ -14,7 +14,10 @@ export const DISPOSITION_CHOICES = [
 const WITH_DUPLICATE = [...DISPOSITION_CHOICES, { value: 'duplicate', label: 'duplicate of …' }] as const
 export type Rejection = Pick<Body<'rejectItem'>, 'disposition' | 'words' | 'sameAs'>
 
-/** A rejection says why, with words that its reporter will read. Where the item can be given as a duplicate here, it asks for the other's key. */
+/**
+ * A rejection says why, with words that its reporter will read. Where the item can be given as a duplicate here, it asks for the other's
+ * key.
+ */
 export function RejectDialog({
   itemKey,
   isOpen,

@@ -58,7 +58,9 @@ function ServiceBoard({ service, environments }: { service: Service; environment
             <Button
               look="main"
               disabled={isApproving}
-              onClick={() => void approve(entry.deploymentId).then((result) => say(result, `${entry.release} goes to ${entry.environment}`))}
+              onClick={() =>
+                void approve(entry.deploymentId).then((result) => say(result, `${entry.release} goes to ${entry.environment}`))
+              }
             >
               Approve {entry.release} for {entry.environment}
             </Button>
@@ -103,13 +105,14 @@ function ServiceBoard({ service, environments }: { service: Service; environment
                       disabled={isDeploying}
                       aria-label={`${environment.needsApproval ? 'Ask to deploy' : 'Deploy'} ${service.service} ${release.release} to ${environment.environment}`}
                       onClick={() =>
-                        void deploy({ service: service.service, release: release.release, environment: environment.environment }).then((result) =>
-                          say(
-                            result,
-                            environment.needsApproval
-                              ? `${release.release} waits for an approval`
-                              : `${release.release} goes to ${environment.environment}`,
-                          ),
+                        void deploy({ service: service.service, release: release.release, environment: environment.environment }).then(
+                          (result) =>
+                            say(
+                              result,
+                              environment.needsApproval
+                                ? `${release.release} waits for an approval`
+                                : `${release.release} goes to ${environment.environment}`,
+                            ),
                         )
                       }
                     >
@@ -153,8 +156,8 @@ export function ReleasePane({ id }: { id: string }) {
     >
       <div className="px-4 py-3">
         <p>
-          Tag <span className="font-mono text-[12px]">{data.tag}</span> at <ThingLink to={{ kind: 'commit', id: `${data.repository}/${data.sha}` }} />
-          , <When atMs={data.atMs} />
+          Tag <span className="font-mono text-[12px]">{data.tag}</span> at{' '}
+          <ThingLink to={{ kind: 'commit', id: `${data.repository}/${data.sha}` }} />, <When atMs={data.atMs} />
         </p>
         <p>{data.runsIn.length > 0 ? `Runs in ${data.runsIn.join(' and ')}` : 'Runs nowhere now'}</p>
       </div>

@@ -23,7 +23,9 @@ export function BeginRequirementDialog({ rows, onClose }: { rows: readonly Requi
   const [begin, { error, isLoading }] = useBeginRequirementMutation()
   const project = me?.project.prefix ?? ''
   const usual = rows.at(-1)?.key.split('-')[0] ?? `${project.slice(0, 9)}R`
-  const { register, handleSubmit, watch } = useForm<Draft>({ defaultValues: { kind: 'requirement', title: '', text: '', parent: '', prefix: usual } })
+  const { register, handleSubmit, watch } = useForm<Draft>({
+    defaultValues: { kind: 'requirement', title: '', text: '', parent: '', prefix: usual },
+  })
   const submit = handleSubmit(async ({ kind, parent, ...draft }) => {
     const result = await begin({ project, ...draft, parent: parent || null, isHeading: kind === 'heading' })
     if (result.error) return
@@ -36,7 +38,12 @@ export function BeginRequirementDialog({ rows, onClose }: { rows: readonly Requi
     <Dialog title="Begin a requirement" isOpen onClose={onClose}>
       <form aria-label="Begin a requirement" className="space-y-3 px-4 py-3" onSubmit={(event) => void submit(event)}>
         <Field label="Title" error={wrong('title')}>
-          <TextInput autoFocus maxLength={200} placeholder="A kiln never heats above its limit" {...register('title', { required: true })} />
+          <TextInput
+            autoFocus
+            maxLength={200}
+            placeholder="A kiln never heats above its limit"
+            {...register('title', { required: true })}
+          />
         </Field>
         {watch('kind') === 'requirement' && (
           <Field label="What is asked for, in a sentence that can be tested" error={wrong('text')}>

@@ -2,7 +2,10 @@ import { api, request, type Answer, type Body } from '#shared/lib/api'
 
 export const requirementsApi = api.injectEndpoints({
   endpoints: (build) => ({
-    requirements: build.query<Answer<'listRequirements'>, void>({ query: () => request('listRequirements', {}), providesTags: ['Requirement'] }),
+    requirements: build.query<Answer<'listRequirements'>, void>({
+      query: () => request('listRequirements', {}),
+      providesTags: ['Requirement'],
+    }),
     requirement: build.query<Answer<'readRequirement'>, string>({
       query: (key) => request('readRequirement', { params: { key } }),
       providesTags: ['Requirement'],

@@ -10,7 +10,18 @@ import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead } from '#shared/ui/parts'
 
 type Rule = RoutingRules['rows'][number]
-const EMPTY = { name: '', components: '', paths: '', labels: '', words: '', component: '', ownerId: '', severity: '', milestone: '', addLabels: '' }
+const EMPTY = {
+  name: '',
+  components: '',
+  paths: '',
+  labels: '',
+  words: '',
+  component: '',
+  ownerId: '',
+  severity: '',
+  milestone: '',
+  addLabels: '',
+}
 
 /** What new items get by rules, and who is on duty in the weeks to come. */
 export function RoutingPane() {
@@ -71,7 +82,11 @@ export function RoutingPane() {
                   </span>
                   <span className="text-[12px] text-ink-3">{plural(rule.used, 'time')}</span>
                   {canEdit && (
-                    <Button look="text" aria-label={`Remove the rule ${rule.name}`} onClick={() => void remove({ project, ruleId: rule.ruleId })}>
+                    <Button
+                      look="text"
+                      aria-label={`Remove the rule ${rule.name}`}
+                      onClick={() => void remove({ project, ruleId: rule.ruleId })}
+                    >
                       remove
                     </Button>
                   )}
@@ -127,7 +142,12 @@ function NewRule({ project }: { project: string }) {
     .slice(0, 40)
   const text = (field: keyof typeof EMPTY, label: string, placeholder = '') => (
     <Field label={label}>
-      <TextInput value={draft[field]} placeholder={placeholder} maxLength={200} onChange={(event) => set({ [field]: event.target.value })} />
+      <TextInput
+        value={draft[field]}
+        placeholder={placeholder}
+        maxLength={200}
+        onChange={(event) => set({ [field]: event.target.value })}
+      />
     </Field>
   )
   return (
@@ -139,7 +159,12 @@ function NewRule({ project }: { project: string }) {
         const rule = {
           ruleId,
           name: draft.name.trim(),
-          conditions: { components: list(draft.components), paths: list(draft.paths), labels: list(draft.labels), words: list(draft.words) },
+          conditions: {
+            components: list(draft.components),
+            paths: list(draft.paths),
+            labels: list(draft.labels),
+            words: list(draft.words),
+          },
           sets: {
             component: draft.component || null,
             ownerId: draft.ownerId || null,

@@ -63,7 +63,10 @@ function MilestoneRow({ row, canEdit, save, remove }: Omit<Part, 'setup'> & { ro
   const change = (milestone: Partial<Row>) =>
     save(
       'setMilestone',
-      { milestone: { name: row.name, startsOn: row.startsOn, dueOn: row.dueOn, isClosed: row.isClosed, ...milestone }, formerName: row.name },
+      {
+        milestone: { name: row.name, startsOn: row.startsOn, dueOn: row.dueOn, isClosed: row.isClosed, ...milestone },
+        formerName: row.name,
+      },
       `${row.name} is saved`,
     )
   const isUsed = row.openItems + row.settledItems > 0

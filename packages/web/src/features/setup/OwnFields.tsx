@@ -43,12 +43,18 @@ export function OwnFields({ setup, canEdit, save, remove }: Part) {
                   none="no colour"
                   value={field.colour ?? ''}
                   choices={Object.entries(LABEL_COLOURS).map(([label, value]) => ({ value, label }))}
-                  onChange={(event) => void save('defineOwnField', { ...field, colour: event.target.value || null }, `${field.name} is saved`)}
+                  onChange={(event) =>
+                    void save('defineOwnField', { ...field, colour: event.target.value || null }, `${field.name} is saved`)
+                  }
                 />
                 <Button aria-label={`Move ${field.name} up`} disabled={index === 0} onClick={() => void move(index, -1)}>
                   ↑
                 </Button>
-                <Button aria-label={`Move ${field.name} down`} disabled={index === setup.ownFields.length - 1} onClick={() => void move(index, 1)}>
+                <Button
+                  aria-label={`Move ${field.name} down`}
+                  disabled={index === setup.ownFields.length - 1}
+                  onClick={() => void move(index, 1)}
+                >
                   ↓
                 </Button>
                 <Button

@@ -18,7 +18,10 @@ import { Milestones } from './Milestones'
 import { OwnFields } from './OwnFields'
 import { splitWords, type Part, type Remove, type Save } from './part'
 
-/** How the project is set up: types with their templates and fields, own fields, what a stage needs, the public form. Leads change it, everybody may read it. */
+/**
+ * How the project is set up: types with their templates and fields, own fields, what a stage needs, the public form. Leads change it,
+ * everybody may read it.
+ */
 export function SettingsPane() {
   const { me, may } = usePeople()
   const trail = usePaneTrail()
@@ -65,7 +68,11 @@ export function SettingsPane() {
                 disabled={!canEdit}
                 checked={data.hasPublicForm}
                 onChange={(event) =>
-                  void save('setPublicForm', { isOn: event.target.checked }, event.target.checked ? 'The form is open' : 'The form is closed')
+                  void save(
+                    'setPublicForm',
+                    { isOn: event.target.checked },
+                    event.target.checked ? 'The form is open' : 'The form is closed',
+                  )
                 }
               />
               People without an account may report at{' '}
@@ -94,7 +101,11 @@ function Types({ setup, ...part }: Part) {
       <SectionHead>Types</SectionHead>
       <div className="mb-2 flex flex-wrap items-end gap-2">
         <Field label="Type">
-          <Choose value={chosen} onChange={(event) => setChosen(event.target.value)} choices={toChoices(setup.types.map((type) => type.type))} />
+          <Choose
+            value={chosen}
+            onChange={(event) => setChosen(event.target.value)}
+            choices={toChoices(setup.types.map((type) => type.type))}
+          />
         </Field>
         {part.canEdit && (
           <form
@@ -142,8 +153,8 @@ function TypeForm({ definition, setup, canEdit, save, remove }: Part & { definit
     >
       <fieldset disabled={!canEdit} className="m-0 border-0 p-0">
         <label className="flex items-center gap-2">
-          <input type="checkbox" checked={draft.isDefect} onChange={(event) => setDraft({ ...draft, isDefect: event.target.checked })} /> is about
-          something broken
+          <input type="checkbox" checked={draft.isDefect} onChange={(event) => setDraft({ ...draft, isDefect: event.target.checked })} /> is
+          about something broken
         </label>
         <div className="my-1 grid grid-cols-3 gap-x-3 gap-y-1">
           {names.map((field) => (
@@ -154,7 +165,9 @@ function TypeForm({ definition, setup, canEdit, save, remove }: Part & { definit
                 className="w-[92px]! py-0.5!"
                 value={fieldUseOf(draft, field)}
                 choices={toChoices(FIELD_USES)}
-                onChange={(event) => setDraft({ ...draft, fields: { ...draft.fields, [field]: event.target.value as (typeof FIELD_USES)[number] } })}
+                onChange={(event) =>
+                  setDraft({ ...draft, fields: { ...draft.fields, [field]: event.target.value as (typeof FIELD_USES)[number] } })
+                }
               />
             </div>
           ))}
@@ -195,7 +208,9 @@ function TypeForm({ definition, setup, canEdit, save, remove }: Part & { definit
             <Button look="main" type="submit">
               Save {draft.type}
             </Button>
-            <Button onClick={() => void remove('types', draft.type, isStandard ? `${draft.type} is as it comes` : `${draft.type} is removed`)}>
+            <Button
+              onClick={() => void remove('types', draft.type, isStandard ? `${draft.type} is as it comes` : `${draft.type} is removed`)}
+            >
               {isStandard ? 'Put back as it comes' : `Remove ${draft.type}`}
             </Button>
           </div>

@@ -16,7 +16,10 @@ export type SetupThing = 'types' | 'fields' | 'milestones'
 
 export const setupApi = api.injectEndpoints({
   endpoints: (build) => ({
-    setup: build.query<Answer<'readSetup'>, string>({ query: (project) => request('readSetup', { params: { project } }), providesTags: ['Me'] }),
+    setup: build.query<Answer<'readSetup'>, string>({
+      query: (project) => request('readSetup', { params: { project } }),
+      providesTags: ['Me'],
+    }),
     changeSetup: build.mutation<Answer<'readSetup'>, SetupChange & { project: string }>({
       query: ({ project, what, body }) => request(what, { params: { project }, body } as never),
       invalidatesTags: ['Me'],

@@ -56,7 +56,12 @@ export function AttachmentList({ itemKey }: { itemKey: string }) {
         {rows.map((row) => (
           <li key={row.attachmentId} className="w-[132px] border border-edge-soft p-1 text-[12px]">
             {row.hasThumbnail ? (
-              <button type="button" className="block w-full" aria-label={`Show ${row.name}`} onClick={() => setShown(pictures.indexOf(row))}>
+              <button
+                type="button"
+                className="block w-full"
+                aria-label={`Show ${row.name}`}
+                onClick={() => setShown(pictures.indexOf(row))}
+              >
                 <img src={fileUrl(itemKey, row.attachmentId, 'thumbnail')} alt="" className="h-[72px] w-full object-cover" />
               </button>
             ) : (

@@ -82,7 +82,15 @@ function answerDone(setReplyTo: (comment: null) => void, setQuote: (text: string
   setQuote('')
 }
 
-function CommentView({ item, comment, onAnswer }: { item: Item; comment: Comment; onAnswer: (comment: Comment, isQuoting: boolean) => void }) {
+function CommentView({
+  item,
+  comment,
+  onAnswer,
+}: {
+  item: Item
+  comment: Comment
+  onAnswer: (comment: Comment, isQuoting: boolean) => void
+}) {
   const people = usePeople()
   const [react] = useReactMutation()
   const [edit] = useEditCommentMutation()
@@ -111,7 +119,13 @@ function CommentView({ item, comment, onAnswer }: { item: Item; comment: Comment
         <Markdown text={comment.text} />
       ) : (
         <>
-          <MarkdownEditor label="Edit the comment" value={draft} onChange={setDraft} completions={completions} onSubmit={() => void save()} />
+          <MarkdownEditor
+            label="Edit the comment"
+            value={draft}
+            onChange={setDraft}
+            completions={completions}
+            onSubmit={() => void save()}
+          />
           <div className="my-1 flex gap-2">
             <Button look="main" onClick={() => void save()}>
               Save
@@ -262,7 +276,10 @@ function Deeds({ preview }: { preview: Answer<'previewComment'> }) {
   }
   const lines = [
     ...preview.deeds.map((deed) => ({ isGood: true, line: text(deed) })),
-    ...preview.refused.map((entry) => ({ isGood: false, line: `“${entry.trailer}” will do nothing: ${REFUSED[entry.code] ?? entry.code}` })),
+    ...preview.refused.map((entry) => ({
+      isGood: false,
+      line: `“${entry.trailer}” will do nothing: ${REFUSED[entry.code] ?? entry.code}`,
+    })),
     ...preview.mentions.map((entry) =>
       entry.maySee
         ? { isGood: true, line: `tells ${people.nameOf(entry.personId)}` }

@@ -54,7 +54,9 @@ function ItemTimePane({ itemKey }: { itemKey: string }) {
                     look="text"
                     aria-label={`Take back ${formatMinutes(row.minutes)} of ${row.on}`}
                     onClick={() =>
-                      void takeBack({ key: itemKey, entryId: row.entryId }).then((result) => result.error && toast.error(problemText(result.error)))
+                      void takeBack({ key: itemKey, entryId: row.entryId }).then(
+                        (result) => result.error && toast.error(problemText(result.error)),
+                      )
                     }
                   >
                     take back
@@ -120,14 +122,22 @@ function TimeSumsPane() {
       label="Time"
       title="Time"
       aside={
-        <a className="link" href={`/api/v1/time.csv?${new URLSearchParams({ ...(from && { from }), ...(to && { to }) })}`} download="time.csv">
+        <a
+          className="link"
+          href={`/api/v1/time.csv?${new URLSearchParams({ ...(from && { from }), ...(to && { to }) })}`}
+          download="time.csv"
+        >
           as CSV
         </a>
       }
     >
       <div className="grid grid-cols-3 gap-2 border-b border-edge px-4 py-2">
         <Field label="Add up by">
-          <Choose value={by} onChange={(event) => setBy(event.target.value)} choices={TIME_GROUPS.map((value) => ({ value, label: value }))} />
+          <Choose
+            value={by}
+            onChange={(event) => setBy(event.target.value)}
+            choices={TIME_GROUPS.map((value) => ({ value, label: value }))}
+          />
         </Field>
         <Field label="From">
           <DateInput label="From" value={from} onDone={setFrom} />

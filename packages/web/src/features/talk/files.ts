@@ -2,7 +2,9 @@ import type { ProblemDetails } from '@dystracer/core/basics/wire'
 import type { Attachment } from '@dystracer/core/talk/wire'
 import { apiAddress, fileHeaders, unreachable } from '#shared/lib/api'
 
-/** Sends a file with progress from 0 to 1; the answer is the attachment, the failure a problem. `fetch` tells no progress of what it sends. */
+/**
+ * Sends a file with progress from 0 to 1; the answer is the attachment, the failure a problem. `fetch` tells no progress of what it sends.
+ */
 export function uploadFile(
   key: string,
   file: File,

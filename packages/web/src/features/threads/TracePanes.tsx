@@ -122,7 +122,11 @@ function ThreadDrawing({ thread }: { thread: ThreadAnswer }) {
                 stroke={edge?.tone === 'proof' ? 'var(--proof)' : 'var(--fault)'}
                 strokeWidth={edge?.tone === 'fault' ? 2 : 1}
                 strokeDasharray={
-                  edge?.tone === 'missing' ? '4 3' : edge?.provenance === 'likeness' || edge?.provenance === 'branch-name' ? '2 2' : undefined
+                  edge?.tone === 'missing'
+                    ? '4 3'
+                    : edge?.provenance === 'likeness' || edge?.provenance === 'branch-name'
+                      ? '2 2'
+                      : undefined
                 }
               >
                 <title>{`${edge?.kind}: ${PROVENANCE[edge?.provenance ?? ''] ?? ''}`}</title>
@@ -194,7 +198,8 @@ function ThreadHistory({ thread }: { thread: ThreadAnswer }) {
             <When atMs={entry.atMs} />
           </span>
           <span className="min-w-0 break-words">
-            <b>{nameOf(entry.by)}</b> {historyText(entry, nameOf)} <span className="text-ink-3">{entry.subject.replace(/^\w[\w-]*:/, '')}</span>
+            <b>{nameOf(entry.by)}</b> {historyText(entry, nameOf)}{' '}
+            <span className="text-ink-3">{entry.subject.replace(/^\w[\w-]*:/, '')}</span>
           </span>
           <span className="truncate text-[12px] text-ink-2">{entry.cause}</span>
         </li>

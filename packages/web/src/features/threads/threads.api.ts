@@ -2,7 +2,10 @@ import { api, request, type Answer } from '#shared/lib/api'
 
 export const threadsApi = api.injectEndpoints({
   endpoints: (build) => ({
-    thread: build.query<Answer<'readThread'>, string>({ query: (id) => request('readThread', { params: { id } }), providesTags: ['Thread'] }),
+    thread: build.query<Answer<'readThread'>, string>({
+      query: (id) => request('readThread', { params: { id } }),
+      providesTags: ['Thread'],
+    }),
   }),
 })
 

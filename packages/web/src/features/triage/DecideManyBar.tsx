@@ -17,7 +17,11 @@ export function DecideManyBar({
   const [into, setInto] = useState('')
   const [words, setWords] = useState('')
   return (
-    <div role="toolbar" aria-label="Chosen reports" className="flex flex-wrap items-center gap-2 border-b border-edge bg-mark px-3 py-1 text-[12px]">
+    <div
+      role="toolbar"
+      aria-label="Chosen reports"
+      className="flex flex-wrap items-center gap-2 border-b border-edge bg-mark px-3 py-1 text-[12px]"
+    >
       <b>{keys.length} chosen</b>
       <Choose
         aria-label="Accept them at"
@@ -25,7 +29,9 @@ export function DecideManyBar({
         value=""
         none="accept at …"
         choices={['1', '2', '3', '4', '5'].map((value) => ({ value, label: value }))}
-        onChange={(event) => onDecide({ decision: 'accept', severity: Number(event.target.value), keys }, `accepted at ${event.target.value}`)}
+        onChange={(event) =>
+          onDecide({ decision: 'accept', severity: Number(event.target.value), keys }, `accepted at ${event.target.value}`)
+        }
       />
       <Choose
         aria-label="Reject them"
@@ -34,7 +40,10 @@ export function DecideManyBar({
         none="reject …"
         choices={DISPOSITION_CHOICES}
         onChange={(event) =>
-          onDecide({ decision: 'reject', disposition: event.target.value as (typeof DISPOSITION_CHOICES)[number]['value'], words, keys }, 'rejected')
+          onDecide(
+            { decision: 'reject', disposition: event.target.value as (typeof DISPOSITION_CHOICES)[number]['value'], words, keys },
+            'rejected',
+          )
         }
       />
       <TextInput
@@ -58,7 +67,9 @@ export function DecideManyBar({
       />
       <Button
         disabled={into.trim() === ''}
-        onClick={() => onDecide({ decision: 'same-as', into: into.trim().toUpperCase(), keys }, `are the same as ${into.trim().toUpperCase()}`)}
+        onClick={() =>
+          onDecide({ decision: 'same-as', into: into.trim().toUpperCase(), keys }, `are the same as ${into.trim().toUpperCase()}`)
+        }
       >
         Same as
       </Button>

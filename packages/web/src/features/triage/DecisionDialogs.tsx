@@ -87,7 +87,14 @@ export function AskDialog({
           />
         </Field>
         <Field label="Comes back without an answer after days">
-          <TextInput type="number" min={1} max={60} className="w-[80px]!" value={days} onChange={(event) => setDays(Number(event.target.value))} />
+          <TextInput
+            type="number"
+            min={1}
+            max={60}
+            className="w-[80px]!"
+            value={days}
+            onChange={(event) => setDays(Number(event.target.value))}
+          />
         </Field>
         <Button look="main" type="submit" disabled={words.trim() === ''}>
           Ask the reporter

@@ -15,7 +15,16 @@ import { focusPane, Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { FaultEvidence } from '#features/faults/index'
-import { acceptBody, askedOf, firstDraft, NOBODY_TO_ASK, PROPOSALS_OF, proposedOf, type DecisionDraft, type DraftField } from './decision-draft'
+import {
+  acceptBody,
+  askedOf,
+  firstDraft,
+  NOBODY_TO_ASK,
+  PROPOSALS_OF,
+  proposedOf,
+  type DecisionDraft,
+  type DraftField,
+} from './decision-draft'
 import { AskDialog, SameAsDialog } from './DecisionDialogs'
 import { dialogChosen, draftChanged, draftDropped, useTriageState } from './triage.slice'
 import { type DecisionAct, useDecide } from './use-decide'
@@ -153,7 +162,9 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
             value={draft.requirement}
             none="no requirement"
             onChange={(event) => set({ requirement: event.target.value })}
-            choices={(requirements?.rows ?? []).filter((row) => !row.isHeading).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
+            choices={(requirements?.rows ?? [])
+              .filter((row) => !row.isHeading)
+              .map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
           />
           {chosenRequirement && <p className="mt-1 line-clamp-2 font-serif text-[14px]">{chosenRequirement.text}</p>}
         </Proposed>
@@ -271,7 +282,12 @@ function Decision({ item, proposals }: { item: Item; proposals: Proposals }) {
         />
       )}
       {dialog === 'reject' && (
-        <RejectDialog itemKey={item.key} isOpen onClose={closeDialog} onChosen={(rejection) => run('reject', rejection, `${item.key} is rejected`)} />
+        <RejectDialog
+          itemKey={item.key}
+          isOpen
+          onClose={closeDialog}
+          onChosen={(rejection) => run('reject', rejection, `${item.key} is rejected`)}
+        />
       )}
     </>
   )

@@ -27,7 +27,10 @@ const BAD = new Set(['fault', 'came-back', 'failing-test'])
 /** Neighbours of the open decision are read ahead, so that the next one stands there at once. */
 const READ_AHEAD = 2
 
-/** The queue of what needs a decision. Digits accept at that severity, `s`, `q` and `x` open the other decisions, their capitals take them at once; the next one opens by itself. */
+/**
+ * The queue of what needs a decision. Digits accept at that severity, `s`, `q` and `x` open the other decisions, their capitals take them
+ * at once; the next one opens by itself.
+ */
 export function TriagePane() {
   const { drafts, source, gone } = useTriageState()
   const [limit, setLimit] = useState(PAGE)
@@ -233,7 +236,10 @@ function QueueRow({ row, isMarked }: { row: TriageEntry; isMarked: boolean }) {
       </span>
       <span className="min-w-0 flex-1">
         <span className="block truncate font-medium">{row.item.title}</span>
-        <span className="block truncate text-[12px] text-ink-2" title={`${row.item.key}: ${reasonText(row)}, ${plural(row.occurrences, 'time')}`}>
+        <span
+          className="block truncate text-[12px] text-ink-2"
+          title={`${row.item.key}: ${reasonText(row)}, ${plural(row.occurrences, 'time')}`}
+        >
           {row.item.key} · {reasonText({ ...row, reasons: row.reasons.filter((reason) => reason.code !== 'waits') })} · {row.from}
         </span>
       </span>

@@ -20,7 +20,10 @@ const FIELD_WORD = {
   sameAs: 'same as',
 } as const
 
-/** How deciding went, week by week: what came in and from where, how long it waited, what was rejected and why, which proposals and rules were right. */
+/**
+ * How deciding went, week by week: what came in and from where, how long it waited, what was rejected and why, which proposals and rules
+ * were right.
+ */
 export function WeeksPane() {
   const project = usePeople().me?.project.prefix ?? ''
   const [weeks, setWeeks] = useState('8')
@@ -61,7 +64,9 @@ export function WeeksPane() {
                     <tr key={rule.ruleId} className="border-b border-edge-soft">
                       <td className="py-0.5">{rule.name}</td>
                       <td className="text-right">{rule.set}</td>
-                      <td className={`text-right ${rule.changedSince * 2 > rule.set ? 'font-bold text-fault' : ''}`}>{rule.changedSince}</td>
+                      <td className={`text-right ${rule.changedSince * 2 > rule.set ? 'font-bold text-fault' : ''}`}>
+                        {rule.changedSince}
+                      </td>
                     </tr>
                   ))}
                 </tbody>

@@ -84,7 +84,8 @@ describe('what accepting sends', () => {
       proposed: {},
       asWaiting: true,
     })
-    for (const body of [sent, acceptBody(undefined, undefined, undefined, 5)]) expect(zAcceptItem.safeParse(body).error?.issues ?? []).toEqual([])
+    for (const body of [sent, acceptBody(undefined, undefined, undefined, 5)])
+      expect(zAcceptItem.safeParse(body).error?.issues ?? []).toEqual([])
     expect(proposedOf(undefined)).toEqual({})
   })
 })

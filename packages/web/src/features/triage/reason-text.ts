@@ -35,5 +35,7 @@ const REASON_TEXT: { [Code in Reason['code']]: (reason: Extract<Reason, { code: 
 
 /** Why an entry stands where it does, in words: “severity 1 guess, 19 people, new in kiln 4.1.4”. */
 export function reasonText(entry: Pick<TriageEntry, 'reasons' | 'isGuess'>): string {
-  return entry.reasons.map((reason) => (REASON_TEXT[reason.code] as (reason: Reason, isGuess: boolean) => string)(reason, entry.isGuess)).join(', ')
+  return entry.reasons
+    .map((reason) => (REASON_TEXT[reason.code] as (reason: Reason, isGuess: boolean) => string)(reason, entry.isGuess))
+    .join(', ')
 }

@@ -41,4 +41,5 @@ const triage = createSlice({
 })
 export const { draftChanged, draftDropped, dialogChosen, sourceChosen, decisionTaken, decisionsSettled } = triage.actions
 const injected = triage.injectInto(rootReducer)
-export const useTriageState = (): TriageState => useAppSelector((state) => injected.selectSlice(state as RootState & WithSlice<typeof triage>))
+export const useTriageState = (): TriageState =>
+  useAppSelector((state) => injected.selectSlice(state as RootState & WithSlice<typeof triage>))

@@ -12,7 +12,8 @@ import { decisionsSettled, decisionTaken } from './triage.slice'
 export type DecisionAct = 'accept' | 'reject' | 'merge' | 'ask'
 
 /**
- * Taking decisions: the decided row leaves at once and the next one opens by itself while the server is still writing; what it refuses comes back, with the reason. `open` shows another decision in the pane that
+ * Taking decisions: the decided row leaves at once and the next one opens by itself while the server is still writing; what it refuses
+ * comes back, with the reason. `open` shows another decision in the pane that
  * stands for decisions.
  */
 export function useDecide(rows: readonly TriageEntry[], trail: Pick<PaneTrail, 'close'> & { open: (key: string) => void }) {

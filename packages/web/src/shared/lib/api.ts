@@ -17,7 +17,11 @@ export interface ApiRequest {
 }
 
 /** A call of an operation, its input checked by the compiler against the contract. */
-export function request<Name extends OperationName>(name: Name, input: CallInput<Operations[Name]>, headers?: Record<string, string>): ApiRequest {
+export function request<Name extends OperationName>(
+  name: Name,
+  input: CallInput<Operations[Name]>,
+  headers?: Record<string, string>,
+): ApiRequest {
   const declared = OPERATIONS[name]
   const { params, query, body } = input as { params?: Record<string, string>; query?: object; body?: unknown }
   return {

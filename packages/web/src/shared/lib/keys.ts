@@ -1,7 +1,8 @@
 import type { KeyboardEvent as ReactKeyboardEvent } from 'react'
 
 /**
- * One thing that keys do: the chords that do it, how they are written, and in which words. A chord is `Ctrl+`, `Alt+` and `Shift+` before the event's `key`; Shift is named
+ * One thing that keys do: the chords that do it, how they are written, and in which words. A chord is `Ctrl+`, `Alt+` and `Shift+` before
+ * the event's `key`; Shift is named
  * only for keys that have a name, since it is part of a letter otherwise.
  */
 interface KeyLine {
@@ -12,7 +13,10 @@ interface KeyLine {
   brief?: string
 }
 
-/** Every key of Dystracer, once: the handlers ask `actionOf`, the foot line and the sheet of keys (`?`) are made from it. By place, in the order shown. */
+/**
+ * Every key of Dystracer, once: the handlers ask `actionOf`, the foot line and the sheet of keys (`?`) are made from it. By place, in the
+ * order shown.
+ */
 export const KEYS = {
   everywhere: {
     find: { chords: ['/'], shown: '/', does: 'Find anything, or type what to do', brief: 'find' },
@@ -123,7 +127,10 @@ export function linesOf(place: KeyPlace): [action: string, line: KeyLine][] {
   return Object.entries<KeyLine>(KEYS[place])
 }
 
-/** The foot line of a place: its own keys and those that work everywhere, in brief words. Of two lines with one chord the place's own counts. */
+/**
+ * The foot line of a place: its own keys and those that work everywhere, in brief words. Of two lines with one chord the place's own
+ * counts.
+ */
 export function footLineOf(place: string): string {
   const own = place in KEYS ? linesOf(place as KeyPlace) : []
   const taken = new Set(own.flatMap(([, { chords }]) => chords))

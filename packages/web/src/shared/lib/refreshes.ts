@@ -1,6 +1,9 @@
 import type { TagName } from './api'
 
-/** What an event makes stale beside the things that it names: where it shows an item that the reader may see, where it is about the reader, or always. */
+/**
+ * What an event makes stale beside the things that it names: where it shows an item that the reader may see, where it is about the reader,
+ * or always.
+ */
 export interface Refresh {
   item?: readonly TagName[]
   mine?: readonly TagName[]

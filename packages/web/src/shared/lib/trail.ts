@@ -157,7 +157,11 @@ export function minWidthOf(segment: Segment): number {
 }
 
 /** Index of the first pane that is on screen: as many of the newest as fit, pinned ones kept before them; one alone on a narrow window. */
-export function firstOnScreen(segments: readonly Segment[], widthPx: number, unfoldedAt: number | null = null): { from: number; to: number } {
+export function firstOnScreen(
+  segments: readonly Segment[],
+  widthPx: number,
+  unfoldedAt: number | null = null,
+): { from: number; to: number } {
   const to = unfoldedAt === null ? segments.length : Math.min(segments.length, unfoldedAt + 1)
   if (widthPx < NARROW_PX - 150) return { from: to - 1, to }
   let from = to - 1

@@ -1,6 +1,9 @@
 import { KeyboardSensor, MouseSensor, TouchSensor, useSensor, useSensors } from '@dnd-kit/core'
 
-/** What begins a drag: the mouse once it has moved a little, a finger that rests; the keyboard has keys of its own and only Escape from here. */
+/**
+ * What begins a drag: the mouse once it has moved a little, a finger that rests; the keyboard has keys of its own and only Escape from
+ * here.
+ */
 export function useDragSensors() {
   return useSensors(
     useSensor(MouseSensor, { activationConstraint: { distance: 5 } }),

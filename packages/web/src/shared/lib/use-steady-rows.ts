@@ -1,7 +1,8 @@
 import { useState } from 'react'
 
 /**
- * Rows in the order in which they were first shown, so that a list under someone's hands does not jump: what left goes, what belongs behind the last is added there, and what came in between waits
+ * Rows in the order in which they were first shown, so that a list under someone's hands does not jump: what left goes, what belongs behind
+ * the last is added there, and what came in between waits
  * in `fresh` until `showFresh`. While `isHeld` is false (nothing is chosen yet) everything shows in its own order at once.
  */
 export function useSteadyRows<Row>(

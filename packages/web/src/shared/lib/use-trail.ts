@@ -14,7 +14,10 @@ export interface PaneTrail {
   openRef(ref: NodeRef, options?: { isStep?: boolean }): void
   hrefOf(segment: Segment): string
   close(): void
-  /** Changes this pane's own id (a filter), keeping what is open beside it. Of what it is now, where one change may follow another before the page has drawn the first. */
+  /**
+   * Changes this pane's own id (a filter), keeping what is open beside it. Of what it is now, where one change may follow another before
+   * the page has drawn the first.
+   */
   rename(id: string | ((now: string) => string)): void
   /** Makes another pane of this one, keeping what is open beside it. */
   become(segment: Segment): void
@@ -31,7 +34,8 @@ export function usePaneTrail(): PaneTrail {
     const withNext = (segment: Segment, before = segments) => [...before.slice(0, index + 1), segment]
     // The router draws a new address when it finds time, yet the window has it at once: what is done meanwhile goes on from there.
     const now = () => parseTrail(window.location.pathname)
-    const open: PaneTrail['open'] = (segment, options) => void navigate(printTrail(withNext(segment, now())), { replace: options?.isStep ?? false })
+    const open: PaneTrail['open'] = (segment, options) =>
+      void navigate(printTrail(withNext(segment, now())), { replace: options?.isStep ?? false })
     return {
       index,
       segments,
@@ -41,7 +45,9 @@ export function usePaneTrail(): PaneTrail {
       close: () => void navigate(printTrail(now().slice(0, Math.max(1, index)))),
       rename: (id) =>
         void navigate(
-          printTrail(now().map((segment, at) => (at === index ? { ...segment, id: typeof id === 'string' ? id : id(segment.id) } : segment))),
+          printTrail(
+            now().map((segment, at) => (at === index ? { ...segment, id: typeof id === 'string' ? id : id(segment.id) } : segment)),
+          ),
           { replace: true },
         ),
       become: (segment) => void navigate(printTrail(now().map((known, at) => (at === index ? segment : known)))),

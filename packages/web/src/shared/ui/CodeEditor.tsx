@@ -18,7 +18,16 @@ const THEME = EditorView.theme({
 })
 
 /** CodeMirror for Markdown: completes people and keys, takes pasted and dropped files, Ctrl+Enter sends. */
-export function CodeEditor({ label, value, onChange, completions, onFiles, onSubmit, minHeightPx = 90, placeholder = '' }: MarkdownEditorProps) {
+export function CodeEditor({
+  label,
+  value,
+  onChange,
+  completions,
+  onFiles,
+  onSubmit,
+  minHeightPx = 90,
+  placeholder = '',
+}: MarkdownEditorProps) {
   // The extensions are made once; what they call is always the newest.
   const latest = useRef({ completions, onFiles, onSubmit })
   latest.current = { completions, onFiles, onSubmit }
@@ -64,7 +73,11 @@ export function CodeEditor({ label, value, onChange, completions, onFiles, onSub
 function complete(context: CompletionContext, completions: MarkdownEditorProps['completions']) {
   const word = context.matchBefore(/@[\w-]*|[A-Z][A-Z0-9]*-\d*/)
   if (!word || (word.from === word.to && !context.explicit)) return null
-  return { from: word.from, options: completions.map(({ text, detail }) => ({ label: text, detail })), validFor: /^(?:@[\w-]*|[A-Z][A-Z0-9]*-\d*)$/ }
+  return {
+    from: word.from,
+    options: completions.map(({ text, detail }) => ({ label: text, detail })),
+    validFor: /^(?:@[\w-]*|[A-Z][A-Z0-9]*-\d*)$/,
+  }
 }
 
 function takeFiles(event: Event, data: DataTransfer | null, onFiles: MarkdownEditorProps['onFiles']): boolean {

@@ -26,7 +26,8 @@ export function Dialog({
         <Radix.Overlay className="fixed inset-0 bg-black/30" />
         <Radix.Content
           aria-describedby={undefined}
-          // React passes events on to the components around, though in the page the dialog stands apart: a form there would be submitted too.
+          // React passes events on to the components around, though in the page the dialog stands apart: a form there would be submitted
+          // too.
           onSubmit={(event) => event.stopPropagation()}
           className="fixed top-[12vh] left-1/2 max-h-[80vh] w-[min(620px,94vw)] -translate-x-1/2 overflow-y-auto rounded-[4px] border border-edge bg-sheet shadow-2xl"
         >

@@ -2,7 +2,10 @@ import { X } from 'lucide-react'
 import type { KeyboardEvent, ReactNode } from 'react'
 import { usePaneTrail } from '#shared/lib/use-trail'
 
-/** The frame of every pane: a head with its name, what stands beside it, and the cross that closes it. Backspace closes, arrows left and right go to the neighbours. */
+/**
+ * The frame of every pane: a head with its name, what stands beside it, and the cross that closes it. Backspace closes, arrows left and
+ * right go to the neighbours.
+ */
 export function Pane({
   title,
   aside,
@@ -61,6 +64,7 @@ function onPaneKey(event: KeyboardEvent<HTMLElement>, index: number, close: () =
 /** Gives the keyboard to a pane: its selected row, or the first thing that takes it. */
 export function focusPane(index: number): void {
   const pane = document.querySelector<HTMLElement>(`[data-pane="${index}"]`)
-  const target = pane?.querySelector<HTMLElement>('[role="listbox"]') ?? pane?.querySelector<HTMLElement>('a, button, input, [tabindex="0"]')
+  const target =
+    pane?.querySelector<HTMLElement>('[role="listbox"]') ?? pane?.querySelector<HTMLElement>('a, button, input, [tabindex="0"]')
   target?.focus()
 }

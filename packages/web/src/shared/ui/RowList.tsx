@@ -87,9 +87,14 @@ export function RowList<Row>({
       return
     }
     if (event.altKey) return
-    const step = { ArrowDown: from + 1, ArrowUp: from < 0 ? 0 : from - 1, Home: 0, End: rows.length - 1, PageDown: from + 12, PageUp: from - 12 }[
-      event.key
-    ]
+    const step = {
+      ArrowDown: from + 1,
+      ArrowUp: from < 0 ? 0 : from - 1,
+      Home: 0,
+      End: rows.length - 1,
+      PageDown: from + 12,
+      PageUp: from - 12,
+    }[event.key]
     if (step !== undefined) {
       event.preventDefault()
       move(step)

@@ -32,10 +32,19 @@ const COLOUR: Record<TreadState, string> = {
 export function Stair({ stair, isRejected = false, hasComeBack = false }: { stair: string; isRejected?: boolean; hasComeBack?: boolean }) {
   const states = statesOfStair(stair)
   const top = states.findLastIndex((state) => state !== 'waiting' && state !== 'left-out')
-  const notes = STAGES.flatMap((stage, index) => (WORD[states[index] ?? 'waiting'] ? [`${NAME[stage]}${WORD[states[index] ?? 'waiting']}`] : []))
+  const notes = STAGES.flatMap((stage, index) =>
+    WORD[states[index] ?? 'waiting'] ? [`${NAME[stage]}${WORD[states[index] ?? 'waiting']}`] : [],
+  )
   const label = `${isRejected ? 'rejected' : NAME[STAGES[Math.max(0, top)] ?? 'logged']}${hasComeBack ? ', came back' : ''}${notes.length > 0 ? ` (${notes.join(', ')})` : ''}`
   return (
-    <svg role="img" aria-label={label} width="56" height="20" viewBox="0 0 56 20" className={isRejected ? 'shrink-0 opacity-40' : 'shrink-0'}>
+    <svg
+      role="img"
+      aria-label={label}
+      width="56"
+      height="20"
+      viewBox="0 0 56 20"
+      className={isRejected ? 'shrink-0 opacity-40' : 'shrink-0'}
+    >
       <title>{label}</title>
       {states.map((state, index) => {
         const isUp = index <= top

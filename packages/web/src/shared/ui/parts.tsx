@@ -11,7 +11,11 @@ const BUTTON = {
   line: 'link -my-[3px] min-h-6 px-0.5 disabled:opacity-50',
 } as const
 
-export function Button({ look = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: keyof typeof BUTTON }) {
+export function Button({
+  look = 'plain',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: keyof typeof BUTTON }) {
   return <button type="button" className={`${BUTTON[look]} ${className}`} {...rest} />
 }
 
@@ -45,7 +49,10 @@ export function Severity({ value }: { value: number | null }) {
 /** A word with an underline in the colour that the project gave to it. */
 export function Label({ text, colour }: { text: string; colour: LabelColour | undefined }) {
   return (
-    <span className="mr-2 inline-block border-b-2 text-[12px] text-ink-2" style={{ borderColor: colour ? LABEL_COLOURS[colour] : 'var(--edge)' }}>
+    <span
+      className="mr-2 inline-block border-b-2 text-[12px] text-ink-2"
+      style={{ borderColor: colour ? LABEL_COLOURS[colour] : 'var(--edge)' }}
+    >
       {text}
     </span>
   )

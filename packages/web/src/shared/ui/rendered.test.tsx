@@ -9,7 +9,8 @@ import { Initials, Severity } from './parts'
 import { Stair } from './Stair'
 
 /** As it stands in the page; on a server React would have a browser fetch the images early, by links that no page here has. */
-const rendered = (text: string) => renderToStaticMarkup(<MarkdownRendered text={text} />).replaceAll(/<link rel="preload" as="image"[^>]*>/g, '')
+const rendered = (text: string) =>
+  renderToStaticMarkup(<MarkdownRendered text={text} />).replaceAll(/<link rel="preload" as="image"[^>]*>/g, '')
 /** Markup without what stands in quotes, but for addresses: there a hostile text is just text. */
 const withoutTexts = (html: string) => html.replaceAll(/\s((?!href|src)[\w-]+)="[^"]*"/g, ' $1=""')
 /** What runs, loads or looks like the page itself, as it would stand in the markup of an element. */
@@ -155,7 +156,9 @@ describe('parts', () => {
 
   test('“none” is the first choice where there is one', () => {
     const choices = [{ value: 'a', label: 'A' }]
-    expect(renderToStaticMarkup(<Choose none="nobody" choices={choices} />)).toMatch(/<option value="">nobody<\/option><option value="a">A</)
+    expect(renderToStaticMarkup(<Choose none="nobody" choices={choices} />)).toMatch(
+      /<option value="">nobody<\/option><option value="a">A</,
+    )
     expect(renderToStaticMarkup(<Choose choices={choices} />)).not.toContain('value=""')
   })
 })

@@ -13,7 +13,10 @@ const CASES_MAX = 100_000
 const DEPTH_MAX = 50
 type Element = Record<string, unknown>
 
-/** The test cases of a JUnit XML report, suites nested to any depth. Document types (and with them entities) are refused. Throws ReportFormatError. */
+/**
+ * The test cases of a JUnit XML report, suites nested to any depth. Document types (and with them entities) are refused. Throws
+ * ReportFormatError.
+ */
 export function readJunit(xml: string): JunitCase[] {
   if (/<!DOCTYPE|<!ENTITY/i.test(xml)) throw new ReportFormatError('a document type is not taken')
   const valid = XMLValidator.validate(xml)
@@ -33,7 +36,8 @@ export function readJunit(xml: string): JunitCase[] {
 
 function readSuite(element: Element, path: string, into: JunitCase[], depth: number): void {
   if (depth > DEPTH_MAX) throw new ReportFormatError('suites nest too deep')
-  for (const suite of list(element.testsuite)) readSuite(suite, [path, attribute(suite, 'name')].filter(Boolean).join(' › '), into, depth + 1)
+  for (const suite of list(element.testsuite))
+    readSuite(suite, [path, attribute(suite, 'name')].filter(Boolean).join(' › '), into, depth + 1)
   for (const test of list(element.testcase)) {
     if (into.length >= CASES_MAX) throw new ReportFormatError(`more than ${CASES_MAX} test cases`)
     const failure = test.failure ?? test.error

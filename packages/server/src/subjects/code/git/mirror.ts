@@ -18,7 +18,10 @@ export interface RawCommit {
   files: { path: string; added: number | null; removed: number | null }[]
 }
 
-/** Makes the bare mirror if need be and fetches all branches and tags into it, dropping what is gone there. Gives the tips, tags peeled to commits. */
+/**
+ * Makes the bare mirror if need be and fetches all branches and tags into it, dropping what is gone there. Gives the tips, tags peeled to
+ * commits.
+ */
 export async function fetchMirror(dir: string, url: string): Promise<RefTip[]> {
   if (!existsSync(dir)) {
     await mkdir(dir, { recursive: true })
@@ -47,7 +50,10 @@ function protocolOf(url: string): 'file' | 'git' | null {
   return url.startsWith('file://') ? 'file' : url.startsWith('git://') ? 'git' : null
 }
 
-/** Asks a remote for its main line without fetching anything: what its HEAD points to; null for a repository without commits. Throws GitError where nobody answers or there is no repository. */
+/**
+ * Asks a remote for its main line without fetching anything: what its HEAD points to; null for a repository without commits. Throws
+ * GitError where nobody answers or there is no repository.
+ */
 export async function readMainLine(dir: string, url: string): Promise<string | null> {
   await mkdir(dir, { recursive: true })
   const out = await runGit(['ls-remote', '--symref', '--end-of-options', url, 'HEAD'], {
@@ -72,7 +78,8 @@ async function listTips(dir: string): Promise<RefTip[]> {
 }
 
 /**
- * The commits reachable from the tips and not from the known ones, parents before children. Commit objects are read raw and by length, so that no message can
+ * The commits reachable from the tips and not from the known ones, parents before children. Commit objects are read raw and by length, so
+ * that no message can
  * pretend to be another commit. Cost: three git processes, linear in the commits and their diffs.
  */
 export async function readNewCommits(dir: string, tips: readonly string[], known: readonly string[]): Promise<RawCommit[]> {
@@ -134,7 +141,12 @@ async function readFiles(dir: string, input: string): Promise<Map<string, RawCom
   let files: RawCommit['files'] = []
   for (const part of out.split('\0')) {
     const stat = /^(-|\d+)\t(-|\d+)\t([\s\S]+)$/.exec(part)
-    if (stat) files.push({ added: stat[1] === '-' ? null : Number(stat[1]), removed: stat[2] === '-' ? null : Number(stat[2]), path: stat[3] ?? '' })
+    if (stat)
+      files.push({
+        added: stat[1] === '-' ? null : Number(stat[1]),
+        removed: stat[2] === '-' ? null : Number(stat[2]),
+        path: stat[3] ?? '',
+      })
     else if (/^[0-9a-f]{40,64}$/.test(part)) {
       files = []
       bySha.set(part, files)
@@ -163,7 +175,12 @@ function parsePatchIds(out: Buffer): Map<string, string> {
 }
 
 /** The diff of one commit against its first parent, or between two commits from their merge base; cut after `maxBytes`. */
-export async function readDiff(dir: string, from: string | null, to: string, maxBytes = 400_000): Promise<{ diff: string; isCut: boolean }> {
+export async function readDiff(
+  dir: string,
+  from: string | null,
+  to: string,
+  maxBytes = 400_000,
+): Promise<{ diff: string; isCut: boolean }> {
   const common = ['--no-color', '--no-ext-diff', '--no-textconv', '--full-index', '-p']
   const args =
     from === null
@@ -195,9 +212,17 @@ export async function readBlame(dir: string, sha: string, path: string, line: nu
     .toString('utf8')
     .split('\n')
   if (line < 1 || line > file.length) return null
-  const out = (await runGit(['blame', '--porcelain', '-L', `${line},${line}`, assertSha(sha), '--', path], { dir })).toString('utf8').split('\n')
+  const out = (await runGit(['blame', '--porcelain', '-L', `${line},${line}`, assertSha(sha), '--', path], { dir }))
+    .toString('utf8')
+    .split('\n')
   const value = (name: string) => out.find((text) => text.startsWith(`${name} `))?.slice(name.length + 1) ?? ''
   const from = Math.max(1, line - around)
   const source = file.slice(from - 1, line + around).map((text, index) => ({ line: from + index, text: text.slice(0, 400) }))
-  return { sha: out[0]?.split(' ')[0] ?? '', author: value('author'), atMs: Number(value('author-time')) * 1000, subject: value('summary'), source }
+  return {
+    sha: out[0]?.split(' ')[0] ?? '',
+    author: value('author'),
+    atMs: Number(value('author-time')) * 1000,
+    subject: value('summary'),
+    source,
+  }
 }

@@ -39,10 +39,14 @@ export function runGitNow(
 }
 
 /**
- * Runs the git program in a repository and gives its output. Arguments are an array and never pass a shell; the machine's own configuration, hooks, prompts and
+ * Runs the git program in a repository and gives its output. Arguments are an array and never pass a shell; the machine's own
+ * configuration, hooks, prompts and
  * protocols other than HTTP(S) are shut out. Throws GitError on a non-zero exit, on a time-out, and when the output grows past `maxBytes`.
  */
-export function runGit(args: readonly string[], { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, also = null }: GitOptions): Promise<Buffer> {
+export function runGit(
+  args: readonly string[],
+  { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, also = null }: GitOptions,
+): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const child = spawn('git', [...SHUT_OUT, ...args], {
       cwd: dir,

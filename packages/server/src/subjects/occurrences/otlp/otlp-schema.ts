@@ -1,6 +1,9 @@
 import protobuf from 'protobufjs'
 
-/** The parts of OpenTelemetry's protocol (opentelemetry-proto 1.x, logs and traces over HTTP) that are read here; unknown fields are skipped as protobuf demands. */
+/**
+ * The parts of OpenTelemetry's protocol (opentelemetry-proto 1.x, logs and traces over HTTP) that are read here; unknown fields are skipped
+ * as protobuf demands.
+ */
 const PROTO = `
 syntax = "proto3";
 message AnyValue { oneof value { string string_value = 1; bool bool_value = 2; int64 int_value = 3; double double_value = 4; ArrayValue array_value = 5; KeyValueList kvlist_value = 6; bytes bytes_value = 7; } }

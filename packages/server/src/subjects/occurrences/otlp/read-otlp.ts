@@ -144,7 +144,10 @@ function textOf(value: AttributeValue): string {
   return typeof value === 'string' ? value : value === null ? '' : JSON.stringify(value)
 }
 
-/** Nanoseconds as a JSON string or number, or a 64-bit protobuf integer; zero means "not given". They do not fit a double exactly, so they are never made one. */
+/**
+ * Nanoseconds as a JSON string or number, or a 64-bit protobuf integer; zero means "not given". They do not fit a double exactly, so they
+ * are never made one.
+ */
 function nanosOf(value: unknown): bigint | null {
   const nanos =
     typeof value === 'string' && /^\d{1,20}$/.test(value)

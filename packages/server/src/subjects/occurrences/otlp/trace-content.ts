@@ -15,8 +15,16 @@ export interface StoredException {
 }
 
 /** The exception as it was received: attributes with the message, and the whole trace. The reverse of what the intake stores. */
-export function restoreException(row: StoredException): { attributes: Record<string, unknown>; type: string; message: string; stacktrace: string } {
-  const attributes: Record<string, unknown> = { 'exception.message': row.message, ...(JSON.parse(row.attributes) as Record<string, unknown>) }
+export function restoreException(row: StoredException): {
+  attributes: Record<string, unknown>
+  type: string
+  message: string
+  stacktrace: string
+} {
+  const attributes: Record<string, unknown> = {
+    'exception.message': row.message,
+    ...(JSON.parse(row.attributes) as Record<string, unknown>),
+  }
   const type = String(attributes['exception.type'] ?? '')
   const message = String(attributes['exception.message'] ?? '') || row.message
   return { attributes, type, message, stacktrace: row.is_head_cut === 1 ? `${type}: ${message}${row.stacktrace}` : row.stacktrace }
