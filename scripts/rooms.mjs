@@ -136,7 +136,22 @@ export function findTrouble(sources) {
     }
     arrows.set(file, targets)
   }
-  return [...trouble, ...findCircles(arrows), ...findLargeRooms(sources)]
+  return [...trouble, ...findCircles(arrows), ...findLargeRooms(sources), ...findUndescribed(sources)]
+}
+
+/** Exports of core that no docstring describes; a type inferred from a schema is described by the schema. */
+function findUndescribed(sources) {
+  const trouble = []
+  for (const [file, text] of sources) {
+    if (packageOf(file) !== 'core' || isTest(file)) continue
+    const lines = text.split('\n')
+    lines.forEach((line, at) => {
+      const name = /^export (?:async )?(?:const|function\*?|type|interface|class|abstract class) (\w+)/.exec(line)?.[1]
+      if (!name || /= z\.(?:infer|input|output)</.test(line) || lines[at - 1]?.trim().endsWith('*/')) return
+      trouble.push(`${file}:${at + 1}: ${name} is exported and described nowhere`)
+    })
+  }
+  return trouble
 }
 
 function wrongPackage(file, spec) {

@@ -63,6 +63,7 @@ describe('the guard of the rooms', () => {
       { [`${W}/features/talk/parts/A.tsx`]: `import { B } from '../../items/B'`, [`${W}/features/items/B.tsx`]: '' },
       'climbs',
     ],
+    ['an export of core without a word', { 'packages/core/src/basics/x.ts': 'export const day = 1' }, 'described nowhere'],
     ['a name that leads nowhere', { [`${W}/shared/ui/A.tsx`]: `import { B } from '#shared/ui/Gone'` }, 'leads nowhere'],
     [
       'a room that has grown into two',

@@ -15,12 +15,15 @@ export const NODE_KINDS = [
   'release',
   'environment',
 ] as const
+/** One kind of thing that a thread can pass through. */
 export type NodeKind = (typeof NODE_KINDS)[number]
+/** A thing named by its kind and its id in that kind (`commit` with its hash, `item` with its key). */
 export interface NodeRef {
   kind: NodeKind
   id: string
 }
 
+/** `kind:id`, the text form in which a reference is stored and sent; `parseNodeRef` reads it back. */
 export function formatNodeRef(ref: NodeRef): string {
   return `${ref.kind}:${ref.id}`
 }

@@ -24,4 +24,5 @@ export const PROBLEM_CATALOGUE = {
   internal: { status: 500, title: 'Something went wrong here' },
 } as const
 
+/** The code of a problem, as it stands in `code` of every refusal and in docs/reference/problems.md. */
 export type ProblemCode = keyof typeof PROBLEM_CATALOGUE

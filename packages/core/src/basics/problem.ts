@@ -1,5 +1,6 @@
 import { PROBLEM_CATALOGUE, type ProblemCode } from './problem-catalogue.js'
 
+/** What a refusal may carry beside its code: a sentence, mistakes by field, data for the interface. */
 export interface ProblemExtras {
   /** What happened, what was kept and what to do, for a person. */
   detail?: string

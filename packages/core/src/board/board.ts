@@ -1,10 +1,11 @@
 import type { ItemSummary } from '#records/wire'
 import { PRIORITIES } from '#setup/field-use'
 import { missingFor, type StageRule } from '#setup/stage-rule'
-import { STAGES, type Stage } from '#ladder/ladder'
+import { STAGES, type Stage, stageRank } from '#ladder/ladder'
 
 /** What a board's columns or lanes can stand for. */
 export const BOARD_FIELDS = ['stage', 'owner', 'component', 'milestone', 'sprint', 'severity', 'priority', 'type'] as const
+/** A field whose values can be the columns or lanes of a board. */
 export type BoardField = (typeof BOARD_FIELDS)[number]
 /** The column of items that have no value of its field. */
 export const NO_VALUE = ''
@@ -84,8 +85,7 @@ export function boardMove(item: ItemSummary, field: BoardField, value: string, s
 }
 
 function stageMove(item: ItemSummary, stage: Stage, stageRules: readonly StageRule[]): BoardMove {
-  if (item.disposition !== null || STAGES.indexOf(stage) < STAGES.indexOf(item.stage))
-    return { kind: 'refused', code: 'not-by-hand', missing: [] }
+  if (item.disposition !== null || stageRank(stage) < stageRank(item.stage)) return { kind: 'refused', code: 'not-by-hand', missing: [] }
   const rule = stageRules.find((entry) => entry.stage === stage)
   const missing = rule ? missingFor(rule, { ...item, owner: item.ownerId, due: item.dueOn }) : []
   // What a row does not show (a requirement, an estimate) is left to the server, which refuses with the same words.

@@ -1,3 +1,4 @@
+/** One test's outcome in one build, as a journal entry keeps it. */
 export interface TestResultBody {
   suite: string
   name: string

@@ -3,6 +3,7 @@ import { zBuild } from '#code/wire'
 import { operation } from '#people/operation'
 import { z } from 'zod'
 
+/** One test's outcome in one build, with the requirement that it proves if it names one. */
 export const zTestResult = z.object({
   suite: z.string(),
   name: z.string(),
@@ -12,6 +13,7 @@ export const zTestResult = z.object({
   verifies: z.array(z.string()),
 })
 export type TestResult = z.infer<typeof zTestResult>
+/** A build with its tests. */
 export const zBuildDetail = zBuild.extend({
   tests: z.array(zTestResult),
   items: z.array(z.string()),
@@ -19,6 +21,7 @@ export const zBuildDetail = zBuild.extend({
   passedBefore: z.number().int(),
 })
 export type BuildDetail = z.infer<typeof zBuildDetail>
+/** Which builds: of one repository, or of all that the asker sees. */
 export const zBuildQuery = zPageQuery.extend({ repository: z.string().optional() })
 
 /** What can be asked of builds. */

@@ -1,3 +1,4 @@
+/** A pull request as the code host told it; every telling carries the whole. */
 export interface PullRequestBody {
   repository: string
   number: number

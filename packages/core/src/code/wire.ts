@@ -2,6 +2,7 @@ import { zPage, zAtMs, zPageQuery } from '#basics/wire'
 import { operation } from '#people/operation'
 import { z } from 'zod'
 
+/** A branch with its tip and the item that it is tied to. */
 export const zBranch = z.object({
   repository: z.string(),
   name: z.string(),
@@ -12,6 +13,7 @@ export const zBranch = z.object({
   forcedAtMs: zAtMs.nullable(),
 })
 export type Branch = z.infer<typeof zBranch>
+/** A connected repository and how its reading stands. */
 export const zRepository = z.object({
   repository: z.string(),
   mainBranch: z.string(),
@@ -23,6 +25,7 @@ export const zRepository = z.object({
   branches: z.array(zBranch),
 })
 export type Repository = z.infer<typeof zRepository>
+/** A commit as a line of a list. */
 export const zCommitSummary = z.object({
   repository: z.string(),
   sha: z.string(),
@@ -32,6 +35,7 @@ export const zCommitSummary = z.object({
   items: z.array(z.string()),
 })
 export type CommitSummary = z.infer<typeof zCommitSummary>
+/** A commit with its message, its changed files and what it is tied to. */
 export const zCommit = zCommitSummary.extend({
   message: z.string(),
   parents: z.array(z.string()),
@@ -41,7 +45,9 @@ export const zCommit = zCommitSummary.extend({
   pullRequests: z.array(z.number().int()),
 })
 export type Commit = z.infer<typeof zCommit>
+/** A unified diff; `isCut` says that it was longer than may be sent. */
 export const zDiff = z.object({ diff: z.string(), isCut: z.boolean() })
+/** A build as a line of a list: its commit, state and counts. */
 export const zBuild = z.object({
   repository: z.string(),
   number: z.number().int(),
@@ -55,6 +61,7 @@ export const zBuild = z.object({
   skipped: z.number().int(),
 })
 export type Build = z.infer<typeof zBuild>
+/** A pull request as a line of a list, with what its merge still waits for. */
 export const zPullRequest = z.object({
   repository: z.string(),
   number: z.number().int(),
@@ -71,12 +78,15 @@ export const zPullRequest = z.object({
   build: zBuild.nullable(),
 })
 export type PullRequest = z.infer<typeof zPullRequest>
+/** A pull request with its text and its commits. */
 export const zPullRequestDetail = zPullRequest.extend({ body: z.string(), commits: z.array(zCommitSummary) })
 export type PullRequestDetail = z.infer<typeof zPullRequestDetail>
+/** Which pull requests: by repository and by state. */
 export const zPullRequestQuery = zPageQuery.extend({
   repository: z.string().optional(),
   state: z.enum(['open', 'merged', 'closed']).optional(),
 })
+/** What is needed to ask a host for a pull request: the repository and the branch to merge. */
 export const zOpenPullRequest = z.strictObject({ repository: z.string(), head: z.string().max(200) })
 
 const zCommitQuery = zPageQuery.extend({ repository: z.string().optional() })

@@ -17,6 +17,7 @@ export class ApiProblem extends Error {
   }
 }
 
+/** Where the client sends to, by which `fetch`, and with which token. */
 export interface ClientOptions {
   /** Where the server answers, such as `http://127.0.0.1:4310`. */
   baseUrl: string

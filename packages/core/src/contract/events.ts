@@ -38,11 +38,13 @@ export interface EventBodies
     BuildsEvents,
     TriageEvents,
     UndoEvents {}
+/** The name of a kind of journal entry; a closed union. */
 export type EventKind = keyof EventBodies
 
 /** Who or what caused an event: `person:ines`, `rule:live-faults`, `source:code-host`, `system`. */
 export type Actor = string
 
+/** A journal entry before it is written: everything but its number. */
 export interface EventDraft<Kind extends EventKind = EventKind> {
   kind: Kind
   body: EventBodies[Kind]

@@ -47,4 +47,5 @@ export const OPERATIONS = {
 } satisfies Record<string, Operation>
 /** Everything that others send or fetch outside the API's root, in their own protocols. */
 export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths } satisfies Record<string, OutsidePath>
+/** The name of an operation in the table; routes, the OpenAPI text and the client are made from it. */
 export type OperationName = keyof typeof OPERATIONS

@@ -7,6 +7,7 @@ import { zItemSummary } from '#records/wire'
 import { zProjectSetup } from '#setup/wire'
 import { z } from 'zod'
 
+/** The asker as the web needs it: person, projects with rights, and set-up. */
 export const zMe = z.object({
   person: zPerson.nullable(),
   csrfToken: z.string(),
@@ -26,6 +27,7 @@ export const zMe = z.object({
   setup: zProjectSetup,
 })
 export type Me = z.infer<typeof zMe>
+/** The counts beside the places in the left index. */
 export const zPlaces = z.object({
   desk: z.number().int(),
   triage: z.number().int(),
@@ -40,7 +42,9 @@ export const zPlaces = z.object({
 export type Places = z.infer<typeof zPlaces>
 /** What a project needs to show its worth, in the order in which a team would do it. */
 export const FIRST_STEPS = ['item', 'code', 'requirement', 'people', 'builds', 'program'] as const
+/** A step of a project's beginning. */
 export type FirstStep = (typeof FIRST_STEPS)[number]
+/** What waits for the asker today. */
 export const zDesk = z.object({
   /** First steps that nobody has taken yet; empty for whoever sets nothing up. */
   missing: z.array(z.enum(FIRST_STEPS)),
@@ -58,6 +62,7 @@ export const zDesk = z.object({
   working: z.array(z.object({ item: zItemSummary, sinceMs: zAtMs })),
 })
 export type Desk = z.infer<typeof zDesk>
+/** One thing found by the search over everything. */
 export const zSearchHit = z.object({
   ref: zNodeRef,
   title: z.string(),
@@ -67,7 +72,9 @@ export const zSearchHit = z.object({
   found: zFound.shape.rows.element.nullable(),
 })
 export type SearchHit = z.infer<typeof zSearchHit>
+/** The words of a search and how many hits are wanted. */
 export const zSearchQuery = z.object({ q: z.string().max(200).default(''), limit: z.coerce.number().int().min(1).max(50).default(12) })
+/** What a search over everything found, best first. */
 export const zSearch = z.object({ hits: z.array(zSearchHit) })
 /** One message of the live stream: what changed, so that open screens can patch or fetch anew. */
 export const zLiveMessage = z.object({

@@ -3,6 +3,7 @@ import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
 import { z } from 'zod'
 
+/** One line of a stack trace after source maps were applied. */
 export const zFrame = z.object({
   function: z.string().nullable(),
   file: z.string().nullable(),
@@ -11,6 +12,7 @@ export const zFrame = z.object({
   isApp: z.boolean(),
   isAsync: z.boolean(),
 })
+/** A group of alike occurrences as a line of a list. */
 export const zFault = z.object({
   fault: z.string(),
   type: z.string(),
@@ -29,12 +31,14 @@ export const zFault = z.object({
   recent: z.array(z.number().int()),
 })
 export type Fault = z.infer<typeof zFault>
+/** A frame with the commit that last changed its line. */
 export const zBlamedFrame = zFrame.extend({
   path: z.string().nullable(),
   source: z.array(z.object({ line: z.number().int(), text: z.string() })),
   blame: z.object({ sha: z.string(), author: z.string(), atMs: zAtMs, subject: z.string(), items: z.array(z.string()) }).nullable(),
 })
 export type BlamedFrame = z.infer<typeof zBlamedFrame>
+/** A fault with its occurrences over time and the item that was made of it. */
 export const zFaultDetail = zFault.extend({
   maskedMessage: z.string(),
   reason: z.object({
@@ -62,8 +66,10 @@ export const zFaultDetail = zFault.extend({
   ),
 })
 export type FaultDetail = z.infer<typeof zFaultDetail>
+/** The frames of a fault's newest occurrence, blamed at the release in which it happened. */
 export const zFaultFrames = z.object({ release: z.string().nullable(), frames: z.array(zBlamedFrame) })
 export type FaultFrames = z.infer<typeof zFaultFrames>
+/** One occurrence as a line of a list. */
 export const zOccurrence = z.object({
   occurrenceId: z.number().int(),
   atMs: zAtMs,
@@ -78,6 +84,7 @@ export const zOccurrence = z.object({
   stacktrace: z.string(),
 })
 export type Occurrence = z.infer<typeof zOccurrence>
+/** One occurrence whole: trace as sent and as read, attributes, release. */
 export const zOccurrenceDetail = zOccurrence.extend({
   fault: z.string(),
   causes: zFaultDetail.shape.causes,
@@ -111,7 +118,9 @@ export const zLikeFault = z.object({
   pairs: z.array(z.object({ left: zFrame.nullable(), right: zFrame.nullable() })),
 })
 export type LikeFault = z.infer<typeof zLikeFault>
+/** By what faults are ordered: last seen, first seen, how often, how many people. */
 export const FAULT_SORTS = ['last', 'first', 'times', 'people'] as const
+/** Which faults, in which order. */
 export const zFaultQuery = zPageQuery.extend({
   q: z.string().max(200).default(''),
   service: z.string().max(200).optional(),
@@ -121,15 +130,16 @@ export const zFaultQuery = zPageQuery.extend({
   item: z.enum(['none', 'some']).optional(),
   sort: z.enum(FAULT_SORTS).default('last'),
 })
+/** The fault into which another one is merged. */
 export const zMergeFault = z.strictObject({ into: z.string().regex(/^F-\d{1,9}$/i, 'A fault such as F-3') })
 /** To which fault an occurrence and all that fails at its line belongs from now on: another one, or null for one of its own. */
-export const zBelong = z.strictObject({
+export const zTellApart = z.strictObject({
   to: z
     .string()
     .regex(/^F-\d{1,9}$/i, 'A fault such as F-3')
     .nullable(),
   /** Whether what is there already of that line goes along. */
-  past: z.boolean().default(true),
+  includesEarlier: z.boolean().default(true),
 })
 /** A service that sends errors, or is to: what it is mapped to, and when it was last heard. */
 export const zConnectedService = z.object({
@@ -165,20 +175,21 @@ const zCodePatterns = z
       .regex(/^[^*]*(?:\*[^*]*){0,2}$/, 'At most two stars'),
   )
   .max(50, 'At most fifty')
+/** A program that will send telemetry: its name and the repository of its source. */
 export const zConnectService = z.strictObject({
   service: z.string().trim().min(1, 'A name is needed').max(200),
   repository: z.string().max(100),
   tagPrefix: z.string().max(50).default('v'),
   pathPrefix: zFolder.default(''),
 })
-/** Changes of a mapped service; `past` has what it sent before found anew. */
+/** Changes of a mapped service; `includesEarlier` has what it sent before found anew. */
 export const zChangeService = z.strictObject({
   repository: z.string().max(100).optional(),
   tagPrefix: z.string().max(50).optional(),
   pathPrefix: zFolder.optional(),
   ownCode: zCodePatterns.optional(),
   foreignCode: zCodePatterns.optional(),
-  past: z.boolean().default(false),
+  includesEarlier: z.boolean().default(false),
 })
 /**
  * What is taken out before anything is stored, beyond the rules that are always there: texts that a pattern (RE2 syntax) finds, or
@@ -186,11 +197,13 @@ export const zChangeService = z.strictObject({
  */
 export const zScrubRule = z.object({ ruleId: z.string(), kind: z.enum(['text', 'attribute']), pattern: z.string(), name: z.string() })
 export type ScrubRule = z.infer<typeof zScrubRule>
+/** A pattern whose matches are blotted out of everything that is received. */
 export const zAddScrubRule = z.strictObject({
   kind: z.enum(['text', 'attribute']),
   pattern: z.string().trim().min(2, 'At least two characters').max(200),
   name: z.string().trim().min(1, 'A word for what it is').max(40),
 })
+/** A text to try the scrubbing rules on; it is kept nowhere. */
 export const zTryScrub = z.strictObject({ text: z.string().max(10_000) })
 
 const zRules = z.object({ rows: z.array(zScrubRule) })
@@ -312,7 +325,7 @@ export const faultsOperations = {
     summary: 'Say to which fault an occurrence and all that fails at its line belongs; answers with that fault',
     may: 'faults.sort',
     about: 'fault',
-    body: zBelong,
+    body: zTellApart,
     answer: zFaultDetail,
   }),
   listServices: operation({

@@ -2,11 +2,13 @@ import { STAGES } from '#ladder/ladder'
 import { FILTER_FIELDS, FILTER_FLAGS, type FilterField } from './filter.js'
 import { ITEM_TYPES } from '#setup/item-type'
 
+/** One offer to go on with: what is shown and what is put into the text. */
 export interface FilterCompletion {
   /** What takes the place of the text from `from` to `to`. */
   text: string
   kind: 'field' | 'flag' | 'type' | 'stage' | 'value' | 'joiner'
 }
+/** The offers at the cursor and the part of the text that they replace. */
 export interface FilterCompletions {
   from: number
   to: number

@@ -1,5 +1,5 @@
 import { assertNever } from '#basics/assert-never'
-import { STAGES, type Stage } from '#ladder/ladder'
+import { type Stage, stageRank } from '#ladder/ladder'
 import { FIELD_BY_FILTER_WORD, type FilteredWordField, type ItemFieldValues } from '#setup/item-fields'
 import type { Comparison, Filter } from './filter.js'
 
@@ -28,6 +28,7 @@ export interface FilteredItem extends Pick<ItemFieldValues, FilteredWordField> {
   isArchived: boolean
   followerIds: readonly string[]
 }
+/** What an item is asked by the slow evaluation: its values, and which people and days words like `me` mean. */
 export interface FilterWorld {
   nowMs: number
   today: string
@@ -124,7 +125,7 @@ function meetsComparison(
     case 'severity':
       return compare(item.severity, Number(value), comparison)
     case 'stage':
-      return compare(STAGES.indexOf(item.stage), STAGES.indexOf(value.toLowerCase() as Stage), comparison)
+      return compare(stageRank(item.stage), stageRank(value.toLowerCase() as Stage), comparison)
     case 'owner':
     case 'reporter': {
       const personId = field === 'owner' ? item.ownerId : item.reporterId

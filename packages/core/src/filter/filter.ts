@@ -19,7 +19,9 @@ export const FILTER_FIELDS = {
   created: 'age',
   ...(Object.fromEntries(FILTERED_LINES.map((word) => [word, 'word'])) as Record<FilteredLine, 'word'>),
 } as const
+/** A field that a condition can name. */
 export type FilterField = keyof typeof FILTER_FIELDS
+/** What can be asked with `is:`; each is true or false of an item. */
 export const FILTER_FLAGS = [
   'open',
   'settled',
@@ -33,8 +35,11 @@ export const FILTER_FLAGS = [
   'followed',
   'archived',
 ] as const
+/** A word after `is:`. */
 export type FilterFlag = (typeof FILTER_FLAGS)[number]
+/** How a condition compares. */
 export type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
+/** A filter as a tree: conditions joined by and, or, not. */
 export type Filter =
   | { kind: 'all' }
   | { kind: 'and' | 'or'; parts: Filter[] }

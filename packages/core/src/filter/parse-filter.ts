@@ -8,6 +8,7 @@ interface Token {
   from: number
   to: number
 }
+/** The tree, or the first mistake with its place. */
 export type ParsedFilter = { filter: Filter } | { error: FilterError }
 
 /**

@@ -12,11 +12,16 @@ const zHeld = z.object({
   /** Time in hand that is not booked yet, in whole minutes: offered, never booked by itself. */
   offeredMinutes: z.number().int(),
 })
+/** The item that the asker works on now, and those laid aside. */
 export const zHand = z.object({ current: zHeld.nullable(), parked: z.array(zHeld) })
 export type Hand = z.infer<typeof zHand>
+/** The item to work on, and the branch on which. */
 export const zTakeInHand = z.strictObject({ key: z.string().max(20), branch: z.string().max(120).nullable().default(null) })
+/** The time to book on what was in hand. */
 export const zBookHand = z.strictObject({ minutes: z.number().int().min(1).max(100_000) })
+/** A note that only its writer can read; it stands outside the journal. */
 export const zPrivateNote = z.object({ text: z.string(), atMs: zAtMs.nullable() })
+/** The new text of a private note; an empty one removes it. */
 export const zWriteNote = z.strictObject({ text: z.string().max(20_000) })
 
 /** What can be asked of hand. */

@@ -22,13 +22,16 @@ export const IMPORT_FIELDS = [
   'status',
   'links',
 ] as const
+/** What a column of an imported table can become. */
 export type ImportField = (typeof IMPORT_FIELDS)[number]
 /** Field by column; columns that are left out are not imported. */
 export const zImportMapping = z.record(z.string().max(200), z.enum(IMPORT_FIELDS))
+/** For each column's heading, the field that it fills. */
 export type ImportMapping = Record<string, ImportField>
 
 /** Fields whose values are words of the file that stand for something of the project's. */
 export const VALUE_FIELDS = ['type', 'severity', 'priority', 'owner', 'component'] as const
+/** A field whose values need translating into ours (types, people, priorities). */
 export type ValueField = (typeof VALUE_FIELDS)[number]
 /** What words of the file become, by field: what it is called here, '' for nothing, or one of the two below. */
 export const zImportValues = z.partialRecord(z.enum(VALUE_FIELDS), z.record(z.string().max(200), z.string().max(200)))
@@ -127,6 +130,7 @@ export function readSeverity(text: string): number | null {
   return at < 0 ? null : at + 1
 }
 
+/** What is wrong with one cell, by row and column. */
 export interface ImportProblem {
   row: number
   column: string | null
@@ -150,6 +154,7 @@ export interface ImportProblem {
 /** Problems for which a row is left out; with all others it is imported without the value. */
 export const LEAVES_OUT: ReadonlySet<ImportProblem['code']> = new Set(['no-title', 'doubled-id', 'refused'])
 
+/** One item as the import would make it. */
 export interface PlannedItem {
   row: number
   /** The file's own id, else null. */
@@ -158,6 +163,7 @@ export interface PlannedItem {
   item: Omit<LogItem, 'project'>
 }
 
+/** What the project has that values can be matched with. */
 export interface ImportWorld {
   types: readonly string[]
   components: readonly string[]

@@ -2,8 +2,11 @@ import { operation } from '#people/operation'
 import { IMPORT_FIELDS, VALUE_FIELDS, zImportMapping, zImportValues } from './import-plan.js'
 import { z } from 'zod'
 
+/** The states of an import, in their order; the last three end it. */
 export const IMPORT_PHASES = ['read', 'trying', 'tried', 'running', 'done', 'cancelled', 'failed'] as const
+/** What is wrong with one cell; `row` counts from 1 without the heading. */
 export const zImportProblem = z.object({ row: z.number().int(), column: z.string().nullable(), code: z.string(), value: z.string() })
+/** An import as its page shows it: phase, progress, mapping and problems. */
 export const zImport = z.object({
   importId: z.string(),
   name: z.string(),
@@ -38,6 +41,7 @@ export const zImport = z.object({
   why: z.string().nullable(),
 })
 export type Import = z.infer<typeof zImport>
+/** Runs an import by this mapping; a trial writes nothing. */
 export const zRunImport = z.strictObject({ mapping: zImportMapping, values: zImportValues.default({}), isTrial: z.boolean().default(true) })
 
 /** What can be asked of imports. */

@@ -3,6 +3,7 @@ import { operation } from '#people/operation'
 import { NOTICE_WHYS, NOTICE_WAYS } from './notice.js'
 import { z } from 'zod'
 
+/** One thing told to the asker. */
 export const zNotice = z.object({
   noticeId: z.string(),
   why: z.enum(NOTICE_WHYS),
@@ -12,7 +13,9 @@ export const zNotice = z.object({
   isRead: z.boolean(),
 })
 export type Notice = z.infer<typeof zNotice>
+/** The three piles of an inbox. */
 export const INBOX_VIEWS = ['unread', 'all', 'later'] as const
+/** Which pile of the inbox. */
 export const zInboxQuery = zPageQuery.extend({ view: z.enum(INBOX_VIEWS).default('unread') })
 /** What a person was told about one item, newest first. */
 export const zNoticeGroup = z.object({
@@ -25,13 +28,17 @@ export const zNoticeGroup = z.object({
   notices: z.array(zNotice),
 })
 export type NoticeGroup = z.infer<typeof zNoticeGroup>
+/** Marks notices as read or unread, some by id or all of an item. */
 export const zReadNotices = z.strictObject({
   noticeIds: z.array(z.string().max(100)).max(500).default([]),
   keys: z.array(z.string().max(20)).max(500).default([]),
 })
+/** Lays an item's notices aside until a moment; `null` brings them back. */
 export const zSnooze = z.strictObject({ key: z.string().max(20), untilMs: zAtMs.nullable() })
+/** For each reason the way that the asker chose. */
 export const zNoticeChoices = z.record(z.enum(NOTICE_WHYS), z.enum(NOTICE_WAYS))
 export type NoticeChoices = z.infer<typeof zNoticeChoices>
+/** Chooses the way for one reason. */
 export const zChooseWay = z.strictObject({ why: z.enum(NOTICE_WHYS), way: z.enum(NOTICE_WAYS) })
 
 /** What can be asked of inbox. */

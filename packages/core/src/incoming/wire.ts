@@ -4,6 +4,7 @@ import { zDisposition } from '#ladder/wire'
 import { operation, outsidePath } from '#people/operation'
 import { z } from 'zod'
 
+/** A report by somebody without an account, from the public form. */
 export const zPublicReport = z.strictObject({
   title,
   description,
@@ -25,6 +26,7 @@ export const zReportState = z.object({
   answers: z.array(z.object({ text: z.string(), atMs: zAtMs })),
 })
 export type ReportState = z.infer<typeof zReportState>
+/** A reporter's answer to a question, by private link. */
 export const zAnswerReport = z.strictObject({ text: z.string().trim().min(1, 'Write an answer').max(20_000) })
 
 /** What can be asked of incoming. */

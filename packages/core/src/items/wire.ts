@@ -5,6 +5,7 @@ import { CHANGED_FIELDS, FIELD_SCHEMAS, LOGGED_SHAPE, READ_FIELDS, zHistoryEntry
 import { LINK_KIND_NAMES } from '#records/link-kinds'
 import { z } from 'zod'
 
+/** An item whole: all fields, its ladder, links and what ties it to code. */
 export const zItem = zItemSummary.extend({
   ...READ_FIELDS,
   reporterId: z.string().nullable(),
@@ -28,9 +29,13 @@ export const zItem = zItemSummary.extend({
   proposedRepository: z.string().nullable(),
 })
 export type Item = z.infer<typeof zItem>
+/** The item under which this one stands; `null` takes it out. */
 export const zSetParent = z.strictObject({ parent: z.string().max(20).nullable() })
+/** The one line that names an item. */
 export const title = FIELD_SCHEMAS.title
+/** The text of an item, in Markdown. */
 export const description = FIELD_SCHEMAS.prose
+/** A new item. */
 export const zLogItem = z.strictObject({
   ...LOGGED_SHAPE,
   /** Left out: the first project that the asker may log in. */
@@ -39,24 +44,35 @@ export const zLogItem = z.strictObject({
   /** The item that it is a part of. */
   parent: z.string().max(20).nullable().default(null),
 })
+/** A new item as it is sent: defaults may be left out. */
 export type LogItem = z.input<typeof zLogItem>
 /** Only the fields that change; of `ownValues` only those that do. */
 export const zChangeItem = z.strictObject(CHANGED_FIELDS)
 export type ChangeItem = z.infer<typeof zChangeItem>
+/** Where the work starts: the repository, and a branch name if not the proposed one. */
 export const zStartItem = z.strictObject({ repository: z.string().max(100), branch: z.string().max(120).optional() })
+/** The branch that was begun and the commands that fetch it. */
 export const zStarted = z.object({ branch: z.string(), repository: z.string(), commands: z.array(z.string()) })
 export type Started = z.infer<typeof zStarted>
+/** What was seen when the fix was checked by hand. */
 export const zVerifyItem = z.strictObject({ words: z.string().max(2000).default('') })
+/** Sets a stage by hand, with the reason; it counts as claimed, not proven. */
 export const zClaimStage = z.strictObject({ stage: zStage, words: z.string().trim().min(1, 'Say why').max(2000) })
+/** A link from this item to another thing. */
 export const zAddLink = z.strictObject({
   kind: z.enum(LINK_KIND_NAMES),
   to: zNodeRef,
 })
 export type AddLink = z.infer<typeof zAddLink>
+/** A further report of the same defect. */
 export const zReportAgain = z.strictObject({ title, description })
+/** Follows an item or stops doing so. */
 export const zFollow = z.strictObject({ isOn: z.boolean() })
+/** The project to move an item to; the old key stays an alias. */
 export const zMoveItem = z.strictObject({ project: z.string().max(10) })
+/** One change to many items in one write. */
 export const zBulk = z.strictObject({ keys: z.array(zItemKey).min(1).max(5000), change: zChangeItem })
+/** What a change of many did: which were changed, and which were refused and why. */
 export const zBulkDone = z.object({
   changed: z.number().int(),
   refused: z.array(z.object({ key: z.string(), why: z.string() })),

@@ -1,4 +1,14 @@
-import { STAGES, type Drift, type Evidence, type EvidenceCode, type Ladder, type Stage, type Tread, type TreadState } from './ladder.js'
+import {
+  STAGES,
+  type Drift,
+  type Evidence,
+  type EvidenceCode,
+  type Ladder,
+  type Stage,
+  type Tread,
+  type TreadState,
+  stageRank,
+} from './ladder.js'
 import type { LadderInput } from './ladder-input.js'
 import type { NodeRef } from '#basics/node-ref'
 import { standOnParts } from './parts.js'
@@ -23,7 +33,7 @@ export function computeLadder(input: LadderInput): Ladder {
   }
   const holds = (stage: Stage) => found[stage].state === 'proved' || (found[stage].state === 'contradicted' && stage === 'in-review')
   const stage = STAGES.findLast(holds) ?? 'logged'
-  const height = STAGES.indexOf(stage)
+  const height = stageRank(stage)
   const treads = STAGES.map((name, index) => settle(name, found[name], index < height, input))
   const hasComeBack = input.silences.some((silence) => silence.verdict === 'seen-again')
   return standOnParts({ stage, treads, hasComeBack, disposition: input.rejected?.disposition ?? null, drift: driftOf(treads) }, input.parts)

@@ -7,12 +7,14 @@ export interface Act {
   atMs: number
 }
 
+/** A branch tied to the item, as the ladder needs it. */
 export interface TiedBranch {
   repository: string
   name: string
   atMs: number
   isGone: boolean
 }
+/** A commit tied to the item, with what the graph says of it. */
 export interface TiedCommit {
   repository: string
   sha: string
@@ -20,7 +22,9 @@ export interface TiedCommit {
   author: string
   atMs: number
 }
+/** How a build of a tied commit stands. */
 export type BuildState = 'running' | 'passed' | 'broke'
+/** A pull request tied to the item, as the ladder needs it. */
 export interface TiedPullRequest {
   repository: string
   number: number
@@ -64,6 +68,7 @@ export interface FaultSilence {
   seenIn: { release: string; environment: string; atMs: number } | null
 }
 
+/** Everything that an item's ladder is computed from; nothing else may decide it. */
 export interface LadderInput {
   /** Its sub-items; a parent stands where the weakest of them stands. */
   parts: LadderPart[]

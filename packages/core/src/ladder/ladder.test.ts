@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { computeLadder } from './compute-ladder.js'
-import { STAGES, stairOf, statesOfStair, type Stage } from './ladder.js'
+import { STAGES, stairOf, statesOfStair, type Stage, stageRank } from './ladder.js'
 import type { LadderInput } from './ladder-input.js'
 import { standOnParts, type LadderPart } from './parts.js'
 import { judgeSilence } from './silence.js'
@@ -183,7 +183,7 @@ describe('standOnParts', () => {
       fc.property(fc.array(fc.tuple(fc.constantFrom(...STAGES), fc.boolean()), { minLength: 1 }), (drawn) => {
         const parts = drawn.map(([stage, isRejected]) => part(stage, { isRejected }))
         const counting = parts.filter((entry) => !entry.isRejected)
-        const lowest = Math.min(...counting.map((entry) => STAGES.indexOf(entry.stage)))
+        const lowest = Math.min(...counting.map((entry) => stageRank(entry.stage)))
         const ladder = standOnParts(own, parts)
         expect(standOnParts(own, parts.toReversed())).toEqual(ladder)
         expect(ladder.stage).toBe(counting.length === 0 ? own.stage : STAGES[lowest])

@@ -2,9 +2,17 @@ import type { NodeRef } from '#basics/node-ref'
 
 /** The seven stages, lowest first. */
 export const STAGES = ['logged', 'accepted', 'underway', 'in-review', 'merged', 'released', 'verified'] as const
+/** One tread of the ladder. */
 export type Stage = (typeof STAGES)[number]
 
+/** How high a stage stands: 0 for the lowest. The one order of stages; stored as `stage_rank` and compared by filters. */
+export function stageRank(stage: Stage): number {
+  return STAGES.indexOf(stage)
+}
+
+/** The ways in which an item ends without a fix. */
 export const DISPOSITIONS = ['duplicate', 'works-as-required', 'cannot-reproduce', 'will-not-fix', 'deferred'] as const
+/** How an item ended without a fix. */
 export type Disposition = (typeof DISPOSITIONS)[number]
 
 /**
@@ -13,6 +21,7 @@ export type Disposition = (typeof DISPOSITIONS)[number]
  * project does without it.
  */
 export const TREAD_STATES = ['proved', 'claimed', 'partial', 'contradicted', 'hole', 'waiting', 'left-out'] as const
+/** How one tread stands; `TREAD_STATES` says what each word means. */
 export type TreadState = (typeof TREAD_STATES)[number]
 
 /** One fact behind a tread: a code with its parameters; the interface puts it into words. */
@@ -25,6 +34,7 @@ export interface Evidence {
   facts: Record<string, string | number | boolean | null>
 }
 
+/** What can speak for or against a tread; the interface has words for each. */
 export const EVIDENCE_CODES = [
   'logged-by',
   'logged-by-rule',
@@ -58,19 +68,23 @@ export const EVIDENCE_CODES = [
   'unaffected',
   'parts-stand',
 ] as const
+/** One kind of evidence. */
 export type EvidenceCode = (typeof EVIDENCE_CODES)[number]
 
+/** One stage of an item with its state and the evidence for it. */
 export interface Tread {
   stage: Stage
   state: TreadState
   evidence: Evidence[]
 }
 
+/** A claim that the evidence does not bear out. */
 export interface Drift {
   code: 'hole' | 'claim' | 'contradiction'
   stage: Stage
 }
 
+/** An item's treads, where it stands, and where claims and evidence part. */
 export interface Ladder {
   /** The highest stage with evidence. */
   stage: Stage

@@ -1,4 +1,4 @@
-import { type Evidence, type Ladder, type Stage, type Tread, STAGES } from './ladder.js'
+import { type Evidence, type Ladder, type Stage, type Tread, STAGES, stageRank } from './ladder.js'
 
 /** A sub-item as its parent's ladder sees it. */
 export interface LadderPart {
@@ -18,9 +18,9 @@ export interface LadderPart {
 export function standOnParts(own: Ladder, parts: readonly LadderPart[]): Ladder {
   const counting = parts.filter((part) => !part.isRejected)
   if (counting.length === 0) return own
-  const ranks = counting.map((part) => STAGES.indexOf(part.stage))
-  const ownRank = STAGES.indexOf(own.stage)
-  if (ownRank >= STAGES.indexOf('underway')) ranks.push(ownRank)
+  const ranks = counting.map((part) => stageRank(part.stage))
+  const ownRank = stageRank(own.stage)
+  if (ownRank >= stageRank('underway')) ranks.push(ownRank)
   const weakest = Math.min(...ranks)
   const treads = STAGES.map((stage, rank): Tread => {
     const reached = ranks.filter((other) => other >= rank).length

@@ -12,6 +12,7 @@ export interface SilenceInput {
   requestsPerOccurrence: number | null
 }
 
+/** What a fault's silence in production means by now. */
 export type SilenceVerdict = 'silent' | 'judging' | 'cannot-judge' | 'seen-again'
 
 /** So many occurrences should have happened in the silent time, had nothing changed (docs/rules.md#silence). */

@@ -1,6 +1,7 @@
 import { analyseText } from './analyse-text.js'
 import type { WordVectors } from './word-vectors.js'
 
+/** What likeness is judged by: an item's texts and the paths that it names. */
 export interface LikenessText {
   id: string
   title: string
@@ -9,6 +10,7 @@ export interface LikenessText {
   scope: string
   component: string | null
 }
+/** A look-alike with its score from 0 to 1 and the words that speak for it. */
 export interface LikenessHit {
   id: string
   /** Order only; not a probability (docs/rules.md#likeness). */
@@ -18,6 +20,7 @@ export interface LikenessHit {
   relatedWords: [string, string][]
 }
 
+/** How much each part counts; fitted on the worked-on part of the corpus. */
 export interface LikenessWeights {
   words: number
   alignment: number

@@ -9,6 +9,7 @@ const NEIGHBOUR_SHARE = 0.6
 /** So many neighbours are of use; more add noise. */
 export const NEIGHBOURS = 5
 
+/** A like report and its likeness, whose requirement votes. */
 export interface Neighbour {
   title: string
   text: string

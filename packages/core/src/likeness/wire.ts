@@ -2,12 +2,14 @@ import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
 import { z } from 'zod'
 
+/** The text for which look-alikes are wanted. */
 export const zLookAlikeQuery = z.object({
   title: z.string().max(200),
   text: z.string().max(5000).default(''),
   project: z.string().max(10).optional(),
   component: z.string().max(100).optional(),
 })
+/** An item like the text, with the words that say why. */
 export const zLookAlike = z.object({
   item: zItemSummary,
   sharedWords: z.array(z.string()),

@@ -29,4 +29,5 @@ export class WordVectors {
   }
 }
 
+/** Vectors that know no word; likeness then goes by the words themselves. */
 export const noWordVectors = new WordVectors({ words: [], data: new Int8Array(0) })

@@ -15,10 +15,13 @@ export const ITEM_COLUMNS_SHOWN = [
   'stair',
   'owner',
 ] as const
+/** A column that a list of items can show. */
 export type ItemColumn = (typeof ITEM_COLUMNS_SHOWN)[number]
+/** The columns of a list that nobody has arranged. */
 export const COLUMNS_DEFAULT: readonly ItemColumn[] = ['severity', 'stair', 'owner']
 /** Ways of looking at the same items; each is a pane of this name. */
 export const LAYOUTS = ['items', 'board', 'calendar', 'outline'] as const
+/** In which form a set of items is shown. */
 export type Layout = (typeof LAYOUTS)[number]
 /** Least and greatest width of a column, in px. */
 export const WIDTH_PX = { least: 24, most: 480 } as const

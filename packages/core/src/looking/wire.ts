@@ -9,6 +9,7 @@ import { z } from 'zod'
 
 const filterText = z.string().max(2000).default('')
 const trueOrFalse = z.enum(['true', 'false']).transform((text) => text === 'true')
+/** Which items, in which order, and which page. */
 export const zItemQuery = zPageQuery.extend({
   /** A board reads all of its cards at once. */
   limit: z.coerce.number().int().min(1).max(2000).default(100),
@@ -20,13 +21,16 @@ export const zItemQuery = zPageQuery.extend({
   /** Counting reads every item that fits; a screen shows the first page before and asks for the counts by themselves. */
   withTotal: trueOrFalse.default(true),
 })
+/** Which items to count, as a whole or by a field. */
 export const zCountQuery = z.object({ filter: filterText, groupBy: z.enum(GROUP_FIELDS).optional() })
 /** How many items fit, and with `groupBy` how many in each group, in the order of the groups; an empty value stands for none. */
 export const zCounts = z.object({ total: z.number().int(), groups: z.array(z.object({ value: z.string(), count: z.number().int() })) })
 export type ItemCounts = z.infer<typeof zCounts>
+/** For which items on screen the found words are wanted. */
 export const zFoundQuery = z.object({ filter: filterText, keys: z.string().max(5000) })
 /** A text in pieces: those at odd places are what was looked for. */
 const zMarked = z.array(z.string())
+/** Of the asked items, where the words of the filter were found, with the words marked. */
 export const zFound = z.object({
   rows: z.array(
     z.object({ key: zItemKey, title: zMarked, excerpt: zMarked.nullable(), place: z.enum(['title', 'description', 'comment']) }),
@@ -35,6 +39,7 @@ export const zFound = z.object({
 export type Found = z.infer<typeof zFound>['rows'][number]
 /** Items that a filter admits with those that they are parts of; `isContext` marks a parent that the filter itself leaves out. */
 export const zOutlineQuery = z.object({ filter: filterText, sort: z.enum(ITEM_SORTS).default('worst') })
+/** Items as a tree of parents and parts. */
 export const zOutline = z.object({
   rows: z.array(z.object({ item: zItemSummary, parentKey: z.string().nullable(), isContext: z.boolean() })),
   total: z.number().int(),
@@ -49,7 +54,9 @@ export const zViewLook = z.strictObject({
   cards: z.enum(BOARD_FIELDS).optional(),
   lanes: z.enum(BOARD_FIELDS).optional(),
 })
+/** How a view shows its items, with nothing left open. */
 export type ViewLook = z.output<typeof zViewLook>
+/** A saved view. */
 export const zView = z.object({
   viewId: z.string(),
   name: z.string(),
@@ -62,6 +69,7 @@ export const zView = z.object({
   isPinned: z.boolean(),
 })
 export type View = z.infer<typeof zView>
+/** A view to save, new or over an old one. */
 export const zSaveView = z.strictObject({
   /** Left out for a new one. */
   viewId: z.string().max(60).optional(),
@@ -76,9 +84,13 @@ export const zSaveView = z.strictObject({
   isShared: z.boolean().default(false),
   isPinned: z.boolean().default(true),
 })
+/** A view to save as it is sent: defaults may be left out. */
 export type SaveView = z.input<typeof zSaveView>
+/** Pins a view to the left index or takes it off. */
 export const zPinView = z.strictObject({ isPinned: z.boolean() })
+/** The asker's private addresses of calendar and activity feed. */
 export const zFeedLinks = z.object({ calendar: z.string(), activity: z.string() })
+/** Which items to write out, in which order. */
 export const zExportQuery = zItemQuery.pick({ filter: true, sort: true })
 
 const zViews = z.object({ rows: z.array(zView) })

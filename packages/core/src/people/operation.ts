@@ -17,6 +17,7 @@ export const ABOUT = [
   'deployment',
   'import',
 ] as const
+/** The kind of thing in whose project the right is asked. */
 export type About = (typeof ABOUT)[number]
 
 /**
@@ -91,10 +92,13 @@ type Parsed<Schema, Side extends 'input' | 'output', Missing> = Schema extends z
   : Missing
 /** What a caller may send as query and body. */
 export type QueryIn<Declared extends Operation> = Parsed<Declared['query'], 'input', Record<string, never>>
+/** What a caller sends: defaults may be left out. */
 export type BodyIn<Declared extends Operation> = Parsed<Declared['body'], 'input', undefined>
 /** The same after checking, with the defaults filled in: what a handler is given. */
 export type QueryOut<Declared extends Operation> = Parsed<Declared['query'], 'output', Record<string, never>>
+/** What a handler receives: defaults are filled. */
 export type BodyOut<Declared extends Operation> = Parsed<Declared['body'], 'output', undefined>
+/** What an operation answers. */
 export type AnswerOf<Declared extends Operation> = z.output<Declared['answer']>
 
 /** What a call of an operation takes: only what there is to say has to be said. */

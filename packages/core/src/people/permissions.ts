@@ -1,5 +1,6 @@
 /** What a person can be in a project, from little to much; each role has all that those before it have. */
 export const ROLES = ['reader', 'member', 'lead', 'admin'] as const
+/** What a member is in one project; a right follows from it by `PERMISSIONS`. */
 export type Role = (typeof ROLES)[number]
 
 /**
@@ -34,6 +35,7 @@ export const PERMISSIONS = {
   'services.set-up': { from: 'lead', act: 'set services up' },
   'scrub.change': { from: 'lead', act: 'say what is taken out of what programs send' },
 } as const satisfies Record<string, { from: Role; act: string }>
+/** The name of a right. */
 export type Permission = keyof typeof PERMISSIONS
 
 /** Whether a role has a right; null, a stranger, has none. */

@@ -2,6 +2,7 @@ import { NO_STANDING, type Standing } from './standing.js'
 
 /** What an access token was made for. */
 export const SCOPES = ['intake', 'read', 'write', 'admin'] as const
+/** What a token may be used for. */
 export type Scope = (typeof SCOPES)[number]
 
 /** Who is asking, and where they stand. */

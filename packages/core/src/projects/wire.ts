@@ -19,6 +19,7 @@ export const zRepositoryAddress = z
     (text) => /^\/[^\0]+$/.test(text) || z.url({ protocol: /^(?:https?|git)$/ }).safeParse(text).success,
     'An address such as https://code.example.org/team/program.git',
   )
+/** The address of a repository to read. */
 export const zConnectRepository = z.strictObject({ url: zRepositoryAddress })
 /** A project from nothing: only its name and prefix are needed. */
 export const zNewProject = z.strictObject({
@@ -28,8 +29,11 @@ export const zNewProject = z.strictObject({
   firstItem: z.string().trim().min(1).max(200).nullable().default(null),
   repositoryUrl: zRepositoryAddress.nullable().default(null),
 })
+/** The checked address of a repository. */
 export type ConnectRepository = z.output<typeof zConnectRepository>
+/** A project to begin. */
 export type NewProject = z.output<typeof zNewProject>
+/** The project that was made, and its first item and repository where they were asked for. */
 export const zProjectMade = z.object({ prefix: z.string(), firstItem: z.string().nullable(), repository: z.string().nullable() })
 
 /** What can be asked of projects. */

@@ -1,5 +1,6 @@
 import type { NodeRef } from '#basics/node-ref'
 
+/** What is said once of a kind of link: its words both ways and between what it may stand. */
 export interface LinkKindDeclaration {
   /** What stands before the other end, seen from the item and from the other end. */
   out: string
@@ -46,7 +47,9 @@ export const LINK_KINDS = {
   },
 } as const satisfies Record<string, LinkKindDeclaration>
 
+/** A kind of link. */
 export type LinkKind = keyof typeof LINK_KINDS
+/** All kinds of links, in the order in which they are offered. */
 export const LINK_KIND_NAMES = Object.keys(LINK_KINDS) as [LinkKind, ...LinkKind[]]
 /** What is declared of a kind; null for links between other things, which nobody ties by hand. */
 export function linkKindOf(kind: string): LinkKindDeclaration | null {

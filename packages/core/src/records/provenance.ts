@@ -11,4 +11,5 @@ export const PROVENANCES = [
   'report',
   'deployment',
 ] as const
+/** Where a link came from. */
 export type Provenance = (typeof PROVENANCES)[number]

@@ -6,9 +6,13 @@ import { zClassification, zPriority } from '#setup/item-type'
 import { zRealDay } from '#setup/own-field'
 import { PROVENANCES } from './provenance.js'
 
+/** The key of a type of item; projects add their own. */
 export const zItemType = z.string().regex(/^[a-z][a-z0-9-]{0,29}$/, 'Not a type')
+/** How bad: 1 is the worst, 5 the least. */
 export const zSeverity = z.number().int().min(1).max(5)
+/** An item's key, as `PLN-12`. */
 export const zItemKey = z.string().regex(/^[A-Z][A-Z0-9]{0,9}-[1-9]\d{0,8}$/)
+/** An item as a line of a list. */
 export const zItemSummary = z.object({
   key: zItemKey,
   title: z.string(),
@@ -36,6 +40,7 @@ export const zItemSummary = z.object({
   revision: z.number().int(),
 })
 export type ItemSummary = z.infer<typeof zItemSummary>
+/** A link as sent: both ends, kind and where it comes from. */
 export const zLink = z.object({
   linkId: z.string(),
   kind: z.string(),
@@ -51,6 +56,7 @@ export const zLink = z.object({
 export type Link = z.infer<typeof zLink>
 /** A value of an own field, before it is held against the field's kind. */
 export const zOwnValue = z.union([z.string().max(2000), z.number(), z.array(z.string().max(60)).max(50), z.null()])
+/** One journal entry about an item, told for its history. */
 export const zHistoryEntry = z.object({
   seq: z.number().int(),
   kind: z.string(),
@@ -111,9 +117,11 @@ const ABSENT: { [Kind in Exclude<FieldKind, 'title'>]: z.infer<(typeof FIELD_SCH
 export const READ_FIELDS = shapeOf(Object.keys(ITEM_FIELDS) as ItemFieldName[], (schema) => schema) as {
   [Name in ItemFieldName]: SchemaOf<Name>
 }
+/** The fields of an item as a change may carry them; each can be left out. */
 export const CHANGED_FIELDS = shapeOf(Object.keys(ITEM_FIELDS) as ItemFieldName[], (schema) => schema.optional()) as {
   [Name in ItemFieldName]: z.ZodOptional<SchemaOf<Name>>
 }
+/** The fields of an item that can be given when it is logged. */
 export const LOGGED_SHAPE = shapeOf(LOGGED_FIELDS, (schema, kind) =>
   kind === 'title' ? schema : schema.default(ABSENT[kind] as never),
 ) as {

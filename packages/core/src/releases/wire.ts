@@ -3,6 +3,7 @@ import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
 import { z } from 'zod'
 
+/** A release on its way to an environment or there. */
 export const zDeployment = z.object({
   deploymentId: z.string(),
   service: z.string(),
@@ -15,6 +16,7 @@ export const zDeployment = z.object({
   gates: z.array(z.object({ code: z.string(), isMet: z.boolean() })),
 })
 export type Deployment = z.infer<typeof zDeployment>
+/** A release of a service and what it holds first. */
 export const zRelease = z.object({
   service: z.string(),
   release: z.string(),
@@ -27,11 +29,13 @@ export const zRelease = z.object({
   items: z.array(zItemSummary),
 })
 export type Release = z.infer<typeof zRelease>
+/** A place where releases run. */
 export const zEnvironment = z.object({
   environment: z.string(),
   kind: z.enum(['production', 'staging', 'test']),
   needsApproval: z.boolean(),
 })
+/** What runs where, and which releases there are. */
 export const zReleaseBoard = z.object({
   environments: z.array(zEnvironment),
   services: z.array(
@@ -45,6 +49,7 @@ export const zReleaseBoard = z.object({
   ),
 })
 export type ReleaseBoard = z.infer<typeof zReleaseBoard>
+/** Asks for a release of a service to be brought to an environment. */
 export const zAskDeployment = z.strictObject({ service: z.string(), release: z.string(), environment: z.string() })
 
 /** What can be asked of releases. */

@@ -4,6 +4,7 @@ import { zProjectPrefix } from '#people/wire'
 import { zItemSummary } from '#records/wire'
 import { z } from 'zod'
 
+/** A requirement as a line of its document. */
 export const zRequirement = z.object({
   key: z.string(),
   title: z.string(),
@@ -17,6 +18,7 @@ export const zRequirement = z.object({
   failingTests: z.number().int(),
 })
 export type Requirement = z.infer<typeof zRequirement>
+/** A requirement with its text, its revisions and what stands for it. */
 export const zRequirementDetail = zRequirement.extend({
   items: z.array(zItemSummary.extend({ linkKind: z.string(), isSuspect: z.boolean() })),
   children: z.array(z.string()),
@@ -24,8 +26,10 @@ export const zRequirementDetail = zRequirement.extend({
   revisions: z.array(z.object({ revision: z.number().int(), text: z.string(), atMs: zAtMs, by: z.string().nullable() })),
 })
 export type RequirementDetail = z.infer<typeof zRequirementDetail>
+/** A new title and text; a changed text is a new revision. */
 export const zWriteRequirement = z.strictObject({ title: z.string().trim().min(1).max(200), text: z.string().max(20_000) })
 
+/** A requirement to write, and where in the document. */
 export const zBeginRequirement = z.strictObject({
   /** Of its key; one that nobody has yet becomes the project's. */
   prefix: zProjectPrefix,
@@ -36,6 +40,7 @@ export const zBeginRequirement = z.strictObject({
   /** Whether it only gathers those below it. */
   isHeading: z.boolean().default(false),
 })
+/** A requirement to write, with nothing left open. */
 export type BeginRequirement = z.output<typeof zBeginRequirement>
 
 /** What can be asked of requirements. */

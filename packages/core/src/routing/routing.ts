@@ -34,6 +34,7 @@ export const zRoutingRule = z.strictObject({
 })
 export type RoutingRule = z.infer<typeof zRoutingRule>
 
+/** What routing rules can ask of a new item. */
 export interface RoutedFacts {
   title: string
   text: string
@@ -46,6 +47,7 @@ export interface RoutedFacts {
   milestone: string | null
   priority: Priority | null
 }
+/** Whom the rules chose and by which rule. */
 export interface Routed {
   ruleId: string
   changes: Partial<Pick<RoutedFacts, 'component' | 'ownerId' | 'severity' | 'milestone' | 'priority'>> & { labels?: string[] }

@@ -3,7 +3,9 @@ import { operation } from '#people/operation'
 import { zRoutingRule } from './routing.js'
 import { z } from 'zod'
 
+/** Who has the duty in the week that begins on a Monday; `null` clears it. */
 export const zSetDuty = z.strictObject({ weekOn: zDay, personId: z.string().max(100).nullable() })
+/** The rules in the order in which they are tried. */
 export const zRoutingRules = z.object({
   rows: z.array(zRoutingRule.extend({ /** How many items it has set something on. */ used: z.number().int() })),
   /** Monday of each week with the person on duty, from this week on. */

@@ -25,10 +25,12 @@ export interface FieldValues {
   ownValues: Record<string, OwnValue>
   flag: boolean
 }
+/** How a field's value is entered, checked and shown. */
 export type FieldKind = keyof FieldValues
 /** Where the suggestions for a typed line come from. */
 export type Suggestions = 'milestones' | 'sprints' | 'releases'
 
+/** All that is said of a field of an item; forms, filters, columns, copies, exports and history are derived from it. */
 export interface FieldDeclaration {
   kind: FieldKind
   /** Its column in the table of items. */
@@ -107,21 +109,27 @@ export const ITEM_FIELDS = {
   isArchived: plain('flag', 'is_archived', 'archived', { isLogged: false, isCopied: false }),
 } as const satisfies Record<string, FieldDeclaration>
 
+/** The name of a field of an item. */
 export type ItemFieldName = keyof typeof ITEM_FIELDS
 /** What each field holds. */
 export type ItemFieldValues = { -readonly [Name in ItemFieldName]: FieldValues[(typeof ITEM_FIELDS)[Name]['kind']] }
 type NamesWhere<Key extends 'isLogged' | 'isCopied' | 'kind', Value> = {
   [Name in ItemFieldName]: (typeof ITEM_FIELDS)[Name][Key] extends Value ? Name : never
 }[ItemFieldName]
+/** A field that can be given when an item is logged. */
 export type LoggedField = NamesWhere<'isLogged', true>
+/** A field that a copy of an item takes along. */
 export type CopiedField = NamesWhere<'isCopied', true>
 /** Fields that are a typed line. */
 export type LineField = NamesWhere<'kind', 'line'>
 
 const NAMES = Object.keys(ITEM_FIELDS) as ItemFieldName[]
 const declared: Record<ItemFieldName, FieldDeclaration> = ITEM_FIELDS
+/** The fields that can be given when an item is logged. */
 export const LOGGED_FIELDS = NAMES.filter((name) => declared[name].isLogged) as LoggedField[]
+/** The fields that a copy of an item takes along. */
 export const COPIED_FIELDS = NAMES.filter((name) => declared[name].isCopied) as CopiedField[]
+/** The fields that hold one line of text. */
 export const LINE_FIELDS = NAMES.filter((name) => declared[name].kind === 'line') as LineField[]
 /** Fields whose values filters compare as words. */
 export type FilteredWordField = {
@@ -134,6 +142,7 @@ export type FilteredWordField = {
 }[ItemFieldName]
 /** The words by which filters compare typed lines. */
 export type FilteredLine = Exclude<(typeof ITEM_FIELDS)[LineField]['filteredAs'], null>
+/** The names by which one-line fields are asked for in a filter. */
 export const FILTERED_LINES = LINE_FIELDS.flatMap((name) => ITEM_FIELDS[name].filteredAs ?? []) as FilteredLine[]
 /** The field that a filter's word compares, by word. */
 export const FIELD_BY_FILTER_WORD = new Map(

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { FIELD_USES, PRIORITIES, type FieldUse } from './field-use.js'
 
+/** A type of item: its words, whether it is a defect, and how it uses each field. */
 export const zItemTypeDefinition = z.strictObject({
   type: z.string().regex(/^[a-z][a-z0-9-]{0,29}$/, 'Small letters, digits and hyphens, a letter first'),
   /** Whether what is logged is something broken: it then "breaks" requirements and has a classification. */
@@ -56,9 +57,11 @@ export const zClassification = z.strictObject({
   effect: z.enum(['function', 'performance', 'security', 'usability', 'data', 'safety', 'none']).nullable().default(null),
 })
 export type Classification = z.infer<typeof zClassification>
+/** How soon something should be done. */
 export const zPriority = z.enum(PRIORITIES)
 /** The types that every project has; a filter names them as bare words, own types by `type=`. */
 export const ITEM_TYPES = ['defect', 'story', 'task', 'epic'] as const
+/** The key of a type of item. */
 export type ItemType = string
 
 /** Whether items of a type are defects: as the project's set-up says; a type that was taken off it is what its name says. */

@@ -12,7 +12,9 @@ export const LABEL_COLOURS = {
   rose: '#C4698E',
   slate: '#7B8891',
 } as const
+/** The name of a label's colour. */
 export type LabelColour = keyof typeof LABEL_COLOURS
+/** The colours that a label can have, as offered. */
 export const LABEL_COLOUR_NAMES = Object.keys(LABEL_COLOURS) as LabelColour[]
 
 /** The colour for a new label: the one that the fewest of the project's labels wear, the first of them in the palette's order. */

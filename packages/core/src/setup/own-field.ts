@@ -2,6 +2,7 @@ import { zDay } from '#basics/wire'
 import { z } from 'zod'
 import { OWN_FIELD_KINDS } from './field-use.js'
 
+/** What a project's own field holds. */
 export const zOwnFieldKind = z.enum(OWN_FIELD_KINDS)
 
 /** A field that a project added: its kind says what values it takes. */
@@ -21,6 +22,7 @@ export const zOwnField = z.strictObject({
   position: z.number().int().min(0).max(1000).default(0),
 })
 export type OwnField = z.infer<typeof zOwnField>
+/** The value of an own field; which of these it is follows from the field's kind. */
 export type OwnValue = string | number | string[] | null
 
 /**

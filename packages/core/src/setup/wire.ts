@@ -7,6 +7,7 @@ import { zMilestone } from './milestone.js'
 import { zOwnField } from './own-field.js'
 import { z } from 'zod'
 
+/** A project's set-up as forms and filters need it. */
 export const zProjectSetup = z.object({
   types: z.array(zItemTypeDefinition),
   ownFields: z.array(zOwnField),
@@ -28,21 +29,29 @@ export const zProjectSetup = z.object({
   limits: z.array(z.object({ field: z.string(), value: z.string(), most: z.number().int() })),
 })
 export type ProjectSetup = z.infer<typeof zProjectSetup>
+/** Which fields an item must have before it may pass a stage. */
 export const zSetStageRule = z.strictObject({ stage: zStage, needs: z.array(z.string().max(50)).max(20) })
+/** A milestone, new, changed or under a new name. */
 export const zSetMilestone = z.strictObject({ milestone: zMilestone, formerName: z.string().max(50).optional() })
+/** The colour of a label. */
 export const zColourLabel = z.strictObject({ label: z.string().trim().min(1).max(40), colour: z.enum(LABEL_COLOUR_NAMES) })
+/** The own fields in their new order. */
 export const zOrderFields = z.strictObject({ fieldIds: z.array(z.string().max(40)).max(200) })
+/** How many items a column of a board may hold. */
 export const zSetLimit = z.strictObject({
   field: z.string().max(30),
   value: z.string().max(100),
   most: z.number().int().min(1).max(10_000).nullable(),
 })
+/** Whether people without an account may report. */
 export const zSetPublicForm = z.strictObject({ isOn: z.boolean() })
+/** A component: its name, its paths in the code and who keeps it. */
 export const zAddComponent = z.strictObject({
   name: z.string().trim().min(1, 'A name is needed').max(100),
   keeperId: z.string().max(100).nullable().optional(),
   repository: z.string().max(100).nullable().optional(),
 })
+/** A component with nothing left open. */
 export type AddComponent = z.output<typeof zAddComponent>
 
 /** What can be asked of setup. */

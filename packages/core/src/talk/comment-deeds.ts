@@ -13,6 +13,7 @@ export interface DeedRefusal {
   trailer: string
   code: 'no-such-person' | 'not-a-severity' | 'not-a-day' | 'too-long' | 'too-much-time'
 }
+/** A person whom a trailer in a comment can name. */
 export interface DeedPerson {
   personId: string
   name: string

@@ -7,8 +7,11 @@ export interface TimeBooking {
   /** `YYYY-MM-DD` */
   on: string
 }
+/** By what booked time can be summed. */
 export const TIME_GROUPS = ['item', 'person', 'milestone', 'week'] as const
+/** By what booked time is summed. */
 export type TimeGroup = (typeof TIME_GROUPS)[number]
+/** The minutes of one group. */
 export interface TimeSum {
   group: string
   minutes: number

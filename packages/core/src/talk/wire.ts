@@ -5,6 +5,7 @@ import { REACTIONS } from '#setup/field-use'
 import { TIME_GROUPS } from './time-sums.js'
 import { z } from 'zod'
 
+/** A comment with its reactions and whether it was edited. */
 export const zComment = z.object({
   commentId: z.string(),
   by: z.string().nullable(),
@@ -18,15 +19,21 @@ export const zComment = z.object({
 })
 export type Comment = z.infer<typeof zComment>
 const commentText = z.string().trim().min(1, 'Nothing was written').max(50_000, 'At most 50,000 characters')
+/** A comment, or a reply to one. */
 export const zAddComment = z.strictObject({ text: commentText, replyTo: z.string().max(100).optional() })
+/** The new text, and the text that the editor began from: a difference means that somebody else wrote meanwhile. */
 export const zEditComment = z.strictObject({ text: commentText, before: z.string().max(50_000) })
+/** Gives a reaction or takes it back. */
 export const zReact = z.strictObject({ reaction: z.enum(REACTIONS), isOn: z.boolean() })
+/** A former text of a comment. */
 export const zCommentRevision = z.object({ text: z.string(), atMs: zAtMs })
+/** What the trailers of a comment will do once it is sent. */
 export const zDeedPreview = z.object({
   deeds: z.array(z.record(z.string(), z.unknown())),
   refused: z.array(z.object({ trailer: z.string(), code: z.string() })),
   mentions: z.array(z.object({ personId: z.string(), maySee: z.boolean() })),
 })
+/** One booking of time. */
 export const zTimeEntry = z.object({
   entryId: z.string(),
   itemKey: z.string(),
@@ -37,12 +44,15 @@ export const zTimeEntry = z.object({
   atMs: zAtMs,
 })
 export type TimeEntry = z.infer<typeof zTimeEntry>
+/** How to sum booked time, and between which days (both included). */
 export const zTimeQuery = z.object({ by: z.enum(TIME_GROUPS).default('person'), from: zDay.optional(), to: zDay.optional() })
+/** Booked time by the asked group. */
 export const zTimeSums = z.object({
   rows: z.array(z.object({ group: z.string(), minutes: z.number().int(), bookings: z.number().int() })),
   totalMinutes: z.number().int(),
 })
 export type TimeSums = z.infer<typeof zTimeSums>
+/** A file at an item; type and size are those of its content. */
 export const zAttachment = z.object({
   attachmentId: z.string(),
   name: z.string(),
@@ -53,6 +63,7 @@ export const zAttachment = z.object({
   atMs: zAtMs,
 })
 export type Attachment = z.infer<typeof zAttachment>
+/** Time to book on an item. */
 export const zAddTime = z.strictObject({
   minutes: z
     .number()

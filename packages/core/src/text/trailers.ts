@@ -1,3 +1,4 @@
+/** A `Name: value` line at the end of a message, as git's interpret-trailers reads it. */
 export interface Trailer {
   name: string
   value: string

@@ -1,5 +1,6 @@
 import { THREAD_COLUMNS, type ThreadEdge, type ThreadNode } from './thread.js'
 
+/** A node's box in the drawing, in pixels. */
 export interface LayoutBox {
   id: string
   xPx: number
@@ -7,11 +8,13 @@ export interface LayoutBox {
   widthPx: number
   heightPx: number
 }
+/** An edge as the points of its path, in pixels. */
 export interface LayoutPath {
   from: string
   to: string
   d: string
 }
+/** The drawing of a thread: boxes, paths and the size of the whole. */
 export interface ThreadLayout {
   boxes: LayoutBox[]
   paths: LayoutPath[]
@@ -20,7 +23,9 @@ export interface ThreadLayout {
   columnXPx: number[]
 }
 
+/** Sizes of the drawing on a page, and how many sweeps order the rows. */
 export const defaultLayoutOptions = { widthPx: 900, boxHeightPx: 46, rowGapPx: 14, columnGapPx: 28, sweeps: 6 }
+/** Sizes of a drawing and the effort spent on it. */
 export type LayoutOptions = typeof defaultLayoutOptions
 
 /**

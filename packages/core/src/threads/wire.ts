@@ -4,6 +4,7 @@ import { PROVENANCES } from '#records/provenance'
 import { THREAD_COLUMNS } from './thread.js'
 import { z } from 'zod'
 
+/** A thread as sent; things that the asker may not see are counted, not named. */
 export const zThread = z.object({
   start: z.string(),
   nodes: z.array(

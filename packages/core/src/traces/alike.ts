@@ -8,6 +8,7 @@ export const ALIKE_FROM = 0.6
 
 /** Two stacks side by side: equal frames in one line, others alone. */
 export type StackPair = { left: Frame | null; right: Frame | null }
+/** Two stacks compared: how alike they are, and their frames side by side. */
 export interface StackLikeness {
   /** From 0 to 1; orders, and is no likelihood. */
   score: number

@@ -3,6 +3,7 @@ import { maskMessage } from './mask-message.js'
 import { failedStatement, type FailedStatement } from './statement.js'
 import type { Frame, Trace } from './trace.js'
 
+/** The key by which an occurrence joins a fault, and what it was made from. */
 export interface Grouping {
   /**
    * Two occurrences with the same key (within one service) failed at the same place in the same way; `fault-sites.ts` tells statements of
@@ -35,6 +36,7 @@ export function groupTrace(trace: Trace): Grouping {
   return groupingOf(failedStatement(trace), trace)
 }
 
+/** The grouping key of an occurrence: by the failed statement where it was found, else by the trace's shape. */
 export function groupingOf(statement: FailedStatement, trace: Trace): Grouping {
   const { decisive, frame, guard } = statement
   const maskedMessage = maskMessage(decisive.message)

@@ -27,6 +27,7 @@ export interface KeptSite {
   templates: string[]
   lines: SeenLine[]
 }
+/** The statement of the older text that a statement of the newer one is, or that it is new. */
 export interface Assigned {
   fault: string
   /** How it was found: at a known line, as a known statement whose line has moved, or as nothing that was known. */

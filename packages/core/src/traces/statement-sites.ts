@@ -28,6 +28,7 @@ export function positionOf({ frame, isRecursion }: FailedStatement): number {
   const isBuilt = frame.line <= 3 && (frame.column ?? 0) > BUILT_COLUMN
   return frame.line * COLUMNS_PER_LINE + (isBuilt ? (frame.column ?? 0) : 0)
 }
+/** The line, from 1, of a packed position. */
 export const lineOf = (position: number): number => Math.floor(position / COLUMNS_PER_LINE)
 
 /** A site from the first trace of it. */
@@ -137,12 +138,14 @@ export class LineMoves {
   }
 }
 
+/** Adds a value to the list that a map keeps under a key, making the list at its first value. */
 export function pushTo<Key, Value>(map: Map<Key, Value[]>, key: Key, value: Value): void {
   const known = map.get(key)
   if (known) known.push(value)
   else map.set(key, [value])
 }
 
+/** The value that a map keeps under a key, made and kept if there is none. */
 export function getOr<Key, Value>(map: Map<Key, Value>, key: Key, make: () => Value): Value {
   const known = map.get(key) ?? make()
   map.set(key, known)

@@ -29,6 +29,7 @@ export interface TraceException {
   /** Frames that the runtime left out: common to the exception above, or repeated by recursion. */
   hiddenFrames?: number
 }
+/** The languages and runtimes whose stack traces are read. */
 export const TRACE_LANGUAGES = [
   'javascript',
   'python',
@@ -45,7 +46,9 @@ export const TRACE_LANGUAGES = [
   'elixir',
   'unknown',
 ] as const
+/** A language or runtime whose stack traces are read. */
 export type TraceLanguage = (typeof TRACE_LANGUAGES)[number]
+/** A stack trace as read: exceptions from the outermost to their causes, each with its frames. */
 export interface Trace {
   /** The reader that understood the text; `unknown` when none did and only type and message are kept. */
   language: TraceLanguage

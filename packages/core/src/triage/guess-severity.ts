@@ -1,3 +1,5 @@
+import { SEVERITY_UNJUDGED } from '#setup/field-use'
+
 /** What a guess of severity rests on; worded for people by the interface. */
 export type SeverityReason =
   | { code: 'words'; word: string }
@@ -6,6 +8,7 @@ export type SeverityReason =
   | { code: 'alike'; keys: string[] }
   | { code: 'component'; component: string; count: number }
   | { code: 'no-sign' }
+/** A proposed severity and the words that speak for it. */
 export interface SeverityGuess {
   severity: number
   reason: SeverityReason
@@ -46,7 +49,7 @@ export function guessSeverityFromTitle(title: string): SeverityGuess | null {
 
 /** What a fault suggests: whether it happens where customers are, and how often. */
 export function guessSeverityFromFault(fault: { isInProduction: boolean; occurrences: number; peopleHit: number }): SeverityGuess {
-  if (!fault.isInProduction) return { severity: 3, reason: { code: 'not-in-production' } }
+  if (!fault.isInProduction) return { severity: SEVERITY_UNJUDGED, reason: { code: 'not-in-production' } }
   return { severity: fault.peopleHit >= 25 ? 1 : 2, reason: { code: 'in-production', occurrences: fault.occurrences } }
 }
 
@@ -74,5 +77,5 @@ export function guessSeverityFromComponent(component: string, counts: readonly n
  * component's past.
  */
 export function firstGuess(...guesses: (SeverityGuess | null)[]): SeverityGuess {
-  return guesses.find((guess) => guess !== null) ?? { severity: 3, reason: { code: 'no-sign' } }
+  return guesses.find((guess) => guess !== null) ?? { severity: SEVERITY_UNJUDGED, reason: { code: 'no-sign' } }
 }

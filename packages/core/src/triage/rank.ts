@@ -11,6 +11,7 @@ export interface Waiting {
   newIn: string | null
   waitedMs: number
 }
+/** Why an item waits where it does in the queue; its parts add up to the rank. */
 export type RankReason =
   | { code: 'came-back' }
   | { code: 'answered' }

@@ -9,6 +9,7 @@ import { z } from 'zod'
 const title = z.string().trim().min(1, 'A title is needed').max(200, 'At most 200 characters')
 /** How a decision from the queue says that it is one: what was proposed, and that it holds only while nobody else has decided. */
 const fromTriage = { proposed: zProposed.partial().optional(), asWaiting: z.boolean().default(false) }
+/** Accepts a waiting item, with what is set by the way. */
 export const zAcceptItem = z.strictObject({
   severity: zSeverity,
   ownerId: z.string().nullable().default(null),
@@ -18,22 +19,30 @@ export const zAcceptItem = z.strictObject({
   title: title.optional(),
   ...fromTriage,
 })
+/** An acceptance as it is sent: defaults may be left out. */
 export type AcceptItem = z.input<typeof zAcceptItem>
+/** Ends a waiting item without work, with the reason. */
 export const zRejectItem = z.strictObject({
   disposition: zDisposition,
   sameAs: zItemKey.nullable().default(null),
   words: z.string().max(2000).default(''),
   ...fromTriage,
 })
+/** A rejection as it is sent: defaults may be left out. */
 export type RejectItem = z.input<typeof zRejectItem>
+/** Says that a waiting item is the same as another. */
 export const zMergeItem = z.strictObject({ into: z.string().trim().min(1, 'Name the item that it is the same as').max(20), ...fromTriage })
+/** A merge as it is sent: defaults may be left out. */
 export type MergeItem = z.input<typeof zMergeItem>
+/** After how many days without an answer a question brings its item back into the queue. */
 export const ASK_DAYS_DEFAULT = 7
+/** A question to the reporter; the item waits for the answer. */
 export const zAskReporter = z.strictObject({
   words: z.string().trim().min(1, 'Ask something').max(2000),
   days: z.number().int().min(1).max(60).default(ASK_DAYS_DEFAULT),
   ...fromTriage,
 })
+/** A question as it is sent: defaults may be left out. */
 export type AskReporter = z.input<typeof zAskReporter>
 /** One decision on several waiting items. */
 export const zDecideMany = z.discriminatedUnion('decision', [
@@ -52,8 +61,11 @@ export const zDecideMany = z.discriminatedUnion('decision', [
     days: z.number().int().min(1).max(60).default(ASK_DAYS_DEFAULT),
   }),
 ])
+/** One decision on several items as it is sent. */
 export type DecideMany = z.input<typeof zDecideMany>
+/** How many were decided, and which were refused and why. */
 export const zDecidedMany = z.object({ decided: z.number().int(), refused: z.array(z.object({ key: z.string(), why: z.string() })) })
+/** Why an item waits where it does in the queue. */
 export const zRankReason = z.discriminatedUnion('code', [
   z.object({ code: z.literal('came-back') }),
   z.object({ code: z.literal('answered') }),
@@ -63,10 +75,12 @@ export const zRankReason = z.discriminatedUnion('code', [
   z.object({ code: z.literal('new-in'), release: z.string() }),
   z.object({ code: z.literal('waits'), days: z.number().int() }),
 ])
+/** Which part of the queue. */
 export const zTriageQuery = zPageQuery.extend({
   limit: z.coerce.number().int().min(1).max(5000).default(100),
   source: z.enum(TRIAGE_SOURCES).optional(),
 })
+/** A waiting item with its rank. */
 export const zTriageEntry = z.object({
   item: zItemSummary,
   source: z.enum(TRIAGE_SOURCES),
@@ -82,6 +96,7 @@ export const zTriageEntry = z.object({
   reasons: z.array(zRankReason),
 })
 export type TriageEntry = z.infer<typeof zTriageEntry>
+/** A page of the queue, with the counts by source. */
 export const zTriagePage = z.object({
   rows: z.array(zTriageEntry),
   nextCursor: z.string().nullable(),
@@ -91,6 +106,7 @@ export const zTriagePage = z.object({
   bySource: z.record(z.string(), z.number().int()),
 })
 export type TriagePage = z.infer<typeof zTriagePage>
+/** One proposed value with its reasons. */
 export const zProposal = z.object({
   value: z.string(),
   label: z.string(),
@@ -99,6 +115,7 @@ export const zProposal = z.object({
   isFounded: z.boolean().default(false),
 })
 export type Proposal = z.infer<typeof zProposal>
+/** All that is proposed for a waiting item. */
 export const zProposals = z.object({
   severity: z.object({ value: zSeverity, reason: z.string() }),
   owners: z.array(zProposal),
@@ -113,6 +130,7 @@ export const zProposals = z.object({
 })
 export type Proposals = z.infer<typeof zProposals>
 const zCounts = z.record(z.string(), z.number().int())
+/** What triage did in each week: came, decided, how long it took. */
 export const zTriageWeeks = z.object({
   rows: z.array(
     z.object({

@@ -1,3 +1,4 @@
+/** A field's value before and after one change. */
 export type FieldChange = { from: unknown; to: unknown }
 
 /**

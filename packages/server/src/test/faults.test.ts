@@ -172,7 +172,7 @@ describe('what people say of an example', () => {
     for (const [turn, line] of [10, 10, 10, 70, 70].entries()) await cast(line, now + turn)
     await until('they are two', async () => (await listed('service=cast')).length === 2)
     const [ten, seventy] = [await byMessage('mould 10'), await byMessage('mould 70')]
-    const one = await post(rafe, `/faults/${ten}/occurrences/${await newest(ten)}/belongs`, { to: seventy, past: false })
+    const one = await post(rafe, `/faults/${ten}/occurrences/${await newest(ten)}/belongs`, { to: seventy, includesEarlier: false })
     expect(one.body).toMatchObject({ fault: seventy, occurrences: 3 })
     expect(await counts(ten, seventy)).toEqual([2, 3])
     await cast(10, now + 10)

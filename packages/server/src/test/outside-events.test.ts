@@ -2,7 +2,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/gl
 import { Webhook } from 'standardwebhooks'
 import { TABLE_CLASSES } from '#platform/db/table-classes'
 import { verifyTables } from '#verify-tables'
-import { rememberSecret } from '#subjects/people/accounts.commands'
+import { rememberSecret } from '#subjects/people/secrets'
 import { newWebhookSecret } from '#subjects/code/webhook-secret'
 import { connectRepository, startApp, TestRepository, until, type App } from './app-harness.js'
 

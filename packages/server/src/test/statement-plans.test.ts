@@ -80,8 +80,8 @@ test('no statement scans a table that can grow', async () => {
   expect((await ines('/api/v1/faults/F-2/merge', { method: 'DELETE' })).status).toBe(200)
   const { occurrenceId } = (await ines('/api/v1/faults/F-2/occurrences')).body.rows[0]
   expect((await ines(`/api/v1/faults/F-2/occurrences/${occurrenceId}`)).status).toBe(200)
-  expect((await post(`/faults/F-2/occurrences/${occurrenceId}/belongs`, { to: null, past: false })).status).toBe(200)
-  expect((await ines('/api/v1/services/kiln', { method: 'PATCH', body: { foreignCode: ['lib'], past: true } })).status).toBe(200)
+  expect((await post(`/faults/F-2/occurrences/${occurrenceId}/belongs`, { to: null, includesEarlier: false })).status).toBe(200)
+  expect((await ines('/api/v1/services/kiln', { method: 'PATCH', body: { foreignCode: ['lib'], includesEarlier: true } })).status).toBe(200)
   await post('/scrub-rules', { kind: 'text', pattern: 'secret', name: 'x' })
   await post('/scrub-rules/try', { text: 'secret' })
   await post(`/items/${key}/accept`, { severity: 2, ownerId: 'rafe' })

@@ -5,6 +5,7 @@ export function aFrame(given: Partial<Frame>): Frame {
   return { function: null, file: null, line: null, column: null, isApp: false, isAsync: false, ...given }
 }
 
+/** An exception with everything filled that a reader did not find. */
 export function anException(given: Partial<TraceException>): TraceException {
   return { type: '', message: '', frames: [], cause: null, ...given }
 }

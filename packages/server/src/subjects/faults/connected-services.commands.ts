@@ -93,14 +93,14 @@ export function connectService(
 }
 
 /**
- * Changes what a service is built from and whose code is whose; with `past` what it sent before is found anew. Gives how many faults became
+ * Changes what a service is built from and whose code is whose; with `includesEarlier` what it sent before is found anew. Gives how many faults became
  * one with others, and how many are new.
  */
 export async function changeService(
   ctx: ServiceContext,
   who: Who,
   service: string,
-  { past, ...changes }: z.infer<typeof zChangeService>,
+  { includesEarlier, ...changes }: z.infer<typeof zChangeService>,
 ): Promise<{ merged: number; made: number }> {
   const row = sql(ctx.db, GET_SERVICE_BY_SERVICE).get<ServiceRow>({ service })
   if (!row) throw new Problem('not-found', { detail: `${service} is not mapped to a repository; map it first.` })
@@ -119,7 +119,7 @@ export async function changeService(
     if (body.repository !== row.repository || body.pathPrefix !== row.path_prefix)
       writer.touch([...itemsOfRepository(ctx, row.repository), ...itemsOfRepository(ctx, body.repository)])
   })
-  if (past) return findAnew(ctx, service, null)
+  if (includesEarlier) return findAnew(ctx, service, null)
   forgetCode(ctx)
   return { merged: 0, made: 0 }
 }

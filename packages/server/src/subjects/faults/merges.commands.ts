@@ -110,23 +110,23 @@ function itemsBefore(ctx: ServiceContext, number: number): string[] {
 }
 /**
  * Says of one occurrence which fault it belongs to (`to` null: one of its own): what fails at its line goes there from now on, and with
- * `past` what is there of it already. Gives that fault. Throws
+ * `includesEarlier` what is there of it already. Gives that fault. Throws
  * `conflict` where there is nothing to move or to tell apart.
  */
 export async function placeOccurrence(
   ctx: ServiceContext,
   who: Who,
-  { fault, occurrenceId, to, past }: { fault: string; occurrenceId: number; to: string | null; past: boolean },
+  { fault, occurrenceId, to, includesEarlier }: { fault: string; occurrenceId: number; to: string | null; includesEarlier: boolean },
 ): Promise<string> {
   const number = requireFaultNumber(ctx, fault)
   const target = to === null ? null : requireFaultNumber(ctx, to)
   if (to !== null) requireRightInOneOf(who, 'faults.sort', projectsOfThing(ctx.db, { kind: 'fault', id: to }))
   requireOccurrence(ctx, number, occurrenceId)
   if (target === number) throw new Problem('conflict', { detail: `It belongs to ${fault} already.` })
-  const fingerprint = await intakeWorker(ctx).call('belong', {
+  const fingerprint = await intakeWorker(ctx).call('moveLine', {
     occurrenceId,
     to: target === null ? null : fingerprintOf(ctx, target),
-    past,
+    includesEarlier,
   })
   if (fingerprint === null)
     throw new Problem('conflict', {
@@ -137,7 +137,7 @@ export async function placeOccurrence(
       kind: 'fault-split',
       actor: who.actor,
       subjects: [`fault:F-${number}`, ...(target === null ? [] : [`fault:F-${target}`])],
-      body: { number, fingerprint, to: target, past },
+      body: { number, fingerprint, to: target, past: includesEarlier },
     })
   })
   noteMergedGroups(ctx)

@@ -1,26 +1,13 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
 import { sql } from '#platform/db/statements'
 import { mailAddressOf } from './notices.js'
 import type { ServiceContext } from '#platform/context'
-import { rememberSecret } from '#subjects/people/index'
+import { isSignOf, signOf } from '#subjects/people/index'
 import { currentKey } from '#subjects/records/index'
 import { GET_CAME_FROM_OF_ITEM_BY_KEY, LIST_NOTICE_BY_KEY } from './reply-address.queries.js'
 
-const SIGN_LENGTH = 24
-
-/** A sign that only this server can make for a text; short, since it stands in addresses. 24 hexadecimal digits are 96 bits. */
-function signOf(ctx: Pick<ServiceContext, 'db'>, purpose: string, text: string): string {
-  const secret = rememberSecret(ctx.db, 'mail-signs', () => randomBytes(32).toString('base64url'))
-  return createHmac('sha256', secret).update(`${purpose}\n${text}`).digest('hex').slice(0, SIGN_LENGTH)
-}
-
-function isSame(a: string, b: string): boolean {
-  return a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b))
-}
-
 /** The address to which one recipient answers about one item: `reply+emb-142.SIGN@domain`. */
 export function replyAddress(ctx: Pick<ServiceContext, 'db' | 'config'>, key: string, personId: string): string {
-  return `reply+${key.toLowerCase()}.${signOf(ctx, 'reply', `${key}\n${personId}`)}@${ctx.config.mailDomain}`
+  return `reply+${key.toLowerCase()}.${signOf(ctx, 'mail', `reply\n${key}\n${personId}`)}@${ctx.config.mailDomain}`
 }
 
 /**
@@ -34,13 +21,13 @@ export function readReplyAddress(ctx: Pick<ServiceContext, 'db'>, address: strin
   const key = currentKey(ctx.db, alias)
   const people = sql(ctx.db, LIST_NOTICE_BY_KEY).all<{ person_id: string }>({ key })
   const sign = (match[2] ?? '').toLowerCase()
-  const holder = people.find((person) => isSame(signOf(ctx, 'reply', `${alias}\n${person.person_id}`), sign))
+  const holder = people.find((person) => isSignOf(ctx, 'mail', `reply\n${alias}\n${person.person_id}`, sign))
   return holder ? { key, personId: holder.person_id } : null
 }
 
 /** The text by which a reporter without an account follows their report. */
 export function reportToken(ctx: Pick<ServiceContext, 'db'>, key: string, cameFrom: string): string {
-  return `${key.toLowerCase()}.${signOf(ctx, 'report', `${key}\n${cameFrom}`)}`
+  return `${key.toLowerCase()}.${signOf(ctx, 'mail', `report\n${key}\n${cameFrom}`)}`
 }
 
 /** The item that such a text opens; null when it opens none. */
@@ -50,7 +37,7 @@ export function readReportToken(ctx: Pick<ServiceContext, 'db'>, token: string):
   const key = currentKey(ctx.db, alias)
   const cameFrom = sql(ctx.db, GET_CAME_FROM_OF_ITEM_BY_KEY).get<{ came_from: string | null }>({ key })?.came_from
   // Made for the key of that day: a moved item keeps its reporter.
-  return cameFrom && isSame(signOf(ctx, 'report', `${alias}\n${cameFrom}`), sign) ? { key, cameFrom } : null
+  return cameFrom && isSignOf(ctx, 'mail', `report\n${alias}\n${cameFrom}`, sign) ? { key, cameFrom } : null
 }
 
 /** The page where a reporter without an account reads what became of their report. */

@@ -1,4 +1,4 @@
-import { STAGES, type Stage } from '@dystracer/core/ladder/ladder'
+import { type Stage, stageRank } from '@dystracer/core/ladder/ladder'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Move } from './move-ladders.js'
@@ -36,7 +36,7 @@ export function tellOfMoves(ctx: Pick<ServiceContext, 'db' | 'newId'>, writer: J
       ? 'It came back: it was seen again in a release that holds its fix.'
       : `${STAGE_NAME[to]} now, ${STAGE_NAME[from]} before.`
     notify(ctx, writer, { key, by, personIds: owners, why: 'moved', words })
-    if (to === 'in-review' && STAGES.indexOf(from) < STAGES.indexOf(to) && !owners.includes(row.keeper_id))
+    if (to === 'in-review' && stageRank(from) < stageRank(to) && !owners.includes(row.keeper_id))
       notify(ctx, writer, { key, by, personIds: [row.keeper_id], why: 'review', words: 'A pull request for it waits for a review.' })
   }
 }

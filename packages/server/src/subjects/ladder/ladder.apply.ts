@@ -1,5 +1,5 @@
 import type { LadderEvents } from '@dystracer/core/ladder/events'
-import { STAGES } from '@dystracer/core/ladder/ladder'
+import { stageRank } from '@dystracer/core/ladder/ladder'
 import { sql } from '#platform/db/statements'
 import type { Appliers } from '#platform/journal/journal'
 
@@ -15,7 +15,7 @@ export const ladderAppliers: Appliers<LadderEvents> = {
     ).run({
       key,
       stage: ladder.stage,
-      rank: STAGES.indexOf(ladder.stage),
+      rank: stageRank(ladder.stage),
       stair,
       ladder: JSON.stringify(ladder),
       back: Number(ladder.hasComeBack),

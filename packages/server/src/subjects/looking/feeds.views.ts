@@ -1,5 +1,4 @@
 import { mayIn, mayAnywhere } from '@dystracer/core/people/standing'
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
 import { Feed } from 'feed'
 import ical from 'ical-generator'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -8,7 +7,7 @@ import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { listItems } from './looking.views.js'
 import type { ServiceContext } from '#platform/context'
-import { rememberSecret, whoIsPerson } from '#subjects/people/index'
+import { isSignOf, signOf, whoIsPerson } from '#subjects/people/index'
 import { LIST_MILESTONE } from './feeds.queries.js'
 
 const ITEMS_MAX = 500
@@ -28,20 +27,13 @@ export function feedLinks(ctx: Pick<ServiceContext, 'db' | 'config'>, who: Who, 
   if (who.personId === null) throw new Problem('sign-in-required', { detail: 'A private link belongs to a person. Sign in.' })
   if ('error' in parseFilter(filter)) throw new Problem('filter-not-understood', { detail: 'This filter was not understood.' })
   const claim = Buffer.from(JSON.stringify({ personId: who.personId, filter } satisfies FeedClaim)).toString('base64url')
-  const base = `${ctx.config.publicUrl}/feeds/${claim}.${signOf(ctx, claim)}`
+  const base = `${ctx.config.publicUrl}/feeds/${claim}.${signOf(ctx, 'feed', claim)}`
   return { calendar: `${base}.ics`, activity: `${base}.atom` }
-}
-
-function signOf(ctx: Pick<ServiceContext, 'db'>, claim: string): string {
-  const secret = rememberSecret(ctx.db, 'feed-signs', () => randomBytes(32).toString('base64url'))
-  return createHmac('sha256', secret).update(claim).digest('base64url').slice(0, 32)
 }
 
 function readLink(ctx: ServiceContext, token: string): { who: Who; filter: string } {
   const [claim = '', sign = ''] = token.split('.', 2)
-  const expected = signOf(ctx, claim)
-  if (sign.length !== expected.length || !timingSafeEqual(Buffer.from(sign), Buffer.from(expected)))
-    throw new Problem('not-found', { detail: 'This link opens nothing. Make a new one.' })
+  if (!isSignOf(ctx, 'feed', claim, sign)) throw new Problem('not-found', { detail: 'This link opens nothing. Make a new one.' })
   const { personId, filter } = JSON.parse(Buffer.from(claim, 'base64url').toString('utf8')) as FeedClaim
   const who: Who = { ...whoIsPerson(ctx.db, personId), via: 'token', scope: 'read' }
   if (!mayAnywhere(who, 'project.read')) throw new Problem('not-found', { detail: 'Its owner reads here no more.' })

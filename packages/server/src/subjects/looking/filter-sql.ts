@@ -1,7 +1,7 @@
 import { assertNever } from '@dystracer/core/basics/assert-never'
 import { FIELD_BY_FILTER_WORD, ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
 import type { Comparison, Filter, FilterField, FilterFlag } from '@dystracer/core/filter/filter'
-import { STAGES } from '@dystracer/core/ladder/ladder'
+import { stageRank, type Stage } from '@dystracer/core/ladder/ladder'
 import { IS_BLOCKED } from '#subjects/records/index'
 
 /** What a filter means for one asker at one time. */
@@ -160,7 +160,7 @@ function driverOf(part: Filter, bound: (value: string | number) => string): Driv
     case 'fault':
       return simple(`SELECT key FROM item WHERE fault = ${bound(part.value.toUpperCase())}`)
     case 'stage':
-      return simple(`SELECT key FROM item WHERE stage_rank = ${bound(STAGES.indexOf(part.value.toLowerCase() as (typeof STAGES)[number]))}`)
+      return simple(`SELECT key FROM item WHERE stage_rank = ${bound(stageRank(part.value.toLowerCase() as Stage))}`)
     default: {
       const column = DRIVEN_COLUMNS[part.field]
       return column ? simple(`SELECT key FROM item WHERE ${column} IS NOT NULL AND ${column} = ${bound(part.value)} COLLATE NOCASE`) : null
@@ -180,7 +180,7 @@ function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: stri
     case 'severity':
       return `${column} ${operator} ${bound(Number(part.value))}`
     case 'stage':
-      return `${column} ${operator} ${bound(STAGES.indexOf(part.value.toLowerCase() as (typeof STAGES)[number]))}`
+      return `${column} ${operator} ${bound(stageRank(part.value.toLowerCase() as Stage))}`
     case 'owner':
     case 'reporter':
       if (part.value.toLowerCase() === 'me') return `${column} ${operator} ${bound(scope.personId ?? '')}`

@@ -96,21 +96,21 @@ export class GroupKeeper {
 
   /**
    * Says of one occurrence which group it belongs to (null for one of its own): what fails at its line goes there from now on; what is
-   * there of it goes along when `past` is asked for. Gives the
+   * there of it goes along when `includesEarlier` is asked for. Gives the
    * group, or null when there is nothing to move or to tell apart.
    */
-  belong({ occurrenceId, to, past }: { occurrenceId: number; to: string | null; past: boolean }): string | null {
+  moveLine({ occurrenceId, to, includesEarlier }: { occurrenceId: number; to: string | null; includesEarlier: boolean }): string | null {
     const row = this.#statements.occurrence.get({ occurrenceId })
     if (!row || row.fingerprint === to) return null
     const one = plain(row)
     const from = one.fingerprint
     const position = this.#finder.positionOf(one)
-    const digests = past
+    const digests = includesEarlier
       ? this.#read(from, one.release)
           .filter((other) => this.#finder.positionOf(other) === position)
           .map((other) => other.digest)
       : []
-    const { count, hasOthers } = this.#move.gather(from, past ? { release: one.release, digests } : { occurrenceId })
+    const { count, hasOthers } = this.#move.gather(from, includesEarlier ? { release: one.release, digests } : { occurrenceId })
     if (count === 0) return null
     if (!hasOthers) return to === null ? null : this.merge(from, to) ? to : null
     const fingerprint = to ?? this.#digestOf(`${from}\nsplit\n${one.release}\n${position}\n${occurrenceId}`)

@@ -26,7 +26,7 @@ export interface IntakeMethods {
    * The group that an occurrence and all that fails at its line belong to now; null when there is nothing to move or to tell apart. `to` is
    * null for a group of its own.
    */
-  belong: { input: { occurrenceId: number; to: string | null; past: boolean }; output: string | null }
+  moveLine: { input: { occurrenceId: number; to: string | null; includesEarlier: boolean }; output: string | null }
   /** Finds anew what a service's releases (null: all) sent, after more became known of their code. */
   refind: { input: { service: string; release: string | null }; output: { merged: number; made: number } }
   /** Looks anew at maps, tags and what people said, for what comes. */

@@ -49,7 +49,7 @@ serveCalls(
     },
     mergeGroups: ({ from, into }: IntakeMethods['mergeGroups']['input']) => changed(() => writer.groups.merge(from, into)),
     unmergeGroup: ({ from }: IntakeMethods['unmergeGroup']['input']) => changed(() => writer.groups.unmerge(from)),
-    belong: (input: IntakeMethods['belong']['input']) => changed(() => writer.groups.belong(input)),
+    moveLine: (input: IntakeMethods['moveLine']['input']) => changed(() => writer.groups.moveLine(input)),
     refind: (input: IntakeMethods['refind']['input']) => changed(() => writer.groups.refind(input)),
     forgetCode: () => writer.forgetCode(),
     keepMaps: (input: IntakeMethods['keepMaps']['input']): IntakeMethods['keepMaps']['output'] => {

@@ -26,14 +26,13 @@ import {
   GET_PREFIX_OF_PROJECT,
   GET_SECRET_BY_NAME,
   GET_SESSION_BY_SESSION_HASH,
-  GET_VALUE_OF_SECRET_BY_NAME,
   HAS_PERSON_BY_PERSON_ID,
   INSERT_ACCESS_TOKEN,
   INSERT_CREDENTIAL,
   INSERT_SECRET,
-  INSERT_SECRET_FOR_REMEMBER_SECRET,
   INSERT_SESSION,
 } from './accounts.queries.js'
+import { rememberSecret } from './secrets.js'
 
 const SESSION_MS = 14 * 24 * 3600_000
 /** OWASP's minimum for argon2id. */
@@ -281,12 +280,6 @@ export async function invitePerson(ctx: ServiceContext, who: Who, { name, email,
     )
   }
   return personId
-}
-
-/** A stored secret by name, made on first use. */
-export function rememberSecret(db: Db, name: string, make: () => string): string {
-  sql(db, INSERT_SECRET_FOR_REMEMBER_SECRET).run({ name, value: make() })
-  return sql(db, GET_VALUE_OF_SECRET_BY_NAME).get<{ value: string }>({ name })?.value ?? ''
 }
 
 export function projectPrefix(db: Db): string {

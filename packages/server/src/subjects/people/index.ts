@@ -4,7 +4,6 @@ export {
   firstAdminSecret,
   invitePerson,
   type NewSession,
-  rememberSecret,
   signIn,
   signUp,
   whoBySession,
@@ -15,3 +14,5 @@ export type { OutgoingMail } from './mailer.js'
 export { mailerOf } from './mailer.slot.js'
 export { isPerson, nameOfPerson } from './persons.js'
 export { identify, SESSION_COOKIE } from './who.middleware.js'
+export { isSignOf, signOf } from './signing.js'
+export { rememberSecret } from './secrets.js'

@@ -1,3 +1,4 @@
+import { acceptedAsItStands } from '@dystracer/core/triage/decision'
 import { DndContext, DragOverlay, type DragEndEvent, type DragOverEvent } from '@dnd-kit/core'
 import { BOARD_FIELDS, boardCells, boardMove, boardValue, boardValues, type BoardField, type BoardMove } from '@dystracer/core/board/board'
 import type { ItemSummary } from '@dystracer/core/records/wire'
@@ -63,7 +64,7 @@ export function BoardPane({ id }: { id: string }) {
             ? await act({
                 key: item.key,
                 act: 'accept',
-                body: { severity: item.severity ?? 3, ownerId: item.ownerId, component: item.component },
+                body: acceptedAsItStands(item),
               })
             : await act({ key: item.key, act: 'verify', body: { words: '' } })
     setMoved(({ [item.key]: _settled, ...rest }) => rest)

@@ -145,7 +145,7 @@ function Belongs({ one }: { one: OccurrenceDetail }) {
   const trail = usePaneTrail()
   const [place, { isLoading }] = usePlaceOccurrenceMutation()
   const [to, setTo] = useState('')
-  const [past, setPast] = useState(true)
+  const [includesEarlier, setIncludesEarlier] = useState(true)
   if (!may('faults.sort')) return null
   const isSound = to.trim() === '' || /^f-\d+$/i.test(to.trim())
   const save = async () => {
@@ -153,7 +153,7 @@ function Belongs({ one }: { one: OccurrenceDetail }) {
       fault: one.fault,
       occurrenceId: one.occurrenceId,
       to: to.trim() === '' ? null : to.trim().toUpperCase(),
-      past,
+      includesEarlier,
     })
     if (result.error) return void toast.error(problemText(result.error))
     toast.success(`What fails at that line is ${result.data.fault} from now on`)
@@ -181,7 +181,7 @@ function Belongs({ one }: { one: OccurrenceDetail }) {
           />
         </span>
         <label className="flex items-center gap-1.5">
-          <input type="checkbox" checked={past} onChange={(event) => setPast(event.target.checked)} />
+          <input type="checkbox" checked={includesEarlier} onChange={(event) => setIncludesEarlier(event.target.checked)} />
           what is there goes along ({plural(one.alike, 'occurrence')} with this very trace)
         </label>
         <Button type="submit" className="py-0.5!" disabled={isLoading || !isSound}>

@@ -17,7 +17,7 @@ export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: ()
     pathPrefix: row.pathPrefix,
     own: row.ownCode.join('\n'),
     foreign: row.foreignCode.join('\n'),
-    past: true,
+    includesEarlier: true,
   })
   const save = async () => {
     const { own, foreign, ...rest } = draft
@@ -25,9 +25,9 @@ export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: ()
     if (result.error) return void toast.error(problemText(result.error))
     const { merged, made } = result.data
     toast.success(
-      draft.past && merged + made > 0
+      draft.includesEarlier && merged + made > 0
         ? `Saved; ${plural(merged, 'fault')} went into others, ${plural(made, 'fault')} came out of others`
-        : `Saved; it holds for what comes${draft.past ? ', and changes nothing of what is there' : ''}`,
+        : `Saved; it holds for what comes${draft.includesEarlier ? ', and changes nothing of what is there' : ''}`,
     )
     onDone()
   }
@@ -66,7 +66,11 @@ export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: ()
       </p>
       <div className="flex items-center gap-3">
         <label className="flex items-center gap-1.5">
-          <input type="checkbox" checked={draft.past} onChange={(event) => setDraft({ ...draft, past: event.target.checked })} />
+          <input
+            type="checkbox"
+            checked={draft.includesEarlier}
+            onChange={(event) => setDraft({ ...draft, includesEarlier: event.target.checked })}
+          />
           Find anew what it sent before
         </label>
         <Button look="main" type="submit" disabled={isLoading} className="ml-auto py-1!">

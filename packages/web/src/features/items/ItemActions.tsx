@@ -1,3 +1,4 @@
+import { acceptedAsItStands } from '@dystracer/core/triage/decision'
 import { isDefectType } from '@dystracer/core/setup/item-type'
 import { useSetupQuery } from '#features/setup/setup.api'
 import { RejectDialog } from '#features/rejecting/index'
@@ -45,18 +46,8 @@ export function ItemActions({ item }: { item: Item }) {
   return (
     <div className="flex flex-wrap items-center gap-2">
       {stateOf('accepted') !== 'proved' && !isSettled && (
-        <Button
-          look="main"
-          disabled={isLoading}
-          onClick={() =>
-            void run(
-              'accept',
-              { severity: item.severity ?? 3, ownerId: item.ownerId, component: item.component },
-              `${item.key} is accepted`,
-            )
-          }
-        >
-          Accept at {item.severity ?? 3}
+        <Button look="main" disabled={isLoading} onClick={() => void run('accept', acceptedAsItStands(item), `${item.key} is accepted`)}>
+          Accept at {acceptedAsItStands(item).severity}
         </Button>
       )}
       {!isSettled && (
