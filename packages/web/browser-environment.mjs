@@ -10,10 +10,14 @@ export default class BrowserEnvironment extends TestEnvironment {
     await super.setup()
     for (const name of FROM_NODE) this.global[name] ??= globalThis[name]
     const { prototype } = this.global.HTMLElement
-    Object.defineProperty(prototype, 'offsetHeight', { get: () => PAGE.height, configurable: true })
-    Object.defineProperty(prototype, 'offsetWidth', { get: () => PAGE.width, configurable: true })
+    for (const side of ['width', 'height'])
+      for (const of of ['offset', 'client'])
+        Object.defineProperty(prototype, `${of}${side === 'width' ? 'Width' : 'Height'}`, { get: () => PAGE[side], configurable: true })
     for (const name of ['scrollIntoView', 'scrollTo', 'hasPointerCapture', 'setPointerCapture', 'releasePointerCapture'])
       prototype[name] ??= () => undefined
+    // The text editor measures its lines; here they have no place.
+    this.global.Range.prototype.getClientRects ??= () => []
+    this.global.Range.prototype.getBoundingClientRect ??= () => ({ left: 0, right: 0, top: 0, bottom: 0, width: 0, height: 0 })
     this.global.ResizeObserver ??= class {
       observe() {}
       unobserve() {}

@@ -62,10 +62,7 @@ export const EVIDENCE_CODES = [
   'tests-pass',
   'waits-for',
   'claimed-by',
-  'not-on-main',
-  'no-review',
   'rolled-back',
-  'unaffected',
   'parts-stand',
 ] as const
 /** One kind of evidence. */

@@ -1,13 +1,9 @@
-import { acceptedAsItStands } from '@dystracer/core/triage/decision'
 import { DndContext, DragOverlay, type DragEndEvent, type DragOverEvent } from '@dnd-kit/core'
 import { BOARD_FIELDS, boardCells, boardMove, boardValue, boardValues, type BoardField, type BoardMove } from '@dystracer/core/board/board'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useMemo, useState } from 'react'
-import { toast } from 'sonner'
-import { useActMutation, useChangeItemMutation } from '#features/items/items.api'
 import { useBoardItemsQuery } from '#features/looking/looking.api'
 import { useSetupQuery } from '#features/setup/setup.api'
-import { problemText } from '#shared/lib/problem-text'
 import { useDragSensors } from '#shared/lib/use-drag-sensors'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -15,8 +11,9 @@ import { groupName, LookFrame, useChosen, useLook } from '#features/looking/inde
 import { Choose } from '#shared/ui/fields'
 import { Pending, Quiet } from '#shared/ui/parts'
 import { BoardColumn } from './BoardColumn'
+import { useBoardMoves } from './use-board-moves'
 import { CardFace } from './Card'
-import { moveText, refusalText } from './move-text'
+import { refusalText } from './move-text'
 
 const CARDS_MAX = 2000
 const FIELD_CHOICES = BOARD_FIELDS.map((value) => ({ value, label: value }))
@@ -35,11 +32,8 @@ export function BoardPane({ id }: { id: string }) {
   const { data: setup } = useSetupQuery(people.me?.project.prefix ?? '', { skip: !people.me })
   const [dragged, setDragged] = useState<ItemSummary | null>(null)
   const [over, setOver] = useState<{ lane: string; value: string; move: BoardMove } | null>(null)
-  const [act] = useActMutation()
-  const [change] = useChangeItemMutation()
-  // What was dropped stands in its new place at once, until the server has answered.
-  const [moved, setMoved] = useState<Record<string, ItemSummary>>({})
-  const items = useMemo(() => (data?.rows ?? []).map((item) => moved[item.key] ?? item), [data, moved])
+  const rules = setup?.stageRules ?? []
+  const { items, moveTo, drop } = useBoardMoves(data?.rows, { columns, lanes, rules })
   const known = useKnownValues(columns)
   const knownLanes = useKnownValues(lanes || 'stage')
   const values = boardValues(items, columns, known)
@@ -48,47 +42,7 @@ export function BoardPane({ id }: { id: string }) {
   const cells = useMemo(() => boardCells(items, columns, lanes || null), [items, columns, lanes])
   const sensors = useDragSensors()
   const canMove = people.may('items.change')
-  const rules = setup?.stageRules ?? []
 
-  const moveTo = async (item: ItemSummary, field: BoardField, value: string) => {
-    const move = boardMove(item, field, value, rules)
-    if (move.kind === 'none') return
-    if (move.kind === 'refused') return void toast.error(refusalText(item, move))
-    if (move.kind === 'change') setMoved((now) => ({ ...now, [item.key]: { ...item, ...move.change } as ItemSummary }))
-    const result =
-      move.kind === 'change'
-        ? await change({ key: item.key, change: move.change })
-        : move.kind === 'claim'
-          ? await act({ key: item.key, act: 'claims', body: { stage: move.stage, words: 'Moved on the board' } })
-          : move.kind === 'accept'
-            ? await act({
-                key: item.key,
-                act: 'accept',
-                body: acceptedAsItStands(item),
-              })
-            : await act({ key: item.key, act: 'verify', body: { words: '' } })
-    setMoved(({ [item.key]: _settled, ...rest }) => rest)
-    if (result.error) toast.error(problemText(result.error))
-    else toast.success(moveText(item, field, value, move, people.nameOf))
-  }
-  /** A drop on another lane and column at once is one change where both are fields; a step of the ladder comes before the field. */
-  const drop = async (item: ItemSummary, place: { lane: string; value: string }) => {
-    const across = boardMove(item, columns, place.value, rules)
-    const along = lanes === '' ? ({ kind: 'none' } as const) : boardMove(item, lanes, place.lane, rules)
-    if (lanes === '' || along.kind === 'none') return moveTo(item, columns, place.value)
-    if (across.kind === 'none') return moveTo(item, lanes, place.lane)
-    if (across.kind === 'change' && along.kind === 'change') {
-      const both = { ...across.change, ...along.change }
-      setMoved((now) => ({ ...now, [item.key]: { ...item, ...both } as ItemSummary }))
-      const result = await change({ key: item.key, change: both })
-      setMoved(({ [item.key]: _settled, ...rest }) => rest)
-      if (result.error) toast.error(problemText(result.error))
-      else toast.success(`${moveText(item, columns, place.value, across, people.nameOf)}; ${groupName(lanes, place.lane, people.nameOf)}`)
-      return
-    }
-    await moveTo(item, columns, place.value)
-    await moveTo(item, lanes, place.lane)
-  }
   const itemOf = (key: unknown) => items.find((item) => item.key === key)
   const placeOf = (id: unknown) => (typeof id === 'string' ? (JSON.parse(id) as { lane: string; value: string }) : null)
   const onDragOver = (event: DragOverEvent) => {
@@ -107,31 +61,7 @@ export function BoardPane({ id }: { id: string }) {
     <LookFrame
       look={look}
       count={data?.total !== undefined ? `${data.total} cards` : ''}
-      aside={
-        <>
-          <span className="flex items-center gap-1 text-[12px]">
-            columns
-            <Choose
-              aria-label="Columns are"
-              className="w-auto! border-0! py-0.5!"
-              value={columns}
-              choices={FIELD_CHOICES}
-              onChange={(event) => look.set({ cards: event.target.value as BoardField })}
-            />
-          </span>
-          <span className="flex items-center gap-1 text-[12px]">
-            lanes
-            <Choose
-              aria-label="Lanes are"
-              className="w-auto! border-0! py-0.5!"
-              none="none"
-              value={lanes}
-              choices={FIELD_CHOICES.filter((choice) => choice.value !== columns)}
-              onChange={(event) => look.set({ lanes: (event.target.value || undefined) as BoardField | undefined })}
-            />
-          </span>
-        </>
-      }
+      aside={<BoardAxes columns={columns} lanes={lanes} onChange={look.set} />}
     >
       <Pending error={error} isLoading={isLoading} />
       {data && items.length === 0 && <Quiet>No item fits this filter. Take a word away, or log an item with “n” in Items.</Quiet>}
@@ -198,6 +128,43 @@ export function BoardPane({ id }: { id: string }) {
         </DndContext>
       )}
     </LookFrame>
+  )
+}
+
+/** Which fields the columns and lanes of the board are. */
+function BoardAxes({
+  columns,
+  lanes,
+  onChange,
+}: {
+  columns: BoardField
+  lanes: BoardField | ''
+  onChange: (axes: { cards?: BoardField; lanes?: BoardField | undefined }) => void
+}) {
+  return (
+    <>
+      <span className="flex items-center gap-1 text-[12px]">
+        columns
+        <Choose
+          aria-label="Columns are"
+          className="w-auto! border-0! py-0.5!"
+          value={columns}
+          choices={FIELD_CHOICES}
+          onChange={(event) => onChange({ cards: event.target.value as BoardField })}
+        />
+      </span>
+      <span className="flex items-center gap-1 text-[12px]">
+        lanes
+        <Choose
+          aria-label="Lanes are"
+          className="w-auto! border-0! py-0.5!"
+          none="none"
+          value={lanes}
+          choices={FIELD_CHOICES.filter((choice) => choice.value !== columns)}
+          onChange={(event) => onChange({ lanes: (event.target.value || undefined) as BoardField | undefined })}
+        />
+      </span>
+    </>
   )
 }
 

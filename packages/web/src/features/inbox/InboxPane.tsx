@@ -62,6 +62,7 @@ export function InboxPane() {
         : toast.success(untilMs === null ? `${key} is back` : `${key} comes back ${shortDate(untilMs)}`),
     )
   }
+  const readAll = () => void read({ keys: rows.filter((row) => row.unread > 0).map((row) => row.itemKey) })
   const selected = rows.find((row) => row.itemKey === openKey)
   const onKey = (event: KeyboardEvent, row: NoticeGroup | undefined): boolean => {
     const action = actionOf('inbox', event)
@@ -99,43 +100,7 @@ export function InboxPane() {
           </fieldset>
         </>
       }
-      foot={
-        <div className="flex items-center gap-3 text-[12px]">
-          {selected && view !== 'later' && selected.unread > 0 && (
-            <>
-              <Button look="line" onClick={() => markRead(selected.itemKey)}>
-                Read {selected.itemKey}
-              </Button>
-              <Choose
-                aria-label={`Put ${selected.itemKey} off`}
-                className="w-auto! border-0! p-0! text-[12px]"
-                value=""
-                none="later …"
-                choices={LATER}
-                onChange={(event) => {
-                  const chosen = LATER.find((entry) => entry.value === event.target.value)
-                  if (chosen) later(selected.itemKey, chosen.untilMs())
-                }}
-              />
-            </>
-          )}
-          {selected && view === 'later' && (
-            <Button look="line" onClick={() => later(selected.itemKey, null)}>
-              Bring {selected.itemKey} back
-            </Button>
-          )}
-          <Button
-            look="line"
-            disabled={!rows.some((row) => row.unread > 0)}
-            onClick={() => void read({ keys: rows.filter((row) => row.unread > 0).map((row) => row.itemKey) })}
-          >
-            Mark all shown as read
-          </Button>
-          <Button look="line" onClick={() => trail.open({ kind: 'choices', id: '' })}>
-            How you are told
-          </Button>
-        </div>
-      }
+      foot={<InboxFoot rows={rows} selected={selected} view={view} onRead={markRead} onLater={later} onReadAll={readAll} />}
     >
       <Pending error={error} isLoading={isLoading} />
       {data && rows.length === 0 && <Quiet>{NOTHING[view]}</Quiet>}
@@ -153,6 +118,58 @@ export function InboxPane() {
         />
       )}
     </Pane>
+  )
+}
+
+/** What can be done with the item that is open beside the list, and with all that is shown. */
+function InboxFoot({
+  rows,
+  selected,
+  view,
+  onRead,
+  onLater,
+  onReadAll,
+}: {
+  rows: readonly NoticeGroup[]
+  selected: NoticeGroup | undefined
+  view: View
+  onRead: (key: string) => void
+  onLater: (key: string, untilMs: number | null) => void
+  onReadAll: () => void
+}) {
+  const trail = usePaneTrail()
+  return (
+    <div className="flex items-center gap-3 text-[12px]">
+      {selected && view !== 'later' && selected.unread > 0 && (
+        <>
+          <Button look="line" onClick={() => onRead(selected.itemKey)}>
+            Read {selected.itemKey}
+          </Button>
+          <Choose
+            aria-label={`Put ${selected.itemKey} off`}
+            className="w-auto! border-0! p-0! text-[12px]"
+            value=""
+            none="later …"
+            choices={LATER}
+            onChange={(event) => {
+              const chosen = LATER.find((entry) => entry.value === event.target.value)
+              if (chosen) onLater(selected.itemKey, chosen.untilMs())
+            }}
+          />
+        </>
+      )}
+      {selected && view === 'later' && (
+        <Button look="line" onClick={() => onLater(selected.itemKey, null)}>
+          Bring {selected.itemKey} back
+        </Button>
+      )}
+      <Button look="line" disabled={!rows.some((row) => row.unread > 0)} onClick={onReadAll}>
+        Mark all shown as read
+      </Button>
+      <Button look="line" onClick={() => trail.open({ kind: 'choices', id: '' })}>
+        How you are told
+      </Button>
+    </div>
   )
 }
 

@@ -1,4 +1,4 @@
-import type { Evidence } from '@dystracer/core/ladder/ladder'
+import type { Evidence, EvidenceCode } from '@dystracer/core/ladder/ladder'
 import type { ReactNode } from 'react'
 import { age, plural } from '#shared/lib/format'
 import { When } from '#shared/ui/parts'
@@ -12,173 +12,169 @@ const WAITS: Record<string, string> = {
   verification: 'waits for someone, or silence, to prove it',
 }
 
+/** What the words of a piece of evidence are made of. */
+interface Telling {
+  by: string | null
+  ref: Evidence['ref']
+  facts: Evidence['facts']
+  nameOf: (actor: string | null) => string
+  /** A fact as text; nothing if it is missing. */
+  text: (name: string) => string
+  /** Words that open the thing which gives the evidence. */
+  link: (label: ReactNode) => ReactNode
+  /** When it was, with a comma before. */
+  when: ReactNode
+}
+
+const shortHash = (ref: Evidence['ref']) => ref?.id.slice(ref.id.indexOf('/') + 1, ref.id.indexOf('/') + 8)
+
+/** The words for each kind of evidence; a new kind does not compile before it has some. */
+const WORDS: Record<EvidenceCode, (telling: Telling) => ReactNode> = {
+  'logged-by': ({ by, nameOf, when }) => (
+    <>
+      {nameOf(by)}
+      {when}
+    </>
+  ),
+  'logged-by-rule': ({ by, ref, nameOf, link, when }) => (
+    <>
+      {nameOf(by)}, from {link(`fault ${ref?.id ?? ''}`)}
+      {when}
+    </>
+  ),
+  'accepted-by': ({ by, nameOf, when }) => (
+    <>
+      {nameOf(by)}
+      {when}
+    </>
+  ),
+  'parts-stand': ({ text }) => (
+    <>
+      {text('reached')} of {text('of')} parts have come this far
+    </>
+  ),
+  'started-by': ({ by, nameOf, when }) => (
+    <>
+      {nameOf(by)} started{when}
+    </>
+  ),
+  branch: ({ facts, text, link }) => (
+    <>{facts.isGone ? <span className="font-mono text-[12px] text-ink-3">{text('name')} (gone)</span> : link(text('name'))}</>
+  ),
+  commit: ({ ref, text, link, when }) => (
+    <>
+      {link(shortHash(ref))} <span className="text-ink-2">{text('subject')}</span>
+      {when}
+    </>
+  ),
+  'pull-request': ({ text, link, when }) => (
+    <>
+      {link(`pull request ${text('number')}`)} {text('state')}
+      {when}
+    </>
+  ),
+  review: ({ by, nameOf, when }) => (
+    <>
+      {nameOf(by)} reviewed{when}
+    </>
+  ),
+  'build-passed': ({ facts, text, link }) => (
+    <>
+      {link(`build ${text('number')}`)} passed, {plural(Number(facts.total), 'test')}
+    </>
+  ),
+  'build-broke': ({ facts, text, link }) => (
+    <span className="text-fault">
+      {link(`build ${text('number')}`)} broke: {plural(Number(facts.failed), 'test')} of {text('total')}
+    </span>
+  ),
+  'build-running': ({ text, link }) => <>{link(`build ${text('number')}`)} is running</>,
+  'fix-on-main': ({ ref, text, link, when }) => (
+    <>
+      on main of {text('repository')}, as {link(shortHash(ref))}
+      {when}
+    </>
+  ),
+  'fix-not-on-main': ({ facts, text }) => (
+    <>
+      {text('patchesOnMain')} of {plural(Number(facts.patches), 'change')} on main of {text('repository')}
+    </>
+  ),
+  'fix-reverted': ({ ref, link }) => <span className="text-fault">taken back by {link(shortHash(ref))}</span>,
+  'no-fix-yet': () => <>no commit says that it fixes this</>,
+  'runs-in': ({ text, link, when }) => (
+    <>
+      {link(text('release'))} runs in {text('environment')}
+      {when}
+    </>
+  ),
+  'not-yet-in': ({ text, link }) => (
+    <>
+      {text('environment')} still runs {link(text('release'))}, without it
+    </>
+  ),
+  'rolled-back': ({ text, link, when }) => (
+    <span className="text-fault">
+      {text('environment')} was rolled back to {link(text('release'))}
+      {when}
+    </span>
+  ),
+  'release-contains': ({ text, link, when }) => (
+    <>
+      {link(text('release'))} contains it{when}
+    </>
+  ),
+  silent: ({ ref, text, link }) => (
+    <>
+      {link(ref?.id)} silent since then, {text('exercised')} requests seen
+    </>
+  ),
+  'still-judging': ({ ref, facts, link }) => (
+    <>
+      {link(ref?.id)} must stay silent for{' '}
+      {age(0, Number(facts.neededMs)) === '0 min' ? `${Number(facts.neededMs) / 1000} s` : age(0, Number(facts.neededMs))} of use
+    </>
+  ),
+  'cannot-be-judged': () => <span className="text-ochre">nothing exercised it, so silence proves nothing; a person must verify</span>,
+  'came-back': ({ ref, text, link, when }) => (
+    <span className="text-fault">
+      {link(ref?.id)} was seen again in {text('release')} ({text('environment')}){when}
+    </span>
+  ),
+  'verified-by': ({ by, nameOf, when }) => (
+    <>
+      {nameOf(by)}
+      {when}
+    </>
+  ),
+  'tests-pass': ({ facts, text }) => (
+    <>
+      {plural(Number(facts.count), 'test')} that name it pass on {text('release')}
+    </>
+  ),
+  'waits-for': ({ text }) => <>{WAITS[text('what')] ?? `waits for ${text('what')}`}</>,
+  'claimed-by': ({ by, nameOf, when }) => (
+    <span className="text-ochre">
+      {nameOf(by)} says so; no evidence yet{when}
+    </span>
+  ),
+}
+
 /** One piece of evidence in words, with a way to open it. */
 export function EvidenceLine({ evidence, nameOf }: { evidence: Evidence; nameOf: (actor: string | null) => string }): ReactNode {
   const { code, by, atMs, ref, facts } = evidence
-  const text = (name: string) => String(facts[name] ?? '')
-  const when =
-    atMs === null ? null : (
-      <span className="text-ink-3">
-        , <When atMs={atMs} />
-      </span>
-    )
-  const link = (label: ReactNode) => (ref ? <ThingLink to={ref}>{label}</ThingLink> : label)
-  switch (code) {
-    case 'logged-by':
-      return (
-        <>
-          {nameOf(by)}
-          {when}
-        </>
-      )
-    case 'logged-by-rule':
-      return (
-        <>
-          {nameOf(by)}, from {link(`fault ${ref?.id ?? ''}`)}
-          {when}
-        </>
-      )
-    case 'accepted-by':
-      return (
-        <>
-          {nameOf(by)}
-          {when}
-        </>
-      )
-    case 'parts-stand':
-      return (
-        <>
-          {text('reached')} of {text('of')} parts have come this far
-        </>
-      )
-    case 'started-by':
-      return (
-        <>
-          {nameOf(by)} started{when}
-        </>
-      )
-    case 'branch':
-      return <>{facts.isGone ? <span className="font-mono text-[12px] text-ink-3">{text('name')} (gone)</span> : link(text('name'))}</>
-    case 'commit':
-      return (
-        <>
-          {link(ref?.id.slice(ref.id.indexOf('/') + 1, ref.id.indexOf('/') + 8))} <span className="text-ink-2">{text('subject')}</span>
-          {when}
-        </>
-      )
-    case 'pull-request':
-      return (
-        <>
-          {link(`pull request ${text('number')}`)} {text('state')}
-          {when}
-        </>
-      )
-    case 'review':
-      return (
-        <>
-          {nameOf(by)} reviewed{when}
-        </>
-      )
-    case 'build-passed':
-      return (
-        <>
-          {link(`build ${text('number')}`)} passed, {plural(Number(facts.total), 'test')}
-        </>
-      )
-    case 'build-broke':
-      return (
-        <span className="text-fault">
-          {link(`build ${text('number')}`)} broke: {plural(Number(facts.failed), 'test')} of {text('total')}
+  return WORDS[code]({
+    by,
+    ref,
+    facts,
+    nameOf,
+    text: (name) => String(facts[name] ?? ''),
+    link: (label) => (ref ? <ThingLink to={ref}>{label}</ThingLink> : label),
+    when:
+      atMs === null ? null : (
+        <span className="text-ink-3">
+          , <When atMs={atMs} />
         </span>
-      )
-    case 'build-running':
-      return <>{link(`build ${text('number')}`)} is running</>
-    case 'fix-on-main':
-      return (
-        <>
-          on main of {text('repository')}, as {link(ref?.id.slice(ref.id.indexOf('/') + 1, ref.id.indexOf('/') + 8))}
-          {when}
-        </>
-      )
-    case 'fix-not-on-main':
-      return (
-        <>
-          {text('patchesOnMain')} of {plural(Number(facts.patches), 'change')} on main of {text('repository')}
-        </>
-      )
-    case 'fix-reverted':
-      return <span className="text-fault">taken back by {link(ref?.id.slice(ref.id.indexOf('/') + 1, ref.id.indexOf('/') + 8))}</span>
-    case 'no-fix-yet':
-      return <>no commit says that it fixes this</>
-    case 'runs-in':
-      return (
-        <>
-          {link(text('release'))} runs in {text('environment')}
-          {when}
-        </>
-      )
-    case 'not-yet-in':
-      return (
-        <>
-          {text('environment')} still runs {link(text('release'))}, without it
-        </>
-      )
-    case 'rolled-back':
-      return (
-        <span className="text-fault">
-          {text('environment')} was rolled back to {link(text('release'))}
-          {when}
-        </span>
-      )
-    case 'release-contains':
-      return (
-        <>
-          {link(text('release'))} contains it{when}
-        </>
-      )
-    case 'silent':
-      return (
-        <>
-          {link(ref?.id)} silent since then, {text('exercised')} requests seen
-        </>
-      )
-    case 'still-judging':
-      return (
-        <>
-          {link(ref?.id)} must stay silent for{' '}
-          {age(0, Number(facts.neededMs)) === '0 min' ? `${Number(facts.neededMs) / 1000} s` : age(0, Number(facts.neededMs))} of use
-        </>
-      )
-    case 'cannot-be-judged':
-      return <span className="text-ochre">nothing exercised it, so silence proves nothing; a person must verify</span>
-    case 'came-back':
-      return (
-        <span className="text-fault">
-          {link(ref?.id)} was seen again in {text('release')} ({text('environment')}){when}
-        </span>
-      )
-    case 'verified-by':
-      return (
-        <>
-          {nameOf(by)}
-          {when}
-        </>
-      )
-    case 'tests-pass':
-      return (
-        <>
-          {plural(Number(facts.count), 'test')} that name it pass on {text('release')}
-        </>
-      )
-    case 'waits-for':
-      return <>{WAITS[text('what')] ?? `waits for ${text('what')}`}</>
-    case 'claimed-by':
-      return (
-        <span className="text-ochre">
-          {nameOf(by)} says so; no evidence yet{when}
-        </span>
-      )
-    default:
-      return <>{code.replaceAll('-', ' ')}</>
-  }
+      ),
+  })
 }

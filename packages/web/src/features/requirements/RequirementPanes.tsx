@@ -1,3 +1,4 @@
+import type { RequirementDetail } from '@dystracer/core/requirements/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { BeginRequirementDialog } from './BeginRequirementDialog'
@@ -76,21 +77,13 @@ const VERB: Record<string, string> = { implements: 'implemented by', breaks: 'br
 
 export function RequirementPane({ id }: { id: string }) {
   const { data, error, isLoading } = useRequirementQuery(id)
-  const people = usePeople()
   const trail = usePaneTrail()
-  const [draft, setDraft] = useState<{ title: string; text: string } | null>(null)
-  const [write] = useWriteRequirementMutation()
   if (!data)
     return (
       <Pane label={id} title={id}>
         <Pending error={error} isLoading={isLoading} />
       </Pane>
     )
-  const save = async () => {
-    const result = await write({ key: data.key, title: data.title, ...draft, text: draft?.text ?? data.text })
-    if (result.error) toast.error(problemText(result.error))
-    else setDraft(null)
-  }
   return (
     <Pane
       label={data.key}
@@ -105,54 +98,7 @@ export function RequirementPane({ id }: { id: string }) {
         </Button>
       }
     >
-      <div className="px-4 py-3">
-        {draft === null ? (
-          <p className="font-serif text-[15px] leading-relaxed">{data.text}</p>
-        ) : (
-          <form
-            onSubmit={(event) => {
-              event.preventDefault()
-              void save()
-            }}
-          >
-            <TextInput
-              aria-label="Requirement title"
-              maxLength={200}
-              value={draft.title}
-              onChange={(event) => setDraft({ ...draft, title: event.target.value })}
-              className="mb-1 font-serif text-[15px]"
-            />
-            <TextArea
-              aria-label="Requirement text"
-              rows={5}
-              value={draft.text}
-              onChange={(event) => setDraft({ ...draft, text: event.target.value })}
-              className="font-serif text-[15px]"
-            />
-            <p className="my-1 text-[12px] text-ink-2">
-              This makes revision {data.revision + 1}; links made to revision {data.revision} will ask to be re-checked.
-            </p>
-            <div className="flex gap-2">
-              <Button look="main" type="submit">
-                Save revision {data.revision + 1}
-              </Button>
-              <Button onClick={() => setDraft(null)}>Leave as it was</Button>
-            </div>
-          </form>
-        )}
-        <p className="mt-2 text-[12px] text-ink-2">
-          revision {data.revision}
-          {people.may('requirements.write') && draft === null && (
-            <>
-              {' '}
-              ·{' '}
-              <button type="button" className="link" onClick={() => setDraft({ title: data.title, text: data.text })}>
-                edit
-              </button>
-            </>
-          )}
-        </p>
-      </div>
+      <RequirementText key={data.key} data={data} />
       <div className="border-t border-edge px-4 py-3">
         <SectionHead>Items</SectionHead>
         {data.items.length === 0 && <p className="text-ochre">No item implements it.</p>}
@@ -192,5 +138,67 @@ export function RequirementPane({ id }: { id: string }) {
         </div>
       )}
     </Pane>
+  )
+}
+
+/** The sentence of a requirement, and its writing: a changed text is a new revision. */
+function RequirementText({ data }: { data: RequirementDetail }) {
+  const people = usePeople()
+  const [draft, setDraft] = useState<{ title: string; text: string } | null>(null)
+  const [write] = useWriteRequirementMutation()
+  const save = async () => {
+    const result = await write({ key: data.key, title: data.title, ...draft, text: draft?.text ?? data.text })
+    if (result.error) toast.error(problemText(result.error))
+    else setDraft(null)
+  }
+  return (
+    <div className="px-4 py-3">
+      {draft === null ? (
+        <p className="font-serif text-[15px] leading-relaxed">{data.text}</p>
+      ) : (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault()
+            void save()
+          }}
+        >
+          <TextInput
+            aria-label="Requirement title"
+            maxLength={200}
+            value={draft.title}
+            onChange={(event) => setDraft({ ...draft, title: event.target.value })}
+            className="mb-1 font-serif text-[15px]"
+          />
+          <TextArea
+            aria-label="Requirement text"
+            rows={5}
+            value={draft.text}
+            onChange={(event) => setDraft({ ...draft, text: event.target.value })}
+            className="font-serif text-[15px]"
+          />
+          <p className="my-1 text-[12px] text-ink-2">
+            This makes revision {data.revision + 1}; links made to revision {data.revision} will ask to be re-checked.
+          </p>
+          <div className="flex gap-2">
+            <Button look="main" type="submit">
+              Save revision {data.revision + 1}
+            </Button>
+            <Button onClick={() => setDraft(null)}>Leave as it was</Button>
+          </div>
+        </form>
+      )}
+      <p className="mt-2 text-[12px] text-ink-2">
+        revision {data.revision}
+        {people.may('requirements.write') && draft === null && (
+          <>
+            {' '}
+            ·{' '}
+            <button type="button" className="link" onClick={() => setDraft({ title: data.title, text: data.text })}>
+              edit
+            </button>
+          </>
+        )}
+      </p>
+    </div>
   )
 }

@@ -1,3 +1,5 @@
+import type { Item } from '@dystracer/core/items/wire'
+import { STAGES } from '@dystracer/core/ladder/ladder'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 
 /** A row of a list as the server sends it, with what a test says of it. */
@@ -27,6 +29,42 @@ export function anItem(given: Partial<ItemSummary> = {}): ItemSummary {
     createdAtMs: 1_770_000_000_000,
     updatedAtMs: 1_770_000_000_000,
     revision: 1,
+    ...given,
+  }
+}
+
+/** An item whole, as the server sends it, with what a test says of it. */
+export function aDetail(given: Partial<Item> = {}): Item {
+  return {
+    ...anItem(),
+    description: '',
+    points: null,
+    estimateMinutes: null,
+    foundIn: null,
+    plannedFor: null,
+    classification: null,
+    ownValues: {},
+    namedIds: [],
+    reporterId: null,
+    cameFrom: null,
+    followerIds: [],
+    children: [],
+    blockedBy: [],
+    keeperId: null,
+    mergedInto: null,
+    asked: null,
+    aliases: [],
+    spentMinutes: 0,
+    ladder: {
+      stage: 'logged',
+      treads: STAGES.map((stage) => ({ stage, state: stage === 'logged' ? 'proved' : 'waiting', evidence: [] })),
+      hasComeBack: false,
+      disposition: null,
+      drift: [],
+    },
+    links: [],
+    proposedBranch: 'emb-1-shelf-light',
+    proposedRepository: null,
     ...given,
   }
 }

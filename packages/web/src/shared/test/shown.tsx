@@ -4,7 +4,7 @@ import { PROBLEM_CATALOGUE, type ProblemCode } from '@dystracer/core/basics/prob
 import { OPERATIONS, type OperationName } from '@dystracer/core/contract/operations'
 import type { ReactNode } from 'react'
 import { Provider } from 'react-redux'
-import { MemoryRouter, useLocation } from 'react-router'
+import { BrowserRouter } from 'react-router'
 import { api, type Answer, type Body } from '#shared/lib/api'
 import { store } from '#shared/lib/store'
 
@@ -76,15 +76,12 @@ function isRefused(given: unknown): given is Refused {
   return typeof given === 'object' && given !== null && 'refused' in given
 }
 
-function Whereabouts() {
-  const { pathname, search } = useLocation()
-  return <output aria-label="address">{pathname + search}</output>
-}
-
 /** A part on its page: how to find things there, a person to use it, and what the server was asked. */
 export interface Shown extends RenderResult {
   user: UserEvent
   asked: readonly Asked[]
+  /** Where the person is now. */
+  address: () => string
   bodiesOf: (name: OperationName) => unknown[]
 }
 
@@ -92,15 +89,19 @@ export interface Shown extends RenderResult {
 export function show(content: ReactNode, { answers = {}, at = '/' }: { answers?: Answers; at?: string } = {}): Shown {
   const { asked, fetchStub } = aServer(answers)
   globalThis.fetch = fetchStub
+  window.history.replaceState(null, '', at)
   store.dispatch(api.util.resetApiState())
   const page: RenderResult = render(
     <Provider store={store}>
-      <MemoryRouter initialEntries={[at]}>
-        {content}
-        <Whereabouts />
-      </MemoryRouter>
+      <BrowserRouter>{content}</BrowserRouter>
     </Provider>,
   )
   const user: UserEvent = userEvent.setup()
-  return { ...page, user, asked, bodiesOf: (name: OperationName) => asked.filter((call) => call.name === name).map((call) => call.body) }
+  return {
+    ...page,
+    user,
+    asked,
+    address: () => window.location.pathname,
+    bodiesOf: (name: OperationName) => asked.filter((call) => call.name === name).map((call) => call.body),
+  }
 }

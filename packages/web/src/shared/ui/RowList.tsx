@@ -60,50 +60,16 @@ export function RowList<Row>({
   useEffect(() => {
     if (at >= 0) virtual.scrollToIndex(at)
   }, [selectedId, rows.length > 0])
-  // The selection comes back by the address, later than the next press of a quick hand: steps count from the row asked for last.
-  const askedFor = useRef<string[]>([])
-  useEffect(() => {
-    const asked = askedFor.current
-    askedFor.current = shownId !== null && asked.includes(shownId) ? asked.slice(asked.indexOf(shownId) + 1) : []
-    if (askedFor.current.length === 0) setAhead(null)
-  }, [shownId])
-  const move = (to: number) => {
-    const index = Math.min(Math.max(to, 0), rows.length - 1)
-    const row = rows[index]
-    if (!row) return
-    askedFor.current.push(idOf(row))
-    setAhead(idOf(row) === shownId ? null : idOf(row))
-    virtual.scrollToIndex(index)
-    onShow(row, true)
-  }
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (event.ctrlKey || event.metaKey || (event.altKey && !event.key.startsWith('Arrow'))) return
-    const last = askedFor.current.at(-1)
-    const asked = last === undefined ? -1 : rows.findIndex((entry) => idOf(entry) === last)
-    const from = asked < 0 ? at : asked
-    const row = rows[from]
-    if (onKey?.(event, row, (to) => move(rows.indexOf(to)))) {
-      event.preventDefault()
-      return
-    }
-    if (event.altKey) return
-    const step = {
-      ArrowDown: from + 1,
-      ArrowUp: from < 0 ? 0 : from - 1,
-      Home: 0,
-      End: rows.length - 1,
-      PageDown: from + 12,
-      PageUp: from - 12,
-    }[event.key]
-    if (step !== undefined) {
-      event.preventDefault()
-      move(step)
-    }
-    if (event.key === 'Enter' && row) {
-      event.preventDefault()
-      onShow(row, false)
-    }
-  }
+  const { onKeyDown, letGo } = useRowKeys({
+    rows,
+    idOf,
+    shownId,
+    at,
+    setAhead,
+    onShow,
+    onKey,
+    scrollTo: (index) => virtual.scrollToIndex(index),
+  })
   const overlaid = overlay ? shown.find((entry) => entry.key === overlay.id) : undefined
   const list = (
     <div
@@ -138,8 +104,7 @@ export function RowList<Row>({
                 tabIndex={-1}
                 aria-selected={id === selectedId}
                 onClick={() => {
-                  askedFor.current = []
-                  setAhead(null)
+                  letGo()
                   onShow(row, false)
                 }}
                 onDoubleClick={(event) => onDoubleClick?.(row, event)}
@@ -168,4 +133,74 @@ export function RowList<Row>({
       )}
     </div>
   )
+}
+
+/**
+ * The keys of a list: arrows and jumps move the mark and show its row, Enter opens it; the list's own keys go first. The selection comes
+ * back by the address, later than the next press of a quick hand, so steps count from the row that was asked for last.
+ */
+function useRowKeys<Row>({
+  rows,
+  idOf,
+  shownId,
+  at,
+  setAhead,
+  onShow,
+  onKey,
+  scrollTo,
+}: Pick<RowListProps<Row>, 'rows' | 'idOf' | 'onShow' | 'onKey'> & {
+  shownId: string | null
+  /** Where the mark is, -1 for nowhere. */
+  at: number
+  setAhead: (id: string | null) => void
+  scrollTo: (index: number) => void
+}) {
+  const askedFor = useRef<string[]>([])
+  useEffect(() => {
+    const asked = askedFor.current
+    askedFor.current = shownId !== null && asked.includes(shownId) ? asked.slice(asked.indexOf(shownId) + 1) : []
+    if (askedFor.current.length === 0) setAhead(null)
+  }, [shownId, setAhead])
+  const move = (to: number) => {
+    const index = Math.min(Math.max(to, 0), rows.length - 1)
+    const row = rows[index]
+    if (!row) return
+    askedFor.current.push(idOf(row))
+    setAhead(idOf(row) === shownId ? null : idOf(row))
+    scrollTo(index)
+    onShow(row, true)
+  }
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey || (event.altKey && !event.key.startsWith('Arrow'))) return
+    const last = askedFor.current.at(-1)
+    const asked = last === undefined ? -1 : rows.findIndex((entry) => idOf(entry) === last)
+    const from = asked < 0 ? at : asked
+    const row = rows[from]
+    if (onKey?.(event, row, (to) => move(rows.indexOf(to)))) {
+      event.preventDefault()
+      return
+    }
+    if (event.altKey) return
+    const step = {
+      ArrowDown: from + 1,
+      ArrowUp: from < 0 ? 0 : from - 1,
+      Home: 0,
+      End: rows.length - 1,
+      PageDown: from + 12,
+      PageUp: from - 12,
+    }[event.key]
+    if (step !== undefined) {
+      event.preventDefault()
+      move(step)
+    }
+    if (event.key === 'Enter' && row) {
+      event.preventDefault()
+      onShow(row, false)
+    }
+  }
+  const letGo = () => {
+    askedFor.current = []
+    setAhead(null)
+  }
+  return { onKeyDown, letGo }
 }

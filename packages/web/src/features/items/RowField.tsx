@@ -1,0 +1,108 @@
+import type { ChangeItem } from '@dystracer/core/items/wire'
+import type { ItemColumn } from '@dystracer/core/looking/look'
+import type { ItemSummary } from '@dystracer/core/records/wire'
+import { useState, type ReactNode, type RefObject } from 'react'
+import { usePeople } from '#features/people/index'
+import { PRIORITY_CHOICES, SEVERITIES, toChoices } from '#shared/lib/choices'
+import { DateInput } from '#shared/ui/DateInput'
+import { Choose, TextInput } from '#shared/ui/fields'
+
+/** A control as small as the text of a row. */
+export const TIGHT = 'px-1! py-0! text-[12px]'
+const EDITABLE: readonly ItemColumn[] = ['severity', 'type', 'priority', 'component', 'milestone', 'owner', 'due', 'labels']
+
+/** Whether a column can be changed in its row. */
+export function isEditable(column: ItemColumn): boolean {
+  return EDITABLE.includes(column)
+}
+
+interface RowFieldProps {
+  item: ItemSummary
+  /** Set once the row is left by Escape: what is typed then is not saved. */
+  isLeaving: RefObject<boolean>
+  onChange: (change: ChangeItem) => void
+}
+
+/** One field of a row, as a control; nothing for a column that cannot be changed there. */
+export function RowField({ item, column, isLeaving, onChange }: RowFieldProps & { column: ItemColumn }): ReactNode {
+  const { me } = usePeople()
+  const choose = (
+    column: ItemColumn,
+    value: string | null,
+    choices: { value: string; label: string }[],
+    change: (value: string | null) => ChangeItem,
+  ) => (
+    <Choose
+      aria-label={`${column} of ${item.key}`}
+      className={TIGHT}
+      none={column === 'type' ? undefined : '–'}
+      value={value ?? ''}
+      choices={choices}
+      onChange={(event) => onChange(change(event.target.value || null))}
+    />
+  )
+  switch (column) {
+    case 'severity':
+      return choose(column, item.severity === null ? null : String(item.severity), SEVERITIES, (value) => ({
+        severity: value === null ? null : Number(value),
+      }))
+    case 'type':
+      return choose(column, item.type, toChoices(me?.setup.types.map((type) => type.type) ?? []), (value) => ({
+        type: value ?? item.type,
+      }))
+    case 'priority':
+      return choose(column, item.priority, PRIORITY_CHOICES, (value) => ({ priority: value as ChangeItem['priority'] }))
+    case 'component':
+      return choose(column, item.component, toChoices(me?.components ?? []), (component) => ({ component }))
+    case 'milestone':
+      return choose(
+        column,
+        item.milestone,
+        toChoices([...new Set([...(me?.milestones ?? []), ...(item.milestone ? [item.milestone] : [])])]),
+        (milestone) => ({
+          milestone,
+        }),
+      )
+    case 'owner':
+      return choose(
+        column,
+        item.ownerId,
+        (me?.people ?? []).map((person) => ({ value: person.personId, label: person.name })),
+        (ownerId) => ({ ownerId }),
+      )
+    case 'due':
+      return (
+        <DateInput
+          label={`due of ${item.key}`}
+          className={TIGHT}
+          value={item.dueOn ?? ''}
+          onDone={(day) => onChange({ dueOn: day || null })}
+        />
+      )
+    case 'labels':
+      return <LabelsField item={item} isLeaving={isLeaving} onChange={onChange} />
+    default:
+      return null
+  }
+}
+
+/** The labels of a row as one line with commas; saved when it is left. */
+function LabelsField({ item, isLeaving, onChange }: RowFieldProps) {
+  const [labels, setLabels] = useState(item.labels.join(', '))
+  const saveLabels = () => {
+    const next = labels
+      .split(',')
+      .map((label) => label.trim())
+      .filter(Boolean)
+    if (!isLeaving.current && next.join() !== item.labels.join()) onChange({ labels: next })
+  }
+  return (
+    <TextInput
+      aria-label={`labels of ${item.key}`}
+      className={TIGHT}
+      value={labels}
+      onChange={(event) => setLabels(event.target.value)}
+      onBlur={saveLabels}
+    />
+  )
+}

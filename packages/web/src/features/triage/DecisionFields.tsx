@@ -1,0 +1,158 @@
+import type { Proposals } from '@dystracer/core/triage/wire'
+import type { ReactNode } from 'react'
+import { usePeople } from '#features/people/index'
+import { useRequirementsQuery } from '#features/requirements/requirements.api'
+import { toChoices } from '#shared/lib/choices'
+import { KEYS } from '#shared/lib/keys'
+import { Choose, TextInput } from '#shared/ui/fields'
+import { SectionHead } from '#shared/ui/parts'
+import { PROPOSALS_OF, type DecisionDraft, type DraftField } from './decision-draft'
+
+/** What is decided about an item that is ours, each with what is proposed for it and why. */
+export function DecisionFields({
+  draft,
+  proposals,
+  isLocked,
+  onChange: set,
+}: {
+  draft: DecisionDraft
+  proposals: Proposals
+  isLocked: boolean
+  onChange: (changes: Partial<DecisionDraft>) => void
+}) {
+  const people = usePeople()
+  const { data: requirements } = useRequirementsQuery()
+  const chosenRequirement = requirements?.rows.find((row) => row.key === draft.requirement)
+  const personChoices = (people.me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))
+  return (
+    <>
+      <Proposed field="requirement" label="Breaks" draft={draft} proposals={proposals} onTake={set}>
+        <Choose
+          aria-label="Breaks"
+          className="py-1!"
+          disabled={isLocked}
+          value={draft.requirement}
+          none="no requirement"
+          onChange={(event) => set({ requirement: event.target.value })}
+          choices={(requirements?.rows ?? [])
+            .filter((row) => !row.isHeading)
+            .map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
+        />
+        {chosenRequirement && <p className="mt-1 line-clamp-2 font-serif text-[14px]">{chosenRequirement.text}</p>}
+      </Proposed>
+      <Proposed field="ownerId" label="Owner" draft={draft} proposals={proposals} onTake={set}>
+        <Choose
+          aria-label="Owner"
+          className="py-1!"
+          disabled={isLocked}
+          value={draft.ownerId}
+          none="nobody yet"
+          onChange={(event) => set({ ownerId: event.target.value })}
+          choices={personChoices}
+        />
+      </Proposed>
+      <Proposed field="component" label="Component" draft={draft} proposals={proposals} onTake={set}>
+        <Choose
+          aria-label="Component"
+          className="py-1!"
+          disabled={isLocked}
+          value={draft.component}
+          none="not sure"
+          onChange={(event) => set({ component: event.target.value })}
+          choices={toChoices(people.me?.components ?? [])}
+        />
+      </Proposed>
+      <Proposed field="milestone" label="Milestone" draft={draft} proposals={proposals} onTake={set}>
+        <Choose
+          aria-label="Milestone"
+          className="py-1!"
+          disabled={isLocked}
+          value={draft.milestone}
+          none="none yet"
+          onChange={(event) => set({ milestone: event.target.value })}
+          choices={toChoices(people.me?.milestones ?? [])}
+        />
+      </Proposed>
+      <div>
+        <SectionHead>Title</SectionHead>
+        <TextInput
+          aria-label="Title"
+          disabled={isLocked}
+          value={draft.title}
+          maxLength={200}
+          onChange={(event) => set({ title: event.target.value })}
+        />
+      </div>
+      <div>
+        <SectionHead>How bad?</SectionHead>
+        <div role="radiogroup" aria-label="Severity" className="flex gap-2">
+          {[1, 2, 3, 4, 5].map((value) => (
+            // biome-ignore lint/a11y/useSemanticElements: a numeral over a bar is drawn, the roles say what it is
+            <button
+              key={value}
+              type="button"
+              role="radio"
+              disabled={isLocked}
+              aria-checked={draft.severity === value}
+              aria-label={`severity ${value}`}
+              onClick={() => set({ severity: value })}
+              className={`flex-1 border-b-[3px] pb-0.5 text-[15px] font-bold ${draft.severity === value ? 'border-fault' : 'border-edge'} ${value <= 2 ? 'text-fault' : value === 3 ? 'text-ink' : 'text-ink-3'}`}
+            >
+              {value}
+            </button>
+          ))}
+        </div>
+        <p className="mt-1 text-[12px] text-ink-2">
+          {proposals.severity.value} looks right: {proposals.severity.reason}
+        </p>
+      </div>
+    </>
+  )
+}
+
+/** A field with its proposals: the reason for what is chosen, one key that takes the next, and the others to click. */
+function Proposed({
+  field,
+  label,
+  draft,
+  proposals,
+  onTake,
+  children,
+}: {
+  field: DraftField
+  label: string
+  draft: DecisionDraft
+  proposals: Proposals
+  onTake: (changes: Partial<DecisionDraft>) => void
+  children: ReactNode
+}) {
+  const rows = proposals[PROPOSALS_OF[field]]
+  const chosen = rows.find((entry) => entry.value === draft[field])
+  const other = rows.find((entry) => entry.value !== draft[field])
+  return (
+    <div>
+      <div className="mb-0.5 flex items-center justify-between text-[12px] font-bold text-ink-3">
+        {label}
+        {rows.length > 0 && (
+          <kbd
+            title={`${KEYS.triage[field].shown} takes the next proposal`}
+            className="rounded-[2px] border border-edge px-1 font-mono text-[11px] font-normal"
+          >
+            {KEYS.triage[field].shown}
+          </kbd>
+        )}
+      </div>
+      {children}
+      {chosen && <p className="text-[12px] text-ink-2">{chosen.reason}</p>}
+      {other && (
+        <p className="text-[12px] text-ink-3">
+          or{' '}
+          <button type="button" className="link text-left" onClick={() => onTake({ [field]: other.value })}>
+            {field === 'requirement' ? `${other.value} ${other.label}` : other.label}
+          </button>{' '}
+          · {other.reason}
+        </p>
+      )}
+    </div>
+  )
+}
