@@ -5,21 +5,23 @@ import { aMe } from '#shared/test/a-me'
 import { show } from '#shared/test/shown'
 import { FilterBar } from './FilterBar'
 
+/** A list's filter, as its page holds it. */
+function Page({ start, onFilter }: { start: string; onFilter: (filter: string) => void }) {
+  const [filter, setFilter] = useState(start)
+  return (
+    <FilterBar
+      filter={filter}
+      onFilter={(next) => {
+        onFilter(next)
+        setFilter(next)
+      }}
+    />
+  )
+}
+
 function shown(start = '') {
   const onFilter = jest.fn<(filter: string) => void>()
-  function Page() {
-    const [filter, setFilter] = useState(start)
-    return (
-      <FilterBar
-        filter={filter}
-        onFilter={(next) => {
-          onFilter(next)
-          setFilter(next)
-        }}
-      />
-    )
-  }
-  const page = show(<Page />, { answers: { readMe: () => aMe() } })
+  const page = show(<Page start={start} onFilter={onFilter} />, { answers: { readMe: () => aMe() } })
   return { ...page, onFilter, field: page.getByRole('combobox', { name: 'Filter' }) as HTMLInputElement }
 }
 

@@ -1,30 +1,33 @@
 import { describe, expect, jest, test } from '@jest/globals'
 import { useState } from 'react'
 import { show } from '#shared/test/shown'
-import { RowList } from './RowList'
+import { RowList, type RowListProps } from './RowList'
 
 const rowsTo = (count: number) => Array.from({ length: count }, (_, at) => `EMB-${at + 1}`)
 
-function shown(rows: readonly string[], given: { onKey?: () => boolean; onNearEnd?: () => void } = {}) {
+type Given = Partial<Pick<RowListProps<string>, 'onKey' | 'onNearEnd'>>
+
+/** A list whose page remembers which row is shown beside it. */
+function Page({ onShow, ...list }: Given & { rows: readonly string[]; onShow: (row: string, isStep: boolean) => void }) {
+  const [selected, setSelected] = useState<string | null>(null)
+  return (
+    <RowList
+      label="Items"
+      idOf={(row) => row}
+      selectedId={selected}
+      renderRow={(row) => row}
+      onShow={(row, isStep) => {
+        onShow(row, isStep)
+        setSelected(row)
+      }}
+      {...list}
+    />
+  )
+}
+
+function shown(rows: readonly string[], given: Given = {}) {
   const onShow = jest.fn<(row: string, isStep: boolean) => void>()
-  function Page() {
-    const [selected, setSelected] = useState<string | null>(null)
-    return (
-      <RowList
-        label="Items"
-        rows={rows}
-        idOf={(row) => row}
-        selectedId={selected}
-        renderRow={(row) => row}
-        onShow={(row, isStep) => {
-          onShow(row, isStep)
-          setSelected(row)
-        }}
-        {...given}
-      />
-    )
-  }
-  const page = show(<Page />)
+  const page = show(<Page rows={rows} onShow={onShow} {...given} />)
   const list = page.getByRole('listbox', { name: 'Items' })
   const selected = () => list.querySelector('[aria-selected="true"]')?.textContent ?? null
   return { ...page, list, onShow, selected }
