@@ -11,7 +11,7 @@ import { buildContext } from '@dystracer/server/context'
 import { openVolumeDb } from '@dystracer/server/platform/db/open'
 import { startServer } from '@dystracer/server/server'
 import type { SenderData } from './bench-sender.js'
-import { makeToken } from '@dystracer/server/subjects/people/accounts.commands'
+import { makeToken } from '@dystracer/server/subjects/people/tokens.commands'
 import { listFaults, readFault } from '@dystracer/server/subjects/faults/faults.views'
 import { listOccurrences } from '@dystracer/server/subjects/faults/occurrences.views'
 

@@ -8,7 +8,7 @@ import { makeConfig } from '@dystracer/server/platform/config/config'
 import { buildContext } from '@dystracer/server/context'
 import { sql } from '@dystracer/server/platform/db/statements'
 import { startServer } from '@dystracer/server/server'
-import { makeToken } from '@dystracer/server/subjects/people/accounts.commands'
+import { makeToken } from '@dystracer/server/subjects/people/tokens.commands'
 import type { ServiceContext } from '@dystracer/server/platform/context'
 import { benchLooking } from './bench-looking.js'
 import { fillWorld, makeRandom, makeText, type WorldSize } from './bench-world.js'
@@ -199,7 +199,7 @@ export async function benchTriage(): Promise<Figures> {
       personId: 'ines',
       roles: {},
       everywhere: 'lead',
-      tokenProject: null,
+      limits: null,
       via: 'session',
       scope: null,
       csrfToken: null,

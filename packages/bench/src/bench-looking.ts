@@ -85,7 +85,7 @@ export function benchLooking(ctx: ServiceContext): Figures {
     personId: 'ines',
     roles: {},
     everywhere: 'lead',
-    tokenProject: null,
+    limits: null,
     via: 'session',
     scope: null,
     csrfToken: null,

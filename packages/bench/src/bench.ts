@@ -10,7 +10,7 @@ import { benchBurst, benchFaults } from './bench-faults.js'
 import { benchItems, benchTriage } from './bench-items.js'
 import { buildContext } from '@dystracer/server/context'
 import { startServer } from '@dystracer/server/server'
-import { makeToken } from '@dystracer/server/subjects/people/accounts.commands'
+import { makeToken } from '@dystracer/server/subjects/people/tokens.commands'
 
 type Figures = Record<string, number>
 

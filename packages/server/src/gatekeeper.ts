@@ -69,8 +69,9 @@ export function makeGatekeeper(ctx: ServiceContext): Gatekeeper {
   }
 }
 
+/** What belongs to a person alone (an inbox, notes, tokens) is for them where they have signed in: a token, even their own, has none of it. */
 function requirePerson(who: Who): void {
-  if (who.personId !== null) return
+  if (who.personId !== null && who.via === 'session') return
   if (who.via === 'anonymous')
     throw new Problem('sign-in-required', { detail: 'You are reading as a guest. Sign in to do this; nothing was changed.' })
   throw new Problem('not-allowed', { detail: 'This belongs to a person; a token has none of it.' })

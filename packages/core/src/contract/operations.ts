@@ -1,4 +1,5 @@
 import type { Operation, OutsidePath } from '#people/operation'
+import { tokenOperations } from '#people/token-wire'
 import { peopleOperations } from '#people/wire'
 import { setupOperations } from '#setup/wire'
 import { projectsOperations } from '#projects/wire'
@@ -24,6 +25,7 @@ import { undoOperations } from '#undo/wire'
 /** Everything that can be asked of the server, by name: what is not in this table does not exist. */
 export const OPERATIONS = {
   ...peopleOperations,
+  ...tokenOperations,
   ...setupOperations,
   ...projectsOperations,
   ...codeOperations,

@@ -90,13 +90,23 @@ export type LiveMessage = z.infer<typeof zLiveMessage>
 
 /** What can be asked of desk. */
 export const deskOperations = {
-  signIn: operation({ method: 'post', path: '/session', summary: 'Sign in', may: 'anyone', about: 'nothing', body: zSignIn, answer: zMe }),
+  signIn: operation({
+    method: 'post',
+    path: '/session',
+    summary: 'Sign in',
+    may: 'anyone',
+    about: 'nothing',
+    isSecret: true,
+    body: zSignIn,
+    answer: zMe,
+  }),
   signUp: operation({
     method: 'post',
     path: '/sign-up',
     summary: 'Sign up by the link of an invitation, or as the first administrator',
     may: 'anyone',
     about: 'nothing',
+    isSecret: true,
     body: zSignUp,
     answer: zMe,
   }),

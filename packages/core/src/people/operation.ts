@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import type { Permission } from './permissions.js'
+import type { Sent } from './who.js'
 
 /**
  * What an operation is about: the thing that its path names, whose project decides about the right. `nothing` in particular: lists over
@@ -38,6 +39,8 @@ export interface Operation {
   readonly about: About
   /** What only a person has (an inbox, something in hand, a note): a token is refused. */
   readonly isPersonal?: true
+  /** Whether request or answer holds a secret: then neither is kept for an `Idempotency-Key`, not even as a hash. */
+  readonly isSecret?: true
   readonly query?: z.ZodType
   readonly body?: z.ZodType
   readonly answer: z.ZodType
@@ -57,8 +60,10 @@ export interface OutsidePath {
   readonly method: 'get' | 'post'
   readonly path: string
   readonly summary: string
-  /** What stands for an account: a token of scope intake, that or a Standard Webhooks signature, or the address itself. */
-  readonly proof: 'intake-token' | 'signature-or-intake-token' | 'private-link'
+  /** What stands for an account: a token that may send this, or the address itself. */
+  readonly proof: Sent | 'private-link'
+  /** Whether a Standard Webhooks signature over the body does as well as a token. */
+  readonly maySign?: true
   /** The media types that it takes, and how large a body may be, inflated too. */
   readonly takes?: { readonly media: readonly string[]; readonly limitBytes: number }
   readonly query?: z.ZodType

@@ -26,6 +26,7 @@ export const PERMISSIONS = {
   'imports.run': { from: 'lead', act: 'import items' },
   'people.invite': { from: 'lead', act: 'invite people' },
   'people.make-admin': { from: 'admin', act: 'make administrators' },
+  'tokens.manage': { from: 'lead', act: 'make and take back tokens' },
   'projects.make': { from: 'lead', act: 'make projects' },
   'requirements.write': { from: 'lead', act: 'write requirements' },
   'code.contribute': { from: 'member', act: 'open and merge pull requests' },

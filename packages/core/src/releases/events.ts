@@ -7,5 +7,6 @@ export interface ReleasesEvents {
   'deployment-asked': { deploymentId: string; service: string; release: string; environment: string }
   'deployment-approved': { deploymentId: string }
   'deployment-failed': { deploymentId: string; why: string }
-  'deployment-seen': { deploymentId: string; service: string; release: string; environment: string }
+  /** `by` is whom the deployer names: a fact that it tells, not who acted. */
+  'deployment-seen': { deploymentId: string; service: string; release: string; environment: string; by?: string }
 }

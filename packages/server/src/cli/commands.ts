@@ -8,8 +8,11 @@ import { openMainDb, openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { verifyTables } from '#verify-tables'
 import { startServer } from '#server'
-import { firstAdminSecret, makeToken } from '#subjects/people/accounts.commands'
-import type { Scope } from '@dystracer/core/people/who'
+import { firstAdminSecret } from '#subjects/people/accounts.commands'
+import { makeToken } from '#subjects/people/tokens.commands'
+import { zMakeToken } from '@dystracer/core/people/token-wire'
+import { SCOPES } from '@dystracer/core/people/who'
+import { z } from 'zod'
 
 /** Starts the server on a real data folder; until somebody can sign in, each start prints the sign-up link of the first administrator. */
 export async function start(config: Config, say: (line: string) => void): Promise<() => Promise<void>> {
@@ -37,10 +40,31 @@ function requireData(options: CommandOptions): string {
   return dir
 }
 
-export function token(options: CommandOptions, input: { name: string; project: string | null; scope: Scope }): string {
+/** A token as asked for on the command line. */
+export interface TokenOptions {
+  name: string
+  scope: string
+  project?: string
+  service?: string[]
+  origin?: string[]
+  days?: string
+}
+
+/** Makes a token; throws with what is wrong for a scope, project, service or number of days that makes no sense. */
+export function token(options: CommandOptions, asked: TokenOptions): string {
+  const { name, project, service: services = [], origin: origins = [], days } = asked
+  const scope = SCOPES.find((known) => known === asked.scope)
+  if (!scope) throw new Error(`--scope must be one of ${SCOPES.join(', ')}, not ${asked.scope}`)
+  const dayCount = days === undefined ? null : Number(days)
+  if (scope !== 'admin') {
+    const checked = zMakeToken.safeParse({ name, scope, services, origins, days: dayCount })
+    if (!checked.success) throw new Error(z.prettifyError(checked.error))
+  }
   const db = openMainDb(join(requireData(options), 'dystracer.db'))
   try {
-    return makeToken(db, { ...input, nowMs: Date.now() })
+    if (project !== undefined && !sql(db, 'SELECT 1 FROM project WHERE prefix = @project').get({ project }))
+      throw new Error(`there is no project ${project}; --project takes its prefix`)
+    return makeToken(db, { name, scope, project: project ?? null, services, origins, days: dayCount, nowMs: Date.now() })
   } finally {
     db.close()
   }

@@ -1,8 +1,8 @@
 import { Command } from 'commander'
 import { makeConfig, type CommandOptions } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
-import type { Scope } from '@dystracer/core/people/who'
-import { backup, restore, start, token, verify } from './commands.js'
+import { SCOPES } from '@dystracer/core/people/who'
+import { backup, restore, start, token, verify, type TokenOptions } from './commands.js'
 import { runUntilSignal, withPlace } from './frame.js'
 
 const say = (line: string) => process.stdout.write(`${line}\n`)
@@ -17,11 +17,12 @@ withPlace(
     .description('print a new access token')
     .requiredOption('--name <name>')
     .option('--project <prefix>')
-    .option('--scope <scope>', 'intake, read, write or admin', 'read'),
-).action((options: CommandOptions & { name: string; project?: string; scope: string }) => {
-  if (!['intake', 'read', 'write', 'admin'].includes(options.scope))
-    throw new Error(`--scope must be intake, read, write or admin, not ${options.scope}`)
-  say(token(options, { name: options.name, project: options.project ?? null, scope: options.scope as Scope }))
+    .option('--scope <scope>', SCOPES.join(', '), 'read')
+    .option('--service <name...>', 'the only services whose telemetry it sends')
+    .option('--origin <origin...>', 'the only web origins whose pages send with it')
+    .option('--days <days>', 'after how many days it ends; never without'),
+).action((options: CommandOptions & TokenOptions) => {
+  say(token(options, options))
 })
 withPlace(program.command('verify').description('rebuild the tables from the journal and compare')).action((options: CommandOptions) => {
   process.exitCode = verify(options, say) ? 0 : 1

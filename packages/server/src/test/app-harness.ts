@@ -5,7 +5,8 @@ import { dirname, join } from 'node:path'
 import { makeConfig, type Config } from '#platform/config/config'
 import { buildContext, type OwnedContext } from '#context'
 import { startServer, type RunningServer } from '#server'
-import { makeToken, setPassword } from '#subjects/people/accounts.commands'
+import { setPassword } from '#subjects/people/accounts.commands'
+import { makeToken, type TokenDraft } from '#subjects/people/tokens.commands'
 import type { Scope } from '@dystracer/core/people/who'
 import type { Replacement, ServiceContext } from '#platform/context'
 
@@ -38,7 +39,8 @@ export interface App {
   server: RunningServer
   clock: { nowMs: number }
   log: string[]
-  token(scope: Scope): string
+  /** A new token of all projects, or held to what is said. */
+  token(scope: Scope, limits?: Partial<TokenDraft>): string
   call(path: string, asked?: Asked): Promise<Answer>
   /** The same as a signed-in person, CSRF token and all. */
   as(person: PersonName): Promise<(path: string, asked?: Asked) => Promise<Answer>>
@@ -99,7 +101,7 @@ export async function startApp({
     clock,
     log: [],
     call,
-    token: (scope) => makeToken(ctx.db, { name: `test ${scope}`, project: null, scope, nowMs: clock.nowMs }),
+    token: (scope, limits = {}) => makeToken(ctx.db, { name: `test ${scope}`, project: null, scope, nowMs: clock.nowMs, ...limits }),
     as,
     asks: async (person) => {
       const ask = await as(person)

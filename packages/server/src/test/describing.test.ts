@@ -3,7 +3,7 @@ import { replaced } from '#platform/context'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import sharp from 'sharp'
 import { verifyTables } from '#verify-tables'
-import { makeToken } from '#subjects/people/accounts.commands'
+import { makeToken } from '#subjects/people/tokens.commands'
 import { mailDigests } from '#subjects/inbox/mail'
 import { startApp, type App, type Ask } from './app-harness.js'
 
@@ -13,7 +13,10 @@ let rafe: Ask
 let wren: Ask
 const mails: { to: string; subject: string; text: string }[] = []
 beforeAll(async () => {
-  app = await startApp({ replacements: [replaced(mailerSlot, { send: async (mail) => void mails.push(mail) })] })
+  app = await startApp({
+    config: { mailTrustedHosts: ['mx.emberwick.example'] },
+    replacements: [replaced(mailerSlot, { send: async (mail) => void mails.push(mail) })],
+  })
   ines = await app.asks('ines')
   rafe = await app.asks('rafe')
   wren = await app.asks('wren')
@@ -406,18 +409,23 @@ describe('moving, copying, bulk and undo', () => {
 })
 
 describe('reports from elsewhere', () => {
-  const mail = (from: string, subject: string, text: string, id: string) =>
-    `From: ${from}\r\nTo: log@emberwick.example\r\nSubject: ${subject}\r\nMessage-ID: <${id}@x>\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n${text}\r\n`
+  const proof = 'mx.emberwick.example; dmarc=pass header.from=emberwick.example'
+  const mail = (from: string, subject: string, text: string, id: string, results = proof) =>
+    `Authentication-Results: ${results}\r\nFrom: ${from}\r\nTo: log@emberwick.example\r\nSubject: ${subject}\r\nMessage-ID: <${id}@x>\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n${text}\r\n`
   const receive = (raw: string) =>
     app.call('/receive/mail', {
       method: 'POST',
       raw,
-      headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'message/rfc822' },
+      headers: { authorization: `Bearer ${app.token('mail')}`, 'content-type': 'message/rfc822' },
     })
 
-  test('a member’s mail is logged as theirs, a stranger’s waits with its address, and neither twice', async () => {
-    const own = (await receive(mail('Rafe <rafe@emberwick.example>', 'Door card refused', 'It blinks red.', '1'))).body.key
-    expect((await ines(`/items/${own}`)).body).toMatchObject({ title: 'Door card refused', reporterId: 'rafe', cameFrom: null })
+  test('a proven member’s mail names them as the reporter, a stranger’s waits with its address, and neither twice', async () => {
+    const own = (await receive(mail('Rafe <rafe@emberwick.example>', 'Door card refused', 'It blinks red.\n\nSeverity: 1', '1'))).body.key
+    expect((await ines(`/items/${own}`)).body).toMatchObject({ title: 'Door card refused', reporterId: 'rafe', severity: null })
+    const forged = (
+      await receive(mail('Rafe <rafe@emberwick.example>', 'Not mine', 'Said in his name.', '1b', 'mx.other.example; dmarc=pass'))
+    ).body.key
+    expect((await ines(`/items/${forged}`)).body).toMatchObject({ reporterId: null, cameFrom: 'rafe@emberwick.example' })
     const raw = mail('Anwen <anwen@elsewhere.example>', 'Kiln cold', 'Severity: 1\n\nIt is cold.\n\nSeverity: 1', '2')
     const strange = (await receive(raw)).body.key
     expect((await ines(`/items/${strange}`)).body).toMatchObject({
@@ -432,11 +440,16 @@ describe('reports from elsewhere', () => {
     )
   })
 
-  test('a member’s answer becomes a comment without the quoted part', async () => {
+  test('a proven member’s answer becomes a comment without the quoted part, once', async () => {
     const key = await log()
-    await receive(
-      mail('rafe@emberwick.example', `Re: ${key} is yours: Relay`, 'On my way.\n\nOn Tue, Dystracer wrote:\n> It is yours now.', '3'),
+    const answer = mail(
+      'rafe@emberwick.example',
+      `Re: ${key} is yours: Relay`,
+      'On my way.\n\nOn Tue, Dystracer wrote:\n> It is yours now.',
+      '3',
     )
+    await receive(answer)
+    await receive(answer)
     expect((await ines(`/items/${key}/comments`)).body.rows.map((row: { text: string }) => row.text)).toEqual(['On my way.'])
   })
 

@@ -138,7 +138,7 @@ const LEAD = {
   personId: 'ines',
   roles: {},
   everywhere: 'lead',
-  tokenProject: null,
+  limits: null,
   via: 'session',
   scope: null,
   csrfToken: null,

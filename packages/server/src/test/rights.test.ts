@@ -1,8 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { OPERATIONS } from '@dystracer/core/contract/operations'
 import { addressOf, type Operation } from '@dystracer/core/people/operation'
+import type { Scope } from '@dystracer/core/people/who'
 import { roleAllows, type Permission, type Role } from '@dystracer/core/people/permissions'
-import { makeToken, setPassword } from '#subjects/people/accounts.commands'
+import { setPassword } from '#subjects/people/accounts.commands'
+import { makeToken } from '#subjects/people/tokens.commands'
 import { exceptionRequest, startApp, until, type App, type Asked, type Answer } from './app-harness.js'
 
 /**
@@ -45,7 +47,7 @@ interface Kind {
   role: Role | null
   ask: () => Promise<Ask>
 }
-const byToken = (scope: 'intake' | 'read' | 'write' | 'admin'): (() => Promise<Ask>) => {
+const byToken = (scope: Scope): (() => Promise<Ask>) => {
   const token = () => makeToken(app.ctx.db, { name: `${scope} of EMB`, project: 'EMB', scope, nowMs: app.clock.nowMs })
   let made: string | undefined
   return async () => {
@@ -66,7 +68,11 @@ const KINDS: Kind[] = [
   { name: 'a member', role: 'member', ask: byPerson('rafe') },
   { name: 'a lead', role: 'lead', ask: byPerson('ines') },
   { name: 'an administrator', role: 'admin', ask: byPerson('teo') },
-  { name: 'a token that sends errors', role: null, ask: byToken('intake') },
+  { name: 'a token that sends everything', role: null, ask: byToken('intake') },
+  { name: 'a token that sends errors', role: null, ask: byToken('telemetry') },
+  { name: 'a token that sends builds', role: null, ask: byToken('evidence') },
+  { name: 'a token that sends source maps', role: null, ask: byToken('maps') },
+  { name: 'a token that sends mail', role: null, ask: byToken('mail') },
   { name: 'a token that reads', role: 'reader', ask: byToken('read') },
   { name: 'a token that writes', role: 'member', ask: byToken('write') },
   { name: 'a token that administers', role: 'admin', ask: byToken('admin') },
@@ -185,7 +191,7 @@ async function askAbout(ask: Ask, declared: Operation, place: Place): Promise<An
   const query = declared.path === '/look-alikes' ? '?title=vaulted+whispered' : declared.path === '/search' ? '?q=vaulted' : ''
   return ask(`${path}${query}`, { method: declared.method.toUpperCase(), ...(declared.body && { body: {} }) })
 }
-const FILLED: Record<string, string> = { sha: 'aaaaaaa', number: '7', token: 'x', secret: 'x', importId: 'none' }
+const FILLED: Record<string, string> = { sha: 'aaaaaaa', number: '7', token: 'x', secret: 'x', importId: 'none', tokenId: 'none' }
 
 const asked = Object.entries(OPERATIONS as Record<string, Operation>).filter(
   // The stream is listened to by a test of its own; signing in and out, reports and forms ask for no right.

@@ -17,7 +17,7 @@ let wren: Ask
 const mails: OutgoingMail[] = []
 beforeAll(async () => {
   app = await startApp({
-    config: { mailPort: MAIL_PORT, digestIntervalMs: 3_600_000 },
+    config: { mailPort: MAIL_PORT, mailTrustedHosts: ['mx.emberwick.example'], digestIntervalMs: 3_600_000 },
     replacements: [replaced(mailerSlot, { send: async (mail) => void mails.push(mail) })],
   })
   ines = await app.asks('ines')
@@ -248,14 +248,21 @@ describe('a reporter without an account', () => {
     expect(mails.every((mail) => mail.headers?.['Auto-Submitted'] === 'auto-generated')).toBe(true)
   })
 
-  test('a reply address acts for its person only when the mail comes from their address', async () => {
+  test('a reply address acts for its person only when a trusted server proves that the mail comes from their address', async () => {
     const key = await log({ ownerId: 'rafe' }, ines)
     await mailDigests(app.ctx)
     const to = mails.findLast((entry) => entry.to === 'rafe@emberwick.example' && entry.subject.startsWith(`${key} `))?.replyTo ?? ''
     const transport = createTransport({ host: '127.0.0.1', port: MAIL_PORT, secure: false, ignoreTLS: true })
     await transport.sendMail({ from: 'someone@elsewhere.example', to, subject: 'Re', text: 'Hello\n\nSeverity: 1' })
     expect((await item(key)).severity).toBeNull()
-    await transport.sendMail({ from: 'rafe@emberwick.example', to, subject: 'Re', text: 'Hello\n\nSeverity: 1' })
+    const proof = (host: string, domain: string) => ({ 'Authentication-Results': `${host}; dmarc=pass header.from=${domain}` })
+    const mine = { from: 'rafe@emberwick.example', to, subject: 'Re', text: 'Hello\n\nSeverity: 1' }
+    await transport.sendMail(mine)
+    await transport.sendMail({ ...mine, headers: proof('mx.elsewhere.example', 'emberwick.example') })
+    await transport.sendMail({ ...mine, headers: proof('mx.emberwick.example', 'elsewhere.example') })
+    await transport.sendMail({ ...mine, from: 'ines@emberwick.example', headers: proof('mx.emberwick.example', 'emberwick.example') })
+    expect((await item(key)).severity).toBeNull()
+    await transport.sendMail({ ...mine, headers: proof('mx.emberwick.example', 'emberwick.example') })
     expect((await item(key)).severity).toBe(1)
   })
 })

@@ -19,6 +19,8 @@ export interface Config {
   /** Where mail to Dystracer is taken by SMTP; null where it is not. */
   mailPort: number | null
   mailDomain: string
+  /** Mail servers whose word counts that a mail comes from the domain of its sender. */
+  mailTrustedHosts: readonly string[]
   /** How links in mails begin, without a slash at the end. */
   publicUrl: string
   /** News for one person about one item is gathered so long before it is mailed. */
@@ -56,6 +58,10 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     smtpPort: env.DYSTRACER_SMTP_PORT ?? (isDemo ? port + 2 : null),
     mailPort: env.DYSTRACER_MAIL_PORT ?? (isDemo ? port + 3 : null),
     mailDomain: env.DYSTRACER_MAIL_DOMAIN ?? 'dystracer.example',
+    mailTrustedHosts: (env.DYSTRACER_MAIL_TRUSTED ?? (isDemo ? 'outside.dystracer.example' : ''))
+      .split(',')
+      .map((host) => host.trim())
+      .filter(Boolean),
     publicUrl: (env.DYSTRACER_PUBLIC_URL ?? `http://${host}:${port}`).replace(/\/+$/, ''),
     digestIntervalMs: isDemo ? 3_000 : 300_000,
     signInHint: null,

@@ -14,6 +14,11 @@ const zEnv = z.object({
     .string()
     .regex(/^[a-z0-9.-]{1,200}$/i, 'must be a domain such as bugs.example.org')
     .optional(),
+  /** Mail servers whose word about a sender counts, with commas: the names that they put into Authentication-Results. */
+  DYSTRACER_MAIL_TRUSTED: z
+    .string()
+    .regex(/^[a-z0-9., -]{0,1000}$/i, 'must be names of mail servers with commas, such as mx.example.org')
+    .optional(),
   /** Port of the mail server that takes mail for people, on this machine. */
   DYSTRACER_SMTP_PORT: z.coerce.number().int().min(1).max(65535).optional(),
   DYSTRACER_PUBLIC_URL: z.url({ protocol: /^https?$/, error: 'must be an address such as https://bugs.example.org' }).optional(),

@@ -4,7 +4,7 @@ import type { AnswerOf, BodyOut, Operation, ParamsOf, QueryOut } from '@dystrace
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { AnswerCheck } from './answer-check.js'
-import { beginIdempotent } from './idempotency.js'
+import { Idempotency } from './idempotency.js'
 import { readJsonBody } from './read-body.js'
 
 /** What a handler is given: everything checked against the operation's schemas, and the asker whose right to it is established. */
@@ -35,11 +35,13 @@ export class Api {
   readonly #ctx: ServiceContext
   readonly #admit: Gatekeeper
   readonly #answers: AnswerCheck
+  readonly #idempotency: Idempotency
 
   constructor(ctx: ServiceContext, admit: Gatekeeper) {
     this.#ctx = ctx
     this.#admit = admit
     this.#answers = new AnswerCheck(ctx)
+    this.#idempotency = new Idempotency(ctx)
   }
 
   handle<const Declared extends Operation>(
@@ -52,28 +54,34 @@ export class Api {
       const params = this.#admit({ declared, who, params: koa.params as Record<string, string> })
       const rawBody = declared.body ? await readJsonBody(koa.req) : undefined
       const body = declared.body?.parse(rawBody)
-      const isStored = declared.method !== 'get' && declared.media === undefined && declared.bodyMedia === undefined
-      const idempotency = isStored
-        ? beginIdempotent(this.#ctx, who, koa.get('idempotency-key'), { method: declared.method, path: koa.path, body: rawBody })
-        : null
-      if (idempotency?.answer) {
-        koa.status = idempotency.answer.status
-        koa.body = JSON.parse(idempotency.answer.body) as object
+      const act = async (): Promise<unknown> => {
+        if (declared.status) koa.status = declared.status
+        const answer = await handler({
+          ctx: this.#ctx,
+          who,
+          params: params as ParamsOf<Declared>,
+          query: (declared.query?.parse({ ...koa.query }) ?? {}) as QueryOut<Declared>,
+          body: body as BodyOut<Declared>,
+          koa,
+        })
+        if (declared.media === undefined) this.#answers.check(declared, answer)
+        return answer
+      }
+      const key = koa.get('idempotency-key')
+      const isKept = declared.method !== 'get' && declared.media === undefined && declared.bodyMedia === undefined && !declared.isSecret
+      if (key === '' || !isKept) {
+        const answer = await act()
+        if (declared.media === undefined) koa.body = answer as object
         return
       }
-      if (declared.status) koa.status = declared.status
-      const answer = await handler({
-        ctx: this.#ctx,
-        who,
-        params: params as ParamsOf<Declared>,
-        query: (declared.query?.parse({ ...koa.query }) ?? {}) as QueryOut<Declared>,
-        body: body as BodyOut<Declared>,
-        koa,
+      // Guests are all called the same: what one was answered is not for another.
+      const askedBy = who.via === 'anonymous' ? `${who.actor} at ${koa.ip}` : who.actor
+      const answered = await this.#idempotency.once({ askedBy, key, method: declared.method, path: koa.path, body: rawBody }, async () => {
+        const answer = await act()
+        return { status: declared.status ?? (koa.status === 404 ? 200 : koa.status), body: JSON.stringify(answer) }
       })
-      if (declared.media !== undefined) return
-      this.#answers.check(declared, answer)
-      koa.body = answer as object
-      idempotency?.remember(koa.status, JSON.stringify(answer))
+      koa.status = answered.status
+      koa.body = JSON.parse(answered.body) as object
     })
   }
 }

@@ -87,8 +87,8 @@ function describeOutside(operationId: string, declared: OutsidePath): object {
   return {
     operationId,
     summary: declared.summary,
-    description: `${PROOF_WORDS[declared.proof]}${takes ? ` At most ${takes.limitBytes >> 20} MB, as sent and as inflated.` : ''}`,
-    security: PROOF_SCHEMES[declared.proof],
+    description: `${proofOf(declared).words}${takes ? ` At most ${takes.limitBytes >> 20} MB, as sent and as inflated.` : ''}`,
+    security: proofOf(declared).schemes,
     parameters: [...pathParameters(declared.path), ...queryParameters(declared.query)],
     ...(takes && { requestBody: { required: true, content: Object.fromEntries(takes.media.map((media) => [media, { schema: bytes }])) } }),
     responses: {
@@ -109,14 +109,19 @@ const PROBLEM_ANSWER = {
   content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
 }
 const PROOF_WORDS: Record<OutsidePath['proof'], string> = {
-  'intake-token': 'For a token of scope intake.',
-  'signature-or-intake-token': 'For a token of scope intake, or with a Standard Webhooks signature.',
+  telemetry: 'For a token of scope telemetry or intake.',
+  evidence: 'For a token of scope evidence or intake.',
+  maps: 'For a token of scope maps or intake.',
+  mail: 'For a token of scope mail.',
   'private-link': 'The address itself is the proof.',
 }
-const PROOF_SCHEMES: Record<OutsidePath['proof'], object[]> = {
-  'intake-token': [{ token: [] }],
-  'signature-or-intake-token': [{ token: [] }, { signature: [] }],
-  'private-link': [{}],
+
+function proofOf({ proof, maySign }: OutsidePath): { words: string; schemes: object[] } {
+  if (proof === 'private-link') return { words: PROOF_WORDS[proof], schemes: [{}] }
+  return {
+    words: `${PROOF_WORDS[proof]}${maySign ? ' A Standard Webhooks signature does as well.' : ''}`,
+    schemes: [{ token: [] }, ...(maySign ? [{ signature: [] }] : [])],
+  }
 }
 
 function whoMay({ may }: Operation): string {

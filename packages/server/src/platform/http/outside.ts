@@ -1,4 +1,5 @@
 import type { OutsidePath } from '@dystracer/core/people/operation'
+import type { Who } from '@dystracer/core/people/who'
 import type Router from '@koa/router'
 import type { Context } from 'koa'
 import type { z } from 'zod'
@@ -8,6 +9,8 @@ import { readBody } from './read-body.js'
 export interface Taken<Declared extends OutsidePath> {
   koa: Context
   body: Buffer
+  /** Who sent it, as far as what they proved themselves by says so. */
+  who: Who | null
   query: Declared['query'] extends z.ZodType ? z.output<Declared['query']> : undefined
 }
 
@@ -19,16 +22,16 @@ export interface Taken<Declared extends OutsidePath> {
 export function handleOutside<const Declared extends OutsidePath>(
   router: Router,
   declared: Declared,
-  prove: (koa: Context, body: Buffer | null) => void,
+  prove: (koa: Context, body: Buffer | null) => Who | null,
   answer: (taken: Taken<Declared>) => object | Promise<object>,
 ): void {
   router.register(declared.path, [declared.method], async (koa) => {
-    const isSigned = declared.proof === 'signature-or-intake-token'
-    if (!isSigned) prove(koa, null)
+    const isSigned = declared.maySign === true
+    const sender = isSigned ? null : prove(koa, null)
     const query = declared.query?.parse({ ...koa.query }) as Taken<Declared>['query']
     const body = await readBody(koa.req, declared.takes?.limitBytes ?? 0)
-    if (isSigned) prove(koa, body)
-    koa.body = await answer({ koa, body, query })
+    const who = isSigned ? prove(koa, body) : sender
+    koa.body = await answer({ koa, body, query, who })
     koa.status = declared.gives.status
   })
 }

@@ -5,6 +5,8 @@ import { itemsOfBuild, logFailingTests, requireRepository } from '#subjects/buil
 import { seePullRequest } from '#subjects/code/index'
 import { seeDeployment } from '#subjects/releases/index'
 import type { RepositorySync } from '#subjects/sync/index'
+import type { Who } from '@dystracer/core/people/who'
+import { requireRepositoryOf, requireServiceOf } from './senders.js'
 
 /** The envelope of a CDEvents message (cdevents.dev, 0.4): context, subject, and data of the sender's own. */
 const zCdEvent = z.object({
@@ -51,11 +53,16 @@ const zDeploymentData = z.object({
   by: z.string().max(100).nullable().default(null),
 })
 /**
- * Takes one CDEvents message. Kinds that nothing here rests on are accepted and passed over; the same message again changes nothing. A push
+ * Takes one CDEvents message, about repositories and services of the sender's project alone; whom it names did it is a fact that it tells,
+ * never who acts here. Kinds that nothing here rests on are accepted and passed over; the same message again changes nothing. A push
  * or a merge only
  * says that git is worth a look: what happened is read from git.
  */
-export async function receiveCdEvent(ctx: ServiceContext, sync: RepositorySync, raw: unknown): Promise<void> {
+export async function receiveCdEvent(
+  ctx: ServiceContext,
+  { sync, who }: { sync: RepositorySync; who: Who | null },
+  raw: unknown,
+): Promise<void> {
   const parsed = zCdEvent.safeParse(raw)
   if (!parsed.success) throw new Problem('invalid-input', { detail: `Not a CDEvents message: ${z.prettifyError(parsed.error)}` })
   const { context, customData } = parsed.data
@@ -64,14 +71,22 @@ export async function receiveCdEvent(ctx: ServiceContext, sync: RepositorySync, 
   const atMs = Date.parse(context.timestamp)
   if (subject === 'change') {
     const pr = expectData(zPullRequestData, customData)
+    requireRepositoryOf(ctx.db, who, pr.repository)
     await sync.request(pr.repository, `pull request ${pr.number}`)
     seePullRequest(ctx, pr, `pull request ${pr.number} ${predicate}`)
   } else if (subject === 'repository' || subject === 'branch') {
     const { repository } = expectData(z.object({ repository: z.string().max(100) }), customData)
+    requireRepositoryOf(ctx.db, who, repository)
     ctx.background.add(sync.request(repository, `push seen by ${context.source}`), `fetching ${repository}`)
-  } else if (subject === 'build') receiveBuild(ctx, { data: expectData(zBuildData, customData), predicate, atMs, idempotencyKey })
-  else if (subject === 'service' && predicate !== 'removed')
-    seeDeployment(ctx, { ...expectData(zDeploymentData, customData), atMs, idempotencyKey })
+  } else if (subject === 'build') {
+    const data = expectData(zBuildData, customData)
+    requireRepositoryOf(ctx.db, who, data.repository)
+    receiveBuild(ctx, { data, predicate, atMs, idempotencyKey })
+  } else if (subject === 'service' && predicate !== 'removed') {
+    const data = expectData(zDeploymentData, customData)
+    requireServiceOf(ctx.db, who, data.service)
+    seeDeployment(ctx, { ...data, atMs, idempotencyKey })
+  }
 }
 function expectData<T extends z.ZodType>(schema: T, data: unknown): z.infer<T> {
   const parsed = schema.safeParse(data)

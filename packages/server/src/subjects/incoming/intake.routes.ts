@@ -10,6 +10,7 @@ import { toProblem } from '#platform/http/problem-middleware'
 import type { Who } from '@dystracer/core/people/who'
 import { receiveMail } from './mail-and-form.commands.js'
 import { receiveCdEvent } from './events.commands.js'
+import { answerPreflight, requireRepositoryOf, requireSender } from './senders.js'
 import type { ServiceContext } from '#platform/context'
 import { receiveJunit, receiveSarif } from '#subjects/builds/index'
 import { receiveSourceMap } from '#subjects/faults/index'
@@ -29,30 +30,38 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: I
   const router = new Router()
   router.post(incomingPaths.takeOtlpLogs.path, (koa) => takeOtlp(ctx, koa, 'logs'))
   router.post(incomingPaths.takeOtlpTraces.path, (koa) => takeOtlp(ctx, koa, 'traces'))
-  const bySignature = (koa: Context, body: Buffer | null) => authoriseWebhook(koa, body ?? Buffer.alloc(0), webhookSecret)
-  handleOutside(router, incomingPaths.takeCloudEvents, bySignature, async ({ koa, body }) => {
-    for (const event of readCloudEvents(koa, body)) await receiveCdEvent(ctx, sync, event)
+  for (const { path } of [incomingPaths.takeOtlpLogs, incomingPaths.takeOtlpTraces])
+    router.options(path, (koa) => answerPreflight(ctx.db, koa, ctx.nowMs()))
+  const bySignature = (koa: Context, body: Buffer | null) => signedOrSender(koa, body ?? Buffer.alloc(0), webhookSecret)
+  handleOutside(router, incomingPaths.takeCloudEvents, bySignature, async ({ koa, body, who }) => {
+    for (const event of readCloudEvents(koa, body)) await receiveCdEvent(ctx, { sync, who }, event)
     return {}
   })
-  handleOutside(router, incomingPaths.takeJunit, requireIntake, ({ query, body }) => ({
-    results: receiveJunit(ctx, { ...query, xml: body.toString('utf8') }),
-  }))
-  handleOutside(router, incomingPaths.takeSarif, requireIntake, ({ query, body }) =>
-    receiveSarif(ctx, { ...query, json: body.toString('utf8') }),
+  const evidence = (koa: Context) => requireSender(koa, 'evidence')
+  handleOutside(router, incomingPaths.takeJunit, evidence, ({ query, body, who }) => {
+    requireRepositoryOf(ctx.db, who, query.repository)
+    return { results: receiveJunit(ctx, { ...query, xml: body.toString('utf8') }) }
+  })
+  handleOutside(router, incomingPaths.takeSarif, evidence, ({ query, body, who }) => {
+    requireRepositoryOf(ctx.db, who, query.repository)
+    return receiveSarif(ctx, { ...query, json: body.toString('utf8') })
+  })
+  handleOutside(
+    router,
+    incomingPaths.takeSourceMap,
+    (koa) => requireSender(koa, 'maps'),
+    ({ query, body, who }) => {
+      requireRepositoryOf(ctx.db, who, query.repository)
+      return receiveSourceMap(ctx, { ...query, body })
+    },
   )
-  handleOutside(router, incomingPaths.takeSourceMap, requireIntake, ({ query, body }) => receiveSourceMap(ctx, { ...query, body }))
-  handleOutside(router, incomingPaths.takeMail, requireIntake, async ({ body }) => ({ key: await receiveMail(ctx, body) }))
+  handleOutside(
+    router,
+    incomingPaths.takeMail,
+    (koa) => requireSender(koa, 'mail'),
+    async ({ body, who }) => ({ key: await receiveMail(ctx, body, who?.limits?.project ?? null) }),
+  )
   return router
-}
-
-function requireIntake(koa: Context): void {
-  const who = koa.state.who as Who
-  if (who.via !== 'token')
-    throw new Problem('wrong-token', {
-      detail: 'Send "Authorization: Bearer TOKEN" with a token of scope intake.',
-      headers: { 'www-authenticate': 'Bearer' },
-    })
-  if (who.scope !== 'intake' && who.scope !== 'admin') throw new Problem('not-allowed', { detail: 'This token is not of scope intake.' })
 }
 
 /** OTLP answers in the request's own encoding, errors included (a Status message). */
@@ -62,7 +71,7 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
   const encoding = type === 'application/x-protobuf' ? 'protobuf' : 'json'
   try {
     koa.state.who = identify(ctx, koa)
-    requireIntake(koa)
+    const { limits } = requireSender(koa, 'telemetry')
     if (type !== 'application/json' && type !== 'application/x-protobuf')
       throw new Problem('unsupported-content', { detail: 'Send application/json or application/x-protobuf.' })
     if (intakeWorker(ctx).underWay >= WAITING_MAX)
@@ -71,7 +80,7 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
     const bytes = new Uint8Array(body)
     const output = await intakeWorker(ctx).call(
       'take',
-      { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs() },
+      { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs(), project: limits?.project ?? null, services: limits?.services ?? [] },
       { transfer: [bytes.buffer] },
     )
     if (output.kind === 'malformed') throw new Problem('malformed-body', { detail: output.why })
@@ -102,12 +111,9 @@ function answerOtlp(koa: Context, encoding: 'json' | 'protobuf', type: (typeof o
   koa.body = encoding === 'json' ? JSON.stringify(message) : Buffer.from(type.encode(type.fromObject(message)).finish())
 }
 
-/** A Standard Webhooks signature stands in for a token. */
-function authoriseWebhook(koa: Context, body: Buffer, secret: string): void {
-  if (!koa.get('webhook-signature')) {
-    requireIntake(koa)
-    return
-  }
+/** A Standard Webhooks signature stands in for a token, and for no sender in particular. */
+function signedOrSender(koa: Context, body: Buffer, secret: string): Who | null {
+  if (!koa.get('webhook-signature')) return requireSender(koa, 'evidence')
   try {
     new Webhook(secret).verify(body.toString('utf8'), {
       'webhook-id': koa.get('webhook-id'),
@@ -119,6 +125,7 @@ function authoriseWebhook(koa: Context, body: Buffer, secret: string): void {
       throw new Problem('wrong-signature', { detail: 'The webhook signature does not match, or is older than five minutes.' })
     throw error
   }
+  return null
 }
 
 /** The data of one or several CloudEvents: binary, structured or batched mode. */

@@ -1,5 +1,5 @@
-// Of receiveMail; reads the table; one row.
-export const GET_PREFIX_OF_PROJECT = 'SELECT prefix FROM project ORDER BY prefix LIMIT 1'
+// Of projectOfMail; reads the table.
+export const LIST_PREFIX_OF_PROJECT = 'SELECT prefix FROM project ORDER BY prefix'
 
 // Of whoByAddress; by a unique key; one row.
 export const GET_PERSON_ID_OF_PERSON_BY_ADDRESS = 'SELECT person_id FROM person WHERE email = @address'

@@ -41,14 +41,15 @@ import {
 } from './items.queries.js'
 
 /**
- * Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender without an account. Throws
+ * Logs an item and gives its key; the same idempotency key gives the same item again. `from` names a sender who does not act here
+ * (a mail's address), `reporterId` the account that it is known to be of. Throws
  * `invalid-input`, `not-allowed`.
  */
 export function logItem(
   ctx: ServiceContext,
   who: Who,
   rawInput: LogItem,
-  options: { idempotencyKey?: string | undefined; from?: string } = {},
+  options: { idempotencyKey?: string | undefined; from?: string; reporterId?: string | null } = {},
 ): string {
   return ctx.journal.write((writer) => logWithin(ctx, writer, who, rawInput, options).key)
 }
@@ -58,7 +59,12 @@ export function logWithin(
   writer: JournalWriter,
   who: Who,
   rawInput: LogItem,
-  { idempotencyKey, from, cause = 'person' }: { idempotencyKey?: string | undefined; from?: string; cause?: 'person' | 'import' } = {},
+  {
+    idempotencyKey,
+    from,
+    reporterId = who.personId,
+    cause = 'person',
+  }: { idempotencyKey?: string | undefined; from?: string; reporterId?: string | null; cause?: 'person' | 'import' } = {},
 ): { key: string; isNew: boolean } {
   const parsed = zLogItem.parse(rawInput)
   const input = { ...parsed, project: parsed.project ?? projectToLogIn(ctx.db, who) }
@@ -93,7 +99,7 @@ export function logWithin(
       labels: input.labels,
       foundIn: input.foundIn,
       cause,
-      reporterId: who.personId,
+      reporterId,
       fault: null,
       ...(from !== undefined && { from }),
     },

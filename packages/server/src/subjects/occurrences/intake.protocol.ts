@@ -12,6 +12,10 @@ export interface IntakeInput {
   encoding: 'json' | 'protobuf'
   body: Uint8Array
   receivedAtMs: number
+  /** The only project whose services may be in it; null for all. */
+  project?: string | null
+  /** The only services that may be in it; empty for all. */
+  services?: readonly string[]
 }
 /** `malformed` is the sender's mistake; otherwise all records are durable, apart from the refused ones. */
 export type IntakeOutput = { kind: 'stored'; stored: number; refused: number; why: string } | { kind: 'malformed'; why: string }

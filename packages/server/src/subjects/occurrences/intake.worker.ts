@@ -13,6 +13,8 @@ const { volumePath, dbPath, mirrorsDir, keepPerMinute } = workerData as IntakeDa
 const db = openVolumeDb(volumePath)
 const main = openReadOnly(dbPath)
 const rules = main.prepare<[], ScrubRuleRow>('SELECT kind, pattern, name FROM scrub_rule ORDER BY rule_id')
+const ownerOf = main.prepare<{ service: string }, { project: string }>('SELECT project FROM service WHERE name = @service')
+const FOREIGN = 'this token does not send for every service.name in the request'
 const writer = new VolumeWriter(db, {
   code: new ReleaseCode({ volume: db, main, mirrorsDir }),
   keepPerMinute,
@@ -27,7 +29,7 @@ const forget = db.prepare('DELETE FROM group_change WHERE cursor <= ?')
 
 serveCalls(
   {
-    take: ({ signal, encoding, body, receivedAtMs }: IntakeInput): Promise<IntakeOutput> | IntakeOutput => {
+    take: ({ signal, encoding, body, receivedAtMs, project = null, services = [] }: IntakeInput): Promise<IntakeOutput> | IntakeOutput => {
       let records: OtlpRecord[]
       try {
         records = readOtlp(signal, encoding, body)
@@ -35,8 +37,13 @@ serveCalls(
         if (error instanceof OtlpFormatError) return { kind: 'malformed', why: error.message }
         throw error
       }
+      const allowed = records.filter(({ resource }) => maySendFor(String(resource['service.name'] ?? ''), { project, services }))
+      const foreign = records.length - allowed.length
+      if (allowed.length === 0 && foreign > 0) return { kind: 'stored', stored: 0, refused: foreign, why: FOREIGN }
       return new Promise((resolve, reject) => {
-        waiting.push({ records, receivedAtMs, resolve, reject })
+        const told = (output: IntakeOutput) =>
+          resolve(foreign === 0 || output.kind !== 'stored' ? output : { ...output, refused: output.refused + foreign, why: FOREIGN })
+        waiting.push({ records: allowed, receivedAtMs, resolve: told, reject })
         if (!isScheduled) {
           isScheduled = true
           setImmediate(commitWaiting)
@@ -69,6 +76,17 @@ serveCalls(
     main.close()
   },
 )
+
+/**
+ * Whether a token may send for a service: one that it names, or any of its project. What no project has claimed yet may come from anywhere:
+ * that is how a new program is found.
+ */
+function maySendFor(service: string, { project, services }: { project: string | null; services: readonly string[] }): boolean {
+  if (services.length > 0 && !services.includes(service)) return false
+  if (project === null) return true
+  const owner = ownerOf.get({ service })
+  return owner === undefined || owner.project === project
+}
 
 /** A change of groups, in a transaction of its own; the main thread follows. */
 function changed<Value>(act: () => Value): Value {

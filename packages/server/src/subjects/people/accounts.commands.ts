@@ -18,7 +18,6 @@ import {
   DELETE_SECRET_BY_PERSON_ID,
   DELETE_SESSION,
   DELETE_SESSION_BY_SESSION_HASH,
-  GET_ACCESS_TOKEN_BY_TOKEN_HASH,
   GET_NAME_OF_PERSON_BY_PERSON_ID,
   GET_PERSON_BY_EMAIL,
   GET_PERSON_ID_OF_CREDENTIAL,
@@ -27,7 +26,6 @@ import {
   GET_SECRET_BY_NAME,
   GET_SESSION_BY_SESSION_HASH,
   HAS_PERSON_BY_PERSON_ID,
-  INSERT_ACCESS_TOKEN,
   INSERT_CREDENTIAL,
   INSERT_SECRET,
   INSERT_SESSION,
@@ -72,49 +70,6 @@ export function whoBySession(ctx: ServiceContext, secret: string): Who | null {
     csrf_token: string
   }>({ sessionHash: digest(secret), nowMs: ctx.nowMs() })
   return row ? { ...whoIsPerson(ctx.db, row.person_id), csrfToken: row.csrf_token } : null
-}
-
-const ROLE_BY_SCOPE: Record<Scope, Role | null> = { intake: null, read: 'reader', write: 'member', admin: 'admin' }
-
-/** Who holds this access token; null when there is none such. */
-export function whoByToken(db: Db, token: string): Who | null {
-  const row = sql(db, GET_ACCESS_TOKEN_BY_TOKEN_HASH).get<{
-    name: string
-    scope: Scope
-    project: string | null
-  }>({
-    tokenHash: digest(token),
-  })
-  return row
-    ? {
-        actor: `token:${row.name}`,
-        personId: null,
-        ...standingOfToken(ROLE_BY_SCOPE[row.scope], row.project),
-        via: 'token',
-        scope: row.scope,
-        csrfToken: null,
-        tokenProject: row.project,
-      }
-    : null
-}
-
-/** A token for one project stands there alone; one without a project stands everywhere. */
-function standingOfToken(role: Role | null, project: string | null): Standing {
-  if (role === null) return NO_STANDING
-  return project === null ? { roles: {}, everywhere: role } : { roles: { [project]: role }, everywhere: null }
-}
-
-/** A new access token; only its digest is stored, so this is the one time that it can be seen. */
-export function makeToken(db: Db, input: { name: string; project: string | null; scope: Scope; nowMs: number }): string {
-  const token = `dys_${randomBytes(30).toString('base64url')}`
-  sql(db, INSERT_ACCESS_TOKEN).run({
-    tokenHash: digest(token),
-    name: input.name,
-    project: input.project,
-    scope: input.scope,
-    nowMs: input.nowMs,
-  })
-  return token
 }
 
 export async function setPassword(ctx: Pick<ServiceContext, 'db'>, personId: string, password: string): Promise<void> {

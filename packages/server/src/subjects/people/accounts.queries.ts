@@ -15,13 +15,6 @@ export const DELETE_SESSION_BY_SESSION_HASH = 'DELETE FROM session WHERE session
 export const GET_SESSION_BY_SESSION_HASH =
   'SELECT person_id, csrf_token FROM session WHERE session_hash = @sessionHash AND expires_at_ms > @nowMs'
 
-// Of whoByToken; by the primary key; one row.
-export const GET_ACCESS_TOKEN_BY_TOKEN_HASH = 'SELECT name, scope, project FROM access_token WHERE token_hash = @tokenHash'
-
-// Of makeToken.
-export const INSERT_ACCESS_TOKEN =
-  'INSERT INTO access_token (token_hash, name, project, scope, created_at_ms) VALUES (@tokenHash, @name, @project, @scope, @nowMs)'
-
 // Of setPassword.
 export const INSERT_CREDENTIAL = `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash) ON CONFLICT (person_id) DO UPDATE SET password_hash = excluded.password_hash`
 

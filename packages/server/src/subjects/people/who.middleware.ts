@@ -1,7 +1,8 @@
 import { STRANGER, type Who } from '@dystracer/core/people/who'
 import type { Context, Middleware } from 'koa'
 import { Problem } from '@dystracer/core/basics/problem'
-import { whoBySession, whoByToken } from './accounts.commands.js'
+import { whoBySession } from './accounts.commands.js'
+import { whoByToken } from './tokens.commands.js'
 import type { ServiceContext } from '#platform/context'
 
 export const SESSION_COOKIE = 'dys_session'
@@ -22,7 +23,7 @@ export function whoMiddleware(ctx: ServiceContext): Middleware {
 export function identify(ctx: ServiceContext, koa: Context): Who {
   const bearer = /^Bearer\s+(\S+)$/i.exec(koa.get('authorization'))?.[1]
   if (bearer) {
-    const who = whoByToken(ctx.db, bearer)
+    const who = whoByToken(ctx.db, bearer, ctx.nowMs())
     if (!who) throw new Problem('wrong-token', { headers: { 'www-authenticate': 'Bearer' } })
     return who
   }

@@ -168,11 +168,11 @@ export function seeDeployment(
   ctx.journal.write((writer) => {
     const entry = writer.append({
       kind: 'deployment-seen',
-      actor: input.by ? `person:${input.by}` : 'source:deployer',
+      actor: 'source:deployer',
       atMs: input.atMs,
       idempotencyKey: input.idempotencyKey,
       subjects: [`release:${service}@${release}`, `environment:${environment}`],
-      body: { deploymentId, service, release, environment },
+      body: { deploymentId, service, release, environment, ...(input.by !== null && { by: input.by }) },
     })
     if (entry) writer.touch(itemsOfRepository(ctx, repository))
   })

@@ -63,7 +63,7 @@ function applyDeployment(db: Db, body: ReleasesEvents['deployment-seen'], entry:
     `INSERT INTO deployment (deployment_id, service, release, environment, state, asked_by, at_ms, running_at_ms)
     VALUES (@deploymentId, @service, @release, @environment, 'running', @by, @atMs, @atMs)
     ON CONFLICT (deployment_id) DO UPDATE SET state = 'running', running_at_ms = excluded.running_at_ms`,
-  ).run({ ...body, by: entry.actor, atMs: entry.atMs })
+  ).run({ ...body, by: body.by ?? entry.actor, atMs: entry.atMs })
   sql(
     db,
     `UPDATE deployment SET state = CASE WHEN deployment_id =

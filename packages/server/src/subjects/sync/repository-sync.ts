@@ -273,7 +273,8 @@ function bookTimes(
       const entryId = `${input.row.patch_id ?? input.sha}/${index}/${key}`
       writer.append({
         kind: 'time-booked',
-        actor: `person:${person.person_id}`,
+        // A commit names its author itself: whose time it is, is what it tells, not who acted here.
+        actor: 'source:git',
         subjects: [`item:${key}`],
         cause: `commit ${input.sha.slice(0, 7)}`,
         source: `commit:${input.repository}/${input.sha}`,

@@ -5,6 +5,7 @@ import { deedsOf, mentionsIn, type Deed, type DeedRefusal } from '@dystracer/cor
 import { maskForeignText } from '@dystracer/core/text/masked-prose'
 import { parseReferences } from '@dystracer/core/text/references'
 import { sql } from '#platform/db/statements'
+import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import type { FieldChanges } from '@dystracer/core/records/events'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'
@@ -51,13 +52,19 @@ export function previewDeeds(ctx: ServiceContext, who: Who, key: string, text: s
   return !mayIn(who, 'talk.write', projectOf(key)) ? { deeds: [], refused, mentions } : { deeds, refused, mentions }
 }
 
-/** Adds a comment, ties what it names, does what its trailers say, tells those it mentions, the owners and the followers. Gives its id. */
+/**
+ * Adds a comment, ties what it names, does what its trailers say, tells those it mentions, the owners and the followers. The same message
+ * (`messageId`) adds one comment, however often it is delivered. Gives its id.
+ */
 export function addComment(
   ctx: ServiceContext,
   who: Who,
   key: string,
-  input: { text: string; replyTo?: string | undefined; from?: string },
+  input: { text: string; replyTo?: string | undefined; from?: string; messageId?: string },
 ): string {
+  const idempotencyKey = input.messageId === undefined ? undefined : `comment/${key}/${input.messageId}`
+  const before = idempotencyKey && entryByIdempotencyKey(ctx.db, idempotencyKey)
+  if (before) return (before.body as { commentId: string }).commentId
   if (input.from === undefined) requireRight(who, 'talk.write', projectOf(key))
   const item = requireItem(ctx, key)
   const { replyTo } = input
@@ -70,6 +77,7 @@ export function addComment(
       kind: 'comment-added',
       actor: who.actor,
       subjects: [`item:${key}`],
+      ...(idempotencyKey && { idempotencyKey }),
       body: {
         commentId,
         key,

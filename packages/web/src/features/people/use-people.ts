@@ -6,6 +6,7 @@ const STRANGERS: Record<string, string> = {
   system: 'Dystracer',
   anonymous: 'a guest',
   'source:git': 'git',
+  'source:mail': 'mail',
   'source:code-host': 'the code host',
   'source:build-service': 'the build service',
   'source:deployer': 'the deployer',
