@@ -66,7 +66,7 @@ describe('logging', () => {
   test('a draft survives a reload, “keep going” stays open with type and milestone, everything by keyboard', async () => {
     await page.keyboard.press('Alt+n')
     await page.keyboard.type('Zebra one is striped')
-    await page.waitForFunction(() => localStorage.getItem('log-draft')?.includes('Zebra one'))
+    await page.waitForFunction(() => localStorage.getItem('draft/log')?.includes('Zebra one'))
     await page.reload()
     await page.getByRole('listbox', { name: 'Items' }).waitFor()
     await page.keyboard.press('Alt+n')

@@ -1,4 +1,4 @@
-import { zEmpty } from '#basics/wire'
+import { zAtMs, zEmpty } from '#basics/wire'
 import { operation } from './operation.js'
 import { ROLES } from './permissions.js'
 import { z } from 'zod'
@@ -19,12 +19,14 @@ export const zProjectPrefix = z
 
 /** Address and password. */
 export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200) })
+/** A password to be; how good it is, the server judges. */
+export const zNewPassword = z.string().min(10, 'At least 10 characters').max(200)
 /** A new account by invitation; the first one names the project. */
 export const zSignUp = z.strictObject({
   secret: z.string().max(200),
   name: z.string().trim().min(1).max(100),
   email: z.email().max(200),
-  password: z.string().min(10, 'At least 10 characters').max(200),
+  password: zNewPassword,
   /** The first project; asked of the first administrator while there is none. */
   project: z.strictObject({ name: zProjectName, prefix: zProjectPrefix }).optional(),
 })
@@ -34,8 +36,31 @@ export const zInvite = z.strictObject({
   email: z.email('An address such as name@example.org').max(200),
   role: zRole.default('member'),
 })
-/** The person that the invitation made. */
-export const zInvited = z.object({ personId: z.string() })
+/** The person that the invitation made; `link` where no mail goes out: it is given to them by hand. */
+export const zInvited = z.object({ personId: z.string(), link: z.string().nullable() })
+/** What a member is from now on. */
+export const zGiveRole = z.strictObject({ role: zRole })
+/** The password that one has, and the one that one wants. */
+export const zChangePassword = z.strictObject({ current: z.string().max(200), next: zNewPassword })
+/** Who has forgotten their password; the answer is the same whether there is such an account. */
+export const zAskReset = z.strictObject({ email: z.email('An address such as name@example.org').max(200) })
+/** A new password by the link of a reset. */
+export const zResetPassword = z.strictObject({ secret: z.string().max(200), password: zNewPassword })
+/** Where somebody is signed in. */
+export const zSession = z.object({
+  sessionId: z.string(),
+  isThis: z.boolean(),
+  openedAtMs: zAtMs,
+  usedAtMs: zAtMs,
+  expiresAtMs: zAtMs,
+  /** The program and the network address that it was opened from. */
+  place: z.string(),
+})
+export type Session = z.infer<typeof zSession>
+/** What somebody says of themselves. */
+export const zOwnProfile = z.object({ name: z.string(), initials: z.string(), email: z.string() })
+/** A new name. */
+export const zRenameMe = z.strictObject({ name: z.string().trim().min(1, 'A name is needed').max(100) })
 /** Whom a sign-up link is for; `needsProject` while there is no project yet. */
 export const zInvitedPerson = z.object({ name: z.string(), email: z.string(), needsProject: z.boolean() })
 
@@ -56,8 +81,105 @@ export const peopleOperations = {
     summary: 'Invite somebody by mail',
     may: 'people.invite',
     about: 'project',
+    isSecret: true,
     body: zInvite,
     answer: zInvited,
+  }),
+  giveRole: operation({
+    method: 'put',
+    path: '/projects/:project/people/:personId',
+    summary: 'Give a member another role',
+    may: 'people.invite',
+    about: 'project',
+    body: zGiveRole,
+    answer: zEmpty,
+  }),
+  removeMember: operation({
+    method: 'delete',
+    path: '/projects/:project/people/:personId',
+    summary: 'Take a member out of a project; what they did stays theirs',
+    may: 'people.invite',
+    about: 'project',
+    answer: zEmpty,
+  }),
+  makeResetLink: operation({
+    method: 'post',
+    path: '/projects/:project/people/:personId/reset-link',
+    summary: 'A link by which a member chooses a new password, to be given to them by hand',
+    may: 'people.make-admin',
+    about: 'project',
+    isPersonal: true,
+    isSecret: true,
+    answer: z.object({ link: z.string() }),
+  }),
+  readProfile: operation({
+    method: 'get',
+    path: '/me/profile',
+    summary: 'The asker’s own account',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    answer: zOwnProfile,
+  }),
+  renameMe: operation({
+    method: 'patch',
+    path: '/me/profile',
+    summary: 'Change one’s own name',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    body: zRenameMe,
+    answer: zOwnProfile,
+  }),
+  changePassword: operation({
+    method: 'put',
+    path: '/me/password',
+    summary: 'Change one’s own password; every other session ends',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    isSecret: true,
+    body: zChangePassword,
+    answer: zEmpty,
+  }),
+  listSessions: operation({
+    method: 'get',
+    path: '/me/sessions',
+    summary: 'Where the asker is signed in',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    answer: z.object({ rows: z.array(zSession) }),
+  }),
+  endSession: operation({
+    method: 'delete',
+    path: '/me/sessions/:sessionId',
+    summary: 'End one of one’s own sessions, or all others with the word others',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    answer: zEmpty,
+  }),
+  askReset: operation({
+    method: 'post',
+    path: '/password-resets',
+    summary: 'Have a link mailed by which a forgotten password is replaced',
+    may: 'anyone',
+    about: 'nothing',
+    isSecret: true,
+    body: zAskReset,
+    answer: zEmpty,
+    status: 202,
+  }),
+  resetPassword: operation({
+    method: 'put',
+    path: '/password-resets',
+    summary: 'Choose a new password by the link of a reset',
+    may: 'anyone',
+    about: 'nothing',
+    isSecret: true,
+    body: zResetPassword,
+    answer: zEmpty,
   }),
 }
 /** A new account with nothing left open. */

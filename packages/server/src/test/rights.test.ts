@@ -3,7 +3,7 @@ import { OPERATIONS } from '@dystracer/core/contract/operations'
 import { addressOf, type Operation } from '@dystracer/core/people/operation'
 import type { Scope } from '@dystracer/core/people/who'
 import { roleAllows, type Permission, type Role } from '@dystracer/core/people/permissions'
-import { setPassword } from '#subjects/people/accounts.commands'
+import { setPassword } from '#subjects/people/passwords'
 import { makeToken } from '#subjects/people/tokens.commands'
 import { exceptionRequest, startApp, until, type App, type Asked, type Answer } from './app-harness.js'
 
@@ -240,4 +240,20 @@ test('the live stream tells nobody of what they may not hear, and a guest nothin
   stop.abort()
   await listening
   for (const word of [...PLANTED, 'VAU-1', confidential]) expect(heard.toLowerCase()).not.toContain(word.toLowerCase())
+})
+
+test('whoever belongs to no project hears of no person, no set-up and nothing else of an installation', async () => {
+  for (const ask of [(path: string) => app.call(`/api/v1${path}`), await byPerson('outsider')()]) {
+    const { body } = await ask('/me')
+    expect(body).toMatchObject({ people: [], projects: [], components: [], milestones: [], labels: [], sprints: [], releases: [] })
+    expect(body.setup).toMatchObject({ ownFields: [], milestones: [], labels: [], limits: [] })
+  }
+  // Nor does a member of one project hear who is in another.
+  const people = (await (await byPerson('rafe')())('/me')).body.people.map((person: { personId: string }) => person.personId)
+  expect(people.sort()).toEqual(['ines', 'rafe', 'teo', 'wren'])
+})
+
+test('an item is moved by whoever may log in the project that it goes to', async () => {
+  const rafe = await byPerson('rafe')()
+  expect((await rafe('/items/EMB-1/move', { method: 'POST', body: { project: 'VAU' } })).status).toBe(403)
 })

@@ -7,7 +7,7 @@ import { type zMe, deskOperations } from '@dystracer/core/desk/wire'
 import type { Api } from '#platform/http/api'
 import { readDesk } from './desk.views.js'
 import { readMe, readPlaces, search } from './overview.views.js'
-import { type NewSession, SESSION_COOKIE, signIn, signUp, whoBySession } from '#subjects/people/index'
+import { type NewSession, placeOf, SESSION_COOKIE, signIn, signUp, whoBySession } from '#subjects/people/index'
 
 /** The project that somebody works in, chosen in the interface. */
 const PROJECT_COOKIE = 'dystracer_project'
@@ -31,11 +31,11 @@ export function addDeskRoutes(api: Api): void {
   api.handle(deskOperations.signIn, async ({ ctx, body, koa }) => {
     byAddress.take(koa.ip, ctx.nowMs())
     byAccount.take(body.email.toLowerCase(), ctx.nowMs())
-    return meOf(ctx, koa, await signIn(ctx, body))
+    return meOf(ctx, koa, await signIn(ctx, body, placeOf(koa)))
   })
   api.handle(deskOperations.signUp, async ({ ctx, body, koa }) => {
     byAddress.take(koa.ip, ctx.nowMs())
-    return meOf(ctx, koa, await signUp(ctx, body))
+    return meOf(ctx, koa, await signUp(ctx, body, placeOf(koa)))
   })
 
   api.handle(deskOperations.readMe, ({ ctx, who, koa }) => {

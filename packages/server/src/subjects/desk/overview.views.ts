@@ -35,7 +35,8 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
     .all<{ prefix: string; name: string }>({})
     .filter((row) => mayIn(who, 'project.read', row.prefix))
   const project = projects.find((known) => known.prefix === chosen) ?? projects[0] ?? { prefix: '', name: '' }
-  const people = sql(ctx.db, LIST_PERSON).all<Person>({ prefix: project.prefix })
+  const { readsAll, readable } = viewerOf(who)
+  const people = sql(ctx.db, LIST_PERSON).all<Person>({ prefix: project.prefix, readsAll, readable })
   const setup = readSetup(ctx.db, project.prefix)
   const names = (text: string) =>
     sql(ctx.db, text)

@@ -217,7 +217,7 @@ export function runImport(
 
 async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): Promise<void> {
   const { state } = job
-  if (!isTrial) await bringIn(ctx, who, job)
+  if (!isTrial) bringIn(ctx, who, job)
   const planner = new ImportPlanner({
     mapping: state.mapping,
     world: worldOf(ctx, job.project),
@@ -266,11 +266,11 @@ async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): 
 }
 
 /** Invites the people and adds the components that the file names and that were asked for; what they become is known from then on. */
-async function bringIn(ctx: ServiceContext, who: Who, { state, project }: Job): Promise<void> {
+function bringIn(ctx: ServiceContext, who: Who, { state, project }: Job): void {
   const owners = { ...state.values.owner }
   for (const [text, becomes] of Object.entries(owners)) {
     const address = becomes === INVITE ? addressIn(text) : null
-    if (becomes === INVITE) owners[text] = address === null ? '' : await invitePerson(ctx, who, { ...address, project, role: 'member' })
+    if (becomes === INVITE) owners[text] = address === null ? '' : invitePerson(ctx, who, { ...address, project, role: 'member' }).personId
   }
   const components = { ...state.values.component }
   for (const [text, becomes] of Object.entries(components))

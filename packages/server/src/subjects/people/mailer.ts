@@ -11,5 +11,7 @@ export interface OutgoingMail {
   headers?: Record<string, string>
 }
 export interface Mailer {
+  /** Whether it hands nothing over: what people need must then be shown. */
+  readonly isNone?: boolean
   send(mail: OutgoingMail): Promise<void>
 }

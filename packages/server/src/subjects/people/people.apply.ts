@@ -14,4 +14,10 @@ export const peopleAppliers: Appliers<PeopleEvents> = {
         ON CONFLICT (project, person_id) DO UPDATE SET role = excluded.role`,
     ).run(entry.body)
   },
+  'role-taken': (db, entry) => {
+    sql(db, 'DELETE FROM membership WHERE project = @project AND person_id = @personId').run(entry.body)
+  },
+  'person-renamed': (db, entry) => {
+    sql(db, 'UPDATE person SET name = @to, initials = @initials WHERE person_id = @personId').run(entry.body)
+  },
 }

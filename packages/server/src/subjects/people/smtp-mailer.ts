@@ -17,4 +17,4 @@ export function makeSmtpMailer({ port, from }: { port: number; from: string }): 
 }
 
 /** Where no mail server is set up: mail is dropped, since the same news stands in the application. */
-export const noMailer: Mailer = { send: async () => {} }
+export const noMailer: Mailer = { isNone: true, send: async () => {} }

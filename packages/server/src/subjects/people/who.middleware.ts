@@ -1,7 +1,7 @@
 import { STRANGER, type Who } from '@dystracer/core/people/who'
 import type { Context, Middleware } from 'koa'
 import { Problem } from '@dystracer/core/basics/problem'
-import { whoBySession } from './accounts.commands.js'
+import { whoBySession } from './sessions.commands.js'
 import { whoByToken } from './tokens.commands.js'
 import type { ServiceContext } from '#platform/context'
 
@@ -36,4 +36,9 @@ function checkCsrf(koa: Context, who: Who): void {
   const isSameSite = site === '' || site === 'same-origin' || site === 'none'
   if (!isSameSite || koa.get('x-dystracer-csrf') !== who.csrfToken)
     throw new Problem('csrf-failed', { detail: 'Reload the page and try again; nothing was changed.' })
+}
+
+/** The program and network address that a request comes from, as a session is told apart by its owner. */
+export function placeOf(koa: Context): string {
+  return `${koa.get('user-agent').slice(0, 150) || 'an unnamed program'} at ${koa.ip}`
 }

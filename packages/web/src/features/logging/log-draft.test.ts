@@ -44,9 +44,9 @@ describe('a draft', () => {
   })
 
   test('that cannot be read is an empty one; what an older one lacks is empty', () => {
-    localStorage.setItem('log-draft', '{"title":')
+    localStorage.setItem('draft/log', '{"title":')
     expect(storedDraft()).toEqual(EMPTY_DRAFT)
-    localStorage.setItem('log-draft', '{"title":"Shelf light","severity":"2"}')
+    localStorage.setItem('draft/log', '{"title":"Shelf light","severity":"2"}')
     expect(storedDraft()).toEqual({ ...EMPTY_DRAFT, title: 'Shelf light', severity: '2' })
   })
 

@@ -1,3 +1,4 @@
+import { keepDraft, readDraft } from '#shared/lib/drafts'
 import { LINE_FIELDS, type LineField } from '@dystracer/core/setup/item-fields'
 import type { LogItem } from '@dystracer/core/items/wire'
 import type { OwnValue } from '@dystracer/core/setup/own-field'
@@ -45,19 +46,18 @@ export const EMPTY_DRAFT: LogDraft = {
   ownValues: {},
   description: '',
 }
-const DRAFT_KEY = 'log-draft'
+const DRAFT = 'log'
 
 export function storedDraft(): LogDraft {
   try {
-    return { ...EMPTY_DRAFT, ...(JSON.parse(localStorage.getItem(DRAFT_KEY) ?? '{}') as Partial<LogDraft>) }
+    return { ...EMPTY_DRAFT, ...(JSON.parse(readDraft(DRAFT) || '{}') as Partial<LogDraft>) }
   } catch (error) {
     if (error instanceof SyntaxError) return EMPTY_DRAFT
     throw error
   }
 }
 export function storeDraft(draft: LogDraft | null): void {
-  if (draft === null) localStorage.removeItem(DRAFT_KEY)
-  else localStorage.setItem(DRAFT_KEY, JSON.stringify(draft))
+  keepDraft(DRAFT, draft === null ? '' : JSON.stringify(draft))
 }
 
 /** The next draft after one was logged with "keep going": project, type and milestone stay. */

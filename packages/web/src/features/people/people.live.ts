@@ -5,4 +5,6 @@ import type { Refreshes } from '#shared/lib/refreshes'
 export const peopleLive: Refreshes<PeopleEvents> = {
   'person-added': {},
   'role-given': { mine: ['Me', 'Items', 'LongItems', 'Overview', 'Code', 'Release', 'Fault', 'Requirement'] },
+  'role-taken': { mine: ['Me', 'Items', 'LongItems', 'Overview', 'Code', 'Release', 'Fault', 'Requirement'] },
+  'person-renamed': {},
 }

@@ -4,4 +4,6 @@ import type { EventWords } from '#shared/lib/event-words'
 export const peopleWords: EventWords<PeopleEvents> = {
   'person-added': ({ name }) => `wrote down ${name}`,
   'role-given': ({ personId, role, project }, nameOf) => `made ${nameOf(personId)} ${role} of ${project}`,
+  'role-taken': ({ personId, project }, nameOf) => `took ${nameOf(personId)} out of ${project}`,
+  'person-renamed': ({ from, to }) => `is called ${to} from now on, not ${from}`,
 }

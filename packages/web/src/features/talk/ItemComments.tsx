@@ -1,3 +1,4 @@
+import { keepDraft, readDraft } from '#shared/lib/drafts'
 import { Redline } from '#features/history/index'
 import type { Comment } from '@dystracer/core/talk/wire'
 import type { Item } from '@dystracer/core/items/wire'
@@ -197,8 +198,8 @@ const REFUSED: Record<string, string> = {
 }
 
 function CommentForm({ item, replyTo, quote, onDone }: { item: Item; replyTo: Comment | null; quote: string; onDone: () => void }) {
-  const draftKey = `comment-${item.key}`
-  const [text, setText] = useState(() => quote || (localStorage.getItem(draftKey) ?? ''))
+  const draftKey = `comment/${item.key}`
+  const [text, setText] = useState(() => quote || readDraft(draftKey))
   const [act, { isLoading }] = useActMutation()
   const [preview, { data }] = usePreviewCommentMutation()
   const [isOpen, setIsOpen] = useState(text !== '')
@@ -212,8 +213,7 @@ function CommentForm({ item, replyTo, quote, onDone }: { item: Item; replyTo: Co
   }, [settled, item.key, preview])
   const change = (value: string) => {
     setText(value)
-    if (value === '') localStorage.removeItem(draftKey)
-    else localStorage.setItem(draftKey, value)
+    keepDraft(draftKey, value)
   }
   const send = async () => {
     if (text.trim() === '') return

@@ -1,0 +1,167 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { Actor } from '@dystracer/core/contract/events'
+import type { Role } from '@dystracer/core/people/permissions'
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
+import type { Db } from '#platform/db/open'
+import { sql } from '#platform/db/statements'
+import type { JournalWriter } from '#platform/journal/journal'
+import { requireRight } from './access.js'
+import { COUNT_ADMIN_OF_PROJECT, GET_MEMBERSHIP, GET_PERSON_ID_OF_PERSON_BY_EMAIL, HAS_PERSON_BY_PERSON_ID } from './accounts.queries.js'
+import { makeLink } from './links.js'
+import { mailerOf } from './mailer.slot.js'
+import { personOf } from './persons.js'
+
+/** Somebody who is written down, with a role in a project. */
+export interface NewPerson {
+  name: string
+  email: string
+  project: string
+  role: Role
+}
+
+/**
+ * Invites somebody into a project: they can be given items at once, and sign up by a link that goes to them by mail, or comes back to be
+ * handed over where no mail goes out. Who is here already by this address is given the role where they had none. A mail that was not taken
+ * is sent again by inviting once more.
+ */
+export function invitePerson(
+  ctx: ServiceContext,
+  who: Who,
+  { name, email, project, role }: NewPerson,
+): { personId: string; link: string | null } {
+  requireRight(who, role === 'admin' ? 'people.make-admin' : 'people.invite', project)
+  const known = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_EMAIL).get<{ person_id: string; has_role: number; can_sign_in: number }>({
+    email,
+    project,
+  })
+  const personId = known?.person_id ?? freePersonId(ctx.db, name)
+  ctx.journal.write((writer) => {
+    if (!known) writePerson(writer, who.actor, { personId, name, email, project, role })
+    else if (known.has_role === 0) writeRole(writer, who.actor, { project, personId, role })
+  })
+  if (known?.can_sign_in === 1) return { personId, link: null }
+  const link = `${ctx.config.publicUrl}/sign-up/${makeLink(ctx, 'invite', personId)}`
+  const mailer = mailerOf(ctx)
+  if (mailer.isNone) return { personId, link }
+  const by = personOf(ctx.db, who.personId ?? '')?.name ?? 'Somebody'
+  ctx.background.add(
+    mailer.send({
+      to: email,
+      subject: `${by} invites you to ${project}`,
+      headers: { 'Auto-Submitted': 'auto-generated' },
+      text: `${name},\n\n${by} works on ${project} with Dystracer and has put you down as somebody who does, too.\nChoose a password to begin, within two weeks:\n\n${link}\n\nThe link is yours alone and holds once.\n`,
+    }),
+    'an invitation',
+  )
+  return { personId, link: null }
+}
+
+/** Gives a member another role. Throws `not-found`, `not-allowed`, `conflict` for the last administrator. */
+export function giveRole(ctx: ServiceContext, who: Who, input: { project: string; personId: string; role: Role }): void {
+  const { project, personId, role } = input
+  const before = requireMember(ctx.db, input)
+  if (role === before) return
+  requireRightOver(who, { project, roles: [role, before] })
+  if (before === 'admin') requireOtherAdmin(ctx.db, project)
+  ctx.journal.write((writer) => writeRole(writer, who.actor, { project, personId, role }))
+}
+
+/** Takes a member out of a project; what they did stays theirs. Throws as `giveRole` does. */
+export function removeMember(ctx: ServiceContext, who: Who, input: { project: string; personId: string }): void {
+  const { project, personId } = input
+  const role = requireMember(ctx.db, input)
+  requireRightOver(who, { project, roles: [role] })
+  if (role === 'admin') requireOtherAdmin(ctx.db, project)
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'role-taken',
+      actor: who.actor,
+      subjects: [`person:${personId}`, `project:${project}`],
+      body: { project, personId, role },
+    })
+  })
+}
+
+/** Changes the asker's own name; what they did before bears it, too. */
+export function renameMe(ctx: ServiceContext, who: Who, name: string): void {
+  const personId = who.personId ?? ''
+  const from = personOf(ctx.db, personId)?.name ?? ''
+  if (from === name) return
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'person-renamed',
+      actor: who.actor,
+      subjects: [`person:${personId}`],
+      body: { personId, from, to: name, initials: initialsOf(name) },
+    })
+  })
+}
+
+/** The asker's own account. */
+export function readProfile(ctx: ServiceContext, who: Who): { name: string; initials: string; email: string } {
+  const person = personOf(ctx.db, who.personId ?? '')
+  if (!person) throw new Problem('not-found', { detail: 'There is no such account.' })
+  return person
+}
+
+/** A member's role. Throws `not-found`. */
+export function requireMember(db: Db, { project, personId }: { project: string; personId: string }): Role {
+  const row = sql(db, GET_MEMBERSHIP).get<{ role: Role }>({ project, personId })
+  if (!row) throw new Problem('not-found', { detail: `${personId} is no member of ${project}.` })
+  return row.role
+}
+
+/** Administrators are made and unmade by administrators alone. */
+function requireRightOver(who: Who, { project, roles }: { project: string; roles: readonly Role[] }): void {
+  requireRight(who, roles.includes('admin') ? 'people.make-admin' : 'people.invite', project)
+}
+
+function requireOtherAdmin(db: Db, project: string): void {
+  const count = sql(db, COUNT_ADMIN_OF_PROJECT).get<{ count: number }>({ project })?.count ?? 0
+  if (count <= 1)
+    throw new Problem('conflict', { detail: `This is the last administrator of ${project}. Make another one first; nothing was changed.` })
+}
+
+/** Writes down a new person with a role. */
+export function writePerson(
+  writer: JournalWriter,
+  actor: Actor,
+  { personId, name, email, project, role }: NewPerson & { personId: string },
+): void {
+  writer.append({
+    kind: 'person-added',
+    actor,
+    subjects: [`person:${personId}`],
+    body: { personId, name, initials: initialsOf(name), email },
+  })
+  writeRole(writer, actor, { project, personId, role })
+}
+
+function writeRole(writer: JournalWriter, actor: Actor, body: { project: string; personId: string; role: Role }): void {
+  writer.append({ kind: 'role-given', actor, subjects: [`person:${body.personId}`, `project:${body.project}`], body })
+}
+
+function initialsOf(name: string): string {
+  return name
+    .split(/\s+/)
+    .map((word) => word[0]?.toUpperCase() ?? '')
+    .join('')
+    .slice(0, 2)
+}
+
+/** An id that nobody has, made from a name. */
+export function freePersonId(db: Db, name: string): string {
+  const stem =
+    name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '')
+      .slice(0, 60) || 'person'
+  for (let count = 1; ; count++) {
+    const personId = count === 1 ? stem : `${stem}-${count}`
+    if (!sql(db, HAS_PERSON_BY_PERSON_ID).get({ personId })) return personId
+  }
+}
