@@ -6,7 +6,6 @@ import { makeSmtpListener } from '#subjects/incoming/smtp-listener'
 import { makeApp } from './app.js'
 import { RateLimit } from '#platform/http/rate-limit'
 import type { OwnedContext } from './context.js'
-import { rememberSecret } from '#subjects/people/secrets'
 import { followFaults } from '#subjects/faults/follow-faults'
 import { repairMerges } from '#subjects/faults/merges.commands'
 import { receiveMail } from '#subjects/incoming/mail-and-form.commands'
@@ -14,7 +13,6 @@ import { judgeWaitingItems } from '#subjects/ladder/move-ladders'
 import { startMailing } from '#subjects/inbox/mail'
 import { RepositorySync } from '#subjects/sync/repository-sync'
 import type { ServiceContext } from '#platform/context'
-import { newWebhookSecret } from '#subjects/code/webhook-secret'
 
 export interface RunningServer {
   port: number
@@ -27,7 +25,7 @@ export interface RunningServer {
  */
 export async function startServer({ ctx, close }: OwnedContext): Promise<RunningServer> {
   const sync = new RepositorySync(ctx)
-  const app = makeApp(ctx, { sync, webhookSecret: rememberSecret(ctx.db, 'webhook', newWebhookSecret) })
+  const app = makeApp(ctx, { sync })
   app.on('error', (error: unknown) => ctx.log.debug({ err: error }, 'a connection broke off'))
   const server = createServer(app.callback())
   // Longer than proxies and clients keep idle connections, so that it is they who close them and no request meets a closed one.

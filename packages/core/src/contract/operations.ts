@@ -16,7 +16,7 @@ import { itemsOperations } from '#items/wire'
 import { faultsOperations } from '#faults/wire'
 import { buildsOperations } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
-import { incomingOperations, incomingPaths } from '#incoming/wire'
+import { incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
 import { threadsOperations } from '#threads/wire'
 import { deskOperations } from '#desk/wire'
@@ -42,6 +42,7 @@ export const OPERATIONS = {
   ...buildsOperations,
   ...triageOperations,
   ...incomingOperations,
+  ...webhookOperations,
   ...importsOperations,
   ...threadsOperations,
   ...deskOperations,

@@ -11,6 +11,8 @@ export interface FaultsEvents {
     countAtLeast: number
     windowMs: number
   }
+  'rule-changed': FaultsEvents['rule-added']
+  'rule-removed': { ruleId: string; project: string; name: string }
   /** The other fault goes on under this one's number. */
   'fault-merged': { number: number; into: number }
   /** The other fault is one of its own again, with those that had gone into it first, and with the items that it had. */

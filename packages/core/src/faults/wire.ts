@@ -1,6 +1,7 @@
 import { zPage, zPageQuery, zEmpty, zAtMs } from '#basics/wire'
 import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
+import { SEVERITY_NUMBER, type SeverityName } from './intake-rule.js'
 import { z } from 'zod'
 
 /** One line of a stack trace after source maps were applied. */
@@ -206,6 +207,28 @@ export const zAddScrubRule = z.strictObject({
 /** A text to try the scrubbing rules on; it is kept nowhere. */
 export const zTryScrub = z.strictObject({ text: z.string().max(10_000) })
 
+const SEVERITY_NAMES = Object.keys(SEVERITY_NUMBER) as [SeverityName, ...SeverityName[]]
+const MINUTES_MAX = 30 * 24 * 60
+/** What makes an item of a fault by itself: so many occurrences, so bad, in such a time, in such a place. */
+export const zIntakeRule = z.strictObject({
+  name: z.string().trim().min(1, 'A name is needed').max(60),
+  environmentKind: z.enum(['production', 'any']).default('production'),
+  severityAtLeast: z.enum(SEVERITY_NAMES).default('error'),
+  countAtLeast: z.number().int().min(1, 'At least once').max(1000),
+  windowMinutes: z.number().int().min(1, 'At least a minute').max(MINUTES_MAX, 'At most thirty days'),
+})
+/** An intake rule with nothing left open. */
+export type IntakeRuleInput = z.output<typeof zIntakeRule>
+/** An intake rule with how often it has fired. */
+export const zIntakeRuleRow = zIntakeRule.extend({ ruleId: z.string(), fired: z.number().int(), lastFiredAtMs: zAtMs.nullable() })
+export type IntakeRuleRow = z.infer<typeof zIntakeRuleRow>
+const zIntakeRules = z.object({ rows: z.array(zIntakeRuleRow) })
+/** Of the faults that no item stands for yet, those that a rule would have made one of by now. */
+export const zRuleTrial = z.object({
+  looked: z.number().int(),
+  rows: z.array(z.object({ fault: z.string(), service: z.string(), type: z.string(), message: z.string() })),
+})
+
 const zRules = z.object({ rows: z.array(zScrubRule) })
 /** What can be asked of faults. */
 export const faultsOperations = {
@@ -352,5 +375,48 @@ export const faultsOperations = {
     may: 'faults.sort',
     about: 'service',
     answer: zEmpty,
+  }),
+  logFault: operation({
+    method: 'post',
+    path: '/faults/:fault/item',
+    summary: 'Log an item for a fault that none stands for yet',
+    may: 'faults.log',
+    about: 'fault',
+    answer: z.object({ key: z.string() }),
+    status: 201,
+  }),
+  listIntakeRules: operation({
+    method: 'get',
+    path: '/projects/:project/intake-rules',
+    summary: 'Which faults become items by themselves',
+    may: 'project.read',
+    about: 'project',
+    answer: zIntakeRules,
+  }),
+  tryIntakeRule: operation({
+    method: 'post',
+    path: '/projects/:project/intake-rules/trial',
+    summary: 'Of the faults without an item, those that a rule would have made one of; nothing is written',
+    may: 'intake-rules.change',
+    about: 'project',
+    body: zIntakeRule,
+    answer: zRuleTrial,
+  }),
+  setIntakeRule: operation({
+    method: 'put',
+    path: '/projects/:project/intake-rules/:ruleId',
+    summary: 'Set up an intake rule, or change it; it holds for what comes',
+    may: 'intake-rules.change',
+    about: 'project',
+    body: zIntakeRule,
+    answer: zIntakeRules,
+  }),
+  removeIntakeRule: operation({
+    method: 'delete',
+    path: '/projects/:project/intake-rules/:ruleId',
+    summary: 'Remove an intake rule; items that it made stay',
+    may: 'intake-rules.change',
+    about: 'project',
+    answer: zIntakeRules,
   }),
 }

@@ -67,6 +67,31 @@ export const incomingOperations = {
   }),
 }
 
+/** How a code host, a build service or a deployer signs what it sends (Standard Webhooks). */
+export const zWebhook = z.object({ address: z.string(), secret: z.string() })
+/** What can be asked of the way in for signed events. */
+export const webhookOperations = {
+  readWebhook: operation({
+    method: 'get',
+    path: '/webhook',
+    summary: 'The address and secret for signed events',
+    may: 'webhooks.set-up',
+    about: 'nothing',
+    isPersonal: true,
+    answer: zWebhook,
+  }),
+  renewWebhook: operation({
+    method: 'post',
+    path: '/webhook/renewal',
+    summary: 'Make a new secret; what is signed with the old one is refused from now on',
+    may: 'webhooks.set-up',
+    about: 'nothing',
+    isPersonal: true,
+    isSecret: true,
+    answer: zWebhook,
+  }),
+}
+
 const MEGABYTE = 1 << 20
 const otlp = { media: ['application/json', 'application/x-protobuf'], limitBytes: 4 * MEGABYTE } as const
 const zReportQuery = z.object({

@@ -33,6 +33,10 @@ export const PERMISSIONS = {
   'releases.deploy': { from: 'member', act: 'ask for deployments' },
   'releases.approve': { from: 'lead', act: 'approve deployments' },
   'faults.sort': { from: 'member', act: 'merge and split faults' },
+  'environments.set-up': { from: 'lead', act: 'set up environments' },
+  'intake-rules.change': { from: 'lead', act: 'say which faults become items' },
+  'faults.log': { from: 'member', act: 'log items for faults' },
+  'webhooks.set-up': { from: 'admin', act: 'see the secret of webhooks' },
   'services.set-up': { from: 'lead', act: 'set services up' },
   'scrub.change': { from: 'lead', act: 'say what is taken out of what programs send' },
 } as const satisfies Record<string, { from: Role; act: string }>

@@ -3,6 +3,8 @@ export interface ReleasesEvents {
   'service-added': { name: string; project: string; repository: string; tagPrefix: string; pathPrefix?: string }
   'service-changed': { name: string; repository: string; tagPrefix: string; pathPrefix: string; ownCode: string[]; foreignCode: string[] }
   'environment-added': { name: string; kind: 'production' | 'staging' | 'test'; needsApproval: boolean; position: number }
+  'environment-changed': { name: string; kind: 'production' | 'staging' | 'test'; needsApproval: boolean; position: number }
+  'environment-removed': { name: string }
   'release-found': { service: string; name: string; tag: string; sha: string; isRewritten: boolean }
   'deployment-asked': { deploymentId: string; service: string; release: string; environment: string }
   'deployment-approved': { deploymentId: string }

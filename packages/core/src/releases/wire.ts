@@ -34,7 +34,23 @@ export const zEnvironment = z.object({
   environment: z.string(),
   kind: z.enum(['production', 'staging', 'test']),
   needsApproval: z.boolean(),
+  position: z.number().int(),
 })
+/** The kinds of environments; what runs in production counts as released, and silence there as proof. */
+export const ENVIRONMENT_KINDS = ['production', 'staging', 'test'] as const
+/** The name of an environment, as deployments and telemetry say it (`deployment.environment.name`). */
+export const zEnvironmentName = z
+  .string()
+  .trim()
+  .regex(/^[a-z0-9][a-z0-9._-]{0,49}$/i, 'Letters, digits, dots and hyphens')
+/** An environment as it is set up; where it stands decides the order in which releases go through. */
+export const zSetEnvironment = z.strictObject({
+  kind: z.enum(ENVIRONMENT_KINDS),
+  needsApproval: z.boolean().default(false),
+  position: z.number().int().min(1).max(1000),
+})
+/** An environment to set up, with nothing left open. */
+export type SetEnvironment = z.output<typeof zSetEnvironment>
 /** What runs where, and which releases there are. */
 export const zReleaseBoard = z.object({
   environments: z.array(zEnvironment),
@@ -85,6 +101,23 @@ export const releasesOperations = {
     summary: 'Approve a waiting deployment',
     may: 'releases.approve',
     about: 'deployment',
+    answer: zReleaseBoard,
+  }),
+  setEnvironment: operation({
+    method: 'put',
+    path: '/environments/:environment',
+    summary: 'Set up an environment, or change it',
+    may: 'environments.set-up',
+    about: 'nothing',
+    body: zSetEnvironment,
+    answer: zReleaseBoard,
+  }),
+  removeEnvironment: operation({
+    method: 'delete',
+    path: '/environments/:environment',
+    summary: 'Remove an environment that nothing was brought to',
+    may: 'environments.set-up',
+    about: 'nothing',
     answer: zReleaseBoard,
   }),
 }

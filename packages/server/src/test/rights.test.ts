@@ -191,7 +191,19 @@ async function askAbout(ask: Ask, declared: Operation, place: Place): Promise<An
   const query = declared.path === '/look-alikes' ? '?title=vaulted+whispered' : declared.path === '/search' ? '?q=vaulted' : ''
   return ask(`${path}${query}`, { method: declared.method.toUpperCase(), ...(declared.body && { body: {} }) })
 }
-const FILLED: Record<string, string> = { sha: 'aaaaaaa', number: '7', token: 'x', secret: 'x', importId: 'none', tokenId: 'none' }
+const FILLED: Record<string, string> = {
+  sha: 'aaaaaaa',
+  number: '7',
+  token: 'x',
+  secret: 'x',
+  importId: 'none',
+  tokenId: 'none',
+  environment: 'nowhere',
+  ruleId: 'none',
+  personId: 'nobody',
+  sessionId: 'none',
+  occurrence: '1',
+}
 
 const asked = Object.entries(OPERATIONS as Record<string, Operation>).filter(
   // The stream is listened to by a test of its own; signing in and out, reports and forms ask for no right.

@@ -17,6 +17,19 @@ export const faultsAppliers: Appliers<FaultsEvents> = {
         VALUES (@ruleId, @project, @name, @environmentKind, @severityAtLeast, @countAtLeast, @windowMs)`,
     ).run(entry.body)
   },
+  'rule-changed': (db, entry) => {
+    sql(
+      db,
+      `UPDATE intake_rule SET name = @name, environment_kind = @environmentKind, severity_at_least = @severityAtLeast,
+        count_at_least = @countAtLeast, window_ms = @windowMs WHERE rule_id = @ruleId AND project = @project`,
+    ).run(entry.body)
+  },
+  'rule-removed': (db, entry) => {
+    sql(db, 'DELETE FROM intake_rule WHERE rule_id = @ruleId AND project = @project').run({
+      ruleId: entry.body.ruleId,
+      project: entry.body.project,
+    })
+  },
   'fault-merged': (db, entry) => {
     const { number, into } = entry.body
     sql(db, 'UPDATE fault SET merged_via = @into WHERE number = @number').run({ number, into })

@@ -1,4 +1,4 @@
-import { GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT } from './follow-faults.queries.js'
+import { GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT } from './intake-rules.queries.js'
 import type { Who } from '@dystracer/core/people/who'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { FAULT_SORTS, Fault, FaultDetail, FaultFrames, LikeFault } from '@dystracer/core/faults/wire'

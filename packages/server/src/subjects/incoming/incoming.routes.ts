@@ -2,7 +2,9 @@ import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
 import { readPublicForm, receivePublicReport } from './mail-and-form.commands.js'
 import { readReport, answerReport } from './report-link.commands.js'
-import { incomingOperations } from '@dystracer/core/incoming/wire'
+import { incomingOperations, incomingPaths, webhookOperations } from '@dystracer/core/incoming/wire'
+import type { ServiceContext } from '#platform/context'
+import { renewWebhookSecret, webhookSecret } from '#subjects/code/index'
 
 export function addIncomingRoutes(api: Api): void {
   const byAddress = new RateLimit({ burst: 5, perMinute: 3 })
@@ -24,5 +26,14 @@ export function addIncomingRoutes(api: Api): void {
     answerReport(ctx, params.token, body.text)
     koa.status = 201
     return {}
+  })
+  const webhook = (ctx: ServiceContext) => ({
+    address: `${ctx.config.publicUrl}${incomingPaths.takeCloudEvents.path}`,
+    secret: webhookSecret(ctx.db),
+  })
+  api.handle(webhookOperations.readWebhook, ({ ctx }) => webhook(ctx))
+  api.handle(webhookOperations.renewWebhook, ({ ctx }) => {
+    renewWebhookSecret(ctx.db)
+    return webhook(ctx)
   })
 }

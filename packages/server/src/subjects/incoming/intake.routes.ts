@@ -16,6 +16,7 @@ import { receiveJunit, receiveSarif } from '#subjects/builds/index'
 import { receiveSourceMap } from '#subjects/faults/index'
 import { intakeWorker, otlpMessages, type Signal } from '#subjects/occurrences/index'
 import { identify } from '#subjects/people/index'
+import { webhookSecret } from '#subjects/code/index'
 import type { RepositorySync } from '#subjects/sync/index'
 
 /** Requests that the intake worker may have waiting; more are asked to come again. */
@@ -23,16 +24,15 @@ const WAITING_MAX = 256
 
 export interface IntakeParts {
   sync: RepositorySync
-  webhookSecret: string
 }
 
-export function makeIntakeRouter(ctx: ServiceContext, { sync, webhookSecret }: IntakeParts): Router {
+export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Router {
   const router = new Router()
   router.post(incomingPaths.takeOtlpLogs.path, (koa) => takeOtlp(ctx, koa, 'logs'))
   router.post(incomingPaths.takeOtlpTraces.path, (koa) => takeOtlp(ctx, koa, 'traces'))
   for (const { path } of [incomingPaths.takeOtlpLogs, incomingPaths.takeOtlpTraces])
     router.options(path, (koa) => answerPreflight(ctx.db, koa, ctx.nowMs()))
-  const bySignature = (koa: Context, body: Buffer | null) => signedOrSender(koa, body ?? Buffer.alloc(0), webhookSecret)
+  const bySignature = (koa: Context, body: Buffer | null) => signedOrSender(koa, body ?? Buffer.alloc(0), webhookSecret(ctx.db))
   handleOutside(router, incomingPaths.takeCloudEvents, bySignature, async ({ koa, body, who }) => {
     for (const event of readCloudEvents(koa, body)) await receiveCdEvent(ctx, { sync, who }, event)
     return {}

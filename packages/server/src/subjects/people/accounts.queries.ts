@@ -38,3 +38,6 @@ export const GET_VALUE_OF_SECRET_BY_NAME = 'SELECT value FROM secret WHERE name 
 
 // Of projectPrefix; reads the table; one row.
 export const GET_PREFIX_OF_PROJECT = 'SELECT prefix FROM project ORDER BY prefix LIMIT 1'
+
+// Of replaceSecret; by the primary key.
+export const UPDATE_SECRET = 'UPDATE secret SET value = @value WHERE name = @name'

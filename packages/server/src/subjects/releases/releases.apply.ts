@@ -26,6 +26,16 @@ export const releasesAppliers: Appliers<ReleasesEvents> = {
       needsApproval: Number(body.needsApproval),
     })
   },
+  'environment-changed': (db, entry) => {
+    const body = entry.body
+    sql(db, 'UPDATE environment SET kind = @kind, needs_approval = @needsApproval, position = @position WHERE name = @name').run({
+      ...body,
+      needsApproval: Number(body.needsApproval),
+    })
+  },
+  'environment-removed': (db, entry) => {
+    sql(db, 'DELETE FROM environment WHERE name = @name').run(entry.body)
+  },
   'release-found': (db, entry) => {
     const body = entry.body
     sql(

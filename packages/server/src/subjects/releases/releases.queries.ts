@@ -1,5 +1,5 @@
 // Of readReleaseBoard; reads the table.
-export const LIST_ENVIRONMENT = 'SELECT name, kind, needs_approval FROM environment ORDER BY position'
+export const LIST_ENVIRONMENT = 'SELECT name, kind, needs_approval, position FROM environment ORDER BY position, name'
 
 // Of readReleaseBoard; reads the table.
 export const LIST_SERVICE = 'SELECT name, repository FROM service WHERE name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY name'

@@ -1,5 +1,6 @@
 import type { Api } from '#platform/http/api'
 import { askDeployment, approveDeployment } from './deployments.commands.js'
+import { removeEnvironment, setEnvironment } from './environments.commands.js'
 import { readReleaseBoard, readRelease } from './releases.views.js'
 import { releasesOperations } from '@dystracer/core/releases/wire'
 import { onlyVisible } from '#subjects/records/index'
@@ -16,6 +17,14 @@ export function addReleasesRoutes(api: Api): void {
   })
   api.handle(releasesOperations.approveDeployment, async ({ ctx, who, params }) => {
     await approveDeployment(ctx, who, params.id)
+    return readReleaseBoard(ctx, who)
+  })
+  api.handle(releasesOperations.setEnvironment, ({ ctx, who, params, body }) => {
+    setEnvironment(ctx, who, params.environment, body)
+    return readReleaseBoard(ctx, who)
+  })
+  api.handle(releasesOperations.removeEnvironment, ({ ctx, who, params }) => {
+    removeEnvironment(ctx, who, params.environment)
     return readReleaseBoard(ctx, who)
   })
 }

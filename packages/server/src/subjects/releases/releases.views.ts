@@ -42,13 +42,19 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
     name: string
     kind: 'production' | 'staging' | 'test'
     needs_approval: number
+    position: number
   }>({})
   const services = sql(ctx.db, LIST_SERVICE).all<{
     name: string
     repository: string
   }>({ hidden: hiddenServices(ctx.db, who) })
   return {
-    environments: environments.map((row) => ({ environment: row.name, kind: row.kind, needsApproval: row.needs_approval === 1 })),
+    environments: environments.map((row) => ({
+      environment: row.name,
+      kind: row.kind,
+      needsApproval: row.needs_approval === 1,
+      position: row.position,
+    })),
     services: services.map((service) => ({
       service: service.name,
       repository: service.repository,

@@ -5,7 +5,9 @@ import type { Refreshes } from '#shared/lib/refreshes'
 export const faultsLive: Refreshes<FaultsEvents> = {
   'scrub-rule-added': { always: ['Me'] },
   'scrub-rule-removed': { always: ['Me'] },
-  'rule-added': {},
+  'rule-added': { always: ['IntakeRule'] },
+  'rule-changed': { always: ['IntakeRule'] },
+  'rule-removed': { always: ['IntakeRule'] },
   'fault-merged': {},
   'fault-unmerged': {},
   'fault-split': {},

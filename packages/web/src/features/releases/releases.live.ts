@@ -5,6 +5,8 @@ import type { Refreshes } from '#shared/lib/refreshes'
 export const releasesLive: Refreshes<ReleasesEvents> = {
   'service-added': { always: ['Release', 'Fault'] },
   'service-changed': { always: ['Release', 'Fault'] },
+  'environment-changed': { always: ['Release'] },
+  'environment-removed': { always: ['Release'] },
   'environment-added': { always: ['Release'] },
   'release-found': {},
   'deployment-asked': { always: ['Overview'] },

@@ -4,6 +4,8 @@ import type { EventWords } from '#shared/lib/event-words'
 export const releasesWords: EventWords<ReleasesEvents> = {
   'service-added': ({ name, repository }) => `mapped the service ${name} to ${repository}`,
   'service-changed': ({ name }) => `changed what the service ${name} is built from`,
+  'environment-changed': ({ name }) => `changed the environment ${name}`,
+  'environment-removed': ({ name }) => `removed the environment ${name}`,
   'environment-added': ({ name }) => `set up the environment ${name}`,
   'release-found': ({ service, name }) => `found the release ${service} ${name}`,
   'deployment-asked': ({ release, environment }) => `asked for ${release} in ${environment}`,

@@ -77,6 +77,10 @@ export const LONG_LIST_PAGES = 10
 
 export const TAG_TYPES = [
   'Me',
+  'IntakeRule',
+  'Token',
+  'Session',
+  'Webhook',
   'Hand',
   'Triage',
   'Routing',
