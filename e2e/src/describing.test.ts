@@ -392,6 +392,7 @@ describe('several at once, setting up, and what I was told', () => {
     await due.press('Enter')
     await page.getByText('4.3 is saved').first().waitFor()
     expect((await api('/projects/EMB/setup')).milestones).toContainEqual(expect.objectContaining({ name: '4.3', dueOn: '2027-02-26' }))
+    await page.getByRole('navigation', { name: 'Rooms of the settings' }).getByRole('button', { name: 'Types and fields' }).click()
     await page.getByLabel('Colour of safety').selectOption('violet')
     await page.getByText('safety is violet').waitFor()
     const field = page.getByRole('form', { name: 'New field' })
@@ -415,7 +416,7 @@ describe('several at once, setting up, and what I was told', () => {
   })
 
   test('a lead adds a type and a field, says what a stage needs, and the rule explains itself where it stops someone', async () => {
-    await page.goto(`${demo.baseUrl}/settings`)
+    await page.goto(`${demo.baseUrl}/settings~fields`)
     await page.getByLabel('New type').fill('question')
     await page.getByRole('button', { name: 'Add', exact: true }).click()
     await page.getByRole('form', { name: 'Type question' }).waitFor()

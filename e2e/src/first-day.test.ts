@@ -111,8 +111,14 @@ test('a defect that breaks it is logged, and a pushed fix moves its stair', asyn
   await page.locator('[data-stage="merged"]:not([data-state="proved"])').first().waitFor()
 }, 120_000)
 
-test('a report of their tests, sent as the Desk says, is a build, and proves the requirement', async () => {
-  const token = makeToken(product.dataDir, 'intake')
+test('a report of their tests, sent as the Desk says with a token made there, is a build, and proves the requirement', async () => {
+  await page.goto(`${product.baseUrl}/desk`)
+  const steps = page.getByRole('region', { name: 'First steps' })
+  await steps.getByRole('button', { name: 'Make the token…' }).click()
+  expect(await axeFindings(page)).toEqual([])
+  await page.getByRole('dialog').getByRole('button', { name: 'Make it' }).click()
+  const token = (await steps.getByLabel('The new token').textContent()) ?? ''
+  expect(token).toMatch(/^dys_/)
   const sha = git(tides, 'rev-parse', 'HEAD').trim()
   const report = '<testsuite name="tides"><testcase classname="tides" name="TTR-1 low water is right"/></testsuite>'
   const address = `${product.baseUrl}/receive/reports/junit?repository=tides&commit=${sha}&build=1`
@@ -124,14 +130,176 @@ test('a report of their tests, sent as the Desk says, is a build, and proves the
   await page.getByText('TTR-1 low water is right').waitFor()
 })
 
+const room = (name: string) =>
+  page.getByRole('navigation', { name: 'Rooms of the settings' }).getByRole('button', { name: new RegExp(`^${name}`) })
+
+test('the settings are found by what one wants to change: where releases run', async () => {
+  await page.goto(`${product.baseUrl}/settings`)
+  await page.getByRole('searchbox', { name: 'What do you want to change?' }).fill('approval')
+  await page.keyboard.press('Enter')
+  const environments = page.getByRole('region', { name: 'Environments' })
+  await environments.getByText('None yet.').waitFor()
+  for (const [name, kind] of [
+    ['rehearsal', 'staging'],
+    ['live', 'production'],
+  ] as const) {
+    await environments.getByRole('textbox', { name: 'New environment' }).fill(name)
+    await environments.getByRole('combobox', { name: 'Kind', exact: true }).selectOption(kind)
+    await environments.getByRole('button', { name: 'Add the environment' }).click()
+    await environments.getByRole('row', { name: new RegExp(name) }).waitFor()
+  }
+  await environments.getByRole('checkbox', { name: 'live needs approval' }).click()
+  await page.getByText('live is saved').waitFor()
+  await environments.getByRole('button', { name: 'Remove rehearsal' }).click()
+  await page.getByText('rehearsal is removed').waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await page.goto(`${product.baseUrl}/releases`)
+  await page.getByText('live').first().waitFor()
+})
+
+test('an error of their program becomes a fault, is logged by hand; a rule is tried and saved', async () => {
+  await page.goto(`${product.baseUrl}/connect`)
+  const token = makeToken(product.dataDir, 'intake')
+  const { csrfToken } = await (await page.request.get(`${product.baseUrl}/api/v1/me`)).json()
+  const connected = await page.request.post(`${product.baseUrl}/api/v1/projects/TT/services`, {
+    headers: { 'x-dystracer-csrf': csrfToken as string },
+    data: { service: 'tide-clock', repository: 'tides' },
+  })
+  expect(connected.ok()).toBe(true)
+  const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
+  const sent = await fetch(`${product.baseUrl}/otlp/v1/logs`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json' },
+    body: JSON.stringify({
+      resourceLogs: [
+        {
+          resource: { attributes: [text('service.name', 'tide-clock'), text('deployment.environment.name', 'live')] },
+          scopeLogs: [
+            {
+              logRecords: [
+                {
+                  timeUnixNano: `${Date.now()}000000`,
+                  severityNumber: 17,
+                  body: { stringValue: 'no moon' },
+                  attributes: [
+                    text('exception.type', 'MoonError'),
+                    text('exception.message', 'no moon'),
+                    text('exception.stacktrace', 'MoonError: no moon\n    at phase (/srv/tides/src/moon.js:5:3)'),
+                  ],
+                },
+              ],
+            },
+          ],
+        },
+      ],
+    }),
+  })
+  expect(sent.status).toBe(200)
+  await page.goto(`${product.baseUrl}/settings~errors`)
+  await page.getByRole('button', { name: 'New rule…' }).click()
+  const dialog = page.getByRole('dialog', { name: 'New intake rule' })
+  await dialog.getByLabel('Name').fill('Whatever is seen live')
+  await dialog.getByLabel('At least so many times').fill('1')
+  await dialog.getByRole('button', { name: 'Try it on what has come' }).click()
+  await dialog.getByText(/Of 1 fault without an item it would have made items of 1/).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await dialog.getByRole('button', { name: 'Save the rule' }).click()
+  await page.getByRole('region', { name: 'Intake rules' }).getByText('has not fired').waitFor()
+  await page.goto(`${product.baseUrl}/faults/fault~F-1`)
+  await page.getByRole('button', { name: 'Log a defect for it' }).click()
+  await page.getByText(/Logged as/).waitFor()
+  await page.getByRole('region', { name: 'TT-2' }).waitFor()
+})
+
+test('somebody is invited by a link, signs up in a browser of their own, and is made a lead', async () => {
+  await page.goto(`${product.baseUrl}/settings`)
+  await room('People').click()
+  const form = page.getByRole('form', { name: 'Invite somebody' })
+  await form.getByLabel('Name').fill('Bo Lind')
+  await form.getByLabel('E-mail address').fill('bo@example.org')
+  await form.getByRole('button', { name: 'Invite' }).click()
+  const link = (await page.getByLabel('Link', { exact: true }).textContent()) ?? ''
+  expect(link).toMatch(/\/sign-up\//)
+  expect(await axeFindings(page)).toEqual([])
+  const { page: other } = await newPage(browser)
+  await other.goto(link)
+  await other.getByLabel(/Password/).fill('password123')
+  await other.getByRole('button', { name: 'Begin' }).click()
+  await other.getByText(/very common password/).waitFor()
+  await other.getByLabel(/Password/).fill('four gulls on a breakwater')
+  await other.getByRole('button', { name: 'Begin' }).click()
+  await other.getByRole('link', { name: /Signed in as Bo Lind/ }).waitFor()
+  await page.getByRole('combobox', { name: 'Role of Bo Lind' }).selectOption('lead')
+  await page.getByText('Bo Lind is lead now').waitFor()
+  // Who uses the link a second time is told.
+  await other.goto(link)
+  await other.getByText(/This sign-up link was used already/).waitFor()
+  await other.context().close()
+})
+
+test('a token is made for a program, seen once, listed, renewed and taken back', async () => {
+  await page.goto(`${product.baseUrl}/settings~tokens`)
+  await page.getByRole('button', { name: 'Make a token…' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel(/What it is for/).fill('web page')
+  await dialog.getByLabel('It may').selectOption('telemetry')
+  await dialog.getByLabel(/For web pages/).fill('https://tides.example.org/page')
+  await dialog.getByRole('button', { name: 'Make it' }).click()
+  await dialog.getByText(/An origin such as/).waitFor()
+  await dialog.getByLabel(/For web pages/).fill('https://tides.example.org')
+  await dialog.getByLabel(/Only for these services/).fill('tide-clock')
+  expect(await axeFindings(page)).toEqual([])
+  await dialog.getByRole('button', { name: 'Make it' }).click()
+  const tokens = page.getByRole('region', { name: 'Tokens' })
+  const first = (await tokens.getByLabel('The new token').textContent()) ?? ''
+  await tokens.getByText('only tide-clock, https://tides.example.org').waitFor()
+  await tokens.getByRole('button', { name: 'I have it' }).click()
+  await tokens.getByRole('button', { name: 'renew web page' }).click()
+  expect((await tokens.getByLabel('The new token').textContent()) ?? '').not.toBe(first)
+  await tokens.getByRole('button', { name: 'take back web page' }).first().click()
+  await page.getByText('web page opens nothing any more').first().waitFor()
+  expect(await axeFindings(page)).toEqual([])
+})
+
+test('the secret of webhooks is shown where code is connected, and renewed', async () => {
+  await page.goto(`${product.baseUrl}/settings~code`)
+  await page.getByRole('region', { name: 'Repositories' }).getByText('tides').waitFor()
+  await page.getByRole('button', { name: 'Show the secret' }).click()
+  const secret = page.getByLabel('Secret of webhooks')
+  const before = await secret.textContent()
+  await page.getByRole('button', { name: 'Make a new secret' }).click()
+  await page.getByText('The old secret is refused from now on').waitFor()
+  await page.waitForFunction((old) => document.querySelector('[aria-label="Secret of webhooks"]')?.textContent !== old, before)
+  expect(await axeFindings(page)).toEqual([])
+})
+
+test('one’s own account: the name, the password, where one is signed in', async () => {
+  await page.getByRole('link', { name: /Signed in as Ada Berg/ }).click()
+  const you = page.getByRole('region', { name: 'You' })
+  await you.getByLabel('Name', { exact: true }).fill('Ada Berg-Lind')
+  await you.getByRole('button', { name: 'Change the name' }).click()
+  await page.getByText('You are called Ada Berg-Lind').waitFor()
+  await you.getByLabel('The one you have').fill('not this one')
+  await you.getByLabel(/A new one/).fill('seven tides before the wind')
+  await you.getByRole('button', { name: 'Change the password' }).click()
+  await you.getByText('This is not your password').waitFor()
+  await you.getByLabel('The one you have').fill('long enough to pass')
+  await you.getByRole('button', { name: 'Change the password' }).click()
+  await page.getByText(/Your password is changed/).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await you.getByRole('region', { name: 'Sessions' }).getByText('here', { exact: true }).waitFor()
+  await you.getByRole('button', { name: 'Sign out' }).click()
+  await page.getByLabel('E-mail address').fill('ada@example.org')
+  await page.getByLabel('Password').fill('seven tides before the wind')
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click()
+  await page.getByRole('link', { name: /Signed in as Ada Berg-Lind/ }).waitFor()
+})
+
 test('steps that were taken are gone from the Desk', async () => {
   await page.goto(`${product.baseUrl}/desk`)
-  const steps = page.getByRole('region', { name: 'First steps' })
-  await steps.waitFor()
-  expect(await steps.getByRole('listitem').allTextContents()).toEqual([
-    expect.stringContaining('Invite people'),
-    expect.stringContaining('Connect the running program'),
-  ])
+  await page.getByRole('region', { name: 'Desk' }).waitFor()
+  await page.getByRole('heading', { name: /Desk/ }).first().waitFor()
+  expect(await page.getByRole('region', { name: 'First steps' }).count()).toBe(0)
 })
 
 test('? shows every key, those of the place first', async () => {

@@ -340,7 +340,7 @@ describe('beginning', () => {
     expect(await axeFindings(fresh)).toEqual([])
     await fresh.getByLabel(/Password/).fill('quite long enough')
     await fresh.getByRole('button', { name: 'Begin' }).click()
-    await fresh.getByRole('button', { name: /Signed in as Odile Brandt/ }).waitFor()
+    await fresh.getByRole('link', { name: /Signed in as Odile Brandt/ }).waitFor()
     await fresh.context().close()
   })
 })

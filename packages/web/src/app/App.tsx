@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect } from 'react'
 import { BrowserRouter, useLocation } from 'react-router'
 import { toast, Toaster } from 'sonner'
 import { FindDialog } from '#features/desk/index'
-import { SignInDialog, SignInForm, SignUpPage } from '#features/people/index'
+import { ResetPage, SignInDialog, SignInForm, SignUpPage } from '#features/people/index'
 import { useMeQuery } from '#features/people/people.api'
 import { useUndoMutation } from '#features/undo/undo.api'
 import { followLive } from './live'
@@ -36,7 +36,9 @@ function Page() {
   const secret = /^\/sign-up\/([\w-]+)$/.exec(pathname)?.[1]
   const reported = /^\/report\/([A-Z][A-Z0-9]*)$/.exec(pathname)?.[1]
   const followed = /^\/follow\/([\w.-]+)$/.exec(pathname)?.[1]
+  const reset = /^\/reset\/([\w-]+)$/.exec(pathname)?.[1]
   if (secret) return <SignUpPage secret={secret} />
+  if (reset) return <ResetPage secret={reset} />
   if (reported)
     return (
       <Suspense fallback={null}>

@@ -1,6 +1,5 @@
 import { Link } from 'react-router'
 import { usePlacesQuery } from '#features/desk/desk.api'
-import { useSignOutMutation } from '#features/people/people.api'
 import { dialogOpened, themeChosen, useAppDispatch, useAppSelector } from '#shared/lib/store'
 import { usePeople } from '#features/people/index'
 import { Button, Initials } from '#shared/ui/parts'
@@ -12,7 +11,6 @@ export function TopBar() {
   const dispatch = useAppDispatch()
   const theme = useAppSelector((state) => state.shell.theme)
   const { data: places } = usePlacesQuery()
-  const [signOut] = useSignOutMutation()
   return (
     <header className="flex h-[44px] items-center gap-5 border-b border-edge px-4">
       <span className="flex w-[112px] items-center gap-2 text-[15px] font-bold">
@@ -51,12 +49,12 @@ export function TopBar() {
           </Link>
         )}
         {me?.person ? (
-          <button type="button" onClick={() => void signOut()} title={`${me.person.name}: sign out`}>
-            <span className="sr-only">Signed in as {me.person.name}. Sign out</span>
+          <Link to="/you" title={`${me.person.name}: your account`}>
+            <span className="sr-only">Signed in as {me.person.name}. Your account</span>
             <span aria-hidden="true">
               <Initials text={me.person.initials} />
             </span>
-          </button>
+          </Link>
         ) : (
           <Button onClick={() => dispatch(dialogOpened('sign-in'))}>Sign in</Button>
         )}

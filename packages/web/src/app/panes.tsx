@@ -9,6 +9,7 @@ export const PANES: Record<string, ComponentType<{ id: string }>> = {
   inbox: lazy(() => import('#features/inbox/index').then((module) => ({ default: module.InboxPane }))),
   time: lazy(() => import('#features/talk/index').then((module) => ({ default: module.TimePane }))),
   settings: lazy(() => import('#features/setup/index').then((module) => ({ default: module.SettingsPane }))),
+  you: lazy(() => import('#features/people/ProfilePane').then((module) => ({ default: module.ProfilePane as ComponentType<object> }))),
   triage: lazy(() => import('#features/triage/index').then((module) => ({ default: module.TriagePane }))),
   decision: lazy(() => import('#features/triage/index').then((module) => ({ default: module.DecisionPane }))),
   board: lazy(() => import('#features/board/index').then((module) => ({ default: module.BoardPane }))),

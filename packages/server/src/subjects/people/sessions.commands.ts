@@ -93,7 +93,10 @@ export function listSessions(ctx: ServiceContext, who: Who, secret: string): Ses
 
 /** Ends one of the asker's sessions by its name, or with `others` all but the one that asks. Throws `not-found`. */
 export function endSession(ctx: ServiceContext, who: Who, { sessionId, secret }: { sessionId: string; secret: string }): void {
-  if (sessionId === 'others') return endOtherSessions(ctx, who.personId ?? '', secret)
+  if (sessionId === 'others') {
+    endOtherSessions(ctx, who.personId ?? '', secret)
+    return
+  }
   const nowMs = ctx.nowMs()
   const row = sql(ctx.db, LIST_SESSION_BY_PERSON_ID)
     .all<SessionRow>({ personId: who.personId ?? '', nowMs, idleBeforeMs: nowMs - IDLE_MS })

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useCommitsQuery, usePullRequestsQuery, useRepositoriesQuery } from './code.api'
 import { usePeople } from '#features/people/index'
 import { ConnectRepositoryDialog } from './ConnectRepositoryDialog'
+import { RepositoryLines } from './Repositories'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, When } from '#shared/ui/parts'
@@ -52,22 +53,7 @@ export function CodePane() {
             {may('setup.change') ? 'Connect one below, and its history appears here.' : 'A lead connects one.'}
           </p>
         )}
-        {repositories.data?.rows.map((row) => (
-          <p key={row.repository} className="border-b border-edge-soft px-3 py-1 text-[12px] text-ink-2">
-            <b>{row.repository}</b> · {row.commits} commits ·{' '}
-            {row.trouble ? (
-              <span className="text-fault">
-                cannot be fetched: {row.trouble}; tried again {row.retryAtMs && <When atMs={row.retryAtMs} />}
-              </span>
-            ) : (
-              row.fetchedAtMs && (
-                <>
-                  fetched <When atMs={row.fetchedAtMs} />
-                </>
-              )
-            )}
-          </p>
-        ))}
+        <RepositoryLines className="px-3" />
         <div className="min-h-0 flex-1">
           {tab === 'pull requests' ? (
             <PullRequestList />

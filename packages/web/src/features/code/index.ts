@@ -1,2 +1,3 @@
 export { CodePane } from './CodePane'
 export { BranchPane, CommitPane, PullRequestPane } from './CodeThings'
+export { Repositories } from './Repositories'

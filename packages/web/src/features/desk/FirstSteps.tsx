@@ -1,6 +1,8 @@
 import type { FirstStep } from '@dystracer/core/desk/wire'
 import { Link } from 'react-router'
 import { dialogOpened, useAppDispatch } from '#shared/lib/store'
+import { TokenInPlace } from '#features/people/index'
+import { Copyable } from '#shared/ui/Copyable'
 import { SectionHead } from '#shared/ui/parts'
 
 /** Where each step is taken. An item is logged in the dialog; builds are reported from where they run. */
@@ -8,7 +10,7 @@ const STEPS: Record<FirstStep, { to: string | null; name: string; why: string }>
   item: { to: null, name: 'Log the first item', why: 'a defect that you know of, or something to be done' },
   code: { to: '/code', name: 'Connect your code', why: 'commits and branches then move items by themselves' },
   requirement: { to: '/requirements', name: 'Begin a requirement', why: 'what is asked for, so that each fix can be traced to it' },
-  people: { to: '/settings', name: 'Invite people', why: 'they can be given items at once' },
+  people: { to: '/settings~people', name: 'Invite people', why: 'they can be given items at once' },
   builds: { to: null, name: 'Report builds', why: 'after the tests, wherever they run:' },
   program: { to: '/faults/connect', name: 'Connect the running program', why: 'its errors become faults, and faults become items' },
 }
@@ -48,12 +50,12 @@ export function FirstSteps({ missing }: { missing: readonly FirstStep[] }) {
 function BuildCommand() {
   const address = `${window.location.origin}/receive/reports/junit?repository=NAME&commit=$(git rev-parse HEAD)&build=NUMBER`
   return (
-    <pre
-      tabIndex={0}
-      aria-label="Command that reports a build"
-      className="mt-1 rounded-[3px] bg-paper px-2 py-1 font-mono text-[12px] break-words whitespace-pre-wrap"
-    >
-      {`TOKEN=$(./dystracer token --name builds --scope intake)   # once, on the server\ncurl -H "Authorization: Bearer $TOKEN" --data-binary @report.xml "${address}"`}
-    </pre>
+    <>
+      <Copyable
+        label="Command that reports a build"
+        text={`curl -H "Authorization: Bearer TOKEN" --data-binary @report.xml \\\n  "${address}"`}
+      />
+      <TokenInPlace scope="evidence" name="builds" />
+    </>
   )
 }

@@ -3,13 +3,13 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { toChoices } from '#shared/lib/choices'
 import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#features/people/index'
+import { TokenInPlace, usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { BuiltFrom } from './BuiltFrom'
-import { Copyable } from './Copyable'
+import { Copyable } from '#shared/ui/Copyable'
 import { ScrubRules } from './ScrubRules'
 import { ServiceForm } from './ServiceForm'
 import { useConnectServiceMutation, useServicesQuery, useTestEventMutation } from './faults.api'
@@ -215,12 +215,10 @@ except Exception:
 }
 
 function SetUp({ services }: { services: readonly string[] }) {
-  const { me } = usePeople()
   const [language, setLanguage] = useState('Node.js')
   const [service, setService] = useState('')
   const name = service || services[0] || 'my-service'
   const chosen = LANGUAGES[language]
-  const project = me?.project.prefix ?? ''
   const variables = `OTEL_EXPORTER_OTLP_ENDPOINT=${window.location.origin}/otlp
 OTEL_EXPORTER_OTLP_PROTOCOL=http/protobuf
 OTEL_EXPORTER_OTLP_HEADERS=authorization=Bearer%20TOKEN
@@ -243,8 +241,8 @@ OTEL_RESOURCE_ATTRIBUTES=service.version=1.2.3,deployment.environment.name=produ
       </div>
       <ol className="m-0 list-decimal space-y-2 pl-5">
         <li>
-          A token that may send and nothing else:
-          <Copyable text={`./dystracer token --name ${name} --project ${project} --scope intake`} />
+          A token that may send errors of {name} and nothing else:{' '}
+          <TokenInPlace key={name} scope="telemetry" name={name} services={[name]} />
         </li>
         <li>
           The SDK of OpenTelemetry:

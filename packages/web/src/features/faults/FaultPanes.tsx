@@ -1,4 +1,14 @@
-import { type FaultsArgs, useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useServicesQuery } from './faults.api'
+import { toast } from 'sonner'
+import { usePeople } from '#features/people/index'
+import { problemText } from '#shared/lib/problem-text'
+import {
+  type FaultsArgs,
+  useLogFaultMutation,
+  useFaultQuery,
+  useFaultsInfiniteQuery,
+  useOccurrencesQuery,
+  useServicesQuery,
+} from './faults.api'
 import type { Fault, FaultDetail } from '@dystracer/core/faults/wire'
 import { lazy, Suspense, useCallback, useMemo, useState } from 'react'
 import { useReleasesQuery } from '#features/releases/releases.api'
@@ -189,6 +199,29 @@ function Days({ counts }: { counts: readonly number[] }) {
   )
 }
 
+/** A fault that no item stands for becomes one by hand. */
+function LogFault({ fault }: { fault: string }) {
+  const { may } = usePeople()
+  const trail = usePaneTrail()
+  const [log, { isLoading }] = useLogFaultMutation()
+  const submit = async () => {
+    const result = await log(fault)
+    if (result.error) return void toast.error(problemText(result.error))
+    toast.success(`${result.data.key} is logged for ${fault}`)
+    trail.open({ kind: 'item', id: result.data.key })
+  }
+  return (
+    <p className="flex items-center gap-3 px-4 pt-3 text-ink-2">
+      No item stands for it yet.
+      {may('faults.log') && (
+        <Button disabled={isLoading} onClick={() => void submit()}>
+          Log a defect for it
+        </Button>
+      )}
+    </p>
+  )
+}
+
 export function FaultPane({ id }: { id: string }) {
   const { data, error, isLoading } = useFaultQuery(id)
   const trail = usePaneTrail()
@@ -213,6 +246,7 @@ export function FaultPane({ id }: { id: string }) {
         </Button>
       }
     >
+      {!data.item && <LogFault fault={data.fault} />}
       {data.item && (
         <p className="flex items-center gap-2 px-4 pt-3">
           Logged as <ThingLink to={{ kind: 'item', id: data.item.key }} />{' '}

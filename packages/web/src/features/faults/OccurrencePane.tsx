@@ -9,7 +9,7 @@ import { TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
-import { Copyable } from './Copyable'
+import { Copyable } from '#shared/ui/Copyable'
 import { useOccurrenceQuery, usePlaceOccurrenceMutation } from './faults.api'
 
 /** One time that a fault happened, with everything as it was received; its id is `F-3/12`. */

@@ -1,3 +1,5 @@
+export { IntakeRules } from './IntakeRules'
+export { ScrubRules } from './ScrubRules'
 export { FaultEvidence } from './FaultEvidence'
 export { FaultPane, FaultsPane } from './FaultPanes'
 export { ConnectPane } from './ConnectPane'

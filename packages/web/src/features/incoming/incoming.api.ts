@@ -6,6 +6,8 @@ export const incomingApi = api.injectEndpoints({
     sendPublicReport: build.mutation<Answer<'sendPublicReport'>, { project: string } & Body<'sendPublicReport'>>({
       query: ({ project, ...body }) => request('sendPublicReport', { params: { project }, body }),
     }),
+    webhook: build.query<Answer<'readWebhook'>, void>({ query: () => request('readWebhook', {}), providesTags: ['Webhook'] }),
+    renewWebhook: build.mutation<Answer<'renewWebhook'>, void>({ query: () => request('renewWebhook', {}), invalidatesTags: ['Webhook'] }),
     reportState: build.query<Answer<'readReport'>, string>({
       query: (token) => request('readReport', { params: { token } }),
       providesTags: ['Me'],
@@ -17,4 +19,11 @@ export const incomingApi = api.injectEndpoints({
   }),
 })
 
-export const { usePublicFormQuery, useSendPublicReportMutation, useReportStateQuery, useAnswerReportMutation } = incomingApi
+export const {
+  usePublicFormQuery,
+  useSendPublicReportMutation,
+  useReportStateQuery,
+  useAnswerReportMutation,
+  useWebhookQuery,
+  useRenewWebhookMutation,
+} = incomingApi

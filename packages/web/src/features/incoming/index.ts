@@ -1,2 +1,3 @@
 export { FollowPage } from './FollowPage'
 export { PublicReportPage } from './PublicReportPage'
+export { WebhookSettings } from './WebhookSettings'

@@ -1,6 +1,6 @@
 import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
-import { useInvitedQuery, useSignInMutation, useSignUpMutation } from './people.api'
+import { useAskResetMutation, useInvitedQuery, useSignInMutation, useSignUpMutation } from './people.api'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { suggestPrefix } from '@dystracer/core/projects/suggest-prefix'
 import { Dialog } from '#shared/ui/Dialog'
@@ -16,7 +16,8 @@ export function SignInDialog({ isOpen, onClose, hint }: { isOpen: boolean; onClo
 }
 
 export function SignInForm({ hint, onDone }: { hint: string | null; onDone: () => void }) {
-  const { register, handleSubmit } = useForm<{ email: string; password: string }>()
+  const { register, handleSubmit, getValues } = useForm<{ email: string; password: string }>()
+  const [askReset, reset] = useAskResetMutation()
   const [signIn, { error, isLoading }] = useSignInMutation()
   const submit = handleSubmit(async (input) => {
     if (!(await signIn(input)).error) onDone()
@@ -31,9 +32,21 @@ export function SignInForm({ hint, onDone }: { hint: string | null; onDone: () =
       </Field>
       <Refusal error={error} />
       {hint && <p className="text-[12px] text-ink-2">{hint}</p>}
-      <Button look="main" type="submit" disabled={isLoading}>
-        Sign in
-      </Button>
+      <div className="flex items-center justify-between">
+        <Button look="main" type="submit" disabled={isLoading}>
+          Sign in
+        </Button>
+        <Button look="line" onClick={() => void askReset({ email: getValues('email') })}>
+          Forgotten the password?
+        </Button>
+      </div>
+      <Refusal error={reset.error} />
+      {reset.isSuccess && (
+        <p role="status" className="text-[12px] text-ink-2">
+          If somebody signs in by this address, a link to a new password is on its way there. Where no mail goes out, an administrator makes
+          one under Settings, People.
+        </p>
+      )}
     </form>
   )
 }
@@ -107,10 +120,10 @@ export function SignUpPage({ secret }: { secret: string }) {
               </Field>
             </>
           )}
-          <Field label="Password (at least 10 characters)">
+          <Field label="Password (at least 10 characters)" error={fieldProblem(error, 'password')}>
             <TextInput type="password" autoComplete="new-password" {...register('password', { required: true })} />
           </Field>
-          <Refusal error={error} />
+          {!fieldProblem(error, 'password') && <Refusal error={error} />}
           <Button look="main" type="submit" disabled={isLoading}>
             Begin
           </Button>

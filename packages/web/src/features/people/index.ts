@@ -1,2 +1,6 @@
+export { Members } from './Members'
+export { ResetPage } from './ResetPage'
 export { SignInDialog, SignInForm, SignUpPage } from './SignIn'
+export { TokenInPlace } from './TokenInPlace'
+export { Tokens } from './Tokens'
 export { usePeople } from './use-people'

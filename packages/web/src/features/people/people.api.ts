@@ -10,6 +10,55 @@ export const peopleApi = api.injectEndpoints({
       query: ({ project, body }) => request('invitePerson', { params: { project }, body }),
       invalidatesTags: ['Me'],
     }),
+    giveRole: build.mutation<Answer<'giveRole'>, { project: string; personId: string } & Body<'giveRole'>>({
+      query: ({ role, ...params }) => request('giveRole', { params, body: { role } }),
+      invalidatesTags: ['Me'],
+    }),
+    removeMember: build.mutation<Answer<'removeMember'>, { project: string; personId: string }>({
+      query: (params) => request('removeMember', { params }),
+      invalidatesTags: ['Me'],
+    }),
+    makeResetLink: build.mutation<Answer<'makeResetLink'>, { project: string; personId: string }>({
+      query: (params) => request('makeResetLink', { params }),
+    }),
+    profile: build.query<Answer<'readProfile'>, void>({ query: () => request('readProfile', {}), providesTags: ['Me'] }),
+    renameMe: build.mutation<Answer<'renameMe'>, Body<'renameMe'>>({
+      query: (body) => request('renameMe', { body }),
+      invalidatesTags: ['Me'],
+    }),
+    changePassword: build.mutation<Answer<'changePassword'>, Body<'changePassword'>>({
+      query: (body) => request('changePassword', { body }),
+      invalidatesTags: ['Session'],
+    }),
+    sessions: build.query<Answer<'listSessions'>, void>({ query: () => request('listSessions', {}), providesTags: ['Session'] }),
+    endSession: build.mutation<Answer<'endSession'>, string>({
+      query: (sessionId) => request('endSession', { params: { sessionId } }),
+      invalidatesTags: ['Session'],
+    }),
+    askReset: build.mutation<Answer<'askReset'>, Body<'askReset'>>({ query: (body) => request('askReset', { body }) }),
+    resetPassword: build.mutation<Answer<'resetPassword'>, Body<'resetPassword'>>({ query: (body) => request('resetPassword', { body }) }),
+    /** The tokens of a project, or with null one's own. */
+    tokens: build.query<Answer<'listTokens'>, string | null>({
+      query: (project) => (project === null ? request('listOwnTokens', {}) : request('listTokens', { params: { project } })),
+      providesTags: ['Token'],
+    }),
+    makeToken: build.mutation<Answer<'makeToken'>, { project: string | null; body: Body<'makeToken'> }>({
+      query: ({ project, body }) => {
+        if (project !== null) return request('makeToken', { params: { project }, body })
+        const { name, scope, days } = body
+        return request('makeOwnToken', { body: { name, scope: scope === 'read' ? 'read' : 'write', days } })
+      },
+      invalidatesTags: ['Token'],
+    }),
+    rotateToken: build.mutation<Answer<'rotateToken'>, { project: string; tokenId: string } & Body<'rotateToken'>>({
+      query: ({ overlapHours, ...params }) => request('rotateToken', { params, body: { overlapHours } }),
+      invalidatesTags: ['Token'],
+    }),
+    revokeToken: build.mutation<Answer<'revokeToken'>, { project: string | null; tokenId: string }>({
+      query: ({ project, tokenId }) =>
+        project === null ? request('revokeOwnToken', { params: { tokenId } }) : request('revokeToken', { params: { project, tokenId } }),
+      invalidatesTags: ['Token'],
+    }),
     signOut: build.mutation<Answer<'signOut'>, void>({ query: () => request('signOut', {}), invalidatesTags: ALL_OF_ME }),
     signIn: build.mutation<Answer<'signIn'>, Body<'signIn'>>({ query: (body) => request('signIn', { body }), invalidatesTags: ALL_OF_ME }),
     signUp: build.mutation<Answer<'signUp'>, Body<'signUp'>>({
@@ -20,4 +69,25 @@ export const peopleApi = api.injectEndpoints({
   }),
 })
 
-export const { useInvitedQuery, useInviteMutation, useSignOutMutation, useSignInMutation, useSignUpMutation, useMeQuery } = peopleApi
+export const {
+  useInvitedQuery,
+  useInviteMutation,
+  useSignOutMutation,
+  useSignInMutation,
+  useSignUpMutation,
+  useMeQuery,
+  useGiveRoleMutation,
+  useRemoveMemberMutation,
+  useMakeResetLinkMutation,
+  useProfileQuery,
+  useRenameMeMutation,
+  useChangePasswordMutation,
+  useSessionsQuery,
+  useEndSessionMutation,
+  useAskResetMutation,
+  useResetPasswordMutation,
+  useTokensQuery,
+  useMakeTokenMutation,
+  useRotateTokenMutation,
+  useRevokeTokenMutation,
+} = peopleApi

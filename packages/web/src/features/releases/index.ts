@@ -1,1 +1,2 @@
+export { Environments } from './Environments'
 export { ReleasePane, ReleasesPane } from './ReleasePanes'

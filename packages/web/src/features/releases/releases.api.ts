@@ -11,6 +11,14 @@ export const releasesApi = api.injectEndpoints({
       query: (body) => request('askDeployment', { body }),
       invalidatesTags: ['Release', 'Overview'],
     }),
+    setEnvironment: build.mutation<Answer<'setEnvironment'>, { environment: string } & Body<'setEnvironment'>>({
+      query: ({ environment, ...body }) => request('setEnvironment', { params: { environment }, body }),
+      invalidatesTags: ['Release', 'Items', 'Item', 'Overview'],
+    }),
+    removeEnvironment: build.mutation<Answer<'removeEnvironment'>, string>({
+      query: (environment) => request('removeEnvironment', { params: { environment } }),
+      invalidatesTags: ['Release', 'Items', 'Item', 'Overview'],
+    }),
     approve: build.mutation<Answer<'approveDeployment'>, string>({
       query: (id) => request('approveDeployment', { params: { id } }),
       invalidatesTags: ['Release', 'Overview'],
@@ -18,4 +26,11 @@ export const releasesApi = api.injectEndpoints({
   }),
 })
 
-export const { useReleasesQuery, useReleaseQuery, useDeployMutation, useApproveMutation } = releasesApi
+export const {
+  useReleasesQuery,
+  useReleaseQuery,
+  useDeployMutation,
+  useApproveMutation,
+  useSetEnvironmentMutation,
+  useRemoveEnvironmentMutation,
+} = releasesApi

@@ -1,255 +1,165 @@
-import { type SetupChange, useChangeSetupMutation, useRemoveFromSetupMutation, useSetupQuery } from './setup.api'
-import { FIELD_USES, fieldUseOf } from '@dystracer/core/setup/field-use'
-import { ITEM_FIELDS, TYPE_FIELDS } from '@dystracer/core/setup/item-fields'
-import { STANDARD_TYPES, type ItemTypeDefinition } from '@dystracer/core/setup/item-type'
-import { STAGES } from '@dystracer/core/ladder/ladder'
-import { useState } from 'react'
-import { toast } from 'sonner'
-import { toChoices } from '#shared/lib/choices'
-import { problemText } from '#shared/lib/problem-text'
-import { usePeople } from '#features/people/index'
+import { useSetupQuery } from './setup.api'
+import { type ReactNode, useState } from 'react'
+import { Repositories } from '#features/code/index'
+import { IntakeRules, ScrubRules } from '#features/faults/index'
+import { WebhookSettings } from '#features/incoming/index'
+import { Members, Tokens, usePeople } from '#features/people/index'
+import { Projects } from '#features/projects/index'
+import { Environments } from '#features/releases/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
-import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
+import { TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead } from '#shared/ui/parts'
-import { Projects } from '#features/projects/index'
 import { Labels } from './Labels'
 import { Milestones } from './Milestones'
 import { OwnFields } from './OwnFields'
-import { splitWords, type Part, type Remove, type Save } from './part'
+import type { Part } from './part'
+import { type Room, ROOMS, roomsFor } from './rooms'
+import { StageRules, Types } from './Types'
+import { useSetupPart } from './use-setup-part'
 
 /**
- * How the project is set up: types with their templates and fields, own fields, what a stage needs, the public form. Leads change it,
- * everybody may read it.
+ * How the project is set up, in rooms: one is open, the others are a word away, found by what one wants to change. Leads change it,
+ * everybody may read it. The open room stands in the address.
  */
-export function SettingsPane() {
+export function SettingsPane({ id }: { id: string }) {
   const { me, may } = usePeople()
   const trail = usePaneTrail()
+  const [wanted, setWanted] = useState('')
   const project = me?.project.prefix ?? ''
   const { data, error, isLoading } = useSetupQuery(project, { skip: project === '' })
-  const [change] = useChangeSetupMutation()
-  const [takeOff] = useRemoveFromSetupMutation()
-  const canEdit = may('setup.change')
-  const save: Save = async (what, body, said) => {
-    const result = await change({ project, what, body } as SetupChange & { project: string })
-    if (result.error) toast.error(problemText(result.error))
-    else toast.success(said)
-    return !result.error
-  }
-  const remove: Remove = async (what, name, said) => {
-    const result = await takeOff({ project, what, name })
-    if (result.error) toast.error(problemText(result.error))
-    else toast.success(said)
-  }
-  const part = { canEdit, save, remove }
+  const part = useSetupPart(project)
+  const room = ROOMS.find((known) => known.id === id) ?? ROOMS[0]
+  const found = roomsFor(wanted)
   return (
     <Pane label="Settings" title={`Settings of ${me?.project.name ?? ''}`}>
-      <Pending error={error} isLoading={isLoading} />
-      {data && (
-        <div className="space-y-4 px-4 py-3">
-          {!canEdit && <p className="text-ochre">A lead changes these; you may read them.</p>}
-          <Projects onAddComponent={(name) => save('setComponent', { name }, `The component ${name} is there`)} />
-          <Milestones setup={data} {...part} />
-          <Types setup={data} {...part} />
-          <OwnFields setup={data} {...part} />
-          <Labels setup={data} {...part} canEdit={may('labels.colour')} />
-          <StageRules setup={data} {...part} />
+      <div className="grid h-full grid-cols-[190px_minmax(0,1fr)]">
+        <nav aria-label="Rooms of the settings" className="overflow-y-auto border-r border-edge px-3 py-3">
+          <TextInput
+            type="search"
+            aria-label="What do you want to change?"
+            placeholder="what to change"
+            className="mb-2 py-1!"
+            value={wanted}
+            onChange={(event) => setWanted(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter' && found[0]) trail.rename(found[0].id)
+            }}
+          />
+          {found.length === 0 && <p className="text-[12px] text-ink-2">Nothing is called so. Try another word.</p>}
+          <ul className="m-0 list-none p-0">
+            {found.map((known) => (
+              <li key={known.id}>
+                <button
+                  type="button"
+                  aria-current={known.id === room.id ? 'page' : undefined}
+                  onClick={() => trail.rename(known.id)}
+                  className={`w-full py-1 text-left ${known.id === room.id ? 'font-bold' : 'text-ink-2 hover:text-ink'}`}
+                >
+                  {known.name}
+                  <span className="block text-[12px] font-normal text-ink-3">{known.about}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </nav>
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls can be scrolled with the keyboard */}
+        <div tabIndex={0} className="space-y-5 overflow-y-auto px-4 py-3">
+          <Pending error={error} isLoading={isLoading} />
+          {data && !part.canEdit && <p className="text-ochre">A lead changes these; you may read them.</p>}
+          {data && <RoomOf room={room.id} part={{ setup: data, ...part }} project={project} mayColour={may('labels.colour')} />}
+        </div>
+      </div>
+    </Pane>
+  )
+}
+
+function RoomOf({ room, part, project, mayColour }: { room: Room['id']; part: Part; project: string; mayColour: boolean }): ReactNode {
+  const trail = usePaneTrail()
+  const { may } = usePeople()
+  switch (room) {
+    case 'project':
+      return (
+        <>
+          <Projects onAddComponent={(name) => part.save('setComponent', { name }, `The component ${name} is there`)} />
+          <Milestones {...part} />
+          <PublicForm part={part} project={project} />
           <section aria-label="Bring items in">
             <SectionHead>Bring items in</SectionHead>
             <Button look="line" onClick={() => trail.open({ kind: 'import', id: '' })}>
               Items from a CSV or JSON Lines file
             </Button>
           </section>
-          <section aria-label="Public form">
-            <SectionHead>Public form</SectionHead>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                disabled={!canEdit}
-                checked={data.hasPublicForm}
-                onChange={(event) =>
-                  void save(
-                    'setPublicForm',
-                    { isOn: event.target.checked },
-                    event.target.checked ? 'The form is open' : 'The form is closed',
-                  )
-                }
-              />
-              People without an account may report at{' '}
-              <a className="link" href={`/report/${project}`}>
-                /report/{project}
-              </a>
-              ; their reports wait in Triage
-            </label>
-          </section>
-        </div>
-      )}
-    </Pane>
-  )
+        </>
+      )
+    case 'people':
+      return <Members />
+    case 'code':
+      return (
+        <>
+          <Repositories />
+          <WebhookSettings />
+        </>
+      )
+    case 'environments':
+      return <Environments />
+    case 'errors':
+      return (
+        <>
+          <IntakeRules />
+          <ScrubRules />
+          <Button look="line" onClick={() => trail.open({ kind: 'connect', id: '' })}>
+            Connect a program, and see which are heard
+          </Button>
+        </>
+      )
+    case 'fields':
+      return (
+        <>
+          <Types {...part} />
+          <OwnFields {...part} />
+          <Labels {...part} canEdit={mayColour} />
+          <StageRules {...part} />
+        </>
+      )
+    case 'routing':
+      return (
+        <section aria-label="Routing and duty">
+          <SectionHead>Routing and duty</SectionHead>
+          <p className="mb-1 text-ink-2">What is filled in on new items by itself, and who has the duty in which week.</p>
+          <Button look="line" onClick={() => trail.open({ kind: 'routing', id: '' })}>
+            Open the rules and the duty
+          </Button>
+        </section>
+      )
+    case 'tokens':
+      return may('tokens.manage') ? <Tokens project={project} /> : <p className="text-ink-2">A lead makes tokens and takes them back.</p>
+  }
 }
 
-const FIELD_NAME: Record<string, string> = Object.fromEntries(
-  Object.values(ITEM_FIELDS).flatMap(({ use, label }) => (use ? [[use.name, label]] : [])),
-)
-
-function Types({ setup, ...part }: Part) {
-  const [chosen, setChosen] = useState(setup.types[0]?.type ?? '')
-  const [name, setName] = useState('')
-  const definition = setup.types.find((type) => type.type === chosen)
+function PublicForm({ part, project }: { part: Part; project: string }) {
   return (
-    <section aria-label="Types">
-      <SectionHead>Types</SectionHead>
-      <div className="mb-2 flex flex-wrap items-end gap-2">
-        <Field label="Type">
-          <Choose
-            value={chosen}
-            onChange={(event) => setChosen(event.target.value)}
-            choices={toChoices(setup.types.map((type) => type.type))}
-          />
-        </Field>
-        {part.canEdit && (
-          <form
-            className="flex items-end gap-2"
-            onSubmit={(event) => {
-              event.preventDefault()
-              void part
-                .save('defineType', { type: name.trim(), position: setup.types.length }, `The type ${name.trim()} is there`)
-                .then((isSaved) => {
-                  if (isSaved) {
-                    setChosen(name.trim())
-                    setName('')
-                  }
-                })
-            }}
-          >
-            <Field label="New type">
-              <TextInput value={name} maxLength={30} placeholder="question" onChange={(event) => setName(event.target.value)} />
-            </Field>
-            <Button type="submit" disabled={name.trim() === ''}>
-              Add
-            </Button>
-          </form>
-        )}
-      </div>
-      {definition && <TypeForm key={definition.type} definition={definition} setup={setup} {...part} />}
-    </section>
-  )
-}
-
-function TypeForm({ definition, setup, canEdit, save, remove }: Part & { definition: ItemTypeDefinition }) {
-  const [draft, setDraft] = useState(definition)
-  const isStandard = STANDARD_TYPES.some((standard) => standard.type === definition.type)
-  const { me } = usePeople()
-  const names = [...TYPE_FIELDS, ...setup.ownFields.map((field) => `own:${field.fieldId}`)]
-  const labelOf = (field: string) => setup.ownFields.find((own) => `own:${own.fieldId}` === field)?.name ?? FIELD_NAME[field] ?? field
-  const template = (change: Partial<ItemTypeDefinition['template']>) => setDraft({ ...draft, template: { ...draft.template, ...change } })
-  return (
-    <form
-      aria-label={`Type ${definition.type}`}
-      onSubmit={(event) => {
-        event.preventDefault()
-        void save('defineType', draft, `${draft.type} is saved`)
-      }}
-    >
-      <fieldset disabled={!canEdit} className="m-0 border-0 p-0">
-        <label className="flex items-center gap-2">
-          <input type="checkbox" checked={draft.isDefect} onChange={(event) => setDraft({ ...draft, isDefect: event.target.checked })} /> is
-          about something broken
-        </label>
-        <div className="my-1 grid grid-cols-3 gap-x-3 gap-y-1">
-          {names.map((field) => (
-            <div key={field} className="flex items-center justify-between gap-2 text-[12px]">
-              {labelOf(field)}
-              <Choose
-                aria-label={`${labelOf(field)} of ${draft.type}`}
-                className="w-[92px]! py-0.5!"
-                value={fieldUseOf(draft, field)}
-                choices={toChoices(FIELD_USES)}
-                onChange={(event) =>
-                  setDraft({ ...draft, fields: { ...draft.fields, [field]: event.target.value as (typeof FIELD_USES)[number] } })
-                }
-              />
-            </div>
-          ))}
-        </div>
-        <Field label="Template: what a new one begins with">
-          <TextArea rows={5} value={draft.template.description} onChange={(event) => template({ description: event.target.value })} />
-        </Field>
-        <div className="mt-1 grid grid-cols-3 gap-3">
-          <Field label="Labels it begins with">
-            <TextInput
-              defaultValue={draft.template.labels.join(', ')}
-              onBlur={(event) =>
-                template({
-                  labels: splitWords(event.target.value),
-                })
-              }
-            />
-          </Field>
-          <Field label="Component">
-            <Choose
-              none="none"
-              value={draft.template.component ?? ''}
-              onChange={(event) => template({ component: event.target.value || null })}
-              choices={toChoices(me?.components ?? [])}
-            />
-          </Field>
-          <Field label="Owner">
-            <Choose
-              none="nobody"
-              value={draft.template.ownerId ?? ''}
-              onChange={(event) => template({ ownerId: event.target.value || null })}
-              choices={(me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))}
-            />
-          </Field>
-        </div>
-        {canEdit && (
-          <div className="mt-2 flex gap-2">
-            <Button look="main" type="submit">
-              Save {draft.type}
-            </Button>
-            <Button
-              onClick={() => void remove('types', draft.type, isStandard ? `${draft.type} is as it comes` : `${draft.type} is removed`)}
-            >
-              {isStandard ? 'Put back as it comes' : `Remove ${draft.type}`}
-            </Button>
-          </div>
-        )}
-      </fieldset>
-    </form>
-  )
-}
-
-function StageRules({ setup, canEdit, save }: Part) {
-  const stages = STAGES.filter((stage) => ['accepted', 'underway', 'verified'].includes(stage))
-  return (
-    <section aria-label="What a stage needs">
-      <SectionHead>What a stage needs</SectionHead>
-      {stages.map((stage) => {
-        const needs = setup.stageRules.find((rule) => rule.stage === stage)?.needs ?? []
-        return (
-          <fieldset key={stage} aria-label={`${stage} needs`} className="m-0 mb-1 flex flex-wrap gap-x-3 border-0 p-0 text-[12px]">
-            <b className="w-[70px] capitalize">{stage}</b>
-            {['owner', 'component', 'severity', 'milestone', 'requirement', 'priority', 'estimate', 'due'].map((field) => (
-              <label key={field} className="flex items-center gap-1">
-                <input
-                  type="checkbox"
-                  disabled={!canEdit}
-                  checked={needs.includes(field)}
-                  onChange={(event) =>
-                    void save(
-                      'setStageRule',
-                      { stage, needs: event.target.checked ? [...needs, field] : needs.filter((other) => other !== field) },
-                      `${stage}: saved`,
-                    )
-                  }
-                />
-                {field}
-              </label>
-            ))}
-          </fieldset>
-        )
-      })}
+    <section aria-label="Public form">
+      <SectionHead>Public form</SectionHead>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          disabled={!part.canEdit}
+          checked={part.setup.hasPublicForm}
+          onChange={(event) =>
+            void part.save(
+              'setPublicForm',
+              { isOn: event.target.checked },
+              event.target.checked ? 'The form is open' : 'The form is closed',
+            )
+          }
+        />
+        People without an account may report at{' '}
+        <a className="link" href={`/report/${project}`}>
+          /report/{project}
+        </a>
+        ; their reports wait in Triage
+      </label>
     </section>
   )
 }

@@ -1,0 +1,142 @@
+import { useForm } from 'react-hook-form'
+import { toast } from 'sonner'
+import { forgetDrafts } from '#shared/lib/drafts'
+import { fieldProblem, problemText } from '#shared/lib/problem-text'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Field, TextInput } from '#shared/ui/fields'
+import { Pane } from '#shared/ui/Pane'
+import { Button, Pending, Refusal, SectionHead, When } from '#shared/ui/parts'
+import {
+  useChangePasswordMutation,
+  useEndSessionMutation,
+  useProfileQuery,
+  useRenameMeMutation,
+  useSessionsQuery,
+  useSignOutMutation,
+} from './people.api'
+import { Tokens } from './Tokens'
+
+/** One's own account: the name, the password, where one is signed in, tokens for scripts of one's own, and the way out. */
+export function ProfilePane() {
+  const { data, error, isLoading } = useProfileQuery()
+  const [signOut] = useSignOutMutation()
+  const trail = usePaneTrail()
+  return (
+    <Pane label="You" title={data?.name ?? 'You'}>
+      <Pending error={error} isLoading={isLoading} />
+      {data && (
+        <div className="space-y-5 px-4 py-3">
+          <NameForm key={data.name} name={data.name} email={data.email} />
+          <PasswordForm />
+          <Sessions />
+          <Tokens project={null} />
+          <section aria-label="More" className="flex gap-4">
+            <Button look="line" onClick={() => trail.open({ kind: 'choices', id: '' })}>
+              How you are told of things
+            </Button>
+            <Button
+              look="line"
+              onClick={() =>
+                void signOut().then((result) => {
+                  if (result.error) toast.error(problemText(result.error))
+                  else forgetDrafts()
+                })
+              }
+            >
+              Sign out
+            </Button>
+          </section>
+        </div>
+      )}
+    </Pane>
+  )
+}
+
+function NameForm({ name, email }: { name: string; email: string }) {
+  const [rename, { error, isLoading }] = useRenameMeMutation()
+  const { register, handleSubmit } = useForm({ defaultValues: { name } })
+  const submit = handleSubmit(async (input) => {
+    const result = await rename(input)
+    if (!result.error) toast.success(`You are called ${result.data.name}`)
+  })
+  return (
+    <section aria-label="Account">
+      <SectionHead>Account</SectionHead>
+      <p className="mb-1 text-ink-2">You sign in as {email}. Commits from this address are yours.</p>
+      <form aria-label="Your name" className="flex items-start gap-2" onSubmit={(event) => void submit(event)}>
+        <Field label="Name" error={fieldProblem(error, 'name')}>
+          <TextInput maxLength={100} autoComplete="name" {...register('name', { required: true })} />
+        </Field>
+        <Button type="submit" className="mt-[19px]" disabled={isLoading}>
+          Change the name
+        </Button>
+      </form>
+    </section>
+  )
+}
+
+function PasswordForm() {
+  const [change, { error, isLoading }] = useChangePasswordMutation()
+  const { register, handleSubmit, reset } = useForm({ defaultValues: { current: '', next: '' } })
+  const submit = handleSubmit(async (input) => {
+    const result = await change(input)
+    if (result.error) return
+    reset()
+    toast.success('Your password is changed; everywhere else you are signed out')
+  })
+  const isFieldWrong = fieldProblem(error, 'current') ?? fieldProblem(error, 'next')
+  return (
+    <section aria-label="Password">
+      <SectionHead>Password</SectionHead>
+      <form aria-label="Your password" className="flex flex-wrap items-start gap-2" onSubmit={(event) => void submit(event)}>
+        <Field label="The one you have" error={fieldProblem(error, 'current')}>
+          <TextInput type="password" autoComplete="current-password" {...register('current', { required: true })} />
+        </Field>
+        <Field label="A new one (at least 10 characters)" error={fieldProblem(error, 'next')}>
+          <TextInput type="password" autoComplete="new-password" {...register('next', { required: true })} />
+        </Field>
+        <Button type="submit" className="mt-[19px]" disabled={isLoading}>
+          Change the password
+        </Button>
+      </form>
+      {!isFieldWrong && <Refusal error={error} />}
+    </section>
+  )
+}
+
+function Sessions() {
+  const { data, error, isLoading } = useSessionsQuery()
+  const [end] = useEndSessionMutation()
+  const stop = (sessionId: string, said: string) =>
+    void end(sessionId).then((result) => (result.error ? toast.error(problemText(result.error)) : toast.success(said)))
+  return (
+    <section aria-label="Sessions">
+      <SectionHead>Where you are signed in</SectionHead>
+      <Pending error={error} isLoading={isLoading} />
+      <ul className="m-0 list-none p-0">
+        {data?.rows.map((row) => (
+          <li key={row.sessionId} className="flex items-baseline gap-3 border-b border-edge-soft py-1">
+            <span className="min-w-0 flex-1 truncate" title={row.place}>
+              {row.place || 'before this was noted'}
+            </span>
+            <span className="shrink-0 text-[12px] text-ink-2">
+              used <When atMs={row.usedAtMs} />
+            </span>
+            {row.isThis ? (
+              <span className="w-[52px] text-right text-[12px] text-ink-3">here</span>
+            ) : (
+              <Button look="line" className="w-[52px]" onClick={() => stop(row.sessionId, 'That session is over')}>
+                end it
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {(data?.rows.length ?? 0) > 1 && (
+        <Button look="line" onClick={() => stop('others', 'All others are over')}>
+          End all others
+        </Button>
+      )}
+    </section>
+  )
+}
