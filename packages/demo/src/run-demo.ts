@@ -7,7 +7,7 @@ import { sql } from '@dystracer/server/platform/db/statements'
 import { startServer } from '@dystracer/server/server'
 import { makeToken } from '@dystracer/server/subjects/people/tokens.commands'
 import { rememberSecret } from '@dystracer/server/subjects/people/secrets'
-import { newWebhookSecret } from '@dystracer/server/subjects/code/webhook-secret'
+import { webhookSecret } from '@dystracer/server/subjects/code/webhook-secret'
 import { seedDemo } from './seed-demo.js'
 
 const STANDINS = join(import.meta.dirname, '../../standins/dist')
@@ -72,7 +72,7 @@ async function seed(
 /** The stand-ins, in a process of their own; they learn the webhook's secret and a token of scope intake through their environment. */
 async function startStandins(config: Config, owned: OwnedContext, outsideDir: string): Promise<ChildProcess> {
   const { db } = owned.ctx
-  const secret = rememberSecret(db, 'webhook', newWebhookSecret)
+  const secret = webhookSecret(db)
   const token = rememberSecret(db, 'standins-token', () =>
     makeToken(db, { name: 'stand-ins', project: null, scope: 'intake', nowMs: Date.now() }),
   )

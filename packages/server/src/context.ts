@@ -2,11 +2,12 @@ import { gitWorker } from '#subjects/code/git.client'
 import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { likenessWorker } from '#subjects/likeness/likeness.client'
 import { randomUUID } from 'node:crypto'
-import { existsSync, mkdirSync } from 'node:fs'
+import { chmodSync, existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { pino } from 'pino'
 import { appliers } from './appliers.js'
 import type { Config } from '#platform/config/config'
+import { lockFolder } from '#platform/db/lock'
 import { openMainDb, openReadOnly, openVolumeDb } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { JournalEntry } from '@dystracer/core/contract/events'
@@ -37,8 +38,11 @@ export function buildContext(
   config: Config,
   { nowMs: clock, replacements = [] }: { nowMs?: () => number; replacements?: readonly Replacement[] } = {},
 ): OwnedContext {
-  mkdirSync(config.dataDir, { recursive: true })
+  // What people wrote, their sessions and tokens are for the owner of the folder alone.
+  mkdirSync(config.dataDir, { recursive: true, mode: 0o700 })
+  chmodSync(config.dataDir, 0o700)
   refuseOtherKind(config)
+  const unlock = lockFolder(config.dataDir)
   const dbPath = join(config.dataDir, 'dystracer.db')
   const db = openMainDb(dbPath)
   sql(db, `INSERT OR IGNORE INTO meta (name, value) VALUES ('kind', @kind)`).run({ kind: config.kind })
@@ -106,6 +110,7 @@ export function buildContext(
       await ctx.threads.stop()
       volume.close()
       db.close()
+      unlock()
     },
   }
 }

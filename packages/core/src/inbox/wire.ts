@@ -92,4 +92,12 @@ export const inboxOperations = {
     body: zChooseWay,
     answer: zNoticeChoices,
   }),
+  listMailRefusals: operation({
+    method: 'get',
+    path: '/projects/:project/mail-refusals',
+    summary: 'Members whose mail the mail server does not take',
+    may: 'people.invite',
+    about: 'project',
+    answer: z.object({ rows: z.array(z.object({ personId: z.string(), why: z.string(), atMs: zAtMs })) }),
+  }),
 }

@@ -4,7 +4,7 @@ import { spawnSync } from 'node:child_process'
 import { makeConfig, type CommandOptions, type Config } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
 import { buildContext } from '#context'
-import { openMainDb, openReadOnly } from '#platform/db/open'
+import { openMainDbAsIs, openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { verifyTables } from '#verify-tables'
 import { startServer } from '#server'
@@ -60,7 +60,7 @@ export function token(options: CommandOptions, asked: TokenOptions): string {
     const checked = zMakeToken.safeParse({ name, scope, services, origins, days: dayCount })
     if (!checked.success) throw new Error(z.prettifyError(checked.error))
   }
-  const db = openMainDb(join(requireData(options), 'dystracer.db'))
+  const db = openMainDbAsIs(join(requireData(options), 'dystracer.db'))
   try {
     if (project !== undefined && !sql(db, 'SELECT 1 FROM project WHERE prefix = @project').get({ project }))
       throw new Error(`there is no project ${project}; --project takes its prefix`)
@@ -109,7 +109,8 @@ export async function backup(options: CommandOptions, file: string, say: (line: 
       await db.backup(join(work, name))
       db.close()
     }
-    const parts = ['git', 'blobs'].flatMap((name) => (existsSync(join(dataDir, name)) ? ['-C', dataDir, name] : []))
+    // Of a demo also its outside world and the mark that it has lived through its year: without them it would be made anew.
+    const parts = ['git', 'blobs', 'outside', 'seeded'].flatMap((name) => (existsSync(join(dataDir, name)) ? ['-C', dataDir, name] : []))
     runTar(['-czf', `${target}.part`, '-C', work, 'dystracer.db', 'occurrences.db', ...parts])
     renameSync(`${target}.part`, target)
     say(`saved to ${target} (${Math.round(statSync(target).size / 1024)} KiB)`)
@@ -120,7 +121,7 @@ export async function backup(options: CommandOptions, file: string, say: (line: 
 
 export function restore(options: CommandOptions, file: string, say: (line: string) => void): void {
   const dataDir = dataDirOf(options)
-  mkdirSync(dataDir, { recursive: true })
+  mkdirSync(dataDir, { recursive: true, mode: 0o700 })
   if (readdirSync(dataDir).length > 0) throw new Error(`${dataDir} is not empty; name an empty folder with --data, nothing was changed`)
   runTar(['-xzf', resolve(file), '-C', dataDir, '--no-same-owner'])
   say(`restored to ${dataDir}`)

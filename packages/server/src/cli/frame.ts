@@ -8,6 +8,11 @@ export function withPlace(command: Command): Command {
     .option('--host <address>', 'address to listen on')
 }
 
+/** Files that this process and its children make are for their owner alone: data, logs, backups, the keys of what is sent. */
+export function keepFilesPrivate(): void {
+  process.umask(0o077)
+}
+
 /** Resolves once all is started. A signal, also one that comes during the start, stops cleanly what is there. */
 export async function runUntilSignal(starting: Promise<() => Promise<void>>): Promise<void> {
   let isStopping = false

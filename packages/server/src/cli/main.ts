@@ -3,8 +3,9 @@ import { makeConfig, type CommandOptions } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
 import { SCOPES } from '@dystracer/core/people/who'
 import { backup, restore, start, token, verify, type TokenOptions } from './commands.js'
-import { runUntilSignal, withPlace } from './frame.js'
+import { keepFilesPrivate, runUntilSignal, withPlace } from './frame.js'
 
+keepFilesPrivate()
 const say = (line: string) => process.stdout.write(`${line}\n`)
 const program = new Command('dystracer').description('From a runtime error to a verified fix, traced to its requirement')
 

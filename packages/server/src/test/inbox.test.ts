@@ -5,7 +5,7 @@ import fc from 'fast-check'
 import { NOTICE_WHYS, type NoticeWay } from '@dystracer/core/inbox/notice'
 import { verifyTables } from '#verify-tables'
 import type { OutgoingMail } from '#subjects/people/mailer'
-import { OutsideError } from '#platform/outside-error'
+import { MessageRefused, OutsideError } from '#platform/outside-error'
 import { mailDigests } from '#subjects/inbox/mail'
 import { startApp, type App, type Ask } from './app-harness.js'
 
@@ -16,9 +16,13 @@ let rafe: Ask
 let teo: Ask
 let isMailDown = false
 const mails: OutgoingMail[] = []
+/** Addresses whose mail is refused, and whether for good. */
+const refused = new Map<string, boolean>()
 beforeAll(async () => {
   const mailer = {
     send: async (mail: OutgoingMail) => {
+      const isFinal = refused.get(mail.to)
+      if (isFinal !== undefined) throw new MessageRefused('550 no such mailbox', { isFinal })
       if (isMailDown) throw new OutsideError('the mail server does not answer')
       mails.push(mail)
     },
@@ -157,6 +161,37 @@ describe('ways', () => {
     mails.length = 0
     expect(await mailDigests(app.ctx)).toBe(2)
     expect(mails.map((mail) => mail.to)).toEqual(['teo@emberwick.example', 'rafe@emberwick.example'])
+  })
+
+  test('an address that is refused keeps nobody else from hearing, is set aside, and is shown to whoever invites', async () => {
+    const mine = await log({ ownerId: 'rafe' }, ines)
+    const yours = await log({ ownerId: 'teo' }, ines)
+    refused.set('rafe@emberwick.example', true)
+    mails.length = 0
+    await mailDigests(app.ctx)
+    expect(mails.filter((mail) => mail.to === 'teo@emberwick.example').some((mail) => mail.subject.startsWith(`${yours} `))).toBe(true)
+    const { rows } = (await ines('/projects/EMB/mail-refusals')).body
+    expect(rows).toEqual([{ personId: 'rafe', why: expect.stringContaining('no such mailbox'), atMs: expect.any(Number) }])
+    // What was to come by mail stands on screen.
+    expect((await rafe('/inbox')).body.rows.some((row: { itemKey: string }) => row.itemKey === mine)).toBe(true)
+    refused.clear()
+    await log({ ownerId: 'rafe' }, ines)
+    await mailDigests(app.ctx)
+    expect((await ines('/projects/EMB/mail-refusals')).body.rows).toEqual([])
+  })
+
+  test('a server that asks to come again is asked a few times before a message is set aside', async () => {
+    const key = await log({ ownerId: 'rafe' }, ines)
+    refused.set('rafe@emberwick.example', false)
+    for (let round = 1; round <= 5; round++) {
+      expect((await ines('/projects/EMB/mail-refusals')).body.rows).toEqual([])
+      await mailDigests(app.ctx)
+    }
+    expect((await ines('/projects/EMB/mail-refusals')).body.rows).toHaveLength(1)
+    refused.clear()
+    mails.length = 0
+    await mailDigests(app.ctx)
+    expect(mails.filter((mail) => mail.subject.startsWith(`${key} `))).toEqual([])
   })
 
   test('a mail server that is down loses nothing: the same news goes out once it is back, gathered and once', async () => {

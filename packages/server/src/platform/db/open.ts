@@ -1,15 +1,33 @@
 import { createHash } from 'node:crypto'
-import { readdirSync, readFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { readdirSync, readFileSync, rmSync } from 'node:fs'
+import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
 
 export type Db = Database.Database
+const MAIN_MIGRATION = /^\d{4}-.*\.sql$/
+const VOLUME_MIGRATION = /^volume-\d{4}-.*\.sql$/
 const MIGRATIONS = join(import.meta.dirname, '../../../src/platform/db/migrations')
 
 /** The main database, migrated to the newest version. `synchronous = FULL`: what was answered survives a power cut. */
 export function openMainDb(path: string): Db {
   const db = openDb(path)
-  migrate(db, /^\d{4}-.*\.sql$/)
+  migrate(db, MAIN_MIGRATION)
+  return db
+}
+
+/**
+ * The main database as it is, for a command beside a server that may be running: nothing is migrated under it. Throws where this program is
+ * newer or older than the data.
+ */
+export function openMainDbAsIs(path: string): Db {
+  const db = openDb(path)
+  const landed = db.prepare<[], { name: string }>('SELECT name FROM migration').pluck().all() as unknown as string[]
+  const missing = migrationsOf(MAIN_MIGRATION).filter((name) => !landed.includes(name))
+  if (missing.length > 0) {
+    db.close()
+    throw new Error(`this data is older than the program (${missing[0]} is missing); start the server once, then try again`)
+  }
+  refuseNewer(db, MAIN_MIGRATION)
   return db
 }
 
@@ -18,7 +36,7 @@ export function openVolumeDb(path: string): Db {
   const db = openDb(path)
   // Bursts are long: a checkpoint every 32 MB instead of every 4.
   db.pragma('wal_autocheckpoint = 8000')
-  migrate(db, /^volume-\d{4}-.*\.sql$/)
+  migrate(db, VOLUME_MIGRATION)
   return db
 }
 
@@ -38,26 +56,63 @@ function openDb(path: string): Db {
   return db
 }
 
-/** Applies the migrations that are not in yet, each in a transaction of its own; refuses when one that landed was edited since. */
+/**
+ * Applies the migrations that are not in yet, each in a transaction of its own. Before the first of them the database is copied beside
+ * itself (`before-NAME.db`), so that a step that went wrong can be taken back. Refuses a migration that was edited since it landed, and
+ * data of a newer program.
+ */
 function migrate(db: Db, pattern: RegExp): void {
   db.exec('CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, checksum TEXT NOT NULL) STRICT, WITHOUT ROWID')
-  const landed = new Map(
-    db
-      .prepare<[], { name: string; checksum: string }>('SELECT name, checksum FROM migration')
-      .all()
-      .map((row) => [row.name, row.checksum]),
-  )
-  for (const name of readdirSync(MIGRATIONS)
-    .filter((file) => pattern.test(file))
-    .sort()) {
-    const sql = readFileSync(join(MIGRATIONS, name), 'utf8')
-    const checksum = createHash('sha256').update(sql).digest('hex')
+  refuseNewer(db, pattern)
+  const landed = landedIn(db)
+  const pending = migrationsOf(pattern).filter((name) => !landed.has(name))
+  for (const name of migrationsOf(pattern)) {
     const known = landed.get(name)
-    if (known === checksum) continue
-    if (known) throw new Error(`migration ${name} was edited after it landed; restore its text and add a new one`)
+    if (known !== undefined && known !== textOf(name).checksum)
+      throw new Error(`migration ${name} was edited after it landed; restore its text and add a new one`)
+  }
+  if (landed.size > 0 && pending[0] !== undefined) keepBefore(db, pending[0])
+  for (const name of pending) {
+    const { sql, checksum } = textOf(name)
     db.transaction(() => {
       db.exec(sql)
       db.prepare('INSERT INTO migration (name, checksum) VALUES (?, ?)').run(name, checksum)
     }).immediate()
   }
+}
+
+function migrationsOf(pattern: RegExp): string[] {
+  return readdirSync(MIGRATIONS)
+    .filter((file) => pattern.test(file))
+    .sort()
+}
+
+function textOf(name: string): { sql: string; checksum: string } {
+  const sql = readFileSync(join(MIGRATIONS, name), 'utf8')
+  return { sql, checksum: createHash('sha256').update(sql).digest('hex') }
+}
+
+function landedIn(db: Db): Map<string, string> {
+  return new Map(
+    db
+      .prepare<[], { name: string; checksum: string }>('SELECT name, checksum FROM migration')
+      .all()
+      .map((row) => [row.name, row.checksum]),
+  )
+}
+
+/** An older program must not write what it does not understand. */
+function refuseNewer(db: Db, pattern: RegExp): void {
+  const ours = new Set(migrationsOf(pattern))
+  const foreign = [...landedIn(db).keys()].find((name) => !ours.has(name))
+  if (foreign === undefined) return
+  db.close()
+  throw new Error(`this data was written by a newer version of Dystracer (${foreign}); start that one`)
+}
+
+function keepBefore(db: Db, migration: string): void {
+  if (db.memory) return
+  const copy = join(dirname(db.name), `before-${migration.replace(/\.sql$/, '')}.db`)
+  rmSync(copy, { force: true })
+  db.prepare('VACUUM INTO ?').run(copy)
 }

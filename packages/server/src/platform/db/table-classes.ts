@@ -21,6 +21,7 @@ export const TABLE_CLASSES = {
     'stage_rule',
     'project_setting',
     'notice',
+    'mail_refusal',
     'attachment',
     'comment',
     'comment_revision',
@@ -52,7 +53,7 @@ export const TABLE_CLASSES = {
     'saved_view',
     'pinned_view',
   ],
-  cache: ['git_commit', 'repository_state', 'item_search_row', 'item_search', 'comment_search_row', 'comment_search'],
+  cache: ['mail_try', 'git_commit', 'repository_state', 'item_search_row', 'item_search', 'comment_search_row', 'comment_search'],
   secret: ['credential', 'session', 'access_token', 'answered_request', 'private_note', 'secret'],
   source: ['journal', 'meta'],
 } as const

@@ -26,6 +26,19 @@ export const inboxAppliers: Appliers<InboxEvents> = {
       `UPDATE notice SET mailed_at_ms = @atMs, read_at_ms = CASE WHEN way = 'mail' THEN coalesce(read_at_ms, @atMs) ELSE read_at_ms END
         WHERE person_id = @personId AND notice_id IN (SELECT value FROM json_each(@noticeIds))`,
     ).run({ personId, noticeIds: JSON.stringify(noticeIds), atMs: entry.atMs })
+    if (entry.body.messageId !== null) sql(db, 'DELETE FROM mail_refusal WHERE person_id = @personId').run({ personId })
+  },
+  'mail-set-aside': (db, entry) => {
+    const { personId, noticeIds, why } = entry.body
+    sql(db, `UPDATE notice SET way = 'screen' WHERE person_id = @personId AND notice_id IN (SELECT value FROM json_each(@noticeIds))`).run({
+      personId,
+      noticeIds: JSON.stringify(noticeIds),
+    })
+    sql(
+      db,
+      `INSERT INTO mail_refusal (person_id, why, at_ms) VALUES (@personId, @why, @atMs)
+        ON CONFLICT (person_id) DO UPDATE SET why = excluded.why, at_ms = excluded.at_ms`,
+    ).run({ personId, why, atMs: entry.atMs })
   },
   'notices-snoozed': (db, entry) => {
     const { personId, key, untilMs } = entry.body

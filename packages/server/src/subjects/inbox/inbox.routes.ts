@@ -1,4 +1,5 @@
 import type { Api } from '#platform/http/api'
+import { listMailRefusals } from './mail.js'
 import { listInbox, markRead, snooze, readChoices, chooseWay } from './notices.js'
 import { inboxOperations } from '@dystracer/core/inbox/wire'
 
@@ -17,4 +18,5 @@ export function addInboxRoutes(api: Api): void {
     chooseWay(ctx, who, body)
     return readChoices(ctx, who)
   })
+  api.handle(inboxOperations.listMailRefusals, ({ ctx, params }) => ({ rows: listMailRefusals(ctx, params.project) }))
 }

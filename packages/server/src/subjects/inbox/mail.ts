@@ -1,16 +1,25 @@
 import escapeHtml from 'escape-html'
 import type { NoticeWhy } from '@dystracer/core/inbox/notice'
 import { sql } from '#platform/db/statements'
-import { OutsideError } from '#platform/outside-error'
+import { MessageRefused, OutsideError } from '#platform/outside-error'
 import { mailAddressOf } from './notices.js'
 import { pageOfItem, replyAddress } from './reply-address.js'
 import type { ServiceContext } from '#platform/context'
 import { mailerOf, type OutgoingMail } from '#subjects/people/index'
-import { GET_PERSON_BY_PERSON_ID, GET_TITLE_OF_ITEM_BY_KEY } from './mail.queries.js'
+import {
+  DELETE_MAIL_TRY,
+  GET_MAIL_TRY,
+  GET_PERSON_BY_PERSON_ID,
+  GET_TITLE_OF_ITEM_BY_KEY,
+  INSERT_MAIL_TRY,
+  LIST_MAIL_REFUSAL,
+} from './mail.queries.js'
 
 /** So many threads go out in one round, those that wait longest first; the others wait for the next. */
 const THREADS_MAX = 200
 const PIECES_MAX = 50
+/** A server that asks to come again is asked so often. */
+const TRIES_MAX = 5
 
 const PLAIN_WHY: Record<NoticeWhy, string> = {
   assigned: 'gave it to you',
@@ -49,7 +58,15 @@ export async function mailDigests(ctx: ServiceContext): Promise<number> {
       WHERE n.person_id = @personId AND n.item_key = @key AND n.mailed_at_ms IS NULL AND n.way <> 'screen' ORDER BY n.at_ms, n.notice_id LIMIT ${PIECES_MAX}`,
     ).all<Piece>({ personId, key })
     const mail = composeDigest(ctx, personId, key, pieces)
-    if (mail) await mailerOf(ctx).send(mail)
+    try {
+      if (mail) await mailerOf(ctx).send(mail)
+    } catch (error) {
+      // One address that is refused must not keep the others from hearing anything.
+      if (!(error instanceof MessageRefused)) throw error
+      noteRefusal(ctx, { personId, key, pieces, error })
+      continue
+    }
+    sql(ctx.db, DELETE_MAIL_TRY).run({ personId, key })
     ctx.journal.write((writer) => {
       writer.append({
         kind: 'notices-mailed',
@@ -61,6 +78,31 @@ export async function mailDigests(ctx: ServiceContext): Promise<number> {
     if (mail) sent++
   }
   return sent
+}
+
+/** Tries a refused message again in later rounds, up to a point; then sets it aside, so that its news stands on screen. */
+function noteRefusal(
+  ctx: ServiceContext,
+  { personId, key, pieces, error }: { personId: string; key: string; pieces: readonly Piece[]; error: MessageRefused },
+): void {
+  sql(ctx.db, INSERT_MAIL_TRY).run({ personId, key })
+  const tries = sql(ctx.db, GET_MAIL_TRY).get<{ tries: number }>({ personId, key })?.tries ?? 1
+  ctx.log.warn({ err: error, tries }, 'a mail was refused')
+  if (!error.isFinal && tries < TRIES_MAX) return
+  sql(ctx.db, DELETE_MAIL_TRY).run({ personId, key })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'mail-set-aside',
+      actor: 'system',
+      subjects: [`person:${personId}`],
+      body: { personId, key, noticeIds: pieces.map((piece) => piece.notice_id), why: error.message.slice(0, 300) },
+    })
+  })
+}
+
+/** The members of a project whose mail is not taken: why, and since when. */
+export function listMailRefusals(ctx: ServiceContext, project: string): { personId: string; why: string; atMs: number }[] {
+  return sql(ctx.db, LIST_MAIL_REFUSAL).all<{ personId: string; why: string; atMs: number }>({ project })
 }
 
 /** The message to one person about one item, in plain text and HTML; null where nobody can be reached any more. */

@@ -97,9 +97,11 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
   } catch (error) {
     const problem = toProblem(error)
     if (problem.status >= 500) ctx.log.error({ err: error }, 'intake failed')
-    koa.status = problem.status
+    // Exporters drop what is answered 500 and send again what is answered 503 (OTLP/HTTP, Retryable Response Codes).
+    koa.status = problem.status === 500 ? 503 : problem.status
+    if (koa.status === 503) koa.set('retry-after', '5')
     for (const [name, value] of Object.entries(problem.headers ?? {})) koa.set(name, value)
-    answerOtlp(koa, encoding, otlpMessages.status, { code: GRPC_CODE[problem.status] ?? 2, message: problem.message })
+    answerOtlp(koa, encoding, otlpMessages.status, { code: GRPC_CODE[koa.status] ?? 2, message: problem.message })
   }
 }
 

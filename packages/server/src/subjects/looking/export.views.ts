@@ -1,5 +1,5 @@
 import { EXPORTED_FIELDS } from '@dystracer/core/setup/item-fields'
-import papaparse from 'papaparse'
+import { asCsv } from '#platform/csv'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { Who } from '@dystracer/core/people/who'
 import { listItems, type ListItemsInput } from './looking.views.js'
@@ -53,8 +53,8 @@ export function* itemsAsCsv(ctx: ServiceContext, who: Who, input: Pick<ListItems
   let isFirst = true
   for (const rows of exportedItems(ctx, who, input)) {
     const data = rows.map((row) => ({ ...row, labels: (row.labels as string[]).join(', ') }))
-    const text = papaparse.unparse({ fields: EXPORTED, data }, { escapeFormulae: true, newline: '\r\n', header: isFirst })
-    if (text !== '') yield `${text}\r\n`
+    const text = asCsv(EXPORTED, data, { hasHead: isFirst })
+    if (text !== '') yield text
     isFirst = false
   }
 }

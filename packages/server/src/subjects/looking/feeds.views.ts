@@ -3,6 +3,7 @@ import { Feed } from 'feed'
 import ical from 'ical-generator'
 import { Problem } from '@dystracer/core/basics/problem'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
+import { withPlainTexts } from '#platform/atom-text'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { listItems } from './looking.views.js'
@@ -91,5 +92,5 @@ export function readActivity(ctx: ServiceContext, token: string): string {
       published: new Date(item.createdAtMs),
       description: `${item.stage}${item.hasComeBack ? ', came back' : ''}${item.severity === null ? '' : `, severity ${item.severity}`}`,
     })
-  return feed.atom1()
+  return withPlainTexts(feed.atom1())
 }

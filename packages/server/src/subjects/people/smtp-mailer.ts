@@ -1,5 +1,5 @@
 import { createTransport } from 'nodemailer'
-import { OutsideError } from '#platform/outside-error'
+import { MessageRefused, OutsideError } from '#platform/outside-error'
 import type { Mailer } from './mailer.js'
 
 /** Mail by SMTP on loopback; `from` is the address that people see. */
@@ -10,6 +10,13 @@ export function makeSmtpMailer({ port, from }: { port: number; from: string }): 
       try {
         await transport.sendMail({ from, ...mail })
       } catch (error) {
+        const { responseCode, response } = error as { responseCode?: number; response?: string }
+        // An answer to a recipient or a message (RFC 5321): 4yz may change its mind, 5yz does not. Without one the server itself is away.
+        if (responseCode !== undefined && responseCode >= 400)
+          throw new MessageRefused(`the mail server does not take mail to ${mail.to}: ${response ?? responseCode}`, {
+            isFinal: responseCode >= 500,
+            cause: error,
+          })
         throw new OutsideError(`mail to ${mail.to} was not taken`, { cause: error })
       }
     },

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { createWriteStream, existsSync, type ReadStream, createReadStream } from 'node:fs'
-import { mkdir, open, rename, rm } from 'node:fs/promises'
+import { mkdir, open, rm } from 'node:fs/promises'
 import { basename, join } from 'node:path'
 import type { IncomingMessage } from 'node:http'
 import { pipeline } from 'node:stream/promises'
@@ -9,6 +9,7 @@ import sharp from 'sharp'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Attachment } from '@dystracer/core/talk/wire'
 import { sql } from '#platform/db/statements'
+import { holdsJust, placeDurably } from '#platform/files/durable'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { projectOf, requireRight } from '#subjects/people/index'
@@ -56,8 +57,9 @@ export async function addAttachment(
     const hasThumbnail = SHOWN.has(mediaType) && (await makeThumbnail(ctx, part, sha256))
     const target = blobPath(ctx, sha256)
     await mkdir(join(target, '..'), { recursive: true })
-    if (existsSync(target)) await rm(part)
-    else await rename(part, target)
+    // The same file may be there already; one that a crash cut short is put right by the new copy.
+    if (await holdsJust(target, { sha256, sizeBytes })) await rm(part)
+    else await placeDurably(part, target)
     const attachmentId = ctx.newId()
     ctx.journal.write((writer) => {
       writer.append({

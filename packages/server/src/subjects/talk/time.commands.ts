@@ -1,7 +1,7 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { TimeEntry, TimeSums } from '@dystracer/core/talk/wire'
 import { sumTimes, type TimeBooking, type TimeGroup } from '@dystracer/core/talk/time-sums'
-import papaparse from 'papaparse'
+import { asCsv } from '#platform/csv'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'
@@ -89,8 +89,5 @@ export function timeAsCsv(ctx: ServiceContext, who: Who, input: { from?: string 
     minutes: booking.minutes,
     provenance: booking.provenance,
   }))
-  return papaparse.unparse(
-    { fields: ['item', 'person', 'milestone', 'on', 'minutes', 'provenance'], data: rows },
-    { escapeFormulae: true, newline: '\r\n' },
-  )
+  return asCsv(['item', 'person', 'milestone', 'on', 'minutes', 'provenance'], rows)
 }

@@ -6,6 +6,7 @@ export const inboxLive: Refreshes<InboxEvents> = {
   'person-notified': { mine: ['Notice', 'Overview'] },
   'notices-read': { mine: ['Notice', 'Overview'] },
   'notices-mailed': { mine: ['Notice', 'Overview'] },
+  'mail-set-aside': { mine: ['Notice', 'Overview'] },
   'notices-snoozed': { mine: ['Notice', 'Overview'] },
   'notice-way-chosen': { mine: ['Me'] },
   'mail-sent': {},

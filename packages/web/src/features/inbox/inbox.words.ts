@@ -8,4 +8,5 @@ export const inboxWords: EventWords<InboxEvents> = {
   'notices-snoozed': ({ key, untilMs }) => (untilMs === null ? `brought ${key} back` : `put ${key} off`),
   'notice-way-chosen': ({ why, way }) => `chose to be told of “${why}” by ${way}`,
   'mail-sent': ({ to }) => `sent a mail to ${to}`,
+  'mail-set-aside': ({ personId, why }, nameOf) => `set mail to ${nameOf(personId)} aside: ${why}`,
 }

@@ -7,8 +7,14 @@ import { toChoices } from '#shared/lib/choices'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { Copyable } from '#shared/ui/Copyable'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
-import { Button, Initials, Refusal, SectionHead } from '#shared/ui/parts'
-import { useGiveRoleMutation, useInviteMutation, useMakeResetLinkMutation, useRemoveMemberMutation } from './people.api'
+import { Button, Initials, Refusal, SectionHead, When } from '#shared/ui/parts'
+import {
+  useGiveRoleMutation,
+  useInviteMutation,
+  useMailRefusalsQuery,
+  useMakeResetLinkMutation,
+  useRemoveMemberMutation,
+} from './people.api'
 import { usePeople } from './use-people'
 
 /** What each role may, in the words of somebody who chooses one. */
@@ -23,6 +29,7 @@ const ROLE_WORDS: Record<Role, string> = {
 export function Members() {
   const { me, may } = usePeople()
   const [link, setLink] = useState<{ what: string; text: string } | null>(null)
+  const { data: refusals } = useMailRefusalsQuery(me?.project.prefix ?? '', { skip: !me || !may('people.invite') })
   if (!me) return null
   const members = me.people.filter((person) => person.role !== null)
   return (
@@ -41,7 +48,12 @@ export function Members() {
           </thead>
           <tbody>
             {members.map((person) => (
-              <MemberRow key={person.personId} person={person} onLink={setLink} />
+              <MemberRow
+                key={person.personId}
+                person={person}
+                refusal={refusals?.rows.find((row) => row.personId === person.personId)}
+                onLink={setLink}
+              />
             ))}
           </tbody>
         </table>
@@ -64,7 +76,15 @@ export function Members() {
   )
 }
 
-function MemberRow({ person, onLink }: { person: Person; onLink: (link: { what: string; text: string }) => void }) {
+function MemberRow({
+  person,
+  refusal,
+  onLink,
+}: {
+  person: Person
+  refusal: { why: string; atMs: number } | undefined
+  onLink: (link: { what: string; text: string }) => void
+}) {
   const { me, may } = usePeople()
   const [give] = useGiveRoleMutation()
   const [remove] = useRemoveMemberMutation()
@@ -79,6 +99,11 @@ function MemberRow({ person, onLink }: { person: Person; onLink: (link: { what: 
     <tr className="border-t border-edge-soft">
       <td className="py-1">
         <Initials text={person.initials} /> {person.name}
+        {refusal && (
+          <span className="block text-[12px] text-fault">
+            since <When atMs={refusal.atMs} /> {refusal.why}
+          </span>
+        )}
       </td>
       <td>
         {canChange ? (
@@ -164,7 +189,7 @@ function InviteForm({ onLink }: { onLink: (link: { what: string; text: string } 
             choices={toChoices(ROLES.filter((known) => known !== 'admin' || roleAllows(role, 'people.make-admin')))}
           />
         </Field>
-        <Button type="submit" className="mt-[19px]" disabled={isLoading}>
+        <Button type="submit" className="mt-[21px]" disabled={isLoading}>
           Invite
         </Button>
       </form>

@@ -1,3 +1,4 @@
+import Bowser from 'bowser'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { forgetDrafts } from '#shared/lib/drafts'
@@ -67,7 +68,7 @@ function NameForm({ name, email }: { name: string; email: string }) {
         <Field label="Name" error={fieldProblem(error, 'name')}>
           <TextInput maxLength={100} autoComplete="name" {...register('name', { required: true })} />
         </Field>
-        <Button type="submit" className="mt-[19px]" disabled={isLoading}>
+        <Button type="submit" className="mt-[21px]" disabled={isLoading}>
           Change the name
         </Button>
       </form>
@@ -95,13 +96,22 @@ function PasswordForm() {
         <Field label="A new one (at least 10 characters)" error={fieldProblem(error, 'next')}>
           <TextInput type="password" autoComplete="new-password" {...register('next', { required: true })} />
         </Field>
-        <Button type="submit" className="mt-[19px]" disabled={isLoading}>
+        <Button type="submit" className="mt-[21px]" disabled={isLoading}>
           Change the password
         </Button>
       </form>
       {!isFieldWrong && <Refusal error={error} />}
     </section>
   )
+}
+
+/** “Chrome on Linux at 10.1.2.3” of what a browser says of itself at length; a program that is none says its own name. */
+function placeWords(place: string): string {
+  if (place === '') return 'from before this was noted'
+  const [, agent = place, address = ''] = /^(.*) at (\S+)$/.exec(place) ?? []
+  const { browser, os } = Bowser.parse(agent || ' ')
+  const program = browser.name ? `${browser.name}${os.name ? ` on ${os.name}` : ''}` : agent
+  return address === '' ? program : `${program} at ${address}`
 }
 
 function Sessions() {
@@ -117,7 +127,7 @@ function Sessions() {
         {data?.rows.map((row) => (
           <li key={row.sessionId} className="flex items-baseline gap-3 border-b border-edge-soft py-1">
             <span className="min-w-0 flex-1 truncate" title={row.place}>
-              {row.place || 'before this was noted'}
+              {placeWords(row.place)}
             </span>
             <span className="shrink-0 text-[12px] text-ink-2">
               used <When atMs={row.usedAtMs} />

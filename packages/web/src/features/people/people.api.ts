@@ -21,6 +21,10 @@ export const peopleApi = api.injectEndpoints({
     makeResetLink: build.mutation<Answer<'makeResetLink'>, { project: string; personId: string }>({
       query: (params) => request('makeResetLink', { params }),
     }),
+    mailRefusals: build.query<Answer<'listMailRefusals'>, string>({
+      query: (project) => request('listMailRefusals', { params: { project } }),
+      providesTags: ['Me'],
+    }),
     profile: build.query<Answer<'readProfile'>, void>({ query: () => request('readProfile', {}), providesTags: ['Me'] }),
     renameMe: build.mutation<Answer<'renameMe'>, Body<'renameMe'>>({
       query: (body) => request('renameMe', { body }),
@@ -79,6 +83,7 @@ export const {
   useGiveRoleMutation,
   useRemoveMemberMutation,
   useMakeResetLinkMutation,
+  useMailRefusalsQuery,
   useProfileQuery,
   useRenameMeMutation,
   useChangePasswordMutation,

@@ -141,7 +141,7 @@ function NewEnvironment({ rows }: { rows: readonly Environment[] }) {
       <Field label="Kind">
         <Choose {...register('kind')} choices={toChoices(ENVIRONMENT_KINDS)} />
       </Field>
-      <Button type="submit" className="mt-[19px]" disabled={isLoading}>
+      <Button type="submit" className="mt-[21px]" disabled={isLoading}>
         Add the environment
       </Button>
       {!wrong && <Refusal error={error} />}
