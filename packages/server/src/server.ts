@@ -11,6 +11,7 @@ import { repairMerges } from '#subjects/faults/merges.commands'
 import { receiveMail } from '#subjects/incoming/mail-and-form.commands'
 import { judgeWaitingItems } from '#subjects/ladder/move-ladders'
 import { startMailing } from '#subjects/inbox/mail'
+import { startSweepingBlobs } from '#subjects/talk/blobs'
 import { RepositorySync } from '#subjects/sync/repository-sync'
 import type { ServiceContext } from '#platform/context'
 
@@ -36,6 +37,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startPruning(ctx)
   sync.start()
   startMailing(ctx)
+  startSweepingBlobs(ctx)
   const { mailPort } = ctx.config
   const listener = mailPort === null ? null : listenForMail(ctx)
   if (mailPort !== null) await listener?.listen(mailPort, ctx.config.host)

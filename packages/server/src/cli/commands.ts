@@ -8,6 +8,7 @@ import { openMainDbAsIs, openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { verifyTables } from '#verify-tables'
 import { startServer } from '#server'
+import { findBrokenBlobs } from '#subjects/talk/blobs'
 import { firstAdminSecret } from '#subjects/people/accounts.commands'
 import { makeToken } from '#subjects/people/tokens.commands'
 import { zMakeToken } from '@dystracer/core/people/token-wire'
@@ -70,8 +71,8 @@ export function token(options: CommandOptions, asked: TokenOptions): string {
   }
 }
 
-/** True when tables and journal agree and SQLite finds both files sound. */
-export function verify(options: CommandOptions, say: (line: string) => void): boolean {
+/** True when tables and journal agree, SQLite finds both databases sound, and every attached file is as it was attached. */
+export async function verify(options: CommandOptions, say: (line: string) => void): Promise<boolean> {
   const dataDir = requireData(options)
   const db = openReadOnly(join(dataDir, 'dystracer.db'))
   const volume = openReadOnly(join(dataDir, 'occurrences.db'))
@@ -85,8 +86,10 @@ export function verify(options: CommandOptions, say: (line: string) => void): bo
       say(
         `${difference.table}: ${difference.onlyHere} rows only in the table, ${difference.onlyRebuilt} only in the journal, such as ${difference.example}`,
       )
+    const blobs = await findBrokenBlobs(db, dataDir)
+    for (const line of blobs) say(`attachment: ${line}`)
     const count = sql(db, 'SELECT count(*) AS count FROM journal').get<{ count: number }>({})?.count ?? 0
-    const isClean = broken.length + differences.length === 0
+    const isClean = broken.length + differences.length + blobs.length === 0
     say(isClean ? `clean: ${count} journal entries give the tables as they are` : 'not clean')
     return isClean
   } finally {

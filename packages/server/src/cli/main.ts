@@ -25,9 +25,11 @@ withPlace(
 ).action((options: CommandOptions & TokenOptions) => {
   say(token(options, options))
 })
-withPlace(program.command('verify').description('rebuild the tables from the journal and compare')).action((options: CommandOptions) => {
-  process.exitCode = verify(options, say) ? 0 : 1
-})
+withPlace(program.command('verify').description('rebuild the tables from the journal and compare')).action(
+  async (options: CommandOptions) => {
+    process.exitCode = (await verify(options, say)) ? 0 : 1
+  },
+)
 withPlace(program.command('backup').description('consistent copy of the data folder, while running or not').argument('<file>')).action(
   (file: string, options: CommandOptions) => backup(options, file, say),
 )

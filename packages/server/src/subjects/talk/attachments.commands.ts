@@ -10,6 +10,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Attachment } from '@dystracer/core/talk/wire'
 import { sql } from '#platform/db/statements'
 import { holdsJust, placeDurably } from '#platform/files/durable'
+import { blobPath } from './blobs.js'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { projectOf, requireRight } from '#subjects/people/index'
@@ -29,10 +30,6 @@ const NAME_BY_TYPE: Record<string, RegExp> = {
   'image/gif': /\.gif$/i,
   'image/webp': /\.webp$/i,
   'application/pdf': /\.pdf$/i,
-}
-
-function blobPath(ctx: Pick<ServiceContext, 'config'>, sha256: string, kind: 'file' | 'thumbnail' = 'file'): string {
-  return join(ctx.config.dataDir, 'blobs', sha256.slice(0, 2), kind === 'file' ? sha256 : `${sha256}.webp`)
 }
 
 /**
@@ -55,7 +52,7 @@ export async function addAttachment(
     if (sizeBytes === 0) throw new Problem('invalid-input', { fields: { file: 'The file is empty' } })
     const mediaType = await mediaTypeOf(part, name)
     const hasThumbnail = SHOWN.has(mediaType) && (await makeThumbnail(ctx, part, sha256))
-    const target = blobPath(ctx, sha256)
+    const target = blobPath(ctx.config.dataDir, sha256)
     await mkdir(join(target, '..'), { recursive: true })
     // The same file may be there already; one that a crash cut short is put right by the new copy.
     if (await holdsJust(target, { sha256, sizeBytes })) await rm(part)
@@ -135,7 +132,7 @@ async function looksLikeText(path: string): Promise<boolean> {
 }
 
 async function makeThumbnail(ctx: ServiceContext, path: string, sha256: string): Promise<boolean> {
-  const target = blobPath(ctx, sha256, 'thumbnail')
+  const target = blobPath(ctx.config.dataDir, sha256, 'thumbnail')
   await mkdir(join(target, '..'), { recursive: true })
   try {
     await sharp(path, { limitInputPixels: PIXELS_MAX, animated: false })
@@ -192,7 +189,7 @@ export function openAttachment(ctx: ServiceContext, key: string, attachmentId: s
   const row = sql(ctx.db, GET_ATTACHMENT_BY_ATTACHMENT_ID).get<AttachmentRow>({
     attachmentId,
   })
-  const path = row ? blobPath(ctx, row.sha256, kind) : ''
+  const path = row ? blobPath(ctx.config.dataDir, row.sha256, kind) : ''
   if (row?.item_key !== key || !existsSync(path)) throw new Problem('not-found', { detail: 'This file is not there.' })
   const mediaType = kind === 'thumbnail' ? 'image/webp' : row.media_type
   return { stream: createReadStream(path), mediaType, isShown: SHOWN.has(mediaType), name: row.name, sha256: row.sha256 }
