@@ -33,12 +33,15 @@ import { problemMiddleware } from '#platform/http/problem-middleware'
 import { whoMiddleware } from '#subjects/people/who.middleware'
 import { makeIntakeRouter, type IntakeParts } from '#subjects/incoming/intake.routes'
 import { makeFeedRouter } from '#subjects/looking/feed.routes'
+import { identify } from '#subjects/people/who.middleware'
+import { makeMetrics, requireMetricsReader } from './metrics.js'
 import { staticMiddleware } from '#platform/http/static-files'
 import type { ServiceContext } from '#platform/context'
 
 /** The application over a context; the order of the middleware is the order of this file. */
 export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
-  const app = new Koa()
+  // Behind proxies the client's address is the one that the outermost of ours has seen; what else the client claims is not believed.
+  const app = new Koa(ctx.config.proxies > 0 ? { proxy: true, maxIpsCount: ctx.config.proxies } : {})
   const api = new Api(ctx, makeGatekeeper(ctx))
   addPeopleRoutes(api)
   addSetupRoutes(api)
@@ -80,13 +83,18 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
     }),
   )
   app.use(compress({ threshold: 2048, br: false }))
+  const metrics = makeMetrics(ctx)
   app.use(async (koa, next) => {
-    if (koa.path === '/healthz') {
+    if (koa.path === '/healthz' || koa.path === '/readyz') {
       // Ready while every thread runs; one that died is started again by itself.
       const threads = ctx.threads.troubles()
       const isReady = Object.keys(threads).length === 0
       koa.status = isReady ? 200 : 503
       koa.body = { status: isReady ? 'ready' : 'not ready', threads }
+    } else if (koa.path === '/metrics') {
+      requireMetricsReader(identify(ctx, koa))
+      koa.type = metrics.contentType
+      koa.body = await metrics.read()
     } else if (koa.path === '/api/openapi.json') {
       koa.type = 'application/json'
       koa.body = description

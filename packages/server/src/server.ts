@@ -1,5 +1,8 @@
 import { intakeWorker } from '#subjects/occurrences/intake.client'
-import { createServer, type Server } from 'node:http'
+import { readFileSync } from 'node:fs'
+import { createServer, type RequestListener, type Server } from 'node:http'
+import { createServer as createTlsServer } from 'node:https'
+import type { Config } from '#platform/config/config'
 import type { AddressInfo } from 'node:net'
 import { Problem } from '@dystracer/core/basics/problem'
 import { makeSmtpListener } from '#subjects/incoming/smtp-listener'
@@ -28,7 +31,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   const sync = new RepositorySync(ctx)
   const app = makeApp(ctx, { sync })
   app.on('error', (error: unknown) => ctx.log.debug({ err: error }, 'a connection broke off'))
-  const server = createServer(app.callback())
+  const server = serverOf(ctx.config, app.callback())
   // Longer than proxies and clients keep idle connections, so that it is they who close them and no request meets a closed one.
   server.keepAliveTimeout = KEEP_ALIVE_MS
   await listen(server, ctx.config.port, ctx.config.host)
@@ -86,6 +89,12 @@ function listenForMail(ctx: ServiceContext): ReturnType<typeof makeSmtpListener>
     isRefusal: (error) => error instanceof Problem && error.code !== 'too-many-requests',
     onTrouble: (error) => ctx.log.warn({ err: error }, 'a mail could not be taken'),
   })
+}
+
+/** Speaks TLS where certificate and key are given; a file that cannot be read stops the start with its name. */
+function serverOf({ tls }: Pick<Config, 'tls'>, listener: RequestListener): Server {
+  if (tls === null) return createServer(listener)
+  return createTlsServer({ cert: readFileSync(tls.certPath), key: readFileSync(tls.keyPath), minVersion: 'TLSv1.2' }, listener)
 }
 
 function listen(server: Server, port: number, host: string): Promise<void> {

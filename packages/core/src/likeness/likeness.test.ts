@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { analyseText } from './analyse-text.js'
-import { LikenessIndex, type LikenessText } from './likeness-index.js'
+import { LikenessIndex, type LikenessHit, type LikenessText, worthShowing } from './likeness-index.js'
 import { findRequirements, makeRequirementIndex } from './requirement-index.js'
 import { noWordVectors, WordVectors } from './word-vectors.js'
 
@@ -79,6 +79,25 @@ describe('look-alikes', () => {
         expect(new Set(ids)).toEqual(new Set(fresh.find(text('q', 'relay probe open'), { limit: 9 }).map((hit) => hit.id)))
       }),
     )
+  })
+})
+
+describe('what is offered to people', () => {
+  const hit = (id: string, score: number): LikenessHit => ({ id, score, sharedWords: ['kiln'], relatedWords: [] })
+
+  test('does not fall far behind the best, and keeps its order', () => {
+    const shown = worthShowing([hit('a', 0.5), hit('b', 0.31), hit('c', 0.3), hit('d', 0.29), hit('e', 0.1)])
+    expect(shown.map(({ id }) => id)).toEqual(['a', 'b', 'c'])
+    expect(worthShowing([])).toEqual([])
+  })
+
+  test('shares more than words that carry no subject', () => {
+    const index = new LikenessIndex({ vectors: noWordVectors })
+    index.add(text('EMB-1', 'Went through the bill and paid twice for one load'))
+    index.add(text('EMB-2', 'Thermocouple broke while the kiln was heating'))
+    const [first, second] = index.find(text('new', 'Thermocouple wire burnt through and kiln went on heating'), { limit: 5 })
+    expect(first?.id).toBe('EMB-2')
+    expect(second?.sharedWords ?? []).toEqual([])
   })
 })
 

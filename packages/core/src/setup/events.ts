@@ -7,6 +7,7 @@ import type { OwnField } from './own-field.js'
 export interface SetupEvents {
   'project-created': { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }
   'prefix-taken': { project: string; prefix: string; kind: 'requirement' }
+  'component-removed': { project: string; name: string }
   'component-added': { project: string; name: string; keeperId: string | null; repository: string | null; pathPrefix: string | null }
   'type-defined': ItemTypeDefinition & { project: string }
   'own-field-defined': OwnField & { project: string }

@@ -25,6 +25,10 @@ export const zProjectSetup = z.object({
     }),
   ),
   labels: z.array(z.object({ label: z.string(), colour: z.enum(LABEL_COLOUR_NAMES) })),
+  /** Parts of the software, each with who looks after it and where its code lies. */
+  components: z.array(
+    z.object({ name: z.string(), keeperId: z.string().nullable(), repository: z.string().nullable(), pathPrefix: z.string().nullable() }),
+  ),
   /** How many cards a board's column should hold at most. */
   limits: z.array(z.object({ field: z.string(), value: z.string(), most: z.number().int() })),
 })
@@ -50,6 +54,15 @@ export const zAddComponent = z.strictObject({
   name: z.string().trim().min(1, 'A name is needed').max(100),
   keeperId: z.string().max(100).nullable().optional(),
   repository: z.string().max(100).nullable().optional(),
+  /** The folder of the repository that it lives in; null for all of it. */
+  pathPrefix: z
+    .string()
+    .trim()
+    .max(200)
+    .regex(/^(?!\/)[^\\\0*]*$/, 'A folder of the repository, such as src/firing')
+    .transform((folder) => folder.replace(/\/+$/, '') || null)
+    .nullable()
+    .optional(),
 })
 /** A component with nothing left open. */
 export type AddComponent = z.output<typeof zAddComponent>
@@ -63,6 +76,14 @@ export const setupOperations = {
     may: 'setup.change',
     about: 'project',
     body: zAddComponent,
+    answer: zProjectSetup,
+  }),
+  removeComponent: operation({
+    method: 'delete',
+    path: '/projects/:project/components/:name',
+    summary: 'Take a component off; items that name it keep the word',
+    may: 'setup.change',
+    about: 'project',
     answer: zProjectSetup,
   }),
   readSetup: operation({

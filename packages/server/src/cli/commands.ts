@@ -20,8 +20,9 @@ export async function start(config: Config, say: (line: string) => void): Promis
   const owned = buildContext(config)
   const server = await startServer(owned)
   const secret = firstAdminSecret(owned.ctx)
-  if (secret) say(`Make the first administrator at http://${config.host}:${config.port}/sign-up/${secret}`)
-  say(`Dystracer is ready at http://${config.host}:${config.port}`)
+  const address = `${config.tls === null ? 'http' : 'https'}://${config.host}:${config.port}`
+  if (secret) say(`Make the first administrator at ${address}/sign-up/${secret}`)
+  say(`Dystracer is ready at ${address}`)
   return server.stop
 }
 

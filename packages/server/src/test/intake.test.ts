@@ -1,4 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { readdirSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { otlpMessages } from '#subjects/occurrences/otlp/otlp-schema'
 import { sql } from '#platform/db/statements'
@@ -32,6 +34,32 @@ describe('what is taken', () => {
       occurrences: 1,
       peopleHit: 1,
     })
+  })
+
+  test('whom it hit is kept by another name: the same for the same person, and no file of the data folder holds the real one', async () => {
+    const person = 'odile.brandt@emberwick.example'
+    for (const [place, who] of [
+      ['glaze', person],
+      ['wheel', person],
+      ['shelf', 'somebody-else'],
+    ] as const)
+      await send(
+        exceptionRequest({ atMs: app.clock.nowMs, place: `${place} (/srv/kiln/src/${place}.js:5:1)`, type: `${place}Error`, person: who }),
+      )
+    const ines = await app.asks('ines')
+    const nameIn = async (place: string) => {
+      let fault: string | undefined
+      await until(`the fault of ${place}`, async () => {
+        fault = (await ines(`/faults?q=${place}`)).body.rows[0]?.fault
+        return fault !== undefined
+      })
+      return (await ines(`/faults/${fault}/occurrences`)).body.rows[0].attributes['user.id'] as string
+    }
+    const [glaze, wheel, shelf] = [await nameIn('glaze'), await nameIn('wheel'), await nameIn('shelf')]
+    expect(glaze).toMatch(/^person-[0-9a-f]{16}$/)
+    expect([wheel === glaze, shelf === glaze]).toEqual([true, false])
+    for (const file of readdirSync(app.dataDir).filter((name) => /\.db(?:-wal)?$/.test(name) && name.startsWith('occurrences')))
+      expect(readFileSync(join(app.dataDir, file)).includes('odile.brandt')).toBe(false)
   })
 
   test('protobuf and gzip give the same as JSON', async () => {

@@ -90,3 +90,30 @@ test('whether an item breaks a requirement or implements it is said by its typeâ
   expect(await kindOf('incident')).toEqual(['breaks'])
   expect(await kindOf('wish')).toEqual(['implements'])
 })
+
+test('a component is kept by somebody, has its code somewhere, is changed a piece at a time, and taken off', async () => {
+  const path = '/projects/EMB/components'
+  const find = (body: { components: { name: string }[] }, name: string) => body.components.find((known) => known.name === name)
+  expect((await put(rafe, path, { name: 'Lid' })).status).toBe(403)
+  await put(ines, path, { name: 'Lid', keeperId: 'rafe' })
+  expect((await put(ines, path, { name: 'Lid', repository: 'nowhere' })).body.fields).toEqual({
+    repository: 'There is no repository nowhere',
+  })
+  expect((await put(ines, path, { name: 'Lid', keeperId: 'nobody' })).body.fields).toEqual({ keeperId: 'There is no such person' })
+  app.ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'repository-added',
+      actor: 'system',
+      subjects: ['repository:lid'],
+      body: { name: 'lid', url: 'file:///nowhere', mainBranch: 'main' },
+    })
+  })
+  await put(ines, path, { name: 'Lid', repository: 'lid' })
+  expect((await put(ines, path, { name: 'Lid', pathPrefix: '/etc' })).status).toBe(422)
+  const changed = await put(ines, path, { name: 'Lid', pathPrefix: 'src/lid/' })
+  // What was not said this time stays as it was.
+  expect(find(changed.body, 'Lid')).toEqual({ name: 'Lid', keeperId: 'rafe', repository: 'lid', pathPrefix: 'src/lid' })
+  const removed = await ines(`${path}/Lid`, { method: 'DELETE' })
+  expect(find(removed.body, 'Lid')).toBeUndefined()
+  expect((await ines(`${path}/Lid`, { method: 'DELETE' })).status).toBe(404)
+})

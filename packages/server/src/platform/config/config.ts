@@ -14,8 +14,14 @@ export interface Config {
   dataDir: string
   /** Where the stand-ins answer; null outside the demo. */
   outsideUrl: string | null
-  /** Where mail for people is handed over; null where nobody gets any. */
-  smtpPort: number | null
+  /** The mail server that mail for people is handed over to (`smtp:`, or `smtps:` with TLS); null where nobody gets any. */
+  smtpUrl: string | null
+  /** The address that mail comes from. */
+  mailFrom: string
+  /** How many proxies stand in front, whose word about the client's address is believed. */
+  proxies: number
+  /** Files of certificate and key, where TLS is spoken here; null behind a proxy that does. */
+  tls: { certPath: string; keyPath: string } | null
   /** Where mail to Dystracer is taken by SMTP; null where it is not. */
   mailPort: number | null
   mailDomain: string
@@ -55,14 +61,17 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     host,
     dataDir: resolve(options.data ?? env.DYSTRACER_DATA ?? (isDemo ? '.data/demo' : '.data/main')),
     outsideUrl: isDemo ? `http://127.0.0.1:${port + 1}` : null,
-    smtpPort: env.DYSTRACER_SMTP_PORT ?? (isDemo ? port + 2 : null),
+    smtpUrl: env.DYSTRACER_SMTP_URL ?? smtpHere(env.DYSTRACER_SMTP_PORT ?? (isDemo ? port + 2 : null)),
+    mailFrom: env.DYSTRACER_MAIL_FROM ?? `dystracer@${env.DYSTRACER_MAIL_DOMAIN ?? 'dystracer.example'}`,
+    proxies: env.DYSTRACER_PROXIES ?? 0,
+    tls: tlsOf(env),
     mailPort: env.DYSTRACER_MAIL_PORT ?? (isDemo ? port + 3 : null),
     mailDomain: env.DYSTRACER_MAIL_DOMAIN ?? 'dystracer.example',
     mailTrustedHosts: (env.DYSTRACER_MAIL_TRUSTED ?? (isDemo ? 'outside.dystracer.example' : ''))
       .split(',')
       .map((host) => host.trim())
       .filter(Boolean),
-    publicUrl: (env.DYSTRACER_PUBLIC_URL ?? `http://${host}:${port}`).replace(/\/+$/, ''),
+    publicUrl: (env.DYSTRACER_PUBLIC_URL ?? `${env.DYSTRACER_TLS_CERT ? 'https' : 'http'}://${host}:${port}`).replace(/\/+$/, ''),
     digestIntervalMs: isDemo ? 3_000 : 300_000,
     signInHint: null,
     mayReadUnsigned: isDemo,
@@ -76,4 +85,16 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     logLevel: env.DYSTRACER_LOG,
     day: env.DYSTRACER_DAY ?? null,
   }
+}
+
+/** A mail server on this machine, which takes mail without TLS. */
+function smtpHere(port: number | null): string | null {
+  return port === null ? null : `smtp://127.0.0.1:${port}`
+}
+
+/** Both files or none; throws where one is missing. */
+function tlsOf({ DYSTRACER_TLS_CERT: certPath, DYSTRACER_TLS_KEY: keyPath }: Env): Config['tls'] {
+  if (certPath === undefined && keyPath === undefined) return null
+  if (certPath === undefined || keyPath === undefined) throw new Error('DYSTRACER_TLS_CERT and DYSTRACER_TLS_KEY go together')
+  return { certPath: resolve(certPath), keyPath: resolve(keyPath) }
 }

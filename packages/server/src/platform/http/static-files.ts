@@ -5,7 +5,7 @@ import send from 'koa-send'
 
 const YEAR_MS = 365 * 86_400_000
 /** Paths that answer for themselves; every other one gets the page. */
-const ANSWERED = /^\/(?:api|otlp|receive|healthz|feeds)(?:\/|$)/
+const ANSWERED = /^\/(?:api|otlp|receive|healthz|readyz|metrics|feeds)(?:\/|$)/
 
 /**
  * The built interface. Named-by-content files are kept by browsers for ever; every other path gets the page itself, which reads the trail

@@ -15,6 +15,7 @@ const PROJECT_COOKIE = 'dystracer_project'
 function meOf(ctx: ServiceContext, koa: Context, session: NewSession): z.infer<typeof zMe> {
   koa.cookies.set(SESSION_COOKIE, session.secret, {
     httpOnly: true,
+    secure: koa.secure,
     sameSite: 'lax',
     path: '/',
     expires: new Date(session.expiresAtMs),

@@ -1,5 +1,6 @@
 import { firstProjectWhere } from '#subjects/setup/index'
 import { likenessWorker } from './likeness.client.js'
+import { worthShowing } from '@dystracer/core/likeness/likeness-index'
 import type { LookAlike } from '@dystracer/core/likeness/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
@@ -19,7 +20,7 @@ export async function findLookAlikes(
   input: { title: string; text: string; project?: string | undefined; component?: string | undefined; key?: string },
 ): Promise<LookAlike[]> {
   if (`${input.title}${input.text}`.trim().length < 4) return []
-  const hits = await likenessWorker(ctx).call('find', {
+  const ranked = await likenessWorker(ctx).call('find', {
     text: {
       id: input.key ?? '',
       title: input.title,
@@ -34,11 +35,12 @@ export async function findLookAlikes(
     who,
     listItemsByKeys(
       ctx.db,
-      hits.map((hit) => hit.id),
+      ranked.map((hit) => hit.id),
     ),
   )
   const byKey = new Map(rows.map((item) => [item.key, item]))
-  return hits
+  // Measured against the best that may be seen: one that is hidden must not show by what is missing.
+  return worthShowing(ranked.filter((hit) => byKey.has(hit.id)))
     .flatMap((hit) => {
       const item = byKey.get(hit.id)
       return item && (hit.sharedWords.length > 0 || hit.relatedWords.length > 0)

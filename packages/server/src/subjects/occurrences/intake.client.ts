@@ -1,9 +1,11 @@
+import { randomBytes } from 'node:crypto'
 import { join } from 'node:path'
+import { rememberSecret } from '#subjects/people/index'
 import { slot, type ServiceContext } from '#platform/context'
 import type { IntakeData, IntakeMethods } from './intake.protocol.js'
 import { mirrorsDir } from '#subjects/code/index'
 
-const INTAKE = slot('intake worker', ({ threads, config }) =>
+const INTAKE = slot('intake worker', ({ threads, config, db }) =>
   threads.open<IntakeMethods>({
     name: 'intake',
     entry: new URL('./intake.worker.js', import.meta.url),
@@ -12,6 +14,7 @@ const INTAKE = slot('intake worker', ({ threads, config }) =>
       dbPath: join(config.dataDir, 'dystracer.db'),
       mirrorsDir: mirrorsDir(config),
       keepPerMinute: config.keepPerMinute,
+      personKey: rememberSecret(db, 'person-pseudonyms', () => randomBytes(32).toString('base64url')),
     } satisfies IntakeData,
   }),
 )

@@ -6,6 +6,8 @@ export interface IntakeData {
   /** Where the mirrors of repositories lie, `{name}.git`. */
   mirrorsDir: string
   keepPerMinute: number
+  /** What the other names of people in telemetry are made with. */
+  personKey: string
 }
 export interface IntakeInput {
   signal: Signal

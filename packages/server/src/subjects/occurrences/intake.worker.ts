@@ -4,12 +4,13 @@ import { makeOwnScrub, type ScrubRuleRow } from './own-scrub.js'
 import { openReadOnly, openVolumeDb } from '#platform/db/open'
 import type { IntakeData, IntakeInput, IntakeMethods, IntakeOutput } from './intake.protocol.js'
 import { prune, Sweep } from './prune.js'
+import { makePseudonyms } from './pseudonyms.js'
 import { serveCalls } from '#platform/threads/serve-calls'
 import { VolumeWriter } from './volume-writer.js'
 import { ReleaseCode } from '#subjects/code/index'
 
 /** Requests that arrive while one transaction is written are committed together in the next (group commit). */
-const { volumePath, dbPath, mirrorsDir, keepPerMinute } = workerData as IntakeData
+const { volumePath, dbPath, mirrorsDir, keepPerMinute, personKey } = workerData as IntakeData
 const db = openVolumeDb(volumePath)
 const main = openReadOnly(dbPath)
 const rules = main.prepare<[], ScrubRuleRow>('SELECT kind, pattern, name FROM scrub_rule ORDER BY rule_id')
@@ -18,6 +19,7 @@ const FOREIGN = 'this token does not send for every service.name in the request'
 const writer = new VolumeWriter(db, {
   code: new ReleaseCode({ volume: db, main, mirrorsDir }),
   keepPerMinute,
+  pseudonymOf: makePseudonyms(personKey),
   readOwnScrub: () => makeOwnScrub(rules.all()),
 })
 const sweep = new Sweep(db, writer)

@@ -37,6 +37,9 @@ interface GroupDelta {
   leftOut: number
 }
 
+/** The attributes by which OpenTelemetry names a person. */
+const PERSON_ATTRIBUTES = ['user.id', 'enduser.id'] as const
+
 export interface TakeResult {
   stored: number
   refused: number
@@ -71,6 +74,7 @@ export class VolumeWriter {
 
   readonly #finder: FaultFinder
   readonly #keepPerMinute: number
+  readonly #pseudonymOf: (person: string) => string
   readonly #readOwnScrub: () => OwnScrub | undefined
   #ownScrub: OwnScrub | undefined
   /** Changes of groups after the fact; `forget` belongs after each. */
@@ -79,9 +83,20 @@ export class VolumeWriter {
   /** Of one fault `keepPerMinute` occurrences are kept whole in a minute; those beyond are counted exactly and not kept. */
   constructor(
     db: Db,
-    { code, keepPerMinute, readOwnScrub }: { code: ReleaseCode; keepPerMinute: number; readOwnScrub: () => OwnScrub | undefined },
+    {
+      code,
+      keepPerMinute,
+      readOwnScrub,
+      pseudonymOf,
+    }: {
+      code: ReleaseCode
+      keepPerMinute: number
+      readOwnScrub: () => OwnScrub | undefined
+      pseudonymOf: (person: string) => string
+    },
   ) {
     this.#keepPerMinute = keepPerMinute
+    this.#pseudonymOf = pseudonymOf
     this.#readOwnScrub = readOwnScrub
     this.#ownScrub = readOwnScrub()
     this.#insert = prepareVolumeWrites(db)
@@ -191,8 +206,9 @@ export class VolumeWriter {
   #takeException(record: OtlpRecord, place: SenderPlace, atMs: number, receivedAtMs: number): boolean {
     if (text(record.attributes['exception.stacktrace']).length > STACKTRACE_MAX) return false
     const { 'exception.stacktrace': stack, 'exception.message': said, ...others } = record.attributes
-    // Who was hit is counted by a digest; what is stored holds no personal data.
-    const person = text(others['user.id']) || text(others['enduser.id'])
+    // Who was hit is counted and stored by another name: what lies here holds no personal data.
+    const person = this.#pseudonymOf(text(others['user.id']) || text(others['enduser.id']))
+    for (const name of PERSON_ATTRIBUTES) if (others[name] !== undefined) others[name] = this.#pseudonymOf(text(others[name]))
     const message = scrubText(text(said) || record.body, this.#ownScrub)
     const { digest: resourceDigest, runtime } = this.#resourceOf(record.resource)
     const trace = this.#readTrace(place, text(stack), { type: text(others['exception.type']), said: text(said), message, runtime })

@@ -3,7 +3,7 @@ import { makeSmtpMailer, noMailer } from './smtp-mailer.js'
 import type { Mailer } from './mailer.js'
 
 export const mailerSlot = slot<Mailer>('mailer', ({ config }) =>
-  config.smtpPort ? makeSmtpMailer({ port: config.smtpPort, from: `Dystracer <dystracer@${config.mailDomain}>` }) : noMailer,
+  config.smtpUrl ? makeSmtpMailer({ url: config.smtpUrl, from: `Dystracer <${config.mailFrom}>` }) : noMailer,
 )
 
 /** Hands mail for people over. */

@@ -2,9 +2,19 @@ import { createTransport } from 'nodemailer'
 import { MessageRefused, OutsideError } from '#platform/outside-error'
 import type { Mailer } from './mailer.js'
 
-/** Mail by SMTP on loopback; `from` is the address that people see. */
-export function makeSmtpMailer({ port, from }: { port: number; from: string }): Mailer {
-  const transport = createTransport({ host: '127.0.0.1', port, secure: false, ignoreTLS: true, connectionTimeout: 5000 })
+const LOOPBACK = /^(?:127(?:\.\d{1,3}){3}|localhost|\[::1\])$/
+
+/**
+ * Mail by SMTP; `from` is the address that people see. `smtps:` speaks TLS from the first word, `smtp:` changes to it where the server can,
+ * and must, unless it is on this machine. Name and secret stand in the address.
+ */
+export function makeSmtpMailer({ url, from }: { url: string; from: string }): Mailer {
+  const isHere = LOOPBACK.test(new URL(url).hostname)
+  const transport = createTransport({
+    url,
+    connectionTimeout: 5000,
+    ...(isHere ? { ignoreTLS: true } : { requireTLS: true }),
+  })
   return {
     send: async (mail) => {
       try {

@@ -21,6 +21,9 @@ export const setupAppliers: Appliers<SetupEvents> = {
         ON CONFLICT (project, name) DO UPDATE SET keeper_id = excluded.keeper_id, repository = excluded.repository, path_prefix = excluded.path_prefix`,
     ).run(entry.body)
   },
+  'component-removed': (db, entry) => {
+    sql(db, 'DELETE FROM component WHERE project = @project AND name = @name').run(entry.body)
+  },
   'type-defined': (db, entry) => {
     const body = entry.body
     sql(

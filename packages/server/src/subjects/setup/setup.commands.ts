@@ -11,6 +11,7 @@ import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import {
+  LIST_COMPONENT_OF_PROJECT,
   GET_VALUE_OF_PROJECT_SETTING_BY_PROJECT_AND_NAME,
   HAS_ITEM_TYPE_BY_PROJECT_AND_TYPE,
   HAS_PROJECT_BY_PROJECT,
@@ -49,6 +50,7 @@ export function readSetup(db: Db, project: string): ProjectSetup {
     hasPublicForm: readSetting(db, project, 'public-form') === 'on',
     milestones: listMilestones(db, project),
     labels: listLabels(db, project),
+    components: sql(db, LIST_COMPONENT_OF_PROJECT).all<ProjectSetup['components'][number]>({ project }),
     limits: listLimits(db, project),
   }
 }

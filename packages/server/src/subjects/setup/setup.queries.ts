@@ -41,3 +41,7 @@ export const LIST_PROJECT_SETTING_BY_PROJECT =
 
 // Of firstProjectWhere; tens of rows.
 export const LIST_PREFIXES_OF_PROJECTS = 'SELECT prefix FROM project ORDER BY prefix'
+
+// Of readSetup; by the primary key.
+export const LIST_COMPONENT_OF_PROJECT = `SELECT name, keeper_id AS keeperId, repository, path_prefix AS pathPrefix
+  FROM component WHERE project = @project ORDER BY name`

@@ -1,7 +1,7 @@
 import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
 import type { Who } from '@dystracer/core/people/who'
-import { addComponent } from './components.commands.js'
+import { addComponent, removeComponent } from './components.commands.js'
 import {
   readSetup,
   defineType,
@@ -51,6 +51,10 @@ export function addSetupRoutes(api: Api): void {
   })
   api.handle(setupOperations.removeMilestone, ({ ctx, who, params }) => {
     removeMilestone(ctx, who, params.project, params.name)
+    return readSetup(ctx.db, params.project)
+  })
+  api.handle(setupOperations.removeComponent, ({ ctx, who, params }) => {
+    removeComponent(ctx, who, params.project, params.name)
     return readSetup(ctx.db, params.project)
   })
   api.handle(setupOperations.orderOwnFields, thenSetup(orderOwnFields))

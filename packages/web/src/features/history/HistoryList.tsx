@@ -3,7 +3,7 @@ import { Redline } from './lazy-redline'
 import type { HistoryEntry } from '@dystracer/core/records/wire'
 import { Suspense, useState } from 'react'
 import { toast } from 'sonner'
-import { useHistoryQuery } from '#features/items/items.api'
+import { useHistoryInfiniteQuery } from '#features/items/items.api'
 import { useUndoMutation } from '#features/undo/undo.api'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
@@ -11,14 +11,15 @@ import { Button, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 
 export function HistoryList({ itemKey }: { itemKey: string }) {
-  const { data } = useHistoryQuery(itemKey)
+  const { data, hasNextPage, isFetching, fetchNextPage } = useHistoryInfiniteQuery(itemKey)
+  const entries = data?.pages.flatMap((page) => page.rows) ?? []
   const { nameOf } = usePeople()
   const [undo] = useUndoMutation()
   return (
     <div className="border-t border-edge px-4 py-3">
       <SectionHead>History</SectionHead>
       <ol aria-label="History" className="m-0 list-none p-0">
-        {data?.rows.map((entry) => (
+        {entries.map((entry) => (
           <li key={entry.seq} className="grid grid-cols-[74px_1fr] gap-2 border-b border-edge-soft py-1">
             <span className="font-mono text-[12px] text-ink-3">
               <When atMs={entry.atMs} />
@@ -45,6 +46,11 @@ export function HistoryList({ itemKey }: { itemKey: string }) {
           </li>
         ))}
       </ol>
+      {hasNextPage && (
+        <Button look="line" disabled={isFetching} onClick={() => void fetchNextPage()}>
+          {isFetching ? 'Reading …' : 'Earlier'}
+        </Button>
+      )}
     </div>
   )
 }

@@ -15,7 +15,7 @@ import { HistoryList } from '#features/history/index'
 import { ItemActions } from './ItemActions'
 import { ItemFacts } from './ItemFacts'
 import { ItemLinks } from './ItemLinks'
-import { LadderView } from '#features/ladder/index'
+import { DriftLines, LadderView } from '#features/ladder/index'
 import { PrivateNote } from '#features/hand/index'
 import { useSave, useSaveText } from './use-save'
 
@@ -85,6 +85,7 @@ function ItemBody({ item }: { item: Item }) {
         <ItemLinks item={item} canEdit={canEdit} />
       </div>
       <LadderView ladder={item.ladder} nameOf={people.nameOf} />
+      <DriftLines drift={item.ladder.drift} />
       <ItemFacts item={item} save={save} />
       <Description item={item} canEdit={canEdit} />
       {people.me?.person && <PrivateNote itemKey={item.key} />}

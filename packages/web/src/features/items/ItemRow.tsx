@@ -67,6 +67,11 @@ export const ItemRow = memo(function ItemRow({
       </span>
       {item.isBlocked && <span className="text-[12px] text-fault">blocked</span>}
       {item.isConfidential && <span className="text-[12px] text-ochre">confidential</span>}
+      {item.hasDrift && (
+        <span role="img" aria-label="claims and evidence part" title="Claims and evidence part" className="font-bold text-ochre">
+          ≠
+        </span>
+      )}
       {item.hasComeBack && <span className="text-[12px] font-bold text-fault">came back</span>}
       {BEHIND_TITLE.filter(has).map((column) =>
         column === 'stair' ? (

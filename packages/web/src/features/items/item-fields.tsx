@@ -14,6 +14,7 @@ export function showsField(setup: ProjectSetup | undefined, type: string, field:
     ) !== 'hidden'
   )
 }
+/** Whether an item of a type is refused without a field. */
 export function needsField(setup: ProjectSetup | undefined, type: string, field: string): boolean {
   return (
     fieldUseOf(

@@ -32,8 +32,10 @@ export const itemsApi = api.injectEndpoints({
       query: (key) => request('readItem', { params: { key } }),
       providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
     }),
-    history: build.query<Answer<'readHistory'>, string>({
-      query: (key) => request('readHistory', { params: { key }, query: { limit: 80 } }),
+    history: build.infiniteQuery<Answer<'readHistory'>, string, string | null>({
+      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      query: ({ queryArg: key, pageParam }) =>
+        request('readHistory', { params: { key }, query: { limit: 80, ...(pageParam !== null && { cursor: pageParam }) } }),
       providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
     }),
     logItem: build.mutation<Answer<'logItem'>, { input: Body<'logItem'>; idempotencyKey: string }>({
@@ -66,7 +68,7 @@ export const itemsApi = api.injectEndpoints({
 export const {
   useSetParentMutation,
   useItemQuery,
-  useHistoryQuery,
+  useHistoryInfiniteQuery,
   useLogItemMutation,
   useChangeItemMutation,
   useActMutation,

@@ -30,6 +30,24 @@ const WORD: Record<TreadState, string> = {
 }
 const SHOWN_MAX = 4
 
+const DRIFT_WORD: Record<Ladder['drift'][number]['code'], (stage: string) => string> = {
+  claim: (stage) => `“${stage}” is said, and no evidence shows it`,
+  hole: (stage) => `“${stage}” is missing, though a later stage holds`,
+  contradiction: (stage) => `evidence speaks against “${stage}”`,
+}
+
+/** Where what was said and what the evidence shows part; nothing where they agree. */
+export function DriftLines({ drift }: { drift: Ladder['drift'] }) {
+  if (drift.length === 0) return null
+  return (
+    <ul aria-label="Where claims and evidence part" className="mx-4 my-1 list-none border-l-2 border-ochre bg-ochre-soft px-2 py-1">
+      {drift.map(({ code, stage }) => (
+        <li key={`${code}${stage}`}>{DRIFT_WORD[code](STAGE_NAME[stage])}.</li>
+      ))}
+    </ul>
+  )
+}
+
 /** The seven stages of an item, each with its evidence and what it waits for. */
 export function LadderView({ ladder, nameOf }: { ladder: Ladder; nameOf: (actor: string | null) => string }) {
   return (

@@ -1,1 +1,1 @@
-export { LadderView, STAGE_NAME } from './LadderView'
+export { DriftLines, LadderView, STAGE_NAME } from './LadderView'

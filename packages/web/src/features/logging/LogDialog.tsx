@@ -6,9 +6,9 @@ import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { MarkdownEditor } from '#shared/ui/MarkdownEditor'
 import { Button, Refusal } from '#shared/ui/parts'
-import { showsField } from '#features/items/index'
+import { needsField, showsField } from '#features/items/index'
 import { LookAlikes } from './LookAlikes'
-import { MoreFields } from './MoreFields'
+import { MoreFields, needsMore } from './MoreFields'
 import { useLogForm } from './use-log-form'
 
 /**
@@ -30,6 +30,8 @@ function LogForm({ onClose }: { onClose: () => void }) {
   const { data: requirements } = useRequirementsQuery()
   const completions = useCompletions()
   const shows = (field: string) => showsField(setup, draft.type, field)
+  const needs = (field: string) => needsField(setup, draft.type, field)
+  const isMoreShown = isMore || needsMore(setup, draft.type)
   return (
     <form
       onSubmit={(event) => {
@@ -67,7 +69,7 @@ function LogForm({ onClose }: { onClose: () => void }) {
           choices={(me?.projects ?? []).map(({ prefix, name }) => ({ value: prefix, label: `${prefix} ${name}` }))}
         />
       </Field>
-      <Field label="Component" error={fields.component}>
+      <Field label="Component" isNeeded={needs('component')} error={fields.component}>
         <Choose
           value={draft.component}
           none="not sure"
@@ -76,7 +78,7 @@ function LogForm({ onClose }: { onClose: () => void }) {
         />
       </Field>
       {shows('severity') && (
-        <Field label="Severity" error={fields.severity}>
+        <Field label="Severity" isNeeded={needs('severity')} error={fields.severity}>
           <Choose
             value={draft.severity}
             none="to be decided"
@@ -87,7 +89,7 @@ function LogForm({ onClose }: { onClose: () => void }) {
       )}
       {shows('requirement') && (
         <div className="col-span-2">
-          <Field label="Requirement" error={fields.requirement}>
+          <Field label="Requirement" isNeeded={needs('requirement')} error={fields.requirement}>
             <Choose
               value={draft.requirement}
               none="none known"
@@ -114,11 +116,11 @@ function LogForm({ onClose }: { onClose: () => void }) {
         <FilePicker files={files} onChange={setFiles} />
       </div>
       <div className="col-span-3">
-        <Button look="text" aria-expanded={isMore} onClick={() => setIsMore(!isMore)}>
-          {isMore ? 'Less' : 'More: owner, priority, dates, labels …'}
+        <Button look="text" aria-expanded={isMoreShown} disabled={isMoreShown && !isMore} onClick={() => setIsMore(!isMore)}>
+          {isMoreShown ? 'Less' : 'More: owner, priority, dates, labels …'}
         </Button>
       </div>
-      {isMore && <MoreFields draft={draft} setup={setup} me={me} wrong={fields} onChange={set} />}
+      {isMoreShown && <MoreFields draft={draft} setup={setup} me={me} wrong={fields} onChange={set} />}
       <Refusal error={error} className="col-span-3" />
       {!canLog && <p className="col-span-3 text-ochre">You are reading as a guest; sign in to log. What you type is kept.</p>}
       <div className="sticky bottom-0 col-span-3 -mb-3 flex items-center gap-3 bg-sheet py-3">

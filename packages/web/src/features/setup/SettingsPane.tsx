@@ -10,6 +10,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
 import { TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead } from '#shared/ui/parts'
+import { Components } from './Components'
 import { Labels } from './Labels'
 import { Milestones } from './Milestones'
 import { OwnFields } from './OwnFields'
@@ -81,7 +82,8 @@ function RoomOf({ room, part, project, mayColour }: { room: Room['id']; part: Pa
     case 'project':
       return (
         <>
-          <Projects onAddComponent={(name) => part.save('setComponent', { name }, `The component ${name} is there`)} />
+          <Projects />
+          <Components {...part} />
           <Milestones {...part} />
           <PublicForm part={part} project={project} />
           <section aria-label="Bring items in">

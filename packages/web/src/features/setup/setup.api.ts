@@ -12,7 +12,7 @@ type SetupOperation =
   | 'setLimit'
   | 'setComponent'
 export type SetupChange = { [Name in SetupOperation]: { what: Name; body: Body<Name> } }[SetupOperation]
-export type SetupThing = 'types' | 'fields' | 'milestones'
+export type SetupThing = 'types' | 'fields' | 'milestones' | 'components'
 
 export const setupApi = api.injectEndpoints({
   endpoints: (build) => ({
@@ -28,6 +28,7 @@ export const setupApi = api.injectEndpoints({
       query: ({ project, what, name }) => {
         if (what === 'types') return request('removeType', { params: { project, type: name } })
         if (what === 'fields') return request('removeOwnField', { params: { project, fieldId: name } })
+        if (what === 'components') return request('removeComponent', { params: { project, name } })
         return request('removeMilestone', { params: { project, name } })
       },
       invalidatesTags: ['Me'],

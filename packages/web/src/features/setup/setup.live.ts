@@ -5,7 +5,8 @@ import type { Refreshes } from '#shared/lib/refreshes'
 export const setupLive: Refreshes<SetupEvents> = {
   'project-created': {},
   'prefix-taken': { always: ['Me'] },
-  'component-added': {},
+  'component-added': { always: ['Me'] },
+  'component-removed': { always: ['Me'] },
   'type-defined': {},
   'own-field-defined': {},
   'type-removed': {},

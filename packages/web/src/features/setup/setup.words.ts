@@ -4,6 +4,7 @@ import type { EventWords } from '#shared/lib/event-words'
 export const setupWords: EventWords<SetupEvents> = {
   'project-created': ({ prefix, name }) => `made the project ${prefix}, “${name}”`,
   'prefix-taken': ({ prefix }) => `took the prefix ${prefix} for requirements`,
+  'component-removed': ({ name }) => `took the component ${name} off`,
   'component-added': ({ name }) => `set up the component ${name}`,
   'type-defined': ({ type }) => `set up the type ${type}`,
   'own-field-defined': ({ name }) => `set up the field ${name}`,

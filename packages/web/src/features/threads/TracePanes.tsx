@@ -72,7 +72,7 @@ export function ThreadPane({ id }: { id: string }) {
           <b>{count('commit')}</b> in code
         </span>
         <span>
-          <b>{count('test')}</b> proofs
+          <b>{count('test')}</b> {count('test') === 1 ? 'proof' : 'proofs'}
         </span>
         <span className={data.gaps.length > 0 ? 'text-fault' : ''}>
           <b>{data.gaps.length}</b> {data.gaps.length === 1 ? 'gap' : 'gaps'}

@@ -11,6 +11,7 @@ export function aSetup(given: Partial<ProjectSetup> = {}): ProjectSetup {
     hasPublicForm: false,
     milestones: [],
     labels: [],
+    components: [],
     limits: [],
     ...given,
   }

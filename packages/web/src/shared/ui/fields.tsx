@@ -2,11 +2,25 @@ import type { ComponentProps, ReactNode, SelectHTMLAttributes, TextareaHTMLAttri
 
 const BOX = 'min-h-6 w-full rounded-[3px] border border-edge bg-sheet px-2 py-1.5 text-ink'
 
-export function Field({ label, error, children }: { label: string; error?: string | undefined; children: ReactNode }) {
+export function Field({
+  label,
+  error,
+  isNeeded = false,
+  children,
+}: {
+  label: string
+  error?: string | undefined
+  /** Whether the form is refused without it. */
+  isNeeded?: boolean
+  children: ReactNode
+}) {
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control comes as the child
     <label className="block text-[12px] text-ink-2">
-      <span>{label}</span>
+      <span>
+        {label}
+        {isNeeded && <b> · needed</b>}
+      </span>
       <span className="mt-0.5 block text-[13px]">{children}</span>
       {error && (
         <span role="alert" className="text-fault">
