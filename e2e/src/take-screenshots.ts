@@ -23,8 +23,9 @@ const VIEWS: [string, string][] = [
 
 /** Waits until nothing on screen is still being read, and what moves has come to rest. */
 async function takePicture(page: Page, file: string): Promise<void> {
-  await page.waitForFunction(() => !document.body.innerText.includes('Reading …'))
   await page.waitForTimeout(900)
+  await page.waitForFunction(() => !document.body.innerText.includes('Reading …'))
+  await page.waitForTimeout(300)
   await page.screenshot({ path: join(target, file) })
 }
 

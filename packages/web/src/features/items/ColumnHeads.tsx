@@ -21,7 +21,10 @@ export function ColumnHeads({
   const head = (column: ItemColumn) =>
     columns.includes(column) && (
       <span key={column} className="relative shrink-0" style={widthOf(column)}>
-        <span className={`block truncate ${FIXED.has(column) ? 'sr-only' : ''}`}>{NAME[column] ?? column}</span>
+        {/* Where the content is narrower than its name, the name reaches into the gap beside it. */}
+        <span className={FIXED.has(column) ? `flex whitespace-nowrap ${column === 'owner' ? 'justify-end' : ''}` : 'block truncate'}>
+          {NAME[column] ?? column}
+        </span>
         {!FIXED.has(column) && <Edge column={column} px={widths[column] ?? WIDTH_PX[column]} onWidth={(px) => onWidth(column, px)} />}
       </span>
     )

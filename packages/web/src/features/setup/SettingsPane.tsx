@@ -143,9 +143,10 @@ function PublicForm({ part, project }: { part: Part; project: string }) {
   return (
     <section aria-label="Public form">
       <SectionHead>Public form</SectionHead>
-      <label className="flex items-center gap-2">
+      <label className="block">
         <input
           type="checkbox"
+          className="mr-2"
           disabled={!part.canEdit}
           checked={part.setup.hasPublicForm}
           onChange={(event) =>
