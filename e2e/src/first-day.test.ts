@@ -82,6 +82,33 @@ test('a requirement is begun under a prefix of their own, and its title put righ
   await page.getByRole('option', { name: /TTR-1 Low water is right to five minutes/ }).waitFor()
 })
 
+test('requirements are put in order below a heading, retired with the reason, and let hold again', async () => {
+  await page.goto(`${product.baseUrl}/requirements`)
+  await page.getByRole('button', { name: 'Begin a requirement…' }).click()
+  await page.getByLabel('Kind').selectOption('heading')
+  await page.getByLabel('Title').fill('What sailors rely on')
+  await page.getByRole('button', { name: 'Begin', exact: true }).click()
+  await page.getByRole('region', { name: 'TTR-2' }).getByText('Nothing yet.').waitFor()
+  await page.goto(`${product.baseUrl}/requirements/requirement~TTR-1`)
+  const pane = page.getByRole('region', { name: 'TTR-1' })
+  await pane.getByRole('button', { name: 'Move…' }).click()
+  const move = page.getByRole('dialog', { name: 'Move TTR-1' })
+  await move.getByLabel('Below').selectOption('TTR-2')
+  expect(await axeFindings(page)).toEqual([])
+  await move.getByRole('button', { name: 'Move it' }).click()
+  await page.getByText('TTR-1 is moved').waitFor()
+  const keys = async () => (await page.getByRole('option').allTextContents()).map((text) => /TTR-\d/.exec(text)?.[0])
+  await page.waitForFunction(() => document.querySelector('[role="option"]')?.textContent?.includes('TTR-2'))
+  expect(await keys()).toEqual(['TTR-2', 'TTR-1'])
+  await pane.getByRole('button', { name: 'Retire…' }).click()
+  await page.getByRole('dialog').getByLabel('Why it holds no more').fill('The gauge is gone')
+  await page.getByRole('button', { name: 'Retire it' }).click()
+  await pane.getByText('Retired: it holds no more. The gauge is gone').waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await pane.getByRole('button', { name: 'Let it hold again' }).click()
+  await pane.getByText(/Retired: it holds no more/).waitFor({ state: 'detached' })
+})
+
 test('a defect that breaks it is logged, and a pushed fix moves its stair', async () => {
   const { csrfToken } = await (await page.request.get(`${product.baseUrl}/api/v1/me`)).json()
   const logged = await page.request.post(`${product.baseUrl}/api/v1/items`, {

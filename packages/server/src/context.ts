@@ -27,6 +27,8 @@ export interface OwnedContext {
 }
 /** Events after which an item reads differently. */
 const TEXT_EVENTS = new Set(['item-logged', 'item-changed', 'item-moved'])
+/** Events after which another set of requirements is offered. */
+const REQUIREMENT_EVENTS = new Set(['requirement-written', 'requirement-retired', 'requirement-restored'])
 /** Whether a release sent errors before its tag was known. */
 const HAS_FAILED = `SELECT 1 FROM fault_group g JOIN fault_release r ON r.fingerprint = g.fingerprint WHERE g.service = @service AND r.release = @name LIMIT 1`
 /** The first change is followed soon; during a burst the journal is written at most four times a second. */
@@ -81,7 +83,7 @@ export function buildContext(
     )
     for (const { body } of entries.filter((entry): entry is JournalEntry<'release-found'> => entry.kind === 'release-found'))
       if (sql(volume, HAS_FAILED).get(body)) ctx.background.add(findAnew(ctx, body.service, body.name), 'finding faults anew')
-    if (entries.some((entry) => entry.kind === 'requirement-written'))
+    if (entries.some((entry) => REQUIREMENT_EVENTS.has(entry.kind)))
       ctx.background.add(likenessWorker(ctx).call('requirementsChanged', {}), 'reading requirements anew')
     if (keys.length > 0) ctx.background.add(likenessWorker(ctx).call('refresh', { keys }), 'refreshing look-alikes')
   })

@@ -9,4 +9,8 @@ export interface RequirementsEvents {
     revision: number
     position: number
   }
+  /** It stands below `parent` from now on, and what stands there stands in this order. */
+  'requirement-placed': { key: string; parent: string | null; order: string[] }
+  'requirement-retired': { key: string; words: string }
+  'requirement-restored': { key: string }
 }

@@ -11,6 +11,8 @@ export const zRequirement = z.object({
   text: z.string(),
   parent: z.string().nullable(),
   isHeading: z.boolean(),
+  /** Whether it holds no more: it keeps its key and its past, and nothing new is asked of it. */
+  isRetired: z.boolean(),
   revision: z.number().int(),
   implementedBy: z.number().int(),
   brokenBy: z.array(z.string()),
@@ -22,12 +24,22 @@ export type Requirement = z.infer<typeof zRequirement>
 export const zRequirementDetail = zRequirement.extend({
   items: z.array(zItemSummary.extend({ linkKind: z.string(), isSuspect: z.boolean() })),
   children: z.array(z.string()),
+  /** Why it holds no more. */
+  retiredWords: z.string().nullable(),
   verifiedBy: z.array(z.object({ test: z.string(), outcome: z.string(), build: zNodeRef })),
   revisions: z.array(z.object({ revision: z.number().int(), text: z.string(), atMs: zAtMs, by: z.string().nullable() })),
 })
 export type RequirementDetail = z.infer<typeof zRequirementDetail>
 /** A new title and text; a changed text is a new revision. */
 export const zWriteRequirement = z.strictObject({ title: z.string().trim().min(1).max(200), text: z.string().max(20_000) })
+
+/** Where a requirement stands: below which, and before which of those there; null for nothing, and for the end. */
+export const zPlaceRequirement = z.strictObject({
+  parent: z.string().trim().toUpperCase().max(20).nullable(),
+  before: z.string().trim().toUpperCase().max(20).nullable().default(null),
+})
+/** Why a requirement holds no more. */
+export const zRetireRequirement = z.strictObject({ words: z.string().trim().min(1, 'Say why').max(2000) })
 
 /** A requirement to write, and where in the document. */
 export const zBeginRequirement = z.strictObject({
@@ -78,6 +90,32 @@ export const requirementsOperations = {
     may: 'requirements.write',
     about: 'requirement',
     body: zWriteRequirement,
+    answer: zRequirementDetail,
+  }),
+  placeRequirement: operation({
+    method: 'put',
+    path: '/requirements/:key/place',
+    summary: 'Put a requirement elsewhere in its document, with all below it',
+    may: 'requirements.write',
+    about: 'requirement',
+    body: zPlaceRequirement,
+    answer: zRequirementDetail,
+  }),
+  retireRequirement: operation({
+    method: 'post',
+    path: '/requirements/:key/retirement',
+    summary: 'Say that a requirement holds no more; its key and its past stay',
+    may: 'requirements.write',
+    about: 'requirement',
+    body: zRetireRequirement,
+    answer: zRequirementDetail,
+  }),
+  restoreRequirement: operation({
+    method: 'delete',
+    path: '/requirements/:key/retirement',
+    summary: 'Let a retired requirement hold again',
+    may: 'requirements.write',
+    about: 'requirement',
     answer: zRequirementDetail,
   }),
 }

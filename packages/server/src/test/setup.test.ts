@@ -117,3 +117,27 @@ test('a component is kept by somebody, has its code somewhere, is changed a piec
   expect(find(removed.body, 'Lid')).toBeUndefined()
   expect((await ines(`${path}/Lid`, { method: 'DELETE' })).status).toBe(404)
 })
+
+test('requirements are put in order and below others, never below themselves; one that holds no more keeps its past', async () => {
+  const begin = async (title: string, parent: string | null = null) =>
+    (await ines('/projects/EMB/requirements', { method: 'POST', body: { prefix: 'ORD', title, parent, text: 'It shall.' } })).body
+      .key as string
+  const [a, b, c] = [await begin('First'), await begin('Second'), await begin('Third')]
+  const order = async () =>
+    (await rafe('/requirements')).body.rows.map((row: { key: string }) => row.key).filter((key: string) => key.startsWith('ORD-'))
+  expect(await order()).toEqual([a, b, c])
+  expect((await put(rafe, `/requirements/${c}/place`, { parent: null, before: a })).status).toBe(403)
+  await put(ines, `/requirements/${c}/place`, { parent: null, before: a })
+  expect(await order()).toEqual([c, a, b])
+  await put(ines, `/requirements/${b}/place`, { parent: c })
+  expect(await order()).toEqual([c, b, a])
+  expect((await put(ines, `/requirements/${c}/place`, { parent: b })).body.fields).toEqual({ parent: `${b} stands below ${c} itself` })
+  expect((await put(ines, `/requirements/${a}/place`, { parent: c, before: a })).body.fields).toHaveProperty('before')
+  expect((await put(ines, `/requirements/${a}/place`, { parent: 'NONE-1' })).body.fields).toHaveProperty('parent')
+  expect((await post(ines, `/requirements/${b}/retirement`, { words: '' })).body.fields).toEqual({ words: 'Say why' })
+  const retired = await post(ines, `/requirements/${b}/retirement`, { words: 'The law was changed' })
+  expect(retired.body).toMatchObject({ isRetired: true, retiredWords: 'The law was changed', text: 'It shall.' })
+  expect((await post(ines, `/requirements/${b}/retirement`, { words: 'Again' })).status).toBe(409)
+  await ines(`/requirements/${b}/retirement`, { method: 'DELETE' })
+  expect((await rafe(`/requirements/${b}`)).body).toMatchObject({ isRetired: false, retiredWords: null })
+})

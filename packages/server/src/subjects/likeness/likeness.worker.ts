@@ -36,7 +36,7 @@ let requirements: LikenessIndex | null = null
 function requirementIndex(): LikenessIndex {
   if (requirements) return requirements
   requirements = makeRequirementIndex(
-    sql(db, 'SELECT key AS id, title, text FROM requirement WHERE is_heading = 0 ORDER BY key').all<{
+    sql(db, 'SELECT key AS id, title, text FROM requirement WHERE is_heading = 0 AND retired_at_ms IS NULL ORDER BY key').all<{
       id: string
       title: string
       text: string

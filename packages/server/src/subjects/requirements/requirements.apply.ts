@@ -23,4 +23,24 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
       by: entry.actor,
     })
   },
+  'requirement-placed': (db, entry) => {
+    const { key, parent, order } = entry.body
+    sql(db, 'UPDATE requirement SET parent = @parent WHERE key = @key').run({ key, parent })
+    // Those that stand together share out the positions that they have, in their new order.
+    const positions = sql(db, 'SELECT position FROM requirement WHERE key IN (SELECT value FROM json_each(@keys)) ORDER BY position, key')
+      .all<{ position: number }>({ keys: JSON.stringify(order) })
+      .map((row) => row.position)
+    let last = Number.NEGATIVE_INFINITY
+    for (const [at, one] of order.entries()) {
+      last = Math.max(positions[at] ?? 0, last + 1)
+      sql(db, 'UPDATE requirement SET position = @position WHERE key = @key').run({ key: one, position: last })
+    }
+  },
+  'requirement-retired': (db, entry) => {
+    const { key, words } = entry.body
+    sql(db, 'UPDATE requirement SET retired_at_ms = @atMs, retired_words = @words WHERE key = @key').run({ key, words, atMs: entry.atMs })
+  },
+  'requirement-restored': (db, entry) => {
+    sql(db, 'UPDATE requirement SET retired_at_ms = NULL, retired_words = NULL WHERE key = @key').run(entry.body)
+  },
 }

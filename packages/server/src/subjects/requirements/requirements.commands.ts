@@ -10,6 +10,7 @@ import {
   GET_LAST_OF_REQUIREMENT,
   GET_REQUIREMENT_BY_KEY,
   LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX,
+  LIST_SIBLING_OF_REQUIREMENT,
 } from './requirements.queries.js'
 
 /**
@@ -22,11 +23,7 @@ export function beginRequirement(ctx: ServiceContext, who: Who, project: string,
   const owner = sql(ctx.db, GET_KEY_PREFIX_BY_PREFIX).get<{ kind: string; project: string }>({ prefix })
   if (prefix === RESERVED_PREFIX || (owner && (owner.kind !== 'requirement' || owner.project !== project)))
     throw new Problem('invalid-input', { fields: { prefix: `${prefix} is taken by something else. Choose another one` } })
-  if (parent !== null) {
-    const above = sql(ctx.db, GET_KEY_PREFIX_BY_PREFIX).get<{ project: string }>({ prefix: parent.slice(0, parent.indexOf('-')) })
-    if (above?.project !== project || !sql(ctx.db, GET_REQUIREMENT_BY_KEY).get({ key: parent }))
-      throw new Problem('invalid-input', { fields: { parent: `There is no requirement ${parent} in this project` } })
-  }
+  if (parent !== null) requireInProject(ctx, project, parent)
   const number = (sql(ctx.db, LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX).get<{ number: number | null }>({ prefix })?.number ?? 0) + 1
   const position = (sql(ctx.db, GET_LAST_OF_REQUIREMENT).get<{ position: number | null }>({})?.position ?? 0) + 1
   const key = `${prefix}-${number}`
@@ -68,4 +65,66 @@ export function writeRequirement(ctx: ServiceContext, who: Who, key: string, inp
       },
     })
   })
+}
+
+/**
+ * Puts a requirement elsewhere in its document; what stands below it goes along. Throws `invalid-input` by field: a place that is not in its
+ * project, or lies below it.
+ */
+export function placeRequirement(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { parent: string | null; before: string | null },
+): void {
+  const row = requireRow(ctx, key)
+  const project = projectOfRequirement(ctx, key)
+  const { parent, before } = input
+  if (parent !== null) requireInProject(ctx, project, parent)
+  for (let above = parent; above !== null; above = requireRow(ctx, above).parent)
+    if (above === key) throw new Problem('invalid-input', { fields: { parent: `${input.parent} stands below ${key} itself` } })
+  const now = siblings(ctx, { parent, project })
+  const others = now.filter((sibling) => sibling !== key)
+  if (before !== null && !others.includes(before))
+    throw new Problem('invalid-input', {
+      fields: { before: `${before} does not stand ${parent === null ? 'at the top' : `below ${parent}`}` },
+    })
+  const at = before === null ? others.length : others.indexOf(before)
+  const order = [...others.slice(0, at), key, ...others.slice(at)]
+  if (row.parent === parent && order.join() === now.join()) return
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'requirement-placed', actor: who.actor, subjects: [`requirement:${key}`], body: { key, parent, order } })
+  })
+}
+
+/** Says that a requirement holds no more. Its key, its text and what was done for it stay. Throws `conflict` where it is so already. */
+export function retireRequirement(ctx: ServiceContext, who: Who, key: string, words: string): void {
+  if (requireRow(ctx, key).retired_at_ms !== null) throw new Problem('conflict', { detail: `${key} is retired already.` })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'requirement-retired', actor: who.actor, subjects: [`requirement:${key}`], body: { key, words } })
+  })
+}
+
+/** Lets a retired requirement hold again. Throws `conflict` where it is not retired. */
+export function restoreRequirement(ctx: ServiceContext, who: Who, key: string): void {
+  if (requireRow(ctx, key).retired_at_ms === null) throw new Problem('conflict', { detail: `${key} is not retired.` })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'requirement-restored', actor: who.actor, subjects: [`requirement:${key}`], body: { key } })
+  })
+}
+
+function requireInProject(ctx: ServiceContext, project: string, parent: string): void {
+  if (!sql(ctx.db, GET_REQUIREMENT_BY_KEY).get({ key: parent }) || projectOfRequirement(ctx, parent) !== project)
+    throw new Problem('invalid-input', { fields: { parent: `There is no requirement ${parent} in this project` } })
+}
+
+function projectOfRequirement(ctx: ServiceContext, key: string): string {
+  return sql(ctx.db, GET_KEY_PREFIX_BY_PREFIX).get<{ project: string }>({ prefix: key.slice(0, key.indexOf('-')) })?.project ?? ''
+}
+
+/** The requirements that stand together now, in their order. */
+function siblings(ctx: ServiceContext, place: { parent: string | null; project: string }): string[] {
+  return sql(ctx.db, LIST_SIBLING_OF_REQUIREMENT)
+    .all<{ key: string }>(place)
+    .map((row) => row.key)
 }

@@ -1,4 +1,4 @@
-export const COLUMNS = 'key, title, text, parent, is_heading, revision, position'
+export const COLUMNS = 'key, title, text, parent, is_heading, revision, position, retired_at_ms, retired_words'
 
 // Of listRequirements; at most 5000 rows.
 export const LIST_REQUIREMENT = `SELECT ${COLUMNS} FROM requirement
@@ -30,3 +30,7 @@ export const LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX = `SELECT max(CAST(substr(key,
 
 // Of beginRequirement; reads the table.
 export const GET_LAST_OF_REQUIREMENT = 'SELECT max(position) AS position FROM requirement'
+
+// Of placeRequirement; reads the table: those that stand below one, or at the top of a project.
+export const LIST_SIBLING_OF_REQUIREMENT = `SELECT r.key FROM requirement r JOIN key_prefix k ON k.prefix = substr(r.key, 1, instr(r.key, '-') - 1)
+    WHERE r.parent IS @parent AND k.project = @project ORDER BY r.position, r.key`

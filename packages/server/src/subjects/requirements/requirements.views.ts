@@ -22,6 +22,8 @@ interface RequirementRow {
   is_heading: number
   revision: number
   position: number
+  retired_at_ms: number | null
+  retired_words: string | null
 }
 
 export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
@@ -52,6 +54,7 @@ function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow): Requ
     text: row.text,
     parent: row.parent,
     isHeading: row.is_heading === 1,
+    isRetired: row.retired_at_ms !== null,
     revision: row.revision,
     implementedBy: items('implements').length,
     brokenBy: items('breaks').filter((key) => isOpen(key) && maySee(ctx.db, who, key)),
@@ -76,6 +79,7 @@ export function readRequirement(ctx: ServiceContext, who: Who, key: string): Req
   })
   return {
     ...toRequirement(ctx, who, row),
+    retiredWords: row.retired_words,
     items: onlyVisible(ctx.db, who, items),
     children: sql(ctx.db, LIST_REQUIREMENT_BY_KEY)
       .all<{ key: string }>({ key })

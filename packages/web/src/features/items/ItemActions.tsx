@@ -7,7 +7,7 @@ import type { Item, Started } from '@dystracer/core/items/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useRepositoriesQuery } from '#features/code/code.api'
-import { useRequirementsQuery } from '#features/requirements/requirements.api'
+import { requirementChoices, useRequirementsQuery } from '#features/requirements/requirements.api'
 import { TakeInHand } from '#features/hand/index'
 import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, useAppDispatch } from '#shared/lib/store'
@@ -251,14 +251,7 @@ function RequirementDialog({ isOpen, onClose, onChosen }: { isOpen: boolean; onC
         }}
       >
         <Field label="Requirement">
-          <Choose
-            value={key}
-            none="choose"
-            onChange={(event) => setKey(event.target.value)}
-            choices={(data?.rows ?? [])
-              .filter((row) => !row.isHeading)
-              .map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
-          />
+          <Choose value={key} none="choose" onChange={(event) => setKey(event.target.value)} choices={requirementChoices(data?.rows)} />
         </Field>
         <Button look="main" type="submit" disabled={!key}>
           Tie

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { FilePicker, useCompletions } from '#features/talk/index'
-import { useRequirementsQuery } from '#features/requirements/requirements.api'
+import { requirementChoices, useRequirementsQuery } from '#features/requirements/requirements.api'
 import { SEVERITIES } from '#shared/lib/choices'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
@@ -94,9 +94,7 @@ function LogForm({ onClose }: { onClose: () => void }) {
               value={draft.requirement}
               none="none known"
               onChange={(event) => set({ requirement: event.target.value })}
-              choices={(requirements?.rows ?? [])
-                .filter((row) => !row.isHeading)
-                .map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
+              choices={requirementChoices(requirements?.rows)}
             />
           </Field>
         </div>

@@ -1,6 +1,7 @@
 import type { RequirementDetail } from '@dystracer/core/requirements/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
+import { RequirementDeeds } from './RequirementDeeds'
 import { BeginRequirementDialog } from './BeginRequirementDialog'
 import { useRequirementQuery, useRequirementsQuery, useWriteRequirementMutation } from './requirements.api'
 import { plural } from '#shared/lib/format'
@@ -52,10 +53,12 @@ export function RequirementsPane({ opens = 'requirement', label = 'Requirements'
           selectedId={trail.next?.id ?? null}
           onShow={(row, isStep) => trail.open({ kind: opens, id: toId(row.key) }, { isStep })}
           renderRow={(row) => (
-            <div className={`flex min-w-0 flex-1 items-center gap-3 ${row.isHeading ? 'font-bold' : ''}`}>
+            <div
+              className={`flex min-w-0 flex-1 items-center gap-3 ${row.isHeading ? 'font-bold' : ''} ${row.isRetired ? 'text-ink-3 line-through' : ''}`}
+            >
               <span className="w-[52px] shrink-0 font-mono text-[12px] font-normal text-ink-2">{row.key}</span>
               <span className="min-w-0 flex-1 truncate font-serif text-[14px]">{row.title}</span>
-              {opens === 'requirement' && !row.isHeading && (
+              {opens === 'requirement' && !row.isHeading && !row.isRetired && (
                 <span className="shrink-0 text-[12px] text-ink-2">
                   {row.tests > 0 ? plural(row.tests, 'test') : <span className="text-ochre">no test</span>}
                 </span>
@@ -78,6 +81,7 @@ const VERB: Record<string, string> = { implements: 'implemented by', breaks: 'br
 export function RequirementPane({ id }: { id: string }) {
   const { data, error, isLoading } = useRequirementQuery(id)
   const trail = usePaneTrail()
+  const { may } = usePeople()
   if (!data)
     return (
       <Pane label={id} title={id}>
@@ -97,8 +101,53 @@ export function RequirementPane({ id }: { id: string }) {
           thread
         </Button>
       }
+      foot={may('requirements.write') && <RequirementDeeds data={data} />}
     >
+      {data.isRetired && (
+        <p role="status" className="mx-4 mt-3 border-l-2 border-ochre bg-ochre-soft px-2 py-1">
+          Retired: it holds no more. {data.retiredWords}
+        </p>
+      )}
       <RequirementText key={data.key} data={data} />
+      {data.isHeading ? <Below keys={data.children} /> : <Standing data={data} />}
+      {data.revisions.length > 1 && (
+        <div className="border-t border-edge px-4 py-3">
+          <SectionHead>Earlier revisions</SectionHead>
+          {data.revisions.slice(1).map((revision) => (
+            <p key={revision.revision} className="font-serif text-ink-2">
+              {revision.revision}: {revision.text}{' '}
+              <span className="font-sans text-[12px]">
+                <When atMs={revision.atMs} />
+              </span>
+            </p>
+          ))}
+        </div>
+      )}
+    </Pane>
+  )
+}
+
+/** What a heading gathers; nothing implements a heading itself. */
+function Below({ keys }: { keys: readonly string[] }) {
+  const { data } = useRequirementsQuery()
+  return (
+    <div className="border-t border-edge px-4 py-3">
+      <SectionHead>Below it</SectionHead>
+      {keys.length === 0 && <p className="text-ink-2">Nothing yet.</p>}
+      {keys.map((key) => (
+        <p key={key} className="py-0.5">
+          <ThingLink to={{ kind: 'requirement', id: key }} />{' '}
+          <span className="font-serif">{data?.rows.find((row) => row.key === key)?.title}</span>
+        </p>
+      ))}
+    </div>
+  )
+}
+
+/** What stands for a requirement: the items that implement or break it, and the tests that prove it. */
+function Standing({ data }: { data: RequirementDetail }) {
+  return (
+    <>
       <div className="border-t border-edge px-4 py-3">
         <SectionHead>Items</SectionHead>
         {data.items.length === 0 && <p className="text-ochre">No item implements it.</p>}
@@ -124,20 +173,7 @@ export function RequirementPane({ id }: { id: string }) {
           </p>
         ))}
       </div>
-      {data.revisions.length > 1 && (
-        <div className="border-t border-edge px-4 py-3">
-          <SectionHead>Earlier revisions</SectionHead>
-          {data.revisions.slice(1).map((revision) => (
-            <p key={revision.revision} className="font-serif text-ink-2">
-              {revision.revision}: {revision.text}{' '}
-              <span className="font-sans text-[12px]">
-                <When atMs={revision.atMs} />
-              </span>
-            </p>
-          ))}
-        </div>
-      )}
-    </Pane>
+    </>
   )
 }
 

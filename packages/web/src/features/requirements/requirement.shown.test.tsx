@@ -13,6 +13,8 @@ function aRequirement(given: Partial<RequirementDetail> = {}): RequirementDetail
     revision: 2,
     parent: null,
     isHeading: false,
+    isRetired: false,
+    retiredWords: null,
     tests: 0,
     failingTests: 0,
     implementedBy: 0,

@@ -1,3 +1,4 @@
+import type { Requirement } from '@dystracer/core/requirements/wire'
 import { api, request, type Answer, type Body } from '#shared/lib/api'
 
 export const requirementsApi = api.injectEndpoints({
@@ -18,7 +19,32 @@ export const requirementsApi = api.injectEndpoints({
       query: ({ key, ...body }) => request('writeRequirement', { params: { key }, body }),
       invalidatesTags: ['Requirement', 'Item', 'Thread'],
     }),
+    placeRequirement: build.mutation<Answer<'placeRequirement'>, { key: string } & Body<'placeRequirement'>>({
+      query: ({ key, ...body }) => request('placeRequirement', { params: { key }, body }),
+      invalidatesTags: ['Requirement'],
+    }),
+    retireRequirement: build.mutation<Answer<'retireRequirement'>, { key: string } & Body<'retireRequirement'>>({
+      query: ({ key, ...body }) => request('retireRequirement', { params: { key }, body }),
+      invalidatesTags: ['Requirement', 'Thread', 'Overview'],
+    }),
+    restoreRequirement: build.mutation<Answer<'restoreRequirement'>, string>({
+      query: (key) => request('restoreRequirement', { params: { key } }),
+      invalidatesTags: ['Requirement', 'Thread', 'Overview'],
+    }),
   }),
 })
 
-export const { useRequirementsQuery, useRequirementQuery, useWriteRequirementMutation, useBeginRequirementMutation } = requirementsApi
+/** Requirements as something to choose: what only gathers others, or holds no more, is not offered. */
+export function requirementChoices(rows: readonly Requirement[] | undefined): { value: string; label: string }[] {
+  return (rows ?? []).filter((row) => !row.isHeading && !row.isRetired).map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))
+}
+
+export const {
+  useRequirementsQuery,
+  useRequirementQuery,
+  useWriteRequirementMutation,
+  useBeginRequirementMutation,
+  usePlaceRequirementMutation,
+  useRetireRequirementMutation,
+  useRestoreRequirementMutation,
+} = requirementsApi

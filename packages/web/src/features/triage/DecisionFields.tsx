@@ -1,7 +1,7 @@
 import type { Proposals } from '@dystracer/core/triage/wire'
 import type { ReactNode } from 'react'
 import { usePeople } from '#features/people/index'
-import { useRequirementsQuery } from '#features/requirements/requirements.api'
+import { requirementChoices, useRequirementsQuery } from '#features/requirements/requirements.api'
 import { toChoices } from '#shared/lib/choices'
 import { KEYS } from '#shared/lib/keys'
 import { Choose, TextInput } from '#shared/ui/fields'
@@ -34,9 +34,7 @@ export function DecisionFields({
           value={draft.requirement}
           none="no requirement"
           onChange={(event) => set({ requirement: event.target.value })}
-          choices={(requirements?.rows ?? [])
-            .filter((row) => !row.isHeading)
-            .map((row) => ({ value: row.key, label: `${row.key} ${row.title}` }))}
+          choices={requirementChoices(requirements?.rows)}
         />
         {chosenRequirement && <p className="mt-1 line-clamp-2 font-serif text-[14px]">{chosenRequirement.text}</p>}
       </Proposed>
