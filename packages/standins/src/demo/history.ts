@@ -213,7 +213,7 @@ class RepositoryWriter {
     files[`src/${newest.module}.js`] =
       `'use strict'\n\n${own.map((piece) => piece.code).join('\n\n')}\n\nmodule.exports = { ${own.map((piece) => piece.name).join(', ')} }\n`
     files[`test/${newest.module}.test.js`] =
-      `'use strict'\nconst test = require('node:test')\nconst assert = require('node:assert/strict')\nconst { ${own.map((piece) => piece.name).join(', ')} } = require('../src/${newest.module}')\n\n${own.map((piece) => `test('${piece.requirement}: ${piece.name} does what it says', () => {\n  ${piece.test}\n})`).join('\n\n')}\n`
+      `'use strict'\nconst test = require('node:test')\nconst assert = require('node:assert/strict')\nconst { ${own.map((piece) => piece.name).join(', ')} } = require('../src/${newest.module}')\n\n${own.map((piece) => `test(${JSON.stringify(`${piece.requirement}: ${piece.title[0]?.toLowerCase()}${piece.title.slice(1)}`)}, () => {\n  ${piece.test}\n})`).join('\n\n')}\n`
     const needed = [...this.repository.main.matchAll(/require\('\.\/([\w-]+)'\)/g)].map((match) => `src/${match[1]}.js`)
     if (needed.every((path) => path in files)) files['src/main.js'] = this.repository.main
     return files

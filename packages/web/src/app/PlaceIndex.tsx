@@ -33,7 +33,7 @@ export function PlaceIndex({ current }: { current: string }) {
       }
     : {}
   return (
-    <nav aria-label="Places" className="w-[132px] shrink-0 border-r border-edge py-3 max-[900px]:w-[96px]">
+    <nav aria-label="Places" className="w-[142px] shrink-0 border-r border-edge py-3 max-[900px]:w-[96px]">
       {GROUPS.map((group) => (
         <div key={group.title} className="mb-3">
           <div className="px-4 pb-1 text-[12px] text-ink-3">{group.title}</div>

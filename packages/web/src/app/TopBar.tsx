@@ -13,7 +13,7 @@ export function TopBar() {
   const { data: places } = usePlacesQuery()
   return (
     <header className="flex h-[44px] items-center gap-5 border-b border-edge px-4">
-      <span className="flex w-[112px] items-center gap-2 text-[15px] font-bold">
+      <span className="flex w-[122px] items-center gap-2 text-[15px] font-bold">
         <svg aria-hidden="true" width="16" height="16" viewBox="0 0 16 16">
           <path d="M1 13h4V9h4V5h5" fill="none" stroke="currentColor" strokeWidth="2" />
           <circle cx="2.5" cy="13" r="2" fill="var(--fault)" />
