@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals'
-import { readFileSync } from 'node:fs'
+import { readdirSync, readFileSync } from 'node:fs'
 import { CORE_FLOORS, findTrouble, importsOf, readSources, SERVER_FLOORS } from './rooms.mjs'
 
 const house = (files) => findTrouble(new Map(Object.entries(files)))
@@ -12,7 +12,7 @@ describe('the guard of the rooms', () => {
   })
 
   test.each([
-    ['core that reads files', { 'packages/core/src/basics/x.ts': `import { readFileSync } from 'node:fs'` }, 'core is pure'],
+    ['core that reads files', { 'packages/core/src/basics/x.ts': `import { readdirSync, readFileSync } from 'node:fs'` }, 'core is pure'],
     [
       'core that knows the server',
       { 'packages/core/src/basics/x.ts': `import { a } from '@dystracer/server/app'`, [`${S}/app.ts`]: '' },
@@ -93,6 +93,13 @@ describe('each subject says what it is for', () => {
   test.each(places)('%s', (folder, floor) => {
     const text = readFileSync(new URL(`../${folder}/README.md`, import.meta.url), 'utf8')
     expect(text).toContain(floor)
+    expect(text.split('\n').length).toBeLessThanOrEqual(20)
+  })
+
+  const FEATURES = new URL('../packages/web/src/features/', import.meta.url)
+  test.each(readdirSync(FEATURES))('the feature %s', (name) => {
+    const text = readFileSync(new URL(`${name}/README.md`, FEATURES), 'utf8')
+    expect(text).toMatch(new RegExp(`^# ${name}\\n\\n\\S.{20,}`))
     expect(text.split('\n').length).toBeLessThanOrEqual(20)
   })
 })

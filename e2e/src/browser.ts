@@ -41,6 +41,11 @@ export async function signIn(page: Page, baseUrl: string, name: string): Promise
 export async function axeFindings(page: Page): Promise<string[]> {
   if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(axe.source)
   return page.evaluate(async () => {
+    // What is fading in or out has its colours only when it has ended; what turns for ever is not waited for.
+    const ending = document
+      .getAnimations()
+      .filter(({ effect, playState }) => playState === 'running' && Number.isFinite(effect?.getComputedTiming().endTime))
+    await Promise.allSettled(ending.map(({ finished }) => finished))
     const { violations } = await (window as unknown as { axe: typeof axe }).axe.run(document, {
       runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'],
       resultTypes: ['violations'],

@@ -290,13 +290,29 @@ test('a token is made for a program, seen once, listed, renewed and taken back',
 
 test('the secret of webhooks is shown where code is connected, and renewed', async () => {
   await page.goto(`${product.baseUrl}/settings~code`)
-  await page.getByRole('region', { name: 'Repositories' }).getByText('tides').waitFor()
+  await page.getByRole('region', { name: 'Repositories' }).getByText('tides', { exact: true }).waitFor()
   await page.getByRole('button', { name: 'Show the secret' }).click()
   const secret = page.getByLabel('Secret of webhooks')
   const before = await secret.textContent()
   await page.getByRole('button', { name: 'Make a new secret' }).click()
   await page.getByText('The old secret is refused from now on').waitFor()
   await page.waitForFunction((old) => document.querySelector('[aria-label="Secret of webhooks"]')?.textContent !== old, before)
+  expect(await axeFindings(page)).toEqual([])
+})
+
+test('a repository is read no more, and again; an address that holds none moves nothing', async () => {
+  const repositories = page.getByRole('region', { name: 'Repositories' })
+  await repositories.getByRole('button', { name: 'read no more: tides' }).click()
+  await repositories.getByText(/read no more since/).waitFor()
+  await repositories.getByRole('button', { name: 'lies elsewhere: tides' }).click()
+  const dialog = page.getByRole('dialog', { name: 'tides lies elsewhere' })
+  await dialog.getByLabel('Its new address').fill(join(code, 'nothing'))
+  await dialog.getByRole('button', { name: 'Read it from there' }).click()
+  await dialog.getByText(/nothing at this path/).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await page.keyboard.press('Escape')
+  await repositories.getByRole('button', { name: 'read again: tides' }).click()
+  await repositories.getByText(/read no more since/).waitFor({ state: 'detached' })
   expect(await axeFindings(page)).toEqual([])
 })
 

@@ -18,6 +18,8 @@ export interface PullRequestBody {
 /** The journal's events of code and their bodies. */
 export interface CodeEvents {
   'repository-added': { name: string; url: string; mainBranch: string }
+  /** It is read no more; what was read of it stays. Added again it is read again. */
+  'repository-disconnected': { name: string }
   'refs-moved': {
     repository: string
     moves: { ref: string; from: string | null; to: string | null; isForced: boolean }[]

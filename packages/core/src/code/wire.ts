@@ -22,6 +22,8 @@ export const zRepository = z.object({
   fetchedAtMs: zAtMs.nullable(),
   trouble: z.string().nullable(),
   retryAtMs: zAtMs.nullable(),
+  /** Since when it is read no more; null while it is. */
+  disconnectedAtMs: zAtMs.nullable(),
   branches: z.array(zBranch),
 })
 export type Repository = z.infer<typeof zRepository>

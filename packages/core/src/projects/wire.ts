@@ -21,6 +21,13 @@ export const zRepositoryAddress = z
   )
 /** The address of a repository to read. */
 export const zConnectRepository = z.strictObject({ url: zRepositoryAddress })
+/** What becomes of a connected repository: it lies elsewhere now, or is read no more, or again. */
+export const zChangeRepository = z
+  .strictObject({ url: zRepositoryAddress.optional(), isConnected: z.boolean().optional() })
+  .refine(({ url, isConnected }) => url !== undefined || isConnected !== undefined, {
+    path: ['url'],
+    message: 'Say where it lies, or whether it is read',
+  })
 /** A project from nothing: only its name and prefix are needed. */
 export const zNewProject = z.strictObject({
   name: zProjectName,
@@ -57,5 +64,14 @@ export const projectsOperations = {
     body: zConnectRepository,
     answer: z.object({ repository: z.string(), mainBranch: z.string(), isEmpty: z.boolean() }),
     status: 201,
+  }),
+  changeRepository: operation({
+    method: 'patch',
+    path: '/repositories/:repository',
+    summary: 'Say that a repository lies elsewhere, is read no more, or is read again; what was read of it stays',
+    may: 'setup.change',
+    about: 'repository',
+    body: zChangeRepository,
+    answer: z.object({ repository: z.string(), mainBranch: z.string(), isConnected: z.boolean() }),
   }),
 }

@@ -9,8 +9,11 @@ export const codeAppliers: Appliers<CodeEvents> = {
     sql(
       db,
       `INSERT INTO repository (name, url, main_branch) VALUES (@name, @url, @mainBranch)
-        ON CONFLICT (name) DO UPDATE SET url = excluded.url, main_branch = excluded.main_branch`,
+        ON CONFLICT (name) DO UPDATE SET url = excluded.url, main_branch = excluded.main_branch, disconnected_at_ms = NULL`,
     ).run(entry.body)
+  },
+  'repository-disconnected': (db, entry) => {
+    sql(db, 'UPDATE repository SET disconnected_at_ms = @atMs WHERE name = @name').run({ name: entry.body.name, atMs: entry.atMs })
   },
   'refs-moved': (db, entry) => {
     applyRefs(db, entry.body, entry.atMs)

@@ -29,6 +29,7 @@ interface RepositoryRow {
   fetched_at_ms: number | null
   trouble: string | null
   retry_at_ms: number | null
+  disconnected_at_ms: number | null
   commits: number
 }
 export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
@@ -41,6 +42,7 @@ export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
     fetchedAtMs: row.fetched_at_ms,
     trouble: row.trouble,
     retryAtMs: row.retry_at_ms,
+    disconnectedAtMs: row.disconnected_at_ms,
     branches: sql(ctx.db, LIST_GIT_REF_BY_NAME)
       .all<{ ref: string; sha: string; moved_at_ms: number; forced_at_ms: number | null }>({ name: row.name })
       .map((ref) => {

@@ -10,7 +10,7 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { logWithin } from '#subjects/items/index'
-import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX, HAS_SERVICE_BY_NAME } from './projects.queries.js'
+import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX, GET_REPOSITORY, HAS_SERVICE_BY_NAME } from './projects.queries.js'
 
 /**
  * Makes a project, and with it whatever of the first component, the first repository and the first item is named, in one write. Who makes
@@ -92,6 +92,33 @@ export async function connectRepository(
   ctx.journal.write((writer) => addRepository(writer, who.actor, { project, repository, url, mainBranch }))
   return { repository, mainBranch, isEmpty: found === null }
 }
+
+/**
+ * Changes where a repository lies, after the new address was asked for its main line, or whether it is read. What was read of it stays,
+ * links and all. Throws `not-found`, `invalid-input`, `outside-unreachable`.
+ */
+export async function changeRepository(
+  ctx: ServiceContext,
+  who: Who,
+  repository: string,
+  input: { url?: string | undefined; isConnected?: boolean | undefined },
+): Promise<{ repository: string; mainBranch: string; isConnected: boolean }> {
+  const row = sql(ctx.db, GET_REPOSITORY).get<{ url: string; mainBranch: string; disconnected_at_ms: number | null }>({ repository })
+  if (!row) throw new Problem('not-found', { detail: `There is no repository ${repository}.` })
+  const url = input.url === undefined ? row.url : gitAddress(ctx, input.url, 'url')
+  const mainBranch = url === row.url ? row.mainBranch : ((await mainLineOf(ctx, url)) ?? row.mainBranch)
+  const wasConnected = row.disconnected_at_ms === null
+  const isConnected = input.isConnected ?? (input.url !== undefined || wasConnected)
+  const subjects = [`repository:${repository}`]
+  ctx.journal.write((writer) => {
+    if (url !== row.url || (isConnected && !wasConnected))
+      writer.append({ kind: 'repository-added', actor: who.actor, subjects, body: { name: repository, url, mainBranch } })
+    if (!isConnected && (wasConnected || url !== row.url))
+      writer.append({ kind: 'repository-disconnected', actor: who.actor, subjects, body: { name: repository } })
+  })
+  return { repository, mainBranch, isConnected }
+}
+
 function refuseTaken({ db }: ServiceContext, repository: string): void {
   if (sql(db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get({ repository }) || sql(db, HAS_SERVICE_BY_NAME).get({ name: repository }))
     throw new Problem('invalid-input', { fields: { url: `A repository or service called ${repository} is connected already` } })

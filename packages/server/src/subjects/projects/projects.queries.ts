@@ -6,3 +6,6 @@ export const GET_URL_OF_REPOSITORY_BY_REPOSITORY = 'SELECT url FROM repository W
 
 // Of connectRepository; by the primary key; one row.
 export const HAS_SERVICE_BY_NAME = 'SELECT 1 FROM service WHERE name = @name'
+
+// Of changeRepository; by the primary key; one row.
+export const GET_REPOSITORY = 'SELECT url, main_branch AS mainBranch, disconnected_at_ms FROM repository WHERE name = @repository'

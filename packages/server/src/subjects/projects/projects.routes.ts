@@ -1,5 +1,5 @@
 import type { Api } from '#platform/http/api'
-import { connectRepository, createProject } from './projects.commands.js'
+import { changeRepository, connectRepository, createProject } from './projects.commands.js'
 import { projectsOperations } from '@dystracer/core/projects/wire'
 
 /** `sync` fetches the repository of a new project at once. */
@@ -8,6 +8,11 @@ export function addProjectsRoutes(api: Api, { sync }: { sync: { request(reposito
     const connected = await connectRepository(ctx, who, params.project, body)
     void sync.request(connected.repository, 'connected')
     return connected
+  })
+  api.handle(projectsOperations.changeRepository, async ({ ctx, who, params, body }) => {
+    const changed = await changeRepository(ctx, who, params.repository, body)
+    if (changed.isConnected) void sync.request(changed.repository, 'connected')
+    return changed
   })
   api.handle(projectsOperations.createProject, ({ ctx, who, body, koa }) => {
     const made = createProject(ctx, who, body)

@@ -1,9 +1,9 @@
 // Of due; by the primary key.
 export const LIST_REPOSITORY_BY_POLL_MS = `SELECT r.name FROM repository r LEFT JOIN repository_state s ON s.repository = r.name
-      WHERE coalesce(s.retry_at_ms, s.fetched_at_ms + @pollMs, 0) <= @nowMs ORDER BY r.name`
+      WHERE r.disconnected_at_ms IS NULL AND coalesce(s.retry_at_ms, s.fetched_at_ms + @pollMs, 0) <= @nowMs ORDER BY r.name`
 
 // Of syncOnce; by the primary key; one row.
-export const GET_URL_OF_REPOSITORY_BY_REPOSITORY = 'SELECT url FROM repository WHERE name = @repository'
+export const GET_URL_OF_REPOSITORY_BY_REPOSITORY = 'SELECT url FROM repository WHERE name = @repository AND disconnected_at_ms IS NULL'
 
 // Of syncOnce.
 export const INSERT_REPOSITORY_STATE = `INSERT INTO repository_state (repository, fetched_at_ms, trouble, retry_at_ms, failures) VALUES (@repository, @nowMs, NULL, NULL, 0)

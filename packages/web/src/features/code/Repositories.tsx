@@ -1,50 +1,140 @@
+import type { Repository } from '@dystracer/core/code/wire'
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
+import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
-import { Button, SectionHead, When } from '#shared/ui/parts'
+import { useChangeRepositoryMutation } from '#features/projects/projects.api'
+import { plural } from '#shared/lib/format'
+import { fieldProblem, problemText } from '#shared/lib/problem-text'
+import { Dialog } from '#shared/ui/Dialog'
+import { Field, TextInput } from '#shared/ui/fields'
+import { Button, Refusal, SectionHead, When } from '#shared/ui/parts'
 import { useRepositoriesQuery } from './code.api'
 import { ConnectRepositoryDialog } from './ConnectRepositoryDialog'
 
-/** The connected repositories, a line each: how much was read, when, and what is in the way. */
-export function RepositoryLines({ className = '' }: { className?: string }) {
-  const repositories = useRepositoriesQuery()
+/** How the reading of a repository stands, and what is in the way. */
+function Standing({ row }: { row: Repository }) {
+  if (row.disconnectedAtMs !== null)
+    return (
+      <span className="text-ochre">
+        read no more since <When atMs={row.disconnectedAtMs} />
+      </span>
+    )
+  if (row.trouble)
+    return (
+      <span className="text-fault">
+        cannot be fetched: {row.trouble}; tried again {row.retryAtMs && <When atMs={row.retryAtMs} />}
+      </span>
+    )
+  if (row.fetchedAtMs === null) return <>its history is being read</>
   return (
     <>
-      {repositories.data?.rows.map((row) => (
+      fetched <When atMs={row.fetchedAtMs} />
+    </>
+  )
+}
+
+/** The connected repositories, a line each: how much was read, when, and what is in the way. */
+export function RepositoryLines({ className = '' }: { className?: string }) {
+  const { data } = useRepositoriesQuery()
+  return (
+    <>
+      {data?.rows.map((row) => (
         <p key={row.repository} className={`border-b border-edge-soft py-1 text-[12px] text-ink-2 ${className}`}>
-          <b>{row.repository}</b> · {row.commits} commits ·{' '}
-          {row.trouble ? (
-            <span className="text-fault">
-              cannot be fetched: {row.trouble}; tried again {row.retryAtMs && <When atMs={row.retryAtMs} />}
-            </span>
-          ) : (
-            row.fetchedAtMs && (
-              <>
-                fetched <When atMs={row.fetchedAtMs} />
-              </>
-            )
-          )}
+          <b>{row.repository}</b> · {plural(row.commits, 'commit')} · <Standing row={row} />
         </p>
       ))}
     </>
   )
 }
 
-/** The repositories of the project, and the connecting of another. */
+/** The repositories of the project as they are set up: where each lies, whether it is read, and the connecting of another. */
 export function Repositories() {
-  const [isConnecting, setIsConnecting] = useState(false)
+  const [open, setOpen] = useState<{ moves: Repository } | 'connect' | null>(null)
   const { data } = useRepositoriesQuery()
   const { may } = usePeople()
+  const canEdit = may('setup.change')
   return (
     <section aria-label="Repositories">
       <SectionHead>Repositories</SectionHead>
       {data?.rows.length === 0 && <p className="text-ink-3">None yet.</p>}
-      <RepositoryLines />
-      {may('setup.change') && (
+      <ul className="m-0 list-none p-0">
+        {data?.rows.map((row) => (
+          <RepositoryRow key={row.repository} row={row} canEdit={canEdit} onMove={() => setOpen({ moves: row })} />
+        ))}
+      </ul>
+      {canEdit && (
         <p className="mt-2">
-          <Button onClick={() => setIsConnecting(true)}>Connect a repository…</Button>
+          <Button onClick={() => setOpen('connect')}>Connect a repository…</Button>
         </p>
       )}
-      {isConnecting && <ConnectRepositoryDialog onClose={() => setIsConnecting(false)} />}
+      {open === 'connect' && <ConnectRepositoryDialog onClose={() => setOpen(null)} />}
+      {open !== null && open !== 'connect' && <MoveDialog row={open.moves} onClose={() => setOpen(null)} />}
     </section>
+  )
+}
+
+function RepositoryRow({ row, canEdit, onMove }: { row: Repository; canEdit: boolean; onMove: () => void }) {
+  const [change, { isLoading }] = useChangeRepositoryMutation()
+  const isConnected = row.disconnectedAtMs === null
+  const turn = async () => {
+    const result = await change({ repository: row.repository, isConnected: !isConnected })
+    if (result.error) return void toast.error(problemText(result.error))
+    toast.success(isConnected ? `${row.repository} is read no more; what was read stays` : `${row.repository} is read again`)
+  }
+  return (
+    <li className="flex items-baseline gap-3 border-b border-edge-soft py-1">
+      <span className="min-w-0 flex-1">
+        <b>{row.repository}</b> <span className="text-ink-2">main line {row.mainBranch}</span>
+        <span className="block truncate font-mono text-[12px] text-ink-2" title={row.url}>
+          {row.url}
+        </span>
+        <span className="block text-[12px] text-ink-2">
+          {plural(row.commits, 'commit')} · <Standing row={row} />
+        </span>
+      </span>
+      {canEdit && (
+        <>
+          <Button look="line" aria-label={`lies elsewhere: ${row.repository}`} onClick={onMove}>
+            lies elsewhere…
+          </Button>
+          <Button
+            look="line"
+            disabled={isLoading}
+            aria-label={`${isConnected ? 'read no more' : 'read again'}: ${row.repository}`}
+            onClick={() => void turn()}
+          >
+            {isConnected ? 'read no more' : 'read again'}
+          </Button>
+        </>
+      )}
+    </li>
+  )
+}
+
+/** A repository that lies elsewhere now; its new address is asked before anything is written. */
+function MoveDialog({ row, onClose }: { row: Repository; onClose: () => void }) {
+  const [change, { error, isLoading }] = useChangeRepositoryMutation()
+  const { register, handleSubmit } = useForm({ defaultValues: { url: '' } })
+  const submit = handleSubmit(async ({ url }) => {
+    const result = await change({ repository: row.repository, url })
+    if (result.error) return
+    toast.success(`${row.repository} is read from there now; its main line is ${result.data.mainBranch}`)
+    onClose()
+  })
+  const wrong = fieldProblem(error, 'url')
+  return (
+    <Dialog title={`${row.repository} lies elsewhere`} isOpen onClose={onClose}>
+      <form aria-label={`${row.repository} lies elsewhere`} className="space-y-3 px-4 py-3" onSubmit={(event) => void submit(event)}>
+        <p className="text-ink-2">Now: {row.url}. What was read of it stays, with all that is tied to it.</p>
+        <Field label="Its new address" error={wrong}>
+          <TextInput autoFocus maxLength={500} inputMode="url" {...register('url', { required: true })} />
+        </Field>
+        {!wrong && <Refusal error={error} />}
+        <Button look="main" type="submit" disabled={isLoading}>
+          {isLoading ? 'Asking it …' : 'Read it from there'}
+        </Button>
+      </form>
+    </Dialog>
   )
 }

@@ -4,6 +4,7 @@ import type { Refreshes } from '#shared/lib/refreshes'
 /** What the events of code make stale, beside the things that they are about. */
 export const codeLive: Refreshes<CodeEvents> = {
   'repository-added': {},
+  'repository-disconnected': {},
   'refs-moved': {},
   'pull-request-seen': {},
 }

@@ -6,6 +6,10 @@ export const projectsApi = api.injectEndpoints({
       query: ({ project, url }) => request('connectRepository', { params: { project }, body: { url } }),
       invalidatesTags: ['Code', 'Release', 'Overview'],
     }),
+    changeRepository: build.mutation<Answer<'changeRepository'>, { repository: string } & Body<'changeRepository'>>({
+      query: ({ repository, ...body }) => request('changeRepository', { params: { repository }, body }),
+      invalidatesTags: ['Code', 'Release', 'Overview'],
+    }),
     createProject: build.mutation<Answer<'createProject'>, Body<'createProject'>>({
       query: (body) => request('createProject', { body }),
       invalidatesTags: ['Me', 'Overview', 'Items', 'LongItems', 'Code', 'Release', 'Triage'],
@@ -13,4 +17,4 @@ export const projectsApi = api.injectEndpoints({
   }),
 })
 
-export const { useConnectRepositoryMutation, useCreateProjectMutation } = projectsApi
+export const { useChangeRepositoryMutation, useConnectRepositoryMutation, useCreateProjectMutation } = projectsApi
