@@ -281,6 +281,20 @@ export function exceptionRequest(input: {
   }
 }
 
+/** A CDEvents message from outside in a CloudEvent, with what `customData` adds. */
+export function cloudEvent(type: string, id: string, customData: object, atMs: number): object {
+  const timestamp = new Date(atMs).toISOString()
+  return {
+    specversion: '1.0',
+    id,
+    source: '/outside',
+    type,
+    time: timestamp,
+    datacontenttype: 'application/json',
+    data: { context: { version: '0.4.1', id, source: '/outside', type, timestamp }, subject: { id, content: {} }, customData },
+  }
+}
+
 /** Waits until a condition holds; fails with its name after ten seconds. */
 export async function until(what: string, holds: () => boolean | Promise<boolean>, timeoutMs = 10_000): Promise<void> {
   const endMs = Date.now() + timeoutMs

@@ -4,7 +4,7 @@ import { TABLE_CLASSES } from '#platform/db/table-classes'
 import { verifyTables } from '#verify-tables'
 import { rememberSecret } from '#subjects/people/secrets'
 import { newWebhookSecret } from '#subjects/code/webhook-secret'
-import { connectRepository, startApp, TestRepository, until, type App } from './app-harness.js'
+import { cloudEvent, connectRepository, startApp, TestRepository, until, type App } from './app-harness.js'
 
 interface Fact {
   name: string
@@ -39,18 +39,6 @@ afterEach(async () => {
   for (const app of apps.splice(0)) await app.stop()
 })
 
-function cloudEvent(type: string, id: string, customData: object, atMs: number): object {
-  const timestamp = new Date(atMs).toISOString()
-  return {
-    specversion: '1.0',
-    id,
-    source: '/outside',
-    type,
-    time: timestamp,
-    datacontenttype: 'application/json',
-    data: { context: { version: '0.4.1', id, source: '/outside', type, timestamp }, subject: { id, content: {} }, customData },
-  }
-}
 function event(name: string, type: string, customData: object, atMs: number): Fact {
   const body = cloudEvent(type, name, customData, atMs)
   return {

@@ -1,6 +1,16 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import type { Scope } from '@dystracer/core/people/who'
-import { connectRepository, exceptionRequest, startApp, TestRepository, until, type Answer, type App, type Ask } from './app-harness.js'
+import {
+  cloudEvent,
+  connectRepository,
+  exceptionRequest,
+  startApp,
+  TestRepository,
+  until,
+  type Answer,
+  type App,
+  type Ask,
+} from './app-harness.js'
 
 /**
  * Who sends from outside may send what their token is for, about their project, and speaks for nobody: whatever a fact says of a person is
@@ -40,19 +50,7 @@ interface Sending {
 let nextId = 1
 const post = (path: string, token: string, type: string, raw: string, headers: Record<string, string> = {}) =>
   app.call(path, { method: 'POST', raw, headers: { authorization: `Bearer ${token}`, 'content-type': type, ...headers } })
-const event = (type: string, customData: object) => {
-  const id = `event-${nextId++}`
-  const timestamp = new Date(app.clock.nowMs).toISOString()
-  return JSON.stringify({
-    specversion: '1.0',
-    id,
-    source: '/outside',
-    type,
-    time: timestamp,
-    datacontenttype: 'application/json',
-    data: { context: { version: '0.4.1', id, source: '/outside', type, timestamp }, subject: { id, content: {} }, customData },
-  })
-}
+const event = (type: string, customData: object) => JSON.stringify(cloudEvent(type, `event-${nextId++}`, customData, app.clock.nowMs))
 const cloudEvents = (token: string, raw: string) => post('/receive/cloudevents', token, 'application/cloudevents+json', raw)
 const telemetry = (token: string, service: string, headers: Record<string, string> = {}) =>
   post(
@@ -155,6 +153,8 @@ describe.each(Object.entries(SENDINGS))('%s', (_name, { scope, send }) => {
   test('is about the project of its token alone', async () => {
     const token = app.token(scope, { project: 'EMB' })
     expect((await send(token, KILN)).status).toBeLessThan(300)
+    // A push has its repository fetched behind the answer, which may write: that is awaited before entries are counted.
+    await app.server.sync.request(KILN.repository, 'test')
     const before = actors().length
     const other = await send(token, VAULT)
     if (scope === 'telemetry') {

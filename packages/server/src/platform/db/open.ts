@@ -21,11 +21,11 @@ export function openMainDb(path: string): Db {
  */
 export function openMainDbAsIs(path: string): Db {
   const db = openDb(path)
-  const landed = db.prepare<[], { name: string }>('SELECT name FROM migration').pluck().all() as unknown as string[]
-  const missing = migrationsOf(MAIN_MIGRATION).filter((name) => !landed.includes(name))
-  if (missing.length > 0) {
+  const landed = landedIn(db)
+  const missing = migrationsOf(MAIN_MIGRATION).find((name) => !landed.has(name))
+  if (missing !== undefined) {
     db.close()
-    throw new Error(`this data is older than the program (${missing[0]} is missing); start the server once, then try again`)
+    throw new Error(`this data is older than the program (${missing} is missing); start the server once, then try again`)
   }
   refuseNewer(db, MAIN_MIGRATION)
   return db
@@ -65,8 +65,9 @@ function migrate(db: Db, pattern: RegExp): void {
   db.exec('CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, checksum TEXT NOT NULL) STRICT, WITHOUT ROWID')
   refuseNewer(db, pattern)
   const landed = landedIn(db)
-  const pending = migrationsOf(pattern).filter((name) => !landed.has(name))
-  for (const name of migrationsOf(pattern)) {
+  const ours = migrationsOf(pattern)
+  const pending = ours.filter((name) => !landed.has(name))
+  for (const name of ours) {
     const known = landed.get(name)
     if (known !== undefined && known !== textOf(name).checksum)
       throw new Error(`migration ${name} was edited after it landed; restore its text and add a new one`)

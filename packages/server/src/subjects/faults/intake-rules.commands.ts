@@ -5,7 +5,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { itemsOfFault } from './fault-items.js'
-import { fires, type GroupRow, logFromFault } from './intake-rules.js'
+import { environmentKinds, fires, type GroupRow, logFromFault } from './intake-rules.js'
 import {
   GET_FAULT_BY_NUMBER,
   GET_FAULT_GROUP,
@@ -69,9 +69,10 @@ export function tryIntakeRule(
   const faults = sql(ctx.db, LIST_FAULT_OF_PROJECT)
     .all<{ number: number; fingerprint: string; service: string; type: string; message: string }>({ project, limit: TRIED_MAX })
     .filter(({ number }) => itemsOfFault(ctx, number).length === 0)
+  const kinds = environmentKinds(ctx)
   const rows = faults.filter(({ fingerprint }) => {
     const group = sql(ctx.volume, GET_FAULT_GROUP).get<GroupRow>({ fingerprint })
-    return group !== undefined && fires(ctx, rule, group)
+    return group !== undefined && fires(ctx, rule, group, kinds)
   })
   return {
     looked: faults.length,

@@ -8,7 +8,7 @@ export const LIST_INTAKE_RULE_BY_PROJECT =
 // Of applyRules; by the primary key; one row.
 export const HAS_RULE_FIRING_BY_RULE_ID_AND_NUMBER = 'SELECT 1 FROM rule_firing WHERE rule_id = @ruleId AND fault = @number'
 
-// Of fires; reads the table.
+// Of environmentKinds; reads the table.
 export const LIST_ENVIRONMENT = 'SELECT name, kind FROM environment'
 
 // Of fires; by the primary key: where the fault was seen, set up or not.

@@ -46,9 +46,11 @@ export function applyRules(ctx: ServiceContext, writer: JournalWriter, group: Gr
   })
   if (!service) return
   const rules = sql(ctx.db, LIST_INTAKE_RULE_BY_PROJECT).all<RuleRow>({ project: service.project })
+  if (rules.length === 0) return
+  const kinds = environmentKinds(ctx)
   for (const rule of rules) {
     if (sql(ctx.db, HAS_RULE_FIRING_BY_RULE_ID_AND_NUMBER).get({ ruleId: rule.rule_id, number })) continue
-    if (itemsOfFault(ctx, number).length > 0 || !fires(ctx, ruleOf(rule), group)) continue
+    if (itemsOfFault(ctx, number).length > 0 || !fires(ctx, ruleOf(rule), group, kinds)) continue
     const key = logFromFault(ctx, writer, { by: { actor: `rule:${rule.rule_id}`, cause: rule.name }, group, number, ...service })
     writer.append({
       kind: 'rule-fired',
@@ -72,13 +74,14 @@ function ruleOf(row: RuleRow): IntakeRule {
   }
 }
 
+/** Of which kind each environment is; read once for all rules and faults of a look. */
+export function environmentKinds(ctx: ServiceContext): ReadonlyMap<string, string> {
+  const rows = sql(ctx.db, LIST_ENVIRONMENT).all<{ name: string; kind: string }>({})
+  return new Map(rows.map((row) => [row.name, row.kind]))
+}
+
 /** Whether a fault has happened as a rule asks, in one of the places where it was seen. A place that nobody has set up is of no kind. */
-export function fires(ctx: ServiceContext, rule: IntakeRule, group: GroupRow): boolean {
-  const kinds = new Map(
-    sql(ctx.db, LIST_ENVIRONMENT)
-      .all<{ name: string; kind: string }>({})
-      .map((row) => [row.name, row.kind]),
-  )
+export function fires(ctx: ServiceContext, rule: IntakeRule, group: GroupRow, kinds: ReadonlyMap<string, string>): boolean {
   const places = sql(ctx.volume, LIST_ENVIRONMENT_OF_FAULT).all<{ name: string }>({ fingerprint: group.fingerprint })
   return places.some(({ name }) =>
     ruleFires(rule, {

@@ -5,6 +5,7 @@ import { toChoices } from '#shared/lib/choices'
 import { problemText } from '#shared/lib/problem-text'
 import { TokenInPlace, usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
+import { DeedTable } from '#shared/ui/DeedTable'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
@@ -34,26 +35,11 @@ function Services({ rows }: { rows: readonly ConnectedService[] }) {
   return (
     <section aria-label="Services">
       <SectionHead>Services</SectionHead>
-      <table className="w-full text-left">
-        <thead className="text-[12px] text-ink-3">
-          <tr>
-            <th className="font-normal">service.name</th>
-            <th className="font-normal">built from</th>
-            <th className="font-normal">folder</th>
-            <th className="font-normal">tags</th>
-            <th className="font-normal">last heard</th>
-            <th className="font-normal">source maps</th>
-            <th>
-              <span className="sr-only">What can be done</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row) => (
-            <ServiceRow key={row.service} row={row} />
-          ))}
-        </tbody>
-      </table>
+      <DeedTable headings={['service.name', 'built from', 'folder', 'tags', 'last heard', 'source maps']}>
+        {rows.map((row) => (
+          <ServiceRow key={row.service} row={row} />
+        ))}
+      </DeedTable>
       {may('services.set-up') && <MapService key={rows.length} known={rows} />}
     </section>
   )

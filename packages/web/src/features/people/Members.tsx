@@ -6,6 +6,7 @@ import { toast } from 'sonner'
 import { toChoices } from '#shared/lib/choices'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { Copyable } from '#shared/ui/Copyable'
+import { DeedTable } from '#shared/ui/DeedTable'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, Initials, Refusal, SectionHead, When } from '#shared/ui/parts'
 import {
@@ -36,27 +37,16 @@ export function Members() {
     <>
       <section aria-label="People">
         <SectionHead>People of {me.project.name}</SectionHead>
-        <table className="w-full text-left">
-          <thead>
-            <tr className="text-[12px] text-ink-3">
-              <th className="font-normal">Name</th>
-              <th className="w-[130px] font-normal">Role</th>
-              <th>
-                <span className="sr-only">What can be done</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {members.map((person) => (
-              <MemberRow
-                key={person.personId}
-                person={person}
-                refusal={refusals?.rows.find((row) => row.personId === person.personId)}
-                onLink={setLink}
-              />
-            ))}
-          </tbody>
-        </table>
+        <DeedTable headings={['Name', { label: 'Role', className: 'w-[130px]' }]}>
+          {members.map((person) => (
+            <MemberRow
+              key={person.personId}
+              person={person}
+              refusal={refusals?.rows.find((row) => row.personId === person.personId)}
+              onLink={setLink}
+            />
+          ))}
+        </DeedTable>
         <ul aria-label="What the roles may" className="mt-2 list-none p-0 text-[12px] text-ink-2">
           {ROLES.map((role) => (
             <li key={role}>

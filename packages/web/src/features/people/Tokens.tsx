@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { problemText } from '#shared/lib/problem-text'
 import { Copyable } from '#shared/ui/Copyable'
+import { DeedTable } from '#shared/ui/DeedTable'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { MakeTokenDialog, SCOPE_WORDS } from './MakeTokenDialog'
 import { useRevokeTokenMutation, useRotateTokenMutation, useTokensQuery } from './people.api'
@@ -38,24 +39,11 @@ export function Tokens({ project }: { project: string | null }) {
       <Pending error={error} isLoading={isLoading} />
       {data?.rows.length === 0 && <p className="text-ink-3">None yet.</p>}
       {data && data.rows.length > 0 && (
-        <table className="w-full text-left">
-          <thead>
-            <tr className="text-[12px] text-ink-3">
-              <th className="font-normal">Name</th>
-              <th className="font-normal">May</th>
-              <th className="font-normal">Last used</th>
-              <th className="font-normal">Ends</th>
-              <th>
-                <span className="sr-only">What can be done</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.rows.map((token) => (
-              <TokenRow key={token.tokenId} token={token} project={project} onMade={setShown} />
-            ))}
-          </tbody>
-        </table>
+        <DeedTable headings={['Name', 'May', 'Last used', 'Ends']}>
+          {data.rows.map((token) => (
+            <TokenRow key={token.tokenId} token={token} project={project} onMade={setShown} />
+          ))}
+        </DeedTable>
       )}
       <p className="mt-2">
         <Button onClick={() => setIsMaking(true)}>Make a token…</Button>

@@ -5,6 +5,7 @@ import { usePeople } from '#features/people/index'
 import { toChoices } from '#shared/lib/choices'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { Copyable } from '#shared/ui/Copyable'
+import { DeedTable } from '#shared/ui/DeedTable'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, Pending, Refusal, SectionHead } from '#shared/ui/parts'
 import { useReleasesQuery, useRemoveEnvironmentMutation, useSetEnvironmentMutation } from './releases.api'
@@ -27,24 +28,13 @@ export function Environments() {
         <Pending error={error} isLoading={isLoading} />
         {data && rows.length === 0 && <p className="text-ink-3">None yet.</p>}
         {rows.length > 0 && (
-          <table className="w-full text-left">
-            <thead>
-              <tr className="text-[12px] text-ink-3">
-                <th className="w-[70px] font-normal">Order</th>
-                <th className="font-normal">Name</th>
-                <th className="w-[130px] font-normal">Kind</th>
-                <th className="font-normal">Needs approval</th>
-                <th>
-                  <span className="sr-only">What can be done</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <EnvironmentRow key={row.environment} row={row} canEdit={may('environments.set-up')} />
-              ))}
-            </tbody>
-          </table>
+          <DeedTable
+            headings={[{ label: 'Order', className: 'w-[70px]' }, 'Name', { label: 'Kind', className: 'w-[130px]' }, 'Needs approval']}
+          >
+            {rows.map((row) => (
+              <EnvironmentRow key={row.environment} row={row} canEdit={may('environments.set-up')} />
+            ))}
+          </DeedTable>
         )}
         {may('environments.set-up') && <NewEnvironment rows={rows} />}
       </section>

@@ -3,6 +3,7 @@ import { useForm } from 'react-hook-form'
 import { useRepositoriesQuery } from '#features/code/code.api'
 import { usePeople } from '#features/people/index'
 import { toChoices } from '#shared/lib/choices'
+import { DeedTable } from '#shared/ui/DeedTable'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, SectionHead } from '#shared/ui/parts'
 import type { Part } from './part'
@@ -22,24 +23,18 @@ export function Components({ setup, canEdit, save, remove }: Part) {
         <p className="text-ink-3">None yet. A component is a part of the software that somebody looks after.</p>
       )}
       {setup.components.length > 0 && (
-        <table className="w-full text-left">
-          <thead>
-            <tr className="text-[12px] text-ink-3">
-              <th className="font-normal">Name</th>
-              <th className="w-[170px] font-normal">Kept by</th>
-              <th className="w-[170px] font-normal">Its code is in</th>
-              <th className="w-[150px] font-normal">below</th>
-              <th>
-                <span className="sr-only">What can be done</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {setup.components.map((row) => (
-              <ComponentRow key={row.name} row={row} canEdit={canEdit} save={save} remove={remove} />
-            ))}
-          </tbody>
-        </table>
+        <DeedTable
+          headings={[
+            'Name',
+            { label: 'Kept by', className: 'w-[170px]' },
+            { label: 'Its code is in', className: 'w-[170px]' },
+            { label: 'below', className: 'w-[150px]' },
+          ]}
+        >
+          {setup.components.map((row) => (
+            <ComponentRow key={row.name} row={row} canEdit={canEdit} save={save} remove={remove} />
+          ))}
+        </DeedTable>
       )}
       {canEdit && (
         <form aria-label="New component" className="mt-2 flex items-end gap-2" onSubmit={(event) => void submit(event)}>

@@ -1,6 +1,7 @@
 import type { ProjectSetup } from '@dystracer/core/setup/wire'
 import { useState } from 'react'
 import { DateInput } from '#shared/ui/DateInput'
+import { DeedTable } from '#shared/ui/DeedTable'
 import { Field, TextInput } from '#shared/ui/fields'
 import { Button, SectionHead } from '#shared/ui/parts'
 import type { Part } from './part'
@@ -15,25 +16,19 @@ export function Milestones({ setup, canEdit, save, remove }: Part) {
       <SectionHead>Milestones</SectionHead>
       {setup.milestones.length === 0 && <p className="text-ink-3">None yet. A milestone is a name with days that items are planned for.</p>}
       {setup.milestones.length > 0 && (
-        <table className="w-full text-left">
-          <thead>
-            <tr className="text-[12px] text-ink-3">
-              <th className="w-[240px] font-normal">Name</th>
-              <th className="font-normal">Starts</th>
-              <th className="font-normal">Due</th>
-              <th className="text-right font-normal">Open</th>
-              <th className="text-right font-normal">Settled</th>
-              <th>
-                <span className="sr-only">What can be done</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {setup.milestones.map((row) => (
-              <MilestoneRow key={row.name} row={row} canEdit={canEdit} save={save} remove={remove} />
-            ))}
-          </tbody>
-        </table>
+        <DeedTable
+          headings={[
+            { label: 'Name', className: 'w-[240px]' },
+            'Starts',
+            'Due',
+            { label: 'Open', className: 'text-right' },
+            { label: 'Settled', className: 'text-right' },
+          ]}
+        >
+          {setup.milestones.map((row) => (
+            <MilestoneRow key={row.name} row={row} canEdit={canEdit} save={save} remove={remove} />
+          ))}
+        </DeedTable>
       )}
       {canEdit && (
         <form

@@ -64,7 +64,6 @@ export function SettingsPane({ id }: { id: string }) {
             ))}
           </ul>
         </nav>
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls can be scrolled with the keyboard */}
         <div tabIndex={0} className="space-y-5 overflow-y-auto px-4 py-3">
           <Pending error={error} isLoading={isLoading} />
           {data && !part.canEdit && <p className="text-ochre">A lead changes these; you may read them.</p>}

@@ -4,7 +4,7 @@ import { usePeople } from '#features/people/index'
 import { requirementChoices, useRequirementsQuery } from '#features/requirements/requirements.api'
 import { toChoices } from '#shared/lib/choices'
 import { KEYS } from '#shared/lib/keys'
-import { Choose, TextInput } from '#shared/ui/fields'
+import { Choose, TextInput, type Choice } from '#shared/ui/fields'
 import { SectionHead } from '#shared/ui/parts'
 import { PROPOSALS_OF, type DecisionDraft, type DraftField } from './decision-draft'
 
@@ -24,53 +24,15 @@ export function DecisionFields({
   const { data: requirements } = useRequirementsQuery()
   const chosenRequirement = requirements?.rows.find((row) => row.key === draft.requirement)
   const personChoices = (people.me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))
+  const shared = { draft, proposals, isLocked, onChange: set }
   return (
     <>
-      <Proposed field="requirement" label="Breaks" draft={draft} proposals={proposals} onTake={set}>
-        <Choose
-          aria-label="Breaks"
-          className="py-1!"
-          disabled={isLocked}
-          value={draft.requirement}
-          none="no requirement"
-          onChange={(event) => set({ requirement: event.target.value })}
-          choices={requirementChoices(requirements?.rows)}
-        />
+      <Proposed {...shared} field="requirement" label="Breaks" none="no requirement" choices={requirementChoices(requirements?.rows)}>
         {chosenRequirement && <p className="mt-1 line-clamp-2 font-serif text-[14px]">{chosenRequirement.text}</p>}
       </Proposed>
-      <Proposed field="ownerId" label="Owner" draft={draft} proposals={proposals} onTake={set}>
-        <Choose
-          aria-label="Owner"
-          className="py-1!"
-          disabled={isLocked}
-          value={draft.ownerId}
-          none="nobody yet"
-          onChange={(event) => set({ ownerId: event.target.value })}
-          choices={personChoices}
-        />
-      </Proposed>
-      <Proposed field="component" label="Component" draft={draft} proposals={proposals} onTake={set}>
-        <Choose
-          aria-label="Component"
-          className="py-1!"
-          disabled={isLocked}
-          value={draft.component}
-          none="not sure"
-          onChange={(event) => set({ component: event.target.value })}
-          choices={toChoices(people.me?.components ?? [])}
-        />
-      </Proposed>
-      <Proposed field="milestone" label="Milestone" draft={draft} proposals={proposals} onTake={set}>
-        <Choose
-          aria-label="Milestone"
-          className="py-1!"
-          disabled={isLocked}
-          value={draft.milestone}
-          none="none yet"
-          onChange={(event) => set({ milestone: event.target.value })}
-          choices={toChoices(people.me?.milestones ?? [])}
-        />
-      </Proposed>
+      <Proposed {...shared} field="ownerId" label="Owner" none="nobody yet" choices={personChoices} />
+      <Proposed {...shared} field="component" label="Component" none="not sure" choices={toChoices(people.me?.components ?? [])} />
+      <Proposed {...shared} field="milestone" label="Milestone" none="none yet" choices={toChoices(people.me?.milestones ?? [])} />
       <div>
         <SectionHead>Title</SectionHead>
         <TextInput
@@ -108,21 +70,30 @@ export function DecisionFields({
   )
 }
 
-/** A field with its proposals: the reason for what is chosen, one key that takes the next, and the others to click. */
+/**
+ * A choice with its proposals: the reason for what is chosen, one key that takes the next, and the others to click. `children` say more
+ * of what is chosen.
+ */
 function Proposed({
   field,
   label,
+  none,
+  choices,
   draft,
   proposals,
-  onTake,
+  isLocked,
+  onChange,
   children,
 }: {
   field: DraftField
   label: string
+  none: string
+  choices: readonly Choice[]
   draft: DecisionDraft
   proposals: Proposals
-  onTake: (changes: Partial<DecisionDraft>) => void
-  children: ReactNode
+  isLocked: boolean
+  onChange: (changes: Partial<DecisionDraft>) => void
+  children?: ReactNode
 }) {
   const rows = proposals[PROPOSALS_OF[field]]
   const chosen = rows.find((entry) => entry.value === draft[field])
@@ -140,12 +111,21 @@ function Proposed({
           </kbd>
         )}
       </div>
+      <Choose
+        aria-label={label}
+        className="py-1!"
+        disabled={isLocked}
+        value={draft[field]}
+        none={none}
+        onChange={({ target }) => onChange({ [field]: target.value })}
+        choices={choices}
+      />
       {children}
       {chosen && <p className="text-[12px] text-ink-2">{chosen.reason}</p>}
       {other && (
         <p className="text-[12px] text-ink-3">
           or{' '}
-          <button type="button" className="link text-left" onClick={() => onTake({ [field]: other.value })}>
+          <button type="button" className="link text-left" onClick={() => onChange({ [field]: other.value })}>
             {field === 'requirement' ? `${other.value} ${other.label}` : other.label}
           </button>{' '}
           · {other.reason}
