@@ -7,6 +7,7 @@ import { promisify } from 'node:util'
 import { openVolumeDb } from '@dystracer/server/platform/db/open'
 import { makeConfig } from '@dystracer/server/platform/config/config'
 import { benchBurst, benchFaults } from './bench-faults.js'
+import { benchHistory } from './bench-history.js'
 import { benchItems, benchTriage } from './bench-items.js'
 import { buildContext } from '@dystracer/server/context'
 import { startServer } from '@dystracer/server/server'
@@ -15,12 +16,13 @@ import { makeToken } from '@dystracer/server/subjects/people/tokens.commands'
 type Figures = Record<string, number>
 
 /** Each runs on data of its own below a temporary folder, beside a bare yardstick in the same run. */
-export const benches: Record<string, () => Promise<Figures>> = {
+export const benches: Record<string, (options: { commits?: number }) => Promise<Figures>> = {
   intake: benchIntake,
   faults: benchFaults,
   burst: benchBurst,
   items: benchItems,
   triage: benchTriage,
+  history: benchHistory,
   push: () => inBrowser('bench-push'),
   screens: () => inBrowser('bench-screens'),
 }

@@ -9,7 +9,8 @@ program
   .command('bench')
   .description('run the benchmarks')
   .argument('[name]')
-  .action((name: string | undefined) => runBench(name, say))
+  .option('--commits <number>', 'how long the history of the benchmark "history" is', Number)
+  .action((name: string | undefined, options: { commits?: number }) => runBench(name, options, say))
 
 const evaluate = program.command('eval').description('print predictions on sample data, one JSON line each')
 evaluate
@@ -31,11 +32,11 @@ evaluate
   .argument('<requirements>')
   .action((reports: string, requirements: string) => evalRequirements(reports, requirements, say))
 
-async function runBench(name: string | undefined, print: (line: string) => void): Promise<void> {
+async function runBench(name: string | undefined, options: { commits?: number }, print: (line: string) => void): Promise<void> {
   const chosen = Object.entries(benches).filter(([known]) => name === undefined || known === name)
   if (chosen.length === 0) throw new Error(`there is no benchmark ${name}; there are ${Object.keys(benches).join(', ')}`)
   for (const [known, bench] of chosen) {
-    const figures = await bench()
+    const figures = await bench(options)
     print(known)
     for (const [label, value] of Object.entries(figures)) print(`  ${label.padEnd(34)} ${value}`)
     print(JSON.stringify({ bench: known, ...figures }))

@@ -20,7 +20,7 @@ import { markRead } from '@dystracer/server/subjects/inbox/notices'
 import { seePullRequest } from '@dystracer/server/subjects/code/pull-request-ties'
 import { receiveJunit } from '@dystracer/server/subjects/builds/receive-junit'
 import { mondayOf, setDuty } from '@dystracer/server/subjects/routing/routing.commands'
-import { applyRefMoves } from '@dystracer/server/subjects/sync/repository-sync'
+import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref-moves'
 import { mirrorDir } from '@dystracer/server/subjects/code/mirror-places'
 import type { ServiceContext } from '@dystracer/server/platform/context'
 
@@ -334,7 +334,8 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
   for (const repository of setup.repositories) {
     const dir = mirrorDir(ctx, repository)
     const tips = await gitWorker(ctx).call('fetch', { dir, url: `${outsideUrl}/git/${repository}.git` })
-    commits.set(repository, await gitWorker(ctx).call('newCommits', { dir, tips: tips.map((tip) => tip.sha), known: [] }))
+    const shas = await gitWorker(ctx).call('newCommits', { dir, tips: tips.map((tip) => tip.sha), known: [] })
+    commits.set(repository, await gitWorker(ctx).call('readCommits', { dir, shas: shas.match(/.+/g) ?? [] }))
   }
 }
 
@@ -352,14 +353,33 @@ function moveRefs(
         ref: move.ref,
       })?.sha ?? null,
   }))
+  const { taken, left } = takeReachable(
+    commits.get(step.repository) ?? [],
+    step.moves.flatMap((move) => move.to ?? []),
+  )
+  commits.set(step.repository, left)
+  indexCommits(ctx, { repository: step.repository, commits: taken, atMs: step.atMs })
   applyRefMoves(ctx, {
     repository: step.repository,
     moves,
-    commits: commits.get(step.repository) ?? [],
+    newCommits: taken.map((commit) => commit.sha),
     cause: step.cause,
     atMs: step.atMs,
   })
-  commits.delete(step.repository)
+}
+
+/** The commits that these tips bring, of those that nobody has seen yet, as they would come with the push; and what is left. */
+function takeReachable(commits: readonly RawCommit[], tips: readonly string[]): { taken: RawCommit[]; left: RawCommit[] } {
+  const bySha = new Map(commits.map((commit) => [commit.sha, commit]))
+  const reached = new Set<string>()
+  const queue = [...tips]
+  for (let sha = queue.pop(); sha !== undefined; sha = queue.pop()) {
+    const commit = bySha.get(sha)
+    if (!commit || reached.has(sha)) continue
+    reached.add(sha)
+    queue.push(...commit.parents)
+  }
+  return { taken: commits.filter((commit) => reached.has(commit.sha)), left: commits.filter((commit) => !reached.has(commit.sha)) }
 }
 
 interface SeededBuild {

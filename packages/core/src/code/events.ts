@@ -23,7 +23,9 @@ export interface CodeEvents {
   'refs-moved': {
     repository: string
     moves: { ref: string; from: string | null; to: string | null; isForced: boolean }[]
+    /** The newest of the commits that came with it; all of them where there is no count. */
     newCommits: string[]
+    newCommitCount?: number
   }
   'pull-request-seen': PullRequestBody
 }

@@ -56,19 +56,114 @@ describe('patchStateAt', () => {
   })
 })
 
-test('reachability equals a slow walk on random graphs', () => {
-  fc.assert(
-    fc.property(fc.array(fc.array(fc.nat(), { maxLength: 3 }), { minLength: 1, maxLength: 30 }), (shape) => {
-      const commits = shape.map((parents, index) => ({
-        sha: `s${index}`,
-        parents: index === 0 ? [] : [...new Set(parents.map((parent) => `s${parent % index}`))],
-      }))
-      const graph = graphOf(commits)
-      const slow = (tip: string): Set<string> =>
-        new Set([tip, ...(commits.find((commit) => commit.sha === tip)?.parents ?? []).flatMap((parent) => [...slow(parent)])])
-      const tip = `s${commits.length - 1}`
-      expect([...graph.reachableFrom(tip)].sort()).toEqual([...slow(tip)].sort())
-    }),
-    { numRuns: 40 },
+interface SlowCommit extends GraphCommit {
+  parents: string[]
+}
+/** No name is the beginning of another, so that none is taken for its abbreviation. */
+const nameOf = (index: number) => `s${String(index).padStart(2, '0')}`
+/** Random histories: parents are older commits, patches repeat, messages revert commits, merges and reverts. */
+const arbHistory = fc
+  .array(fc.record({ parents: fc.array(fc.nat(), { maxLength: 3 }), patch: fc.nat(3), reverts: fc.option(fc.nat()) }), {
+    minLength: 1,
+    maxLength: 24,
+  })
+  .map((shape) =>
+    shape.map(
+      ({ parents, patch, reverts }, index): SlowCommit => ({
+        sha: nameOf(index),
+        parents: index === 0 ? [] : [...new Set(parents.map((parent) => nameOf(parent % index)))],
+        patchId: patch === 0 ? null : `p${patch}`,
+        reverts: reverts === null || index === 0 ? [] : [nameOf(reverts % index)],
+      }),
+    ),
   )
+
+/** The rule as it is written down, without any index: everything is looked up again by walking. */
+function slowWorld(commits: readonly SlowCommit[]) {
+  const bySha = new Map(commits.map((commit) => [commit.sha, commit]))
+  const reach = (tip: string): Set<string> => {
+    const seen = new Set<string>()
+    const visit = (sha: string) => {
+      if (seen.has(sha) || !bySha.has(sha)) return
+      seen.add(sha)
+      for (const parent of bySha.get(sha)?.parents ?? []) visit(parent)
+    }
+    visit(tip)
+    return seen
+  }
+  const takes = (by: SlowCommit, sha: string, there: Set<string>) =>
+    by.reverts.some((target) => {
+      const [first, ...others] = bySha.get(target)?.parents ?? []
+      if (!there.has(target)) return false
+      if (target === sha) return true
+      return others.length > 0 && others.some((other) => reach(other).has(sha)) && !reach(first ?? '').has(sha)
+    })
+  const stands = (sha: string, there: Set<string>, above: string[]): boolean =>
+    !above.includes(sha) && !commits.some((by) => there.has(by.sha) && takes(by, sha, there) && stands(by.sha, there, [...above, sha]))
+  const isIn = (tip: string, patchId: string) => {
+    const there = reach(tip)
+    return commits.some((commit) => commit.patchId === patchId && there.has(commit.sha) && stands(commit.sha, there, []))
+  }
+  return { reach, isIn }
+}
+
+describe('on random histories', () => {
+  const given = fc.tuple(arbHistory, fc.infiniteStream(fc.nat()))
+  /** The same commits, some of them heard of before their parents. */
+  const shuffled = (commits: readonly SlowCommit[], dice: Iterator<number>) =>
+    [...commits]
+      .map((commit) => ({ commit, at: Number(dice.next().value) }))
+      .sort((a, b) => a.at - b.at)
+      .map(({ commit }) => commit)
+
+  test('what is reachable equals a slow walk, in whatever order the commits came and whenever it is asked', () => {
+    fc.assert(
+      fc.property(given, ([commits, dice]) => {
+        const slow = slowWorld(commits)
+        const graph = new CommitGraph()
+        const order = shuffled(commits, dice)
+        for (const [count, commit] of order.entries()) {
+          graph.add(commit)
+          if (count % 5 === 0) graph.isReachable('s00', commit.sha)
+        }
+        for (const { sha } of commits) {
+          expect([...graph.reachableFrom(sha)].sort()).toEqual([...slow.reach(sha)].sort())
+          for (const other of commits) expect(graph.isReachable(other.sha, sha)).toBe(slow.reach(sha).has(other.sha))
+          const [one = '', two = ''] = order.map((commit) => commit.sha)
+          const between = [...slow.reach(sha)].filter((each) => !slow.reach(one).has(each) && !slow.reach(two).has(each))
+          expect([...graph.between([sha], [one, two])].sort()).toEqual(between.sort())
+          expect(graph.get(sha)).toEqual(commits.find((commit) => commit.sha === sha))
+        }
+      }),
+      { numRuns: 60 },
+    )
+  })
+
+  test('a patch is in where the rule says so, also when commits come between two questions', () => {
+    fc.assert(
+      fc.property(given, ([commits, dice]) => {
+        const graph = new CommitGraph()
+        const added: SlowCommit[] = []
+        for (const commit of Number(dice.next().value) % 2 === 0 ? commits : shuffled(commits, dice)) {
+          graph.add(commit)
+          added.push(commit)
+          const slow = slowWorld(added)
+          if (added.length % 4 !== 0 && added.length !== commits.length) continue
+          for (const patchId of ['p1', 'p2', 'p3'])
+            for (const { sha } of added)
+              expect([sha, patchId, patchStateAt(graph, sha, patchId).isIn]).toEqual([sha, patchId, slow.isIn(sha, patchId)])
+        }
+      }),
+      { numRuns: 60 },
+    )
+  })
+
+  test('more commits than one word has bits flow as well', () => {
+    const graph = new CommitGraph()
+    const shas = Array.from({ length: 80 }, (_, index) => `s${index}`)
+    for (const [index, sha] of shas.entries()) graph.add({ sha, parents: index === 0 ? [] : [`s${index - 1}`], patchId: 'P', reverts: [] })
+    expect(patchStateAt(graph, 's69', 'P').carriers).toHaveLength(70)
+    const flow = graph.flowOf(shas)
+    expect(shas.filter((sha) => flow.has('s40', sha))).toHaveLength(41)
+  })
 })

@@ -24,6 +24,8 @@ export const zRepository = z.object({
   retryAtMs: zAtMs.nullable(),
   /** Since when it is read no more; null while it is. */
   disconnectedAtMs: zAtMs.nullable(),
+  /** How far the fetching and reading has come that is under way; null while nothing is. Commits are counted once they are read. */
+  reading: z.object({ words: z.string(), done: z.number().int().nullable(), of: z.number().int().nullable() }).nullable(),
   branches: z.array(zBranch),
 })
 export type Repository = z.infer<typeof zRepository>

@@ -11,10 +11,15 @@ export interface AnswerMessage {
   value?: unknown
   error?: { name: string; message: string }
 }
+/** How far a call has come, in words or numbers of its own; before its answer, as often as it likes. */
+export interface ProgressMessage {
+  callId: number
+  progress: string
+}
 export interface NoticeMessage {
   notice: string
 }
-export type Handlers = Record<string, (input: never) => unknown>
+export type Handlers = Record<string, (input: never, tell: (progress: string) => void) => unknown>
 
 /** Serves calls inside a worker. `stop` is answered after all earlier calls are. */
 export function serveCalls(handlers: Handlers, onStop: () => void = () => {}): void {
@@ -32,7 +37,8 @@ export function serveCalls(handlers: Handlers, onStop: () => void = () => {}): v
         }
         const handler = handlers[method]
         if (!handler) throw new Error(`no method ${method}`)
-        port.postMessage({ callId, value: await handler(input as never) } satisfies AnswerMessage)
+        const tell = (progress: string) => port.postMessage({ callId, progress } satisfies ProgressMessage)
+        port.postMessage({ callId, value: await handler(input as never, tell) } satisfies AnswerMessage)
       } catch (error) {
         const { name, message } = error instanceof Error ? error : new Error(String(error))
         port.postMessage({ callId, error: { name, message } } satisfies AnswerMessage)

@@ -1,6 +1,6 @@
 import { Worker, type TransferListItem } from 'node:worker_threads'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { AnswerMessage, CallMessage, NoticeMessage } from './serve-calls.js'
+import type { AnswerMessage, CallMessage, NoticeMessage, ProgressMessage } from './serve-calls.js'
 
 export interface WorkerPlan {
   name: string
@@ -9,10 +9,12 @@ export interface WorkerPlan {
 }
 
 export type MethodTable<Methods> = { [Name in keyof Methods]: { input: unknown; output: unknown } }
+type Message = AnswerMessage | NoticeMessage | ProgressMessage
 interface Waiting {
   resolve: (value: never) => void
   reject: (error: Error) => void
   timer: NodeJS.Timeout | undefined
+  onProgress: (progress: string) => void
 }
 /** A thread that ended is started again after so long, twice as long each time up to the most; one that ran a while begins anew. */
 const RESTART_MIN_MS = 100
@@ -57,7 +59,11 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
   call<Name extends keyof Methods & string>(
     method: Name,
     input: Methods[Name]['input'],
-    { transfer = [], deadlineMs = DEADLINE_MS }: { transfer?: TransferListItem[]; deadlineMs?: number } = {},
+    {
+      transfer = [],
+      deadlineMs = DEADLINE_MS,
+      onProgress = () => {},
+    }: { transfer?: TransferListItem[]; deadlineMs?: number; onProgress?: (progress: string) => void } = {},
   ): Promise<Methods[Name]['output']> {
     const worker = this.#worker
     if (!worker) return Promise.reject(this.#unavailable())
@@ -73,7 +79,7 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
         )
       }, deadlineMs)
       timer.unref()
-      this.#pending.set(callId, { resolve, reject, timer })
+      this.#pending.set(callId, { resolve, reject, timer, onProgress })
       worker.postMessage({ callId, method, input } satisfies CallMessage, transfer)
     })
   }
@@ -100,7 +106,7 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
     this.#startedAtMs = performance.now()
     let failure: Error | null = null
     this.#ended = new Promise((resolve) => {
-      worker.on('message', (message: AnswerMessage | NoticeMessage) => this.#receive(message))
+      worker.on('message', (message: Message) => this.#receive(message))
       worker.on('online', () => {
         this.trouble = null
       })
@@ -133,12 +139,16 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
     })
   }
 
-  #receive(message: AnswerMessage | NoticeMessage): void {
+  #receive(message: Message): void {
     if ('notice' in message) {
       this.onNotice(message.notice)
       return
     }
     const waiting = this.#pending.get(message.callId)
+    if ('progress' in message) {
+      waiting?.onProgress(message.progress)
+      return
+    }
     this.#pending.delete(message.callId)
     clearTimeout(waiting?.timer)
     if (message.error) waiting?.reject(Object.assign(new Error(message.error.message), { name: message.error.name }))

@@ -4,8 +4,8 @@ export const COMMIT_COLUMNS =
 export const PULL_REQUEST_COLUMNS =
   'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms'
 
-// Of listRepositories; by the primary key and git_commit_time.
-export const LIST_GIT_COMMIT = `SELECT r.name, r.url, r.main_branch, r.disconnected_at_ms, s.fetched_at_ms, s.trouble, s.retry_at_ms, (SELECT count(*) FROM git_commit c WHERE c.repository = r.name) AS commits
+// Of listRepositories; by the primary key.
+export const LIST_REPOSITORY = `SELECT r.name, r.url, r.main_branch, r.disconnected_at_ms, s.fetched_at_ms, s.trouble, s.retry_at_ms
     FROM repository r LEFT JOIN repository_state s ON s.repository = r.name WHERE r.name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.name`
 
 // Of listRepositories; by the primary key; at most 200 rows.

@@ -10,16 +10,17 @@ import { type CommitRow, graphOf, commitsOfPullRequest, mainTip } from './commit
 import {
   COMMIT_COLUMNS,
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
-  LIST_GIT_COMMIT,
   LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY,
   LIST_GIT_REF_BY_NAME,
   LIST_GIT_REF_BY_REPOSITORY,
   LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY,
   LIST_PULL_REQUEST_BY_REPOSITORY,
   LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE,
+  LIST_REPOSITORY,
 } from './code.queries.js'
 import { fetchUrl } from './fetch-url.js'
 import { mirrorDir } from './mirror-places.js'
+import { reading } from './reading.js'
 import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
 
 interface RepositoryRow {
@@ -30,19 +31,19 @@ interface RepositoryRow {
   trouble: string | null
   retry_at_ms: number | null
   disconnected_at_ms: number | null
-  commits: number
 }
 export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
-  const rows = sql(ctx.db, LIST_GIT_COMMIT).all<RepositoryRow>({ hidden: hiddenRepositories(ctx.db, who) })
+  const rows = sql(ctx.db, LIST_REPOSITORY).all<RepositoryRow>({ hidden: hiddenRepositories(ctx.db, who) })
   return rows.map((row) => ({
     repository: row.name,
     mainBranch: row.main_branch,
     url: fetchUrl(ctx, row.url),
-    commits: row.commits,
+    commits: graphOf(ctx, row.name).size,
     fetchedAtMs: row.fetched_at_ms,
     trouble: row.trouble,
     retryAtMs: row.retry_at_ms,
     disconnectedAtMs: row.disconnected_at_ms,
+    reading: reading(ctx).get(row.name) ?? null,
     branches: sql(ctx.db, LIST_GIT_REF_BY_NAME)
       .all<{ ref: string; sha: string; moved_at_ms: number; forced_at_ms: number | null }>({ name: row.name })
       .map((ref) => {

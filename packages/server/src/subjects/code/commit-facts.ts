@@ -25,7 +25,7 @@ export function getCommit(db: Db, repository: string, sha: string): CommitRow | 
   return sql(db, GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get<CommitRow>({ repository, sha })
 }
 
-/** The graph of a repository, loaded from the git index on first use. */
+/** The graph of a repository, loaded from the git index on first use; whoever adds to that index adds to it once that is durable. */
 export function graphOf(ctx: Pick<ServiceContext, 'use' | 'db'>, repository: string): CommitGraph {
   const known = graphs(ctx).get(repository)
   if (known) return known
@@ -36,7 +36,12 @@ export function graphOf(ctx: Pick<ServiceContext, 'use' | 'db'>, repository: str
 }
 
 export function toGraphCommit(row: Pick<CommitRow, 'sha' | 'parents' | 'patch_id' | 'reverts'>): GraphCommit {
-  return { sha: row.sha, parents: JSON.parse(row.parents) as string[], patchId: row.patch_id, reverts: JSON.parse(row.reverts) as string[] }
+  return {
+    sha: row.sha,
+    parents: JSON.parse(row.parents) as string[],
+    patchId: row.patch_id,
+    reverts: row.reverts === '[]' ? [] : (JSON.parse(row.reverts) as string[]),
+  }
 }
 
 /** Tip of the main line; null while the repository was never fetched. */
@@ -61,6 +66,5 @@ export function commitsOfPullRequest(
   const mergeParents = pr.merge_sha ? graph.get(pr.merge_sha)?.parents : undefined
   if (pr.merge_sha && mergeParents && mergeParents.length < 2) return [pr.merge_sha]
   const base = mergeParents?.[0] ?? mainTip(ctx.db, pr.repository)
-  const before = base ? graph.reachableFrom(base) : new Set<string>()
-  return [...graph.walk([pr.head_sha], (sha) => before.has(sha))]
+  return [...graph.between([pr.head_sha], base ? [base] : [])]
 }

@@ -9,9 +9,14 @@ export interface GitData {
 }
 /** What the git worker does; shas are full object names, `dir` is a mirror inside the data folder. */
 export interface GitMethods {
+  /** Tells its progress in git's words. */
   fetch: { input: { dir: string; url: string }; output: RefTip[] }
+  /** Ends the fetch into this mirror that is under way, if there is one. */
+  stopFetch: { input: { dir: string }; output: undefined }
   mainLine: { input: { url: string }; output: string | null }
-  newCommits: { input: { dir: string; tips: string[]; known: string[] }; output: RawCommit[] }
+  /** Hashes, a line each: one text crosses between threads at once, a million of them do not. */
+  newCommits: { input: { dir: string; tips: string[]; known: string[] }; output: string }
+  readCommits: { input: { dir: string; shas: string[] }; output: RawCommit[] }
   diff: { input: { dir: string; from: string | null; to: string }; output: { diff: string; isCut: boolean } }
   trackedFiles: { input: { dir: string; sha: string }; output: string[] }
   blame: { input: { dir: string; sha: string; path: string; line: number }; output: BlamedLine | null }

@@ -1,5 +1,5 @@
 import { workerData } from 'node:worker_threads'
-import { fetchMirror, readBlame, readDiff, readMainLine, readNewCommits, readTrackedFiles } from './git/mirror.js'
+import { fetchMirror, listNewCommits, readBlame, readCommits, readDiff, readMainLine, readTrackedFiles } from './git/mirror.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
@@ -8,13 +8,24 @@ import { serveCalls } from '#platform/threads/serve-calls'
 const { volumePath, dbPath, mirrorsDir } = workerData as GitData
 const volume = openReadOnly(volumePath)
 const main = openReadOnly(dbPath)
+const fetches = new Map<string, AbortController>()
 const code = new ReleaseCode({ volume, main, mirrorsDir })
 
 serveCalls(
   {
-    fetch: ({ dir, url }: GitMethods['fetch']['input']) => fetchMirror(dir, url),
+    fetch: async ({ dir, url }: GitMethods['fetch']['input'], tell) => {
+      const stopper = new AbortController()
+      fetches.set(dir, stopper)
+      try {
+        return await fetchMirror(dir, url, { tell, signal: stopper.signal })
+      } finally {
+        fetches.delete(dir)
+      }
+    },
+    stopFetch: ({ dir }: GitMethods['stopFetch']['input']) => fetches.get(dir)?.abort(),
     mainLine: ({ url }: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, url),
-    newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => readNewCommits(dir, tips, known),
+    newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => listNewCommits(dir, tips, known),
+    readCommits: ({ dir, shas }: GitMethods['readCommits']['input']) => readCommits(dir, shas),
     diff: ({ dir, from, to }: GitMethods['diff']['input']) => readDiff(dir, from, to),
     trackedFiles: ({ dir, sha }: GitMethods['trackedFiles']['input']) => readTrackedFiles(dir, sha),
     blame: ({ dir, sha, path, line }: GitMethods['blame']['input']) => readBlame(dir, sha, path, line),

@@ -3,7 +3,10 @@ import { changeRepository, connectRepository, createProject } from './projects.c
 import { projectsOperations } from '@dystracer/core/projects/wire'
 
 /** `sync` fetches the repository of a new project at once. */
-export function addProjectsRoutes(api: Api, { sync }: { sync: { request(repository: string, cause: string): Promise<void> } }): void {
+export function addProjectsRoutes(
+  api: Api,
+  { sync }: { sync: { request(repository: string, cause: string): Promise<void>; callOff(repository: string): void } },
+): void {
   api.handle(projectsOperations.connectRepository, async ({ ctx, who, params, body }) => {
     const connected = await connectRepository(ctx, who, params.project, body)
     void sync.request(connected.repository, 'connected')
@@ -11,6 +14,7 @@ export function addProjectsRoutes(api: Api, { sync }: { sync: { request(reposito
   })
   api.handle(projectsOperations.changeRepository, async ({ ctx, who, params, body }) => {
     const changed = await changeRepository(ctx, who, params.repository, body)
+    sync.callOff(changed.repository)
     if (changed.isConnected) void sync.request(changed.repository, 'connected')
     return changed
   })

@@ -18,8 +18,8 @@ export const LIST_RELEASE_BY_SERVICE =
 export const LIST_DEPLOYMENT_BY_SERVICE_AND_NAME = `SELECT environment FROM deployment WHERE service = @service AND release = @name AND state = 'running' ORDER BY environment`
 
 // Of itemsFirstIn; by link_from.
-export const LIST_LINK_ASSERTION = `SELECT DISTINCT l.from_id FROM json_each(@ids) j JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = j.value AND l.kind = 'fixes' AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL
-    ORDER BY l.from_id`
+export const LIST_LINK_ASSERTION = `SELECT from_id, to_id FROM link_assertion WHERE to_kind = 'commit' AND to_id >= @from AND to_id < @to
+    AND kind = 'fixes' AND from_kind = 'item' AND retracted_at_ms IS NULL ORDER BY from_id`
 
 // Of readRelease; by the primary key.
 export const LIST_RELEASE_BY_NAME_AND_SERVICE = `SELECT r.service, r.name, r.tag, r.sha, r.at_ms, r.is_rewritten, s.repository FROM release r JOIN service s ON s.name = r.service

@@ -110,11 +110,14 @@ function itemsFirstIn(ctx: ServiceContext, row: ReleaseRow): string[] {
   const graph = graphOf(ctx, row.repository)
   const earlier = releaseRows(ctx, row.service)
     .filter((other) => other.at_ms < row.at_ms || (other.at_ms === row.at_ms && other.name < row.name))
-    .map((other) => graph.reachableFrom(other.sha))
-  const fresh = [...graph.walk([row.sha], (sha) => earlier.some((set) => set.has(sha)))].map((sha) => `${row.repository}/${sha}`)
-  return sql(ctx.db, LIST_LINK_ASSERTION)
-    .all<{ from_id: string }>({ ids: JSON.stringify(fresh) })
-    .map((link) => link.from_id)
+    .map((other) => other.sha)
+  const fresh = graph.between([row.sha], earlier)
+  // There are fewer fixes than commits in a first release, so the fixes are looked up, not the commits.
+  const fixes = sql(ctx.db, LIST_LINK_ASSERTION).all<{ from_id: string; to_id: string }>({
+    from: `${row.repository}/`,
+    to: `${row.repository}0`,
+  })
+  return [...new Set(fixes.filter((fix) => fresh.has(fix.to_id.slice(row.repository.length + 1))).map((fix) => fix.from_id))]
 }
 
 /** A release by `service@version`, or by a version that only one service has. */

@@ -25,22 +25,25 @@ export const LIST_GIT_REF_FOR_MOVES_TO =
   'SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL'
 
 // Of pullRequestsOf; by the primary key.
-export const LIST_PULL_REQUEST_BY_REPOSITORY_AND_HEADS = `SELECT number FROM pull_request WHERE repository = @repository AND head IN (SELECT value FROM json_each(@heads))
-    UNION SELECT number FROM pull_request WHERE repository = @repository AND (head_sha IN (SELECT value FROM json_each(@shas)) OR merge_sha IN (SELECT value FROM json_each(@shas))) ORDER BY number`
+export const LIST_PULL_REQUEST_BY_REPOSITORY =
+  'SELECT number, head, head_sha, merge_sha FROM pull_request WHERE repository = @repository ORDER BY number'
 
-// Of indexCommit.
-export const INSERT_GIT_COMMIT = `INSERT OR IGNORE INTO git_commit (repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files)
-    VALUES (@repository, @sha, @parents, @patch_id, @author_name, @author_email, @author_at_ms, @committed_at_ms, @message, @reverts, @files)`
+// Of itemsConcerned; by link_to.
+export const LIST_ITEMS_BY_COMMITS = `SELECT DISTINCT l.from_id FROM json_each(@ids) j JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = j.value
+    WHERE l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
 
-// Of markSeen; by the primary key; one row.
-export const GET_SEEN_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA =
-  'SELECT seen_at_ms AS seen FROM git_commit WHERE repository = @repository AND sha = @sha'
+// Of itemsConcerned; by link_to.
+export const LIST_ITEMS_OF_BRANCHES = `SELECT DISTINCT l.from_id FROM json_each(@ids) j JOIN link_assertion l ON l.to_kind = 'branch' AND l.to_id = j.value
+    WHERE l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
 
-// Of markSeen; by the primary key.
-export const UPDATE_GIT_COMMIT_SEEN_AT_MS = 'UPDATE git_commit SET seen_at_ms = @atMs WHERE repository = @repository AND sha = @sha'
+// Of itemsOfPullRequests; by link_to and the primary key.
+export const LIST_ITEMS_OF_PULL_REQUESTS = `SELECT DISTINCT l.from_id, p.head, p.head_sha, p.merge_sha FROM link_assertion l
+    JOIN pull_request p ON p.repository = @repository AND p.number = CAST(substr(l.to_id, length(@from) + 1) AS INTEGER)
+    WHERE l.to_kind = 'pull-request' AND l.to_id >= @from AND l.to_id < @to AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
 
-// Of markSeen; by git_commit_time.
-export const LIST_GIT_COMMIT_BY_REPOSITORY_AND_SHAS = `SELECT sha FROM git_commit WHERE repository = @repository AND sha IN (SELECT value FROM json_each(@shas)) ORDER BY committed_at_ms, sha`
+// Of indexCommits.
+export const INSERT_GIT_COMMIT = `INSERT OR IGNORE INTO git_commit (repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms)
+    VALUES (@repository, @sha, @parents, @patch_id, @author_name, @author_email, @author_at_ms, @committed_at_ms, @message, @reverts, @files, @seen_at_ms)`
 
 // Of tieCommit; by the primary key; one row.
 export const GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA =

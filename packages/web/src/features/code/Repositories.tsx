@@ -9,8 +9,8 @@ import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
 import { Button, Refusal, SectionHead, When } from '#shared/ui/parts'
-import { useRepositoriesQuery } from './code.api'
 import { ConnectRepositoryDialog } from './ConnectRepositoryDialog'
+import { useRepositories } from './use-repositories'
 
 /** How the reading of a repository stands, and what is in the way. */
 function Standing({ row }: { row: Repository }) {
@@ -18,6 +18,13 @@ function Standing({ row }: { row: Repository }) {
     return (
       <span className="text-ochre">
         read no more since <When atMs={row.disconnectedAtMs} />
+      </span>
+    )
+  if (row.reading)
+    return (
+      <span role="status">
+        {row.reading.words}
+        {row.reading.of !== null && ` ${row.reading.done} of ${row.reading.of}`}
       </span>
     )
   if (row.trouble)
@@ -36,7 +43,7 @@ function Standing({ row }: { row: Repository }) {
 
 /** The connected repositories, a line each: how much was read, when, and what is in the way. */
 export function RepositoryLines({ className = '' }: { className?: string }) {
-  const { data } = useRepositoriesQuery()
+  const { data } = useRepositories()
   return (
     <>
       {data?.rows.map((row) => (
@@ -51,7 +58,7 @@ export function RepositoryLines({ className = '' }: { className?: string }) {
 /** The repositories of the project as they are set up: where each lies, whether it is read, and the connecting of another. */
 export function Repositories() {
   const [open, setOpen] = useState<{ moves: Repository } | 'connect' | null>(null)
-  const { data } = useRepositoriesQuery()
+  const { data } = useRepositories()
   const { may } = usePeople()
   const canEdit = may('setup.change')
   return (

@@ -4,6 +4,6 @@ import type { EventWords } from '#shared/lib/event-words'
 export const codeWords: EventWords<CodeEvents> = {
   'repository-added': ({ name }) => `connected the repository ${name}`,
   'repository-disconnected': ({ name }) => `disconnected ${name}`,
-  'refs-moved': ({ repository, newCommits }) => `brought ${newCommits.length} commits of ${repository}`,
+  'refs-moved': ({ repository, newCommits, newCommitCount }) => `brought ${newCommitCount ?? newCommits.length} commits of ${repository}`,
   'pull-request-seen': ({ number, state }) => `told of pull request ${number}: ${state}`,
 }

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs'
-import { mkdir } from 'node:fs/promises'
-import { assertSha, runGit } from './run-git.js'
+import { mkdir, readdir, rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { assertSha, GitError, runGit } from './run-git.js'
 
 export interface RefTip {
   ref: string
@@ -18,31 +19,48 @@ export interface RawCommit {
   files: { path: string; added: number | null; removed: number | null }[]
 }
 
+/** A host that sends nothing and says nothing for so long is given up; one that goes on sending is not. */
+const SILENCE_MS = 10 * 60_000
+/** A list of hashes: some ten million of them. */
+const LIST_MAX_BYTES = 512 << 20
+/** What is read of some commits at once; their size is their authors' choice, so that more of it is read in halves. */
+const TEXT_MAX_BYTES = 64 << 20
+/** Reading the changes of some hundred commits, whatever their size. */
+const READ_MS = 30 * 60_000
+
 /**
- * Makes the bare mirror if need be and fetches all branches and tags into it, dropping what is gone there. Gives the tips, tags peeled to
- * commits.
+ * Makes the bare mirror if need be and fetches all branches and tags into it, dropping what is gone there; `tell` hears what git
+ * says of its progress. Gives the tips, tags peeled to commits. What a fetch that was killed left half written is removed first.
  */
-export async function fetchMirror(dir: string, url: string): Promise<RefTip[]> {
+export async function fetchMirror(
+  dir: string,
+  url: string,
+  { tell = () => {}, signal }: { tell?: (progress: string) => void; signal?: AbortSignal } = {},
+): Promise<RefTip[]> {
   if (!existsSync(dir)) {
     await mkdir(dir, { recursive: true })
     await runGit(['init', '--quiet', '--bare'], { dir })
   }
-  await runGit(
-    [
-      'fetch',
-      '--quiet',
-      '--prune',
-      '--force',
-      '--no-tags',
-      '--no-write-fetch-head',
-      '--end-of-options',
-      url,
-      '+refs/heads/*:refs/heads/*',
-      '+refs/tags/*:refs/tags/*',
-    ],
-    { dir, also: protocolOf(url) },
-  )
+  await removeHalfPacks(dir)
+  const refs = ['+refs/heads/*:refs/heads/*', '+refs/tags/*:refs/tags/*']
+  await runGit(['fetch', '--progress', '--prune', '--force', '--no-tags', '--no-write-fetch-head', '--end-of-options', url, ...refs], {
+    dir,
+    also: protocolOf(url),
+    timeoutMs: 0,
+    silenceMs: SILENCE_MS,
+    onStderr: (text) => {
+      const line = text.split(/[\r\n]/).findLast((each) => /^(?:remote: )?[A-Z][a-z ]+: +\d+%/.test(each))
+      if (line) tell(line.replace('remote: ', '').replace(/,.*/, ''))
+    },
+    ...(signal ? { signal } : {}),
+  })
   return listTips(dir)
+}
+
+async function removeHalfPacks(dir: string): Promise<void> {
+  const packs = join(dir, 'objects', 'pack')
+  const left = existsSync(packs) ? (await readdir(packs)).filter((name) => /^tmp_(?:pack|idx|rev)_/.test(name)) : []
+  await Promise.all(left.map((name) => rm(join(packs, name), { force: true })))
 }
 
 /** A redirect never leads to another protocol than the address's own, so never from the net to a file. */
@@ -77,26 +95,41 @@ async function listTips(dir: string): Promise<RefTip[]> {
     })
 }
 
-/**
- * The commits reachable from the tips and not from the known ones, parents before children. Commit objects are read raw and by length, so
- * that no message can
- * pretend to be another commit. Cost: three git processes, linear in the commits and their diffs.
- */
-export async function readNewCommits(dir: string, tips: readonly string[], known: readonly string[]): Promise<RawCommit[]> {
+/** The hashes reachable from the tips and not from the known ones, parents before children, a line each. */
+export async function listNewCommits(dir: string, tips: readonly string[], known: readonly string[]): Promise<string> {
   const revisions = [...tips.map(assertSha), ...known.map((sha) => `^${assertSha(sha)}`)].join('\n')
-  const list = (await runGit(['rev-list', '--topo-order', '--reverse', '--stdin'], { dir, input: revisions }))
-    .toString('latin1')
-    .split('\n')
-    .filter(Boolean)
-  if (list.length === 0) return []
+  const out = await runGit(['rev-list', '--topo-order', '--reverse', '--stdin'], {
+    dir,
+    input: revisions,
+    maxBytes: LIST_MAX_BYTES,
+    timeoutMs: READ_MS,
+  })
+  return out.toString('latin1')
+}
+
+/**
+ * These commits, in their order. Commit objects are read raw and by length, so that no message can pretend to be another commit. A
+ * commit with more files than fit is given without them. Cost: five git processes, linear in the commits and their diffs; ask for a
+ * thousand or two at once.
+ */
+export async function readCommits(dir: string, shas: readonly string[]): Promise<RawCommit[]> {
+  if (shas.length === 0) return []
   // git diff-tree passes over a last line without its end.
-  const input = `${list.join('\n')}\n`
-  const [objects, files, patchIds] = await Promise.all([readCommitObjects(dir, input), readFiles(dir, input), readPatchIds(dir, input)])
-  return objects.map((commit) => ({ ...commit, files: files.get(commit.sha) ?? [], patchId: patchIds.get(commit.sha) ?? null }))
+  const input = `${shas.map(assertSha).join('\n')}\n`
+  try {
+    const [objects, files, patchIds] = await Promise.all([readCommitObjects(dir, input), readFiles(dir, input), readPatchIds(dir, input)])
+    return objects.map((commit) => ({ ...commit, files: files.get(commit.sha) ?? [], patchId: patchIds.get(commit.sha) ?? null }))
+  } catch (error) {
+    if (!(error instanceof GitError && error.isTooMuch)) throw error
+    const half = Math.floor(shas.length / 2)
+    if (half > 0) return [...(await readCommits(dir, shas.slice(0, half))), ...(await readCommits(dir, shas.slice(half)))]
+    const [objects, patchIds] = await Promise.all([readCommitObjects(dir, input), readPatchIds(dir, input)])
+    return objects.map((commit) => ({ ...commit, files: [], patchId: patchIds.get(commit.sha) ?? null }))
+  }
 }
 
 async function readCommitObjects(dir: string, input: string): Promise<Omit<RawCommit, 'patchId' | 'files'>[]> {
-  const out = await runGit(['cat-file', '--batch'], { dir, input, maxBytes: 512 << 20 })
+  const out = await runGit(['cat-file', '--batch'], { dir, input, maxBytes: TEXT_MAX_BYTES, timeoutMs: READ_MS })
   const commits: Omit<RawCommit, 'patchId' | 'files'>[] = []
   for (let at = 0; at < out.length; ) {
     const lineEnd = out.indexOf(10, at)
@@ -134,7 +167,8 @@ async function readFiles(dir: string, input: string): Promise<Map<string, RawCom
     await runGit(['diff-tree', '--stdin', '-r', '--root', '-m', '--first-parent', '--numstat', '--no-renames', '-z'], {
       dir,
       input,
-      maxBytes: 256 << 20,
+      maxBytes: TEXT_MAX_BYTES,
+      timeoutMs: READ_MS,
     })
   ).toString('utf8')
   const bySha = new Map<string, RawCommit['files']>()
@@ -155,14 +189,10 @@ async function readFiles(dir: string, input: string): Promise<Map<string, RawCom
   return bySha
 }
 
-/** git patch-id --stable: the same for a change wherever and whenever it was applied. */
+/** git patch-id --stable: the same for a change wherever and whenever it was applied. The patches pass from git to git. */
 async function readPatchIds(dir: string, input: string): Promise<Map<string, string>> {
-  const patches = await runGit(['diff-tree', '--stdin', '-p', '--root', '--no-renames', '--no-ext-diff', '--no-textconv'], {
-    dir,
-    input,
-    maxBytes: 512 << 20,
-  })
-  return parsePatchIds(await runGit(['patch-id', '--stable'], { dir, input: patches }))
+  const patches = ['diff-tree', '--stdin', '-p', '--root', '--no-renames', '--no-ext-diff', '--no-textconv']
+  return parsePatchIds(await runGit(patches, { dir, input, into: ['patch-id', '--stable'], timeoutMs: READ_MS }))
 }
 
 function parsePatchIds(out: Buffer): Map<string, string> {

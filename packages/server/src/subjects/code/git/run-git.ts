@@ -5,6 +5,8 @@ export class GitError extends Error {
     readonly args: readonly string[],
     readonly exitCode: number | null,
     readonly stderr: string,
+    /** It was ended since it gave more than was asked for. */
+    readonly isTooMuch = false,
   ) {
     super(`git ${args[0] ?? ''} failed (${exitCode ?? 'killed'}): ${stderr.trim().split('\n').at(-1) ?? ''}`)
     this.name = 'GitError'
@@ -15,7 +17,16 @@ export interface GitOptions {
   dir: string
   input?: string | Buffer
   maxBytes?: number
+  /** So long it may take in all; 0 for no end. */
   timeoutMs?: number
+  /** So long it may say nothing at all, on either output. */
+  silenceMs?: number
+  /** Ends it at once when it is aborted. */
+  signal?: AbortSignal
+  /** Hears what it says of its progress, piece by piece. */
+  onStderr?: (text: string) => void
+  /** A second git program that reads what the first one writes; its output is what is given. */
+  into?: readonly string[]
   /** A protocol that is allowed beside HTTP(S), for an address of that kind. */
   also?: 'file' | 'git' | null
 }
@@ -40,40 +51,64 @@ export function runGitNow(
 
 /**
  * Runs the git program in a repository and gives its output. Arguments are an array and never pass a shell; the machine's own
- * configuration, hooks, prompts and
- * protocols other than HTTP(S) are shut out. Throws GitError on a non-zero exit, on a time-out, and when the output grows past `maxBytes`.
+ * configuration, hooks, prompts and protocols other than HTTP(S) are shut out. With `into`, a second git reads the first one's
+ * output from pipe to pipe, so that no size of it is held here. Throws GitError on a non-zero exit, on a time-out or a silence, when
+ * aborted, and when the output grows past `maxBytes`.
  */
 export function runGit(
   args: readonly string[],
-  { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, also = null }: GitOptions,
+  { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, silenceMs = 0, signal, onStderr, into, also = null }: GitOptions,
 ): Promise<Buffer> {
   return new Promise((resolve, reject) => {
-    const child = spawn('git', [...SHUT_OUT, ...args], {
-      cwd: dir,
-      env: gitEnvironment(also),
-      stdio: ['pipe', 'pipe', 'pipe'],
-      timeout: timeoutMs,
-      killSignal: 'SIGKILL',
-    })
+    const start = (each: readonly string[]) =>
+      spawn('git', [...SHUT_OUT, ...each], { cwd: dir, env: gitEnvironment(also), stdio: ['pipe', 'pipe', 'pipe'] })
+    const first = start(args)
+    const last = into ? start(into) : first
+    const programs = into ? [first, last] : [first]
     const chunks: Buffer[] = []
     let size = 0
     let stderr = ''
-    child.stdout.on('data', (chunk: Buffer) => {
+    let reason = ''
+    const end = (why: string) => {
+      reason ||= why
+      for (const program of programs) program.kill('SIGKILL')
+    }
+    const whole = timeoutMs > 0 ? setTimeout(() => end(`took longer than ${timeoutMs / 1000} s`), timeoutMs) : undefined
+    const silence = silenceMs > 0 ? setTimeout(() => end(`said nothing for ${silenceMs / 1000} s`), silenceMs) : undefined
+    const onAbort = () => end('was called off')
+    if (signal?.aborted) onAbort()
+    signal?.addEventListener('abort', onAbort)
+    let open = programs.length
+    let exitCode: number | null = 0
+    const settle = (code: number | null) => {
+      if (code !== 0) exitCode = code
+      if (--open > 0) return
+      clearTimeout(whole)
+      clearTimeout(silence)
+      signal?.removeEventListener('abort', onAbort)
+      if (exitCode === 0 && reason === '') resolve(Buffer.concat(chunks))
+      else reject(new GitError(args, exitCode, reason || stderr, size > maxBytes))
+    }
+    last.stdout.on('data', (chunk: Buffer) => {
+      silence?.refresh()
       size += chunk.length
-      if (size > maxBytes) child.kill('SIGKILL')
+      if (size > maxBytes) end(`output over ${maxBytes} bytes`)
       else chunks.push(chunk)
     })
-    child.stderr.on('data', (chunk: Buffer) => {
-      if (stderr.length < 4000) stderr += chunk.toString('utf8')
-    })
-    child.on('error', reject)
-    child.on('close', (code) => {
-      if (code === 0) resolve(Buffer.concat(chunks))
-      else reject(new GitError(args, code, size > maxBytes ? `output over ${maxBytes} bytes` : stderr))
-    })
-    // A program that ends early closes its input; that shows in its exit code.
-    child.stdin.on('error', () => {})
-    child.stdin.end(input)
+    for (const program of programs) {
+      program.stderr.on('data', (chunk: Buffer) => {
+        silence?.refresh()
+        const text = chunk.toString('utf8')
+        onStderr?.(text)
+        stderr = (stderr + text).slice(-4000)
+      })
+      program.on('error', reject)
+      program.on('close', settle)
+      // A program that ends early closes its input; that shows in its exit code.
+      program.stdin.on('error', () => {})
+    }
+    if (into) first.stdout.pipe(last.stdin)
+    first.stdin.end(input)
   })
 }
 
