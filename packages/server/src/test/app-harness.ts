@@ -55,14 +55,17 @@ export interface AppOptions {
   config?: Partial<Config>
   replacements?: Replacement[]
   dataDir?: string
+  /** Where the test's clock stands at the beginning. */
+  nowMs?: number
 }
 
 export async function startApp({
   config = {},
   replacements = [],
   dataDir = mkdtempSync(join(tmpdir(), 'dystracer-test-')),
+  nowMs = Date.now(),
 }: AppOptions = {}): Promise<App> {
-  const clock = { nowMs: Date.now() }
+  const clock = { nowMs }
   const full: Config = {
     ...makeConfig('real', { DYSTRACER_LOG: 'silent' }),
     dataDir,

@@ -116,6 +116,7 @@ function commitWaiting(): void {
         return taken
       })
       .immediate()
+    writer.settle()
     for (const [index, { resolve }] of batch.entries())
       resolve({ kind: 'stored', ...(results[index] ?? { stored: 0, refused: 0, why: '' }) })
     parentPort?.postMessage({ notice: 'changed' })

@@ -69,6 +69,8 @@ export class VolumeWriter {
   /** Occurrences kept in the minute of arrival, by fault. */
   #keptNow = { minute: 0, byFault: new Map<string, number>() }
   readonly #leftOutHashes = new LRUCache<string, true>({ max: HASHES_MAX })
+  /** What this batch put into the two above: a transaction that fails takes it back. */
+  #unsettled: { leftOut: string[]; kept: string[] } = { leftOut: [], kept: [] }
   /** Digests of traces and resources used while a sweep is under way. */
   #used: Set<string> | null = null
 
@@ -156,8 +158,17 @@ export class VolumeWriter {
     this.groups.follow(moved)
   }
 
-  /** Forgets what was gathered, after a failed transaction. */
+  /** What was taken since the last time is durable now; belongs after each transaction. */
+  settle(): void {
+    this.#unsettled = { leftOut: [], kept: [] }
+  }
+
+  /** Forgets what was gathered since `settle`, after a failed transaction: what comes again is taken as if for the first time. */
   discard(): void {
+    for (const recordHash of this.#unsettled.leftOut) this.#leftOutHashes.delete(recordHash)
+    for (const fingerprint of this.#unsettled.kept)
+      this.#keptNow.byFault.set(fingerprint, Math.max(0, (this.#keptNow.byFault.get(fingerprint) ?? 0) - 1))
+    this.settle()
     this.#groups.clear()
     this.#releases.clear()
     this.#minutes.clear()
@@ -222,6 +233,7 @@ export class VolumeWriter {
     if (!this.#mayKeep(trace.fingerprint, receivedAtMs)) {
       if (this.#leftOutHashes.has(recordHash) || this.#insert.isKept.get({ recordHash })) return true
       this.#leftOutHashes.set(recordHash, true)
+      this.#unsettled.leftOut.push(recordHash)
       this.#count(trace, place, record, { atMs, person, isLeftOut: true })
       return true
     }
@@ -242,6 +254,7 @@ export class VolumeWriter {
     })
     if (changes > 0) {
       this.#keptNow.byFault.set(trace.fingerprint, (this.#keptNow.byFault.get(trace.fingerprint) ?? 0) + 1)
+      this.#unsettled.kept.push(trace.fingerprint)
       this.#count(trace, place, record, { atMs, person, isLeftOut: false })
     }
     return true
