@@ -29,6 +29,7 @@ import Koa from 'koa'
 import compress from 'koa-compress'
 import helmet from 'koa-helmet'
 import { Problem } from '@dystracer/core/basics/problem'
+import { roomLeft } from '#platform/files/room'
 import { problemMiddleware } from '#platform/http/problem-middleware'
 import { whoMiddleware } from '#subjects/people/who.middleware'
 import { makeIntakeRouter, type IntakeParts } from '#subjects/incoming/intake.routes'
@@ -90,7 +91,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
       const threads = ctx.threads.troubles()
       const isReady = Object.keys(threads).length === 0
       koa.status = isReady ? 200 : 503
-      koa.body = { status: isReady ? 'ready' : 'not ready', threads }
+      koa.body = { status: isReady ? 'ready' : 'not ready', threads, disk: roomLeft(ctx.config).isLow ? 'nearly full' : 'has room' }
     } else if (koa.path === '/metrics') {
       requireMetricsReader(identify(ctx, koa))
       koa.type = metrics.contentType

@@ -37,6 +37,8 @@ export interface Config {
   mayReadUnsigned: boolean
   /** The folder whose repositories may be connected by their path; null where only those on the net may. */
   repositoriesDir: string | null
+  /** With less than this left on the disk, uploads, imports, telemetry and fetches are refused; what people write by hand is not. */
+  minFreeBytes: number
   pollIntervalMs: number
   judgeIntervalMs: number
   /** How long occurrences are kept, and how many of each fault. */
@@ -76,6 +78,7 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     signInHint: null,
     mayReadUnsigned: isDemo,
     repositoriesDir: env.DYSTRACER_REPOSITORIES ?? null,
+    minFreeBytes: (env.DYSTRACER_MIN_FREE_MB ?? 200) * 2 ** 20,
     pollIntervalMs: (env.DYSTRACER_POLL_SECONDS ?? (isDemo ? 10 : 60)) * 1000,
     judgeIntervalMs: isDemo ? 1_000 : 60_000,
     keepDays: env.DYSTRACER_KEEP_DAYS ?? 90,

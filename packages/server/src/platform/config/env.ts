@@ -29,6 +29,8 @@ const zEnv = z.object({
   DYSTRACER_KEEP_PER_MINUTE: z.coerce.number().int().min(1).max(10_000_000).optional(),
   /** A folder on this machine whose repositories may be connected by their path. */
   DYSTRACER_REPOSITORIES: z.string().regex(/^\//, 'must be a whole path such as /srv/git').optional(),
+  /** So many mebibytes of the disk are kept for what people write by hand: with less, uploads, telemetry and fetches wait. */
+  DYSTRACER_MIN_FREE_MB: z.coerce.number().int().min(0).max(1_000_000).optional(),
   /** How often repositories are looked at for pushes that nobody told us of. */
   DYSTRACER_POLL_SECONDS: z.coerce.number().int().min(1).max(86_400).optional(),
   /** How many proxies stand in front: so many of the addresses in X-Forwarded-For are theirs, and are believed. */

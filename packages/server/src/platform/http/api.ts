@@ -3,6 +3,7 @@ import type { Context as KoaContext } from 'koa'
 import type { AnswerOf, BodyOut, Operation, ParamsOf, QueryOut } from '@dystracer/core/people/operation'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
+import { requireRoom } from '#platform/files/room'
 import { AnswerCheck } from './answer-check.js'
 import { Idempotency } from './idempotency.js'
 import { readJsonBody } from './read-body.js'
@@ -51,6 +52,7 @@ export class Api {
     this.handled.push(declared)
     this.router[declared.method](declared.path, async (koa) => {
       const who = koa.state.who as Who
+      if (declared.bodyMedia !== undefined) requireRoom(this.#ctx.config)
       const params = this.#admit({ declared, who, params: koa.params as Record<string, string> })
       const rawBody = declared.body ? await readJsonBody(koa.req) : undefined
       const body = declared.body?.parse(rawBody)

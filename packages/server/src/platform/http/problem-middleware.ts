@@ -4,6 +4,7 @@ import type { Logger } from 'pino'
 import { ZodError } from 'zod'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ProblemDetails } from '@dystracer/core/basics/wire'
+import { isNoRoom, noRoom } from '#platform/files/room'
 
 /**
  * Outermost: turns whatever is thrown into problem details (RFC 9457). What is not an expected problem becomes 500 without detail and is
@@ -44,5 +45,6 @@ export function toProblem(error: unknown): Problem {
       fields: Object.fromEntries(error.issues.map((issue) => [issue.path.join('.') || 'body', issue.message])),
     })
   }
+  if (isNoRoom(error)) return noRoom(undefined, error)
   return new Problem('internal', { cause: error })
 }

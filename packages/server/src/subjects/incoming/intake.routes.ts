@@ -5,6 +5,7 @@ import { CloudEvent, HTTP } from 'cloudevents'
 import { incomingPaths } from '@dystracer/core/incoming/wire'
 import { Problem } from '@dystracer/core/basics/problem'
 import { handleOutside } from '#platform/http/outside'
+import { requireRoom } from '#platform/files/room'
 import { readBody } from '#platform/http/read-body'
 import { toProblem } from '#platform/http/problem-middleware'
 import type { Who } from '@dystracer/core/people/who'
@@ -28,6 +29,10 @@ export interface IntakeParts {
 
 export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Router {
   const router = new Router()
+  router.use('/receive', (_koa, next) => {
+    requireRoom(ctx.config)
+    return next()
+  })
   router.post(incomingPaths.takeOtlpLogs.path, (koa) => takeOtlp(ctx, koa, 'logs'))
   router.post(incomingPaths.takeOtlpTraces.path, (koa) => takeOtlp(ctx, koa, 'traces'))
   for (const { path } of [incomingPaths.takeOtlpLogs, incomingPaths.takeOtlpTraces])
@@ -76,6 +81,7 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
       throw new Problem('unsupported-content', { detail: 'Send application/json or application/x-protobuf.' })
     if (intakeWorker(ctx).underWay >= WAITING_MAX)
       throw new Problem('too-many-requests', { detail: 'The intake is full; send again.', headers: { 'retry-after': '1' } })
+    requireRoom(ctx.config)
     const body = await readBody(koa.req, declared.takes.limitBytes)
     const bytes = new Uint8Array(body)
     const output = await intakeWorker(ctx).call(
@@ -98,7 +104,7 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
     const problem = toProblem(error)
     if (problem.status >= 500) ctx.log.error({ err: error }, 'intake failed')
     // Exporters drop what is answered 500 and send again what is answered 503 (OTLP/HTTP, Retryable Response Codes).
-    koa.status = problem.status === 500 ? 503 : problem.status
+    koa.status = problem.status === 500 || problem.code === 'disk-full' ? 503 : problem.status
     if (koa.status === 503) koa.set('retry-after', '5')
     for (const [name, value] of Object.entries(problem.headers ?? {})) koa.set(name, value)
     answerOtlp(koa, encoding, otlpMessages.status, { code: GRPC_CODE[koa.status] ?? 2, message: problem.message })

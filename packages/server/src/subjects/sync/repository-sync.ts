@@ -1,6 +1,7 @@
 import { setImmediate } from 'node:timers/promises'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
+import { requireRoom } from '#platform/files/room'
 import { fetchUrl, gitWorker, graphOf, mirrorDir, reading } from '#subjects/code/index'
 import { applyRefMoves, indexCommits, movesTo, type RefMove } from './ref-moves.js'
 import {
@@ -69,12 +70,15 @@ export class RepositorySync {
       this.#again.set(repository, cause)
       return running.then(() => this.#running.get(repository))
     }
-    const work = this.#syncOnce(repository, cause).finally(() => {
-      this.#running.delete(repository)
-      const again = this.#again.get(repository)
-      this.#again.delete(repository)
-      if (again !== undefined) void this.request(repository, again)
-    })
+    const work = this.#syncOnce(repository, cause)
+      // Not even the trouble could be noted, such as on a full disk: the next round tries again.
+      .catch((error: unknown) => this.#ctx.log.error({ err: error, repository }, 'a fetch could not be noted'))
+      .finally(() => {
+        this.#running.delete(repository)
+        const again = this.#again.get(repository)
+        this.#again.delete(repository)
+        if (again !== undefined) void this.request(repository, again)
+      })
     this.#running.set(repository, work)
     return work
   }
@@ -93,6 +97,7 @@ export class RepositorySync {
     const isWanted = () =>
       !this.#isStopped && sql(db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get<{ url: string }>({ repository })?.url === row.url
     try {
+      requireRoom(this.#ctx.config)
       const dir = mirrorDir(this.#ctx, repository)
       const git = gitWorker(this.#ctx)
       const onProgress = (words: string) => reading(this.#ctx).set(repository, { words, done: null, of: null })
