@@ -2,7 +2,8 @@ import { Command } from 'commander'
 import { makeConfig, type CommandOptions } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
 import { SCOPES } from '@dystracer/core/people/who'
-import { backup, restore, start, token, verify, type TokenOptions } from './commands.js'
+import { rehearse, restore, runBackups } from './backup.js'
+import { token, verify, type TokenOptions } from './commands.js'
 import { keepFilesPrivate, runUntilSignal, withPlace } from './frame.js'
 
 keepFilesPrivate()
@@ -10,7 +11,8 @@ const say = (line: string) => process.stdout.write(`${line}\n`)
 const program = new Command('dystracer').description('From a runtime error to a verified fix, traced to its requirement')
 
 withPlace(program.command('start').description('start the server on a data folder')).action(async (options: CommandOptions) =>
-  runUntilSignal(start(makeConfig('real', readEnv(), options), say)),
+  // The server is loaded only here: the other commands answer at once.
+  runUntilSignal(import('./start.js').then(({ start }) => start(makeConfig('real', readEnv(), options), say))),
 )
 withPlace(
   program
@@ -30,12 +32,23 @@ withPlace(program.command('verify').description('rebuild the tables from the jou
     process.exitCode = (await verify(options, say)) ? 0 : 1
   },
 )
-withPlace(program.command('backup').description('consistent copy of the data folder, while running or not').argument('<file>')).action(
-  (file: string, options: CommandOptions) => backup(options, file, say),
-)
+withPlace(
+  program
+    .command('backup')
+    .description('consistent copy of the data folder, while running or not; with --keep a row of them, each tried')
+    .argument('<place>', 'the file to write, or with --keep the folder of the row')
+    .option('--keep <number>', 'keep so many in a row, and restore the newest for a trial')
+    .option('--every <hours>', 'go on, one every so many hours, such as 24h'),
+).action((place: string, options: CommandOptions & { keep?: string; every?: string }) => runBackups(options, place, options, say))
 withPlace(program.command('restore').description('bring a backup into an empty data folder').argument('<file>')).action(
   (file: string, options: CommandOptions) => restore(options, file, say),
 )
+withPlace(
+  program
+    .command('rehearse')
+    .description('restore the newest backup beside the data and verify it')
+    .argument('<place>', 'a backup, or the folder of a row'),
+).action((place: string, options: CommandOptions) => rehearse(options, place, say))
 program.parseAsync().catch((error: unknown) => {
   process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`)
   process.exit(1)

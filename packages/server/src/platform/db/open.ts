@@ -31,6 +31,13 @@ export function openMainDbAsIs(path: string): Db {
   return db
 }
 
+/** A database that may be of an older program, to be looked at or put right before anything opens it. Throws where it is of a newer one. */
+export function openOlder(path: string): Db {
+  const db = openDb(path)
+  refuseNewer(db, /\.sql$/)
+  return db
+}
+
 /** The volume database (occurrences and counters), which only the intake worker writes. */
 export function openVolumeDb(path: string): Db {
   const db = openDb(path)
