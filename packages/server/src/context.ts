@@ -11,6 +11,7 @@ import { lockFolder } from '#platform/db/lock'
 import { openMainDb, openReadOnly, openVolumeDb } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { JournalEntry } from '@dystracer/core/contract/events'
+import { chainOlder } from '#platform/journal/chain'
 import { Journal } from '#platform/journal/journal'
 import { findAnew } from '#subjects/faults/source-maps.commands'
 import { followFaults } from '#subjects/faults/follow-faults'
@@ -47,6 +48,7 @@ export function buildContext(
   const unlock = lockFolder(config.dataDir)
   const dbPath = join(config.dataDir, 'dystracer.db')
   const db = openMainDb(dbPath)
+  chainOlder(db)
   sql(db, `INSERT OR IGNORE INTO meta (name, value) VALUES ('kind', @kind)`).run({ kind: config.kind })
   const volumePath = join(config.dataDir, 'occurrences.db')
   openVolumeDb(volumePath).close()

@@ -1,4 +1,6 @@
 import type { Operation, OutsidePath } from '#people/operation'
+import { healthOperations } from '#desk/health-wire'
+import { auditOperations } from '#people/audit-wire'
 import { tokenOperations } from '#people/token-wire'
 import { peopleOperations } from '#people/wire'
 import { setupOperations } from '#setup/wire'
@@ -26,6 +28,8 @@ import { undoOperations } from '#undo/wire'
 export const OPERATIONS = {
   ...peopleOperations,
   ...tokenOperations,
+  ...auditOperations,
+  ...healthOperations,
   ...setupOperations,
   ...projectsOperations,
   ...codeOperations,

@@ -38,6 +38,7 @@ export const PERMISSIONS = {
   'faults.log': { from: 'member', act: 'log items for faults' },
   'webhooks.set-up': { from: 'admin', act: 'see the secret of webhooks' },
   'services.set-up': { from: 'lead', act: 'set services up' },
+  'audit.read': { from: 'admin', act: 'read the audit trail' },
   'scrub.change': { from: 'lead', act: 'say what is taken out of what programs send' },
 } as const satisfies Record<string, { from: Role; act: string }>
 /** The name of a right. */

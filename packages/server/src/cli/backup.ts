@@ -21,13 +21,15 @@ import { makeConfig, type CommandOptions } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
 import { openOlder, openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
+import { headOf } from '#platform/journal/chain'
 import { placeDurably } from '#platform/files/durable'
+import { noteLast, readLast } from '#platform/files/last-backup'
+import { noteAudit } from '#subjects/people/audit'
 import { findTroubles, requireData } from './data-folder.js'
 
 /** Of a demo also its outside world and the mark that it has lived through its year: without them it would be made anew. */
 const OF_THE_DEMO = ['outside', 'seeded']
 const NAME = /^dystracer-\d{8}-\d{6}\.tgz$/
-const LAST = 'last-backup.json'
 
 /** What lies in a backup, so that it can be checked without the folder that it was made of. */
 const zManifest = z.object({
@@ -35,17 +37,10 @@ const zManifest = z.object({
   madeAtMs: z.number().int(),
   kind: z.enum(['demo', 'real']),
   journalSeq: z.number().int(),
+  journalChain: z.string(),
   files: z.array(z.object({ path: z.string().max(4096), sizeBytes: z.number().int(), sha256: z.string().length(64) })),
 })
 type Manifest = z.infer<typeof zManifest>
-
-/** When the newest backup was made and tried, as the folder itself remembers it. */
-export const zLastBackup = z.object({
-  atMs: z.number().int(),
-  file: z.string(),
-  sizeBytes: z.number().int(),
-  rehearsedAtMs: z.number().int().nullable(),
-})
 
 /**
  * A copy of the whole data folder as one file, while the server runs or not. Each database is one state (`VACUUM INTO`, which a busy
@@ -154,6 +149,7 @@ export async function restore(options: CommandOptions, file: string, say: (line:
   try {
     const { kind, madeAtMs, journalSeq } = await unpack(resolve(file), scratch)
     if (kind === 'demo' && named === undefined) throw new Error(`${file} holds the demo's data; name a folder for it with --data`)
+    noteRestored(scratch, file)
     if (existsSync(dataDir)) rmSync(dataDir, { recursive: true })
     renameSync(scratch, dataDir)
     say(`restored to ${dataDir}: as of ${new Date(madeAtMs).toISOString()}, journal up to ${journalSeq}`)
@@ -162,21 +158,20 @@ export async function restore(options: CommandOptions, file: string, say: (line:
   }
 }
 
+/** A state of an older program has no trail yet. */
+function noteRestored(dataDir: string, file: string): void {
+  const db = openOlder(join(dataDir, 'dystracer.db'))
+  const hasTrail = sql(db, "SELECT 1 FROM sqlite_master WHERE name = 'audit_entry'").get({}) !== undefined
+  if (hasTrail) noteAudit({ db, nowMs: Date.now }, { kind: 'restored', actor: 'system', about: file, place: 'the command line' })
+  db.close()
+}
+
 /** What a backup or rehearsal that was killed left behind; one under way is younger. */
 function removeLeftOvers(dataDir: string): void {
   for (const name of readdirSync(dataDir)) {
     const path = join(dataDir, name)
     if (/^(?:backup|rehearsal)-\w{6}$/.test(name) && Date.now() - statSync(path).mtimeMs > 86_400_000) rmSync(path, { recursive: true })
   }
-}
-
-/** What the data folder remembers of its newest backup; null before the first. */
-export function readLast(dataDir: string): z.infer<typeof zLastBackup> | null {
-  const path = join(dataDir, LAST)
-  return existsSync(path) ? (zLastBackup.safeParse(JSON.parse(readFileSync(path, 'utf8'))).data ?? null) : null
-}
-function noteLast(dataDir: string, last: z.infer<typeof zLastBackup>): void {
-  writeFileSync(join(dataDir, LAST), JSON.stringify(last))
 }
 
 function rowIn(folder: string): string[] {
@@ -222,9 +217,9 @@ function reconcile(dataDir: string): void {
 async function describe(work: string): Promise<Manifest> {
   const db = openReadOnly(join(work, 'dystracer.db'))
   const kind = sql(db, "SELECT value FROM meta WHERE name = 'kind'").get<{ value: string }>({})?.value === 'demo' ? 'demo' : 'real'
-  const journalSeq = sql(db, 'SELECT max(seq) AS seq FROM journal').get<{ seq: number | null }>({})?.seq ?? 0
+  const { seq: journalSeq, chain: journalChain } = headOf(db)
   db.close()
-  return { format: 1, madeAtMs: Date.now(), kind, journalSeq, files: await describeFiles(work) }
+  return { format: 1, madeAtMs: Date.now(), kind, journalSeq, journalChain, files: await describeFiles(work) }
 }
 
 async function describeFiles(dir: string): Promise<Manifest['files']> {

@@ -6,6 +6,7 @@ import { makeToken } from '#subjects/people/tokens.commands'
 import { zMakeToken } from '@dystracer/core/people/token-wire'
 import { SCOPES } from '@dystracer/core/people/who'
 import { z } from 'zod'
+import type { Head } from '#platform/journal/chain'
 import { findTroubles, requireData } from './data-folder.js'
 
 /** A token as asked for on the command line. */
@@ -38,10 +39,18 @@ export function token(options: CommandOptions, asked: TokenOptions): string {
   }
 }
 
-/** Says what is wrong in a data folder, and whether nothing is. */
-export async function verify(options: CommandOptions, say: (line: string) => void): Promise<boolean> {
-  const { count, troubles } = await findTroubles(requireData(options))
+/** Says what is wrong in a data folder, whether nothing is, and the journal's head, which somebody may keep elsewhere. */
+export async function verify(options: CommandOptions & { head?: string }, say: (line: string) => void): Promise<boolean> {
+  const kept = options.head === undefined ? null : readHead(options.head)
+  const { count, head, troubles } = await findTroubles(requireData(options), kept)
   for (const line of troubles) say(line)
   say(troubles.length === 0 ? `clean: ${count} journal entries give the tables as they are` : 'not clean')
+  say(`head ${head.seq}:${head.chain}`)
   return troubles.length === 0
+}
+
+function readHead(text: string): Head {
+  const match = /^(\d+):([0-9a-f]{64})$/.exec(text)
+  if (!match) throw new Error('--head takes what an earlier verify printed, such as 1204:9f3c…')
+  return { seq: Number(match[1]), chain: match[2] ?? '' }
 }

@@ -4,6 +4,7 @@ import { makeConfig, type CommandOptions } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
 import { openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
+import { findBrokenLink, headOf, type Head } from '#platform/journal/chain'
 import { findBrokenBlobs } from '#subjects/talk/blobs'
 import { verifyTables } from '#verify-tables'
 
@@ -25,10 +26,10 @@ export function requireData(options: CommandOptions): string {
 }
 
 /**
- * What is wrong in a data folder, a line each; none when SQLite finds both databases sound, tables and journal agree, and every attached
- * file is as it was attached. `count` is how many entries the journal has.
+ * What is wrong in a data folder, a line each; none when SQLite finds both databases sound, the journal's chain holds, tables and journal
+ * agree, and every attached file is as it was attached. `kept` is a head that somebody kept elsewhere. `count` is how many entries the journal has.
  */
-export async function findTroubles(dataDir: string): Promise<{ count: number; troubles: string[] }> {
+export async function findTroubles(dataDir: string, kept: Head | null = null): Promise<{ count: number; head: Head; troubles: string[] }> {
   const db = openReadOnly(join(dataDir, 'dystracer.db'))
   const volume = openReadOnly(join(dataDir, 'occurrences.db'))
   try {
@@ -39,9 +40,15 @@ export async function findTroubles(dataDir: string): Promise<{ count: number; tr
       ({ table, onlyHere, onlyRebuilt, example }) =>
         `${table}: ${onlyHere} rows only in the table, ${onlyRebuilt} only in the journal, such as ${example}`,
     )
+    const brokenLink = findBrokenLink(db, kept)
+    const chain = brokenLink === null ? [] : [`journal: ${brokenLink}`]
     const blobs = await findBrokenBlobs(db, dataDir)
     const count = sql(db, 'SELECT count(*) AS count FROM journal').get<{ count: number }>({})?.count ?? 0
-    return { count, troubles: [...broken.map((line) => `file: ${line}`), ...differences, ...blobs.map((line) => `attachment: ${line}`)] }
+    return {
+      count,
+      head: headOf(db),
+      troubles: [...broken.map((line) => `file: ${line}`), ...chain, ...differences, ...blobs.map((line) => `attachment: ${line}`)],
+    }
   } finally {
     db.close()
     volume.close()

@@ -27,11 +27,14 @@ withPlace(
 ).action((options: CommandOptions & TokenOptions) => {
   say(token(options, options))
 })
-withPlace(program.command('verify').description('rebuild the tables from the journal and compare')).action(
-  async (options: CommandOptions) => {
-    process.exitCode = (await verify(options, say)) ? 0 : 1
-  },
-)
+withPlace(
+  program
+    .command('verify')
+    .description('check the journal, rebuild the tables from it and compare; prints its head')
+    .option('--head <seq:hash>', 'a head that was kept elsewhere: says whether that entry is still there as it was'),
+).action(async (options: CommandOptions & { head?: string }) => {
+  process.exitCode = (await verify(options, say)) ? 0 : 1
+})
 withPlace(
   program
     .command('backup')

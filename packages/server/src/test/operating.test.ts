@@ -94,7 +94,7 @@ describe('what a monitoring program reads', () => {
     expect(Number(/^dystracer_journal_entries (\d+)$/m.exec(after.text)?.[1])).toBeGreaterThan(entries)
     expect(after.text).toContain('dystracer_items_open 1')
     expect(after.text.trimEnd().endsWith('# EOF')).toBe(true)
-    expect((await app.call('/readyz')).body).toEqual({ status: 'ready', threads: {} })
+    expect((await app.call('/readyz')).body).toEqual({ status: 'ready', threads: {}, disk: 'has room' })
   })
 })
 

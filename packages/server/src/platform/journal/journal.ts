@@ -1,6 +1,7 @@
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import type { EventBodies, EventDraft, EventKind, JournalEntry } from '@dystracer/core/contract/events'
+import { chainAfter, headOf } from './chain.js'
 import { lastSeq } from './journal.queries.js'
 
 /** How each kind of event is brought into the tables: one function for each, so that an event without a place does not compile. */
@@ -95,9 +96,9 @@ export class Journal {
     }
     const { changes, lastInsertRowid } = sql(
       this.#db,
-      `INSERT INTO journal (kind, at_ms, recorded_at_ms, actor, cause, source, subjects, idempotency_key, body)
-      VALUES (@kind, @atMs, @recordedAtMs, @actor, @cause, @source, @subjects, @idempotencyKey, @body) ON CONFLICT (idempotency_key) DO NOTHING`,
-    ).run(bind)
+      `INSERT INTO journal (kind, at_ms, recorded_at_ms, actor, cause, source, subjects, idempotency_key, body, chain)
+      VALUES (@kind, @atMs, @recordedAtMs, @actor, @cause, @source, @subjects, @idempotencyKey, @body, @chain) ON CONFLICT (idempotency_key) DO NOTHING`,
+    ).run({ ...bind, chain: chainAfter(headOf(this.#db).chain, bind) })
     if (changes === 0) return null
     const entry: JournalEntry<Kind> = {
       seq: Number(lastInsertRowid),

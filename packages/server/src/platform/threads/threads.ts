@@ -10,6 +10,11 @@ export class Threads {
     return client
   }
 
+  /** How each thread stands, in the order in which they were opened. */
+  list(): { name: string; trouble: string | null; restarts: number; waiting: number }[] {
+    return this.#open.map(({ name, trouble, restarts, underWay }) => ({ name, trouble, restarts, waiting: underWay }))
+  }
+
   /** What is wrong, by the name of each thread that does not run at the moment. */
   troubles(): Record<string, string> {
     return Object.fromEntries(this.#open.flatMap((client) => (client.trouble === null ? [] : [[client.name, client.trouble]])))

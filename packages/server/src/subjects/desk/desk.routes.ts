@@ -5,9 +5,11 @@ import { RateLimit } from '#platform/http/rate-limit'
 import type { Context } from 'koa'
 import { type zMe, deskOperations } from '@dystracer/core/desk/wire'
 import type { Api } from '#platform/http/api'
+import { healthOperations } from '@dystracer/core/desk/health-wire'
 import { readDesk } from './desk.views.js'
+import { readHealth } from './health.views.js'
 import { readMe, readPlaces, search } from './overview.views.js'
-import { type NewSession, placeOf, SESSION_COOKIE, signIn, signUp, whoBySession } from '#subjects/people/index'
+import { type NewSession, noteAudit, placeOf, SESSION_COOKIE, signIn, signUp, whoBySession } from '#subjects/people/index'
 
 /** The project that somebody works in, chosen in the interface. */
 const PROJECT_COOKIE = 'dystracer_project'
@@ -36,7 +38,10 @@ export function addDeskRoutes(api: Api): void {
   })
   api.handle(deskOperations.signUp, async ({ ctx, body, koa }) => {
     byAddress.take(koa.ip, ctx.nowMs())
-    return meOf(ctx, koa, await signUp(ctx, body, placeOf(koa)))
+    const session = await signUp(ctx, body, placeOf(koa))
+    const personId = whoBySession(ctx, session.secret)?.personId ?? null
+    noteAudit(ctx, { kind: 'signed-up', actor: `person:${personId}`, about: personId, place: placeOf(koa) })
+    return meOf(ctx, koa, session)
   })
 
   api.handle(deskOperations.readMe, ({ ctx, who, koa }) => {
@@ -45,6 +50,7 @@ export function addDeskRoutes(api: Api): void {
       ? me
       : { ...me, people: [], components: [], milestones: [], projects: [], labels: [], sprints: [], releases: [] }
   })
+  api.handle(healthOperations.readHealth, ({ ctx }) => readHealth(ctx))
   api.handle(deskOperations.readPlaces, ({ ctx, who }) => readPlaces(ctx, who))
   api.handle(deskOperations.readDesk, ({ ctx, who }) => readDesk(ctx, who))
   api.handle(deskOperations.search, ({ ctx, who, query }) => ({ hits: search(ctx, who, query) }))

@@ -5,6 +5,7 @@ import { readReport, answerReport } from './report-link.commands.js'
 import { incomingOperations, incomingPaths, webhookOperations } from '@dystracer/core/incoming/wire'
 import type { ServiceContext } from '#platform/context'
 import { renewWebhookSecret, webhookSecret } from '#subjects/code/index'
+import { noteAudit, placeOf } from '#subjects/people/index'
 
 export function addIncomingRoutes(api: Api): void {
   const byAddress = new RateLimit({ burst: 5, perMinute: 3 })
@@ -32,8 +33,9 @@ export function addIncomingRoutes(api: Api): void {
     secret: webhookSecret(ctx.db),
   })
   api.handle(webhookOperations.readWebhook, ({ ctx }) => webhook(ctx))
-  api.handle(webhookOperations.renewWebhook, ({ ctx }) => {
+  api.handle(webhookOperations.renewWebhook, ({ ctx, who, koa }) => {
     renewWebhookSecret(ctx.db)
+    noteAudit(ctx, { kind: 'webhook-secret-renewed', actor: who.actor, place: placeOf(koa) })
     return webhook(ctx)
   })
 }

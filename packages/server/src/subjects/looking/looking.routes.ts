@@ -1,6 +1,9 @@
 import { Readable } from 'node:stream'
 import type { Context } from 'koa'
 import { itemsAsCsv, itemsAsJsonLines } from './export.views.js'
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
+import { noteAudit, placeOf } from '#subjects/people/index'
 import type { Api } from '#platform/http/api'
 import { feedLinks } from './feeds.views.js'
 import { listItems, countItems, findExcerpts, readOutline } from './looking.views.js'
@@ -28,10 +31,18 @@ export function addLookingRoutes(api: Api): void {
     return { rows: listViews(ctx, who, params.project) }
   })
   api.handle(lookingOperations.readFeedLinks, ({ ctx, who, query }) => feedLinks(ctx, who, query.filter))
-  api.handle(lookingOperations.exportCsv, ({ ctx, who, query, koa }) => sendLines(koa, 'text/csv', 'csv', itemsAsCsv(ctx, who, query)))
-  api.handle(lookingOperations.exportJsonLines, ({ ctx, who, query, koa }) =>
-    sendLines(koa, 'application/jsonl', 'jsonl', itemsAsJsonLines(ctx, who, query)),
-  )
+  const noteExport = (
+    { ctx, who, query, koa }: { ctx: ServiceContext; who: Who; query: { filter?: string | undefined }; koa: Context },
+    form: string,
+  ) => noteAudit(ctx, { kind: 'exported', actor: who.actor, about: form, place: placeOf(koa), facts: { filter: query.filter ?? '' } })
+  api.handle(lookingOperations.exportCsv, (asked) => {
+    sendLines(asked.koa, 'text/csv', 'csv', itemsAsCsv(asked.ctx, asked.who, asked.query))
+    noteExport(asked, 'CSV')
+  })
+  api.handle(lookingOperations.exportJsonLines, (asked) => {
+    sendLines(asked.koa, 'application/jsonl', 'jsonl', itemsAsJsonLines(asked.ctx, asked.who, asked.query))
+    noteExport(asked, 'JSON Lines')
+  })
 }
 
 /**

@@ -49,14 +49,15 @@ export function makeResetLink(ctx: ServiceContext, input: { project: string; per
   return resetUrl(ctx, makeLink(ctx, 'reset', input.personId))
 }
 
-/** A new password by such a link, once; all sessions of the account end. Throws `wrong-token`, `invalid-input`. */
-export async function resetPassword(ctx: ServiceContext, input: { secret: string; password: string }): Promise<void> {
+/** A new password by such a link, once; all sessions of the account end. Gives whose it is. Throws `wrong-token`, `invalid-input`. */
+export async function resetPassword(ctx: ServiceContext, input: { secret: string; password: string }): Promise<string> {
   const person = personOfLink(ctx, 'reset', input.secret)
   if (!person) throw overLink()
   requireGoodPassword(input.password, { field: 'password', known: [person.name, person.email] })
   if (!useUpLink(ctx, 'reset', input.secret)) throw overLink()
   await setPassword(ctx, person.person_id, input.password)
   endOtherSessions(ctx, person.person_id, '')
+  return person.person_id
 }
 
 function overLink(): Problem {

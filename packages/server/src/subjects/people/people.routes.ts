@@ -1,6 +1,12 @@
+import { Readable } from 'node:stream'
 import type { Context } from 'koa'
+import type { AuditKind } from '@dystracer/core/people/audit-wire'
+import { auditOperations } from '@dystracer/core/people/audit-wire'
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
 import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
+import { auditAsCsv, listAudit, noteAudit, placeOf } from './audit.js'
 import { readSignUp } from './accounts.commands.js'
 import { giveRole, invitePerson, readProfile, removeMember, renameMe } from './members.commands.js'
 import { askReset, changePassword, makeResetLink, resetPassword } from './passwords.commands.js'
@@ -22,16 +28,26 @@ export function addPeopleRoutes(api: Api): void {
     koa.cookies.set(SESSION_COOKIE, null, { path: '/' })
     return {}
   })
-  api.handle(peopleOperations.invitePerson, ({ ctx, who, params, body }) => invitePerson(ctx, who, { ...body, project: params.project }))
-  api.handle(peopleOperations.giveRole, ({ ctx, who, params, body }) => {
+  api.handle(peopleOperations.invitePerson, ({ ctx, who, params, body, koa }) => {
+    const invited = invitePerson(ctx, who, { ...body, project: params.project })
+    note(ctx, { koa, who }, 'invited', body.email, { project: params.project, role: body.role })
+    return invited
+  })
+  api.handle(peopleOperations.giveRole, ({ ctx, who, params, body, koa }) => {
     giveRole(ctx, who, { ...params, ...body })
+    note(ctx, { koa, who }, 'role-changed', params.personId, { project: params.project, role: body.role })
     return {}
   })
-  api.handle(peopleOperations.removeMember, ({ ctx, who, params }) => {
+  api.handle(peopleOperations.removeMember, ({ ctx, who, params, koa }) => {
     removeMember(ctx, who, params)
+    note(ctx, { koa, who }, 'member-removed', params.personId, { project: params.project })
     return {}
   })
-  api.handle(peopleOperations.makeResetLink, ({ ctx, params }) => ({ link: makeResetLink(ctx, params) }))
+  api.handle(peopleOperations.makeResetLink, ({ ctx, who, params, koa }) => {
+    const link = makeResetLink(ctx, params)
+    note(ctx, { koa, who }, 'reset-link-made', params.personId)
+    return { link }
+  })
   api.handle(peopleOperations.readProfile, ({ ctx, who }) => readProfile(ctx, who))
   api.handle(peopleOperations.renameMe, ({ ctx, who, body }) => {
     renameMe(ctx, who, body.name)
@@ -42,11 +58,13 @@ export function addPeopleRoutes(api: Api): void {
   api.handle(peopleOperations.changePassword, async ({ ctx, who, body, koa }) => {
     byPerson.take(who.actor, ctx.nowMs())
     await changePassword(ctx, who, { ...body, secret: secretOf(koa) })
+    note(ctx, { koa, who }, 'password-changed', who.personId)
     return {}
   })
   api.handle(peopleOperations.listSessions, ({ ctx, who, koa }) => ({ rows: listSessions(ctx, who, secretOf(koa)) }))
   api.handle(peopleOperations.endSession, ({ ctx, who, params, koa }) => {
     endSession(ctx, who, { ...params, secret: secretOf(koa) })
+    note(ctx, { koa, who }, 'signed-out-elsewhere', who.personId)
     return {}
   })
   api.handle(peopleOperations.askReset, ({ ctx, body, koa }) => {
@@ -56,20 +74,51 @@ export function addPeopleRoutes(api: Api): void {
   })
   api.handle(peopleOperations.resetPassword, async ({ ctx, body, koa }) => {
     byAddress.take(koa.ip, ctx.nowMs())
-    await resetPassword(ctx, body)
+    const personId = await resetPassword(ctx, body)
+    noteAudit(ctx, { kind: 'password-reset', actor: `person:${personId}`, about: personId, place: placeOf(koa) })
     return {}
   })
   api.handle(tokenOperations.listTokens, ({ ctx, who, params }) => ({ rows: listTokens(ctx, who, params.project) }))
-  api.handle(tokenOperations.makeToken, ({ ctx, who, params, body }) => makeProjectToken(ctx, who, params.project, body))
-  api.handle(tokenOperations.rotateToken, ({ ctx, who, params, body }) => rotateToken(ctx, who, { ...params, ...body }))
-  api.handle(tokenOperations.revokeToken, ({ ctx, who, params }) => {
-    revokeToken(ctx, who, params)
+  api.handle(tokenOperations.makeToken, ({ ctx, who, params, body, koa }) => {
+    const made = makeProjectToken(ctx, who, params.project, body)
+    note(ctx, { koa, who }, 'token-made', body.name, { project: params.project, scope: body.scope })
+    return made
+  })
+  api.handle(tokenOperations.rotateToken, ({ ctx, who, params, body, koa }) => {
+    const made = rotateToken(ctx, who, { ...params, ...body })
+    note(ctx, { koa, who }, 'token-rotated', made.row.name, { project: params.project })
+    return made
+  })
+  api.handle(tokenOperations.revokeToken, ({ ctx, who, params, koa }) => {
+    const name = revokeToken(ctx, who, params)
+    note(ctx, { koa, who }, 'token-taken-back', name, { project: params.project })
     return {}
   })
   api.handle(tokenOperations.listOwnTokens, ({ ctx, who }) => ({ rows: listOwnTokens(ctx, who) }))
-  api.handle(tokenOperations.makeOwnToken, ({ ctx, who, body }) => makeOwnToken(ctx, who, body))
-  api.handle(tokenOperations.revokeOwnToken, ({ ctx, who, params }) => {
-    revokeOwnToken(ctx, who, params.tokenId)
+  api.handle(tokenOperations.makeOwnToken, ({ ctx, who, body, koa }) => {
+    const made = makeOwnToken(ctx, who, body)
+    note(ctx, { koa, who }, 'token-made', body.name, { scope: body.scope })
+    return made
+  })
+  api.handle(tokenOperations.revokeOwnToken, ({ ctx, who, params, koa }) => {
+    const name = revokeOwnToken(ctx, who, params.tokenId)
+    note(ctx, { koa, who }, 'token-taken-back', name)
     return {}
   })
+  api.handle(auditOperations.listAudit, ({ ctx, query }) => listAudit(ctx, query))
+  api.handle(auditOperations.exportAudit, ({ ctx, koa }) => {
+    koa.set({ 'content-type': 'text/csv; charset=utf-8', 'content-disposition': 'attachment; filename="audit.csv"' })
+    koa.body = Readable.from(auditAsCsv(ctx))
+  })
+}
+
+/** Notes what somebody did who proved who they are. */
+function note(
+  ctx: ServiceContext,
+  { koa, who }: { koa: Context; who: Who },
+  kind: AuditKind,
+  about: string | null,
+  facts: Record<string, string> = {},
+): void {
+  noteAudit(ctx, { kind, actor: who.actor, about, place: placeOf(koa), facts })
 }

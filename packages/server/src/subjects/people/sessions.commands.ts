@@ -6,14 +6,18 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { whoIsPerson } from './access.js'
 import { GET_PERSON_BY_EMAIL } from './accounts.queries.js'
+import { noteAudit } from './audit.js'
+import { mailerOf } from './mailer.slot.js'
 import { isPassword } from './passwords.js'
 import {
   DELETE_OTHER_SESSIONS,
   DELETE_SESSION_BY_SESSION_HASH,
   DELETE_SESSIONS_THAT_ENDED,
+  GET_FAILURES_OF_CREDENTIAL,
   GET_SESSION_BY_SESSION_HASH,
   INSERT_SESSION,
   LIST_SESSION_BY_PERSON_ID,
+  UPDATE_CREDENTIAL_FAILURES,
   UPDATE_SESSION_USED,
 } from './sessions.queries.js'
 
@@ -22,6 +26,9 @@ const SESSION_MS = 14 * DAY_MS
 /** A session that nobody used for so long is over before its time. */
 const IDLE_MS = 7 * DAY_MS
 const USED_NOTED_EVERY_MS = 60_000
+/** So many wrong passwords in a row lock an account, for so long. */
+const FAILURES_MAX = 10
+const LOCKED_MS = 15 * 60_000
 const PLACE_MAX = 200
 /** How much of a session's digest names it: enough to tell one's own apart, and no help to open it. */
 const SESSION_ID_LENGTH = 12
@@ -32,12 +39,61 @@ export interface NewSession {
   expiresAtMs: number
 }
 
-/** Opens a session at a place. Takes as long for an unknown address as for a wrong password. Throws `wrong-credentials`. */
+/**
+ * Opens a session at a place. Takes as long for an unknown address as for a wrong password. Throws `wrong-credentials`, and
+ * `too-many-requests` for an account that is locked since its password was wrong too often; its owner is told by mail.
+ */
 export async function signIn(ctx: ServiceContext, input: { email: string; password: string }, place: string): Promise<NewSession> {
-  const row = sql(ctx.db, GET_PERSON_BY_EMAIL).get<{ person_id: string; password_hash: string }>({ email: input.email.trim() })
+  const email = input.email.trim()
+  const row = sql(ctx.db, GET_PERSON_BY_EMAIL).get<{ person_id: string; password_hash: string; locked_until_ms: number }>({ email })
   const isRight = await isPassword(row?.password_hash, input.password)
-  if (!row || !isRight) throw new Problem('wrong-credentials', { detail: 'No account has this address with this password.' })
+  if (row && row.locked_until_ms > ctx.nowMs()) {
+    noteAudit(ctx, { kind: 'sign-in-refused', actor: 'guest', about: email, place, facts: { why: 'locked' } })
+    throw lockedOut(row.locked_until_ms - ctx.nowMs())
+  }
+  if (!row || !isRight) {
+    noteAudit(ctx, {
+      kind: 'sign-in-refused',
+      actor: 'guest',
+      about: email,
+      place,
+      facts: { why: row ? 'wrong password' : 'no such account' },
+    })
+    if (row) noteFailure(ctx, { personId: row.person_id, email, place })
+    throw new Problem('wrong-credentials', { detail: 'No account has this address with this password.' })
+  }
+  sql(ctx.db, UPDATE_CREDENTIAL_FAILURES).run({ personId: row.person_id, failures: 0, lockedUntilMs: 0 })
+  noteAudit(ctx, { kind: 'signed-in', actor: `person:${row.person_id}`, about: row.person_id, place })
   return openSession(ctx, row.person_id, place)
+}
+
+function lockedOut(leftMs: number): Problem {
+  return new Problem('too-many-requests', {
+    detail: `This account is locked for ${Math.ceil(leftMs / 60_000)} more minutes: its password was wrong too often. A new password by mail opens it at once.`,
+    headers: { 'retry-after': String(Math.ceil(leftMs / 1000)) },
+  })
+}
+
+/** One more wrong password for an account; the last that is allowed locks it for a while and tells its owner. */
+function noteFailure(ctx: ServiceContext, { personId, email, place }: { personId: string; email: string; place: string }): void {
+  const failures = (sql(ctx.db, GET_FAILURES_OF_CREDENTIAL).get<{ failures: number }>({ personId })?.failures ?? 0) + 1
+  const isLocked = failures >= FAILURES_MAX
+  sql(ctx.db, UPDATE_CREDENTIAL_FAILURES).run({
+    personId,
+    failures: isLocked ? 0 : failures,
+    lockedUntilMs: isLocked ? ctx.nowMs() + LOCKED_MS : 0,
+  })
+  if (!isLocked) return
+  noteAudit(ctx, { kind: 'account-locked', actor: 'guest', about: personId, place })
+  ctx.background.add(
+    mailerOf(ctx).send({
+      to: email,
+      subject: 'Your account in Dystracer is locked for a quarter of an hour',
+      headers: { 'Auto-Submitted': 'auto-generated' },
+      text: `Somebody tried a wrong password for your account ${FAILURES_MAX} times in a row, the last time from ${place}.\n\nIf that was not you, your password held. If it was, choose a new one by "Forgotten?" below the sign-in: that opens the account at once.\n`,
+    }),
+    'the mail about a locked account',
+  )
 }
 
 /** Signs somebody in, who has proven who they are. */

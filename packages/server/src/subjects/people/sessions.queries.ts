@@ -24,3 +24,10 @@ export const LIST_SESSION_BY_PERSON_ID = `SELECT session_hash AS sessionHash, op
 
 // Of endOtherSessions; by the index of people.
 export const DELETE_OTHER_SESSIONS = 'DELETE FROM session WHERE person_id = @personId AND session_hash <> @sessionHash'
+
+// Of noteFailure; by the primary key; one row.
+export const GET_FAILURES_OF_CREDENTIAL = 'SELECT failures FROM credential WHERE person_id = @personId'
+
+// Of signIn and noteFailure; by the primary key.
+export const UPDATE_CREDENTIAL_FAILURES =
+  'UPDATE credential SET failures = @failures, locked_until_ms = @lockedUntilMs WHERE person_id = @personId'

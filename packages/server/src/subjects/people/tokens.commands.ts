@@ -8,6 +8,7 @@ import type { ServiceContext } from '#platform/context'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { whoIsPerson } from './access.js'
+import { noteAudit } from './audit.js'
 import {
   DELETE_ACCESS_TOKEN_BY_TOKEN_ID,
   GET_ACCESS_TOKEN_BY_TOKEN_HASH,
@@ -19,10 +20,13 @@ import {
   LIST_ACCESS_TOKEN_OF_ALL,
   UPDATE_ACCESS_TOKEN_EXPIRES,
   UPDATE_ACCESS_TOKEN_LAST_USED,
+  UPDATE_ACCESS_TOKEN_PLACES,
 } from './tokens.queries.js'
 
 const DAY_MS = 86_400_000
 const USED_NOTED_EVERY_MS = 60_000
+/** So many addresses of a token are known; build machines have many. */
+const PLACES_MAX = 20
 const ROLE_BY_SCOPE: Record<Scope, Role | null> = {
   intake: null,
   telemetry: null,
@@ -40,9 +44,11 @@ interface TokenRow extends Omit<Token, 'services' | 'origins'> {
 }
 
 /** Who holds this access token; null when there is none such. Throws `wrong-token` for one whose time is over, saying which and what to do. */
-export function whoByToken(db: Db, token: string, nowMs: number): Who | null {
+export function whoByToken(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, token: string, address: string): Who | null {
+  const { db } = ctx
+  const nowMs = ctx.nowMs()
   const tokenHash = digest(token)
-  const found = sql(db, GET_ACCESS_TOKEN_BY_TOKEN_HASH).get<TokenRow>({ tokenHash })
+  const found = sql(db, GET_ACCESS_TOKEN_BY_TOKEN_HASH).get<TokenRow & { places: string }>({ tokenHash })
   if (!found) return null
   const row = toToken(found)
   if (row.expiresAtMs !== null && row.expiresAtMs <= nowMs)
@@ -52,6 +58,7 @@ export function whoByToken(db: Db, token: string, nowMs: number): Who | null {
     })
   if (row.lastUsedAtMs === null || nowMs - row.lastUsedAtMs >= USED_NOTED_EVERY_MS)
     sql(db, UPDATE_ACCESS_TOKEN_LAST_USED).run({ tokenHash, nowMs })
+  notePlace(ctx, { tokenHash, row, places: JSON.parse(found.places) as string[], address })
   const limits = { project: row.project, services: row.services, origins: row.origins }
   const common = { via: 'token', scope: row.scope, csrfToken: null, limits } as const
   if (row.personId !== null) {
@@ -59,6 +66,16 @@ export function whoByToken(db: Db, token: string, nowMs: number): Who | null {
     return { actor: person.actor, personId: row.personId, ...cappedTo(person, row.scope), ...common }
   }
   return { actor: `token:${row.name}`, personId: null, ...standingOfToken(ROLE_BY_SCOPE[row.scope], row.project), ...common }
+}
+
+/** That a token is used from an address that it was not used from lately. A first use is no news: somebody has just made it. */
+function notePlace(
+  ctx: Pick<ServiceContext, 'db' | 'nowMs'>,
+  { tokenHash, row, places, address }: { tokenHash: string; row: Token; places: string[]; address: string },
+): void {
+  if (places.includes(address)) return
+  sql(ctx.db, UPDATE_ACCESS_TOKEN_PLACES).run({ tokenHash, places: JSON.stringify([...places, address].slice(-PLACES_MAX)) })
+  if (places.length > 0) noteAudit(ctx, { kind: 'token-used-from-new-place', actor: `token:${row.name}`, about: row.name, place: address })
 }
 
 /** A token for one project stands there alone; one without a project stands everywhere. */
@@ -149,15 +166,19 @@ export function rotateToken(ctx: ServiceContext, who: Who, input: { project: str
     .immediate()
 }
 
-/** Takes a token of a project back; whatever sends with it is refused from now on. Throws `not-found`. */
-export function revokeToken(ctx: ServiceContext, who: Who, input: { project: string; tokenId: string }): void {
-  sql(ctx.db, DELETE_ACCESS_TOKEN_BY_TOKEN_ID).run({ tokenId: requireToken(ctx, who, input).tokenId })
+/** Takes a token of a project back; whatever sends with it is refused from now on. Gives its name. Throws `not-found`. */
+export function revokeToken(ctx: ServiceContext, who: Who, input: { project: string; tokenId: string }): string {
+  const { tokenId, name } = requireToken(ctx, who, input)
+  sql(ctx.db, DELETE_ACCESS_TOKEN_BY_TOKEN_ID).run({ tokenId })
+  return name
 }
 
-/** Takes one of the asker's own tokens back. Throws `not-found`. */
-export function revokeOwnToken(ctx: ServiceContext, who: Who, tokenId: string): void {
-  if (!listOwnTokens(ctx, who).some((token) => token.tokenId === tokenId)) throw noSuchToken()
+/** Takes one of the asker's own tokens back. Gives its name. Throws `not-found`. */
+export function revokeOwnToken(ctx: ServiceContext, who: Who, tokenId: string): string {
+  const token = listOwnTokens(ctx, who).find((known) => known.tokenId === tokenId)
+  if (!token) throw noSuchToken()
   sql(ctx.db, DELETE_ACCESS_TOKEN_BY_TOKEN_ID).run({ tokenId })
+  return token.name
 }
 
 function requireToken(ctx: ServiceContext, who: Who, { project, tokenId }: { project: string; tokenId: string }): Token {
@@ -182,7 +203,9 @@ function readToken(db: Db, tokenId: string): Token {
 }
 
 function toToken(row: TokenRow): Token {
-  return { ...row, services: JSON.parse(row.services) as string[], origins: JSON.parse(row.origins) as string[] }
+  const { tokenId, name, scope, project, personId, madeBy, madeAtMs, expiresAtMs, lastUsedAtMs } = row
+  const plain = { tokenId, name, scope, project, personId, madeBy, madeAtMs, expiresAtMs, lastUsedAtMs }
+  return { ...plain, services: JSON.parse(row.services) as string[], origins: JSON.parse(row.origins) as string[] }
 }
 
 function digest(token: string): string {

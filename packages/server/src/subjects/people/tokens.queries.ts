@@ -2,10 +2,13 @@ const COLUMNS = `token_id AS tokenId, name, scope, project, services, origins, p
   expires_at_ms AS expiresAtMs, last_used_at_ms AS lastUsedAtMs`
 
 // Of whoByToken; by the primary key; one row.
-export const GET_ACCESS_TOKEN_BY_TOKEN_HASH = `SELECT ${COLUMNS} FROM access_token WHERE token_hash = @tokenHash`
+export const GET_ACCESS_TOKEN_BY_TOKEN_HASH = `SELECT ${COLUMNS}, places FROM access_token WHERE token_hash = @tokenHash`
 
 // Of whoByToken; by the primary key; at most once a minute for each token.
 export const UPDATE_ACCESS_TOKEN_LAST_USED = 'UPDATE access_token SET last_used_at_ms = @nowMs WHERE token_hash = @tokenHash'
+
+// Of whoByToken; by the primary key; once for each address.
+export const UPDATE_ACCESS_TOKEN_PLACES = 'UPDATE access_token SET places = @places WHERE token_hash = @tokenHash'
 
 // Of makeToken.
 export const INSERT_ACCESS_TOKEN = `INSERT INTO access_token

@@ -23,7 +23,7 @@ export function whoMiddleware(ctx: ServiceContext): Middleware {
 export function identify(ctx: ServiceContext, koa: Context): Who {
   const bearer = /^Bearer\s+(\S+)$/i.exec(koa.get('authorization'))?.[1]
   if (bearer) {
-    const who = whoByToken(ctx.db, bearer, ctx.nowMs())
+    const who = whoByToken(ctx, bearer, koa.ip)
     if (!who) throw new Problem('wrong-token', { headers: { 'www-authenticate': 'Bearer' } })
     return who
   }
@@ -36,9 +36,4 @@ function checkCsrf(koa: Context, who: Who): void {
   const isSameSite = site === '' || site === 'same-origin' || site === 'none'
   if (!isSameSite || koa.get('x-dystracer-csrf') !== who.csrfToken)
     throw new Problem('csrf-failed', { detail: 'Reload the page and try again; nothing was changed.' })
-}
-
-/** The program and network address that a request comes from, as a session is told apart by its owner. */
-export function placeOf(koa: Context): string {
-  return `${koa.get('user-agent').slice(0, 150) || 'an unnamed program'} at ${koa.ip}`
 }

@@ -6,7 +6,7 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { projectOf, whoIsPerson } from '#subjects/people/index'
 import { assertLink, keyPrefixes, knownKeys } from '#subjects/records/index'
-import type { RefMove } from './ref-moves.js'
+import type { RefMove } from './ref-move.js'
 import {
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
   GET_PERSON_ID_OF_PERSON_BY_EMAIL,

@@ -4,7 +4,7 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { graphOf, mainTip } from '#subjects/code/index'
 import { itemsOfRepository } from '#subjects/records/index'
-import type { RefMove } from './ref-moves.js'
+import type { RefMove } from './ref-move.js'
 import { LIST_ITEMS_BY_COMMITS, LIST_ITEMS_OF_BRANCHES, LIST_ITEMS_OF_PULL_REQUESTS } from './repository-sync.queries.js'
 
 /** Past so many commits in a move, asking for each costs more than looking at all items of the repository. */

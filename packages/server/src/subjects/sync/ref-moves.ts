@@ -3,15 +3,10 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { graphOf, type RawCommit, type RefTip, tiePullRequest, toGraphCommit } from '#subjects/code/index'
 import { noteRelease, tieBranch, tieCommit } from './commit-ties.js'
+import type { RefMove } from './ref-move.js'
 import { itemsConcerned } from './items-concerned.js'
 import { INSERT_GIT_COMMIT, LIST_GIT_REF_FOR_MOVES_TO, LIST_PULL_REQUEST_BY_REPOSITORY } from './repository-sync.queries.js'
 
-export interface RefMove {
-  ref: string
-  from: string | null
-  to: string | null
-  isForced: boolean
-}
 /** An entry of the journal names so many of the commits that came, and says how many there were. */
 const NAMED_COMMITS_MAX = 500
 

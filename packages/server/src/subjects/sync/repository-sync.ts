@@ -3,7 +3,8 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { requireRoom } from '#platform/files/room'
 import { fetchUrl, gitWorker, graphOf, mirrorDir, reading } from '#subjects/code/index'
-import { applyRefMoves, indexCommits, movesTo, type RefMove } from './ref-moves.js'
+import type { RefMove } from './ref-move.js'
+import { applyRefMoves, indexCommits, movesTo } from './ref-moves.js'
 import {
   GET_FAILURES_OF_REPOSITORY_STATE_BY_REPOSITORY,
   GET_URL_OF_REPOSITORY_BY_REPOSITORY,

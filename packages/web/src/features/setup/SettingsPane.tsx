@@ -3,6 +3,7 @@ import { type ReactNode, useState } from 'react'
 import { Repositories } from '#features/code/index'
 import { IntakeRules, ScrubRules } from '#features/faults/index'
 import { WebhookSettings } from '#features/incoming/index'
+import { AuditTrail, Health } from '#features/operating/index'
 import { Members, Tokens, usePeople } from '#features/people/index'
 import { Projects } from '#features/projects/index'
 import { Environments } from '#features/releases/index'
@@ -31,7 +32,7 @@ export function SettingsPane({ id }: { id: string }) {
   const { data, error, isLoading } = useSetupQuery(project, { skip: project === '' })
   const part = useSetupPart(project)
   const room = ROOMS.find((known) => known.id === id) ?? ROOMS[0]
-  const found = roomsFor(wanted)
+  const found = roomsFor(wanted, { isAdmin: may('audit.read') })
   return (
     <Pane label="Settings" title={`Settings of ${me?.project.name ?? ''}`}>
       <div className="grid h-full grid-cols-[190px_minmax(0,1fr)]">
@@ -133,6 +134,10 @@ function RoomOf({ room, part, project, mayColour }: { room: Room['id']; part: Pa
           </Button>
         </section>
       )
+    case 'health':
+      return may('audit.read') ? <Health /> : <p className="text-ink-2">An administrator sees how the installation stands.</p>
+    case 'audit':
+      return may('audit.read') ? <AuditTrail /> : <p className="text-ink-2">An administrator reads the audit trail.</p>
     case 'tokens':
       return may('tokens.manage') ? <Tokens project={project} /> : <p className="text-ink-2">A lead makes tokens and takes them back.</p>
   }

@@ -1,10 +1,11 @@
 /** One room of the settings. */
 export interface Room {
-  id: 'project' | 'people' | 'code' | 'environments' | 'errors' | 'fields' | 'routing' | 'tokens'
+  id: 'project' | 'people' | 'code' | 'environments' | 'errors' | 'fields' | 'routing' | 'tokens' | 'health' | 'audit'
   name: string
   about: string
   /** What somebody might look for who wants something that is changed there. */
   words: string
+  isForAdmins?: true
 }
 
 /** The rooms of the settings in their order. */
@@ -57,12 +58,27 @@ export const ROOMS: readonly [Room, ...Room[]] = [
     about: 'access for programs',
     words: 'token api access key secret program ci build scope expire revoke rotate renew',
   },
+  {
+    id: 'health',
+    name: 'Health',
+    about: 'what was last heard, threads, room',
+    words: 'backup disk full size thread worker queue mail fetch status monitor journal head',
+    isForAdmins: true,
+  },
+  {
+    id: 'audit',
+    name: 'Audit trail',
+    about: 'who came in, what was given',
+    words: 'security sign-in refused locked log export history token role',
+    isForAdmins: true,
+  },
 ]
 
 /** The rooms in which something is changed, by words of it; all of them while nothing is asked. */
-export function roomsFor(wanted: string): readonly Room[] {
+export function roomsFor(wanted: string, { isAdmin }: { isAdmin: boolean }): readonly Room[] {
   const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
   return ROOMS.filter((room) => {
+    if (room.isForAdmins && !isAdmin) return false
     const text = `${room.name} ${room.about} ${room.words}`.toLowerCase()
     return words.every((word) => text.includes(word))
   })

@@ -1,0 +1,108 @@
+import type { Health as HealthFacts } from '@dystracer/core/desk/health-wire'
+import type { ReactNode } from 'react'
+import { plural } from '#shared/lib/format'
+import { Pending, SectionHead, When } from '#shared/ui/parts'
+import { useHealthQuery } from './operating.api'
+
+const LOOK_EVERY_MS = 5_000
+const MEBI = 2 ** 20
+const HEARD: readonly [keyof HealthFacts['last'], string][] = [
+  ['push', 'Push to a repository'],
+  ['fetch', 'Look at a repository'],
+  ['build', 'Build'],
+  ['occurrence', 'Runtime error'],
+  ['deployment', 'Deployment'],
+  ['backup', 'Backup'],
+  ['rehearsal', 'Backup restored for a trial'],
+]
+
+function Line({ name, children, isBad = false }: { name: string; children: ReactNode; isBad?: boolean }) {
+  return (
+    <div className="grid grid-cols-[220px_minmax(0,1fr)] border-b border-edge-soft py-1">
+      <dt className="text-ink-2">{name}</dt>
+      <dd className={`m-0 ${isBad ? 'text-fault' : ''}`}>{children}</dd>
+    </div>
+  )
+}
+
+function mebibytes(bytes: number): string {
+  return `${(bytes / MEBI).toFixed(bytes < 10 * MEBI ? 1 : 0)} MiB`
+}
+
+/** How the installation stands: what was last heard of each kind, what does not run, what is filling up. */
+export function Health() {
+  const { data, error, isLoading } = useHealthQuery(undefined, { pollingInterval: LOOK_EVERY_MS })
+  if (!data) return <Pending error={error} isLoading={isLoading} />
+  return (
+    <>
+      <section aria-label="Last heard">
+        <SectionHead>Last heard</SectionHead>
+        <dl className="m-0">
+          {HEARD.map(([kind, name]) => {
+            const atMs = data.last[kind]
+            const isBad = kind === 'backup' && atMs === null
+            return (
+              <Line key={kind} name={name} isBad={isBad}>
+                {atMs === null ? (
+                  isBad ? (
+                    'never; "dystracer backup FOLDER --keep 14 --every 24h" keeps a row of them'
+                  ) : (
+                    'never'
+                  )
+                ) : (
+                  <When atMs={atMs} />
+                )}
+              </Line>
+            )
+          })}
+          {data.repositoriesInTrouble.length > 0 && (
+            <Line name="Cannot be fetched" isBad>
+              {data.repositoriesInTrouble.join(', ')}
+            </Line>
+          )}
+          <Line name="Mail to people" isBad={data.mail.refusals > 0}>
+            {data.mail.isSetUp ? 'goes out' : 'is not set up: invitations are links to copy'}
+            {data.mail.refusals > 0 && `; ${plural(data.mail.refusals, 'person', 'people')} cannot be reached`}
+          </Line>
+        </dl>
+      </section>
+      <section aria-label="Threads">
+        <SectionHead>Threads</SectionHead>
+        <dl className="m-0">
+          {data.threads.map(({ name, trouble, restarts, waiting }) => (
+            <Line key={name} name={name} isBad={trouble !== null}>
+              {trouble === null ? 'runs' : `does not run: ${trouble}`}
+              {waiting > 0 && `, ${waiting} waiting`}
+              {restarts > 0 && `, started again ${plural(restarts, 'time')}`}
+            </Line>
+          ))}
+        </dl>
+      </section>
+      <section aria-label="Room">
+        <SectionHead>Room</SectionHead>
+        <dl className="m-0">
+          {data.files.map(({ name, sizeBytes }) => (
+            <Line key={name} name={name}>
+              {mebibytes(sizeBytes)}
+            </Line>
+          ))}
+          <Line name="Free on the disk" isBad={data.disk.isLow}>
+            {mebibytes(data.disk.freeBytes)}
+            {data.disk.isLow && '; uploads, telemetry and fetches wait until there is more'}
+          </Line>
+        </dl>
+      </section>
+      <section aria-label="Journal">
+        <SectionHead>Journal</SectionHead>
+        <dl className="m-0">
+          <Line name="Entries">{data.journal.entries}</Line>
+          <Line name="Head, to be kept elsewhere">
+            <code className="font-mono text-[12px] break-all">
+              {data.journal.entries}:{data.journal.chain}
+            </code>
+          </Line>
+        </dl>
+      </section>
+    </>
+  )
+}

@@ -1,0 +1,2 @@
+export { AuditTrail } from './AuditTrail'
+export { Health } from './Health'
