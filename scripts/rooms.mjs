@@ -41,7 +41,7 @@ export const SERVER_FLOORS = [
   'setup',
   'records',
   'code likeness looking occurrences inbox routing',
-  'talk hand ladder requirements releases',
+  'talk hand ladder requirements releases reviews',
   'items faults',
   'builds triage projects',
   'sync incoming imports threads desk undo',

@@ -17,7 +17,7 @@ import { addComment } from '@dystracer/server/subjects/talk/comments.commands'
 import { acceptItem, rejectItem } from '@dystracer/server/subjects/triage/decisions.commands'
 import { addLink, logItem, startItem, verifyItem } from '@dystracer/server/subjects/items/items.commands'
 import { markRead } from '@dystracer/server/subjects/inbox/notices'
-import { seePullRequest } from '@dystracer/server/subjects/code/pull-request-ties'
+import { seePullRequest } from '@dystracer/server/subjects/reviews/pull-request-ties'
 import { receiveJunit } from '@dystracer/server/subjects/builds/receive-junit'
 import { mondayOf, setDuty } from '@dystracer/server/subjects/routing/routing.commands'
 import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref-moves'
@@ -215,6 +215,7 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
 }
 
 const NO_CODE_HOST: CodeHost = {
+  serves: () => true,
   createBranch: async () => {},
   openPullRequest: async () => ({ number: 0 }),
   mergePullRequest: async () => {},

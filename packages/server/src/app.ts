@@ -2,6 +2,7 @@ import { addLiveRoute } from '#subjects/desk/live.routes'
 import { addPeopleRoutes } from '#subjects/people/people.routes'
 import { addSetupRoutes } from '#subjects/setup/setup.routes'
 import { addProjectsRoutes } from '#subjects/projects/projects.routes'
+import { addReviewsRoutes } from '#subjects/reviews/reviews.routes'
 import { addCodeRoutes } from '#subjects/code/code.routes'
 import { addLikenessRoutes } from '#subjects/likeness/likeness.routes'
 import { addLookingRoutes } from '#subjects/looking/looking.routes'
@@ -48,6 +49,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addSetupRoutes(api)
   addProjectsRoutes(api, intake)
   addCodeRoutes(api)
+  addReviewsRoutes(api, intake)
   addLikenessRoutes(api)
   addLookingRoutes(api)
   addInboxRoutes(api)

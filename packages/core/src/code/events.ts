@@ -13,6 +13,10 @@ export interface PullRequestBody {
   createdAtMs: number
   updatedAtMs: number
   version: number
+  /** It lives here, of a repository that plain git alone reaches. */
+  isOurs?: boolean
+  /** Where the base stood before one that lives here was merged. */
+  baseSha?: string | null
 }
 
 /** The journal's events of code and their bodies. */

@@ -26,6 +26,8 @@ export const zRepository = z.object({
   disconnectedAtMs: zAtMs.nullable(),
   /** How far the fetching and reading has come that is under way; null while nothing is. Commits are counted once they are read. */
   reading: z.object({ words: z.string(), done: z.number().int().nullable(), of: z.number().int().nullable() }).nullable(),
+  /** Whether its pull requests live here, since plain git is all that reaches it. */
+  keepsPullRequests: z.boolean(),
   branches: z.array(zBranch),
 })
 export type Repository = z.infer<typeof zRepository>
@@ -83,15 +85,37 @@ export const zPullRequest = z.object({
 })
 export type PullRequest = z.infer<typeof zPullRequest>
 /** A pull request with its text and its commits. */
-export const zPullRequestDetail = zPullRequest.extend({ body: z.string(), commits: z.array(zCommitSummary) })
+export const zPullRequestDetail = zPullRequest.extend({
+  body: z.string(),
+  commits: z.array(zCommitSummary),
+  /** Whether it lives here, and is changed and closed here; else where its host says. */
+  isOurs: z.boolean(),
+  /** What keeps it from being merged, as what to do; null where nothing does. */
+  missing: z.string().nullable(),
+})
 export type PullRequestDetail = z.infer<typeof zPullRequestDetail>
 /** Which pull requests: by repository and by state. */
 export const zPullRequestQuery = zPageQuery.extend({
   repository: z.string().optional(),
   state: z.enum(['open', 'merged', 'closed']).optional(),
 })
-/** What is needed to ask a host for a pull request: the repository and the branch to merge. */
-export const zOpenPullRequest = z.strictObject({ repository: z.string(), head: z.string().max(200) })
+/** What is needed to open a pull request: the branch to merge; the rest is taken from git where it is left out. */
+export const zOpenPullRequest = z.strictObject({
+  repository: z.string(),
+  source: z.string().min(1).max(200),
+  /** The branch to merge into; the main line where it is left out. */
+  target: z.string().min(1).max(200).optional(),
+  title: z.string().trim().min(1, 'A title is needed').max(300).optional(),
+  text: z.string().max(20_000).optional(),
+})
+/** What may be changed of a pull request that lives here. */
+export const zChangePullRequest = z
+  .strictObject({
+    title: z.string().trim().min(1, 'A title is needed').max(300).optional(),
+    text: z.string().max(20_000).optional(),
+    state: z.enum(['open', 'closed']).optional(),
+  })
+  .refine((input) => Object.keys(input).length > 0, { path: ['title'], message: 'Say what is to change' })
 
 const zCommitQuery = zPageQuery.extend({ repository: z.string().optional() })
 /** What can be asked of code. */
@@ -173,11 +197,20 @@ export const codeOperations = {
   openPullRequest: operation({
     method: 'post',
     path: '/pull-requests',
-    summary: 'Open a pull request in the code host',
+    summary: 'Open a pull request, in its code host or, where plain git is all there is, here',
     may: 'code.contribute',
     about: 'nothing',
     body: zOpenPullRequest,
     answer: z.object({ number: z.number().int() }),
+  }),
+  changePullRequest: operation({
+    method: 'patch',
+    path: '/pull-requests/:repository/:number',
+    summary: 'Change title or text of a pull request that lives here, close it or open it again',
+    may: 'code.contribute',
+    about: 'repository',
+    body: zChangePullRequest,
+    answer: zPullRequestDetail,
   }),
   mergePullRequest: operation({
     method: 'post',

@@ -16,6 +16,7 @@ let headSha: string
 const told: string[] = []
 let isHostDown = false
 const host: CodeHost = {
+  serves: () => true,
   createBranch: async ({ branch }) => void told.push(`branch ${branch}`),
   openPullRequest: async ({ head, by }) => {
     if (isHostDown) throw new OutsideError('the code host does not answer')
@@ -85,8 +86,8 @@ const build = (number: number, outcome: 'passed' | 'broke') =>
 
 describe('a pull request', () => {
   test('is asked of the code host in the name of whoever asks; a reader may not', async () => {
-    expect((await post(wren, '/pull-requests', { repository: 'kiln', head: 'fix/EMB-1-relay' })).status).toBe(403)
-    expect((await post(rafe, '/pull-requests', { repository: 'kiln', head: 'fix/EMB-1-relay' })).body).toEqual({ number: 7 })
+    expect((await post(wren, '/pull-requests', { repository: 'kiln', source: 'fix/EMB-1-relay' })).status).toBe(403)
+    expect((await post(rafe, '/pull-requests', { repository: 'kiln', source: 'fix/EMB-1-relay' })).body).toEqual({ number: 7 })
     expect(told).toEqual(['open fix/EMB-1-relay by rafe'])
   })
 

@@ -36,7 +36,12 @@ export function chainAfter(before: string, entry: Linked): string {
 
 /** The head of the chain; seq 0 and an empty hash for an empty journal. */
 export function headOf(db: Db): Head {
-  return sql(db, "SELECT seq, coalesce(chain, '') AS chain FROM journal WHERE seq = (SELECT max(seq) FROM journal)").get<Head>({}) ?? { seq: 0, chain: '' }
+  return (
+    sql(db, "SELECT seq, coalesce(chain, '') AS chain FROM journal WHERE seq = (SELECT max(seq) FROM journal)").get<Head>({}) ?? {
+      seq: 0,
+      chain: '',
+    }
+  )
 }
 
 /** Chains what was written before there was a chain. Cost: one pass over those entries, once. */

@@ -1,6 +1,8 @@
 import type { PullRequestBody } from '@dystracer/core/code/events'
 /** A code host: where branches and pull requests live. The truth about commits always comes from git itself. */
 export interface CodeHost {
+  /** Whether the repository at this address lives there. */
+  serves(url: string): boolean
   /** Creates a branch at the tip of another; succeeds when it is there already. Throws OutsideError. */
   createBranch(input: { repository: string; branch: string; from: string; by: string }): Promise<void>
   openPullRequest(input: { repository: string; head: string; by: string }): Promise<{ number: number }>

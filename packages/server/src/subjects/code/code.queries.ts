@@ -2,7 +2,7 @@ export const COMMIT_COLUMNS =
   'repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms'
 
 export const PULL_REQUEST_COLUMNS =
-  'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms'
+  'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms, version, is_ours, base_sha'
 
 // Of listRepositories; by the primary key.
 export const LIST_REPOSITORY = `SELECT r.name, r.url, r.main_branch, r.disconnected_at_ms, s.fetched_at_ms, s.trouble, s.retry_at_ms
@@ -50,17 +50,15 @@ export const BUILD_COLUMNS = 'repository, number, sha, branch, state, started_at
 export const GET_BUILD_BY_REPOSITORY_AND_SHA =
   `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1` as const
 
-// Of tiePullRequest; by the primary key; one row.
-export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER =
-  'SELECT title, body, head, head_sha, merge_sha, author FROM pull_request WHERE repository = @repository AND number = @number'
-
-// Of tiePullRequest; by the primary key; one row.
-export const GET_MESSAGE_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA =
-  'SELECT message FROM git_commit WHERE repository = @repository AND sha = @sha'
-
 // Of servicesTouched; reads the table.
 export const LIST_SERVICE_BY_REPOSITORY = 'SELECT name, path_prefix AS folder FROM service WHERE repository = @repository ORDER BY name'
 
 // Of servicesTouched; by the primary key.
 export const LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS =
   'SELECT files FROM git_commit WHERE repository = @repository AND patch_id IN (SELECT value FROM json_each(@patchIds)) AND patch_id IS NOT NULL'
+
+// Of codeHostOf and of a pull request's base; by the primary key; one row.
+export const GET_REPOSITORY_BY_NAME = 'SELECT url, main_branch FROM repository WHERE name = @repository'
+
+// Of missingToMerge; by the primary key; one row.
+export const HAS_BUILD_OF_REPOSITORY = 'SELECT 1 FROM build WHERE repository = @repository LIMIT 1'

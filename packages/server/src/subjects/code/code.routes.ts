@@ -1,4 +1,3 @@
-import { mergePullRequest, openPullRequest } from './pull-requests.commands.js'
 import type { Api } from '#platform/http/api'
 import {
   listRepositories,
@@ -23,9 +22,4 @@ export function addCodeRoutes(api: Api): void {
   api.handle(codeOperations.readPullRequestDiff, ({ ctx, who, params }) =>
     readPullRequestDiff(ctx, who, `${params.repository}/${params.number}`),
   )
-  api.handle(codeOperations.openPullRequest, ({ ctx, who, body }) => openPullRequest(ctx, who, body))
-  api.handle(codeOperations.mergePullRequest, async ({ ctx, who, params }) => {
-    await mergePullRequest(ctx, who, params)
-    return {}
-  })
 }

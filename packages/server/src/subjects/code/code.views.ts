@@ -10,6 +10,7 @@ import { type CommitRow, graphOf, commitsOfPullRequest, mainTip } from './commit
 import {
   COMMIT_COLUMNS,
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
+  HAS_BUILD_OF_REPOSITORY,
   LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY,
   LIST_GIT_REF_BY_NAME,
   LIST_GIT_REF_BY_REPOSITORY,
@@ -18,7 +19,9 @@ import {
   LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE,
   LIST_REPOSITORY,
 } from './code.queries.js'
+import { codeHostOf } from './code-host.slot.js'
 import { fetchUrl } from './fetch-url.js'
+import type { PullRequestRow } from './pull-request-row.js'
 import { mirrorDir } from './mirror-places.js'
 import { reading } from './reading.js'
 import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
@@ -43,6 +46,7 @@ export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
     trouble: row.trouble,
     retryAtMs: row.retry_at_ms,
     disconnectedAtMs: row.disconnected_at_ms,
+    keepsPullRequests: codeHostOf(ctx, row.name) === null,
     reading: reading(ctx).get(row.name) ?? null,
     branches: sql(ctx.db, LIST_GIT_REF_BY_NAME)
       .all<{ ref: string; sha: string; moved_at_ms: number; forced_at_ms: number | null }>({ name: row.name })
@@ -137,20 +141,6 @@ export function readCommitDiff(ctx: ServiceContext, who: Who, text: string): Pro
   const row = findCommit(ctx, who, text)
   return diffOf(ctx, row.repository, { from: null, to: row.sha })
 }
-interface PullRequestRow {
-  repository: string
-  number: number
-  title: string
-  body: string
-  state: PullRequest['state']
-  author: string
-  head: string
-  base: string
-  head_sha: string
-  merge_sha: string | null
-  created_at_ms: number
-  updated_at_ms: number
-}
 function toPullRequest(ctx: ServiceContext, who: Who, row: PullRequestRow): PullRequest {
   return {
     repository: row.repository,
@@ -200,9 +190,26 @@ export function readPullRequest(ctx: ServiceContext, who: Who, text: string): Pu
     })
     return commit ? [toCommitSummary(ctx, who, commit)] : []
   })
-  return { ...toPullRequest(ctx, who, row), body: row.body, commits: commits.sort((a, b) => a.atMs - b.atMs) }
+  const summary = toPullRequest(ctx, who, row)
+  return {
+    ...summary,
+    body: row.body,
+    commits: commits.sort((a, b) => a.atMs - b.atMs),
+    isOurs: row.is_ours === 1,
+    missing: missingToMerge(ctx, summary, row.is_ours === 1),
+  }
 }
-function findPullRequest(ctx: ServiceContext, who: Who, text: string): PullRequestRow {
+/** What keeps a pull request from being merged, as what to do; null where nothing does (docs/rules.md#gates). */
+function missingToMerge(ctx: ServiceContext, { build, state, repository }: PullRequest, isOurs: boolean): string | null {
+  if (state !== 'open') return `It is ${state} already.`
+  if (build?.state === 'passed') return null
+  if (build?.state === 'broke') return `Build ${build.number} broke; mend it and push again.`
+  // Of a repository that plain git alone reaches nobody waits for builds that nobody reports.
+  if (isOurs && !sql(ctx.db, HAS_BUILD_OF_REPOSITORY).get({ repository })) return null
+  return 'No build of its newest commit has passed yet.'
+}
+
+export function findPullRequest(ctx: ServiceContext, who: Who, text: string): PullRequestRow {
   const match = /^(?:([\w.-]+)\/)?(\d{1,9})$/.exec(text)
   const rows = match
     ? sql(ctx.db, LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY).all<PullRequestRow>({
@@ -223,7 +230,7 @@ function findPullRequest(ctx: ServiceContext, who: Who, text: string): PullReque
 export function readPullRequestDiff(ctx: ServiceContext, who: Who, text: string): Promise<{ diff: string; isCut: boolean }> {
   const row = findPullRequest(ctx, who, text)
   const graph = graphOf(ctx, row.repository)
-  const base = (row.merge_sha && graph.get(row.merge_sha)?.parents[0]) || mainTip(ctx.db, row.repository)
+  const base = row.base_sha ?? ((row.merge_sha && graph.get(row.merge_sha)?.parents[0]) || mainTip(ctx.db, row.repository))
   return diffOf(ctx, row.repository, { from: base, to: row.head_sha })
 }
 

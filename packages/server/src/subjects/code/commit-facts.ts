@@ -60,9 +60,11 @@ export function containsAll(graph: CommitGraph, tip: string, patchIds: readonly 
  */
 export function commitsOfPullRequest(
   ctx: Pick<ServiceContext, 'use' | 'db'>,
-  pr: { repository: string; head_sha: string; merge_sha: string | null },
+  pr: { repository: string; head_sha: string; merge_sha: string | null; base_sha: string | null },
 ): string[] {
   const graph = graphOf(ctx, pr.repository)
+  // One that lives here remembers where its base stood: that tells what it brought however git was used to merge it.
+  if (pr.base_sha !== null) return [...graph.between([pr.head_sha], [pr.base_sha])]
   const mergeParents = pr.merge_sha ? graph.get(pr.merge_sha)?.parents : undefined
   if (pr.merge_sha && mergeParents && mergeParents.length < 2) return [pr.merge_sha]
   const base = mergeParents?.[0] ?? mainTip(ctx.db, pr.repository)

@@ -1,5 +1,6 @@
 import type { Trace } from '@dystracer/core/traces/trace'
 import type { BlamedLine, RawCommit, RefTip } from './git/mirror.js'
+import type { MergeInput, MergeResult } from './git/merge.js'
 import type { PlacedTrace } from './release-code.js'
 
 export interface GitData {
@@ -13,6 +14,8 @@ export interface GitMethods {
   fetch: { input: { dir: string; url: string }; output: RefTip[] }
   /** Ends the fetch into this mirror that is under way, if there is one. */
   stopFetch: { input: { dir: string }; output: undefined }
+  merge: { input: MergeInput; output: MergeResult }
+  pushRef: { input: { dir: string; url: string; branch: string; sha: string; expected: string | null }; output: MergeResult }
   mainLine: { input: { url: string }; output: string | null }
   /** Hashes, a line each: one text crosses between threads at once, a million of them do not. */
   newCommits: { input: { dir: string; tips: string[]; known: string[] }; output: string }

@@ -1,5 +1,6 @@
 import { workerData } from 'node:worker_threads'
 import { fetchMirror, listNewCommits, readBlame, readCommits, readDiff, readMainLine, readTrackedFiles } from './git/mirror.js'
+import { mergeAndPush, pushRef } from './git/merge.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
@@ -23,6 +24,8 @@ serveCalls(
       }
     },
     stopFetch: ({ dir }: GitMethods['stopFetch']['input']) => fetches.get(dir)?.abort(),
+    merge: (input: GitMethods['merge']['input']) => mergeAndPush(input),
+    pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input),
     mainLine: ({ url }: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, url),
     newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => listNewCommits(dir, tips, known),
     readCommits: ({ dir, shas }: GitMethods['readCommits']['input']) => readCommits(dir, shas),

@@ -21,6 +21,8 @@ const zPullRequest = z.object({
 /** The code host stand-in, reached over its small HTTP interface. */
 export function makeHttpCodeHost(baseUrl: string): CodeHost {
   return {
+    // The addresses of what lives there are kept without where it is reached.
+    serves: (url) => url.startsWith('outside:'),
     createBranch: async (input) => {
       await askOutside(baseUrl, '/api/branches', input)
     },

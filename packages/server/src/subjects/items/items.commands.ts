@@ -1,3 +1,4 @@
+import { createBranch } from '#subjects/reviews/index'
 import { isDefectType } from '@dystracer/core/setup/item-type'
 import { firstProjectWhere, checkOwnValues, checkType, readSetup, requireStageRule } from '#subjects/setup/index'
 import { formatNodeRef, type NodeRef, splitRepositoryId } from '@dystracer/core/basics/node-ref'
@@ -13,7 +14,7 @@ import type { JournalWriter } from '#platform/journal/journal'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import { OutsideError } from '#platform/outside-error'
 import type { Who } from '@dystracer/core/people/who'
-import { codeHostOf, fetchUrl } from '#subjects/code/index'
+import { fetchUrl } from '#subjects/code/index'
 import { takeWithin } from '#subjects/hand/index'
 import { notify } from '#subjects/inbox/index'
 import { isPerson, projectOf, requireRight } from '#subjects/people/index'
@@ -232,7 +233,7 @@ export function claimStage(ctx: ServiceContext, who: Who, key: string, input: { 
     writer.append({ kind: 'stage-claimed', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } })
   })
 }
-/** Starts work: creates the branch in the code host and tells how to check it out. Throws `outside-unreachable` with nothing changed. */
+/** Starts work: creates the branch where the repository lives and tells how to check it out. Throws `outside-unreachable` with nothing changed. */
 export async function startItem(
   ctx: ServiceContext,
   who: Who,
@@ -248,18 +249,7 @@ export async function startItem(
   const branch = input.branch ?? proposeBranchName(row)
   if (!/^[A-Za-z0-9][\w./-]{0,118}$/.test(branch) || branch.includes('..') || branch.endsWith('.lock') || branch.endsWith('/'))
     throw new Problem('invalid-input', { fields: { branch: 'Not a name that git takes for a branch' } })
-  const codeHost = codeHostOf(ctx)
-  if (!codeHost) throw new Problem('outside-unreachable', { detail: 'No code host is connected; create the branch by hand and push it.' })
-  try {
-    await codeHost.createBranch({ repository: input.repository, branch, from: repository.main_branch, by: who.personId ?? who.actor })
-  } catch (error) {
-    if (error instanceof OutsideError)
-      throw new Problem('outside-unreachable', {
-        detail: `The branch was not created: ${error.message}. Nothing was changed; try again.`,
-        cause: error,
-      })
-    throw error
-  }
+  await createBranch(ctx, who, { repository: input.repository, branch, from: repository.main_branch })
   ctx.journal.write((writer) => {
     writer.append({
       kind: 'item-started',

@@ -15,7 +15,7 @@ export const GET_GIT_REF_BY_REPOSITORY_AND_REF =
 
 // Of pullRequestRow; by the primary key; one row.
 export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER =
-  'SELECT repository, number, state, author, created_at_ms, head_sha, merge_sha FROM pull_request WHERE repository = @repository AND number = @number'
+  'SELECT repository, number, state, author, created_at_ms, head_sha, merge_sha, base_sha FROM pull_request WHERE repository = @repository AND number = @number'
 
 // Of readPullRequests; by the primary key; one row.
 export const GET_BUILD_BY_REPOSITORY_AND_SHA = `SELECT number, state, failed, passed + failed + skipped AS total FROM build

@@ -143,6 +143,7 @@ interface PullRequestRow {
   created_at_ms: number
   head_sha: string
   merge_sha: string | null
+  base_sha: string | null
 }
 
 function pullRequestRow(ctx: Reading, id: string): PullRequestRow | undefined {

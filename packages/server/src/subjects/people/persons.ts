@@ -1,3 +1,5 @@
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { GET_PERSON_BY_PERSON_ID, HAS_PERSON_BY_PERSON_ID } from './accounts.queries.js'
@@ -15,4 +17,10 @@ export function nameOfPerson(db: Db, actor: string): string | null {
 /** A person as they call themselves; undefined for an id that nobody has. */
 export function personOf(db: Db, personId: string): { name: string; initials: string; email: string } | undefined {
   return sql(db, GET_PERSON_BY_PERSON_ID).get<{ name: string; initials: string; email: string }>({ personId })
+}
+
+/** Who somebody is in git: a person by name and address, a program by its name and the address of this installation. */
+export function identityOf(ctx: Pick<ServiceContext, 'db' | 'config'>, who: Who): { name: string; email: string } {
+  const person = who.personId === null ? undefined : personOf(ctx.db, who.personId)
+  return person ?? { name: who.actor.replace(/^\w+:/, ''), email: ctx.config.mailFrom }
 }

@@ -52,6 +52,7 @@ interface TiedPullRequest {
   head: string
   head_sha: string
   merge_sha: string | null
+  base_sha: string | null
 }
 function itemsOfPullRequests(
   ctx: ServiceContext,
@@ -59,9 +60,10 @@ function itemsOfPullRequests(
 ): string[] {
   const heads = new Set(moves.map((move) => move.ref.slice(11)))
   const flow = graph.flowOf(shas)
-  const brings = ({ head_sha, merge_sha }: TiedPullRequest): boolean => {
-    const before = merge_sha === null ? undefined : graph.get(merge_sha)?.parents[0]
-    return shas.some((sha) => flow.has(merge_sha ?? head_sha, sha) && (before === undefined || !flow.has(before, sha)))
+  const brings = ({ head_sha, merge_sha, base_sha }: TiedPullRequest): boolean => {
+    const before = base_sha ?? (merge_sha === null ? undefined : graph.get(merge_sha)?.parents[0])
+    const tip = base_sha === null ? (merge_sha ?? head_sha) : head_sha
+    return shas.some((sha) => flow.has(tip, sha) && (before === undefined || !flow.has(before, sha)))
   }
   return sql(ctx.db, LIST_ITEMS_OF_PULL_REQUESTS)
     .all<TiedPullRequest>({ repository, from: `${repository}/`, to: `${repository}0` })

@@ -1,7 +1,8 @@
+import { followPullRequests, tiePullRequest } from '#subjects/reviews/index'
 import { parseReferences } from '@dystracer/core/text/references'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { graphOf, type RawCommit, type RefTip, tiePullRequest, toGraphCommit } from '#subjects/code/index'
+import { graphOf, type RawCommit, type RefTip, toGraphCommit } from '#subjects/code/index'
 import { noteRelease, tieBranch, tieCommit } from './commit-ties.js'
 import type { RefMove } from './ref-move.js'
 import { itemsConcerned } from './items-concerned.js'
@@ -75,6 +76,7 @@ export function applyRefMoves(
       if (move.ref.startsWith('refs/tags/')) noteRelease(ctx, writer, repository, move, atMs)
       else if (move.to) tieBranch(ctx, writer, repository, move.ref.slice(11), atMs)
     }
+    followPullRequests(ctx, writer, { repository, moves, atMs })
     for (const number of pullRequestsOf(ctx, repository, moves, newCommits)) tiePullRequest(ctx, writer, { repository, number }, atMs)
     for (const key of itemsConcerned(ctx, repository, moves)) concerned.add(key)
     writer.touch(concerned)

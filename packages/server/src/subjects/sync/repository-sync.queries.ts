@@ -37,7 +37,7 @@ export const LIST_ITEMS_OF_BRANCHES = `SELECT DISTINCT l.from_id FROM json_each(
     WHERE l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
 
 // Of itemsOfPullRequests; by link_to and the primary key.
-export const LIST_ITEMS_OF_PULL_REQUESTS = `SELECT DISTINCT l.from_id, p.head, p.head_sha, p.merge_sha FROM link_assertion l
+export const LIST_ITEMS_OF_PULL_REQUESTS = `SELECT DISTINCT l.from_id, p.head, p.head_sha, p.merge_sha, p.base_sha FROM link_assertion l
     JOIN pull_request p ON p.repository = @repository AND p.number = CAST(substr(l.to_id, length(@from) + 1) AS INTEGER)
     WHERE l.to_kind = 'pull-request' AND l.to_id >= @from AND l.to_id < @to AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
 

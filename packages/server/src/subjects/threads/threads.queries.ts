@@ -12,7 +12,7 @@ export const LIST_DEPLOYMENT_BY_SERVICE = `SELECT environment, release, running_
 
 // Of addReviews; by the primary key; one row.
 export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER =
-  'SELECT repository, head_sha, merge_sha FROM pull_request WHERE repository = @repository AND number = @number'
+  'SELECT repository, head_sha, merge_sha, base_sha FROM pull_request WHERE repository = @repository AND number = @number'
 
 // Of addTests; by the primary key.
 export const LIST_REPOSITORY_BY_KEY = `SELECT t.repository, sum(t.outcome = 'passed') AS passed, sum(t.outcome = 'failed') AS failed FROM repository r

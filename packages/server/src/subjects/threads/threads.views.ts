@@ -239,6 +239,7 @@ class ThreadBuilder {
           repository: string
           head_sha: string
           merge_sha: string | null
+          base_sha: string | null
         }>({ repository: pr.repository, number: pr.number })
         const brought = new Set(row ? commitsOfPullRequest(this.#ctx, row).map((sha) => `commit:${pr.repository}/${sha}`) : [])
         const from = codeIds.filter((code) => brought.has(code) || code.startsWith('branch:'))

@@ -1,5 +1,8 @@
+import type { PullRequestDetail } from '@dystracer/core/code/wire'
+import { useState } from 'react'
 import { toast } from 'sonner'
 import {
+  useChangePullRequestMutation,
   useCommitDiffQuery,
   useCommitQuery,
   useMergeMutation,
@@ -8,6 +11,7 @@ import {
   usePullRequestQuery,
   useRepositoriesQuery,
 } from './code.api'
+import { ChangePullRequestDialog, OpenPullRequestDialog } from './PullRequestDialog'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -76,19 +80,12 @@ export function CommitPane({ id }: { id: string }) {
 export function PullRequestPane({ id }: { id: string }) {
   const { data, error, isLoading } = usePullRequestQuery(id)
   const diff = usePullRequestDiffQuery({ id, headSha: data?.headSha ?? '' }, { skip: !data })
-  const [merge, { isLoading: isMerging }] = useMergeMutation()
-  const people = usePeople()
   if (!data)
     return (
       <Pane label="Pull request" title={id}>
         <Pending error={error} isLoading={isLoading} />
       </Pane>
     )
-  const onMerge = async () => {
-    const result = await merge(id)
-    if (result.error) toast.error(problemText(result.error))
-    else toast.success('Merged')
-  }
   return (
     <Pane
       label={`Pull request ${data.number}`}
@@ -98,18 +95,7 @@ export function PullRequestPane({ id }: { id: string }) {
         </>
       }
       aside={<span className={data.state === 'open' ? 'font-bold' : ''}>{data.state}</span>}
-      foot={
-        data.state === 'open' &&
-        people.may('code.contribute') && (
-          <Button look="main" disabled={isMerging || data.build?.state !== 'passed'} onClick={() => void onMerge()}>
-            {data.build?.state === 'passed'
-              ? 'Merge'
-              : data.build?.state === 'broke'
-                ? `Cannot merge: build ${data.build.number} broke`
-                : 'Merge once a build has passed'}
-          </Button>
-        )
-      }
+      foot={<PullRequestDeeds id={id} row={data} />}
     >
       <div className="px-4 py-3">
         <h3 className="text-[15px] font-bold">{data.title}</h3>
@@ -145,18 +131,66 @@ export function PullRequestPane({ id }: { id: string }) {
   )
 }
 
+/** What can be done with a pull request: merged once nothing is missing; changed, closed and opened again where it lives here. */
+function PullRequestDeeds({ id, row }: { id: string; row: PullRequestDetail }) {
+  const [merge, { isLoading: isMerging }] = useMergeMutation()
+  const [change, { isLoading: isChanging }] = useChangePullRequestMutation()
+  const [isWriting, setIsWriting] = useState(false)
+  const { may } = usePeople()
+  if (!may('code.contribute') || row.state === 'merged') return null
+  const told = (result: { error?: unknown }, words: string) =>
+    result.error ? toast.error(problemText(result.error)) : toast.success(words)
+  const isOpen = row.state === 'open'
+  return (
+    <>
+      {isOpen && (
+        <Button
+          look="main"
+          disabled={isMerging || row.missing !== null}
+          onClick={() => void merge(id).then((result) => told(result, 'Merged'))}
+        >
+          {isMerging ? 'Merging …' : 'Merge'}
+        </Button>
+      )}
+      {isOpen && row.missing && <span className="text-ink-2">{row.missing}</span>}
+      {row.isOurs && (
+        <>
+          <Button look="line" onClick={() => setIsWriting(true)}>
+            Change what it says…
+          </Button>
+          <Button
+            look="line"
+            disabled={isChanging}
+            onClick={() =>
+              void change({ id, state: isOpen ? 'closed' : 'open' }).then((result) => told(result, isOpen ? 'Closed' : 'Open again'))
+            }
+          >
+            {isOpen ? 'Close it' : 'Open it again'}
+          </Button>
+        </>
+      )}
+      {isWriting && <ChangePullRequestDialog id={id} words={{ title: row.title, text: row.body }} onClose={() => setIsWriting(false)} />}
+    </>
+  )
+}
+
 export function BranchPane({ id }: { id: string }) {
   const { data, error, isLoading } = useRepositoriesQuery()
   const trail = usePaneTrail()
   const people = usePeople()
   const [open, { isLoading: isOpening }] = useOpenPullRequestMutation()
+  const [isAsking, setIsAsking] = useState(false)
   const repository = id.slice(0, id.indexOf('/'))
   const name = id.slice(id.indexOf('/') + 1)
-  const branch = data?.rows.find((row) => row.repository === repository)?.branches.find((entry) => entry.name === name)
+  const home = data?.rows.find((row) => row.repository === repository)
+  const branch = home?.branches.find((entry) => entry.name === name)
+  const show = (number: number) => trail.open({ kind: 'pull-request', id: `${repository}/${number}` })
   const onOpen = async () => {
-    const result = await open({ repository, head: name })
+    // Where it lives here its words are asked for; elsewhere its host asks for them.
+    if (home?.keepsPullRequests) return setIsAsking(true)
+    const result = await open({ repository, source: name })
     if (result.error) toast.error(problemText(result.error))
-    else if (result.data) trail.open({ kind: 'pull-request', id: `${repository}/${result.data.number}` })
+    else if (result.data) show(result.data.number)
   }
   return (
     <Pane label={`Branch ${name}`} title={<span className="font-mono text-[13px]">{name}</span>} aside={repository}>
@@ -179,8 +213,19 @@ export function BranchPane({ id }: { id: string }) {
           </p>
           {!branch.isMain && people.may('code.contribute') && (
             <Button look="main" disabled={isOpening} onClick={() => void onOpen()}>
-              Open a pull request
+              {home?.keepsPullRequests ? 'Open a pull request…' : 'Open a pull request'}
             </Button>
+          )}
+          {isAsking && (
+            <OpenPullRequestDialog
+              repository={repository}
+              branch={name}
+              onClose={() => setIsAsking(false)}
+              onOpened={(number) => {
+                setIsAsking(false)
+                show(number)
+              }}
+            />
           )}
         </div>
       )}

@@ -46,6 +46,10 @@ export const codeApi = api.injectEndpoints({
       query: (body) => request('openPullRequest', { body }),
       invalidatesTags: ['Code'],
     }),
+    changePullRequest: build.mutation<Answer<'changePullRequest'>, { id: string } & Body<'changePullRequest'>>({
+      query: ({ id, ...body }) => request('changePullRequest', { params: placeOf(id, 'number'), body }),
+      invalidatesTags: ['Code'],
+    }),
     merge: build.mutation<Answer<'mergePullRequest'>, string>({
       query: (id) => request('mergePullRequest', { params: placeOf(id, 'number') }),
       invalidatesTags: ['Code'],
@@ -62,5 +66,6 @@ export const {
   usePullRequestQuery,
   usePullRequestDiffQuery,
   useOpenPullRequestMutation,
+  useChangePullRequestMutation,
   useMergeMutation,
 } = codeApi

@@ -14,10 +14,11 @@ export function AuditTrail() {
   return (
     <section aria-label="Audit trail">
       <SectionHead>Audit trail</SectionHead>
-      <p className="mb-2 flex items-baseline gap-3 text-ink-2">
-        <span className="flex-1">Who came in, who was refused, what was given and taken. Nobody can change it.</span>
+      <p className="mb-2 text-ink-2">Who came in, who was refused, what was given and taken. Nobody can change it.</p>
+      <div className="mb-2 flex items-baseline gap-3">
         <Choose
           aria-label="Kind"
+          className="w-72!"
           value={kind ?? ''}
           none="everything"
           choices={AUDIT_KINDS.map((known) => ({ value: known, label: AUDIT_WORDS[known] }))}
@@ -26,7 +27,7 @@ export function AuditTrail() {
         <a className="link" href="/api/v1/audit.csv" download>
           all as CSV
         </a>
-      </p>
+      </div>
       <Pending error={error} isLoading={isLoading} />
       {data && rows.length === 0 && <p className="text-ink-3">Nothing of this kind yet.</p>}
       <ul className="m-0 list-none p-0">

@@ -25,8 +25,9 @@ function Line({ name, children, isBad = false }: { name: string; children: React
   )
 }
 
-function mebibytes(bytes: number): string {
-  return `${(bytes / MEBI).toFixed(bytes < 10 * MEBI ? 1 : 0)} MiB`
+function size(bytes: number): string {
+  const [amount, unit] = bytes < 10_000 * MEBI ? [bytes / MEBI, 'MiB'] : [bytes / MEBI / 1024, 'GiB']
+  return `${amount.toFixed(amount < 10 ? 1 : 0)} ${unit}`
 }
 
 /** How the installation stands: what was last heard of each kind, what does not run, what is filling up. */
@@ -83,11 +84,11 @@ export function Health() {
         <dl className="m-0">
           {data.files.map(({ name, sizeBytes }) => (
             <Line key={name} name={name}>
-              {mebibytes(sizeBytes)}
+              {size(sizeBytes)}
             </Line>
           ))}
           <Line name="Free on the disk" isBad={data.disk.isLow}>
-            {mebibytes(data.disk.freeBytes)}
+            {size(data.disk.freeBytes)}
             {data.disk.isLow && '; uploads, telemetry and fetches wait until there is more'}
           </Line>
         </dl>

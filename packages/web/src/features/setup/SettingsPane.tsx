@@ -67,7 +67,7 @@ export function SettingsPane({ id }: { id: string }) {
         </nav>
         <div tabIndex={0} className="space-y-5 overflow-y-auto px-4 py-3">
           <Pending error={error} isLoading={isLoading} />
-          {data && !part.canEdit && <p className="text-ochre">A lead changes these; you may read them.</p>}
+          {data && !part.canEdit && !room.isForAdmins && <p className="text-ochre">A lead changes these; you may read them.</p>}
           {data && <RoomOf room={room.id} part={{ setup: data, ...part }} project={project} mayColour={may('labels.colour')} />}
         </div>
       </div>

@@ -64,7 +64,7 @@ async function removeHalfPacks(dir: string): Promise<void> {
 }
 
 /** A redirect never leads to another protocol than the address's own, so never from the net to a file. */
-function protocolOf(url: string): 'file' | 'git' | null {
+export function protocolOf(url: string): 'file' | 'git' | null {
   return url.startsWith('file://') ? 'file' : url.startsWith('git://') ? 'git' : null
 }
 

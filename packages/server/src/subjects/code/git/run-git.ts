@@ -7,6 +7,7 @@ export class GitError extends Error {
     readonly stderr: string,
     /** It was ended since it gave more than was asked for. */
     readonly isTooMuch = false,
+    readonly stdout = '',
   ) {
     super(`git ${args[0] ?? ''} failed (${exitCode ?? 'killed'}): ${stderr.trim().split('\n').at(-1) ?? ''}`)
     this.name = 'GitError'
@@ -29,6 +30,8 @@ export interface GitOptions {
   into?: readonly string[]
   /** A protocol that is allowed beside HTTP(S), for an address of that kind. */
   also?: 'file' | 'git' | null
+  /** Who author and committer of a new commit are. */
+  identity?: { name: string; email: string }
 }
 
 const SHUT_OUT = ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false', '-c', 'gc.auto=0', '-c', 'safe.directory=*'] as const
@@ -57,11 +60,15 @@ export function runGitNow(
  */
 export function runGit(
   args: readonly string[],
-  { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, silenceMs = 0, signal, onStderr, into, also = null }: GitOptions,
+  { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, silenceMs = 0, signal, onStderr, into, identity, also = null }: GitOptions,
 ): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const start = (each: readonly string[]) =>
-      spawn('git', [...SHUT_OUT, ...each], { cwd: dir, env: gitEnvironment(also), stdio: ['pipe', 'pipe', 'pipe'] })
+      spawn('git', [...SHUT_OUT, ...each], {
+        cwd: dir,
+        env: { ...gitEnvironment(also), ...identityOf(identity) },
+        stdio: ['pipe', 'pipe', 'pipe'],
+      })
     const first = start(args)
     const last = into ? start(into) : first
     const programs = into ? [first, last] : [first]
@@ -87,7 +94,7 @@ export function runGit(
       clearTimeout(silence)
       signal?.removeEventListener('abort', onAbort)
       if (exitCode === 0 && reason === '') resolve(Buffer.concat(chunks))
-      else reject(new GitError(args, exitCode, reason || stderr, size > maxBytes))
+      else reject(new GitError(args, exitCode, reason || stderr, size > maxBytes, Buffer.concat(chunks).toString('utf8', 0, 64_000)))
     }
     last.stdout.on('data', (chunk: Buffer) => {
       silence?.refresh()
@@ -123,6 +130,12 @@ function gitEnvironment(also: 'file' | 'git' | null): NodeJS.ProcessEnv {
     GIT_OPTIONAL_LOCKS: '0',
     LC_ALL: 'C',
   }
+}
+
+function identityOf(identity: GitOptions['identity']): NodeJS.ProcessEnv {
+  if (!identity) return {}
+  const { name, email } = identity
+  return { GIT_AUTHOR_NAME: name, GIT_AUTHOR_EMAIL: email, GIT_COMMITTER_NAME: name, GIT_COMMITTER_EMAIL: email }
 }
 
 // The one place outside config that looks at the environment: a child needs the search path of its parent.

@@ -1,41 +1,43 @@
 import { keysInBranchName, parseReferences } from '@dystracer/core/text/references'
+import type { Actor } from '@dystracer/core/contract/events'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { PullRequestBody } from '@dystracer/core/code/events'
-import { commitsOfPullRequest } from './commit-facts.js'
+import { commitsOfPullRequest, type PullRequestRow } from '#subjects/code/index'
 import type { ServiceContext } from '#platform/context'
 import { type Assertion, itemsTiedTo, keyPrefixes, knownKeys, replaceAssertionsOf } from '#subjects/records/index'
-import { GET_MESSAGE_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER } from './code.queries.js'
+import { GET_MESSAGE_OF_GIT_COMMIT_BY_REPOSITORY_AND_SHA, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER } from './reviews.queries.js'
 
 /** Journals a pull request as the code host shows it now; an older or the same version changes nothing. */
 export function seePullRequest(ctx: ServiceContext, pr: PullRequestBody, cause: string): void {
-  ctx.journal.write((writer) => {
-    const subject = `pull-request:${pr.repository}/${pr.number}`
-    const entry = writer.append({
-      kind: 'pull-request-seen',
-      actor: 'source:code-host',
-      atMs: pr.updatedAtMs,
-      cause,
-      subjects: [subject, `repository:${pr.repository}`],
-      source: subject,
-      idempotencyKey: `pull-request/${pr.repository}/${pr.number}/${pr.version}`,
-      body: pr,
-    })
-    if (entry) tiePullRequest(ctx, writer, pr, pr.updatedAtMs)
+  ctx.journal.write((writer) => writePullRequest(ctx, writer, pr, { cause, actor: 'source:code-host' }))
+}
+
+/** The same inside a write; `actor` is who or what made it so. */
+export function writePullRequest(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  pr: PullRequestBody,
+  { cause, actor }: { cause: string; actor: Actor },
+): void {
+  const subject = `pull-request:${pr.repository}/${pr.number}`
+  const entry = writer.append({
+    kind: 'pull-request-seen',
+    actor,
+    atMs: pr.updatedAtMs,
+    cause,
+    subjects: [subject, `repository:${pr.repository}`],
+    source: subject,
+    idempotencyKey: `pull-request/${pr.repository}/${pr.number}/${pr.version}`,
+    body: pr,
   })
+  if (entry) tiePullRequest(ctx, writer, pr, pr.updatedAtMs)
 }
 
 /** Ties a pull request to all items that its title, text, branch and commits name, and takes back what they no longer say. */
 export function tiePullRequest(ctx: ServiceContext, writer: JournalWriter, id: { repository: string; number: number }, atMs: number): void {
-  const row = sql(ctx.db, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER).get<{
-    title: string
-    body: string
-    head: string
-    head_sha: string
-    merge_sha: string | null
-    author: string
-  }>({
+  const row = sql(ctx.db, GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER).get<PullRequestRow>({
     repository: id.repository,
     number: id.number,
   })

@@ -1,0 +1,77 @@
+import { assertSha, GitError, runGit } from './run-git.js'
+import { protocolOf } from './mirror.js'
+
+/** What became of a merge: done and pushed, in conflict over files, or the base moved meanwhile. */
+export type MergeResult =
+  | { kind: 'merged'; sha: string }
+  | { kind: 'conflict'; files: string[] }
+  | { kind: 'moved' }
+  | { kind: 'refused'; why: string }
+
+export interface MergeInput {
+  dir: string
+  url: string
+  base: { branch: string; sha: string }
+  head: string
+  message: string
+  by: { name: string; email: string }
+}
+
+/**
+ * Merges a commit into a branch of the remote with git's own merge, in the mirror and without a work tree, and pushes the result only if
+ * the branch still stands where it stood. Nothing changes anywhere unless it is merged.
+ */
+export async function mergeAndPush({ dir, url, base, head, message, by }: MergeInput): Promise<MergeResult> {
+  const merged = await mergeTrees(dir, assertSha(base.sha), assertSha(head))
+  if (merged.kind === 'conflict') return merged
+  const args = ['commit-tree', merged.tree, '-p', base.sha, '-p', head, '-F', '-']
+  const sha = (await runGit(args, { dir, input: message, identity: by })).toString('utf8').trim()
+  return pushRef({ dir, url, branch: base.branch, sha: assertSha(sha), expected: base.sha })
+}
+
+/** Pushes a commit as a branch, if that stands where it is expected; null expects that there is none. A branch that is there already stays. */
+export async function pushRef(input: {
+  dir: string
+  url: string
+  branch: string
+  sha: string
+  expected: string | null
+}): Promise<MergeResult> {
+  const { dir, url, branch, sha, expected } = input
+  const ref = `refs/heads/${branch}`
+  const lease = `--force-with-lease=${ref}:${expected === null ? '' : assertSha(expected)}`
+  try {
+    await runGit(['push', '--porcelain', lease, '--end-of-options', url, `${assertSha(sha)}:${ref}`], {
+      dir,
+      also: protocolOf(url),
+      timeoutMs: 120_000,
+    })
+    return { kind: 'merged', sha }
+  } catch (error) {
+    if (!(error instanceof GitError)) throw error
+    if (/stale info|fetch first|non-fast-forward/.test(`${error.stdout}${error.stderr}`)) return { kind: 'moved' }
+    return { kind: 'refused', why: wordsOf(error) }
+  }
+}
+
+/** What the remote itself said, if it said anything; else git's last line. */
+function wordsOf(error: GitError): string {
+  const lines = error.stderr.split('\n').map((line) => line.trim())
+  const remote = lines.filter((line) => line.startsWith('remote:')).map((line) => line.slice(7).trim())
+  return (remote.filter(Boolean).join(' ') || lines.findLast((line) => line !== '') || 'git gave no reason').slice(0, 300)
+}
+
+async function mergeTrees(
+  dir: string,
+  base: string,
+  head: string,
+): Promise<{ kind: 'clean'; tree: string } | { kind: 'conflict'; files: string[] }> {
+  try {
+    const out = await runGit(['merge-tree', '--write-tree', '--name-only', '--no-messages', '-z', base, head], { dir })
+    return { kind: 'clean', tree: assertSha(out.toString('utf8').split('\0')[0] ?? '') }
+  } catch (error) {
+    // 1 is git's answer for conflicts: the tree, then the names of the files.
+    if (!(error instanceof GitError && error.exitCode === 1)) throw error
+    return { kind: 'conflict', files: [...new Set(error.stdout.split('\0').slice(1).filter(Boolean))] }
+  }
+}

@@ -1,0 +1,188 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { execFileSync } from 'node:child_process'
+import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { verifyTables } from '#verify-tables'
+import { startApp, TestRepository, until, type App, type Ask } from './app-harness.js'
+
+/** A team with nothing but a bare repository: pull requests live here, git does the merging, and what git shows wins. */
+const places = mkdtempSync(join(tmpdir(), 'dystracer-plain-'))
+const bare = join(places, 'tides.git')
+const work = new TestRepository()
+let app: App
+let ines: Ask
+let rafe: Ask
+const git = (...args: string[]) => execFileSync('git', args, { cwd: bare, encoding: 'utf8' }).trim()
+const sync = () => app.server.sync.request('tides', 'test')
+const push = async (...refs: string[]) => {
+  work.git('push', '--quiet', '--force', bare, ...refs)
+  await sync()
+}
+/** A branch from main with one commit, pushed. */
+async function branch(name: string, file: string, text: string, message: string): Promise<string> {
+  work.git('checkout', '--quiet', '-B', name, 'main')
+  const sha = work.commit(file, text, message)
+  await push(name)
+  return sha
+}
+const open = (source: string, more: object = {}, ask = rafe) =>
+  ask('/pull-requests', { method: 'POST', body: { repository: 'tides', source, ...more } })
+const read = async (number: number) => (await rafe(`/pull-requests/tides/${number}`)).body
+const merge = (number: number, ask = rafe) => ask(`/pull-requests/tides/${number}/merge`, { method: 'POST', body: {} })
+const log = async (title: string): Promise<string> => (await rafe('/items', { method: 'POST', body: { title } })).body.key
+
+beforeAll(async () => {
+  execFileSync('git', ['init', '--quiet', '--bare', '--initial-branch=main', bare])
+  app = await startApp({ config: { repositoriesDir: places } })
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
+  work.commit('tides.py', 'one\n', 'Begin')
+  work.git('push', '--quiet', bare, 'main')
+  await ines('/projects/EMB/repositories', { method: 'POST', body: { url: bare } })
+  await until('it was read', async () => (await ines('/repositories')).body.rows[0]?.commits === 1)
+})
+afterAll(async () => {
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+  rmSync(places, { recursive: true, force: true })
+  work.remove()
+})
+
+describe('a pull request of plain git', () => {
+  test('is opened of a pushed branch, merged with real git and pushed, and moves the item that it fixes', async () => {
+    const key = await log('Low water is an hour late')
+    const head = await branch(`fix/${key.toLowerCase()}`, 'low.py', 'low\n', `Count from high water\n\nFixes: ${key}`)
+    const { number } = (await open(`fix/${key.toLowerCase()}`, { text: `Fixes ${key}` })).body
+    expect(await read(number)).toMatchObject({
+      title: 'Count from high water',
+      author: 'Rafe Varga',
+      state: 'open',
+      base: 'main',
+      isOurs: true,
+      missing: null,
+      items: [key],
+      headSha: head,
+    })
+    expect((await open(`fix/${key.toLowerCase()}`)).body.number).toBe(number)
+    expect((await rafe('/pull-requests/tides/1/diff')).body.diff).toContain('+low')
+    expect((await merge(number)).status).toBe(200)
+    expect(git('log', '-1', '--format=%an <%ae>%n%s%n%b', 'main')).toContain(
+      `Rafe Varga <rafe@emberwick.example>\nMerge fix/${key.toLowerCase()}: Count`,
+    )
+    expect(git('rev-parse', 'main^2')).toBe(head)
+    expect(await read(number)).toMatchObject({ state: 'merged', mergeSha: git('rev-parse', 'main') })
+    expect((await rafe(`/items/${key}`)).body.stage).toBe('merged')
+    expect((await merge(number)).body.detail).toContain('merged already')
+    work.git('fetch', '--quiet', bare, 'main')
+    work.git('checkout', '--quiet', '-B', 'main', 'FETCH_HEAD')
+  })
+
+  test('that conflicts names the files, and nothing is changed', async () => {
+    await branch('one', 'shared.py', 'one\n', 'One')
+    const { number } = (await open('one')).body
+    work.git('checkout', '--quiet', 'main')
+    work.commit('shared.py', 'another\n', 'Another')
+    await push('main')
+    const before = git('rev-parse', 'main')
+    const refused = await merge(number)
+    expect(refused.status).toBe(409)
+    expect(refused.body).toMatchObject({
+      facts: { files: ['shared.py'] },
+      detail: expect.stringContaining('conflicts with main in shared.py'),
+    })
+    expect(git('rev-parse', 'main')).toBe(before)
+    expect((await read(number)).state).toBe('open')
+  })
+
+  test('waits for builds only where builds are reported, and is told what the remote refuses', async () => {
+    const head = await branch('guarded', 'guarded.py', 'x\n', 'Guarded')
+    const { number } = (await open('guarded')).body
+    const hook = join(bare, 'hooks', 'pre-receive')
+    writeFileSync(hook, '#!/bin/sh\necho "only on weekdays" >&2\nexit 1\n')
+    chmodSync(hook, 0o755)
+    expect((await merge(number)).body.detail).toContain('only on weekdays')
+    rmSync(hook)
+    const build = (sha: string, buildNumber: number) =>
+      app.ctx.journal.write((writer) => {
+        const common = { actor: 'source:build-service', subjects: [`build:tides/${buildNumber}`] }
+        const body = { repository: 'tides', number: buildNumber, sha, branch: 'guarded' }
+        writer.append({ ...common, kind: 'build-started', body })
+        writer.append({ ...common, kind: 'build-finished', body: { ...body, state: 'passed', startedAtMs: app.clock.nowMs } })
+      })
+    build(git('rev-parse', 'main'), 1)
+    expect((await read(number)).missing).toContain('No build of its newest commit')
+    expect((await merge(number)).status).toBe(409)
+    build(head, 2)
+    expect((await read(number)).missing).toBeNull()
+    expect((await merge(number)).status).toBe(200)
+  })
+
+  test('is refused for a branch that is not there or brings nothing, and for a reader', async () => {
+    expect((await open('nowhere')).body.fields.source).toContain('push it first')
+    expect((await open('main')).body.detail).toContain('no commit that main lacks')
+    expect((await open('one', { target: 'nowhere' })).body.fields.target).toContain('no branch nowhere')
+    expect((await open('one', {}, await app.asks('wren'))).status).toBe(403)
+  })
+})
+
+describe('what git shows wins', () => {
+  beforeAll(() => {
+    work.git('fetch', '--quiet', bare, 'main')
+    work.git('checkout', '--quiet', '-B', 'main', 'FETCH_HEAD')
+  })
+
+  test('a branch merged elsewhere is merged: by a merge, by fast-forward, by rebase', async () => {
+    await branch('by-merge', 'a.py', 'a\n', 'A')
+    await branch('by-rebase', 'b.py', 'b\n', 'B')
+    const merged = (await open('by-merge')).body.number
+    const rebased = (await open('by-rebase')).body.number
+    work.git('checkout', '--quiet', 'main')
+    work.git('merge', '--quiet', '--no-ff', '-m', 'Bring A', 'by-merge')
+    const mergeSha = work.git('rev-parse', 'HEAD')
+    work.git('cherry-pick', 'by-rebase')
+    await push('main')
+    expect(await read(merged)).toMatchObject({ state: 'merged', mergeSha, commits: [expect.objectContaining({ subject: 'A' })] })
+    expect(await read(rebased)).toMatchObject({ state: 'merged', commits: [expect.objectContaining({ subject: 'B' })] })
+
+    await branch('forward', 'c.py', 'c\n', 'C')
+    const forwarded = (await open('forward')).body.number
+    work.git('checkout', '--quiet', 'main')
+    work.git('merge', '--quiet', '--ff-only', 'forward')
+    await push('main')
+    expect(await read(forwarded)).toMatchObject({ state: 'merged', commits: [expect.objectContaining({ subject: 'C' })] })
+  })
+
+  test('a branch that moved is a new version; one deleted unmerged closes it; pushed again it can be opened again', async () => {
+    await branch('moving', 'd.py', 'd\n', 'D')
+    const { number } = (await open('moving')).body
+    const next = await branch('moving', 'd.py', 'other\n', 'D, differently')
+    expect(await read(number)).toMatchObject({
+      state: 'open',
+      headSha: next,
+      commits: [expect.objectContaining({ subject: 'D, differently' })],
+    })
+    await push(':moving')
+    expect((await read(number)).state).toBe('closed')
+    const change = (body: object) => rafe(`/pull-requests/tides/${number}`, { method: 'PATCH', body })
+    expect((await change({ state: 'open' })).body.detail).toContain('push it again')
+    await push('moving')
+    expect((await change({ state: 'open', title: 'D at last' })).body).toMatchObject({ state: 'open', title: 'D at last' })
+    expect((await change({ state: 'closed' })).body.state).toBe('closed')
+  })
+
+  test('a commit that asks for a review opens one by its push', async () => {
+    await branch('asked', 'e.py', 'e\n', 'E\n\nReview-by: ines')
+    const rows = (await rafe('/pull-requests?repository=tides&state=open')).body.rows
+    const asked = rows.find((row: { head: string }) => row.head === 'asked')
+    expect(asked).toMatchObject({ title: 'E', author: 'Ines Okafor' })
+    expect((await read(asked.number)).body).toBe('Review-by: ines')
+  })
+})
+
+test('work is started by pushing the branch, also where nothing but git is there', async () => {
+  const key = await log('High water is early')
+  const started = await rafe(`/items/${key}/start`, { method: 'POST', body: { repository: 'tides' } })
+  expect(started.status).toBe(200)
+  expect(git('rev-parse', started.body.branch)).toBe(git('rev-parse', 'main'))
+})
