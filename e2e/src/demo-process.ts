@@ -97,7 +97,7 @@ export function verifyData(dataDir: string): { status: number | null; said: stri
 }
 
 /** A new access token of a running demo. */
-export function makeToken(dataDir: string, scope: 'read' | 'write' | 'intake'): string {
+export function makeToken(dataDir: string, scope: 'read' | 'write' | 'intake' | 'evidence'): string {
   const { status, stdout, stderr } = spawnSync(process.execPath, [CLI, 'token', '--name', 'test', '--scope', scope, '--data', dataDir], {
     cwd: ROOT,
     encoding: 'utf8',

@@ -103,17 +103,19 @@ describe('a pull request of plain git', () => {
     chmodSync(hook, 0o755)
     expect((await merge(number)).body.detail).toContain('only on weekdays')
     rmSync(hook)
-    const build = (sha: string, buildNumber: number) =>
-      app.ctx.journal.write((writer) => {
-        const common = { actor: 'source:build-service', subjects: [`build:tides/${buildNumber}`] }
-        const body = { repository: 'tides', number: buildNumber, sha, branch: 'guarded' }
-        writer.append({ ...common, kind: 'build-started', body })
-        writer.append({ ...common, kind: 'build-finished', body: { ...body, state: 'passed', startedAtMs: app.clock.nowMs } })
+    // Nobody tells of builds here but by the reports of their tests.
+    const build = (commit: string, number: number, inside = '') =>
+      app.call(`/receive/reports/junit?repository=tides&commit=${commit}&build=${number}`, {
+        method: 'POST',
+        raw: `<testsuite name="tides"><testcase name="holds">${inside}</testcase></testsuite>`,
+        headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'application/xml' },
       })
-    build(git('rev-parse', 'main'), 1)
+    await build(git('rev-parse', 'main'), 1)
     expect((await read(number)).missing).toContain('No build of its newest commit')
     expect((await merge(number)).status).toBe(409)
-    build(head, 2)
+    await build(head, 2, '<failure message="no"/>')
+    expect((await read(number)).missing).toBe('Build 2 broke; mend it and push again.')
+    await build(head, 3)
     expect((await read(number)).missing).toBeNull()
     expect((await merge(number)).status).toBe(200)
   })

@@ -9,15 +9,19 @@ export const buildsAppliers: Appliers<BuildsEvents> = {
     sql(
       db,
       `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @number, @sha, @branch, 'running', @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), started_at_ms = min(started_at_ms, excluded.started_at_ms)`,
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), is_told = 1,
+          started_at_ms = CASE WHEN is_told = 0 THEN excluded.started_at_ms ELSE min(started_at_ms, excluded.started_at_ms) END,
+          state = CASE WHEN is_told = 0 THEN excluded.state ELSE state END, finished_at_ms = CASE WHEN is_told = 0 THEN NULL ELSE finished_at_ms END`,
     ).run({ ...entry.body, atMs: entry.atMs })
   },
   'build-finished': (db, entry) => {
     sql(
       db,
       `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms) VALUES (@repository, @number, @sha, @branch, @state, @startedAtMs, @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), started_at_ms = min(started_at_ms, excluded.started_at_ms),
-          state = CASE WHEN excluded.finished_at_ms >= coalesce(finished_at_ms, 0) THEN excluded.state ELSE state END, finished_at_ms = max(coalesce(finished_at_ms, 0), excluded.finished_at_ms)`,
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), is_told = 1,
+          started_at_ms = CASE WHEN is_told = 0 THEN excluded.started_at_ms ELSE min(started_at_ms, excluded.started_at_ms) END,
+          state = CASE WHEN is_told = 0 OR excluded.finished_at_ms >= coalesce(finished_at_ms, 0) THEN excluded.state ELSE state END, 
+          finished_at_ms = CASE WHEN is_told = 0 THEN excluded.finished_at_ms ELSE max(coalesce(finished_at_ms, 0), excluded.finished_at_ms) END`,
     ).run({ ...entry.body, atMs: entry.atMs })
   },
   'tests-reported': (db, entry) => {
@@ -48,7 +52,8 @@ function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number):
   }
   sql(
     db,
-    `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @build, @sha, '', 'running', @atMs) ON CONFLICT DO NOTHING`,
+    `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms, is_told)
+      VALUES (@repository, @build, @sha, '', 'passed', @atMs, @atMs, 0) ON CONFLICT DO NOTHING`,
   ).run({ repository: body.repository, build: body.build, sha: body.sha, atMs })
   // Shards of one build add up: the counts come from all results of the build.
   sql(
@@ -59,4 +64,10 @@ function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number):
       skipped = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'skipped')
     WHERE repository = @repository AND number = @build`,
   ).run({ repository: body.repository, build: body.build })
+  // Where nobody tells of its end, the reports are all that there is of it (docs/rules.md#builds).
+  sql(
+    db,
+    `UPDATE build SET state = CASE WHEN failed > 0 THEN 'broke' ELSE 'passed' END, started_at_ms = min(started_at_ms, @atMs),
+      finished_at_ms = max(finished_at_ms, @atMs) WHERE repository = @repository AND number = @build AND is_told = 0`,
+  ).run({ repository: body.repository, build: body.build, atMs })
 }

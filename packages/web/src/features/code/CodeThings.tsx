@@ -9,6 +9,7 @@ import {
   useOpenPullRequestMutation,
   usePullRequestDiffQuery,
   usePullRequestQuery,
+  usePullRequestsQuery,
   useRepositoriesQuery,
 } from './code.api'
 import { ChangePullRequestDialog, OpenPullRequestDialog } from './PullRequestDialog'
@@ -80,6 +81,7 @@ export function CommitPane({ id }: { id: string }) {
 export function PullRequestPane({ id }: { id: string }) {
   const { data, error, isLoading } = usePullRequestQuery(id)
   const diff = usePullRequestDiffQuery({ id, headSha: data?.headSha ?? '' }, { skip: !data })
+  const { may } = usePeople()
   if (!data)
     return (
       <Pane label="Pull request" title={id}>
@@ -95,7 +97,7 @@ export function PullRequestPane({ id }: { id: string }) {
         </>
       }
       aside={<span className={data.state === 'open' ? 'font-bold' : ''}>{data.state}</span>}
-      foot={<PullRequestDeeds id={id} row={data} />}
+      foot={data.state !== 'merged' && may('code.contribute') && <PullRequestDeeds id={id} row={data} />}
     >
       <div className="px-4 py-3">
         <h3 className="text-[15px] font-bold">{data.title}</h3>
@@ -136,13 +138,11 @@ function PullRequestDeeds({ id, row }: { id: string; row: PullRequestDetail }) {
   const [merge, { isLoading: isMerging }] = useMergeMutation()
   const [change, { isLoading: isChanging }] = useChangePullRequestMutation()
   const [isWriting, setIsWriting] = useState(false)
-  const { may } = usePeople()
-  if (!may('code.contribute') || row.state === 'merged') return null
   const told = (result: { error?: unknown }, words: string) =>
     result.error ? toast.error(problemText(result.error)) : toast.success(words)
   const isOpen = row.state === 'open'
   return (
-    <>
+    <div className="flex flex-wrap items-baseline gap-3">
       {isOpen && (
         <Button
           look="main"
@@ -170,7 +170,7 @@ function PullRequestDeeds({ id, row }: { id: string; row: PullRequestDetail }) {
         </>
       )}
       {isWriting && <ChangePullRequestDialog id={id} words={{ title: row.title, text: row.body }} onClose={() => setIsWriting(false)} />}
-    </>
+    </div>
   )
 }
 
@@ -184,6 +184,10 @@ export function BranchPane({ id }: { id: string }) {
   const name = id.slice(id.indexOf('/') + 1)
   const home = data?.rows.find((row) => row.repository === repository)
   const branch = home?.branches.find((entry) => entry.name === name)
+  const pullRequests = usePullRequestsQuery({ repository })
+  const asked = pullRequests.data?.rows.find((row) => row.head === name)
+  // One that is open, or brought just this commit, is all that can be asked for.
+  const isAsked = asked?.state === 'open' || (asked?.state === 'merged' && asked.headSha === branch?.sha)
   const show = (number: number) => trail.open({ kind: 'pull-request', id: `${repository}/${number}` })
   const onOpen = async () => {
     // Where it lives here its words are asked for; elsewhere its host asks for them.
@@ -211,7 +215,12 @@ export function BranchPane({ id }: { id: string }) {
           <p>
             Items: <Items keys={branch.items} />
           </p>
-          {!branch.isMain && people.may('code.contribute') && (
+          {asked && (
+            <p>
+              <ThingLink to={{ kind: 'pull-request', id: `${repository}/${asked.number}` }} /> {asked.state}
+            </p>
+          )}
+          {!branch.isMain && !isAsked && people.may('code.contribute') && (
             <Button look="main" disabled={isOpening} onClick={() => void onOpen()}>
               {home?.keepsPullRequests ? 'Open a pull request…' : 'Open a pull request'}
             </Button>

@@ -26,8 +26,8 @@ export const codeApi = api.injectEndpoints({
     commitDiff: build.query<Answer<'readCommitDiff'>, string>({
       query: (id) => request('readCommitDiff', { params: placeOf(id, 'sha') }),
     }),
-    pullRequests: build.query<Answer<'listPullRequests'>, { state?: 'open' | 'merged' | 'closed' }>({
-      query: ({ state }) => request('listPullRequests', { query: { limit: 60, state } }),
+    pullRequests: build.query<Answer<'listPullRequests'>, { repository?: string; state?: 'open' | 'merged' | 'closed' }>({
+      query: (asked) => request('listPullRequests', { query: { limit: 60, ...asked } }),
       providesTags: ['Code', 'Build'],
     }),
     pullRequest: build.query<Answer<'readPullRequest'>, string>({
