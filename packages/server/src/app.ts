@@ -62,7 +62,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addFaultsRoutes(api)
   addBuildsRoutes(api)
   addTriageRoutes(api)
-  addIncomingRoutes(api)
+  addIncomingRoutes(api, intake)
   addImportsRoutes(api)
   addThreadsRoutes(api)
   addDeskRoutes(api)

@@ -69,8 +69,37 @@ export const incomingOperations = {
 
 /** How a code host, a build service or a deployer signs what it sends (Standard Webhooks). */
 export const zWebhook = z.object({ address: z.string(), secret: z.string() })
+/** An event that came in as a webhook, and what became of it. */
+export const zDelivery = z.object({
+  deliveryId: z.number().int(),
+  atMs: zAtMs,
+  /** The token that it came with, or that it was signed. */
+  sender: z.string(),
+  kind: z.string(),
+  /** `passed over`: of a kind that nothing here rests on. */
+  outcome: z.enum(['taken', 'passed over', 'refused']),
+  why: z.string().nullable(),
+})
+export type Delivery = z.infer<typeof zDelivery>
+
 /** What can be asked of the way in for signed events. */
 export const webhookOperations = {
+  listDeliveries: operation({
+    method: 'get',
+    path: '/webhook/deliveries',
+    summary: 'The newest 50 events that came in, and what became of each',
+    may: 'webhooks.set-up',
+    about: 'nothing',
+    answer: z.object({ rows: z.array(zDelivery) }),
+  }),
+  replayDelivery: operation({
+    method: 'post',
+    path: '/webhook/deliveries/:deliveryId/replay',
+    summary: 'Take an event again as it came',
+    may: 'webhooks.set-up',
+    about: 'nothing',
+    answer: z.object({ rows: z.array(zDelivery) }),
+  }),
   readWebhook: operation({
     method: 'get',
     path: '/webhook',

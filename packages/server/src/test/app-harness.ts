@@ -73,6 +73,7 @@ export async function startApp({
     judgeIntervalMs: 3_600_000,
     pollIntervalMs: 3_600_000,
     answersThatDoNotFit: 'throw',
+    allowedHosts: ['127.0.0.1'],
     ...config,
   }
   const owned: OwnedContext = buildContext(full, { nowMs: () => clock.nowMs, replacements })

@@ -212,6 +212,35 @@ describe('events over the wire', () => {
     expect([changed.body.code, old.body.code, none.body.code]).toEqual(['wrong-signature', 'wrong-signature', 'wrong-token'])
   })
 
+  test('what became of each is listed; one that was refused is taken again once what it needed is there', async () => {
+    const app = await freshApp()
+    const teo = await app.asks('teo')
+    const build = { repository: 'later', number: 1, sha: 'a'.repeat(40), branch: 'main', startedAtMs: T0 }
+    const send = (body: object) =>
+      app.call('/receive/cloudevents', {
+        method: 'POST',
+        raw: JSON.stringify(body),
+        headers: { authorization: `Bearer ${app.token('intake')}`, 'content-type': 'application/cloudevents+json' },
+      })
+    expect((await send(cloudEvent('dev.cdevents.build.started.0.2.0', 'early', build, T0))).status).toBeGreaterThanOrEqual(400)
+    await send(cloudEvent('dev.cdevents.incident.detected.0.2.0', 'other', {}, T0))
+    const list = async () => (await teo('/webhook/deliveries')).body.rows
+    expect(await list()).toMatchObject([
+      { kind: 'dev.cdevents.incident.detected.0.2.0', outcome: 'passed over', why: null },
+      { kind: 'dev.cdevents.build.started.0.2.0', outcome: 'refused', sender: 'token:test intake', why: expect.stringContaining('later') },
+    ])
+    const { deliveryId } = (await list())[1]
+    const again = () => teo(`/webhook/deliveries/${deliveryId}/replay`, { method: 'POST', body: {} })
+    expect((await again()).status).toBeGreaterThanOrEqual(400)
+    connectRepository(app, 'later', repo.dir)
+    expect((await again()).body.rows[0]).toMatchObject({ outcome: 'taken', sender: 'person:teo' })
+    expect((await teo('/builds/later/1')).body).toMatchObject({ state: 'running' })
+    for (let turn = 0; turn < 60; turn++) await send(cloudEvent('dev.cdevents.incident.detected.0.2.0', `n${turn}`, {}, T0))
+    expect(await list()).toHaveLength(50)
+    expect((await again()).status).toBe(404)
+    expect((await (await app.asks('ines'))('/webhook/deliveries')).status).toBe(403)
+  })
+
   test('binary, structured and batched mode are all taken', async () => {
     const app = await freshApp()
     const headers = { authorization: `Bearer ${app.token('intake')}` }

@@ -23,7 +23,7 @@ const send = (message = 'no reading', count = 1) =>
 describe('a thread that dies', () => {
   test('is started again; meanwhile senders are asked to come again, and health tells the truth', async () => {
     expect((await send()).status).toBe(200)
-    expect((await app.call('/healthz')).body).toEqual({ status: 'ready', threads: {} })
+    expect((await app.call('/healthz')).body).toMatchObject({ status: 'ready', threads: {} })
     const dying = intakeWorker(app.ctx).kill()
     await dying
     const refused = await send()

@@ -37,6 +37,8 @@ export interface Config {
   mayReadUnsigned: boolean
   /** The folder whose repositories may be connected by their path; null where only those on the net may. */
   repositoriesDir: string | null
+  /** Hosts of one's own network from which repositories may be read; others must be of the open net. */
+  allowedHosts: readonly string[]
   /** With less than this left on the disk, uploads, imports, telemetry and fetches are refused; what people write by hand is not. */
   minFreeBytes: number
   pollIntervalMs: number
@@ -69,15 +71,13 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     tls: tlsOf(env),
     mailPort: env.DYSTRACER_MAIL_PORT ?? (isDemo ? port + 3 : null),
     mailDomain: env.DYSTRACER_MAIL_DOMAIN ?? 'dystracer.example',
-    mailTrustedHosts: (env.DYSTRACER_MAIL_TRUSTED ?? (isDemo ? 'outside.dystracer.example' : ''))
-      .split(',')
-      .map((host) => host.trim())
-      .filter(Boolean),
+    mailTrustedHosts: namesIn(env.DYSTRACER_MAIL_TRUSTED ?? (isDemo ? 'outside.dystracer.example' : '')),
     publicUrl: (env.DYSTRACER_PUBLIC_URL ?? `${env.DYSTRACER_TLS_CERT ? 'https' : 'http'}://${host}:${port}`).replace(/\/+$/, ''),
     digestIntervalMs: isDemo ? 3_000 : 300_000,
     signInHint: null,
     mayReadUnsigned: isDemo,
     repositoriesDir: env.DYSTRACER_REPOSITORIES ?? null,
+    allowedHosts: namesIn(env.DYSTRACER_ALLOWED_HOSTS ?? (isDemo ? '127.0.0.1' : '')),
     minFreeBytes: (env.DYSTRACER_MIN_FREE_MB ?? 200) * 2 ** 20,
     pollIntervalMs: (env.DYSTRACER_POLL_SECONDS ?? (isDemo ? 10 : 60)) * 1000,
     judgeIntervalMs: isDemo ? 1_000 : 60_000,
@@ -88,6 +88,14 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     logLevel: env.DYSTRACER_LOG,
     day: env.DYSTRACER_DAY ?? null,
   }
+}
+
+/** Names that stand in one text with commas between them. */
+function namesIn(text: string): string[] {
+  return text
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean)
 }
 
 /** A mail server on this machine, which takes mail without TLS. */

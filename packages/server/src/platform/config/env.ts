@@ -29,6 +29,11 @@ const zEnv = z.object({
   DYSTRACER_KEEP_PER_MINUTE: z.coerce.number().int().min(1).max(10_000_000).optional(),
   /** A folder on this machine whose repositories may be connected by their path. */
   DYSTRACER_REPOSITORIES: z.string().regex(/^\//, 'must be a whole path such as /srv/git').optional(),
+  /** Hosts of one's own network from which repositories may be read, with commas; without, only the open net is reached. */
+  DYSTRACER_ALLOWED_HOSTS: z
+    .string()
+    .regex(/^[a-z0-9:., -]{0,1000}$/i, 'must be names of hosts with commas, such as git.inside.example')
+    .optional(),
   /** So many mebibytes of the disk are kept for what people write by hand: with less, uploads, telemetry and fetches wait. */
   DYSTRACER_MIN_FREE_MB: z.coerce.number().int().min(0).max(1_000_000).optional(),
   /** How often repositories are looked at for pushes that nobody told us of. */

@@ -55,5 +55,5 @@ export const TABLE_CLASSES = {
   ],
   cache: ['mail_try', 'git_commit', 'repository_state', 'item_search_row', 'item_search', 'comment_search_row', 'comment_search'],
   secret: ['credential', 'session', 'access_token', 'answered_request', 'private_note', 'secret'],
-  source: ['journal', 'meta', 'audit_entry'],
+  source: ['journal', 'meta', 'audit_entry', 'delivery'],
 } as const

@@ -20,7 +20,7 @@ import {
   LIST_REPOSITORY,
 } from './code.queries.js'
 import { codeHostOf } from './code-host.slot.js'
-import { fetchUrl } from './fetch-url.js'
+import { fetchUrl } from './mirror-places.js'
 import type { PullRequestRow } from './pull-request-row.js'
 import { mirrorDir } from './mirror-places.js'
 import { reading } from './reading.js'

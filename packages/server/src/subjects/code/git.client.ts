@@ -11,6 +11,7 @@ const GIT = slot('git worker', ({ threads, config }) =>
       volumePath: join(config.dataDir, 'occurrences.db'),
       dbPath: join(config.dataDir, 'dystracer.db'),
       mirrorsDir: mirrorsDir(config),
+      allowedHosts: config.allowedHosts,
     } satisfies GitData,
   }),
 )

@@ -7,6 +7,8 @@ export interface GitData {
   volumePath: string
   dbPath: string
   mirrorsDir: string
+  /** Hosts that may be reached although they are not of the open net. */
+  allowedHosts: readonly string[]
 }
 /** What the git worker does; shas are full object names, `dir` is a mirror inside the data folder. */
 export interface GitMethods {

@@ -1,14 +1,16 @@
 import { workerData } from 'node:worker_threads'
 import { fetchMirror, listNewCommits, readBlame, readCommits, readDiff, readMainLine, readTrackedFiles } from './git/mirror.js'
 import { mergeAndPush, pushRef } from './git/merge.js'
+import { makeReach } from './git/reach.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
 import { serveCalls } from '#platform/threads/serve-calls'
 
-const { volumePath, dbPath, mirrorsDir } = workerData as GitData
+const { volumePath, dbPath, mirrorsDir, allowedHosts } = workerData as GitData
 const volume = openReadOnly(volumePath)
 const main = openReadOnly(dbPath)
+const reach = makeReach(allowedHosts)
 const fetches = new Map<string, AbortController>()
 const code = new ReleaseCode({ volume, main, mirrorsDir })
 
@@ -18,15 +20,15 @@ serveCalls(
       const stopper = new AbortController()
       fetches.set(dir, stopper)
       try {
-        return await fetchMirror(dir, url, { tell, signal: stopper.signal })
+        return await fetchMirror(dir, url, { reach, tell, signal: stopper.signal })
       } finally {
         fetches.delete(dir)
       }
     },
     stopFetch: ({ dir }: GitMethods['stopFetch']['input']) => fetches.get(dir)?.abort(),
-    merge: (input: GitMethods['merge']['input']) => mergeAndPush(input),
-    pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input),
-    mainLine: ({ url }: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, url),
+    merge: (input: GitMethods['merge']['input']) => mergeAndPush(input, reach),
+    pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input, reach),
+    mainLine: ({ url }: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, url, reach),
     newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => listNewCommits(dir, tips, known),
     readCommits: ({ dir, shas }: GitMethods['readCommits']['input']) => readCommits(dir, shas),
     diff: ({ dir, from, to }: GitMethods['diff']['input']) => readDiff(dir, from, to),

@@ -56,13 +56,13 @@ const zDeploymentData = z.object({
  * Takes one CDEvents message, about repositories and services of the sender's project alone; whom it names did it is a fact that it tells,
  * never who acts here. Kinds that nothing here rests on are accepted and passed over; the same message again changes nothing. A push
  * or a merge only
- * says that git is worth a look: what happened is read from git.
+ * says that git is worth a look: what happened is read from git. Gives what became of it.
  */
 export async function receiveCdEvent(
   ctx: ServiceContext,
   { sync, who }: { sync: RepositorySync; who: Who | null },
   raw: unknown,
-): Promise<void> {
+): Promise<'taken' | 'passed over'> {
   const parsed = zCdEvent.safeParse(raw)
   if (!parsed.success) throw new Problem('invalid-input', { detail: `Not a CDEvents message: ${z.prettifyError(parsed.error)}` })
   const { context, customData } = parsed.data
@@ -86,7 +86,8 @@ export async function receiveCdEvent(
     const data = expectData(zDeploymentData, customData)
     requireServiceOf(ctx.db, who, data.service)
     seeDeployment(ctx, { ...data, atMs, idempotencyKey })
-  }
+  } else return 'passed over'
+  return 'taken'
 }
 function expectData<T extends z.ZodType>(schema: T, data: unknown): z.infer<T> {
   const parsed = schema.safeParse(data)

@@ -1,5 +1,7 @@
 import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
+import { listDeliveries, replayDelivery } from './deliveries.commands.js'
+import type { RepositorySync } from '#subjects/sync/index'
 import { readPublicForm, receivePublicReport } from './mail-and-form.commands.js'
 import { readReport, answerReport } from './report-link.commands.js'
 import { incomingOperations, incomingPaths, webhookOperations } from '@dystracer/core/incoming/wire'
@@ -7,7 +9,7 @@ import type { ServiceContext } from '#platform/context'
 import { renewWebhookSecret, webhookSecret } from '#subjects/code/index'
 import { noteAudit, placeOf } from '#subjects/people/index'
 
-export function addIncomingRoutes(api: Api): void {
+export function addIncomingRoutes(api: Api, { sync }: { sync: RepositorySync }): void {
   const byAddress = new RateLimit({ burst: 5, perMinute: 3 })
   const ofAll = new RateLimit({ burst: 60, perMinute: 60 })
   const readersByAddress = new RateLimit({ burst: 20, perMinute: 20 })
@@ -31,6 +33,11 @@ export function addIncomingRoutes(api: Api): void {
   const webhook = (ctx: ServiceContext) => ({
     address: `${ctx.config.publicUrl}${incomingPaths.takeCloudEvents.path}`,
     secret: webhookSecret(ctx.db),
+  })
+  api.handle(webhookOperations.listDeliveries, ({ ctx }) => ({ rows: listDeliveries(ctx) }))
+  api.handle(webhookOperations.replayDelivery, async ({ ctx, who, params }) => {
+    await replayDelivery(ctx, { sync, sender: who.actor }, params.deliveryId)
+    return { rows: listDeliveries(ctx) }
   })
   api.handle(webhookOperations.readWebhook, ({ ctx }) => webhook(ctx))
   api.handle(webhookOperations.renewWebhook, ({ ctx, who, koa }) => {

@@ -10,7 +10,7 @@ import { readBody } from '#platform/http/read-body'
 import { toProblem } from '#platform/http/problem-middleware'
 import type { Who } from '@dystracer/core/people/who'
 import { receiveMail } from './mail-and-form.commands.js'
-import { receiveCdEvent } from './events.commands.js'
+import { takeDelivery } from './deliveries.commands.js'
 import { answerPreflight, requireRepositoryOf, requireSender } from './senders.js'
 import type { ServiceContext } from '#platform/context'
 import { receiveJunit, receiveSarif } from '#subjects/builds/index'
@@ -39,7 +39,7 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
     router.options(path, (koa) => answerPreflight(ctx.db, koa, ctx.nowMs()))
   const bySignature = (koa: Context, body: Buffer | null) => signedOrSender(koa, body ?? Buffer.alloc(0), webhookSecret(ctx.db))
   handleOutside(router, incomingPaths.takeCloudEvents, bySignature, async ({ koa, body, who }) => {
-    for (const event of readCloudEvents(koa, body)) await receiveCdEvent(ctx, { sync, who }, event)
+    for (const event of readCloudEvents(koa, body)) await takeDelivery(ctx, { sync, who }, event)
     return {}
   })
   const evidence = (koa: Context) => requireSender(koa, 'evidence')

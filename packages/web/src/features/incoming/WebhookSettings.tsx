@@ -3,8 +3,8 @@ import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
 import { problemText } from '#shared/lib/problem-text'
 import { Copyable } from '#shared/ui/Copyable'
-import { Button, Pending, SectionHead } from '#shared/ui/parts'
-import { useRenewWebhookMutation, useWebhookQuery } from './incoming.api'
+import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
+import { useDeliveriesQuery, useRenewWebhookMutation, useReplayDeliveryMutation, useWebhookQuery } from './incoming.api'
 
 /** Where a code host, a build service or a deployer sends its events, and the secret that it signs them with. */
 export function WebhookSettings() {
@@ -44,8 +44,58 @@ export function WebhookSettings() {
               </Button>
             )}
           </div>
+          <Deliveries />
         </>
       )}
+    </section>
+  )
+}
+
+/** What came in lately and what became of it; an event is taken again once what it needed is there. */
+function Deliveries() {
+  const { nameOf } = usePeople()
+  const { data, error, isLoading } = useDeliveriesQuery()
+  const [replay, { isLoading: isReplaying }] = useReplayDeliveryMutation()
+  return (
+    <section aria-label="What came in" className="mt-3">
+      <SectionHead>What came in</SectionHead>
+      <Pending error={error} isLoading={isLoading} />
+      {data?.rows.length === 0 && (
+        <p className="text-ink-3">Nothing yet. The newest fifty events will stand here, with what became of each.</p>
+      )}
+      <ul className="m-0 list-none p-0">
+        {data?.rows.map((row) => (
+          <li key={row.deliveryId} className="flex items-baseline gap-3 border-b border-edge-soft py-1">
+            <span className="min-w-0 flex-1">
+              <span className="font-mono text-[12px]">{row.kind}</span>{' '}
+              <span className="text-[12px] text-ink-2">
+                {row.sender === 'signed'
+                  ? 'signed'
+                  : row.sender.startsWith('token:')
+                    ? `with the token ${row.sender.slice(6)}`
+                    : `again, by ${nameOf(row.sender)}`}{' '}
+                · <When atMs={row.atMs} />
+              </span>
+              {row.why && <span className="block text-[12px] text-fault">{row.why}</span>}
+            </span>
+            <span className={row.outcome === 'refused' ? 'text-fault' : row.outcome === 'taken' ? 'text-proof' : 'text-ink-2'}>
+              {row.outcome}
+            </span>
+            <Button
+              look="line"
+              disabled={isReplaying}
+              aria-label={`take again: ${row.kind} ${row.deliveryId}`}
+              onClick={() =>
+                void replay(String(row.deliveryId)).then((result) =>
+                  result.error ? toast.error(problemText(result.error)) : toast.success('Taken again'),
+                )
+              }
+            >
+              take again
+            </Button>
+          </li>
+        ))}
+      </ul>
     </section>
   )
 }

@@ -7,6 +7,11 @@ export const incomingApi = api.injectEndpoints({
       query: ({ project, ...body }) => request('sendPublicReport', { params: { project }, body }),
     }),
     webhook: build.query<Answer<'readWebhook'>, void>({ query: () => request('readWebhook', {}), providesTags: ['Webhook'] }),
+    deliveries: build.query<Answer<'listDeliveries'>, void>({ query: () => request('listDeliveries', {}), providesTags: ['Webhook'] }),
+    replayDelivery: build.mutation<Answer<'replayDelivery'>, string>({
+      query: (deliveryId) => request('replayDelivery', { params: { deliveryId } }),
+      invalidatesTags: ['Webhook', 'Code', 'Build'],
+    }),
     renewWebhook: build.mutation<Answer<'renewWebhook'>, void>({ query: () => request('renewWebhook', {}), invalidatesTags: ['Webhook'] }),
     reportState: build.query<Answer<'readReport'>, string>({
       query: (token) => request('readReport', { params: { token } }),
@@ -25,5 +30,7 @@ export const {
   useReportStateQuery,
   useAnswerReportMutation,
   useWebhookQuery,
+  useDeliveriesQuery,
+  useReplayDeliveryMutation,
   useRenewWebhookMutation,
 } = incomingApi

@@ -1,4 +1,5 @@
 import { assertSha, GitError, runGit } from './run-git.js'
+import type { Reach } from './reach.js'
 import { protocolOf } from './mirror.js'
 
 /** What became of a merge: done and pushed, in conflict over files, or the base moved meanwhile. */
@@ -21,22 +22,19 @@ export interface MergeInput {
  * Merges a commit into a branch of the remote with git's own merge, in the mirror and without a work tree, and pushes the result only if
  * the branch still stands where it stood. Nothing changes anywhere unless it is merged.
  */
-export async function mergeAndPush({ dir, url, base, head, message, by }: MergeInput): Promise<MergeResult> {
+export async function mergeAndPush({ dir, url, base, head, message, by }: MergeInput, reach: Reach): Promise<MergeResult> {
   const merged = await mergeTrees(dir, assertSha(base.sha), assertSha(head))
   if (merged.kind === 'conflict') return merged
   const args = ['commit-tree', merged.tree, '-p', base.sha, '-p', head, '-F', '-']
   const sha = (await runGit(args, { dir, input: message, identity: by })).toString('utf8').trim()
-  return pushRef({ dir, url, branch: base.branch, sha: assertSha(sha), expected: base.sha })
+  return pushRef({ dir, url, branch: base.branch, sha: assertSha(sha), expected: base.sha }, reach)
 }
 
 /** Pushes a commit as a branch, if that stands where it is expected; null expects that there is none. A branch that is there already stays. */
-export async function pushRef(input: {
-  dir: string
-  url: string
-  branch: string
-  sha: string
-  expected: string | null
-}): Promise<MergeResult> {
+export async function pushRef(
+  input: { dir: string; url: string; branch: string; sha: string; expected: string | null },
+  reach: Reach,
+): Promise<MergeResult> {
   const { dir, url, branch, sha, expected } = input
   const ref = `refs/heads/${branch}`
   const lease = `--force-with-lease=${ref}:${expected === null ? '' : assertSha(expected)}`
@@ -44,6 +42,7 @@ export async function pushRef(input: {
     await runGit(['push', '--porcelain', lease, '--end-of-options', url, `${assertSha(sha)}:${ref}`], {
       dir,
       also: protocolOf(url),
+      settings: await reach(url),
       timeoutMs: 120_000,
     })
     return { kind: 'merged', sha }

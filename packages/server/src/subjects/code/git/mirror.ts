@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs'
 import { mkdir, readdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
+import type { Reach } from './reach.js'
 import { assertSha, GitError, runGit } from './run-git.js'
 
 export interface RefTip {
@@ -35,8 +36,9 @@ const READ_MS = 30 * 60_000
 export async function fetchMirror(
   dir: string,
   url: string,
-  { tell = () => {}, signal }: { tell?: (progress: string) => void; signal?: AbortSignal } = {},
+  { reach, tell = () => {}, signal }: { reach: Reach; tell?: (progress: string) => void; signal?: AbortSignal },
 ): Promise<RefTip[]> {
+  const settings = await reach(url)
   if (!existsSync(dir)) {
     await mkdir(dir, { recursive: true })
     await runGit(['init', '--quiet', '--bare'], { dir })
@@ -46,6 +48,7 @@ export async function fetchMirror(
   await runGit(['fetch', '--progress', '--prune', '--force', '--no-tags', '--no-write-fetch-head', '--end-of-options', url, ...refs], {
     dir,
     also: protocolOf(url),
+    settings,
     timeoutMs: 0,
     silenceMs: SILENCE_MS,
     onStderr: (text) => {
@@ -72,11 +75,12 @@ export function protocolOf(url: string): 'file' | 'git' | null {
  * Asks a remote for its main line without fetching anything: what its HEAD points to; null for a repository without commits. Throws
  * GitError where nobody answers or there is no repository.
  */
-export async function readMainLine(dir: string, url: string): Promise<string | null> {
+export async function readMainLine(dir: string, url: string, reach: Reach): Promise<string | null> {
   await mkdir(dir, { recursive: true })
   const out = await runGit(['ls-remote', '--symref', '--end-of-options', url, 'HEAD'], {
     dir,
     also: protocolOf(url),
+    settings: await reach(url),
     timeoutMs: 20_000,
     maxBytes: 1 << 20,
   })

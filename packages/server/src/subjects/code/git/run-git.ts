@@ -9,7 +9,7 @@ export class GitError extends Error {
     readonly isTooMuch = false,
     readonly stdout = '',
   ) {
-    super(`git ${args[0] ?? ''} failed (${exitCode ?? 'killed'}): ${stderr.trim().split('\n').at(-1) ?? ''}`)
+    super(`git ${args[0] ?? ''} failed (${exitCode ?? 'ended'}): ${stderr.trim().split('\n').at(-1) ?? ''}`)
     this.name = 'GitError'
   }
 }
@@ -30,6 +30,8 @@ export interface GitOptions {
   into?: readonly string[]
   /** A protocol that is allowed beside HTTP(S), for an address of that kind. */
   also?: 'file' | 'git' | null
+  /** Settings in front of the command, such as those of `reach`. */
+  settings?: readonly string[]
   /** Who author and committer of a new commit are. */
   identity?: { name: string; email: string }
 }
@@ -60,11 +62,23 @@ export function runGitNow(
  */
 export function runGit(
   args: readonly string[],
-  { dir, input, maxBytes = 64 << 20, timeoutMs = 60_000, silenceMs = 0, signal, onStderr, into, identity, also = null }: GitOptions,
+  {
+    dir,
+    input,
+    maxBytes = 64 << 20,
+    timeoutMs = 60_000,
+    silenceMs = 0,
+    signal,
+    onStderr,
+    into,
+    identity,
+    settings = [],
+    also = null,
+  }: GitOptions,
 ): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const start = (each: readonly string[]) =>
-      spawn('git', [...SHUT_OUT, ...each], {
+      spawn('git', [...SHUT_OUT, ...settings, ...each], {
         cwd: dir,
         env: { ...gitEnvironment(also), ...identityOf(identity) },
         stdio: ['pipe', 'pipe', 'pipe'],

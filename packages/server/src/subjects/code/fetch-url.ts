@@ -1,6 +1,0 @@
-import type { ServiceContext } from '#platform/context'
-
-/** Where a repository is fetched from: the demo's stand-in moves with its port, so its addresses are kept as `outside:/…`. */
-export function fetchUrl(ctx: Pick<ServiceContext, 'config'>, url: string): string {
-  return url.startsWith('outside:') ? `${ctx.config.outsideUrl ?? 'http://127.0.0.1:0'}${url.slice(8)}` : url
-}

@@ -1,0 +1,69 @@
+import { lookup } from 'node:dns/promises'
+import { BlockList, isIP } from 'node:net'
+import { GitError } from './run-git.js'
+
+/** Settings of git that hold it to what was checked; throws GitError for an address that must not be reached from here. */
+export type Reach = (url: string) => Promise<string[]>
+type Lookup = (host: string) => Promise<{ address: string; family: number }[]>
+
+/** Everything that is not the open net: this machine, its neighbours, and what clouds tell a machine about itself (RFC 6890). */
+const INSIDE = new BlockList()
+for (const [net, bits] of [
+  ['0.0.0.0', 8],
+  ['10.0.0.0', 8],
+  ['100.64.0.0', 10],
+  ['127.0.0.0', 8],
+  ['169.254.0.0', 16],
+  ['172.16.0.0', 12],
+  ['192.0.0.0', 24],
+  ['192.168.0.0', 16],
+  ['198.18.0.0', 15],
+  ['224.0.0.0', 4],
+  ['240.0.0.0', 4],
+] as const)
+  INSIDE.addSubnet(net, bits, 'ipv4')
+for (const [net, bits] of [
+  ['::', 127],
+  ['64:ff9b::', 96],
+  ['fc00::', 7],
+  ['fe80::', 10],
+  ['ff00::', 8],
+] as const)
+  INSIDE.addSubnet(net, bits, 'ipv6')
+
+/** Whether an IP address is of the open net. */
+export function isOpenNet(address: string): boolean {
+  const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(address)?.[1]
+  const plain = mapped ?? address
+  return !INSIDE.check(plain, isIP(plain) === 6 ? 'ipv6' : 'ipv4')
+}
+
+/**
+ * Which addresses git may be sent to: those of the open net, and hosts that the operator names. A name is resolved here, once; git is then
+ * held to that very address and follows no redirect, so that neither a second answer of the name's server nor the remote itself
+ * leads it anywhere else. Paths are checked where they are connected.
+ */
+export function makeReach(allowedHosts: readonly string[], resolve: Lookup = (host) => lookup(host, { all: true })): Reach {
+  const allowed = new Set(allowedHosts.map((host) => host.toLowerCase()))
+  return async (url) => {
+    const { protocol, hostname, port } = new URL(url)
+    if (protocol === 'file:') return []
+    const held = ['-c', 'http.followRedirects=false']
+    const host = hostname.replace(/^\[|\]$/g, '').toLowerCase()
+    if (allowed.has(host)) return held
+    const found = isIP(host) ? [{ address: host }] : await resolve(host).catch(() => [])
+    const [first] = found
+    if (!first) throw refusal(`there is no host called ${host}`)
+    const inside = found.find(({ address }) => !isOpenNet(address))
+    if (inside)
+      throw refusal(
+        `${host} is ${inside.address === host ? 'an address' : `at ${inside.address},`} inside this machine's own network; whoever runs the server can allow the host by DYSTRACER_ALLOWED_HOSTS`,
+      )
+    const at = port || { 'http:': '80', 'https:': '443', 'git:': '9418' }[protocol] || ''
+    return [...held, '-c', `http.curloptResolve=${host}:${at}:${first.address}`]
+  }
+}
+
+function refusal(why: string): GitError {
+  return new GitError(['connect'], null, why)
+}
