@@ -316,6 +316,19 @@ test('a repository is read no more, and again; an address that holds none moves 
   expect(await axeFindings(page)).toEqual([])
 })
 
+test('the project is called otherwise; its keys stay', async () => {
+  await page.goto(`${product.baseUrl}/settings~project`)
+  await page.getByRole('button', { name: 'call it otherwise…' }).click()
+  expect(await axeFindings(page)).toEqual([])
+  await page.getByRole('dialog').getByLabel('Name').fill('Tides and weather')
+  await page.getByRole('button', { name: 'Call it so' }).click()
+  await page.getByRole('link', { name: 'Tides and weather' }).waitFor()
+  await page.getByRole('button', { name: 'call it otherwise…' }).click()
+  await page.getByRole('dialog').getByLabel('Name').fill('Tide tables')
+  await page.getByRole('button', { name: 'Call it so' }).click()
+  await page.getByRole('link', { name: 'Tide tables' }).waitFor()
+})
+
 test('a branch is asked for, read and merged where plain git is all there is', async () => {
   git(tides, 'config', 'receive.denyCurrentBranch', 'ignore')
   git(tides, 'checkout', '--quiet', '-b', 'later-ebb')

@@ -105,6 +105,11 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   })
   app.use(makeFeedRouter(ctx).routes())
   app.use(staticMiddleware(join(import.meta.dirname, '../../web/dist/app')))
+  // What people may read is kept by no cache; files that never change say otherwise themselves.
+  app.use((koa, next) => {
+    koa.set('cache-control', 'no-store')
+    return next()
+  })
   app.use(whoMiddleware(ctx))
   app.use(intakeRouter.routes())
   app.use(api.router.routes())

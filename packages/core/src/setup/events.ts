@@ -6,6 +6,8 @@ import type { OwnField } from './own-field.js'
 /** The journal's events of setup and their bodies. */
 export interface SetupEvents {
   'project-created': { prefix: string; name: string; silenceMs: number; requirementPrefixes: string[] }
+  /** It is called otherwise; its prefix, and with it every key, stays. */
+  'project-renamed': { project: string; name: string }
   'prefix-taken': { project: string; prefix: string; kind: 'requirement' }
   'component-removed': { project: string; name: string }
   'component-added': { project: string; name: string; keeperId: string | null; repository: string | null; pathPrefix: string | null }

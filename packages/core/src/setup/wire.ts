@@ -1,5 +1,6 @@
 import { zDay } from '#basics/wire'
 import { zStage } from '#ladder/wire'
+import { zProjectName } from '#people/wire'
 import { operation } from '#people/operation'
 import { zItemTypeDefinition } from './item-type.js'
 import { LABEL_COLOUR_NAMES } from './label-colour.js'
@@ -47,6 +48,8 @@ export const zSetLimit = z.strictObject({
   value: z.string().max(100),
   most: z.number().int().min(1).max(10_000).nullable(),
 })
+/** What a project is called from now on. */
+export const zRenameProject = z.strictObject({ name: zProjectName })
 /** Whether people without an account may report. */
 export const zSetPublicForm = z.strictObject({ isOn: z.boolean() })
 /** A component: its name, its paths in the code and who keeps it. */
@@ -119,6 +122,15 @@ export const setupOperations = {
     may: 'setup.change',
     about: 'project',
     body: zSetStageRule,
+    answer: zProjectSetup,
+  }),
+  renameProject: operation({
+    method: 'put',
+    path: '/projects/:project/name',
+    summary: 'Call the project otherwise; its keys stay',
+    may: 'setup.change',
+    about: 'project',
+    body: zRenameProject,
     answer: zProjectSetup,
   }),
   setPublicForm: operation({

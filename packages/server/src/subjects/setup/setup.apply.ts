@@ -4,6 +4,9 @@ import type { Appliers } from '#platform/journal/journal'
 
 /** How the events of setup stand in the tables: the same code serves the live write and the rebuild of `verify`. */
 export const setupAppliers: Appliers<SetupEvents> = {
+  'project-renamed': (db, entry) => {
+    sql(db, 'UPDATE project SET name = @name WHERE prefix = @project').run(entry.body)
+  },
   'project-created': (db, entry) => {
     const body = entry.body
     sql(db, 'INSERT INTO project (prefix, name, silence_ms) VALUES (@prefix, @name, @silenceMs)').run(body)

@@ -260,6 +260,14 @@ export function setLimit(
   })
 }
 
+/** Calls the project otherwise; its keys stay. */
+export function renameProject(ctx: ServiceContext, who: Who, project: string, { name }: { name: string }): void {
+  requireProject(ctx.db, project)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'project-renamed', actor: who.actor, subjects: [`project:${project}`], body: { project, name } })
+  })
+}
+
 export function setPublicForm(ctx: ServiceContext, who: Who, project: string, isOn: boolean): void {
   requireProject(ctx.db, project)
   ctx.journal.write((writer) => {

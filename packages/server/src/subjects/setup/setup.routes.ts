@@ -7,6 +7,7 @@ import {
   defineType,
   defineOwnField,
   setStageRule,
+  renameProject,
   setPublicForm,
   setLimit,
   removeType,
@@ -40,6 +41,7 @@ export function addSetupRoutes(api: Api): void {
     setupOperations.setPublicForm,
     thenSetup((ctx, who, project, body) => setPublicForm(ctx, who, project, body.isOn)),
   )
+  api.handle(setupOperations.renameProject, thenSetup(renameProject))
   api.handle(setupOperations.setLimit, thenSetup(setLimit))
   api.handle(setupOperations.removeType, ({ ctx, who, params }) => {
     removeType(ctx, who, params.project, params.type)

@@ -10,6 +10,10 @@ export const projectsApi = api.injectEndpoints({
       query: ({ repository, ...body }) => request('changeRepository', { params: { repository }, body }),
       invalidatesTags: ['Code', 'Release', 'Overview'],
     }),
+    renameProject: build.mutation<Answer<'renameProject'>, { project: string; name: string }>({
+      query: ({ project, name }) => request('renameProject', { params: { project }, body: { name } }),
+      invalidatesTags: ['Me'],
+    }),
     createProject: build.mutation<Answer<'createProject'>, Body<'createProject'>>({
       query: (body) => request('createProject', { body }),
       invalidatesTags: ['Me', 'Overview', 'Items', 'LongItems', 'Code', 'Release', 'Triage'],
@@ -17,4 +21,4 @@ export const projectsApi = api.injectEndpoints({
   }),
 })
 
-export const { useChangeRepositoryMutation, useConnectRepositoryMutation, useCreateProjectMutation } = projectsApi
+export const { useChangeRepositoryMutation, useConnectRepositoryMutation, useCreateProjectMutation, useRenameProjectMutation } = projectsApi

@@ -4,6 +4,7 @@ import type { Refreshes } from '#shared/lib/refreshes'
 /** What the events of setup make stale, beside the things that they are about. */
 export const setupLive: Refreshes<SetupEvents> = {
   'project-created': {},
+  'project-renamed': { always: ['Me'] },
   'prefix-taken': { always: ['Me'] },
   'component-added': { always: ['Me'] },
   'component-removed': { always: ['Me'] },

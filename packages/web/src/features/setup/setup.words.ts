@@ -3,6 +3,7 @@ import type { EventWords } from '#shared/lib/event-words'
 
 export const setupWords: EventWords<SetupEvents> = {
   'project-created': ({ prefix, name }) => `made the project ${prefix}, “${name}”`,
+  'project-renamed': ({ name }) => `called the project “${name}”`,
   'prefix-taken': ({ prefix }) => `took the prefix ${prefix} for requirements`,
   'component-removed': ({ name }) => `took the component ${name} off`,
   'component-added': ({ name }) => `set up the component ${name}`,
