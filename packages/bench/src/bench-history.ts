@@ -29,7 +29,9 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
     const source = join(dir, 'tides.git')
     mkdirSync(source)
     git(source, 'init', '--quiet', '--bare', '--initial-branch=main')
+    say('writing the history')
     await writeHistory(source, commits)
+    say('bare git')
     const bareSeconds = timed(() => {
       git(dir, 'clone', '--quiet', '--mirror', source, 'bare.git')
       execFileSync('sh', ['-c', 'git log -p --root --all --no-renames | git patch-id --stable | wc -l'], { cwd: join(dir, 'bare.git') })
@@ -58,6 +60,7 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
       }),
     )
     const startedMs = performance.now()
+    say('reading')
     await server.sync.request('tides', 'bench')
     const readSeconds = (performance.now() - startedMs) / 1000
     delays.disable()
@@ -65,6 +68,7 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
     const graph = graphOf(ctx, 'tides')
     if (graph.size < commits) throw new Error(`only ${graph.size} of ${commits} commits were read`)
 
+    say('asking')
     const tags = git(source, 'for-each-ref', '--format=%(objectname)', 'refs/tags').trim().split('\n')
     const random = makeRandom(11)
     const asked = Array.from({ length: QUESTIONS }, () => git(source, 'rev-parse', `main~${Math.floor(random() * commits * 0.6)}`).trim())
@@ -80,6 +84,7 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
     })
     const oursMs = middle(questionsMs.map((each) => each.oursMs))
 
+    say('pushing')
     const pushes = await pushSome({ dir, source, git, sync: () => server.sync.request('tides', 'push') })
     await server.stop()
     return {
@@ -192,6 +197,11 @@ async function pushSome({
     bareMs.push(timed(() => git(join(dir, 'bare.git'), 'fetch', '--quiet', source, '+refs/heads/*:refs/heads/*')) * 1000)
   }
   return { oursMs: middle(oursMs), bareMs: middle(bareMs) }
+}
+
+/** A long run says where it is. */
+function say(stage: string): void {
+  process.stderr.write(`${new Date().toISOString()} ${stage}\n`)
 }
 
 function timed(work: () => void): number {

@@ -14,3 +14,8 @@ export function asCsv(fields: readonly string[], data: readonly object[], { hasH
   )
   return text === '' ? '' : `${text}\r\n`
 }
+
+/** A cell as it was before `asCsv` defused it. */
+export function undefused(cell: string): string {
+  return cell.startsWith("'") && DANGEROUS.test(cell.slice(1)) ? cell.slice(1) : cell
+}

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { LABEL_COLOUR_NAMES } from '@dystracer/core/setup/label-colour'
 import { verifyTables } from '#verify-tables'
 import { startApp, type App, type Ask } from './app-harness.js'
@@ -140,4 +140,51 @@ test('requirements are put in order and below others, never below themselves; on
   expect((await post(ines, `/requirements/${b}/retirement`, { words: 'Again' })).status).toBe(409)
   await ines(`/requirements/${b}/retirement`, { method: 'DELETE' })
   expect((await rafe(`/requirements/${b}`)).body).toMatchObject({ isRetired: false, retiredWords: null })
+})
+
+describe('requirements from a file', () => {
+  const send = (csv: string | Uint8Array, query: string, ask = ines) =>
+    ask(`/projects/EMB/requirement-imports?${query}`, { method: 'POST', raw: csv, headers: { 'content-type': 'text/csv' } })
+  const file =
+    'Id,Title,Text,Parent,Type\r\nx1,Kilns,,,heading\r\nx2,Lid,"The lid shall close,\nalso by hand.",x1,\r\nx3,=1+1,Formula,x9,\r\n'
+
+  test('are tried first, told by line where something is wrong, and brought in in one go', async () => {
+    const tried = (await send(file, 'format=csv&prefix=KIL&trial=true')).body
+    expect(tried.fresh.map((row: { key: string; parent: string | null }) => [row.key, row.parent])).toEqual([
+      ['KIL-1', null],
+      ['KIL-2', 'KIL-1'],
+    ])
+    expect(tried.problems).toEqual([{ line: 4, column: 'Parent', words: 'It stands below X9, which is not there' }])
+    expect((await ines('/requirements/KIL-1')).status).toBe(404)
+    expect((await send(file, 'format=csv&prefix=KIL&trial=false')).body.fresh).toHaveLength(2)
+    expect((await ines('/requirements/KIL-2')).body).toMatchObject({
+      text: 'The lid shall close,\nalso by hand.',
+      parent: 'KIL-1',
+      revision: 1,
+    })
+  })
+
+  test('go out and come in again without a change; a changed row is a revision, one that moved stands elsewhere', async () => {
+    const csv = (await ines('/requirements.csv?project=EMB')).text
+    const again = (await send(csv, 'format=csv&prefix=KIL&trial=false')).body
+    expect(again).toMatchObject({ changed: [], moved: [] })
+    const changed = csv
+      .replace('also by hand', 'and open')
+      .replace('KIL-2,Lid', "KIL-2,'=Lid")
+      .replace(/KIL-1,requirement/, ',requirement')
+    expect((await send(changed, 'format=csv&prefix=KIL&trial=false')).body).toMatchObject({
+      changed: [{ key: 'KIL-2', what: ['title', 'text'] }],
+      moved: [{ key: 'KIL-2', from: 'KIL-1', to: null }],
+    })
+    expect((await ines('/requirements/KIL-2')).body).toMatchObject({ title: '=Lid', revision: 2, parent: null })
+    expect((await ines('/requirements.csv?project=EMB')).text).toContain(`"'=Lid"`)
+  })
+
+  test('are refused whole where the file cannot be read, the prefix is another’s, or the asker may not', async () => {
+    expect((await send(new Uint8Array([0x49, 0x64, 0x2c, 0xff]), 'prefix=KIL')).body.detail).toContain('not UTF-8')
+    expect((await send('Id,Title\n1,"open', 'prefix=KIL')).body.detail).toContain('does not end')
+    expect((await send(file, 'prefix=EMB')).body.fields.prefix).toContain('taken by something else')
+    expect((await send(file, 'prefix=KIL&format=reqif')).status).toBe(422)
+    expect((await send(file, 'prefix=KIL', rafe)).status).toBe(403)
+  })
 })

@@ -20,9 +20,7 @@ import {
  */
 export function beginRequirement(ctx: ServiceContext, who: Who, project: string, input: BeginRequirement): string {
   const { prefix, parent, title, text, isHeading } = input
-  const owner = sql(ctx.db, GET_KEY_PREFIX_BY_PREFIX).get<{ kind: string; project: string }>({ prefix })
-  if (prefix === RESERVED_PREFIX || (owner && (owner.kind !== 'requirement' || owner.project !== project)))
-    throw new Problem('invalid-input', { fields: { prefix: `${prefix} is taken by something else. Choose another one` } })
+  const owner = requirePrefix(ctx, { prefix, project })
   if (parent !== null) requireInProject(ctx, project, parent)
   const number = (sql(ctx.db, LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX).get<{ number: number | null }>({ prefix })?.number ?? 0) + 1
   const position = (sql(ctx.db, GET_LAST_OF_REQUIREMENT).get<{ position: number | null }>({})?.position ?? 0) + 1
@@ -43,6 +41,17 @@ export function beginRequirement(ctx: ServiceContext, who: Who, project: string,
     })
   })
   return key
+}
+
+/** Who has a prefix; undefined for one that nobody has yet. Throws `invalid-input` for one of items or of another project. */
+export function requirePrefix(
+  ctx: ServiceContext,
+  { prefix, project }: { prefix: string; project: string },
+): { project: string } | undefined {
+  const owner = sql(ctx.db, GET_KEY_PREFIX_BY_PREFIX).get<{ kind: string; project: string }>({ prefix })
+  if (prefix === RESERVED_PREFIX || (owner && (owner.kind !== 'requirement' || owner.project !== project)))
+    throw new Problem('invalid-input', { fields: { prefix: `${prefix} is taken by something else. Choose another one` } })
+  return owner
 }
 
 /** Writes a new revision of a requirement; links to older ones become suspect. */
@@ -123,7 +132,7 @@ function projectOfRequirement(ctx: ServiceContext, key: string): string {
 }
 
 /** The requirements that stand together now, in their order. */
-function siblings(ctx: ServiceContext, place: { parent: string | null; project: string }): string[] {
+export function siblings(ctx: ServiceContext, place: { parent: string | null; project: string }): string[] {
   return sql(ctx.db, LIST_SIBLING_OF_REQUIREMENT)
     .all<{ key: string }>(place)
     .map((row) => row.key)

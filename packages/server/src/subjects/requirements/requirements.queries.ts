@@ -34,3 +34,7 @@ export const GET_LAST_OF_REQUIREMENT = 'SELECT max(position) AS position FROM re
 // Of placeRequirement; reads the table: those that stand below one, or at the top of a project.
 export const LIST_SIBLING_OF_REQUIREMENT = `SELECT r.key FROM requirement r JOIN key_prefix k ON k.prefix = substr(r.key, 1, instr(r.key, '-') - 1)
     WHERE r.parent IS @parent AND k.project = @project ORDER BY r.position, r.key`
+
+// Of importRequirements; reads the table: the requirements of a project.
+export const LIST_REQUIREMENT_OF_PROJECT = `SELECT r.key, r.title, r.text, r.parent FROM requirement r
+    JOIN key_prefix k ON k.prefix = substr(r.key, 1, instr(r.key, '-') - 1) WHERE k.project = @project ORDER BY r.position, r.key`

@@ -1,6 +1,7 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Requirement, RequirementDetail } from '@dystracer/core/requirements/wire'
 import { inDocumentOrder } from '@dystracer/core/requirements/document-order'
+import { asCsv } from '#platform/csv'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
@@ -11,6 +12,7 @@ import {
   LIST_REPOSITORY_BY_KEY,
   LIST_REQUIREMENT,
   LIST_REQUIREMENT_BY_KEY,
+  LIST_REQUIREMENT_OF_PROJECT,
   LIST_REQUIREMENT_REVISION_BY_KEY,
 } from './requirements.queries.js'
 
@@ -29,6 +31,27 @@ interface RequirementRow {
 export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
   const rows = sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
   return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row))
+}
+
+/** The requirements of a project as CSV, in document order; the import takes them back as they are. */
+export function requirementsAsCsv(ctx: ServiceContext, who: Who, project: string): string {
+  const rows = sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
+  const own = new Set(
+    sql(ctx.db, LIST_REQUIREMENT_OF_PROJECT)
+      .all<{ key: string }>({ project })
+      .map((row) => row.key),
+  )
+  const data = inDocumentOrder(rows).filter((row) => own.has(row.key))
+  return asCsv(
+    ['key', 'title', 'text', 'parent', 'type'],
+    data.map((row) => ({
+      key: row.key,
+      title: row.title,
+      text: row.text,
+      parent: row.parent ?? '',
+      type: row.is_heading === 1 ? 'heading' : 'requirement',
+    })),
+  )
 }
 
 interface VerifyingRow {

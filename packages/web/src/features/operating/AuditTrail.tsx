@@ -9,7 +9,7 @@ import { useAuditInfiniteQuery } from './operating.api'
 /** What concerns the security of the installation, newest first; all of it as a file. */
 export function AuditTrail() {
   const [kind, setKind] = useState<AuditKind | undefined>(undefined)
-  const { data, error, isLoading, hasNextPage, fetchNextPage, isFetchingNextPage } = useAuditInfiniteQuery({ kind })
+  const { currentData: data, error, isLoading, hasNextPage, fetchNextPage, isFetchingNextPage } = useAuditInfiniteQuery({ kind })
   const rows = data?.pages.flatMap((page) => page.rows) ?? []
   return (
     <section aria-label="Audit trail">

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { RequirementDeeds } from './RequirementDeeds'
 import { BeginRequirementDialog } from './BeginRequirementDialog'
+import { ImportRequirementsDialog } from './ImportRequirementsDialog'
 import { useRequirementQuery, useRequirementsQuery, useWriteRequirementMutation } from './requirements.api'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
@@ -21,6 +22,7 @@ export function RequirementsPane({ opens = 'requirement', label = 'Requirements'
   const trail = usePaneTrail()
   const people = usePeople()
   const [isBeginning, setIsBeginning] = useState(false)
+  const [isImporting, setIsImporting] = useState(false)
   const mayBegin = opens === 'requirement' && people.may('requirements.write')
   const rows = data?.rows ?? []
   const toId = (key: string) => (opens === 'thread' ? `requirement:${key}` : key)
@@ -34,12 +36,23 @@ export function RequirementsPane({ opens = 'requirement', label = 'Requirements'
       }
       foot={
         mayBegin && (
-          <Button look="line" onClick={() => setIsBeginning(true)}>
-            Begin a requirement…
-          </Button>
+          <div className="flex flex-wrap items-baseline gap-3">
+            <Button look="line" onClick={() => setIsBeginning(true)}>
+              Begin a requirement…
+            </Button>
+            <Button look="line" onClick={() => setIsImporting(true)}>
+              Bring some in…
+            </Button>
+            {rows.length > 0 && (
+              <a className="link" href={`/api/v1/requirements.csv?project=${people.me?.project.prefix ?? ''}`} download>
+                all as CSV
+              </a>
+            )}
+          </div>
         )
       }
     >
+      {isImporting && <ImportRequirementsDialog rows={rows} onClose={() => setIsImporting(false)} />}
       {isBeginning && <BeginRequirementDialog rows={rows} onClose={() => setIsBeginning(false)} />}
       <Pending error={error} isLoading={isLoading} />
       {data && rows.length === 0 && (

@@ -15,6 +15,14 @@ export const requirementsApi = api.injectEndpoints({
       query: ({ project, ...body }) => request('beginRequirement', { params: { project }, body }),
       invalidatesTags: ['Requirement', 'Overview'],
     }),
+    importRequirements: build.mutation<Answer<'importRequirements'>, { project: string; prefix: string; file: File; isTrial: boolean }>({
+      query: ({ project, prefix, file, isTrial }) => ({
+        ...request('importRequirements', { params: { project }, query: { format: 'csv', prefix, trial: String(isTrial) } }),
+        // A picked file is read by its browser when it is sent, and sent as what the path takes.
+        body: file.slice(0, file.size, 'text/csv'),
+      }),
+      invalidatesTags: (_, __, { isTrial }) => (isTrial ? [] : ['Requirement', 'Thread', 'Overview']),
+    }),
     writeRequirement: build.mutation<Answer<'writeRequirement'>, { key: string } & Body<'writeRequirement'>>({
       query: ({ key, ...body }) => request('writeRequirement', { params: { key }, body }),
       invalidatesTags: ['Requirement', 'Item', 'Thread'],
@@ -44,6 +52,7 @@ export const {
   useRequirementQuery,
   useWriteRequirementMutation,
   useBeginRequirementMutation,
+  useImportRequirementsMutation,
   usePlaceRequirementMutation,
   useRetireRequirementMutation,
   useRestoreRequirementMutation,

@@ -37,18 +37,19 @@ let csrfToken = ''
 
 /** One way to the server; failures come back as problem details. */
 const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method, body, headers }) => {
-  const text = body === undefined ? '' : JSON.stringify(body)
+  const isFile = body instanceof Blob
+  const text = body === undefined || isFile ? '' : JSON.stringify(body)
   try {
     const response = await fetch(`/api/v1${url}`, {
       method,
       headers: {
-        ...(body !== undefined && { 'content-type': 'application/json' }),
+        ...(body !== undefined && { 'content-type': isFile ? body.type || 'application/octet-stream' : 'application/json' }),
         ...(method !== 'GET' && { 'x-dystracer-csrf': csrfToken }),
         ...headers,
       },
-      ...(body !== undefined && { body: text }),
+      ...(body !== undefined && { body: isFile ? body : text }),
       // What was sent is not lost when the page is left at once; browsers allow this up to 64 KiB.
-      keepalive: method !== 'GET' && text.length < KEPT_ALIVE_MAX,
+      keepalive: method !== 'GET' && !isFile && text.length < KEPT_ALIVE_MAX,
     })
     const data: unknown = response.status === 204 ? {} : await response.json()
     if (!response.ok) return { error: data as ProblemDetails }
