@@ -1,4 +1,4 @@
-import { setImmediate } from 'node:timers/promises'
+import { setImmediate, setTimeout } from 'node:timers/promises'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { requireRoom } from '#platform/files/room'
@@ -20,6 +20,8 @@ const LIST_MS = 3_600_000
 /** Commits asked of git at once, and brought in by one write: short enough that nobody's answer waits for it. */
 const READ_AT_ONCE = 2_000
 const WRITE_AT_ONCE = 50
+/** So long a stop waits for what is being read. */
+const STOP_MS = 10_000
 const BACKOFF_MIN_MS = 1_000
 const BACKOFF_MAX_MS = 5 * 60_000
 /**
@@ -52,7 +54,8 @@ export class RepositorySync {
     this.#isStopped = true
     this.#endRounds()
     for (const repository of this.#running.keys()) this.callOff(repository)
-    await Promise.allSettled(this.#running.values())
+    // What git is reading just now may be large; its thread is ended after this, and what was not brought in is read again.
+    await Promise.race([Promise.allSettled(this.#running.values()), setTimeout(STOP_MS, undefined, { ref: false })])
   }
 
   /** Ends the fetch of a repository that is under way; what was read of it stays. */
@@ -129,13 +132,17 @@ export class RepositorySync {
     const git = gitWorker(this.#ctx)
     const listed = (await git.call('newCommits', { dir, tips, known }, { deadlineMs: LIST_MS })).match(/.+/g) ?? []
     const missing = listed.filter((sha) => !graph.has(sha))
-    const read = (at: number) => git.call('readCommits', { dir, shas: missing.slice(at, at + READ_AT_ONCE) }, { deadlineMs: LIST_MS })
+    const read = (at: number) => {
+      const work = git.call('readCommits', { dir, shas: missing.slice(at, at + READ_AT_ONCE) }, { deadlineMs: LIST_MS })
+      // Nobody may wait for it any more by the time at which it fails; whoever does is told.
+      work.catch(() => {})
+      return work
+    }
     let next = read(0)
     for (let at = 0; at < missing.length && input.isWanted(); at += READ_AT_ONCE) {
       const commits = await next
       // git reads on while what it gave is written.
       next = read(at + READ_AT_ONCE)
-      next.catch(() => {})
       for (let from = 0; from < commits.length; from += WRITE_AT_ONCE) {
         indexCommits(this.#ctx, { repository, commits: commits.slice(from, from + WRITE_AT_ONCE), atMs: this.#ctx.nowMs() })
         await setImmediate()
