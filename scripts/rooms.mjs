@@ -37,7 +37,7 @@ export const CORE_FLOORS = [
 ]
 /** Subjects of the server, lowest first. */
 export const SERVER_FLOORS = [
-  'people',
+  'audit people',
   'setup',
   'records',
   'code likeness looking occurrences inbox routing',

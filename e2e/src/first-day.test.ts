@@ -2,6 +2,7 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals'
 import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { generateSync } from 'otplib'
 import type { Browser, Page } from 'playwright-core'
 import { axeFindings, newPage, stageBecomes, startBrowser } from './browser.js'
 import { git, makeToken, removeData, startEmpty, verifyData, type Demo } from './demo-process.js'
@@ -417,6 +418,33 @@ test('one’s own account: the name, the password, where one is signed in', asyn
   await page.getByLabel('Password').fill('seven tides before the wind')
   await page.getByRole('button', { name: 'Sign in', exact: true }).click()
   await page.getByRole('link', { name: /Signed in as Ada Berg-Lind/ }).waitFor()
+})
+
+test('a second factor is set up, asked for at the next sign-in, and ended', async () => {
+  await page.getByRole('link', { name: /Signed in as Ada Berg-Lind/ }).click()
+  const you = page.getByRole('region', { name: 'You' })
+  const factor = you.getByRole('region', { name: 'Second factor' })
+  await factor.getByLabel('Your password').fill('seven tides before the wind')
+  await factor.getByRole('button', { name: 'Set one up' }).click()
+  const secret = (await factor.getByLabel('Secret for your authenticator').textContent()) ?? ''
+  expect(await axeFindings(page)).toEqual([])
+  await factor.getByLabel('The code that it shows').fill(generateSync({ secret }))
+  await factor.getByRole('button', { name: 'Ask for codes from now on' }).click()
+  const codes = ((await factor.getByLabel('Codes for a lost device').textContent()) ?? '').match(/[0-9a-f]{5}-[0-9a-f]{5}/g) ?? []
+  expect(codes).toHaveLength(10)
+  await factor.getByRole('button', { name: 'I have them' }).click()
+  await factor.getByText('10 codes for a lost device are left').waitFor()
+  await you.getByRole('button', { name: 'Sign out' }).click()
+  await page.getByLabel('E-mail address').fill('ada@example.org')
+  await page.getByLabel('Password').fill('seven tides before the wind')
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click()
+  await page.getByLabel(/The code that your authenticator shows/).fill(codes[0] ?? '')
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click()
+  await page.getByRole('link', { name: /Signed in as Ada Berg-Lind/ }).click()
+  await factor.getByText('9 codes for a lost device are left').waitFor()
+  await factor.getByLabel('Your password').fill('seven tides before the wind')
+  await factor.getByRole('button', { name: 'Ask for no code any more' }).click()
+  await factor.getByText(/^Off\./).waitFor()
 })
 
 test('steps that were taken are gone from the Desk', async () => {

@@ -5,6 +5,7 @@ export const PROBLEM_CATALOGUE = {
   'invalid-input': { status: 422, title: 'Some of the input is not acceptable' },
   'filter-not-understood': { status: 400, title: 'The filter was not understood' },
   'sign-in-required': { status: 401, title: 'Sign in first' },
+  'second-factor-needed': { status: 401, title: 'This account asks for a code, too' },
   'wrong-credentials': { status: 401, title: 'Name or password is wrong' },
   'wrong-token': { status: 401, title: 'The access token is missing or not valid' },
   'wrong-signature': { status: 401, title: 'The signature does not match' },

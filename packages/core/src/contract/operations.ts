@@ -1,6 +1,7 @@
 import type { Operation, OutsidePath } from '#people/operation'
 import { healthOperations } from '#desk/health-wire'
 import { auditOperations } from '#people/audit-wire'
+import { secondFactorOperations } from '#people/second-factor-wire'
 import { tokenOperations } from '#people/token-wire'
 import { peopleOperations } from '#people/wire'
 import { setupOperations } from '#setup/wire'
@@ -29,6 +30,7 @@ export const OPERATIONS = {
   ...peopleOperations,
   ...tokenOperations,
   ...auditOperations,
+  ...secondFactorOperations,
   ...healthOperations,
   ...setupOperations,
   ...projectsOperations,

@@ -9,6 +9,8 @@ export const AUDIT_WORDS = {
   'account-locked': 'tried a wrong password too often; the account was locked for a while',
   'signed-up': 'made an account',
   'signed-out-elsewhere': 'ended sessions',
+  'second-factor-set': 'set up a second factor',
+  'second-factor-ended': 'asked for no second factor any more',
   'password-changed': 'changed a password',
   'password-reset': 'replaced a forgotten password',
   'reset-link-made': 'made a link for a new password',

@@ -17,8 +17,8 @@ export const zProjectPrefix = z
   .toUpperCase()
   .regex(/^[A-Z][A-Z0-9]{1,9}$/, 'Two to ten letters and digits, a letter first')
 
-/** Address and password. */
-export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200) })
+/** Address and password, and a code where the account asks for one. */
+export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200), code: z.string().max(40).optional() })
 /** A password to be; how good it is, the server judges. */
 export const zNewPassword = z.string().min(10, 'At least 10 characters').max(200)
 /** A new account by invitation; the first one names the project. */

@@ -24,7 +24,7 @@ import { sql } from '#platform/db/statements'
 import { headOf } from '#platform/journal/chain'
 import { placeDurably } from '#platform/files/durable'
 import { noteLast, readLast } from '#platform/files/last-backup'
-import { noteAudit } from '#subjects/people/audit'
+import { noteAudit } from '#subjects/audit/index'
 import { findTroubles, requireData } from './data-folder.js'
 
 /** Of a demo also its outside world and the mark that it has lived through its year: without them it would be made anew. */

@@ -1,3 +1,4 @@
+import { noteAudit, placeOf } from '#subjects/audit/index'
 import { mayAnywhere } from '@dystracer/core/people/standing'
 import type { z } from 'zod'
 import type { ServiceContext } from '#platform/context'
@@ -9,7 +10,7 @@ import { healthOperations } from '@dystracer/core/desk/health-wire'
 import { readDesk } from './desk.views.js'
 import { readHealth } from './health.views.js'
 import { readMe, readPlaces, search } from './overview.views.js'
-import { type NewSession, noteAudit, placeOf, SESSION_COOKIE, signIn, signUp, whoBySession } from '#subjects/people/index'
+import { type NewSession, SESSION_COOKIE, signIn, signUp, whoBySession } from '#subjects/people/index'
 
 /** The project that somebody works in, chosen in the interface. */
 const PROJECT_COOKIE = 'dystracer_project'

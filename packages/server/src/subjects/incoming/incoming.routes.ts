@@ -1,3 +1,4 @@
+import { noteAudit, placeOf } from '#subjects/audit/index'
 import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
 import { listDeliveries, replayDelivery } from './deliveries.commands.js'
@@ -7,7 +8,6 @@ import { readReport, answerReport } from './report-link.commands.js'
 import { incomingOperations, incomingPaths, webhookOperations } from '@dystracer/core/incoming/wire'
 import type { ServiceContext } from '#platform/context'
 import { renewWebhookSecret, webhookSecret } from '#subjects/code/index'
-import { noteAudit, placeOf } from '#subjects/people/index'
 
 export function addIncomingRoutes(api: Api, { sync }: { sync: RepositorySync }): void {
   const byAddress = new RateLimit({ burst: 5, perMinute: 3 })

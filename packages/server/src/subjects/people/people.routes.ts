@@ -2,15 +2,17 @@ import { Readable } from 'node:stream'
 import type { Context } from 'koa'
 import type { AuditKind } from '@dystracer/core/people/audit-wire'
 import { auditOperations } from '@dystracer/core/people/audit-wire'
+import { secondFactorOperations } from '@dystracer/core/people/second-factor-wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
-import { auditAsCsv, listAudit, noteAudit, placeOf } from './audit.js'
+import { auditAsCsv, listAudit, noteAudit, placeOf } from '#subjects/audit/index'
 import { readSignUp } from './accounts.commands.js'
 import { giveRole, invitePerson, readProfile, removeMember, renameMe } from './members.commands.js'
 import { askReset, changePassword, makeResetLink, resetPassword } from './passwords.commands.js'
 import { endSession, listSessions, signOut } from './sessions.commands.js'
+import { beginSecondFactor, confirmSecondFactor, endSecondFactor, readSecondFactor } from './second-factor.commands.js'
 import { SESSION_COOKIE } from './who.middleware.js'
 import { listOwnTokens, listTokens, makeOwnToken, makeProjectToken, revokeOwnToken, revokeToken, rotateToken } from './tokens.commands.js'
 import { tokenOperations } from '@dystracer/core/people/token-wire'
@@ -104,6 +106,23 @@ export function addPeopleRoutes(api: Api): void {
     const name = revokeOwnToken(ctx, who, params.tokenId)
     note(ctx, { koa, who }, 'token-taken-back', name)
     return {}
+  })
+  api.handle(secondFactorOperations.readSecondFactor, ({ ctx, who }) => readSecondFactor(ctx, who))
+  api.handle(secondFactorOperations.beginSecondFactor, ({ ctx, who, body }) => {
+    byPerson.take(who.actor, ctx.nowMs())
+    return beginSecondFactor(ctx, who, body.password)
+  })
+  api.handle(secondFactorOperations.confirmSecondFactor, ({ ctx, who, body, koa }) => {
+    byPerson.take(who.actor, ctx.nowMs())
+    const recoveryCodes = confirmSecondFactor(ctx, who, body.code)
+    note(ctx, { koa, who }, 'second-factor-set', who.personId)
+    return { recoveryCodes }
+  })
+  api.handle(secondFactorOperations.endSecondFactor, async ({ ctx, who, body, koa }) => {
+    byPerson.take(who.actor, ctx.nowMs())
+    await endSecondFactor(ctx, who, body.password)
+    note(ctx, { koa, who }, 'second-factor-ended', who.personId)
+    return readSecondFactor(ctx, who)
   })
   api.handle(auditOperations.listAudit, ({ ctx, query }) => listAudit(ctx, query))
   api.handle(auditOperations.exportAudit, ({ ctx, koa }) => {

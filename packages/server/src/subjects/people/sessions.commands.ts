@@ -6,9 +6,10 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { whoIsPerson } from './access.js'
 import { GET_PERSON_BY_EMAIL } from './accounts.queries.js'
-import { noteAudit } from './audit.js'
+import { noteAudit } from '#subjects/audit/index'
 import { mailerOf } from './mailer.slot.js'
 import { isPassword } from './passwords.js'
+import { checkSecondFactor, wrongCode } from './second-factor.commands.js'
 import {
   DELETE_OTHER_SESSIONS,
   DELETE_SESSION_BY_SESSION_HASH,
@@ -40,10 +41,15 @@ export interface NewSession {
 }
 
 /**
- * Opens a session at a place. Takes as long for an unknown address as for a wrong password. Throws `wrong-credentials`, and
+ * Opens a session at a place. Takes as long for an unknown address as for a wrong password. Throws `wrong-credentials`,
+ * `second-factor-needed` where the password is right and a code is asked for, and
  * `too-many-requests` for an account that is locked since its password was wrong too often; its owner is told by mail.
  */
-export async function signIn(ctx: ServiceContext, input: { email: string; password: string }, place: string): Promise<NewSession> {
+export async function signIn(
+  ctx: ServiceContext,
+  input: { email: string; password: string; code?: string | undefined },
+  place: string,
+): Promise<NewSession> {
   const email = input.email.trim()
   const row = sql(ctx.db, GET_PERSON_BY_EMAIL).get<{ person_id: string; password_hash: string; locked_until_ms: number }>({ email })
   const isRight = await isPassword(row?.password_hash, input.password)
@@ -61,6 +67,11 @@ export async function signIn(ctx: ServiceContext, input: { email: string; passwo
     })
     if (row) noteFailure(ctx, { personId: row.person_id, email, place })
     throw new Problem('wrong-credentials', { detail: 'No account has this address with this password.' })
+  }
+  if (!checkSecondFactor(ctx, row.person_id, input.code)) {
+    noteAudit(ctx, { kind: 'sign-in-refused', actor: 'guest', about: email, place, facts: { why: 'wrong code' } })
+    noteFailure(ctx, { personId: row.person_id, email, place })
+    throw new Problem('wrong-credentials', { detail: wrongCode(ctx) })
   }
   sql(ctx.db, UPDATE_CREDENTIAL_FAILURES).run({ personId: row.person_id, failures: 0, lockedUntilMs: 0 })
   noteAudit(ctx, { kind: 'signed-in', actor: `person:${row.person_id}`, about: row.person_id, place })

@@ -8,7 +8,7 @@ import type { ServiceContext } from '#platform/context'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { whoIsPerson } from './access.js'
-import { noteAudit } from './audit.js'
+import { noteAudit } from '#subjects/audit/index'
 import {
   DELETE_ACCESS_TOKEN_BY_TOKEN_ID,
   GET_ACCESS_TOKEN_BY_TOKEN_HASH,

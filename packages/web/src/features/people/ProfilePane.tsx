@@ -15,6 +15,7 @@ import {
   useSessionsQuery,
   useSignOutMutation,
 } from './people.api'
+import { SecondFactor } from './SecondFactor'
 import { Tokens } from './Tokens'
 
 /** One's own account: the name, the password, where one is signed in, tokens for scripts of one's own, and the way out. */
@@ -29,6 +30,7 @@ export function ProfilePane() {
         <div className="space-y-5 px-4 py-3">
           <NameForm key={data.name} name={data.name} email={data.email} />
           <PasswordForm />
+          <SecondFactor />
           <Sessions />
           <Tokens project={null} />
           <section aria-label="More" className="flex gap-4">

@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { useAskResetMutation, useInvitedQuery, useSignInMutation, useSignUpMutation } from './people.api'
@@ -16,11 +17,14 @@ export function SignInDialog({ isOpen, onClose, hint }: { isOpen: boolean; onClo
 }
 
 export function SignInForm({ hint, onDone }: { hint: string | null; onDone: () => void }) {
-  const { register, handleSubmit, getValues } = useForm<{ email: string; password: string }>()
+  const { register, handleSubmit, getValues } = useForm<{ email: string; password: string; code?: string }>()
   const [askReset, reset] = useAskResetMutation()
   const [signIn, { error, isLoading }] = useSignInMutation()
-  const submit = handleSubmit(async (input) => {
-    if (!(await signIn(input)).error) onDone()
+  const [asksForCode, setAsksForCode] = useState(false)
+  const submit = handleSubmit(async ({ code, ...input }) => {
+    const result = await signIn(code ? { ...input, code } : input)
+    if (!result.error) onDone()
+    else if ('code' in result.error && result.error.code === 'second-factor-needed') setAsksForCode(true)
   })
   return (
     <form onSubmit={(event) => void submit(event)} className="space-y-3 px-4 py-3">
@@ -30,6 +34,11 @@ export function SignInForm({ hint, onDone }: { hint: string | null; onDone: () =
       <Field label="Password">
         <TextInput type="password" autoComplete="current-password" {...register('password', { required: true })} />
       </Field>
+      {asksForCode && (
+        <Field label="The code that your authenticator shows, or one for a lost device">
+          <TextInput autoFocus autoComplete="one-time-code" maxLength={20} {...register('code', { required: true })} />
+        </Field>
+      )}
       <Refusal error={error} />
       {hint && <p className="text-[12px] text-ink-2">{hint}</p>}
       <div className="flex items-center justify-between">

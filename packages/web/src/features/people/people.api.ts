@@ -34,6 +34,21 @@ export const peopleApi = api.injectEndpoints({
       query: (body) => request('changePassword', { body }),
       invalidatesTags: ['Session'],
     }),
+    secondFactor: build.query<Answer<'readSecondFactor'>, void>({
+      query: () => request('readSecondFactor', {}),
+      providesTags: ['Session'],
+    }),
+    beginSecondFactor: build.mutation<Answer<'beginSecondFactor'>, Body<'beginSecondFactor'>>({
+      query: (body) => request('beginSecondFactor', { body }),
+    }),
+    confirmSecondFactor: build.mutation<Answer<'confirmSecondFactor'>, Body<'confirmSecondFactor'>>({
+      query: (body) => request('confirmSecondFactor', { body }),
+      invalidatesTags: ['Session'],
+    }),
+    endSecondFactor: build.mutation<Answer<'endSecondFactor'>, Body<'endSecondFactor'>>({
+      query: (body) => request('endSecondFactor', { body }),
+      invalidatesTags: ['Session'],
+    }),
     sessions: build.query<Answer<'listSessions'>, void>({ query: () => request('listSessions', {}), providesTags: ['Session'] }),
     endSession: build.mutation<Answer<'endSession'>, string>({
       query: (sessionId) => request('endSession', { params: { sessionId } }),
@@ -88,6 +103,10 @@ export const {
   useRenameMeMutation,
   useChangePasswordMutation,
   useSessionsQuery,
+  useBeginSecondFactorMutation,
+  useConfirmSecondFactorMutation,
+  useEndSecondFactorMutation,
+  useSecondFactorQuery,
   useEndSessionMutation,
   useAskResetMutation,
   useResetPasswordMutation,

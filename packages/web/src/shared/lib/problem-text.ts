@@ -8,6 +8,7 @@ export const PROBLEM_TEXT: Record<ProblemCode | 'unreachable', string> = {
   'invalid-input': 'Something in it is not acceptable.',
   'filter-not-understood': 'The filter was not understood.',
   'sign-in-required': 'Sign in to do this. What you wrote is kept.',
+  'second-factor-needed': 'Type the code that your authenticator shows.',
   'wrong-credentials': 'The address or the password is wrong.',
   'wrong-token': 'This link or token is not valid.',
   'wrong-signature': 'The signature does not match.',

@@ -1,0 +1,2 @@
+// What other subjects may use of the audit trail.
+export { auditAsCsv, listAudit, noteAudit, placeOf } from './audit.js'
