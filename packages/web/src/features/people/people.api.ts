@@ -1,7 +1,20 @@
 import { api, request, type Answer, type Body } from '#shared/lib/api'
 
 /** Who is signed in decides what all of it shows. */
-const ALL_OF_ME = ['Me', 'Hand', 'Views', 'Notice', 'Triage', 'Overview', 'Items', 'LongItems', 'Item'] as const
+const ALL_OF_ME = [
+  'Me',
+  'Session',
+  'Token',
+  'Webhook',
+  'Hand',
+  'Views',
+  'Notice',
+  'Triage',
+  'Overview',
+  'Items',
+  'LongItems',
+  'Item',
+] as const
 
 export const peopleApi = api.injectEndpoints({
   endpoints: (build) => ({
