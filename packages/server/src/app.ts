@@ -70,7 +70,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addLiveRoute(api)
   const description = JSON.stringify(describeOperations(OPERATIONS, OUTSIDE_PATHS))
   const intakeRouter = makeIntakeRouter(ctx, intake)
-  app.use(problemMiddleware(ctx.log))
+  app.use(problemMiddleware(ctx.log, ctx.config))
   app.use(
     helmet({
       contentSecurityPolicy: {

@@ -2,7 +2,8 @@ import { statfsSync } from 'node:fs'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Config } from '#platform/config/config'
 
-type Place = Pick<Config, 'dataDir' | 'minFreeBytes'>
+/** Where the data lies, and how much is kept free there. */
+export type Place = Pick<Config, 'dataDir' | 'minFreeBytes'>
 
 /** How much the disk of the data folder takes yet, and whether that is so little that big things are refused. */
 export function roomLeft({ dataDir, minFreeBytes }: Place): { freeBytes: number; isLow: boolean } {
@@ -34,4 +35,15 @@ export function noRoom(why = 'The disk of the server is full.', cause?: unknown)
     headers: { 'retry-after': '60' },
     cause,
   })
+}
+
+/** With less than this nothing can be written any more. */
+const NOTHING_LEFT_BYTES = 2 ** 20
+
+/**
+ * On a disk that is full, what fails unexpectedly fails for want of room, whatever it is called: SQLite and the file system have many
+ * words for it. The problem as it is where there is room.
+ */
+export function forWantOfRoom(problem: Problem, place: Place): Problem {
+  return problem.code === 'internal' && roomLeft(place).freeBytes < NOTHING_LEFT_BYTES ? noRoom(undefined, problem.cause) : problem
 }

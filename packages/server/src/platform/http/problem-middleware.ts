@@ -4,13 +4,13 @@ import type { Logger } from 'pino'
 import { ZodError } from 'zod'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ProblemDetails } from '@dystracer/core/basics/wire'
-import { isNoRoom, noRoom } from '#platform/files/room'
+import { forWantOfRoom, isNoRoom, noRoom, type Place } from '#platform/files/room'
 
 /**
  * Outermost: turns whatever is thrown into problem details (RFC 9457). What is not an expected problem becomes 500 without detail and is
  * logged once with its cause.
  */
-export function problemMiddleware(log: Logger): Middleware {
+export function problemMiddleware(log: Logger, place: Place): Middleware {
   return async (koa, next) => {
     const requestId = randomUUID()
     koa.set('x-request-id', requestId)
@@ -18,7 +18,7 @@ export function problemMiddleware(log: Logger): Middleware {
       await next()
       if (koa.status === 404 && koa.body === undefined) throw new Problem('not-found', { detail: `Nothing answers at ${koa.path}.` })
     } catch (error) {
-      const problem = toProblem(error)
+      const problem = forWantOfRoom(toProblem(error), place)
       if (problem.status >= 500) log.error({ requestId, err: error, path: koa.path }, 'request failed')
       koa.status = problem.status
       for (const [name, value] of Object.entries(problem.headers ?? {})) koa.set(name, value)

@@ -4,10 +4,13 @@ import { asCsv } from '#platform/csv'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
-import { INSERT_AUDIT_ENTRY, LIST_AUDIT_ENTRY, LIST_AUDIT_ENTRY_AFTER } from './audit.queries.js'
+import { DELETE_OLD_AUDIT_ENTRIES, INSERT_AUDIT_ENTRY, LIST_AUDIT_ENTRY, LIST_AUDIT_ENTRY_AFTER } from './audit.queries.js'
 
 const TEXT_MAX = 300
 const AT_ONCE = 500
+/** Strangers who are refused write lines, too: so many are kept, some years of a busy installation. */
+const KEPT_MAX = 500_000
+const TRIM_EVERY = 1_000
 
 export interface Noted {
   kind: AuditKind
@@ -20,7 +23,7 @@ export interface Noted {
 /** Notes what concerns the security of the installation. Secrets never stand in it: neither passwords nor tokens, only their names. */
 export function noteAudit(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, { kind, actor, place, about = null, facts = {} }: Noted): void {
   const cut = (text: string) => text.slice(0, TEXT_MAX)
-  sql(ctx.db, INSERT_AUDIT_ENTRY).run({
+  const { lastInsertRowid } = sql(ctx.db, INSERT_AUDIT_ENTRY).run({
     nowMs: ctx.nowMs(),
     kind,
     actor: cut(actor),
@@ -28,6 +31,7 @@ export function noteAudit(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, { kind, act
     place: cut(place),
     facts: JSON.stringify(Object.fromEntries(Object.entries(facts).map(([name, value]) => [name, cut(value)]))),
   })
+  if (Number(lastInsertRowid) % TRIM_EVERY === 0) sql(ctx.db, DELETE_OLD_AUDIT_ENTRIES).run({ kept: KEPT_MAX })
 }
 
 /** The program and network address that a request comes from, as a session is told apart by its owner. */

@@ -38,7 +38,7 @@ export const LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY =
   `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE number = @number AND (@repository IS NULL OR repository = @repository) AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY repository` as const
 
 // Of graphOf.
-export const LIST_GIT_COMMIT_BY_REPOSITORY = `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository` as const
+export const LIST_GIT_COMMIT_BY_REPOSITORY = 'SELECT sha, parents, patch_id, reverts FROM git_commit WHERE repository = @repository'
 
 // Of mainTip; by the primary key; one row.
 export const GET_SHA_OF_GIT_REF_BY_REPOSITORY = `SELECT g.sha FROM git_ref g JOIN repository r ON r.name = g.repository
