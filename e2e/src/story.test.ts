@@ -143,11 +143,13 @@ describe('from a runtime error to a verified fix', () => {
   })
 
   test('a further push makes the build pass, and only then the pull request can be merged', async () => {
-    await page.getByRole('button', { name: /Cannot merge/ }).waitFor()
+    const broke = page.getByText(/Build \d+ broke; mend it and push again/)
+    await broke.waitFor()
+    expect(await page.getByRole('button', { name: 'Merge', exact: true }).isDisabled()).toBe(true)
     changeProbe('if (reading === undefined) return null')
     git(kiln(), 'commit', '--quiet', '-am', `An unplugged probe reads as null, not as 0 °C\n\nFixes: ${key}`)
     git(kiln(), 'push', '--quiet', 'origin', branch)
-    await page.getByRole('button', { name: 'Merge', exact: true }).waitFor({ timeout: 45_000 })
+    await broke.waitFor({ state: 'detached', timeout: 45_000 })
     await stageBecomes(page, 'in-review', 'proved')
     await page.getByRole('button', { name: 'Merge', exact: true }).click()
     await stageBecomes(page, 'merged', 'proved')
