@@ -158,7 +158,11 @@ function giveKeys(input: {
   return { byLine, byId, taken }
 }
 
-/** Leaves out what stands below nothing that is there, or below itself, and what stands below those. */
+/**
+ * Leaves out what stands below nothing that is there, or below itself, and what stands below those. A row that is left out leaves what
+ * stands now as it is, so it is looked once more until nothing changes; parents come first, so that one look takes all below along.
+ * Cost of a look: O(rows), since a walk upwards ends where it was found sound.
+ */
 function dropBroken(
   planned: Map<string, PlannedRequirement>,
   standingByKey: ReadonlyMap<string, StandingRequirement>,
@@ -167,20 +171,20 @@ function dropBroken(
   const parentOf = (key: string) => planned.get(key)?.parent ?? standingByKey.get(key)?.parent ?? null
   for (let isChanging = true; isChanging; ) {
     isChanging = false
-    for (const { key, parent, line } of [...planned.values()]) {
-      if (parent === null) continue
-      const isThere = planned.has(parent) || standingByKey.has(parent)
+    const sound = new Set<string>()
+    for (const { key, parent, line } of parentsFirst(planned)) {
+      const isThere = parent === null || planned.has(parent) || standingByKey.has(parent)
       const above = new Set<string>()
-      let up: string | null = parent
-      while (isThere && up !== null && up !== key && !above.has(up)) {
+      let up = isThere ? parent : null
+      while (up !== null && up !== key && !above.has(up) && !sound.has(up)) {
         above.add(up)
         up = parentOf(up)
       }
-      if (isThere && up !== key) continue
-      problem(
-        line,
-        isThere ? `It stands below itself, by ${[parent, ...above].join(', ')}` : `It stands below ${parent}, which is not there`,
-      )
+      if (isThere && up !== key) {
+        sound.add(key)
+        continue
+      }
+      problem(line, isThere ? `It stands below itself, by ${[...above, key].join(', ')}` : `It stands below ${parent}, which is not there`)
       planned.delete(key)
       isChanging = true
     }

@@ -29,6 +29,8 @@ import { findTroubles, requireData } from './data-folder.js'
 
 /** Of a demo also its outside world and the mark that it has lived through its year: without them it would be made anew. */
 const OF_THE_DEMO = ['outside', 'seeded']
+/** A timer holds no more than 2^31 ms, some 24 days: a longer one would fire at once. */
+const EVERY_MAX_HOURS = 24 * 24
 const NAME = /^dystracer-\d{8}-\d{6}\.tgz$/
 
 /** What lies in a backup, so that it can be checked without the folder that it was made of. */
@@ -89,7 +91,7 @@ export async function runBackups(
   const kept = Number(keep ?? 14)
   if (!Number.isInteger(kept) || kept < 1 || kept > 1000) throw new Error(`--keep must be a number from 1 to 1000, not ${keep}`)
   const hours = every === undefined ? 0 : Number(/^(\d+(?:\.\d+)?)h?$/.exec(every)?.[1])
-  if (!(every === undefined || (hours > 0 && hours <= 24 * 31))) throw new Error(`--every must be hours such as 24h, not ${every}`)
+  if (!(every === undefined || (hours > 0 && hours <= EVERY_MAX_HOURS))) throw new Error(`--every must be hours such as 24h, not ${every}`)
   for (;;) {
     await backupInRow(options, { folder: resolve(place), keep: kept }, say)
     if (hours === 0) return

@@ -9,6 +9,7 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { identityOf } from '#subjects/people/index'
 import {
+  codeHostOf,
   fetchUrl,
   getCommit,
   gitWorker,
@@ -186,14 +187,14 @@ function openAsAsked(
   writer: JournalWriter,
   { repository, branch, headSha, atMs }: { repository: string; branch: string; headSha: string; atMs: number },
 ): void {
-  const repositoryRow = requireRepository(ctx, repository)
-  if (repositoryRow.url.startsWith('outside:') || branch === repositoryRow.main_branch) return
+  const mainBranch = requireRepository(ctx, repository).main_branch
+  if (branch === mainBranch || codeHostOf(ctx, repository) !== null) return
   const commit = getCommit(ctx.db, repository, headSha)
   const reviewers = parseTrailers(commit?.message ?? '').filter((trailer) => trailer.name.toLowerCase() === 'review-by')
-  const baseSha = tipOf(ctx, repository, repositoryRow.main_branch)
+  const baseSha = tipOf(ctx, repository, mainBranch)
   if (!commit || reviewers.length === 0 || baseSha === null) return
   if (graphOf(ctx, repository).between([headSha], [baseSha]).size === 0) return
-  const pr = newPullRequest(ctx, { repository, head: branch, base: repositoryRow.main_branch, headSha, author: commit.author_name })
+  const pr = newPullRequest(ctx, { repository, head: branch, base: mainBranch, headSha, author: commit.author_name })
   const body = reviewers.map((trailer) => `Review-by: ${trailer.value}`).join('\n')
   writePullRequest(
     ctx,

@@ -62,8 +62,6 @@ export function applyRefMoves(
       `repository:${repository}`,
       ...moves.filter((move) => move.ref.startsWith('refs/heads/')).map((move) => `branch:${repository}/${move.ref.slice(11)}`),
     ]
-    // Asked on the old refs and on the new: what went is as much news as what came.
-    const concerned = new Set(itemsConcerned(ctx, repository, moves))
     writer.append({
       kind: 'refs-moved',
       actor: 'source:git',
@@ -78,8 +76,7 @@ export function applyRefMoves(
     }
     followPullRequests(ctx, writer, { repository, moves, atMs })
     for (const number of pullRequestsOf(ctx, repository, moves, newCommits)) tiePullRequest(ctx, writer, { repository, number }, atMs)
-    for (const key of itemsConcerned(ctx, repository, moves)) concerned.add(key)
-    writer.touch(concerned)
+    writer.touch(itemsConcerned(ctx, repository, moves))
   })
 }
 

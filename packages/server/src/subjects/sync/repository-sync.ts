@@ -107,7 +107,7 @@ export class RepositorySync {
       const onProgress = (words: string) => reading(this.#ctx).set(repository, { words, done: null, of: null })
       const tips = await git.call('fetch', { dir, url: fetchUrl(this.#ctx, row.url) }, { deadlineMs: FETCH_MS, onProgress })
       const moves = movesTo(this.#ctx, repository, tips)
-      const newCommits = await this.#readCommits({ dir, repository, moves, isWanted })
+      const newCommits = moves.length === 0 ? [] : await this.#readCommits({ dir, repository, moves, isWanted })
       // Read no more, or moved elsewhere, while its fetch was under way: what came in then is nobody's news.
       if (!isWanted()) return
       sql(db, INSERT_REPOSITORY_STATE).run({ repository, nowMs: nowMs() })
