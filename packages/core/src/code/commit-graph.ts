@@ -7,17 +7,12 @@ export interface GraphCommit {
   /** Hashes that this commit reverts, as its message says; may be abbreviated. */
   reverts: readonly string[]
 }
-/** Some commits of a graph: membership in O(1), oldest first when read through. */
-export interface CommitSet extends Iterable<string> {
-  has(sha: string): boolean
-}
 /** For a few commits, which of them each commit has behind it. */
 export interface CommitFlow {
   /** Whether `sha` (one of those asked for) is the tip or reachable from it. */
   has(tip: string, sha: string): boolean
 }
 
-const SETS_MAX = 64
 const FLOWS_MAX = 32
 const CAPACITY_MIN = 1024
 const NONE = -1
@@ -28,8 +23,8 @@ const OF_BASES = 2
  * The commits of one repository and what is reachable from where, made for a million of them: commits are numbered so that
  * parents come before children (Kahn's order, kept as commits are added), parents lie in typed arrays, sets are bits.
  *
- * Two kinds of question are answered. Backwards, "all that this tip has": down the numbers to the roots, kept as one
- * bit for each commit. Forwards, "which tips have this commit": one pass over the commits younger than it, 32 commits asked for at
+ * Two kinds of question are answered. Backwards, "what has this tip that those have not": down the numbers, two colours at once.
+ * Forwards, "which tips have this commit": one pass over the commits younger than it, 32 commits asked for at
  * once as the bits of a word, O(commits younger); it is kept and carried on as commits are added, so that the next tip costs a
  * look-up.
  */
@@ -48,7 +43,6 @@ export class CommitGraph {
   readonly #parentsOfIncomplete = new Map<string, readonly string[]>()
   readonly #childrenByMissing = new Map<string, string[]>()
   #isInOrder = true
-  readonly #sets = new Map<string, Bits>()
   readonly #flows = new Map<string, Flow>()
 
   add(commit: GraphCommit): void {
@@ -93,30 +87,12 @@ export class CommitGraph {
     return this.#revertsBySha
   }
 
-  /** All commits reachable from the tip, itself included; empty when the tip is unknown. */
-  reachableFrom(tip: string): CommitSet {
-    this.#order()
-    // Commits that come later have higher numbers and are not reachable from an older tip: the bits stay true.
-    let bits = this.#sets.get(tip)
-    if (!bits) {
-      const top = this.#numberBySha.get(tip) ?? NONE
-      bits = new Bits(top + 1)
-      if (top !== NONE) bits.add(top)
-      for (let number = top; number >= 0; number--) if (bits.has(number)) for (const parent of this.#parentNumbers(number)) bits.add(parent)
-      trim(this.#sets, SETS_MAX)
-      this.#sets.set(tip, bits)
-    }
-    return new NumberedSet(bits, this.#shas, this.#numberBySha)
-  }
-
   /** Whether `sha` is the tip or one of its ancestors. Cost: O(commits between the two). */
   isReachable(sha: string, tip: string): boolean {
     this.#order()
     const target = this.#numberBySha.get(sha)
     const from = this.#numberBySha.get(tip)
     if (target === undefined || from === undefined || from < target) return false
-    const known = this.#sets.get(tip)
-    if (known) return known.has(target)
     const seen = new Bits(from - target + 1)
     const queue = [from]
     for (let number = queue.pop(); number !== undefined; number = queue.pop()) {
@@ -223,7 +199,6 @@ export class CommitGraph {
       if (parents.every((parent) => this.#numberBySha.has(parent))) this.#parentsOfIncomplete.delete(child)
     }
     this.#childrenByMissing.delete(sha)
-    this.#sets.clear()
     this.#flows.clear()
   }
 
@@ -260,7 +235,6 @@ export class CommitGraph {
     this.#second = second
     this.#further = further
     this.#numberBySha = new Map(this.#shas.map((sha, number) => [sha, number]))
-    this.#sets.clear()
     this.#flows.clear()
     this.#isInOrder = true
   }
@@ -303,27 +277,6 @@ class Bits {
 
   has(number: number): boolean {
     return (((this.#words[number >>> 5] ?? 0) >>> (number & 31)) & 1) === 1
-  }
-}
-
-class NumberedSet implements CommitSet {
-  readonly #bits: Bits
-  readonly #shas: readonly string[]
-  readonly #numberBySha: ReadonlyMap<string, number>
-
-  constructor(bits: Bits, shas: readonly string[], numberBySha: ReadonlyMap<string, number>) {
-    this.#bits = bits
-    this.#shas = shas
-    this.#numberBySha = numberBySha
-  }
-
-  has(sha: string): boolean {
-    const number = this.#numberBySha.get(sha)
-    return number !== undefined && this.#bits.has(number)
-  }
-
-  *[Symbol.iterator](): Generator<string> {
-    for (const [number, sha] of this.#shas.entries()) if (this.#bits.has(number)) yield sha
   }
 }
 

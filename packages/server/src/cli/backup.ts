@@ -1,20 +1,7 @@
 import { spawnSync } from 'node:child_process'
-import { createHash } from 'node:crypto'
-import {
-  createReadStream,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  statSync,
-  writeFileSync,
-} from 'node:fs'
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { cp, link, readdir } from 'node:fs/promises'
 import { basename, dirname, join, relative, resolve } from 'node:path'
-import { pipeline } from 'node:stream/promises'
 import { setTimeout } from 'node:timers/promises'
 import { z } from 'zod'
 import { makeConfig, type CommandOptions } from '#platform/config/config'
@@ -22,7 +9,7 @@ import { readEnv } from '#platform/config/env'
 import { openOlder, openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { headOf } from '#platform/journal/chain'
-import { placeDurably } from '#platform/files/durable'
+import { placeDurably, sha256Of } from '#platform/files/durable'
 import { noteLast, readLast } from '#platform/files/last-backup'
 import { noteAudit } from '#subjects/audit/index'
 import { findTroubles, requireData } from './data-folder.js'
@@ -232,9 +219,7 @@ async function describeFiles(dir: string): Promise<Manifest['files']> {
     const path = join(entry.parentPath, entry.name)
     // A link could lead out of the folder.
     if (!entry.isFile()) throw new Error(`${relative(dir, path)} is not a plain file; nothing was changed`)
-    const hash = createHash('sha256')
-    await pipeline(createReadStream(path), hash)
-    files.push({ path: relative(dir, path), sizeBytes: statSync(path).size, sha256: hash.digest('hex') })
+    files.push({ path: relative(dir, path), sizeBytes: statSync(path).size, sha256: await sha256Of(path) })
   }
   return files.sort((a, b) => (a.path < b.path ? -1 : 1))
 }

@@ -22,9 +22,14 @@ export async function holdsJust(path: string, { sha256, sizeBytes }: { sha256: s
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return false
     throw error
   }
+  return (await sha256Of(path)) === sha256
+}
+
+/** The SHA-256 of what a file holds, read piece by piece. */
+export async function sha256Of(path: string): Promise<string> {
   const hash = createHash('sha256')
   await pipeline(createReadStream(path), hash)
-  return hash.digest('hex') === sha256
+  return hash.digest('hex')
 }
 
 async function sync(path: string): Promise<void> {

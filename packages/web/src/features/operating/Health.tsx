@@ -25,6 +25,15 @@ function Line({ name, children, isBad = false }: { name: string; children: React
   )
 }
 
+function Facts({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <section aria-label={name}>
+      <SectionHead>{name}</SectionHead>
+      <dl className="m-0">{children}</dl>
+    </section>
+  )
+}
+
 function size(bytes: number): string {
   const [amount, unit] = bytes < 10_000 * MEBI ? [bytes / MEBI, 'MiB'] : [bytes / MEBI / 1024, 'GiB']
   return `${amount.toFixed(amount < 10 ? 1 : 0)} ${unit}`
@@ -36,74 +45,62 @@ export function Health() {
   if (!data) return <Pending error={error} isLoading={isLoading} />
   return (
     <>
-      <section aria-label="Last heard">
-        <SectionHead>Last heard</SectionHead>
-        <dl className="m-0">
-          {HEARD.map(([kind, name]) => {
-            const atMs = data.last[kind]
-            const isBad = kind === 'backup' && atMs === null
-            return (
-              <Line key={kind} name={name} isBad={isBad}>
-                {atMs === null ? (
-                  isBad ? (
-                    'never; "dystracer backup FOLDER --keep 14 --every 24h" keeps a row of them'
-                  ) : (
-                    'never'
-                  )
+      <Facts name="Last heard">
+        {HEARD.map(([kind, name]) => {
+          const atMs = data.last[kind]
+          const isBad = kind === 'backup' && atMs === null
+          return (
+            <Line key={kind} name={name} isBad={isBad}>
+              {atMs === null ? (
+                isBad ? (
+                  'never; "dystracer backup FOLDER --keep 14 --every 24h" keeps a row of them'
                 ) : (
-                  <When atMs={atMs} />
-                )}
-              </Line>
-            )
-          })}
-          {data.repositoriesInTrouble.length > 0 && (
-            <Line name="Cannot be fetched" isBad>
-              {data.repositoriesInTrouble.join(', ')}
+                  'never'
+                )
+              ) : (
+                <When atMs={atMs} />
+              )}
             </Line>
-          )}
-          <Line name="Mail to people" isBad={data.mail.refusals > 0}>
-            {data.mail.isSetUp ? 'goes out' : 'is not set up: invitations are links to copy'}
-            {data.mail.refusals > 0 && `; ${plural(data.mail.refusals, 'person', 'people')} cannot be reached`}
+          )
+        })}
+        {data.repositoriesInTrouble.length > 0 && (
+          <Line name="Cannot be fetched" isBad>
+            {data.repositoriesInTrouble.join(', ')}
           </Line>
-        </dl>
-      </section>
-      <section aria-label="Threads">
-        <SectionHead>Threads</SectionHead>
-        <dl className="m-0">
-          {data.threads.map(({ name, trouble, restarts, waiting }) => (
-            <Line key={name} name={name} isBad={trouble !== null}>
-              {trouble === null ? 'runs' : `does not run: ${trouble}`}
-              {waiting > 0 && `, ${waiting} waiting`}
-              {restarts > 0 && `, started again ${plural(restarts, 'time')}`}
-            </Line>
-          ))}
-        </dl>
-      </section>
-      <section aria-label="Room">
-        <SectionHead>Room</SectionHead>
-        <dl className="m-0">
-          {data.files.map(({ name, sizeBytes }) => (
-            <Line key={name} name={name}>
-              {size(sizeBytes)}
-            </Line>
-          ))}
-          <Line name="Free on the disk" isBad={data.disk.isLow}>
-            {size(data.disk.freeBytes)}
-            {data.disk.isLow && '; uploads, telemetry and fetches wait until there is more'}
+        )}
+        <Line name="Mail to people" isBad={data.mail.refusals > 0}>
+          {data.mail.isSetUp ? 'goes out' : 'is not set up: invitations are links to copy'}
+          {data.mail.refusals > 0 && `; ${plural(data.mail.refusals, 'person', 'people')} cannot be reached`}
+        </Line>
+      </Facts>
+      <Facts name="Threads">
+        {data.threads.map(({ name, trouble, restarts, waiting }) => (
+          <Line key={name} name={name} isBad={trouble !== null}>
+            {trouble === null ? 'runs' : `does not run: ${trouble}`}
+            {waiting > 0 && `, ${waiting} waiting`}
+            {restarts > 0 && `, started again ${plural(restarts, 'time')}`}
           </Line>
-        </dl>
-      </section>
-      <section aria-label="Journal">
-        <SectionHead>Journal</SectionHead>
-        <dl className="m-0">
-          <Line name="Entries">{data.journal.entries}</Line>
-          <Line name="Head, to be kept elsewhere">
-            <code className="font-mono text-[12px] break-all">
-              {data.journal.entries}:{data.journal.chain}
-            </code>
+        ))}
+      </Facts>
+      <Facts name="Room">
+        {data.files.map(({ name, sizeBytes }) => (
+          <Line key={name} name={name}>
+            {size(sizeBytes)}
           </Line>
-        </dl>
-      </section>
+        ))}
+        <Line name="Free on the disk" isBad={data.disk.isLow}>
+          {size(data.disk.freeBytes)}
+          {data.disk.isLow && '; uploads, telemetry and fetches wait until there is more'}
+        </Line>
+      </Facts>
+      <Facts name="Journal">
+        <Line name="Entries">{data.journal.entries}</Line>
+        <Line name="Head, to be kept elsewhere">
+          <code className="font-mono text-[12px] break-all">
+            {data.journal.entries}:{data.journal.chain}
+          </code>
+        </Line>
+      </Facts>
     </>
   )
 }
