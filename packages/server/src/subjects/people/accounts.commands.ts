@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto'
+import { randomBytes } from 'node:crypto'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Actor } from '@dystracer/core/contract/events'
 import type { SignUp } from '@dystracer/core/people/wire'
@@ -10,7 +10,7 @@ import { DELETE_SECRET, GET_PERSON_ID_OF_CREDENTIAL, GET_PREFIX_OF_PROJECT } fro
 import { personOfLink, useUpLink } from './links.js'
 import { freePersonId, writePerson } from './members.commands.js'
 import { requireGoodPassword, setPassword } from './passwords.js'
-import { rememberSecret } from './secrets.js'
+import { digestOf, rememberSecret } from './secrets.js'
 import { type NewSession, openSession } from './sessions.commands.js'
 
 /** The secret of the one-time link for the first administrator; null when someone can sign in already. */
@@ -29,7 +29,7 @@ export function readSignUp(ctx: ServiceContext, secret: string): { name: string;
 
 function requireFirstAdmin(ctx: ServiceContext, secret: string): void {
   const expected = firstAdminSecret(ctx)
-  if (!expected || digest(expected) !== digest(secret)) throw usedLink()
+  if (!expected || digestOf(expected) !== digestOf(secret)) throw usedLink()
 }
 
 /**
@@ -85,10 +85,6 @@ export function makeProject(writer: JournalWriter, actor: Actor, { name, prefix 
 
 export function projectPrefix(db: Db): string {
   return sql(db, GET_PREFIX_OF_PROJECT).get<{ prefix: string }>({})?.prefix ?? ''
-}
-
-function digest(secret: string): string {
-  return createHash('sha256').update(secret).digest('base64url')
 }
 
 function usedLink(): Problem {

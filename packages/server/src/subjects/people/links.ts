@@ -1,7 +1,8 @@
-import { createHash, randomBytes } from 'node:crypto'
+import { randomBytes } from 'node:crypto'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { DELETE_LINK, DELETE_LINKS_OF_PERSON, GET_PERSON_OF_LINK, INSERT_LINK } from './links.queries.js'
+import { digestOf } from './secrets.js'
 
 const DAY_MS = 86_400_000
 /** What a link that is used once is for, and how long it holds. */
@@ -34,5 +35,5 @@ export function useUpLink(ctx: Pick<ServiceContext, 'db'>, kind: LinkKind, secre
 }
 
 function nameOf(kind: LinkKind, secret: string): string {
-  return `${kind}/${createHash('sha256').update(secret).digest('base64url')}`
+  return `${kind}/${digestOf(secret)}`
 }

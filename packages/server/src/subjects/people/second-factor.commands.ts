@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto'
+import { randomBytes } from 'node:crypto'
 import { generateSecret, generateURI, verifySync } from 'otplib'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { SecondFactor } from '@dystracer/core/people/second-factor-wire'
@@ -14,6 +14,7 @@ import {
   UPDATE_TOTP_PENDING,
   UPDATE_TOTP_USED,
 } from './second-factor.queries.js'
+import { digestOf } from './secrets.js'
 
 /** A code of the step before or after counts, too: clocks differ, and typing takes time (RFC 6238, 5.2). */
 const TOLERANCE_SECONDS = 30
@@ -58,7 +59,7 @@ export function confirmSecondFactor(ctx: ServiceContext, who: Who, code: string)
       .toString('hex')
       .replace(/(.{5})/, '$1-'),
   )
-  sql(ctx.db, UPDATE_TOTP_CONFIRMED).run({ personId, nowMs: ctx.nowMs(), step, recovery: JSON.stringify(codes.map(digest)) })
+  sql(ctx.db, UPDATE_TOTP_CONFIRMED).run({ personId, nowMs: ctx.nowMs(), step, recovery: JSON.stringify(codes.map(digestOf)) })
   return codes
 }
 
@@ -82,7 +83,7 @@ export function checkSecondFactor(ctx: ServiceContext, personId: string, code: s
     sql(ctx.db, UPDATE_TOTP_USED).run({ personId, step, recovery: row.recovery })
     return true
   }
-  const left = recovery.filter((one) => one !== digest(code.trim().toLowerCase()))
+  const left = recovery.filter((one) => one !== digestOf(code.trim().toLowerCase()))
   if (left.length === recovery.length) return false
   sql(ctx.db, UPDATE_TOTP_USED).run({ personId, step: row.totp_last_step, recovery: JSON.stringify(left) })
   return true
@@ -110,8 +111,4 @@ async function requirePassword(ctx: ServiceContext, who: Who, password: string):
   if (!(await isPassword(rowOf(ctx, personId)?.password_hash, password)))
     throw new Problem('invalid-input', { fields: { password: 'This is not your password' } })
   return personId
-}
-
-function digest(code: string): string {
-  return createHash('sha256').update(code).digest('base64url')
 }

@@ -1,7 +1,7 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Session } from '@dystracer/core/people/wire'
 import type { Who } from '@dystracer/core/people/who'
-import { createHash, randomBytes } from 'node:crypto'
+import { randomBytes } from 'node:crypto'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { whoIsPerson } from './access.js'
@@ -21,6 +21,7 @@ import {
   UPDATE_CREDENTIAL_FAILURES,
   UPDATE_SESSION_USED,
 } from './sessions.queries.js'
+import { digestOf } from './secrets.js'
 
 const DAY_MS = 86_400_000
 const SESSION_MS = 14 * DAY_MS
@@ -114,7 +115,7 @@ export function openSession(ctx: ServiceContext, personId: string, place: string
   const session = { secret, csrfToken: randomBytes(24).toString('base64url'), expiresAtMs: nowMs + SESSION_MS }
   sql(ctx.db, DELETE_SESSIONS_THAT_ENDED).run({ nowMs, idleBeforeMs: nowMs - IDLE_MS })
   sql(ctx.db, INSERT_SESSION).run({
-    sessionHash: digest(secret),
+    sessionHash: digestOf(secret),
     personId,
     csrfToken: session.csrfToken,
     expiresAtMs: session.expiresAtMs,
@@ -125,12 +126,12 @@ export function openSession(ctx: ServiceContext, personId: string, place: string
 }
 
 export function signOut(ctx: ServiceContext, secret: string): void {
-  sql(ctx.db, DELETE_SESSION_BY_SESSION_HASH).run({ sessionHash: digest(secret) })
+  sql(ctx.db, DELETE_SESSION_BY_SESSION_HASH).run({ sessionHash: digestOf(secret) })
 }
 
 /** Who holds this session; null when it is unknown or over. */
 export function whoBySession(ctx: ServiceContext, secret: string): Who | null {
-  const sessionHash = digest(secret)
+  const sessionHash = digestOf(secret)
   const nowMs = ctx.nowMs()
   const row = sql(ctx.db, GET_SESSION_BY_SESSION_HASH).get<{ person_id: string; csrf_token: string; used_at_ms: number }>({
     sessionHash,
@@ -154,7 +155,7 @@ export function listSessions(ctx: ServiceContext, who: Who, secret: string): Ses
     .map(({ sessionHash, ...row }) => ({
       ...row,
       sessionId: sessionHash.slice(0, SESSION_ID_LENGTH),
-      isThis: sessionHash === digest(secret),
+      isThis: sessionHash === digestOf(secret),
     }))
 }
 
@@ -174,9 +175,5 @@ export function endSession(ctx: ServiceContext, who: Who, { sessionId, secret }:
 
 /** Ends all sessions of somebody but one; an empty secret spares none. */
 export function endOtherSessions(ctx: Pick<ServiceContext, 'db'>, personId: string, secret: string): void {
-  sql(ctx.db, DELETE_OTHER_SESSIONS).run({ personId, sessionHash: secret === '' ? '' : digest(secret) })
-}
-
-function digest(secret: string): string {
-  return createHash('sha256').update(secret).digest('base64url')
+  sql(ctx.db, DELETE_OTHER_SESSIONS).run({ personId, sessionHash: secret === '' ? '' : digestOf(secret) })
 }

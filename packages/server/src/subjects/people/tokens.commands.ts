@@ -3,7 +3,7 @@ import type { Role } from '@dystracer/core/people/permissions'
 import { mayIn, NO_STANDING, type Standing } from '@dystracer/core/people/standing'
 import type { MakeToken, Token, TokenMade } from '@dystracer/core/people/token-wire'
 import type { Scope, Who } from '@dystracer/core/people/who'
-import { createHash, randomBytes } from 'node:crypto'
+import { randomBytes } from 'node:crypto'
 import type { ServiceContext } from '#platform/context'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
@@ -22,6 +22,7 @@ import {
   UPDATE_ACCESS_TOKEN_LAST_USED,
   UPDATE_ACCESS_TOKEN_PLACES,
 } from './tokens.queries.js'
+import { digestOf } from './secrets.js'
 
 const DAY_MS = 86_400_000
 const USED_NOTED_EVERY_MS = 60_000
@@ -47,7 +48,7 @@ interface TokenRow extends Omit<Token, 'services' | 'origins'> {
 export function whoByToken(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, token: string, address: string): Who | null {
   const { db } = ctx
   const nowMs = ctx.nowMs()
-  const tokenHash = digest(token)
+  const tokenHash = digestOf(token)
   const found = sql(db, GET_ACCESS_TOKEN_BY_TOKEN_HASH).get<TokenRow & { places: string }>({ tokenHash })
   if (!found) return null
   const row = toToken(found)
@@ -114,7 +115,7 @@ function makeTokenRow(db: Db, draft: TokenDraft): TokenMade {
   const tokenId = randomBytes(8).toString('hex')
   const expiresAtMs = days === null ? null : nowMs + days * DAY_MS
   sql(db, INSERT_ACCESS_TOKEN).run({
-    tokenHash: digest(token),
+    tokenHash: digestOf(token),
     tokenId,
     name,
     project,
@@ -206,8 +207,4 @@ function toToken(row: TokenRow): Token {
   const { tokenId, name, scope, project, personId, madeBy, madeAtMs, expiresAtMs, lastUsedAtMs } = row
   const plain = { tokenId, name, scope, project, personId, madeBy, madeAtMs, expiresAtMs, lastUsedAtMs }
   return { ...plain, services: JSON.parse(row.services) as string[], origins: JSON.parse(row.origins) as string[] }
-}
-
-function digest(token: string): string {
-  return createHash('sha256').update(token).digest('base64url')
 }
