@@ -10,6 +10,7 @@ export default {
       roots: [
         '<rootDir>/packages/core/dist',
         '<rootDir>/packages/server/dist',
+        '<rootDir>/packages/cli/dist',
         '<rootDir>/packages/standins/dist',
         '<rootDir>/packages/web/dist/types',
         '<rootDir>/scripts',

@@ -10,6 +10,7 @@ const PACKAGES = {
   core: 'packages/core',
   server: 'packages/server',
   web: 'packages/web',
+  cli: 'packages/cli',
   standins: 'packages/standins',
   bench: 'packages/bench',
   demo: 'packages/demo',
@@ -20,6 +21,7 @@ const MAY_IMPORT = {
   core: [],
   server: ['core'],
   web: ['core'],
+  cli: ['core'],
   standins: ['core'],
   bench: ['core', 'server'],
   demo: ['core', 'server'],
@@ -32,7 +34,7 @@ const MAY_IMPORT = {
 export const CORE_FLOORS = [
   'basics text people ladder code traces setup filter',
   'records likeness board looking inbox routing talk hand',
-  'requirements releases items faults builds triage projects',
+  'requirements releases reviews items faults builds triage projects',
   'incoming imports threads desk undo contract',
 ]
 /** Subjects of the server, lowest first. */
@@ -42,7 +44,7 @@ export const SERVER_FLOORS = [
   'records',
   'code likeness looking occurrences inbox routing',
   'talk hand ladder requirements releases reviews',
-  'items faults',
+  'items intake faults',
   'builds triage projects',
   'sync incoming imports threads desk undo',
 ]

@@ -64,25 +64,41 @@ function jest(name, label, config) {
   if (!isGreen && result.numFailedTests + result.numRuntimeErrorTestSuites === 0) failed++
 }
 
-function installChromium() {
-  if (existsSync('/usr/bin/chromium')) return
-  console.log('Installing Debian’s Chromium …')
+/** What tests drive that is no package of npm: Debian's browser, and its ssh server for repositories by ssh. */
+function installPrograms() {
+  const missing = [
+    ['/usr/bin/chromium', 'chromium'],
+    ['/usr/sbin/sshd', 'openssh-server'],
+    ['/usr/bin/ssh-keygen', 'openssh-client'],
+  ].filter(([path]) => !existsSync(path))
+  if (missing.length === 0) return
+  const names = missing.map(([, name]) => name)
+  console.log(`Installing from Debian: ${names.join(', ')} …`)
   const sudo = process.getuid?.() === 0 ? [] : ['sudo', '-n']
   const apt = (...args) =>
     run(sudo[0] ?? 'apt-get', [...sudo.slice(1), ...(sudo.length > 0 ? ['apt-get'] : []), ...args], { DEBIAN_FRONTEND: 'noninteractive' })
   apt('update', '-qq')
-  apt('install', '-y', '-qq', '--no-install-recommends', 'chromium')
+  apt('install', '-y', '-qq', '--no-install-recommends', ...names)
 }
 
 // Tests run on built output: what was built from files that are gone must not stay.
 if (!only)
-  for (const place of ['packages/core', 'packages/server', 'packages/standins', 'packages/bench', 'packages/demo', 'packages/web', 'e2e'])
+  for (const place of [
+    'packages/core',
+    'packages/server',
+    'packages/cli',
+    'packages/standins',
+    'packages/bench',
+    'packages/demo',
+    'packages/web',
+    'e2e',
+  ])
     for (const name of ['dist', 'tsconfig.tsbuildinfo']) rmSync(join(place, name), { recursive: true, force: true })
 check('lint', 'formatting and lint', 'npx', ['--no-install', 'biome', 'check', '--diagnostic-level=error', '.'])
 check('types', 'types and build', 'npm', ['run', '--silent', 'build'])
 check('rooms', 'rooms: who may import whom', 'npm', ['run', '--silent', 'rooms'])
+if (!only || only === 'unit' || only === 'e2e') installPrograms()
 jest('unit', 'core, server, stand-ins, modules of the interface', 'jest.config.mjs')
-if (!only || only === 'e2e') installChromium()
 jest('e2e', 'journeys in a real browser', 'jest.e2e.config.mjs')
 if (scratch) rmSync(scratch, { recursive: true, force: true })
 console.log(`\n${passed} passed, ${failed} failed`)

@@ -37,11 +37,11 @@ interface Sample {
   exceptionMessage: string
   stacktrace: string
 }
-type Say = (line: string) => void
+export type Say = (line: string) => void
 
 const CANDIDATES = 10
 
-function readLines<Row>(path: string): Row[] {
+export function readLines<Row>(path: string): Row[] {
   if (!existsSync(path)) throw new Error(`there is no file ${path}`)
   return readFileSync(path, 'utf8')
     .split('\n')

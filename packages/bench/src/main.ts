@@ -1,5 +1,6 @@
 import { Command } from 'commander'
 import { benches } from './bench.js'
+import { evalCauses, evalFailures } from './eval-causes.js'
 import { evalDuplicates, evalLinks, evalRequirements, evalTraces } from './eval.js'
 
 const say = (line: string) => process.stdout.write(`${line}\n`)
@@ -31,6 +32,15 @@ evaluate
   .argument('<reports>')
   .argument('<requirements>')
   .action((reports: string, requirements: string) => evalRequirements(reports, requirements, say))
+
+evaluate
+  .command('causes')
+  .argument('<folder>')
+  .action((folder: string) => evalCauses(folder, say))
+evaluate
+  .command('failures')
+  .argument('<folder>')
+  .action((folder: string) => evalFailures(folder, say))
 
 async function runBench(name: string | undefined, options: { commits?: number }, print: (line: string) => void): Promise<void> {
   const chosen = Object.entries(benches).filter(([known]) => name === undefined || known === name)

@@ -17,12 +17,12 @@ withPlace(
     .description('start with demo data and stand-ins')
     .option('--yes-anyone-may-sign-in', 'listen on other addresses than loopback, with passwords that everybody knows'),
 ).action(async (options: CommandOptions & { yesAnyoneMaySignIn?: boolean }) => {
-  const { host } = makeConfig('demo', readEnv(), options)
+  const { host } = makeConfig('demo', readEnv(options.config), options)
   if (!LOOPBACK.test(host) && !options.yesAnyoneMaySignIn)
     throw new Error(
       `The demo's passwords are known to everybody, and whoever reaches ${host} could read it unsigned, sign in as an administrator, have git and the stand-ins run, and send mail from here. Listen on 127.0.0.1, or say --yes-anyone-may-sign-in.`,
     )
-  const config = { ...makeConfig('demo', readEnv(), options), signInHint: SIGN_IN_HINT }
+  const config = { ...makeConfig('demo', readEnv(options.config), options), signInHint: SIGN_IN_HINT }
   await runUntilSignal(runDemo(config, say))
   say(
     `Accounts: ines (lead), rafe, tam, mara, noor (members), teo (admin), wren (reader), each @emberwick.example; password: the name followed by -emberwick`,

@@ -18,10 +18,12 @@ import { acceptItem, rejectItem } from '@dystracer/server/subjects/triage/decisi
 import { addLink, logItem, startItem, verifyItem } from '@dystracer/server/subjects/items/items.commands'
 import { markRead } from '@dystracer/server/subjects/inbox/notices'
 import { seePullRequest } from '@dystracer/server/subjects/reviews/pull-request-ties'
-import { receiveJunit } from '@dystracer/server/subjects/builds/receive-junit'
+import { receiveReport } from '@dystracer/server/subjects/builds/index'
 import { mondayOf, setDuty } from '@dystracer/server/subjects/routing/routing.commands'
 import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref-moves'
-import { mirrorDir } from '@dystracer/server/subjects/code/mirror-places'
+import { DEMO_RULES } from './demo-rules.js'
+import { layDownReviews } from './seed-reviews.js'
+import { mirrorDir } from '@dystracer/server/subjects/code/git.client'
 import type { ServiceContext } from '@dystracer/server/platform/context'
 
 /** The fields that a step of any kind may have; each kind reads its own. The world is made by our own seed program. */
@@ -70,6 +72,7 @@ export async function seedDemo(
   readOldNotices(ctx)
   layDownOldWork(ctx)
   promiseDays(ctx)
+  await layDownReviews(ctx, memberOf)
   setDuty(ctx, memberOf('ines'), 'EMB', { weekOn: mondayOf(ctx.nowMs()), personId: 'rafe' })
 }
 
@@ -192,7 +195,7 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
       return seeBuild(ctx, step as unknown as SeededBuild)
     case 'deployment': {
       const { service, release, environment, by } = step
-      return seeDeployment(ctx, {
+      seeDeployment(ctx, {
         service,
         release,
         environment,
@@ -201,6 +204,7 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
         deploymentId: `${service}-${release}-${environment}`,
         idempotencyKey: `seed/${service}/${release}/${environment}`,
       })
+      return
     }
     case 'occurrences':
       return void (await intakeWorker(ctx).call('take', {
@@ -276,20 +280,8 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
       subjects: [],
       body: { name: 'production', kind: 'production', needsApproval: true, position: 2 },
     })
-    add({
-      kind: 'rule-added',
-      actor: 'system',
-      subjects: [],
-      body: {
-        ruleId: 'live-faults',
-        project: setup.project.prefix,
-        name: 'live faults',
-        environmentKind: 'production',
-        severityAtLeast: 'error',
-        countAtLeast: 5,
-        windowMs: 600_000,
-      },
-    })
+    for (const rule of DEMO_RULES)
+      add({ kind: 'rule-added', actor: 'system', subjects: [], body: { project: setup.project.prefix, ...rule } })
     add({
       kind: 'project-created',
       actor: 'system',
@@ -334,7 +326,7 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
   for (const person of setup.people) await setPassword(ctx, person.personId, `${person.personId}-emberwick`)
   for (const repository of setup.repositories) {
     const dir = mirrorDir(ctx, repository)
-    const tips = await gitWorker(ctx).call('fetch', { dir, url: `${outsideUrl}/git/${repository}.git` })
+    const tips = await gitWorker(ctx).call('fetch', { dir, url: `${outsideUrl}/git/${repository}.git`, access: null })
     const shas = await gitWorker(ctx).call('newCommits', { dir, tips: tips.map((tip) => tip.sha), known: [] })
     commits.set(repository, await gitWorker(ctx).call('readCommits', { dir, shas: shas.match(/.+/g) ?? [] }))
   }
@@ -394,13 +386,13 @@ interface SeededBuild {
   atMs: number
 }
 
-function seeBuild(ctx: ServiceContext, step: SeededBuild): void {
+async function seeBuild(ctx: ServiceContext, step: SeededBuild): Promise<void> {
   const { repository, number, sha, branch, state, startedAtMs, atMs } = step
   const common = { actor: 'source:build-service', subjects: [`build:${repository}/${number}`], source: `build:${repository}/${number}` }
   ctx.journal.write((writer) => {
     writer.append({ ...common, kind: 'build-started', atMs: startedAtMs, body: { repository, number, sha, branch } })
   })
-  receiveJunit(ctx, { repository, commit: sha, build: number, xml: step.junit, atMs })
+  await receiveReport(ctx, 'junit', { repository, commit: sha, build: String(number), branch, atMs }, Buffer.from(step.junit))
   ctx.journal.write((writer) => {
     writer.append({ ...common, kind: 'build-finished', atMs, body: { repository, number, sha, branch, state, startedAtMs } })
     const tied = sql(

@@ -14,6 +14,7 @@ import { addRequirementsRoutes } from '#subjects/requirements/requirements.route
 import { addReleasesRoutes } from '#subjects/releases/releases.routes'
 import { addItemsRoutes } from '#subjects/items/items.routes'
 import { addFaultsRoutes } from '#subjects/faults/faults.routes'
+import { addIntakeRuleRoutes } from '#subjects/intake/intake.routes'
 import { addBuildsRoutes } from '#subjects/builds/builds.routes'
 import { addTriageRoutes } from '#subjects/triage/triage.routes'
 import { addIncomingRoutes } from '#subjects/incoming/incoming.routes'
@@ -37,7 +38,7 @@ import { makeIntakeRouter, type IntakeParts } from '#subjects/incoming/intake.ro
 import { makeFeedRouter } from '#subjects/looking/feed.routes'
 import { identify } from '#subjects/people/who.middleware'
 import { makeMetrics, requireMetricsReader } from './metrics.js'
-import { staticMiddleware } from '#platform/http/static-files'
+import { fileMiddleware, staticMiddleware } from '#platform/http/static-files'
 import type { ServiceContext } from '#platform/context'
 
 /** The application over a context; the order of the middleware is the order of this file. */
@@ -60,6 +61,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addReleasesRoutes(api)
   addItemsRoutes(api)
   addFaultsRoutes(api)
+  addIntakeRuleRoutes(api)
   addBuildsRoutes(api)
   addTriageRoutes(api)
   addIncomingRoutes(api, intake)
@@ -104,6 +106,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
     } else await next()
   })
   app.use(makeFeedRouter(ctx).routes())
+  app.use(fileMiddleware('/dys.mjs', join(import.meta.dirname, '../../cli/dist/bundle/dys.mjs')))
   app.use(staticMiddleware(join(import.meta.dirname, '../../web/dist/app')))
   // What people may read is kept by no cache; files that never change say otherwise themselves.
   app.use((koa, next) => {

@@ -10,6 +10,7 @@ import { handAppliers } from '#subjects/hand/hand.apply'
 import { ladderAppliers } from '#subjects/ladder/ladder.apply'
 import { requirementsAppliers } from '#subjects/requirements/requirements.apply'
 import { releasesAppliers } from '#subjects/releases/releases.apply'
+import { reviewsAppliers } from '#subjects/reviews/reviews.apply'
 import { itemsAppliers } from '#subjects/items/items.apply'
 import { faultsAppliers } from '#subjects/faults/faults.apply'
 import { buildsAppliers } from '#subjects/builds/builds.apply'
@@ -31,6 +32,7 @@ export const appliers: AllAppliers = {
   ...ladderAppliers,
   ...requirementsAppliers,
   ...releasesAppliers,
+  ...reviewsAppliers,
   ...itemsAppliers,
   ...faultsAppliers,
   ...buildsAppliers,

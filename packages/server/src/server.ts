@@ -11,6 +11,8 @@ import { RateLimit } from '#platform/http/rate-limit'
 import type { OwnedContext } from './context.js'
 import { followFaults } from '#subjects/faults/follow-faults'
 import { repairMerges } from '#subjects/faults/merges.commands'
+import { startMerging } from '#subjects/reviews/merge-when-met.commands'
+import { startPlacing } from '#subjects/incoming/deliveries.commands'
 import { receiveMail } from '#subjects/incoming/mail-and-form.commands'
 import { judgeWaitingItems } from '#subjects/ladder/move-ladders'
 import { startMailing } from '#subjects/inbox/mail'
@@ -40,6 +42,8 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startPruning(ctx)
   sync.start()
   startMailing(ctx)
+  startPlacing(ctx, sync)
+  startMerging(ctx, sync)
   startSweepingBlobs(ctx)
   const { mailPort } = ctx.config
   const listener = mailPort === null ? null : listenForMail(ctx)

@@ -1,16 +1,49 @@
+import type { Finding } from './reports/report.js'
+
 /** One test's outcome in one build, as a journal entry keeps it. */
 export interface TestResultBody {
   suite: string
   name: string
-  outcome: 'passed' | 'failed' | 'skipped'
+  outcome: 'passed' | 'failed' | 'skipped' | 'flaky'
   durationMs: number
   message: string
   verifies: string[]
+}
+/** How a build may be told to have ended; `stopped`: somebody broke it off. */
+export type ToldOutcome = 'passed' | 'broke' | 'stopped'
+/** What a report says about itself. `sha` is empty where its sender did not say the commit. */
+interface Reported {
+  repository: string
+  build: number
+  sha: string
+  branch?: string
 }
 
 /** The journal's events of builds and their bodies. */
 export interface BuildsEvents {
   'build-started': { repository: string; number: number; sha: string; branch: string }
-  'build-finished': { repository: string; number: number; sha: string; branch: string; state: 'passed' | 'broke'; startedAtMs: number }
-  'tests-reported': { repository: string; build: number; sha: string; results: TestResultBody[] }
+  /** `state` is null where its sender did not say how it ended: its tests decide. */
+  'build-finished': { repository: string; number: number; sha: string; branch: string; state: ToldOutcome | null; startedAtMs: number }
+  /**
+   * A build service calls its builds by names of its own (`ci-1877`); the number by which we know it is decided once. Not shown is the id of
+   * the chain of events that a build belongs to.
+   */
+  'build-named': { repository: string; name: string; number: number; isShown: boolean }
+  'build-step-told': {
+    repository: string
+    build: number
+    step: string
+    name: string
+    startedAtMs: number | null
+    finishedAtMs: number | null
+    outcome: ToldOutcome | null
+  }
+  'tests-reported': Reported & { results: TestResultBody[] }
+  /** Lines as ranges (`1-5 8`). */
+  'coverage-reported': Reported & { files: { path: string; covered: string; missed: string }[] }
+  /** Somebody says that they see to a failing test, or do not any more. */
+  'failure-taken': { repository: string; branch: string; suite: string; name: string; personId: string | null; note: string }
+  /** Something that was built, by its package URL; `sbom` is the address of its bill of materials. */
+  'artefact-told': { purl: string; name: string; version: string | null; repository: string; state: string; sbom: string | null }
+  'findings-reported': { repository: string; sha: string; findings: Finding[] }
 }

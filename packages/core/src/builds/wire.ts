@@ -1,4 +1,5 @@
-import { zPage, zPageQuery } from '#basics/wire'
+import { SUSPECT_REASONS } from './suspects.js'
+import { zAtMs, zPage, zPageQuery } from '#basics/wire'
 import { zBuild } from '#code/wire'
 import { operation } from '#people/operation'
 import { z } from 'zod'
@@ -13,14 +14,62 @@ export const zTestResult = z.object({
   verifies: z.array(z.string()),
 })
 export type TestResult = z.infer<typeof zTestResult>
+/** A part of a build that its service ran by itself. */
+export const zBuildStep = z.object({
+  name: z.string(),
+  startedAtMs: zAtMs.nullable(),
+  finishedAtMs: zAtMs.nullable(),
+  outcome: z.enum(['passed', 'broke', 'stopped']).nullable(),
+})
+/** A file of which a build's tests ran some lines; lines as ranges (`1-5 8`). */
+export const zFileCoverage = z.object({
+  path: z.string(),
+  covered: z.number().int(),
+  missed: z.number().int(),
+  missedLines: z.string(),
+})
 /** A build with its tests. */
 export const zBuildDetail = zBuild.extend({
   tests: z.array(zTestResult),
+  steps: z.array(zBuildStep),
+  coverage: z.array(zFileCoverage),
   items: z.array(z.string()),
   pullRequest: z.number().int().nullable(),
   passedBefore: z.number().int(),
 })
 export type BuildDetail = z.infer<typeof zBuildDetail>
+const zOutcome = z.enum(['passed', 'failed', 'skipped', 'flaky'])
+/** What a test did in the builds of a branch, oldest first. */
+export const zStrip = z.array(z.object({ number: z.number().int(), name: z.string(), outcome: zOutcome }))
+/** Tests of a build that fail for one cause, likely. */
+export const zFailureGroup = z.object({
+  tests: z.array(z.object({ suite: z.string(), name: z.string(), message: z.string(), verifies: z.array(z.string()) })),
+  /** Where they fail, in code that is no test. */
+  place: z.object({ function: z.string().nullable(), file: z.string(), line: z.number().int().nullable() }).nullable(),
+  /** The build in which the first of them began to fail, and how many passed before it without a break. */
+  since: z.object({ number: z.number().int(), name: z.string(), atMs: zAtMs, passedBefore: z.number().int() }),
+  strip: zStrip,
+  /** Commits that may have brought it in, likeliest first; none where nobody knows when it was well. */
+  suspects: z.array(
+    z.object({
+      sha: z.string(),
+      subject: z.string(),
+      author: z.string(),
+      items: z.array(z.string()),
+      reasons: z.array(z.enum(SUSPECT_REASONS)),
+    }),
+  ),
+  onIt: z.object({ personId: z.string(), note: z.string(), atMs: zAtMs }).nullable(),
+})
+export type FailureGroup = z.infer<typeof zFailureGroup>
+/** What broke in a build, told by cause, and the tests of it that both passed and failed. */
+export const zFailures = z.object({
+  groups: z.array(zFailureGroup),
+  flaky: z.array(z.object({ suite: z.string(), name: z.string(), message: z.string(), strip: zStrip })),
+})
+export type Failures = z.infer<typeof zFailures>
+/** A test as its build knows it. */
+export const zTestOf = z.strictObject({ suite: z.string().max(500), name: z.string().max(500) })
 /** Which builds: of one repository, or of all that the asker sees. */
 export const zBuildQuery = zPageQuery.extend({ repository: z.string().optional() })
 
@@ -34,6 +83,33 @@ export const buildsOperations = {
     about: 'nothing',
     query: zBuildQuery,
     answer: zPage(zBuild),
+  }),
+  readFailures: operation({
+    method: 'get',
+    path: '/builds/:repository/:number/failures',
+    summary: 'What broke in a build, by likely cause: since when, perhaps by which commit, and who is on it',
+    may: 'project.read',
+    about: 'repository',
+    answer: zFailures,
+  }),
+  takeFailure: operation({
+    method: 'post',
+    path: '/builds/:repository/:number/failures/taking',
+    summary: 'Say that one sees to a failing test, or does not any more',
+    may: 'items.change',
+    about: 'repository',
+    isPersonal: true,
+    body: zTestOf.extend({ isOn: z.boolean().default(true), note: z.string().trim().max(500).default('') }),
+    answer: zFailures,
+  }),
+  logFailure: operation({
+    method: 'post',
+    path: '/builds/:repository/:number/failures/item',
+    summary: 'Log an item for a failing test',
+    may: 'items.log',
+    about: 'repository',
+    body: zTestOf,
+    answer: z.object({ key: z.string() }),
   }),
   readBuild: operation({
     method: 'get',

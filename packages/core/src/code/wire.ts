@@ -1,4 +1,5 @@
 import { zPage, zAtMs, zPageQuery } from '#basics/wire'
+import { BUILD_STATES } from '#ladder/ladder-input'
 import { operation } from '#people/operation'
 import { z } from 'zod'
 
@@ -13,6 +14,29 @@ export const zBranch = z.object({
   forcedAtMs: zAtMs.nullable(),
 })
 export type Branch = z.infer<typeof zBranch>
+/** How a repository is read, as people see it: never the secret itself. */
+export const zRepositoryAccess = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('none') }),
+  z.object({ kind: z.literal('login'), userName: z.string() }),
+  z.object({ kind: z.literal('key'), publicKey: z.string() }),
+])
+export type RepositoryAccess = z.infer<typeof zRepositoryAccess>
+/** How a repository is to be read: by anybody, with a name and a secret, or with a key that was made for it here. */
+export const zRepositoryAccessInput = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('none') }),
+  z.strictObject({
+    kind: z.literal('login'),
+    userName: z
+      .string()
+      .trim()
+      .min(1, 'A name is needed')
+      .max(200)
+      .regex(/^[^:\0\r\n]*$/, 'A name has no colon'),
+    secret: z.string().min(1, 'A password or access token is needed').max(2000),
+  }),
+  z.strictObject({ kind: z.literal('key'), keyId: z.string().max(100) }),
+])
+export type RepositoryAccessInput = z.output<typeof zRepositoryAccessInput>
 /** A connected repository and how its reading stands. */
 export const zRepository = z.object({
   repository: z.string(),
@@ -29,6 +53,9 @@ export const zRepository = z.object({
   /** Whether its pull requests live here, since plain git is all that reaches it. */
   keepsPullRequests: z.boolean(),
   branches: z.array(zBranch),
+  /** The projects that use it. */
+  projects: z.array(z.string()),
+  access: zRepositoryAccess,
 })
 export type Repository = z.infer<typeof zRepository>
 /** A commit as a line of a list. */
@@ -57,9 +84,13 @@ export const zDiff = z.object({ diff: z.string(), isCut: z.boolean() })
 export const zBuild = z.object({
   repository: z.string(),
   number: z.number().int(),
+  /** What its service calls it; the number's digits where it counts. */
+  name: z.string(),
+  /** Empty where nobody said of which commit it is. */
   sha: z.string(),
   branch: z.string(),
-  state: z.enum(['running', 'passed', 'broke']),
+  /** `stopped`: broken off; `ended`: nobody said how, and no test was reported. */
+  state: z.enum(BUILD_STATES),
   startedAtMs: zAtMs,
   finishedAtMs: zAtMs.nullable(),
   passed: z.number().int(),
@@ -90,7 +121,7 @@ export const zPullRequestDetail = zPullRequest.extend({
   commits: z.array(zCommitSummary),
   /** Whether it lives here, and is changed and closed here; else where its host says. */
   isOurs: z.boolean(),
-  /** What keeps it from being merged, as what to do; null where nothing does. */
+  /** What its builds keep it from being merged for, as what to do; null where nothing does. All gates stand in its review. */
   missing: z.string().nullable(),
 })
 export type PullRequestDetail = z.infer<typeof zPullRequestDetail>

@@ -10,6 +10,7 @@ import type { HandEvents } from '#hand/events'
 import type { LadderEvents } from '#ladder/events'
 import type { RequirementsEvents } from '#requirements/events'
 import type { ReleasesEvents } from '#releases/events'
+import type { ReviewsEvents } from '#reviews/events'
 import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
@@ -33,6 +34,7 @@ export interface EventBodies
     LadderEvents,
     RequirementsEvents,
     ReleasesEvents,
+    ReviewsEvents,
     ItemsEvents,
     FaultsEvents,
     BuildsEvents,

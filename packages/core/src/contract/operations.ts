@@ -7,6 +7,7 @@ import { peopleOperations } from '#people/wire'
 import { setupOperations } from '#setup/wire'
 import { projectsOperations } from '#projects/wire'
 import { codeOperations } from '#code/wire'
+import { reviewsOperations } from '#reviews/wire'
 import { likenessOperations } from '#likeness/wire'
 import { lookingOperations, lookingPaths } from '#looking/wire'
 import { inboxOperations } from '#inbox/wire'
@@ -16,6 +17,7 @@ import { handOperations } from '#hand/wire'
 import { requirementsOperations } from '#requirements/wire'
 import { releasesOperations } from '#releases/wire'
 import { itemsOperations } from '#items/wire'
+import { intakeOperations } from '#faults/intake-wire'
 import { faultsOperations } from '#faults/wire'
 import { buildsOperations } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
@@ -35,6 +37,7 @@ export const OPERATIONS = {
   ...setupOperations,
   ...projectsOperations,
   ...codeOperations,
+  ...reviewsOperations,
   ...likenessOperations,
   ...lookingOperations,
   ...inboxOperations,
@@ -45,6 +48,7 @@ export const OPERATIONS = {
   ...releasesOperations,
   ...itemsOperations,
   ...faultsOperations,
+  ...intakeOperations,
   ...buildsOperations,
   ...triageOperations,
   ...incomingOperations,

@@ -1,9 +1,30 @@
-/** OpenTelemetry severity numbers begin a level every four (TRACE 1, DEBUG 5, INFO 9, WARN 13, ERROR 17, FATAL 21). */
-export const SEVERITY_NUMBER = { trace: 1, debug: 5, info: 9, warn: 13, error: 17, fatal: 21 } as const
-/** The name of a log severity in OpenTelemetry's scale. */
-export type SeverityName = keyof typeof SEVERITY_NUMBER
+import { SEVERITY_LEVELS, type SeverityName } from '#basics/severity-levels'
+import type { FaultFilter } from './fault-filter.js'
 
-/** What turns a fault into an item. */
+/** What a rule does once a fault is as it asks. */
+export const RULE_ACTS = ['log', 'raise', 'silence', 'tell'] as const
+/** One of those. */
+export type RuleAct = (typeof RULE_ACTS)[number]
+
+/** What a rule does, and with which values. What does not concern its act is kept and not used. */
+export interface RuleDeed {
+  act: RuleAct
+  /** Of the item that is logged. */
+  type: string
+  labels: readonly string[]
+  /** Of the item that is logged, or to which the open one is raised; null leaves it to people. */
+  severity: 1 | 2 | 3 | 4 | 5 | null
+  ownerId: string | null
+  component: string | null
+  milestone: string | null
+  /** Whether what it logs is taken without Triage. */
+  isAccepted: boolean
+  /** Where an open item stands for a fault at the same place of the code, that one stands for this fault, too. */
+  tiesAlike: boolean
+  tellIds: readonly string[]
+}
+
+/** What turns a fault into an item, or does something else about it. */
 export interface IntakeRule {
   ruleId: string
   name: string
@@ -12,28 +33,44 @@ export interface IntakeRule {
   /** Occurrences within the window that make it fire. */
   countAtLeast: number
   windowMs: number
+  /** People hit by then; 0 where that does not matter. */
+  peopleAtLeast: number
+  /** Further conditions in the grammar of filters; empty for none. */
+  where: string
+  deed: RuleDeed
+  /** At most so many items; those beyond go into one that gathers them. Null: no limit. */
+  perHour: number | null
+  perDay: number | null
+  /** Whether the rules after it are asked about a fault that it took. */
+  goesOn: boolean
+  /** A draft is tried and shown; it does nothing. */
+  isDraft: boolean
 }
 
-/** What is known of a fault when the rule is asked. */
-export interface FaultActivity {
-  environmentKind: string
-  severityNumber: number
-  /** Event times of recent occurrences in that environment at or above the severity, in any order. */
-  recentAtMs: readonly number[]
+/** What a rule does that says nothing else: it logs a defect that waits in Triage. */
+export const PLAIN_DEED: RuleDeed = {
+  act: 'log',
+  type: 'defect',
+  labels: [],
+  severity: null,
+  ownerId: null,
+  component: null,
+  milestone: null,
+  isAccepted: false,
+  tiesAlike: false,
+  tellIds: [],
 }
 
-/**
- * Whether some window of the rule's length holds enough occurrences. Windows are half-open, so five occurrences exactly a window apart from
- * first to
- * last do not count as within it. O(n log n).
- */
-export function ruleFires(rule: IntakeRule, activity: FaultActivity): boolean {
-  if (rule.environmentKind !== 'any' && activity.environmentKind !== rule.environmentKind) return false
-  if (activity.severityNumber < SEVERITY_NUMBER[rule.severityAtLeast]) return false
-  const times = [...activity.recentAtMs].sort((a, b) => a - b)
-  for (let last = rule.countAtLeast - 1; last < times.length; last++) {
-    const first = times[last - rule.countAtLeast + 1] ?? 0
-    if ((times[last] ?? 0) - first < rule.windowMs) return true
-  }
-  return false
+/** A rule whose condition has been read. */
+export interface ReadRule extends IntakeRule {
+  filter: FaultFilter
+}
+
+/** Whether a rule concerns such an environment and such a severity at all. */
+export function isConcerned(
+  rule: Pick<IntakeRule, 'environmentKind' | 'severityAtLeast'>,
+  { environmentKind, severityNumber }: { environmentKind: string; severityNumber: number },
+): boolean {
+  if (rule.environmentKind !== 'any' && environmentKind !== rule.environmentKind) return false
+  return severityNumber >= SEVERITY_LEVELS[rule.severityAtLeast]
 }

@@ -1,7 +1,7 @@
 import { zPage, zPageQuery, zEmpty, zAtMs } from '#basics/wire'
 import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
-import { SEVERITY_NUMBER, type SeverityName } from './intake-rule.js'
+import { FAULT_STATES } from './fault-state.js'
 import { z } from 'zod'
 
 /** One line of a stack trace after source maps were applied. */
@@ -13,6 +13,16 @@ export const zFrame = z.object({
   isApp: z.boolean(),
   isAsync: z.boolean(),
 })
+const zSilence = z.object({
+  sinceMs: zAtMs,
+  sinceCount: z.number().int(),
+  untilMs: zAtMs.nullable(),
+  moreTimes: z.number().int().nullable(),
+  release: z.string().nullable(),
+  untilSpike: z.boolean(),
+  reason: z.string(),
+})
+const zJudgement = z.object({ kind: z.enum(['not-ours', 'fixed']), release: z.string().nullable(), reason: z.string() })
 /** A group of alike occurrences as a line of a list. */
 export const zFault = z.object({
   fault: z.string(),
@@ -30,6 +40,12 @@ export const zFault = z.object({
   item: zItemSummary.nullable(),
   /** Occurrences of each of the last fourteen days, today last. */
   recent: z.array(z.number().int()),
+  state: z.enum(FAULT_STATES),
+  ownerId: z.string().nullable(),
+  silence: zSilence.nullable(),
+  judgement: zJudgement.nullable(),
+  /** The numbers of an hour that stands out from the fault's past: the last one in which it occurred. */
+  spike: z.object({ seen: z.number(), expected: z.number(), from: z.number(), hours: z.number() }).nullable(),
 })
 export type Fault = z.infer<typeof zFault>
 /** A frame with the commit that last changed its line. */
@@ -129,8 +145,57 @@ export const zFaultQuery = zPageQuery.extend({
   release: z.string().max(100).optional(),
   /** Only faults that no item stands for, or only those that one does. */
   item: z.enum(['none', 'some']).optional(),
+  /** Only those that stand so; without it those that a person has set aside (silenced, not ours) are left out. */
+  state: z.enum([...FAULT_STATES, 'any']).optional(),
   sort: z.enum(FAULT_SORTS).default('last'),
 })
+const zReason = z.string().trim().max(500)
+const zReleaseName = z
+  .string()
+  .trim()
+  .regex(/^[\w.+-]{1,100}$/, 'A release such as 4.2.1')
+/** What is done with faults by hand. */
+export const zFaultAct = z.discriminatedUnion('act', [
+  z.strictObject({ act: z.literal('assign'), ownerId: z.string().max(100).nullable() }),
+  z.strictObject({
+    act: z.literal('silence'),
+    forMinutes: z
+      .number()
+      .int()
+      .min(1, 'At least a minute')
+      .max(366 * 1440, 'At most a year')
+      .nullable()
+      .default(null),
+    moreTimes: z.number().int().min(1, 'At least once').max(10_000_000).nullable().default(null),
+    release: zReleaseName.nullable().default(null),
+    untilSpike: z.boolean().default(false),
+    reason: zReason.default(''),
+  }),
+  z.strictObject({ act: z.literal('hear') }),
+  z.strictObject({ act: z.literal('not-ours'), reason: zReason.min(1, 'A reason is needed') }),
+  z.strictObject({ act: z.literal('fixed'), release: zReleaseName, reason: zReason.default('') }),
+  z.strictObject({ act: z.literal('unjudge') }),
+  z.strictObject({ act: z.literal('tie'), key: z.string().max(30) }),
+  z.strictObject({ act: z.literal('untie'), key: z.string().max(30) }),
+])
+export type FaultAct = z.output<typeof zFaultAct>
+/** How the item of a fault is called; left out, it is called by what failed and where. */
+export const zLogFault = z.strictObject({ title: z.string().trim().min(1).max(200).optional() }).default({})
+/** One act on several faults. */
+export const zActOnFaults = z.strictObject({
+  faults: z
+    .array(z.string().regex(/^F-\d{1,9}$/i, 'A fault such as F-3'))
+    .min(1, 'At least one fault')
+    .max(200, 'At most 200 at once'),
+  act: zFaultAct,
+})
+/** What became of an act on several faults; `seqs` names the entries by which it can be taken back. */
+export const zFaultActsDone = z.object({
+  done: z.array(z.string()),
+  refused: z.array(z.object({ fault: z.string(), why: z.string() })),
+  seqs: z.array(z.number().int()),
+})
+export type FaultActsDone = z.infer<typeof zFaultActsDone>
 /** The fault into which another one is merged. */
 export const zMergeFault = z.strictObject({ into: z.string().regex(/^F-\d{1,9}$/i, 'A fault such as F-3') })
 /** To which fault an occurrence and all that fails at its line belongs from now on: another one, or null for one of its own. */
@@ -206,28 +271,6 @@ export const zAddScrubRule = z.strictObject({
 })
 /** A text to try the scrubbing rules on; it is kept nowhere. */
 export const zTryScrub = z.strictObject({ text: z.string().max(10_000) })
-
-const SEVERITY_NAMES = Object.keys(SEVERITY_NUMBER) as [SeverityName, ...SeverityName[]]
-const MINUTES_MAX = 30 * 24 * 60
-/** What makes an item of a fault by itself: so many occurrences, so bad, in such a time, in such a place. */
-export const zIntakeRule = z.strictObject({
-  name: z.string().trim().min(1, 'A name is needed').max(60),
-  environmentKind: z.enum(['production', 'any']).default('production'),
-  severityAtLeast: z.enum(SEVERITY_NAMES).default('error'),
-  countAtLeast: z.number().int().min(1, 'At least once').max(1000),
-  windowMinutes: z.number().int().min(1, 'At least a minute').max(MINUTES_MAX, 'At most thirty days'),
-})
-/** An intake rule with nothing left open. */
-export type IntakeRuleInput = z.output<typeof zIntakeRule>
-/** An intake rule with how often it has fired. */
-export const zIntakeRuleRow = zIntakeRule.extend({ ruleId: z.string(), fired: z.number().int(), lastFiredAtMs: zAtMs.nullable() })
-export type IntakeRuleRow = z.infer<typeof zIntakeRuleRow>
-const zIntakeRules = z.object({ rows: z.array(zIntakeRuleRow) })
-/** Of the faults that no item stands for yet, those that a rule would have made one of by now. */
-export const zRuleTrial = z.object({
-  looked: z.number().int(),
-  rows: z.array(z.object({ fault: z.string(), service: z.string(), type: z.string(), message: z.string() })),
-})
 
 const zRules = z.object({ rows: z.array(zScrubRule) })
 /** What can be asked of faults. */
@@ -382,41 +425,17 @@ export const faultsOperations = {
     summary: 'Log an item for a fault that none stands for yet',
     may: 'faults.log',
     about: 'fault',
+    body: zLogFault,
     answer: z.object({ key: z.string() }),
     status: 201,
   }),
-  listIntakeRules: operation({
-    method: 'get',
-    path: '/projects/:project/intake-rules',
-    summary: 'Which faults become items by themselves',
-    may: 'project.read',
-    about: 'project',
-    answer: zIntakeRules,
-  }),
-  tryIntakeRule: operation({
+  actOnFaults: operation({
     method: 'post',
-    path: '/projects/:project/intake-rules/trial',
-    summary: 'Of the faults without an item, those that a rule would have made one of; nothing is written',
-    may: 'intake-rules.change',
-    about: 'project',
-    body: zIntakeRule,
-    answer: zRuleTrial,
-  }),
-  setIntakeRule: operation({
-    method: 'put',
-    path: '/projects/:project/intake-rules/:ruleId',
-    summary: 'Set up an intake rule, or change it; it holds for what comes',
-    may: 'intake-rules.change',
-    about: 'project',
-    body: zIntakeRule,
-    answer: zIntakeRules,
-  }),
-  removeIntakeRule: operation({
-    method: 'delete',
-    path: '/projects/:project/intake-rules/:ruleId',
-    summary: 'Remove an intake rule; items that it made stay',
-    may: 'intake-rules.change',
-    about: 'project',
-    answer: zIntakeRules,
+    path: '/faults/acts',
+    summary: 'Assign, silence, judge, tie or untie several faults at once; each that cannot be is named with the reason',
+    may: 'member-of-any',
+    about: 'nothing',
+    body: zActOnFaults,
+    answer: zFaultActsDone,
   }),
 }

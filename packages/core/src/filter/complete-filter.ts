@@ -1,6 +1,6 @@
+import { SEVERITY_LEVELS } from '#basics/severity-levels'
 import { STAGES } from '#ladder/ladder'
-import { FILTER_FIELDS, FILTER_FLAGS, type FilterField } from './filter.js'
-import { ITEM_TYPES } from '#setup/item-type'
+import { type FilterVocabulary, ITEM_VOCABULARY } from './filter.js'
 
 /** One offer to go on with: what is shown and what is put into the text. */
 export interface FilterCompletion {
@@ -15,7 +15,7 @@ export interface FilterCompletions {
   options: FilterCompletion[]
 }
 /** The values that a project knows, by field; fields without such a list give no values. */
-export type KnownValues = Partial<Record<FilterField, readonly string[]>>
+export type KnownValues = Readonly<Record<string, readonly string[] | undefined>>
 
 const SHOWN_MAX = 12
 const AGES = ['1d', '7d', '2w', '30d']
@@ -25,26 +25,31 @@ const JOINERS = ['and', 'or', 'not']
  * What could stand at the caret: fields, flags, types, stages and joiners at the beginning of a word, the field's values behind a
  * comparison. Cost: linear in the known values.
  */
-export function completeFilter(text: string, caret: number, known: KnownValues): FilterCompletions {
+export function completeFilter(
+  text: string,
+  caret: number,
+  known: KnownValues,
+  words: FilterVocabulary = ITEM_VOCABULARY,
+): FilterCompletions {
   const start = wordStart(text, caret)
   const typed = text.slice(start, caret)
   const comparison = /^([a-z]+)(!=|<=|>=|=|<|>)(.*)$/is.exec(typed)
   if (comparison) {
     const field = (comparison[1] ?? '').toLowerCase()
-    if (!(field in FILTER_FIELDS)) return { from: start, to: caret, options: [] }
+    if (!Object.hasOwn(words.fields, field)) return { from: start, to: caret, options: [] }
     const from = caret - (comparison[3] ?? '').length
     const begun = (comparison[3] ?? '').replace(/^"/, '')
-    return { from, to: caret, options: best(valuesOf(field as FilterField, known), begun, 'value', quoted) }
+    return { from, to: caret, options: best(valuesOf(words, field, known), begun, 'value', quoted) }
   }
   if (typed.startsWith('"')) return { from: start, to: caret, options: [] }
   return {
     from: start,
     to: caret,
     options: [
-      ...best(FILTER_FLAGS, typed, 'flag'),
-      ...best(ITEM_TYPES, typed, 'type'),
-      ...best(STAGES, typed, 'stage'),
-      ...best(Object.keys(FILTER_FIELDS), typed, 'field', (field) => `${field}=`),
+      ...best(words.flags, typed, 'flag'),
+      ...best(bareOf(words, 'type'), typed, 'type'),
+      ...best(bareOf(words, 'stage'), typed, 'stage'),
+      ...best(Object.keys(words.fields), typed, 'field', (field) => `${field}=`),
       ...best(typed === '' || start === 0 ? [] : JOINERS, typed, 'joiner'),
     ].slice(0, SHOWN_MAX),
   }
@@ -61,10 +66,17 @@ function wordStart(text: string, caret: number): number {
   return start
 }
 
-function valuesOf(field: FilterField, known: KnownValues): readonly string[] {
-  switch (FILTER_FIELDS[field]) {
+/** Words that stand for a comparison of one field. */
+function bareOf(words: FilterVocabulary, field: string): string[] {
+  return [...words.bare].filter(([, meant]) => meant.field === field).map(([word]) => word)
+}
+
+function valuesOf(words: FilterVocabulary, field: string, known: KnownValues): readonly string[] {
+  switch (words.fields[field]) {
     case 'stage':
       return STAGES
+    case 'level':
+      return Object.keys(SEVERITY_LEVELS)
     case 'age':
       return AGES
     case 'person':

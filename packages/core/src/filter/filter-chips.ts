@@ -1,6 +1,6 @@
-import { parseFilter } from './parse-filter.js'
+import { type Filter, type FilterVocabulary, ITEM_VOCABULARY } from './filter.js'
+import { parseFilterBy } from './parse-filter.js'
 import { printFilter } from './print-filter.js'
-import type { Filter } from './filter.js'
 
 /** One condition of a filter that can be clicked away, with the filter that is left without it. */
 export interface FilterChip {
@@ -9,8 +9,8 @@ export interface FilterChip {
 }
 
 /** The conditions that a filter joins by "and", each as text; none for a filter that is not understood. */
-export function filterChips(text: string): FilterChip[] {
-  const parsed = parseFilter(text)
+export function filterChips(text: string, words: FilterVocabulary = ITEM_VOCABULARY): FilterChip[] {
+  const parsed = parseFilterBy(words, text)
   if ('error' in parsed || parsed.filter.kind === 'all') return []
   const parts = parsed.filter.kind === 'and' ? parsed.filter.parts : [parsed.filter]
   return parts.map((part, index) => ({
@@ -24,7 +24,7 @@ export function withCondition(text: string, condition: string): string {
   return filterChips(text).some((chip) => chip.text === condition) ? text : `${text.trim()} ${condition}`.trim()
 }
 
-function join(parts: Filter[]): Filter {
+function join(parts: Filter<string, string>[]): Filter<string, string> {
   if (parts.length === 0) return { kind: 'all' }
-  return parts.length === 1 ? (parts[0] as Filter) : { kind: 'and', parts }
+  return parts.length === 1 ? (parts[0] as Filter<string, string>) : { kind: 'and', parts }
 }

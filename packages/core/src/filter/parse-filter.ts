@@ -1,6 +1,15 @@
-import { FILTER_FIELDS, FILTER_FLAGS, type Comparison, type Filter, type FilterError, type FilterField } from './filter.js'
-import { ITEM_TYPES } from '#setup/item-type'
+import { SEVERITY_LEVELS } from '#basics/severity-levels'
 import { STAGES } from '#ladder/ladder'
+import {
+  type Comparison,
+  type FieldKind,
+  type Filter,
+  type FilterError,
+  type FilterField,
+  type FilterFlag,
+  type FilterVocabulary,
+  ITEM_VOCABULARY,
+} from './filter.js'
 
 interface Token {
   kind: 'word' | 'quoted' | 'open' | 'close'
@@ -9,7 +18,9 @@ interface Token {
   to: number
 }
 /** The tree, or the first mistake with its place. */
-export type ParsedFilter = { filter: Filter } | { error: FilterError }
+export type ParsedFilter<Field extends string = FilterField, Flag extends string = FilterFlag> =
+  | { filter: Filter<Field, Flag> }
+  | { error: FilterError }
 
 /**
  * Reads a filter such as `open defect severity<=2 (owner=ines or mine) not label=docs "relay"`. Terms side by side are joined by "and",
@@ -17,11 +28,20 @@ export type ParsedFilter = { filter: Filter } | { error: FilterError }
  * than "or". An empty text matches all. Linear in the text, except that brackets nest by recursion (at most 50 deep).
  */
 export function parseFilter(text: string): ParsedFilter {
+  return parseFilterBy(ITEM_VOCABULARY, text)
+}
+
+/** Reads a filter of things of another kind, in the same grammar with their own fields and flags. */
+export function parseFilterBy<Field extends string, Flag extends string>(
+  words: FilterVocabulary<Field, Flag>,
+  text: string,
+): ParsedFilter<Field, Flag> {
   try {
     const tokens = tokenise(text)
     if (tokens.length === 0) return { filter: { kind: 'all' } }
-    const cursor = { tokens, at: 0, depth: 0 }
-    const filter = parseOr(cursor)
+    const cursor: Cursor = { tokens, at: 0, depth: 0, words }
+    // The tree names nothing but what the vocabulary has: see parseTerm and parseComparison.
+    const filter = parseOr(cursor) as Filter<Field, Flag>
     const rest = tokens[cursor.at]
     if (rest) throw new Refusal(errorAt('unexpected', rest))
     return { filter }
@@ -41,7 +61,9 @@ interface Cursor {
   tokens: Token[]
   at: number
   depth: number
+  words: FilterVocabulary
 }
+type AnyFilter = Filter<string, string>
 
 function tokenise(text: string): Token[] {
   const tokens: Token[] = []
@@ -73,17 +95,17 @@ function tokenise(text: string): Token[] {
   return tokens
 }
 
-function parseOr(cursor: Cursor): Filter {
+function parseOr(cursor: Cursor): AnyFilter {
   const parts = [parseAnd(cursor)]
   while (isWord(cursor, 'or')) {
     cursor.at++
     parts.push(parseAnd(cursor))
   }
-  return parts.length === 1 ? (parts[0] as Filter) : { kind: 'or', parts }
+  return parts.length === 1 ? (parts[0] as AnyFilter) : { kind: 'or', parts }
 }
 
-function parseAnd(cursor: Cursor): Filter {
-  const parts: Filter[] = []
+function parseAnd(cursor: Cursor): AnyFilter {
+  const parts: AnyFilter[] = []
   for (;;) {
     if (isWord(cursor, 'and')) {
       cursor.at++
@@ -97,10 +119,10 @@ function parseAnd(cursor: Cursor): Filter {
     const token = cursor.tokens[cursor.at] ?? cursor.tokens.at(-1)
     throw new Refusal(token ? errorAt('unexpected', token) : { code: 'unexpected', from: 0, to: 0, word: '' })
   }
-  return parts.length === 1 ? (parts[0] as Filter) : { kind: 'and', parts }
+  return parts.length === 1 ? (parts[0] as AnyFilter) : { kind: 'and', parts }
 }
 
-function parseTerm(cursor: Cursor, token: Token): Filter {
+function parseTerm(cursor: Cursor, token: Token): AnyFilter {
   cursor.at++
   if (token.kind === 'quoted') return { kind: 'words', text: token.text, isPhrase: true }
   if (token.kind === 'open') {
@@ -117,31 +139,31 @@ function parseTerm(cursor: Cursor, token: Token): Filter {
     if (!next || next.kind === 'close') throw new Refusal(errorAt('unexpected', token))
     return { kind: 'not', part: parseTerm(cursor, next) }
   }
-  const flag = FILTER_FLAGS.find((known) => known === word)
-  if (flag) return { kind: 'flag', flag }
-  const type = ITEM_TYPES.find((known) => known === word)
-  if (type) return { kind: 'compare', field: 'type', comparison: '=', value: type }
-  const stage = STAGES.find((known) => known === word)
-  if (stage) return { kind: 'compare', field: 'stage', comparison: '=', value: stage }
+  if (cursor.words.flags.includes(word)) return { kind: 'flag', flag: word }
+  const bare = cursor.words.bare.get(word)
+  if (bare) return { kind: 'compare', comparison: '=', ...bare }
   const comparison = /^([a-z]+)(!=|<=|>=|=|<|>)(.*)$/is.exec(token.text)
-  if (comparison) return parseComparison(token, comparison)
+  if (comparison) return parseComparison(cursor.words, token, comparison)
   return { kind: 'words', text: token.text, isPhrase: false }
 }
 
-function parseComparison(token: Token, match: RegExpExecArray): Filter {
-  const name = (match[1] ?? '').toLowerCase()
-  if (!(name in FILTER_FIELDS))
-    throw new Refusal({ code: 'unknown-field', from: token.from, to: token.from + name.length, word: match[1] ?? '' })
-  const field = name as FilterField
+function parseComparison(words: FilterVocabulary, token: Token, match: RegExpExecArray): AnyFilter {
+  const field = (match[1] ?? '').toLowerCase()
+  if (!Object.hasOwn(words.fields, field))
+    throw new Refusal({ code: 'unknown-field', from: token.from, to: token.from + field.length, word: match[1] ?? '' })
   const value = match[3] ?? ''
   if (value === '') throw new Refusal(errorAt('missing-value', token))
-  const kind = FILTER_FIELDS[field]
-  const isWrong =
-    (kind === 'number' && !/^\d{1,6}$/.test(value)) ||
-    (kind === 'age' && !/^\d{1,4}[hdw]$|^\d{4}-\d{2}-\d{2}$/.test(value)) ||
-    (kind === 'stage' && !STAGES.some((stage) => stage === value.toLowerCase()))
-  if (isWrong) throw new Refusal({ ...errorAt('wrong-value', token), word: value })
+  if (!isValue(words.fields[field], value)) throw new Refusal({ ...errorAt('wrong-value', token), word: value })
   return { kind: 'compare', field, comparison: match[2] as Comparison, value }
+}
+
+function isValue(kind: FieldKind | undefined, value: string): boolean {
+  if (kind === 'number') return /^\d{1,6}$/.test(value)
+  if (kind === 'age') return /^\d{1,4}[hdw]$|^\d{4}-\d{2}-\d{2}$/.test(value)
+  if (kind === 'stage') return STAGES.some((stage) => stage === value.toLowerCase())
+  if (kind === 'level') return Object.hasOwn(SEVERITY_LEVELS, value.toLowerCase())
+  if (kind === 'version') return /^[\w.+-]{1,100}$/.test(value)
+  return true
 }
 
 function isWord(cursor: Cursor, word: string): boolean {

@@ -2,7 +2,7 @@ import { assertNever } from '#basics/assert-never'
 import type { Filter } from './filter.js'
 
 /** The filter as text that parses back to the same filter. */
-export function printFilter(filter: Filter): string {
+export function printFilter(filter: Filter<string, string>): string {
   switch (filter.kind) {
     case 'all':
       return ''
@@ -23,6 +23,6 @@ export function printFilter(filter: Filter): string {
   }
 }
 
-function printOperand(filter: Filter): string {
+function printOperand(filter: Filter<string, string>): string {
   return filter.kind === 'and' || filter.kind === 'or' ? `(${printFilter(filter)})` : printFilter(filter)
 }

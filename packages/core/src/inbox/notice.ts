@@ -1,5 +1,5 @@
 /** Why a person is told something about an item. */
-export const NOTICE_WHYS = ['assigned', 'mentioned', 'asked', 'review', 'moved', 'decided', 'followed', 'reported-again'] as const
+export const NOTICE_WHYS = ['assigned', 'mentioned', 'asked', 'review', 'moved', 'decided', 'followed', 'reported-again', 'rule'] as const
 /** The reason for which somebody is told. */
 export type NoticeWhy = (typeof NOTICE_WHYS)[number]
 
@@ -18,4 +18,5 @@ export const DEFAULT_WAY: Record<NoticeWhy, NoticeWay> = {
   decided: 'both',
   followed: 'screen',
   'reported-again': 'screen',
+  rule: 'both',
 }

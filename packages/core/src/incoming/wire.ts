@@ -1,7 +1,8 @@
 import { zEmpty, zAtMs } from '#basics/wire'
 import { title, description } from '#items/wire'
 import { zDisposition } from '#ladder/wire'
-import { operation, outsidePath } from '#people/operation'
+import { REPORT_MEDIA, type ReportFormat } from '#builds/report-format'
+import { operation, outsidePath, type OutsidePath } from '#people/operation'
 import { z } from 'zod'
 
 /** A report by somebody without an account, from the public form. */
@@ -69,6 +70,8 @@ export const incomingOperations = {
 
 /** How a code host, a build service or a deployer signs what it sends (Standard Webhooks). */
 export const zWebhook = z.object({ address: z.string(), secret: z.string() })
+/** What becomes of an event from outside. */
+export const EVENT_OUTCOMES = ['taken', 'passed over', 'kept for later', 'refused'] as const
 /** An event that came in as a webhook, and what became of it. */
 export const zDelivery = z.object({
   deliveryId: z.number().int(),
@@ -76,11 +79,19 @@ export const zDelivery = z.object({
   /** The token that it came with, or that it was signed. */
   sender: z.string(),
   kind: z.string(),
-  /** `passed over`: of a kind that nothing here rests on. */
-  outcome: z.enum(['taken', 'passed over', 'refused']),
+  /** `passed over`: nothing here rests on it; `kept for later`: what it is about is not set up yet. */
+  outcome: z.enum(EVENT_OUTCOMES),
   why: z.string().nullable(),
 })
 export type Delivery = z.infer<typeof zDelivery>
+/** What became of one event of a request. */
+export const zEventAnswer = z.object({ id: z.string().nullable(), outcome: z.enum(EVENT_OUTCOMES), why: z.string().nullable() })
+export type EventAnswer = z.infer<typeof zEventAnswer>
+const zDeliveries = z.object({
+  rows: z.array(zDelivery),
+  /** Events that wait for what they are about to be set up. */
+  waiting: z.number().int(),
+})
 
 /** What can be asked of the way in for signed events. */
 export const webhookOperations = {
@@ -90,7 +101,7 @@ export const webhookOperations = {
     summary: 'The newest 50 events that came in, and what became of each',
     may: 'webhooks.set-up',
     about: 'nothing',
-    answer: z.object({ rows: z.array(zDelivery) }),
+    answer: zDeliveries,
   }),
   replayDelivery: operation({
     method: 'post',
@@ -98,7 +109,7 @@ export const webhookOperations = {
     summary: 'Take an event again as it came',
     may: 'webhooks.set-up',
     about: 'nothing',
-    answer: z.object({ rows: z.array(zDelivery) }),
+    answer: zDeliveries,
   }),
   readWebhook: operation({
     method: 'get',
@@ -125,9 +136,56 @@ const MEGABYTE = 1 << 20
 const otlp = { media: ['application/json', 'application/x-protobuf'], limitBytes: 4 * MEGABYTE } as const
 const zReportQuery = z.object({
   repository: z.string().max(100),
-  commit: z.string().regex(/^[0-9a-f]{40,64}$/),
-  build: z.coerce.number().int().positive().default(1),
+  commit: z.string().regex(/^[0-9a-f]{40,64}$/, 'The whole hash of a commit, 40 or 64 digits'),
+  /** What the build service calls the build (`1877`, `ci-1877`); left out, the reports of a commit are one build. */
+  build: z.string().trim().min(1).max(100).optional(),
+  branch: z.string().max(250).default(''),
 })
+/** What was taken of a report; everything that it holds is stored. */
+export const zTakenReport = z.object({
+  kind: z.enum(['tests', 'coverage', 'findings']),
+  /** Cases, files or findings in it. */
+  results: z.number().int(),
+  /** Items that its new findings made. */
+  logged: z.number().int().optional(),
+  /** What the sender should know: totals that do not fit, control characters left out, what was suppressed. */
+  notes: z.array(z.string()),
+})
+const REPORT_WHAT: Record<ReportFormat, string> = {
+  junit: 'A JUnit XML report: results of tests',
+  tap: 'A TAP stream (versions 12 to 14): results of tests',
+  ctrf: 'A report in the Common Test Report Format: results of tests',
+  cobertura: 'A Cobertura XML report: which lines tests ran',
+  lcov: 'An LCOV trace file: which lines tests ran',
+  jacoco: 'A JaCoCo XML report: which lines tests ran',
+  clover: 'A Clover XML report: which lines tests ran',
+  sarif: 'A SARIF 2.1.0 log: findings of an analyser',
+}
+
+function reportPath<const Format extends ReportFormat>(format: Format) {
+  return outsidePath({
+    method: 'post',
+    path: `/receive/reports/${format}`,
+    summary: `${REPORT_WHAT[format]} about a commit, gzip allowed`,
+    proof: 'evidence',
+    takes: { media: REPORT_MEDIA[format], limitBytes: REPORT_MEGABYTES_MAX * MEGABYTE },
+    query: zReportQuery,
+    gives: { media: ['application/json'], json: zTakenReport, status: 200 },
+    refusesAs: 'problem',
+  })
+}
+const REPORT_MEGABYTES_MAX = 128
+/** Where each format of a report is taken. */
+export const reportPaths = {
+  junit: reportPath('junit'),
+  tap: reportPath('tap'),
+  ctrf: reportPath('ctrf'),
+  cobertura: reportPath('cobertura'),
+  lcov: reportPath('lcov'),
+  jacoco: reportPath('jacoco'),
+  clover: reportPath('clover'),
+  sarif: reportPath('sarif'),
+} satisfies Record<ReportFormat, OutsidePath>
 const zOtlpAnswer = z.object({ partialSuccess: z.record(z.string(), z.union([z.string(), z.number()])).optional() })
 
 /** What programs outside send: each in its own protocol. */
@@ -156,30 +214,11 @@ export const incomingPaths = {
     summary: 'CloudEvents with types of CDEvents, one or a batch: pushes, pull requests, builds, deployments',
     proof: 'evidence',
     maySign: true,
-    takes: { media: ['application/json', 'application/cloudevents+json', 'application/cloudevents-batch+json'], limitBytes: MEGABYTE },
-    gives: { media: ['application/json'], json: zEmpty, status: 202 },
+    takes: { media: ['application/json', 'application/cloudevents+json', 'application/cloudevents-batch+json'], limitBytes: 4 * MEGABYTE },
+    gives: { media: ['application/json'], json: z.object({ events: z.array(zEventAnswer) }), status: 202 },
     refusesAs: 'problem',
   }),
-  takeJunit: outsidePath({
-    method: 'post',
-    path: '/receive/reports/junit',
-    summary: 'A JUnit report of one build of a commit',
-    proof: 'evidence',
-    takes: { media: ['application/xml', 'text/xml'], limitBytes: 16 * MEGABYTE },
-    query: zReportQuery,
-    gives: { media: ['application/json'], json: z.object({ results: z.number().int() }), status: 200 },
-    refusesAs: 'problem',
-  }),
-  takeSarif: outsidePath({
-    method: 'post',
-    path: '/receive/reports/sarif',
-    summary: 'Findings about a commit in SARIF 2.1.0',
-    proof: 'evidence',
-    takes: { media: ['application/sarif+json', 'application/json'], limitBytes: 16 * MEGABYTE },
-    query: zReportQuery.omit({ build: true }),
-    gives: { media: ['application/json'], status: 200 },
-    refusesAs: 'problem',
-  }),
+  ...reportPaths,
   takeSourceMap: outsidePath({
     method: 'post',
     path: '/receive/sourcemaps',

@@ -16,7 +16,7 @@ export interface ItemsEvents {
     milestone: string | null
     labels: string[]
     foundIn: string | null
-    cause: 'person' | 'rule' | 'import' | 'test' | 'finding'
+    cause: 'person' | 'rule' | 'import' | 'test' | 'finding' | 'incident'
     reporterId: string | null
     fault: string | null
     /** Whom it came from when that is no account: an address, or the public form. */
@@ -28,5 +28,8 @@ export interface ItemsEvents {
   'item-started': { key: string; repository: string; branch: string }
   'item-verified': { key: string; words: string }
   'stage-claimed': { key: string; stage: Stage; words: string }
+  /** Somebody who may stands for what was claimed: it counts from now on, though no evidence shows it. */
+  'claim-accepted': { key: string; stage: Stage; words: string }
+  'claim-taken-back': { key: string; stage: Stage }
   'follower-changed': { key: string; personId: string; isOn: boolean }
 }

@@ -58,6 +58,8 @@ export type Started = z.infer<typeof zStarted>
 export const zVerifyItem = z.strictObject({ words: z.string().max(2000).default('') })
 /** Sets a stage by hand, with the reason; it counts as claimed, not proven. */
 export const zClaimStage = z.strictObject({ stage: zStage, words: z.string().trim().min(1, 'Say why').max(2000) })
+/** The stage whose claim is meant. */
+export const zStageOf = z.strictObject({ stage: zStage })
 /** A link from this item to another thing. */
 export const zAddLink = z.strictObject({
   kind: z.enum(LINK_KIND_NAMES),
@@ -187,6 +189,24 @@ export const itemsOperations = {
     may: 'items.change',
     about: 'item',
     body: zClaimStage,
+    answer: zItem,
+  }),
+  acceptClaim: operation({
+    method: 'post',
+    path: '/items/:key/claims/acceptance',
+    summary: 'Stand for a claim without evidence, with the reason: it counts from now on',
+    may: 'claims.accept',
+    about: 'item',
+    body: zClaimStage,
+    answer: zItem,
+  }),
+  takeBackClaim: operation({
+    method: 'post',
+    path: '/items/:key/claims/removal',
+    summary: 'Take back a claim: one’s own, or as somebody who may accept it',
+    may: 'items.change',
+    about: 'item',
+    body: zStageOf,
     answer: zItem,
   }),
   moveItem: operation({

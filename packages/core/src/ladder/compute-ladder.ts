@@ -22,7 +22,7 @@ type Finding = { state: TreadState; evidence: Evidence[] }
  * same ladder.
  */
 export function computeLadder(input: LadderInput): Ladder {
-  const found: Record<Stage, Finding> = {
+  const evident: Record<Stage, Finding> = {
     logged: logged(input),
     accepted: accepted(input),
     underway: underway(input),
@@ -31,12 +31,26 @@ export function computeLadder(input: LadderInput): Ladder {
     released: released(input),
     verified: verified(input),
   }
+  const found = withAcceptedClaims(evident, input)
   const holds = (stage: Stage) => found[stage].state === 'proved' || (found[stage].state === 'contradicted' && stage === 'in-review')
   const stage = STAGES.findLast(holds) ?? 'logged'
   const height = stageRank(stage)
   const treads = STAGES.map((name, index) => settle(name, found[name], index < height, input))
   const hasComeBack = input.silences.some((silence) => silence.verdict === 'seen-again')
   return standOnParts({ stage, treads, hasComeBack, disposition: input.rejected?.disposition ?? null, drift: driftOf(treads) }, input.parts)
+}
+
+/** A claim that somebody who may stands for counts where nothing shows the contrary (docs/rules.md#own-acts). */
+function withAcceptedClaims(found: Record<Stage, Finding>, { claims }: LadderInput): Record<Stage, Finding> {
+  const counted = { ...found }
+  for (const { stage, by, atMs, accepted } of claims) {
+    const { state, evidence } = found[stage]
+    if (!accepted || (state !== 'waiting' && state !== 'partial')) continue
+    const said = fact('claimed-by', { by, atMs })
+    const stoodFor = fact('claim-accepted', { by: accepted.by, atMs: accepted.atMs, facts: { words: accepted.words } })
+    counted[stage] = { state: 'proved', evidence: [said, stoodFor, ...evidence.filter(({ code }) => code !== 'waits-for')] }
+  }
+  return counted
 }
 
 /** A waiting tread below the stage is a hole; one that somebody claims is drawn as claimed. */
@@ -102,13 +116,15 @@ function inReview({ pullRequests }: LadderInput): Finding {
   for (const pr of counting) {
     const ref: NodeRef = { kind: 'pull-request', id: `${pr.repository}/${pr.number}` }
     evidence.push(fact('pull-request', { by: pr.author, atMs: pr.atMs, ref, facts: { number: pr.number, state: pr.state } }))
-    if (!pr.build) continue
+    for (const { by, verdict, atMs } of pr.reviews) evidence.push(fact('review', { by, atMs, ref, facts: { verdict } }))
+    // A build that was broken off, or of which nobody said how it ended, says nothing about the change.
+    if (!pr.build || pr.build.state === 'stopped' || pr.build.state === 'ended') continue
     const code: EvidenceCode = pr.build.state === 'passed' ? 'build-passed' : pr.build.state === 'broke' ? 'build-broke' : 'build-running'
     if (pr.build.state === 'broke' && pr.state === 'open') isBroken = true
     evidence.push(
       fact(code, {
         ref: { kind: 'build', id: `${pr.repository}/${pr.build.number}` },
-        facts: { number: pr.build.number, failed: pr.build.failed, total: pr.build.total },
+        facts: { number: pr.build.name, failed: pr.build.failed, total: pr.build.total },
       }),
     )
   }

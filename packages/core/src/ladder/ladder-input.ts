@@ -23,7 +23,9 @@ export interface TiedCommit {
   atMs: number
 }
 /** How a build of a tied commit stands. */
-export type BuildState = 'running' | 'passed' | 'broke'
+export const BUILD_STATES = ['running', 'passed', 'broke', 'stopped', 'ended'] as const
+/** One of them: `stopped` was broken off, of one that `ended` nobody said how. */
+export type BuildState = (typeof BUILD_STATES)[number]
 /** A pull request tied to the item, as the ladder needs it. */
 export interface TiedPullRequest {
   repository: string
@@ -31,7 +33,9 @@ export interface TiedPullRequest {
   state: 'open' | 'merged' | 'closed'
   author: string
   atMs: number
-  build: { number: number; state: BuildState; failed: number; total: number } | null
+  build: { number: number; name: string; state: BuildState; failed: number; total: number } | null
+  /** What people said of it, oldest first. */
+  reviews: { by: string; verdict: 'agreed' | 'changes-asked'; atMs: number }[]
 }
 
 /** One repository's part of the fix, read from the commit graph. */
@@ -86,6 +90,7 @@ export interface LadderInput {
   verifyingTests: { name: string; passed: boolean; release: string }[]
   silences: FaultSilence[]
   verified: (Act & { atMs: number }) | null
-  claims: (Act & { stage: Stage })[]
+  /** What people say without evidence; `accepted` where somebody who may stands for it. */
+  claims: (Act & { stage: Stage; accepted: (Act & { words: string }) | null })[]
   rejected: (Act & { disposition: Disposition }) | null
 }

@@ -27,7 +27,7 @@ function anInput(parts: Partial<LadderInput> = {}): LadderInput {
   }
 }
 const act = { by: 'person:ines', atMs: 2 }
-const pr = { repository: 'k', number: 1, state: 'open' as const, author: 'Ines', atMs: 3, build: null }
+const pr = { repository: 'k', number: 1, state: 'open' as const, author: 'Ines', atMs: 3, build: null, reviews: [] }
 const fix = { repository: 'k', patches: 1, patchesOnMain: 1, mainSha: 'abc', mainAtMs: 4, revertedBy: null, isUnaffected: false }
 const run = { environment: 'production', service: 'k', release: '1.0.0', atMs: 5, containsFix: true, isRolledBack: false }
 const silence = { fault: 'F-1', verdict: 'silent' as const, sinceMs: 5, neededMs: 10, exercised: 9, seenIn: null }
@@ -115,10 +115,10 @@ describe('computeLadder', () => {
   })
 
   test('a claim above the evidence is drawn as claimed and listed as drift; evidence takes its place', () => {
-    expect(stairFor({ claims: [{ ...act, stage: 'merged' }] })).toBe('pwwwcww')
-    expect(stairFor({ accepted: act, started: act, pullRequests: [pr], fixes: [fix], claims: [{ ...act, stage: 'merged' }] })).toBe(
-      'pppppww',
-    )
+    expect(stairFor({ claims: [{ ...act, stage: 'merged', accepted: null }] })).toBe('pwwwcww')
+    expect(
+      stairFor({ accepted: act, started: act, pullRequests: [pr], fixes: [fix], claims: [{ ...act, stage: 'merged', accepted: null }] }),
+    ).toBe('pppppww')
   })
 
   test('the same evidence in any order gives the same stage, and the stair reads back', () => {
@@ -172,8 +172,17 @@ describe('standOnParts', () => {
     expect(standOnParts(working, [part('verified')]).stage).toBe('underway')
   })
 
+  test('a claim that somebody who may stands for counts, where no evidence speaks against it', () => {
+    const accepted = { ...act, words: 'done on paper' }
+    const claims = [{ ...act, stage: 'merged' as const, accepted }]
+    const ladder = computeLadder(anInput({ accepted: act, started: act, claims }))
+    expect([stairOf(ladder), ladder.stage]).toEqual(['ppphpww', 'merged'])
+    expect(ladder.treads[4]?.evidence.map(({ code }) => code)).toEqual(['claimed-by', 'claim-accepted', 'no-fix-yet'])
+    expect(ladder.drift).toEqual([{ code: 'hole', stage: 'in-review' }])
+  })
+
   test('a part that came back marks its parent; a claim stays drawn as a claim', () => {
-    const claimed = computeLadder(anInput({ accepted: act, claims: [{ ...act, stage: 'released' }] }))
+    const claimed = computeLadder(anInput({ accepted: act, claims: [{ ...act, stage: 'released', accepted: null }] }))
     const ladder = standOnParts(claimed, [part('merged', { hasComeBack: true })])
     expect([ladder.hasComeBack, stairOf(ladder), ladder.drift]).toEqual([true, 'pppppcw', [{ code: 'claim', stage: 'released' }]])
   })

@@ -62,6 +62,7 @@ export const EVIDENCE_CODES = [
   'tests-pass',
   'waits-for',
   'claimed-by',
+  'claim-accepted',
   'rolled-back',
   'parts-stand',
 ] as const

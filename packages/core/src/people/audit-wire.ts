@@ -17,11 +17,13 @@ export const AUDIT_WORDS = {
   invited: 'invited somebody',
   'role-changed': 'changed a role',
   'member-removed': 'removed a member',
+  'account-closed': 'closed an account',
   'token-made': 'made a token',
   'token-rotated': 'replaced a token',
   'token-taken-back': 'took a token back',
   'token-used-from-new-place': 'was heard from a new place',
   'webhook-secret-renewed': 'renewed the secret of webhooks',
+  'repository-access-given': 'said how a repository is read',
   exported: 'exported items',
   restored: 'brought a backup back',
 } as const

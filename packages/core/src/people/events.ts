@@ -5,5 +5,7 @@ export interface PeopleEvents {
   'person-added': { personId: string; name: string; initials: string; email: string }
   'role-given': { project: string; personId: string; role: Role }
   'role-taken': { project: string; personId: string; role: Role }
+  /** Somebody left for good: they cannot sign in any more; what they did keeps their name. A role given again opens it. */
+  'account-closed': { personId: string }
   'person-renamed': { personId: string; from: string; to: string; initials: string }
 }

@@ -1,33 +1,35 @@
 import { operation } from '#people/operation'
+import { zRepositoryAccessInput } from '#code/wire'
 import { zProjectName, zProjectPrefix } from '#people/wire'
 import { z } from 'zod'
 
+/** `name@host:path`, as git takes it for ssh. A name or host that begins with a hyphen could pass for an option. */
+const SHORT_SSH = /^\w[\w.-]*@\w[\w.-]*:(?!\/\/)[^\0\s]+$/
 /** Where git finds a repository: an address on the net, or a path on the server's machine where its operator allows that. */
 export const zRepositoryAddress = z
   .string()
   .trim()
   .max(500)
-  .refine((text) => !/^(?:ssh:|[\w.-]+@[\w.-]+:)/.test(text), {
+  .refine((text) => !/^(?:https?|git):\/\/[^/]*@/.test(text) && !/^ssh:\/\/[^/]*:[^/]*@/.test(text), {
     abort: true,
-    error: 'Repositories by ssh cannot be read yet: give an https or git address, or a path',
-  })
-  .refine((text) => !/^https?:\/\/[^/]*@/.test(text), {
-    abort: true,
-    error: 'Leave the name and password out: repositories behind a login cannot be read yet',
+    error: 'Leave the name and password out of the address: they are kept apart from it, below',
   })
   .refine(
-    (text) => /^\/[^\0]+$/.test(text) || z.url({ protocol: /^(?:https?|git)$/ }).safeParse(text).success,
-    'An address such as https://code.example.org/team/program.git',
+    (text) =>
+      /^\/[^\0]+$/.test(text) ||
+      SHORT_SSH.test(text) ||
+      (z.url({ protocol: /^(?:https?|git|ssh)$/ }).safeParse(text).success && !/\/\/-|@-/.test(text)),
+    'An address such as https://code.example.org/team/program.git or git@code.example.org:team/program.git',
   )
-/** The address of a repository to read. */
-export const zConnectRepository = z.strictObject({ url: zRepositoryAddress })
+/** The address of a repository to read, and what proves that it may be read. */
+export const zConnectRepository = z.strictObject({
+  url: zRepositoryAddress,
+  access: zRepositoryAccessInput.default({ kind: 'none' }),
+})
 /** What becomes of a connected repository: it lies elsewhere now, or is read no more, or again. */
 export const zChangeRepository = z
-  .strictObject({ url: zRepositoryAddress.optional(), isConnected: z.boolean().optional() })
-  .refine(({ url, isConnected }) => url !== undefined || isConnected !== undefined, {
-    path: ['url'],
-    message: 'Say where it lies, or whether it is read',
-  })
+  .strictObject({ url: zRepositoryAddress.optional(), isConnected: z.boolean().optional(), access: zRepositoryAccessInput.optional() })
+  .refine((input) => Object.keys(input).length > 0, { path: ['url'], message: 'Say where it lies, how it is read, or whether it is' })
 /** A project from nothing: only its name and prefix are needed. */
 export const zNewProject = z.strictObject({
   name: zProjectName,
@@ -38,10 +40,19 @@ export const zNewProject = z.strictObject({
 })
 /** The checked address of a repository. */
 export type ConnectRepository = z.output<typeof zConnectRepository>
+/** What is to change of a connected repository. */
+export type ChangeRepository = z.output<typeof zChangeRepository>
 /** A project to begin. */
 export type NewProject = z.output<typeof zNewProject>
 /** The project that was made, and its first item and repository where they were asked for. */
 export const zProjectMade = z.object({ prefix: z.string(), firstItem: z.string().nullable(), repository: z.string().nullable() })
+
+/** Somebody leaves a project, or altogether; what was theirs and is not done goes to whoever takes over. */
+export const zLeave = z.strictObject({ handOverTo: z.string().max(100).nullable(), closesAccount: z.boolean().default(false) })
+export type Leave = z.output<typeof zLeave>
+/** How much was handed over. */
+export const zLeft = z.object({ items: z.number().int(), components: z.number().int(), weeks: z.number().int() })
+export type Left = z.infer<typeof zLeft>
 
 /** What can be asked of projects. */
 export const projectsOperations = {
@@ -61,9 +72,35 @@ export const projectsOperations = {
     summary: 'Connect a repository: it is asked for its main line first, then its history is read',
     may: 'setup.change',
     about: 'project',
+    isSecret: true,
     body: zConnectRepository,
-    answer: z.object({ repository: z.string(), mainBranch: z.string(), isEmpty: z.boolean() }),
+    answer: z.object({
+      repository: z.string(),
+      /** The service that is built from it in this project. */
+      service: z.string(),
+      mainBranch: z.string(),
+      isEmpty: z.boolean(),
+    }),
     status: 201,
+  }),
+  makeRepositoryKey: operation({
+    method: 'post',
+    path: '/projects/:project/repository-keys',
+    summary: 'Make a pair of ssh keys for a repository that is to be connected; gives the public half',
+    may: 'setup.change',
+    about: 'project',
+    isPersonal: true,
+    answer: z.object({ keyId: z.string(), publicKey: z.string() }),
+    status: 201,
+  }),
+  leaveProject: operation({
+    method: 'post',
+    path: '/projects/:project/people/:personId/leaving',
+    summary: 'Take a member out and hand over what is theirs and not done; or close their account altogether',
+    may: 'people.invite',
+    about: 'project',
+    body: zLeave,
+    answer: zLeft,
   }),
   changeRepository: operation({
     method: 'patch',
@@ -71,6 +108,7 @@ export const projectsOperations = {
     summary: 'Say that a repository lies elsewhere, is read no more, or is read again; what was read of it stays',
     may: 'setup.change',
     about: 'repository',
+    isSecret: true,
     body: zChangeRepository,
     answer: z.object({ repository: z.string(), mainBranch: z.string(), isConnected: z.boolean() }),
   }),

@@ -30,6 +30,8 @@ export const zItemSummary = z.object({
   project: z.string(),
   priority: zPriority.nullable(),
   sprint: z.string().nullable(),
+  points: z.number().nullable(),
+  estimateMinutes: z.number().int().nullable(),
   coOwnerIds: z.array(z.string()),
   dueOn: zDay.nullable(),
   isConfidential: z.boolean(),

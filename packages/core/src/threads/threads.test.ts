@@ -1,6 +1,5 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { ruleFires } from '#faults/intake-rule'
 import { findGaps } from './find-gaps.js'
 import { layoutThread } from './layout.js'
 import { THREAD_COLUMNS, type ThreadEdge, type ThreadNode } from './thread.js'
@@ -52,35 +51,4 @@ test('gaps are named: no item, no test, no code, no release', () => {
     'requirement-without-item r2',
     'requirement-without-test r2',
   ])
-})
-
-describe('ruleFires', () => {
-  const rule = {
-    ruleId: 'r',
-    name: 'r',
-    environmentKind: 'production' as const,
-    severityAtLeast: 'error' as const,
-    countAtLeast: 5,
-    windowMs: 600,
-  }
-  const activity = { environmentKind: 'production', severityNumber: 17, recentAtMs: [0, 100, 200, 300, 599] }
-  test.each([
-    ['five within the window', {}, true],
-    ['five just outside', { recentAtMs: [0, 100, 200, 300, 600] }, false],
-    ['four', { recentAtMs: [0, 1, 2, 3] }, false],
-    ['staging', { environmentKind: 'staging' }, false],
-    ['only a warning', { severityNumber: 13 }, false],
-    ['out of order', { recentAtMs: [300, 0, 599, 200, 100] }, true],
-  ])('%s', (_name, parts, fires) => expect(ruleFires(rule, { ...activity, ...parts })).toBe(fires))
-
-  test('equals a slow look at every window', () => {
-    fc.assert(
-      fc.property(fc.array(fc.nat(3000), { maxLength: 30 }), (recentAtMs) => {
-        const slow = recentAtMs.some(
-          (from) => recentAtMs.filter((at) => at >= from && at < from + rule.windowMs).length >= rule.countAtLeast,
-        )
-        expect(ruleFires(rule, { ...activity, recentAtMs })).toBe(slow)
-      }),
-    )
-  })
 })

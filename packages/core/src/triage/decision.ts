@@ -8,7 +8,7 @@ export const DECISIONS = ['accept', 'same-as', 'ask', 'reject'] as const
 export type Decision = (typeof DECISIONS)[number]
 
 /** Where what waits came from. */
-export const TRIAGE_SOURCES = ['person', 'mail-or-form', 'fault', 'failing-test', 'finding', 'import', 'came-back'] as const
+export const TRIAGE_SOURCES = ['person', 'mail-or-form', 'fault', 'failing-test', 'finding', 'incident', 'import', 'came-back'] as const
 /** Where a waiting item came from. */
 export type TriageSource = (typeof TRIAGE_SOURCES)[number]
 

@@ -128,7 +128,7 @@ export async function rehearse(options: CommandOptions, place: string, say: (lin
  * before it takes its place; a file that is no backup, is damaged, or was made by a newer program is refused and nothing is changed.
  */
 export async function restore(options: CommandOptions, file: string, say: (line: string) => void): Promise<void> {
-  const env = readEnv()
+  const env = readEnv(options.config)
   const named = options.data ?? env.DYSTRACER_DATA
   const dataDir = resolve(named ?? makeConfig('real', env).dataDir)
   if (existsSync(dataDir) && readdirSync(dataDir).length > 0)

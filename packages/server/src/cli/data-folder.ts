@@ -10,7 +10,7 @@ import { verifyTables } from '#verify-tables'
 
 /** The data folder that a command means: the one named, else the real one if it is there, else the demo's. */
 function dataDirOf(options: CommandOptions): string {
-  const env = readEnv()
+  const env = readEnv(options.config)
   const named = options.data ?? env.DYSTRACER_DATA
   if (named) return resolve(named)
   const real = makeConfig('real', env).dataDir

@@ -6,6 +6,7 @@ export function withPlace(command: Command): Command {
     .option('--port <number>', 'port of the server')
     .option('--data <folder>', 'data folder')
     .option('--host <address>', 'address to listen on')
+    .option('--config <file>', 'lines NAME=value of the variables in docs/guides/run-it.md; the environment wins')
 }
 
 /** Files that this process and its children make are for their owner alone: data, logs, backups, the keys of what is sent. */

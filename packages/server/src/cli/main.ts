@@ -12,7 +12,7 @@ const program = new Command('dystracer').description('From a runtime error to a 
 
 withPlace(program.command('start').description('start the server on a data folder')).action(async (options: CommandOptions) =>
   // The server is loaded only here: the other commands answer at once.
-  runUntilSignal(import('./start.js').then(({ start }) => start(makeConfig('real', readEnv(), options), say))),
+  runUntilSignal(import('./start.js').then(({ start }) => start(makeConfig('real', readEnv(options.config), options), say))),
 )
 withPlace(
   program

@@ -2,15 +2,26 @@ import { OutsideError } from './outside-error.js'
 
 const TIMEOUT_MS = 15_000
 
+/** Where an outside service answers, and what proves to it that we may ask. */
+export interface Outside {
+  baseUrl: string
+  token: string | null
+}
+
 /**
  * Asks an outside service over its small HTTP interface: JSON there and back, a POST where there is a body. Throws OutsideError with what
  * it answered, or that it did not.
  */
-export async function askOutside(baseUrl: string, path: string, body?: unknown): Promise<unknown> {
+export async function askOutside({ baseUrl, token }: Outside, path: string, body?: unknown): Promise<unknown> {
   try {
     const response = await fetch(new URL(path, baseUrl), {
       signal: AbortSignal.timeout(TIMEOUT_MS),
-      ...(body === undefined ? {} : { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+      redirect: 'error',
+      headers: {
+        ...(body !== undefined && { 'content-type': 'application/json' }),
+        ...(token !== null && { authorization: `Bearer ${token}` }),
+      },
+      ...(body !== undefined && { method: 'POST', body: JSON.stringify(body) }),
     })
     const text = await response.text()
     if (!response.ok) throw new OutsideError(`${path} answered ${response.status}: ${text.slice(0, 200)}`)

@@ -100,8 +100,70 @@ describe('over HTTP', () => {
     const titles = titlesOf((await app.call(path(links.activity))).text).slice(1)
     expect(titles.every(({ type }) => type === 'text')).toBe(true)
     expect(titles.map(({ text }) => text.replace(/^EMB-\d+ /, '')).sort()).toEqual([...TITLES].sort())
+    const feed = (await app.call(path(links.activity))).text
+    expect(feed).toContain(`rel="self" href="${links.activity}"`)
+    expect(feed).toMatch(/<author>\s*<name>Dystracer<\/name>/)
     const calendar = new ICAL.Component(ICAL.parse((await app.call(path(links.calendar))).text))
     const summaries = calendar.getAllSubcomponents('vevent').map((event) => String(event.getFirstPropertyValue('summary')))
     expect(summaries.map((text) => text.replace(/^EMB-\d+ /, '')).sort()).toEqual([...TITLES].sort())
+  })
+
+  test('texts enter without control characters, wherever they stand in what is sent; tabs and line breaks stay', async () => {
+    const { key } = (
+      await ines('/items', { method: 'POST', body: { title: 'Bell\u0007 and\u0000 null', description: 'a\tb\nc\u001b[31m' } })
+    ).body
+    expect((await ines(`/items/${key}`)).body).toMatchObject({ title: 'Bell and null', description: 'a\tb\nc[31m' })
+    await ines(`/items/${key}`, { method: 'PATCH', body: { labels: ['ho\u0008t'] } })
+    expect((await ines(`/items/${key}`)).body.labels).toEqual(['hot'])
+    await ines(`/items/${key}/reject`, { method: 'POST', body: { disposition: 'will-not-fix', words: 'no' } })
+    const deep = await ines('/items', {
+      method: 'POST',
+      raw: `{"title":${'['.repeat(100_000)}${']'.repeat(100_000)}}`,
+      headers: { 'content-type': 'application/json' },
+    })
+    expect(deep.body.code).toBe('malformed-body')
+  })
+
+  test('the calendar holds every due day of its filter, however many items changed since, and milestones only where they are asked for', async () => {
+    expect(
+      (
+        await ines('/projects/EMB/milestones', {
+          method: 'PUT',
+          body: { milestone: { name: '4.2', startsOn: null, dueOn: '2031-03-01', isClosed: false } },
+        })
+      ).status,
+    ).toBe(200)
+    app.ctx.journal.write((writer) => {
+      for (let at = 0; at < 700; at++)
+        writer.append({
+          kind: 'item-logged',
+          actor: 'person:ines',
+          subjects: [`item:EMB-${1000 + at}`],
+          body: {
+            key: `EMB-${1000 + at}`,
+            project: 'EMB',
+            number: 1000 + at,
+            type: 'task',
+            title: `Later ${at}`,
+            description: '',
+            severity: null,
+            component: null,
+            milestone: null,
+            labels: [],
+            foundIn: null,
+            cause: 'person',
+            reporterId: 'ines',
+            fault: null,
+          },
+        })
+    })
+    const read = async (filter: string) => {
+      const { calendar } = (await ines(`/feed-links?filter=${encodeURIComponent(filter)}`)).body
+      return (await app.call(new URL(calendar).pathname)).text
+    }
+    const open = await read('open')
+    expect(open.match(/BEGIN:VEVENT/g)).toHaveLength(TITLES.length)
+    expect(open).not.toContain('4.2 is due')
+    expect(await read('')).toContain('4.2 is due')
   })
 })

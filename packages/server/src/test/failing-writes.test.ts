@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openVolumeDb, type Db } from '#platform/db/open'
 import { TABLE_CLASSES } from '#platform/db/table-classes'
-import { graphs } from '#subjects/code/graphs'
+import { forgetGraphs } from '#subjects/code/commit-facts'
 import { ReleaseCode } from '#subjects/code/index'
 import { readOtlp } from '#subjects/occurrences/otlp/read-otlp'
 import { VolumeWriter } from '#subjects/occurrences/volume-writer'
@@ -141,7 +141,7 @@ function goBack(): void {
     }
   })()
   db.pragma('foreign_keys = ON')
-  graphs(app.ctx).clear()
+  forgetGraphs(app.ctx)
 }
 
 describe.each(Object.entries(works))('%s', (_, { prepare, send }) => {

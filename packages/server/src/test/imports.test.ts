@@ -26,10 +26,12 @@ async function through(importId: string, mapping: object, isTrial: boolean, valu
   const started = await ines(`/imports/${importId}/run`, { method: 'POST', body: { mapping, values, isTrial } })
   if (started.status !== 200) return started.body
   let body = started.body
-  await until('the import is through', async () => {
+  const isThrough = async () => {
     body = (await ines(`/imports/${importId}`)).body
     return !['trying', 'running'].includes(body.phase)
-  })
+  }
+  // Thousands of rows on a machine that does other work as well.
+  await until('the import is through', isThrough, 30_000)
   return body
 }
 const MESSY = `\uFEFFTicket;Summary;Text;Assignee;Parent;Due;Type;Tags

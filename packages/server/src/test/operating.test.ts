@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals'
-import { readFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { request } from 'node:https'
+import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { SMTPServer } from 'smtp-server'
 import { makeConfig } from '#platform/config/config'
@@ -24,15 +25,24 @@ async function begin(config: AppOptions['config'] = {}): Promise<App> {
 
 describe('what an operator sets', () => {
   test('is read from variables, and a wrong one stops the start with its name', () => {
-    const config = makeConfig('real', readEnv({ DYSTRACER_PROXIES: '1', DYSTRACER_MAIL_TRUSTED: 'mx.one.example, mx.two.example' }))
+    const config = makeConfig(
+      'real',
+      readEnv(undefined, { DYSTRACER_PROXIES: '1', DYSTRACER_MAIL_TRUSTED: 'mx.one.example, mx.two.example' }),
+    )
     expect([config.proxies, config.mailTrustedHosts]).toEqual([1, ['mx.one.example', 'mx.two.example']])
     for (const [name, value] of [
       ['DYSTRACER_PROXIES', 'many'],
       ['DYSTRACER_SMTP_URL', 'mail.example.org'],
       ['DYSTRACER_MAIL_FROM', 'nobody'],
     ] as const)
-      expect(() => readEnv({ [name]: value })).toThrow(name)
-    expect(() => makeConfig('real', readEnv({ DYSTRACER_TLS_CERT: 'cert.pem' }))).toThrow('go together')
+      expect(() => readEnv(undefined, { [name]: value })).toThrow(name)
+    const file = join(mkdtempSync(join(tmpdir(), 'dystracer-config-')), 'dystracer.conf')
+    writeFileSync(file, '# where it listens\nDYSTRACER_PORT=4400\nDYSTRACER_HOST="10.0.0.2"\n')
+    expect(makeConfig('real', readEnv(file, { DYSTRACER_PORT: '4500' }))).toMatchObject({ port: 4500, host: '10.0.0.2' })
+    writeFileSync(file, 'DYSTRACER_PROT=4400\n')
+    expect(() => readEnv(file, {})).toThrow('DYSTRACER_PROT is no variable')
+    expect(() => readEnv(`${file}.gone`, {})).toThrow('cannot be read')
+    expect(() => makeConfig('real', readEnv(undefined, { DYSTRACER_TLS_CERT: 'cert.pem' }))).toThrow('go together')
   })
 
   test('TLS: the server speaks it with the given files, and marks its cookies for it', async () => {

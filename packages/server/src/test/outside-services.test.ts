@@ -205,7 +205,7 @@ describe('the services outside, over HTTP', () => {
   }
 
   test('are asked as they understand it', async () => {
-    const host = makeHttpCodeHost(url)
+    const host = makeHttpCodeHost({ baseUrl: url, token: 'adapter-secret-1' }, 'outside:')
     answer = { status: 200, body: JSON.stringify([pullRequest]) }
     expect(await host.listPullRequests('a b/&?')).toEqual([pullRequest])
     expect(asked.at(-1)).toMatchObject({ method: 'GET', url: '/api/pull-requests?repository=a%20b%2F%26%3F' })
@@ -215,7 +215,7 @@ describe('the services outside, over HTTP', () => {
     await host.createBranch({ repository: 'kiln', branch: 'fix/EMB-1', from: 'main', by: 'rafe' })
     await host.mergePullRequest({ repository: 'kiln', number: 3, by: 'rafe' })
     const input = { deploymentId: 'd', service: 'kiln', release: '1', tag: 'v1', sha: 'a'.repeat(40), environment: 'staging', by: 'rafe' }
-    await makeHttpDeployer(url).deploy(input)
+    await makeHttpDeployer({ baseUrl: url, token: null }).deploy(input)
     expect(JSON.parse(asked.at(-1)?.body ?? '')).toEqual(input)
   })
 
@@ -225,21 +225,25 @@ describe('the services outside, over HTTP', () => {
     [200, '{"half":', /did not answer: /],
   ])('that answer %d with %j refuse in words that say which', async (status, body, words) => {
     answer = { status, body }
-    const refusal = makeHttpCodeHost(url).mergePullRequest({ repository: 'kiln', number: 3, by: 'rafe' })
+    const refusal = makeHttpCodeHost({ baseUrl: url, token: 'adapter-secret-1' }, 'outside:').mergePullRequest({
+      repository: 'kiln',
+      number: 3,
+      by: 'rafe',
+    })
     await expect(refusal).rejects.toThrow(OutsideError)
-    await expect(makeHttpDeployer(url).deploy({} as Parameters<Deployer['deploy']>[0])).rejects.toThrow(words)
+    await expect(makeHttpDeployer({ baseUrl: url, token: null }).deploy({} as Parameters<Deployer['deploy']>[0])).rejects.toThrow(words)
   })
 
   test('that answer something else than was asked for are not believed', async () => {
     answer = { status: 200, body: JSON.stringify([{ ...pullRequest, state: 'half-open' }]) }
-    await expect(makeHttpCodeHost(url).listPullRequests('kiln')).rejects.toThrow()
+    await expect(makeHttpCodeHost({ baseUrl: url, token: 'adapter-secret-1' }, 'outside:').listPullRequests('kiln')).rejects.toThrow()
   })
 
   test('that are not there do not answer', async () => {
     const gone = createServer()
     const goneUrl = await listen(gone)
     await new Promise((resolve) => gone.close(resolve))
-    await expect(makeHttpCodeHost(goneUrl).listPullRequests('kiln')).rejects.toThrow(OutsideError)
+    await expect(makeHttpCodeHost({ baseUrl: goneUrl, token: null }, 'outside:').listPullRequests('kiln')).rejects.toThrow(OutsideError)
   })
 })
 

@@ -86,7 +86,7 @@ describe('a thread that dies', () => {
     const mute = createServer(() => {}).listen(0, '127.0.0.1')
     await once(mute, 'listening')
     const { port } = mute.address() as AddressInfo
-    const slow = gitWorker(app.ctx).call('mainLine', { url: `http://127.0.0.1:${port}/x.git` }, { deadlineMs: 300 })
+    const slow = gitWorker(app.ctx).call('mainLine', { url: `http://127.0.0.1:${port}/x.git`, access: null }, { deadlineMs: 300 })
     await expect(slow).rejects.toMatchObject({ code: 'busy' })
     mute.closeAllConnections()
     mute.close()

@@ -407,8 +407,8 @@ describe('what machines find', () => {
         },
       ],
     })
-    expect((await send(log(4))).body).toEqual({ findings: 2, logged: 1 })
-    expect((await send(log(9))).body).toEqual({ findings: 2, logged: 0 })
+    expect((await send(log(4))).body).toEqual({ kind: 'findings', results: 2, logged: 1, notes: [] })
+    expect((await send(log(9))).body).toEqual({ kind: 'findings', results: 2, logged: 0, notes: [] })
     const [item] = await found('Unvalidated redirect by X1')
     expect((await ines(`/items/${item.key}`)).body.description).toContain('src/sign-in.js:4')
     expect((await send('{')).body.code).toBe('malformed-body')

@@ -10,7 +10,7 @@ import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
 import { parseTrail } from '#shared/lib/trail'
 import { Pending } from '#shared/ui/parts'
-import { actionOf } from '#shared/lib/keys'
+import { actionOf, KEYS } from '#shared/lib/keys'
 import { KeysDialog } from './KeysDialog'
 import { FootLine } from './FootLine'
 import { PlaceIndex } from './PlaceIndex'
@@ -70,6 +70,9 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
   const [undo] = useUndoMutation()
   const close = () => dispatch(dialogOpened('none'))
   const place = segments[0]?.kind ?? 'desk'
+  // The pane that was opened last, where it has keys of its own.
+  const last = segments.at(-1)?.kind ?? place
+  const keysOf = last in KEYS ? last : place
   // Speaks with the server's live stream.
   useEffect(() => followLive(), [])
   // The theme is a mark on the document.
@@ -113,8 +116,8 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
           <TrailView segments={segments} />
         </main>
       </div>
-      <FootLine place={place} outsideUrl={outsideUrl} />
-      <KeysDialog place={place} isOpen={dialog === 'keys'} onClose={close} />
+      <FootLine place={keysOf} outsideUrl={outsideUrl} />
+      <KeysDialog place={keysOf} isOpen={dialog === 'keys'} onClose={close} />
       <FindDialog isOpen={dialog === 'find'} onClose={close} />
       {dialog === 'log' && (
         <Suspense fallback={null}>

@@ -11,6 +11,7 @@ import { talkLive } from '#features/talk/talk.live'
 import { handLive } from '#features/hand/hand.live'
 import { ladderLive } from '#features/ladder/ladder.live'
 import { requirementsLive } from '#features/requirements/requirements.live'
+import { reviewsLive } from '#features/reviews/reviews.live'
 import { releasesLive } from '#features/releases/releases.live'
 import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
@@ -34,6 +35,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...handLive,
   ...ladderLive,
   ...requirementsLive,
+  ...reviewsLive,
   ...releasesLive,
   ...itemsLive,
   ...faultsLive,

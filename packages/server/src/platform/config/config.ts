@@ -5,6 +5,8 @@ export interface CommandOptions {
   port?: string | undefined
   data?: string | undefined
   host?: string | undefined
+  /** A file of variables. */
+  config?: string | undefined
 }
 
 export interface Config {
@@ -14,6 +16,12 @@ export interface Config {
   dataDir: string
   /** Where the stand-ins answer; null outside the demo. */
   outsideUrl: string | null
+  /** The adapter of a code host: where it answers, and how the addresses of repositories begin that live there; null where there is none. */
+  codeHost: { url: string; serves: string } | null
+  /** The adapter of a deployer; null where there is none. */
+  deployerUrl: string | null
+  /** What adapters are asked with; null where they ask for nothing. */
+  adapterToken: string | null
   /** The mail server that mail for people is handed over to (`smtp:`, or `smtps:` with TLS); null where nobody gets any. */
   smtpUrl: string | null
   /** The address that mail comes from. */
@@ -65,6 +73,9 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     host,
     dataDir: resolve(options.data ?? env.DYSTRACER_DATA ?? (isDemo ? '.data/demo' : '.data/main')),
     outsideUrl: isDemo ? `http://127.0.0.1:${port + 1}` : null,
+    codeHost: codeHostOf(env) ?? (isDemo ? { url: `http://127.0.0.1:${port + 1}`, serves: 'outside:' } : null),
+    deployerUrl: env.DYSTRACER_DEPLOYER ?? (isDemo ? `http://127.0.0.1:${port + 1}` : null),
+    adapterToken: env.DYSTRACER_ADAPTER_TOKEN ?? null,
     smtpUrl: env.DYSTRACER_SMTP_URL ?? smtpHere(env.DYSTRACER_SMTP_PORT ?? (isDemo ? port + 2 : null)),
     mailFrom: env.DYSTRACER_MAIL_FROM ?? `dystracer@${env.DYSTRACER_MAIL_DOMAIN ?? 'dystracer.example'}`,
     proxies: env.DYSTRACER_PROXIES ?? 0,
@@ -88,6 +99,13 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     logLevel: env.DYSTRACER_LOG,
     day: env.DYSTRACER_DAY ?? null,
   }
+}
+
+/** Both the adapter and what it serves, or neither; throws where one is missing. */
+function codeHostOf({ DYSTRACER_CODE_HOST: url, DYSTRACER_CODE_HOST_SERVES: serves }: Env): Config['codeHost'] {
+  if (url === undefined && serves === undefined) return null
+  if (url === undefined || serves === undefined) throw new Error('DYSTRACER_CODE_HOST and DYSTRACER_CODE_HOST_SERVES go together')
+  return { url, serves }
 }
 
 /** Names that stand in one text with commas between them. */

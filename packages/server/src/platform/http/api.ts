@@ -6,6 +6,7 @@ import type { ServiceContext } from '#platform/context'
 import { requireRoom } from '#platform/files/room'
 import { AnswerCheck } from './answer-check.js'
 import { Idempotency } from './idempotency.js'
+import { cleanTexts } from './clean-texts.js'
 import { readJsonBody } from './read-body.js'
 
 /** What a handler is given: everything checked against the operation's schemas, and the asker whose right to it is established. */
@@ -55,7 +56,8 @@ export class Api {
       if (declared.bodyMedia !== undefined) requireRoom(this.#ctx.config)
       const params = this.#admit({ declared, who, params: koa.params as Record<string, string> })
       const rawBody = declared.body ? await readJsonBody(koa.req) : undefined
-      const body = declared.body?.parse(rawBody)
+      // A secret is taken as it is: what it holds is nobody's business.
+      const body = declared.body?.parse(declared.isSecret ? rawBody : cleanTexts(rawBody))
       const act = async (): Promise<unknown> => {
         if (declared.status) koa.status = declared.status
         const answer = await handler({

@@ -1,11 +1,21 @@
 import { existsSync, readFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { basename, dirname, join } from 'node:path'
 import type { Middleware } from 'koa'
 import send from 'koa-send'
 
 const YEAR_MS = 365 * 86_400_000
 /** Paths that answer for themselves; every other one gets the page. */
 const ANSWERED = /^\/(?:api|otlp|receive|healthz|readyz|metrics|feeds)(?:\/|$)/
+
+/** A built file of ours at a path of its own; browsers and scripts ask each time whether it is still the newest. */
+export function fileMiddleware(path: string, file: string): Middleware {
+  return async (koa, next) => {
+    if (koa.path !== path || (koa.method !== 'GET' && koa.method !== 'HEAD')) return next()
+    koa.set('cache-control', 'no-cache')
+    if (!(await sent(() => send(koa, basename(file), { root: dirname(file) })))) return next()
+    koa.type = 'text/javascript'
+  }
+}
 
 /**
  * The built interface. Named-by-content files are kept by browsers for ever; every other path gets the page itself, which reads the trail

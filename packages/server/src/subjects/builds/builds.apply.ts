@@ -1,32 +1,112 @@
 import type { BuildsEvents } from '@dystracer/core/builds/events'
+import { fromRanges, toRanges, uniteCoverage } from '@dystracer/core/builds/reports/coverage'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { Appliers } from '#platform/journal/journal'
 
 /** How the events of builds stand in the tables: the same code serves the live write and the rebuild of `verify`. */
 export const buildsAppliers: Appliers<BuildsEvents> = {
-  'build-started': (db, entry) => {
+  'build-started': (db, { body, atMs }) => {
     sql(
       db,
       `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @number, @sha, @branch, 'running', @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), is_told = 1,
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END,
           started_at_ms = CASE WHEN is_told = 0 THEN excluded.started_at_ms ELSE min(started_at_ms, excluded.started_at_ms) END,
-          state = CASE WHEN is_told = 0 THEN excluded.state ELSE state END, finished_at_ms = CASE WHEN is_told = 0 THEN NULL ELSE finished_at_ms END`,
-    ).run({ ...entry.body, atMs: entry.atMs })
+          finished_at_ms = CASE WHEN is_told = 0 THEN NULL ELSE finished_at_ms END, is_told = 1`,
+    ).run({ ...body, atMs })
+    settleState(db, body)
   },
-  'build-finished': (db, entry) => {
+  'build-finished': (db, { body, atMs }) => {
     sql(
       db,
-      `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms) VALUES (@repository, @number, @sha, @branch, @state, @startedAtMs, @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), is_told = 1,
+      `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms, is_ended, told_outcome, outcome_at_ms)
+        VALUES (@repository, @number, @sha, @branch, 'ended', @startedAtMs, @atMs, 1, @state, @atMs)
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END,
           started_at_ms = CASE WHEN is_told = 0 THEN excluded.started_at_ms ELSE min(started_at_ms, excluded.started_at_ms) END,
-          state = CASE WHEN is_told = 0 OR excluded.finished_at_ms >= coalesce(finished_at_ms, 0) THEN excluded.state ELSE state END, 
-          finished_at_ms = CASE WHEN is_told = 0 THEN excluded.finished_at_ms ELSE max(coalesce(finished_at_ms, 0), excluded.finished_at_ms) END`,
-    ).run({ ...entry.body, atMs: entry.atMs })
+          finished_at_ms = CASE WHEN is_told = 0 THEN excluded.finished_at_ms ELSE max(coalesce(finished_at_ms, 0), excluded.finished_at_ms) END,
+          told_outcome = CASE WHEN excluded.told_outcome IS NOT NULL AND excluded.outcome_at_ms >= coalesce(outcome_at_ms, 0) THEN excluded.told_outcome ELSE told_outcome END,
+          outcome_at_ms = max(coalesce(outcome_at_ms, 0), excluded.outcome_at_ms), is_told = 1, is_ended = 1`,
+    ).run({ ...body, atMs })
+    settleState(db, body)
   },
-  'tests-reported': (db, entry) => {
-    applyTests(db, entry.body, entry.atMs)
+  'build-named': (db, { body }) => {
+    sql(
+      db,
+      'INSERT INTO build_name (repository, name, number, is_shown) VALUES (@repository, @name, @number, @isShown) ON CONFLICT DO NOTHING',
+    ).run({ ...body, isShown: Number(body.isShown) })
   },
+  'build-step-told': (db, { body }) => {
+    sql(
+      db,
+      `INSERT INTO build_step (repository, build, step, name, started_at_ms, finished_at_ms, outcome) VALUES (@repository, @build, @step, @name, @startedAtMs, @finishedAtMs, @outcome)
+        ON CONFLICT (repository, build, step) DO UPDATE SET name = max(name, excluded.name), started_at_ms = coalesce(min(started_at_ms, excluded.started_at_ms), started_at_ms, excluded.started_at_ms),
+          outcome = CASE WHEN excluded.finished_at_ms >= coalesce(finished_at_ms, 0) THEN excluded.outcome ELSE outcome END,
+          finished_at_ms = coalesce(max(finished_at_ms, excluded.finished_at_ms), finished_at_ms, excluded.finished_at_ms)`,
+    ).run(body)
+  },
+  'tests-reported': (db, { body, atMs }) => {
+    applyTests(db, body, atMs)
+  },
+  'coverage-reported': (db, { body, atMs }) => {
+    applyCoverage(db, body)
+    seeReport(db, body, atMs)
+  },
+  'failure-taken': (db, { body, atMs }) => {
+    const { repository, branch, suite, name, personId, note } = body
+    if (personId === null)
+      sql(db, 'DELETE FROM failure_taken WHERE repository = @repository AND branch = @branch AND suite = @suite AND name = @name').run({
+        repository,
+        branch,
+        suite,
+        name,
+      })
+    else
+      sql(
+        db,
+        `INSERT OR REPLACE INTO failure_taken (repository, branch, suite, name, person_id, note, at_ms)
+          VALUES (@repository, @branch, @suite, @name, @personId, @note, @atMs)`,
+      ).run({ repository, branch, suite, name, personId, note, atMs })
+  },
+  'artefact-told': (db, { body, atMs }) => {
+    sql(
+      db,
+      `INSERT INTO artefact (purl, name, version, repository, state, sbom, at_ms) VALUES (@purl, @name, @version, @repository, @state, @sbom, @atMs)
+        ON CONFLICT (purl) DO UPDATE SET sbom = coalesce(excluded.sbom, sbom), state = CASE WHEN excluded.at_ms >= at_ms THEN excluded.state ELSE state END,
+          at_ms = max(at_ms, excluded.at_ms)`,
+    ).run({ ...body, atMs })
+  },
+  'findings-reported': (db, { body, atMs }) => {
+    applyFindings(db, body, atMs)
+  },
+}
+
+/** The build that a report speaks of; where nobody tells of it, its reports are all that there is of it (docs/rules.md#builds). */
+function seeReport(
+  db: Db,
+  { repository, build, sha, branch = '' }: { repository: string; build: number; sha: string; branch?: string },
+  atMs: number,
+): void {
+  sql(
+    db,
+    `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms, is_told) VALUES (@repository, @build, @sha, @branch, 'passed', @atMs, @atMs, 0)
+      ON CONFLICT (repository, number) DO UPDATE SET sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END, branch = max(branch, excluded.branch),
+        started_at_ms = CASE WHEN is_told = 0 THEN min(started_at_ms, excluded.started_at_ms) ELSE started_at_ms END,
+        finished_at_ms = CASE WHEN is_told = 0 THEN max(finished_at_ms, excluded.finished_at_ms) ELSE finished_at_ms END`,
+  ).run({ repository, build, sha, branch, atMs })
+  settleState(db, { repository, number: build })
+}
+
+/**
+ * The state as a function of what was told, so that the order of telling does not matter: an outcome that somebody told; else it runs until
+ * its end is told; else its tests decide; else nobody knows more than that it ended.
+ */
+function settleState(db: Db, { repository, number }: { repository: string; number: number }): void {
+  sql(
+    db,
+    `UPDATE build SET state = CASE WHEN told_outcome IS NOT NULL THEN told_outcome WHEN is_told = 1 AND is_ended = 0 THEN 'running'
+        WHEN failed > 0 THEN 'broke' WHEN passed > 0 OR is_told = 0 THEN 'passed' ELSE 'ended' END
+      WHERE repository = @repository AND number = @number`,
+  ).run({ repository, number })
 }
 
 /**
@@ -50,11 +130,7 @@ function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number):
       verifies: JSON.stringify(result.verifies),
     })
   }
-  sql(
-    db,
-    `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms, is_told)
-      VALUES (@repository, @build, @sha, '', 'passed', @atMs, @atMs, 0) ON CONFLICT DO NOTHING`,
-  ).run({ repository: body.repository, build: body.build, sha: body.sha, atMs })
+  seeReport(db, body, atMs)
   // Shards of one build add up: the counts come from all results of the build.
   sql(
     db,
@@ -64,10 +140,48 @@ function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number):
       skipped = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'skipped')
     WHERE repository = @repository AND number = @build`,
   ).run({ repository: body.repository, build: body.build })
-  // Where nobody tells of its end, the reports are all that there is of it (docs/rules.md#builds).
-  sql(
-    db,
-    `UPDATE build SET state = CASE WHEN failed > 0 THEN 'broke' ELSE 'passed' END, started_at_ms = min(started_at_ms, @atMs),
-      finished_at_ms = max(finished_at_ms, @atMs) WHERE repository = @repository AND number = @build AND is_told = 0`,
-  ).run({ repository: body.repository, build: body.build, atMs })
+  settleState(db, { repository: body.repository, number: body.build })
+}
+
+/** Several reports of one file are united, not added: run is what any of them ran. */
+function applyCoverage(db: Db, { repository, build, files }: BuildsEvents['coverage-reported']): void {
+  for (const { path, covered, missed } of files) {
+    const known = sql(db, 'SELECT covered, missed FROM coverage WHERE repository = @repository AND build = @build AND path = @path').get<{
+      covered: string
+      missed: string
+    }>({ repository, build, path })
+    const told = { covered: fromRanges(covered), missed: fromRanges(missed) }
+    const lines = known ? uniteCoverage(told, { covered: fromRanges(known.covered), missed: fromRanges(known.missed) }) : told
+    sql(
+      db,
+      `INSERT OR REPLACE INTO coverage (repository, build, path, covered, missed, covered_count, missed_count)
+        VALUES (@repository, @build, @path, @covered, @missed, @coveredCount, @missedCount)`,
+    ).run({
+      repository,
+      build,
+      path,
+      covered: toRanges(lines.covered),
+      missed: toRanges(lines.missed),
+      coveredCount: lines.covered.length,
+      missedCount: lines.missed.length,
+    })
+  }
+}
+
+/** The earliest sight of a finding is kept, by its time and then its commit, so that the order of arrival does not matter. */
+function applyFindings(db: Db, { repository, sha, findings }: BuildsEvents['findings-reported'], atMs: number): void {
+  for (const { tool, identity, ruleId, level, message, file, line } of findings) {
+    sql(
+      db,
+      `INSERT INTO finding (repository, tool, identity, rule_id, level, message, file, line, first_sha, first_at_ms)
+        VALUES (@repository, @tool, @identity, @ruleId, @level, @message, @file, @line, @sha, @atMs)
+        ON CONFLICT (repository, tool, identity) DO UPDATE SET first_sha = excluded.first_sha, first_at_ms = excluded.first_at_ms, line = excluded.line,
+          message = excluded.message, level = excluded.level, rule_id = excluded.rule_id, file = excluded.file
+          WHERE (excluded.first_at_ms, excluded.first_sha) < (finding.first_at_ms, finding.first_sha)`,
+    ).run({ repository, tool, identity, ruleId, level, message, file, line, sha, atMs })
+    sql(
+      db,
+      'INSERT INTO finding_seen (repository, sha, tool, identity, line) VALUES (@repository, @sha, @tool, @identity, @line) ON CONFLICT DO NOTHING',
+    ).run({ repository, sha, tool, identity, line })
+  }
 }

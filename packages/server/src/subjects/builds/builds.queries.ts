@@ -20,3 +20,11 @@ export const GET_NUMBER_OF_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH =
 // Of readBuild; by the primary key; one row.
 export const COUNT_BUILD_BY_REPOSITORY_AND_NUMBER = `SELECT count(*) AS count FROM build WHERE repository = @repository AND state = 'passed' AND number < @number AND number > coalesce((SELECT max(number) FROM build
     WHERE repository = @repository AND state = 'broke' AND number < @number), 0)`
+
+// Of readBuild; by the primary key.
+export const LIST_BUILD_STEPS = `SELECT name, started_at_ms AS startedAtMs, finished_at_ms AS finishedAtMs, outcome FROM build_step
+    WHERE repository = @repository AND build = @number ORDER BY coalesce(started_at_ms, finished_at_ms), step`
+
+// Of readBuild; by the primary key.
+export const LIST_COVERAGE = `SELECT path, covered_count AS covered, missed_count AS missed, missed AS missedLines FROM coverage
+    WHERE repository = @repository AND build = @number ORDER BY path`

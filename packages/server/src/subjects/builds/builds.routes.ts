@@ -1,8 +1,21 @@
 import type { Api } from '#platform/http/api'
+import { logFailure, takeFailure } from './failures.commands.js'
+import { readFailures } from './failures.views.js'
 import { listBuilds, readBuild } from './builds.views.js'
 import { buildsOperations } from '@dystracer/core/builds/wire'
 
 export function addBuildsRoutes(api: Api): void {
   api.handle(buildsOperations.listBuilds, ({ ctx, who, query }) => listBuilds(ctx, who, query))
+  const buildOf = ({ repository, number }: { repository: string; number: string }) => ({ repository, number: Number(number) })
+  api.handle(buildsOperations.readFailures, ({ ctx, who, params }) => readFailures(ctx, who, params.repository, Number(params.number)))
+  api.handle(buildsOperations.takeFailure, ({ ctx, who, params, body }) => {
+    takeFailure(ctx, who, buildOf(params), body)
+    return readFailures(ctx, who, params.repository, Number(params.number))
+  })
+  api.handle(buildsOperations.logFailure, async ({ ctx, who, params, body, koa }) => {
+    const logged = await logFailure(ctx, who, buildOf(params), body)
+    koa.status = 201
+    return logged
+  })
   api.handle(buildsOperations.readBuild, ({ ctx, who, params }) => readBuild(ctx, who, params.repository, Number(params.number)))
 }

@@ -12,6 +12,8 @@ import {
   GET_BUILD_BY_REPOSITORY_AND_NUMBER,
   GET_NUMBER_OF_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH,
   LIST_BUILD_BY_REPOSITORY,
+  LIST_BUILD_STEPS,
+  LIST_COVERAGE,
   LIST_TEST_RESULT_BY_REPOSITORY_AND_NUMBER,
 } from './builds.queries.js'
 
@@ -63,6 +65,8 @@ export function readBuild(ctx: ServiceContext, who: Who, repository: string, num
       message: test.message,
       verifies: JSON.parse(test.verifies) as string[],
     })),
+    steps: sql(ctx.db, LIST_BUILD_STEPS).all<BuildDetail['steps'][number]>({ repository, number }),
+    coverage: sql(ctx.db, LIST_COVERAGE).all<BuildDetail['coverage'][number]>({ repository, number }),
     items: [
       ...new Set([
         ...visibleItemsTiedTo(ctx.db, who, { kind: 'branch', id: `${repository}/${row.branch}` }),

@@ -1,4 +1,5 @@
 // What other subjects may use of builds.
-export { logFailingTests, receiveSarif } from './quality-items.js'
-export { receiveJunit, requireRepository } from './receive-junit.js'
+export { numberOfBuild } from './build-names.js'
+export { logFailingTests, logFound, placeOf } from './quality-items.js'
+export { receiveReport, requireRepository } from './receive-report.js'
 export { itemsOfBuild } from './items-of-build.js'

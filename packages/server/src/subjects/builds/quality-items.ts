@@ -1,7 +1,9 @@
-import { Problem } from '@dystracer/core/basics/problem'
+import { hash } from 'node:crypto'
 import { failingSince, type TestRun } from '@dystracer/core/builds/failing-tests'
-import { ReportFormatError } from './reports/junit.js'
-import { readSarif, type Finding } from './reports/sarif.js'
+import type { Finding } from '@dystracer/core/builds/reports/report'
+import { firstSentence } from '@dystracer/core/builds/reports/sarif'
+import { inPieces } from './pieces.js'
+import { LIST_KNOWN_FINDINGS } from './receive-report.queries.js'
 import { sql } from '#platform/db/statements'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import type { JournalWriter } from '#platform/journal/journal'
@@ -27,20 +29,23 @@ interface NewItem {
   component: string | null
   title: string
   description: string
-  cause: 'test' | 'finding'
+  cause: 'test' | 'finding' | 'incident'
   source: string
   paths: string[]
 }
 
-/** Logs what a machine found, once; it waits in Triage. */
-function logFound(ctx: ServiceContext, writer: JournalWriter, found: NewItem): void {
-  if (entryByIdempotencyKey(ctx.db, found.idempotencyKey)) return
+const FOUND_BY: Record<NewItem['cause'], string> = { test: 'a failing test', finding: 'a finding', incident: 'an incident' }
+
+/** Logs what a machine found, once; it waits in Triage. Gives its key, also where it was logged before. */
+export function logFound(ctx: ServiceContext, writer: JournalWriter, found: NewItem): string {
+  const before = entryByIdempotencyKey(ctx.db, found.idempotencyKey)
+  if (before) return (before.body as { key: string }).key
   const item = nextItemKey(ctx, found.project)
   writer.append({
     kind: 'item-logged',
     actor: 'system',
     subjects: [`item:${item.key}`],
-    cause: found.cause === 'test' ? 'a failing test' : 'a finding',
+    cause: FOUND_BY[found.cause],
     source: found.source,
     idempotencyKey: found.idempotencyKey,
     body: {
@@ -60,10 +65,11 @@ function logFound(ctx: ServiceContext, writer: JournalWriter, found: NewItem): v
     },
   })
   routeNewItem(ctx, writer, item.key, found.paths)
+  return item.key
 }
 
 /** Where items of a repository go: the project of its service, the component that it belongs to. */
-function placeOf(ctx: ServiceContext, repository: string): { project: string; component: string | null } | null {
+export function placeOf(ctx: ServiceContext, repository: string): { project: string; component: string | null } | null {
   const project = sql(ctx.db, GET_PROJECT_OF_SERVICE_BY_REPOSITORY).get<{ project: string }>({
     repository,
   })?.project
@@ -117,46 +123,101 @@ export function logFailingTests(ctx: ServiceContext, writer: JournalWriter, inpu
 }
 
 const LEVELS_THAT_COUNT = new Set<Finding['level']>(['error', 'warning'])
+/** So many lines of what was gathered stand in the item. */
+const GATHERED_LINES_MAX = 200
 
 /**
- * Takes a SARIF log: findings of level error or warning are logged once each, by the tool's own identity of them. Gives how many were read
- * and how many are new.
+ * Writes the findings of a commit. Those of level error or warning that were never found before are logged, once each, by the tool's own
+ * identity of them; what goes beyond the first of a report is gathered in one more item, so that no flood drowns Triage and nothing is
+ * lost. Gives how many items it made, and what the sender should know.
  */
-export function receiveSarif(
+export async function logFindings(
   ctx: ServiceContext,
-  input: { repository: string; commit: string; json: string },
-): { findings: number; logged: number } {
-  const place = placeOf(ctx, input.repository)
-  if (!place) throw new Problem('not-found', { detail: `No service of a repository ${input.repository} is set up.` })
-  let findings: Finding[]
-  try {
-    findings = readSarif(input.json)
-  } catch (error) {
-    if (error instanceof ReportFormatError)
-      throw new Problem('malformed-body', { detail: `The report was not read: ${error.message}. Nothing was stored.` })
-    throw error
-  }
-  const idOf = (finding: Finding) => `finding/${input.repository}/${finding.tool}/${finding.identity}`
-  const fresh = new Map(
-    findings
-      .filter((finding) => LEVELS_THAT_COUNT.has(finding.level) && !entryByIdempotencyKey(ctx.db, idOf(finding)))
-      .map((finding) => [idOf(finding), finding]),
-  )
-  const chosen = [...fresh].sort(([, a], [, b]) => Number(b.level === 'error') - Number(a.level === 'error')).slice(0, ITEMS_MAX)
-  if (chosen.length > 0)
+  input: { repository: string; commit: string; atMs?: number },
+  findings: readonly Finding[],
+): Promise<{ items: number; notes: string[] }> {
+  const { repository, commit: sha } = input
+  const place = placeOf(ctx, repository)
+  const fresh = place === null ? [] : neverFound(ctx, repository, findings)
+  let items = 0
+  await inPieces(findings, (piece, isLast) =>
     ctx.journal.write((writer) => {
-      for (const [idempotencyKey, finding] of chosen) {
-        const at = finding.file === null ? '' : ` in ${finding.file}${finding.line === null ? '' : `:${finding.line}`}`
+      const source = `commit:${repository}/${sha}`
+      writer.append({
+        kind: 'findings-reported',
+        actor: 'source:build-service',
+        subjects: [source],
+        source,
+        idempotencyKey: `findings/${repository}/${sha}/${hash('sha256', JSON.stringify(piece), 'base64url')}`,
+        ...(input.atMs !== undefined && { atMs: input.atMs }),
+        body: { repository, sha, findings: piece },
+      })
+      if (!isLast || place === null || fresh.length === 0) return
+      const worstFirst = fresh.toSorted((a, b) => Number(b.level === 'error') - Number(a.level === 'error'))
+      for (const finding of worstFirst.slice(0, ITEMS_MAX)) {
         logFound(ctx, writer, {
           ...place,
-          idempotencyKey,
-          title: `${finding.message.split(/[\n.]/, 1)[0]?.trim() || finding.ruleId}`,
-          description: `${finding.tool} found ${finding.ruleId}${at}, at commit ${input.commit.slice(0, 12)}:\n\n> ${finding.message.replaceAll('\n', '\n> ')}`,
+          idempotencyKey: `finding/${repository}/${finding.tool}/${finding.identity}`,
+          title: firstSentence(finding.message) || finding.ruleId,
+          description: `${finding.tool} found ${finding.ruleId}${placeText(finding)}, at commit ${sha.slice(0, 12)}:\n\n> ${finding.message.replaceAll('\n', '\n> ')}`,
           cause: 'finding',
-          source: `commit:${input.repository}/${input.commit}`,
+          source,
           paths: finding.file === null ? [] : [finding.file],
         })
+        items++
       }
-    })
-  return { findings: findings.length, logged: chosen.length }
+      const rest = worstFirst.slice(ITEMS_MAX)
+      if (rest.length === 0) return
+      logFound(ctx, writer, { ...place, ...gathered(rest, { repository, sha }), cause: 'finding', source })
+      items++
+    }),
+  )
+  const notes =
+    place === null
+      ? [`No service of ${repository} is set up, so its findings are kept and no item is logged.`]
+      : fresh.length > ITEMS_MAX
+        ? [
+            `${fresh.length} findings are new: ${ITEMS_MAX} are items of their own, the other ${fresh.length - ITEMS_MAX} are gathered in one.`,
+          ]
+        : []
+  return { items, notes }
+}
+
+/** The findings that count and that no report before this one held. */
+function neverFound(ctx: ServiceContext, repository: string, findings: readonly Finding[]): Finding[] {
+  const counted = findings.filter(({ level }) => LEVELS_THAT_COUNT.has(level))
+  const known = new Set(
+    sql(ctx.db, LIST_KNOWN_FINDINGS)
+      .all<{ at: number }>({ repository, findings: JSON.stringify(counted.map(({ tool, identity }) => ({ tool, identity }))) })
+      .map(({ at }) => at),
+  )
+  return counted.filter(
+    ({ tool, identity }, at) => !known.has(at) && !entryByIdempotencyKey(ctx.db, `finding/${repository}/${tool}/${identity}`),
+  )
+}
+
+function gathered(rest: readonly Finding[], { repository, sha }: { repository: string; sha: string }) {
+  const tools = [...new Set(rest.map(({ tool }) => tool))].join(', ')
+  const lines = rest
+    .slice(0, GATHERED_LINES_MAX)
+    .map(
+      (finding) =>
+        `| ${cell(finding.ruleId)} | ${cell(finding.file ?? '')}${finding.line === null ? '' : `:${finding.line}`} | ${cell(firstSentence(finding.message))} |`,
+    )
+  const more = rest.length > lines.length ? `\n\nand ${rest.length - lines.length} more.` : ''
+  return {
+    idempotencyKey: `findings-gathered/${repository}/${hash('sha256', JSON.stringify(rest.map(({ tool, identity }) => [tool, identity])), 'base64url')}`,
+    title: `${rest.length} further findings of ${tools} in ${repository}`,
+    description: `Found at commit ${sha.slice(0, 12)}, beside those that are items of their own.\n\n| rule | place | what |\n|---|---|---|\n${lines.join('\n')}${more}`,
+    paths: [...new Set(rest.flatMap(({ file }) => (file === null ? [] : [file])))].slice(0, ITEMS_MAX),
+  }
+}
+
+function placeText({ file, line }: Finding): string {
+  return file === null ? '' : ` in ${file}${line === null ? '' : `:${line}`}`
+}
+
+/** A text as it can stand in a cell of a Markdown table. */
+function cell(text: string): string {
+  return text.replaceAll('|', '\\|').replaceAll('\n', ' ')
 }

@@ -6,6 +6,7 @@ import { GET_BUILD_BY_REPOSITORY_AND_SHA } from './code.queries.js'
 export interface BuildRow {
   repository: string
   number: number
+  name: string
   sha: string
   branch: string
   state: Build['state']
@@ -19,6 +20,7 @@ export function toBuild(row: BuildRow): Build {
   return {
     repository: row.repository,
     number: row.number,
+    name: row.name,
     sha: row.sha,
     branch: row.branch,
     state: row.state,

@@ -5,7 +5,7 @@ import { GET_REPOSITORY_BY_NAME } from './code.queries.js'
 import type { CodeHost } from './code-host.js'
 
 export const codeHostSlot = slot<CodeHost | null>('code host', ({ config }) =>
-  config.outsideUrl ? makeHttpCodeHost(config.outsideUrl) : null,
+  config.codeHost ? makeHttpCodeHost({ baseUrl: config.codeHost.url, token: config.adapterToken }, config.codeHost.serves) : null,
 )
 
 /** The code host that a repository lives in; null where plain git is all that there is. */

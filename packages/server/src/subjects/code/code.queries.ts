@@ -44,7 +44,8 @@ export const LIST_GIT_COMMIT_BY_REPOSITORY = 'SELECT sha, parents, patch_id, rev
 export const GET_SHA_OF_GIT_REF_BY_REPOSITORY = `SELECT g.sha FROM git_ref g JOIN repository r ON r.name = g.repository
     WHERE g.repository = @repository AND g.ref = 'refs/heads/' || r.main_branch AND g.deleted_at_ms IS NULL`
 
-export const BUILD_COLUMNS = 'repository, number, sha, branch, state, started_at_ms, finished_at_ms, passed, failed, skipped'
+export const BUILD_COLUMNS = `repository, number, sha, branch, state, started_at_ms, finished_at_ms, passed, failed, skipped,
+    coalesce((SELECT n.name FROM build_name n WHERE n.repository = build.repository AND n.number = build.number AND n.is_shown = 1), CAST(number AS TEXT)) AS name`
 
 // Of latestBuild; one row.
 export const GET_BUILD_BY_REPOSITORY_AND_SHA =
@@ -62,3 +63,23 @@ export const GET_REPOSITORY_BY_NAME = 'SELECT url, main_branch FROM repository W
 
 // Of missingToMerge; by the primary key; one row.
 export const HAS_BUILD_OF_REPOSITORY = 'SELECT 1 FROM build WHERE repository = @repository LIMIT 1'
+
+// Of accessOf and accessKindOf; by the primary key; one row.
+export const GET_REPOSITORY_ACCESS = 'SELECT kind, user_name, public_key, sealed FROM repository_access WHERE repository = @repository'
+
+// Of giveAccess.
+export const INSERT_REPOSITORY_ACCESS = `INSERT OR REPLACE INTO repository_access (repository, kind, user_name, public_key, sealed)
+    VALUES (@repository, @kind, @userName, @publicKey, @sealed)`
+
+// Of giveAccess; by the primary key.
+export const DELETE_REPOSITORY_ACCESS = 'DELETE FROM repository_access WHERE repository = @repository'
+
+// Of keyPairFor.
+export const INSERT_REPOSITORY_KEY =
+  'INSERT INTO repository_key (key_id, made_by, made_at_ms, public_key, sealed) VALUES (@keyId, @madeBy, @nowMs, @publicKey, @sealed)'
+
+// Of keyPairFor; reads the table, which keys leave after a day.
+export const DELETE_OLD_REPOSITORY_KEYS = 'DELETE FROM repository_key WHERE made_at_ms < @beforeMs'
+
+// Of openAccess; by the primary key; one row.
+export const GET_REPOSITORY_KEY = 'SELECT made_by, public_key, sealed FROM repository_key WHERE key_id = @keyId'

@@ -1,5 +1,4 @@
 import type { Who } from '@dystracer/core/people/who'
-import { gitWorker, isGitTrouble } from './git.client.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Repository, CommitSummary, Commit, PullRequest, PullRequestDetail } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
@@ -20,11 +19,11 @@ import {
   LIST_REPOSITORY,
 } from './code.queries.js'
 import { codeHostOf } from './code-host.slot.js'
-import { fetchUrl } from './mirror-places.js'
+import { fetchUrl, gitWorker, isGitTrouble, mirrorDir, reading } from './git.client.js'
 import type { PullRequestRow } from './pull-request-row.js'
-import { mirrorDir } from './mirror-places.js'
-import { reading } from './reading.js'
-import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
+import { accessKindOf } from './repository-access.js'
+import { hiddenRepositories, projectsOfRepository, visibleItemsTiedTo } from '#subjects/records/index'
+import { mayIn } from '@dystracer/core/people/standing'
 
 interface RepositoryRow {
   name: string
@@ -48,6 +47,8 @@ export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
     disconnectedAtMs: row.disconnected_at_ms,
     keepsPullRequests: codeHostOf(ctx, row.name) === null,
     reading: reading(ctx).get(row.name) ?? null,
+    projects: projectsOfRepository(ctx.db, row.name).filter((project) => mayIn(who, 'project.read', project)),
+    access: accessKindOf(ctx, row.name),
     branches: sql(ctx.db, LIST_GIT_REF_BY_NAME)
       .all<{ ref: string; sha: string; moved_at_ms: number; forced_at_ms: number | null }>({ name: row.name })
       .map((ref) => {
@@ -141,7 +142,7 @@ export function readCommitDiff(ctx: ServiceContext, who: Who, text: string): Pro
   const row = findCommit(ctx, who, text)
   return diffOf(ctx, row.repository, { from: null, to: row.sha })
 }
-function toPullRequest(ctx: ServiceContext, who: Who, row: PullRequestRow): PullRequest {
+export function toPullRequest(ctx: ServiceContext, who: Who, row: PullRequestRow): PullRequest {
   return {
     repository: row.repository,
     number: row.number,
@@ -196,14 +197,14 @@ export function readPullRequest(ctx: ServiceContext, who: Who, text: string): Pu
     body: row.body,
     commits: commits.sort((a, b) => a.atMs - b.atMs),
     isOurs: row.is_ours === 1,
-    missing: missingToMerge(ctx, summary, row.is_ours === 1),
+    missing: buildTrouble(ctx, summary, row.is_ours === 1),
   }
 }
-/** What keeps a pull request from being merged, as what to do; null where nothing does (docs/rules.md#gates). */
-function missingToMerge(ctx: ServiceContext, { build, state, repository }: PullRequest, isOurs: boolean): string | null {
+/** What its builds keep a pull request from being merged for, as what to do; null where nothing does (docs/rules.md#gates). */
+export function buildTrouble(ctx: ServiceContext, { build, state, repository }: PullRequest, isOurs: boolean): string | null {
   if (state !== 'open') return `It is ${state} already.`
   if (build?.state === 'passed') return null
-  if (build?.state === 'broke') return `Build ${build.number} broke; mend it and push again.`
+  if (build?.state === 'broke') return `Build ${build.name} broke; mend it and push again.`
   // Of a repository that plain git alone reaches nobody waits for builds that nobody reports.
   if (isOurs && !sql(ctx.db, HAS_BUILD_OF_REPOSITORY).get({ repository })) return null
   return 'No build of its newest commit has passed yet.'

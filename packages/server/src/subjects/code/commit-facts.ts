@@ -1,10 +1,11 @@
-import { graphs } from './graphs.js'
 import { CommitGraph, type GraphCommit } from '@dystracer/core/code/commit-graph'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
-import type { ServiceContext } from '#platform/context'
+import { slot, type ServiceContext } from '#platform/context'
 import { GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA, GET_SHA_OF_GIT_REF_BY_REPOSITORY, LIST_GIT_COMMIT_BY_REPOSITORY } from './code.queries.js'
+
+const GRAPHS = slot('commit graphs', () => new Map<string, CommitGraph>())
 
 export interface CommitRow {
   repository: string
@@ -27,11 +28,11 @@ export function getCommit(db: Db, repository: string, sha: string): CommitRow | 
 
 /** The graph of a repository, loaded from the git index on first use; whoever adds to that index adds to it once that is durable. */
 export function graphOf(ctx: Pick<ServiceContext, 'use' | 'db'>, repository: string): CommitGraph {
-  const known = graphs(ctx).get(repository)
+  const known = ctx.use(GRAPHS).get(repository)
   if (known) return known
   const graph = new CommitGraph()
   for (const row of sql(ctx.db, LIST_GIT_COMMIT_BY_REPOSITORY).iterate<CommitRow>({ repository })) graph.add(toGraphCommit(row))
-  graphs(ctx).set(repository, graph)
+  ctx.use(GRAPHS).set(repository, graph)
   return graph
 }
 
@@ -69,4 +70,9 @@ export function commitsOfPullRequest(
   if (pr.merge_sha && mergeParents && mergeParents.length < 2) return [pr.merge_sha]
   const base = mergeParents?.[0] ?? mainTip(ctx.db, pr.repository)
   return [...graph.between([pr.head_sha], base ? [base] : [])]
+}
+
+/** Forgets the graphs, as a start of the server does: each is loaded anew when it is asked for. */
+export function forgetGraphs(ctx: Pick<ServiceContext, 'use'>): void {
+  ctx.use(GRAPHS).clear()
 }

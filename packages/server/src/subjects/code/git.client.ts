@@ -1,7 +1,7 @@
 import { join } from 'node:path'
+import type { Repository } from '@dystracer/core/code/wire'
 import { slot, type ServiceContext } from '#platform/context'
 import type { GitData, GitMethods } from './git.protocol.js'
-import { mirrorsDir } from './mirror-places.js'
 
 const GIT = slot('git worker', ({ threads, config }) =>
   threads.open<GitMethods>({
@@ -11,6 +11,7 @@ const GIT = slot('git worker', ({ threads, config }) =>
       volumePath: join(config.dataDir, 'occurrences.db'),
       dbPath: join(config.dataDir, 'dystracer.db'),
       mirrorsDir: mirrorsDir(config),
+      knownHostsFile: join(config.dataDir, 'known_hosts'),
       allowedHosts: config.allowedHosts,
     } satisfies GitData,
   }),
@@ -24,4 +25,34 @@ export function isGitTrouble(error: Error): boolean {
 /** The thread that runs git. */
 export function gitWorker(ctx: Pick<ServiceContext, 'use'>) {
   return ctx.use(GIT)
+}
+
+/** The files tracked at a commit; null where the mirror does not hold it (never fetched yet, or the host is down). */
+export async function trackedFilesOf(ctx: ServiceContext, repository: string, sha: string): Promise<string[] | null> {
+  try {
+    return await gitWorker(ctx).call('trackedFiles', { dir: mirrorDir(ctx, repository), sha })
+  } catch (error) {
+    if (error instanceof Error && isGitTrouble(error)) return null
+    throw error
+  }
+}
+
+/** Where the mirrors lie, `{repository}.git` each. */
+export function mirrorsDir(config: Pick<ServiceContext['config'], 'dataDir'>): string {
+  return join(config.dataDir, 'git')
+}
+export function mirrorDir(ctx: Pick<ServiceContext, 'config'>, repository: string): string {
+  return join(mirrorsDir(ctx.config), `${repository}.git`)
+}
+
+/** Where a repository is fetched from: the demo's stand-in moves with its port, so its addresses are kept as `outside:/…`. */
+export function fetchUrl(ctx: Pick<ServiceContext, 'config'>, url: string): string {
+  return url.startsWith('outside:') ? `${ctx.config.outsideUrl ?? 'http://127.0.0.1:0'}${url.slice(8)}` : url
+}
+
+const READING = slot('repositories being read', () => new Map<string, NonNullable<Repository['reading']>>())
+
+/** How far the reading of each repository has come that is being fetched or read just now, by its name. */
+export function reading(ctx: Pick<ServiceContext, 'use'>): Map<string, NonNullable<Repository['reading']>> {
+  return ctx.use(READING)
 }

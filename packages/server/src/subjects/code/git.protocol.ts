@@ -1,5 +1,8 @@
 import type { Trace } from '@dystracer/core/traces/trace'
 import type { BlamedLine, RawCommit, RefTip } from './git/mirror.js'
+import type { Suspect } from '@dystracer/core/builds/suspects'
+import type { FailureBetween } from './git/suspects.js'
+import type { GitAccess } from './git/outward.js'
 import type { MergeInput, MergeResult } from './git/merge.js'
 import type { PlacedTrace } from './release-code.js'
 
@@ -7,18 +10,29 @@ export interface GitData {
   volumePath: string
   dbPath: string
   mirrorsDir: string
+  knownHostsFile: string
   /** Hosts that may be reached although they are not of the open net. */
   allowedHosts: readonly string[]
+}
+/** Where a remote is, and what proves to it that we may. */
+export interface Remote {
+  url: string
+  access: GitAccess | null
 }
 /** What the git worker does; shas are full object names, `dir` is a mirror inside the data folder. */
 export interface GitMethods {
   /** Tells its progress in git's words. */
-  fetch: { input: { dir: string; url: string }; output: RefTip[] }
+  fetch: { input: { dir: string } & Remote; output: RefTip[] }
   /** Ends the fetch into this mirror that is under way, if there is one. */
   stopFetch: { input: { dir: string }; output: undefined }
   merge: { input: MergeInput; output: MergeResult }
-  pushRef: { input: { dir: string; url: string; branch: string; sha: string; expected: string | null }; output: MergeResult }
-  mainLine: { input: { url: string }; output: string | null }
+  pushRef: { input: { dir: string; branch: string; sha: string; expected: string | null } & Remote; output: MergeResult }
+  mainLine: { input: Remote; output: string | null }
+  /** The commits that may have brought a failure in, likeliest first. */
+  suspects: { input: { dir: string } & FailureBetween; output: Suspect[] }
+  deleteRef: { input: { dir: string; branch: string; expected: string } & Remote; output: MergeResult }
+  /** What became of one file between two commits, as a diff without context. */
+  fileChange: { input: { dir: string; from: string; to: string; path: string }; output: string }
   /** Hashes, a line each: one text crosses between threads at once, a million of them do not. */
   newCommits: { input: { dir: string; tips: string[]; known: string[] }; output: string }
   readCommits: { input: { dir: string; shas: string[] }; output: RawCommit[] }

@@ -1,34 +1,47 @@
 import { workerData } from 'node:worker_threads'
-import { fetchMirror, listNewCommits, readBlame, readCommits, readDiff, readMainLine, readTrackedFiles } from './git/mirror.js'
-import { mergeAndPush, pushRef } from './git/merge.js'
+import {
+  readFileChange,
+  fetchMirror,
+  listNewCommits,
+  readBlame,
+  readCommits,
+  readDiff,
+  readMainLine,
+  readTrackedFiles,
+} from './git/mirror.js'
+import { deleteRef, mergeAndPush, pushRef } from './git/merge.js'
+import { findSuspects } from './git/suspects.js'
 import { makeReach } from './git/reach.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
 import { serveCalls } from '#platform/threads/serve-calls'
 
-const { volumePath, dbPath, mirrorsDir, allowedHosts } = workerData as GitData
+const { volumePath, dbPath, mirrorsDir, knownHostsFile, allowedHosts } = workerData as GitData
 const volume = openReadOnly(volumePath)
 const main = openReadOnly(dbPath)
-const reach = makeReach(allowedHosts)
+const outside = { reach: makeReach(allowedHosts), knownHostsFile }
 const fetches = new Map<string, AbortController>()
 const code = new ReleaseCode({ volume, main, mirrorsDir })
 
 serveCalls(
   {
-    fetch: async ({ dir, url }: GitMethods['fetch']['input'], tell) => {
+    fetch: async ({ dir, url, access }: GitMethods['fetch']['input'], tell) => {
       const stopper = new AbortController()
       fetches.set(dir, stopper)
       try {
-        return await fetchMirror(dir, url, { reach, tell, signal: stopper.signal })
+        return await fetchMirror(dir, { url, access }, { outside, tell, signal: stopper.signal })
       } finally {
         fetches.delete(dir)
       }
     },
     stopFetch: ({ dir }: GitMethods['stopFetch']['input']) => fetches.get(dir)?.abort(),
-    merge: (input: GitMethods['merge']['input']) => mergeAndPush(input, reach),
-    pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input, reach),
-    mainLine: ({ url }: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, url, reach),
+    merge: (input: GitMethods['merge']['input']) => mergeAndPush(input, outside),
+    pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input, outside),
+    suspects: ({ dir, ...failure }: GitMethods['suspects']['input']) => findSuspects(dir, failure),
+    deleteRef: (input: GitMethods['deleteRef']['input']) => deleteRef(input, outside),
+    fileChange: ({ dir, from, to, path }: GitMethods['fileChange']['input']) => readFileChange(dir, { from, to, path }),
+    mainLine: (remote: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, remote, outside),
     newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => listNewCommits(dir, tips, known),
     readCommits: ({ dir, shas }: GitMethods['readCommits']['input']) => readCommits(dir, shas),
     diff: ({ dir, from, to }: GitMethods['diff']['input']) => readDiff(dir, from, to),

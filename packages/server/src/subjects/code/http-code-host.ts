@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { askOutside } from '#platform/ask-outside'
+import { askOutside, type Outside } from '#platform/ask-outside'
 import type { CodeHost, OutsidePullRequest } from './code-host.js'
 
 const zPullRequest = z.object({
@@ -18,19 +18,21 @@ const zPullRequest = z.object({
   version: z.number().int(),
 }) satisfies z.ZodType<OutsidePullRequest>
 
-/** The code host stand-in, reached over its small HTTP interface. */
-export function makeHttpCodeHost(baseUrl: string): CodeHost {
+/**
+ * A code host behind its adapter, which speaks the small HTTP interface of docs/guides/write-an-adapter.md; the stand-in is the first. Whether
+ * a repository lives there is told by how its address begins.
+ */
+export function makeHttpCodeHost(outside: Outside, servesFrom: string): CodeHost {
   return {
-    // The addresses of what lives there are kept without where it is reached.
-    serves: (url) => url.startsWith('outside:'),
+    serves: (url) => url.startsWith(servesFrom),
     createBranch: async (input) => {
-      await askOutside(baseUrl, '/api/branches', input)
+      await askOutside(outside, '/api/branches', input)
     },
-    openPullRequest: async (input) => zPullRequest.parse(await askOutside(baseUrl, '/api/pull-requests', input)),
+    openPullRequest: async (input) => zPullRequest.parse(await askOutside(outside, '/api/pull-requests', input)),
     mergePullRequest: async (input) => {
-      await askOutside(baseUrl, '/api/merges', input)
+      await askOutside(outside, '/api/merges', input)
     },
     listPullRequests: async (repository) =>
-      z.array(zPullRequest).parse(await askOutside(baseUrl, `/api/pull-requests?repository=${encodeURIComponent(repository)}`)),
+      z.array(zPullRequest).parse(await askOutside(outside, `/api/pull-requests?repository=${encodeURIComponent(repository)}`)),
   }
 }

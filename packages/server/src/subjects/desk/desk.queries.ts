@@ -8,7 +8,12 @@ export const LIST_DEPLOYMENT = `SELECT deployment_id, service, release, environm
     AND service NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY at_ms DESC LIMIT 8`
 
 // Of readDesk; by pull_request_updated; at most 8 rows.
-export const LIST_PULL_REQUEST = `SELECT repository, number, title, head, updated_at_ms FROM pull_request WHERE state = 'open'
+export const LIST_PULL_REQUEST = `SELECT repository, number, title, head, updated_at_ms,
+      (SELECT a.at_ms FROM review_ask a WHERE a.repository = p.repository AND a.number = p.number AND a.person_id = @personId) AS asked_at_ms
+    FROM pull_request p WHERE state = 'open'
+    AND (EXISTS (SELECT 1 FROM review_ask a WHERE a.repository = p.repository AND a.number = p.number AND a.person_id = @personId)
+      OR (NOT EXISTS (SELECT 1 FROM review_ask a WHERE a.repository = p.repository AND a.number = p.number)
+        AND NOT EXISTS (SELECT 1 FROM verdict v WHERE v.person_id = @personId AND v.repository = p.repository AND v.number = p.number)))
     AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY updated_at_ms DESC LIMIT 8`
 
 // Of readDesk; reads the table.

@@ -88,15 +88,17 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
     title: string
     head: string
     updated_at_ms: number
+    asked_at_ms: number | null
   }>({
     hidden: hiddenRepositories(ctx.db, who),
+    personId: who.personId,
   })) {
     waiting.push({
       why: 'review',
       ref: { kind: 'pull-request', id: `${row.repository}/${row.number}` },
       title: row.title,
-      detail: `pull request ${row.number} in ${row.repository}`,
-      atMs: row.updated_at_ms,
+      detail: `${row.asked_at_ms === null ? 'pull request' : 'you are asked to look at pull request'} ${row.number} in ${row.repository}`,
+      atMs: row.asked_at_ms ?? row.updated_at_ms,
       item: null,
     })
   }

@@ -3,12 +3,13 @@ import { ITEM_COLUMNS, VISIBLE_ITEM } from '#subjects/records/index'
 // Of readMe; reads the table.
 export const LIST_PROJECT = 'SELECT prefix, name FROM project ORDER BY prefix'
 
-// Of readMe; reads the table, and for each person the primary key of memberships; at most 1000 rows. Whom an asker meets in no project of
-// theirs, they do not hear of.
+// Of readMe; reads the table, and for each person the primary key of memberships; at most 1000 rows. Whom an asker meets, or met, in no
+// project of theirs, they do not hear of.
 export const LIST_PERSON = `SELECT p.person_id AS personId, p.name, p.initials, m.role
   FROM person p LEFT JOIN membership m ON m.person_id = p.person_id AND m.project = @prefix
   WHERE @readsAll = 1 OR EXISTS (
     SELECT 1 FROM membership o WHERE o.person_id = p.person_id AND o.project IN (SELECT value FROM json_each(@readable)))
+    OR EXISTS (SELECT 1 FROM former_member o WHERE o.person_id = p.person_id AND o.project IN (SELECT value FROM json_each(@readable)))
   ORDER BY p.name LIMIT 1000`
 
 // Of search; one row.

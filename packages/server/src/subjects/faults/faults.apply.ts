@@ -11,18 +11,35 @@ export const faultsAppliers: Appliers<FaultsEvents> = {
     sql(db, 'DELETE FROM scrub_rule WHERE rule_id = @ruleId').run(entry.body)
   },
   'rule-added': (db, entry) => {
-    sql(
-      db,
-      `INSERT INTO intake_rule (rule_id, project, name, environment_kind, severity_at_least, count_at_least, window_ms)
-        VALUES (@ruleId, @project, @name, @environmentKind, @severityAtLeast, @countAtLeast, @windowMs)`,
-    ).run(entry.body)
+    sql(db, ADD_RULE).run(bindsOf(entry.body))
   },
   'rule-changed': (db, entry) => {
+    sql(db, CHANGE_RULE).run(bindsOf(entry.body))
+  },
+  'rules-ordered': (db, { body }) => {
+    body.ruleIds.forEach((ruleId, position) => {
+      sql(db, 'UPDATE intake_rule SET position = @position WHERE rule_id = @ruleId AND project = @project').run({
+        ruleId,
+        position,
+        project: body.project,
+      })
+    })
+  },
+  'intake-budget-set': (db, { body }) => {
     sql(
       db,
-      `UPDATE intake_rule SET name = @name, environment_kind = @environmentKind, severity_at_least = @severityAtLeast,
-        count_at_least = @countAtLeast, window_ms = @windowMs WHERE rule_id = @ruleId AND project = @project`,
-    ).run(entry.body)
+      `INSERT INTO intake_budget (project, per_hour, per_day) VALUES (@project, @perHour, @perDay)
+        ON CONFLICT (project) DO UPDATE SET per_hour = excluded.per_hour, per_day = excluded.per_day`,
+    ).run(body)
+  },
+  'fault-acted': (db, { body }) => {
+    sql(db, 'INSERT INTO fault_stand (number, stand) VALUES (@number, @stand) ON CONFLICT (number) DO UPDATE SET stand = excluded.stand').run({
+      number: body.number,
+      stand: JSON.stringify(body.after),
+    })
+  },
+  'fault-item-untied': (db, { body }) => {
+    sql(db, `UPDATE item SET fault = NULL WHERE key = @key AND fault = 'F-' || @number`).run(body)
   },
   'rule-removed': (db, entry) => {
     sql(db, 'DELETE FROM intake_rule WHERE rule_id = @ruleId AND project = @project').run({
@@ -61,11 +78,41 @@ export const faultsAppliers: Appliers<FaultsEvents> = {
   // Told, not stored.
   'fault-in-release': () => {},
   'rule-fired': (db, entry) => {
-    sql(db, 'INSERT INTO rule_firing (rule_id, fault, item_key, at_ms) VALUES (@ruleId, @fault, @key, @atMs)').run({
-      ruleId: entry.body.ruleId,
-      fault: entry.body.fault,
-      key: entry.body.key,
-      atMs: entry.atMs,
-    })
+    const { ruleId, fault, key, count, people = 0, outcome = 'logged' } = entry.body
+    sql(
+      db,
+      `INSERT INTO rule_firing (rule_id, fault, item_key, at_ms, outcome, count, people)
+        VALUES (@ruleId, @fault, @key, @atMs, @outcome, @count, @people)`,
+    ).run({ ruleId, fault, key, count, people, outcome, atMs: entry.atMs })
   },
+}
+
+const ADD_RULE = `INSERT INTO intake_rule (rule_id, project, name, environment_kind, severity_at_least, count_at_least, window_ms,
+    people_at_least, condition, deed, per_hour, per_day, goes_on, is_draft, position)
+  VALUES (@ruleId, @project, @name, @environmentKind, @severityAtLeast, @countAtLeast, @windowMs,
+    @peopleAtLeast, @condition, @deed, @perHour, @perDay, @goesOn, @isDraft,
+    (SELECT coalesce(max(position), -1) + 1 FROM intake_rule WHERE project = @project))`
+const CHANGE_RULE = `UPDATE intake_rule SET name = @name, environment_kind = @environmentKind, severity_at_least = @severityAtLeast,
+    count_at_least = @countAtLeast, window_ms = @windowMs, people_at_least = @peopleAtLeast, condition = @condition, deed = @deed,
+    per_hour = @perHour, per_day = @perDay, goes_on = @goesOn, is_draft = @isDraft
+  WHERE rule_id = @ruleId AND project = @project`
+
+/** A rule's columns; entries from before rules could do more say nothing of the rest. */
+function bindsOf(rule: FaultsEvents['rule-added']) {
+  return {
+    ruleId: rule.ruleId,
+    project: rule.project,
+    name: rule.name,
+    environmentKind: rule.environmentKind,
+    severityAtLeast: rule.severityAtLeast,
+    countAtLeast: rule.countAtLeast,
+    windowMs: rule.windowMs,
+    peopleAtLeast: rule.peopleAtLeast ?? 0,
+    condition: rule.where ?? '',
+    deed: JSON.stringify(rule.deed ?? {}),
+    perHour: rule.perHour ?? null,
+    perDay: rule.perDay ?? null,
+    goesOn: Number(rule.goesOn ?? false),
+    isDraft: Number(rule.isDraft ?? false),
+  }
 }

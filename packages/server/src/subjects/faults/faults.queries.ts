@@ -1,5 +1,5 @@
 import { ITEM_COLUMNS } from '#subjects/records/index'
-import { STANDS_FOR_FAULT } from './fault-items.queries.js'
+import { STANDS_FOR_FAULT } from '#subjects/intake/index'
 
 export const COLUMNS = 'number, fingerprint, service, type, message, masked_message, place, reason, trace_digest, first_seen_at_ms'
 
@@ -9,7 +9,7 @@ export const GET_FAULT_BY_FINGERPRINT = `SELECT ${COLUMNS} FROM fault WHERE fing
 // Of requireFault; one row.
 export const GET_FAULT_BY_NUMBER = `SELECT ${COLUMNS} FROM fault WHERE number = @number` as const
 
-// Of requireFault; by the primary key; one row.
+// Of requireFault and logFault; by the primary key; one row.
 export const GET_FAULT_GROUP_BY_FINGERPRINT =
   'SELECT fingerprint, first_at_ms, last_at_ms, count, left_out FROM fault_group WHERE fingerprint = @fingerprint'
 
@@ -53,3 +53,6 @@ export const GET_GROUPING_OF_FAULT_GROUP_BY_FINGERPRINT = 'SELECT grouping FROM 
 // Of listAlikeFaults; by fault_group_service; at most 300 rows.
 export const LIST_FAULT_GROUP_BY_SERVICE_AND_FINGERPRINT =
   'SELECT fingerprint FROM fault_group WHERE service = @service AND fingerprint <> @fingerprint ORDER BY last_at_ms DESC LIMIT 300'
+
+// Of readFaultFrames; by the primary key; one row.
+export const GET_FIRST_RELEASE = `SELECT release FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms LIMIT 1`

@@ -16,7 +16,7 @@ import { mergeFaults, unmergeFault, placeOccurrence } from './merges.commands.js
 import { listOccurrences, readOccurrence } from './occurrences.views.js'
 import { faultsOperations } from '@dystracer/core/faults/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
-import { listIntakeRules, logFault, removeIntakeRule, setIntakeRule, tryIntakeRule } from './intake-rules.commands.js'
+import { actOnFaults, logFault } from './acts.commands.js'
 import { maySee } from '#subjects/records/index'
 
 function withVisibleItem<F extends { item: ItemSummary | null }>(ctx: ServiceContext, who: Who, fault: F): F {
@@ -64,15 +64,6 @@ export function addFaultsRoutes(api: Api): void {
     await sendTestEvent(ctx, params.service)
     return {}
   })
-  api.handle(faultsOperations.logFault, ({ ctx, who, params }) => ({ key: logFault(ctx, who, params.fault.toUpperCase()) }))
-  api.handle(faultsOperations.listIntakeRules, ({ ctx, params }) => ({ rows: listIntakeRules(ctx, params.project) }))
-  api.handle(faultsOperations.tryIntakeRule, ({ ctx, params, body }) => tryIntakeRule(ctx, params.project, body))
-  api.handle(faultsOperations.setIntakeRule, ({ ctx, who, params, body }) => {
-    setIntakeRule(ctx, who, params, body)
-    return { rows: listIntakeRules(ctx, params.project) }
-  })
-  api.handle(faultsOperations.removeIntakeRule, ({ ctx, who, params }) => {
-    removeIntakeRule(ctx, who, params)
-    return { rows: listIntakeRules(ctx, params.project) }
-  })
+  api.handle(faultsOperations.logFault, ({ ctx, who, params, body }) => ({ key: logFault(ctx, who, params.fault.toUpperCase(), body) }))
+  api.handle(faultsOperations.actOnFaults, ({ ctx, who, body }) => actOnFaults(ctx, who, body.faults, body.act))
 }

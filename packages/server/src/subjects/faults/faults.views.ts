@@ -1,14 +1,15 @@
-import { GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT } from './intake-rules.queries.js'
 import type { Who } from '@dystracer/core/people/who'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { FAULT_SORTS, Fault, FaultDetail, FaultFrames, LikeFault } from '@dystracer/core/faults/wire'
+import type { FaultState } from '@dystracer/core/faults/fault-state'
 import { ALIKE_FROM, stackLikeness } from '@dystracer/core/traces/alike'
 import { decisiveException } from '@dystracer/core/traces/statement'
 import { lineOf } from '@dystracer/core/traces/statement-sites'
 import type { Frame, Trace, TraceException } from '@dystracer/core/traces/trace'
 import { sql } from '#platform/db/statements'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
-import { itemsOfFault } from './fault-items.js'
+import { itemsOfFault, readStand } from '#subjects/intake/index'
+import { readState } from './fault-state.js'
 import { requireFaultNumber } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { blameFrames, causesOf, readTraces, repositoryOf } from './trace-reading.js'
@@ -19,6 +20,7 @@ import {
   GET_FAULT_BY_FINGERPRINT,
   GET_FAULT_BY_NUMBER,
   GET_FAULT_GROUP_BY_FINGERPRINT,
+  GET_FIRST_RELEASE,
   GET_GROUPING_OF_FAULT_GROUP_BY_FINGERPRINT,
   GET_ITEM,
   GET_OCCURRENCE_BY_FINGERPRINT,
@@ -60,6 +62,7 @@ export interface ListFaultsInput {
   environment?: string | undefined
   release?: string | undefined
   item?: 'none' | 'some' | undefined
+  state?: FaultState | 'any' | undefined
   sort: (typeof FAULT_SORTS)[number]
 }
 const SORT: Record<ListFaultsInput['sort'], string> = {
@@ -98,6 +101,7 @@ export function listFaults(ctx: ServiceContext, who: Who, input: ListFaultsInput
     if (!row || (input.item !== undefined && itemsOfFault(ctx, row.number).length > 0 !== (input.item === 'some'))) continue
     const text = `f-${row.number} ${row.type} ${row.message} ${row.place} ${row.service}`.toLowerCase()
     if (!needles.every((needle) => text.includes(needle))) continue
+    if (!isAsked(ctx, row, group, input.state)) continue
     found.push({ row, group })
     if (found.length > input.limit) break
   }
@@ -131,6 +135,8 @@ function toFault(ctx: ServiceContext, row: FaultRow, group: VolumeRow): Fault {
       fingerprint: row.fingerprint,
     })?.count ?? 0
   const item = sql(ctx.db, GET_ITEM).get<ItemRow>({ number: row.number })
+  const { ownerId, silence, judgement } = readStand(ctx, row.number)
+  const releases = [...new Set(seen.map((entry) => entry.release).filter(Boolean))]
   return {
     fault: `F-${row.number}`,
     type: row.type,
@@ -142,11 +148,46 @@ function toFault(ctx: ServiceContext, row: FaultRow, group: VolumeRow): Fault {
     lastSeenAtMs: group.last_at_ms,
     occurrences: group.count,
     peopleHit: people,
-    releases: [...new Set(seen.map((entry) => entry.release).filter(Boolean))],
+    releases,
     environments: [...new Set(seen.map((entry) => entry.environment))],
     item: item ? toSummary(item) : null,
     recent: recentDays(ctx, row.fingerprint),
+    ownerId,
+    silence,
+    judgement,
+    ...readState(ctx, seenOf(row, group, releases, item), { ownerId, silence, judgement }),
   }
+}
+
+function seenOf(row: FaultRow, group: VolumeRow, releases: readonly string[], item: ItemRow | undefined) {
+  return {
+    fingerprint: row.fingerprint,
+    firstAtMs: group.first_at_ms,
+    lastAtMs: group.last_at_ms,
+    count: group.count,
+    releases,
+    hasComeBack: item?.has_come_back === 1,
+  }
+}
+
+/** How a fault stands, where only that is asked. */
+function stateOfFault(ctx: ServiceContext, row: FaultRow, group: VolumeRow): FaultState {
+  const releases = sql(ctx.volume, LIST_FAULT_RELEASE_BY_FINGERPRINT)
+    .all<{ release: string }>({ fingerprint: row.fingerprint })
+    .map((seen) => seen.release)
+  const item = sql(ctx.db, GET_ITEM).get<ItemRow>({ number: row.number })
+  return readState(ctx, seenOf(row, group, releases, item), readStand(ctx, row.number)).state
+}
+
+const SET_ASIDE = new Set<FaultState>(['silenced', 'not-ours'])
+/** Whether a fault stands as asked; without a question those set aside are left out. */
+function isAsked(ctx: ServiceContext, row: FaultRow, group: VolumeRow, asked: ListFaultsInput['state']): boolean {
+  if (asked === 'any') return true
+  const stand = readStand(ctx, row.number)
+  // What nobody has said anything about is never set aside: no need to look closer.
+  if (asked === undefined && stand.silence === null && stand.judgement === null) return true
+  const state = stateOfFault(ctx, row, group)
+  return asked === undefined ? !SET_ASIDE.has(state) : state === asked
 }
 
 const DAY_MS = 86_400_000
@@ -280,7 +321,7 @@ export async function readFaultFrames(ctx: ServiceContext, who: Who, fault: stri
   const { row } = requireFault(ctx, fault)
   const [sample] = await readSamples(ctx, [row.fingerprint])
   const release =
-    sql(ctx.volume, GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT).get<{
+    sql(ctx.volume, GET_FIRST_RELEASE).get<{
       release: string
     }>({ fingerprint: row.fingerprint })?.release ?? null
   if (!sample?.trace) return { release, frames: [] }

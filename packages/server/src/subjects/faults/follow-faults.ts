@@ -1,8 +1,7 @@
 import type { Grouping } from '@dystracer/core/traces/grouping'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import { itemsOfFault } from './fault-items.js'
-import { applyRules, type GroupRow } from './intake-rules.js'
+import { applyRules, type GroupRow, itemsOfFault } from '#subjects/intake/index'
 import type { ServiceContext } from '#platform/context'
 import { intakeWorker } from '#subjects/occurrences/index'
 import {

@@ -1,4 +1,4 @@
-import { isGitTrouble, gitWorker, mirrorDir } from '#subjects/code/index'
+import { gitWorker, mirrorDir, trackedFilesOf } from '#subjects/code/index'
 import type { Who } from '@dystracer/core/people/who'
 import { visibleItemsTiedTo } from '#subjects/records/index'
 import type { FaultDetail, FaultFrames } from '@dystracer/core/faults/wire'
@@ -56,7 +56,8 @@ export async function blameFrames(
     })?.sha
   if (!repository || !sha) return frames.map(plain)
   const dir = mirrorDir(ctx, repository)
-  const files = await trackedFilesOf(ctx, dir, sha)
+  const files = await trackedFilesOf(ctx, repository, sha)
+  // Without the commit the frames are shown without blame.
   if (files === null) return frames.map(plain)
   const tracked = new TrackedFiles(files, pathPrefixOf(ctx, service))
   let blamed = 0
@@ -76,19 +77,6 @@ export async function blameFrames(
       }
     }),
   )
-}
-
-/**
- * The files tracked at a commit; null where the mirror does not hold it (never fetched yet, or the host is down): the frames are then shown
- * without blame.
- */
-async function trackedFilesOf(ctx: ServiceContext, dir: string, sha: string): Promise<string[] | null> {
-  try {
-    return await gitWorker(ctx).call('trackedFiles', { dir, sha })
-  } catch (error) {
-    if (error instanceof Error && isGitTrouble(error)) return null
-    throw error
-  }
 }
 
 function pathPrefixOf(ctx: ServiceContext, service: string): string {

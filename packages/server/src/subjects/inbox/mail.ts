@@ -30,6 +30,7 @@ const PLAIN_WHY: Record<NoticeWhy, string> = {
   decided: 'decided',
   followed: 'wrote',
   'reported-again': 'reported it again',
+  rule: 'told you of it',
 }
 interface Piece {
   notice_id: string

@@ -1,32 +1,80 @@
-import type { Delivery } from '@dystracer/core/incoming/wire'
+import { setImmediate } from 'node:timers/promises'
+import type { Delivery, EventAnswer } from '@dystracer/core/incoming/wire'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { Who } from '@dystracer/core/people/who'
+import { STRANGER, type Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { toProblem } from '#platform/http/problem-middleware'
 import type { RepositorySync } from '#subjects/sync/index'
 import { DELETE_OLD_DELIVERIES, GET_DELIVERY, INSERT_DELIVERY, LIST_DELIVERY } from './deliveries.queries.js'
-import { receiveCdEvent } from './events.commands.js'
+import { receiveCdEvent, type Received } from './events.commands.js'
+import { COUNT_UNPLACED, DELETE_OLD_UNPLACED, DELETE_UNPLACED, INSERT_UNPLACED, LIST_UNPLACED_AFTER } from './unplaced.queries.js'
 
 const KEPT = 50
+/** So many events about what is not set up here wait for it; older ones go. */
+const UNPLACED_KEPT = 5000
+const UNPLACED_PAGE = 200
 const DATA_MAX = 200_000
 const WHY_MAX = 500
 
-/** Takes one event and notes what became of it, also where it is refused; throws on as it was refused. */
-export async function takeDelivery(
-  ctx: ServiceContext,
-  { sync, who, sender = who?.actor ?? 'signed' }: { sync: RepositorySync; who: Who | null; sender?: string },
-  raw: unknown,
-): Promise<void> {
-  const note = (outcome: Delivery['outcome'], why: string | null) => noteDelivery(ctx, { sender, raw, outcome, why })
+interface Parts {
+  sync: RepositorySync
+  who: Who | null
+  /** Whom the list of deliveries names. */
+  sender?: string
+}
+
+/**
+ * Takes one event and notes what became of it, also where it is refused; throws on as it was refused. What has no place yet is kept; a token
+ * of one project is told so as a refusal, in the same words wherever the thing may be.
+ */
+export async function takeDelivery(ctx: ServiceContext, parts: Parts, raw: unknown): Promise<EventAnswer> {
+  const { who, sender = who?.actor ?? 'signed' } = parts
+  const received = await takeNoted(ctx, { ...parts, sender }, raw)
+  if (received.outcome === 'kept for later') {
+    const project = who?.limits?.project ?? null
+    keepUnplaced(ctx, { sender, project }, raw)
+    if (project !== null)
+      throw new Problem('not-allowed', {
+        detail: `This token is for project ${project}, which has no ${received.thing}. The event is kept, and taken once it has.`,
+      })
+  }
+  return { id: idOf(raw), outcome: received.outcome, why: received.why }
+}
+
+/** Takes the events of one request: one alone answers as it was refused; of several each has its own answer, and the others go on. */
+export async function takeDeliveries(ctx: ServiceContext, parts: Parts, events: readonly unknown[]): Promise<EventAnswer[]> {
+  if (events.length === 1) return [await takeDelivery(ctx, parts, events[0])]
+  const answers: EventAnswer[] = []
+  for (const event of events) {
+    try {
+      answers.push(await takeDelivery(ctx, parts, event))
+    } catch (error) {
+      const problem = toProblem(error)
+      // What the sender is to send again as a whole is no matter of one event.
+      if (problem.status >= 500 || problem.code === 'too-many-requests') throw error
+      answers.push({ id: idOf(event), outcome: 'refused', why: problem.message })
+    }
+  }
+  return answers
+}
+
+async function takeNoted(ctx: ServiceContext, parts: Parts & { sender: string }, raw: unknown): Promise<Received> {
   try {
-    note(await receiveCdEvent(ctx, { sync, who }, raw), null)
+    const received: Received = await receiveCdEvent(ctx, parts, raw)
+    noteDelivery(ctx, { sender: parts.sender, raw, ...received })
+    return received
   } catch (error) {
     // On a full disk not even the note can be written: the refusal itself is what counts.
     const problem = toProblem(error)
-    if (problem.code !== 'disk-full') note('refused', problem.message)
+    if (problem.code !== 'disk-full') noteDelivery(ctx, { sender: parts.sender, raw, outcome: 'refused', why: problem.message })
     throw error
   }
+}
+
+function idOf(raw: unknown): string | null {
+  const id = (raw as { context?: { id?: unknown } } | null)?.context?.id
+  return typeof id === 'string' ? id.slice(0, 200) : null
 }
 
 function noteDelivery(
@@ -47,9 +95,80 @@ function noteDelivery(
   sql(ctx.db, DELETE_OLD_DELIVERIES).run({ kept: KEPT })
 }
 
-/** The newest events that came in, newest first. */
-export function listDeliveries(ctx: ServiceContext): Delivery[] {
-  return sql(ctx.db, LIST_DELIVERY).all<Delivery>({ limit: KEPT })
+function keepUnplaced(ctx: ServiceContext, { sender, project }: { sender: string; project: string | null }, raw: unknown): void {
+  const data = JSON.stringify(raw ?? null)
+  if (data.length > DATA_MAX) return
+  sql(ctx.db, INSERT_UNPLACED).run({ nowMs: ctx.nowMs(), sender, project, data })
+  sql(ctx.db, DELETE_OLD_UNPLACED).run({ kept: UNPLACED_KEPT })
+}
+
+/**
+ * Takes again what was kept for later: what it is about may be set up now. What still has no place stays; what is taken, or refused now,
+ * goes from there and is listed among the deliveries. To be called when a repository, a service or an environment was added.
+ */
+export async function placeKept(ctx: ServiceContext, sync: RepositorySync): Promise<void> {
+  for (let after = 0; ; ) {
+    const rows = sql(ctx.db, LIST_UNPLACED_AFTER).all<{ unplaced_id: number; sender: string; project: string | null; data: string }>({
+      after,
+      limit: UNPLACED_PAGE,
+    })
+    for (const row of rows) {
+      after = row.unplaced_id
+      const who =
+        row.project === null ? null : { ...STRANGER, actor: row.sender, limits: { project: row.project, services: [], origins: [] } }
+      const raw: unknown = JSON.parse(row.data)
+      const isSettled = await receiveCdEvent(ctx, { sync, who }, raw).then(
+        (received) => {
+          if (received.outcome !== 'kept for later') noteDelivery(ctx, { sender: row.sender, raw, ...received })
+          return received.outcome !== 'kept for later'
+        },
+        (error: unknown) => {
+          const problem = toProblem(error)
+          if (problem.status >= 500) throw error
+          noteDelivery(ctx, { sender: row.sender, raw, outcome: 'refused', why: problem.message })
+          return true
+        },
+      )
+      if (isSettled) sql(ctx.db, DELETE_UNPLACED).run({ unplacedId: row.unplaced_id })
+      await setImmediate()
+    }
+    if (rows.length < UNPLACED_PAGE) return
+  }
+}
+
+/** Places what was kept whenever something is set up that it may have waited for. Gives its own stopper. */
+export function startPlacing(ctx: ServiceContext, sync: RepositorySync): () => void {
+  const awaited = new Set(['repository-added', 'service-added', 'service-changed', 'environment-added'])
+  let isUnderWay = false
+  let isWanted = false
+  const place = async (): Promise<void> => {
+    do {
+      isWanted = false
+      await placeKept(ctx, sync)
+    } while (isWanted)
+  }
+  return ctx.journal.onCommit((entries) => {
+    if (!entries.some(({ kind }) => awaited.has(kind)) || countUnplaced(ctx) === 0) return
+    isWanted = true
+    if (isUnderWay) return
+    isUnderWay = true
+    ctx.background.add(
+      place().finally(() => {
+        isUnderWay = false
+      }),
+      'placing events that waited',
+    )
+  })
+}
+
+/** How many events wait for what they are about to be set up. */
+export function countUnplaced(ctx: Pick<ServiceContext, 'db'>): number {
+  return sql(ctx.db, COUNT_UNPLACED).get<{ count: number }>({})?.count ?? 0
+}
+
+/** The newest events that came in, newest first, and how many wait. */
+export function listDeliveries(ctx: ServiceContext): { rows: Delivery[]; waiting: number } {
+  return { rows: sql(ctx.db, LIST_DELIVERY).all<Delivery>({ limit: KEPT }), waiting: countUnplaced(ctx) }
 }
 
 /** Takes an event again as it came, for when what it needed is there now. Throws `not-found`, and what it is refused for. */
@@ -60,5 +179,5 @@ export async function replayDelivery(
 ): Promise<void> {
   const row = sql(ctx.db, GET_DELIVERY).get<{ data: string }>({ deliveryId: Number(deliveryId) || 0 })
   if (!row || row.data === 'null') throw new Problem('not-found', { detail: 'This event is not kept any more; have it sent again.' })
-  await takeDelivery(ctx, { ...parts, who: null }, JSON.parse(row.data))
+  await takeNoted(ctx, { ...parts, who: null }, JSON.parse(row.data))
 }

@@ -1,122 +1,59 @@
-import { seePullRequest } from '#subjects/reviews/index'
 import { z } from 'zod'
+import { kindOf, zCdEvent } from '@dystracer/core/incoming/cd-event'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { ServiceContext } from '#platform/context'
-import { itemsOfBuild, logFailingTests, requireRepository } from '#subjects/builds/index'
-import { seeDeployment } from '#subjects/releases/index'
-import type { RepositorySync } from '#subjects/sync/index'
 import type { Who } from '@dystracer/core/people/who'
-import { requireRepositoryOf, requireServiceOf } from './senders.js'
+import type { ServiceContext } from '#platform/context'
+import type { RepositorySync } from '#subjects/sync/index'
+import { Unplaced } from './places.js'
+import { tellArtefact, tellBuild, tellStep, tellTestCase } from './tell-builds.js'
+import { tellChange, tellRepository } from './tell-code.js'
+import { tellEnvironment, tellIncident, tellService } from './tell-running.js'
 
-/** The envelope of a CDEvents message (cdevents.dev, 0.4): context, subject, and data of the sender's own. */
-const zCdEvent = z.object({
-  context: z.object({
-    id: z.string().max(200),
-    source: z.string().max(500),
-    type: z.string().max(200),
-    timestamp: z.iso.datetime({ offset: true }),
-  }),
-  subject: z.object({ id: z.string().max(300), content: z.record(z.string(), z.unknown()).default({}) }),
-  customData: z.unknown().optional(),
-})
-const zPullRequestData = z.object({
-  repository: z.string().max(100),
-  number: z.number().int().positive(),
-  title: z.string().max(500),
-  body: z.string().max(100_000),
-  state: z.enum(['open', 'merged', 'closed']),
-  author: z.string().max(200),
-  head: z.string().max(250),
-  base: z.string().max(250),
-  headSha: z.string().regex(/^[0-9a-f]{40,64}$/),
-  mergeSha: z
-    .string()
-    .regex(/^[0-9a-f]{40,64}$/)
-    .nullable(),
-  createdAtMs: z.number().int(),
-  updatedAtMs: z.number().int(),
-  version: z.number().int(),
-})
-const zBuildData = z.object({
-  repository: z.string().max(100),
-  number: z.number().int().positive(),
-  sha: z.string().regex(/^[0-9a-f]{40,64}$/),
-  branch: z.string().max(250),
-  outcome: z.enum(['passed', 'broke']).optional(),
-  startedAtMs: z.number().int(),
-})
-const zDeploymentData = z.object({
-  deploymentId: z.string().max(100),
-  service: z.string().max(100),
-  release: z.string().max(100),
-  environment: z.string().max(100),
-  by: z.string().max(100).nullable().default(null),
-})
+/** What became of a message: why it was passed over or only kept stands beside it. */
+export type Received =
+  | { outcome: 'taken'; why: null }
+  | { outcome: 'passed over'; why: string }
+  | { outcome: 'kept for later'; why: string; thing: string }
+
 /**
  * Takes one CDEvents message, about repositories and services of the sender's project alone; whom it names did it is a fact that it tells,
- * never who acts here. Kinds that nothing here rests on are accepted and passed over; the same message again changes nothing. A push
- * or a merge only
- * says that git is worth a look: what happened is read from git. Gives what became of it.
+ * never who acts here. It is read in the open specification's own shape; what that does not carry (a commit, a branch) our additions may say,
+ * git says, or it stays unknown. What it is about may not be set up yet: then it is kept. The same message again changes nothing. Throws
+ * `invalid-input`, `not-allowed`.
  */
 export async function receiveCdEvent(
   ctx: ServiceContext,
-  { sync, who }: { sync: RepositorySync; who: Who | null },
+  parts: { sync: RepositorySync; who: Who | null },
   raw: unknown,
-): Promise<'taken' | 'passed over'> {
+): Promise<Received> {
   const parsed = zCdEvent.safeParse(raw)
   if (!parsed.success) throw new Problem('invalid-input', { detail: `Not a CDEvents message: ${z.prettifyError(parsed.error)}` })
-  const { context, customData } = parsed.data
-  const [, , subject = '', predicate = ''] = context.type.split('.')
-  const idempotencyKey = `${context.source}#${context.id}`
-  const atMs = Date.parse(context.timestamp)
-  if (subject === 'change') {
-    const pr = expectData(zPullRequestData, customData)
-    requireRepositoryOf(ctx.db, who, pr.repository)
-    await sync.request(pr.repository, `pull request ${pr.number}`)
-    seePullRequest(ctx, pr, `pull request ${pr.number} ${predicate}`)
-  } else if (subject === 'repository' || subject === 'branch') {
-    const { repository } = expectData(z.object({ repository: z.string().max(100) }), customData)
-    requireRepositoryOf(ctx.db, who, repository)
-    ctx.background.add(sync.request(repository, `push seen by ${context.source}`), `fetching ${repository}`)
-  } else if (subject === 'build') {
-    const data = expectData(zBuildData, customData)
-    requireRepositoryOf(ctx.db, who, data.repository)
-    receiveBuild(ctx, { data, predicate, atMs, idempotencyKey })
-  } else if (subject === 'service' && predicate !== 'removed') {
-    const data = expectData(zDeploymentData, customData)
-    requireServiceOf(ctx.db, who, data.service)
-    seeDeployment(ctx, { ...data, atMs, idempotencyKey })
-  } else return 'passed over'
-  return 'taken'
-}
-function expectData<T extends z.ZodType>(schema: T, data: unknown): z.infer<T> {
-  const parsed = schema.safeParse(data)
-  if (!parsed.success) throw new Problem('invalid-input', { detail: `customData: ${z.prettifyError(parsed.error)}` })
-  return parsed.data
-}
-function receiveBuild(
-  ctx: ServiceContext,
-  input: { data: z.infer<typeof zBuildData>; predicate: string; atMs: number; idempotencyKey: string },
-): void {
-  const { repository, number, sha, branch, outcome, startedAtMs } = input.data
-  requireRepository(ctx, repository)
-  const common = {
-    actor: 'source:build-service',
-    atMs: input.atMs,
-    subjects: [`build:${repository}/${number}`, `repository:${repository}`],
-    idempotencyKey: input.idempotencyKey,
-    source: `build:${repository}/${number}`,
+  const event = parsed.data
+  const { who } = parts
+  const { pipelineRun } = event.subject.content
+  const isPart = pipelineRun !== undefined || event.context.chainId !== undefined
+  const TELL: Record<string, () => string | null | Promise<string | null>> = {
+    repository: () => tellRepository(ctx, parts, event),
+    branch: () => tellRepository(ctx, parts, event),
+    change: () => tellChange(ctx, parts, event),
+    build: () => tellBuild(ctx, who, event),
+    pipelinerun: () => tellBuild(ctx, who, event),
+    taskrun: () => (isPart ? tellStep(ctx, who, event) : tellBuild(ctx, who, event)),
+    testsuiterun: () => (isPart ? tellStep(ctx, who, event) : tellBuild(ctx, who, event)),
+    testcaserun: () => tellTestCase(ctx, who, event),
+    artifact: () => tellArtefact(ctx, who, event),
+    service: () => tellService(ctx, who, event),
+    environment: () => tellEnvironment(ctx, who, event),
+    incident: () => tellIncident(ctx, who, event),
   }
-  ctx.journal.write((writer) => {
-    if (input.predicate === 'started' || input.predicate === 'queued')
-      writer.append({ ...common, kind: 'build-started', body: { repository, number, sha, branch } })
-    else if (input.predicate === 'finished')
-      writer.append({
-        ...common,
-        kind: 'build-finished',
-        body: { repository, number, sha, branch, state: outcome ?? 'broke', startedAtMs },
-      })
-    writer.touch(itemsOfBuild(ctx, repository, sha, branch))
-    if (input.predicate === 'finished') logFailingTests(ctx, writer, { repository, build: number })
-  })
+  const tell = Object.hasOwn(TELL, kindOf(event).subject) ? TELL[kindOf(event).subject] : undefined
+  if (!tell) return { outcome: 'passed over', why: `Nothing here rests on events of the type ${event.context.type}.` }
+  try {
+    const why = await tell()
+    return why === null ? { outcome: 'taken', why } : { outcome: 'passed over', why }
+  } catch (error) {
+    if (error instanceof Unplaced)
+      return { outcome: 'kept for later', why: `${error.message} It is kept, and taken once there is.`, thing: error.thing }
+    throw error
+  }
 }

@@ -34,10 +34,10 @@ export function addIncomingRoutes(api: Api, { sync }: { sync: RepositorySync }):
     address: `${ctx.config.publicUrl}${incomingPaths.takeCloudEvents.path}`,
     secret: webhookSecret(ctx.db),
   })
-  api.handle(webhookOperations.listDeliveries, ({ ctx }) => ({ rows: listDeliveries(ctx) }))
+  api.handle(webhookOperations.listDeliveries, ({ ctx }) => listDeliveries(ctx))
   api.handle(webhookOperations.replayDelivery, async ({ ctx, who, params }) => {
     await replayDelivery(ctx, { sync, sender: who.actor }, params.deliveryId)
-    return { rows: listDeliveries(ctx) }
+    return listDeliveries(ctx)
   })
   api.handle(webhookOperations.readWebhook, ({ ctx }) => webhook(ctx))
   api.handle(webhookOperations.renewWebhook, ({ ctx, who, koa }) => {

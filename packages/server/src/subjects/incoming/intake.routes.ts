@@ -2,7 +2,8 @@ import Router from '@koa/router'
 import type { Context } from 'koa'
 import { Webhook, WebhookVerificationError } from 'standardwebhooks'
 import { CloudEvent, HTTP } from 'cloudevents'
-import { incomingPaths } from '@dystracer/core/incoming/wire'
+import { incomingPaths, reportPaths } from '@dystracer/core/incoming/wire'
+import { REPORT_FORMATS } from '@dystracer/core/builds/report-format'
 import { Problem } from '@dystracer/core/basics/problem'
 import { handleOutside } from '#platform/http/outside'
 import { requireRoom } from '#platform/files/room'
@@ -10,10 +11,10 @@ import { readBody } from '#platform/http/read-body'
 import { toProblem } from '#platform/http/problem-middleware'
 import type { Who } from '@dystracer/core/people/who'
 import { receiveMail } from './mail-and-form.commands.js'
-import { takeDelivery } from './deliveries.commands.js'
+import { takeDeliveries } from './deliveries.commands.js'
 import { answerPreflight, requireRepositoryOf, requireSender } from './senders.js'
 import type { ServiceContext } from '#platform/context'
-import { receiveJunit, receiveSarif } from '#subjects/builds/index'
+import { receiveReport } from '#subjects/builds/index'
 import { receiveSourceMap } from '#subjects/faults/index'
 import { intakeWorker, otlpMessages, type Signal } from '#subjects/occurrences/index'
 import { identify } from '#subjects/people/index'
@@ -39,18 +40,14 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
     router.options(path, (koa) => answerPreflight(ctx.db, koa, ctx.nowMs()))
   const bySignature = (koa: Context, body: Buffer | null) => signedOrSender(koa, body ?? Buffer.alloc(0), webhookSecret(ctx.db))
   handleOutside(router, incomingPaths.takeCloudEvents, bySignature, async ({ koa, body, who }) => {
-    for (const event of readCloudEvents(koa, body)) await takeDelivery(ctx, { sync, who }, event)
-    return {}
+    return { events: await takeDeliveries(ctx, { sync, who }, readCloudEvents(koa, body)) }
   })
   const evidence = (koa: Context) => requireSender(koa, 'evidence')
-  handleOutside(router, incomingPaths.takeJunit, evidence, ({ query, body, who }) => {
-    requireRepositoryOf(ctx.db, who, query.repository)
-    return { results: receiveJunit(ctx, { ...query, xml: body.toString('utf8') }) }
-  })
-  handleOutside(router, incomingPaths.takeSarif, evidence, ({ query, body, who }) => {
-    requireRepositoryOf(ctx.db, who, query.repository)
-    return receiveSarif(ctx, { ...query, json: body.toString('utf8') })
-  })
+  for (const format of REPORT_FORMATS)
+    handleOutside(router, reportPaths[format], evidence, ({ query, body, who }) => {
+      requireRepositoryOf(ctx.db, who, query.repository)
+      return receiveReport(ctx, format, { ...query, build: query.build ?? null }, body)
+    })
   handleOutside(
     router,
     incomingPaths.takeSourceMap,

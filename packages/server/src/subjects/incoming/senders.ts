@@ -3,7 +3,7 @@ import { maySend, type Sent, type Who } from '@dystracer/core/people/who'
 import type { Context } from 'koa'
 import type { Db } from '#platform/db/open'
 import { allowsOrigin } from '#subjects/people/index'
-import { projectsOfRepository, projectsOfService } from '#subjects/records/index'
+import { projectsOfRepository } from '#subjects/records/index'
 
 const PREFLIGHT_KEPT_S = 600
 
@@ -55,11 +55,6 @@ export function answerPreflight(db: Db, koa: Context, nowMs: number): void {
 /** Refuses facts about a repository that is none of the token's project; `null` is a signature, which speaks for the whole host. */
 export function requireRepositoryOf(db: Db, who: Who | null, repository: string): void {
   requireProjectOf(who, `repository ${repository}`, () => projectsOfRepository(db, repository))
-}
-
-/** Refuses facts about a service that is none of the token's project. */
-export function requireServiceOf(db: Db, who: Who | null, service: string): void {
-  requireProjectOf(who, `service ${service}`, () => projectsOfService(db, service))
 }
 
 function requireProjectOf(who: Who | null, thing: string, projects: () => readonly string[]): void {

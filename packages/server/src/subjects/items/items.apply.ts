@@ -59,8 +59,20 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
     sql(
       db,
       `INSERT INTO claim (item_key, stage, by, at_ms, words) VALUES (@key, @stage, @by, @atMs, @words)
-        ON CONFLICT (item_key, stage) DO UPDATE SET by = excluded.by, at_ms = excluded.at_ms, words = excluded.words`,
+        ON CONFLICT (item_key, stage) DO UPDATE SET by = excluded.by, at_ms = excluded.at_ms, words = excluded.words,
+          accepted_by = NULL, accepted_at_ms = NULL, accepted_words = NULL`,
     ).run({ ...entry.body, atMs: entry.atMs, by: entry.actor })
+    touchItem(db, entry.body.key, entry.atMs)
+  },
+  'claim-accepted': (db, entry) => {
+    sql(
+      db,
+      'UPDATE claim SET accepted_by = @by, accepted_at_ms = @atMs, accepted_words = @words WHERE item_key = @key AND stage = @stage',
+    ).run({ ...entry.body, atMs: entry.atMs, by: entry.actor })
+    touchItem(db, entry.body.key, entry.atMs)
+  },
+  'claim-taken-back': (db, entry) => {
+    sql(db, 'DELETE FROM claim WHERE item_key = @key AND stage = @stage').run({ key: entry.body.key, stage: entry.body.stage })
     touchItem(db, entry.body.key, entry.atMs)
   },
   'follower-changed': (db, entry) => {

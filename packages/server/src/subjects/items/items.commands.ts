@@ -32,6 +32,7 @@ import {
 } from '#subjects/records/index'
 import { routeNewItem } from '#subjects/routing/index'
 import {
+  GET_CLAIM,
   GET_REPOSITORY_BY_NAME,
   GET_REVISION_OF_REQUIREMENT_BY_KEY,
   HAS_COMPONENT_BY_NAME,
@@ -231,6 +232,27 @@ export function claimStage(ctx: ServiceContext, who: Who, key: string, input: { 
   ctx.journal.write((writer) => {
     writer.append({ kind: 'stage-claimed', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } })
   })
+}
+/** Stands for a claim: the stage counts from now on, with the reason shown. Throws `not-found` where nobody claims it. */
+export function acceptClaim(ctx: ServiceContext, who: Who, key: string, input: { stage: Stage; words: string }): void {
+  requireClaim(ctx, key, input.stage)
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'claim-accepted', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } })
+  })
+}
+/** Takes a claim back, and with it its acceptance. Throws `not-found`, and `not-allowed` for another's claim. */
+export function takeBackClaim(ctx: ServiceContext, who: Who, key: string, { stage }: { stage: Stage }): void {
+  const { by } = requireClaim(ctx, key, stage)
+  if (by !== who.actor) requireRight(who, 'claims.accept', projectOf(key))
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'claim-taken-back', actor: who.actor, subjects: [`item:${key}`], body: { key, stage } })
+  })
+}
+function requireClaim(ctx: ServiceContext, key: string, stage: Stage): { by: string } {
+  requireItem(ctx, key)
+  const claim = sql(ctx.db, GET_CLAIM).get<{ by: string }>({ key, stage })
+  if (!claim) throw new Problem('not-found', { detail: `Nobody claims that ${key} is ${stage}.` })
+  return claim
 }
 /** Starts work: creates the branch where the repository lives and tells how to check it out. Throws `outside-unreachable` with nothing changed. */
 export async function startItem(

@@ -15,3 +15,6 @@ export const HAS_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER = 'SELECT 1 FROM pull_req
 
 // Of requireTarget; by the primary key; one row.
 export const HAS_GIT_COMMIT_BY_REPOSITORY_AND_SHA = 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha'
+
+// Of requireClaim; by the primary key; one row.
+export const GET_CLAIM = 'SELECT by FROM claim WHERE item_key = @key AND stage = @stage'

@@ -2,7 +2,18 @@ import type { Api } from '#platform/http/api'
 import { changeMany } from './bulk-changes.commands.js'
 import { thenItem } from './item-answer.routes.js'
 import { moveItem, copyItem, follow, reportAgain } from './item-moves.commands.js'
-import { logItem, changeItem, addLink, removeLink, reopenItem, startItem, verifyItem, claimStage } from './items.commands.js'
+import {
+  logItem,
+  changeItem,
+  addLink,
+  removeLink,
+  reopenItem,
+  startItem,
+  verifyItem,
+  claimStage,
+  acceptClaim,
+  takeBackClaim,
+} from './items.commands.js'
 import { readItem, readHistory } from './items.views.js'
 import { setParent } from './parts.commands.js'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -55,6 +66,8 @@ export function addItemsRoutes(api: Api): void {
     thenItem((ctx, who, key, body) => verifyItem(ctx, who, key, body.words)),
   )
   api.handle(itemsOperations.claimStage, thenItem(claimStage))
+  api.handle(itemsOperations.acceptClaim, thenItem(acceptClaim))
+  api.handle(itemsOperations.takeBackClaim, thenItem(takeBackClaim))
   api.handle(itemsOperations.moveItem, ({ ctx, who, params, body }) => readItem(ctx, who, moveItem(ctx, who, params.key, body.project)))
   api.handle(itemsOperations.copyItem, ({ ctx, who, params }) => readItem(ctx, who, copyItem(ctx, who, params.key)))
   api.handle(

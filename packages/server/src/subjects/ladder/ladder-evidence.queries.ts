@@ -3,7 +3,8 @@ export const GET_ITEM_BY_KEY = `SELECT key, logged_cause, logged_by, fault, crea
     verified_at_ms, verified_by, project FROM item WHERE key = @key`
 
 // Of readLadderInput; by the primary key.
-export const LIST_CLAIM_BY_KEY = 'SELECT stage, by, at_ms AS atMs FROM claim WHERE item_key = @key ORDER BY stage'
+export const LIST_CLAIM_BY_KEY =
+  'SELECT stage, by, at_ms AS atMs, accepted_by AS acceptedBy, accepted_at_ms AS acceptedAtMs, accepted_words AS acceptedWords FROM claim WHERE item_key = @key ORDER BY stage'
 
 // Of readParts; by link_to and the primary key.
 export const LIST_LINK_ASSERTION_BY_KEY = `SELECT DISTINCT i.key, i.stage, i.disposition, i.has_come_back FROM link_assertion l JOIN item i ON i.key = l.from_id
@@ -18,7 +19,8 @@ export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER =
   'SELECT repository, number, state, author, created_at_ms, head_sha, merge_sha, base_sha FROM pull_request WHERE repository = @repository AND number = @number'
 
 // Of readPullRequests; by the primary key; one row.
-export const GET_BUILD_BY_REPOSITORY_AND_SHA = `SELECT number, state, failed, passed + failed + skipped AS total FROM build
+export const GET_BUILD_BY_REPOSITORY_AND_SHA = `SELECT number, state, failed, passed + failed + skipped AS total,
+      coalesce((SELECT n.name FROM build_name n WHERE n.repository = build.repository AND n.number = build.number AND n.is_shown = 1), CAST(number AS TEXT)) AS name FROM build
       WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1`
 
 // Of isLive; by the primary key.
@@ -62,3 +64,7 @@ export const GET_FAULT_GROUP_BY_FINGERPRINT = 'SELECT first_at_ms, last_at_ms, c
 // Of countActivity; by the primary key; one row.
 export const GET_COUNT_OF_ACTIVITY_MINUTE_BY_SERVICE_AND_FROM = `SELECT coalesce(sum(count), 0) AS count FROM activity_minute WHERE service = @service AND minute BETWEEN @from AND @to
     AND (release IN (SELECT value FROM json_each(@fixed))) = @isFixed AND last_at_ms >= @fromMs`
+
+// Of readPullRequests; by verdict_pull_request; one row for each person.
+export const LIST_VERDICTS_OF_PULL_REQUEST = `SELECT 'person:' || person_id AS by, verdict, max(at_ms) AS atMs FROM verdict
+    WHERE repository = @repository AND number = @number AND verdict <> 'remarked' GROUP BY person_id ORDER BY 3`

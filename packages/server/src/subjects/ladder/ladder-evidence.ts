@@ -1,6 +1,13 @@
 import { judgeSilence } from '@dystracer/core/ladder/silence'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
-import type { FaultSilence, LadderInput, ProductionRun, RepositoryFix, TiedPullRequest } from '@dystracer/core/ladder/ladder-input'
+import type {
+  BuildState,
+  FaultSilence,
+  LadderInput,
+  ProductionRun,
+  RepositoryFix,
+  TiedPullRequest,
+} from '@dystracer/core/ladder/ladder-input'
 import type { Disposition, Stage } from '@dystracer/core/ladder/ladder'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
@@ -20,6 +27,7 @@ import {
   GET_SINCE_MS_OF_DEPLOYMENT_BY_SERVICE_AND_FIXED,
   HAS_ENVIRONMENT,
   LIST_CLAIM_BY_KEY,
+  LIST_VERDICTS_OF_PULL_REQUEST,
   LIST_GIT_REF_BY_REPOSITORY,
   LIST_LINK_ASSERTION_BY_KEY,
   LIST_RELEASE_BY_REPOSITORY,
@@ -72,11 +80,21 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
     verifyingTests: readVerifyingTests(ctx, key, containing),
     silences: readSilences(ctx, item, links, containing),
     verified: act(item.verified_by, item.verified_at_ms),
-    claims: sql(ctx.db, LIST_CLAIM_BY_KEY).all<{
-      stage: Stage
-      by: string
-      atMs: number
-    }>({ key }),
+    claims: sql(ctx.db, LIST_CLAIM_BY_KEY)
+      .all<{
+        stage: Stage
+        by: string
+        atMs: number
+        acceptedBy: string | null
+        acceptedAtMs: number | null
+        acceptedWords: string | null
+      }>({
+        key,
+      })
+      .map(({ acceptedBy, acceptedAtMs, acceptedWords, ...claim }) => ({
+        ...claim,
+        accepted: acceptedBy === null || acceptedAtMs === null ? null : { by: acceptedBy, atMs: acceptedAtMs, words: acceptedWords ?? '' },
+      })),
     rejected:
       item.disposition && item.disposed_at_ms !== null
         ? { disposition: item.disposition, by: item.disposed_by, atMs: item.disposed_at_ms }
@@ -162,12 +180,17 @@ function readPullRequests(ctx: Reading, links: readonly AssertionRow[]): TiedPul
     if (!row) return []
     const build = sql(ctx.db, GET_BUILD_BY_REPOSITORY_AND_SHA).get<{
       number: number
-      state: 'running' | 'passed' | 'broke'
+      name: string
+      state: BuildState
       failed: number
       total: number
     }>({ repository: row.repository, sha: row.head_sha })
     return [
       {
+        reviews: sql(ctx.db, LIST_VERDICTS_OF_PULL_REQUEST).all<TiedPullRequest['reviews'][number]>({
+          repository: row.repository,
+          number: row.number,
+        }),
         repository: row.repository,
         number: row.number,
         state: row.state,

@@ -1,3 +1,4 @@
+import type { ItemSummary } from '@dystracer/core/records/wire'
 import { mayIn, mayAnywhere } from '@dystracer/core/people/standing'
 import { Feed } from 'feed'
 import ical from 'ical-generator'
@@ -11,7 +12,9 @@ import type { ServiceContext } from '#platform/context'
 import { isSignOf, signOf, whoIsPerson } from '#subjects/people/index'
 import { LIST_MILESTONE } from './feeds.queries.js'
 
-const ITEMS_MAX = 500
+/** Due days of so many items at most, read by pages; those that are due first. */
+const DUE_MAX = 5000
+const DUE_PAGE = 500
 const ENTRIES_MAX = 50
 
 /** What a private link says: who looks, and by which filter. */
@@ -41,26 +44,27 @@ function readLink(ctx: ServiceContext, token: string): { who: Who; filter: strin
   return { who, filter }
 }
 
-/** Due days of a view's items and of milestones, as iCalendar (RFC 5545): whole days. */
+/**
+ * All due days of a view's items as iCalendar (RFC 5545), whole days; those of milestones where the view is about a milestone, or about
+ * everything.
+ */
 export function readCalendar(ctx: ServiceContext, token: string): string {
   const { who, filter } = readLink(ctx, token)
-  const { rows } = listItems(ctx, who, { filter, sort: 'updated', limit: ITEMS_MAX, withTotal: false })
   const calendar = ical({ name: `Dystracer: ${filter || 'all'}`, prodId: { company: 'Dystracer', product: 'due days' } })
-  for (const item of rows) {
-    if (item.dueOn === null) continue
+  for (const item of dueItems(ctx, who, filter)) {
     calendar.createEvent({
       id: `${item.key.toLowerCase()}@${ctx.config.mailDomain}`,
       allDay: true,
-      start: new Date(`${item.dueOn}T00:00:00Z`),
+      start: new Date(`${item.dueOn ?? ''}T00:00:00Z`),
       timezone: 'UTC',
       stamp: new Date(item.updatedAtMs),
       summary: `${item.key} ${item.title}`,
       url: `${ctx.config.publicUrl}/items/item~${item.key}`,
     })
   }
-  for (const milestone of sql(ctx.db, LIST_MILESTONE)
-    .all<{ project: string; name: string; due_on: string }>({})
-    .filter((each) => mayIn(who, 'project.read', each.project)))
+  const isAboutMilestones = filter.trim() === '' || /(?:^|[\s(-])milestone:/.test(filter)
+  const milestones = isAboutMilestones ? sql(ctx.db, LIST_MILESTONE).all<{ project: string; name: string; due_on: string }>({}) : []
+  for (const milestone of milestones.filter((each) => mayIn(who, 'project.read', each.project)))
     calendar.createEvent({
       id: `milestone-${Buffer.from(`${milestone.project}/${milestone.name}`).toString('hex')}@${ctx.config.mailDomain}`,
       allDay: true,
@@ -72,6 +76,19 @@ export function readCalendar(ctx: ServiceContext, token: string): string {
   return calendar.toString()
 }
 
+/** The items of a view that have a due day, the first due first: pages are read until one without a day comes. */
+function dueItems(ctx: ServiceContext, who: Who, filter: string): ItemSummary[] {
+  const due: ItemSummary[] = []
+  for (let cursor: string | undefined; due.length < DUE_MAX; ) {
+    const page = listItems(ctx, who, { filter, sort: 'due', limit: DUE_PAGE, withTotal: false, ...(cursor !== undefined && { cursor }) })
+    const dated = page.rows.filter(({ dueOn }) => dueOn !== null)
+    due.push(...dated)
+    if (page.nextCursor === null || dated.length < page.rows.length) break
+    cursor = page.nextCursor
+  }
+  return due
+}
+
 /** What moved last among a view's items, as Atom (RFC 4287). */
 export function readActivity(ctx: ServiceContext, token: string): string {
   const { who, filter } = readLink(ctx, token)
@@ -80,6 +97,9 @@ export function readActivity(ctx: ServiceContext, token: string): string {
     id: `${ctx.config.publicUrl}/feeds/${token.slice(0, 40)}`,
     title: `Dystracer: ${filter || 'all'}`,
     link: ctx.config.publicUrl,
+    // Where the feed itself is, and who answers for its entries: both asked for by RFC 4287 (4.1.1, 4.2.7.2).
+    feedLinks: { atom: `${ctx.config.publicUrl}/feeds/${token}.atom` },
+    author: { name: 'Dystracer', link: ctx.config.publicUrl },
     copyright: '',
     updated: new Date(rows[0]?.updatedAtMs ?? ctx.nowMs()),
   })

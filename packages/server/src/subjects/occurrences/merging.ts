@@ -42,7 +42,8 @@ export function prepareMerge(db: Db) {
     `INSERT INTO fault_day (fingerprint, day, count) SELECT @into, day, count FROM fault_day WHERE fingerprint = @from
       ON CONFLICT (fingerprint, day) DO UPDATE SET count = count + excluded.count`,
     'DELETE FROM fault_day WHERE fingerprint = @from',
-    'INSERT OR IGNORE INTO fault_person (fingerprint, person) SELECT @into, person FROM fault_person WHERE fingerprint = @from',
+    `INSERT INTO fault_person (fingerprint, person, first_minute) SELECT @into, person, first_minute FROM fault_person WHERE fingerprint = @from
+      ON CONFLICT (fingerprint, person) DO UPDATE SET first_minute = min(first_minute, excluded.first_minute)`,
     'DELETE FROM fault_person WHERE fingerprint = @from',
     `UPDATE fault_group SET (first_at_ms, last_at_ms, count, severity_number, left_out) =
       (SELECT min(g.first_at_ms), max(g.last_at_ms), sum(g.count), max(g.severity_number), sum(g.left_out) FROM fault_group g WHERE g.fingerprint IN (@from, @into)) WHERE fingerprint = @into`,

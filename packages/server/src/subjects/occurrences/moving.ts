@@ -25,8 +25,10 @@ export function prepareMove(db: Db) {
   const left = db.prepare<{ from: string }, { one: number }>(
     'SELECT 1 AS one FROM occurrence WHERE fingerprint = @from AND occurrence_id NOT IN (SELECT occurrence_id FROM moving) LIMIT 1',
   )
-  const people = db.prepare<[], { person: string }>('SELECT DISTINCT person FROM moving WHERE person IS NOT NULL')
-  const hit = db.prepare('INSERT OR IGNORE INTO fault_person (fingerprint, person) VALUES (@to, @person)')
+  const people = db.prepare<[], { person: string; firstMinute: number }>(
+    `SELECT person, min(at_ms) / ${MINUTE_MS} AS firstMinute FROM moving WHERE person IS NOT NULL GROUP BY person`,
+  )
+  const hit = db.prepare('INSERT OR IGNORE INTO fault_person (fingerprint, person, first_minute) VALUES (@to, @person, @firstMinute)')
   const counters = [
     `INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count)
       SELECT @to, release, environment, min(at_ms), max(at_ms), count(*) FROM moving WHERE true GROUP BY release, environment
@@ -63,7 +65,7 @@ export function prepareMove(db: Db) {
     /** Moves what was gathered. People are told apart by a digest, as they are counted. */
     go: (from: string, to: string, digestOf: (text: string) => string): void => {
       for (const step of counters) step.run({ from, to })
-      for (const { person } of people.all()) hit.run({ to, person: digestOf(String(person)) })
+      for (const { person, firstMinute } of people.all()) hit.run({ to, person: digestOf(String(person)), firstMinute })
       clear.run()
     },
   }

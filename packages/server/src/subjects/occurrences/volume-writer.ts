@@ -64,7 +64,8 @@ export class VolumeWriter {
   >()
   #minutes = new Map<string, { fingerprint: string; minute: number; environment: string; count: number }>()
   #activity = new Map<string, { service: string; minute: number; release: string; environment: string; count: number; lastAtMs: number }>()
-  #people = new Set<string>()
+  /** The first minute of each person and fault of this batch. */
+  #people = new Map<string, number>()
   #moved: MovedSite[] = []
   /** Occurrences kept in the minute of arrival, by fault. */
   #keptNow = { minute: 0, byFault: new Map<string, number>() }
@@ -144,15 +145,15 @@ export class VolumeWriter {
       this.#insert.day.run({ fingerprint: minute.fingerprint, day: Math.floor(minute.minute / 1440), count: minute.count })
     }
     for (const activity of this.#activity.values()) this.#insert.activity.run(activity)
-    for (const entry of this.#people) {
+    for (const [entry, firstMinute] of this.#people) {
       const [fingerprint, person] = entry.split('\n')
-      this.#insert.person.run({ fingerprint, person })
+      this.#insert.person.run({ fingerprint, person, firstMinute })
     }
     this.#groups = new Map()
     this.#releases = new Map()
     this.#minutes = new Map()
     this.#activity = new Map()
-    this.#people = new Set()
+    this.#people = new Map()
     const moved = this.#moved
     this.#moved = []
     this.groups.follow(moved)
@@ -306,7 +307,10 @@ export class VolumeWriter {
     const perMinute = this.#minutes.get(minuteKey) ?? { fingerprint, minute, environment: place.environment, count: 0 }
     perMinute.count++
     this.#minutes.set(minuteKey, perMinute)
-    if (person) this.#people.add(`${fingerprint}\n${digestOf(person)}`)
+    if (person) {
+      const hit = `${fingerprint}\n${digestOf(person)}`
+      this.#people.set(hit, Math.min(this.#people.get(hit) ?? minute, minute))
+    }
   }
 
   #countActivity(place: SenderPlace, atMs: number): void {

@@ -41,3 +41,15 @@ export const GET_PREFIX_OF_PROJECT = 'SELECT prefix FROM project ORDER BY prefix
 
 // Of replaceSecret; by the primary key.
 export const UPDATE_SECRET = 'UPDATE secret SET value = @value WHERE name = @name'
+
+// Of membershipsOf; by membership_person.
+export const LIST_MEMBERSHIPS_OF_PERSON = 'SELECT project, role FROM membership WHERE person_id = @personId ORDER BY project'
+
+// Of writeAccountClosed; by the primary key.
+export const DELETE_CREDENTIAL = 'DELETE FROM credential WHERE person_id = @personId'
+
+// Of writeAccountClosed; reads the table, which has a row for each open session.
+export const DELETE_SESSIONS_OF_PERSON = 'DELETE FROM session WHERE person_id = @personId'
+
+// Of writeAccountClosed; reads the table.
+export const DELETE_TOKENS_OF_PERSON = 'DELETE FROM access_token WHERE person_id = @personId'

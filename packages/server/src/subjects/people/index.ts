@@ -1,7 +1,7 @@
 // What other subjects may use of people.
 export { projectOf, requireRight, requireRightInOneOf, viewerOf, whoIsPerson } from './access.js'
 export { firstAdminSecret, makeProject, RESERVED_PREFIX, signUp } from './accounts.commands.js'
-export { invitePerson } from './members.commands.js'
+export { invitePerson, membershipsOf, requireMember, writeAccountClosed, writeRoleTaken } from './members.commands.js'
 export { type NewSession, signIn, whoBySession } from './sessions.commands.js'
 export type { OutgoingMail } from './mailer.js'
 export { mailerOf } from './mailer.slot.js'

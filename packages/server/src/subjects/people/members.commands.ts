@@ -7,7 +7,17 @@ import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { requireRight } from './access.js'
-import { COUNT_ADMIN_OF_PROJECT, GET_MEMBERSHIP, GET_PERSON_ID_OF_PERSON_BY_EMAIL, HAS_PERSON_BY_PERSON_ID } from './accounts.queries.js'
+import {
+  COUNT_ADMIN_OF_PROJECT,
+  DELETE_CREDENTIAL,
+  DELETE_SESSIONS_OF_PERSON,
+  DELETE_TOKENS_OF_PERSON,
+  GET_MEMBERSHIP,
+  GET_PERSON_ID_OF_PERSON_BY_EMAIL,
+  HAS_PERSON_BY_PERSON_ID,
+  LIST_MEMBERSHIPS_OF_PERSON,
+} from './accounts.queries.js'
+import { DELETE_LINKS_OF_PERSON } from './links.queries.js'
 import { makeLink } from './links.js'
 import { mailerOf } from './mailer.slot.js'
 import { personOf } from './persons.js'
@@ -69,18 +79,35 @@ export function giveRole(ctx: ServiceContext, who: Who, input: { project: string
 
 /** Takes a member out of a project; what they did stays theirs. Throws as `giveRole` does. */
 export function removeMember(ctx: ServiceContext, who: Who, input: { project: string; personId: string }): void {
-  const { project, personId } = input
+  ctx.journal.write((writer) => writeRoleTaken(ctx, writer, who, input))
+}
+
+/** The projects that somebody belongs to, with their role in each. */
+export function membershipsOf(db: Db, personId: string): { project: string; role: Role }[] {
+  return sql(db, LIST_MEMBERSHIPS_OF_PERSON).all<{ project: string; role: Role }>({ personId })
+}
+
+/** Takes somebody out of a project inside a write. Throws `not-allowed`, and `conflict` for the last administrator. */
+export function writeRoleTaken(ctx: ServiceContext, writer: JournalWriter, who: Who, input: { project: string; personId: string }): void {
   const role = requireMember(ctx.db, input)
-  requireRightOver(who, { project, roles: [role] })
-  if (role === 'admin') requireOtherAdmin(ctx.db, project)
-  ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'role-taken',
-      actor: who.actor,
-      subjects: [`person:${personId}`, `project:${project}`],
-      body: { project, personId, role },
-    })
+  requireRightOver(who, { project: input.project, roles: [role] })
+  if (role === 'admin') requireOtherAdmin(ctx.db, input.project)
+  writer.append({
+    kind: 'role-taken',
+    actor: who.actor,
+    subjects: [`person:${input.personId}`, `project:${input.project}`],
+    body: { ...input, role },
   })
+}
+
+/**
+ * Closes an account inside a write: its password, second factor, sessions, links and tokens end with it. What its owner did stays under
+ * their name.
+ */
+export function writeAccountClosed(ctx: ServiceContext, writer: JournalWriter, who: Who, personId: string): void {
+  writer.append({ kind: 'account-closed', actor: who.actor, subjects: [`person:${personId}`], body: { personId } })
+  for (const statement of [DELETE_CREDENTIAL, DELETE_SESSIONS_OF_PERSON, DELETE_TOKENS_OF_PERSON]) sql(ctx.db, statement).run({ personId })
+  sql(ctx.db, DELETE_LINKS_OF_PERSON).run({ personId, names: '%' })
 }
 
 /** Changes the asker's own name; what they did before bears it, too. */

@@ -13,9 +13,19 @@ export const peopleAppliers: Appliers<PeopleEvents> = {
       `INSERT INTO membership (project, person_id, role) VALUES (@project, @personId, @role)
         ON CONFLICT (project, person_id) DO UPDATE SET role = excluded.role`,
     ).run(entry.body)
+    sql(db, 'DELETE FROM former_member WHERE project = @project AND person_id = @personId').run({
+      project: entry.body.project,
+      personId: entry.body.personId,
+    })
+    sql(db, 'UPDATE person SET closed_at_ms = NULL WHERE person_id = @personId').run({ personId: entry.body.personId })
+  },
+  'account-closed': (db, entry) => {
+    sql(db, 'UPDATE person SET closed_at_ms = @atMs WHERE person_id = @personId').run({ personId: entry.body.personId, atMs: entry.atMs })
   },
   'role-taken': (db, entry) => {
-    sql(db, 'DELETE FROM membership WHERE project = @project AND person_id = @personId').run(entry.body)
+    const { project, personId } = entry.body
+    sql(db, 'DELETE FROM membership WHERE project = @project AND person_id = @personId').run({ project, personId })
+    sql(db, 'INSERT OR IGNORE INTO former_member (project, person_id) VALUES (@project, @personId)').run({ project, personId })
   },
   'person-renamed': (db, entry) => {
     sql(db, 'UPDATE person SET name = @to, initials = @initials WHERE person_id = @personId').run(entry.body)

@@ -2,10 +2,11 @@ import type { JournalWriter } from '#platform/journal/journal'
 import type { Actor } from '@dystracer/core/contract/events'
 import { realpathSync } from 'node:fs'
 import { isAbsolute, relative } from 'node:path'
-import { gitWorker, isGitTrouble } from '#subjects/code/index'
+import { accessOf, fetchUrl, type GitAccess, gitWorker, giveAccess, isGitTrouble, openAccess } from '#subjects/code/index'
+import { projectsOfRepository } from '#subjects/records/index'
 import { makeProject, RESERVED_PREFIX } from '#subjects/people/index'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { ConnectRepository, NewProject } from '@dystracer/core/projects/wire'
+import type { ChangeRepository, ConnectRepository, NewProject } from '@dystracer/core/projects/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
@@ -73,7 +74,8 @@ export function createProject(
 }
 /**
  * Connects a repository to a project, with a service of the same name that is built from all of it. The remote is asked for its main line
- * first, so that a wrong address is told before anything is written. Throws `invalid-input` for an
+ * first, so that a wrong address or login is told before anything is written. A repository that another project uses already is shared: it
+ * is read once, and the project gets a service of its own from it. Throws `invalid-input` for an
  * address that may not be used or a name that is taken, `outside-unreachable` with git's own words where nobody answers.
  */
 export async function connectRepository(
@@ -81,36 +83,49 @@ export async function connectRepository(
   who: Who,
   project: string,
   input: ConnectRepository,
-): Promise<{ repository: string; mainBranch: string; isEmpty: boolean }> {
+): Promise<{ repository: string; service: string; mainBranch: string; isEmpty: boolean }> {
   const repository = nameOfRepository(input.url, 'url')
   const url = gitAddress(ctx, input.url, 'url')
-  refuseTaken(ctx, repository)
-  const found = await mainLineOf(ctx, url)
+  const opened = openAccess(ctx, who.actor, input.access)
+  requireFree(ctx, { repository, url, project })
+  // Also where it is read already: whoever shares it shows that they may read it.
+  const found = await mainLineOf(ctx, { url, access: opened.access })
   // Somebody else may have connected it while the remote was asked.
-  refuseTaken(ctx, repository)
-  const mainBranch = found ?? 'main'
-  ctx.journal.write((writer) => addRepository(writer, who.actor, { project, repository, url, mainBranch }))
-  return { repository, mainBranch, isEmpty: found === null }
+  const service = requireFree(ctx, { repository, url, project })
+  const known = sql(ctx.db, GET_REPOSITORY).get<{ mainBranch: string }>({ repository })
+  const mainBranch = known?.mainBranch ?? found ?? 'main'
+  ctx.journal.write((writer) => {
+    if (known) addService(writer, who.actor, { project, repository, service })
+    else {
+      addRepository(writer, who.actor, { project, repository, url, mainBranch })
+      giveAccess(ctx, repository, opened)
+    }
+  })
+  return { repository, service, mainBranch, isEmpty: found === null }
 }
 
 /**
- * Changes where a repository lies, after the new address was asked for its main line, or whether it is read. What was read of it stays,
- * links and all. Throws `not-found`, `invalid-input`, `outside-unreachable`.
+ * Changes where a repository lies or what proves that it may be read, after the remote was asked for its main line, or whether it is read.
+ * What was read of it stays, links and all. Throws `not-found`, `invalid-input`, `outside-unreachable`.
  */
 export async function changeRepository(
   ctx: ServiceContext,
   who: Who,
   repository: string,
-  input: { url?: string | undefined; isConnected?: boolean | undefined },
+  input: ChangeRepository,
 ): Promise<{ repository: string; mainBranch: string; isConnected: boolean }> {
   const row = sql(ctx.db, GET_REPOSITORY).get<{ url: string; mainBranch: string; disconnected_at_ms: number | null }>({ repository })
   if (!row) throw new Problem('not-found', { detail: `There is no repository ${repository}.` })
   const url = input.url === undefined ? row.url : gitAddress(ctx, input.url, 'url')
-  const mainBranch = url === row.url ? row.mainBranch : ((await mainLineOf(ctx, url)) ?? row.mainBranch)
+  const opened = input.access === undefined ? null : openAccess(ctx, who.actor, input.access)
+  const isAsked = url !== row.url || opened !== null
+  const access = opened === null ? accessOf(ctx, repository) : opened.access
+  const mainBranch = isAsked ? ((await mainLineOf(ctx, { url: fetchUrl(ctx, url), access })) ?? row.mainBranch) : row.mainBranch
   const wasConnected = row.disconnected_at_ms === null
-  const isConnected = input.isConnected ?? (input.url !== undefined || wasConnected)
+  const isConnected = input.isConnected ?? (isAsked || wasConnected)
   const subjects = [`repository:${repository}`]
   ctx.journal.write((writer) => {
+    if (opened !== null) giveAccess(ctx, repository, opened)
     if (url !== row.url || (isConnected && !wasConnected))
       writer.append({ kind: 'repository-added', actor: who.actor, subjects, body: { name: repository, url, mainBranch } })
     if (!isConnected && (wasConnected || url !== row.url))
@@ -119,9 +134,18 @@ export async function changeRepository(
   return { repository, mainBranch, isConnected }
 }
 
-function refuseTaken({ db }: ServiceContext, repository: string): void {
-  if (sql(db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get({ repository }) || sql(db, HAS_SERVICE_BY_NAME).get({ name: repository }))
-    throw new Problem('invalid-input', { fields: { url: `A repository or service called ${repository} is connected already` } })
+/**
+ * The name of the service that the project would get from a repository: its own, or with the project's prefix where another project has
+ * that. Throws `invalid-input` where the name is another repository's, or the project has it already.
+ */
+function requireFree({ db }: ServiceContext, { repository, url, project }: { repository: string; url: string; project: string }): string {
+  const known = sql(db, GET_URL_OF_REPOSITORY_BY_REPOSITORY).get<{ url: string }>({ repository })
+  const refusal = (words: string) => new Problem('invalid-input', { fields: { url: words } })
+  if (known && known.url !== url) throw refusal(`A repository called ${repository} is connected already, from another address`)
+  if (known && projectsOfRepository(db, repository).includes(project)) throw refusal(`${repository} is connected to this project already`)
+  const service = known ? `${project.toLowerCase()}-${repository}` : repository
+  if (sql(db, HAS_SERVICE_BY_NAME).get({ name: service })) throw refusal(`A service called ${service} is there already`)
+  return service
 }
 /** A repository and the service that is built from all of it, in a project. */
 function addRepository(
@@ -130,16 +154,21 @@ function addRepository(
   { project, repository, url, mainBranch }: { project: string; repository: string; url: string; mainBranch: string },
 ): void {
   writer.append({ kind: 'repository-added', actor, subjects: [`repository:${repository}`], body: { name: repository, url, mainBranch } })
-  writer.append({
-    kind: 'service-added',
-    actor,
-    subjects: [`project:${project}`],
-    body: { name: repository, project, repository, tagPrefix: 'v' },
-  })
+  addService(writer, actor, { project, repository, service: repository })
 }
-async function mainLineOf(ctx: ServiceContext, url: string): Promise<string | null> {
+
+function addService(
+  writer: JournalWriter,
+  actor: Actor,
+  { project, repository, service }: { project: string; repository: string; service: string },
+): void {
+  const body = { name: service, project, repository, tagPrefix: 'v' }
+  writer.append({ kind: 'service-added', actor, subjects: [`project:${project}`], body })
+}
+
+async function mainLineOf(ctx: ServiceContext, remote: { url: string; access: GitAccess | null }): Promise<string | null> {
   try {
-    return await gitWorker(ctx).call('mainLine', { url }, { deadlineMs: 30_000 })
+    return await gitWorker(ctx).call('mainLine', remote, { deadlineMs: 30_000 })
   } catch (error) {
     if (error instanceof Error && isGitTrouble(error))
       throw new Problem('outside-unreachable', { detail: `git could not read it: ${error.message}. Nothing was connected.`, cause: error })

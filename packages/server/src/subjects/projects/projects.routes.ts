@@ -1,4 +1,10 @@
+import type { Context } from 'koa'
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
+import { noteAudit, placeOf } from '#subjects/audit/index'
+import { keyPairFor } from '#subjects/code/index'
+import { leave } from './leaving.commands.js'
 import { changeRepository, connectRepository, createProject } from './projects.commands.js'
 import { projectsOperations } from '@dystracer/core/projects/wire'
 
@@ -7,16 +13,28 @@ export function addProjectsRoutes(
   api: Api,
   { sync }: { sync: { request(repository: string, cause: string): Promise<void>; callOff(repository: string): void } },
 ): void {
-  api.handle(projectsOperations.connectRepository, async ({ ctx, who, params, body }) => {
+  api.handle(projectsOperations.connectRepository, async ({ ctx, who, params, body, koa }) => {
     const connected = await connectRepository(ctx, who, params.project, body)
+    if (body.access.kind !== 'none') noteAccess(ctx, who, koa, connected.repository, body.access.kind)
     void sync.request(connected.repository, 'connected')
     return connected
   })
-  api.handle(projectsOperations.changeRepository, async ({ ctx, who, params, body }) => {
+  api.handle(projectsOperations.changeRepository, async ({ ctx, who, params, body, koa }) => {
     const changed = await changeRepository(ctx, who, params.repository, body)
+    if (body.access) noteAccess(ctx, who, koa, params.repository, body.access.kind)
     sync.callOff(changed.repository)
     if (changed.isConnected) void sync.request(changed.repository, 'connected')
     return changed
+  })
+  api.handle(projectsOperations.leaveProject, ({ ctx, who, params, body, koa }) => {
+    const left = leave(ctx, who, params, body)
+    const kind = body.closesAccount ? 'account-closed' : 'member-removed'
+    noteAudit(ctx, { kind, actor: who.actor, about: params.personId, place: placeOf(koa), facts: { project: params.project } })
+    return left
+  })
+  api.handle(projectsOperations.makeRepositoryKey, ({ ctx, who, koa }) => {
+    koa.status = 201
+    return keyPairFor(ctx, who.actor)
   })
   api.handle(projectsOperations.createProject, ({ ctx, who, body, koa }) => {
     const made = createProject(ctx, who, body)
@@ -24,4 +42,8 @@ export function addProjectsRoutes(
     koa.status = 201
     return made
   })
+}
+
+function noteAccess(ctx: ServiceContext, who: Who, koa: Context, repository: string, kind: string): void {
+  noteAudit(ctx, { kind: 'repository-access-given', actor: who.actor, about: repository, place: placeOf(koa), facts: { by: kind } })
 }

@@ -93,6 +93,8 @@ export function toSummary(row: ItemRow): ItemSummary {
     project: row.project,
     priority: row.priority,
     sprint: row.sprint,
+    points: row.points,
+    estimateMinutes: row.estimate_minutes,
     coOwnerIds: JSON.parse(row.co_owner_ids) as string[],
     dueOn: row.due_on,
     isConfidential: row.is_confidential === 1,

@@ -4,7 +4,7 @@ import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { HAS_JOURNAL_BY_SEQ } from './records.queries.js'
 
-const UNDOABLE = new Set<string>(['item-changed', 'item-rejected', 'link-asserted', 'link-retracted', 'triage-decided'])
+const UNDOABLE = new Set<string>(['item-changed', 'item-rejected', 'link-asserted', 'link-retracted', 'triage-decided', 'fault-acted'])
 /** Whether an entry is a person's own change that `undo` can take back. */
 export function canUndo(who: Who, entry: Pick<JournalEntry, 'actor' | 'kind'>): boolean {
   return who.personId !== null && entry.actor === who.actor && UNDOABLE.has(entry.kind)

@@ -3,7 +3,7 @@ import { makeHttpDeployer } from './http-deployer.js'
 import type { Deployer } from './deployer.js'
 
 export const deployerSlot = slot<Deployer | null>('deployer', ({ config }) =>
-  config.outsideUrl ? makeHttpDeployer(config.outsideUrl) : null,
+  config.deployerUrl ? makeHttpDeployer({ baseUrl: config.deployerUrl, token: config.adapterToken }) : null,
 )
 
 /** The connected deployer; null when there is none. */

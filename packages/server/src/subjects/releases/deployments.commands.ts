@@ -147,7 +147,10 @@ async function sendOut(ctx: ServiceContext, who: Who, deploymentId: string): Pro
   }
 }
 
-/** Journals that a release runs in an environment, as the deployer's event says; the ladders of its repository's items follow. */
+/**
+ * Journals that a release runs in an environment, as the deployer's event says; the ladders of its repository's items follow. False where
+ * service or environment is not set up.
+ */
 export function seeDeployment(
   ctx: ServiceContext,
   input: {
@@ -159,11 +162,11 @@ export function seeDeployment(
     by: string | null
     idempotencyKey: string
   },
-): void {
+): boolean {
   const repository = sql(ctx.db, GET_REPOSITORY_OF_SERVICE_BY_SERVICE).get<{ repository: string }>({
     service: input.service,
   })?.repository
-  if (!repository || !sql(ctx.db, HAS_ENVIRONMENT_BY_NAME).get({ name: input.environment })) return
+  if (!repository || !sql(ctx.db, HAS_ENVIRONMENT_BY_NAME).get({ name: input.environment })) return false
   const { deploymentId, service, release, environment } = input
   ctx.journal.write((writer) => {
     const entry = writer.append({
@@ -176,4 +179,5 @@ export function seeDeployment(
     })
     if (entry) writer.touch(itemsOfRepository(ctx, repository))
   })
+  return true
 }

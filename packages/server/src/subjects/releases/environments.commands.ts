@@ -5,7 +5,14 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { itemsOfRepository } from '#subjects/records/index'
-import { GET_ENVIRONMENT_BY_NAME, HAS_DEPLOYMENT_BY_ENVIRONMENT, LIST_REPOSITORY_OF_SERVICE } from './environments.queries.js'
+import {
+  GET_ENVIRONMENT_BY_NAME,
+  GET_LAST_POSITION,
+  HAS_DEPLOYMENT_BY_ENVIRONMENT,
+  LIST_REPOSITORY_OF_SERVICE,
+} from './environments.queries.js'
+
+const POSITION_MAX = 1000
 
 interface EnvironmentRow {
   kind: SetEnvironment['kind']
@@ -30,6 +37,25 @@ export function setEnvironment(ctx: ServiceContext, who: Who, environment: strin
     })
     if (known?.kind !== input.kind && [known?.kind, input.kind].includes('production')) touchReleased(ctx, writer)
   })
+}
+
+/** Sets an environment up that was heard of from outside, behind the others; false where it is there already. */
+export function seeEnvironment(
+  ctx: ServiceContext,
+  { name, kind, idempotencyKey }: { name: string; kind: SetEnvironment['kind']; idempotencyKey: string },
+): boolean {
+  if (sql(ctx.db, GET_ENVIRONMENT_BY_NAME).get({ name })) return false
+  const last = sql(ctx.db, GET_LAST_POSITION).get<{ position: number | null }>({})?.position ?? 0
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'environment-added',
+      actor: 'source:deployer',
+      subjects: [`environment:${name}`],
+      idempotencyKey,
+      body: { name, kind, needsApproval: false, position: Math.min(last + 1, POSITION_MAX) },
+    })
+  })
+  return true
 }
 
 /** Removes an environment. Throws `not-found`, and `conflict` where something was brought there: its past would lose its place. */

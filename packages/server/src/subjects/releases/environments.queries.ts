@@ -6,3 +6,6 @@ export const HAS_DEPLOYMENT_BY_ENVIRONMENT = 'SELECT 1 FROM deployment WHERE env
 
 // Of touchReleased; reads the table.
 export const LIST_REPOSITORY_OF_SERVICE = 'SELECT DISTINCT repository FROM service ORDER BY repository'
+
+// Of seeEnvironment; reads the table, which has a row for each environment.
+export const GET_LAST_POSITION = 'SELECT max(position) AS position FROM environment'

@@ -1,11 +1,11 @@
-import { askOutside } from '#platform/ask-outside'
+import { askOutside, type Outside } from '#platform/ask-outside'
 import type { Deployer } from './deployer.js'
 
-/** The deployer stand-in. */
-export function makeHttpDeployer(baseUrl: string): Deployer {
+/** A deployer behind its adapter (docs/guides/write-an-adapter.md). */
+export function makeHttpDeployer(outside: Outside): Deployer {
   return {
     deploy: async (input) => {
-      await askOutside(baseUrl, '/api/deployments', input)
+      await askOutside(outside, '/api/deployments', input)
     },
   }
 }

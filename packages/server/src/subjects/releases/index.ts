@@ -1,3 +1,4 @@
 // What other subjects may use of releases.
 export { seeDeployment } from './deployments.commands.js'
 export { readRelease } from './releases.views.js'
+export { seeEnvironment } from './environments.commands.js'

@@ -1,3 +1,4 @@
+import type { MergeMethod } from '@dystracer/core/reviews/events'
 import type { CommitGraph } from '@dystracer/core/code/commit-graph'
 import type { PullRequestBody } from '@dystracer/core/code/events'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
@@ -10,6 +11,8 @@ import type { JournalWriter } from '#platform/journal/journal'
 import { identityOf } from '#subjects/people/index'
 import {
   codeHostOf,
+  commitsOfPullRequest,
+  accessOf,
   fetchUrl,
   getCommit,
   gitWorker,
@@ -19,6 +22,8 @@ import {
   mirrorDir,
   type PullRequestRow,
 } from '#subjects/code/index'
+import { projectsOfRepository } from '#subjects/records/index'
+import { LIST_MEMBERS_OF_PROJECTS } from './reviewing.queries.js'
 import { writePullRequest } from './pull-request-ties.js'
 import {
   GET_NEXT_PULL_REQUEST_NUMBER,
@@ -66,7 +71,7 @@ export function openHere(ctx: ServiceContext, who: Who, input: OpenInput): numbe
  * Merges one that lives here with real git and pushes the result. Throws `conflict` with the files, `changed-meanwhile` where the base
  * moved, `outside-unreachable` with what the remote said. What the next look at the remote shows is what counts.
  */
-export async function mergeHere(ctx: ServiceContext, who: Who, row: PullRequestRow): Promise<void> {
+export async function mergeHere(ctx: ServiceContext, who: Who, row: PullRequestRow, method: MergeMethod): Promise<void> {
   const { repository } = row
   const { url } = requireRepository(ctx, repository)
   const sha = tipOf(ctx, repository, row.base)
@@ -75,9 +80,12 @@ export async function mergeHere(ctx: ServiceContext, who: Who, row: PullRequestR
     gitWorker(ctx).call('merge', {
       dir: mirrorDir(ctx, repository),
       url: fetchUrl(ctx, url),
+      access: accessOf(ctx, repository),
       base: { branch: row.base, sha },
       head: row.head_sha,
-      message: `Merge ${row.head}: ${row.title}\n\nPull-Request: ${repository}/${row.number}\n`,
+      message:
+        method === 'merge' ? `Merge ${row.head}: ${row.title}\n\nPull-Request: ${repository}/${row.number}\n` : squashMessage(ctx, row),
+      method,
       by: identityOf(ctx, who),
     }),
   )
@@ -87,6 +95,29 @@ export async function mergeHere(ctx: ServiceContext, who: Who, row: PullRequestR
       facts: { files: result.files },
     })
   requirePushed(result, row.base)
+  // Git alone does not show that one commit holds what a branch held: that is known here, and the branch goes so that it counts once.
+  if (method === 'squash' && result.kind === 'merged') {
+    const merged = nextOf(row, ctx.nowMs(), { state: 'merged', mergeSha: result.sha, baseSha: null })
+    ctx.journal.write((writer) => writePullRequest(ctx, writer, merged, { cause: 'merged here as one commit', actor: who.actor }))
+    await throughGit(() =>
+      gitWorker(ctx).call('deleteRef', {
+        dir: mirrorDir(ctx, repository),
+        url: fetchUrl(ctx, url),
+        access: accessOf(ctx, repository),
+        branch: row.head,
+        expected: row.head_sha,
+      }),
+    )
+  }
+}
+
+/** Title and text of the change, and every trailer of its commits once: what they fix, verify and took stays said. */
+function squashMessage(ctx: ServiceContext, row: PullRequestRow): string {
+  const trailers = commitsOfPullRequest(ctx, row).flatMap((sha) =>
+    parseTrailers(getCommit(ctx.db, row.repository, sha)?.message ?? '').map(({ name, value }) => `${name}: ${value}`),
+  )
+  const lines = [...new Set([...trailers, `Pull-Request: ${row.repository}/${row.number}`])]
+  return [row.title, row.body.trim(), lines.join('\n')].filter(Boolean).join('\n\n') + '\n'
 }
 
 /** Makes a branch at the tip of another by pushing it; one that is there already stays. Throws `outside-unreachable`. */
@@ -99,7 +130,7 @@ export async function createBranchHere(
   const sha = tipOf(ctx, repository, from)
   if (sha === null)
     throw new Problem('outside-unreachable', { detail: `The branch ${from} of ${repository} was not read yet. Nothing was changed.` })
-  const input = { dir: mirrorDir(ctx, repository), url: fetchUrl(ctx, url), branch, sha, expected: null }
+  const input = { dir: mirrorDir(ctx, repository), url: fetchUrl(ctx, url), access: accessOf(ctx, repository), branch, sha, expected: null }
   const result = await throughGit(() => gitWorker(ctx).call('pushRef', input))
   if (result.kind !== 'moved') requirePushed(result, branch)
 }
@@ -202,6 +233,19 @@ function openAsAsked(
     { ...pr, body, createdAtMs: atMs, updatedAtMs: atMs },
     { cause: `commit ${headSha.slice(0, 7)}`, actor: 'source:git' },
   )
+  const projects = JSON.stringify(projectsOfRepository(ctx.db, repository))
+  const members = sql(ctx.db, LIST_MEMBERS_OF_PROJECTS).all<{ personId: string; name: string; email: string }>({ projects })
+  for (const { value } of reviewers) {
+    const named = value.trim().toLowerCase()
+    const found = members.find((member) => [member.personId, member.name, member.email].some((known) => known.toLowerCase() === named))
+    if (!found || found.email.toLowerCase() === commit.author_email.toLowerCase()) continue
+    writer.append({
+      kind: 'review-asked',
+      actor: 'source:git',
+      subjects: [`pull-request:${repository}/${pr.number}`],
+      body: { repository, number: pr.number, personId: found.personId, isOn: true },
+    })
+  }
 }
 
 function newPullRequest(

@@ -5,7 +5,10 @@ import type { ServiceContext } from '#platform/context'
 import { OutsideError } from '#platform/outside-error'
 import { requireRightInOneOf } from '#subjects/people/index'
 import { projectsOfRepository } from '#subjects/records/index'
-import { codeHostOf, findPullRequest, readPullRequest } from '#subjects/code/index'
+import type { MergeMethod } from '@dystracer/core/reviews/events'
+import type { GateCode, MergeGate } from '@dystracer/core/reviews/gates'
+import { codeHostOf, findPullRequest, readPullRequest, type PullRequestRow } from '#subjects/code/index'
+import { gatesOf } from './reviewing.views.js'
 import { changeHere, createBranchHere, mergeHere, openHere, type OpenInput } from './own-pull-requests.js'
 
 /**
@@ -23,12 +26,29 @@ export async function openPullRequest(ctx: ServiceContext, who: Who, input: Open
 
 /** Merges a pull request where nothing is missing any more. Throws `gate-closed` with what is, and what mergeHere throws. */
 export async function mergePullRequest(ctx: ServiceContext, who: Who, input: { repository: string; number: string }): Promise<void> {
-  const id = `${input.repository}/${input.number}`
-  const { repository, number, missing } = readPullRequest(ctx, who, id)
-  if (missing !== null) throw new Problem('gate-closed', { detail: missing })
+  const row = findPullRequest(ctx, who, `${input.repository}/${input.number}`)
+  if (row.state !== 'open') throw new Problem('gate-closed', { detail: `It is ${row.state} already.` })
+  const unmet = gatesOf(ctx, who, row).gates.find(({ isMet }) => !isMet)
+  if (unmet) throw new Problem('gate-closed', { detail: unmet.words ?? GATE_WORDS[unmet.code](unmet), facts: { gate: unmet.code } })
+  await mergeNow(ctx, who, row, 'merge')
+}
+
+/** What each gate asks for, as what to do. */
+const GATE_WORDS: Record<GateCode, (gate: MergeGate) => string> = {
+  build: () => 'No build of its newest commit has passed yet.',
+  agreements: ({ has, needs }) => `${has} of ${needs} people agree to it as it is now. Ask somebody who wrote none of it.`,
+  'no-objection': () => 'Somebody asks for changes. Make them, and ask them to look again.',
+  settled: ({ has }) => `${has} remarks are not settled.`,
+  item: () => 'No item is tied to it: name one in its title, its branch or a commit.',
+}
+
+/** Merges without asking the gates: in the code host that it lives in, else here by git. Throws what either throws. */
+export async function mergeNow(ctx: ServiceContext, who: Who, row: PullRequestRow, method: MergeMethod): Promise<void> {
+  const { repository, number } = row
+  requireRightInOneOf(who, 'code.contribute', projectsOfRepository(ctx.db, repository))
   const host = codeHostOf(ctx, repository)
   if (host) await asking(() => host.mergePullRequest({ repository, number, by: nameOf(who) }))
-  else await mergeHere(ctx, who, findPullRequest(ctx, who, id))
+  else await mergeHere(ctx, who, row, method)
 }
 
 /** Changes one that lives here; gives it as it is then. Throws `conflict` for one that lives elsewhere. */

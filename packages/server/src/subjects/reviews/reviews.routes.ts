@@ -1,11 +1,42 @@
 import { codeOperations } from '@dystracer/core/code/wire'
 import type { Api } from '#platform/http/api'
+import { reviewsOperations } from '@dystracer/core/reviews/wire'
+import { askReview, giveReview, makeRemark, setMergeGates, settleRemark, wantMerge } from './reviewing.commands.js'
+import { readMergeGates, readReview } from './reviewing.views.js'
 import { changePullRequest, mergePullRequest, openPullRequest } from './pull-requests.commands.js'
 
 /** `sync` looks at a repository at once into which was merged. */
 export function addReviewsRoutes(api: Api, { sync }: { sync: { request(repository: string, cause: string): Promise<void> } }): void {
   api.handle(codeOperations.openPullRequest, ({ ctx, who, body }) => openPullRequest(ctx, who, body))
   api.handle(codeOperations.changePullRequest, ({ ctx, who, params, body }) => changePullRequest(ctx, who, { ...params, ...body }))
+  const idOf = ({ repository, number }: { repository: string; number: string }) => `${repository}/${number}`
+  api.handle(reviewsOperations.readReview, ({ ctx, who, params }) => readReview(ctx, who, idOf(params)))
+  api.handle(reviewsOperations.askReview, ({ ctx, who, params, body }) => {
+    askReview(ctx, who, idOf(params), body)
+    return readReview(ctx, who, idOf(params))
+  })
+  api.handle(reviewsOperations.giveReview, ({ ctx, who, params, body }) => {
+    giveReview(ctx, who, idOf(params), body)
+    return readReview(ctx, who, idOf(params))
+  })
+  api.handle(reviewsOperations.makeRemark, ({ ctx, who, params, body }) => {
+    makeRemark(ctx, who, idOf(params), body)
+    return readReview(ctx, who, idOf(params))
+  })
+  api.handle(reviewsOperations.settleRemark, ({ ctx, who, params, body }) => {
+    settleRemark(ctx, who, idOf(params), { remarkId: params.remarkId, ...body })
+    return readReview(ctx, who, idOf(params))
+  })
+  api.handle(reviewsOperations.wantMerge, async ({ ctx, who, params, body }) => {
+    const became = await wantMerge(ctx, who, idOf(params), body)
+    if (became === 'merged') await sync.request(params.repository, 'merged here')
+    return readReview(ctx, who, idOf(params))
+  })
+  api.handle(reviewsOperations.readMergeGates, ({ ctx, params }) => readMergeGates(ctx, params.repository))
+  api.handle(reviewsOperations.setMergeGates, ({ ctx, who, params, body }) => {
+    setMergeGates(ctx, who, params.repository, body)
+    return readMergeGates(ctx, params.repository)
+  })
   api.handle(codeOperations.mergePullRequest, async ({ ctx, who, params }) => {
     await mergePullRequest(ctx, who, params)
     await sync.request(params.repository, 'merged here')

@@ -2,7 +2,7 @@ import { setImmediate, setTimeout } from 'node:timers/promises'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { requireRoom } from '#platform/files/room'
-import { fetchUrl, gitWorker, graphOf, mirrorDir, reading } from '#subjects/code/index'
+import { accessOf, fetchUrl, gitWorker, graphOf, mirrorDir, reading } from '#subjects/code/index'
 import type { RefMove } from './ref-move.js'
 import { applyRefMoves, indexCommits, movesTo } from './ref-moves.js'
 import {
@@ -105,7 +105,8 @@ export class RepositorySync {
       const dir = mirrorDir(this.#ctx, repository)
       const git = gitWorker(this.#ctx)
       const onProgress = (words: string) => reading(this.#ctx).set(repository, { words, done: null, of: null })
-      const tips = await git.call('fetch', { dir, url: fetchUrl(this.#ctx, row.url) }, { deadlineMs: FETCH_MS, onProgress })
+      const remote = { url: fetchUrl(this.#ctx, row.url), access: accessOf(this.#ctx, repository) }
+      const tips = await git.call('fetch', { dir, ...remote }, { deadlineMs: FETCH_MS, onProgress })
       const moves = movesTo(this.#ctx, repository, tips)
       const newCommits = moves.length === 0 ? [] : await this.#readCommits({ dir, repository, moves, isWanted })
       // Read no more, or moved elsewhere, while its fetch was under way: what came in then is nobody's news.

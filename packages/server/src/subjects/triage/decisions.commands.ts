@@ -78,6 +78,7 @@ export function sourceOf(row: Pick<ItemRow, 'has_come_back' | 'fault' | 'logged_
   if (row.logged_cause === 'import') return 'import'
   if (row.logged_cause === 'test') return 'failing-test'
   if (row.logged_cause === 'finding') return 'finding'
+  if (row.logged_cause === 'incident') return 'incident'
   return row.came_from === null ? 'person' : 'mail-or-form'
 }
 

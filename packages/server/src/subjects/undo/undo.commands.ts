@@ -8,8 +8,9 @@ import type { JournalWriter } from '#platform/journal/journal'
 import { listEntriesOfActor, entryBySeq, listEntriesOfSubject } from '#platform/journal/journal.queries'
 import type { Who } from '@dystracer/core/people/who'
 import { MOVED_BELOW } from '#subjects/items/index'
-import { nameOfPerson, projectOf, requireRight } from '#subjects/people/index'
-import { assertLink, canUndo, currentKey, fieldsOf, isUndone, listAssertions, requireItem, retractAssertion } from '#subjects/records/index'
+import { readStand as readFaultStand, writeStand } from '#subjects/intake/index'
+import { nameOfPerson, projectOf, requireRight, requireRightInOneOf } from '#subjects/people/index'
+import { assertLink, canUndo, currentKey, fieldsOf, isUndone, listAssertions, projectsOfThing, requireItem, retractAssertion } from '#subjects/records/index'
 import { readStand, splitWithin } from '#subjects/triage/index'
 import { GET_BY_OF_TRIAGE_DECISION_BY_KEY_AND_DECISION_ID, HAS_ITEM_MERGE_BY_KEY } from './undo.queries.js'
 
@@ -22,6 +23,7 @@ export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { 
     (candidate) => (seq === undefined || candidate.seq === seq) && canUndo(who, candidate) && !isUndone(ctx, candidate.seq),
   )
   if (!entry) throw new Problem('not-found', { detail: 'There is nothing of yours that could be taken back.' })
+  if (entry.kind === 'fault-acted') return undoFaultAct(ctx, who, entry as JournalEntry<'fault-acted'>)
   const key = currentKey(ctx.db, (entry.subjects.find((subject) => subject.startsWith('item:')) ?? 'item:').slice(5))
   requireRight(who, 'items.change', projectOf(key))
   const other = otherHalf(ctx, entry)
@@ -30,6 +32,24 @@ export function undo(ctx: ServiceContext, who: Who, seq: number | undefined): { 
     if (other && !isUndone(ctx, other.seq)) takeBack(ctx, writer, who, other, key)
   })
   return { key, said: entry.kind }
+}
+/** Sets a fault back to how it stood before. Throws `conflict` where somebody decided something else since. */
+function undoFaultAct(ctx: ServiceContext, who: Who, { seq, kind, body }: JournalEntry<'fault-acted'>): { key: string; said: string } {
+  const key = `F-${body.number}`
+  requireRightInOneOf(who, 'faults.sort', projectsOfThing(ctx.db, { kind: 'fault', id: key }))
+  if (JSON.stringify(readFaultStand(ctx, body.number)) !== JSON.stringify(body.after))
+    throw new Problem('conflict', { detail: `Somebody decided something else about ${key} since. Nothing was taken back.` })
+  ctx.journal.write((writer) => {
+    writeStand(ctx, writer, body.number, { act: 'undo', actor: who.actor, cause: 'undo', ...body.before })
+    writer.append({
+      kind: 'change-undone',
+      actor: who.actor,
+      subjects: [`fault:${key}`],
+      cause: `undo of ${kind}`,
+      body: { seq, key, kind },
+    })
+  })
+  return { key, said: kind }
 }
 /** A move below another item is two links, the one that went and the one that came. */
 function otherHalf(ctx: ServiceContext, entry: JournalEntry): JournalEntry | undefined {

@@ -1,14 +1,23 @@
+import type { BuildDetail } from '@dystracer/core/builds/wire'
 import type { Build } from '@dystracer/core/code/wire'
 import { useState } from 'react'
-import { useBuildQuery, useBuildsQuery } from './builds.api'
+import { useBuildQuery, useBuildsQuery, useFailuresQuery } from './builds.api'
+import { FailureGroups } from './FailureGroups'
+import { ReportBuilds } from './ReportBuilds'
 import { plural } from '#shared/lib/format'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
-import { Button, Pending, Quiet, When } from '#shared/ui/parts'
+import { Button, Pending, Quiet, SectionHead, When } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { ThingLink } from '#shared/ui/ThingLink'
 
-const LOOK: Record<Build['state'], string> = { passed: 'text-proof', broke: 'font-bold text-fault', running: 'text-ink-2' }
+const LOOK: Record<Build['state'], string> = {
+  passed: 'text-proof',
+  broke: 'font-bold text-fault',
+  running: 'text-ink-2',
+  stopped: 'text-ink-2',
+  ended: 'text-ink-2',
+}
 
 export function BuildsPane() {
   const { data, error, isLoading } = useBuildsQuery({})
@@ -24,8 +33,11 @@ export function BuildsPane() {
       }
     >
       <Pending error={error} isLoading={isLoading} />
+      {data && data.rows.length === 0 && <Quiet>No build has been reported yet. Report one from wherever your tests run:</Quiet>}
       {data && data.rows.length === 0 && (
-        <Quiet>No build has been reported. Send CDEvents and JUnit reports from your build service.</Quiet>
+        <div className="px-4">
+          <ReportBuilds />
+        </div>
       )}
       {data && data.rows.length > 0 && (
         <RowList
@@ -37,7 +49,9 @@ export function BuildsPane() {
           onShow={(row, isStep) => trail.open({ kind: 'build', id: idOf(row) }, { isStep })}
           renderRow={(row) => (
             <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-              <span className="w-[26px] shrink-0 font-mono text-[12px] text-ink-2">{row.number}</span>
+              <span className="w-[44px] shrink-0 truncate font-mono text-[12px] text-ink-2" title={row.name}>
+                {row.name}
+              </span>
               <span className="min-w-0 flex-1">
                 <span className="block truncate font-mono text-[12px]">{row.branch}</span>
                 <span className="block truncate text-[12px] text-ink-2">
@@ -60,6 +74,7 @@ export function BuildsPane() {
 
 export function BuildPane({ id }: { id: string }) {
   const { data, error, isLoading } = useBuildQuery(id)
+  const failures = useFailuresQuery(id)
   const trail = usePaneTrail()
   const [isAll, setIsAll] = useState(false)
   if (!data)
@@ -68,14 +83,13 @@ export function BuildPane({ id }: { id: string }) {
         <Pending error={error} isLoading={isLoading} />
       </Pane>
     )
-  const failed = data.tests.filter((test) => test.outcome === 'failed')
-  const shown = isAll || failed.length === 0 ? data.tests : failed
+  const covered = sumOf(data.coverage)
   return (
     <Pane
-      label={`Build ${data.number}`}
+      label={`Build ${data.name}`}
       title={
         <>
-          Build {data.number} <span className={`text-[13px] ${LOOK[data.state]}`}>{data.state}</span>
+          Build {data.name} <span className={`text-[13px] ${LOOK[data.state]}`}>{stateWords(data, failures.data?.groups.length)}</span>
         </>
       }
       aside={
@@ -115,31 +129,92 @@ export function BuildPane({ id }: { id: string }) {
           </p>
         )}
       </div>
-      <ul aria-label="Tests" className="m-0 list-none border-t border-edge p-0">
-        {shown.map((test) => (
-          <li key={`${test.suite}/${test.name}`} className="border-b border-edge-soft px-4 py-1.5">
-            <span className={test.outcome === 'failed' ? 'font-bold text-fault' : test.outcome === 'skipped' ? 'text-ink-3' : ''}>
-              {test.outcome === 'failed' ? 'failed' : test.outcome === 'skipped' ? 'skipped' : 'passed'}
-            </span>{' '}
-            {test.name}
-            {test.verifies.map((key) => (
-              <span key={key} className="ml-2">
-                <ThingLink to={{ kind: 'requirement', id: key }} />
-              </span>
+      <Pending error={failures.error} isLoading={failures.isLoading} />
+      {failures.data && <FailureGroups id={id} repository={data.repository} failures={failures.data} />}
+      {data.steps.length > 0 && (
+        <section aria-label="Steps" className="border-t border-edge px-4 py-3">
+          <SectionHead>Steps</SectionHead>
+          <ul className="m-0 list-none p-0">
+            {data.steps.map((step) => (
+              <li key={step.name} className="flex gap-3 py-0.5">
+                <span className="min-w-0 flex-1">{step.name}</span>
+                <span className={step.outcome ? LOOK[step.outcome] : 'text-ink-2'}>{step.outcome ?? 'running'}</span>
+                <span className="w-[60px] text-right text-ink-2">
+                  {step.startedAtMs !== null &&
+                    step.finishedAtMs !== null &&
+                    `${Math.round((step.finishedAtMs - step.startedAtMs) / 1000)} s`}
+                </span>
+              </li>
             ))}
-            {test.message && (
-              <pre className="mt-1 overflow-x-auto bg-fault-soft p-2 font-mono text-[11px] whitespace-pre-wrap">{test.message}</pre>
-            )}
-          </li>
-        ))}
-      </ul>
-      {failed.length > 0 && (
-        <div className="px-4 py-2">
-          <Button look="text" onClick={() => setIsAll(!isAll)}>
-            {isAll ? 'only what failed' : `all ${data.tests.length} tests`}
-          </Button>
-        </div>
+          </ul>
+        </section>
       )}
+      {data.coverage.length > 0 && (
+        <section aria-label="Covered" className="border-t border-edge px-4 py-3">
+          <SectionHead>Covered</SectionHead>
+          <p className="m-0">
+            <span className="text-[22px]">{covered.percent}</span> % of {covered.lines} lines in {plural(data.coverage.length, 'file')}
+          </p>
+          <ul className="m-0 list-none p-0 text-[12px]">
+            {[...data.coverage]
+              .sort((one, other) => other.missed - one.missed)
+              .slice(0, isAll ? undefined : COVERAGE_SHOWN)
+              .map((file) => (
+                <li key={file.path} className="flex gap-3 py-0.5">
+                  <span className="min-w-0 flex-1 truncate font-mono" title={file.path}>
+                    {file.path}
+                  </span>
+                  <span className="text-ink-2" title={file.missedLines}>
+                    {file.missed > 0 ? `${plural(file.missed, 'line')} not run: ${file.missedLines.slice(0, 40)}` : 'every line run'}
+                  </span>
+                </li>
+              ))}
+          </ul>
+        </section>
+      )}
+      <section aria-label="Tests" className="border-t border-edge">
+        {isAll && (
+          <ul className="m-0 list-none p-0">
+            {data.tests.map((test) => (
+              <li key={`${test.suite}/${test.name}`} className="border-b border-edge-soft px-4 py-1.5">
+                <span className={OUTCOME_LOOK[test.outcome]}>{test.outcome}</span> {test.name}
+                {test.verifies.map((key) => (
+                  <span key={key} className="ml-2">
+                    <ThingLink to={{ kind: 'requirement', id: key }} />
+                  </span>
+                ))}
+              </li>
+            ))}
+          </ul>
+        )}
+        {data.tests.length > 0 && (
+          <div className="px-4 py-2">
+            <Button look="text" aria-expanded={isAll} onClick={() => setIsAll(!isAll)}>
+              {isAll ? 'only what failed' : `all ${plural(data.tests.length, 'test')}`}
+            </Button>
+          </div>
+        )}
+      </section>
     </Pane>
   )
+}
+
+const COVERAGE_SHOWN = 8
+const OUTCOME_LOOK: Record<BuildDetail['tests'][number]['outcome'], string> = {
+  passed: '',
+  failed: 'font-bold text-fault',
+  flaky: 'font-bold text-ochre',
+  skipped: 'text-ink-3',
+}
+
+/** How it stands; of a broken one, for how many reasons, once that is known. */
+function stateWords({ state, failed }: Build, reasons: number | undefined): string {
+  if (state !== 'broke' || failed === 0) return state
+  return reasons === undefined ? 'broke' : `${plural(failed, 'test')} broke, for ${plural(reasons, 'reason')}`
+}
+
+function sumOf(files: BuildDetail['coverage']): { lines: number; percent: string } {
+  const covered = files.reduce((sum, file) => sum + file.covered, 0)
+  const lines = covered + files.reduce((sum, file) => sum + file.missed, 0)
+  return { lines, percent: lines === 0 ? '0' : ((covered / lines) * 100).toFixed(1) }
 }

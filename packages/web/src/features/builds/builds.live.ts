@@ -5,5 +5,11 @@ import type { Refreshes } from '#shared/lib/refreshes'
 export const buildsLive: Refreshes<BuildsEvents> = {
   'build-started': {},
   'build-finished': {},
+  'build-named': {},
+  'build-step-told': {},
   'tests-reported': {},
+  'coverage-reported': {},
+  'findings-reported': {},
+  'artefact-told': {},
+  'failure-taken': {},
 }

@@ -1,1 +1,2 @@
 export { BuildPane, BuildsPane } from './BuildPanes'
+export { ReportBuilds } from './ReportBuilds'

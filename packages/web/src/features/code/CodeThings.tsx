@@ -1,28 +1,17 @@
-import type { PullRequestDetail } from '@dystracer/core/code/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import {
-  useChangePullRequestMutation,
-  useCommitDiffQuery,
-  useCommitQuery,
-  useMergeMutation,
-  useOpenPullRequestMutation,
-  usePullRequestDiffQuery,
-  usePullRequestQuery,
-  usePullRequestsQuery,
-  useRepositoriesQuery,
-} from './code.api'
-import { ChangePullRequestDialog, OpenPullRequestDialog } from './PullRequestDialog'
+import { useCommitDiffQuery, useCommitQuery, useOpenPullRequestMutation, usePullRequestsQuery, useRepositoriesQuery } from './code.api'
+import { OpenPullRequestDialog } from './PullRequestDialog'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { DiffView } from '#shared/ui/DiffView'
-import { Markdown } from '#shared/ui/Markdown'
 import { Pane } from '#shared/ui/Pane'
-import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
+import { Button, Pending, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 
-function Items({ keys }: { keys: readonly string[] }) {
+/** The items that a piece of code is tied to, or that nothing says why it is there. */
+export function ItemKeys({ keys }: { keys: readonly string[] }) {
   return (
     <>
       {keys.length > 0 ? (
@@ -61,7 +50,7 @@ export function CommitPane({ id }: { id: string }) {
         </p>
         {body.join('\n').trim() && <pre className="mt-2 font-mono text-[12px] whitespace-pre-wrap">{body.join('\n').trim()}</pre>}
         <p className="mt-2">
-          Items: <Items keys={data.items} />
+          Items: <ItemKeys keys={data.items} />
         </p>
         <p>
           On {data.branches.join(', ') || 'no branch that is still there'}; in{' '}
@@ -75,102 +64,6 @@ export function CommitPane({ id }: { id: string }) {
       </div>
       {diff.data ? <DiffView {...diff.data} /> : <Pending error={diff.error} isLoading={diff.isLoading} />}
     </Pane>
-  )
-}
-
-export function PullRequestPane({ id }: { id: string }) {
-  const { data, error, isLoading } = usePullRequestQuery(id)
-  const diff = usePullRequestDiffQuery({ id, headSha: data?.headSha ?? '' }, { skip: !data })
-  const { may } = usePeople()
-  if (!data)
-    return (
-      <Pane label="Pull request" title={id}>
-        <Pending error={error} isLoading={isLoading} />
-      </Pane>
-    )
-  return (
-    <Pane
-      label={`Pull request ${data.number}`}
-      title={
-        <>
-          Pull request {data.number} <span className="text-[13px] font-normal text-ink-2">{data.repository}</span>
-        </>
-      }
-      aside={<span className={data.state === 'open' ? 'font-bold' : ''}>{data.state}</span>}
-      foot={data.state !== 'merged' && may('code.contribute') && <PullRequestDeeds id={id} row={data} />}
-    >
-      <div className="px-4 py-3">
-        <h3 className="text-[15px] font-bold">{data.title}</h3>
-        <p className="text-ink-2">
-          {data.author}, <When atMs={data.createdAtMs} /> ·{' '}
-          <span className="font-mono text-[12px]">
-            {data.head} → {data.base}
-          </span>
-        </p>
-        <div className="mt-2">
-          <Markdown text={data.body} />
-        </div>
-        <p>
-          Items: <Items keys={data.items} />
-        </p>
-        {data.build && (
-          <p>
-            Newest build: <ThingLink to={{ kind: 'build', id: `${data.repository}/${data.build.number}` }} />{' '}
-            <span className={data.build.state === 'broke' ? 'font-bold text-fault' : ''}>{data.build.state}</span>
-          </p>
-        )}
-        <div className="mt-2">
-          <SectionHead>Commits</SectionHead>
-          {data.commits.map((commit) => (
-            <p key={commit.sha}>
-              <ThingLink to={{ kind: 'commit', id: `${data.repository}/${commit.sha}` }} /> {commit.subject}
-            </p>
-          ))}
-        </div>
-      </div>
-      {diff.data ? <DiffView {...diff.data} /> : <Pending error={diff.error} isLoading={diff.isLoading} />}
-    </Pane>
-  )
-}
-
-/** What can be done with a pull request: merged once nothing is missing; changed, closed and opened again where it lives here. */
-function PullRequestDeeds({ id, row }: { id: string; row: PullRequestDetail }) {
-  const [merge, { isLoading: isMerging }] = useMergeMutation()
-  const [change, { isLoading: isChanging }] = useChangePullRequestMutation()
-  const [isWriting, setIsWriting] = useState(false)
-  const told = (result: { error?: unknown }, words: string) =>
-    result.error ? toast.error(problemText(result.error)) : toast.success(words)
-  const isOpen = row.state === 'open'
-  return (
-    <div className="flex flex-wrap items-baseline gap-3">
-      {isOpen && (
-        <Button
-          look="main"
-          disabled={isMerging || row.missing !== null}
-          onClick={() => void merge(id).then((result) => told(result, 'Merged'))}
-        >
-          {isMerging ? 'Merging …' : 'Merge'}
-        </Button>
-      )}
-      {isOpen && row.missing && <span className="text-ink-2">{row.missing}</span>}
-      {row.isOurs && (
-        <>
-          <Button look="line" onClick={() => setIsWriting(true)}>
-            Change what it says…
-          </Button>
-          <Button
-            look="line"
-            disabled={isChanging}
-            onClick={() =>
-              void change({ id, state: isOpen ? 'closed' : 'open' }).then((result) => told(result, isOpen ? 'Closed' : 'Open again'))
-            }
-          >
-            {isOpen ? 'Close it' : 'Open it again'}
-          </Button>
-        </>
-      )}
-      {isWriting && <ChangePullRequestDialog id={id} words={{ title: row.title, text: row.body }} onClose={() => setIsWriting(false)} />}
-    </div>
   )
 }
 
@@ -213,7 +106,7 @@ export function BranchPane({ id }: { id: string }) {
             </p>
           )}
           <p>
-            Items: <Items keys={branch.items} />
+            Items: <ItemKeys keys={branch.items} />
           </p>
           {asked && (
             <p>

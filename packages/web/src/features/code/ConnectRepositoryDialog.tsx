@@ -2,6 +2,8 @@ import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
 import { useConnectRepositoryMutation } from '#features/projects/projects.api'
+import { AccessFields } from './AccessFields'
+import { accessOfForm, EMPTY_REPOSITORY_FORM } from './repository-access'
 import { fieldProblem } from '#shared/lib/problem-text'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
@@ -14,10 +16,12 @@ import { Button, Refusal } from '#shared/ui/parts'
 export function ConnectRepositoryDialog({ onClose }: { onClose: () => void }) {
   const { me } = usePeople()
   const [connect, { error, isLoading }] = useConnectRepositoryMutation()
-  const { register, handleSubmit } = useForm({ defaultValues: { url: '' } })
+  const form = useForm({ defaultValues: EMPTY_REPOSITORY_FORM })
+  const { register, handleSubmit, watch } = form
+  const isKeyMissing = watch('kind') === 'key' && watch('keyId') === ''
   const project = me?.project
-  const submit = handleSubmit(async ({ url }) => {
-    const result = await connect({ project: project?.prefix ?? '', url })
+  const submit = handleSubmit(async (input) => {
+    const result = await connect({ project: project?.prefix ?? '', url: input.url, access: accessOfForm(input) })
     if (result.error) return
     const { repository, mainBranch, isEmpty } = result.data
     toast.success(
@@ -40,12 +44,13 @@ export function ConnectRepositoryDialog({ onClose }: { onClose: () => void }) {
             {...register('url', { required: true })}
           />
         </Field>
+        <AccessFields form={form} error={error} />
         <p className="text-[12px] text-ink-2">
-          An address by https or git, or a path on the server where its operator allows that. Its commits, branches and tags are read and
-          looked at again every minute; a key such as {project?.prefix}-1 in a branch’s name or a message ties it to the item.
+          An address by https, ssh or git, or a path on the server where its operator allows that. Its commits, branches and tags are read
+          and looked at again every minute; a key such as {project?.prefix}-1 in a branch’s name or a message ties it to the item.
         </p>
-        {!wrong && <Refusal error={error} />}
-        <Button look="main" type="submit" disabled={isLoading}>
+        {!wrong && !fieldProblem(error, 'access') && <Refusal error={error} />}
+        <Button look="main" type="submit" disabled={isLoading || isKeyMissing}>
           {isLoading ? 'Asking it …' : 'Connect'}
         </Button>
       </form>

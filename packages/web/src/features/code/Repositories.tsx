@@ -5,6 +5,8 @@ import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
 import { useChangeRepositoryMutation } from '#features/projects/projects.api'
 import { plural } from '#shared/lib/format'
+import { AccessFields } from './AccessFields'
+import { accessOfForm, EMPTY_REPOSITORY_FORM, type RepositoryForm } from './repository-access'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
@@ -81,6 +83,12 @@ export function Repositories() {
   )
 }
 
+const ACCESS_WORDS: Record<Repository['access']['kind'], (row: Repository) => string> = {
+  none: () => 'read as anybody may',
+  login: ({ access }) => `read as ${access.kind === 'login' ? access.userName : ''}`,
+  key: () => 'read with a key of this server',
+}
+
 function RepositoryRow({ row, canEdit, onMove }: { row: Repository; canEdit: boolean; onMove: () => void }) {
   const [change, { isLoading }] = useChangeRepositoryMutation()
   const isConnected = row.disconnectedAtMs === null
@@ -97,13 +105,15 @@ function RepositoryRow({ row, canEdit, onMove }: { row: Repository; canEdit: boo
           {row.url}
         </span>
         <span className="block text-[12px] text-ink-2">
-          {plural(row.commits, 'commit')} · <Standing row={row} />
+          {plural(row.commits, 'commit')} · {ACCESS_WORDS[row.access.kind](row)} ·{' '}
+          {row.projects.length > 1 && `shared by ${row.projects.join(', ')} · `}
+          <Standing row={row} />
         </span>
       </span>
       {canEdit && (
         <>
-          <Button look="line" aria-label={`lies elsewhere: ${row.repository}`} onClick={onMove}>
-            lies elsewhere…
+          <Button look="line" aria-label={`address and login: ${row.repository}`} onClick={onMove}>
+            address and login…
           </Button>
           <Button
             look="line"
@@ -122,23 +132,28 @@ function RepositoryRow({ row, canEdit, onMove }: { row: Repository; canEdit: boo
 /** A repository that lies elsewhere now; its new address is asked before anything is written. */
 function MoveDialog({ row, onClose }: { row: Repository; onClose: () => void }) {
   const [change, { error, isLoading }] = useChangeRepositoryMutation()
-  const { register, handleSubmit } = useForm({ defaultValues: { url: '' } })
-  const submit = handleSubmit(async ({ url }) => {
-    const result = await change({ repository: row.repository, url })
+  const form = useForm<RepositoryForm>({ defaultValues: { ...EMPTY_REPOSITORY_FORM, url: row.url, kind: 'kept' } })
+  const { register, handleSubmit, watch } = form
+  const isKeyMissing = watch('kind') === 'key' && watch('keyId') === ''
+  const submit = handleSubmit(async (input) => {
+    const { url } = input
+    const access = accessOfForm(input)
+    const result = await change({ repository: row.repository, ...(url !== row.url && { url }), ...(access && { access }) })
     if (result.error) return
     toast.success(`${row.repository} is read from there now; its main line is ${result.data.mainBranch}`)
     onClose()
   })
   const wrong = fieldProblem(error, 'url')
   return (
-    <Dialog title={`${row.repository} lies elsewhere`} isOpen onClose={onClose}>
-      <form aria-label={`${row.repository} lies elsewhere`} className="space-y-3 px-4 py-3" onSubmit={(event) => void submit(event)}>
+    <Dialog title={`Where ${row.repository} is read from`} isOpen onClose={onClose}>
+      <form aria-label={`Where ${row.repository} is read from`} className="space-y-3 px-4 py-3" onSubmit={(event) => void submit(event)}>
         <p className="text-ink-2">Now: {row.url}. What was read of it stays, with all that is tied to it.</p>
-        <Field label="Its new address" error={wrong}>
+        <Field label="Its address" error={wrong}>
           <TextInput autoFocus maxLength={500} inputMode="url" {...register('url', { required: true })} />
         </Field>
-        {!wrong && <Refusal error={error} />}
-        <Button look="main" type="submit" disabled={isLoading}>
+        <AccessFields form={form} error={error} isKnown />
+        {!wrong && !fieldProblem(error, 'access') && <Refusal error={error} />}
+        <Button look="main" type="submit" disabled={isLoading || isKeyMissing}>
           {isLoading ? 'Asking it …' : 'Read it from there'}
         </Button>
       </form>

@@ -12,7 +12,12 @@ async function shown(connectRepository: NonNullable<Answers['connectRepository']
 }
 
 test('a repository is connected to the project that one works in, and the dialog is done', async () => {
-  const { user, address, onClose, asked } = await shown(() => ({ repository: 'kiln', mainBranch: 'trunk', isEmpty: false }))
+  const { user, address, onClose, asked } = await shown(() => ({
+    repository: 'kiln',
+    service: 'kiln',
+    mainBranch: 'trunk',
+    isEmpty: false,
+  }))
   await user.type(address, 'https://code.emberwick.example/kiln.git{Enter}')
   await waitFor(() => expect(onClose).toHaveBeenCalledTimes(1))
   expect(asked.find((call) => call.name === 'connectRepository')).toMatchObject({
@@ -33,7 +38,7 @@ test('a wrong address is told at its field, and what was typed stays', async () 
 })
 
 test('nothing is sent without an address', async () => {
-  const { user, address, bodiesOf } = await shown(() => ({ repository: 'kiln', mainBranch: 'main', isEmpty: true }))
+  const { user, address, bodiesOf } = await shown(() => ({ repository: 'kiln', service: 'kiln', mainBranch: 'main', isEmpty: true }))
   await user.type(address, '{Enter}')
   expect(bodiesOf('connectRepository')).toEqual([])
 })

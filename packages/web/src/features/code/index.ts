@@ -1,3 +1,4 @@
 export { CodePane } from './CodePane'
-export { BranchPane, CommitPane, PullRequestPane } from './CodeThings'
+export { BranchPane, CommitPane, ItemKeys } from './CodeThings'
+export { ChangePullRequestDialog } from './PullRequestDialog'
 export { Repositories } from './Repositories'

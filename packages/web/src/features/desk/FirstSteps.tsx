@@ -1,9 +1,11 @@
 import type { FirstStep } from '@dystracer/core/desk/wire'
+import { lazy, Suspense } from 'react'
 import { Link } from 'react-router'
 import { dialogOpened, useAppDispatch } from '#shared/lib/store'
-import { TokenInPlace } from '#features/people/index'
-import { Copyable } from '#shared/ui/Copyable'
 import { SectionHead } from '#shared/ui/parts'
+
+/** Comes with the panes of builds, once the step is shown. */
+const ReportBuilds = lazy(() => import('#features/builds/index').then((feature) => ({ default: feature.ReportBuilds })))
 
 /** Where each step is taken. An item is logged in the dialog; builds are reported from where they run. */
 const STEPS: Record<FirstStep, { to: string | null; name: string; why: string }> = {
@@ -38,24 +40,15 @@ export function FirstSteps({ missing }: { missing: readonly FirstStep[] }) {
                 <b>{name}</b>
               )}
               <span className="text-ink-2">: {why}</span>
-              {step === 'builds' && <BuildCommand />}
+              {step === 'builds' && (
+                <Suspense>
+                  <ReportBuilds />
+                </Suspense>
+              )}
             </li>
           )
         })}
       </ul>
     </section>
-  )
-}
-
-function BuildCommand() {
-  const address = `${window.location.origin}/receive/reports/junit?repository=NAME&commit=$(git rev-parse HEAD)&build=NUMBER`
-  return (
-    <>
-      <Copyable
-        label="Command that reports a build"
-        text={`curl -H "Authorization: Bearer TOKEN" --data-binary @report.xml \\\n  "${address}"`}
-      />
-      <TokenInPlace scope="evidence" name="builds" />
-    </>
   )
 }

@@ -1,30 +1,25 @@
-import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
-import { problemText } from '#shared/lib/problem-text'
-import {
-  type FaultsArgs,
-  useLogFaultMutation,
-  useFaultQuery,
-  useFaultsInfiniteQuery,
-  useOccurrencesQuery,
-  useServicesQuery,
-} from './faults.api'
+import { type FaultsArgs, useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useServicesQuery } from './faults.api'
 import type { Fault, FaultDetail } from '@dystracer/core/faults/wire'
-import { lazy, Suspense, useCallback, useMemo, useState } from 'react'
+import { type KeyboardEvent, lazy, Suspense, useCallback, useMemo, useState } from 'react'
 import { useReleasesQuery } from '#features/releases/releases.api'
 import { toChoices } from '#shared/lib/choices'
 import { plural } from '#shared/lib/format'
+import { actionOf } from '#shared/lib/keys'
 import { useDelayed } from '#shared/lib/use-delayed'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
-import { Button, Pending, Quiet, SectionHead, When } from '#shared/ui/parts'
+import { Button, Initials, Pending, Quiet, SectionHead, When } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { Alike, WhyOne } from './FaultGrouping'
 import type { ReleaseMark } from './OccurrenceChart'
+import { ChosenFaults, FaultDeeds } from './FaultDeeds'
 import { FaultEvidence } from './FaultEvidence'
+import { STATE_TONE, STATE_WORD } from './state-words'
+import { useFaultActs } from './use-fault-acts'
 
 const OccurrenceChart = lazy(() => import('./OccurrenceChart').then((module) => ({ default: module.OccurrenceChart })))
 
@@ -46,11 +41,14 @@ interface Asked {
   release: string
   environment: string
   item: NonNullable<FaultsArgs['item']> | ''
+  state: NonNullable<FaultsArgs['state']> | ''
 }
+
+const STATES = [...Object.entries(STATE_WORD).map(([value, label]) => ({ value, label })), { value: 'any', label: 'all, also set aside' }]
 
 /** Runtime problems, each a group of occurrences with one cause. */
 export function FaultsPane() {
-  const [asked, setAsked] = useState<Asked>({ q: '', sort: 'last', service: '', release: '', environment: '', item: '' })
+  const [asked, setAsked] = useState<Asked>({ q: '', sort: 'last', service: '', release: '', environment: '', item: '', state: '' })
   const q = useDelayed(asked.q, 150)
   const { data, error, isLoading, hasNextPage, isFetching, fetchNextPage } = useFaultsInfiniteQuery({
     q,
@@ -59,17 +57,20 @@ export function FaultsPane() {
     ...(asked.service && asked.release && { release: asked.release }),
     ...(asked.environment && { environment: asked.environment }),
     ...(asked.item && { item: asked.item }),
+    ...(asked.state && { state: asked.state }),
   })
   const { data: services } = useServicesQuery()
   const { data: board } = useReleasesQuery()
   const trail = usePaneTrail()
   const rows = useMemo(() => data?.pages.flatMap((page) => page.rows) ?? [], [data])
+  const chosen = useChosenFaults(rows)
+  const marked = rows.filter((row) => chosen.faults.has(row.fault))
   const hasMore = hasNextPage && !isFetching
   const onNearEnd = useCallback(() => {
     if (hasMore) void fetchNextPage()
   }, [hasMore, fetchNextPage])
   const choose = (
-    name: 'service' | 'release' | 'environment' | 'item' | 'sort',
+    name: 'service' | 'release' | 'environment' | 'item' | 'state' | 'sort',
     label: string,
     none: string | undefined,
     choices: { value: string; label: string }[],
@@ -116,11 +117,13 @@ export function FaultsPane() {
             )}
           {choose('environment', 'Environment', 'everywhere', toChoices(board?.environments.map((row) => row.environment) ?? []))}
           {choose('item', 'Item', 'with or without item', TIED)}
+          {choose('state', 'State', 'not set aside', STATES)}
         </div>
+        {marked.length > 0 && <ChosenFaults chosen={marked} onNone={chosen.clear} />}
         <Pending error={error} isLoading={isLoading} />
         {data && rows.length === 0 && (
           <Quiet>
-            {asked.q || asked.service || asked.environment || asked.item
+            {asked.q || asked.service || asked.environment || asked.item || asked.state
               ? 'No fault fits. Take a condition away.'
               : 'No fault has been received. “Connect…” says how a program sends its errors here.'}
           </Quiet>
@@ -134,8 +137,9 @@ export function FaultsPane() {
               idOf={(row) => row.fault}
               selectedId={trail.next?.kind === 'fault' ? trail.next.id : null}
               onNearEnd={onNearEnd}
+              onKey={chosen.onKey}
               onShow={(row, isStep) => trail.open({ kind: 'fault', id: row.fault }, { isStep })}
-              renderRow={(row) => <FaultRow fault={row} />}
+              renderRow={(row) => <FaultRow fault={row} isChosen={chosen.faults.has(row.fault)} />}
             />
           )}
         </div>
@@ -144,19 +148,29 @@ export function FaultsPane() {
   )
 }
 
-function FaultRow({ fault }: { fault: Fault }) {
+function FaultRow({ fault, isChosen }: { fault: Fault; isChosen: boolean }) {
+  const { initialsOf, nameOf } = usePeople()
   return (
     <div className="@container flex min-w-0 flex-1 items-center gap-3 py-1">
-      <span className="w-[40px] shrink-0 font-mono text-[12px] text-ink-2">{fault.fault}</span>
+      <span className="w-[40px] shrink-0 font-mono text-[12px] text-ink-2">
+        {isChosen && (
+          <span role="img" aria-label="chosen" className="text-proof">
+            ▪
+          </span>
+        )}
+        {fault.fault}
+      </span>
       <span className="min-w-0 flex-1">
         <span className="block truncate font-medium">
           {fault.type}: {fault.message}
         </span>
         <span className="block truncate text-[12px] text-ink-2">
+          {fault.state !== 'continuing' && <b className={`mr-1.5 ${STATE_TONE[fault.state] ?? 'text-ink-2'}`}>{STATE_WORD[fault.state]}</b>}
           {fault.service} · {fault.environments.join(', ')} · {fault.releases.join(', ')}
           {fault.peopleHit > 0 && ` · ${plural(fault.peopleHit, 'person', 'people')}`}
         </span>
       </span>
+      {fault.ownerId && <Initials text={initialsOf(fault.ownerId)} name={nameOf(fault.ownerId)} />}
       <Days counts={fault.recent} />
       <span className="w-[56px] shrink-0 text-[12px] text-ink-3">
         {fault.item ? <Stair stair={fault.item.stair} hasComeBack={fault.item.hasComeBack} /> : 'no item'}
@@ -174,6 +188,33 @@ function FaultRow({ fault }: { fault: Fault }) {
       </span>
     </div>
   )
+}
+
+/** Faults that were chosen to do something with all of them, and the keys of that. */
+function useChosenFaults(rows: readonly Fault[]) {
+  const [faults, setFaults] = useState<ReadonlySet<string>>(new Set())
+  const { takeBack } = useFaultActs()
+  const onKey = (event: KeyboardEvent, row: Fault | undefined, step: (to: Fault) => void) => {
+    switch (actionOf('faults', event)) {
+      case 'choose':
+        if (!row) return false
+        setFaults((before) => new Set(before.has(row.fault) ? [...before].filter((one) => one !== row.fault) : [...before, row.fault]))
+        return true
+      case 'extend': {
+        if (!row) return false
+        const other = rows[rows.indexOf(row) + (event.key === 'ArrowDown' ? 1 : -1)]
+        setFaults((before) => new Set([...before, row.fault, ...(other ? [other.fault] : [])]))
+        if (other) step(other)
+        return true
+      }
+      case 'undo':
+        void takeBack()
+        return true
+      default:
+        return false
+    }
+  }
+  return { faults, onKey, clear: () => setFaults(new Set()) }
 }
 
 /** Fourteen days in fourteen strokes, today last; nothing is drawn where nothing happened. */
@@ -196,29 +237,6 @@ function Days({ counts }: { counts: readonly number[] }) {
         return <rect key={day} x={day * 4} y={17 - height} width="3" height={height} fill="var(--fault)" />
       })}
     </svg>
-  )
-}
-
-/** A fault that no item stands for becomes one by hand. */
-function LogFault({ fault }: { fault: string }) {
-  const { may } = usePeople()
-  const trail = usePaneTrail()
-  const [log, { isLoading }] = useLogFaultMutation()
-  const submit = async () => {
-    const result = await log(fault)
-    if (result.error) return void toast.error(problemText(result.error))
-    toast.success(`${result.data.key} is logged for ${fault}`)
-    trail.open({ kind: 'item', id: result.data.key })
-  }
-  return (
-    <p className="flex items-center gap-3 px-4 pt-3 text-ink-2">
-      No item stands for it yet.
-      {may('faults.log') && (
-        <Button disabled={isLoading} onClick={() => void submit()}>
-          Log a defect for it
-        </Button>
-      )}
-    </p>
   )
 }
 
@@ -246,13 +264,7 @@ export function FaultPane({ id }: { id: string }) {
         </Button>
       }
     >
-      {!data.item && <LogFault fault={data.fault} />}
-      {data.item && (
-        <p className="flex items-center gap-2 px-4 pt-3">
-          Logged as <ThingLink to={{ kind: 'item', id: data.item.key }} />{' '}
-          <Stair stair={data.item.stair} hasComeBack={data.item.hasComeBack} />
-        </p>
-      )}
+      <FaultDeeds fault={data} />
       <FaultEvidence fault={id} />
       <div className="border-t border-edge px-4 py-3">
         <SectionHead>When</SectionHead>

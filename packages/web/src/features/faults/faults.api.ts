@@ -38,24 +38,13 @@ export const faultsApi = api.injectEndpoints({
       query: ({ service, body }) => request('changeService', { params: { service }, body }),
       invalidatesTags: ['Fault', 'Release'],
     }),
-    logFault: build.mutation<Answer<'logFault'>, string>({
-      query: (fault) => request('logFault', { params: { fault } }),
+    logFault: build.mutation<Answer<'logFault'>, { fault: string } & Body<'logFault'>>({
+      query: ({ fault, ...body }) => request('logFault', { params: { fault }, body }),
       invalidatesTags: ['Fault', 'Items', 'Overview', 'Triage'],
     }),
-    intakeRules: build.query<Answer<'listIntakeRules'>, string>({
-      query: (project) => request('listIntakeRules', { params: { project } }),
-      providesTags: ['IntakeRule'],
-    }),
-    tryIntakeRule: build.mutation<Answer<'tryIntakeRule'>, { project: string; body: Body<'tryIntakeRule'> }>({
-      query: ({ project, body }) => request('tryIntakeRule', { params: { project }, body }),
-    }),
-    setIntakeRule: build.mutation<Answer<'setIntakeRule'>, { project: string; ruleId: string; body: Body<'setIntakeRule'> }>({
-      query: ({ body, ...params }) => request('setIntakeRule', { params, body }),
-      invalidatesTags: ['IntakeRule'],
-    }),
-    removeIntakeRule: build.mutation<Answer<'removeIntakeRule'>, { project: string; ruleId: string }>({
-      query: (params) => request('removeIntakeRule', { params }),
-      invalidatesTags: ['IntakeRule'],
+    actOnFaults: build.mutation<Answer<'actOnFaults'>, Body<'actOnFaults'>>({
+      query: (body) => request('actOnFaults', { body }),
+      invalidatesTags: ['Fault', 'Items', 'Item'],
     }),
     scrubRules: build.query<Answer<'listScrubRules'>, void>({ query: () => request('listScrubRules', {}), providesTags: ['Me'] }),
     addScrubRule: build.mutation<Answer<'addScrubRule'>, Body<'addScrubRule'>>({
@@ -107,8 +96,5 @@ export const {
   useFaultFramesQuery,
   useOccurrencesQuery,
   useLogFaultMutation,
-  useIntakeRulesQuery,
-  useTryIntakeRuleMutation,
-  useSetIntakeRuleMutation,
-  useRemoveIntakeRuleMutation,
+  useActOnFaultsMutation,
 } = faultsApi

@@ -14,5 +14,9 @@ export const faultsLive: Refreshes<FaultsEvents> = {
   'fault-reread': {},
   'fault-found': {},
   'fault-in-release': {},
-  'rule-fired': {},
+  'rules-ordered': { always: ['IntakeRule'] },
+  'intake-budget-set': { always: ['IntakeRule'] },
+  'rule-fired': { always: ['IntakeRule'] },
+  'fault-acted': {},
+  'fault-item-untied': {},
 }

@@ -1,4 +1,3 @@
-export { IntakeRules } from './IntakeRules'
 export { ScrubRules } from './ScrubRules'
 export { FaultEvidence } from './FaultEvidence'
 export { FaultPane, FaultsPane } from './FaultPanes'

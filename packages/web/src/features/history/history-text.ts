@@ -11,6 +11,7 @@ import { talkWords } from '#features/talk/talk.words'
 import { handWords } from '#features/hand/hand.words'
 import { ladderWords } from '#features/ladder/ladder.words'
 import { requirementsWords } from '#features/requirements/requirements.words'
+import { reviewsWords } from '#features/reviews/reviews.words'
 import { releasesWords } from '#features/releases/releases.words'
 import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
@@ -32,6 +33,7 @@ const WORDS: EventWords<EventBodies> = {
   ...handWords,
   ...ladderWords,
   ...requirementsWords,
+  ...reviewsWords,
   ...releasesWords,
   ...itemsWords,
   ...faultsWords,

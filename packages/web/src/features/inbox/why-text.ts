@@ -9,6 +9,7 @@ export const WHY_WORD: Record<NoticeWhy, string> = {
   decided: 'decided',
   followed: 'news',
   'reported-again': 'again',
+  rule: 'rule',
 }
 export const WHY_PHRASE: Record<NoticeWhy, string> = {
   assigned: 'An item is given to me',
@@ -19,5 +20,6 @@ export const WHY_PHRASE: Record<NoticeWhy, string> = {
   decided: 'It was decided on what I reported',
   followed: 'News of what I follow',
   'reported-again': 'My item was reported again',
+  rule: 'An intake rule names me',
 }
 export const WAY_PHRASE: Record<NoticeWay, string> = { both: 'screen and mail', screen: 'screen', mail: 'mail', nothing: 'nothing' }

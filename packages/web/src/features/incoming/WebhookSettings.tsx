@@ -1,6 +1,8 @@
+import type { Delivery } from '@dystracer/core/incoming/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
+import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { Copyable } from '#shared/ui/Copyable'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
@@ -51,6 +53,13 @@ export function WebhookSettings() {
   )
 }
 
+const OUTCOME_LOOK: Record<Delivery['outcome'], string> = {
+  taken: 'text-proof',
+  'passed over': 'text-ink-2',
+  'kept for later': 'text-ochre',
+  refused: 'text-fault',
+}
+
 /** What came in lately and what became of it; an event is taken again once what it needed is there. */
 function Deliveries() {
   const { nameOf } = usePeople()
@@ -62,6 +71,12 @@ function Deliveries() {
       <Pending error={error} isLoading={isLoading} />
       {data?.rows.length === 0 && (
         <p className="text-ink-3">Nothing yet. The newest fifty events will stand here, with what became of each.</p>
+      )}
+      {data !== undefined && data.waiting > 0 && (
+        <p className="text-ochre">
+          {plural(data.waiting, 'event')} about a repository, service or environment that is not set up here; taken by themselves once it
+          is.
+        </p>
       )}
       <ul className="m-0 list-none p-0">
         {data?.rows.map((row) => (
@@ -76,11 +91,9 @@ function Deliveries() {
                     : `again, by ${nameOf(row.sender)}`}{' '}
                 · <When atMs={row.atMs} />
               </span>
-              {row.why && <span className="block text-[12px] text-fault">{row.why}</span>}
+              {row.why && <span className={`block text-[12px] ${row.outcome === 'refused' ? 'text-fault' : 'text-ink-2'}`}>{row.why}</span>}
             </span>
-            <span className={row.outcome === 'refused' ? 'text-fault' : row.outcome === 'taken' ? 'text-proof' : 'text-ink-2'}>
-              {row.outcome}
-            </span>
+            <span className={OUTCOME_LOOK[row.outcome]}>{row.outcome}</span>
             <Button
               look="line"
               disabled={isReplaying}

@@ -13,6 +13,7 @@ import { ThingLink } from '#shared/ui/ThingLink'
 import { AttachmentList, useUploads, ItemComments, useCompletions } from '#features/talk/index'
 import { HistoryList } from '#features/history/index'
 import { ItemActions } from './ItemActions'
+import { ClaimActs } from './ClaimActs'
 import { ItemFacts } from './ItemFacts'
 import { ItemLinks } from './ItemLinks'
 import { DriftLines, LadderView } from '#features/ladder/index'
@@ -84,8 +85,14 @@ function ItemBody({ item }: { item: Item }) {
         {item.isArchived && <p className="mt-1 text-ink-2">Archived: lists leave it out.</p>}
         <ItemLinks item={item} canEdit={canEdit} />
       </div>
-      <LadderView ladder={item.ladder} nameOf={people.nameOf} />
-      <DriftLines drift={item.ladder.drift} />
+      <LadderView
+        ladder={item.ladder}
+        nameOf={people.nameOf}
+        actsFor={({ stage, evidence }) =>
+          evidence.some(({ code }) => code === 'claim-accepted') && <ClaimActs item={item} stage={stage} isAccepted />
+        }
+      />
+      <DriftLines drift={item.ladder.drift} actsFor={({ code, stage }) => code === 'claim' && <ClaimActs item={item} stage={stage} />} />
       <ItemFacts item={item} save={save} />
       <Description item={item} canEdit={canEdit} />
       {people.me?.person && <PrivateNote itemKey={item.key} />}

@@ -1,3 +1,4 @@
+import { formatMinutes } from '@dystracer/core/text/duration'
 import type { Found } from '@dystracer/core/looking/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { COLUMNS_DEFAULT, type ItemColumn } from '@dystracer/core/looking/look'
@@ -105,10 +106,15 @@ function textOf(column: ItemColumn, item: ItemSummary): string | null {
       return item.dueOn
     case 'updated':
       return age(item.updatedAtMs)
+    case 'points':
+      return item.points === null ? null : String(item.points)
+    case 'estimate':
+      return item.estimateMinutes === null ? null : formatMinutes(item.estimateMinutes)
     case 'type':
     case 'priority':
     case 'component':
     case 'milestone':
+    case 'sprint':
       return item[column]
     default:
       return null

@@ -9,7 +9,18 @@ import { Choose, TextInput } from '#shared/ui/fields'
 
 /** A control as small as the text of a row. */
 export const TIGHT = 'px-1! py-0! text-[12px]'
-const EDITABLE: readonly ItemColumn[] = ['severity', 'type', 'priority', 'component', 'milestone', 'owner', 'due', 'labels']
+const EDITABLE: readonly ItemColumn[] = [
+  'severity',
+  'type',
+  'priority',
+  'component',
+  'milestone',
+  'owner',
+  'due',
+  'sprint',
+  'points',
+  'labels',
+]
 
 /** Whether a column can be changed in its row. */
 export function isEditable(column: ItemColumn): boolean {
@@ -77,6 +88,34 @@ export function RowField({ item, column, isLeaving, onChange }: RowFieldProps & 
           className={TIGHT}
           value={item.dueOn ?? ''}
           onDone={(day) => onChange({ dueOn: day || null })}
+        />
+      )
+    case 'sprint':
+      return (
+        <TextInput
+          aria-label={`sprint of ${item.key}`}
+          className={TIGHT}
+          maxLength={50}
+          defaultValue={item.sprint ?? ''}
+          onBlur={({ target }) =>
+            target.value.trim() !== (item.sprint ?? '') && !isLeaving.current && onChange({ sprint: target.value.trim() || null })
+          }
+        />
+      )
+    case 'points':
+      return (
+        <TextInput
+          type="number"
+          min={0}
+          max={1000}
+          step="any"
+          aria-label={`points of ${item.key}`}
+          className={TIGHT}
+          defaultValue={item.points ?? ''}
+          onBlur={({ target }) => {
+            const points = target.value === '' ? null : Number(target.value)
+            if (points !== item.points && !isLeaving.current) onChange({ points })
+          }}
         />
       )
     case 'labels':

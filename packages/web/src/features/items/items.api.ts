@@ -10,6 +10,8 @@ const ACTS = {
   reopen: 'reopenItem',
   verify: 'verifyItem',
   claims: 'claimStage',
+  acceptClaim: 'acceptClaim',
+  takeBackClaim: 'takeBackClaim',
   links: 'addLink',
   comments: 'addComment',
   time: 'bookTime',

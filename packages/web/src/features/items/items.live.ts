@@ -10,5 +10,7 @@ export const itemsLive: Refreshes<ItemsEvents> = {
   'item-verified': {},
   'item-reopened': { item: ['Triage'] },
   'stage-claimed': {},
+  'claim-accepted': {},
+  'claim-taken-back': {},
   'follower-changed': {},
 }

@@ -15,6 +15,8 @@ export const itemsWords: EventWords<ItemsEvents> = {
   'item-started': ({ branch }) => `started work on ${branch}`,
   'item-verified': () => 'verified it',
   'item-reopened': () => 'opened it again',
+  'claim-accepted': ({ stage, words }) => `accepted the claim of ${stage}: ${words}`,
+  'claim-taken-back': ({ stage }) => `took back the claim of ${stage}`,
   'stage-claimed': ({ stage }) => `claimed ${stage}`,
   'follower-changed': ({ isOn }) => (isOn ? 'follows it' : 'stopped following'),
 }

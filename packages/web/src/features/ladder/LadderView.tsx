@@ -1,4 +1,5 @@
-import type { Ladder, Stage, TreadState } from '@dystracer/core/ladder/ladder'
+import type { Ladder, Stage, Tread, TreadState } from '@dystracer/core/ladder/ladder'
+import type { ReactNode } from 'react'
 import { EvidenceLine } from './evidence-text'
 
 export const STAGE_NAME: Record<Stage, string> = {
@@ -37,19 +38,30 @@ const DRIFT_WORD: Record<Ladder['drift'][number]['code'], (stage: string) => str
 }
 
 /** Where what was said and what the evidence shows part; nothing where they agree. */
-export function DriftLines({ drift }: { drift: Ladder['drift'] }) {
+export function DriftLines({ drift, actsFor }: { drift: Ladder['drift']; actsFor?: (drift: Ladder['drift'][number]) => ReactNode }) {
   if (drift.length === 0) return null
   return (
     <ul aria-label="Where claims and evidence part" className="mx-4 my-1 list-none border-l-2 border-ochre bg-ochre-soft px-2 py-1">
       {drift.map(({ code, stage }) => (
-        <li key={`${code}${stage}`}>{DRIFT_WORD[code](STAGE_NAME[stage])}.</li>
+        <li key={`${code}${stage}`}>
+          {DRIFT_WORD[code](STAGE_NAME[stage])}. {actsFor?.({ code, stage })}
+        </li>
       ))}
     </ul>
   )
 }
 
 /** The seven stages of an item, each with its evidence and what it waits for. */
-export function LadderView({ ladder, nameOf }: { ladder: Ladder; nameOf: (actor: string | null) => string }) {
+export function LadderView({
+  ladder,
+  nameOf,
+  actsFor,
+}: {
+  ladder: Ladder
+  nameOf: (actor: string | null) => string
+  /** What can be done about a stage, beside its evidence. */
+  actsFor?: (tread: Tread) => ReactNode
+}) {
   return (
     <ol aria-label="Ladder" className="m-0 list-none px-4 py-2">
       {ladder.treads.map((tread) => {
@@ -78,6 +90,7 @@ export function LadderView({ ladder, nameOf }: { ladder: Ladder; nameOf: (actor:
                   <EvidenceLine evidence={evidence} nameOf={nameOf} />
                 </span>
               ))}
+              {actsFor?.(tread)}
             </span>
           </li>
         )

@@ -73,9 +73,10 @@ const WORDS: Record<EvidenceCode, (telling: Telling) => ReactNode> = {
       {when}
     </>
   ),
-  review: ({ by, nameOf, when }) => (
+  review: ({ by, nameOf, when, facts }) => (
     <>
-      {nameOf(by)} reviewed{when}
+      {nameOf(by)} {facts.verdict === 'changes-asked' ? 'asks for changes' : 'agrees'}
+      {when}
     </>
   ),
   'build-passed': ({ facts, text, link }) => (
@@ -153,9 +154,14 @@ const WORDS: Record<EvidenceCode, (telling: Telling) => ReactNode> = {
     </>
   ),
   'waits-for': ({ text }) => <>{WAITS[text('what')] ?? `waits for ${text('what')}`}</>,
+  'claim-accepted': ({ by, nameOf, text, when }) => (
+    <>
+      {nameOf(by)} stands for it{when}: “{text('words')}”
+    </>
+  ),
   'claimed-by': ({ by, nameOf, when }) => (
     <span className="text-ochre">
-      {nameOf(by)} says so; no evidence yet{when}
+      {nameOf(by)} says so, without evidence{when}
     </span>
   ),
 }

@@ -27,7 +27,8 @@ export function LookAlikes({ rows, onSame }: { rows: readonly LookAlike[]; onSam
   )
 }
 
-function whyAlike(shared: readonly string[], related: readonly [string, string][]): string {
+/** Why an item looks like a text, in words. */
+export function whyAlike(shared: readonly string[], related: readonly [string, string][]): string {
   const parts = [
     ...(shared.length > 0
       ? [

@@ -1,1 +1,2 @@
 export { LogDialog } from './LogDialog'
+export { whyAlike } from './LookAlikes'

@@ -1,5 +1,6 @@
 import { filterChips } from '@dystracer/core/filter/filter-chips'
-import type { FilterError } from '@dystracer/core/filter/filter'
+import type { FilterError, FilterVocabulary } from '@dystracer/core/filter/filter'
+import type { KnownValues } from '@dystracer/core/filter/complete-filter'
 import { useId, useMemo } from 'react'
 import { TextInput } from '#shared/ui/fields'
 import { useFilterText } from './use-filter-text'
@@ -17,8 +18,21 @@ const ERROR_TEXT = {
  * The filter as text, completed while it is typed and with the place of a mistake shown; below it its conditions, each of which a click
  * takes away.
  */
-export function FilterBar({ filter, onFilter }: { filter: string; onFilter: (filter: string) => void }) {
-  const typed = useFilterText(filter, onFilter)
+export function FilterBar({
+  filter,
+  onFilter,
+  label = 'Filter',
+  placeholder = 'such as: open defect severity<=2 owner=me "relay"',
+  about,
+}: {
+  filter: string
+  onFilter: (filter: string) => void
+  label?: string
+  placeholder?: string
+  /** What it is about, where that is not items: its vocabulary, and the values known of its fields. */
+  about?: { words: FilterVocabulary; known: KnownValues }
+}) {
+  const typed = useFilterText(filter, onFilter, about)
   const { text, options, active, mistake } = typed
   const listId = useId()
   return (
@@ -26,7 +40,7 @@ export function FilterBar({ filter, onFilter }: { filter: string; onFilter: (fil
       <TextInput
         ref={typed.input}
         role="combobox"
-        aria-label="Filter"
+        aria-label={label}
         aria-expanded={options.length > 0}
         aria-controls={listId}
         aria-autocomplete="list"
@@ -34,7 +48,7 @@ export function FilterBar({ filter, onFilter }: { filter: string; onFilter: (fil
         aria-invalid={mistake !== null}
         autoComplete="off"
         spellCheck={false}
-        placeholder='such as: open defect severity<=2 owner=me "relay"'
+        placeholder={placeholder}
         value={text}
         className="border-0! px-0! py-1! font-mono text-[12px]"
         onChange={(event) => typed.onType(event.target.value, event.target.selectionStart)}
@@ -69,7 +83,7 @@ export function FilterBar({ filter, onFilter }: { filter: string; onFilter: (fil
         </ul>
       )}
       {mistake && <Mistake text={text} mistake={mistake} />}
-      {!typed.isTyping && <Conditions filter={filter} onFilter={onFilter} />}
+      {!typed.isTyping && <Conditions filter={filter} words={about?.words} onFilter={onFilter} />}
     </div>
   )
 }
@@ -89,8 +103,16 @@ function Mistake({ text, mistake }: { text: string; mistake: FilterError }) {
 }
 
 /** The conditions of a filter, each of which a click takes away. */
-function Conditions({ filter, onFilter }: { filter: string; onFilter: (filter: string) => void }) {
-  const chips = useMemo(() => filterChips(filter), [filter])
+function Conditions({
+  filter,
+  words,
+  onFilter,
+}: {
+  filter: string
+  words: FilterVocabulary | undefined
+  onFilter: (filter: string) => void
+}) {
+  const chips = useMemo(() => filterChips(filter, words), [filter, words])
   if (chips.length < 2) return null
   return (
     <ul aria-label="Conditions" className="m-0 flex list-none flex-wrap gap-x-3 p-0 text-[12px]">

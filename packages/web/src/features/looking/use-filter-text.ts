@@ -1,5 +1,6 @@
 import { completeFilter, type KnownValues } from '@dystracer/core/filter/complete-filter'
-import { parseFilter } from '@dystracer/core/filter/parse-filter'
+import { type FilterVocabulary, ITEM_VOCABULARY } from '@dystracer/core/filter/filter'
+import { parseFilterBy } from '@dystracer/core/filter/parse-filter'
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import { usePeople } from '#features/people/index'
 
@@ -7,16 +8,17 @@ import { usePeople } from '#features/people/index'
  * A filter while it is typed: its text and caret, what completes it there, its mistake, and the keys of the field. Arrows choose a
  * completion, Tab and Enter take it; Escape closes the list, then puts the text back. A text with a mistake is kept, not used.
  */
-export function useFilterText(filter: string, onFilter: (filter: string) => void) {
+export function useFilterText(filter: string, onFilter: (filter: string) => void, about?: { words: FilterVocabulary; known: KnownValues }) {
   const [draft, setDraft] = useState<{ text: string; caret: number } | null>(null)
   const [active, setActive] = useState(-1)
   const [isOpen, setIsOpen] = useState(false)
   const input = useRef<HTMLInputElement>(null)
-  const known = useKnownValues()
+  const ofItems = useKnownValues()
+  const { words, known } = about ?? { words: ITEM_VOCABULARY as FilterVocabulary, known: ofItems }
   const text = draft?.text ?? filter
-  const completions = completeFilter(text, draft?.caret ?? text.length, known)
+  const completions = completeFilter(text, draft?.caret ?? text.length, known, words)
   const options = isOpen && draft ? completions.options : []
-  const parsed = parseFilter(text)
+  const parsed = parseFilterBy(words, text)
   const take = (index: number) => {
     const option = options[index]
     if (!option) return

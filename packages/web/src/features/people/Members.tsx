@@ -9,13 +9,8 @@ import { Copyable } from '#shared/ui/Copyable'
 import { DeedTable } from '#shared/ui/DeedTable'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, Initials, Refusal, SectionHead, When } from '#shared/ui/parts'
-import {
-  useGiveRoleMutation,
-  useInviteMutation,
-  useMailRefusalsQuery,
-  useMakeResetLinkMutation,
-  useRemoveMemberMutation,
-} from './people.api'
+import { LeaveDialog } from './LeaveDialog'
+import { useGiveRoleMutation, useInviteMutation, useMailRefusalsQuery, useMakeResetLinkMutation } from './people.api'
 import { usePeople } from './use-people'
 
 /** What each role may, in the words of somebody who chooses one. */
@@ -77,7 +72,6 @@ function MemberRow({
 }) {
   const { me, may } = usePeople()
   const [give] = useGiveRoleMutation()
-  const [remove] = useRemoveMemberMutation()
   const [makeLink] = useMakeResetLinkMutation()
   const [isLeaving, setIsLeaving] = useState(false)
   const place = { project: me?.project.prefix ?? '', personId: person.personId }
@@ -111,21 +105,12 @@ function MemberRow({
         )}
       </td>
       <td className="text-right whitespace-nowrap">
-        {canChange &&
-          (isLeaving ? (
-            <>
-              <Button look="line" onClick={() => void remove(place).then(told(`${person.name} is out of ${me?.project.name ?? ''}`))}>
-                Yes, take {person.name} out
-              </Button>{' '}
-              <Button look="line" onClick={() => setIsLeaving(false)}>
-                No
-              </Button>
-            </>
-          ) : (
-            <Button look="line" onClick={() => setIsLeaving(true)} aria-label={`take out ${person.name}`}>
-              take out
-            </Button>
-          ))}
+        {canChange && person.personId !== me?.person?.personId && (
+          <Button look="line" onClick={() => setIsLeaving(true)} aria-label={`take out… ${person.name}`}>
+            take out…
+          </Button>
+        )}
+        {isLeaving && <LeaveDialog person={person} onClose={() => setIsLeaving(false)} />}
         {may('people.make-admin') && person.personId !== me?.person?.personId && (
           <>
             {' · '}

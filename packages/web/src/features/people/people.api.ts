@@ -27,9 +27,9 @@ export const peopleApi = api.injectEndpoints({
       query: ({ role, ...params }) => request('giveRole', { params, body: { role } }),
       invalidatesTags: ['Me'],
     }),
-    removeMember: build.mutation<Answer<'removeMember'>, { project: string; personId: string }>({
-      query: (params) => request('removeMember', { params }),
-      invalidatesTags: ['Me'],
+    leaveProject: build.mutation<Answer<'leaveProject'>, { project: string; personId: string } & Body<'leaveProject'>>({
+      query: ({ project, personId, ...body }) => request('leaveProject', { params: { project, personId }, body }),
+      invalidatesTags: ['Me', 'Items', 'LongItems', 'Overview'],
     }),
     makeResetLink: build.mutation<Answer<'makeResetLink'>, { project: string; personId: string }>({
       query: (params) => request('makeResetLink', { params }),
@@ -109,7 +109,7 @@ export const {
   useSignUpMutation,
   useMeQuery,
   useGiveRoleMutation,
-  useRemoveMemberMutation,
+  useLeaveProjectMutation,
   useMakeResetLinkMutation,
   useMailRefusalsQuery,
   useProfileQuery,

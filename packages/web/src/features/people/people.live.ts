@@ -6,5 +6,6 @@ export const peopleLive: Refreshes<PeopleEvents> = {
   'person-added': {},
   'role-given': { mine: ['Me', 'Items', 'LongItems', 'Overview', 'Code', 'Release', 'Fault', 'Requirement'] },
   'role-taken': { mine: ['Me', 'Items', 'LongItems', 'Overview', 'Code', 'Release', 'Fault', 'Requirement'] },
+  'account-closed': {},
   'person-renamed': {},
 }

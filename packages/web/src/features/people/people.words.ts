@@ -5,5 +5,6 @@ export const peopleWords: EventWords<PeopleEvents> = {
   'person-added': ({ name }) => `wrote down ${name}`,
   'role-given': ({ personId, role, project }, nameOf) => `made ${nameOf(personId)} ${role} of ${project}`,
   'role-taken': ({ personId, project }, nameOf) => `took ${nameOf(personId)} out of ${project}`,
+  'account-closed': ({ personId }, nameOf) => `closed the account of ${nameOf(personId)}`,
   'person-renamed': ({ from, to }) => `is called ${to} from now on, not ${from}`,
 }

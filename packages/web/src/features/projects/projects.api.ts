@@ -2,9 +2,12 @@ import { api, request, type Answer, type Body } from '#shared/lib/api'
 
 export const projectsApi = api.injectEndpoints({
   endpoints: (build) => ({
-    connectRepository: build.mutation<Answer<'connectRepository'>, { project: string; url: string }>({
-      query: ({ project, url }) => request('connectRepository', { params: { project }, body: { url } }),
+    connectRepository: build.mutation<Answer<'connectRepository'>, { project: string } & Body<'connectRepository'>>({
+      query: ({ project, ...body }) => request('connectRepository', { params: { project }, body }),
       invalidatesTags: ['Code', 'Release', 'Overview'],
+    }),
+    makeRepositoryKey: build.mutation<Answer<'makeRepositoryKey'>, string>({
+      query: (project) => request('makeRepositoryKey', { params: { project } }),
     }),
     changeRepository: build.mutation<Answer<'changeRepository'>, { repository: string } & Body<'changeRepository'>>({
       query: ({ repository, ...body }) => request('changeRepository', { params: { repository }, body }),
@@ -21,4 +24,10 @@ export const projectsApi = api.injectEndpoints({
   }),
 })
 
-export const { useChangeRepositoryMutation, useConnectRepositoryMutation, useCreateProjectMutation, useRenameProjectMutation } = projectsApi
+export const {
+  useMakeRepositoryKeyMutation,
+  useChangeRepositoryMutation,
+  useConnectRepositoryMutation,
+  useCreateProjectMutation,
+  useRenameProjectMutation,
+} = projectsApi

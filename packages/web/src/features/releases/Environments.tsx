@@ -139,20 +139,21 @@ function NewEnvironment({ rows }: { rows: readonly Environment[] }) {
   )
 }
 
-/** The command that reports a deployment, as an event of CDEvents; a token of scope evidence goes with it. */
+/** The commands that report a deployment; a token of scope evidence goes with either. */
 function ReportDeployment({ environment, service }: { environment: string; service: string }) {
   const command = `TYPE=dev.cdevents.service.deployed.0.2.0 ID=$(date +%s)
 curl -H "Authorization: Bearer TOKEN" -H "Content-Type: application/cloudevents+json" \\
   "${window.location.origin}/receive/cloudevents" --data @- <<END
 {"specversion":"1.0","id":"$ID","source":"/deploy","type":"$TYPE","datacontenttype":"application/json","data":{
  "context":{"version":"0.4.1","id":"$ID","source":"/deploy","type":"$TYPE","timestamp":"$(date -u +%FT%TZ)"},
- "subject":{"id":"${service}","content":{}},
- "customData":{"deploymentId":"$ID","service":"${service}","release":"1.2.3","environment":"${environment}"}}}
+ "subject":{"id":"${service}","content":{"environment":{"id":"${environment}"},"artifactId":"pkg:generic/${service}@1.2.3"}}}}
 END`
   return (
     <section aria-label="Report a deployment">
       <SectionHead>Report a deployment</SectionHead>
       <p className="text-ink-2">From wherever it happens, with a token that may report builds, tests and deployments (Settings, Tokens):</p>
+      <Copyable text={`node dys.mjs deployed ${service} 1.2.3 ${environment}`} label="Short command that reports a deployment" />
+      <p className="mt-1 text-ink-2">or as an event of CDEvents, by curl alone:</p>
       <Copyable text={command} label="Command that reports a deployment" />
     </section>
   )

@@ -1,7 +1,9 @@
 import { useSetupQuery } from './setup.api'
 import { type ReactNode, useState } from 'react'
 import { Repositories } from '#features/code/index'
-import { IntakeRules, ScrubRules } from '#features/faults/index'
+import { MergeGates } from '#features/reviews/index'
+import { ScrubRules } from '#features/faults/index'
+import { IntakeRules } from '#features/intake/index'
 import { WebhookSettings } from '#features/incoming/index'
 import { AuditTrail, Health } from '#features/operating/index'
 import { Members, Tokens, usePeople } from '#features/people/index'
@@ -100,6 +102,7 @@ function RoomOf({ room, part, project, mayColour }: { room: Room['id']; part: Pa
       return (
         <>
           <Repositories />
+          <MergeGates />
           <WebhookSettings />
         </>
       )

@@ -9,6 +9,7 @@ export const SOURCE_WORD: Record<TriageSource, string> = {
   fault: 'fault',
   'failing-test': 'test',
   finding: 'finding',
+  incident: 'incident',
   import: 'import',
   'came-back': 'back',
 }
@@ -18,6 +19,7 @@ export const SOURCE_PHRASE: Record<TriageSource, string> = {
   fault: 'from faults',
   'failing-test': 'from failing tests',
   finding: 'from findings',
+  incident: 'from incidents',
   import: 'imported',
   'came-back': 'came back',
 }

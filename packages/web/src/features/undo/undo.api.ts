@@ -8,7 +8,7 @@ export const undoApi = api.injectEndpoints({
     }),
     undo: build.mutation<Answer<'undo'>, Body<'undo'>>({
       query: (body) => request('undo', { body }),
-      invalidatesTags: ['Items', 'LongItems', 'Item', 'Triage', 'Overview'],
+      invalidatesTags: ['Items', 'LongItems', 'Item', 'Triage', 'Overview', 'Fault'],
     }),
   }),
 })

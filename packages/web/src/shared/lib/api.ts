@@ -36,12 +36,13 @@ const KEPT_ALIVE_MAX = 20_000
 let csrfToken = ''
 
 /** One way to the server; failures come back as problem details. */
-const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method, body, headers }) => {
+const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method, body, headers }, { signal }) => {
   const isFile = body instanceof Blob
   const text = body === undefined || isFile ? '' : JSON.stringify(body)
   try {
     const response = await fetch(`/api/v1${url}`, {
       method,
+      signal,
       headers: {
         ...(body !== undefined && { 'content-type': isFile ? body.type || 'application/octet-stream' : 'application/json' }),
         ...(method !== 'GET' && { 'x-dystracer-csrf': csrfToken }),

@@ -60,9 +60,22 @@ export const KEYS = {
     extend: { chords: ['Shift+ArrowUp', 'Shift+ArrowDown'], shown: 'Shift+↑↓', does: 'Choose row after row' },
     undo: { chords: ['z'], shown: 'z', does: 'Take back your last decision', brief: 'undo' },
   },
+  faults: {
+    choose: { chords: [' '], shown: 'space', does: 'Choose the row, to do something with many', brief: 'choose' },
+    extend: { chords: ['Shift+ArrowUp', 'Shift+ArrowDown'], shown: 'Shift+↑↓', does: 'Choose row after row' },
+    undo: { chords: ['z'], shown: 'z', does: 'Take back what you did last', brief: 'undo' },
+  },
   inbox: {
     read: { chords: ['e'], shown: 'e', does: 'Mark it read', brief: 'read' },
     later: { chords: ['l'], shown: 'l', does: 'Tomorrow morning, or back from later', brief: 'later' },
+  },
+  review: {
+    next: { chords: ['j'], shown: 'j', does: 'To the next change', brief: 'next change' },
+    previous: { chords: ['k'], shown: 'k', does: 'To the change before', brief: 'change before' },
+    remark: { chords: ['c'], shown: 'c', does: 'Remark on the chosen line', brief: 'remark' },
+    seen: { chords: ['.'], shown: '.', does: 'The file is seen, or is not', brief: 'seen' },
+    agree: { chords: ['a'], shown: 'a', does: 'Agree', brief: 'agree' },
+    askChanges: { chords: ['w'], shown: 'w', does: 'Ask for changes', brief: 'ask for changes' },
   },
   outline: {
     fold: { chords: ['ArrowLeft', 'ArrowRight'], shown: '←→', does: 'Fold and unfold, or go to the whole', brief: 'fold' },
@@ -99,7 +112,9 @@ export const KEY_PLACES: Record<KeyPlace, string> = {
   panes: 'Panes and lists',
   items: 'Items',
   triage: 'Triage',
+  faults: 'Faults',
   inbox: 'Inbox',
+  review: 'Files of a change',
   outline: 'Outline',
   board: 'Board',
   calendar: 'Calendar',

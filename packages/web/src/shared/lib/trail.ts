@@ -108,10 +108,17 @@ export function titleOf({ kind, id }: Segment): string {
       return rest.slice(0, 7)
     case 'pull-request':
       return `Pull request ${rest}`
+    case 'review':
+      return 'its files'
     case 'build':
-      return `Build ${rest}`
+      // From here on a number is ours, for a build that its service calls by a name.
+      return Number(rest) > 1_000_000_000 ? 'Build' : `Build ${rest}`
     case 'occurrence':
       return `Occurrence of ${id.slice(0, id.indexOf('/'))}`
+    case 'rule':
+      return rest === 'new' ? 'A new rule' : rest.replaceAll('-', ' ')
+    case 'trial':
+      return 'tried'
     case 'branch':
       return rest
     case 'thread':
@@ -148,10 +155,13 @@ const MIN_WIDTH_PX: Record<string, number> = {
   desk: 420,
   faults: 430,
   'pull-request': 420,
+  review: 560,
   commit: 400,
   code: 400,
   builds: 330,
   build: 300,
+  rule: 500,
+  trial: 440,
 }
 const NARROW_PX = 900
 

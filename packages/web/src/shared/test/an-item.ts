@@ -21,6 +21,8 @@ export function anItem(given: Partial<ItemSummary> = {}): ItemSummary {
     project: 'EMB',
     priority: null,
     sprint: null,
+    points: null,
+    estimateMinutes: null,
     coOwnerIds: [],
     dueOn: null,
     isConfidential: false,

@@ -1,16 +1,21 @@
-import { Diff, Hunk, parseDiff } from 'react-diff-view'
+import { useMemo } from 'react'
+import { parseDiff } from 'react-diff-view'
+import { countsOf, DiffFile, pathOfFile } from './DiffFile'
 
+/** A diff to be read: each file under its name, with what came and went. */
 export function DiffRendered({ diff }: { diff: string }) {
+  const files = useMemo(() => parseDiff(diff), [diff])
   return (
     <div>
-      {parseDiff(diff).map((file) => (
-        <figure key={`${file.oldPath}-${file.newPath}`} className="m-0 mb-2">
+      {files.map((file) => (
+        <figure key={`${file.oldPath}-${file.newPath}`} className="diff-file m-0 mb-2">
           <figcaption className="bg-edge-soft px-3 py-1 font-mono text-[12px] text-ink-2">
-            {file.type === 'delete' ? file.oldPath : file.newPath}
+            {pathOfFile(file)}{' '}
+            <span className="text-ink-3">
+              {countsOf(file).added} more, {countsOf(file).removed} fewer
+            </span>
           </figcaption>
-          <Diff viewType="unified" diffType={file.type} hunks={file.hunks} gutterType="none">
-            {(hunks) => hunks.map((hunk) => <Hunk key={hunk.content} hunk={hunk} />)}
-          </Diff>
+          <DiffFile file={file} />
         </figure>
       ))}
     </div>

@@ -12,19 +12,25 @@ export function Pane({
   children,
   foot,
   label,
+  onKeys,
 }: {
   title: ReactNode
   aside?: ReactNode
   children: ReactNode
   foot?: ReactNode
   label: string
+  /** What the pane's own keys do, before those of every pane. */
+  onKeys?: (event: KeyboardEvent<HTMLElement>) => void
 }) {
   const trail = usePaneTrail()
   return (
     <section
       aria-label={label}
       data-pane={trail.index}
-      onKeyDown={(event) => onPaneKey(event, trail.index, trail.close)}
+      onKeyDown={(event) => {
+        if (!isTyping(event.target)) onKeys?.(event)
+        if (!event.defaultPrevented) onPaneKey(event, trail.index, trail.close)
+      }}
       className="flex h-full min-h-0 flex-col rounded-[3px] border border-edge bg-sheet"
     >
       <header className="flex min-h-[38px] items-center gap-3 border-b border-edge px-3">

@@ -1,6 +1,5 @@
 import { assertSha, GitError, runGit } from './run-git.js'
-import type { Reach } from './reach.js'
-import { protocolOf } from './mirror.js'
+import { goOut, type GitAccess, type Outside } from './outward.js'
 
 /** What became of a merge: done and pushed, in conflict over files, or the base moved meanwhile. */
 export type MergeResult =
@@ -12,9 +11,12 @@ export type MergeResult =
 export interface MergeInput {
   dir: string
   url: string
+  access: GitAccess | null
   base: { branch: string; sha: string }
   head: string
   message: string
+  /** `squash`: one commit on top of the base, with all that the head brings. */
+  method: 'merge' | 'squash'
   by: { name: string; email: string }
 }
 
@@ -22,33 +24,56 @@ export interface MergeInput {
  * Merges a commit into a branch of the remote with git's own merge, in the mirror and without a work tree, and pushes the result only if
  * the branch still stands where it stood. Nothing changes anywhere unless it is merged.
  */
-export async function mergeAndPush({ dir, url, base, head, message, by }: MergeInput, reach: Reach): Promise<MergeResult> {
+export async function mergeAndPush(
+  { dir, url, access, base, head, message, method, by }: MergeInput,
+  outside: Outside,
+): Promise<MergeResult> {
   const merged = await mergeTrees(dir, assertSha(base.sha), assertSha(head))
   if (merged.kind === 'conflict') return merged
-  const args = ['commit-tree', merged.tree, '-p', base.sha, '-p', head, '-F', '-']
+  const parents = method === 'merge' ? ['-p', base.sha, '-p', head] : ['-p', base.sha]
+  const args = ['commit-tree', merged.tree, ...parents, '-F', '-']
   const sha = (await runGit(args, { dir, input: message, identity: by })).toString('utf8').trim()
-  return pushRef({ dir, url, branch: base.branch, sha: assertSha(sha), expected: base.sha }, reach)
+  return pushRef({ dir, url, access, branch: base.branch, sha: assertSha(sha), expected: base.sha }, outside)
 }
 
 /** Pushes a commit as a branch, if that stands where it is expected; null expects that there is none. A branch that is there already stays. */
 export async function pushRef(
-  input: { dir: string; url: string; branch: string; sha: string; expected: string | null },
-  reach: Reach,
+  input: { dir: string; url: string; access: GitAccess | null; branch: string; sha: string; expected: string | null },
+  outside: Outside,
 ): Promise<MergeResult> {
   const { dir, url, branch, sha, expected } = input
   const ref = `refs/heads/${branch}`
   const lease = `--force-with-lease=${ref}:${expected === null ? '' : assertSha(expected)}`
   try {
-    await runGit(['push', '--porcelain', lease, '--end-of-options', url, `${assertSha(sha)}:${ref}`], {
-      dir,
-      also: protocolOf(url),
-      settings: await reach(url),
-      timeoutMs: 120_000,
-    })
+    await goOut(outside, input, (options) =>
+      runGit(['push', '--porcelain', lease, '--end-of-options', url, `${assertSha(sha)}:${ref}`], { dir, ...options, timeoutMs: 120_000 }),
+    )
     return { kind: 'merged', sha }
   } catch (error) {
     if (!(error instanceof GitError)) throw error
     if (/stale info|fetch first|non-fast-forward/.test(`${error.stdout}${error.stderr}`)) return { kind: 'moved' }
+    return { kind: 'refused', why: wordsOf(error) }
+  }
+}
+
+/** Takes a branch away, if it stands where it is expected. */
+export async function deleteRef(
+  input: { dir: string; url: string; access: GitAccess | null; branch: string; expected: string },
+  outside: Outside,
+): Promise<MergeResult> {
+  const { dir, url, branch, expected } = input
+  const ref = `refs/heads/${branch}`
+  try {
+    await goOut(outside, input, (options) =>
+      runGit(['push', '--porcelain', `--force-with-lease=${ref}:${assertSha(expected)}`, '--end-of-options', url, `:${ref}`], {
+        dir,
+        ...options,
+        timeoutMs: 120_000,
+      }),
+    )
+    return { kind: 'merged', sha: expected }
+  } catch (error) {
+    if (!(error instanceof GitError)) throw error
     return { kind: 'refused', why: wordsOf(error) }
   }
 }

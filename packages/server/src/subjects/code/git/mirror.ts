@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs'
 import { mkdir, readdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
-import type { Reach } from './reach.js'
+import { goOut, type GitAccess, type Outside } from './outward.js'
 import { assertSha, GitError, runGit } from './run-git.js'
 
 export interface RefTip {
@@ -35,29 +35,32 @@ const READ_MS = 30 * 60_000
  */
 export async function fetchMirror(
   dir: string,
-  url: string,
-  { reach, tell = () => {}, signal }: { reach: Reach; tell?: (progress: string) => void; signal?: AbortSignal },
+  remote: { url: string; access: GitAccess | null },
+  { outside, tell = () => {}, signal }: { outside: Outside; tell?: (progress: string) => void; signal?: AbortSignal },
 ): Promise<RefTip[]> {
-  const settings = await reach(url)
-  if (!existsSync(dir)) {
-    await mkdir(dir, { recursive: true })
-    await runGit(['init', '--quiet', '--bare'], { dir })
-  }
-  await removeHalfPacks(dir)
-  const refs = ['+refs/heads/*:refs/heads/*', '+refs/tags/*:refs/tags/*']
-  await runGit(['fetch', '--progress', '--prune', '--force', '--no-tags', '--no-write-fetch-head', '--end-of-options', url, ...refs], {
-    dir,
-    also: protocolOf(url),
-    settings,
-    timeoutMs: 0,
-    silenceMs: SILENCE_MS,
-    onStderr: (text) => {
-      const line = text.split(/[\r\n]/).findLast((each) => /^(?:remote: )?[A-Z][a-z ]+: +\d+%/.test(each))
-      if (line) tell(line.replace('remote: ', '').replace(/,.*/, ''))
-    },
-    ...(signal ? { signal } : {}),
+  return goOut(outside, remote, async (out) => {
+    if (!existsSync(dir)) {
+      await mkdir(dir, { recursive: true })
+      await runGit(['init', '--quiet', '--bare'], { dir })
+    }
+    await removeHalfPacks(dir)
+    const refs = ['+refs/heads/*:refs/heads/*', '+refs/tags/*:refs/tags/*']
+    await runGit(
+      ['fetch', '--progress', '--prune', '--force', '--no-tags', '--no-write-fetch-head', '--end-of-options', remote.url, ...refs],
+      {
+        dir,
+        ...out,
+        timeoutMs: 0,
+        silenceMs: SILENCE_MS,
+        onStderr: (text) => {
+          const line = text.split(/[\r\n]/).findLast((each) => /^(?:remote: )?[A-Z][a-z ]+: +\d+%/.test(each))
+          if (line) tell(line.replace('remote: ', '').replace(/,.*/, ''))
+        },
+        ...(signal ? { signal } : {}),
+      },
+    )
+    return listTips(dir)
   })
-  return listTips(dir)
 }
 
 async function removeHalfPacks(dir: string): Promise<void> {
@@ -66,25 +69,26 @@ async function removeHalfPacks(dir: string): Promise<void> {
   await Promise.all(left.map((name) => rm(join(packs, name), { force: true })))
 }
 
-/** A redirect never leads to another protocol than the address's own, so never from the net to a file. */
-export function protocolOf(url: string): 'file' | 'git' | null {
-  return url.startsWith('file://') ? 'file' : url.startsWith('git://') ? 'git' : null
-}
-
 /**
  * Asks a remote for its main line without fetching anything: what its HEAD points to; null for a repository without commits. Throws
  * GitError where nobody answers or there is no repository.
  */
-export async function readMainLine(dir: string, url: string, reach: Reach): Promise<string | null> {
+export async function readMainLine(
+  dir: string,
+  remote: { url: string; access: GitAccess | null },
+  outside: Outside,
+): Promise<string | null> {
   await mkdir(dir, { recursive: true })
-  const out = await runGit(['ls-remote', '--symref', '--end-of-options', url, 'HEAD'], {
-    dir,
-    also: protocolOf(url),
-    settings: await reach(url),
-    timeoutMs: 20_000,
-    maxBytes: 1 << 20,
-  })
+  const out = await goOut(outside, remote, (options) =>
+    runGit(['ls-remote', '--symref', '--end-of-options', remote.url, 'HEAD'], { dir, ...options, timeoutMs: 20_000, maxBytes: 1 << 20 }),
+  )
   return /^ref: refs\/heads\/(\S+)\tHEAD$/m.exec(out.toString('utf8'))?.[1] ?? null
+}
+
+/** What became of one file between two commits, as a unified diff without context; empty where nothing did. */
+export async function readFileChange(dir: string, { from, to, path }: { from: string; to: string; path: string }): Promise<string> {
+  const args = ['diff', '-U0', '--no-renames', '--no-ext-diff', '--no-textconv', '--no-color', assertSha(from), assertSha(to), '--', path]
+  return (await runGit(args, { dir, settings: ['--literal-pathspecs'], maxBytes: TEXT_MAX_BYTES })).toString('utf8')
 }
 
 async function listTips(dir: string): Promise<RefTip[]> {

@@ -2,8 +2,14 @@ import { lookup } from 'node:dns/promises'
 import { BlockList, isIP } from 'node:net'
 import { GitError } from './run-git.js'
 
-/** Settings of git that hold it to what was checked; throws GitError for an address that must not be reached from here. */
-export type Reach = (url: string) => Promise<string[]>
+/** What holds git, and the ssh that it may start, to the place that was checked. */
+export interface Held {
+  settings: string[]
+  /** Options of ssh, as `Name=value`. */
+  ssh: string[]
+}
+/** Gives what holds git to the place of an address; throws GitError for one that must not be reached from here. */
+export type Reach = (url: string) => Promise<Held>
 type Lookup = (host: string) => Promise<{ address: string; family: number }[]>
 
 /** Everything that is not the open net: this machine, its neighbours, and what clouds tell a machine about itself (RFC 6890). */
@@ -46,11 +52,10 @@ export function isOpenNet(address: string): boolean {
 export function makeReach(allowedHosts: readonly string[], resolve: Lookup = (host) => lookup(host, { all: true })): Reach {
   const allowed = new Set(allowedHosts.map((host) => host.toLowerCase()))
   return async (url) => {
-    const { protocol, hostname, port } = new URL(url)
-    if (protocol === 'file:') return []
-    const held = ['-c', 'http.followRedirects=false']
-    const host = hostname.replace(/^\[|\]$/g, '').toLowerCase()
-    if (allowed.has(host)) return held
+    const { protocol, host, port } = hostOf(url)
+    if (protocol === 'file') return { settings: [], ssh: [] }
+    const settings = ['-c', 'http.followRedirects=false']
+    if (allowed.has(host)) return { settings, ssh: [] }
     const found = isIP(host) ? [{ address: host }] : await resolve(host).catch(() => [])
     const [first] = found
     if (!first) throw refusal(`there is no host called ${host}`)
@@ -59,9 +64,18 @@ export function makeReach(allowedHosts: readonly string[], resolve: Lookup = (ho
       throw refusal(
         `${host} is ${inside.address === host ? 'an address' : `at ${inside.address},`} inside this machine's own network; whoever runs the server can allow the host by DYSTRACER_ALLOWED_HOSTS`,
       )
-    const at = port || { 'http:': '80', 'https:': '443', 'git:': '9418' }[protocol] || ''
-    return [...held, '-c', `http.curloptResolve=${host}:${at}:${first.address}`]
+    const at = port || { http: '80', https: '443', git: '9418' }[protocol] || ''
+    if (protocol === 'ssh') return { settings, ssh: [`HostName=${first.address}`, `HostKeyAlias=${host}`] }
+    return { settings: [...settings, '-c', `http.curloptResolve=${host}:${at}:${first.address}`], ssh: [] }
   }
+}
+
+/** Protocol, host and port of an address as git takes it; `name@host:path` is by ssh. */
+export function hostOf(url: string): { protocol: string; host: string; port: string } {
+  const short = /^(?:[\w.-]+@)?([\w.-]+):(?!\/\/)/.exec(url)
+  if (short) return { protocol: 'ssh', host: (short[1] ?? '').toLowerCase(), port: '' }
+  const { protocol, hostname, port } = new URL(url)
+  return { protocol: protocol.slice(0, -1), host: hostname.replace(/^\[|\]$/g, '').toLowerCase(), port }
 }
 
 function refusal(why: string): GitError {

@@ -1,5 +1,18 @@
 import { spawn, spawnSync } from 'node:child_process'
 
+/** What git ends with whenever a remote ends the talk: what the remote or ssh said stands before it. */
+const SAYS_NOTHING =
+  /^(?:fatal: Could not read from remote repository\.|Please make sure you have the correct access rights|and the repository exists\.)$/
+
+/** The line of what git said that tells the reason. */
+function tellingLine(stderr: string): string {
+  const lines = stderr
+    .trim()
+    .split('\n')
+    .map((line) => line.trim())
+  return lines.findLast((line) => line !== '' && !SAYS_NOTHING.test(line)) ?? lines[0] ?? ''
+}
+
 export class GitError extends Error {
   constructor(
     readonly args: readonly string[],
@@ -9,7 +22,7 @@ export class GitError extends Error {
     readonly isTooMuch = false,
     readonly stdout = '',
   ) {
-    super(`git ${args[0] ?? ''} failed (${exitCode ?? 'ended'}): ${stderr.trim().split('\n').at(-1) ?? ''}`)
+    super(`git ${args[0] ?? ''} failed (${exitCode ?? 'ended'}): ${tellingLine(stderr)}`)
     this.name = 'GitError'
   }
 }
@@ -29,7 +42,9 @@ export interface GitOptions {
   /** A second git program that reads what the first one writes; its output is what is given. */
   into?: readonly string[]
   /** A protocol that is allowed beside HTTP(S), for an address of that kind. */
-  also?: 'file' | 'git' | null
+  also?: 'file' | 'git' | 'ssh' | null
+  /** Variables beside git's own, such as those by which a login is given. */
+  environment?: Readonly<Record<string, string>>
   /** Settings in front of the command, such as those of `reach`. */
   settings?: readonly string[]
   /** Who author and committer of a new commit are. */
@@ -73,6 +88,7 @@ export function runGit(
     into,
     identity,
     settings = [],
+    environment = {},
     also = null,
   }: GitOptions,
 ): Promise<Buffer> {
@@ -80,7 +96,7 @@ export function runGit(
     const start = (each: readonly string[]) =>
       spawn('git', [...SHUT_OUT, ...settings, ...each], {
         cwd: dir,
-        env: { ...gitEnvironment(also), ...identityOf(identity) },
+        env: { ...gitEnvironment(also), ...environment, ...identityOf(identity) },
         stdio: ['pipe', 'pipe', 'pipe'],
       })
     const first = start(args)
@@ -133,7 +149,7 @@ export function runGit(
   })
 }
 
-function gitEnvironment(also: 'file' | 'git' | null): NodeJS.ProcessEnv {
+function gitEnvironment(also: GitOptions['also'] = null): NodeJS.ProcessEnv {
   return {
     PATH: pathOfThisProcess,
     HOME: '/nonexistent',

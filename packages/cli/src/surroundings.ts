@@ -1,0 +1,9 @@
+/** What a command sees of the machine that it runs on; tests give their own. */
+export interface Surroundings {
+  env: Readonly<Record<string, string | undefined>>
+  cwd: string
+  /** Writes a line for people. */
+  say: (line: string) => void
+  /** The text that was piped into the command. */
+  readInput: () => string
+}

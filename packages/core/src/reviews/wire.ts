@@ -1,0 +1,160 @@
+import { zAtMs } from '#basics/wire'
+import { operation } from '#people/operation'
+import { z } from 'zod'
+import { GATE_CODES } from './gates.js'
+import { VERDICTS } from './verdicts.js'
+
+const zPersonId = z.string().max(100)
+const zLine = z.number().int().min(1).max(10_000_000)
+/** Where a remark is to stand: lines of a file of the change as it is now. */
+export const zNewRemarkPlace = z
+  .strictObject({ path: z.string().min(1).max(1000), line: zLine, lastLine: zLine, side: z.enum(['old', 'new']) })
+  .refine(({ line, lastLine }) => line <= lastLine, { path: ['lastLine'], message: 'The last line comes after the first' })
+/** A remark to a change: on lines, on the whole, or in answer to another. */
+export const zMakeRemark = z.strictObject({
+  text: z.string().trim().min(1, 'Write a remark').max(20_000),
+  place: zNewRemarkPlace.nullable().default(null),
+  replyTo: z.string().max(100).nullable().default(null),
+})
+/** A remark as it is read. `now` is where its lines stand in the change as it is; null where they are gone: then `place` says where they were. */
+export const zRemark = z.object({
+  remarkId: z.string(),
+  personId: z.string(),
+  atMs: zAtMs,
+  text: z.string(),
+  place: z.object({ path: z.string(), line: zLine, lastLine: zLine, side: z.enum(['old', 'new']), sha: z.string() }).nullable(),
+  now: z.object({ line: zLine, lastLine: zLine }).nullable(),
+  isSettled: z.boolean(),
+  settledBy: z.string().nullable(),
+  answers: z.array(z.object({ remarkId: z.string(), personId: z.string(), atMs: zAtMs, text: z.string() })),
+})
+export type Remark = z.infer<typeof zRemark>
+/** What somebody says of the whole change, with the remarks that they wrote meanwhile: all of it is sent at once. */
+export const zGiveReview = z.strictObject({
+  verdict: z.enum(VERDICTS),
+  words: z.string().max(20_000).default(''),
+  remarks: z.array(zMakeRemark).max(200).default([]),
+})
+export type GiveReview = z.output<typeof zGiveReview>
+/** A condition before the merge. */
+export const zMergeGate = z.object({
+  code: z.enum(GATE_CODES),
+  isMet: z.boolean(),
+  words: z.string().nullable(),
+  has: z.number().int(),
+  needs: z.number().int(),
+  personIds: z.array(z.string()),
+})
+/** What a repository asks for before a merge. */
+export const zMergeGates = z.strictObject({
+  agreements: z.number().int().min(0).max(10),
+  needsSettled: z.boolean(),
+  needsItem: z.boolean(),
+})
+/** Everything that is said about a change before it is merged. */
+export const zReview = z.object({
+  asked: z.array(z.object({ personId: z.string(), by: z.string(), atMs: zAtMs })),
+  verdicts: z.array(
+    z.object({
+      personId: z.string(),
+      verdict: z.enum(VERDICTS),
+      words: z.string(),
+      atMs: zAtMs,
+      fell: z.enum(['changed', 'own-work']).nullable(),
+    }),
+  ),
+  remarks: z.array(zRemark),
+  gates: z.array(zMergeGate),
+  /** Who may agree: members who wrote none of it. */
+  canAgree: z.array(z.string()),
+  /** Whoever wants it merged once all gates hold; null where nobody does. */
+  wish: z.object({ by: z.string(), method: z.enum(['merge', 'squash']), atMs: zAtMs }).nullable(),
+  /** The requirements that its items are about. */
+  requirements: z.array(z.object({ key: z.string(), title: z.string() })),
+  happened: z.array(
+    z.object({ seq: z.number().int(), kind: z.string(), atMs: zAtMs, by: z.string().nullable(), facts: z.record(z.string(), z.unknown()) }),
+  ),
+})
+export type Review = z.infer<typeof zReview>
+
+const path = '/pull-requests/:repository/:number'
+/** What can be asked of reviews. */
+export const reviewsOperations = {
+  readReview: operation({
+    method: 'get',
+    path: `${path}/review`,
+    summary: 'What is said about a change, and what it still waits for',
+    may: 'project.read',
+    about: 'repository',
+    answer: zReview,
+  }),
+  askReview: operation({
+    method: 'post',
+    path: `${path}/reviewers`,
+    summary: 'Ask somebody to look at a change, or ask no more',
+    may: 'code.contribute',
+    about: 'repository',
+    body: z.strictObject({ personId: zPersonId, isOn: z.boolean().default(true) }),
+    answer: zReview,
+  }),
+  giveReview: operation({
+    method: 'post',
+    path: `${path}/reviews`,
+    summary: 'Agree, ask for changes, or only remark; with all remarks at once',
+    may: 'code.contribute',
+    about: 'repository',
+    isPersonal: true,
+    body: zGiveReview,
+    answer: zReview,
+  }),
+  makeRemark: operation({
+    method: 'post',
+    path: `${path}/remarks`,
+    summary: 'Remark on lines, on the whole, or in answer to another remark',
+    may: 'code.contribute',
+    about: 'repository',
+    isPersonal: true,
+    body: zMakeRemark,
+    answer: zReview,
+  }),
+  settleRemark: operation({
+    method: 'post',
+    path: `${path}/remarks/:remarkId/settling`,
+    summary: 'Say that a remark is settled, or is not',
+    may: 'code.contribute',
+    about: 'repository',
+    isPersonal: true,
+    body: z.strictObject({ isSettled: z.boolean() }),
+    answer: zReview,
+  }),
+  wantMerge: operation({
+    method: 'post',
+    path: `${path}/merging`,
+    summary: 'Merge now, once every gate holds, or (as somebody who may) past gates that do not, with the reason; or want it no more',
+    may: 'code.contribute',
+    about: 'repository',
+    isPersonal: true,
+    body: z.strictObject({
+      method: z.enum(['merge', 'squash']).nullable(),
+      passOver: z.string().trim().max(2000).default(''),
+    }),
+    answer: zReview,
+  }),
+  readMergeGates: operation({
+    method: 'get',
+    path: '/repositories/:repository/gates',
+    summary: 'What has to hold before a change of a repository may be merged',
+    may: 'project.read',
+    about: 'repository',
+    answer: zMergeGates,
+  }),
+  setMergeGates: operation({
+    method: 'put',
+    path: '/repositories/:repository/gates',
+    summary: 'Say what has to hold before a change of a repository may be merged',
+    may: 'gates.set',
+    about: 'repository',
+    body: zMergeGates,
+    answer: zMergeGates,
+  }),
+}

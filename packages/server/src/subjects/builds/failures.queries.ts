@@ -1,0 +1,17 @@
+import { BUILD_COLUMNS } from '#subjects/code/index'
+
+// Of failuresOf; by the primary key; at most 500 rows.
+export const LIST_FAILED_TESTS = `SELECT suite, name, outcome, message, verifies FROM test_result
+    WHERE repository = @repository AND build = @number AND outcome IN ('failed', 'flaky') ORDER BY suite, name LIMIT 500`
+
+// Of failuresOf; by the primary key, from the build back; at most @limit rows.
+export const LIST_BUILDS_OF_BRANCH =
+  `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND number <= @number AND branch = @branch AND state <> 'running' ORDER BY number DESC LIMIT @limit` as const
+
+// Of stripOf; by the primary key; one row for each of the builds.
+export const LIST_OUTCOMES_OF_TEST = `SELECT t.build AS number, t.outcome FROM json_each(@numbers) n
+    CROSS JOIN test_result t ON t.repository = @repository AND t.build = n.value AND t.suite = @suite AND t.name = @name`
+
+// Of failuresOf; by the primary key; one row.
+export const GET_FAILURE_TAKEN = `SELECT person_id AS personId, note, at_ms AS atMs FROM failure_taken
+    WHERE repository = @repository AND branch = @branch AND suite = @suite AND name = @name`

@@ -1,0 +1,135 @@
+import { groupFailures } from '@dystracer/core/builds/failure-groups'
+import type { FailureGroup, Failures, TestResult } from '@dystracer/core/builds/wire'
+import { Problem } from '@dystracer/core/basics/problem'
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import { type BuildRow, getCommit, gitWorker, isGitTrouble, mainTip, mirrorDir } from '#subjects/code/index'
+import { visibleItemsTiedTo } from '#subjects/records/index'
+import { GET_BUILD_BY_REPOSITORY_AND_NUMBER } from './builds.queries.js'
+import { GET_FAILURE_TAKEN, LIST_BUILDS_OF_BRANCH, LIST_FAILED_TESTS, LIST_OUTCOMES_OF_TEST } from './failures.queries.js'
+
+type Strip = FailureGroup['strip']
+interface FailedRow {
+  suite: string
+  name: string
+  outcome: TestResult['outcome']
+  message: string
+  verifies: string
+}
+
+const STRIP_BUILDS = 60
+const SUSPECTS_SHOWN = 4
+/** Groups whose cause is looked for in git, for one answer. */
+const SEARCHED_MAX = 8
+
+/** A build by its number. Throws `not-found`. */
+export function requireBuild(ctx: Pick<ServiceContext, 'db'>, repository: string, number: number): BuildRow {
+  const row = sql(ctx.db, GET_BUILD_BY_REPOSITORY_AND_NUMBER).get<BuildRow>({ repository, number })
+  if (!row) throw new Problem('not-found', { detail: `There is no build ${number} of ${repository}.` })
+  return row
+}
+
+/**
+ * What broke in a build, told by cause: failures that likely have one, since when, which commits may have brought it in, who is on it. The
+ * past is that of the build's branch. Throws `not-found`.
+ */
+export async function readFailures(ctx: ServiceContext, who: Who, repository: string, number: number): Promise<Failures> {
+  const build = requireBuild(ctx, repository, number)
+  const rows = sql(ctx.db, LIST_FAILED_TESTS).all<FailedRow>({ repository, number })
+  const builds = sql(ctx.db, LIST_BUILDS_OF_BRANCH)
+    .all<BuildRow>({ repository, number, branch: build.branch, limit: STRIP_BUILDS })
+    .reverse()
+  const failed = rows.filter(({ outcome }) => outcome === 'failed')
+  const groups = await Promise.all(
+    groupFailures(failed).map(async ({ tests, place }, at): Promise<FailureGroup> => {
+      const members = tests.map((index) => failed[index] as FailedRow)
+      const first = members[0] as FailedRow
+      const strip = stripOf(ctx, repository, builds, first)
+      const since = sinceOf(builds, strip, build)
+      return {
+        tests: members.map(({ verifies, outcome: _, ...test }) => ({ ...test, verifies: JSON.parse(verifies) as string[] })),
+        place,
+        since: { number: since.build.number, name: since.build.name, atMs: since.build.started_at_ms, passedBefore: since.passedBefore },
+        strip,
+        suspects: at < SEARCHED_MAX ? await suspectsOf(ctx, who, { repository, first, since }) : [],
+        onIt: takenBy(ctx, build, builds, strip, first),
+      }
+    }),
+  )
+  const flaky = rows
+    .filter(({ outcome }) => outcome === 'flaky')
+    .map((test) => ({ suite: test.suite, name: test.name, message: test.message, strip: stripOf(ctx, repository, builds, test) }))
+  return { groups, flaky }
+}
+
+function stripOf(ctx: ServiceContext, repository: string, builds: readonly BuildRow[], { suite, name }: FailedRow): Strip {
+  const numbers = JSON.stringify(builds.map((build) => build.number))
+  const outcomes = new Map(
+    sql(ctx.db, LIST_OUTCOMES_OF_TEST)
+      .all<{ number: number; outcome: TestResult['outcome'] }>({ repository, numbers, suite, name })
+      .map((row) => [row.number, row.outcome]),
+  )
+  return builds.flatMap((build) => {
+    const outcome = outcomes.get(build.number)
+    return outcome ? [{ number: build.number, name: build.name, outcome }] : []
+  })
+}
+
+interface Since {
+  /** The first build without a pass in between. */
+  build: BuildRow
+  /** The newest that passed before it; null where none of those looked at did. */
+  good: BuildRow | null
+  passedBefore: number
+}
+
+function sinceOf(builds: readonly BuildRow[], strip: Strip, build: BuildRow): Since {
+  const rowOf = (number: number) => builds.find((row) => row.number === number) ?? build
+  const passedAt = strip.findLastIndex(({ outcome }) => outcome === 'passed')
+  const first = strip.slice(passedAt + 1).find(({ outcome }) => outcome === 'failed')
+  let passedBefore = 0
+  for (let at = passedAt; at >= 0 && strip[at]?.outcome !== 'failed'; at--) if (strip[at]?.outcome === 'passed') passedBefore++
+  return { build: first ? rowOf(first.number) : build, good: passedAt < 0 ? null : rowOf(strip[passedAt]?.number ?? 0), passedBefore }
+}
+
+async function suspectsOf(
+  ctx: ServiceContext,
+  who: Who,
+  { repository, first, since }: { repository: string; first: FailedRow; since: Since },
+): Promise<FailureGroup['suspects']> {
+  // A branch on which it never passed is held against the main line.
+  const lastGood = since.good?.sha || mainTip(ctx.db, repository)
+  const firstBad = since.build.sha
+  if (!lastGood || !firstBad || !getCommit(ctx.db, repository, firstBad) || !getCommit(ctx.db, repository, lastGood)) return []
+  const failure = { lastGood, firstBad, message: first.message, names: [first.name, first.suite] }
+  try {
+    const suspects = await gitWorker(ctx).call('suspects', { dir: mirrorDir(ctx, repository), ...failure })
+    return suspects.slice(0, SUSPECTS_SHOWN).flatMap(({ sha, reasons }) => {
+      const commit = getCommit(ctx.db, repository, sha)
+      const items = visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${sha}` })
+      return commit ? [{ sha, subject: commit.message.split('\n', 1)[0] ?? '', author: commit.author_name, items, reasons }] : []
+    })
+  } catch (error) {
+    if (error instanceof Error && isGitTrouble(error)) return []
+    throw error
+  }
+}
+
+/** Who sees to it: until it passed again after they said so. */
+function takenBy(
+  ctx: ServiceContext,
+  build: BuildRow,
+  builds: readonly BuildRow[],
+  strip: Strip,
+  { suite, name }: FailedRow,
+): FailureGroup['onIt'] {
+  const { repository, branch } = build
+  const taken = sql(ctx.db, GET_FAILURE_TAKEN).get<{ personId: string; note: string; atMs: number }>({ repository, branch, suite, name })
+  if (!taken) return null
+  const hasPassed = strip.some(({ number, outcome }) => {
+    const at = builds.find((row) => row.number === number)?.started_at_ms ?? 0
+    return outcome === 'passed' && at > taken.atMs
+  })
+  return hasPassed ? null : taken
+}

@@ -1,0 +1,215 @@
+import type { PullRequest } from '@dystracer/core/code/wire'
+import type { MergeGates, MergeMethod } from '@dystracer/core/reviews/events'
+import { followLine, readPieces, type ChangedPiece } from '@dystracer/core/reviews/follow-line'
+import { DEFAULT_GATES, mergeGates, type MergeGate } from '@dystracer/core/reviews/gates'
+import { standingVerdicts, type GivenVerdict } from '@dystracer/core/reviews/verdicts'
+import type { Remark, Review } from '@dystracer/core/reviews/wire'
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import {
+  buildTrouble,
+  commitsOfPullRequest,
+  findPullRequest,
+  gitWorker,
+  graphOf,
+  isGitTrouble,
+  mirrorDir,
+  type PullRequestRow,
+  toPullRequest,
+} from '#subjects/code/index'
+import { mayReadThing, projectsOfRepository } from '#subjects/records/index'
+import {
+  GET_MERGE_GATES,
+  GET_MERGE_WISH,
+  LIST_AUTHORS_OF_COMMITS,
+  LIST_ENTRIES_OF_PULL_REQUEST,
+  LIST_MEMBERS_OF_PROJECTS,
+  LIST_REMARKS,
+  LIST_REQUIREMENTS_OF_ITEMS,
+  LIST_REVIEW_ASKS,
+  LIST_VERDICTS,
+} from './reviewing.queries.js'
+
+type Of = Pick<PullRequestRow, 'repository' | 'number'>
+type Given = GivenVerdict & { words: string }
+interface RemarkRow {
+  remark_id: string
+  reply_to: string | null
+  person_id: string
+  path: string | null
+  line: number | null
+  last_line: number | null
+  side: 'old' | 'new' | null
+  sha: string | null
+  text: string
+  at_ms: number
+  settled_by: string | null
+  settled_at_ms: number | null
+}
+/** Files whose lines are followed for one answer; remarks on more stand where they were made. */
+const FOLLOWED_MAX = 60
+
+/** The gates of a repository; the default ones where nobody set any. */
+export function readMergeGates(ctx: Pick<ServiceContext, 'db'>, repository: string): MergeGates {
+  const row = sql(ctx.db, GET_MERGE_GATES).get<{ agreements: number; needs_settled: number; needs_item: number }>({ repository })
+  if (!row) return DEFAULT_GATES
+  return { agreements: row.agreements, needsSettled: row.needs_settled === 1, needsItem: row.needs_item === 1 }
+}
+
+/** The identities of the changes that a pull request brings: a patch keeps its own through a rebase; a merge is known by its commit. */
+export function patchesOf(ctx: ServiceContext, row: PullRequestRow): string[] {
+  const graph = graphOf(ctx, row.repository)
+  return [...new Set(commitsOfPullRequest(ctx, row).map((sha) => graph.get(sha)?.patchId ?? sha))].sort()
+}
+
+/** The people whose addresses stand as authors of its commits. */
+export function authorsOf(ctx: ServiceContext, row: PullRequestRow): Set<string> {
+  const shas = JSON.stringify(commitsOfPullRequest(ctx, row))
+  return new Set(
+    sql(ctx.db, LIST_AUTHORS_OF_COMMITS)
+      .all<{ personId: string }>({ repository: row.repository, shas })
+      .map(({ personId }) => personId),
+  )
+}
+
+/** What is known of a change for its gates; without git. */
+export function gatesOf(
+  ctx: ServiceContext,
+  who: Who,
+  row: PullRequestRow,
+): { gates: MergeGate[]; verdicts: ReturnType<typeof verdictsOf> } {
+  const summary = toPullRequest(ctx, who, row)
+  const verdicts = verdictsOf(ctx, row)
+  const openRemarks = sql(ctx.db, LIST_REMARKS)
+    .all<RemarkRow>(idOf(row))
+    .filter((remark) => remark.reply_to === null && remark.settled_at_ms === null).length
+  const gates = mergeGates({
+    gates: readMergeGates(ctx, row.repository),
+    buildTrouble: buildTrouble(ctx, summary, row.is_ours === 1),
+    verdicts,
+    openRemarks,
+    itemCount: summary.items.length,
+  })
+  return { gates, verdicts }
+}
+
+function verdictsOf(ctx: ServiceContext, row: PullRequestRow) {
+  const given = sql(ctx.db, LIST_VERDICTS)
+    .all<Omit<Given, 'patches'> & { patches: string }>(idOf(row))
+    .map((one): Given => ({ ...one, patches: JSON.parse(one.patches) as string[] }))
+  return standingVerdicts(given, { patches: patchesOf(ctx, row), authorIds: authorsOf(ctx, row) })
+}
+
+/** Everything that is said about a change, with remarks where their lines stand now. Throws `not-found`. */
+export async function readReview(ctx: ServiceContext, who: Who, id: string): Promise<Review> {
+  const row = findPullRequest(ctx, who, id)
+  const summary = toPullRequest(ctx, who, row)
+  const { gates, verdicts } = gatesOf(ctx, who, row)
+  const authors = authorsOf(ctx, row)
+  const members = sql(ctx.db, LIST_MEMBERS_OF_PROJECTS).all<{ personId: string }>({
+    projects: JSON.stringify(projectsOfRepository(ctx.db, row.repository)),
+  })
+  return {
+    asked: sql(ctx.db, LIST_REVIEW_ASKS).all<Review['asked'][number]>(idOf(row)),
+    verdicts: verdicts.map(({ personId, verdict, words, atMs, fell }) => ({ personId, verdict, words, atMs, fell })),
+    remarks: await remarksOf(ctx, row),
+    gates: row.state === 'open' ? gates : [],
+    canAgree: members.map(({ personId }) => personId).filter((personId) => !authors.has(personId)),
+    wish: sql(ctx.db, GET_MERGE_WISH).get<{ by: string; method: MergeMethod; atMs: number }>(idOf(row)) ?? null,
+    requirements: requirementsOf(ctx, who, summary),
+    happened: happenedTo(ctx, row),
+  }
+}
+
+async function remarksOf(ctx: ServiceContext, row: PullRequestRow): Promise<Remark[]> {
+  const rows = sql(ctx.db, LIST_REMARKS).all<RemarkRow>(idOf(row))
+  const follow = await followerOf(ctx, row, rows)
+  return rows
+    .filter((remark) => remark.reply_to === null)
+    .map((remark) => ({
+      remarkId: remark.remark_id,
+      personId: remark.person_id,
+      atMs: remark.at_ms,
+      text: remark.text,
+      place: placeOf(remark),
+      now: follow(remark),
+      isSettled: remark.settled_at_ms !== null,
+      settledBy: remark.settled_by,
+      answers: rows
+        .filter((answer) => answer.reply_to === remark.remark_id)
+        .map((answer) => ({ remarkId: answer.remark_id, personId: answer.person_id, atMs: answer.at_ms, text: answer.text })),
+    }))
+}
+
+function placeOf({ path, line, last_line, side, sha }: RemarkRow): Remark['place'] {
+  return path === null || line === null || last_line === null || side === null || sha === null
+    ? null
+    : { path, line, lastLine: last_line, side, sha }
+}
+
+/** Where the lines of each remark stand at the newest commit: git says what became of each file since. The old side does not move. */
+async function followerOf(
+  ctx: ServiceContext,
+  row: PullRequestRow,
+  remarks: readonly RemarkRow[],
+): Promise<(remark: RemarkRow) => Remark['now']> {
+  const keyOf = (remark: RemarkRow) => `${remark.sha}\0${remark.path}`
+  const moved = new Map(
+    remarks
+      .filter((remark) => remark.side === 'new' && remark.sha !== row.head_sha && remark.path !== null)
+      .map((remark) => [keyOf(remark), remark]),
+  )
+  const pieces = new Map<string, ChangedPiece[] | null>()
+  await Promise.all(
+    [...moved].slice(0, FOLLOWED_MAX).map(async ([key, { sha, path }]) => {
+      pieces.set(key, await piecesOf(ctx, row, { from: sha ?? '', path: path ?? '' }))
+    }),
+  )
+  return (remark) => {
+    const { line, last_line: lastLine } = remark
+    if (line === null || lastLine === null) return null
+    if (remark.side === 'old' || remark.sha === row.head_sha) return { line, lastLine }
+    const changed = pieces.get(keyOf(remark))
+    if (!changed) return null
+    const [first, last] = [followLine(line, changed), followLine(lastLine, changed)]
+    return first === null || last === null ? null : { line: first, lastLine: last }
+  }
+}
+
+/** Null where git does not have the commit any more: the branch was rewritten and tidied. */
+async function piecesOf(
+  ctx: ServiceContext,
+  row: PullRequestRow,
+  { from, path }: { from: string; path: string },
+): Promise<ChangedPiece[] | null> {
+  try {
+    return readPieces(await gitWorker(ctx).call('fileChange', { dir: mirrorDir(ctx, row.repository), from, to: row.head_sha, path }))
+  } catch (error) {
+    if (error instanceof Error && isGitTrouble(error)) return null
+    throw error
+  }
+}
+
+function requirementsOf(ctx: ServiceContext, who: Who, { items }: PullRequest): Review['requirements'] {
+  return sql(ctx.db, LIST_REQUIREMENTS_OF_ITEMS)
+    .all<{ key: string; title: string }>({ items: JSON.stringify(items) })
+    .filter(({ key }) => mayReadThing(ctx.db, who, { kind: 'requirement', id: key }))
+}
+
+/** What happened to it, newest first; what only repeats its text is left out. */
+function happenedTo(ctx: ServiceContext, row: Of): Review['happened'] {
+  return sql(ctx.db, LIST_ENTRIES_OF_PULL_REQUEST)
+    .all<{ seq: number; kind: string; atMs: number; actor: string; body: string }>({
+      subject: `pull-request:${row.repository}/${row.number}`,
+    })
+    .map(({ seq, kind, atMs, actor, body }) => {
+      const { body: _text, text: _words, patches: _patches, ...facts } = JSON.parse(body) as Record<string, unknown>
+      return { seq, kind, atMs, by: actor, facts }
+    })
+}
+
+/** The binds by which the tables know it. */
+export function idOf({ repository, number }: Of): Of {
+  return { repository, number }
+}

@@ -1,0 +1,69 @@
+import type { ReviewsEvents } from '@dystracer/core/reviews/events'
+import { sql } from '#platform/db/statements'
+import type { Appliers } from '#platform/journal/journal'
+
+/** How the events of reviews stand in the tables: the same code serves the live write and the rebuild of `verify`. */
+export const reviewsAppliers: Appliers<ReviewsEvents> = {
+  'review-asked': (db, { body, actor, atMs }) => {
+    const { repository, number, personId, isOn } = body
+    if (isOn)
+      sql(
+        db,
+        `INSERT INTO review_ask (repository, number, person_id, by, at_ms) VALUES (@repository, @number, @personId, @by, @atMs)
+          ON CONFLICT (repository, number, person_id) DO UPDATE SET by = excluded.by, at_ms = excluded.at_ms`,
+      ).run({ repository, number, personId, by: actor, atMs })
+    else
+      sql(db, 'DELETE FROM review_ask WHERE repository = @repository AND number = @number AND person_id = @personId').run({
+        repository,
+        number,
+        personId,
+      })
+  },
+  'review-given': (db, { body, atMs }) => {
+    sql(
+      db,
+      `INSERT INTO verdict (review_id, repository, number, person_id, verdict, words, head_sha, patches, at_ms)
+        VALUES (@reviewId, @repository, @number, @personId, @verdict, @words, @headSha, @patches, @atMs)`,
+    ).run({ ...body, patches: JSON.stringify(body.patches), atMs })
+  },
+  'remark-made': (db, { body, atMs }) => {
+    const { place, ...remark } = body
+    sql(
+      db,
+      `INSERT INTO remark (remark_id, repository, number, reply_to, person_id, path, line, last_line, side, sha, text, at_ms)
+        VALUES (@remarkId, @repository, @number, @replyTo, @personId, @path, @line, @lastLine, @side, @sha, @text, @atMs)`,
+    ).run({
+      ...remark,
+      path: place?.path ?? null,
+      line: place?.line ?? null,
+      lastLine: place?.lastLine ?? null,
+      side: place?.side ?? null,
+      sha: place?.sha ?? null,
+      atMs,
+    })
+  },
+  'remark-settled': (db, { body, actor, atMs }) => {
+    sql(db, 'UPDATE remark SET settled_by = @by, settled_at_ms = @atMs WHERE remark_id = @remarkId').run({
+      remarkId: body.remarkId,
+      by: body.isSettled ? actor : null,
+      atMs: body.isSettled ? atMs : null,
+    })
+  },
+  'merge-wanted': (db, { body, actor, atMs }) => {
+    const { repository, number, method } = body
+    if (method === null) sql(db, 'DELETE FROM merge_wish WHERE repository = @repository AND number = @number').run({ repository, number })
+    else
+      sql(
+        db,
+        'INSERT OR REPLACE INTO merge_wish (repository, number, by, method, at_ms) VALUES (@repository, @number, @by, @method, @atMs)',
+      ).run({ repository, number, by: actor, method, atMs })
+  },
+  // It stands in the journal alone: what was passed over is told where the merge is told.
+  'gates-passed-over': () => {},
+  'merge-gates-set': (db, { body }) => {
+    sql(
+      db,
+      'INSERT OR REPLACE INTO merge_gates (repository, agreements, needs_settled, needs_item) VALUES (@repository, @agreements, @needsSettled, @needsItem)',
+    ).run({ ...body, needsSettled: Number(body.needsSettled), needsItem: Number(body.needsItem) })
+  },
+}

@@ -1,0 +1,140 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { execFile } from 'node:child_process'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { connectRepository, startApp, TestRepository, type App } from './app-harness.js'
+
+/** The companion as people get it: the file that the server hands out, run by Node.js in a checkout, against a server that runs. */
+let app: App
+let repo: TestRepository
+let folder: string
+let sha: string
+
+interface Ran {
+  code: number
+  out: string
+  err: string
+}
+function dys(args: string[], env: Record<string, string> = {}, input = ''): Promise<Ran> {
+  return new Promise((resolve) => {
+    const child = execFile(
+      process.execPath,
+      [join(folder, 'dys.mjs'), ...args],
+      {
+        cwd: repo.dir,
+        env: { PATH: process.env.PATH ?? '', DYSTRACER_URL: app.url, DYSTRACER_TOKEN: app.token('evidence', { project: 'EMB' }), ...env },
+      },
+      (error, out, err) => resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
+    )
+    child.stdin?.end(input)
+  })
+}
+const file = (name: string, text: string): string => {
+  writeFileSync(join(folder, name), text)
+  return join(folder, name)
+}
+
+beforeAll(async () => {
+  app = await startApp()
+  repo = new TestRepository()
+  sha = repo.commit('src/probe.js', 'one\n', 'Begin')
+  repo.git('remote', 'add', 'origin', 'https://git.example.org/emberwick/kiln.git')
+  connectRepository(app, 'kiln', repo.dir)
+  await app.server.sync.request('kiln', 'test')
+  folder = mkdtempSync(join(tmpdir(), 'dystracer-companion-'))
+  const served = await app.call('/dys.mjs')
+  expect(served.headers.get('content-type')).toContain('javascript')
+  file('dys.mjs', served.text)
+})
+afterAll(async () => {
+  await app.stop()
+  repo.remove()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+describe('dys report', () => {
+  test('tells one build whole: begun, its reports, ended; git says repository, commit and branch', async () => {
+    const junit = file(
+      'report.xml',
+      '<testsuite name="relay"><testcase name="opens"/><testcase name="SAF-3 holds"><failure message="no"/></testcase></testsuite>',
+    )
+    const lcov = file('lcov.info', 'SF:src/probe.js\nDA:1,4\nDA:2,0\nend_of_record\n')
+    const ran = await dys(['report', junit, lcov, '--build', 'ci-1877', '--started', '--ended', 'broke'])
+    expect(ran).toMatchObject({ code: 0, err: '' })
+    expect(ran.out.trim().split('\n')).toEqual([
+      'kiln/ci-1877 started.',
+      `${junit}: 2 cases taken as junit.`,
+      `${lcov}: 1 files taken as lcov.`,
+      'kiln/ci-1877 ended: broke.',
+    ])
+    const rows = (await (await app.asks('ines'))('/builds')).body.rows
+    expect(rows).toMatchObject([{ repository: 'kiln', name: 'ci-1877', sha, branch: 'main', state: 'broke', passed: 1, failed: 1 }])
+  })
+
+  test('says what of a wrong call is wrong, with exit code 2, and sends nothing', async () => {
+    const count = () => app.ctx.db.prepare<[], { count: number }>('SELECT count(*) AS count FROM journal').get()?.count
+    const before = count()
+    const odd = file('odd.txt', 'nothing that anybody knows')
+    const wrong: [string[], Record<string, string>, string][] = [
+      [['report', odd, '--build', '1'], {}, 'cannot be told from how it begins; say --format'],
+      [['report', odd, '--build', '1', '--format', 'pdf'], {}, '"pdf" is no format'],
+      [['report', join(folder, 'gone.xml'), '--build', '1'], {}, 'gone.xml cannot be read'],
+      [['report', '--build', '1'], {}, 'Name at least one report'],
+      [['report', '--build', '1', '--ended', 'fine'], {}, '"passed" or "broke"'],
+      [['report', odd], {}, '--build'],
+      [['report', '--build', '1', '--started'], { DYSTRACER_TOKEN: '' }, 'Set DYSTRACER_TOKEN'],
+      [['report', '--build', '1', '--started'], { DYSTRACER_URL: 'bugs' }, 'bugs is no address'],
+    ]
+    for (const [args, env, words] of wrong) {
+      const ran = await dys(args, env)
+      expect([ran.code, ran.err]).toEqual([2, expect.stringContaining(words)])
+    }
+    expect(count()).toBe(before)
+  })
+
+  test('passes on what the server refuses in its own words, with exit code 1', async () => {
+    const broken = file('broken.xml', '<testsuite>\n<testcase name="a">\n</testsuite>')
+    expect(await dys(['report', broken, '--build', '7'])).toMatchObject({
+      code: 1,
+      err: expect.stringMatching(/not read: .*\(line 3\). Nothing was stored/),
+    })
+    const stranger = await dys(['report', '--build', '7', '--started', '--repository', 'vault'])
+    expect(stranger).toMatchObject({ code: 1, err: expect.stringContaining('project EMB, which has no repository vault') })
+    const wrong = await dys(['report', '--build', '7', '--started'], { DYSTRACER_TOKEN: 'dys_nobody' })
+    expect(wrong.code).toBe(1)
+  })
+
+  test('gives up with exit code 3 where no server answers', async () => {
+    const ran = await dys(['report', '--build', '7', '--started'], { DYSTRACER_URL: 'http://127.0.0.1:9' })
+    expect(ran).toMatchObject({ code: 3, err: expect.stringContaining('cannot be reached') })
+  }, 60_000)
+})
+
+test('dys deployed makes a release run in an environment', async () => {
+  repo.git('tag', 'v1.2.0')
+  await app.server.sync.request('kiln', 'test')
+  const ran = await dys(['deployed', 'kiln', '1.2.0', 'production'])
+  expect(ran).toMatchObject({ code: 0, err: '', out: 'kiln 1.2.0 runs in production.\n' })
+  const board = (await (await app.asks('ines'))('/releases')).body
+  expect(board.services[0].releases).toContainEqual(expect.objectContaining({ release: '1.2.0', runsIn: ['production'] }))
+  expect(await dys(['deployed', 'kiln', '1.2.0', 'moon'])).toMatchObject({ code: 1, err: expect.stringContaining('no environment moon') })
+})
+
+test('dys log logs an item, with what is piped in as its text', async () => {
+  const env = { DYSTRACER_TOKEN: app.token('write', { project: 'EMB' }) }
+  const ran = await dys(['log', 'Relay sticks', '--severity', '2', '--text', '-'], env, 'It sticks **hot**.')
+  expect(ran).toMatchObject({ code: 0, err: '' })
+  const [key, address] = ran.out.trim().split(' ')
+  expect(address).toBe(`${app.url}/items/${key}`)
+  expect((await (await app.asks('ines'))(`/items/${key}`)).body).toMatchObject({
+    title: 'Relay sticks',
+    severity: 2,
+    description: 'It sticks **hot**.',
+  })
+  expect(await dys(['log', 'Odd', '--severity', 'high'], env)).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('1 (the worst) to 5'),
+  })
+  expect(await dys(['log', 'Odd', '--type', 'nonsense'], env)).toMatchObject({ code: 1 })
+})

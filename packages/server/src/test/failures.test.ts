@@ -1,0 +1,94 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { verifyTables } from '#verify-tables'
+import { connectRepository, startApp, TestRepository, type App, type Ask } from './app-harness.js'
+
+/** A main line that breaks: what broke is told by cause, with the commit between the last good build and the first bad one. */
+let app: App
+let repo: TestRepository
+let ines: Ask
+let rafe: Ask
+const shas: string[] = []
+const PROBE = (body: string) =>
+  `function readCelsius(probe) {\n  const raw = probe.read()\n  return ${body}\n}\nmodule.exports = { readCelsius }\n`
+
+beforeAll(async () => {
+  app = await startApp()
+  repo = new TestRepository()
+  shas.push(repo.commit('src/probe.js', PROBE('raw.value'), 'Begin'))
+  shas.push(repo.commit('src/panel.js', 'exports.line = (text) => text\n', 'Begin the panel'))
+  shas.push(repo.commit('src/probe.js', PROBE('raw.celsius'), 'Read the probe in Celsius\n\nRefs: EMB-1'))
+  shas.push(repo.commit('README.md', 'Kiln\n', 'Begin a readme'))
+  ;[ines, rafe] = [await app.asks('ines'), await app.asks('rafe')]
+  await ines('/items', { method: 'POST', body: { title: 'Probe reads volts' } })
+  connectRepository(app, 'kiln', repo.dir)
+  await app.server.sync.request('kiln', 'test')
+  const fails = (name: string, message: string) =>
+    `<testcase name="${name}"><failure message="${message}">${message}\n    at readCelsius (/b/kiln/src/probe.js:3:14)\n    at Test.run (/b/kiln/test/probe.test.js:4:1)</failure></testcase>`
+  const well = '<testcase name="SAF-3 reads"/><testcase name="holds"/><testcase name="mail goes out"/>'
+  await report(11, shas[0] as string, well)
+  await report(12, shas[1] as string, well)
+  const broken = `${fails('SAF-3 reads', 'AssertionError: NaN is not 21')}${fails('holds', 'AssertionError: NaN is not 600')}<testcase name="panel"><failure message="Error: no panel"/></testcase>`
+  await report(13, shas[3] as string, `${broken}<testcase name="mail goes out"><flakyFailure message="late"/></testcase>`)
+})
+afterAll(async () => {
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+  repo.remove()
+})
+
+async function report(build: number, sha: string, cases: string): Promise<void> {
+  app.clock.nowMs += 60_000
+  const answer = await app.call(`/receive/reports/junit?repository=kiln&commit=${sha}&branch=main&build=${build}`, {
+    method: 'POST',
+    raw: `<testsuite name="probe">${cases}</testsuite>`,
+    headers: { authorization: `Bearer ${app.token('evidence')}` },
+  })
+  expect(answer.status).toBe(200)
+}
+const failures = async (ask = ines) => (await ask('/builds/kiln/13/failures')).body
+const TEST = { suite: 'probe', name: 'SAF-3 reads' }
+
+test('failures at one place are one group, with since when, the likely commit and its items; the rest stands alone', async () => {
+  const { groups, flaky } = await failures()
+  expect(groups.map(({ tests }: { tests: { name: string }[] }) => tests.map(({ name }) => name))).toEqual([
+    ['SAF-3 reads', 'holds'],
+    ['panel'],
+  ])
+  expect(groups[0]).toMatchObject({
+    place: { function: 'readCelsius', file: 'src/probe.js', line: 3 },
+    since: { number: 13, name: '13', passedBefore: 2 },
+    strip: [{ outcome: 'passed' }, { outcome: 'passed' }, { outcome: 'failed' }],
+    onIt: null,
+  })
+  expect(groups[0].suspects[0]).toMatchObject({
+    sha: shas[2],
+    subject: 'Read the probe in Celsius',
+    items: ['EMB-1'],
+    reasons: expect.arrayContaining(['wrote-the-line']),
+  })
+  expect(groups[1].since).toMatchObject({ number: 13, passedBefore: 0 })
+  expect(flaky).toMatchObject([{ name: 'mail goes out', strip: [{ outcome: 'passed' }, { outcome: 'passed' }, { outcome: 'flaky' }] }])
+})
+
+test('somebody is on it until it passes, or until they are not any more', async () => {
+  const take = (ask: Ask, isOn: boolean) =>
+    ask('/builds/kiln/13/failures/taking', { method: 'POST', body: { ...TEST, isOn, note: 'looking' } })
+  expect((await take(rafe, true)).body.groups[0].onIt).toMatchObject({ personId: 'rafe', note: 'looking' })
+  expect((await take(rafe, false)).body.groups[0].onIt).toBeNull()
+  await take(rafe, true)
+  await report(14, shas[3] as string, '<testcase name="SAF-3 reads"/>')
+  await report(15, shas[3] as string, '<testcase name="SAF-3 reads"><failure message="again"/></testcase>')
+  expect((await ines('/builds/kiln/15/failures')).body.groups[0].onIt).toBeNull()
+  expect((await (await app.asks('wren'))('/builds/kiln/13/failures/taking', { method: 'POST', body: { ...TEST } })).status).toBe(403)
+})
+
+test('an item is logged for it, with what it says and who is suspected', async () => {
+  const log = (test: object) => ines('/builds/kiln/13/failures/item', { method: 'POST', body: test })
+  const { key } = (await log(TEST)).body
+  const item = (await ines(`/items/${key}`)).body
+  expect(item).toMatchObject({ type: 'defect', title: 'SAF-3 reads: fails in readCelsius' })
+  expect(item.description).toContain('and 1 more with it')
+  expect(item.description).toContain('Read the probe in Celsius (Ines Okafor)')
+  expect((await log({ suite: 'probe', name: 'nothing' })).status).toBe(404)
+  expect((await ines('/builds/kiln/99/failures')).status).toBe(404)
+})

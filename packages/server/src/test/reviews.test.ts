@@ -1,0 +1,232 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals'
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { verifyTables } from '#verify-tables'
+import { startApp, TestRepository, until, type App, type Ask } from './app-harness.js'
+
+/** Reviews over a bare repository: Ines writes (her name stands in every commit of the test's repository), Rafe and Teo look. */
+const places = mkdtempSync(join(tmpdir(), 'dystracer-reviews-'))
+const bare = join(places, 'lid.git')
+const work = new TestRepository()
+let app: App
+let ines: Ask
+let rafe: Ask
+let teo: Ask
+let wren: Ask
+let count = 0
+const git = (...args: string[]) => execFileSync('git', args, { cwd: bare, encoding: 'utf8' }).trim()
+const lines = (...text: string[]) => `${text.join('\n')}\n`
+
+beforeAll(async () => {
+  execFileSync('git', ['init', '--quiet', '--bare', '--initial-branch=main', bare])
+  app = await startApp({ config: { repositoriesDir: places } })
+  ;[ines, rafe, teo, wren] = [await app.asks('ines'), await app.asks('rafe'), await app.asks('teo'), await app.asks('wren')]
+  work.commit('lid.js', lines('a', 'b', 'c', 'd', 'e'), 'Begin')
+  work.git('push', '--quiet', bare, 'main')
+  await ines('/projects/EMB/repositories', { method: 'POST', body: { url: bare } })
+  await until('it was read', async () => (await ines('/repositories')).body.rows[0]?.commits === 1)
+})
+afterAll(async () => {
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+  rmSync(places, { recursive: true, force: true })
+  work.remove()
+})
+beforeEach(async () => {
+  app.clock.nowMs += 60_000
+  await ines('/repositories/lid/gates', { method: 'PUT', body: { agreements: 0, needsSettled: false, needsItem: false } })
+})
+
+const sync = () => app.server.sync.request('lid', 'test')
+async function push(branch: string): Promise<void> {
+  work.git('push', '--quiet', '--force', bare, branch)
+  await sync()
+}
+/** A pull request of a new branch from the newest main, with one commit. */
+async function begin(
+  file = 'lid.js',
+  text = lines('a', 'b', 'C', 'd', 'e'),
+  message = 'Close the lid',
+): Promise<{ path: string; number: number; branch: string }> {
+  const branch = `work-${++count}`
+  work.git('fetch', '--quiet', bare, '+main:main', '--update-head-ok')
+  work.git('checkout', '--quiet', '--force', '-B', branch, 'main')
+  work.commit(file, text, message)
+  await push(branch)
+  const { number } = (await ines('/pull-requests', { method: 'POST', body: { repository: 'lid', source: branch } })).body
+  return { path: `/pull-requests/lid/${number}`, number, branch }
+}
+const post = (ask: Ask, path: string, body: object) => ask(path, { method: 'POST', body })
+const review = async (path: string) => (await ines(`${path}/review`)).body
+const gates = async (path: string) =>
+  Object.fromEntries((await review(path)).gates.map(({ code, isMet }: { code: string; isMet: boolean }) => [code, isMet]))
+
+describe('a review', () => {
+  test('is asked of somebody who wrote none of it, stands on their desk, and goes from there once given', async () => {
+    const { path, number } = await begin()
+    expect((await post(ines, `${path}/reviewers`, { personId: 'ines' })).body.fields.personId).toContain('wrote part of it')
+    expect((await post(ines, `${path}/reviewers`, { personId: 'wren' })).body.fields.personId).toContain('no member')
+    expect((await post(wren, `${path}/reviewers`, { personId: 'rafe' })).status).toBe(403)
+    expect((await post(ines, `${path}/reviewers`, { personId: 'rafe' })).body.asked).toMatchObject([
+      { personId: 'rafe', by: 'person:ines' },
+    ])
+    const waits = async (ask: Ask) =>
+      (await ask('/desk')).body.waiting.filter(({ ref }: { ref: { id: string } }) => ref.id === `lid/${number}`)
+    expect(await waits(rafe)).toMatchObject([{ why: 'review', detail: expect.stringContaining('you are asked') }])
+    expect(await waits(teo)).toEqual([])
+    const given = await post(rafe, `${path}/reviews`, { verdict: 'agreed', words: 'Good' })
+    expect(given.body).toMatchObject({ asked: [], verdicts: [{ personId: 'rafe', verdict: 'agreed', words: 'Good', fell: null }] })
+    expect(await waits(rafe)).toEqual([])
+    expect((await post(ines, `${path}/reviews`, { verdict: 'agreed' })).body.detail).toContain('somebody else has to agree')
+    expect(given.body.canAgree).toEqual(expect.arrayContaining(['rafe', 'teo']))
+    expect(given.body.canAgree).not.toContain('ines')
+  })
+
+  test('of agreement holds through a rebase and falls when the change changes; an objection stands until it is taken back', async () => {
+    const { path, branch } = await begin('vent.js', lines('one', 'two'), 'Open the vent')
+    await post(rafe, `${path}/reviews`, { verdict: 'agreed' })
+    await post(teo, `${path}/reviews`, { verdict: 'changes-asked', words: 'Two is too many' })
+    work.git('checkout', '--quiet', 'main')
+    work.commit(`other-${count}.js`, 'x\n', 'Go on elsewhere')
+    work.git('push', '--quiet', bare, 'main')
+    work.git('checkout', '--quiet', branch)
+    work.git('rebase', '--quiet', 'main')
+    await push(branch)
+    const fell = async () =>
+      Object.fromEntries((await review(path)).verdicts.map((one: { personId: string; fell: string | null }) => [one.personId, one.fell]))
+    expect(await fell()).toEqual({ rafe: null, teo: null })
+    work.commit('vent.js', lines('one'), 'One is enough')
+    await push(branch)
+    expect(await fell()).toEqual({ rafe: 'changed', teo: null })
+    expect(await gates(path)).toEqual({ build: true, 'no-objection': false })
+    expect((await post(ines, `${path}/merge`, {})).body).toMatchObject({
+      code: 'gate-closed',
+      detail: expect.stringContaining('asks for changes'),
+    })
+    app.clock.nowMs += 1000
+    await post(teo, `${path}/reviews`, { verdict: 'agreed' })
+    expect(await gates(path)).toEqual({ build: true })
+  })
+
+  test('remarks stand on lines, are answered and settled, and follow their lines through later changes', async () => {
+    const { path, branch } = await begin('flue.js', lines('a', 'b', 'c', 'd'), 'Build the flue')
+    const at = (line: number) => ({ path: 'flue.js', line, lastLine: line, side: 'new' })
+    const given = await post(rafe, `${path}/reviews`, {
+      verdict: 'remarked',
+      remarks: [
+        { text: 'Why b?', place: at(2) },
+        { text: 'And d?', place: at(4) },
+      ],
+    })
+    const [b, d] = given.body.remarks
+    expect([b.now, d.now]).toEqual([
+      { line: 2, lastLine: 2 },
+      { line: 4, lastLine: 4 },
+    ])
+    await post(ines, `${path}/remarks`, { text: 'It is hot there', replyTo: b.remarkId })
+    work.commit('flue.js', lines('new', 'a', 'B', 'c', 'd'), 'Change b')
+    await push(branch)
+    const later = (await review(path)).remarks
+    expect(later.map(({ now }: { now: object | null }) => now)).toEqual([null, { line: 5, lastLine: 5 }])
+    expect(later[0]).toMatchObject({ place: { line: 2 }, answers: [{ personId: 'ines', text: 'It is hot there' }] })
+    await ines('/repositories/lid/gates', { method: 'PUT', body: { agreements: 0, needsSettled: true, needsItem: false } })
+    expect(await gates(path)).toMatchObject({ settled: false })
+    for (const { remarkId } of later) await post(ines, `${path}/remarks/${remarkId}/settling`, { isSettled: true })
+    expect(await gates(path)).toMatchObject({ settled: true })
+    expect((await review(path)).remarks[0]).toMatchObject({ isSettled: true, settledBy: 'person:ines' })
+    expect((await post(ines, `${path}/remarks`, { text: 'Nobody', replyTo: 'nobody' })).status).toBe(404)
+    expect((await post(rafe, `${path}/reviews`, { verdict: 'remarked' })).body.fields.words).toContain('Write what you found')
+  })
+
+  test('is evidence of the stage “in review” of its items', async () => {
+    const { key } = (await ines('/items', { method: 'POST', body: { title: 'Hinge squeaks' } })).body
+    const { path } = await begin('hinge.js', 'oil\n', `Oil the hinge\n\nFixes: ${key}`)
+    await post(rafe, `${path}/reviews`, { verdict: 'agreed' })
+    const tread = (await ines(`/items/${key}`)).body.ladder.treads.find(({ stage }: { stage: string }) => stage === 'in-review')
+    expect(tread.evidence).toContainEqual(expect.objectContaining({ code: 'review', by: 'person:rafe', facts: { verdict: 'agreed' } }))
+  })
+
+  test('a `Review-by:` trailer asks whom it names', async () => {
+    work.git('checkout', '--quiet', '--force', '-B', 'asked', 'main')
+    work.commit('asked.js', 'x\n', 'Look at this\n\nReview-by: rafe')
+    await push('asked')
+    const { rows } = (await ines('/pull-requests?repository=lid')).body
+    const { number } = rows.find(({ head }: { head: string }) => head === 'asked')
+    expect((await review(`/pull-requests/lid/${number}`)).asked).toMatchObject([{ personId: 'rafe', by: 'source:git' }])
+  })
+})
+
+describe('a merge', () => {
+  const needsOne = () => ines('/repositories/lid/gates', { method: 'PUT', body: { agreements: 1, needsSettled: false, needsItem: false } })
+
+  test('happens by itself once every gate holds, in the name of whoever wanted it', async () => {
+    await needsOne()
+    const { path } = await begin('chime.js', 'ring\n', 'Ring the chime')
+    expect((await post(ines, `${path}/merging`, { method: 'merge' })).body).toMatchObject({ wish: { by: 'person:ines', method: 'merge' } })
+    expect((await ines(path)).body.state).toBe('open')
+    await post(rafe, `${path}/reviews`, { verdict: 'agreed' })
+    await until('it was merged', async () => (await ines(path)).body.state === 'merged')
+    expect(git('log', '-1', '--format=%an', 'main')).toBe('Ines Okafor')
+    expect((await review(path)).wish).toBeNull()
+  })
+
+  test('that cannot be made is wanted no more, and says why', async () => {
+    await needsOne()
+    const { path, branch } = await begin('same.js', 'left\n', 'Turn left')
+    await post(ines, `${path}/merging`, { method: 'merge' })
+    work.git('checkout', '--quiet', 'main')
+    work.commit('same.js', 'right\n', 'Turn right')
+    work.git('push', '--quiet', bare, 'main')
+    work.git('checkout', '--quiet', branch)
+    await sync()
+    await post(rafe, `${path}/reviews`, { verdict: 'agreed' })
+    await until('the wish ended', async () => (await review(path)).wish === null)
+    expect((await ines(path)).body.state).toBe('open')
+    expect((await review(path)).happened[0]).toMatchObject({
+      kind: 'merge-wanted',
+      facts: { method: null, why: expect.stringContaining('same.js') },
+    })
+  })
+
+  test('is wanted no more when that is said', async () => {
+    await needsOne()
+    const { path } = await begin('quiet.js', 'x\n', 'Be quiet')
+    await post(ines, `${path}/merging`, { method: 'squash' })
+    expect((await post(ines, `${path}/merging`, { method: null })).body.wish).toBeNull()
+    await post(rafe, `${path}/reviews`, { verdict: 'agreed' })
+    expect((await ines(path)).body.state).toBe('open')
+  })
+
+  test('past gates that do not hold needs a right and a reason, and both are told', async () => {
+    await needsOne()
+    const { path } = await begin('night.js', 'x\n', 'Mend it at night')
+    expect((await post(rafe, `${path}/merging`, { method: 'merge', passOver: 'It burns' })).status).toBe(403)
+    await post(ines, `${path}/merging`, { method: 'merge', passOver: 'It burns' })
+    expect((await ines(path)).body.state).toBe('merged')
+    expect((await review(path)).happened).toContainEqual(
+      expect.objectContaining({
+        kind: 'gates-passed-over',
+        by: 'person:ines',
+        facts: expect.objectContaining({ gates: ['agreements'], words: 'It burns' }),
+      }),
+    )
+  })
+
+  test('as one commit keeps every trailer, takes the branch away, and counts as the fix', async () => {
+    const { key } = (await ines('/items', { method: 'POST', body: { title: 'Latch rattles' } })).body
+    const { path, branch } = await begin('latch.js', 'one\n', `Hold the latch\n\nFixes: ${key}`)
+    work.commit('latch.js', lines('one', 'two'), 'Hold it twice\n\nVerifies: SAF-3')
+    await push(branch)
+    const before = git('rev-parse', 'main')
+    await post(ines, `${path}/merging`, { method: 'squash' })
+    expect(git('rev-list', '--parents', '-1', 'main').split(' ').slice(1)).toEqual([before])
+    const message = git('log', '-1', '--format=%B', 'main')
+    expect(message).toContain(`Fixes: ${key}`)
+    expect(message).toContain('Verifies: SAF-3')
+    expect(git('branch', '--list', branch)).toBe('')
+    expect((await ines(path)).body).toMatchObject({ state: 'merged', mergeSha: git('rev-parse', 'main') })
+    await until('the item stands on main', async () => (await ines(`/items/${key}`)).body.stage === 'merged')
+  })
+})

@@ -1,0 +1,171 @@
+import type { FailureGroup, Failures } from '@dystracer/core/builds/wire'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { usePeople } from '#features/people/index'
+import { plural } from '#shared/lib/format'
+import { problemText } from '#shared/lib/problem-text'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Button, SectionHead, When } from '#shared/ui/parts'
+import { ThingLink } from '#shared/ui/ThingLink'
+import { useLogFailureMutation, useTakeFailureMutation } from './builds.api'
+import { TestStrip } from './Strip'
+
+const REASON_WORDS: Record<FailureGroup['suspects'][number]['reasons'][number], string> = {
+  'wrote-the-line': 'wrote the failing line',
+  'near-the-line': 'changed what stands around it',
+  'same-file': 'changed its file',
+  'what-it-uses': 'changed what it uses',
+  'what-it-says': 'changed what the message names',
+  'named-alike': 'is called alike',
+  settings: 'changed settings',
+}
+
+/** What broke, told by cause: each with one example opened, since when, perhaps by which commit, and who is on it. */
+export function FailureGroups({ id, repository, failures }: { id: string; repository: string; failures: Failures }) {
+  return (
+    <>
+      {failures.groups.map((group, at) => (
+        <Group key={`${group.tests[0]?.suite}/${group.tests[0]?.name}`} id={id} repository={repository} group={group} number={at + 1} />
+      ))}
+      {failures.flaky.length > 0 && (
+        <section aria-label="Both passed and failed" className="border-t border-edge px-4 py-3">
+          <SectionHead>Both passed and failed: no proof, and no breach</SectionHead>
+          <ul className="m-0 list-none p-0">
+            {failures.flaky.map((test) => (
+              <li key={`${test.suite}/${test.name}`} className="flex flex-wrap items-baseline gap-3 py-1">
+                <b className="text-ochre">flaky</b> <span className="min-w-0 flex-1">{test.name}</span> <TestStrip strip={test.strip} />
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  )
+}
+
+const IN_WORDS: Record<number, string> = { 2: 'Two', 3: 'Three', 4: 'Four', 5: 'Five', 6: 'Six', 7: 'Seven', 8: 'Eight', 9: 'Nine' }
+
+function headOf({ tests, place }: FailureGroup): string {
+  const where = place ? ` in ${place.function ?? place.file}` : ''
+  return tests.length === 1
+    ? `One fails${where || ' alone'}: ${tests[0]?.name ?? ''}`
+    : `${IN_WORDS[tests.length] ?? tests.length} fail alike${where}`
+}
+
+function Group({ id, repository, group, number }: { id: string; repository: string; group: FailureGroup; number: number }) {
+  const { nameOf } = usePeople()
+  const [isAll, setIsAll] = useState(false)
+  const [example, ...others] = group.tests
+  if (!example) return null
+  const verifies = [...new Set(group.tests.flatMap((test) => test.verifies))]
+  const { since } = group
+  return (
+    <section aria-label={`Reason ${number}`} className="border-t border-edge px-4 py-3">
+      <div className="flex flex-wrap items-baseline gap-3">
+        <h3 className="m-0 min-w-0 flex-1 text-[14px] font-bold">
+          <span className="mr-2 text-ink-2">{number}</span>
+          {headOf(group)}
+        </h3>
+        <GroupDeeds id={id} group={group} />
+      </div>
+      {group.onIt && (
+        <p className="my-1">
+          {nameOf(group.onIt.personId)} is on it, since <When atMs={group.onIt.atMs} />
+          {group.onIt.note && `: ${group.onIt.note}`}
+        </p>
+      )}
+      <p className="my-1 text-ink-2">
+        <b>{example.name}</b>
+        {others.length > 0 && (
+          <>
+            {' '}
+            and{' '}
+            <Button look="text" aria-expanded={isAll} onClick={() => setIsAll(!isAll)}>
+              {others.length} more
+            </Button>
+          </>
+        )}
+      </p>
+      {isAll && (
+        <ul className="m-0 list-disc pl-5">
+          {others.map((test) => (
+            <li key={`${test.suite}/${test.name}`}>{test.name}</li>
+          ))}
+        </ul>
+      )}
+      {example.message && (
+        <pre tabIndex={0} className="my-1 max-h-[220px] overflow-auto bg-fault-soft p-2 font-mono text-[12px] whitespace-pre-wrap">
+          {example.message}
+        </pre>
+      )}
+      <p className="my-1">
+        <TestStrip strip={group.strip} />{' '}
+        <span className="text-ink-2">
+          fails since <ThingLink to={{ kind: 'build', id: `${repository}/${since.number}` }}>build {since.name}</ThingLink>,{' '}
+          {since.passedBefore > 0 ? `passed in ${plural(since.passedBefore, 'build')} before` : 'and passed in none of those looked at'}
+        </span>
+      </p>
+      {group.suspects.length > 0 && (
+        <>
+          <SectionHead>Perhaps brought in by</SectionHead>
+          <ol className="m-0 list-none p-0">
+            {group.suspects.map(({ sha, subject, author, items, reasons }) => (
+              <li key={sha} className="py-0.5">
+                <ThingLink to={{ kind: 'commit', id: `${repository}/${sha}` }} /> {author}: {subject}
+                <span className="block text-[12px] text-ink-2">
+                  {reasons.map((reason) => REASON_WORDS[reason]).join('; ') || 'came between'}
+                  {items.map((key) => (
+                    <span key={key}>
+                      {' '}
+                      · for <ThingLink to={{ kind: 'item', id: key }} />
+                    </span>
+                  ))}
+                </span>
+              </li>
+            ))}
+          </ol>
+        </>
+      )}
+      {verifies.length > 0 && (
+        <p className="my-1 text-ink-2">
+          Without proof here:{' '}
+          {verifies.map((key) => (
+            <ThingLink key={key} to={{ kind: 'requirement', id: key }} className="mr-2" />
+          ))}
+        </p>
+      )}
+    </section>
+  )
+}
+
+function GroupDeeds({ id, group }: { id: string; group: FailureGroup }) {
+  const { me, may } = usePeople()
+  const trail = usePaneTrail()
+  const [take, { isLoading: isTaking }] = useTakeFailureMutation()
+  const [log, { isLoading: isLogging }] = useLogFailureMutation()
+  const test = { suite: group.tests[0]?.suite ?? '', name: group.tests[0]?.name ?? '' }
+  const isMine = group.onIt !== null && group.onIt.personId === me?.person?.personId
+  if (!may('items.change') || !me?.person) return null
+  return (
+    <>
+      <Button
+        disabled={isTaking}
+        onClick={() => void take({ id, ...test, isOn: !isMine }).then((result) => result.error && toast.error(problemText(result.error)))}
+      >
+        {isMine ? 'I am not on it' : 'I am on it'}
+      </Button>
+      <Button
+        look="line"
+        disabled={isLogging}
+        onClick={() =>
+          void log({ id, ...test }).then((result) => {
+            if (result.error) toast.error(problemText(result.error))
+            else trail.open({ kind: 'item', id: result.data.key })
+          })
+        }
+      >
+        {isLogging ? 'Logging …' : 'Log it'}
+      </Button>
+    </>
+  )
+}

@@ -1,0 +1,36 @@
+import type { ComponentProps } from 'react'
+import type { Choice } from '#shared/ui/fields'
+
+const WORD =
+  'field-sizing-content min-h-6 max-w-full cursor-pointer rounded-none border-b border-proof bg-transparent px-0.5 py-0.5 font-bold text-ink hover:bg-mark disabled:cursor-default disabled:border-edge'
+
+/** A word of a sentence that is chosen from several. It is as wide as what it says. */
+export function WordChoice({
+  label,
+  choices,
+  none,
+  ...rest
+}: ComponentProps<'select'> & { label: string; choices: readonly Choice[]; none?: string }) {
+  return (
+    <select aria-label={label} {...rest} className={`${WORD} appearance-none text-ellipsis`}>
+      {none !== undefined && <option value="">{none}</option>}
+      {choices.map((choice) => (
+        <option key={choice.value} value={choice.value}>
+          {choice.label}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+/** A word of a sentence that is typed. */
+export function WordInput({ label, ...rest }: ComponentProps<'input'> & { label: string }) {
+  return (
+    <input
+      aria-label={label}
+      autoComplete="off"
+      {...rest}
+      className={`${WORD} min-w-8 cursor-text placeholder:font-normal placeholder:text-ink-3`}
+    />
+  )
+}

@@ -1,0 +1,3 @@
+export { IntakeRules } from './IntakeRules'
+export { RulePane } from './RulePane'
+export { TrialPane } from './TrialPane'

@@ -1,0 +1,44 @@
+import type { Review } from '@dystracer/core/reviews/wire'
+import { usePeople } from '#features/people/index'
+import { plural } from '#shared/lib/format'
+import { SectionHead } from '#shared/ui/parts'
+import { Stroke, type Standing } from './Stroke'
+
+type Gate = Review['gates'][number]
+
+/** What has to hold before the merge, each as a sentence with its reason. */
+export function GateList({ gates, base }: { gates: Review['gates']; base: string }) {
+  const { nameOf } = usePeople()
+  if (gates.length === 0) return null
+  return (
+    <section aria-label="Before the merge" className="mt-3">
+      <SectionHead>Before it may go to {base}</SectionHead>
+      <ul className="m-0 list-none p-0">
+        {gates.map((gate) => (
+          <li key={gate.code} className="flex gap-3 border-b border-edge-soft py-1">
+            <Stroke standing={standingOf(gate)} />
+            <span className="min-w-0 flex-1">{GATE_WORDS[gate.code](gate, nameOf)}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function standingOf({ code, isMet }: Gate): Standing {
+  if (isMet) return 'holds'
+  return code === 'agreements' ? 'open' : code === 'settled' ? 'look' : 'fails'
+}
+
+function saidBy(personIds: readonly string[], nameOf: (actor: string | null) => string, one: string, several: string): string {
+  return `${personIds.map((personId) => nameOf(personId)).join(' and ')} ${personIds.length === 1 ? one : several}`
+}
+
+const GATE_WORDS: Record<Gate['code'], (gate: Gate, nameOf: (actor: string | null) => string) => string> = {
+  build: ({ isMet, words }) => (isMet ? 'Nothing that is built of it is broken' : (words ?? 'Its newest commit is not built yet')),
+  agreements: ({ isMet, has, needs, personIds }, nameOf) =>
+    isMet ? saidBy(personIds, nameOf, 'agrees', 'agree') : `${has} of ${plural(needs, 'person', 'people')} who wrote none of it agree`,
+  'no-objection': ({ personIds }, nameOf) => saidBy(personIds, nameOf, 'asks for changes', 'ask for changes'),
+  settled: ({ isMet, has }) => (isMet ? 'Every remark is settled' : `${plural(has, 'remark')} not settled`),
+  item: ({ isMet }) => (isMet ? 'An item is tied' : 'No item is tied: nothing says why'),
+}

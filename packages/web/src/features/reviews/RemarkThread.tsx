@@ -1,0 +1,72 @@
+import type { Remark } from '@dystracer/core/reviews/wire'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { usePeople } from '#features/people/index'
+import { problemText } from '#shared/lib/problem-text'
+import { Markdown } from '#shared/ui/Markdown'
+import { Button, When } from '#shared/ui/parts'
+import { RemarkForm } from './RemarkForm'
+import { useMakeRemarkMutation, useSettleRemarkMutation } from './reviews.api'
+
+/** A remark with its answers; settled ones fold to a line. */
+export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Remark; canWrite: boolean }) {
+  const { nameOf } = usePeople()
+  const [settle] = useSettleRemarkMutation()
+  const [make, { isLoading }] = useMakeRemarkMutation()
+  const [isOpen, setIsOpen] = useState(!remark.isSettled)
+  const [isAnswering, setIsAnswering] = useState(false)
+  const told = (result: { error?: unknown }) => void (result.error && toast.error(problemText(result.error)))
+  if (!isOpen)
+    return (
+      <p className="m-0 px-4 py-1 text-[12px] text-ink-3">
+        <Button look="text" onClick={() => setIsOpen(true)}>
+          {nameOf(remark.personId)}: settled by {nameOf(remark.settledBy)}
+        </Button>
+      </p>
+    )
+  const said = [remark, ...remark.answers]
+  return (
+    <div className="mx-4 my-1 border-l-2 border-edge pl-3 text-[13px]">
+      {said.map(({ remarkId, personId, atMs, text }) => (
+        <div key={remarkId} className="py-0.5">
+          <b>{nameOf(personId)}</b>{' '}
+          <span className="text-[12px] text-ink-2">
+            <When atMs={atMs} />
+          </span>
+          <Markdown text={text} />
+        </div>
+      ))}
+      {canWrite && !isAnswering && (
+        <p className="m-0">
+          <Button look="text" onClick={() => setIsAnswering(true)}>
+            Answer…
+          </Button>{' '}
+          <Button
+            look="text"
+            onClick={() =>
+              void settle({ id, remarkId: remark.remarkId, isSettled: !remark.isSettled }).then((result) => {
+                told(result)
+                if (!result.error) setIsOpen(remark.isSettled)
+              })
+            }
+          >
+            {remark.isSettled ? 'Not settled' : 'Settled'}
+          </Button>
+        </p>
+      )}
+      {isAnswering && (
+        <RemarkForm
+          label="Your answer"
+          deed={isLoading ? 'Sending …' : 'Answer'}
+          onCancel={() => setIsAnswering(false)}
+          onWritten={(text) =>
+            void make({ id, text, replyTo: remark.remarkId }).then((result) => {
+              told(result)
+              if (!result.error) setIsAnswering(false)
+            })
+          }
+        />
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,266 @@
+import type { Remark, Review } from '@dystracer/core/reviews/wire'
+import { useMemo, useState, type KeyboardEvent, type ReactNode } from 'react'
+import { parseDiff, type FileData } from 'react-diff-view'
+import { usePullRequestDiffQuery, usePullRequestQuery } from '#features/code/code.api'
+import { usePeople } from '#features/people/index'
+import { plural } from '#shared/lib/format'
+import { actionOf } from '#shared/lib/keys'
+import { countsOf, DiffFile, keyOfLine, lineOf, pathOfFile, type DiffLine } from '#shared/ui/DiffFile'
+import { Pane } from '#shared/ui/Pane'
+import { Button, Pending, Quiet } from '#shared/ui/parts'
+import { usePendingRemarks } from './pending.slice'
+import { RemarkForm } from './RemarkForm'
+import { RemarkThread } from './RemarkThread'
+import { useReviewQuery } from './reviews.api'
+import { useSeenFiles } from './use-seen-files'
+import { VerdictDialog } from './VerdictDialog'
+
+/** A line of a file of the change. */
+interface Place extends DiffLine {
+  path: string
+}
+
+/** The files of a change, line by line, with what people remark on them; remarks are gathered and sent at once. */
+export function ReviewFilesPane({ id }: { id: string }) {
+  const pullRequest = usePullRequestQuery(id)
+  const diff = usePullRequestDiffQuery({ id, headSha: pullRequest.data?.headSha ?? '' }, { skip: !pullRequest.data })
+  const review = useReviewQuery(id)
+  const { me, may } = usePeople()
+  const files = useMemo(() => (diff.data ? parseDiff(diff.data.diff) : []), [diff.data])
+  const blocks = useMemo(() => files.flatMap(blocksOf), [files])
+  const [selected, setSelected] = useState<Place | null>(null)
+  const [isWriting, setIsWriting] = useState(false)
+  const [isSplit, setIsSplit] = useState(false)
+  const [verdict, setVerdict] = useState<'agreed' | 'changes-asked' | 'remarked' | null>(null)
+  const seen = useSeenFiles(id)
+  const pending = usePendingRemarks(id)
+  const canWrite = may('code.contribute') && me?.person != null
+  const isOpen = pullRequest.data?.state === 'open'
+  const step = (by: 1 | -1) => {
+    const at = selected ? blocks.findIndex((block) => isSame(block, selected)) : -1
+    const next = blocks[at < 0 ? (by > 0 ? 0 : blocks.length - 1) : Math.min(Math.max(at + by, 0), blocks.length - 1)]
+    if (!next) return
+    setSelected(next)
+    setIsWriting(false)
+    document
+      .getElementById(domIdOf(next.path))
+      ?.querySelector(`[data-change-key="${keyOf(files, next)}"]`)
+      ?.scrollIntoView({ block: 'center' })
+  }
+  const fileOf = (path: string | undefined) => files.find((file) => pathOfFile(file) === path)
+  const onKeys = (event: KeyboardEvent<HTMLElement>) => {
+    const action = actionOf('review', event)
+    if (action === null) return
+    event.preventDefault()
+    if (action === 'next') step(1)
+    else if (action === 'previous') step(-1)
+    else if (action === 'remark' && selected && canWrite) setIsWriting(true)
+    else if (action === 'seen') {
+      const file = fileOf(selected?.path) ?? files.find((each) => !seen.isSeen(each))
+      if (file) seen.turn(file)
+    } else if (isOpen && canWrite && action === 'agree') setVerdict('agreed')
+    else if (isOpen && canWrite && action === 'askChanges') setVerdict('changes-asked')
+  }
+  return (
+    <>
+      <Pane
+        label={`Files of ${id}`}
+        onKeys={onKeys}
+        title={
+          <>
+            {plural(files.length, 'file')}{' '}
+            <span className="text-[13px] font-normal text-ink-2">
+              {plural(files.filter((file) => seen.isSeen(file)).length, 'file')} seen
+            </span>
+          </>
+        }
+        aside={
+          <Button look="text" aria-pressed={isSplit} onClick={() => setIsSplit(!isSplit)}>
+            {isSplit ? 'one column' : 'side by side'}
+          </Button>
+        }
+        foot={
+          canWrite && (
+            <div className="flex items-baseline gap-3">
+              {isOpen && <Button onClick={() => setVerdict('remarked')}>Say what you found…</Button>}
+              <span className="text-ink-2">
+                {pending.remarks.length > 0
+                  ? `your remarks are sent together: ${pending.remarks.length} not sent yet`
+                  : 'choose a line’s number to remark on it'}
+              </span>
+            </div>
+          )
+        }
+      >
+        <Pending error={diff.error ?? review.error ?? pullRequest.error} isLoading={diff.isLoading || review.isLoading} />
+        {diff.data?.isCut && <Quiet>The diff is longer than what is shown here; git has all of it.</Quiet>}
+        {diff.data && files.length === 0 && <Quiet>It changes no file.</Quiet>}
+        {files.map((file) => (
+          <figure key={pathOfFile(file)} id={domIdOf(pathOfFile(file))} className="diff-file m-0 mb-2">
+            <figcaption className="flex items-baseline gap-3 bg-edge-soft px-3 py-1 text-[12px] text-ink-2">
+              <span className="min-w-0 flex-1 truncate font-mono" title={pathOfFile(file)}>
+                {file.type === 'rename' ? `${file.oldPath} → ${file.newPath}` : pathOfFile(file)}
+              </span>
+              <span>
+                {countsOf(file).added} more, {countsOf(file).removed} fewer
+              </span>
+              <label className="flex items-center gap-1">
+                <input
+                  type="checkbox"
+                  checked={seen.isSeen(file)}
+                  onChange={() => seen.turn(file)}
+                  aria-label={`seen: ${pathOfFile(file)}`}
+                />{' '}
+                seen
+              </label>
+            </figcaption>
+            {!seen.isSeen(file) && (
+              <DiffFile
+                file={file}
+                viewType={isSplit ? 'split' : 'unified'}
+                selected={selected?.path === pathOfFile(file) ? selected : null}
+                onLine={(line) => {
+                  setSelected({ ...line, path: pathOfFile(file) })
+                  setIsWriting(canWrite)
+                }}
+                widgets={widgetsOf({
+                  id,
+                  file,
+                  remarks: review.data?.remarks ?? [],
+                  canWrite,
+                  pending,
+                  form: isWriting ? selected : null,
+                  onClose: () => setIsWriting(false),
+                })}
+              />
+            )}
+          </figure>
+        ))}
+        <Elsewhere id={id} files={files} remarks={review.data?.remarks ?? []} canWrite={canWrite} />
+      </Pane>
+      {verdict && review.data && (
+        <VerdictDialog id={id} begin={verdict} canAgree={isIn(review.data, me?.person?.personId)} onClose={() => setVerdict(null)} />
+      )}
+    </>
+  )
+}
+
+function isIn(review: Review, personId: string | undefined): boolean {
+  return personId !== undefined && review.canAgree.includes(personId)
+}
+
+/** Remarks on the whole, and those whose lines are gone: they keep the place where they were made. */
+function Elsewhere({
+  id,
+  files,
+  remarks,
+  canWrite,
+}: {
+  id: string
+  files: readonly FileData[]
+  remarks: readonly Remark[]
+  canWrite: boolean
+}) {
+  const left = remarks.filter((remark) => placeNow(files, remark) === null)
+  if (left.length === 0) return null
+  return (
+    <section aria-label="Remarks on the whole, and on lines that changed since" className="border-t border-edge py-2">
+      {left.map((remark) => (
+        <div key={remark.remarkId}>
+          {remark.place && (
+            <p className="m-0 px-4 pt-1 text-[12px] text-ink-3">
+              on line {remark.place.line} of <span className="font-mono">{remark.place.path}</span> as {remark.place.sha.slice(0, 7)} had it
+            </p>
+          )}
+          <RemarkThread id={id} remark={remark} canWrite={canWrite} />
+        </div>
+      ))}
+    </section>
+  )
+}
+
+interface WidgetInput {
+  id: string
+  file: FileData
+  remarks: readonly Remark[]
+  canWrite: boolean
+  pending: ReturnType<typeof usePendingRemarks>
+  form: Place | null
+  onClose: () => void
+}
+
+/** What stands below the lines of a file: remarks, one's own that are not sent yet, and the form of the one being written. */
+function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: WidgetInput): Record<string, ReactNode> {
+  const path = pathOfFile(file)
+  const below = new Map<string, ReactNode[]>()
+  const put = (line: DiffLine, node: ReactNode) => {
+    const key = keyOfLine(file, line)
+    if (key !== null) below.set(key, [...(below.get(key) ?? []), node])
+  }
+  for (const remark of remarks) {
+    const place = placeNow([file], remark)
+    if (place) put(place, <RemarkThread key={remark.remarkId} id={id} remark={remark} canWrite={canWrite} />)
+  }
+  for (const [at, remark] of pending.remarks.entries()) {
+    if (remark.path !== path) continue
+    put(
+      remark,
+      <div key={`pending-${at}`} className="mx-4 my-1 border-l-2 border-dashed border-ochre pl-3 text-[13px] whitespace-pre-wrap">
+        {remark.text}{' '}
+        <span className="text-[12px] text-ink-3">
+          not sent yet ·{' '}
+          <Button look="text" onClick={() => pending.drop(at)} aria-label={`take it back: ${remark.text.slice(0, 40)}`}>
+            take it back
+          </Button>
+        </span>
+      </div>,
+    )
+  }
+  if (form?.path === path)
+    put(
+      form,
+      <RemarkForm
+        key="form"
+        label={`Remark on line ${form.line} of ${path}`}
+        deed="Keep for the review"
+        onCancel={onClose}
+        onWritten={(text) => {
+          pending.write({ ...form, text })
+          onClose()
+        }}
+      />,
+    )
+  return Object.fromEntries([...below].map(([key, nodes]) => [key, <div key={key}>{nodes}</div>]))
+}
+
+/** Where a remark stands among these files now; null where its line is not shown any more. */
+function placeNow(files: readonly FileData[], { place, now }: Remark): DiffLine | null {
+  if (!place || !now) return null
+  const file = files.find((each) => pathOfFile(each) === place.path)
+  const line = { side: place.side, line: now.lastLine }
+  return file && keyOfLine(file, line) !== null ? line : null
+}
+
+/** The first line of each run of changed lines. */
+function blocksOf(file: FileData): Place[] {
+  return file.hunks.flatMap((hunk) =>
+    hunk.changes.flatMap((change, at) =>
+      change.type !== 'normal' && (hunk.changes[at - 1]?.type ?? 'normal') === 'normal'
+        ? [{ ...lineOf(change), path: pathOfFile(file) }]
+        : [],
+    ),
+  )
+}
+
+function isSame(a: Place, b: Place): boolean {
+  return a.path === b.path && a.side === b.side && a.line === b.line
+}
+
+function keyOf(files: readonly FileData[], place: Place): string {
+  const file = files.find((each) => pathOfFile(each) === place.path)
+  return (file && keyOfLine(file, place)) ?? ''
+}
+
+function domIdOf(path: string): string {
+  return `file-${path.replace(/\W/g, '-')}`
+}

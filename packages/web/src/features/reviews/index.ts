@@ -1,0 +1,3 @@
+export { MergeGates } from './MergeGates'
+export { PullRequestPane } from './PullRequestPane'
+export { ReviewFilesPane } from './ReviewFilesPane'

@@ -1,0 +1,58 @@
+import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
+import { api, request, type Answer, type Body, type Tag } from '#shared/lib/api'
+
+/** The parameters that name a pull request, from its id `repository/58`. */
+function placeOf(id: string): { repository: string; number: string } {
+  const place = splitRepositoryId(id)
+  return { repository: place?.repository ?? '', number: place?.rest ?? id }
+}
+/** What people say of a change moves its gates, the desk, and the ladders of its items. */
+const STALE: Tag[] = ['Code', 'Overview', 'Item', 'Items']
+
+export const reviewsApi = api.injectEndpoints({
+  endpoints: (build) => ({
+    review: build.query<Answer<'readReview'>, string>({
+      query: (id) => request('readReview', { params: placeOf(id) }),
+      providesTags: ['Code', 'Build'],
+    }),
+    askReview: build.mutation<Answer<'askReview'>, { id: string } & Body<'askReview'>>({
+      query: ({ id, ...body }) => request('askReview', { params: placeOf(id), body }),
+      invalidatesTags: STALE,
+    }),
+    giveReview: build.mutation<Answer<'giveReview'>, { id: string } & Body<'giveReview'>>({
+      query: ({ id, ...body }) => request('giveReview', { params: placeOf(id), body }),
+      invalidatesTags: STALE,
+    }),
+    makeRemark: build.mutation<Answer<'makeRemark'>, { id: string } & Body<'makeRemark'>>({
+      query: ({ id, ...body }) => request('makeRemark', { params: placeOf(id), body }),
+      invalidatesTags: STALE,
+    }),
+    settleRemark: build.mutation<Answer<'settleRemark'>, { id: string; remarkId: string; isSettled: boolean }>({
+      query: ({ id, remarkId, isSettled }) => request('settleRemark', { params: { ...placeOf(id), remarkId }, body: { isSettled } }),
+      invalidatesTags: STALE,
+    }),
+    wantMerge: build.mutation<Answer<'wantMerge'>, { id: string } & Body<'wantMerge'>>({
+      query: ({ id, ...body }) => request('wantMerge', { params: placeOf(id), body }),
+      invalidatesTags: STALE,
+    }),
+    mergeGates: build.query<Answer<'readMergeGates'>, string>({
+      query: (repository) => request('readMergeGates', { params: { repository } }),
+      providesTags: ['Code'],
+    }),
+    setMergeGates: build.mutation<Answer<'setMergeGates'>, { repository: string } & Body<'setMergeGates'>>({
+      query: ({ repository, ...body }) => request('setMergeGates', { params: { repository }, body }),
+      invalidatesTags: ['Code'],
+    }),
+  }),
+})
+
+export const {
+  useReviewQuery,
+  useAskReviewMutation,
+  useGiveReviewMutation,
+  useMakeRemarkMutation,
+  useSettleRemarkMutation,
+  useWantMergeMutation,
+  useMergeGatesQuery,
+  useSetMergeGatesMutation,
+} = reviewsApi

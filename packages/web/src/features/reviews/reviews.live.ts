@@ -1,0 +1,13 @@
+import type { ReviewsEvents } from '@dystracer/core/reviews/events'
+import type { Refreshes } from '#shared/lib/refreshes'
+
+/** What the events of reviews make stale, beside the things that they are about. */
+export const reviewsLive: Refreshes<ReviewsEvents> = {
+  'review-asked': { always: ['Overview'] },
+  'review-given': { always: ['Overview'] },
+  'remark-made': {},
+  'remark-settled': {},
+  'merge-wanted': {},
+  'gates-passed-over': {},
+  'merge-gates-set': {},
+}
