@@ -191,6 +191,140 @@ describe('faults', () => {
   })
 })
 
+describe('what is done about faults', () => {
+  const pane = (name: string) => page.getByRole('region', { name, exact: true })
+
+  test('one is silenced until it comes more often, and is heard again at one click', async () => {
+    await page.goto(`${demo.baseUrl}/faults/fault~F-3`)
+    await pane('F-3').getByRole('button', { name: 'Silence…' }).click()
+    const form = page.getByRole('form', { name: 'Silence' })
+    await form.getByLabel('Once it occurred so many times more').fill('50')
+    await form.getByLabel('Why').fill('the relay board is on its way')
+    expect(await axeFindings(page)).toEqual([])
+    await form.getByRole('button', { name: 'Silence', exact: true }).click()
+    await pane('F-3')
+      .getByText(/until it occurred 50 times more: the relay board is on its way/)
+      .waitFor()
+    await page.getByRole('button', { name: 'Take back' }).click()
+    await pane('F-3').getByRole('button', { name: 'Silence…' }).waitFor()
+  })
+
+  test('one gets an owner, is tied to an open item with the reason shown, and untied', async () => {
+    await page.goto(`${demo.baseUrl}/faults/fault~F-3`)
+    await pane('F-3').getByLabel('Who has it').selectOption({ label: 'Tam Adeyemi' })
+    await page.getByText('F-3 given away').waitFor()
+    await pane('F-3').getByRole('button', { name: 'Tie…' }).click()
+    const dialog = page.getByRole('dialog')
+    await dialog.getByLabel('Key or words').fill('EMB-40')
+    await dialog
+      .getByRole('list', { name: 'Items' })
+      .getByRole('button', { name: /^EMB-40/ })
+      .click()
+    await pane('F-3').getByText('stands for it').waitFor()
+    expect((await api('/faults/F-3')).item.key).toBe('EMB-40')
+    await pane('F-3').getByRole('button', { name: 'untie' }).click()
+    await pane('F-3').getByText('No item stands for it yet.').waitFor()
+  })
+
+  test('several are set aside by keyboard, and the last change is taken back by z', async () => {
+    await page.goto(`${demo.baseUrl}/faults`)
+    await list().getByRole('option').first().waitFor()
+    await page.getByLabel('Item').selectOption('none')
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('[aria-label="Faults"] [role="option"]')].every((row) => row.textContent?.includes('no item')),
+    )
+    await list().focus()
+    await page.keyboard.press('ArrowDown')
+    await page.keyboard.press(' ')
+    await page.keyboard.press('Shift+ArrowDown')
+    const bar = page.getByRole('toolbar', { name: 'Chosen faults' })
+    await bar.getByText('2 chosen').waitFor()
+    await bar.getByRole('button', { name: 'Not ours…' }).click()
+    await page.getByRole('dialog').getByLabel(/Why/).fill('a crawler')
+    await page.getByRole('button', { name: 'It is not ours' }).click()
+    await page.getByText('2 faults set aside: not ours').waitFor()
+    expect((await api('/faults?state=not-ours')).rows).toHaveLength(2)
+    await page.getByRole('button', { name: 'Take back' }).click()
+    await page.waitForFunction(async () => (await (await fetch('/api/v1/faults?state=not-ours')).json()).rows.length === 0)
+  })
+
+  test('a rule is changed as a sentence, tried beside what holds, kept as a draft and let hold again', async () => {
+    await page.goto(`${demo.baseUrl}/settings~errors/rule~EMB,live-faults`)
+    const rule = pane('Intake rule')
+    await rule.getByText('holds', { exact: true }).waitFor()
+    await rule.getByLabel('At least so many people').fill('19')
+    await rule.getByLabel('within so long').fill('2')
+    await rule.getByLabel('Unit of the while').selectOption('1440')
+    await rule.getByRole('button', { name: 'Try it on 30 days' }).click()
+    const trial = pane('Trial')
+    await trial.getByText(/as it holds now/).waitFor()
+    await trial.getByRole('region', { name: 'No longer' }).getByRole('link', { name: 'EMB-166' }).waitFor()
+    expect(await axeFindings(page)).toEqual([])
+    // Nothing of it is stored yet.
+    expect((await api('/projects/EMB/intake-rules/live-faults')).rule).toMatchObject({
+      peopleAtLeast: 0,
+      windowMinutes: 10,
+      isDraft: false,
+    })
+    await rule.getByRole('button', { name: 'Make it a draft' }).click()
+    await rule.getByText('draft, does nothing').waitFor()
+    await rule.getByLabel('At least so many people').fill('0')
+    await rule.getByLabel('Further conditions').fill('service=nowhere or serv')
+    await rule
+      .getByRole('option', { name: /service=/ })
+      .first()
+      .waitFor()
+    await rule.getByLabel('Further conditions').fill('servce=x')
+    await rule
+      .getByRole('alert')
+      .getByText(/is no field/)
+      .waitFor()
+    await rule.getByLabel('Further conditions').fill('new or returned')
+    await rule.getByLabel('Further conditions').press('Enter')
+    await rule.getByRole('button', { name: 'Let it hold' }).click()
+    await rule.getByText('holds', { exact: true }).waitFor()
+    expect((await api('/projects/EMB/intake-rules/live-faults')).rule).toMatchObject({
+      peopleAtLeast: 0,
+      windowMinutes: 2880,
+      where: 'new or returned',
+      isDraft: false,
+    })
+  })
+
+  test('rules are put into another order, copied as drafts, removed and taken back; their budget is set', async () => {
+    await page.goto(`${demo.baseUrl}/settings~errors`)
+    const rules = pane('Intake rules')
+    const names = () => rules.getByRole('listitem').evaluateAll((lines) => lines.map((line) => line.querySelector('button')?.textContent))
+    await rules.getByRole('button', { name: 'Move live faults down' }).click()
+    await page.waitForFunction(() => document.querySelector('[aria-label="Intake rules"] li button')?.textContent === 'many people at once')
+    const grip = rules.locator('[title="drag to another place"]')
+    const [from, to] = [await grip.nth(1).boundingBox(), await grip.nth(0).boundingBox()]
+    if (!from || !to) throw new Error('the rules are not on screen')
+    await page.mouse.move(from.x + 5, from.y + 5)
+    await page.mouse.down()
+    await page.mouse.move(to.x + 5, to.y + 12, { steps: 8 })
+    await page.mouse.move(to.x + 5, to.y - 4, { steps: 4 })
+    await page.mouse.up()
+    await page.waitForFunction(() => document.querySelector('[aria-label="Intake rules"] li button')?.textContent === 'live faults')
+    await rules.getByRole('button', { name: 'Copy live faults' }).click()
+    await pane('Intake rule').getByText('draft, does nothing').waitFor()
+    await page.goto(`${demo.baseUrl}/settings~errors`)
+    await rules.getByRole('button', { name: 'Remove many people at once' }).click()
+    await page.getByText('many people at once is removed; its items stay').waitFor()
+    await page.getByRole('button', { name: 'Take back' }).click()
+    await rules.getByRole('button', { name: 'many people at once', exact: true }).waitFor()
+    await page.waitForFunction(() =>
+      document.querySelectorAll('[aria-label="Intake rules"] li')[1]?.textContent?.includes('many people at once'),
+    )
+    expect(await names()).toEqual(['live faults', 'many people at once', 'staging alone', 'Copy of live faults'])
+    await rules.getByLabel('Items a day, of all rules').fill('20')
+    await rules.getByLabel('Items a day, of all rules').press('Enter')
+    await page.getByText('The budget is saved').waitFor()
+    expect((await api('/projects/EMB/intake-rules')).budget).toMatchObject({ perHour: null, perDay: 20 })
+    expect(await axeFindings(page)).toEqual([])
+  })
+})
+
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
   expect(journey.complaints).toEqual([])
   expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })

@@ -193,10 +193,10 @@ function Did({ rule: { fired, lastFiredAtMs, week } }: { rule: IntakeRuleRow }) 
   )
 }
 
-/** How many items all rules together may log; saved when a field is left. */
+/** How many items all rules together may log. */
 function Budget({ project, budget, canEdit }: { project: string; budget: Rules['budget']; canEdit: boolean }) {
   const [save] = useSetIntakeBudgetMutation()
-  const { register, handleSubmit } = useForm({
+  const { register, handleSubmit, formState } = useForm({
     defaultValues: { perHour: budget.perHour?.toString() ?? '', perDay: budget.perDay?.toString() ?? '' },
   })
   const keep = handleSubmit(async ({ perHour, perDay }) => {
@@ -209,7 +209,7 @@ function Budget({ project, budget, canEdit }: { project: string; budget: Rules['
   const isFull =
     (budget.perHour !== null && budget.usedHour >= budget.perHour) || (budget.perDay !== null && budget.usedDay >= budget.perDay)
   return (
-    <form aria-label="Budget of all rules" className="mt-2" onSubmit={(event) => void keep(event)} onBlur={() => void keep()}>
+    <form aria-label="Budget of all rules" className="mt-2" onSubmit={(event) => void keep(event)}>
       <fieldset disabled={!canEdit} className="m-0 border-0 p-0">
         All rules together log at most{' '}
         <WordInput
@@ -222,7 +222,12 @@ function Budget({ project, budget, canEdit }: { project: string; budget: Rules['
         />{' '}
         items an hour and{' '}
         <WordInput label="Items a day, of all rules" type="number" min={1} max={10_000} placeholder="any number" {...register('perDay')} />{' '}
-        a day; the rest goes into one item.
+        a day; the rest goes into one item.{' '}
+        {formState.isDirty && (
+          <Button look="line" type="submit">
+            Save the budget
+          </Button>
+        )}
         <span className={`block text-[12px] ${isFull ? 'text-fault' : 'text-ink-3'}`}>
           {budget.usedHour} in the last hour, {budget.usedDay} in the last day.
         </span>

@@ -19,7 +19,7 @@ export function RuleRecordPart({ record, onAsk }: { record: RuleRecord; onAsk: (
         {logged > 0 && `: ${taken} taken, ${rejected} rejected, ${waiting} not decided`}.
         {taken + rejected > 0 && ` Of what was decided, ${Math.round((100 * taken) / (taken + rejected))} % was taken.`}
       </p>
-      {logged > 0 && <Weeks weeks={record.weeks} />}
+      {taken + rejected > 0 && <Weeks weeks={record.weeks} />}
       {proposal && (
         <p className="text-ink-2">
           {proposal.rejectedAvoided} of {plural(proposal.rejected, 'rejected one')} {proposal.what === 'people' ? 'hit' : 'came'} fewer than{' '}
