@@ -36,7 +36,8 @@ export function dys(surroundings: Surroundings): Command {
     )
   withServer(program.command('log'))
     .description('Logs an item; prints its key and address.')
-    .argument('<title>')
+    .argument('[title]')
+    .option('--from-last-error <service>', 'for the fault that this service sent last; an item that stands for it already is named instead')
     .option('--project <prefix>', 'else the first project that the token may log in')
     .option('--type <type>', 'the type of the item', 'defect')
     .option('--severity <n>', '1 (the worst) to 5')
@@ -45,6 +46,6 @@ export function dys(surroundings: Surroundings): Command {
     .option('--text <markdown>', 'the description; "-" takes what is piped in')
     .option('--requirement <key>', 'the requirement that it is about')
     .option('--parent <key>', 'the item that it is a part of')
-    .action((title: string, options: LogOptions) => log(title, options, surroundings))
+    .action((title: string | undefined, options: LogOptions) => log(title, options, surroundings))
   return program
 }

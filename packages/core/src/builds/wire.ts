@@ -1,6 +1,5 @@
-import { SUSPECT_REASONS } from './suspects.js'
 import { zAtMs, zPage, zPageQuery } from '#basics/wire'
-import { zBuild } from '#code/wire'
+import { zBuild, zSuspect } from '#code/wire'
 import { operation } from '#people/operation'
 import { z } from 'zod'
 
@@ -50,15 +49,7 @@ export const zFailureGroup = z.object({
   since: z.object({ number: z.number().int(), name: z.string(), atMs: zAtMs, passedBefore: z.number().int() }),
   strip: zStrip,
   /** Commits that may have brought it in, likeliest first; none where nobody knows when it was well. */
-  suspects: z.array(
-    z.object({
-      sha: z.string(),
-      subject: z.string(),
-      author: z.string(),
-      items: z.array(z.string()),
-      reasons: z.array(z.enum(SUSPECT_REASONS)),
-    }),
-  ),
+  suspects: z.array(zSuspect),
   onIt: z.object({ personId: z.string(), note: z.string(), atMs: zAtMs }).nullable(),
 })
 export type FailureGroup = z.infer<typeof zFailureGroup>

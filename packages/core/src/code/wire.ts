@@ -2,6 +2,7 @@ import { zPage, zAtMs, zPageQuery } from '#basics/wire'
 import { BUILD_STATES } from '#ladder/ladder-input'
 import { operation } from '#people/operation'
 import { z } from 'zod'
+import { SUSPECT_REASONS } from './suspects.js'
 
 /** A branch with its tip and the item that it is tied to. */
 export const zBranch = z.object({
@@ -14,6 +15,20 @@ export const zBranch = z.object({
   forcedAtMs: zAtMs.nullable(),
 })
 export type Branch = z.infer<typeof zBranch>
+/** A commit that may have brought a failure in, with why, and what it was made for. */
+export const zSuspect = z.object({
+  sha: z.string(),
+  subject: z.string(),
+  author: z.string(),
+  atMs: zAtMs,
+  items: z.array(z.string()),
+  /** What those items implement, break or fix. */
+  requirements: z.array(z.string()),
+  /** The number of the pull request that carried it; null where none is known. */
+  pullRequest: z.number().int().nullable(),
+  reasons: z.array(z.enum(SUSPECT_REASONS)),
+})
+export type SuspectRow = z.infer<typeof zSuspect>
 /** How a repository is read, as people see it: never the secret itself. */
 export const zRepositoryAccess = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('none') }),

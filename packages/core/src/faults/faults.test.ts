@@ -35,7 +35,8 @@ describe('conditions on faults', () => {
   })
 
   test('are completed while they are typed', () => {
-    const offered = (text: string) => completeFilter(text, text.length, { service: ['kiln'] }, FAULT_VOCABULARY).options.map(({ text }) => text)
+    const offered = (text: string) =>
+      completeFilter(text, text.length, { service: ['kiln'] }, FAULT_VOCABULARY).options.map(({ text }) => text)
     expect(offered('se')).toEqual(['settled', 'service=', 'severity=', 'release='])
     expect(offered('service=k')).toEqual(['kiln'])
     expect(offered('severity>=e')).toEqual(['error'])
@@ -136,7 +137,14 @@ describe('what a rule could ask for', () => {
   const firing = (judgement: JudgedFiring['judgement'], people: number, count = 5): JudgedFiring => ({ judgement, people, count })
 
   test('is the threshold that keeps most of what was rejected away, and nothing that was taken', () => {
-    const firings = [firing('rejected', 1), firing('rejected', 2), firing('rejected', 2), firing('rejected', 9), firing('taken', 3), firing('taken', 8)]
+    const firings = [
+      firing('rejected', 1),
+      firing('rejected', 2),
+      firing('rejected', 2),
+      firing('rejected', 9),
+      firing('taken', 3),
+      firing('taken', 8),
+    ]
     expect(proposeThreshold(firings)).toEqual({
       what: 'people',
       atLeast: 3,

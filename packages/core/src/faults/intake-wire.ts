@@ -15,7 +15,10 @@ const zDeed = z.strictObject({
   act: z.enum(RULE_ACTS).default(PLAIN_DEED.act),
   type: z.string().trim().min(1).max(30).default(PLAIN_DEED.type),
   labels: z.array(z.string().trim().min(1).max(40)).max(20).default([]),
-  severity: z.union([z.literal(1), z.literal(2), z.literal(3), z.literal(4), z.literal(5)]).nullable().default(null),
+  severity: z
+    .union([z.literal(1), z.literal(2), z.literal(3), z.literal(4), z.literal(5)])
+    .nullable()
+    .default(null),
   ownerId: z.string().max(100).nullable().default(null),
   component: z.string().max(100).nullable().default(null),
   milestone: z.string().max(100).nullable().default(null),
@@ -25,28 +28,31 @@ const zDeed = z.strictObject({
 })
 
 const RULE_SHAPE = {
-    name: z.string().trim().min(1, 'A name is needed').max(60),
-    environmentKind: z.enum(['production', 'any']).default('production'),
-    severityAtLeast: z.enum(SEVERITY_NAMES).default('error'),
-    countAtLeast: z.number().int().min(1, 'At least once').max(1000),
-    windowMinutes: z.number().int().min(1, 'At least a minute').max(WINDOW_MINUTES_MAX, 'At most thirty days'),
-    peopleAtLeast: z.number().int().min(0).max(100_000).default(0),
-    where: z.string().trim().max(1000).default(''),
-    deed: zDeed.default({ ...PLAIN_DEED, labels: [], tellIds: [] }),
-    perHour: zBudgetNumber.default(null),
-    perDay: zBudgetNumber.default(null),
-    goesOn: z.boolean().default(false),
-    isDraft: z.boolean().default(false),
+  name: z.string().trim().min(1, 'A name is needed').max(60),
+  environmentKind: z.enum(['production', 'any']).default('production'),
+  severityAtLeast: z.enum(SEVERITY_NAMES).default('error'),
+  countAtLeast: z.number().int().min(1, 'At least once').max(1000),
+  windowMinutes: z.number().int().min(1, 'At least a minute').max(WINDOW_MINUTES_MAX, 'At most thirty days'),
+  peopleAtLeast: z.number().int().min(0).max(100_000).default(0),
+  where: z.string().trim().max(1000).default(''),
+  deed: zDeed.default({ ...PLAIN_DEED, labels: [], tellIds: [] }),
+  perHour: zBudgetNumber.default(null),
+  perDay: zBudgetNumber.default(null),
+  goesOn: z.boolean().default(false),
+  isDraft: z.boolean().default(false),
 }
 
 function checkRule({ where, deed }: { where: string; deed: z.output<typeof zDeed> }, ctx: z.RefinementCtx): void {
-    const parsed = parseFilterBy(FAULT_VOCABULARY, where)
-    if ('error' in parsed)
-      ctx.addIssue({ code: 'custom', path: ['where'], message: `“${parsed.error.word}” is not understood here (character ${parsed.error.from + 1})` })
-    if (deed.act === 'raise' && deed.severity === null)
-      ctx.addIssue({ code: 'custom', path: ['deed', 'severity'], message: 'To which severity?' })
-    if (deed.act === 'tell' && deed.tellIds.length === 0)
-      ctx.addIssue({ code: 'custom', path: ['deed', 'tellIds'], message: 'Whom?' })
+  const parsed = parseFilterBy(FAULT_VOCABULARY, where)
+  if ('error' in parsed)
+    ctx.addIssue({
+      code: 'custom',
+      path: ['where'],
+      message: `“${parsed.error.word}” is not understood here (character ${parsed.error.from + 1})`,
+    })
+  if (deed.act === 'raise' && deed.severity === null)
+    ctx.addIssue({ code: 'custom', path: ['deed', 'severity'], message: 'To which severity?' })
+  if (deed.act === 'tell' && deed.tellIds.length === 0) ctx.addIssue({ code: 'custom', path: ['deed', 'tellIds'], message: 'Whom?' })
 }
 
 /** A rule as it is set up: when it holds, what it does, and how much it may. */
@@ -110,7 +116,9 @@ const zProposal = z.object({
   takenLost: z.number().int(),
   taken: z.number().int(),
 })
-const zOutcomes = z.object(Object.fromEntries(OUTCOMES.map((outcome) => [outcome, z.number().int()])) as Record<(typeof OUTCOMES)[number], z.ZodNumber>)
+const zOutcomes = z.object(
+  Object.fromEntries(OUTCOMES.map((outcome) => [outcome, z.number().int()])) as Record<(typeof OUTCOMES)[number], z.ZodNumber>,
+)
 /** A rule run over what really came, beside the rule as it stands. */
 export const zRuleTrial = z.object({
   days: z.number().int(),

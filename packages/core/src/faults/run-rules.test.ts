@@ -99,19 +99,30 @@ describe('when a rule first holds', () => {
   })
 
   test('equals a slow look at every minute', () => {
-    const zMinutes = fc.uniqueArray(fc.tuple(fc.nat(200), fc.integer({ min: 1, max: 4 })), { selector: ([minute]) => minute, maxLength: 25 })
+    const zMinutes = fc.uniqueArray(fc.tuple(fc.nat(200), fc.integer({ min: 1, max: 4 })), {
+      selector: ([minute]) => minute,
+      maxLength: 25,
+    })
     fc.assert(
-      fc.property(zMinutes, fc.array(fc.nat(200), { maxLength: 6 }), fc.nat(4), fc.integer({ min: 1, max: 30 }), (pairs, hit, people, window) => {
-        const minutes = counts(...pairs).sort((a, b) => a[0] - b[0])
-        const peopleMinutes = hit.map((minute) => START + minute).sort((a, b) => a - b)
-        const rule = ruleOf({ countAtLeast: 5, windowMs: window * MINUTE_MS, peopleAtLeast: people, where: 'hour>=11 or people>=3' })
-        const slow = minutes.find(([minute]) => {
-          const within = minutes.filter(([other]) => other <= minute && other >= minute - window).reduce((sum, [, count]) => sum + count, 0)
-          const known = peopleMinutes.filter((other) => other <= minute).length
-          return within >= 5 && known >= people && (new Date(minute * MINUTE_MS).getUTCHours() >= 11 || known >= 3)
-        })
-        expect(firstMoment(rule, faultOf(minutes, { peopleMinutes }), EVER)?.atMs ?? null).toBe(slow ? slow[0] * MINUTE_MS : null)
-      }),
+      fc.property(
+        zMinutes,
+        fc.array(fc.nat(200), { maxLength: 6 }),
+        fc.nat(4),
+        fc.integer({ min: 1, max: 30 }),
+        (pairs, hit, people, window) => {
+          const minutes = counts(...pairs).sort((a, b) => a[0] - b[0])
+          const peopleMinutes = hit.map((minute) => START + minute).sort((a, b) => a - b)
+          const rule = ruleOf({ countAtLeast: 5, windowMs: window * MINUTE_MS, peopleAtLeast: people, where: 'hour>=11 or people>=3' })
+          const slow = minutes.find(([minute]) => {
+            const within = minutes
+              .filter(([other]) => other <= minute && other >= minute - window)
+              .reduce((sum, [, count]) => sum + count, 0)
+            const known = peopleMinutes.filter((other) => other <= minute).length
+            return within >= 5 && known >= people && (new Date(minute * MINUTE_MS).getUTCHours() >= 11 || known >= 3)
+          })
+          expect(firstMoment(rule, faultOf(minutes, { peopleMinutes }), EVER)?.atMs ?? null).toBe(slow ? slow[0] * MINUTE_MS : null)
+        },
+      ),
     )
   })
 })
@@ -131,7 +142,11 @@ describe('a run of rules', () => {
     runRules(rules, histories, { ...world, ...parts }).map(({ ruleId, number, outcome }) => `${ruleId} ${number} ${outcome}`)
 
   test('logs each fault once, in the order of time; a draft does nothing', () => {
-    expect(told([ruleOf(), ruleOf({ ruleId: 'draft', isDraft: true })], many(3).reverse())).toEqual(['r 1 logged', 'r 2 logged', 'r 3 logged'])
+    expect(told([ruleOf(), ruleOf({ ruleId: 'draft', isDraft: true })], many(3).reverse())).toEqual([
+      'r 1 logged',
+      'r 2 logged',
+      'r 3 logged',
+    ])
     expect(told([ruleOf()], many(3), { hasFired: (_rule: string, number: number) => number === 2 } as never)).toEqual([
       'r 1 logged',
       'r 3 logged',

@@ -1,6 +1,7 @@
 import { zPage, zPageQuery, zEmpty, zAtMs } from '#basics/wire'
 import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
+import { zFaultCauses } from './causes-wire.js'
 import { FAULT_STATES } from './fault-state.js'
 import { z } from 'zod'
 
@@ -291,6 +292,14 @@ export const faultsOperations = {
     may: 'project.read',
     about: 'fault',
     answer: zFaultDetail,
+  }),
+  readFaultCauses: operation({
+    method: 'get',
+    path: '/faults/:fault/causes',
+    summary: 'Commits that may have brought it in, likeliest first: between the last release without it and the first with it',
+    may: 'project.read',
+    about: 'fault',
+    answer: zFaultCauses,
   }),
   readFaultFrames: operation({
     method: 'get',

@@ -4,6 +4,7 @@ import { zDisposition } from '#ladder/wire'
 import { REPORT_MEDIA, type ReportFormat } from '#builds/report-format'
 import { operation, outsidePath, type OutsidePath } from '#people/operation'
 import { z } from 'zod'
+import { zErrorReport } from './error-form.js'
 
 /** A report by somebody without an account, from the public form. */
 export const zPublicReport = z.strictObject({
@@ -188,6 +189,9 @@ export const reportPaths = {
 } satisfies Record<ReportFormat, OutsidePath>
 const zOtlpAnswer = z.object({ partialSuccess: z.record(z.string(), z.union([z.string(), z.number()])).optional() })
 
+/** What became of a report of errors; those refused are told with the reason. */
+export const zTakenErrors = z.object({ taken: z.number().int(), refused: z.number().int(), why: z.string() })
+
 /** What programs outside send: each in its own protocol. */
 export const incomingPaths = {
   takeOtlpLogs: outsidePath({
@@ -207,6 +211,15 @@ export const incomingPaths = {
     takes: otlp,
     gives: { media: otlp.media, json: zOtlpAnswer, status: 200 },
     refusesAs: 'otlp-status',
+  }),
+  takeErrors: outsidePath({
+    method: 'post',
+    path: '/receive/errors',
+    summary: 'Errors of a program that has no SDK, as plain JSON; they become occurrences of faults',
+    proof: 'telemetry',
+    takes: { media: ['application/json'], json: zErrorReport, limitBytes: 4 * MEGABYTE },
+    gives: { media: ['application/json'], json: zTakenErrors, status: 202 },
+    refusesAs: 'problem',
   }),
   takeCloudEvents: outsidePath({
     method: 'post',

@@ -64,8 +64,8 @@ export interface OutsidePath {
   readonly proof: Sent | 'private-link'
   /** Whether a Standard Webhooks signature over the body does as well as a token. */
   readonly maySign?: true
-  /** The media types that it takes, and how large a body may be, inflated too. */
-  readonly takes?: { readonly media: readonly string[]; readonly limitBytes: number }
+  /** The media types that it takes, and how large a body may be, inflated too; `application/json` may have a schema. */
+  readonly takes?: { readonly media: readonly string[]; readonly limitBytes: number; readonly json?: z.ZodType }
   readonly query?: z.ZodType
   /** The media types that it answers in; `application/json` has the schema. */
   readonly gives: { readonly media: readonly string[]; readonly json?: z.ZodType; readonly status: 200 | 202 }

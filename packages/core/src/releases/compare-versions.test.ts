@@ -4,7 +4,16 @@ import { compareVersions } from './compare-versions.js'
 
 describe('compareVersions', () => {
   test('orders as the specification of Semantic Versioning does', () => {
-    const ordered = ['1.0.0-alpha', '1.0.0-alpha.1', '1.0.0-alpha.beta', '1.0.0-beta', '1.0.0-beta.2', '1.0.0-beta.11', '1.0.0-rc.1', '1.0.0']
+    const ordered = [
+      '1.0.0-alpha',
+      '1.0.0-alpha.1',
+      '1.0.0-alpha.beta',
+      '1.0.0-beta',
+      '1.0.0-beta.2',
+      '1.0.0-beta.11',
+      '1.0.0-rc.1',
+      '1.0.0',
+    ]
     expect([...ordered].reverse().sort(compareVersions)).toEqual(ordered)
   })
 

@@ -138,3 +138,21 @@ test('dys log logs an item, with what is piped in as its text', async () => {
   })
   expect(await dys(['log', 'Odd', '--type', 'nonsense'], env)).toMatchObject({ code: 1 })
 })
+
+test('dys log --from-last-error logs what a service sent last, once', async () => {
+  const env = { DYSTRACER_TOKEN: app.token('write', { project: 'EMB' }) }
+  expect(await dys(['log', '--from-last-error', 'night-job'], env)).toMatchObject({
+    code: 1,
+    err: expect.stringContaining('has sent no error'),
+  })
+  await app.call('/receive/errors', {
+    method: 'POST',
+    headers: { authorization: `Bearer ${app.token('telemetry')}` },
+    body: { service: 'kiln', errors: [{ message: 'no disk left' }] },
+  })
+  const first = await dys(['log', '--from-last-error', 'kiln'], env)
+  expect(first).toMatchObject({ code: 0, err: '' })
+  expect(first.out).toMatch(/^EMB-\d+ http/)
+  expect((await dys(['log', '--from-last-error', 'kiln'], env)).out).toBe(first.out)
+  expect(await dys(['log'], env)).toMatchObject({ code: 2, err: expect.stringContaining('Say what it is about') })
+})

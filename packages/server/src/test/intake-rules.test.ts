@@ -28,7 +28,14 @@ async function throws(place: string, count: number, given: { environment?: strin
   const { file = place, type = `${place}Error`, ...rest } = given
   await app.call('/otlp/v1/logs', {
     method: 'POST',
-    body: exceptionRequest({ atMs: app.clock.nowMs, count, place: `${place} (/srv/kiln/src/${file}.js:5:3)`, type, environment: 'production', ...rest }),
+    body: exceptionRequest({
+      atMs: app.clock.nowMs,
+      count,
+      place: `${place} (/srv/kiln/src/${file}.js:5:3)`,
+      type,
+      environment: 'production',
+      ...rest,
+    }),
     headers: { authorization: `Bearer ${app.token('telemetry')}` },
   })
   return faultOf(type)
@@ -238,7 +245,9 @@ describe('a fault by hand', () => {
     expect((await rafe('/undo', { method: 'POST', body: { seq: seqs[0] } })).status).toBe(200)
     const late = await rafe('/undo', { method: 'POST', body: { seq: seqs[1] } })
     expect([late.status, late.body.detail]).toEqual([409, expect.stringContaining('decided something else')])
-    const owners = await Promise.all(['gasAError', 'gasBError'].map(async (words) => (await ines(`/faults?q=${words}`)).body.rows[0].ownerId))
+    const owners = await Promise.all(
+      ['gasAError', 'gasBError'].map(async (words) => (await ines(`/faults?q=${words}`)).body.rows[0].ownerId),
+    )
     expect(owners).toEqual([null, 'ines'])
   })
 

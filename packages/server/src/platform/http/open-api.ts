@@ -82,6 +82,7 @@ function describe(operationId: string, declared: Operation): object {
 function describeOutside(operationId: string, declared: OutsidePath): object {
   const bytes = { type: 'string', format: 'binary' }
   const { takes, gives } = declared
+  const taken = (media: string) => (media === 'application/json' && takes?.json ? toSchema(takes.json, 'input') : bytes)
   const answer = (media: string) =>
     media === 'application/json' && gives.json ? toSchema(gives.json, 'output') : media === 'application/json' ? {} : bytes
   return {
@@ -90,7 +91,9 @@ function describeOutside(operationId: string, declared: OutsidePath): object {
     description: `${proofOf(declared).words}${takes ? ` At most ${takes.limitBytes >> 20} MB, as sent and as inflated.` : ''}`,
     security: proofOf(declared).schemes,
     parameters: [...pathParameters(declared.path), ...queryParameters(declared.query)],
-    ...(takes && { requestBody: { required: true, content: Object.fromEntries(takes.media.map((media) => [media, { schema: bytes }])) } }),
+    ...(takes && {
+      requestBody: { required: true, content: Object.fromEntries(takes.media.map((media) => [media, { schema: taken(media) }])) },
+    }),
     responses: {
       [gives.status]: { description: 'taken', content: Object.fromEntries(gives.media.map((media) => [media, { schema: answer(media) }])) },
       default:

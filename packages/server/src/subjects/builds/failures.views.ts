@@ -4,8 +4,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { type BuildRow, getCommit, gitWorker, isGitTrouble, mainTip, mirrorDir } from '#subjects/code/index'
-import { visibleItemsTiedTo } from '#subjects/records/index'
+import { type BuildRow, mainTip, suspectsBetween } from '#subjects/code/index'
 import { GET_BUILD_BY_REPOSITORY_AND_NUMBER } from './builds.queries.js'
 import { GET_FAILURE_TAKEN, LIST_BUILDS_OF_BRANCH, LIST_FAILED_TESTS, LIST_OUTCOMES_OF_TEST } from './failures.queries.js'
 
@@ -19,7 +18,6 @@ interface FailedRow {
 }
 
 const STRIP_BUILDS = 60
-const SUSPECTS_SHOWN = 4
 /** Groups whose cause is looked for in git, for one answer. */
 const SEARCHED_MAX = 8
 
@@ -101,19 +99,10 @@ async function suspectsOf(
   // A branch on which it never passed is held against the main line.
   const lastGood = since.good?.sha || mainTip(ctx.db, repository)
   const firstBad = since.build.sha
-  if (!lastGood || !firstBad || !getCommit(ctx.db, repository, firstBad) || !getCommit(ctx.db, repository, lastGood)) return []
-  const failure = { lastGood, firstBad, message: first.message, names: [first.name, first.suite] }
-  try {
-    const suspects = await gitWorker(ctx).call('suspects', { dir: mirrorDir(ctx, repository), ...failure })
-    return suspects.slice(0, SUSPECTS_SHOWN).flatMap(({ sha, reasons }) => {
-      const commit = getCommit(ctx.db, repository, sha)
-      const items = visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${sha}` })
-      return commit ? [{ sha, subject: commit.message.split('\n', 1)[0] ?? '', author: commit.author_name, items, reasons }] : []
-    })
-  } catch (error) {
-    if (error instanceof Error && isGitTrouble(error)) return []
-    throw error
-  }
+  if (!lastGood || !firstBad) return []
+  return (
+    (await suspectsBetween(ctx, who, repository, { lastGood, firstBad, message: first.message, names: [first.name, first.suite] })) ?? []
+  )
 }
 
 /** Who sees to it: until it passed again after they said so. */

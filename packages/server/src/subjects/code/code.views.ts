@@ -5,7 +5,7 @@ import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
 import { latestBuild } from './build-state.js'
-import { type CommitRow, graphOf, commitsOfPullRequest, mainTip } from './commit-facts.js'
+import { type CommitRow, graphOf, commitsOfPullRequest, mainTip, type PullRequestRow } from './commit-facts.js'
 import {
   COMMIT_COLUMNS,
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
@@ -20,7 +20,6 @@ import {
 } from './code.queries.js'
 import { codeHostOf } from './code-host.slot.js'
 import { fetchUrl, gitWorker, isGitTrouble, mirrorDir, reading } from './git.client.js'
-import type { PullRequestRow } from './pull-request-row.js'
 import { accessKindOf } from './repository-access.js'
 import { hiddenRepositories, projectsOfRepository, visibleItemsTiedTo } from '#subjects/records/index'
 import { mayIn } from '@dystracer/core/people/standing'

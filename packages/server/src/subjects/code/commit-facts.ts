@@ -1,9 +1,29 @@
+import type { PullRequest } from '@dystracer/core/code/wire'
 import { CommitGraph, type GraphCommit } from '@dystracer/core/code/commit-graph'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import { slot, type ServiceContext } from '#platform/context'
 import { GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA, GET_SHA_OF_GIT_REF_BY_REPOSITORY, LIST_GIT_COMMIT_BY_REPOSITORY } from './code.queries.js'
+
+/** A pull request as its table holds it. */
+export interface PullRequestRow {
+  repository: string
+  number: number
+  title: string
+  body: string
+  state: PullRequest['state']
+  author: string
+  head: string
+  base: string
+  head_sha: string
+  merge_sha: string | null
+  created_at_ms: number
+  updated_at_ms: number
+  version: number
+  is_ours: number
+  base_sha: string | null
+}
 
 const GRAPHS = slot('commit graphs', () => new Map<string, CommitGraph>())
 

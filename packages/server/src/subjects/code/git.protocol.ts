@@ -1,6 +1,6 @@
 import type { Trace } from '@dystracer/core/traces/trace'
 import type { BlamedLine, RawCommit, RefTip } from './git/mirror.js'
-import type { Suspect } from '@dystracer/core/builds/suspects'
+import type { Suspect } from '@dystracer/core/code/suspects'
 import type { FailureBetween } from './git/suspects.js'
 import type { GitAccess } from './git/outward.js'
 import type { MergeInput, MergeResult } from './git/merge.js'

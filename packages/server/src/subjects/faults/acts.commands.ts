@@ -8,7 +8,16 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { type GroupRow, itemsOfFault, logFromFault, readStand, writeStand } from '#subjects/intake/index'
 import { isPerson, requireRightInOneOf } from '#subjects/people/index'
-import { assertLink, canUndo, listAssertions, maySee, orRefuse, projectsOfThing, requireItem, retractAssertion } from '#subjects/records/index'
+import {
+  assertLink,
+  canUndo,
+  listAssertions,
+  maySee,
+  orRefuse,
+  projectsOfThing,
+  requireItem,
+  retractAssertion,
+} from '#subjects/records/index'
 import { GET_FAULT_BY_NUMBER, GET_GROUP, GET_SERVICE_BY_NAME } from './acts.queries.js'
 import { requireFaultNumber } from './merges.commands.js'
 
@@ -49,7 +58,8 @@ function actOn(ctx: ServiceContext, writer: JournalWriter, who: Who, number: num
   const stand = (name: FaultActName, to: Partial<FaultStand>) => writeStand(ctx, writer, number, { act: name, actor: who.actor, ...to })
   switch (act.act) {
     case 'assign':
-      if (act.ownerId !== null && !isPerson(ctx.db, act.ownerId)) throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
+      if (act.ownerId !== null && !isPerson(ctx.db, act.ownerId))
+        throw new Problem('invalid-input', { fields: { ownerId: 'There is no such person' } })
       if (readStand(ctx, number).ownerId !== act.ownerId) stand('assign', { ownerId: act.ownerId })
       return
     case 'silence':
@@ -113,7 +123,9 @@ function tie(ctx: ServiceContext, writer: JournalWriter, who: Who, number: numbe
 /** A person's untie: all that says so is taken back, and the same sources say it no more (docs/rules.md#links). */
 function untie(ctx: ServiceContext, writer: JournalWriter, who: Who, number: number, key: string): void {
   requireVisible(ctx, who, key)
-  const standing = listAssertions(ctx.db, { kind: 'fault', id: `F-${number}` }).filter((row) => row.from_kind === 'item' && row.from_id === key)
+  const standing = listAssertions(ctx.db, { kind: 'fault', id: `F-${number}` }).filter(
+    (row) => row.from_kind === 'item' && row.from_id === key,
+  )
   if (!itemsOfFault(ctx, number).includes(key)) throw new Problem('conflict', { detail: `${key} is not tied to it.` })
   for (const row of standing) {
     retractAssertion(writer, row, who.actor)

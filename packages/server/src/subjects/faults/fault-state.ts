@@ -27,11 +27,12 @@ interface Seen {
 export function readState(ctx: ServiceContext, seen: Seen, stand: FaultStand): { state: FaultState; spike: Spike | null } {
   const nowMs = ctx.nowMs()
   const spike = spikeNow(ctx, seen, nowMs)
-  const state = stateOf(
-    { ...seen, lastBeforeMs: returnedAfter(ctx, seen.fingerprint, nowMs), spike },
-    stand,
-    { nowMs, count: seen.count, releases: seen.releases, isSpike: () => spike !== null },
-  )
+  const state = stateOf({ ...seen, lastBeforeMs: returnedAfter(ctx, seen.fingerprint, nowMs), spike }, stand, {
+    nowMs,
+    count: seen.count,
+    releases: seen.releases,
+    isSpike: () => spike !== null,
+  })
   return { state, spike }
 }
 

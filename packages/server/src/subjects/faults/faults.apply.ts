@@ -33,7 +33,10 @@ export const faultsAppliers: Appliers<FaultsEvents> = {
     ).run(body)
   },
   'fault-acted': (db, { body }) => {
-    sql(db, 'INSERT INTO fault_stand (number, stand) VALUES (@number, @stand) ON CONFLICT (number) DO UPDATE SET stand = excluded.stand').run({
+    sql(
+      db,
+      'INSERT INTO fault_stand (number, stand) VALUES (@number, @stand) ON CONFLICT (number) DO UPDATE SET stand = excluded.stand',
+    ).run({
       number: body.number,
       stand: JSON.stringify(body.after),
     })

@@ -11,6 +11,7 @@ import {
   connectService,
   sendTestEvent,
 } from './connected-services.commands.js'
+import { readFaultCauses } from './causes.views.js'
 import { listFaults, readFault, readFaultFrames, listAlikeFaults } from './faults.views.js'
 import { mergeFaults, unmergeFault, placeOccurrence } from './merges.commands.js'
 import { listOccurrences, readOccurrence } from './occurrences.views.js'
@@ -29,6 +30,7 @@ export function addFaultsRoutes(api: Api): void {
     return { ...page, rows: page.rows.map((fault) => withVisibleItem(ctx, who, fault)) }
   })
   api.handle(faultsOperations.readFault, async ({ ctx, who, params }) => withVisibleItem(ctx, who, await readFault(ctx, params.fault)))
+  api.handle(faultsOperations.readFaultCauses, ({ ctx, who, params }) => readFaultCauses(ctx, who, params.fault))
   api.handle(faultsOperations.readFaultFrames, ({ ctx, who, params }) => readFaultFrames(ctx, who, params.fault))
   api.handle(faultsOperations.listOccurrences, ({ ctx, params, query }) => listOccurrences(ctx, params.fault, query))
   api.handle(faultsOperations.readOccurrence, ({ ctx, params }) => readOccurrence(ctx, params.fault, Number(params.occurrence)))

@@ -113,7 +113,8 @@ export function listFaults(ctx: ServiceContext, who: Who, input: ListFaultsInput
   )
 }
 
-function requireFault(ctx: ServiceContext, fault: string): { row: FaultRow; group: VolumeRow } {
+/** A fault with what is counted of it. Throws `not-found`. */
+export function requireFault(ctx: ServiceContext, fault: string): { row: FaultRow; group: VolumeRow } {
   const number = requireFaultNumber(ctx, fault)
   const row = sql(ctx.db, GET_FAULT_BY_NUMBER).get<FaultRow>({ number })
   const group =

@@ -2,7 +2,9 @@ import Router from '@koa/router'
 import type { Context } from 'koa'
 import { Webhook, WebhookVerificationError } from 'standardwebhooks'
 import { CloudEvent, HTTP } from 'cloudevents'
-import { incomingPaths, reportPaths } from '@dystracer/core/incoming/wire'
+import type { z } from 'zod'
+import { toOtlpLogs, zErrorReport } from '@dystracer/core/incoming/error-form'
+import { incomingPaths, reportPaths, type zTakenErrors } from '@dystracer/core/incoming/wire'
 import { REPORT_FORMATS } from '@dystracer/core/builds/report-format'
 import { Problem } from '@dystracer/core/basics/problem'
 import { handleOutside } from '#platform/http/outside'
@@ -39,6 +41,13 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
   for (const { path } of [incomingPaths.takeOtlpLogs, incomingPaths.takeOtlpTraces])
     router.options(path, (koa) => answerPreflight(ctx.db, koa, ctx.nowMs()))
   const bySignature = (koa: Context, body: Buffer | null) => signedOrSender(koa, body ?? Buffer.alloc(0), webhookSecret(ctx.db))
+  router.options(incomingPaths.takeErrors.path, (koa) => answerPreflight(ctx.db, koa, ctx.nowMs()))
+  handleOutside(
+    router,
+    incomingPaths.takeErrors,
+    (koa) => requireSender(koa, 'telemetry'),
+    ({ koa, body, who }) => takeErrors(ctx, koa, body, who),
+  )
   handleOutside(router, incomingPaths.takeCloudEvents, bySignature, async ({ koa, body, who }) => {
     return { events: await takeDeliveries(ctx, { sync, who }, readCloudEvents(koa, body)) }
   })
@@ -66,6 +75,40 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
   return router
 }
 
+/** Errors as plain JSON go the way of telemetry. Throws `invalid-input` with what is wrong, by field. */
+async function takeErrors(ctx: ServiceContext, koa: Context, body: Buffer, who: Who | null): Promise<z.output<typeof zTakenErrors>> {
+  requireIntakeRoom(ctx)
+  if (!koa.is('application/json')) throw new Problem('unsupported-content', { detail: 'Send application/json.' })
+  const report = zErrorReport.parse(parseJson(body))
+  const output = await takeIntoVolume(ctx, 'logs', 'json', Buffer.from(JSON.stringify(toOtlpLogs(report))), who)
+  if (output.kind === 'malformed') throw new Problem('malformed-body', { detail: output.why })
+  return { taken: report.errors.length - output.refused, refused: output.refused, why: output.why }
+}
+
+function parseJson(body: Buffer): unknown {
+  try {
+    return JSON.parse(body.toString('utf8'))
+  } catch (error) {
+    throw new Problem('malformed-body', { detail: `Not JSON: ${error instanceof Error ? error.message : 'unreadable'}`, cause: error })
+  }
+}
+
+/** Hands telemetry to the worker that keeps it; refused while too much waits already. */
+function takeIntoVolume(ctx: ServiceContext, signal: Signal, encoding: 'json' | 'protobuf', body: Buffer, who: Who | null) {
+  const limits = who?.limits
+  const bytes = new Uint8Array(body)
+  return intakeWorker(ctx).call(
+    'take',
+    { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs(), project: limits?.project ?? null, services: limits?.services ?? [] },
+    { transfer: [bytes.buffer] },
+  )
+}
+
+function requireIntakeRoom(ctx: ServiceContext): void {
+  if (intakeWorker(ctx).underWay >= WAITING_MAX)
+    throw new Problem('too-many-requests', { detail: 'The intake is full; send again.', headers: { 'retry-after': '1' } })
+}
+
 /** OTLP answers in the request's own encoding, errors included (a Status message). */
 async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Promise<void> {
   const declared = signal === 'logs' ? incomingPaths.takeOtlpLogs : incomingPaths.takeOtlpTraces
@@ -73,19 +116,13 @@ async function takeOtlp(ctx: ServiceContext, koa: Context, signal: Signal): Prom
   const encoding = type === 'application/x-protobuf' ? 'protobuf' : 'json'
   try {
     koa.state.who = identify(ctx, koa)
-    const { limits } = requireSender(koa, 'telemetry')
+    requireSender(koa, 'telemetry')
     if (type !== 'application/json' && type !== 'application/x-protobuf')
       throw new Problem('unsupported-content', { detail: 'Send application/json or application/x-protobuf.' })
-    if (intakeWorker(ctx).underWay >= WAITING_MAX)
-      throw new Problem('too-many-requests', { detail: 'The intake is full; send again.', headers: { 'retry-after': '1' } })
+    requireIntakeRoom(ctx)
     requireRoom(ctx.config)
     const body = await readBody(koa.req, declared.takes.limitBytes)
-    const bytes = new Uint8Array(body)
-    const output = await intakeWorker(ctx).call(
-      'take',
-      { signal, encoding, body: bytes, receivedAtMs: ctx.nowMs(), project: limits?.project ?? null, services: limits?.services ?? [] },
-      { transfer: [bytes.buffer] },
-    )
+    const output = await takeIntoVolume(ctx, signal, encoding, body, koa.state.who as Who)
     if (output.kind === 'malformed') throw new Problem('malformed-body', { detail: output.why })
     answerOtlp(
       koa,

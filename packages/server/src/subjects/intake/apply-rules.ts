@@ -134,7 +134,8 @@ function logByRule(ctx: ServiceContext, writer: JournalWriter, { rule, firing, f
     labels: deed.labels,
   })
   if (deed.ownerId !== null) change(ctx, writer, rule, key, { ownerId: deed.ownerId }, firing.atMs)
-  if (deed.isAccepted) writer.append({ kind: 'item-accepted', actor, atMs: firing.atMs, subjects: [`item:${key}`], cause: rule.name, body: { key } })
+  if (deed.isAccepted)
+    writer.append({ kind: 'item-accepted', actor, atMs: firing.atMs, subjects: [`item:${key}`], cause: rule.name, body: { key } })
   return key
 }
 
@@ -214,5 +215,12 @@ function change(
 ): void {
   const changes = changesOf(requireItem(ctx, key), wanted)
   if (Object.keys(changes).length === 0) return
-  writer.append({ kind: 'item-changed', actor: `rule:${rule.ruleId}`, atMs, subjects: [`item:${key}`], cause: rule.name, body: { key, changes } })
+  writer.append({
+    kind: 'item-changed',
+    actor: `rule:${rule.ruleId}`,
+    atMs,
+    subjects: [`item:${key}`],
+    cause: rule.name,
+    body: { key, changes },
+  })
 }

@@ -12,7 +12,8 @@ export const LIST_RELEASE = `SELECT release, environment, first_at_ms AS firstAt
   WHERE fingerprint = @fingerprint ORDER BY first_at_ms`
 
 // Of readHistory; by the primary key; so many as a rule can ask for.
-export const LIST_PERSON_MINUTE = 'SELECT first_minute AS minute FROM fault_person WHERE fingerprint = @fingerprint ORDER BY first_minute LIMIT 100000'
+export const LIST_PERSON_MINUTE =
+  'SELECT first_minute AS minute FROM fault_person WHERE fingerprint = @fingerprint ORDER BY first_minute LIMIT 100000'
 
 // Of readHistory; items that stand for a fault, and since when: one that was logged from it from its beginning, another from the link on.
 export const LIST_STAND = `SELECT i.key, i.is_open AS isOpen,

@@ -58,11 +58,13 @@ export function recentMinutes(
   kinds: ReadonlyMap<string, string>,
 ): FaultHistory['environments'] {
   const byName = new Map<string, [number, number][]>()
-  for (const { minute, environment, count } of sql(ctx.volume, LIST_MINUTE).iterate<{ minute: number; environment: string; count: number }>({
-    fingerprint,
-    fromMinute: Math.floor(fromMs / MINUTE_MS),
-    toMinute: Math.floor(toMs / MINUTE_MS),
-  })) {
+  for (const { minute, environment, count } of sql(ctx.volume, LIST_MINUTE).iterate<{ minute: number; environment: string; count: number }>(
+    {
+      fingerprint,
+      fromMinute: Math.floor(fromMs / MINUTE_MS),
+      toMinute: Math.floor(toMs / MINUTE_MS),
+    },
+  )) {
     const known = byName.get(environment)
     if (known) known.push([minute, count])
     else byName.set(environment, [[minute, count]])

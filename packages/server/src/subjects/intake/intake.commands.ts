@@ -59,7 +59,8 @@ function contradicts({ filter }: ReadRule): boolean {
   if (filter.kind !== 'and') return false
   const wanted = new Map<string, string>()
   return filter.parts.some((part) => {
-    if (part.kind !== 'compare' || part.comparison !== '=' || !['service', 'environment', 'repository', 'day'].includes(part.field)) return false
+    if (part.kind !== 'compare' || part.comparison !== '=' || !['service', 'environment', 'repository', 'day'].includes(part.field))
+      return false
     const known = wanted.get(part.field)
     wanted.set(part.field, part.value.toLowerCase())
     return known !== undefined && known !== part.value.toLowerCase()

@@ -40,7 +40,11 @@ export function judge(ctx: ServiceContext, who: Who, item: ItemRow | undefined):
   if (!item || !maySee(ctx.db, who, item.key)) return { key: null, judgement: null, words: null }
   const { key, disposition, severity } = item
   if (disposition !== null)
-    return { key, judgement: 'rejected', words: [disposition.replaceAll('-', ' '), item.disposedWords].filter(Boolean).join(': ').slice(0, 200) }
+    return {
+      key,
+      judgement: 'rejected',
+      words: [disposition.replaceAll('-', ' '), item.disposedWords].filter(Boolean).join(': ').slice(0, 200),
+    }
   if (item.acceptedAtMs !== null || item.stageRank > 0)
     return { key, judgement: 'taken', words: severity === null ? null : `severity ${severity}` }
   return { key, judgement: 'waiting', words: null }

@@ -94,7 +94,15 @@ export function titleOf(grouping: Grouping, service: string): string {
 }
 
 /** Attributes that say what a person did, in the names of OpenTelemetry's conventions. */
-const TOLD_ATTRIBUTES = ['http.request.method', 'http.route', 'url.path', 'http.response.status_code', 'rpc.method', 'messaging.operation.name', 'code.function.name']
+const TOLD_ATTRIBUTES = [
+  'http.request.method',
+  'http.route',
+  'url.path',
+  'http.response.status_code',
+  'rpc.method',
+  'messaging.operation.name',
+  'code.function.name',
+]
 const LINES_SHOWN = 8
 
 /** The text of an item that stands for a fault: what was seen, where, how often, and what the program was asked when it failed. */
@@ -107,11 +115,17 @@ function describe(ctx: ServiceContext, grouping: Grouping, group: GroupRow, faul
   const attributes = (newest ? JSON.parse(newest.attributes) : {}) as Record<string, unknown>
   const asked = TOLD_ATTRIBUTES.flatMap((name) => (attributes[name] === undefined ? [] : [`- ${name}: \`${plain(attributes[name])}\``]))
   const where = grouping.topAppFrame
-  const lines = newest?.stacktrace.split('\n').filter((line) => line.trim() !== '').slice(0, LINES_SHOWN) ?? []
+  const lines =
+    newest?.stacktrace
+      .split('\n')
+      .filter((line) => line.trim() !== '')
+      .slice(0, LINES_SHOWN) ?? []
   return [
     grouping.message.slice(0, 2000),
     ...(asked.length > 0 ? [`**What it was asked**\n\n${asked.join('\n')}`] : []),
-    ...(where ? [`**Where it broke**\n\n${where.function ?? '(anonymous)'} in \`${plain(where.file)}\`, line ${where.line ?? 'unknown'}`] : []),
+    ...(where
+      ? [`**Where it broke**\n\n${where.function ?? '(anonymous)'} in \`${plain(where.file)}\`, line ${where.line ?? 'unknown'}`]
+      : []),
     ...(lines.length > 0 ? [`\`\`\`\n${lines.join('\n').replaceAll('```', "'''").slice(0, 2000)}\n\`\`\``] : []),
     `Logged from fault ${fault} of ${group.service}: ${counts?.count ?? 0} times, ${counts?.people ?? 0} people hit; releases ${counts?.releases ?? 'not told'}; ${counts?.environments ?? ''}.`,
   ].join('\n\n')

@@ -10,7 +10,17 @@ import type { Who } from '@dystracer/core/people/who'
 import { MOVED_BELOW } from '#subjects/items/index'
 import { readStand as readFaultStand, writeStand } from '#subjects/intake/index'
 import { nameOfPerson, projectOf, requireRight, requireRightInOneOf } from '#subjects/people/index'
-import { assertLink, canUndo, currentKey, fieldsOf, isUndone, listAssertions, projectsOfThing, requireItem, retractAssertion } from '#subjects/records/index'
+import {
+  assertLink,
+  canUndo,
+  currentKey,
+  fieldsOf,
+  isUndone,
+  listAssertions,
+  projectsOfThing,
+  requireItem,
+  retractAssertion,
+} from '#subjects/records/index'
 import { readStand, splitWithin } from '#subjects/triage/index'
 import { GET_BY_OF_TRIAGE_DECISION_BY_KEY_AND_DECISION_ID, HAS_ITEM_MERGE_BY_KEY } from './undo.queries.js'
 

@@ -1,6 +1,7 @@
 import type { FailureGroup, Failures } from '@dystracer/core/builds/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
+import { SuspectList } from '#features/code/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
@@ -9,16 +10,6 @@ import { Button, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useLogFailureMutation, useTakeFailureMutation } from './builds.api'
 import { TestStrip } from './Strip'
-
-const REASON_WORDS: Record<FailureGroup['suspects'][number]['reasons'][number], string> = {
-  'wrote-the-line': 'wrote the failing line',
-  'near-the-line': 'changed what stands around it',
-  'same-file': 'changed its file',
-  'what-it-uses': 'changed what it uses',
-  'what-it-says': 'changed what the message names',
-  'named-alike': 'is called alike',
-  settings: 'changed settings',
-}
 
 /** What broke, told by cause: each with one example opened, since when, perhaps by which commit, and who is on it. */
 export function FailureGroups({ id, repository, failures }: { id: string; repository: string; failures: Failures }) {
@@ -108,22 +99,7 @@ function Group({ id, repository, group, number }: { id: string; repository: stri
       {group.suspects.length > 0 && (
         <>
           <SectionHead>Perhaps brought in by</SectionHead>
-          <ol className="m-0 list-none p-0">
-            {group.suspects.map(({ sha, subject, author, items, reasons }) => (
-              <li key={sha} className="py-0.5">
-                <ThingLink to={{ kind: 'commit', id: `${repository}/${sha}` }} /> {author}: {subject}
-                <span className="block text-[12px] text-ink-2">
-                  {reasons.map((reason) => REASON_WORDS[reason]).join('; ') || 'came between'}
-                  {items.map((key) => (
-                    <span key={key}>
-                      {' '}
-                      · for <ThingLink to={{ kind: 'item', id: key }} />
-                    </span>
-                  ))}
-                </span>
-              </li>
-            ))}
-          </ol>
+          <SuspectList repository={repository} suspects={group.suspects} />
         </>
       )}
       {verifies.length > 0 && (

@@ -14,6 +14,7 @@ import { Button, Initials, Pending, Quiet, SectionHead, When } from '#shared/ui/
 import { RowList } from '#shared/ui/RowList'
 import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
+import { BroughtInBy } from './BroughtInBy'
 import { Alike, WhyOne } from './FaultGrouping'
 import type { ReleaseMark } from './OccurrenceChart'
 import { ChosenFaults, FaultDeeds } from './FaultDeeds'
@@ -266,6 +267,7 @@ export function FaultPane({ id }: { id: string }) {
     >
       <FaultDeeds fault={data} />
       <FaultEvidence fault={id} />
+      <BroughtInBy fault={data.fault} service={data.service} />
       <div className="border-t border-edge px-4 py-3">
         <SectionHead>When</SectionHead>
         <Suspense fallback={<div className="h-[110px]" />}>

@@ -70,6 +70,10 @@ export const faultsApi = api.injectEndpoints({
       providesTags: ['Fault'],
     }),
     faultFrames: build.query<Answer<'readFaultFrames'>, string>({ query: (fault) => request('readFaultFrames', { params: { fault } }) }),
+    faultCauses: build.query<Answer<'readFaultCauses'>, string>({
+      query: (fault) => request('readFaultCauses', { params: { fault } }),
+      providesTags: ['Code'],
+    }),
     occurrences: build.query<Answer<'listOccurrences'>, { fault: string; cursor?: string }>({
       query: ({ fault, cursor }) => request('listOccurrences', { params: { fault }, query: { limit: 20, cursor } }),
       providesTags: ['Fault'],
@@ -94,6 +98,7 @@ export const {
   useTestEventMutation,
   useFaultQuery,
   useFaultFramesQuery,
+  useFaultCausesQuery,
   useOccurrencesQuery,
   useLogFaultMutation,
   useActOnFaultsMutation,

@@ -1,5 +1,5 @@
 import { framesOf } from '@dystracer/core/builds/failure-groups'
-import { rankSuspects, type OwnFrame, type Suspect, type SuspectCommit } from '@dystracer/core/builds/suspects'
+import { rankSuspects, type OwnFrame, type Suspect, type SuspectCommit } from '@dystracer/core/code/suspects'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { pathOfFrame, TrackedFiles } from '@dystracer/core/traces/tracked-files'
 import { readBlame, readTrackedFiles } from './mirror.js'
@@ -13,6 +13,8 @@ export interface FailureBetween {
   message: string
   /** The test and its suite, where it is one. */
   names: readonly string[]
+  /** Its frames in the repository's own files, innermost first, where they are known already; else they are read from the message. */
+  frames?: readonly OwnFrame[]
 }
 
 /** So many commits are looked at: a longer gap says little about each. */
@@ -26,10 +28,10 @@ const FILE_LINES_MAX = 2000
  * The commits between the last good and the first bad, likeliest cause first, with what git knows of each: who wrote the failing lines last,
  * and every changed line. Commits of the gap that only merge are passed over. Throws GitError for commits that are not here.
  */
-export async function findSuspects(dir: string, { lastGood, firstBad, message, names }: FailureBetween): Promise<Suspect[]> {
+export async function findSuspects(dir: string, { lastGood, firstBad, message, names, frames: given }: FailureBetween): Promise<Suspect[]> {
   const commits = await readGap(dir, assertSha(lastGood), assertSha(firstBad))
   if (commits.length === 0) return []
-  const frames = await ownFrames(dir, firstBad, message)
+  const frames = given?.slice(0, FRAMES_MAX) ?? (await ownFrames(dir, firstBad, message))
   const blames = await Promise.all(frames.map(({ path, line }) => readBlame(dir, firstBad, path, line, LINES_AROUND).catch(noLine)))
   const blamed = new Map<string, number[]>()
   for (const [at, blame] of blames.entries()) if (blame) blamed.set(blame.sha, [...(blamed.get(blame.sha) ?? []), at])

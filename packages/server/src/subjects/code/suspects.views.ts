@@ -1,0 +1,70 @@
+import type { SuspectRow } from '@dystracer/core/code/wire'
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import { visibleItemsTiedTo } from '#subjects/records/index'
+import { PULL_REQUEST_COLUMNS } from './code.queries.js'
+import { commitsOfPullRequest, getCommit, graphOf, type PullRequestRow } from './commit-facts.js'
+import { gitWorker, isGitTrouble, mirrorDir } from './git.client.js'
+import type { FailureBetween } from './git/suspects.js'
+
+const SHOWN = 4
+
+// Of carriersOf; by pull_request's primary key; as many rows as there were merges in the gap.
+const LIST_MERGED_BY_SHAS = `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository AND merge_sha IN (SELECT value FROM json_each(@shas))`
+
+// Of requirementsOf; by link_from.
+const LIST_REQUIREMENTS_OF_ITEMS = `SELECT DISTINCT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id IN (SELECT value FROM json_each(@keys))
+    AND to_kind = 'requirement' AND retracted_at_ms IS NULL ORDER BY to_id`
+
+/**
+ * The commits between two that may have brought a failure in, likeliest first, with the items that the asker may see, what those were for,
+ * and the pull request. Empty where a commit is not here; null where git could not tell.
+ */
+export async function suspectsBetween(
+  ctx: ServiceContext,
+  who: Who,
+  repository: string,
+  failure: FailureBetween,
+): Promise<SuspectRow[] | null> {
+  const { lastGood, firstBad } = failure
+  if (!getCommit(ctx.db, repository, firstBad) || !getCommit(ctx.db, repository, lastGood)) return []
+  try {
+    const suspects = await gitWorker(ctx).call('suspects', { dir: mirrorDir(ctx, repository), ...failure })
+    const carriers = carriersOf(ctx, repository, failure)
+    return suspects.slice(0, SHOWN).flatMap(({ sha, reasons }): SuspectRow[] => {
+      const commit = getCommit(ctx.db, repository, sha)
+      if (!commit) return []
+      const items = visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${sha}` })
+      return [
+        {
+          sha,
+          subject: commit.message.split('\n', 1)[0] ?? '',
+          author: commit.author_name,
+          atMs: commit.committed_at_ms,
+          items,
+          requirements: requirementsOf(ctx, items),
+          pullRequest: carriers.get(sha) ?? null,
+          reasons,
+        },
+      ]
+    })
+  } catch (error) {
+    if (error instanceof Error && isGitTrouble(error)) return null
+    throw error
+  }
+}
+
+/** Which pull request carried which commit, of those that were merged in between. */
+function carriersOf(ctx: ServiceContext, repository: string, { lastGood, firstBad }: FailureBetween): Map<string, number> {
+  const gap = graphOf(ctx, repository).between([firstBad], [lastGood])
+  const merged = sql(ctx.db, LIST_MERGED_BY_SHAS).all<PullRequestRow>({ repository, shas: JSON.stringify([...gap]) })
+  return new Map(merged.flatMap((pr) => commitsOfPullRequest(ctx, pr).map((sha) => [sha, pr.number] as const)))
+}
+
+function requirementsOf(ctx: ServiceContext, keys: readonly string[]): string[] {
+  if (keys.length === 0) return []
+  return sql(ctx.db, LIST_REQUIREMENTS_OF_ITEMS)
+    .all<{ to_id: string }>({ keys: JSON.stringify(keys) })
+    .map((row) => row.to_id)
+}
