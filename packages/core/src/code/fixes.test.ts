@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { CommitGraph, type GraphCommit } from './commit-graph.js'
+import { compareTips } from './compare-tips.js'
 import { patchStateAt } from './patch-state.js'
 
 function graphOf(commits: (Partial<GraphCommit> & { sha: string })[]): CommitGraph {
@@ -155,6 +156,24 @@ describe('on random histories', () => {
         }
       }),
       { numRuns: 60 },
+    )
+  })
+
+  test('a tip has against a base just the patches that are in effect here and not there', () => {
+    fc.assert(
+      fc.property(arbHistory, fc.nat(), fc.nat(), (commits, one, two) => {
+        const graph = graphOf(commits)
+        const [tip, base] = [nameOf(one % commits.length), nameOf(two % commits.length)]
+        const slow = slowWorld(commits)
+        const patches = [...new Set(commits.flatMap(({ patchId }) => patchId ?? []))]
+        const difference = compareTips(graph, tip, base)
+        const patchesOf = (shas: string[]) => shas.map((sha) => graph.get(sha)?.patchId).sort()
+        expect(patchesOf(difference.added)).toEqual(patches.filter((patch) => slow.isIn(tip, patch) && !slow.isIn(base, patch)).sort())
+        expect(patchesOf(difference.removed)).toEqual(patches.filter((patch) => slow.isIn(base, patch) && !slow.isIn(tip, patch)).sort())
+        const back = compareTips(graph, base, tip)
+        expect(patchesOf(back.removed)).toEqual(patchesOf(difference.added))
+      }),
+      { numRuns: 400 },
     )
   })
 

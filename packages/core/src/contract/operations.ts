@@ -15,6 +15,7 @@ import { routingOperations } from '#routing/wire'
 import { talkOperations } from '#talk/wire'
 import { handOperations } from '#hand/wire'
 import { requirementsOperations } from '#requirements/wire'
+import { releaseContentsOperations } from '#releases/contents-wire'
 import { releasesOperations } from '#releases/wire'
 import { itemsOperations } from '#items/wire'
 import { intakeOperations } from '#faults/intake-wire'
@@ -46,6 +47,7 @@ export const OPERATIONS = {
   ...handOperations,
   ...requirementsOperations,
   ...releasesOperations,
+  ...releaseContentsOperations,
   ...itemsOperations,
   ...faultsOperations,
   ...intakeOperations,

@@ -1,3 +1,5 @@
+import type { NoteReader } from './write-notes.js'
+
 /** The journal's events of releases and their bodies. */
 export interface ReleasesEvents {
   'service-added': { name: string; project: string; repository: string; tagPrefix: string; pathPrefix?: string }
@@ -11,4 +13,6 @@ export interface ReleasesEvents {
   'deployment-failed': { deploymentId: string; why: string }
   /** `by` is whom the deployer names: a fact that it tells, not who acted. */
   'deployment-seen': { deploymentId: string; service: string; release: string; environment: string; by?: string }
+  /** Words of a person in the notes of a release; `key` is empty for those at the beginning, and `text` where they are taken out again. */
+  'release-note-written': { service: string; release: string; reader: NoteReader; key: string; text: string }
 }

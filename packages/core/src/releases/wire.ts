@@ -13,6 +13,10 @@ export const zDeployment = z.object({
   askedBy: z.string().nullable(),
   approvedBy: z.string().nullable(),
   atMs: zAtMs,
+  /** When it began to run; null where it never did. */
+  runningAtMs: zAtMs.nullable(),
+  /** Why it failed, in the deployer's words. */
+  why: z.string().nullable(),
   gates: z.array(z.object({ code: z.string(), isMet: z.boolean() })),
 })
 export type Deployment = z.infer<typeof zDeployment>
@@ -60,6 +64,17 @@ export const zReleaseBoard = z.object({
       repository: z.string(),
       releases: z.array(zRelease.omit({ items: true }).extend({ fixes: z.number().int() })),
       deployments: z.array(zDeployment),
+      /** What ran when in each environment, the oldest first. */
+      runs: z.array(
+        z.object({
+          environment: z.string(),
+          deploymentId: z.string(),
+          release: z.string(),
+          fromMs: zAtMs,
+          toMs: zAtMs.nullable(),
+          isTakenBack: z.boolean(),
+        }),
+      ),
       lastHeardAtMs: zAtMs.nullable(),
     }),
   ),

@@ -51,6 +51,7 @@ export const TABLE_CLASSES = {
     'environment',
     'release',
     'deployment',
+    'release_note',
     'fault',
     'fault_stand',
     'intake_rule',

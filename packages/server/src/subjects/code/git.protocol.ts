@@ -1,5 +1,5 @@
 import type { Trace } from '@dystracer/core/traces/trace'
-import type { BlamedLine, RawCommit, RefTip } from './git/mirror.js'
+import type { BlamedLine, ChangedFiles, RawCommit, RefTip } from './git/mirror.js'
 import type { Suspect } from '@dystracer/core/code/suspects'
 import type { FailureBetween } from './git/suspects.js'
 import type { GitAccess } from './git/outward.js'
@@ -30,6 +30,8 @@ export interface GitMethods {
   mainLine: { input: Remote; output: string | null }
   /** The commits that may have brought a failure in, likeliest first. */
   suspects: { input: { dir: string } & FailureBetween; output: Suspect[] }
+  /** Paths that differ between two commits, and the lock files of npm among them as they were and are. */
+  changedFiles: { input: { dir: string; from: string; to: string }; output: ChangedFiles }
   deleteRef: { input: { dir: string; branch: string; expected: string } & Remote; output: MergeResult }
   /** What became of one file between two commits, as a diff without context. */
   fileChange: { input: { dir: string; from: string; to: string; path: string }; output: string }

@@ -5,9 +5,6 @@ export const GET_FIRST_SEEN =
 // Of readFaultCauses; by the primary key; one row.
 export const GET_RELEASE = 'SELECT name AS release, sha FROM release WHERE service = @service AND name = @release'
 
-// Of releaseBefore; by the primary key: those of one service.
-export const LIST_RELEASE_OF_SERVICE = 'SELECT name AS release, sha FROM release WHERE service = @service ORDER BY name'
-
 // Of readFaultCauses; by deployment_place; one row.
 export const GET_LAST_DEPLOYMENT = `SELECT deployment_id AS deploymentId, environment, running_at_ms AS atMs FROM deployment
     WHERE service = @service AND environment = @environment AND release = @release AND running_at_ms <= @atMs ORDER BY running_at_ms DESC LIMIT 1`

@@ -2,8 +2,9 @@ import type { FaultCauses } from '@dystracer/core/faults/causes-wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { graphOf, suspectsBetween } from '#subjects/code/index'
-import { GET_FIRST_SEEN, GET_LAST_DEPLOYMENT, GET_RELEASE, LIST_RELEASE_OF_SERVICE } from './causes.queries.js'
+import { suspectsBetween } from '#subjects/code/index'
+import { releaseBefore } from '#subjects/releases/index'
+import { GET_FIRST_SEEN, GET_LAST_DEPLOYMENT, GET_RELEASE } from './causes.queries.js'
 import { readFaultFrames, readFaultSummary, requireFault } from './faults.views.js'
 
 /**
@@ -17,14 +18,15 @@ export async function readFaultCauses(ctx: ServiceContext, who: Who, fault: stri
   const none = { repository, lastGood: null, firstBad: null, cameWith: null, suspects: [] }
   if (repository === null) return { ...none, gap: 'no-repository' }
   if (!seen) return { ...none, gap: 'no-release' }
-  const firstBad = sql(ctx.db, GET_RELEASE).get<ReleaseRow>({ service, release: seen.release })
+  const firstBad = sql(ctx.db, GET_RELEASE).get<{ release: string; sha: string }>({ service, release: seen.release })
   if (!firstBad) return { ...none, gap: 'unknown-release' }
   const known = {
     ...none,
     firstBad: { release: firstBad.release, sha: firstBad.sha },
     cameWith: sql(ctx.db, GET_LAST_DEPLOYMENT).get<NonNullable<FaultCauses['cameWith']>>({ service, ...seen }) ?? null,
   }
-  const lastGood = releaseBefore(ctx, { repository, service }, firstBad)
+  const before = releaseBefore(ctx, { repository, service, sha: firstBad.sha })
+  const lastGood = before && { release: before.name, sha: before.sha }
   if (!lastGood) return { ...known, gap: 'first-release' }
   const { frames } = await readFaultFrames(ctx, who, fault)
   const own = frames.flatMap(({ path, line, function: name }) => (path === null || line === null ? [] : [{ path, line, function: name }]))
@@ -37,22 +39,4 @@ export async function readFaultCauses(ctx: ServiceContext, who: Who, fault: stri
   })
   const gap = suspects === null ? 'no-git' : suspects.length === 0 ? 'no-commits' : null
   return { ...known, lastGood, suspects: suspects ?? [], gap }
-}
-
-interface ReleaseRow {
-  release: string
-  sha: string
-}
-
-/** The release that one builds on: by the graph, since tags may be set, or become known, in any order. O(releases × commits between). */
-function releaseBefore(
-  ctx: ServiceContext,
-  { repository, service }: { repository: string; service: string },
-  of: ReleaseRow,
-): ReleaseRow | null {
-  const graph = graphOf(ctx, repository)
-  return sql(ctx.db, LIST_RELEASE_OF_SERVICE)
-    .all<ReleaseRow>({ service })
-    .filter(({ sha }) => sha !== of.sha && graph.isReachable(sha, of.sha))
-    .reduce<ReleaseRow | null>((nearest, one) => (nearest === null || graph.isReachable(nearest.sha, one.sha) ? one : nearest), null)
 }

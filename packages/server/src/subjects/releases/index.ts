@@ -2,3 +2,4 @@
 export { seeDeployment } from './deployments.commands.js'
 export { readRelease } from './releases.views.js'
 export { seeEnvironment } from './environments.commands.js'
+export { releaseBefore } from './release-order.js'

@@ -57,9 +57,18 @@ export const releasesAppliers: Appliers<ReleasesEvents> = {
     })
   },
   'deployment-failed': (db, entry) => {
-    sql(db, `UPDATE deployment SET state = 'failed' WHERE deployment_id = @deploymentId`).run({
-      deploymentId: entry.body.deploymentId,
-    })
+    sql(db, `UPDATE deployment SET state = 'failed', why = @why WHERE deployment_id = @deploymentId`).run(entry.body)
+  },
+  'release-note-written': (db, { body }) => {
+    const { text, ...place } = body
+    if (text === '')
+      sql(db, 'DELETE FROM release_note WHERE service = @service AND release = @release AND reader = @reader AND key = @key').run(place)
+    else
+      sql(
+        db,
+        `INSERT INTO release_note (service, release, reader, key, text) VALUES (@service, @release, @reader, @key, @text)
+        ON CONFLICT (service, release, reader, key) DO UPDATE SET text = excluded.text`,
+      ).run(body)
   },
   'deployment-seen': (db, entry) => {
     applyDeployment(db, entry.body, entry)

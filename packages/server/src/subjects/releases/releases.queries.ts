@@ -7,8 +7,8 @@ export const LIST_SERVICE = 'SELECT name, repository FROM service WHERE name NOT
 // Of readReleaseBoard; by the primary key; one row.
 export const GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE = 'SELECT max(last_at_ms) AS at FROM activity_minute WHERE service = @service'
 
-// Of listDeployments; by deployment_place; at most 100 rows.
-export const LIST_DEPLOYMENT_BY_SERVICE = `SELECT deployment_id, service, release, environment, state, asked_by, approved_by, at_ms FROM deployment WHERE service = @service ORDER BY at_ms DESC LIMIT 100`
+// Of listDeployments; by deployment_place; at most 200 rows.
+export const LIST_DEPLOYMENT_BY_SERVICE = `SELECT deployment_id, service, release, environment, state, asked_by, approved_by, at_ms, running_at_ms, why FROM deployment WHERE service = @service ORDER BY at_ms DESC LIMIT 200`
 
 // Of releaseRows; by the primary key.
 export const LIST_RELEASE_BY_SERVICE =

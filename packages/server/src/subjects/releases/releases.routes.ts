@@ -1,7 +1,11 @@
 import type { Api } from '#platform/http/api'
 import { askDeployment, approveDeployment } from './deployments.commands.js'
 import { removeEnvironment, setEnvironment } from './environments.commands.js'
+import { readReleaseContents } from './contents.views.js'
+import { readReleaseHealth } from './health.views.js'
+import { readReleaseNotes, releaseNotesAsMarkdown, writeReleaseNote } from './notes.commands.js'
 import { readReleaseBoard, readRelease } from './releases.views.js'
+import { releaseContentsOperations } from '@dystracer/core/releases/contents-wire'
 import { releasesOperations } from '@dystracer/core/releases/wire'
 import { onlyVisible } from '#subjects/records/index'
 
@@ -11,6 +15,18 @@ export function addReleasesRoutes(api: Api): void {
     const release = readRelease(ctx, params.release)
     return { ...release, items: onlyVisible(ctx.db, who, release.items) }
   })
+  api.handle(releaseContentsOperations.readReleaseContents, ({ ctx, who, params, query }) =>
+    readReleaseContents(ctx, who, params.release, query.against),
+  )
+  api.handle(releaseContentsOperations.readReleaseHealth, ({ ctx, params }) => readReleaseHealth(ctx, params.release))
+  api.handle(releaseContentsOperations.readReleaseNotes, ({ ctx, who, params, query }) =>
+    readReleaseNotes(ctx, who, params.release, query.reader),
+  )
+  api.handle(releaseContentsOperations.exportReleaseNotes, async ({ ctx, who, params, query, koa }) => {
+    koa.set('content-type', 'text/markdown; charset=utf-8')
+    koa.body = await releaseNotesAsMarkdown(ctx, who, params.release, query.reader)
+  })
+  api.handle(releaseContentsOperations.writeReleaseNote, ({ ctx, who, params, body }) => writeReleaseNote(ctx, who, params.release, body))
   api.handle(releasesOperations.askDeployment, async ({ ctx, who, body }) => {
     await askDeployment(ctx, who, body)
     return readReleaseBoard(ctx, who)

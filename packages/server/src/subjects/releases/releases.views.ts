@@ -1,6 +1,8 @@
 import type { Who } from '@dystracer/core/people/who'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Deployment, Release, ReleaseBoard } from '@dystracer/core/releases/wire'
+import { compareVersions } from '@dystracer/core/releases/compare-versions'
+import { runSpans, type RunStart } from '@dystracer/core/releases/run-spans'
 import { sql } from '#platform/db/statements'
 import { gatesOf } from './deployments.commands.js'
 import type { ServiceContext } from '#platform/context'
@@ -17,7 +19,8 @@ import {
   LIST_SERVICE,
 } from './releases.queries.js'
 
-interface ReleaseRow {
+/** A release as its table holds it, with the repository of its service. */
+export interface ReleaseRow {
   service: string
   name: string
   tag: string
@@ -35,6 +38,8 @@ interface DeploymentRow {
   asked_by: string | null
   approved_by: string | null
   at_ms: number
+  running_at_ms: number | null
+  why: string | null
 }
 
 export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
@@ -62,6 +67,7 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
         .reverse()
         .map((row) => ({ ...toRelease(ctx, row), fixes: itemsFirstIn(ctx, row).length })),
       deployments: listDeployments(ctx, service.name),
+      runs: listRuns(ctx, service.name),
       lastHeardAtMs:
         sql(ctx.volume, GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE).get<{ at: number | null }>({
           service: service.name,
@@ -70,20 +76,37 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
   }
 }
 
+/** What ran when, by environment. A release that is older by its name than the one whose place it took says that this one was taken back. */
+function listRuns(ctx: ServiceContext, service: string): ReleaseBoard['services'][number]['runs'] {
+  const byEnvironment = new Map<string, RunStart[]>()
+  for (const { deployment_id: deploymentId, environment, release, running_at_ms: runningAtMs } of deploymentRows(ctx, service)) {
+    if (runningAtMs === null) continue
+    const starts = byEnvironment.get(environment) ?? []
+    byEnvironment.set(environment, [...starts, { deploymentId, release, runningAtMs }])
+  }
+  return [...byEnvironment].flatMap(([environment, starts]) =>
+    runSpans(starts, (release, than) => compareVersions(release, than) < 0).map((span) => ({ environment, ...span })),
+  )
+}
+
+function deploymentRows(ctx: ServiceContext, service: string): DeploymentRow[] {
+  return sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE).all<DeploymentRow>({ service })
+}
+
 function listDeployments(ctx: ServiceContext, service: string): Deployment[] {
-  return sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE)
-    .all<DeploymentRow>({ service })
-    .map((row) => ({
-      deploymentId: row.deployment_id,
-      service: row.service,
-      release: row.release,
-      environment: row.environment,
-      state: row.state,
-      askedBy: row.asked_by,
-      approvedBy: row.approved_by,
-      atMs: row.at_ms,
-      gates: gatesOf(ctx, row),
-    }))
+  return deploymentRows(ctx, service).map((row) => ({
+    deploymentId: row.deployment_id,
+    service: row.service,
+    release: row.release,
+    environment: row.environment,
+    state: row.state,
+    askedBy: row.asked_by,
+    approvedBy: row.approved_by,
+    atMs: row.at_ms,
+    runningAtMs: row.running_at_ms,
+    why: row.why,
+    gates: gatesOf(ctx, row),
+  }))
 }
 
 /** Releases of a service by the graph, oldest first (ties by time). */
@@ -120,8 +143,8 @@ function itemsFirstIn(ctx: ServiceContext, row: ReleaseRow): string[] {
   return [...new Set(fixes.filter((fix) => fresh.has(fix.to_id.slice(row.repository.length + 1))).map((fix) => fix.from_id))]
 }
 
-/** A release by `service@version`, or by a version that only one service has. */
-export function readRelease(ctx: ServiceContext, text: string): Release {
+/** A release by `service@version`, or by a version that only one service has. Throws `not-found` and `ambiguous-reference`. */
+export function requireRelease(ctx: Pick<ServiceContext, 'db'>, text: string): ReleaseRow {
   const at = text.lastIndexOf('@')
   const rows = sql(ctx.db, LIST_RELEASE_BY_NAME_AND_SERVICE).all<ReleaseRow>({
     name: text.slice(at + 1).replace(/^v(?=\d)/, ''),
@@ -134,5 +157,11 @@ export function readRelease(ctx: ServiceContext, text: string): Release {
       detail: `${rows.length} services have a release ${text}.`,
       facts: { choices: rows.map((row) => `${row.service}@${row.name}`) },
     })
+  return first
+}
+
+/** A release and what it holds first. */
+export function readRelease(ctx: ServiceContext, text: string): Release {
+  const first = requireRelease(ctx, text)
   return { ...toRelease(ctx, first), items: listItemsByKeys(ctx.db, itemsFirstIn(ctx, first)) }
 }

@@ -1,2 +1,3 @@
 export { Environments } from './Environments'
-export { ReleasePane, ReleasesPane } from './ReleasePanes'
+export { ReleasePane } from './ReleasePane'
+export { ReleasesPane } from './ReleasesPane'

@@ -1,3 +1,4 @@
+import type { NoteReader } from '@dystracer/core/releases/write-notes'
 import { api, request, type Answer, type Body } from '#shared/lib/api'
 
 export const releasesApi = api.injectEndpoints({
@@ -6,6 +7,22 @@ export const releasesApi = api.injectEndpoints({
     release: build.query<Answer<'readRelease'>, string>({
       query: (release) => request('readRelease', { params: { release } }),
       providesTags: ['Release'],
+    }),
+    releaseContents: build.query<Answer<'readReleaseContents'>, { release: string; against?: string }>({
+      query: ({ release, against }) => request('readReleaseContents', { params: { release }, query: { against } }),
+      providesTags: ['Release', 'Items'],
+    }),
+    releaseHealth: build.query<Answer<'readReleaseHealth'>, string>({
+      query: (release) => request('readReleaseHealth', { params: { release } }),
+      providesTags: ['Release', 'Fault'],
+    }),
+    releaseNotes: build.query<Answer<'readReleaseNotes'>, { release: string; reader: NoteReader }>({
+      query: ({ release, reader }) => request('readReleaseNotes', { params: { release }, query: { reader } }),
+      providesTags: ['Release', 'Items'],
+    }),
+    writeReleaseNote: build.mutation<Answer<'writeReleaseNote'>, { release: string } & Body<'writeReleaseNote'>>({
+      query: ({ release, ...body }) => request('writeReleaseNote', { params: { release }, body }),
+      invalidatesTags: ['Release'],
     }),
     deploy: build.mutation<Answer<'askDeployment'>, Body<'askDeployment'>>({
       query: (body) => request('askDeployment', { body }),
@@ -29,6 +46,10 @@ export const releasesApi = api.injectEndpoints({
 export const {
   useReleasesQuery,
   useReleaseQuery,
+  useReleaseContentsQuery,
+  useReleaseHealthQuery,
+  useReleaseNotesQuery,
+  useWriteReleaseNoteMutation,
   useDeployMutation,
   useApproveMutation,
   useSetEnvironmentMutation,

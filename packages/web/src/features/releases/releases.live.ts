@@ -12,5 +12,6 @@ export const releasesLive: Refreshes<ReleasesEvents> = {
   'deployment-asked': { always: ['Overview'] },
   'deployment-approved': { always: ['Release'] },
   'deployment-failed': { always: ['Release'] },
+  'release-note-written': { always: ['Release'] },
   'deployment-seen': {},
 }

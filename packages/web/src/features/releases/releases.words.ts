@@ -11,5 +11,7 @@ export const releasesWords: EventWords<ReleasesEvents> = {
   'deployment-asked': ({ release, environment }) => `asked for ${release} in ${environment}`,
   'deployment-approved': () => 'approved a deployment',
   'deployment-failed': ({ why }) => `told that a deployment failed: ${why}`,
+  'release-note-written': ({ release, reader, text }) =>
+    `${text === '' ? 'took words out of' : 'wrote in'} the notes of ${release} for ${reader}`,
   'deployment-seen': ({ release, environment }) => `brought ${release} to ${environment}`,
 }

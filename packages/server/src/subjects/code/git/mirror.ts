@@ -91,6 +91,35 @@ export async function readFileChange(dir: string, { from, to, path }: { from: st
   return (await runGit(args, { dir, settings: ['--literal-pathspecs'], maxBytes: TEXT_MAX_BYTES })).toString('utf8')
 }
 
+/** What differs between two commits. */
+export interface ChangedFiles {
+  paths: string[]
+  /** Lock files of npm, as they were and are; empty where there was none, or it is too large. */
+  locks: { path: string; before: string; after: string }[]
+}
+const LOCK = /(?:^|\/)package-lock\.json$/
+const LOCKS_MAX = 8
+const LOCK_MAX_BYTES = 16 << 20
+
+/** The paths that differ between two commits; a moved file is two of them. O(changed trees). */
+export async function readChangedFiles(dir: string, from: string, to: string): Promise<ChangedFiles> {
+  const args = ['diff-tree', '-r', '-z', '--name-only', '--no-renames', '--end-of-options', assertSha(from), assertSha(to)]
+  const paths = (await runGit(args, { dir, maxBytes: TEXT_MAX_BYTES })).toString('utf8').split('\0').filter(Boolean)
+  const textAt = async (sha: string, path: string) => {
+    try {
+      return (await runGit(['cat-file', 'blob', '--end-of-options', `${sha}:${path}`], { dir, maxBytes: LOCK_MAX_BYTES })).toString('utf8')
+    } catch (error) {
+      if (error instanceof GitError) return ''
+      throw error
+    }
+  }
+  const locks = paths.filter((path) => LOCK.test(path)).slice(0, LOCKS_MAX)
+  return {
+    paths,
+    locks: await Promise.all(locks.map(async (path) => ({ path, before: await textAt(from, path), after: await textAt(to, path) }))),
+  }
+}
+
 async function listTips(dir: string): Promise<RefTip[]> {
   const out = await runGit(['for-each-ref', '--format=%(refname)%00%(objectname)%00%(*objectname)', 'refs/heads', 'refs/tags'], { dir })
   return out

@@ -1,15 +1,18 @@
 import type { ReleaseBoard } from '@dystracer/core/releases/wire'
 import { toast } from 'sonner'
-import { useApproveMutation, useDeployMutation, useReleaseQuery, useReleasesQuery } from './releases.api'
-import { plural } from '#shared/lib/format'
+import { useApproveMutation, useDeployMutation, useReleasesQuery } from './releases.api'
+import { RunLines } from './RunLines'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
-import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet, When } from '#shared/ui/parts'
-import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
 
+/** A condition of a deployment in words: met, and not. */
+const GATE_WORDS: Record<string, readonly [string, string]> = {
+  'ran-in-staging': ['ran in staging', 'has not run in staging'],
+  approved: ['approved', 'nobody has approved it'],
+}
 type Service = ReleaseBoard['services'][number]
 
 /** Releases of each service, where each runs, and what waits for an approval. */
@@ -50,8 +53,9 @@ function ServiceBoard({ service, environments }: { service: Service; environment
         <p key={entry.deploymentId} className="my-2 flex flex-wrap items-center gap-2 bg-ochre-soft px-2 py-1.5">
           <b>{entry.release}</b> wants to go to {entry.environment}, asked by {people.nameOf(entry.askedBy)} <When atMs={entry.atMs} />
           {entry.gates.map((gate) => (
-            <span key={gate.code} className={gate.isMet ? 'text-proof' : 'text-fault'}>
-              {gate.isMet ? '✓' : '✗'} {gate.code.replaceAll('-', ' ')}
+            <span key={gate.code} className="flex items-center gap-1.5">
+              <span aria-hidden="true" className={`h-[3px] w-[14px] ${gate.isMet ? 'bg-proof' : 'bg-fault'}`} />
+              {GATE_WORDS[gate.code]?.[gate.isMet ? 0 : 1] ?? gate.code}
             </span>
           ))}
           {people.may('releases.approve') && (
@@ -67,7 +71,8 @@ function ServiceBoard({ service, environments }: { service: Service; environment
           )}
         </p>
       ))}
-      <table className="mt-1 w-full text-left">
+      <RunLines service={service} environments={environments} />
+      <table className="mt-2 w-full text-left">
         <thead className="text-[12px] text-ink-3">
           <tr>
             <th className="font-normal">release</th>
@@ -128,49 +133,5 @@ function ServiceBoard({ service, environments }: { service: Service; environment
         </tbody>
       </table>
     </div>
-  )
-}
-
-export function ReleasePane({ id }: { id: string }) {
-  const { data, error, isLoading } = useReleaseQuery(id)
-  const trail = usePaneTrail()
-  if (!data)
-    return (
-      <Pane label="Release" title={id}>
-        <Pending error={error} isLoading={isLoading} />
-      </Pane>
-    )
-  return (
-    <Pane
-      label={`Release ${data.release}`}
-      title={
-        <>
-          {data.service} {data.release}
-        </>
-      }
-      aside={
-        <Button look="text" onClick={() => trail.open({ kind: 'thread', id: `release:${id}` })}>
-          thread
-        </Button>
-      }
-    >
-      <div className="px-4 py-3">
-        <p>
-          Tag <span className="font-mono text-[12px]">{data.tag}</span> at{' '}
-          <ThingLink to={{ kind: 'commit', id: `${data.repository}/${data.sha}` }} />, <When atMs={data.atMs} />
-        </p>
-        <p>{data.runsIn.length > 0 ? `Runs in ${data.runsIn.join(' and ')}` : 'Runs nowhere now'}</p>
-      </div>
-      <h3 className="border-t border-edge px-4 pt-3 font-bold">{plural(data.items.length, 'item')} first fixed here</h3>
-      <ul className="m-0 list-none p-0 pb-3">
-        {data.items.map((item) => (
-          <li key={item.key} className="flex items-center gap-3 border-b border-edge-soft px-4 py-1.5">
-            <ThingLink to={{ kind: 'item', id: item.key }} />
-            <span className="min-w-0 flex-1 truncate">{item.title}</span>
-            <Stair stair={item.stair} hasComeBack={item.hasComeBack} />
-          </li>
-        ))}
-      </ul>
-    </Pane>
   )
 }

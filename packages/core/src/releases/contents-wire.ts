@@ -1,0 +1,129 @@
+import { zAtMs } from '#basics/wire'
+import { operation } from '#people/operation'
+import { zItemSummary } from '#records/wire'
+import { z } from 'zod'
+import { NOTE_READERS } from './write-notes.js'
+
+const zHeldItem = zItemSummary.extend({ requirements: z.array(z.string()) })
+const zHeldCommit = z.object({
+  sha: z.string(),
+  subject: z.string(),
+  author: z.string(),
+  atMs: zAtMs,
+  items: z.array(z.string()),
+  /** `again`: the other has the same change by another commit; `undone`: taken back before it was released. */
+  as: z.enum(['added', 'removed', 'again', 'undone']),
+})
+/** What a release holds against another, or against what runs somewhere. */
+export const zReleaseContents = z.object({
+  service: z.string(),
+  release: z.string(),
+  /** The other; null for the first release, which is held against nothing. */
+  against: z.object({ release: z.string(), runsIn: z.string().nullable() }).nullable(),
+  /** Items that its changes are for. */
+  items: z.array(zHeldItem),
+  /** Items whose fix the other has and this has not: rolling back to it loses them. */
+  lost: z.array(zHeldItem),
+  requirements: z.array(z.string()),
+  counts: z.object({
+    added: z.number().int(),
+    removed: z.number().int(),
+    again: z.number().int(),
+    undone: z.number().int(),
+    merges: z.number().int(),
+    forNothing: z.number().int(),
+  }),
+  commits: z.array(zHeldCommit),
+  /** Commits beyond those that are listed. */
+  more: z.number().int(),
+  authors: z.array(z.object({ name: z.string(), commits: z.number().int() })),
+  files: z.object({ schema: z.array(z.string()), settings: z.array(z.string()), tests: z.array(z.string()), changed: z.number().int() }),
+  dependencies: z.array(z.object({ name: z.string(), from: z.string().nullable(), to: z.string().nullable() })),
+})
+export type ReleaseContents = z.infer<typeof zReleaseContents>
+
+const zRate = z.object({ perThousand: z.number(), from: z.number(), to: z.number() }).nullable()
+/** How a release does where people use it, against the one before. */
+export const zReleaseHealth = z.object({
+  verdict: z.enum(['not-run', 'too-early', 'healthy', 'look', 'stop']),
+  reasons: z.array(z.enum(['little-traffic', 'nothing-before', 'new-faults', 'fails-more', 'fails-much-more', 'no-worse'])),
+  before: zRate,
+  after: zRate,
+  /** The release that it is held against. */
+  against: z.string().nullable(),
+  /** Faults that were seen in it first. */
+  newFaults: z.array(z.object({ fault: z.string(), type: z.string(), message: z.string(), atMs: zAtMs, occurrences: z.number().int() })),
+  /** When it first failed in a new way, after it began to run in production. */
+  firstBadMs: zAtMs.nullable(),
+  runningSinceMs: zAtMs.nullable(),
+})
+export type ReleaseHealth = z.infer<typeof zReleaseHealth>
+
+const zNoteLine = z.object({ key: z.string().nullable(), text: z.string(), isWritten: z.boolean() })
+const zReader = z.enum(NOTE_READERS).default('users')
+/** The notes of a release for one kind of reader. */
+export const zReleaseNotes = z.object({
+  reader: z.enum(NOTE_READERS),
+  intro: z.string(),
+  groups: z.array(z.object({ title: z.string(), lines: z.array(zNoteLine) })),
+})
+export type ReleaseNotes = z.infer<typeof zReleaseNotes>
+/** Words of a person in the place of what is said by itself; empty ones let that stand again. */
+export const zWriteNote = z.strictObject({
+  reader: zReader,
+  /** The item that it is about; null for the words at the beginning. */
+  key: z.string().max(20).nullable(),
+  text: z.string().trim().max(4000),
+})
+
+/** What can be asked of what a release holds. */
+export const releaseContentsOperations = {
+  readReleaseContents: operation({
+    method: 'get',
+    path: '/releases/:release/contents',
+    summary: 'What a release holds against the one that it builds on, another one, or what runs in an environment',
+    may: 'project.read',
+    about: 'release',
+    query: z.object({
+      /** A release of the service, or an environment; left out, the release that it builds on. */
+      against: z.string().max(100).optional(),
+    }),
+    answer: zReleaseContents,
+  }),
+  readReleaseHealth: operation({
+    method: 'get',
+    path: '/releases/:release/health',
+    summary: 'How it does in production against the release before: failures for what was done, and new faults',
+    may: 'project.read',
+    about: 'release',
+    answer: zReleaseHealth,
+  }),
+  readReleaseNotes: operation({
+    method: 'get',
+    path: '/releases/:release/notes',
+    summary: 'Its notes for users, operators or auditors; nothing confidential is in them',
+    may: 'project.read',
+    about: 'release',
+    query: z.object({ reader: zReader }),
+    answer: zReleaseNotes,
+  }),
+  exportReleaseNotes: operation({
+    method: 'get',
+    path: '/releases/:release/notes.md',
+    summary: 'The same as Markdown',
+    may: 'project.read',
+    about: 'release',
+    query: z.object({ reader: zReader }),
+    media: 'text/markdown',
+    answer: z.string(),
+  }),
+  writeReleaseNote: operation({
+    method: 'put',
+    path: '/releases/:release/notes',
+    summary: 'Write a line of its notes, or the words at their beginning; they stay when the release is read anew',
+    may: 'releases.deploy',
+    about: 'release',
+    body: zWriteNote,
+    answer: zReleaseNotes,
+  }),
+}

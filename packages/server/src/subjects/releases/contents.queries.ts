@@ -1,0 +1,27 @@
+// Of releaseBefore; by the primary key: those of one service.
+export const LIST_RELEASE_OF_SERVICE = 'SELECT name, sha FROM release WHERE service = @service ORDER BY name'
+
+// Of againstOf; by the primary key; one row.
+export const GET_RELEASE_OF_SERVICE = 'SELECT name, sha FROM release WHERE service = @service AND name = @name'
+
+// Of againstOf; by deployment_place; one row.
+export const GET_RUNNING_RELEASE = `SELECT r.name, r.sha FROM deployment d JOIN release r ON r.service = d.service AND r.name = d.release
+    WHERE d.service = @service AND d.environment = @environment AND d.state = 'running' ORDER BY d.running_at_ms DESC LIMIT 1`
+
+// Of itemsOfCommits; by link_to: as many rows as the commits asked for have links.
+export const LIST_ITEM_OF_COMMITS = `SELECT l.from_id AS key, l.to_id AS commitId, l.kind FROM json_each(@ids) c
+    JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = c.value AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
+
+// Of requirementsOf; by link_from.
+export const LIST_REQUIREMENT_OF_ITEMS = `SELECT DISTINCT l.from_id AS key, l.to_id AS requirement FROM json_each(@keys) k
+    JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = k.value AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL ORDER BY l.to_id`
+
+// Of readReleaseContents; by the primary key.
+export const LIST_AUTHOR_OF_COMMITS = `SELECT g.author_name AS name, count(*) AS commits FROM json_each(@shas) s
+    JOIN git_commit g ON g.repository = @repository AND g.sha = s.value GROUP BY g.author_name ORDER BY commits DESC, name`
+
+// Of evidenceOf; by the primary key.
+export const LIST_NOTE = 'SELECT key, text FROM release_note WHERE service = @service AND release = @release AND reader = @reader'
+
+// Of evidenceOf; by item_found_in; at most 200 rows.
+export const LIST_OPEN_FOUND_IN = `SELECT key FROM item WHERE found_in COLLATE NOCASE IN (@release, @named) AND is_open = 1 AND is_confidential = 0 ORDER BY severity, key LIMIT 200`

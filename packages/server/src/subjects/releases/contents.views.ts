@@ -1,0 +1,146 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import { compareTips, type TipDifference } from '@dystracer/core/code/compare-tips'
+import type { Who } from '@dystracer/core/people/who'
+import type { ItemSummary } from '@dystracer/core/records/wire'
+import type { ReleaseContents } from '@dystracer/core/releases/contents-wire'
+import { lockChanges } from '@dystracer/core/releases/lock-changes'
+import { releaseFiles } from '@dystracer/core/releases/release-files'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import { getCommit, gitWorker, graphOf, isGitTrouble, mirrorDir } from '#subjects/code/index'
+import { listItemsByKeys, onlyVisible } from '#subjects/records/index'
+import {
+  GET_RELEASE_OF_SERVICE,
+  GET_RUNNING_RELEASE,
+  LIST_AUTHOR_OF_COMMITS,
+  LIST_ITEM_OF_COMMITS,
+  LIST_REQUIREMENT_OF_ITEMS,
+} from './contents.queries.js'
+import { type NamedRelease, releaseBefore } from './release-order.js'
+import { type ReleaseRow, requireRelease } from './releases.views.js'
+
+/** So many commits are listed; the rest is counted. */
+const COMMITS_SHOWN = 200
+type As = ReleaseContents['commits'][number]['as']
+
+/**
+ * What a release holds against another of its service, against what runs in an environment, or against the release that it builds on: by the
+ * graph, with cherry-picks and reverts counted. Items that the asker may not see are left out. Throws `not-found`, and `invalid-input` for an
+ * `against` that is nothing.
+ */
+export async function readReleaseContents(ctx: ServiceContext, who: Who, text: string, against?: string): Promise<ReleaseContents> {
+  const row = requireRelease(ctx, text)
+  const { service, name: release, repository, sha } = row
+  const other = againstOf(ctx, row, against)
+  const difference = compareTips(graphOf(ctx, repository), sha, other?.sha ?? null)
+  const itemsBy = itemsOfCommits(ctx, repository, [...difference.added, ...difference.removed, ...difference.again, ...difference.undone])
+  const keysOf = (shas: readonly string[], kind?: string) =>
+    new Set(shas.flatMap((one) => (itemsBy.get(one) ?? []).filter((tie) => kind === undefined || tie.kind === kind).map((tie) => tie.key)))
+  const held = keysOf(difference.added)
+  const lost = [...keysOf(difference.removed, 'fixes')].filter((key) => !held.has(key))
+  const items = withRequirements(ctx, onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, [...held])))
+  const visible = new Set(onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, [...keysOf([...itemsBy.keys()])])).map((item) => item.key))
+  const commits = listCommits(ctx, repository, difference, (one) => [...keysOf([one])].filter((key) => visible.has(key)))
+  return {
+    service,
+    release,
+    against: other && { release: other.name, runsIn: other.runsIn },
+    items,
+    lost: withRequirements(ctx, onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, lost))),
+    requirements: [...new Set(items.flatMap((item) => item.requirements))].sort(),
+    counts: {
+      added: difference.added.length,
+      removed: difference.removed.length,
+      again: difference.again.length,
+      undone: difference.undone.length,
+      merges: difference.merges,
+      forNothing: difference.added.filter((one) => !itemsBy.has(one)).length,
+    },
+    commits: commits.slice(0, COMMITS_SHOWN),
+    more: Math.max(0, commits.length - COMMITS_SHOWN),
+    authors: sql(ctx.db, LIST_AUTHOR_OF_COMMITS).all<{ name: string; commits: number }>({
+      repository,
+      shas: JSON.stringify(difference.added),
+    }),
+    ...(await changedBetween(ctx, repository, other?.sha ?? null, sha)),
+  }
+}
+
+function againstOf(
+  ctx: ServiceContext,
+  { service, repository, sha }: ReleaseRow,
+  against: string | undefined,
+): (NamedRelease & { runsIn: string | null }) | null {
+  if (against === undefined || against === '') {
+    const before = releaseBefore(ctx, { repository, service, sha })
+    return before && { ...before, runsIn: null }
+  }
+  const named = sql(ctx.db, GET_RELEASE_OF_SERVICE).get<NamedRelease>({ service, name: against.replace(/^v(?=\d)/, '') })
+  if (named) return { ...named, runsIn: null }
+  const running = sql(ctx.db, GET_RUNNING_RELEASE).get<NamedRelease>({ service, environment: against })
+  if (running) return { ...running, runsIn: against }
+  throw new Problem('invalid-input', {
+    fields: { against: `${service} has no release ${against}, and nothing of it runs in an environment of that name` },
+  })
+}
+
+interface Tie {
+  key: string
+  kind: string
+}
+
+/** Which items each commit is tied to; commits without any are not in it. */
+function itemsOfCommits(ctx: ServiceContext, repository: string, shas: readonly string[]): Map<string, Tie[]> {
+  const ids = JSON.stringify([...new Set(shas)].map((sha) => `${repository}/${sha}`))
+  const ties = new Map<string, Tie[]>()
+  for (const { key, commitId, kind } of sql(ctx.db, LIST_ITEM_OF_COMMITS).all<Tie & { commitId: string }>({ ids })) {
+    const sha = commitId.slice(repository.length + 1)
+    const known = ties.get(sha)
+    if (known) known.push({ key, kind })
+    else ties.set(sha, [{ key, kind }])
+  }
+  return ties
+}
+
+function withRequirements(ctx: ServiceContext, items: ItemSummary[]): ReleaseContents['items'] {
+  const requirements = new Map<string, string[]>()
+  for (const { key, requirement } of sql(ctx.db, LIST_REQUIREMENT_OF_ITEMS).all<{ key: string; requirement: string }>({
+    keys: JSON.stringify(items.map((item) => item.key)),
+  }))
+    requirements.set(key, [...(requirements.get(key) ?? []), requirement])
+  return items.map((item) => ({ ...item, requirements: requirements.get(item.key) ?? [] }))
+}
+
+function listCommits(
+  ctx: ServiceContext,
+  repository: string,
+  difference: TipDifference,
+  itemsOf: (sha: string) => string[],
+): ReleaseContents['commits'] {
+  const told = (['added', 'removed', 'undone', 'again'] as const satisfies readonly As[]).flatMap((as) =>
+    difference[as].map((sha) => ({ sha, as })),
+  )
+  return told.flatMap(({ sha, as }): ReleaseContents['commits'] => {
+    const commit = getCommit(ctx.db, repository, sha)
+    if (!commit) return []
+    const subject = commit.message.split('\n', 1)[0] ?? ''
+    return [{ sha, subject, author: commit.author_name, atMs: commit.committed_at_ms, items: itemsOf(sha), as }]
+  })
+}
+
+/** Which files and dependencies differ; nothing where there is nothing to hold it against, or git cannot tell. */
+async function changedBetween(
+  ctx: ServiceContext,
+  repository: string,
+  from: string | null,
+  to: string,
+): Promise<Pick<ReleaseContents, 'files' | 'dependencies'>> {
+  if (from === null) return { files: releaseFiles([]), dependencies: [] }
+  try {
+    const { paths, locks } = await gitWorker(ctx).call('changedFiles', { dir: mirrorDir(ctx, repository), from, to })
+    return { files: releaseFiles(paths), dependencies: locks.flatMap(({ before, after }) => lockChanges(before, after)) }
+  } catch (error) {
+    if (error instanceof Error && isGitTrouble(error)) return { files: releaseFiles([]), dependencies: [] }
+    throw error
+  }
+}

@@ -1,0 +1,200 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { verifyTables } from '#verify-tables'
+import { cloudEvent, connectRepository, exceptionRequest, startApp, TestRepository, until, type App, type Ask } from './app-harness.js'
+
+let app: App
+let repo: TestRepository
+let ines: Ask
+let wren: Ask
+const LOCK = (version: string) => JSON.stringify({ lockfileVersion: 3, packages: { '': {}, 'node_modules/koa': { version } } })
+
+/** 1.0.0 ← 1.1.0 on the main line; 1.0.1 is a maintenance line that picked one fix of it. 1.2.0 takes back another. */
+beforeAll(async () => {
+  app = await startApp()
+  repo = new TestRepository()
+  ines = await app.asks('ines')
+  wren = await app.asks('wren')
+  for (const body of [
+    { title: 'Relay sticks', requirement: 'SAF-3' },
+    { title: 'Panel in Welsh', type: 'task' },
+    { title: 'Door left unlocked', isConfidential: true },
+  ])
+    expect((await ines('/items', { method: 'POST', body: { project: 'EMB', ...body } })).status).toBe(201)
+  repo.commit('package-lock.json', LOCK('2.0.0'), 'Begin')
+  repo.git('tag', 'v1.0.0')
+  const relay = repo.commit('src/relay.js', 'one\n', 'Let the relay go\n\nFixes: EMB-1')
+  repo.commit('db/migrations/0002.sql', 'SELECT 1;\n', 'Speak Welsh\n\nFixes: EMB-2')
+  const door = repo.commit('src/door.js', 'one\n', 'Lock the door\n\nFixes: EMB-3')
+  repo.commit('package-lock.json', LOCK('3.0.0'), 'A newer koa')
+  repo.git('tag', 'v1.1.0')
+  repo.git('checkout', '--quiet', '-b', 'maintain', 'v1.0.0')
+  repo.commit('CHANGES', 'x\n', 'Say what changed')
+  repo.git('cherry-pick', relay)
+  repo.git('tag', 'v1.0.1')
+  repo.git('checkout', '--quiet', 'main')
+  repo.git('revert', '--no-edit', door)
+  repo.git('tag', 'v1.2.0')
+  connectRepository(app, 'kiln', repo.dir)
+  await app.server.sync.request('kiln', 'test')
+  await until('the releases are known', async () => (await ines('/releases')).body.services[0].releases.length === 4)
+})
+afterAll(async () => {
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+  repo.remove()
+})
+
+interface Contents {
+  items: { key: string; requirements: string[] }[]
+  lost: { key: string }[]
+  commits: { subject: string; as: string; items: string[] }[]
+}
+const contents = async (release: string, against = '', ask = ines): Promise<Contents & Record<string, unknown>> =>
+  (await ask(`/releases/kiln@${release}/contents?against=${against}`)).body
+const keys = (rows: { key: string }[]) => rows.map((row) => row.key).sort()
+let deployments = 0
+async function runs(release: string, environment: string): Promise<void> {
+  const data = { deploymentId: `d${++deployments}`, service: 'kiln', release, environment }
+  const answer = await app.call('/receive/cloudevents', {
+    method: 'POST',
+    headers: { authorization: `Bearer ${app.token('evidence')}`, 'content-type': 'application/cloudevents+json' },
+    raw: JSON.stringify(cloudEvent('dev.cdevents.service.deployed.0.2.0', `run-${deployments}`, data, app.clock.nowMs)),
+  })
+  expect(answer.body.events[0]).toMatchObject({ outcome: 'taken' })
+  app.clock.nowMs += 60_000
+}
+
+describe('what a release holds', () => {
+  test('is told against the one that it builds on: items, what asked for them, commits for nothing, files, dependencies', async () => {
+    const held = await contents('1.1.0')
+    expect(held).toMatchObject({
+      against: { release: '1.0.0', runsIn: null },
+      requirements: ['SAF-3'],
+      counts: { added: 4, removed: 0, forNothing: 1 },
+      authors: [{ name: 'Ines Okafor', commits: 4 }],
+      files: { schema: ['db/migrations/0002.sql'], changed: 4 },
+      dependencies: [{ name: 'koa', from: '2.0.0', to: '3.0.0' }],
+    })
+    expect(keys(held.items)).toEqual(['EMB-1', 'EMB-2', 'EMB-3'])
+    expect(held.items.find((item) => item.key === 'EMB-1')?.requirements).toEqual(['SAF-3'])
+    expect(await contents('1.0.0')).toMatchObject({ against: null })
+  })
+
+  test('counts cherry-picks once, and what was reverted as gone', async () => {
+    const held = await contents('1.1.0', '1.0.1')
+    expect(keys(held.items)).toEqual(['EMB-2', 'EMB-3'])
+    expect(held.commits.find((commit) => commit.as === 'again')?.subject).toBe('Let the relay go')
+    expect(keys((await contents('1.2.0')).lost)).toEqual(['EMB-3'])
+    expect(keys((await contents('1.0.0', '1.2.0')).lost)).toEqual(['EMB-1', 'EMB-2'])
+  })
+
+  test('is held against what an environment runs; an environment that runs nothing is said', async () => {
+    await runs('1.0.1', 'production')
+    expect(await contents('1.2.0', 'production')).toMatchObject({ against: { release: '1.0.1', runsIn: 'production' } })
+    expect((await ines('/releases/kiln@1.2.0/contents?against=staging')).body.fields.against).toContain('nothing of it runs')
+  })
+
+  test('leaves out what the asker may not see', async () => {
+    const held = await contents('1.1.0', '', wren)
+    expect(keys(held.items)).toEqual(['EMB-1', 'EMB-2'])
+    expect(JSON.stringify(held)).not.toContain('EMB-3')
+  })
+})
+
+describe('notes', () => {
+  const notes = async (reader = 'users') => (await ines(`/releases/kiln@1.1.0/notes?reader=${reader}`)).body
+  const write = (body: object) => ines('/releases/kiln@1.1.0/notes', { method: 'PUT', body })
+
+  test('are written from evidence, keep what people wrote, and never tell what is confidential', async () => {
+    expect(JSON.stringify(await notes('auditors'))).not.toContain('Door')
+    expect((await write({ key: 'EMB-2', text: 'The panel speaks **Welsh**.' })).status).toBe(200)
+    expect((await write({ key: null, text: 'Please restart.' })).status).toBe(200)
+    expect(await notes()).toMatchObject({
+      intro: 'Please restart.',
+      groups: [
+        { title: 'New and changed', lines: [{ key: 'EMB-2', text: 'The panel speaks **Welsh**.', isWritten: true }] },
+        { title: 'Fixed', lines: [{ key: 'EMB-1', text: 'Relay sticks', isWritten: false }] },
+      ],
+    })
+    const markdown = await ines('/releases/kiln@1.1.0/notes.md?reader=users')
+    expect(markdown.headers.get('content-type')).toContain('text/markdown')
+    expect(markdown.text).toContain('- The panel speaks **Welsh**.')
+    // The words are for users; others read what they read before.
+    expect((await notes('operators')).intro).toBe('')
+    expect((await write({ key: 'EMB-2', text: '' })).body.groups[0].lines[0]).toMatchObject({ text: 'Panel in Welsh', isWritten: false })
+  })
+
+  test('are refused for what is not in them, and from those who only read', async () => {
+    expect((await write({ key: 'EMB-3', text: 'The door locks' })).body.fields.key).toContain('is not in the notes')
+    expect((await wren('/releases/kiln@1.1.0/notes', { method: 'PUT', body: { key: null, text: 'x' } })).status).toBe(403)
+  })
+})
+
+describe('how a release does', () => {
+  const health = async (release: string) => (await ines(`/releases/kiln@${release}/health`)).body
+  async function work(release: string, count: number): Promise<void> {
+    const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
+    await app.call('/otlp/v1/logs', {
+      method: 'POST',
+      headers: { authorization: `Bearer ${app.token('telemetry')}` },
+      body: {
+        resourceLogs: [
+          {
+            resource: {
+              attributes: [
+                text('service.name', 'kiln'),
+                text('service.version', release),
+                text('deployment.environment.name', 'production'),
+              ],
+            },
+            scopeLogs: [
+              {
+                logRecords: Array.from({ length: count }, (_, at) => ({
+                  timeUnixNano: `${app.clock.nowMs + at}000000`,
+                  severityNumber: 9,
+                  body: { stringValue: 'fired' },
+                })),
+              },
+            ],
+          },
+        ],
+      },
+    })
+  }
+  const fail = (release: string, count: number, message: string, place: string) =>
+    app.call('/otlp/v1/logs', {
+      method: 'POST',
+      headers: { authorization: `Bearer ${app.token('telemetry')}` },
+      body: exceptionRequest({ release, atMs: app.clock.nowMs, count, message, place }),
+    })
+
+  test('is said with its reasons: not run, too early, and then held against the one before by what was done', async () => {
+    expect(await health('1.1.0')).toMatchObject({ verdict: 'not-run', newFaults: [] })
+    await work('1.0.1', 400)
+    await fail('1.0.1', 1, 'no reading', 'readCelsius (/srv/kiln/src/probe.js:5:31)')
+    await runs('1.1.0', 'production')
+    expect(await health('1.1.0')).toMatchObject({ verdict: 'too-early' })
+    await runs('1.0.0', 'production')
+    await work('1.0.0', 500)
+    await runs('1.1.0', 'production')
+    await work('1.1.0', 400)
+    await fail('1.1.0', 20, 'no moon', 'phase (/srv/kiln/src/moon.js:5:3)')
+    await until('it is known', async () => (await health('1.1.0')).newFaults.length === 1)
+    const record = await health('1.1.0')
+    expect(record).toMatchObject({ verdict: 'stop', against: '1.0.0', reasons: ['new-faults', 'fails-much-more'] })
+    expect(record.newFaults[0]).toMatchObject({ message: 'no moon', occurrences: 20 })
+    expect(record.after.perThousand).toBeCloseTo(50, 5)
+  })
+
+  test('what ran when stands on the board, with what was taken back', async () => {
+    await runs('1.0.1', 'production')
+    const { runs: spans } = (await ines('/releases')).body.services[0]
+    expect(spans.map((span: { release: string; isTakenBack: boolean }) => [span.release, span.isTakenBack])).toEqual([
+      ['1.0.1', false],
+      ['1.1.0', true],
+      ['1.0.0', false],
+      ['1.1.0', true],
+      ['1.0.1', false],
+    ])
+  })
+})

@@ -1,0 +1,154 @@
+import type { ReleaseNotes } from '@dystracer/core/releases/contents-wire'
+import { NOTE_READERS, type NoteReader } from '@dystracer/core/releases/write-notes'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { usePeople } from '#features/people/index'
+import { problemText } from '#shared/lib/problem-text'
+import { TextArea } from '#shared/ui/fields'
+import { Markdown } from '#shared/ui/Markdown'
+import { Button, Pending, SectionHead } from '#shared/ui/parts'
+import { useReleaseNotesQuery, useWriteReleaseNoteMutation } from './releases.api'
+
+type Line = ReleaseNotes['groups'][number]['lines'][number]
+
+/** What is said of a release to its readers; each line can be written anew, and stays so. */
+export function ReleaseNotesPart({ release }: { release: string }) {
+  const { may } = usePeople()
+  const [reader, setReader] = useState<NoteReader>('users')
+  const { data, error, isLoading } = useReleaseNotesQuery({ release, reader })
+  const canWrite = may('releases.deploy')
+  return (
+    <section aria-label="Notes" className="border-t border-edge px-4 py-3">
+      <div className="flex flex-wrap items-baseline gap-3">
+        <SectionHead>Notes for</SectionHead>
+        {NOTE_READERS.map((one) => (
+          <Button
+            key={one}
+            look="line"
+            aria-pressed={one === reader}
+            className={one === reader ? 'font-bold no-underline!' : ''}
+            onClick={() => setReader(one)}
+          >
+            {one}
+          </Button>
+        ))}
+        <a
+          className="link ml-auto text-[12px]"
+          href={`/api/v1/releases/${encodeURIComponent(release)}/notes.md?reader=${reader}`}
+          download={`${release} ${reader}.md`}
+        >
+          as Markdown
+        </a>
+      </div>
+      <Pending error={error} isLoading={isLoading} />
+      {data && (
+        <>
+          <Written
+            key={reader}
+            release={release}
+            reader={reader}
+            noteKey={null}
+            text={data.intro}
+            isWritten={data.intro !== ''}
+            canWrite={canWrite}
+          />
+          {data.groups.map(({ title, lines }) => (
+            <div key={title} className="mt-2">
+              <h4 className="font-bold">{title}</h4>
+              <ul className="m-0 list-none p-0 font-serif text-[15px]">
+                {lines.map((line, at) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: lines about no item have no other name
+                  <li key={`${reader}${line.key ?? at}`}>
+                    <NoteText line={line} release={release} reader={reader} canWrite={canWrite} />
+                  </li>
+                ))}
+              </ul>
+            </div>
+          ))}
+          {data.groups.length === 0 && <p className="text-ink-2">Nothing in it concerns them.</p>}
+        </>
+      )}
+    </section>
+  )
+}
+
+function NoteText({ line, release, reader, canWrite }: { line: Line; release: string; reader: NoteReader; canWrite: boolean }) {
+  if (line.key === null) return <>{line.text}</>
+  return <Written release={release} reader={reader} noteKey={line.key} text={line.text} isWritten={line.isWritten} canWrite={canWrite} />
+}
+
+/** One text of the notes: shown, or being written. */
+function Written({
+  release,
+  reader,
+  noteKey,
+  text,
+  isWritten,
+  canWrite,
+}: {
+  release: string
+  reader: NoteReader
+  /** The item that it is about; null for the words at the beginning. */
+  noteKey: string | null
+  text: string
+  isWritten: boolean
+  canWrite: boolean
+}) {
+  const [draft, setDraft] = useState<string | null>(null)
+  const [write, { isLoading }] = useWriteReleaseNoteMutation()
+  const about = noteKey ?? 'the beginning'
+  const save = async (words: string) => {
+    const result = await write({ release, reader, key: noteKey, text: words })
+    if (result.error) return void toast.error(problemText(result.error))
+    setDraft(null)
+  }
+  if (draft !== null)
+    return (
+      <form
+        className="my-1 font-sans text-[13px]"
+        onSubmit={(event) => {
+          event.preventDefault()
+          void save(draft.trim())
+        }}
+      >
+        <TextArea
+          autoFocus
+          rows={2}
+          maxLength={4000}
+          aria-label={`Words about ${about}`}
+          value={draft}
+          onChange={(event) => setDraft(event.target.value)}
+          onKeyDown={(event) => event.key === 'Escape' && setDraft(null)}
+        />
+        <Button type="submit" disabled={isLoading}>
+          Keep the words
+        </Button>{' '}
+        <Button look="text" onClick={() => setDraft(null)}>
+          Leave it
+        </Button>
+      </form>
+    )
+  return (
+    <div className="flex items-baseline gap-3">
+      <div className="min-w-0 flex-1">{isWritten ? <Markdown text={text} /> : text}</div>
+      {canWrite && (
+        <span className="shrink-0 font-sans text-[12px]">
+          <Button look="line" aria-label={`Write about ${about}`} onClick={() => setDraft(text)}>
+            {noteKey === null && text === '' ? 'write a beginning' : 'edit'}
+          </Button>
+          {isWritten && (
+            <Button
+              look="line"
+              className="ml-2"
+              disabled={isLoading}
+              aria-label={`Take out the words about ${about}`}
+              onClick={() => void save('')}
+            >
+              as it was
+            </Button>
+          )}
+        </span>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,106 @@
+import type { ReleaseBoard } from '@dystracer/core/releases/wire'
+import { useState } from 'react'
+import { usePeople } from '#features/people/index'
+import { axisDate, fullDate } from '#shared/lib/format'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Button } from '#shared/ui/parts'
+import { RollBackDialog } from './RollBackDialog'
+
+type Service = ReleaseBoard['services'][number]
+type Run = Service['runs'][number]
+const WEEKS = 12
+const SPAN_MS = WEEKS * 7 * 86_400_000
+/** A run is drawn at least so wide, in percent, and named from so much on. */
+const SEEN_MIN = 0.6
+const NAMED_MIN = 5
+
+/** What ran where in twelve weeks: time runs to the right, places stand below each other. */
+export function RunLines({ service, environments }: { service: Service; environments: ReleaseBoard['environments'] }) {
+  const [nowMs] = useState(() => Date.now())
+  const fromMs = nowMs - SPAN_MS
+  const at = (ms: number) => (100 * (Math.max(ms, fromMs) - fromMs)) / SPAN_MS
+  if (service.runs.length === 0) return null
+  return (
+    <div className="mt-1">
+      <div aria-hidden="true" className="ml-[92px] flex justify-between text-[12px] text-ink-3">
+        {[0, 1, 2].map((third) => (
+          <span key={third}>{axisDate(fromMs + (third * SPAN_MS) / 3, { fromMs, toMs: nowMs })}</span>
+        ))}
+        <span>now</span>
+      </div>
+      {environments
+        .filter(({ environment }) => service.runs.some((run) => run.environment === environment))
+        .map(({ environment }) => (
+          <Line key={environment} service={service} environment={environment} at={at} fromMs={fromMs} />
+        ))}
+    </div>
+  )
+}
+
+function Line({ service, environment, at, fromMs }: { service: Service; environment: string; at: (ms: number) => number; fromMs: number }) {
+  const { may } = usePeople()
+  const trail = usePaneTrail()
+  const [isRollingBack, setIsRollingBack] = useState(false)
+  const runs = service.runs.filter((run) => run.environment === environment)
+  const [last, before] = [runs.at(-1), runs.at(-2)]
+  const failed = service.deployments.filter((one) => one.environment === environment && one.state === 'failed' && one.atMs >= fromMs)
+  const lookOf = (run: Run, index: number) => (run.isTakenBack ? 'bg-fault' : runs[index - 1]?.isTakenBack ? 'bg-ochre' : 'bg-proof')
+  return (
+    <div className="flex items-center gap-2">
+      <span className="w-[84px] shrink-0 truncate text-[12px] text-ink-2">{environment}</span>
+      <ol aria-label={`What ran in ${environment}`} className="relative m-0 h-[26px] min-w-0 flex-1 list-none p-0">
+        {runs.map((run, index) => {
+          const left = at(run.fromMs)
+          const width = Math.max(SEEN_MIN, at(run.toMs ?? fromMs + SPAN_MS) - left - 0.3)
+          if (run.toMs !== null && run.toMs < fromMs) return null
+          return (
+            <li key={run.deploymentId} className="absolute inset-y-0" style={{ left: `${left}%`, width: `${width}%` }}>
+              <button
+                type="button"
+                title={`${run.release}, from ${fullDate(run.fromMs)}${run.toMs === null ? ', runs now' : ` to ${fullDate(run.toMs)}`}${run.isTakenBack ? ', taken back' : ''}`}
+                onClick={() => trail.open({ kind: 'release', id: `${service.service}@${run.release}` })}
+                className="block h-full w-full text-left text-[11px] leading-[15px]"
+              >
+                <span className={width < NAMED_MIN ? 'sr-only' : 'block truncate'}>
+                  {run.release}
+                  {run.isTakenBack && <span className="sr-only">, taken back</span>}
+                </span>
+                <span className={`absolute inset-x-0 bottom-[6px] h-[4px] ${lookOf(run, index)}`} />
+              </button>
+            </li>
+          )
+        })}
+        {failed.map((one) => (
+          <li
+            key={one.deploymentId}
+            title={`${one.release} failed ${fullDate(one.atMs)}${one.why ? `: ${one.why}` : ''}`}
+            className="absolute bottom-0 h-[5px] w-[2px] bg-fault"
+            style={{ left: `${at(one.atMs)}%` }}
+          >
+            <span className="sr-only">{one.release} failed to start</span>
+          </li>
+        ))}
+      </ol>
+      <span className="w-[92px] shrink-0 text-[12px]">
+        {may('releases.deploy') && last && before && (
+          <Button
+            look="line"
+            onClick={() => setIsRollingBack(true)}
+            aria-label={`Roll ${service.service} in ${environment} back to ${before.release}`}
+          >
+            back to {before.release}…
+          </Button>
+        )}
+      </span>
+      {isRollingBack && last && before && (
+        <RollBackDialog
+          service={service.service}
+          environment={environment}
+          from={last.release}
+          releases={[...new Set(runs.slice(0, -1).map((run) => run.release))].reverse()}
+          onClose={() => setIsRollingBack(false)}
+        />
+      )}
+    </div>
+  )
+}
