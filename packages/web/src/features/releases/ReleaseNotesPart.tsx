@@ -33,7 +33,7 @@ export function ReleaseNotesPart({ release }: { release: string }) {
           </Button>
         ))}
         <a
-          className="link ml-auto text-[12px]"
+          className="link ml-auto inline-block min-h-6 text-[12px] leading-6"
           href={`/api/v1/releases/${encodeURIComponent(release)}/notes.md?reader=${reader}`}
           download={`${release} ${reader}.md`}
         >
@@ -58,7 +58,7 @@ export function ReleaseNotesPart({ release }: { release: string }) {
               <ul className="m-0 list-none p-0 font-serif text-[15px]">
                 {lines.map((line, at) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: lines about no item have no other name
-                  <li key={`${reader}${line.key ?? at}`}>
+                  <li key={`${reader}${line.key ?? at}`} className="py-0.5">
                     <NoteText line={line} release={release} reader={reader} canWrite={canWrite} />
                   </li>
                 ))}
@@ -129,11 +129,15 @@ function Written({
       </form>
     )
   return (
-    <div className="flex items-baseline gap-3">
+    <div className="flex items-baseline gap-3 py-1">
       <div className="min-w-0 flex-1">{isWritten ? <Markdown text={text} /> : text}</div>
       {canWrite && (
         <span className="shrink-0 font-sans text-[12px]">
-          <Button look="line" aria-label={`Write about ${about}`} onClick={() => setDraft(text)}>
+          <Button
+            look="line"
+            aria-label={`${noteKey === null && text === '' ? 'Write a beginning' : `Edit ${about}`}`}
+            onClick={() => setDraft(text)}
+          >
             {noteKey === null && text === '' ? 'write a beginning' : 'edit'}
           </Button>
           {isWritten && (
@@ -141,7 +145,7 @@ function Written({
               look="line"
               className="ml-2"
               disabled={isLoading}
-              aria-label={`Take out the words about ${about}`}
+              aria-label={`Let ${about} stand as it was`}
               onClick={() => void save('')}
             >
               as it was

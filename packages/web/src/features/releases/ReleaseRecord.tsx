@@ -1,5 +1,5 @@
 import type { ReleaseHealth } from '@dystracer/core/releases/contents-wire'
-import { plural } from '#shared/lib/format'
+import { age } from '#shared/lib/format'
 import { Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useReleaseHealthQuery } from './releases.api'
@@ -37,7 +37,10 @@ function Record({ health }: { health: ReleaseHealth }) {
           <span className="text-ink-2">It fails no more often than {against}.</span>
         )}
       </p>
-      {after && verdict !== 'not-run' && (
+      {reasons.includes('little-traffic') && verdict === 'look' && (
+        <p className="text-ink-2">Too little is known of what was done with it to say how often it fails.</p>
+      )}
+      {after && !reasons.includes('little-traffic') && verdict !== 'not-run' && (
         <p>
           failures a thousand units of work{' '}
           {before && (
@@ -54,8 +57,7 @@ function Record({ health }: { health: ReleaseHealth }) {
       )}
       {firstBadMs !== null && runningSinceMs !== null && firstBadMs >= runningSinceMs && (
         <p className="text-ink-2">
-          The first new fault came <When atMs={firstBadMs} />, {plural(Math.round((firstBadMs - runningSinceMs) / 60_000), 'minute')} after
-          it began to run.
+          The first new fault came <When atMs={firstBadMs} />, {age(runningSinceMs, firstBadMs)} after it began to run.
         </p>
       )}
       {newFaults.length > 0 && (

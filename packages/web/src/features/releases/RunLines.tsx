@@ -46,9 +46,9 @@ function Line({ service, environment, at, fromMs }: { service: Service; environm
   const failed = service.deployments.filter((one) => one.environment === environment && one.state === 'failed' && one.atMs >= fromMs)
   const lookOf = (run: Run, index: number) => (run.isTakenBack ? 'bg-fault' : runs[index - 1]?.isTakenBack ? 'bg-ochre' : 'bg-proof')
   return (
-    <div className="flex items-center gap-2">
+    <div className="flex items-end gap-2">
       <span className="w-[84px] shrink-0 truncate text-[12px] text-ink-2">{environment}</span>
-      <ol aria-label={`What ran in ${environment}`} className="relative m-0 h-[26px] min-w-0 flex-1 list-none p-0">
+      <ol aria-label={`What ran in ${environment}`} className="relative m-0 h-[28px] min-w-0 flex-1 list-none p-0">
         {runs.map((run, index) => {
           const left = at(run.fromMs)
           const width = Math.max(SEEN_MIN, at(run.toMs ?? fromMs + SPAN_MS) - left - 0.3)
@@ -59,13 +59,13 @@ function Line({ service, environment, at, fromMs }: { service: Service; environm
                 type="button"
                 title={`${run.release}, from ${fullDate(run.fromMs)}${run.toMs === null ? ', runs now' : ` to ${fullDate(run.toMs)}`}${run.isTakenBack ? ', taken back' : ''}`}
                 onClick={() => trail.open({ kind: 'release', id: `${service.service}@${run.release}` })}
-                className="block h-full w-full text-left text-[11px] leading-[15px]"
+                className="relative block h-full w-full text-left text-[11px] leading-[17px]"
               >
                 <span className={width < NAMED_MIN ? 'sr-only' : 'block truncate'}>
                   {run.release}
                   {run.isTakenBack && <span className="sr-only">, taken back</span>}
                 </span>
-                <span className={`absolute inset-x-0 bottom-[6px] h-[4px] ${lookOf(run, index)}`} />
+                <span className={`absolute inset-x-0 bottom-[5px] h-[4px] ${lookOf(run, index)}`} />
               </button>
             </li>
           )
@@ -81,7 +81,7 @@ function Line({ service, environment, at, fromMs }: { service: Service; environm
           </li>
         ))}
       </ol>
-      <span className="w-[92px] shrink-0 text-[12px]">
+      <span className="w-[92px] shrink-0 pb-0.5 text-[12px]">
         {may('releases.deploy') && last && before && (
           <Button
             look="line"

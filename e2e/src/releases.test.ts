@@ -1,0 +1,74 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import type { Page } from 'playwright-core'
+import { axeFindings } from './browser.js'
+import { verifyData, type Demo } from './demo-process.js'
+import { startJourney, type Journey } from './journey.js'
+
+const PORT = 4850
+let journey: Journey
+let demo: Demo
+let page: Page
+
+beforeAll(async () => {
+  journey = await startJourney(PORT, ['ines'])
+  ;({ demo } = journey)
+  ;[page] = journey.pages as [Page]
+}, 180_000)
+afterAll(() => journey?.end(), 60_000)
+
+const part = (name: string) => page.getByRole('region', { name, exact: true })
+const api = async (path: string) => (await page.request.get(`${demo.baseUrl}/api/v1${path}`)).json()
+
+test('a release says what it holds against the one before, and what an environment would get', async () => {
+  await page.goto(`${demo.baseUrl}/releases/release~kiln-controller@4.1.3`)
+  const holds = part('What it holds')
+  await holds.getByRole('list', { name: 'Items in it' }).getByRole('link', { name: 'EMB-99' }).waitFor()
+  await holds.getByText('1 for no item').waitFor()
+  await holds.getByRole('button', { name: /commits?, show/ }).click()
+  await holds.getByRole('list', { name: 'Commits' }).getByText('for no item').first().waitFor()
+  await holds.getByLabel('Held against').selectOption('4.0.0')
+  await page.waitForFunction(() => document.querySelectorAll('[aria-label="Items in it"] li').length > 3)
+  await holds.getByLabel('Held against').selectOption('production')
+  await holds.getByText('production runs 4.1.3.').waitFor()
+  expect(await axeFindings(page)).toEqual([])
+})
+
+test('its notes are written from that; a line that somebody wrote stays, and the rest follows', async () => {
+  const notes = part('Notes')
+  await notes.getByRole('button', { name: 'Edit EMB-122' }).click()
+  await notes.getByLabel('Words about EMB-122').fill('The panel shows **no minus** while it warms up.')
+  await notes.getByRole('button', { name: 'Keep the words' }).click()
+  await notes.locator('strong', { hasText: 'no minus' }).waitFor()
+  await notes.getByRole('button', { name: 'auditors' }).click()
+  await notes.getByText(/asked for by SAF-11/).waitFor()
+  await notes.getByRole('button', { name: 'users' }).click()
+  const [download] = await Promise.all([page.waitForEvent('download'), notes.getByRole('link', { name: 'as Markdown' }).click()])
+  expect(download.suggestedFilename()).toContain('users.md')
+  await notes.getByRole('button', { name: 'Let EMB-122 stand as it was' }).click()
+  await notes.getByText('Panel shows minus degrees while it warms up').waitFor()
+  expect(
+    (await api('/releases/kiln-controller@4.1.3/notes?reader=users')).groups
+      .flatMap((group: { lines: { isWritten: boolean }[] }) => group.lines)
+      .some((line: { isWritten: boolean }) => line.isWritten),
+  ).toBe(false)
+})
+
+test('a release is rolled back in one step that says what is lost, and the lines show it', async () => {
+  await page.goto(`${demo.baseUrl}/releases`)
+  await page.getByRole('button', { name: 'Roll kiln-controller in staging back to 4.1.2' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Roll kiln-controller back in staging' })
+  await dialog.getByRole('list', { name: 'Taken back' }).getByRole('link', { name: 'EMB-99' }).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await dialog.getByRole('button', { name: 'Bring 4.1.2 back to staging' }).click()
+  await page.waitForFunction(async () => {
+    const { services } = await (await fetch('/api/v1/releases')).json()
+    const kiln = services.find((one: { service: string }) => one.service === 'kiln-controller')
+    return kiln.runs.some((run: { release: string; isTakenBack: boolean }) => run.release === '4.1.3' && run.isTakenBack)
+  })
+  await page.getByText('4.1.3, taken back').first().waitFor({ state: 'attached' })
+})
+
+test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
+  expect(journey.complaints).toEqual([])
+  expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })
+})
