@@ -14,6 +14,7 @@ import { inboxOperations } from '#inbox/wire'
 import { routingOperations } from '#routing/wire'
 import { talkOperations } from '#talk/wire'
 import { handOperations } from '#hand/wire'
+import { gapsOperations } from '#requirements/gaps-wire'
 import { requirementsOperations } from '#requirements/wire'
 import { releaseContentsOperations } from '#releases/contents-wire'
 import { releasesOperations } from '#releases/wire'
@@ -46,6 +47,7 @@ export const OPERATIONS = {
   ...talkOperations,
   ...handOperations,
   ...requirementsOperations,
+  ...gapsOperations,
   ...releasesOperations,
   ...releaseContentsOperations,
   ...itemsOperations,

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { inDocumentOrder } from './document-order.js'
+import { chapterNumbers, inDocumentOrder } from './document-order.js'
 
 const row = (key: string, parent: string | null, position: number) => ({ key, parent, position })
 
@@ -22,4 +22,17 @@ describe('document order', () => {
       }),
     )
   })
+})
+
+test('chapters are numbered by their order and nesting; what is no heading has no number', () => {
+  const row = (key: string, parent: string | null, isHeading = true) => ({ key, parent, isHeading })
+  const rows = [row('A', null), row('a1', 'A', false), row('B', 'A'), row('C', 'A'), row('c1', 'C'), row('D', null), row('E', 'a1')]
+  expect([...chapterNumbers(rows)]).toEqual([
+    ['A', '1'],
+    ['B', '1.1'],
+    ['C', '1.2'],
+    ['c1', '1.2.1'],
+    ['D', '2'],
+    ['E', '3'],
+  ])
 })

@@ -22,3 +22,20 @@ export function inDocumentOrder<Row extends { key: string; parent: string | null
   for (const row of rows) visit(row)
   return [...ordered]
 }
+
+/**
+ * The numbers of the chapters: `1`, `1.1`, … of every heading, by the order and nesting of the document. Rows come in document order. A heading
+ * whose parent is no heading begins anew on the first level. O(n).
+ */
+export function chapterNumbers(rows: readonly { key: string; parent: string | null; isHeading: boolean }[]): Map<string, string> {
+  const numbers = new Map<string, string>()
+  const counts = new Map<string, number>()
+  for (const { key, parent, isHeading } of rows) {
+    if (!isHeading) continue
+    const above = parent === null ? '' : (numbers.get(parent) ?? '')
+    const count = (counts.get(above) ?? 0) + 1
+    counts.set(above, count)
+    numbers.set(key, above === '' ? String(count) : `${above}.${count}`)
+  }
+  return numbers
+}

@@ -1,3 +1,5 @@
+import type { GapCode } from './gaps-wire.js'
+
 /** The journal's events of requirements and their bodies. */
 export interface RequirementsEvents {
   'requirement-written': {
@@ -8,7 +10,16 @@ export interface RequirementsEvents {
     isHeading: boolean
     revision: number
     position: number
+    /** Why; entries from before have none. */
+    because?: string
+    /** Only its spelling changed: what was tied to the revision before is tied to this one. */
+    isMinor?: boolean
   }
+  /** Ties hold for this revision, too (or, taken back, only for that one). */
+  'links-confirmed': { key: string; linkIds: string[]; revision: number }
+  /** A gap may stay, until a day or for good. */
+  'gap-agreed': { project: string; code: GapCode; id: string; reason: string; until: string | null }
+  'gap-reopened': { project: string; code: GapCode; id: string }
   /** It stands below `parent` from now on, and what stands there stands in this order. */
   'requirement-placed': { key: string; parent: string | null; order: string[] }
   'requirement-retired': { key: string; words: string }

@@ -19,20 +19,48 @@ export const zRequirement = z.object({
   brokenBy: z.array(z.string()),
   tests: z.number().int(),
   failingTests: z.number().int(),
+  /** Ties that were made for an older text and that nobody has looked at since. */
+  suspects: z.number().int(),
 })
 export type Requirement = z.infer<typeof zRequirement>
 /** A requirement with its text, its revisions and what stands for it. */
 export const zRequirementDetail = zRequirement.extend({
-  items: z.array(zItemSummary.extend({ linkKind: z.string(), isSuspect: z.boolean() })),
+  items: z.array(
+    zItemSummary.extend({ linkKind: z.string(), linkId: z.string(), isSuspect: z.boolean(), madeForRevision: z.number().int().nullable() }),
+  ),
   children: z.array(z.string()),
   /** Why it holds no more. */
   retiredWords: z.string().nullable(),
   verifiedBy: z.array(z.object({ test: z.string(), outcome: z.string(), build: zNodeRef })),
-  revisions: z.array(z.object({ revision: z.number().int(), text: z.string(), atMs: zAtMs, by: z.string().nullable() })),
+  revisions: z.array(
+    z.object({
+      revision: z.number().int(),
+      title: z.string(),
+      text: z.string(),
+      /** Why it was changed. */
+      because: z.string(),
+      isMinor: z.boolean(),
+      atMs: zAtMs,
+      by: z.string().nullable(),
+    }),
+  ),
 })
 export type RequirementDetail = z.infer<typeof zRequirementDetail>
 /** A new title and text; a changed text is a new revision. */
-export const zWriteRequirement = z.strictObject({ title: z.string().trim().min(1).max(200), text: z.string().max(20_000) })
+export const zWriteRequirement = z.strictObject({
+  title: z.string().trim().min(1).max(200),
+  text: z.string().max(20_000),
+  /** Why it is changed. */
+  because: z.string().trim().max(2000).default(''),
+  /** Only its spelling changes: ties that hold go on to hold. Refused where a word with weight changed. */
+  isMinor: z.boolean().default(false),
+})
+/** Ties that still hold for the text as it is now. */
+export const zConfirmLinks = z.strictObject({
+  linkIds: z.array(z.string().max(100)).min(1).max(500),
+  /** The revision that they hold for; left out, the newest. An earlier one takes a confirmation back. */
+  revision: z.number().int().min(1).optional(),
+})
 
 /** Where a requirement stands: below which, and before which of those there; null for nothing, and for the end. */
 export const zPlaceRequirement = z.strictObject({
@@ -139,6 +167,15 @@ export const requirementsOperations = {
     may: 'requirements.write',
     about: 'requirement',
     body: zWriteRequirement,
+    answer: zRequirementDetail,
+  }),
+  confirmLinks: operation({
+    method: 'post',
+    path: '/requirements/:key/confirmations',
+    summary: 'Say of ties made for an older text that they hold for this one',
+    may: 'items.change',
+    about: 'requirement',
+    body: zConfirmLinks,
     answer: zRequirementDetail,
   }),
   placeRequirement: operation({

@@ -37,9 +37,7 @@ export const PANES: Record<string, ComponentType<{ id: string }>> = {
   build: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildPane }))),
   releases: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasesPane }))),
   release: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasePane }))),
-  requirements: lazy(() =>
-    import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane as ComponentType<object> })),
-  ),
+  requirements: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane }))),
   requirement: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementPane }))),
   trace: lazy(() => import('#features/threads/index').then((module) => ({ default: module.TracePane }))),
   thread: lazy(() => import('#features/threads/index').then((module) => ({ default: module.ThreadPane }))),

@@ -52,6 +52,7 @@ export const TABLE_CLASSES = {
     'release',
     'deployment',
     'release_note',
+    'agreed_gap',
     'fault',
     'fault_stand',
     'intake_rule',

@@ -13,7 +13,7 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
     ).run({ ...body, isHeading: Number(body.isHeading) })
     sql(
       db,
-      'INSERT INTO requirement_revision (key, revision, title, text, at_ms, by) VALUES (@key, @revision, @title, @text, @atMs, @by)',
+      'INSERT INTO requirement_revision (key, revision, title, text, at_ms, by, because, is_minor) VALUES (@key, @revision, @title, @text, @atMs, @by, @because, @isMinor)',
     ).run({
       key: body.key,
       revision: body.revision,
@@ -21,7 +21,31 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
       text: body.text,
       atMs: entry.atMs,
       by: entry.actor,
+      because: body.because ?? '',
+      isMinor: Number(body.isMinor ?? false),
     })
+    if (body.isMinor)
+      sql(
+        db,
+        `UPDATE link_assertion SET target_revision = @revision WHERE to_kind = 'requirement' AND to_id = @key AND target_revision = @revision - 1 AND retracted_at_ms IS NULL`,
+      ).run({ key: body.key, revision: body.revision })
+  },
+  'links-confirmed': (db, { body }) => {
+    sql(
+      db,
+      `UPDATE link_assertion SET target_revision = @revision WHERE to_kind = 'requirement' AND to_id = @key AND retracted_at_ms IS NULL
+        AND link_id IN (SELECT value FROM json_each(@linkIds))`,
+    ).run({ ...body, linkIds: JSON.stringify(body.linkIds) })
+  },
+  'gap-agreed': (db, { body, actor }) => {
+    sql(
+      db,
+      `INSERT INTO agreed_gap (project, code, id, reason, until_day, by) VALUES (@project, @code, @id, @reason, @until, @by)
+      ON CONFLICT (project, code, id) DO UPDATE SET reason = excluded.reason, until_day = excluded.until_day, by = excluded.by`,
+    ).run({ ...body, by: actor })
+  },
+  'gap-reopened': (db, { body }) => {
+    sql(db, 'DELETE FROM agreed_gap WHERE project = @project AND code = @code AND id = @id').run(body)
   },
   'requirement-placed': (db, entry) => {
     const { key, parent, order } = entry.body

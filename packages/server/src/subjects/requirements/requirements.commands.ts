@@ -1,10 +1,12 @@
 import { requireRow } from './requirements.views.js'
 import { Problem } from '@dystracer/core/basics/problem'
+import { minorChange } from '@dystracer/core/requirements/minor-change'
 import type { BeginRequirement } from '@dystracer/core/requirements/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { RESERVED_PREFIX } from '#subjects/people/index'
+import { listAssertions, maySee } from '#subjects/records/index'
 import {
   GET_KEY_PREFIX_BY_PREFIX,
   GET_LAST_OF_REQUIREMENT,
@@ -54,10 +56,31 @@ export function requirePrefix(
   return owner
 }
 
-/** Writes a new revision of a requirement; links to older ones become suspect. */
-export function writeRequirement(ctx: ServiceContext, who: Who, key: string, input: { title: string; text: string }): void {
+/**
+ * Writes a new revision of a requirement; links to older ones become suspect, unless only its spelling changed. Throws `invalid-input` where
+ * that is said and a word with weight changed.
+ */
+export function writeRequirement(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { title: string; text: string; because?: string; isMinor?: boolean },
+): void {
   const row = requireRow(ctx, key)
   if (row.title === input.title && row.text === input.text) return
+  const { because = '', isMinor = false } = input
+  if (isMinor) {
+    const { heavy } = minorChange(row.text, input.text)
+    if (heavy.length > 0)
+      throw new Problem('invalid-input', {
+        fields: {
+          isMinor: `More than spelling changes: ${heavy
+            .slice(0, 6)
+            .map((word) => `“${word}”`)
+            .join(', ')}. Ties have to be looked at again`,
+        },
+      })
+  }
   ctx.journal.write((writer) => {
     writer.append({
       kind: 'requirement-written',
@@ -71,8 +94,38 @@ export function writeRequirement(ctx: ServiceContext, who: Who, key: string, inp
         isHeading: row.is_heading === 1,
         revision: row.revision + 1,
         position: row.position,
+        ...(because !== '' && { because }),
+        ...(isMinor && { isMinor }),
       },
     })
+  })
+}
+
+/**
+ * Says of ties to a requirement that they hold for its newest text, or takes that back to an earlier one. Throws `invalid-input` for a
+ * revision that is not there, and `conflict` where one of the ties is gone.
+ */
+export function confirmLinks(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { linkIds: readonly string[]; revision?: number | undefined },
+): void {
+  const row = requireRow(ctx, key)
+  const revision = input.revision ?? row.revision
+  if (revision > row.revision) throw new Problem('invalid-input', { fields: { revision: `${key} is at revision ${row.revision}` } })
+  const standing = new Map(listAssertions(ctx.db, { kind: 'requirement', id: key }).map((link) => [link.link_id, link]))
+  const ties = input.linkIds.map((linkId) => standing.get(linkId))
+  if (ties.some((tie) => tie === undefined || (tie.from_kind === 'item' && !maySee(ctx.db, who, tie.from_id))))
+    throw new Problem('conflict', { detail: 'One of these ties is not there any more. Look again.' })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'links-confirmed',
+      actor: who.actor,
+      subjects: [`requirement:${key}`, ...ties.flatMap((tie) => (tie ? [`${tie.from_kind}:${tie.from_id}`] : []))],
+      body: { key, linkIds: [...input.linkIds], revision },
+    })
+    writer.touch(ties.flatMap((tie) => (tie?.from_kind === 'item' ? [tie.from_id] : [])))
   })
 }
 

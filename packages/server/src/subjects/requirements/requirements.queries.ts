@@ -19,7 +19,7 @@ export const LIST_REQUIREMENT_BY_KEY = 'SELECT key FROM requirement WHERE parent
 
 // Of readRequirement; by the primary key.
 export const LIST_REQUIREMENT_REVISION_BY_KEY =
-  'SELECT revision, text, at_ms AS atMs, by FROM requirement_revision WHERE key = @key ORDER BY revision DESC'
+  'SELECT revision, title, text, because, is_minor, at_ms AS atMs, by FROM requirement_revision WHERE key = @key ORDER BY revision DESC'
 
 // Of beginRequirement; by the primary key; one row.
 export const GET_KEY_PREFIX_BY_PREFIX = 'SELECT kind, project FROM key_prefix WHERE prefix = @prefix'

@@ -1,9 +1,18 @@
-import { beginRequirement, placeRequirement, restoreRequirement, retireRequirement, writeRequirement } from './requirements.commands.js'
+import { agreeGap, listGaps, reopenGap } from './gaps.commands.js'
+import {
+  beginRequirement,
+  confirmLinks,
+  placeRequirement,
+  restoreRequirement,
+  retireRequirement,
+  writeRequirement,
+} from './requirements.commands.js'
 import { REQUIREMENT_FILE_MAX_BYTES } from '@dystracer/core/requirements/wire'
 import { readBody } from '#platform/http/read-body'
 import { importRequirements } from './requirement-imports.commands.js'
 import type { Api } from '#platform/http/api'
 import { listRequirements, readRequirement, requirementsAsCsv } from './requirements.views.js'
+import { gapsOperations } from '@dystracer/core/requirements/gaps-wire'
 import { requirementsOperations } from '@dystracer/core/requirements/wire'
 
 export function addRequirementsRoutes(api: Api): void {
@@ -27,6 +36,19 @@ export function addRequirementsRoutes(api: Api): void {
   api.handle(requirementsOperations.writeRequirement, ({ ctx, who, params, body }) => {
     writeRequirement(ctx, who, params.key.toUpperCase(), body)
     return readRequirement(ctx, who, params.key.toUpperCase())
+  })
+  api.handle(requirementsOperations.confirmLinks, ({ ctx, who, params, body }) => {
+    confirmLinks(ctx, who, params.key.toUpperCase(), body)
+    return readRequirement(ctx, who, params.key.toUpperCase())
+  })
+  api.handle(gapsOperations.listGaps, ({ ctx, who, params }) => listGaps(ctx, who, params.project))
+  api.handle(gapsOperations.agreeGap, ({ ctx, who, params, body }) => {
+    agreeGap(ctx, who, params.project, body)
+    return listGaps(ctx, who, params.project)
+  })
+  api.handle(gapsOperations.reopenGap, ({ ctx, who, params, query }) => {
+    reopenGap(ctx, who, params.project, query)
+    return listGaps(ctx, who, params.project)
   })
   api.handle(requirementsOperations.placeRequirement, ({ ctx, who, params, body }) => {
     const key = params.key.toUpperCase()

@@ -83,6 +83,9 @@ function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow): Requ
     brokenBy: items('breaks').filter((key) => isOpen(key) && maySee(ctx.db, who, key)),
     tests: tests.length,
     failingTests: tests.filter((test) => test.outcome === 'failed').length,
+    suspects: new Set(
+      links.filter((link) => link.target_revision !== null && link.target_revision < row.revision).map((link) => link.link_id),
+    ).size,
   }
 }
 
@@ -98,7 +101,17 @@ export function readRequirement(ctx: ServiceContext, who: Who, key: string): Req
   const items = listAssertions(ctx.db, { kind: 'requirement', id: key }).flatMap((link) => {
     const item = link.from_kind === 'item' && !seen.has(link.from_id) ? getItem(ctx.db, link.from_id) : undefined
     seen.add(link.from_id)
-    return item ? [{ ...toSummary(item), linkKind: link.kind, isSuspect: isSuspect(ctx.db, link) }] : []
+    return item
+      ? [
+          {
+            ...toSummary(item),
+            linkKind: link.kind,
+            linkId: link.link_id,
+            isSuspect: isSuspect(ctx.db, link),
+            madeForRevision: link.target_revision,
+          },
+        ]
+      : []
   })
   return {
     ...toRequirement(ctx, who, row),
@@ -112,11 +125,8 @@ export function readRequirement(ctx: ServiceContext, who: Who, key: string): Req
       outcome: test.outcome,
       build: { kind: 'build', id: `${test.repository}/${test.build}` },
     })),
-    revisions: sql(ctx.db, LIST_REQUIREMENT_REVISION_BY_KEY).all<{
-      revision: number
-      text: string
-      atMs: number
-      by: string | null
-    }>({ key }),
+    revisions: sql(ctx.db, LIST_REQUIREMENT_REVISION_BY_KEY)
+      .all<Omit<RequirementDetail['revisions'][number], 'isMinor'> & { is_minor: number }>({ key })
+      .map(({ is_minor, ...revision }) => ({ ...revision, isMinor: is_minor === 1 })),
   }
 }

@@ -6,6 +6,7 @@ import { STAGES } from '@dystracer/core/ladder/ladder'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useActMutation, useUntieMutation } from './items.api'
+import { useConfirmLinksMutation } from '#features/requirements/requirements.api'
 import { useSearchQuery } from '#features/desk/desk.api'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
@@ -29,6 +30,26 @@ const WAYS = LINK_KIND_NAMES.flatMap((kind) => {
   return inverse === undefined ? [way] : [way, { ...way, value: `${kind} from there`, label: inverse, isInverse: true }]
 })
 
+/** The requirement's text changed since the tie was made: does it still hold? What changed stands with the requirement. */
+function LookAgain({ link, canEdit }: { link: Link; canEdit: boolean }) {
+  const [confirm, { isLoading }] = useConfirmLinksMutation()
+  const hold = async () => {
+    const result = await confirm({ key: link.to.id, linkIds: [link.linkId] })
+    if (result.error) toast.error(problemText(result.error))
+    else toast.success(`It holds for ${link.to.id} as it is now`)
+  }
+  return (
+    <span className="ml-1 text-ochre">
+      its text changed since{canEdit && ': '}
+      {canEdit && (
+        <Button look="line" disabled={isLoading} aria-label={`It still holds for ${link.to.id}`} onClick={() => void hold()}>
+          it still holds
+        </Button>
+      )}
+    </span>
+  )
+}
+
 /** What an item hangs together with, from its side; its parts with how they stand; and a way to tie more. */
 export function ItemLinks({ item, canEdit }: { item: Item; canEdit: boolean }) {
   const [isAdding, setIsAdding] = useState(false)
@@ -46,7 +67,7 @@ export function ItemLinks({ item, canEdit }: { item: Item; canEdit: boolean }) {
             <ThingLink to={other}>
               {other.kind === 'commit' ? other.id.slice(other.id.indexOf('/') + 1, other.id.indexOf('/') + 8) : other.id} {link.title}
             </ThingLink>
-            {link.isSuspect && <span className="ml-1 text-ochre">re-check: its text changed since</span>}
+            {link.isSuspect && <LookAgain link={link} canEdit={canEdit} />}
             {canEdit && (
               <button
                 type="button"

@@ -1,1 +1,2 @@
-export { RequirementPane, RequirementsPane } from './RequirementPanes'
+export { RequirementPane } from './RequirementPane'
+export { RequirementsPane, RequirementTable } from './RequirementsPane'

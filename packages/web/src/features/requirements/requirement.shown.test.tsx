@@ -1,9 +1,12 @@
 import { describe, expect, test } from '@jest/globals'
+import type { Gaps } from '@dystracer/core/requirements/gaps-wire'
 import type { RequirementDetail } from '@dystracer/core/requirements/wire'
 import { waitFor } from '@testing-library/react'
 import { aMe } from '#shared/test/a-me'
+import { anItem } from '#shared/test/an-item'
 import { show, type Answers } from '#shared/test/shown'
-import { RequirementPane, RequirementsPane } from './RequirementPanes'
+import { RequirementPane } from './RequirementPane'
+import { RequirementsPane } from './RequirementsPane'
 
 function aRequirement(given: Partial<RequirementDetail> = {}): RequirementDetail {
   return {
@@ -17,6 +20,7 @@ function aRequirement(given: Partial<RequirementDetail> = {}): RequirementDetail
     retiredWords: null,
     tests: 0,
     failingTests: 0,
+    suspects: 0,
     implementedBy: 0,
     children: [],
     brokenBy: [],
@@ -45,6 +49,113 @@ async function shown(given: Partial<RequirementDetail> = {}, more: Answers = {})
   return page
 }
 
+const tied = (key: string, isSuspect: boolean) => ({
+  ...anItem({ key, title: `What ${key} does` }),
+  linkKind: 'implements',
+  linkId: `link-${key}`,
+  isSuspect,
+  madeForRevision: isSuspect ? 1 : 2,
+})
+const revision = (number: number, text: string, because = '') => ({
+  revision: number,
+  title: 'Limit',
+  text,
+  because,
+  isMinor: false,
+  atMs: number,
+  by: 'person:ines',
+})
+const CHANGED = {
+  text: 'A kiln never heats 5 K above its limit.',
+  items: [tied('EMB-1', true), tied('EMB-2', true), tied('EMB-3', false)],
+  revisions: [
+    revision(2, 'A kiln never heats 5 K above its limit.', 'measured at the Quayside'),
+    revision(1, 'A kiln never heats above its limit.'),
+  ],
+}
+
+describe('ties that were made for an older text', () => {
+  test('are shown with what changed and why; one is said to hold', async () => {
+    const { user, findByRole, getByRole, getByText, bodiesOf } = await shown(CHANGED, {
+      confirmLinks: () => aRequirement({ ...CHANGED, items: [] }),
+    })
+    const part = await findByRole('region', { name: 'Made for an older text' })
+    await waitFor(() => expect([...part.querySelectorAll('ins')].map((one) => one.textContent?.trim())).toEqual(['5 K']))
+    expect(getByText('Because: measured at the Quayside')).toBeTruthy()
+    expect(part.textContent).not.toContain('EMB-3')
+    await user.click(getByRole('button', { name: 'EMB-1 holds' }))
+    await waitFor(() => expect(bodiesOf('confirmLinks')).toEqual([{ linkIds: ['link-EMB-1'] }]))
+  })
+
+  test('are said to hold all at once', async () => {
+    const { user, findByRole, bodiesOf } = await shown(CHANGED, { confirmLinks: () => aRequirement(CHANGED) })
+    await user.click(await findByRole('button', { name: 'All 2 hold' }))
+    await waitFor(() => expect(bodiesOf('confirmLinks')).toEqual([{ linkIds: ['link-EMB-1', 'link-EMB-2'] }]))
+  })
+
+  test('a change of spelling leaves them be, one of a number cannot be said to be that', async () => {
+    const { user, findByRole, getByRole, getByLabelText, getByText, bodiesOf } = await shown({ items: [tied('EMB-1', false)] })
+    await user.click(await findByRole('button', { name: 'edit' }))
+    const text = getByLabelText('Requirement text')
+    await user.clear(text)
+    await user.type(text, 'A kiln never heats above its limits.')
+    await user.click(getByRole('checkbox'))
+    await user.type(text, ' 5 K')
+    expect(getByText(/5, k carries weight/)).toBeTruthy()
+    expect((getByRole('checkbox') as HTMLInputElement).disabled).toBe(true)
+    await user.type(text, '{Backspace}{Backspace}{Backspace}{Backspace}')
+    await user.type(getByLabelText('Why it changes'), 'several kilns')
+    await user.click(getByRole('button', { name: 'Save revision 3' }))
+    await waitFor(() =>
+      expect(bodiesOf('writeRequirement')).toEqual([
+        { title: 'Limit', text: 'A kiln never heats above its limits.', because: 'several kilns', isMinor: true },
+      ]),
+    )
+  })
+})
+
+describe('gaps', () => {
+  const GAPS: Gaps = {
+    rows: [
+      { code: 'without-test', kind: 'requirement', id: 'SAF-1', title: 'Limit', by: [], ownerId: null, sinceMs: 1, agreed: null },
+      {
+        code: 'without-test',
+        kind: 'requirement',
+        id: 'SAF-2',
+        title: 'Door',
+        by: [],
+        ownerId: null,
+        sinceMs: 1,
+        agreed: { reason: 'by hand', until: null, by: 'person:ines' },
+      },
+    ],
+    counts: [{ code: 'without-test', open: 1, agreed: 1 }],
+    more: 0,
+  }
+
+  test('are listed by kind without those that were agreed, and agreed to with a reason', async () => {
+    const { user, findByRole, getByRole, getByLabelText, queryByText, getByText, bodiesOf } = show(<RequirementsPane id="gaps" />, {
+      at: '/requirements~gaps',
+      answers: {
+        readMe: () => aMe(),
+        listRequirements: () => ({ rows: [aRequirement()] }),
+        listGaps: () => GAPS,
+        agreeGap: () => GAPS,
+      },
+    })
+    await findByRole('region', { name: 'No test proves it' })
+    expect(queryByText('Door')).toBeNull()
+    await user.click(getByRole('button', { name: '1 gap agreed, show' }))
+    expect(getByText(/by hand/)).toBeTruthy()
+    await user.click(getByRole('button', { name: 'Agree to SAF-1' }))
+    await user.type(getByLabelText(/Why it may stay/), 'checked by the installer')
+    await user.click(getByRole('button', { name: 'It may stay' }))
+    await waitFor(() =>
+      expect(bodiesOf('agreeGap')).toEqual([{ code: 'without-test', id: 'SAF-1', reason: 'checked by the installer', until: null }]),
+    )
+  })
+})
+
 describe('a requirement', () => {
   test('says which revision saving makes, and shows the new text', async () => {
     const { user, findByRole, getByRole, getByLabelText, findByText, bodiesOf } = await shown()
@@ -54,7 +165,9 @@ describe('a requirement', () => {
     await user.type(text, 'A kiln never heats 5 K above its limit.')
     await user.click(getByRole('button', { name: 'Save revision 3' }))
     await findByText('A kiln never heats 5 K above its limit.')
-    expect(bodiesOf('writeRequirement')).toEqual([{ title: 'Limit', text: 'A kiln never heats 5 K above its limit.' }])
+    expect(bodiesOf('writeRequirement')).toMatchObject([
+      { title: 'Limit', text: 'A kiln never heats 5 K above its limit.', isMinor: false },
+    ])
   })
 
   test('stays as it was when the writing is left', async () => {
@@ -94,10 +207,11 @@ describe('a requirement', () => {
 })
 
 test('the list begins a requirement under its heading, and opens it', async () => {
-  const { user, findByRole, getByRole, getByLabelText, bodiesOf, address } = show(<RequirementsPane />, {
+  const { user, findByRole, getByRole, getByLabelText, bodiesOf, address } = show(<RequirementsPane id="" />, {
     at: '/requirements',
     answers: {
       readMe: () => aMe(),
+      listGaps: () => ({ rows: [], counts: [], more: 0 }),
       listRequirements: () => ({ rows: [aRequirement({ key: 'SAF-9', title: 'Safety', isHeading: true })], nextCursor: null }),
       beginRequirement: ({ body }) => aRequirement({ key: 'SAF-10', title: body.title }),
     },

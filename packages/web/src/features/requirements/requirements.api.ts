@@ -1,3 +1,4 @@
+import type { GapCode } from '@dystracer/core/requirements/gaps-wire'
 import type { Requirement } from '@dystracer/core/requirements/wire'
 import { api, request, type Answer, type Body } from '#shared/lib/api'
 
@@ -27,6 +28,22 @@ export const requirementsApi = api.injectEndpoints({
       query: ({ key, ...body }) => request('writeRequirement', { params: { key }, body }),
       invalidatesTags: ['Requirement', 'Item', 'Thread'],
     }),
+    confirmLinks: build.mutation<Answer<'confirmLinks'>, { key: string } & Body<'confirmLinks'>>({
+      query: ({ key, ...body }) => request('confirmLinks', { params: { key }, body }),
+      invalidatesTags: ['Requirement', 'Item', 'Items', 'Thread'],
+    }),
+    gaps: build.query<Answer<'listGaps'>, string>({
+      query: (project) => request('listGaps', { params: { project } }),
+      providesTags: ['Requirement', 'Items', 'Build'],
+    }),
+    agreeGap: build.mutation<Answer<'agreeGap'>, { project: string } & Body<'agreeGap'>>({
+      query: ({ project, ...body }) => request('agreeGap', { params: { project }, body }),
+      invalidatesTags: ['Requirement'],
+    }),
+    reopenGap: build.mutation<Answer<'reopenGap'>, { project: string; code: GapCode; id: string }>({
+      query: ({ project, ...query }) => request('reopenGap', { params: { project }, query }),
+      invalidatesTags: ['Requirement'],
+    }),
     placeRequirement: build.mutation<Answer<'placeRequirement'>, { key: string } & Body<'placeRequirement'>>({
       query: ({ key, ...body }) => request('placeRequirement', { params: { key }, body }),
       invalidatesTags: ['Requirement'],
@@ -51,6 +68,10 @@ export const {
   useRequirementsQuery,
   useRequirementQuery,
   useWriteRequirementMutation,
+  useConfirmLinksMutation,
+  useGapsQuery,
+  useAgreeGapMutation,
+  useReopenGapMutation,
   useBeginRequirementMutation,
   useImportRequirementsMutation,
   usePlaceRequirementMutation,

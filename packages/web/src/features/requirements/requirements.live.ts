@@ -4,6 +4,9 @@ import type { Refreshes } from '#shared/lib/refreshes'
 /** What the events of requirements make stale, beside the things that they are about. */
 export const requirementsLive: Refreshes<RequirementsEvents> = {
   'requirement-written': {},
+  'links-confirmed': { always: ['Requirement'] },
+  'gap-agreed': { always: ['Requirement'] },
+  'gap-reopened': { always: ['Requirement'] },
   'requirement-placed': {},
   'requirement-retired': {},
   'requirement-restored': {},

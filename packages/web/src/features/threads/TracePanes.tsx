@@ -10,7 +10,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Pending, When } from '#shared/ui/parts'
 import { historyText } from '#features/history/index'
-import { RequirementsPane } from '#features/requirements/index'
+import { RequirementTable } from '#features/requirements/index'
 
 const COLUMN_TITLE: Record<ThreadColumn, string> = {
   requirement: 'Requirement',
@@ -41,7 +41,18 @@ const PROVENANCE: Record<string, string> = {
 }
 
 export function TracePane() {
-  return <RequirementsPane opens="thread" label="Trace" />
+  return (
+    <Pane
+      label="Trace"
+      title={
+        <>
+          Trace <span className="ml-1 text-[13px] font-normal text-ink-2">by requirement</span>
+        </>
+      }
+    >
+      <RequirementTable label="Trace" opens="thread" />
+    </Pane>
+  )
 }
 
 export function ThreadPane({ id }: { id: string }) {

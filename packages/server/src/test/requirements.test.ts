@@ -1,0 +1,103 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { verifyTables } from '#verify-tables'
+import { startApp, type App, type Ask } from './app-harness.js'
+
+let app: App
+let ines: Ask
+let rafe: Ask
+let wren: Ask
+
+beforeAll(async () => {
+  app = await startApp()
+  ;[ines, rafe, wren] = await Promise.all([app.asks('ines'), app.asks('rafe'), app.asks('wren')])
+  for (const title of ['Recognise an open sensor', 'Say so on the panel'])
+    expect((await ines('/items', { method: 'POST', body: { project: 'EMB', type: 'task', title, requirement: 'SAF-3' } })).status).toBe(201)
+  await ines('/items', {
+    method: 'POST',
+    body: { project: 'EMB', type: 'task', title: 'Keys of the safe', isConfidential: true, requirement: 'SAF-3' },
+  })
+})
+afterAll(async () => {
+  expect(verifyTables({ db: app.ctx.db, dataDir: app.dataDir })).toEqual([])
+  await app.stop()
+})
+
+const read = async (ask = ines) => (await ask('/requirements/SAF-3')).body
+const write = (body: object) => ines('/requirements/SAF-3', { method: 'PUT', body: { title: 'Sensor faults', ...body } })
+const suspects = async (ask = ines): Promise<string[]> =>
+  (await read(ask)).items
+    .filter((item: { isSuspect: boolean }) => item.isSuspect)
+    .map((item: { key: string }) => item.key)
+    .sort()
+const linkOf = async (key: string): Promise<string> => (await read()).items.find((item: { key: string }) => item.key === key).linkId
+const confirm = (ask: Ask, body: object) => ask('/requirements/SAF-3/confirmations', { method: 'POST', body })
+
+describe('a text that changes', () => {
+  test('asks of what was tied to it whether it still holds; spelling alone does not, and cannot be claimed of a number', async () => {
+    const minor = await write({ text: 'An open thermocouple shall be recognized within 10 s.', isMinor: true })
+    expect(minor.body).toMatchObject({ revision: 2, suspects: 0 })
+    expect((await write({ text: 'An open thermocouple shall be recognized within 5 s.', isMinor: true })).body.fields.isMinor).toContain(
+      '“5”',
+    )
+    await write({ text: 'An open thermocouple shall be recognized within 5 s.', because: 'the limiter is slower than that' })
+    expect(await read()).toMatchObject({
+      revision: 3,
+      revisions: [{ because: 'the limiter is slower than that', isMinor: false }, { isMinor: true }, { revision: 1 }],
+    })
+    expect(await suspects()).toEqual(['EMB-1', 'EMB-2', 'EMB-3'])
+    expect(await suspects(wren)).toEqual(['EMB-1', 'EMB-2'])
+  })
+
+  test('is said to hold by who may change items, shown at both ends, and taken back', async () => {
+    const linkIds = [await linkOf('EMB-1')]
+    expect((await confirm(wren, { linkIds })).status).toBe(403)
+    expect((await confirm(rafe, { linkIds })).status).toBe(200)
+    expect(await suspects()).toEqual(['EMB-2', 'EMB-3'])
+    const linkFrom = async (key: string) =>
+      (await ines(`/items/${key}`)).body.links.find((link: { to: { id: string } }) => link.to.id === 'SAF-3')
+    expect((await linkFrom('EMB-1')).isSuspect).toBe(false)
+    expect((await linkFrom('EMB-2')).isSuspect).toBe(true)
+    await confirm(rafe, { linkIds, revision: 2 })
+    expect(await suspects()).toEqual(['EMB-1', 'EMB-2', 'EMB-3'])
+  })
+
+  test('a tie that is gone, or that the asker may not see, is not said to hold', async () => {
+    expect((await confirm(ines, { linkIds: ['nothing'] })).status).toBe(409)
+    expect((await confirm(rafe, { linkIds: [await linkOf('EMB-3')] })).status).toBe(409)
+    expect((await confirm(ines, { linkIds: [await linkOf('EMB-1')], revision: 9 })).body.fields.revision).toContain('at revision 3')
+  })
+})
+
+describe('gaps', () => {
+  const gaps = async (ask = ines) => (await ask('/projects/EMB/gaps')).body
+  const count = async (code: string) => (await gaps()).counts.find((one: { code: string }) => one.code === code)
+
+  test('are told by kind: ties to look at, no test, items that nothing asked for', async () => {
+    await ines('/items', { method: 'POST', body: { project: 'EMB', type: 'task', title: 'Nobody asked' } })
+    const { rows } = await gaps()
+    expect(rows.filter((gap: { id: string }) => gap.id === 'SAF-3').map((gap: { code: string }) => gap.code)).toEqual([
+      'look-again',
+      'without-test',
+    ])
+    expect(rows.find((gap: { code: string }) => gap.code === 'look-again').by).toEqual(['3'])
+    expect(rows.some((gap: { id: string }) => gap.id === 'SAF-1')).toBe(false)
+  })
+
+  test('are agreed to with a reason until a day, and come back after it, or when that is taken back', async () => {
+    const agree = (ask: Ask, body: object) => ask('/projects/EMB/gaps/agreements', { method: 'POST', body })
+    expect((await agree(rafe, { code: 'without-test', id: 'SAF-3', reason: 'by hand' })).status).toBe(403)
+    expect((await agree(ines, { code: 'without-test', id: 'SAF-3', reason: '' })).body.fields).toEqual({ reason: 'Say why' })
+    const day = new Date(app.clock.nowMs + 3 * 86_400_000).toISOString().slice(0, 10)
+    await agree(ines, { code: 'without-test', id: 'SAF-3', reason: 'checked by the installer', until: day })
+    expect(await count('without-test')).toEqual({ code: 'without-test', open: 0, agreed: 1 })
+    expect((await gaps()).rows.find((gap: { code: string }) => gap.code === 'without-test').agreed).toMatchObject({
+      reason: 'checked by the installer',
+      until: day,
+    })
+    app.clock.nowMs += 5 * 86_400_000
+    expect(await count('without-test')).toEqual({ code: 'without-test', open: 1, agreed: 0 })
+    app.clock.nowMs -= 5 * 86_400_000
+    await ines('/projects/EMB/gaps/agreements?code=without-test&id=SAF-3', { method: 'DELETE' })
+    expect(await count('without-test')).toEqual({ code: 'without-test', open: 1, agreed: 0 })
+  })
+})

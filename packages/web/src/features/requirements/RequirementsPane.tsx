@@ -1,0 +1,108 @@
+import { useState } from 'react'
+import { usePeople } from '#features/people/index'
+import { plural } from '#shared/lib/format'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Pane } from '#shared/ui/Pane'
+import { Button, Pending, Quiet } from '#shared/ui/parts'
+import { RowList } from '#shared/ui/RowList'
+import { BeginRequirementDialog } from './BeginRequirementDialog'
+import { GapList } from './GapList'
+import { ImportRequirementsDialog } from './ImportRequirementsDialog'
+import { RequirementDocument } from './RequirementDocument'
+import { useGapsQuery, useRequirementsQuery } from './requirements.api'
+
+const MODES = ['read', 'table', 'gaps'] as const
+type Mode = (typeof MODES)[number]
+
+/** Requirements, read as the document that they are, as a table, or by what is missing. The way of looking stands in the address. */
+export function RequirementsPane({ id }: { id: string }) {
+  const { data, error, isLoading } = useRequirementsQuery()
+  const trail = usePaneTrail()
+  const people = usePeople()
+  const [dialog, setDialog] = useState<'begin' | 'import' | null>(null)
+  const project = people.me?.project.prefix ?? ''
+  const { data: gaps } = useGapsQuery(project, { skip: project === '' })
+  const mode = MODES.find((known) => known === id) ?? 'read'
+  const openGaps = gaps?.counts.reduce((sum, count) => sum + count.open, 0) ?? 0
+  const mayBegin = people.may('requirements.write')
+  const rows = data?.rows ?? []
+  const word = (one: Mode) => (one === 'gaps' && openGaps > 0 ? `gaps ${openGaps}` : one)
+  return (
+    <Pane
+      label="Requirements"
+      title="Requirements"
+      aside={MODES.map((one) => (
+        <button
+          key={one}
+          type="button"
+          aria-pressed={one === mode}
+          onClick={() => trail.rename(one === 'read' ? '' : one)}
+          className={`min-h-6 ${one === mode ? 'border-b-2 border-ink font-bold text-ink' : 'hover:text-ink'}`}
+        >
+          {word(one)}
+        </button>
+      ))}
+      foot={
+        mayBegin && (
+          <div className="flex flex-wrap items-baseline gap-3">
+            <Button look="line" onClick={() => setDialog('begin')}>
+              Begin a requirement…
+            </Button>
+            <Button look="line" onClick={() => setDialog('import')}>
+              Bring some in…
+            </Button>
+            {rows.length > 0 && (
+              <a className="link" href={`/api/v1/requirements.csv?project=${project}`} download>
+                all as CSV
+              </a>
+            )}
+          </div>
+        )
+      }
+    >
+      {dialog === 'import' && <ImportRequirementsDialog rows={rows} onClose={() => setDialog(null)} />}
+      {dialog === 'begin' && <BeginRequirementDialog rows={rows} onClose={() => setDialog(null)} />}
+      <Pending error={error} isLoading={isLoading} />
+      {data && rows.length === 0 && (
+        <Quiet>No requirement is written yet.{mayBegin ? ' Begin one below: a sentence that says what is asked for.' : ''}</Quiet>
+      )}
+      {rows.length > 0 && mode === 'read' && <RequirementDocument rows={rows} />}
+      {rows.length > 0 && mode === 'table' && <RequirementTable label="Requirements" opens="requirement" />}
+      {mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}
+    </Pane>
+  )
+}
+
+/** Requirements, a row each, in document order; used as the left side of Trace, too, where a row opens its thread. */
+export function RequirementTable({ label, opens }: { label: string; opens: 'requirement' | 'thread' }) {
+  const { data } = useRequirementsQuery()
+  const trail = usePaneTrail()
+  const toId = (key: string) => (opens === 'thread' ? `requirement:${key}` : key)
+  return (
+    <RowList
+      label={label}
+      rows={data?.rows ?? []}
+      idOf={(row) => toId(row.key)}
+      selectedId={trail.next?.id ?? null}
+      onShow={(row, isStep) => trail.open({ kind: opens, id: toId(row.key) }, { isStep })}
+      renderRow={(row) => (
+        <div
+          className={`flex min-w-0 flex-1 items-center gap-3 ${row.isHeading ? 'font-bold' : ''} ${row.isRetired ? 'text-ink-3 line-through' : ''}`}
+        >
+          <span className="w-[52px] shrink-0 font-mono text-[12px] font-normal text-ink-2">{row.key}</span>
+          <span className="min-w-0 flex-1 truncate font-serif text-[14px]">{row.title}</span>
+          {opens === 'requirement' && !row.isHeading && !row.isRetired && (
+            <span className="shrink-0 text-[12px] text-ink-2">
+              {row.tests > 0 ? plural(row.tests, 'test') : <span className="text-ochre">no test</span>}
+            </span>
+          )}
+          {row.brokenBy.length > 0 && (
+            <span className="shrink-0 text-[12px] font-bold text-fault">
+              {opens === 'requirement' ? `broken by ${row.brokenBy.join(', ')}` : 'broken'}
+            </span>
+          )}
+        </div>
+      )}
+    />
+  )
+}
