@@ -14,6 +14,7 @@ import { inboxOperations } from '#inbox/wire'
 import { routingOperations } from '#routing/wire'
 import { talkOperations } from '#talk/wire'
 import { handOperations } from '#hand/wire'
+import { baselinesOperations } from '#requirements/baselines-wire'
 import { gapsOperations } from '#requirements/gaps-wire'
 import { requirementsOperations } from '#requirements/wire'
 import { releaseContentsOperations } from '#releases/contents-wire'
@@ -48,6 +49,7 @@ export const OPERATIONS = {
   ...handOperations,
   ...requirementsOperations,
   ...gapsOperations,
+  ...baselinesOperations,
   ...releasesOperations,
   ...releaseContentsOperations,
   ...itemsOperations,

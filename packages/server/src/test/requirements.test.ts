@@ -101,3 +101,66 @@ describe('gaps', () => {
     expect(await count('without-test')).toEqual({ code: 'without-test', open: 1, agreed: 0 })
   })
 })
+
+describe('baselines', () => {
+  const ask = (path: string, method = 'POST', body?: object, person = ines) =>
+    person(`/projects/EMB/baselines${path}`, { method, ...(body && { body }) })
+  const rows = async () => (await ines('/projects/EMB/baselines')).body.rows
+
+  test('keep what stands under a name; people agree to it; it is held against its hash', async () => {
+    expect((await ask('', 'POST', { name: '4.1' }, rafe)).status).toBe(403)
+    expect((await ask('', 'POST', { name: '4.1', words: 'for the audit' })).status).toBe(201)
+    expect((await ask('', 'POST', { name: '4.1' })).body.fields.name).toContain('called so')
+    const [first] = await rows()
+    expect(first).toMatchObject({ name: '4.1', requirements: 2, links: 3, isIntact: true, agreedBy: [], withdrawn: null })
+    expect((await ask(`/${first.baselineId}/agreement`)).body.rows[0].agreedBy).toMatchObject([{ personId: 'ines' }])
+    expect((await ask(`/${first.baselineId}/agreement`)).status).toBe(409)
+    app.ctx.db.prepare(`UPDATE baseline SET snapshot = replace(snapshot, '"revision":3', '"revision":2')`).run()
+    expect((await rows())[0].isIntact).toBe(false)
+    app.ctx.db.prepare(`UPDATE baseline SET snapshot = replace(snapshot, '"revision":2', '"revision":3')`).run()
+    expect((await rows())[0].isIntact).toBe(true)
+  })
+
+  test('are compared with what stands now and with each other, without what the asker may not see', async () => {
+    const [first] = await rows()
+    await write({ text: 'An open thermocouple shall be recognized within 4 s.', because: 'measured' })
+    await ines('/projects/EMB/requirements', {
+      method: 'POST',
+      body: { prefix: 'SAF', title: 'Doors', text: 'A door shall stop the heat.' },
+    })
+    await ines('/items', { method: 'POST', body: { project: 'EMB', type: 'task', title: 'Door switch', requirement: 'SAF-4' } })
+    const since = (await ines(`/projects/EMB/baselines/${first.baselineId}/comparison`)).body
+    expect(since).toMatchObject({
+      from: '4.1',
+      to: null,
+      added: [{ key: 'SAF-4', title: 'Doors' }],
+      changed: [
+        {
+          key: 'SAF-3',
+          fromRevision: 3,
+          toRevision: 4,
+          before: expect.stringContaining('5 s'),
+          after: expect.stringContaining('4 s'),
+          because: 'measured',
+        },
+      ],
+      linksAdded: [{ kind: 'implements', requirement: 'SAF-4' }],
+      linksRemoved: [],
+    })
+    app.clock.nowMs += 1000
+    await ask('', 'POST', { name: '4.2' })
+    const [second] = await rows()
+    const back = (await wren(`/projects/EMB/baselines/${second.baselineId}/comparison?with=${first.baselineId}`)).body
+    expect(back).toMatchObject({ from: '4.2', to: '4.1', removed: [{ key: 'SAF-4' }], linksRemoved: [{ requirement: 'SAF-4' }] })
+    expect((await ines('/projects/EMB/baselines/none/comparison')).status).toBe(404)
+  })
+
+  test('are withdrawn with a reason, and stay readable', async () => {
+    const [second] = await rows()
+    expect((await ask(`/${second.baselineId}/withdrawal`, 'POST', { words: 'made too early' })).body.rows[0].withdrawn).toBe(
+      'made too early',
+    )
+    expect((await ask(`/${second.baselineId}/agreement`)).status).toBe(409)
+    expect((await ines(`/projects/EMB/baselines/${second.baselineId}/comparison`)).status).toBe(200)
+  })
+})

@@ -39,6 +39,7 @@ export const PANES: Record<string, ComponentType<{ id: string }>> = {
   release: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasePane }))),
   requirements: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane }))),
   requirement: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementPane }))),
+  baseline: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.BaselinePane }))),
   trace: lazy(() => import('#features/threads/index').then((module) => ({ default: module.TracePane }))),
   thread: lazy(() => import('#features/threads/index').then((module) => ({ default: module.ThreadPane }))),
 }

@@ -53,6 +53,8 @@ export const TABLE_CLASSES = {
     'deployment',
     'release_note',
     'agreed_gap',
+    'baseline',
+    'baseline_agreement',
     'fault',
     'fault_stand',
     'intake_rule',

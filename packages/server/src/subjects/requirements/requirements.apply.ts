@@ -37,6 +37,25 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
         AND link_id IN (SELECT value FROM json_each(@linkIds))`,
     ).run({ ...body, linkIds: JSON.stringify(body.linkIds) })
   },
+  'baseline-made': (db, { body, actor, atMs }) => {
+    const { snapshot, ...rest } = body
+    sql(
+      db,
+      'INSERT INTO baseline (project, baseline_id, name, words, hash, at_ms, by, snapshot) VALUES (@project, @baselineId, @name, @words, @hash, @atMs, @by, @snapshot)',
+    ).run({ ...rest, atMs, by: actor, snapshot: JSON.stringify(snapshot) })
+  },
+  'baseline-agreed': (db, { body, atMs }) => {
+    const { baselineId, personId } = body
+    sql(db, 'INSERT OR IGNORE INTO baseline_agreement (baseline_id, person_id, at_ms) VALUES (@baselineId, @personId, @atMs)').run({
+      baselineId,
+      personId,
+      atMs,
+    })
+  },
+  'baseline-withdrawn': (db, { body }) => {
+    const { baselineId, words } = body
+    sql(db, 'UPDATE baseline SET withdrawn_words = @words WHERE baseline_id = @baselineId').run({ baselineId, words })
+  },
   'gap-agreed': (db, { body, actor }) => {
     sql(
       db,

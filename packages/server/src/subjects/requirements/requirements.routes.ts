@@ -1,3 +1,4 @@
+import { agreeBaseline, compareBaseline, listBaselines, makeBaseline, withdrawBaseline } from './baselines.commands.js'
 import { agreeGap, listGaps, reopenGap } from './gaps.commands.js'
 import {
   beginRequirement,
@@ -12,6 +13,7 @@ import { readBody } from '#platform/http/read-body'
 import { importRequirements } from './requirement-imports.commands.js'
 import type { Api } from '#platform/http/api'
 import { listRequirements, readRequirement, requirementsAsCsv } from './requirements.views.js'
+import { baselinesOperations } from '@dystracer/core/requirements/baselines-wire'
 import { gapsOperations } from '@dystracer/core/requirements/gaps-wire'
 import { requirementsOperations } from '@dystracer/core/requirements/wire'
 
@@ -40,6 +42,22 @@ export function addRequirementsRoutes(api: Api): void {
   api.handle(requirementsOperations.confirmLinks, ({ ctx, who, params, body }) => {
     confirmLinks(ctx, who, params.key.toUpperCase(), body)
     return readRequirement(ctx, who, params.key.toUpperCase())
+  })
+  api.handle(baselinesOperations.listBaselines, ({ ctx, params }) => listBaselines(ctx, params.project))
+  api.handle(baselinesOperations.makeBaseline, ({ ctx, who, params, body }) => {
+    makeBaseline(ctx, who, params.project, body)
+    return listBaselines(ctx, params.project)
+  })
+  api.handle(baselinesOperations.compareBaseline, ({ ctx, who, params, query }) =>
+    compareBaseline(ctx, who, params.project, params.baselineId, query.with),
+  )
+  api.handle(baselinesOperations.agreeBaseline, ({ ctx, who, params }) => {
+    agreeBaseline(ctx, who, params.project, params.baselineId)
+    return listBaselines(ctx, params.project)
+  })
+  api.handle(baselinesOperations.withdrawBaseline, ({ ctx, who, params, body }) => {
+    withdrawBaseline(ctx, who, params.project, params.baselineId, body.words)
+    return listBaselines(ctx, params.project)
   })
   api.handle(gapsOperations.listGaps, ({ ctx, who, params }) => listGaps(ctx, who, params.project))
   api.handle(gapsOperations.agreeGap, ({ ctx, who, params, body }) => {

@@ -79,7 +79,8 @@ function GapLine({ project, gap, canAgree, onAgree }: { project: string; gap: Ga
         )}
       </span>
       <span className="shrink-0 text-right text-[12px] text-ink-2">
-        {gap.by.join(', ')} {gap.ownerId && nameOf(gap.ownerId)} {gap.sinceMs !== null && <When atMs={gap.sinceMs} />}
+        {gap.code === 'look-again' ? plural(Number(gap.by[0]), 'tie') : gap.by.join(', ')} {gap.ownerId && nameOf(gap.ownerId)}{' '}
+        {gap.sinceMs !== null && <When atMs={gap.sinceMs} />}
       </span>
       {canAgree &&
         (gap.agreed ? (

@@ -6,12 +6,13 @@ import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { BeginRequirementDialog } from './BeginRequirementDialog'
+import { Baselines } from './Baselines'
 import { GapList } from './GapList'
 import { ImportRequirementsDialog } from './ImportRequirementsDialog'
 import { RequirementDocument } from './RequirementDocument'
 import { useGapsQuery, useRequirementsQuery } from './requirements.api'
 
-const MODES = ['read', 'table', 'gaps'] as const
+const MODES = ['read', 'table', 'gaps', 'baselines'] as const
 type Mode = (typeof MODES)[number]
 
 /** Requirements, read as the document that they are, as a table, or by what is missing. The way of looking stands in the address. */
@@ -68,6 +69,7 @@ export function RequirementsPane({ id }: { id: string }) {
       )}
       {rows.length > 0 && mode === 'read' && <RequirementDocument rows={rows} />}
       {rows.length > 0 && mode === 'table' && <RequirementTable label="Requirements" opens="requirement" />}
+      {mode === 'baselines' && project !== '' && <Baselines project={project} canMake={mayBegin} />}
       {mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}
     </Pane>
   )

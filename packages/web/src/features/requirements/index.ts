@@ -1,2 +1,3 @@
 export { RequirementPane } from './RequirementPane'
 export { RequirementsPane, RequirementTable } from './RequirementsPane'
+export { BaselinePane } from './BaselinePane'

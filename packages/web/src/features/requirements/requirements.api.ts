@@ -44,6 +44,26 @@ export const requirementsApi = api.injectEndpoints({
       query: ({ project, ...query }) => request('reopenGap', { params: { project }, query }),
       invalidatesTags: ['Requirement'],
     }),
+    baselines: build.query<Answer<'listBaselines'>, string>({
+      query: (project) => request('listBaselines', { params: { project } }),
+      providesTags: ['Requirement'],
+    }),
+    makeBaseline: build.mutation<Answer<'makeBaseline'>, { project: string } & Body<'makeBaseline'>>({
+      query: ({ project, ...body }) => request('makeBaseline', { params: { project }, body }),
+      invalidatesTags: ['Requirement'],
+    }),
+    compareBaseline: build.query<Answer<'compareBaseline'>, { project: string; baselineId: string; with?: string }>({
+      query: ({ with: other, ...params }) => request('compareBaseline', { params, query: { with: other } }),
+      providesTags: ['Requirement'],
+    }),
+    agreeBaseline: build.mutation<Answer<'agreeBaseline'>, { project: string; baselineId: string }>({
+      query: (params) => request('agreeBaseline', { params }),
+      invalidatesTags: ['Requirement'],
+    }),
+    withdrawBaseline: build.mutation<Answer<'withdrawBaseline'>, { project: string; baselineId: string } & Body<'withdrawBaseline'>>({
+      query: ({ project, baselineId, ...body }) => request('withdrawBaseline', { params: { project, baselineId }, body }),
+      invalidatesTags: ['Requirement'],
+    }),
     placeRequirement: build.mutation<Answer<'placeRequirement'>, { key: string } & Body<'placeRequirement'>>({
       query: ({ key, ...body }) => request('placeRequirement', { params: { key }, body }),
       invalidatesTags: ['Requirement'],
@@ -70,6 +90,11 @@ export const {
   useWriteRequirementMutation,
   useConfirmLinksMutation,
   useGapsQuery,
+  useBaselinesQuery,
+  useMakeBaselineMutation,
+  useCompareBaselineQuery,
+  useAgreeBaselineMutation,
+  useWithdrawBaselineMutation,
   useAgreeGapMutation,
   useReopenGapMutation,
   useBeginRequirementMutation,

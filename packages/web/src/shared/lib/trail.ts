@@ -117,6 +117,8 @@ export function titleOf({ kind, id }: Segment): string {
       return `Occurrence of ${id.slice(0, id.indexOf('/'))}`
     case 'rule':
       return rest === 'new' ? 'A new rule' : rest.replaceAll('-', ' ')
+    case 'baseline':
+      return 'Baseline'
     case 'trial':
       return 'tried'
     case 'branch':
@@ -161,6 +163,7 @@ const MIN_WIDTH_PX: Record<string, number> = {
   builds: 330,
   build: 300,
   rule: 500,
+  baseline: 480,
   trial: 440,
 }
 const NARROW_PX = 900

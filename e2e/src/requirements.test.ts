@@ -1,0 +1,92 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import type { Page } from 'playwright-core'
+import { axeFindings } from './browser.js'
+import { verifyData, type Demo } from './demo-process.js'
+import { startJourney, type Journey } from './journey.js'
+
+const PORT = 4860
+let journey: Journey
+let demo: Demo
+let page: Page
+
+beforeAll(async () => {
+  journey = await startJourney(PORT, ['ines'])
+  ;({ demo } = journey)
+  ;[page] = journey.pages as [Page]
+}, 180_000)
+afterAll(() => journey?.end(), 60_000)
+
+const part = (name: string) => page.getByRole('region', { name, exact: true })
+
+test('a baseline is made of what stands, and agreed to', async () => {
+  await page.goto(`${demo.baseUrl}/requirements~baselines`)
+  const form = page.getByRole('form', { name: 'Make a baseline' })
+  await form.getByLabel(/by the name/).fill('4.1')
+  await form.getByLabel('What it is for').fill('the audit in December')
+  await form.getByRole('button', { name: 'Make the baseline' }).click()
+  await page.getByRole('button', { name: 'I agree to 4.1' }).click()
+  await page.getByText(/agreed by Ines Okafor/).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+})
+
+test('the document is walked by arrows; a sentence is changed with the reason, and its ties ask to be looked at', async () => {
+  await page.goto(`${demo.baseUrl}/requirements`)
+  const document = page.getByRole('list', { name: 'The document' })
+  await document.getByRole('button', { name: /^SAF-2/ }).click()
+  await page.keyboard.press('ArrowDown')
+  await page.waitForURL(/requirement~SAF-3/)
+  await part('SAF-3').getByRole('button', { name: 'edit', exact: true }).click()
+  const text = part('SAF-3').getByLabel('Requirement text')
+  await text.fill((await text.inputValue()).replace('10 s', '5 s'))
+  await part('SAF-3').getByLabel('Why it changes').fill('the limiter cuts in after 6 s')
+  await part('SAF-3')
+    .getByText(/carries weight/)
+    .waitFor()
+  await part('SAF-3').getByRole('button', { name: 'Save revision 2' }).click()
+  await document.getByRole('button', { name: /^SAF-3 .*look again: 2 ties/ }).waitFor()
+  const older = part('Made for an older text')
+  await older.locator('ins', { hasText: '5' }).waitFor()
+  await older.getByText('Because: the limiter cuts in after 6 s').waitFor()
+  expect(await axeFindings(page)).toEqual([])
+})
+
+test('a tie is said to hold from the requirement, another from the item; both ends show it', async () => {
+  await part('Made for an older text').getByRole('button', { name: 'EMB-7 holds' }).click()
+  await page.getByText('EMB-7 holds for revision 2').waitFor()
+  await page.goto(`${demo.baseUrl}/items/item~EMB-17`)
+  await page.getByRole('button', { name: 'It still holds for SAF-3' }).click()
+  await page.getByText('It holds for SAF-3 as it is now').waitFor()
+  await page.goto(`${demo.baseUrl}/requirements/requirement~SAF-3`)
+  await part('Revisions').getByRole('button', { name: 'What changed in revision 2' }).click()
+  await part('Revisions').locator('del', { hasText: '10' }).waitFor()
+  await page.waitForFunction(() => !document.querySelector('[aria-label="Made for an older text"]'))
+})
+
+test('gaps are listed by kind; one is agreed to with a reason, and taken back', async () => {
+  await page.goto(`${demo.baseUrl}/requirements~gaps`)
+  await part('Broken by an open item').getByRole('link', { name: 'SAF-11' }).waitFor()
+  const lacking = part('No item implements it')
+  await lacking.getByRole('button', { name: 'Agree to SAF-13' }).click()
+  const form = page.getByRole('form', { name: 'Agree to a gap' })
+  await form.getByLabel(/Why it may stay/).fill('bought in')
+  expect(await axeFindings(page)).toEqual([])
+  await form.getByRole('button', { name: 'It may stay' }).click()
+  await page.getByRole('button', { name: '1 gap agreed, show' }).click()
+  await lacking.getByText(/agreed by Ines Okafor: bought in/).waitFor()
+  await lacking.getByRole('button', { name: 'It may not stay: SAF-13' }).click()
+  await lacking.getByRole('button', { name: 'Agree to SAF-13' }).waitFor()
+})
+
+test('the baseline says what changed since', async () => {
+  await page.goto(`${demo.baseUrl}/requirements~baselines`)
+  await page.getByRole('list', { name: 'Baselines' }).getByRole('button', { name: '4.1', exact: true }).click()
+  const changed = part('Changed')
+  await changed.getByRole('link', { name: 'SAF-3' }).waitFor()
+  await changed.locator('ins', { hasText: '5' }).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+})
+
+test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
+  expect(journey.complaints).toEqual([])
+  expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })
+})
