@@ -1,6 +1,7 @@
 import { Command } from 'commander'
 import { benches } from './bench.js'
 import { evalCauses, evalFailures } from './eval-causes.js'
+import { evalTrace } from './eval-trace.js'
 import { evalDuplicates, evalLinks, evalRequirements, evalTraces } from './eval.js'
 
 const say = (line: string) => process.stdout.write(`${line}\n`)
@@ -41,6 +42,11 @@ evaluate
   .command('failures')
   .argument('<folder>')
   .action((folder: string) => evalFailures(folder, say))
+
+evaluate
+  .command('trace')
+  .argument('<folder>')
+  .action((folder: string) => evalTrace(folder, say))
 
 async function runBench(name: string | undefined, options: { commits?: number }, print: (line: string) => void): Promise<void> {
   const chosen = Object.entries(benches).filter(([known]) => name === undefined || known === name)
