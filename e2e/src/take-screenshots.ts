@@ -45,6 +45,11 @@ try {
     }
     await takePicture(page, `${name}.png`)
   }
+  await page.goto(`${demo.baseUrl}/settings~errors/rule~EMB,live-faults`)
+  await page.getByLabel('At least so many people').fill('12')
+  await page.getByRole('button', { name: 'Try it on 30 days' }).click()
+  await page.getByRole('region', { name: 'No longer' }).waitFor()
+  await takePicture(page, 'rule.png')
   await page.goto(`${demo.baseUrl}/items`)
   await page.getByRole('listbox', { name: 'Items' }).waitFor()
   await page.keyboard.press('Alt+n')
@@ -64,7 +69,6 @@ try {
     ['calendar', '/calendar~open%3Fmonth%3D2026-12'],
     ['outline', '/outline/item~EMB-161'],
     ['connect', '/connect'],
-    ['weeks', '/triage/weeks'],
     ['routing', '/triage/routing'],
     ['settings', '/settings'],
     ['inbox', '/inbox'],

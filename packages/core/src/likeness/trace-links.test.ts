@@ -39,7 +39,7 @@ describe('links that are proposed', () => {
       artefact('c1', 'Recognise an open thermocouple', ['src/probe.js']),
       artefact('c2', 'wip', ['src/probe.js']),
       artefact('t1', 'probe', ['test/probe.test.js'], 'test'),
-      artefact('c3', 'A new logo', ['src/berths.js']),
+      artefact('c3', 'A new logo', ['art/logo.svg']),
     ])
     expect(
       links
