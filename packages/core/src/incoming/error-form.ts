@@ -38,10 +38,10 @@ function attribute(key: string, value: Value): object {
 
 /**
  * The same as an OTLP request of log records (JSON encoding), by OpenTelemetry's semantic conventions for exceptions: errors go the way that
- * telemetry goes, and are scrubbed, grouped and limited like it. Two errors of one report are told apart in time by a nanosecond, so that a
+ * telemetry goes, and are scrubbed, grouped and limited like it. One without a time happened when it was received. Two errors of one report are told apart in time by a nanosecond, so that a
  * report that is sent again counts once.
  */
-export function toOtlpLogs({ service, release, environment, errors }: ErrorReport): object {
+export function toOtlpLogs({ service, release, environment, errors }: ErrorReport, receivedAtMs: number): object {
   const resource = [attribute('service.name', service), attribute('deployment.environment.name', environment)]
   if (release !== '') resource.push(attribute('service.version', release))
   return {
@@ -51,7 +51,7 @@ export function toOtlpLogs({ service, release, environment, errors }: ErrorRepor
         scopeLogs: [
           {
             logRecords: errors.map(({ type, message, stacktrace, severity, at, person, attributes }, position) => ({
-              ...(at !== undefined && { timeUnixNano: String(BigInt(Date.parse(at)) * 1_000_000n + BigInt(position)) }),
+              timeUnixNano: String(BigInt(at === undefined ? receivedAtMs : Date.parse(at)) * 1_000_000n + BigInt(position)),
               severityNumber: SEVERITY_LEVELS[severity],
               body: { stringValue: message },
               attributes: [

@@ -20,7 +20,7 @@ export interface TraceLink {
   score: number
   isDecided: boolean
 }
-/** How much each part counts; fitted on the worked-on part of the sample (docs/decisions/015). */
+/** How much each part counts; see the defaults. */
 export interface TraceWeights {
   neighbours: number
   closeness: number
@@ -35,6 +35,7 @@ export interface TraceWeights {
   decidedFrom: number
   decidedMargin: number
 }
+/** Fitted by hand on a world made of the sample reports and commits (docs/decisions/015). */
 export const defaultTraceWeights: TraceWeights = {
   neighbours: 6,
   closeness: 1,

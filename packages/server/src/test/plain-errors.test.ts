@@ -57,6 +57,17 @@ describe('errors as plain JSON', () => {
     expect(texts).not.toContain('odile')
   })
 
+  test('without a time happened when they came, and tell the release that has them', async () => {
+    await send({
+      service: 'kiln',
+      release: '4.2.0',
+      environment: 'staging',
+      errors: [{ message: 'no time was told' }, { message: 'no time was told' }],
+    })
+    await until('both are counted', async () => (await found('told'))[0]?.occurrences === 2)
+    expect((await found('told'))[0]).toMatchObject({ releases: ['4.2.0'], environments: ['staging'] })
+  })
+
   test('without a stack, a type or a time are still told apart by what they say', async () => {
     expect(
       (await send({ service: 'night-job', errors: [{ message: 'no disk left' }, { message: 'clock is slow', severity: 'warn' }] })).status,

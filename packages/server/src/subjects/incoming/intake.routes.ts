@@ -80,7 +80,7 @@ async function takeErrors(ctx: ServiceContext, koa: Context, body: Buffer, who: 
   requireIntakeRoom(ctx)
   if (!koa.is('application/json')) throw new Problem('unsupported-content', { detail: 'Send application/json.' })
   const report = zErrorReport.parse(parseJson(body))
-  const output = await takeIntoVolume(ctx, 'logs', 'json', Buffer.from(JSON.stringify(toOtlpLogs(report))), who)
+  const output = await takeIntoVolume(ctx, 'logs', 'json', Buffer.from(JSON.stringify(toOtlpLogs(report, ctx.nowMs()))), who)
   if (output.kind === 'malformed') throw new Problem('malformed-body', { detail: output.why })
   return { taken: report.errors.length - output.refused, refused: output.refused, why: output.why }
 }

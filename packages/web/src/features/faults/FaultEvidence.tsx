@@ -16,11 +16,8 @@ export function FaultEvidence({ fault }: { fault: string }) {
         <p className="font-mono text-[13px] break-words">{data.message}</p>
         <p className="mt-1 text-ink-2">
           {plural(data.occurrences, 'time')}, {plural(data.peopleHit, 'person', 'people')} hit. First seen{' '}
-          <When atMs={data.firstSeenAtMs} /> in{' '}
-          <b>
-            {data.service} {data.byRelease[0]?.release}
-          </b>
-          , last <When atMs={data.lastSeenAtMs} />. {data.environments.join(', ')}.
+          <When atMs={data.firstSeenAtMs} /> in <b>{[data.service, data.byRelease[0]?.release].filter(Boolean).join(' ')}</b>, last{' '}
+          <When atMs={data.lastSeenAtMs} />. {data.environments.join(', ')}.
         </p>
       </div>
       <div className="border-t border-edge px-4 py-3">

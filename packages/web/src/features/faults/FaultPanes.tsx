@@ -167,8 +167,14 @@ function FaultRow({ fault, isChosen }: { fault: Fault; isChosen: boolean }) {
         </span>
         <span className="block truncate text-[12px] text-ink-2">
           {fault.state !== 'continuing' && <b className={`mr-1.5 ${STATE_TONE[fault.state] ?? 'text-ink-2'}`}>{STATE_WORD[fault.state]}</b>}
-          {fault.service} · {fault.environments.join(', ')} · {fault.releases.join(', ')}
-          {fault.peopleHit > 0 && ` · ${plural(fault.peopleHit, 'person', 'people')}`}
+          {[
+            fault.service,
+            fault.environments.join(', '),
+            fault.releases.join(', '),
+            fault.peopleHit > 0 ? plural(fault.peopleHit, 'person', 'people') : '',
+          ]
+            .filter(Boolean)
+            .join(' · ')}
         </span>
       </span>
       {fault.ownerId && <Initials text={initialsOf(fault.ownerId)} name={nameOf(fault.ownerId)} />}

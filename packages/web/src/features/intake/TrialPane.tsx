@@ -1,8 +1,10 @@
 import type { RuleTrial } from '@dystracer/core/faults/intake-wire'
 import type { ReactNode } from 'react'
+import { useReleasesQuery } from '#features/releases/releases.api'
 import { capitalised, plural } from '#shared/lib/format'
+import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
-import { Quiet, Refusal, SectionHead } from '#shared/ui/parts'
+import { Button, Quiet, Refusal, SectionHead } from '#shared/ui/parts'
 import { FiredLines } from './FiredLines'
 import { OUTCOMES, OUTCOME_WORD } from './rule-words'
 import { useTrial } from './use-trial'
@@ -42,6 +44,9 @@ function seconds(ms: number): string {
 
 function Result({ trial }: { trial: RuleTrial }) {
   const { outcomes, standing, rows, noLonger, missed } = trial
+  const trail = usePaneTrail()
+  const { data: board } = useReleasesQuery()
+  const hasProduction = board?.environments.some(({ kind }) => kind === 'production') ?? true
   const told = OUTCOMES.filter((outcome) => outcome === 'logged' || outcomes[outcome] > 0 || (standing?.[outcome] ?? 0) > 0)
   return (
     <div role="status" aria-label="What it would have done">
@@ -56,7 +61,20 @@ function Result({ trial }: { trial: RuleTrial }) {
         </Figure>
       </div>
       {rows.length === 0 && noLonger.length === 0 && (
-        <Quiet>It would have taken none of them. Ask for fewer times, or for a longer while.</Quiet>
+        <Quiet>
+          It would have taken none of them.{' '}
+          {hasProduction ? (
+            'Ask for fewer times, or for a longer while.'
+          ) : (
+            <>
+              No environment is said to be production yet:{' '}
+              <Button look="line" onClick={() => trail.open({ kind: 'settings', id: 'environments' })}>
+                set one up
+              </Button>
+              , by the name that programs send.
+            </>
+          )}
+        </Quiet>
       )}
       {noLonger.length > 0 && (
         <Part title="No longer">

@@ -4,6 +4,7 @@ import { useApproveMutation, useDeployMutation, useReleasesQuery } from './relea
 import { RunLines } from './RunLines'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
+import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
@@ -18,10 +19,20 @@ type Service = ReleaseBoard['services'][number]
 /** Releases of each service, where each runs, and what waits for an approval. */
 export function ReleasesPane() {
   const { data, error, isLoading } = useReleasesQuery()
+  const trail = usePaneTrail()
   return (
     <Pane label="Releases" title="Releases">
       <Pending error={error} isLoading={isLoading} />
       {data && data.services.length === 0 && <Quiet>No service is set up. A tag in a connected repository becomes a release here.</Quiet>}
+      {data && data.services.length > 0 && data.environments.length === 0 && (
+        <p className="px-4 pt-3 text-ink-2">
+          No environment is set up, so nothing is known to run anywhere:{' '}
+          <Button look="line" onClick={() => trail.open({ kind: 'settings', id: 'environments' })}>
+            set up where releases run
+          </Button>
+          . What runs there is told by a deployer, or by <span className="font-mono text-[12px]">dys deployed</span>.
+        </p>
+      )}
       {data?.services.map((service) => (
         <ServiceBoard key={service.service} service={service} environments={data.environments} />
       ))}

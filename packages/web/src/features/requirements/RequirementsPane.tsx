@@ -69,8 +69,8 @@ export function RequirementsPane({ id }: { id: string }) {
       )}
       {rows.length > 0 && mode === 'read' && <RequirementDocument rows={rows} />}
       {rows.length > 0 && mode === 'table' && <RequirementTable label="Requirements" opens="requirement" />}
-      {mode === 'baselines' && project !== '' && <Baselines project={project} canMake={mayBegin} />}
-      {mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}
+      {rows.length > 0 && mode === 'baselines' && <Baselines project={project} canMake={mayBegin} />}
+      {(rows.length > 0 || openGaps > 0) && mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}
     </Pane>
   )
 }
