@@ -16,3 +16,25 @@ export const zFaultCauses = z.object({
   gap: z.enum(CAUSE_GAPS).nullable(),
 })
 export type FaultCauses = z.infer<typeof zFaultCauses>
+
+/** Values of attributes that a fault has more often than what else its service does. */
+export const zUnusual = z.object({
+  /** Occurrences that were looked at: the newest ones that are kept. */
+  looked: z.number().int(),
+  /** What they are held against: the service's work in the same hours, or its other faults where it tells of no work. */
+  against: z.enum(['traffic', 'other-faults']),
+  rows: z.array(
+    z.object({
+      attribute: z.string(),
+      value: z.string(),
+      own: z.number().int(),
+      ownOf: z.number().int(),
+      base: z.number().int(),
+      baseOf: z.number().int(),
+      ratio: z.number(),
+      from: z.number(),
+      to: z.number(),
+    }),
+  ),
+})
+export type Unusual = z.infer<typeof zUnusual>

@@ -1,7 +1,7 @@
 import { zPage, zPageQuery, zEmpty, zAtMs } from '#basics/wire'
 import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
-import { zFaultCauses } from './causes-wire.js'
+import { zFaultCauses, zUnusual } from './causes-wire.js'
 import { FAULT_STATES } from './fault-state.js'
 import { z } from 'zod'
 
@@ -300,6 +300,14 @@ export const faultsOperations = {
     may: 'project.read',
     about: 'fault',
     answer: zFaultCauses,
+  }),
+  readUnusual: operation({
+    method: 'get',
+    path: '/faults/:fault/unusual',
+    summary: 'What is unusual about it: values of attributes that it has more often than what else the service does',
+    may: 'project.read',
+    about: 'fault',
+    answer: zUnusual,
   }),
   readFaultFrames: operation({
     method: 'get',

@@ -18,6 +18,7 @@ import { listOccurrences, readOccurrence } from './occurrences.views.js'
 import { faultsOperations } from '@dystracer/core/faults/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { actOnFaults, logFault } from './acts.commands.js'
+import { readUnusual } from './unusual.views.js'
 import { maySee } from '#subjects/records/index'
 
 function withVisibleItem<F extends { item: ItemSummary | null }>(ctx: ServiceContext, who: Who, fault: F): F {
@@ -31,6 +32,7 @@ export function addFaultsRoutes(api: Api): void {
   })
   api.handle(faultsOperations.readFault, async ({ ctx, who, params }) => withVisibleItem(ctx, who, await readFault(ctx, params.fault)))
   api.handle(faultsOperations.readFaultCauses, ({ ctx, who, params }) => readFaultCauses(ctx, who, params.fault))
+  api.handle(faultsOperations.readUnusual, ({ ctx, params }) => readUnusual(ctx, params.fault))
   api.handle(faultsOperations.readFaultFrames, ({ ctx, who, params }) => readFaultFrames(ctx, who, params.fault))
   api.handle(faultsOperations.listOccurrences, ({ ctx, params, query }) => listOccurrences(ctx, params.fault, query))
   api.handle(faultsOperations.readOccurrence, ({ ctx, params }) => readOccurrence(ctx, params.fault, Number(params.occurrence)))

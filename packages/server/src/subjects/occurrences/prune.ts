@@ -15,6 +15,12 @@ export function prune(db: Db, { beforeMs, perGroupMax }: { beforeMs: number; per
     )
     .run(beforeMs).changes
   if (old >= BATCH) return old
+  const counted = db
+    .prepare(
+      `DELETE FROM traffic_value WHERE (service, attribute, hour, value) IN (SELECT service, attribute, hour, value FROM traffic_value WHERE hour < ? LIMIT ${BATCH})`,
+    )
+    .run(Math.floor(beforeMs / 3_600_000)).changes
+  if (counted >= BATCH) return counted
   let gone = old
   const crowded = db
     .prepare<[number], { fingerprint: string }>('SELECT fingerprint FROM fault_group WHERE count - left_out > ?')

@@ -11,6 +11,7 @@ export type VolumeWrite =
   | 'minute'
   | 'day'
   | 'activity'
+  | 'traffic'
   | 'person'
   | 'change'
 
@@ -40,6 +41,9 @@ export function prepareVolumeWrites(db: Db): Record<VolumeWrite, Statement<[obje
     activity:
       db.prepare(`INSERT INTO activity_minute (service, minute, release, environment, count, last_at_ms) VALUES (@service, @minute, @release, @environment, @count, @lastAtMs)
       ON CONFLICT (service, minute, release, environment) DO UPDATE SET count = count + excluded.count, last_at_ms = max(last_at_ms, excluded.last_at_ms)`),
+    traffic:
+      db.prepare(`INSERT INTO traffic_value (service, attribute, hour, value, count) VALUES (@service, @attribute, @hour, @value, @count)
+      ON CONFLICT (service, attribute, hour, value) DO UPDATE SET count = count + excluded.count`),
     person: db.prepare(`INSERT INTO fault_person (fingerprint, person, first_minute) VALUES (@fingerprint, @person, @firstMinute)
       ON CONFLICT (fingerprint, person) DO UPDATE SET first_minute = excluded.first_minute WHERE excluded.first_minute < first_minute`),
     change: db.prepare('INSERT INTO group_change (fingerprint) VALUES (@fingerprint)'),

@@ -9,6 +9,7 @@ import type { Db } from '#platform/db/open'
 import { FaultFinder } from './fault-finder.js'
 import { GroupKeeper } from './group-keeper.js'
 import { placeOf, text, type SenderPlace } from './sender-place.js'
+import { TrafficValues } from './traffic-values.js'
 import { prepareVolumeWrites } from './volume-statements.js'
 import type { ReleaseCode } from '#subjects/code/index'
 
@@ -66,6 +67,8 @@ export class VolumeWriter {
   #activity = new Map<string, { service: string; minute: number; release: string; environment: string; count: number; lastAtMs: number }>()
   /** The first minute of each person and fault of this batch. */
   #people = new Map<string, number>()
+  readonly #traffic = new TrafficValues()
+  readonly #scrubValue = (name: string, value: string): string => String(scrubAttributes({ [name]: value }, this.#ownScrub)[name])
   #moved: MovedSite[] = []
   /** Occurrences kept in the minute of arrival, by fault. */
   #keptNow = { minute: 0, byFault: new Map<string, number>() }
@@ -116,6 +119,7 @@ export class VolumeWriter {
       const atMs = clamp(record.atMs ?? receivedAtMs, receivedAtMs)
       if (record.isActivity) {
         this.#countActivity(place, atMs)
+        this.#traffic.count(place.service, atMs, record, this.#scrubValue)
         stored++
       } else if (this.#takeException(record, place, atMs, receivedAtMs)) stored++
       else refused++
@@ -145,6 +149,7 @@ export class VolumeWriter {
       this.#insert.day.run({ fingerprint: minute.fingerprint, day: Math.floor(minute.minute / 1440), count: minute.count })
     }
     for (const activity of this.#activity.values()) this.#insert.activity.run(activity)
+    for (const counted of this.#traffic.drain()) this.#insert.traffic.run(counted)
     for (const [entry, firstMinute] of this.#people) {
       const [fingerprint, person] = entry.split('\n')
       this.#insert.person.run({ fingerprint, person, firstMinute })
@@ -174,6 +179,7 @@ export class VolumeWriter {
     this.#releases.clear()
     this.#minutes.clear()
     this.#activity.clear()
+    this.#traffic.drain()
     this.#people.clear()
     this.#moved = []
     this.#resources = new WeakMap()
@@ -190,6 +196,7 @@ export class VolumeWriter {
   forgetCode(): void {
     this.#finder.forgetCode()
     this.#ownScrub = this.#readOwnScrub()
+    this.#traffic.forgetScrubbed()
     this.#resources = new WeakMap()
     this.forget()
   }

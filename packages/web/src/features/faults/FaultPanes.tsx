@@ -20,6 +20,7 @@ import type { ReleaseMark } from './OccurrenceChart'
 import { ChosenFaults, FaultDeeds } from './FaultDeeds'
 import { FaultEvidence } from './FaultEvidence'
 import { STATE_TONE, STATE_WORD } from './state-words'
+import { UnusualTable } from './UnusualTable'
 import { useFaultActs } from './use-fault-acts'
 
 const OccurrenceChart = lazy(() => import('./OccurrenceChart').then((module) => ({ default: module.OccurrenceChart })))
@@ -274,6 +275,7 @@ export function FaultPane({ id }: { id: string }) {
       <FaultDeeds fault={data} />
       <FaultEvidence fault={id} />
       <BroughtInBy fault={data.fault} service={data.service} />
+      <UnusualTable fault={data.fault} />
       <div className="border-t border-edge px-4 py-3">
         <SectionHead>When</SectionHead>
         <Suspense fallback={<div className="h-[110px]" />}>

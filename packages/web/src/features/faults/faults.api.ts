@@ -70,6 +70,10 @@ export const faultsApi = api.injectEndpoints({
       providesTags: ['Fault'],
     }),
     faultFrames: build.query<Answer<'readFaultFrames'>, string>({ query: (fault) => request('readFaultFrames', { params: { fault } }) }),
+    unusual: build.query<Answer<'readUnusual'>, string>({
+      query: (fault) => request('readUnusual', { params: { fault } }),
+      providesTags: ['Fault'],
+    }),
     faultCauses: build.query<Answer<'readFaultCauses'>, string>({
       query: (fault) => request('readFaultCauses', { params: { fault } }),
       providesTags: ['Code'],
@@ -99,6 +103,7 @@ export const {
   useFaultQuery,
   useFaultFramesQuery,
   useFaultCausesQuery,
+  useUnusualQuery,
   useOccurrencesQuery,
   useLogFaultMutation,
   useActOnFaultsMutation,
