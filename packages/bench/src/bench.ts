@@ -9,6 +9,7 @@ import { makeConfig } from '@dystracer/server/platform/config/config'
 import { benchBurst, benchFaults } from './bench-faults.js'
 import { benchHistory } from './bench-history.js'
 import { benchItems, benchTriage } from './bench-items.js'
+import { benchReleases, benchRules } from './bench-rules.js'
 import { buildContext } from '@dystracer/server/context'
 import { startServer } from '@dystracer/server/server'
 import { makeToken } from '@dystracer/server/subjects/people/tokens.commands'
@@ -23,6 +24,8 @@ export const benches: Record<string, (options: { commits?: number }) => Promise<
   items: benchItems,
   triage: benchTriage,
   history: benchHistory,
+  rules: benchRules,
+  releases: benchReleases,
   push: () => inBrowser('bench-push'),
   screens: () => inBrowser('bench-screens'),
 }

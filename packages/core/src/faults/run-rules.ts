@@ -1,4 +1,4 @@
-import { type FaultFacts, type FaultFlag, isUnchanging, meetsFaultFilter } from './fault-filter.js'
+import { type FaultFacts, type FaultFilter, type FaultFlag, isUnchanging, meetsFaultFilter } from './fault-filter.js'
 import { isConcerned, type ReadRule } from './intake-rule.js'
 import { spikeAt } from './spike.js'
 
@@ -50,23 +50,43 @@ export interface Moment {
  * `spike` the look at the past at those minutes alone at which all else holds.
  */
 export function firstMoment(rule: ReadRule, history: FaultHistory, span: { fromMs: number; toMs: number }): Moment | null {
+  return firstMomentIn(rule, history, placesOf(history), span)
+}
+
+type Place = { environment: FaultHistory['environments'][number]; facts: FactsOverTime }
+
+function placesOf(history: FaultHistory): Place[] {
+  return history.environments.map((environment) => ({ environment, facts: new FactsOverTime(history, environment) }))
+}
+
+function firstMomentIn(
+  rule: ReadRule,
+  history: FaultHistory,
+  places: readonly Place[],
+  span: { fromMs: number; toMs: number },
+): Moment | null {
   const isStatic = isUnchanging(rule.filter)
   let first: Moment | null = null
-  for (const environment of history.environments) {
+  for (const { environment, facts } of places) {
     if (!isConcerned(rule, { environmentKind: environment.kind, severityNumber: history.severityNumber })) continue
-    if (isStatic && !meetsFaultFilter(rule.filter, factsAt(history, environment, 0, 0))) continue
-    const found = momentIn(rule, history, environment, span, isStatic)
+    if (!meetsUnchanging(rule.filter, facts)) continue
+    const found = momentIn(rule, history, { environment, facts, isStatic }, span)
     if (found && (first === null || found.atMs < first.atMs)) first = found
   }
   return first
 }
 
+/** Whether what never changes of a fault meets what a condition asks of that: most rules end here, before any minute is looked at. */
+function meetsUnchanging(filter: FaultFilter, facts: FaultFacts): boolean {
+  if (filter.kind !== 'and') return !isUnchanging(filter) || meetsFaultFilter(filter, facts)
+  return filter.parts.every((part) => !isUnchanging(part) || meetsFaultFilter(part, facts))
+}
+
 function momentIn(
   rule: ReadRule,
   history: FaultHistory,
-  environment: FaultHistory['environments'][number],
+  { environment, facts, isStatic }: { environment: FaultHistory['environments'][number]; facts: FactsOverTime; isStatic: boolean },
   { fromMs, toMs }: { fromMs: number; toMs: number },
-  isStatic: boolean,
 ): Moment | null {
   const windowMinutes = Math.ceil(rule.windowMs / MINUTE_MS)
   const { minutes } = environment
@@ -80,27 +100,59 @@ function momentIn(
     for (let left = minutes[oldest]; left !== undefined && left[0] < minute - windowMinutes; left = minutes[++oldest]) count -= left[1]
     while ((history.peopleMinutes[people] ?? Number.POSITIVE_INFINITY) <= minute) people++
     if (minute < fromMinute || count < rule.countAtLeast || people < rule.peopleAtLeast) continue
-    const facts = factsAt(history, environment, minute, people)
+    facts.goTo(minute, people)
     if (!isStatic && !meetsFaultFilter(rule.filter, facts)) continue
     return { atMs: minute * MINUTE_MS, environment: environment.name, count, people, release: facts.releases.at(-1) ?? null }
   }
   return null
 }
 
-/** What is known of a fault at a minute, in one of its environments. */
-function factsAt(history: FaultHistory, { name, kind }: { name: string; kind: string }, minute: number, people: number): FaultFacts {
-  const atMs = minute * MINUTE_MS
-  const endMs = atMs + MINUTE_MS - 1
-  return {
-    ...history,
-    environment: name,
-    environmentKind: kind,
-    atMs,
-    releases: history.releases
-      .filter((seen) => seen.environment === name && seen.firstAtMs <= endMs && seen.release !== '')
-      .map((seen) => seen.release),
-    people,
-    isFlagged: (flag) => isFlagged(flag, history, minute),
+/** What is known of a fault in one of its environments, at one minute after the other: one object for all of them. */
+class FactsOverTime implements FaultFacts {
+  readonly #history: FaultHistory
+  readonly environment: string
+  readonly environmentKind: string
+  readonly service: string
+  readonly repository: string
+  readonly type: string
+  readonly message: string
+  readonly path: string
+  readonly function: string
+  readonly severityNumber: number
+  #minute = 0
+  people = 0
+
+  constructor(history: FaultHistory, { name, kind }: { name: string; kind: string }) {
+    this.#history = history
+    this.environment = name
+    this.environmentKind = kind
+    this.service = history.service
+    this.repository = history.repository
+    this.type = history.type
+    this.message = history.message
+    this.path = history.path
+    this.function = history.function
+    this.severityNumber = history.severityNumber
+  }
+
+  goTo(minute: number, people: number): void {
+    this.#minute = minute
+    this.people = people
+  }
+
+  get atMs(): number {
+    return this.#minute * MINUTE_MS
+  }
+
+  get releases(): string[] {
+    const endMs = this.atMs + MINUTE_MS - 1
+    return this.#history.releases
+      .filter((seen) => seen.environment === this.environment && seen.firstAtMs <= endMs && seen.release !== '')
+      .map((seen) => seen.release)
+  }
+
+  isFlagged(flag: FaultFlag): boolean {
+    return isFlagged(flag, this.#history, this.#minute)
   }
 }
 
@@ -196,13 +248,15 @@ export function runRules(
     standing: readonly Standing[]
   },
 ): Firing[] {
-  const moments = histories.flatMap((history) =>
-    rules.flatMap((rule, position) => {
-      if (rule.isDraft || world.hasFired(rule.ruleId, history.number)) return []
-      const moment = firstMoment(rule, history, world)
-      return moment ? [{ rule, position, history, moment }] : []
-    }),
-  )
+  const moments: { rule: ReadRule; position: number; history: FaultHistory; moment: Moment }[] = []
+  for (const history of histories) {
+    const places = placesOf(history)
+    for (const [position, rule] of rules.entries()) {
+      if (rule.isDraft || world.hasFired(rule.ruleId, history.number)) continue
+      const moment = firstMomentIn(rule, history, places, world)
+      if (moment) moments.push({ rule, position, history, moment })
+    }
+  }
   moments.sort((a, b) => a.moment.atMs - b.moment.atMs || a.position - b.position || a.history.number - b.history.number)
   const logged = [...world.budgets.logged]
   const taken = new Set<number>()
@@ -215,7 +269,7 @@ export function runRules(
       own,
       hasHad: standing.hasHad(history.number, moment.atMs),
       alike: standing.at(history, moment.atMs),
-      isInBudget: isWithin(rule, world.budgets, logged, moment.atMs),
+      isInBudget: () => isWithin(rule, world.budgets, logged, moment.atMs),
     })
     if (done === null) continue
     firings.push({ ...moment, ruleId: rule.ruleId, number: history.number, ...done })
@@ -228,13 +282,18 @@ export function runRules(
 
 function outcomeOf(
   { deed }: ReadRule,
-  { own, hasHad, alike, isInBudget }: { own: Standing | undefined; hasHad: boolean; alike: Standing | undefined; isInBudget: boolean },
+  {
+    own,
+    hasHad,
+    alike,
+    isInBudget,
+  }: { own: Standing | undefined; hasHad: boolean; alike: Standing | undefined; isInBudget: () => boolean },
 ): Pick<Firing, 'outcome' | 'key'> | null {
   switch (deed.act) {
     case 'log':
       if (hasHad) return null
       if (deed.tiesAlike && alike) return { outcome: 'tied', key: alike.key }
-      return { outcome: isInBudget ? 'logged' : 'gathered', key: null }
+      return { outcome: isInBudget() ? 'logged' : 'gathered', key: null }
     case 'raise':
       return own ? { outcome: 'raised', key: own.key } : null
     case 'silence':
