@@ -61,6 +61,31 @@ export const zFailures = z.object({
 export type Failures = z.infer<typeof zFailures>
 /** A test as its build knows it. */
 export const zTestOf = z.strictObject({ suite: z.string().max(500), name: z.string().max(500) })
+const zShare = z.object({ count: z.number().int(), of: z.number().int(), share: z.number(), from: z.number(), to: z.number() })
+/** The past of one test: its newest outcomes, how often it is flaky, what it said when it failed, and its pace. */
+export const zTestRecord = z.object({
+  repository: z.string(),
+  suite: z.string(),
+  name: z.string(),
+  verifies: z.array(z.string()),
+  /** The newest first. */
+  outcomes: z.array(
+    z.object({
+      number: z.number().int(),
+      build: z.string(),
+      branch: z.string(),
+      atMs: zAtMs,
+      outcome: z.enum(['passed', 'failed', 'skipped', 'flaky']),
+      durationMs: z.number(),
+    }),
+  ),
+  flaky: zShare.nullable(),
+  failures: z.array(z.object({ message: z.string(), count: z.number().int(), newest: z.number().int(), newestBuild: z.string() })),
+  medianMs: z.number().nullable(),
+  /** Since which build it takes another time; null where its pace is steady. */
+  change: z.object({ number: z.number().int(), build: z.string(), beforeMs: z.number(), afterMs: z.number() }).nullable(),
+})
+export type TestRecord = z.infer<typeof zTestRecord>
 /** Which builds: of one repository, or of all that the asker sees. */
 export const zBuildQuery = zPageQuery.extend({ repository: z.string().optional() })
 
@@ -101,6 +126,15 @@ export const buildsOperations = {
     about: 'repository',
     body: zTestOf,
     answer: z.object({ key: z.string() }),
+  }),
+  readTestRecord: operation({
+    method: 'get',
+    path: '/test-records/:repository',
+    summary: 'The past of one test over the newest builds that ran it',
+    may: 'project.read',
+    about: 'repository',
+    query: z.object({ suite: z.string().max(500), name: z.string().min(1).max(1000) }),
+    answer: zTestRecord,
   }),
   readBuild: operation({
     method: 'get',

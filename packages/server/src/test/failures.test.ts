@@ -92,3 +92,19 @@ test('an item is logged for it, with what it says and who is suspected', async (
   expect((await log({ suite: 'probe', name: 'nothing' })).status).toBe(404)
   expect((await ines('/builds/kiln/99/failures')).status).toBe(404)
 })
+
+test('the past of one test: its outcomes, how often it is flaky, what it said, and the requirement that it proves', async () => {
+  const record = async (name: string) => (await ines(`/test-records/kiln?suite=probe&name=${encodeURIComponent(name)}`)).body
+  const { outcomes, failures: said, flaky, verifies, change } = await record('SAF-3 reads')
+  expect(verifies).toEqual(['SAF-3'])
+  expect(outcomes.map(({ number, outcome }: { number: number; outcome: string }) => [number, outcome]).slice(-3)).toEqual([
+    [13, 'failed'],
+    [12, 'passed'],
+    [11, 'passed'],
+  ])
+  expect(said).toContainEqual({ message: 'AssertionError: NaN is not <number>', count: 1, newest: 13, newestBuild: '13' })
+  expect(flaky).toMatchObject({ count: 0, of: outcomes.length })
+  expect(change).toBeNull()
+  expect((await record('mail goes out')).flaky).toMatchObject({ count: 1, of: 3 })
+  expect((await ines('/test-records/kiln?suite=probe&name=nothing')).status).toBe(404)
+})

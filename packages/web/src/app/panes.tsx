@@ -35,6 +35,7 @@ export const PANES: Record<string, ComponentType<{ id: string }>> = {
   review: lazy(() => import('#features/reviews/index').then((module) => ({ default: module.ReviewFilesPane }))),
   builds: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildsPane }))),
   build: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildPane }))),
+  'test-record': lazy(() => import('#features/builds/index').then((module) => ({ default: module.TestPane }))),
   releases: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasesPane }))),
   release: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasePane }))),
   requirements: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane }))),

@@ -2,6 +2,7 @@ import type { Api } from '#platform/http/api'
 import { logFailure, takeFailure } from './failures.commands.js'
 import { readFailures } from './failures.views.js'
 import { listBuilds, readBuild } from './builds.views.js'
+import { readTestRecord } from './test-record.views.js'
 import { buildsOperations } from '@dystracer/core/builds/wire'
 
 export function addBuildsRoutes(api: Api): void {
@@ -17,5 +18,6 @@ export function addBuildsRoutes(api: Api): void {
     koa.status = 201
     return logged
   })
+  api.handle(buildsOperations.readTestRecord, ({ ctx, params, query }) => readTestRecord(ctx, params.repository, query))
   api.handle(buildsOperations.readBuild, ({ ctx, who, params }) => readBuild(ctx, who, params.repository, Number(params.number)))
 }

@@ -15,3 +15,9 @@ export const LIST_OUTCOMES_OF_TEST = `SELECT t.build AS number, t.outcome FROM j
 // Of failuresOf; by the primary key; one row.
 export const GET_FAILURE_TAKEN = `SELECT person_id AS personId, note, at_ms AS atMs FROM failure_taken
     WHERE repository = @repository AND branch = @branch AND suite = @suite AND name = @name`
+
+// Of readTestRecord; by the primary keys: one look for each of the newest builds.
+export const LIST_RECORD_OF_TEST =
+  `SELECT b.number, b.name AS build, b.branch, b.started_at_ms AS atMs, t.outcome, t.duration_ms AS durationMs, t.message, t.verifies
+    FROM (SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository ORDER BY number DESC LIMIT @builds) b
+    CROSS JOIN test_result t ON t.repository = @repository AND t.build = b.number AND t.suite = @suite AND t.name = @name ORDER BY b.number DESC` as const

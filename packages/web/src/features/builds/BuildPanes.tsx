@@ -3,6 +3,7 @@ import type { Build } from '@dystracer/core/code/wire'
 import { useState } from 'react'
 import { useBuildQuery, useBuildsQuery, useFailuresQuery } from './builds.api'
 import { FailureGroups } from './FailureGroups'
+import { TestLink } from './TestLink'
 import { ReportBuilds } from './ReportBuilds'
 import { plural } from '#shared/lib/format'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -177,7 +178,7 @@ export function BuildPane({ id }: { id: string }) {
           <ul className="m-0 list-none p-0">
             {data.tests.map((test) => (
               <li key={`${test.suite}/${test.name}`} className="border-b border-edge-soft px-4 py-1.5">
-                <span className={OUTCOME_LOOK[test.outcome]}>{test.outcome}</span> {test.name}
+                <span className={OUTCOME_LOOK[test.outcome]}>{test.outcome}</span> <TestLink repository={data.repository} test={test} />
                 {test.verifies.map((key) => (
                   <span key={key} className="ml-2">
                     <ThingLink to={{ kind: 'requirement', id: key }} />

@@ -10,6 +10,7 @@ import { Button, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useLogFailureMutation, useTakeFailureMutation } from './builds.api'
 import { TestStrip } from './Strip'
+import { TestLink } from './TestLink'
 
 /** What broke, told by cause: each with one example opened, since when, perhaps by which commit, and who is on it. */
 export function FailureGroups({ id, repository, failures }: { id: string; repository: string; failures: Failures }) {
@@ -24,7 +25,11 @@ export function FailureGroups({ id, repository, failures }: { id: string; reposi
           <ul className="m-0 list-none p-0">
             {failures.flaky.map((test) => (
               <li key={`${test.suite}/${test.name}`} className="flex flex-wrap items-baseline gap-3 py-1">
-                <b className="text-ochre">flaky</b> <span className="min-w-0 flex-1">{test.name}</span> <TestStrip strip={test.strip} />
+                <b className="text-ochre">flaky</b>{' '}
+                <span className="min-w-0 flex-1">
+                  <TestLink repository={repository} test={test} />
+                </span>{' '}
+                <TestStrip strip={test.strip} />
               </li>
             ))}
           </ul>
@@ -66,7 +71,7 @@ function Group({ id, repository, group, number }: { id: string; repository: stri
         </p>
       )}
       <p className="my-1 text-ink-2">
-        <b>{example.name}</b>
+        <TestLink repository={repository} test={example} />
         {others.length > 0 && (
           <>
             {' '}
@@ -80,7 +85,9 @@ function Group({ id, repository, group, number }: { id: string; repository: stri
       {isAll && (
         <ul className="m-0 list-disc pl-5">
           {others.map((test) => (
-            <li key={`${test.suite}/${test.name}`}>{test.name}</li>
+            <li key={`${test.suite}/${test.name}`}>
+              <TestLink repository={repository} test={test} />
+            </li>
           ))}
         </ul>
       )}

@@ -21,6 +21,10 @@ export const buildsApi = api.injectEndpoints({
       query: (id) => request('readFailures', { params: placeOf(id) }),
       providesTags: ['Build', 'Code'],
     }),
+    testRecord: build.query<Answer<'readTestRecord'>, { repository: string; suite: string; name: string }>({
+      query: ({ repository, ...query }) => request('readTestRecord', { params: { repository }, query }),
+      providesTags: ['Build'],
+    }),
     takeFailure: build.mutation<Answer<'takeFailure'>, { id: string } & Body<'takeFailure'>>({
       query: ({ id, ...body }) => request('takeFailure', { params: placeOf(id), body }),
       invalidatesTags: ['Build'],
@@ -32,4 +36,5 @@ export const buildsApi = api.injectEndpoints({
   }),
 })
 
-export const { useBuildsQuery, useBuildQuery, useFailuresQuery, useTakeFailureMutation, useLogFailureMutation } = buildsApi
+export const { useBuildsQuery, useBuildQuery, useFailuresQuery, useTestRecordQuery, useTakeFailureMutation, useLogFailureMutation } =
+  buildsApi

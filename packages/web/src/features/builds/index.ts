@@ -1,2 +1,3 @@
 export { BuildPane, BuildsPane } from './BuildPanes'
 export { ReportBuilds } from './ReportBuilds'
+export { TestPane } from './TestPane'

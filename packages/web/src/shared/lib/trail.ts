@@ -117,6 +117,8 @@ export function titleOf({ kind, id }: Segment): string {
       return `Occurrence of ${id.slice(0, id.indexOf('/'))}`
     case 'rule':
       return rest === 'new' ? 'A new rule' : rest.replaceAll('-', ' ')
+    case 'test-record':
+      return id.slice(id.indexOf('\u001f') + 1)
     case 'baseline':
       return 'Baseline'
     case 'trial':
@@ -163,6 +165,7 @@ const MIN_WIDTH_PX: Record<string, number> = {
   builds: 330,
   build: 300,
   rule: 500,
+  'test-record': 420,
   baseline: 480,
   trial: 440,
 }
