@@ -68,6 +68,19 @@ test('a release is rolled back in one step that says what is lost, and the lines
   await page.getByText('4.1.3, taken back').first().waitFor({ state: 'attached' })
 })
 
+test('a release is made of the main line: named, held against the last, its tag pushed to where the code lies', async () => {
+  await page.goto(`${demo.baseUrl}/releases`)
+  await page.getByRole('button', { name: 'New release of firing-planner' }).click()
+  const form = page.getByRole('form', { name: 'New release' })
+  await form.getByRole('region', { name: 'What would be in it' }).waitFor()
+  await form.getByRole('button', { name: '2.5.0' }).click()
+  expect(await axeFindings(page)).toEqual([])
+  await form.getByRole('button', { name: 'Tag v2.5.0 and push it' }).click()
+  await part('Release 2.5.0').getByText('Runs nowhere now').waitFor()
+  const refs = await (await fetch(`${demo.outsideUrl}/git/firing-planner.git/info/refs?service=git-upload-pack`)).text()
+  expect(refs).toContain('refs/tags/v2.5.0')
+})
+
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
   expect(journey.complaints).toEqual([])
   expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })

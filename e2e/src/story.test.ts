@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import type { Page } from 'playwright-core'
-import { stageBecomes } from './browser.js'
+import { axeFindings, stageBecomes } from './browser.js'
 import { git, verifyData, type Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
@@ -156,6 +156,21 @@ describe('from a runtime error to a verified fix', () => {
     await stageBecomes(page, 'merged', 'proved')
     git(kiln(), 'fetch', '--quiet', 'origin')
     expect(git(kiln(), 'log', '--format=%s', 'origin/main', '-n', '3')).toContain('An unplugged probe reads as null')
+  })
+
+  test('the past of the test that failed tells what it said, and that it passes since', async () => {
+    const { rows } = await (await page.request.get(`${demo.baseUrl}/api/v1/builds?limit=20&repository=kiln-controller`)).json()
+    const { number } = rows.find((build: { state: string }) => build.state === 'broke')
+    await page.goto(`${demo.baseUrl}/builds/build~kiln-controller,${number}`)
+    await page
+      .getByRole('button', { name: /an unplugged probe has no reading/ })
+      .first()
+      .click()
+    const past = page.getByRole('region', { name: 'Test', exact: true })
+    await past.getByRole('region', { name: 'What it said' }).getByText(/1 ×/).waitFor()
+    await past.getByRole('region', { name: 'Outcomes' }).getByText('passed', { exact: true }).first().waitFor()
+    await past.getByRole('link', { name: 'SAF-3' }).waitFor()
+    expect(await axeFindings(page)).toEqual([])
   })
 
   test('the release goes to staging, and to production after an approval; then the item is Released', async () => {

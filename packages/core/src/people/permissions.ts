@@ -34,6 +34,7 @@ export const PERMISSIONS = {
   'gates.set': { from: 'lead', act: 'say what has to hold before a merge' },
   'gates.pass-over': { from: 'lead', act: 'merge past gates that do not hold' },
   'releases.deploy': { from: 'member', act: 'ask for deployments' },
+  'releases.make': { from: 'lead', act: 'make releases' },
   'releases.approve': { from: 'lead', act: 'approve deployments' },
   'faults.sort': { from: 'member', act: 'merge and split faults' },
   'environments.set-up': { from: 'lead', act: 'set up environments' },

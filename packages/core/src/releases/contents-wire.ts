@@ -2,6 +2,7 @@ import { zAtMs } from '#basics/wire'
 import { operation } from '#people/operation'
 import { zItemSummary } from '#records/wire'
 import { z } from 'zod'
+import { zRelease } from './wire.js'
 import { NOTE_READERS } from './write-notes.js'
 
 const zHeldItem = zItemSummary.extend({ requirements: z.array(z.string()) })
@@ -76,8 +77,53 @@ export const zWriteNote = z.strictObject({
   text: z.string().trim().max(4000),
 })
 
+/** What would be in the next release of a service, were it made now of its main line. */
+export const zNextRelease = z.object({
+  service: z.string(),
+  repository: z.string(),
+  tagPrefix: z.string(),
+  /** The newest release by its name; null before the first. */
+  latest: z.string().nullable(),
+  names: z.array(z.string()),
+  /** The tip of the main line; null where it is not read yet. */
+  tip: z.object({ sha: z.string(), subject: z.string(), atMs: zAtMs }).nullable(),
+  items: z.array(zHeldItem),
+  commits: z.number().int(),
+  /** What speaks against it: an item that is blocked, contradicted by evidence, or that nothing asked for; a broken build of the tip. */
+  doubts: z.array(
+    z.object({ key: z.string().nullable(), why: z.enum(['blocked', 'contradicted', 'without-requirement', 'broken-build', 'no-build']) }),
+  ),
+})
+export type NextRelease = z.infer<typeof zNextRelease>
+/** A release to make: a tag at a commit that is known, pushed to where the code lies. */
+export const zMakeRelease = z.strictObject({
+  name: z
+    .string()
+    .trim()
+    .regex(/^\d[0-9A-Za-z._+-]{0,60}$/, 'It begins with a digit: digits, letters, dots and hyphens'),
+  sha: z.string().regex(/^[0-9a-f]{40,64}$/, 'The whole hash of a commit'),
+})
+
 /** What can be asked of what a release holds. */
 export const releaseContentsOperations = {
+  readNextRelease: operation({
+    method: 'get',
+    path: '/services/:service/next-release',
+    summary: 'What would be in the next release, how it could be called, and what speaks against it',
+    may: 'project.read',
+    about: 'service',
+    answer: zNextRelease,
+  }),
+  makeRelease: operation({
+    method: 'post',
+    path: '/services/:service/releases',
+    summary: 'Make a release: its tag is pushed to where the code lies',
+    may: 'releases.make',
+    about: 'service',
+    body: zMakeRelease,
+    answer: zRelease,
+    status: 201,
+  }),
   readReleaseContents: operation({
     method: 'get',
     path: '/releases/:release/contents',

@@ -3,6 +3,7 @@ import fc from 'fast-check'
 import { compareVersions } from './compare-versions.js'
 import { judgeHealth, rateOf } from './judge-health.js'
 import { lockChanges } from './lock-changes.js'
+import { nextNames } from './next-names.js'
 import { releaseFiles } from './release-files.js'
 import { runSpans } from './run-spans.js'
 import { type NoteEvidence, notesAsMarkdown, writeNotes } from './write-notes.js'
@@ -165,5 +166,42 @@ describe('notes', () => {
     expect(markdown).toContain('- Relay \\*sticks\\* \\<b\\>')
     const empty = { ...evidence, items: [], known: [], written: new Map() }
     expect(notesAsMarkdown(evidence, writeNotes(empty, 'users'))).toContain('Nothing that concerns you')
+  })
+})
+
+describe('the next name', () => {
+  test.each([
+    [[], ['0.1.0', '1.0.0']],
+    [
+      ['4.1.3', '4.1.10', '4.0.0'],
+      ['4.1.11', '4.2.0', '5.0.0'],
+    ],
+    [
+      ['2.4', '2.3'],
+      ['2.5', '3.0'],
+    ],
+    [
+      ['4.2.0-c2', '4.1.3'],
+      ['4.2.0', '4.2.0-c3'],
+    ],
+    [['2026.11.2'], ['2026.11.3']],
+    [['2026.10.4'], ['2026.11', '2026.11.24']],
+    [['nightly'], []],
+  ])('after %j: %j', (taken, names) => {
+    expect(nextNames(taken, '2026-11-24').names).toEqual(names)
+  })
+
+  test('is never taken, and always newer than the newest', () => {
+    const version = fc.tuple(fc.nat(4), fc.nat(12), fc.nat(12)).map((parts) => parts.join('.'))
+    fc.assert(
+      fc.property(fc.array(version, { minLength: 1, maxLength: 8 }), (taken) => {
+        const { latest, names } = nextNames(taken, '2026-11-24')
+        expect(names.length).toBeGreaterThan(0)
+        for (const name of names) {
+          expect(taken).not.toContain(name)
+          expect(compareVersions(latest ?? '', name)).toBeLessThan(0)
+        }
+      }),
+    )
   })
 })

@@ -198,3 +198,47 @@ describe('how a release does', () => {
     ])
   })
 })
+
+describe('making a release', () => {
+  const next = async () => (await ines('/services/kiln/next-release')).body
+  const make = (body: object, ask = ines) => ask('/services/kiln/releases', { method: 'POST', body })
+
+  test('is proposed with what would be in it and what speaks against it, and pushes its tag', async () => {
+    const sha = repo.commit('src/panel.js', 'two\n', 'Draw the panel\n\nRefs: EMB-2')
+    await app.server.sync.request('kiln', 'test')
+    const proposed = await next()
+    expect(proposed).toMatchObject({
+      latest: '1.2.0',
+      names: ['1.2.1', '1.3.0', '2.0.0'],
+      tip: { sha, subject: 'Draw the panel' },
+      commits: 1,
+    })
+    expect(keys(proposed.items)).toEqual(['EMB-2'])
+    expect(proposed.doubts).toEqual(
+      expect.arrayContaining([
+        { key: null, why: 'no-build' },
+        { key: 'EMB-2', why: 'without-requirement' },
+      ]),
+    )
+    const made = await make({ name: '1.3.0', sha })
+    expect(made).toMatchObject({ status: 201, body: { release: '1.3.0', tag: 'v1.3.0', sha } })
+    expect(repo.git('rev-parse', 'v1.3.0')).toBe(sha)
+    // The tag that is read then tells nothing new.
+    const found = () => app.ctx.db.prepare(`SELECT count(*) FROM journal WHERE kind = 'release-found'`).pluck().get()
+    const before = found()
+    await app.server.sync.request('kiln', 'test')
+    expect(found()).toBe(before)
+    expect((await next()).latest).toBe('1.3.0')
+  })
+
+  test('is refused for a name or a tag that is taken, for an unknown commit, and from who may not', async () => {
+    const { tip } = await next()
+    expect((await make({ name: '1.3.0', sha: tip.sha })).status).toBe(409)
+    repo.git('tag', 'v1.4.0', 'v1.0.0')
+    expect((await make({ name: '1.4.0', sha: tip.sha })).body.detail).toContain('has a tag v1.4.0 already')
+    expect((await make({ name: '1.5.0', sha: 'f'.repeat(40) })).body.fields.sha).toContain('no such commit')
+    expect((await make({ name: 'main', sha: tip.sha })).body.fields.name).toContain('begins with a digit')
+    expect((await make({ name: '1.5.0', sha: tip.sha }, wren)).status).toBe(403)
+    expect((await ines('/services/nothing/next-release')).status).toBe(404)
+  })
+})

@@ -30,6 +30,8 @@ export interface GitMethods {
   mainLine: { input: Remote; output: string | null }
   /** The commits that may have brought a failure in, likeliest first. */
   suspects: { input: { dir: string } & FailureBetween; output: Suspect[] }
+  /** `moved`: a tag of that name is there already. */
+  pushTag: { input: { dir: string; tag: string; sha: string } & Remote; output: MergeResult }
   /** Paths that differ between two commits, and the lock files of npm among them as they were and are. */
   changedFiles: { input: { dir: string; from: string; to: string }; output: ChangedFiles }
   deleteRef: { input: { dir: string; branch: string; expected: string } & Remote; output: MergeResult }

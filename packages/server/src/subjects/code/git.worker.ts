@@ -10,7 +10,7 @@ import {
   readMainLine,
   readTrackedFiles,
 } from './git/mirror.js'
-import { deleteRef, mergeAndPush, pushRef } from './git/merge.js'
+import { deleteRef, mergeAndPush, pushRef, pushTag } from './git/merge.js'
 import { findSuspects } from './git/suspects.js'
 import { makeReach } from './git/reach.js'
 import { openReadOnly } from '#platform/db/open'
@@ -38,6 +38,7 @@ serveCalls(
     },
     stopFetch: ({ dir }: GitMethods['stopFetch']['input']) => fetches.get(dir)?.abort(),
     merge: (input: GitMethods['merge']['input']) => mergeAndPush(input, outside),
+    pushTag: (input: GitMethods['pushTag']['input']) => pushTag(input, outside),
     pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input, outside),
     suspects: ({ dir, ...failure }: GitMethods['suspects']['input']) => findSuspects(dir, failure),
     changedFiles: ({ dir, from, to }: GitMethods['changedFiles']['input']) => readChangedFiles(dir, from, to),

@@ -30,8 +30,16 @@ type As = ReleaseContents['commits'][number]['as']
  */
 export async function readReleaseContents(ctx: ServiceContext, who: Who, text: string, against?: string): Promise<ReleaseContents> {
   const row = requireRelease(ctx, text)
-  const { service, name: release, repository, sha } = row
-  const other = againstOf(ctx, row, against)
+  return holdAgainst(ctx, who, { ...row, release: row.name }, againstOf(ctx, row, against))
+}
+
+/** What a commit holds against another, as a release of its service. */
+export async function holdAgainst(
+  ctx: ServiceContext,
+  who: Who,
+  { service, release, repository, sha }: { service: string; release: string; repository: string; sha: string },
+  other: (NamedRelease & { runsIn: string | null }) | null,
+): Promise<ReleaseContents> {
   const difference = compareTips(graphOf(ctx, repository), sha, other?.sha ?? null)
   const itemsBy = itemsOfCommits(ctx, repository, [...difference.added, ...difference.removed, ...difference.again, ...difference.undone])
   const keysOf = (shas: readonly string[], kind?: string) =>

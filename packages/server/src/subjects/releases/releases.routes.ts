@@ -3,6 +3,7 @@ import { askDeployment, approveDeployment } from './deployments.commands.js'
 import { removeEnvironment, setEnvironment } from './environments.commands.js'
 import { readReleaseContents } from './contents.views.js'
 import { readReleaseHealth } from './health.views.js'
+import { makeRelease, readNextRelease } from './making.commands.js'
 import { readReleaseNotes, releaseNotesAsMarkdown, writeReleaseNote } from './notes.commands.js'
 import { readReleaseBoard, readRelease } from './releases.views.js'
 import { releaseContentsOperations } from '@dystracer/core/releases/contents-wire'
@@ -18,6 +19,8 @@ export function addReleasesRoutes(api: Api): void {
   api.handle(releaseContentsOperations.readReleaseContents, ({ ctx, who, params, query }) =>
     readReleaseContents(ctx, who, params.release, query.against),
   )
+  api.handle(releaseContentsOperations.readNextRelease, ({ ctx, who, params }) => readNextRelease(ctx, who, params.service))
+  api.handle(releaseContentsOperations.makeRelease, ({ ctx, who, params, body }) => makeRelease(ctx, who, params.service, body))
   api.handle(releaseContentsOperations.readReleaseHealth, ({ ctx, params }) => readReleaseHealth(ctx, params.release))
   api.handle(releaseContentsOperations.readReleaseNotes, ({ ctx, who, params, query }) =>
     readReleaseNotes(ctx, who, params.release, query.reader),

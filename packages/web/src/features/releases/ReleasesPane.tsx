@@ -1,6 +1,8 @@
 import type { ReleaseBoard } from '@dystracer/core/releases/wire'
+import { useState } from 'react'
 import { toast } from 'sonner'
 import { useApproveMutation, useDeployMutation, useReleasesQuery } from './releases.api'
+import { MakeReleaseDialog } from './MakeReleaseDialog'
 import { RunLines } from './RunLines'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
@@ -42,6 +44,7 @@ export function ReleasesPane() {
 
 function ServiceBoard({ service, environments }: { service: Service; environments: ReleaseBoard['environments'] }) {
   const people = usePeople()
+  const [isMaking, setIsMaking] = useState(false)
   const [deploy, { isLoading: isDeploying }] = useDeployMutation()
   const [approve, { isLoading: isApproving }] = useApproveMutation()
   const say = (result: { error?: unknown }, said: string) => (result.error ? toast.error(problemText(result.error)) : toast.success(said))
@@ -59,7 +62,18 @@ function ServiceBoard({ service, environments }: { service: Service; environment
             'not heard yet'
           )}
         </span>
+        {people.may('releases.make') && (
+          <Button
+            look="line"
+            className="ml-3 font-normal"
+            aria-label={`New release of ${service.service}`}
+            onClick={() => setIsMaking(true)}
+          >
+            new release…
+          </Button>
+        )}
       </h3>
+      {isMaking && <MakeReleaseDialog service={service.service} onClose={() => setIsMaking(false)} />}
       {asked.map((entry) => (
         <p key={entry.deploymentId} className="my-2 flex flex-wrap items-center gap-2 bg-ochre-soft px-2 py-1.5">
           <b>{entry.release}</b> wants to go to {entry.environment}, asked by {people.nameOf(entry.askedBy)} <When atMs={entry.atMs} />

@@ -24,6 +24,14 @@ export const releasesApi = api.injectEndpoints({
       query: ({ release, ...body }) => request('writeReleaseNote', { params: { release }, body }),
       invalidatesTags: ['Release'],
     }),
+    nextRelease: build.query<Answer<'readNextRelease'>, string>({
+      query: (service) => request('readNextRelease', { params: { service } }),
+      providesTags: ['Release', 'Items', 'Code', 'Build'],
+    }),
+    makeRelease: build.mutation<Answer<'makeRelease'>, { service: string } & Body<'makeRelease'>>({
+      query: ({ service, ...body }) => request('makeRelease', { params: { service }, body }),
+      invalidatesTags: ['Release', 'Items', 'Item', 'Overview'],
+    }),
     deploy: build.mutation<Answer<'askDeployment'>, Body<'askDeployment'>>({
       query: (body) => request('askDeployment', { body }),
       invalidatesTags: ['Release', 'Overview'],
@@ -50,6 +58,8 @@ export const {
   useReleaseHealthQuery,
   useReleaseNotesQuery,
   useWriteReleaseNoteMutation,
+  useNextReleaseQuery,
+  useMakeReleaseMutation,
   useDeployMutation,
   useApproveMutation,
   useSetEnvironmentMutation,

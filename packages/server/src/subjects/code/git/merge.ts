@@ -56,6 +56,30 @@ export async function pushRef(
   }
 }
 
+/** Pushes a tag at a commit; one that is there already is not moved. */
+export async function pushTag(
+  input: { dir: string; url: string; access: GitAccess | null; tag: string; sha: string },
+  outside: Outside,
+): Promise<MergeResult> {
+  const { dir, url, tag, sha } = input
+  const ref = `refs/tags/${tag}`
+  try {
+    await goOut(outside, input, (options) =>
+      runGit(['push', '--porcelain', `--force-with-lease=${ref}:`, '--end-of-options', url, `${assertSha(sha)}:${ref}`], {
+        dir,
+        ...options,
+        timeoutMs: 120_000,
+      }),
+    )
+    return { kind: 'merged', sha }
+  } catch (error) {
+    if (!(error instanceof GitError)) throw error
+    if (/stale info|already exists|rejected/.test(`${error.stdout}${error.stderr}`) && !/remote:/.test(error.stderr))
+      return { kind: 'moved' }
+    return { kind: 'refused', why: wordsOf(error) }
+  }
+}
+
 /** Takes a branch away, if it stands where it is expected. */
 export async function deleteRef(
   input: { dir: string; url: string; access: GitAccess | null; branch: string; expected: string },

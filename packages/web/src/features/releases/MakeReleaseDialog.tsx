@@ -1,0 +1,98 @@
+import type { NextRelease } from '@dystracer/core/releases/contents-wire'
+import { useForm } from 'react-hook-form'
+import { toast } from 'sonner'
+import { plural } from '#shared/lib/format'
+import { fieldProblem } from '#shared/lib/problem-text'
+import { usePaneTrail } from '#shared/lib/use-trail'
+import { Dialog } from '#shared/ui/Dialog'
+import { Field, TextInput } from '#shared/ui/fields'
+import { Button, Pending, Refusal, SectionHead, When } from '#shared/ui/parts'
+import { ThingLink } from '#shared/ui/ThingLink'
+import { useMakeReleaseMutation, useNextReleaseQuery } from './releases.api'
+
+const DOUBT_WORDS: Record<NextRelease['doubts'][number]['why'], string> = {
+  blocked: 'is blocked',
+  contradicted: 'is contradicted by what is known of it',
+  'without-requirement': 'was asked for by nothing',
+  'broken-build': 'The newest build of this commit broke.',
+  'no-build': 'No build of this commit was reported.',
+}
+
+/** A release of what the main line holds now: what would be in it, what speaks against it, and its tag. */
+export function MakeReleaseDialog({ service, onClose }: { service: string; onClose: () => void }) {
+  const { data, error, isLoading } = useNextReleaseQuery(service)
+  return (
+    <Dialog title={`A new release of ${service}`} isOpen onClose={onClose}>
+      <Pending error={error} isLoading={isLoading} />
+      {data && data.tip === null && <p className="px-4 py-4 text-ink-2">The main line of {data.repository} has not been read yet.</p>}
+      {data?.tip && <MakeForm key={data.tip.sha} next={data} tip={data.tip} onClose={onClose} />}
+    </Dialog>
+  )
+}
+
+function MakeForm({ next, tip, onClose }: { next: NextRelease; tip: NonNullable<NextRelease['tip']>; onClose: () => void }) {
+  const trail = usePaneTrail()
+  const [make, { error, isLoading }] = useMakeReleaseMutation()
+  const { register, handleSubmit, setValue, watch } = useForm({ defaultValues: { name: next.names[0] ?? '' } })
+  const name = watch('name')
+  const submit = handleSubmit(async (values) => {
+    const result = await make({ service: next.service, name: values.name.trim(), sha: tip.sha })
+    if (result.error) return
+    toast.success(`${next.service} ${values.name.trim()} is made`)
+    onClose()
+    trail.open({ kind: 'release', id: `${next.service}@${values.name.trim()}` })
+  })
+  return (
+    <form aria-label="New release" className="max-h-[70vh] space-y-3 overflow-y-auto px-4 py-3" onSubmit={(event) => void submit(event)}>
+      <p>
+        Of <ThingLink to={{ kind: 'commit', id: `${next.repository}/${tip.sha}` }} /> {tip.subject}, <When atMs={tip.atMs} />
+        {next.latest !== null && `; ${plural(next.commits, 'change')} since ${next.latest}`}.
+      </p>
+      <Field label="Its name" error={fieldProblem(error, 'name')} isNeeded>
+        <TextInput autoFocus maxLength={60} {...register('name', { required: true })} />
+      </Field>
+      {next.names.length > 1 && (
+        <p className="text-[12px] text-ink-2">
+          Or{' '}
+          {next.names.map((one) => (
+            <Button key={one} look="line" className="mr-2" onClick={() => setValue('name', one)}>
+              {one}
+            </Button>
+          ))}
+        </p>
+      )}
+      <Doubts doubts={next.doubts} />
+      <section aria-label="What would be in it">
+        <SectionHead>What would be in it: {plural(next.items.length, 'item')}</SectionHead>
+        <ul className="m-0 max-h-[220px] list-none overflow-y-auto p-0">
+          {next.items.map((item) => (
+            <li key={item.key} className="truncate py-0.5">
+              <ThingLink to={{ kind: 'item', id: item.key }} /> {item.title}
+            </li>
+          ))}
+        </ul>
+      </section>
+      {!fieldProblem(error, 'name') && <Refusal error={error} />}
+      <Button look="main" type="submit" disabled={isLoading || name.trim() === ''}>
+        Tag {next.tagPrefix}
+        {name.trim()} and push it
+      </Button>
+    </form>
+  )
+}
+
+function Doubts({ doubts }: { doubts: NextRelease['doubts'] }) {
+  if (doubts.length === 0) return null
+  return (
+    <section aria-label="What speaks against it" className="border-l-2 border-ochre bg-ochre-soft px-2 py-1">
+      <SectionHead>What speaks against it</SectionHead>
+      <ul className="m-0 list-none p-0">
+        {doubts.map((doubt) => (
+          <li key={`${doubt.key} ${doubt.why}`}>
+            {doubt.key !== null && <ThingLink to={{ kind: 'item', id: doubt.key }} />} {DOUBT_WORDS[doubt.why]}
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
