@@ -1,18 +1,7 @@
 import type { FaultsEvents } from '@dystracer/core/faults/events'
+import { PLAIN_DEED } from '@dystracer/core/faults/intake-rule'
 
 type Rule = Omit<FaultsEvents['rule-added'], 'project'>
-
-const DEED = {
-  type: 'defect',
-  labels: [],
-  severity: null,
-  ownerId: null,
-  component: null,
-  milestone: null,
-  isAccepted: false,
-  tiesAlike: false,
-  tellIds: [],
-} as const
 
 /** What Emberwick has done about faults by itself: the first logs, the second presses, the third is only being thought about. */
 export const DEMO_RULES: readonly Rule[] = [
@@ -23,7 +12,7 @@ export const DEMO_RULES: readonly Rule[] = [
     severityAtLeast: 'error',
     countAtLeast: 5,
     windowMs: 600_000,
-    deed: { ...DEED, act: 'log', labels: [], tellIds: [] },
+    deed: { ...PLAIN_DEED, act: 'log' },
     perHour: 6,
     perDay: null,
     goesOn: true,
@@ -37,7 +26,7 @@ export const DEMO_RULES: readonly Rule[] = [
     windowMs: 3_600_000,
     peopleAtLeast: 10,
     where: 'open (new or spike)',
-    deed: { ...DEED, act: 'raise', severity: 2, labels: [], tellIds: [] },
+    deed: { ...PLAIN_DEED, act: 'raise', severity: 2 },
     goesOn: true,
   },
   {
@@ -48,7 +37,7 @@ export const DEMO_RULES: readonly Rule[] = [
     countAtLeast: 3,
     windowMs: 3_600_000,
     where: 'environment=staging untied new',
-    deed: { ...DEED, act: 'log', type: 'task', labels: ['before-release'], tiesAlike: true, tellIds: [] },
+    deed: { ...PLAIN_DEED, act: 'log', type: 'task', labels: ['before-release'], tiesAlike: true },
     perDay: 4,
     isDraft: true,
   },
