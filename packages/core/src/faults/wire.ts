@@ -450,7 +450,7 @@ export const faultsOperations = {
     method: 'post',
     path: '/faults/acts',
     summary: 'Assign, silence, judge, tie or untie several faults at once; each that cannot be is named with the reason',
-    may: 'member-of-any',
+    may: 'faults.sort',
     about: 'nothing',
     body: zActOnFaults,
     answer: zFaultActsDone,
