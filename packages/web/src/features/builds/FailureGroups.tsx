@@ -71,7 +71,9 @@ function Group({ id, repository, group, number }: { id: string; repository: stri
         </p>
       )}
       <p className="my-1 text-ink-2">
-        <TestLink repository={repository} test={example} />
+        <b>
+          <TestLink repository={repository} test={example} />
+        </b>
         {others.length > 0 && (
           <>
             {' '}

@@ -21,7 +21,7 @@ export function TestLink({ repository, test }: { repository: string; test: { sui
   return (
     <button
       type="button"
-      className="min-h-6 text-left font-bold hover:underline"
+      className="min-h-6 text-left hover:underline"
       onClick={() => trail.open({ kind: 'test-record', id: testId(repository, test) })}
     >
       {test.name}

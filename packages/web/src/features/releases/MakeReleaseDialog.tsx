@@ -46,8 +46,11 @@ function MakeForm({ next, tip, onClose }: { next: NextRelease; tip: NonNullable<
     <form aria-label="New release" className="max-h-[70vh] space-y-3 overflow-y-auto px-4 py-3" onSubmit={(event) => void submit(event)}>
       <p>
         Of <ThingLink to={{ kind: 'commit', id: `${next.repository}/${tip.sha}` }} /> {tip.subject}, <When atMs={tip.atMs} />
-        {next.latest !== null && `; ${plural(next.commits, 'change')} since ${next.latest}`}.
+        {next.latest !== null && next.commits > 0 && `; ${plural(next.commits, 'change')} since ${next.latest}`}.
       </p>
+      {next.latest !== null && next.commits === 0 && (
+        <p className="text-ochre">Nothing has changed since {next.latest}: this would be the same code under another name.</p>
+      )}
       <Field label="Its name" error={fieldProblem(error, 'name')} isNeeded>
         <TextInput autoFocus maxLength={60} {...register('name', { required: true })} />
       </Field>
