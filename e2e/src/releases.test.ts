@@ -4,7 +4,7 @@ import { axeFindings } from './browser.js'
 import { verifyData, type Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4850
+const PORT = 4870
 let journey: Journey
 let demo: Demo
 let page: Page
