@@ -5,15 +5,24 @@ const PASSED_OVER =
   /^(?:exception|code|thread|process\.pid|telemetry|service\.(?:name|version|instance\.id)|deployment\.)|(?:^|[._])(?:id|uuid|guid|pid|port|duration|time|timestamp|query|full|body|stack|stacktrace|trace|span|hash|digest|token|session|email|address)$/i
 const INTEGER_MAX = 100_000
 
-/** The attributes of a record by which records can be compared: short texts, whole numbers, yes and no; by name, in order. */
+/** Whether records can be compared by an attribute of this name. */
+export function isComparable(name: string): boolean {
+  return name.length <= 100 && !PASSED_OVER.test(name)
+}
+
+/** A value by which records can be compared, as text: short texts, whole numbers, yes and no; null for any other. */
+export function comparableValue(value: unknown): string | null {
+  if (typeof value === 'string') return value !== '' && value.length <= VALUE_MAX ? value : null
+  if (typeof value === 'boolean') return String(value)
+  return typeof value === 'number' && Number.isInteger(value) && Math.abs(value) < INTEGER_MAX ? String(value) : null
+}
+
+/** The attributes of a record by which records can be compared, by name. */
 export function comparableAttributes(attributes: Readonly<Record<string, unknown>>): [name: string, value: string][] {
-  const kept: [string, string][] = []
-  for (const [name, value] of Object.entries(attributes)) {
-    if (PASSED_OVER.test(name) || name.length > 100) continue
-    if (typeof value === 'string' ? value !== '' && value.length <= VALUE_MAX : typeof value === 'boolean') kept.push([name, String(value)])
-    else if (typeof value === 'number' && Number.isInteger(value) && Math.abs(value) < INTEGER_MAX) kept.push([name, String(value)])
-  }
-  return kept
+  return Object.entries(attributes).flatMap(([name, given]): [string, string][] => {
+    const value = isComparable(name) ? comparableValue(given) : null
+    return value === null ? [] : [[name, value]]
+  })
 }
 
 /** How often each value of an attribute was seen, and how often the attribute was. */

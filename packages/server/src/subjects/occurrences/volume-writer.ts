@@ -119,7 +119,7 @@ export class VolumeWriter {
       const atMs = clamp(record.atMs ?? receivedAtMs, receivedAtMs)
       if (record.isActivity) {
         this.#countActivity(place, atMs)
-        this.#traffic.count(place.service, atMs, record, this.#scrubValue)
+        this.#traffic.count(place.service, atMs, record)
         stored++
       } else if (this.#takeException(record, place, atMs, receivedAtMs)) stored++
       else refused++
@@ -149,7 +149,7 @@ export class VolumeWriter {
       this.#insert.day.run({ fingerprint: minute.fingerprint, day: Math.floor(minute.minute / 1440), count: minute.count })
     }
     for (const activity of this.#activity.values()) this.#insert.activity.run(activity)
-    for (const counted of this.#traffic.drain()) this.#insert.traffic.run(counted)
+    for (const counted of this.#traffic.drain(this.#scrubValue)) this.#insert.traffic.run(counted)
     for (const [entry, firstMinute] of this.#people) {
       const [fingerprint, person] = entry.split('\n')
       this.#insert.person.run({ fingerprint, person, firstMinute })
@@ -179,7 +179,7 @@ export class VolumeWriter {
     this.#releases.clear()
     this.#minutes.clear()
     this.#activity.clear()
-    this.#traffic.drain()
+    this.#traffic.drain(this.#scrubValue)
     this.#people.clear()
     this.#moved = []
     this.#resources = new WeakMap()
@@ -196,7 +196,6 @@ export class VolumeWriter {
   forgetCode(): void {
     this.#finder.forgetCode()
     this.#ownScrub = this.#readOwnScrub()
-    this.#traffic.forgetScrubbed()
     this.#resources = new WeakMap()
     this.forget()
   }
