@@ -68,7 +68,7 @@ test('a wrong address is told at once; then their own repository is connected an
 })
 
 test('a requirement is begun under a prefix of their own, and its title put right', async () => {
-  await page.goto(`${product.baseUrl}/requirements`)
+  await page.goto(`${product.baseUrl}/requirements~table`)
   await page.getByRole('button', { name: 'Begin a requirement…' }).click()
   await page.getByLabel('Title').fill('Low water is right')
   await page.getByLabel(/What is asked for/).fill('Low water differs by at most five minutes from the gauge.')
@@ -84,13 +84,13 @@ test('a requirement is begun under a prefix of their own, and its title put righ
 })
 
 test('requirements are put in order below a heading, retired with the reason, and let hold again', async () => {
-  await page.goto(`${product.baseUrl}/requirements`)
+  await page.goto(`${product.baseUrl}/requirements~table`)
   await page.getByRole('button', { name: 'Begin a requirement…' }).click()
   await page.getByLabel('Kind').selectOption('heading')
   await page.getByLabel('Title').fill('What sailors rely on')
   await page.getByRole('button', { name: 'Begin', exact: true }).click()
   await page.getByRole('region', { name: 'TTR-2' }).getByText('Nothing yet.').waitFor()
-  await page.goto(`${product.baseUrl}/requirements/requirement~TTR-1`)
+  await page.goto(`${product.baseUrl}/requirements~table/requirement~TTR-1`)
   const pane = page.getByRole('region', { name: 'TTR-1' })
   await pane.getByRole('button', { name: 'Move…' }).click()
   const move = page.getByRole('dialog', { name: 'Move TTR-1' })
@@ -154,7 +154,7 @@ test('a report of their tests, sent as the Desk says with a token made there, is
   expect([sent.status, await sent.json()]).toEqual([200, { kind: 'tests', results: 1, notes: [] }])
   await page.goto(`${product.baseUrl}/builds`)
   await page.getByRole('option', { name: /tides/ }).waitFor()
-  await page.goto(`${product.baseUrl}/requirements/requirement~TTR-1`)
+  await page.goto(`${product.baseUrl}/requirements~table/requirement~TTR-1`)
   await page.getByText('TTR-1 low water is right').waitFor()
 })
 
@@ -324,7 +324,7 @@ test('a repository is read no more, and again; an address that holds none moves 
 })
 
 test('requirements are brought in from a file: tried first, with what is wrong by its line', async () => {
-  await page.goto(`${product.baseUrl}/requirements`)
+  await page.goto(`${product.baseUrl}/requirements~table`)
   await page.getByRole('button', { name: 'Bring some in…' }).click()
   const dialog = page.getByRole('dialog', { name: 'Bring requirements in' })
   const csv = 'Id,Title,Text,Parent\nm1,Moon,The moon shall be told.,\nm2,Neap,,m9\n'
