@@ -42,7 +42,7 @@ const PLACES: [string, string][] = [
   ['Faults', 'faults'],
   ['Pull requests', 'code'],
   ['Builds', 'builds'],
-  ['Requirements', 'requirements'],
+  ['Requirements', 'requirements~table'],
   ['Trace', 'trace'],
 ]
 
@@ -67,7 +67,9 @@ describe('every place', () => {
 
   test('Releases: a guest reads, axe finds nothing', async () => {
     await page.goto(`${demo.baseUrl}/releases/release~kiln-controller@4.1.3`)
-    await page.getByRole('heading', { name: '3 items first fixed here' }).waitFor()
+    await page.getByRole('list', { name: 'Items in it' }).getByRole('link', { name: 'EMB-99' }).waitFor()
+    await page.getByRole('region', { name: 'Its record in production' }).getByText('Look at it.').waitFor()
+    await page.getByRole('region', { name: 'Notes' }).getByText('Stop by hand within one second').waitFor()
     expect(await axeFindings(page)).toEqual([])
   })
 
