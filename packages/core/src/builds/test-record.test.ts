@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { durationChange, failureMessages, flakiness, median, shareOf } from './test-record.js'
+import { median } from '#basics/median'
+import { durationChange, failureMessages, flakiness, shareOf } from './test-record.js'
 
 const failed = (message: string) => ({ outcome: 'failed' as const, durationMs: 1, message })
 

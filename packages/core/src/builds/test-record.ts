@@ -1,3 +1,4 @@
+import { median } from '#basics/median'
 import { maskMessage } from '#traces/mask-message'
 
 /** One outcome of a test, in one build. */
@@ -57,13 +58,6 @@ export function failureMessages(outcomes: readonly TestOutcome[]): { message: st
     found.set(masked, known)
   }
   return [...found.values()].sort((a, b) => b.count - a.count || a.newestAt - b.newestAt)
-}
-
-/** The middle value; of an even number of them the mean of the two. 0 of nothing. O(n log n). */
-export function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b)
-  const half = sorted.length >> 1
-  return sorted.length % 2 === 1 ? (sorted[half] ?? 0) : ((sorted[half - 1] ?? 0) + (sorted[half] ?? 0)) / 2
 }
 
 /**

@@ -32,17 +32,20 @@ export type FaultFilter = Filter<FaultField, FaultFlag>
 /** The days of a week as a condition names them; Sunday first, as `Date` counts. */
 export const DAYS = ['sun', 'mon', 'tue', 'wed', 'thu', 'fri', 'sat'] as const
 
-/** What is known of a fault at one moment and place. Times are read in UTC. */
-export interface FaultFacts {
+/** What never changes of a fault. */
+export interface FaultTraits {
   service: string
   repository: string
   type: string
   message: string
   path: string
   function: string
+  severityNumber: number
+}
+/** What is known of a fault at one moment and place. Times are read in UTC. */
+export interface FaultFacts extends FaultTraits {
   environment: string
   environmentKind: string
-  severityNumber: number
   atMs: number
   /** Releases that it had been seen in by then, in this environment. */
   releases: readonly string[]

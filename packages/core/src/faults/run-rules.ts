@@ -1,4 +1,4 @@
-import { type FaultFacts, type FaultFilter, type FaultFlag, isUnchanging, meetsFaultFilter } from './fault-filter.js'
+import { type FaultFacts, type FaultFilter, type FaultFlag, type FaultTraits, isUnchanging, meetsFaultFilter } from './fault-filter.js'
 import { isConcerned, type ReadRule } from './intake-rule.js'
 import { spikeAt } from './spike.js'
 
@@ -11,17 +11,10 @@ export const NEW_FOR_MS = DAY_MS
 export const RETURNS_AFTER_MS = 7 * DAY_MS
 
 /** All that rules look at of one fault, from counters and first-seen facts. Lists are in order of time. */
-export interface FaultHistory {
+export interface FaultHistory extends FaultTraits {
   number: number
-  service: string
-  repository: string
-  type: string
-  message: string
-  path: string
-  function: string
   /** Where in the code it fails, the same for all that fails there; null where that is not known. */
   place: string | null
-  severityNumber: number
   firstAtMs: number
   /** When it was last seen before the first minute that is given; null where that is the first. */
   lastBeforeMs: number | null

@@ -1,3 +1,5 @@
+import { median } from '#basics/median'
+
 /** What speaks for a sudden rise, in numbers that are shown. */
 export interface Spike {
   /** Occurrences of the hour that rose. */
@@ -58,10 +60,4 @@ function hoursLike(firstHour: number, hour: number): number[] {
 function isWeekend(hour: number): boolean {
   const day = (Math.floor(hour / DAY_HOURS) + 4) % 7
   return day === 0 || day === 6
-}
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b)
-  const middle = sorted.length >> 1
-  return sorted.length % 2 === 1 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2
 }

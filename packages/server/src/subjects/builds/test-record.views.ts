@@ -1,5 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import { durationChange, failureMessages, flakiness, median, type TestOutcome } from '@dystracer/core/builds/test-record'
+import { median } from '@dystracer/core/basics/median'
+import { durationChange, failureMessages, flakiness, type TestOutcome } from '@dystracer/core/builds/test-record'
 import type { TestRecord } from '@dystracer/core/builds/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'

@@ -83,3 +83,7 @@ export const DELETE_OLD_REPOSITORY_KEYS = 'DELETE FROM repository_key WHERE made
 
 // Of openAccess; by the primary key; one row.
 export const GET_REPOSITORY_KEY = 'SELECT made_by, public_key, sealed FROM repository_key WHERE key_id = @keyId'
+
+// Of carriersOf; by pull_request's primary key; as many rows as there were merges in the gap.
+export const LIST_MERGED_BY_SHAS =
+  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository AND merge_sha IN (SELECT value FROM json_each(@shas))` as const

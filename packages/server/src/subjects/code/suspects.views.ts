@@ -2,20 +2,13 @@ import type { SuspectRow } from '@dystracer/core/code/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { visibleItemsTiedTo } from '#subjects/records/index'
-import { PULL_REQUEST_COLUMNS } from './code.queries.js'
+import { requirementsOfItems, visibleItemsTiedTo } from '#subjects/records/index'
+import { LIST_MERGED_BY_SHAS } from './code.queries.js'
 import { commitsOfPullRequest, getCommit, graphOf, type PullRequestRow } from './commit-facts.js'
 import { gitWorker, isGitTrouble, mirrorDir } from './git.client.js'
 import type { FailureBetween } from './git/suspects.js'
 
 const SHOWN = 4
-
-// Of carriersOf; by pull_request's primary key; as many rows as there were merges in the gap.
-const LIST_MERGED_BY_SHAS = `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository AND merge_sha IN (SELECT value FROM json_each(@shas))`
-
-// Of requirementsOf; by link_from.
-const LIST_REQUIREMENTS_OF_ITEMS = `SELECT DISTINCT to_id FROM link_assertion WHERE from_kind = 'item' AND from_id IN (SELECT value FROM json_each(@keys))
-    AND to_kind = 'requirement' AND retracted_at_ms IS NULL ORDER BY to_id`
 
 /**
  * The commits between two that may have brought a failure in, likeliest first, with the items that the asker may see, what those were for,
@@ -43,7 +36,7 @@ export async function suspectsBetween(
           author: commit.author_name,
           atMs: commit.committed_at_ms,
           items,
-          requirements: requirementsOf(ctx, items),
+          requirements: [...new Set([...requirementsOfItems(ctx.db, items).values()].flat())].sort(),
           pullRequest: carriers.get(sha) ?? null,
           reasons,
         },
@@ -60,11 +53,4 @@ function carriersOf(ctx: ServiceContext, repository: string, { lastGood, firstBa
   const gap = graphOf(ctx, repository).between([firstBad], [lastGood])
   const merged = sql(ctx.db, LIST_MERGED_BY_SHAS).all<PullRequestRow>({ repository, shas: JSON.stringify([...gap]) })
   return new Map(merged.flatMap((pr) => commitsOfPullRequest(ctx, pr).map((sha) => [sha, pr.number] as const)))
-}
-
-function requirementsOf(ctx: ServiceContext, keys: readonly string[]): string[] {
-  if (keys.length === 0) return []
-  return sql(ctx.db, LIST_REQUIREMENTS_OF_ITEMS)
-    .all<{ to_id: string }>({ keys: JSON.stringify(keys) })
-    .map((row) => row.to_id)
 }

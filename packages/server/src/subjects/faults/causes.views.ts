@@ -4,8 +4,11 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { suspectsBetween } from '#subjects/code/index'
 import { releaseBefore } from '#subjects/releases/index'
-import { GET_FIRST_SEEN, GET_LAST_DEPLOYMENT, GET_RELEASE } from './causes.queries.js'
-import { readFaultFrames, readFaultSummary, requireFault } from './faults.views.js'
+import { GET_LAST_DEPLOYMENT } from './causes.queries.js'
+import { GET_FIRST_RELEASE } from './faults.queries.js'
+import { readFaultFrames, requireFault } from './faults.views.js'
+import { repositoryOf } from './trace-reading.js'
+import { GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE } from './trace-reading.queries.js'
 
 /**
  * Who may have brought a fault in: the commits between the release before the first that has it and that one, ranked by what git knows of
@@ -13,16 +16,20 @@ import { readFaultFrames, readFaultSummary, requireFault } from './faults.views.
  */
 export async function readFaultCauses(ctx: ServiceContext, who: Who, fault: string): Promise<FaultCauses> {
   const { row } = requireFault(ctx, fault)
-  const { repository, service } = readFaultSummary(ctx, fault)
-  const seen = sql(ctx.volume, GET_FIRST_SEEN).get<{ release: string; environment: string; atMs: number }>({ fingerprint: row.fingerprint })
+  const { service } = row
+  const repository = repositoryOf(ctx, service)
+  const seen = sql(ctx.volume, GET_FIRST_RELEASE).get<{ release: string; environment: string; atMs: number }>({
+    fingerprint: row.fingerprint,
+  })
   const none = { repository, lastGood: null, firstBad: null, cameWith: null, suspects: [] }
   if (repository === null) return { ...none, gap: 'no-repository' }
   if (!seen) return { ...none, gap: 'no-release' }
-  const firstBad = sql(ctx.db, GET_RELEASE).get<{ release: string; sha: string }>({ service, release: seen.release })
+  const { release } = seen
+  const firstBad = sql(ctx.db, GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE).get<{ sha: string }>({ service, release })
   if (!firstBad) return { ...none, gap: 'unknown-release' }
   const known = {
     ...none,
-    firstBad: { release: firstBad.release, sha: firstBad.sha },
+    firstBad: { release, sha: firstBad.sha },
     cameWith: sql(ctx.db, GET_LAST_DEPLOYMENT).get<NonNullable<FaultCauses['cameWith']>>({ service, ...seen }) ?? null,
   }
   const before = releaseBefore(ctx, { repository, service, sha: firstBad.sha })

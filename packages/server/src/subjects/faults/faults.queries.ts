@@ -54,5 +54,5 @@ export const GET_GROUPING_OF_FAULT_GROUP_BY_FINGERPRINT = 'SELECT grouping FROM 
 export const LIST_FAULT_GROUP_BY_SERVICE_AND_FINGERPRINT =
   'SELECT fingerprint FROM fault_group WHERE service = @service AND fingerprint <> @fingerprint ORDER BY last_at_ms DESC LIMIT 300'
 
-// Of readFaultFrames; by the primary key; one row.
-export const GET_FIRST_RELEASE = `SELECT release FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms LIMIT 1`
+// Of readFaultFrames and readFaultCauses; by the primary key; one row.
+export const GET_FIRST_RELEASE = `SELECT release, environment, first_at_ms AS atMs FROM fault_release WHERE fingerprint = @fingerprint AND release <> '' ORDER BY first_at_ms LIMIT 1`

@@ -1,3 +1,4 @@
+import type { FiredRow } from '@dystracer/core/faults/intake-wire'
 import type { FaultNow } from '@dystracer/core/faults/fault-stand'
 import { type FaultHistory, spikeOf, type Standing } from '@dystracer/core/faults/run-rules'
 import type { ServiceContext } from '#platform/context'
@@ -43,6 +44,26 @@ export function faultsOfProject(ctx: Context, project: string): FaultRow[] {
 /** One fault and the project of its service; undefined where there is none. */
 export function faultOf(ctx: Context, number: number): (FaultRow & { project: string | null }) | undefined {
   return sql(ctx.db, GET_FAULT).get<FaultRow & { project: string | null }>({ number })
+}
+
+/** A firing as it is listed: the fault as short as a line, with what is said of it besides. */
+export function firedRow<Rest extends object>(
+  firing: Pick<FiredRow, 'outcome' | 'atMs' | 'count' | 'people'> & { number: number },
+  fault: Pick<FaultRow, 'service' | 'type' | 'message'> | undefined,
+  rest: Rest,
+) {
+  const { number, outcome, atMs, count, people } = firing
+  return {
+    fault: `F-${number}`,
+    service: fault?.service ?? '',
+    type: fault?.type ?? '',
+    message: (fault?.message ?? '').slice(0, 300),
+    outcome,
+    atMs,
+    count,
+    people,
+    ...rest,
+  }
 }
 
 /** Whether anything of a fault was counted in a span. */

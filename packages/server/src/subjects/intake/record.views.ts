@@ -4,7 +4,7 @@ import { proposeThreshold } from '@dystracer/core/faults/propose-threshold'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { faultOf } from './histories.js'
+import { faultOf, firedRow } from './histories.js'
 import { toRow } from './intake.commands.js'
 import { itemByKey, judge } from './judgement.js'
 import { LIST_ENVIRONMENT_OF_FAULT } from './records.queries.js'
@@ -45,16 +45,5 @@ export function readIntakeRule(ctx: ServiceContext, who: Who, { project, ruleId 
 function rowOf(ctx: ServiceContext, firing: FiringRow): Omit<FiredRow, 'key' | 'judgement' | 'words'> {
   const fault = faultOf(ctx, firing.number)
   const environments = sql(ctx.volume, LIST_ENVIRONMENT_OF_FAULT).all<{ environment: string }>({ fingerprint: fault?.fingerprint ?? '' })
-  return {
-    fault: `F-${firing.number}`,
-    service: fault?.service ?? '',
-    type: fault?.type ?? '',
-    message: (fault?.message ?? '').slice(0, 300),
-    outcome: firing.outcome,
-    atMs: firing.atMs,
-    environment: environments.map((row) => row.environment).join(', '),
-    count: firing.count,
-    people: firing.people,
-    release: null,
-  }
+  return firedRow(firing, fault, { environment: environments.map((row) => row.environment).join(', '), release: null })
 }

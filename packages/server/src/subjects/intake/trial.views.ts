@@ -3,7 +3,7 @@ import { type FaultHistory, type Firing, runRules } from '@dystracer/core/faults
 import type { ReadRule } from '@dystracer/core/faults/intake-rule'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import { type FaultRow, faultsOfProject, hasHistory, readEnvironments, readHistory } from './histories.js'
+import { type FaultRow, faultsOfProject, firedRow, hasHistory, readEnvironments, readHistory } from './histories.js'
 import { itemOf, judge, keysByRules } from './judgement.js'
 import { readBudgets, readRules, ruleOf } from './rules.js'
 
@@ -123,18 +123,10 @@ function countOutcomes(firings: readonly Firing[]): RuleTrial['outcomes'] {
 }
 
 function toRow(ctx: ServiceContext, who: Who, firing: Firing, faults: ReadonlyMap<number, FaultRow>): FiredRow {
-  const fault = faults.get(firing.number)
-  return {
-    fault: `F-${firing.number}`,
-    service: fault?.service ?? '',
-    type: fault?.type ?? '',
-    message: (fault?.message ?? '').slice(0, 300),
-    outcome: firing.outcome,
-    atMs: firing.atMs,
-    environment: firing.environment,
-    count: firing.count,
-    people: firing.people,
-    release: firing.release || null,
+  const { environment, release } = firing
+  return firedRow(firing, faults.get(firing.number), {
+    environment,
+    release: release || null,
     ...judge(ctx, who, itemOf(ctx, firing.number)),
-  }
+  })
 }

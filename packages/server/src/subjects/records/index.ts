@@ -22,6 +22,7 @@ export {
   itemsTiedTo,
   listAssertions,
   replaceAssertionsOf,
+  requirementsOfItems,
   retractAssertion,
 } from './link-assertions.js'
 export { assertionIdOf, linkIdOf, renewLinkIds } from './link-ids.js'

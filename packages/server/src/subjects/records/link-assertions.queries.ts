@@ -20,5 +20,9 @@ export const LIST_LINK_ASSERTION_FOR_ITEMS_TIED_TO = `SELECT from_id FROM link_a
 export const LIST_LINK_ASSERTION_BY_SOURCE =
   `SELECT ${COLUMNS} FROM link_assertion WHERE source = @source AND retracted_at_ms IS NULL ORDER BY assertion_id` as const
 
+// Of requirementsOfItems; by link_from.
+export const LIST_REQUIREMENT_OF_ITEMS = `SELECT DISTINCT l.from_id AS key, l.to_id AS requirement FROM json_each(@keys) k
+    JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = k.value AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL ORDER BY l.to_id`
+
 // Of isSuspect; by the primary key; one row.
 export const GET_REVISION_OF_REQUIREMENT_BY_KEY = 'SELECT revision FROM requirement WHERE key = @key'

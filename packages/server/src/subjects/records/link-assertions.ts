@@ -12,6 +12,7 @@ import {
   LIST_LINK_ASSERTION_BY_KIND_AND_ID,
   LIST_LINK_ASSERTION_BY_SOURCE,
   LIST_LINK_ASSERTION_FOR_ITEMS_TIED_TO,
+  LIST_REQUIREMENT_OF_ITEMS,
 } from './link-assertions.queries.js'
 
 export interface Assertion {
@@ -87,6 +88,18 @@ export function itemsTiedTo(db: Db, ref: NodeRef): string[] {
         .map((row) => row.from_id),
     ),
   ]
+}
+/** The requirements that each of some items is tied to, in any way; items without one are not in it. */
+export function requirementsOfItems(db: Db, keys: readonly string[]): Map<string, string[]> {
+  const requirements = new Map<string, string[]>()
+  for (const { key, requirement } of sql(db, LIST_REQUIREMENT_OF_ITEMS).all<{ key: string; requirement: string }>({
+    keys: JSON.stringify(keys),
+  })) {
+    const known = requirements.get(key)
+    if (known) known.push(requirement)
+    else requirements.set(key, [requirement])
+  }
+  return requirements
 }
 /**
  * Brings what one source says up to date: asserts what is new, retracts what it no longer says, leaves the rest. Used for texts that can be

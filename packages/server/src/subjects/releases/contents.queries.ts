@@ -12,11 +12,7 @@ export const GET_RUNNING_RELEASE = `SELECT r.name, r.sha FROM deployment d JOIN 
 export const LIST_ITEM_OF_COMMITS = `SELECT l.from_id AS key, l.to_id AS commitId, l.kind FROM json_each(@ids) c
     JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = c.value AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
 
-// Of requirementsOf; by link_from.
-export const LIST_REQUIREMENT_OF_ITEMS = `SELECT DISTINCT l.from_id AS key, l.to_id AS requirement FROM json_each(@keys) k
-    JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = k.value AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL ORDER BY l.to_id`
-
-// Of readReleaseContents; by the primary key.
+// Of holdAgainst; by the primary key.
 export const LIST_AUTHOR_OF_COMMITS = `SELECT g.author_name AS name, count(*) AS commits FROM json_each(@shas) s
     JOIN git_commit g ON g.repository = @repository AND g.sha = s.value GROUP BY g.author_name ORDER BY commits DESC, name`
 

@@ -1,5 +1,5 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import { compareTips, type TipDifference } from '@dystracer/core/code/compare-tips'
+import { compareTips } from '@dystracer/core/code/compare-tips'
 import type { Who } from '@dystracer/core/people/who'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { ReleaseContents } from '@dystracer/core/releases/contents-wire'
@@ -8,14 +8,8 @@ import { releaseFiles } from '@dystracer/core/releases/release-files'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { getCommit, gitWorker, graphOf, isGitTrouble, mirrorDir } from '#subjects/code/index'
-import { listItemsByKeys, onlyVisible } from '#subjects/records/index'
-import {
-  GET_RELEASE_OF_SERVICE,
-  GET_RUNNING_RELEASE,
-  LIST_AUTHOR_OF_COMMITS,
-  LIST_ITEM_OF_COMMITS,
-  LIST_REQUIREMENT_OF_ITEMS,
-} from './contents.queries.js'
+import { listItemsByKeys, onlyVisible, requirementsOfItems } from '#subjects/records/index'
+import { GET_RELEASE_OF_SERVICE, GET_RUNNING_RELEASE, LIST_AUTHOR_OF_COMMITS, LIST_ITEM_OF_COMMITS } from './contents.queries.js'
 import { type NamedRelease, releaseBefore } from './release-order.js'
 import { type ReleaseRow, requireRelease } from './releases.views.js'
 
@@ -30,31 +24,39 @@ type As = ReleaseContents['commits'][number]['as']
  */
 export async function readReleaseContents(ctx: ServiceContext, who: Who, text: string, against?: string): Promise<ReleaseContents> {
   const row = requireRelease(ctx, text)
-  return holdAgainst(ctx, who, { ...row, release: row.name }, againstOf(ctx, row, against))
+  const other = againstOf(ctx, row, against)
+  return {
+    ...holdAgainst(ctx, who, { ...row, release: row.name }, other),
+    ...(await changedBetween(ctx, row.repository, other?.sha ?? null, row.sha)),
+  }
 }
 
-/** What a commit holds against another, as a release of its service. */
-export async function holdAgainst(
+/** What a commit holds against another, as a release of its service, without the files: those take git. */
+export function holdAgainst(
   ctx: ServiceContext,
   who: Who,
   { service, release, repository, sha }: { service: string; release: string; repository: string; sha: string },
   other: (NamedRelease & { runsIn: string | null }) | null,
-): Promise<ReleaseContents> {
+): Omit<ReleaseContents, 'files' | 'dependencies'> {
   const difference = compareTips(graphOf(ctx, repository), sha, other?.sha ?? null)
   const itemsBy = itemsOfCommits(ctx, repository, [...difference.added, ...difference.removed, ...difference.again, ...difference.undone])
   const keysOf = (shas: readonly string[], kind?: string) =>
     new Set(shas.flatMap((one) => (itemsBy.get(one) ?? []).filter((tie) => kind === undefined || tie.kind === kind).map((tie) => tie.key)))
   const held = keysOf(difference.added)
   const lost = [...keysOf(difference.removed, 'fixes')].filter((key) => !held.has(key))
-  const items = withRequirements(ctx, onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, [...held])))
-  const visible = new Set(onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, [...keysOf([...itemsBy.keys()])])).map((item) => item.key))
-  const commits = listCommits(ctx, repository, difference, (one) => [...keysOf([one])].filter((key) => visible.has(key)))
+  const all = onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, [...keysOf([...itemsBy.keys()])]))
+  const visible = new Map(withRequirements(ctx, all).map((item) => [item.key, item]))
+  const shown = (keys: Iterable<string>) => [...keys].flatMap((key) => visible.get(key) ?? [])
+  const items = shown(held)
+  const told = (['added', 'removed', 'undone', 'again'] as const satisfies readonly As[]).flatMap((as) =>
+    difference[as].map((sha) => ({ sha, as })),
+  )
   return {
     service,
     release,
     against: other && { release: other.name, runsIn: other.runsIn },
     items,
-    lost: withRequirements(ctx, onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, lost))),
+    lost: shown(lost),
     requirements: [...new Set(items.flatMap((item) => item.requirements))].sort(),
     counts: {
       added: difference.added.length,
@@ -64,13 +66,12 @@ export async function holdAgainst(
       merges: difference.merges,
       forNothing: difference.added.filter((one) => !itemsBy.has(one)).length,
     },
-    commits: commits.slice(0, COMMITS_SHOWN),
-    more: Math.max(0, commits.length - COMMITS_SHOWN),
+    commits: listCommits(ctx, repository, told.slice(0, COMMITS_SHOWN), (one) => shown(keysOf([one])).map((item) => item.key)),
+    more: Math.max(0, told.length - COMMITS_SHOWN),
     authors: sql(ctx.db, LIST_AUTHOR_OF_COMMITS).all<{ name: string; commits: number }>({
       repository,
       shas: JSON.stringify(difference.added),
     }),
-    ...(await changedBetween(ctx, repository, other?.sha ?? null, sha)),
   }
 }
 
@@ -111,23 +112,19 @@ function itemsOfCommits(ctx: ServiceContext, repository: string, shas: readonly 
 }
 
 function withRequirements(ctx: ServiceContext, items: ItemSummary[]): ReleaseContents['items'] {
-  const requirements = new Map<string, string[]>()
-  for (const { key, requirement } of sql(ctx.db, LIST_REQUIREMENT_OF_ITEMS).all<{ key: string; requirement: string }>({
-    keys: JSON.stringify(items.map((item) => item.key)),
-  }))
-    requirements.set(key, [...(requirements.get(key) ?? []), requirement])
+  const requirements = requirementsOfItems(
+    ctx.db,
+    items.map((item) => item.key),
+  )
   return items.map((item) => ({ ...item, requirements: requirements.get(item.key) ?? [] }))
 }
 
 function listCommits(
   ctx: ServiceContext,
   repository: string,
-  difference: TipDifference,
+  told: readonly { sha: string; as: As }[],
   itemsOf: (sha: string) => string[],
 ): ReleaseContents['commits'] {
-  const told = (['added', 'removed', 'undone', 'again'] as const satisfies readonly As[]).flatMap((as) =>
-    difference[as].map((sha) => ({ sha, as })),
-  )
   return told.flatMap(({ sha, as }): ReleaseContents['commits'] => {
     const commit = getCommit(ctx.db, repository, sha)
     if (!commit) return []

@@ -25,7 +25,7 @@ function requireService(ctx: ServiceContext, service: string): ServiceRow {
 }
 
 /** What would be in the next release of a service, made now of its main line, and what speaks against it. Throws `not-found`. */
-export async function readNextRelease(ctx: ServiceContext, who: Who, service: string): Promise<NextRelease> {
+export function readNextRelease(ctx: ServiceContext, who: Who, service: string): NextRelease {
   const { repository, tag_prefix: tagPrefix } = requireService(ctx, service)
   const releases = sql(ctx.db, LIST_RELEASE_OF_SERVICE).all<NamedRelease>({ service })
   const { latest, names } = nextNames(
@@ -37,7 +37,7 @@ export async function readNextRelease(ctx: ServiceContext, who: Who, service: st
   const tip = sha ? getCommit(ctx.db, repository, sha) : undefined
   if (!sha || !tip) return { ...known, tip: null, items: [], commits: 0, doubts: [] }
   const before = releases.find((release) => release.name === latest) ?? null
-  const { items, counts } = await holdAgainst(ctx, who, { service, release: '', repository, sha }, before && { ...before, runsIn: null })
+  const { items, counts } = holdAgainst(ctx, who, { service, release: '', repository, sha }, before && { ...before, runsIn: null })
   const build = sql(ctx.db, GET_NEWEST_BUILD_OF_COMMIT).get<{ state: string }>({ repository, sha })
   return {
     ...known,

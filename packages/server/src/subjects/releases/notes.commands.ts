@@ -58,7 +58,8 @@ export async function writeReleaseNote(
   note: { reader: NoteReader; key: string | null; text: string },
 ): Promise<ReleaseNotes> {
   const { service, name: release } = requireRelease(ctx, text)
-  const { groups } = await readReleaseNotes(ctx, who, text, note.reader)
+  const evidence = await evidenceOf(ctx, who, text, note.reader)
+  const { groups } = writeNotes(evidence, note.reader)
   if (note.key !== null && !groups.some(({ lines }) => lines.some(({ key }) => key === note.key)))
     throw new Problem('invalid-input', { fields: { key: `${note.key} is not in the notes of ${release}` } })
   ctx.journal.write((writer) => {
@@ -69,5 +70,8 @@ export async function writeReleaseNote(
       body: { service, release, reader: note.reader, key: note.key ?? '', text: note.text },
     })
   })
-  return readReleaseNotes(ctx, who, text, note.reader)
+  const written = new Map(evidence.written)
+  if (note.text === '') written.delete(note.key ?? '')
+  else written.set(note.key ?? '', note.text)
+  return writeNotes({ ...evidence, written }, note.reader)
 }

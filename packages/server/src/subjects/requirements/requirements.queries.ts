@@ -4,9 +4,9 @@ export const COLUMNS = 'key, title, text, parent, is_heading, revision, position
 export const LIST_REQUIREMENT = `SELECT ${COLUMNS} FROM requirement
     WHERE substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY position, key LIMIT 5000` as const
 
-// Of verifyingTests; by the primary key.
-export const LIST_REPOSITORY_BY_KEY = `SELECT t.repository, t.build, t.name, t.outcome FROM repository r CROSS JOIN test_result t CROSS JOIN json_each(t.verifies) v
-    WHERE t.repository = r.name AND v.value = @key AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = r.name AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) ORDER BY t.repository, t.name`
+// Of verifyingTests; by the primary key: the results of the newest build of each main line.
+export const LIST_VERIFYING_TEST = `SELECT v.value AS key, t.repository, t.build, t.name, t.outcome FROM repository r CROSS JOIN test_result t CROSS JOIN json_each(t.verifies) v
+    WHERE t.repository = r.name AND (@key IS NULL OR v.value = @key) AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = r.name AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) ORDER BY t.repository, t.name`
 
 // Of toRequirement; by the primary key; one row.
 export const GET_IS_OPEN_OF_ITEM_BY_KEY = 'SELECT is_open FROM item WHERE key = @key'

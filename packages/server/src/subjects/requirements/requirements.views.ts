@@ -9,11 +9,11 @@ import { getItem, hiddenPrefixes, isSuspect, listAssertions, maySee, onlyVisible
 import {
   GET_IS_OPEN_OF_ITEM_BY_KEY,
   GET_REQUIREMENT_BY_KEY,
-  LIST_REPOSITORY_BY_KEY,
   LIST_REQUIREMENT,
   LIST_REQUIREMENT_BY_KEY,
   LIST_REQUIREMENT_OF_PROJECT,
   LIST_REQUIREMENT_REVISION_BY_KEY,
+  LIST_VERIFYING_TEST,
 } from './requirements.queries.js'
 
 interface RequirementRow {
@@ -30,7 +30,8 @@ interface RequirementRow {
 
 export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
   const rows = sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
-  return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row))
+  const tests = verifyingTests(ctx)
+  return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row, tests.get(row.key) ?? []))
 }
 
 /** The requirements of a project as CSV, in document order; the import takes them back as they are. */
@@ -55,21 +56,27 @@ export function requirementsAsCsv(ctx: ServiceContext, who: Who, project: string
 }
 
 interface VerifyingRow {
+  key: string
   repository: string
   build: number
   name: string
   outcome: string
 }
 
-/** Latest result of every test that verifies a requirement. */
-function verifyingTests(ctx: ServiceContext, key: string): VerifyingRow[] {
-  return sql(ctx.db, LIST_REPOSITORY_BY_KEY).all<VerifyingRow>({ key })
+/** Latest result of every test that verifies a requirement, by its key: of one, or of all in one pass over the newest builds. */
+function verifyingTests(ctx: ServiceContext, key: string | null = null): Map<string, VerifyingRow[]> {
+  const tests = new Map<string, VerifyingRow[]>()
+  for (const row of sql(ctx.db, LIST_VERIFYING_TEST).all<VerifyingRow>({ key })) {
+    const known = tests.get(row.key)
+    if (known) known.push(row)
+    else tests.set(row.key, [row])
+  }
+  return tests
 }
 
-function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow): Requirement {
+function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow, tests: readonly VerifyingRow[]): Requirement {
   const links = listAssertions(ctx.db, { kind: 'requirement', id: row.key }).filter((link) => link.from_kind === 'item')
   const items = (kind: string) => [...new Set(links.filter((link) => link.kind === kind).map((link) => link.from_id))]
-  const tests = verifyingTests(ctx, row.key)
   const isOpen = (key: string) => sql(ctx.db, GET_IS_OPEN_OF_ITEM_BY_KEY).get<{ is_open: number }>({ key })?.is_open === 1
   return {
     key: row.key,
@@ -97,6 +104,7 @@ export function requireRow(ctx: ServiceContext, key: string): RequirementRow {
 
 export function readRequirement(ctx: ServiceContext, who: Who, key: string): RequirementDetail {
   const row = requireRow(ctx, key)
+  const tests = verifyingTests(ctx, key).get(key) ?? []
   const seen = new Set<string>()
   const items = listAssertions(ctx.db, { kind: 'requirement', id: key }).flatMap((link) => {
     const item = link.from_kind === 'item' && !seen.has(link.from_id) ? getItem(ctx.db, link.from_id) : undefined
@@ -114,13 +122,13 @@ export function readRequirement(ctx: ServiceContext, who: Who, key: string): Req
       : []
   })
   return {
-    ...toRequirement(ctx, who, row),
+    ...toRequirement(ctx, who, row, tests),
     retiredWords: row.retired_words,
     items: onlyVisible(ctx.db, who, items),
     children: sql(ctx.db, LIST_REQUIREMENT_BY_KEY)
       .all<{ key: string }>({ key })
       .map((child) => child.key),
-    verifiedBy: verifyingTests(ctx, key).map((test) => ({
+    verifiedBy: tests.map((test) => ({
       test: test.name,
       outcome: test.outcome,
       build: { kind: 'build', id: `${test.repository}/${test.build}` },

@@ -13,7 +13,11 @@ import { JudgeDialog, SilenceDialog, TieFaultDialog } from './FaultDialogs'
 import { STATE_TONE, STATE_WORD, stateSentence } from './state-words'
 import { useFaultActs } from './use-fault-acts'
 
-type OpenDialog = 'tie' | 'silence' | 'fixed' | 'not-ours' | null
+/** What opens a dialog, as its button says it. */
+const OPENERS = { tie: 'Tie…', silence: 'Silence…', fixed: 'Fixed in…', 'not-ours': 'Not ours…' } as const
+type Opener = keyof typeof OPENERS
+type OpenDialog = Opener | null
+const JUDGING = ['fixed', 'not-ours'] as const
 
 /** How a fault stands, which item stands for it and who has it, and what can be done about it by hand. */
 export function FaultDeeds({ fault }: { fault: Fault }) {
@@ -78,7 +82,6 @@ function Acts({ fault }: { fault: Fault }) {
   const { act, isBusy } = useFaultActs()
   const [open, setOpen] = useState<OpenDialog>(null)
   const one = [fault.fault]
-  const close = () => setOpen(null)
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
       <Choose
@@ -90,35 +93,22 @@ function Acts({ fault }: { fault: Fault }) {
         choices={(me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))}
         onChange={(event) => void act(one, { act: 'assign', ownerId: event.target.value || null })}
       />
-      <Button look="text" onClick={() => setOpen('tie')}>
-        Tie…
-      </Button>
+      <Openers kinds={['tie']} onOpen={setOpen} />
       {fault.silence ? (
         <Button look="text" disabled={isBusy} onClick={() => void act(one, { act: 'hear' })}>
           Let it be heard again
         </Button>
       ) : (
-        <Button look="text" onClick={() => setOpen('silence')}>
-          Silence…
-        </Button>
+        <Openers kinds={['silence']} onOpen={setOpen} />
       )}
       {fault.judgement ? (
         <Button look="text" disabled={isBusy} onClick={() => void act(one, { act: 'unjudge' })}>
           {fault.judgement.kind === 'fixed' ? 'It is not fixed' : 'It is ours after all'}
         </Button>
       ) : (
-        <>
-          <Button look="text" onClick={() => setOpen('fixed')}>
-            Fixed in…
-          </Button>
-          <Button look="text" onClick={() => setOpen('not-ours')}>
-            Not ours…
-          </Button>
-        </>
+        <Openers kinds={JUDGING} onOpen={setOpen} />
       )}
-      {open === 'tie' && <TieFaultDialog faults={one} like={fault} onClose={close} />}
-      {open === 'silence' && <SilenceDialog faults={one} onClose={close} />}
-      {(open === 'fixed' || open === 'not-ours') && <JudgeDialog faults={one} kind={open} onClose={close} />}
+      <OpenedDialog open={open} faults={one} like={fault} onClose={() => setOpen(null)} />
     </div>
   )
 }
@@ -130,7 +120,6 @@ export function ChosenFaults({ chosen, onNone }: { chosen: readonly Fault[]; onN
   const [open, setOpen] = useState<OpenDialog>(null)
   const faults = chosen.map((fault) => fault.fault)
   const [first] = chosen
-  const close = () => setOpen(null)
   return (
     <div
       role="toolbar"
@@ -147,24 +136,29 @@ export function ChosenFaults({ chosen, onNone }: { chosen: readonly Fault[]; onN
         choices={(me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))}
         onChange={(event) => void act(faults, { act: 'assign', ownerId: event.target.value || null })}
       />
-      <Button look="text" onClick={() => setOpen('tie')}>
-        Tie…
-      </Button>
-      <Button look="text" onClick={() => setOpen('silence')}>
-        Silence…
-      </Button>
-      <Button look="text" onClick={() => setOpen('fixed')}>
-        Fixed in…
-      </Button>
-      <Button look="text" onClick={() => setOpen('not-ours')}>
-        Not ours…
-      </Button>
+      <Openers kinds={['tie', 'silence', ...JUDGING]} onOpen={setOpen} />
       <Button look="text" onClick={onNone}>
         none
       </Button>
-      {open === 'tie' && first && <TieFaultDialog faults={faults} like={first} onClose={close} />}
-      {open === 'silence' && <SilenceDialog faults={faults} onClose={close} />}
-      {(open === 'fixed' || open === 'not-ours') && <JudgeDialog faults={faults} kind={open} onClose={close} />}
+      {first && <OpenedDialog open={open} faults={faults} like={first} onClose={() => setOpen(null)} />}
     </div>
   )
+}
+
+function Openers({ kinds, onOpen }: { kinds: readonly Opener[]; onOpen: (kind: Opener) => void }) {
+  return (
+    <>
+      {kinds.map((kind) => (
+        <Button key={kind} look="text" onClick={() => onOpen(kind)}>
+          {OPENERS[kind]}
+        </Button>
+      ))}
+    </>
+  )
+}
+
+function OpenedDialog({ open, faults, like, onClose }: { open: OpenDialog; faults: readonly string[]; like: Fault; onClose: () => void }) {
+  if (open === 'tie') return <TieFaultDialog faults={faults} like={like} onClose={onClose} />
+  if (open === 'silence') return <SilenceDialog faults={faults} onClose={onClose} />
+  return open === null ? null : <JudgeDialog faults={faults} kind={open} onClose={onClose} />
 }

@@ -1,5 +1,5 @@
 import type { ComponentProps } from 'react'
-import type { Choice } from '#shared/ui/fields'
+import { type Choice, Options } from '#shared/ui/fields'
 
 const WORD =
   'field-sizing-content min-h-6 max-w-full leading-[22px] cursor-pointer rounded-none border-b border-proof bg-transparent px-0.5 py-0 font-bold text-ink hover:bg-mark disabled:cursor-default disabled:border-edge'
@@ -13,12 +13,7 @@ export function WordChoice({
 }: ComponentProps<'select'> & { label: string; choices: readonly Choice[]; none?: string }) {
   return (
     <select aria-label={label} {...rest} className={`${WORD} appearance-none text-ellipsis`}>
-      {none !== undefined && <option value="">{none}</option>}
-      {choices.map((choice) => (
-        <option key={choice.value} value={choice.value}>
-          {choice.label}
-        </option>
-      ))}
+      <Options choices={choices} none={none} />
     </select>
   )
 }

@@ -54,12 +54,20 @@ export function Choose<Value extends string>({ choices, none, onChange, ...rest 
       className={`${BOX} text-ellipsis ${rest.className ?? ''}`}
       onChange={(event) => onChange?.(event as typeof event & { target: { value: Value } })}
     >
+      <Options choices={choices} none={none} />
+    </select>
+  )
+}
+/** What can be chosen, for a `select`: the empty choice first, where `none` names it. */
+export function Options({ choices, none }: { choices: readonly Choice[]; none: string | undefined }) {
+  return (
+    <>
       {none !== undefined && <option value="">{none}</option>}
       {choices.map((choice) => (
         <option key={choice.value} value={choice.value}>
           {choice.label}
         </option>
       ))}
-    </select>
+    </>
   )
 }
