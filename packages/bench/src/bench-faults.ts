@@ -196,17 +196,23 @@ function benchViews(): Promise<Figures> {
 function fillVolume(path: string, nowMs: number): void {
   const db = openVolumeDb(path)
   db.pragma('synchronous = OFF')
-  db.exec(`INSERT INTO trace (digest, stacktrace, is_head_cut) VALUES ('t', 'RangeError: hot' || char(10) || '    at step (/srv/bench/src/part.js:3:1)', 0);
+  db.exec(`INSERT INTO trace (digest, stacktrace, is_head_cut)
+    VALUES ('t', 'RangeError: hot' || char(10) || '    at step (/srv/bench/src/part.js:3:1)', 0);
     INSERT INTO resource (digest, attributes) VALUES ('r', '{"service.name":"bench"}');`)
   const insert = db.prepare(`WITH RECURSIVE n(i) AS (SELECT CAST(@from AS INTEGER) UNION ALL SELECT i + 1 FROM n WHERE i + 1 < @to)
-    INSERT INTO occurrence (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)
-    SELECT 'g' || (i % ${GROUPS} + 1), CAST(@nowMs AS INTEGER) - i * 100, CAST(@nowMs AS INTEGER) - i * 100, '1.0.' || (i % 5), 'production', 17, 'kiln is too hot', 't', 'r', '{"exception.type":"RangeError"}', NULL, printf('%012d', i) FROM n`)
+    INSERT INTO occurrence (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message,
+      trace_digest, resource_digest, attributes, trace_id, record_hash)
+    SELECT 'g' || (i % ${GROUPS} + 1), CAST(@nowMs AS INTEGER) - i * 100, CAST(@nowMs AS INTEGER) - i * 100,
+      '1.0.' || (i % 5), 'production', 17, 'kiln is too hot', 't', 'r', '{"exception.type":"RangeError"}', NULL,
+      printf('%012d', i) FROM n`)
   for (let from = 0; from < OCCURRENCES; from += 500_000) db.transaction(() => insert.run({ from, to: from + 500_000, nowMs }))()
   db.exec(`INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number)
-      SELECT fingerprint, 'bench', '{"reason":{"basis":"app-frame","frame":"step@part.js","maskedValues":1}}', 't', min(at_ms), max(at_ms), count(*), 17 FROM occurrence GROUP BY fingerprint;
+      SELECT fingerprint, 'bench', '{"reason":{"basis":"app-frame","frame":"step@part.js","maskedValues":1}}', 't',
+        min(at_ms), max(at_ms), count(*), 17 FROM occurrence GROUP BY fingerprint;
     INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count)
       SELECT fingerprint, release, environment, min(at_ms), max(at_ms), count(*) FROM occurrence GROUP BY fingerprint, release, environment;
-    INSERT INTO fault_minute (fingerprint, minute, environment, count) SELECT fingerprint, at_ms / 60000, environment, count(*) FROM occurrence GROUP BY 1, 2, 3;
+    INSERT INTO fault_minute (fingerprint, minute, environment, count)
+      SELECT fingerprint, at_ms / 60000, environment, count(*) FROM occurrence GROUP BY 1, 2, 3;
     INSERT INTO fault_day (fingerprint, day, count) SELECT fingerprint, minute / 1440, sum(count) FROM fault_minute GROUP BY 1, 2;
     ANALYZE`)
   db.close()

@@ -211,7 +211,8 @@ export async function benchTriage(): Promise<Figures> {
       sql(
         ctx.db,
         `SELECT key, title, severity, component, created_at_ms FROM item INDEXED BY item_undecided
-        WHERE is_open = 1 AND is_archived = 0 AND stage_rank = 0 AND accepted_at_ms IS NULL AND has_come_back = 0 ORDER BY created_at_ms LIMIT 5000`,
+        WHERE is_open = 1 AND is_archived = 0 AND stage_rank = 0 AND accepted_at_ms IS NULL AND has_come_back = 0
+          ORDER BY created_at_ms LIMIT 5000`,
       ).all({}),
     )
     const keys = (JSON.parse(await get('/triage?limit=100')) as { rows: { item: { key: string } }[] }).rows.map((row) => row.item.key)

@@ -93,7 +93,8 @@ export function benchLooking(ctx: ServiceContext): Figures {
   const rows: { filter: string; oursMs: number; bareMs: number }[] = []
   for (const { filter, bare, bind = {} } of [...questionsOf(ctx.nowMs()), ...wordsOf()]) {
     if ('error' in parseFilter(filter)) throw new Error(`${filter} is no filter`)
-    const text = `SELECT ${NARROW} FROM item i WHERE ${bare} AND i.is_archived = 0 ORDER BY coalesce(i.severity, 9), -i.created_at_ms, i.key LIMIT 101`
+    const text = `SELECT ${NARROW} FROM item i WHERE ${bare} AND i.is_archived = 0
+      ORDER BY coalesce(i.severity, 9), -i.created_at_ms, i.key LIMIT 101`
     rows.push({
       filter,
       oursMs: medianOf(() => listItems(ctx, who, { filter, sort: 'worst', limit: 100, withTotal: false })),

@@ -15,8 +15,8 @@ const DAYS = 30
 const DAY_MS = 86_400_000
 
 /**
- * Intake rules: 200 of them over 2,000 faults as they come (each with its last hours), and one over thirty days of 10 million occurrences, as a trial
- * asks; beside a bare pass over the same counters.
+ * Intake rules: 200 of them over 2,000 faults as they come (each with its last hours), and one over thirty
+ * days of 10 million occurrences, as a trial asks; beside a bare pass over the same counters.
  */
 export async function benchRules(): Promise<Figures> {
   const nowMs = 1_790_000_000_000
@@ -106,7 +106,10 @@ function ruleOf(ruleId: string, where: string, countAtLeast: number): ReadRule {
 const COMMITS = 1_000_000
 const APART = 5000
 
-/** What a release holds against another at a million commits, 5,000 apart with cherry-picks and reverts among them; beside what is reachable alone. */
+/**
+ * What a release holds against another at a million commits, 5,000 apart with cherry-picks and reverts among
+ * them; beside what is reachable alone.
+ */
 export async function benchReleases(): Promise<Figures> {
   const graph = new CommitGraph()
   const sha = (number: number) => number.toString(16).padStart(40, '0')

@@ -61,13 +61,16 @@ export function fillWorld(ctx: Pick<ServiceContext, 'db' | 'journal'>, size: Wor
   const text = makeText(random)
   const pick = <Value>(values: readonly Value[]): Value => values[Math.floor(random() * values.length)] as Value
   const nowMs = Date.now()
-  const addItem =
-    db.prepare(`INSERT INTO item (key, project, number, type, title, description, severity, owner_id, reporter_id, component, milestone, labels, logged_cause, logged_by, created_at_ms, updated_at_ms,
-    accepted_at_ms, accepted_by, stage, stage_rank, stair, is_open, due_on) VALUES (@key, 'EMB', @number, @type, @title, @description, @severity, @owner, @reporter, @component, @milestone, @labels, 'person', 'person:ines', @atMs, @updatedAtMs,
+  const addItem = db.prepare(`INSERT INTO item (key, project, number, type, title, description, severity, owner_id, reporter_id,
+      component, milestone, labels, logged_cause, logged_by, created_at_ms, updated_at_ms,
+    accepted_at_ms, accepted_by, stage, stage_rank, stair, is_open, due_on)
+      VALUES (@key, 'EMB', @number, @type, @title, @description, @severity, @owner, @reporter, @component, @milestone,
+      @labels, 'person', 'person:ines', @atMs, @updatedAtMs,
     @acceptedAtMs, 'person:ines', @stage, @rank, @stair, @isOpen, @dueOn)`)
   const addComment = db.prepare('INSERT INTO comment (comment_id, item_key, by, at_ms, text) VALUES (@id, @key, @by, @atMs, @text)')
   const addNotice = db.prepare(
-    `INSERT INTO notice (notice_id, person_id, item_key, why, by, words, at_ms, read_at_ms, way) VALUES (@id, 'ines', @key, 'followed', 'person:rafe', @words, @atMs, NULL, 'screen')`,
+    `INSERT INTO notice (notice_id, person_id, item_key, why, by, words, at_ms, read_at_ms, way)
+      VALUES (@id, 'ines', @key, 'followed', 'person:rafe', @words, @atMs, NULL, 'screen')`,
   )
   const some = Array.from({ length: 2000 }, () => text(30))
   db.pragma('synchronous = OFF')
@@ -110,10 +113,13 @@ export function fillWorld(ctx: Pick<ServiceContext, 'db' | 'journal'>, size: Wor
       })
     db.exec(`
       INSERT INTO item_search_row (key) SELECT key FROM item;
-      INSERT INTO item_search (rowid, title, description) SELECT r.rowid, i.title, i.description FROM item_search_row r JOIN item i ON i.key = r.key;
+      INSERT INTO item_search (rowid, title, description) SELECT r.rowid, i.title, i.description
+        FROM item_search_row r JOIN item i ON i.key = r.key;
       INSERT INTO comment_search_row (rowid, comment_id)
-        SELECT (r.rowid << 20) + row_number() OVER (PARTITION BY c.item_key), c.comment_id FROM comment c JOIN item_search_row r ON r.key = c.item_key;
-      INSERT INTO comment_search (rowid, text) SELECT r.rowid, c.text FROM comment_search_row r JOIN comment c ON c.comment_id = r.comment_id`)
+        SELECT (r.rowid << 20) + row_number() OVER (PARTITION BY c.item_key), c.comment_id FROM comment c
+          JOIN item_search_row r ON r.key = c.item_key;
+      INSERT INTO comment_search (rowid, text) SELECT r.rowid, c.text FROM comment_search_row r
+        JOIN comment c ON c.comment_id = r.comment_id`)
   })()
   db.exec('ANALYZE')
   db.pragma('synchronous = FULL')

@@ -145,8 +145,8 @@ function traceOf(number: number, message: string): string {
 
 async function bareInsert(path: string): Promise<number> {
   const db = openVolumeDb(path)
-  const insert =
-    db.prepare(`INSERT INTO occurrence (fingerprint, at_ms, received_at_ms, release, environment, severity_number, message, trace_digest, resource_digest, attributes, trace_id, record_hash)
+  const insert = db.prepare(`INSERT INTO occurrence (fingerprint, at_ms, received_at_ms, release, environment, severity_number,
+      message, trace_digest, resource_digest, attributes, trace_id, record_hash)
     VALUES (@fingerprint, @atMs, @atMs, '1.0.0', 'production', 17, @message, @digest, 'r', @attributes, NULL, @hash)`)
   const attributes = 'x'.repeat(160)
   const startedMs = performance.now()

@@ -62,7 +62,8 @@ async function seed(
   clock.nowMs = null
   sql(
     db,
-    `INSERT INTO repository_state (repository, fetched_at_ms) SELECT name, @nowMs FROM repository WHERE 1 ON CONFLICT (repository) DO NOTHING`,
+    `INSERT INTO repository_state (repository, fetched_at_ms) SELECT name, @nowMs FROM repository WHERE 1
+      ON CONFLICT (repository) DO NOTHING`,
   ).run({ nowMs: Date.now() })
   db.pragma('synchronous = FULL')
   db.pragma('wal_checkpoint(TRUNCATE)')

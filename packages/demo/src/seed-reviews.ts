@@ -3,7 +3,10 @@ import type { ServiceContext } from '@dystracer/server/platform/context'
 import { askReview, giveReview, makeRemark, setMergeGates } from '@dystracer/server/subjects/reviews/reviewing.commands'
 import { readReview } from '@dystracer/server/subjects/reviews/reviewing.views'
 
-/** What people of Emberwick say of the changes that wait on the demo's day: asked for, agreed to, objected to with a remark and its answer. */
+/**
+ * What people of Emberwick say of the changes that wait on the demo's day: asked for, agreed to, objected to
+ * with a remark and its answer.
+ */
 export async function layDownReviews(ctx: ServiceContext, memberOf: (personId: string) => Who): Promise<void> {
   const [mara, noor, rafe, teo] = ['mara', 'noor', 'rafe', 'teo'].map(memberOf) as [Who, Who, Who, Who]
   setMergeGates(ctx, memberOf('ines'), 'firing-planner', { agreements: 1, needsSettled: true, needsItem: true })

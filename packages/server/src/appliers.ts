@@ -14,6 +14,7 @@ import { reviewsAppliers } from '#subjects/reviews/reviews.apply'
 import { itemsAppliers } from '#subjects/items/items.apply'
 import { faultsAppliers } from '#subjects/faults/faults.apply'
 import { buildsAppliers } from '#subjects/builds/builds.apply'
+import { tiesAppliers } from '#subjects/ties/ties.apply'
 import { triageAppliers } from '#subjects/triage/triage.apply'
 import { undoAppliers } from '#subjects/undo/undo.apply'
 import type { AllAppliers } from '#platform/journal/journal'
@@ -36,6 +37,7 @@ export const appliers: AllAppliers = {
   ...itemsAppliers,
   ...faultsAppliers,
   ...buildsAppliers,
+  ...tiesAppliers,
   ...triageAppliers,
   ...undoAppliers,
 }

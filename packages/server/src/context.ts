@@ -31,7 +31,8 @@ const TEXT_EVENTS = new Set(['item-logged', 'item-changed', 'item-moved'])
 /** Events after which another set of requirements is offered. */
 const REQUIREMENT_EVENTS = new Set(['requirement-written', 'requirement-retired', 'requirement-restored'])
 /** Whether a release sent errors before its tag was known. */
-const HAS_FAILED = `SELECT 1 FROM fault_group g JOIN fault_release r ON r.fingerprint = g.fingerprint WHERE g.service = @service AND r.release = @name LIMIT 1`
+const HAS_FAILED = `SELECT 1 FROM fault_group g JOIN fault_release r ON r.fingerprint = g.fingerprint
+  WHERE g.service = @service AND r.release = @name LIMIT 1`
 /** The first change is followed soon; during a burst the journal is written at most four times a second. */
 const FOLLOW_DELAY_MS = 40
 const FOLLOW_PAUSE_MS = 250

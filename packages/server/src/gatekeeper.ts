@@ -69,7 +69,10 @@ export function makeGatekeeper(ctx: ServiceContext): Gatekeeper {
   }
 }
 
-/** What belongs to a person alone (an inbox, notes, tokens) is for them where they have signed in: a token, even their own, has none of it. */
+/**
+ * What belongs to a person alone (an inbox, notes, tokens) is for them where they have signed in: a token,
+ * even their own, has none of it.
+ */
 function requirePerson(who: Who): void {
   if (who.personId !== null && who.via === 'session') return
   if (who.via === 'anonymous')

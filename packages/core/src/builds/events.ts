@@ -25,8 +25,8 @@ export interface BuildsEvents {
   /** `state` is null where its sender did not say how it ended: its tests decide. */
   'build-finished': { repository: string; number: number; sha: string; branch: string; state: ToldOutcome | null; startedAtMs: number }
   /**
-   * A build service calls its builds by names of its own (`ci-1877`); the number by which we know it is decided once. Not shown is the id of
-   * the chain of events that a build belongs to.
+   * A build service calls its builds by names of its own (`ci-1877`); the number by which we know it is
+   * decided once. Not shown is the id of the chain of events that a build belongs to.
    */
   'build-named': { repository: string; name: string; number: number; isShown: boolean }
   'build-step-told': {

@@ -46,7 +46,10 @@ export function flakiness(outcomes: readonly Pick<TestOutcome, 'outcome'>[]): Sh
   return shareOf(runs.filter(({ outcome }) => outcome === 'flaky').length, runs.length)
 }
 
-/** What a test said when it failed, without what varies; the most frequent first, each with the place of its newest. Outcomes come newest first. */
+/**
+ * What a test said when it failed, without what varies; the most frequent first, each with the place of its
+ * newest. Outcomes come newest first.
+ */
 export function failureMessages(outcomes: readonly TestOutcome[]): { message: string; count: number; newestAt: number }[] {
   const found = new Map<string, { message: string; count: number; newestAt: number }>()
   for (const [at, { outcome, message }] of outcomes.entries()) {
@@ -61,8 +64,9 @@ export function failureMessages(outcomes: readonly TestOutcome[]): { message: st
 }
 
 /**
- * Where durations, the oldest first, changed for good: the change point of Pettitt (Applied Statistics 28, 1979), by ranks, so that single slow
- * runs do not count; null where chance would do as well (p ≥ 0.01) or the medians differ by less than 30 %. O(n log n).
+ * Where durations, the oldest first, changed for good: the change point of Pettitt (Applied Statistics 28,
+ * 1979), by ranks, so that single slow runs do not count; null where chance would do as well (p ≥ 0.01) or
+ * the medians differ by less than 30 %. O(n log n).
  */
 export function durationChange(durationsMs: readonly number[]): DurationChange | null {
   const n = durationsMs.length

@@ -16,10 +16,11 @@ export interface TipDifference {
 }
 
 /**
- * The changes of one commit against another, by the graph, with cherry-picks told by their patch and reverts counted (docs/rules.md#reverts):
- * that a commit is reachable does not say that its change is in effect. A patch is looked at in full only where something could deceive: it
- * has several carriers, or a commit of the difference reverts something that touches it. O(commits of the difference) beside that; each
- * patch in full costs what `patchStateAt` does.
+ * The changes of one commit against another, by the graph, with cherry-picks told by their patch and reverts
+ * counted (docs/rules.md#reverts): that a commit is reachable does not say that its change is in effect. A
+ * patch is looked at in full only where something could deceive: it has several carriers, or a commit of the
+ * difference reverts something that touches it. O(commits of the difference) beside that; each patch in full
+ * costs what `patchStateAt` does.
  */
 export function compareTips(graph: CommitGraph, tip: string, base: string | null): TipDifference {
   const fresh = graph.between([tip], base === null ? [] : [base])

@@ -144,6 +144,8 @@ export type PullRequestDetail = z.infer<typeof zPullRequestDetail>
 export const zPullRequestQuery = zPageQuery.extend({
   repository: z.string().optional(),
   state: z.enum(['open', 'merged', 'closed']).optional(),
+  /** In the grammar of items' filters, with the words of pull requests. */
+  filter: z.string().max(1000).optional(),
 })
 /** What is needed to open a pull request: the branch to merge; the rest is taken from git where it is left out. */
 export const zOpenPullRequest = z.strictObject({
@@ -163,7 +165,7 @@ export const zChangePullRequest = z
   })
   .refine((input) => Object.keys(input).length > 0, { path: ['title'], message: 'Say what is to change' })
 
-const zCommitQuery = zPageQuery.extend({ repository: z.string().optional() })
+const zCodeQuery = zPageQuery.extend({ repository: z.string().optional(), filter: z.string().max(1000).optional() })
 /** What can be asked of code. */
 export const codeOperations = {
   listRepositories: operation({
@@ -174,13 +176,22 @@ export const codeOperations = {
     about: 'nothing',
     answer: z.object({ rows: z.array(zRepository) }),
   }),
+  listBranches: operation({
+    method: 'get',
+    path: '/branches',
+    summary: 'Branches that are there, last moved first, by a filter',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: zCodeQuery,
+    answer: zPage(zBranch),
+  }),
   listCommits: operation({
     method: 'get',
     path: '/commits',
-    summary: 'Commits, newest first',
+    summary: 'Commits, newest first, by a filter',
     may: 'member-of-any',
     about: 'nothing',
-    query: zCommitQuery,
+    query: zCodeQuery,
     answer: zPage(zCommitSummary),
   }),
   readCommit: operation({
@@ -210,7 +221,7 @@ export const codeOperations = {
   listPullRequests: operation({
     method: 'get',
     path: '/pull-requests',
-    summary: 'Pull requests, last changed first',
+    summary: 'Pull requests, last changed first, by a filter',
     may: 'member-of-any',
     about: 'nothing',
     query: zPullRequestQuery,

@@ -14,6 +14,7 @@ import type { ReviewsEvents } from '#reviews/events'
 import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
+import type { TiesEvents } from '#ties/events'
 import type { TriageEvents } from '#triage/events'
 import type { UndoEvents } from '#undo/events'
 
@@ -38,6 +39,7 @@ export interface EventBodies
     ItemsEvents,
     FaultsEvents,
     BuildsEvents,
+    TiesEvents,
     TriageEvents,
     UndoEvents {}
 /** The name of a kind of journal entry; a closed union. */

@@ -21,6 +21,8 @@ import { releaseContentsOperations } from '#releases/contents-wire'
 import { releasesOperations } from '#releases/wire'
 import { itemsOperations } from '#items/wire'
 import { intakeOperations } from '#faults/intake-wire'
+import { servicesOperations } from '#faults/services-wire'
+import { tiesOperations } from '#ties/wire'
 import { faultsOperations } from '#faults/wire'
 import { buildsOperations } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
@@ -54,6 +56,8 @@ export const OPERATIONS = {
   ...releaseContentsOperations,
   ...itemsOperations,
   ...faultsOperations,
+  ...tiesOperations,
+  ...servicesOperations,
   ...intakeOperations,
   ...buildsOperations,
   ...triageOperations,

@@ -160,7 +160,10 @@ function stands(difference: number, comparison: Comparison, width = 1): boolean 
   }
 }
 
-/** Whether a text holds another in any case; a star in it stands for anything between. Linear: each piece is sought once, from where the last ended. */
+/**
+ * Whether a text holds another in any case; a star in it stands for anything between. Linear: each piece is
+ * sought once, from where the last ended.
+ */
 export function holds(text: string, wanted: string): boolean {
   const within = text.toLowerCase()
   if (!wanted.includes('*')) return within.includes(wanted.toLowerCase())

@@ -22,8 +22,9 @@ function isSeenFrom(release: string, seen: readonly string[]): boolean {
 }
 
 /**
- * How a fault stands now. A person's word holds until it is belied: “fixed in 4.2.1” by an occurrence of that release or a later one, a silence
- * by what was to end it. `hasComeBack` is what the evidence says of its item (docs/rules.md#came-back).
+ * How a fault stands now. A person's word holds until it is belied: “fixed in 4.2.1” by an occurrence of that
+ * release or a later one, a silence by what was to end it. `hasComeBack` is what the evidence says of its
+ * item (docs/rules.md#came-back).
  */
 export function stateOf(
   fault: { firstAtMs: number; lastAtMs: number; lastBeforeMs: number | null; hasComeBack: boolean; spike: Spike | null },

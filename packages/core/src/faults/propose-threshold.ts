@@ -21,8 +21,9 @@ const AVOIDED_MIN = 0.5
 const LOST_MAX = 0.05
 
 /**
- * What a rule could ask for so that most of what people rejected would not have come, and hardly anything that they took is lost: the threshold
- * with the most rejected ones away, the lowest of those. Null where none helps enough. O(n log n).
+ * What a rule could ask for so that most of what people rejected would not have come, and hardly anything
+ * that they took is lost: the threshold with the most rejected ones away, the lowest of those. Null where
+ * none helps enough. O(n log n).
  */
 export function proposeThreshold(firings: readonly JudgedFiring[]): ThresholdProposal | null {
   const rejected = firings.filter((firing) => firing.judgement === 'rejected')

@@ -38,8 +38,9 @@ export interface Moment {
 }
 
 /**
- * When a rule first holds for a fault within a span, or null. Occurrences are counted by whole minutes (they are what is kept for long), so that a window is up to one
- * minute longer than what the rule asks. One pass over the minutes of each environment, with the window as a moving sum: O(minutes), and for
+ * When a rule first holds for a fault within a span, or null. Occurrences are counted by whole minutes (they
+ * are what is kept for long), so that a window is up to one minute longer than what the rule asks. One pass
+ * over the minutes of each environment, with the window as a moving sum: O(minutes), and for
  * `spike` the look at the past at those minutes alone at which all else holds.
  */
 export function firstMoment(rule: ReadRule, history: FaultHistory, span: { fromMs: number; toMs: number }): Moment | null {
@@ -225,9 +226,10 @@ export interface Standing {
 
 /**
  * Runs rules over the histories of faults, in the order of time and of the rules: the one code for what comes and for a trial on what came
- * (docs/rules.md#trial). A rule fires once for a fault. A fault that an item stands for, or stood for, is logged no second time: whether a settled one came back is read
- * from evidence (docs/rules.md#came-back). Beyond a budget faults go into
- * one item that gathers them. O(rules x minutes) to find the moments, and O(f log f) for f firings.
+ * (docs/rules.md#trial). A rule fires once for a fault. A fault that an item stands for, or stood for, is
+ * logged no second time: whether a settled one came back is read from evidence (docs/rules.md#came-back).
+ * Beyond a budget faults go into one item that gathers them. O(rules x minutes) to find the moments, and O(f
+ * log f) for f firings.
  */
 export function runRules(
   rules: readonly ReadRule[],

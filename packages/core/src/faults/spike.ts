@@ -25,9 +25,11 @@ const NORMAL_MAD = 1.4826
 const SIGMAS = 5
 
 /**
- * Whether an hour of a fault stands out from the fault's own past: held against the same hour of earlier days and the hours beside it, of the
- * same kind of day (working day or week-end) where a week or more is known, by median and median absolute deviation (Hampel 1974), which a few earlier
- * spikes do not move. The spread is at least that of a Poisson process with the same median. Null where nothing stands out, or where less than a day is known.
+ * Whether an hour of a fault stands out from the fault's own past: held against the same hour of earlier days
+ * and the hours beside it, of the same kind of day (working day or week-end) where a week or more is known,
+ * by median and median absolute deviation (Hampel 1974), which a few earlier spikes do not move. The spread
+ * is at least that of a Poisson process with the same median. Null where nothing stands out, or where less
+ * than a day is known.
  *
  * @param countOf occurrences of an hour since 1970; 0 where there were none
  * @param firstHour the first hour of which anything is known

@@ -48,9 +48,9 @@ const RATIO_MIN = 1.5
 const Z = 1.96
 
 /**
- * Which values of which attributes a fault has more often than the service's other traffic: the ratio of the two shares with the interval on its
- * logarithm (Katz et al., Biometrics 34, 1978), half a count added to each so that a value that nothing else has gives a bound, too. The surest first.
- * O(values).
+ * Which values of which attributes a fault has more often than the service's other traffic: the ratio of the
+ * two shares with the interval on its logarithm (Katz et al., Biometrics 34, 1978), half a count added to
+ * each so that a value that nothing else has gives a bound, too. The surest first. O(values).
  */
 export function unusualValues(own: ValueCounts, base: ValueCounts, limit = 12): UnusualValue[] {
   const found: UnusualValue[] = []

@@ -37,9 +37,10 @@ function attribute(key: string, value: Value): object {
 }
 
 /**
- * The same as an OTLP request of log records (JSON encoding), by OpenTelemetry's semantic conventions for exceptions: errors go the way that
- * telemetry goes, and are scrubbed, grouped and limited like it. One without a time happened when it was received. Two errors of one report are told apart in time by a nanosecond, so that a
- * report that is sent again counts once.
+ * The same as an OTLP request of log records (JSON encoding), by OpenTelemetry's semantic conventions for
+ * exceptions: errors go the way that telemetry goes, and are scrubbed, grouped and limited like it. One
+ * without a time happened when it was received. Two errors of one report are told apart in time by a
+ * nanosecond, so that a report that is sent again counts once.
  */
 export function toOtlpLogs({ service, release, environment, errors }: ErrorReport, receivedAtMs: number): object {
   const resource = [attribute('service.name', service), attribute('deployment.environment.name', environment)]

@@ -25,8 +25,8 @@ const SHOWN_FROM = 0.6
 
 /**
  * Of ranked candidates those that are worth somebody's eyes while they write: none that falls far behind the first. On the sample reports
- * this makes twice as many of those offered right (precision 0.17 to 0.25 among five) and loses few of the right ones (recall 0.93 to 0.87);
- * rankings and evaluations stay uncut.
+ * this makes twice as many of those offered right (precision 0.17 to 0.25 among five) and loses few of the
+ * right ones (recall 0.93 to 0.87); rankings and evaluations stay uncut.
  */
 export function worthShowing(hits: readonly LikenessHit[]): LikenessHit[] {
   const best = hits[0]?.score ?? 0

@@ -55,10 +55,11 @@ const NAMED = 4
 
 /**
  * Proposes which items, tests, files and commits belong to which requirement. Words are compared first (the likeness index over the
- * requirements, asked by each artefact); then artefacts that read alike and those that touch the same files speak for each other, since what is
- * near a requirement's words names what is not (label spreading on the graph of likeness and shared paths, after Zhu and Ghahramani 2002); last
- * each artefact's requirements compete. A requirement that is named by its key is linked outright. Cost: two questions to
- * a likeness index for each artefact, and the pairs that share a path.
+ * requirements, asked by each artefact); then artefacts that read alike and those that touch the same files
+ * speak for each other, since what is near a requirement's words names what is not (label spreading on the
+ * graph of likeness and shared paths, after Zhu and Ghahramani 2002); last each artefact's requirements
+ * compete. A requirement that is named by its key is linked outright. Cost: two questions to a likeness index
+ * for each artefact, and the pairs that share a path.
  */
 export function proposeTraceLinks(
   requirements: readonly TraceRequirement[],
@@ -115,7 +116,10 @@ interface Edge {
   weight: number
 }
 
-/** Who speaks for whom: artefacts that read alike, and those that touch the same files, the fewer touch a file the louder. Rows sum to 1. */
+/**
+ * Who speaks for whom: artefacts that read alike, and those that touch the same files, the fewer touch a file
+ * the louder. Rows sum to 1.
+ */
 function graphOf(artefacts: readonly TraceArtefact[], vectors: WordVectors, weights: TraceWeights): Edge[][] {
   const index = new LikenessIndex({ vectors })
   const position = new Map(artefacts.map((artefact, at) => [artefact.id, at]))

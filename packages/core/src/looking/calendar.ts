@@ -1,28 +1,41 @@
-const DAY_MS = 86_400_000
+import { UTCDate } from '@date-fns/utc'
+import {
+  addDays as daysAfter,
+  addMonths as monthsAfter,
+  eachDayOfInterval,
+  endOfISOWeek,
+  endOfMonth,
+  format,
+  startOfISOWeek,
+} from 'date-fns'
 
-/** A day as UTC midnight, in epoch ms; days are compared and stepped as plain dates. */
-function startOf(day: string): number {
-  return Date.parse(`${day}T00:00:00Z`)
+/** A day as a plain date: reckoned in UTC, so that no clock change of anybody's zone shifts it. */
+function dateOf(day: string): UTCDate {
+  return new UTCDate(`${day}T00:00:00Z`)
 }
 
 /** The day so many days later (earlier for a negative number). */
 export function addDays(day: string, count: number): string {
-  return new Date(startOf(day) + count * DAY_MS).toISOString().slice(0, 10)
+  return format(daysAfter(dateOf(day), count), 'yyyy-MM-dd')
 }
 
 /** The month so many months later, `YYYY-MM`. */
 export function addMonths(month: string, count: number): string {
-  const [year = 1970, number = 1] = month.split('-').map(Number)
-  return new Date(Date.UTC(year, number - 1 + count, 1)).toISOString().slice(0, 7)
+  return format(monthsAfter(dateOf(`${month}-01`), count), 'yyyy-MM')
 }
 
 /** The weeks that a month touches, Monday first, each with its seven days; ISO 8601 weeks. */
 export function weeksOf(month: string): string[][] {
-  const first = `${month}-01`
-  const monday = addDays(first, -((new Date(startOf(first)).getUTCDay() + 6) % 7))
-  const weeks: string[][] = []
-  for (let day = monday; day.slice(0, 7) <= month; day = addDays(day, 7)) weeks.push(Array.from({ length: 7 }, (_, at) => addDays(day, at)))
-  return weeks
+  const first = dateOf(`${month}-01`)
+  const days = eachDayOfInterval({ start: startOfISOWeek(first), end: endOfISOWeek(endOfMonth(first)) }).map((day) =>
+    format(day, 'yyyy-MM-dd'),
+  )
+  return Array.from({ length: days.length / 7 }, (_, week) => days.slice(week * 7, week * 7 + 7))
+}
+
+/** The Monday of the ISO week in which a time falls, in UTC. */
+export function mondayOf(atMs: number): string {
+  return format(startOfISOWeek(new UTCDate(atMs)), 'yyyy-MM-dd')
 }
 
 /** Things by the day that they stand on, in the order given. O(n). */

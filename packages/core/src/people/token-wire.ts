@@ -32,7 +32,10 @@ const zOrigin = z
   .regex(/^https?:\/\/[a-z0-9.-]+(?::\d{1,5})?$/i, 'An origin such as https://shop.example.org, without a path')
   .transform((origin) => origin.toLowerCase())
 
-/** A token for a program. One with origins stands in pages that anybody can read, so it sends telemetry of named services and nothing else. */
+/**
+ * A token for a program. One with origins stands in pages that anybody can read, so it sends telemetry of
+ * named services and nothing else.
+ */
 export const zMakeToken = z
   .strictObject({
     name: zTokenName,

@@ -36,7 +36,7 @@ export const LINK_KINDS = {
     out: 'Named by',
     in: 'Names',
     told: 'tied',
-    byHand: { label: 'has to do with (a commit or a pull request)', to: ['commit', 'pull-request'] },
+    byHand: { label: 'has to do with (a commit, branch or pull request)', to: ['commit', 'branch', 'pull-request'] },
   },
   breaks: { out: 'Breaks', in: 'Broken by', told: 'tied as breaking', byHand: { label: 'breaks (a requirement)', to: ['requirement'] } },
   implements: {

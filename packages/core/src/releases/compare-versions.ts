@@ -1,7 +1,8 @@
 /**
- * Orders two names of releases as versions: parts between dots and hyphens, numbers by value, and a name with something appended by a hyphen
- * before the one without (`4.2.0-rc.1` before `4.2.0`), as in Semantic Versioning 2.0.0, section 11; names that are no versions by their
- * letters. A leading `v` says nothing. Less than zero: `a` is the older one. O(length).
+ * Orders two names of releases as versions: parts between dots and hyphens, numbers by value, and a name with
+ * something appended by a hyphen before the one without (`4.2.0-rc.1` before `4.2.0`), as in Semantic
+ * Versioning 2.0.0, section 11; names that are no versions by their letters. A leading `v` says nothing. Less
+ * than zero: `a` is the older one. O(length).
  */
 export function compareVersions(a: string, b: string): number {
   const [left, right] = [partsOf(a), partsOf(b)]

@@ -27,8 +27,9 @@ const MUCH_MORE = 2
 const Z = 1.96
 
 /**
- * The rate of failures with an interval of 95 %: failures are counted as a Poisson process, bounds by Byar's approximation of the exact ones
- * (Breslow and Day, Statistical Methods in Cancer Research II, 1987, p. 69), good to a percent from one failure on. Null without work.
+ * The rate of failures with an interval of 95 %: failures are counted as a Poisson process, bounds by Byar's
+ * approximation of the exact ones (Breslow and Day, Statistical Methods in Cancer Research II, 1987, p. 69),
+ * good to a percent from one failure on. Null without work.
  */
 export function rateOf({ failures, units }: Load): Rate | null {
   if (units === 0) return null
@@ -41,8 +42,9 @@ export function rateOf({ failures, units }: Load): Rate | null {
 }
 
 /**
- * Holds a release against the one before it, by how often it fails for what it does: stop where even the lower bound is twice the upper one of
- * before; look where the intervals lie apart, or where it brought faults that nobody had seen. Little traffic says nothing.
+ * Holds a release against the one before it, by how often it fails for what it does: stop where even the
+ * lower bound is twice the upper one of before; look where the intervals lie apart, or where it brought
+ * faults that nobody had seen. Little traffic says nothing.
  */
 export function judgeHealth(after: Load, before: Load, newFaults: number): Health {
   const [now, then] = [rateOf(after), rateOf(before)]

@@ -13,8 +13,9 @@ const zLock = z.object({
 })
 
 /**
- * What changed between two lock files of npm (`package-lock.json`, versions 1 to 3), by package; several versions of one package stand beside
- * each other, joined by a comma. A text that is no lock file counts as empty. Linear in the files.
+ * What changed between two lock files of npm (`package-lock.json`, versions 1 to 3), by package; several
+ * versions of one package stand beside each other, joined by a comma. A text that is no lock file counts as
+ * empty. Linear in the files.
  */
 export function lockChanges(before: string, after: string): LockChange[] {
   const [old, fresh] = [versionsOf(before), versionsOf(after)]

@@ -8,8 +8,9 @@ export interface NextNames {
 }
 
 /**
- * How the next release could be called: after a version the next patch, minor and major one (Semantic Versioning 2.0.0), after a preview the version that
- * it prepares and the next preview, after a date today's; the first is 0.1.0. Names that are taken are left out. `today` is `2026-11-24`.
+ * How the next release could be called: after a version the next patch, minor and major one (Semantic
+ * Versioning 2.0.0), after a preview the version that it prepares and the next preview, after a date today's;
+ * the first is 0.1.0. Names that are taken are left out. `today` is `2026-11-24`.
  */
 export function nextNames(taken: readonly string[], today: string): NextNames {
   const latest = taken.reduce<string | null>((newest, name) => (newest === null || compareVersions(newest, name) < 0 ? name : newest), null)

@@ -16,8 +16,9 @@ export interface RunSpan {
 }
 
 /**
- * What ran when in one environment, the oldest first: each release until the next one began, in whatever order they were reported. `isOlder`
- * says whether the first release is older than the second. The same release deployed again goes on. O(n log n).
+ * What ran when in one environment, the oldest first: each release until the next one began, in whatever
+ * order they were reported. `isOlder` says whether the first release is older than the second. The same
+ * release deployed again goes on. O(n log n).
  */
 export function runSpans(starts: readonly RunStart[], isOlder: (release: string, than: string) => boolean): RunSpan[] {
   const inOrder = [...starts].sort((a, b) => a.runningAtMs - b.runningAtMs || (a.deploymentId < b.deploymentId ? -1 : 1))

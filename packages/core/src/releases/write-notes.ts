@@ -43,9 +43,9 @@ export interface Notes {
 }
 
 /**
- * The notes of a release, from evidence: users read what is new and mended in the words of people (else the item's title), operators also what
- * changes around the program, auditors each item with what asked for it, and who made it. What people wrote takes the place of what is said
- * by itself, line by line.
+ * The notes of a release, from evidence: users read what is new and mended in the words of people (else the
+ * item's title), operators also what changes around the program, auditors each item with what asked for it,
+ * and who made it. What people wrote takes the place of what is said by itself, line by line.
  */
 export function writeNotes(evidence: NoteEvidence, reader: NoteReader): Notes {
   const isDefect = ({ type }: NotedItem) => type === 'defect'

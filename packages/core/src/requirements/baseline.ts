@@ -29,8 +29,8 @@ export interface SnapshotChanges {
 }
 
 /**
- * A snapshot as text that is the same for the same content, whatever the order in which it was gathered: what its hash is made of. Lines of JSON,
- * sorted by code units. O(n log n).
+ * A snapshot as text that is the same for the same content, whatever the order in which it was gathered: what
+ * its hash is made of. Lines of JSON, sorted by code units. O(n log n).
  */
 export function canonicalText({ requirements, links }: Snapshot): string {
   const lines = [

@@ -24,8 +24,8 @@ export function inDocumentOrder<Row extends { key: string; parent: string | null
 }
 
 /**
- * The numbers of the chapters: `1`, `1.1`, … of every heading, by the order and nesting of the document. Rows come in document order. A heading
- * whose parent is no heading begins anew on the first level. O(n).
+ * The numbers of the chapters: `1`, `1.1`, … of every heading, by the order and nesting of the document. Rows
+ * come in document order. A heading whose parent is no heading begins anew on the first level. O(n).
  */
 export function chapterNumbers(rows: readonly { key: string; parent: string | null; isHeading: boolean }[]): Map<string, string> {
   const numbers = new Map<string, string>()

@@ -20,7 +20,10 @@ export interface RequirementsEvents {
   'links-confirmed': { key: string; linkIds: string[]; revision: number }
   /** A gap may stay, until a day or for good. */
   'gap-agreed': { project: string; code: GapCode; id: string; reason: string; until: string | null }
-  /** The requirements, and what is tied to them, as they stand now, kept under a name; the hash is that of the snapshot's canonical text. */
+  /**
+   * The requirements, and what is tied to them, as they stand now, kept under a name; the hash is that of the
+   * snapshot's canonical text.
+   */
   'baseline-made': { baselineId: string; project: string; name: string; words: string; hash: string; snapshot: Snapshot }
   'baseline-agreed': { baselineId: string; name: string; personId: string }
   'baseline-withdrawn': { baselineId: string; name: string; words: string }

@@ -17,9 +17,10 @@ export interface MinorChange {
 }
 
 /**
- * Whether a change of a text can be taken for one of spelling: case, punctuation, articles, and single letters inside longer words (one edit,
- * two from eight letters on, the same first letter). Anything with a digit, a unit or a word that says what is demanded is none. By the longest common
- * subsequence of the words (Wagner and Fischer, 1974): O(n × m) words.
+ * Whether a change of a text can be taken for one of spelling: case, punctuation, articles, and single
+ * letters inside longer words (one edit, two from eight letters on, the same first letter). Anything with a
+ * digit, a unit or a word that says what is demanded is none. By the longest common subsequence of the words
+ * (Wagner and Fischer, 1974): O(n × m) words.
  */
 export function minorChange(before: string, after: string): MinorChange {
   const [old, fresh] = [wordsOf(before), wordsOf(after)]

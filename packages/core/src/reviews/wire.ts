@@ -16,7 +16,10 @@ export const zMakeRemark = z.strictObject({
   place: zNewRemarkPlace.nullable().default(null),
   replyTo: z.string().max(100).nullable().default(null),
 })
-/** A remark as it is read. `now` is where its lines stand in the change as it is; null where they are gone: then `place` says where they were. */
+/**
+ * A remark as it is read. `now` is where its lines stand in the change as it is; null where they are gone:
+ * then `place` says where they were.
+ */
 export const zRemark = z.object({
   remarkId: z.string(),
   personId: z.string(),

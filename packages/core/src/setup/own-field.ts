@@ -1,3 +1,4 @@
+import { isMatch } from 'date-fns'
 import { zDay } from '#basics/wire'
 import { z } from 'zod'
 import { OWN_FIELD_KINDS } from './field-use.js'
@@ -55,9 +56,7 @@ export function whyNotOwnValue(
 
 /** A day that the calendar has. */
 export function isDay(text: string): boolean {
-  if (!/^\d{4}-\d{2}-\d{2}$/.test(text)) return false
-  const day = new Date(`${text}T00:00:00Z`)
-  return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(text)
+  return /^\d{4}-\d{2}-\d{2}$/.test(text) && isMatch(text, 'yyyy-MM-dd')
 }
 
 /** Only addresses that a browser opens as a page: never scripts, data or files. */

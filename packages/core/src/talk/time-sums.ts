@@ -1,3 +1,6 @@
+import { UTCDate } from '@date-fns/utc'
+import { format } from 'date-fns'
+
 /** One booking; `minutes` may be negative. */
 export interface TimeBooking {
   itemKey: string
@@ -48,12 +51,5 @@ function groupOf(booking: TimeBooking, by: TimeGroup): string {
 
 /** ISO 8601 week of a day: `2026-W48`; a week belongs to the year of its Thursday. */
 export function weekOf(day: string): string {
-  const date = new Date(`${day}T00:00:00Z`)
-  const weekday = (date.getUTCDay() + 6) % 7
-  date.setUTCDate(date.getUTCDate() - weekday + 3)
-  const year = date.getUTCFullYear()
-  const firstThursday = new Date(Date.UTC(year, 0, 4))
-  firstThursday.setUTCDate(4 - ((firstThursday.getUTCDay() + 6) % 7) + 3)
-  const week = 1 + Math.round((date.getTime() - firstThursday.getTime()) / 604_800_000)
-  return `${year}-W${String(week).padStart(2, '0')}`
+  return format(new UTCDate(`${day}T00:00:00Z`), "RRRR-'W'II")
 }

@@ -104,7 +104,10 @@ export async function backupInRow(
   }
 }
 
-/** Restores a backup (of a folder: the newest of its row) beside the data, verifies what came out, and removes it. Throws with what is wrong. */
+/**
+ * Restores a backup (of a folder: the newest of its row) beside the data, verifies what came out, and removes
+ * it. Throws with what is wrong.
+ */
 export async function rehearse(options: CommandOptions, place: string, say: (line: string) => void): Promise<void> {
   const file = statSync(place).isDirectory() ? join(place, rowIn(place).at(-1) ?? '') : place
   if (!statSync(file).isFile()) throw new Error(`there is no backup in ${place}`)

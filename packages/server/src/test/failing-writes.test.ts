@@ -29,7 +29,9 @@ const isSecret = (table: string) => (TABLE_CLASSES.secret as readonly string[]).
 function tablesOf(db: Db): string[] {
   return db
     .prepare<[], { name: string }>(
-      "SELECT name FROM main.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%' AND (name NOT LIKE '%!_search%' ESCAPE '!' OR name LIKE '%search_row') ORDER BY name",
+      `SELECT name FROM main.sqlite_master
+        WHERE type = 'table' AND name NOT LIKE 'sqlite%'
+        AND (name NOT LIKE '%!_search%' ESCAPE '!' OR name LIKE '%search_row') ORDER BY name`,
     )
     .all()
     .map((row) => row.name)

@@ -339,7 +339,9 @@ test('every table of the main database is declared as projection, cache, secret 
   const app = await freshApp()
   const tables = app.ctx.db
     .prepare<[], { name: string }>(
-      `SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT IN ('migration') AND name NOT GLOB '*_search_[dic]*' ORDER BY name`,
+      `SELECT name FROM sqlite_master
+        WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT IN ('migration')
+        AND name NOT GLOB '*_search_[dic]*' ORDER BY name`,
     )
     .all()
     .map((row) => row.name)

@@ -164,7 +164,8 @@ test('no statement scans a table that can grow', async () => {
 })
 
 test('a row looked for again and again by a flag that most rows have is noticed', () => {
-  const slow = `SELECT count(*) FROM fault f WHERE EXISTS (SELECT 1 FROM item i INDEXED BY item_open WHERE i.fault = 'F-' || f.number AND i.is_open = 1)`
+  const slow = `SELECT count(*) FROM fault f
+    WHERE EXISTS (SELECT 1 FROM item i INDEXED BY item_open WHERE i.fault = 'F-' || f.number AND i.is_open = 1)`
   expect(weakSearches(app.ctx.db, [slow])).toHaveLength(1)
 })
 

@@ -41,8 +41,9 @@ const EPICS = [
 const DISPOSITIONS = ['works-as-required', 'cannot-reproduce', 'will-not-fix', 'deferred'] as const
 
 /**
- * Makes the demo's world below a folder: three bare repositories with real commits, and world.jsonl with the steps of the past year. The same day gives the same commits, hash by hash. The
- * builds' results come from really running the tests of each commit.
+ * Makes the demo's world below a folder: three bare repositories with real commits, and world.jsonl with the
+ * steps of the past year. The same day gives the same commits, hash by hash. The builds' results come from
+ * really running the tests of each commit.
  */
 export async function buildWorld({ dataDir, todayMs }: { dataDir: string; todayMs: number }): Promise<void> {
   const reports = JSON.parse(await readFile(join(DATA, 'reports.json'), 'utf8')) as Report[]
@@ -85,7 +86,10 @@ interface Log {
   component: string
 }
 
-/** All loggings in order of time, so that their numbers are known before the commits that name them are made. Pieces come through a first run of the history. */
+/**
+ * All loggings in order of time, so that their numbers are known before the commits that name them are made.
+ * Pieces come through a first run of the history.
+ */
 function orderLogs(todayMs: number, reports: readonly Report[]): Log[] {
   const dry = makeHistory(todayMs, () => 'EMB-1')
   const pieces = dry.pieces.map((piece): Log => ({ atMs: piece.loggedAtMs, piece: piece.piece, report: null, component: piece.component }))

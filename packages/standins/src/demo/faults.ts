@@ -57,7 +57,10 @@ export interface OccurrenceBatch {
   body: object
 }
 
-/** OTLP requests for the demo's faults, with traces whose files and lines are those of the release that they name. Times end a few hours before `todayMs`. */
+/**
+ * OTLP requests for the demo's faults, with traces whose files and lines are those of the release that they
+ * name. Times end a few hours before `todayMs`.
+ */
 export function makeOccurrences(history: DemoHistory, todayMs: number): OccurrenceBatch[] {
   return FAULTS.flatMap(([repository, functionName, type, message, environment, times, spreadHours], index) => {
     const place = placeOf(history, repository, functionName)

@@ -71,7 +71,10 @@ export interface DemoHistory {
 
 const DAY_MS = 86_400_000
 
-/** The whole history of the three repositories, with dates up to `todayMs`. `keyOf` names the item that a piece was logged as; the last piece of a repository is still in review. */
+/**
+ * The whole history of the three repositories, with dates up to `todayMs`. `keyOf` names the item that a
+ * piece was logged as; the last piece of a repository is still in review.
+ */
 export function makeHistory(todayMs: number, keyOf: (piece: Piece) => string): DemoHistory {
   const history: DemoHistory = { commitsByRepository: new Map(), pieces: [], releases: [], filesByMark: new Map() }
   let mark = 0

@@ -1,4 +1,7 @@
-/** One step of the demo's past, applied by the server through its ordinary commands with the clock set to `atMs`. One JSON object a line in world.jsonl. */
+/**
+ * One step of the demo's past, applied by the server through its ordinary commands with the clock set to
+ * `atMs`. One JSON object a line in world.jsonl.
+ */
 export type WorldStep = { atMs: number } & (
   | {
       do: 'setup'

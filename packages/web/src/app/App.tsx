@@ -8,7 +8,7 @@ import { useUndoMutation } from '#features/undo/undo.api'
 import { followLive } from './live'
 import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
-import { parseTrail } from '#shared/lib/trail'
+import { keyPlaceOf, parseTrail } from '#shared/lib/trail'
 import { Pending } from '#shared/ui/parts'
 import { actionOf, KEYS } from '#shared/lib/keys'
 import { KeysDialog } from './KeysDialog'
@@ -72,7 +72,7 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
   const place = segments[0]?.kind ?? 'desk'
   // The pane that was opened last, where it has keys of its own.
   const last = segments.at(-1)?.kind ?? place
-  const keysOf = last in KEYS ? last : place
+  const keysOf = last in KEYS ? last : keyPlaceOf(segments[0])
   // Speaks with the server's live stream.
   useEffect(() => followLive(), [])
   // The theme is a mark on the document.

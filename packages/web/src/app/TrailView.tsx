@@ -1,6 +1,6 @@
 import { Suspense, useLayoutEffect, useRef, useState } from 'react'
 import { paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
-import { firstOnScreen, minWidthOf, titleOf, type Segment } from '#shared/lib/trail'
+import { firstOnScreen, isPaneKind, minWidthOf, titleOf, type Segment } from '#shared/lib/trail'
 import { PaneIndex } from '#shared/lib/use-trail'
 import { PANES } from './panes'
 
@@ -45,7 +45,7 @@ export function TrailView({ segments }: { segments: Segment[] }) {
       )}
       <div ref={row} className="flex min-h-0 flex-1 gap-2 p-2">
         {segments.slice(from, to).map((segment, offset) => {
-          const Content = PANES[segment.kind]
+          const Content = isPaneKind(segment.kind) ? PANES[segment.kind] : null
           return (
             // biome-ignore lint/suspicious/noArrayIndexKey: a pane's place in the trail is its identity
             <PaneIndex.Provider key={`${from + offset}${segment.kind}`} value={from + offset}>

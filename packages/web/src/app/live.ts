@@ -16,6 +16,7 @@ import { releasesLive } from '#features/releases/releases.live'
 import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
+import { tiesLive } from '#features/ties/ties.live'
 import { triageLive } from '#features/triage/triage.live'
 import { undoLive } from '#features/undo/undo.live'
 import { api, TAG_TYPES, type Tag } from '#shared/lib/api'
@@ -40,6 +41,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...itemsLive,
   ...faultsLive,
   ...buildsLive,
+  ...tiesLive,
   ...triageLive,
   ...undoLive,
 }

@@ -1,8 +1,9 @@
 import { lazy, type ComponentType } from 'react'
 import { DeskPane } from '#features/desk/index'
+import type { PaneKind } from '#shared/lib/trail'
 
 /** The pane of each kind of place and thing; what the first screen does not need is loaded when it is opened. */
-export const PANES: Record<string, ComponentType<{ id: string }>> = {
+export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   desk: DeskPane,
   items: lazy(() => import('#features/items/index').then((module) => ({ default: module.ItemsPane }))),
   item: lazy(() => import('#features/items/index').then((module) => ({ default: module.ItemPane }))),

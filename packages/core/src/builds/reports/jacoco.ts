@@ -2,7 +2,10 @@ import { CoverageGatherer } from './coverage.js'
 import { ReportFormatError, type FileCoverage } from './report.js'
 import { walkXml } from './xml.js'
 
-/** The lines of a JaCoCo XML report: a file is its package and its name; a line was run if an instruction on it was. Throws ReportFormatError. */
+/**
+ * The lines of a JaCoCo XML report: a file is its package and its name; a line was run if an instruction on
+ * it was. Throws ReportFormatError.
+ */
 export function readJacoco(xml: string): { files: FileCoverage[]; notes: string[] } {
   const gathered = new CoverageGatherer()
   let folder = ''

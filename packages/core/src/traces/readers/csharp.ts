@@ -11,7 +11,10 @@ const END_OF_INNER = /^\s*--- End of inner (?:exception stack trace|ExceptionDet
 const FOREIGN =
   /^(?:System|Microsoft|Mono|Newtonsoft|Npgsql|MySql|Dapper|NUnit|Xunit|Serilog|Autofac|AutoMapper|MediatR|Grpc|Azure|Amazon|Interop|Internal)\./
 
-/** Stack traces of .NET and Mono: `Outer ---> Inner`, the inner one's frames first, each end marked; a second copy of the same trace is passed over. */
+/**
+ * Stack traces of .NET and Mono: `Outer ---> Inner`, the inner one's frames first, each end marked; a second
+ * copy of the same trace is passed over.
+ */
 export const csharpReader: TraceReader = {
   language: 'csharp',
   recognises: (line) => MARK.test(line),
@@ -46,7 +49,10 @@ function readHead(text: string): TraceException {
   })
 }
 
-/** `at Name (parameters) [0x00] in file:line n`; the brackets of the parameters are matched from their end, since types hold brackets, too. */
+/**
+ * `at Name (parameters) [0x00] in file:line n`; the brackets of the parameters are matched from their end,
+ * since types hold brackets, too.
+ */
 function readFrame(line: string): Frame | null {
   const text = AT.exec(line)?.[1]?.trimEnd()
   if (text === undefined) return null

@@ -16,7 +16,10 @@ export interface Config {
   dataDir: string
   /** Where the stand-ins answer; null outside the demo. */
   outsideUrl: string | null
-  /** The adapter of a code host: where it answers, and how the addresses of repositories begin that live there; null where there is none. */
+  /**
+   * The adapter of a code host: where it answers, and how the addresses of repositories begin that live
+   * there; null where there is none.
+   */
   codeHost: { url: string; serves: string } | null
   /** The adapter of a deployer; null where there is none. */
   deployerUrl: string | null

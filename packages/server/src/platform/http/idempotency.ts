@@ -77,7 +77,8 @@ export class Idempotency {
     sql(this.#ctx.db, 'DELETE FROM answered_request WHERE at_ms <= @before').run({ before: atMs - KEPT_MS })
     sql(
       this.#ctx.db,
-      'INSERT OR REPLACE INTO answered_request (asked_by, key, request_hash, status, body, at_ms) VALUES (@askedBy, @key, @requestHash, @status, @body, @atMs)',
+      `INSERT OR REPLACE INTO answered_request (asked_by, key, request_hash, status, body, at_ms)
+        VALUES (@askedBy, @key, @requestHash, @status, @body, @atMs)`,
     ).run({ ...row, atMs })
   }
 }

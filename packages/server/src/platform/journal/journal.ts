@@ -97,7 +97,8 @@ export class Journal {
     const { changes, lastInsertRowid } = sql(
       this.#db,
       `INSERT INTO journal (kind, at_ms, recorded_at_ms, actor, cause, source, subjects, idempotency_key, body, chain)
-      VALUES (@kind, @atMs, @recordedAtMs, @actor, @cause, @source, @subjects, @idempotencyKey, @body, @chain) ON CONFLICT (idempotency_key) DO NOTHING`,
+      VALUES (@kind, @atMs, @recordedAtMs, @actor, @cause, @source, @subjects, @idempotencyKey, @body, @chain)
+        ON CONFLICT (idempotency_key) DO NOTHING`,
     ).run({ ...bind, chain: chainAfter(headOf(this.#db).chain, bind) })
     if (changes === 0) return null
     const entry: JournalEntry<Kind> = {

@@ -15,8 +15,8 @@ export interface Called {
 
 /**
  * The number by which we know a build that its service calls so: a number below a thousand million is itself, any other name (`ci-1877`, a
- * date, a long id) gets one the first time that it is heard of. What came of the same chain of events is the same build. To be called inside
- * the write that needs it.
+ * date, a long id) gets one the first time that it is heard of. What came of the same chain of events is the
+ * same build. To be called inside the write that needs it.
  */
 export function numberOfBuild(ctx: ServiceContext, writer: JournalWriter, repository: string, { name, chain = null }: Called): number {
   const names = [

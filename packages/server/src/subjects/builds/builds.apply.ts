@@ -9,8 +9,10 @@ export const buildsAppliers: Appliers<BuildsEvents> = {
   'build-started': (db, { body, atMs }) => {
     sql(
       db,
-      `INSERT INTO build (repository, number, sha, branch, state, started_at_ms) VALUES (@repository, @number, @sha, @branch, 'running', @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END,
+      `INSERT INTO build (repository, number, sha, branch, state, started_at_ms)
+        VALUES (@repository, @number, @sha, @branch, 'running', @atMs)
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch),
+          sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END,
           started_at_ms = CASE WHEN is_told = 0 THEN excluded.started_at_ms ELSE min(started_at_ms, excluded.started_at_ms) END,
           finished_at_ms = CASE WHEN is_told = 0 THEN NULL ELSE finished_at_ms END, is_told = 1`,
     ).run({ ...body, atMs })
@@ -21,10 +23,13 @@ export const buildsAppliers: Appliers<BuildsEvents> = {
       db,
       `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms, is_ended, told_outcome, outcome_at_ms)
         VALUES (@repository, @number, @sha, @branch, 'ended', @startedAtMs, @atMs, 1, @state, @atMs)
-        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch), sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END,
+        ON CONFLICT (repository, number) DO UPDATE SET branch = max(branch, excluded.branch),
+          sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END,
           started_at_ms = CASE WHEN is_told = 0 THEN excluded.started_at_ms ELSE min(started_at_ms, excluded.started_at_ms) END,
-          finished_at_ms = CASE WHEN is_told = 0 THEN excluded.finished_at_ms ELSE max(coalesce(finished_at_ms, 0), excluded.finished_at_ms) END,
-          told_outcome = CASE WHEN excluded.told_outcome IS NOT NULL AND excluded.outcome_at_ms >= coalesce(outcome_at_ms, 0) THEN excluded.told_outcome ELSE told_outcome END,
+          finished_at_ms = CASE WHEN is_told = 0 THEN excluded.finished_at_ms
+            ELSE max(coalesce(finished_at_ms, 0), excluded.finished_at_ms) END,
+          told_outcome = CASE WHEN excluded.told_outcome IS NOT NULL
+            AND excluded.outcome_at_ms >= coalesce(outcome_at_ms, 0) THEN excluded.told_outcome ELSE told_outcome END,
           outcome_at_ms = max(coalesce(outcome_at_ms, 0), excluded.outcome_at_ms), is_told = 1, is_ended = 1`,
     ).run({ ...body, atMs })
     settleState(db, body)
@@ -38,8 +43,11 @@ export const buildsAppliers: Appliers<BuildsEvents> = {
   'build-step-told': (db, { body }) => {
     sql(
       db,
-      `INSERT INTO build_step (repository, build, step, name, started_at_ms, finished_at_ms, outcome) VALUES (@repository, @build, @step, @name, @startedAtMs, @finishedAtMs, @outcome)
-        ON CONFLICT (repository, build, step) DO UPDATE SET name = max(name, excluded.name), started_at_ms = coalesce(min(started_at_ms, excluded.started_at_ms), started_at_ms, excluded.started_at_ms),
+      `INSERT INTO build_step (repository, build, step, name, started_at_ms, finished_at_ms, outcome)
+        VALUES (@repository, @build, @step, @name, @startedAtMs, @finishedAtMs, @outcome)
+        ON CONFLICT (repository, build, step) DO UPDATE
+          SET name = max(name, excluded.name), started_at_ms =
+          coalesce(min(started_at_ms, excluded.started_at_ms), started_at_ms, excluded.started_at_ms),
           outcome = CASE WHEN excluded.finished_at_ms >= coalesce(finished_at_ms, 0) THEN excluded.outcome ELSE outcome END,
           finished_at_ms = coalesce(max(finished_at_ms, excluded.finished_at_ms), finished_at_ms, excluded.finished_at_ms)`,
     ).run(body)
@@ -70,8 +78,10 @@ export const buildsAppliers: Appliers<BuildsEvents> = {
   'artefact-told': (db, { body, atMs }) => {
     sql(
       db,
-      `INSERT INTO artefact (purl, name, version, repository, state, sbom, at_ms) VALUES (@purl, @name, @version, @repository, @state, @sbom, @atMs)
-        ON CONFLICT (purl) DO UPDATE SET sbom = coalesce(excluded.sbom, sbom), state = CASE WHEN excluded.at_ms >= at_ms THEN excluded.state ELSE state END,
+      `INSERT INTO artefact (purl, name, version, repository, state, sbom, at_ms)
+        VALUES (@purl, @name, @version, @repository, @state, @sbom, @atMs)
+        ON CONFLICT (purl) DO UPDATE SET sbom = coalesce(excluded.sbom, sbom),
+          state = CASE WHEN excluded.at_ms >= at_ms THEN excluded.state ELSE state END,
           at_ms = max(at_ms, excluded.at_ms)`,
     ).run({ ...body, atMs })
   },
@@ -88,8 +98,10 @@ function seeReport(
 ): void {
   sql(
     db,
-    `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms, is_told) VALUES (@repository, @build, @sha, @branch, 'passed', @atMs, @atMs, 0)
-      ON CONFLICT (repository, number) DO UPDATE SET sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END, branch = max(branch, excluded.branch),
+    `INSERT INTO build (repository, number, sha, branch, state, started_at_ms, finished_at_ms, is_told)
+      VALUES (@repository, @build, @sha, @branch, 'passed', @atMs, @atMs, 0)
+      ON CONFLICT (repository, number) DO UPDATE SET sha = CASE sha WHEN '' THEN excluded.sha ELSE sha END,
+        branch = max(branch, excluded.branch),
         started_at_ms = CASE WHEN is_told = 0 THEN min(started_at_ms, excluded.started_at_ms) ELSE started_at_ms END,
         finished_at_ms = CASE WHEN is_told = 0 THEN max(finished_at_ms, excluded.finished_at_ms) ELSE finished_at_ms END`,
   ).run({ repository, build, sha, branch, atMs })
@@ -118,8 +130,11 @@ function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number):
     db,
     `INSERT INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies)
     VALUES (@repository, @build, @suite, @name, @outcome, @durationMs, @message, @verifies)
-    ON CONFLICT (repository, build, suite, name) DO UPDATE SET message = max(message, excluded.message), duration_ms = max(duration_ms, excluded.duration_ms), verifies = max(verifies, excluded.verifies),
-      outcome = CASE WHEN outcome = excluded.outcome OR excluded.outcome = 'skipped' THEN outcome WHEN outcome = 'skipped' THEN excluded.outcome ELSE 'flaky' END`,
+    ON CONFLICT (repository, build, suite, name) DO UPDATE
+      SET message = max(message, excluded.message), duration_ms = max(duration_ms, excluded.duration_ms),
+      verifies = max(verifies, excluded.verifies),
+      outcome = CASE WHEN outcome = excluded.outcome
+        OR excluded.outcome = 'skipped' THEN outcome WHEN outcome = 'skipped' THEN excluded.outcome ELSE 'flaky' END`,
   )
   for (const result of body.results) {
     insert.run({
@@ -175,13 +190,15 @@ function applyFindings(db: Db, { repository, sha, findings }: BuildsEvents['find
       db,
       `INSERT INTO finding (repository, tool, identity, rule_id, level, message, file, line, first_sha, first_at_ms)
         VALUES (@repository, @tool, @identity, @ruleId, @level, @message, @file, @line, @sha, @atMs)
-        ON CONFLICT (repository, tool, identity) DO UPDATE SET first_sha = excluded.first_sha, first_at_ms = excluded.first_at_ms, line = excluded.line,
+        ON CONFLICT (repository, tool, identity) DO UPDATE
+          SET first_sha = excluded.first_sha, first_at_ms = excluded.first_at_ms, line = excluded.line,
           message = excluded.message, level = excluded.level, rule_id = excluded.rule_id, file = excluded.file
           WHERE (excluded.first_at_ms, excluded.first_sha) < (finding.first_at_ms, finding.first_sha)`,
     ).run({ repository, tool, identity, ruleId, level, message, file, line, sha, atMs })
     sql(
       db,
-      'INSERT INTO finding_seen (repository, sha, tool, identity, line) VALUES (@repository, @sha, @tool, @identity, @line) ON CONFLICT DO NOTHING',
+      `INSERT INTO finding_seen (repository, sha, tool, identity, line)
+        VALUES (@repository, @sha, @tool, @identity, @line) ON CONFLICT DO NOTHING`,
     ).run({ repository, sha, tool, identity, line })
   }
 }

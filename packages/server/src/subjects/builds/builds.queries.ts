@@ -1,8 +1,8 @@
 import { BUILD_COLUMNS } from '#subjects/code/index'
 
 // Of listBuilds; at most @limit rows.
-export const LIST_BUILD_BY_REPOSITORY =
-  `SELECT ${BUILD_COLUMNS} FROM build WHERE (@repository IS NULL OR repository = @repository) AND (-started_at_ms, repository, number) > (@a, @b, @c)
+export const LIST_BUILD_BY_REPOSITORY = `SELECT ${BUILD_COLUMNS} FROM build
+    WHERE (@repository IS NULL OR repository = @repository) AND (-started_at_ms, repository, number) > (@a, @b, @c)
     AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY started_at_ms DESC, repository, number LIMIT @limit` as const
 
 // Of readBuild; one row.
@@ -18,7 +18,9 @@ export const GET_NUMBER_OF_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH =
   'SELECT number FROM pull_request WHERE repository = @repository AND head = @branch ORDER BY number DESC LIMIT 1'
 
 // Of readBuild; by the primary key; one row.
-export const COUNT_BUILD_BY_REPOSITORY_AND_NUMBER = `SELECT count(*) AS count FROM build WHERE repository = @repository AND state = 'passed' AND number < @number AND number > coalesce((SELECT max(number) FROM build
+export const COUNT_BUILD_BY_REPOSITORY_AND_NUMBER = `SELECT count(*) AS count FROM build
+    WHERE repository = @repository AND state = 'passed' AND number < @number
+    AND number > coalesce((SELECT max(number) FROM build
     WHERE repository = @repository AND state = 'broke' AND number < @number), 0)`
 
 // Of readBuild; by the primary key.

@@ -5,8 +5,9 @@ export const LIST_FAILED_TESTS = `SELECT suite, name, outcome, message, verifies
     WHERE repository = @repository AND build = @number AND outcome IN ('failed', 'flaky') ORDER BY suite, name LIMIT 500`
 
 // Of failuresOf; by the primary key, from the build back; at most @limit rows.
-export const LIST_BUILDS_OF_BRANCH =
-  `SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository AND number <= @number AND branch = @branch AND state <> 'running' ORDER BY number DESC LIMIT @limit` as const
+export const LIST_BUILDS_OF_BRANCH = `SELECT ${BUILD_COLUMNS} FROM build
+    WHERE repository = @repository AND number <= @number AND branch = @branch AND state <> 'running'
+    ORDER BY number DESC LIMIT @limit` as const
 
 // Of stripOf; by the primary key; one row for each of the builds.
 export const LIST_OUTCOMES_OF_TEST = `SELECT t.build AS number, t.outcome FROM json_each(@numbers) n
@@ -20,4 +21,6 @@ export const GET_FAILURE_TAKEN = `SELECT person_id AS personId, note, at_ms AS a
 export const LIST_RECORD_OF_TEST =
   `SELECT b.number, b.name AS build, b.branch, b.started_at_ms AS atMs, t.outcome, t.duration_ms AS durationMs, t.message, t.verifies
     FROM (SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository ORDER BY number DESC LIMIT @builds) b
-    CROSS JOIN test_result t ON t.repository = @repository AND t.build = b.number AND t.suite = @suite AND t.name = @name ORDER BY b.number DESC` as const
+
+      CROSS JOIN test_result t ON t.repository = @repository AND t.build = b.number AND t.suite = @suite AND t.name = @name
+      ORDER BY b.number DESC` as const

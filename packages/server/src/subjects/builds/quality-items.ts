@@ -92,11 +92,14 @@ export function logFailingTests(ctx: ServiceContext, writer: JournalWriter, inpu
   if (!place || !build || build.branch !== main || build.state !== 'broke') return
   const builds = sql(
     ctx.db,
-    `SELECT number FROM build WHERE repository = @repository AND branch = @main AND state <> 'running' AND number <= @build ORDER BY number DESC LIMIT ${BUILDS_LOOKED_AT}`,
+    `SELECT number FROM build
+      WHERE repository = @repository AND branch = @main AND state <> 'running' AND number <= @build
+      ORDER BY number DESC LIMIT ${BUILDS_LOOKED_AT}`,
   ).all<{ number: number }>({ ...input, main })
   const failed = sql(
     ctx.db,
-    `SELECT suite, name, message FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'failed' ORDER BY suite, name LIMIT ${ITEMS_MAX}`,
+    `SELECT suite, name, message FROM test_result
+      WHERE repository = @repository AND build = @build AND outcome = 'failed' ORDER BY suite, name LIMIT ${ITEMS_MAX}`,
   ).all<{ suite: string; name: string; message: string }>(input)
   for (const test of failed) {
     const runs = builds.flatMap(({ number }) => {

@@ -22,10 +22,14 @@ export const codeAppliers: Appliers<CodeEvents> = {
     // The newest version wins whatever the order of arrival.
     sql(
       db,
-      `INSERT INTO pull_request (repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms, version, is_ours, base_sha)
-        VALUES (@repository, @number, @title, @body, @state, @author, @head, @base, @headSha, @mergeSha, @createdAtMs, @updatedAtMs, @version, @isOurs, @baseSha)
-        ON CONFLICT (repository, number) DO UPDATE SET title = excluded.title, body = excluded.body, state = excluded.state, head_sha = excluded.head_sha, merge_sha = excluded.merge_sha,
-          updated_at_ms = excluded.updated_at_ms, version = excluded.version, base_sha = excluded.base_sha WHERE excluded.version >= pull_request.version`,
+      `INSERT INTO pull_request (repository, number, title, body, state, author, head, base, head_sha, merge_sha,
+        created_at_ms, updated_at_ms, version, is_ours, base_sha)
+        VALUES (@repository, @number, @title, @body, @state, @author, @head, @base, @headSha, @mergeSha, @createdAtMs,
+          @updatedAtMs, @version, @isOurs, @baseSha)
+        ON CONFLICT (repository, number) DO UPDATE SET title = excluded.title, body = excluded.body,
+          state = excluded.state, head_sha = excluded.head_sha, merge_sha = excluded.merge_sha,
+          updated_at_ms = excluded.updated_at_ms, version = excluded.version, base_sha = excluded.base_sha
+            WHERE excluded.version >= pull_request.version`,
     ).run({ ...entry.body, isOurs: entry.body.isOurs ? 1 : 0, baseSha: entry.body.baseSha ?? null })
   },
 }
@@ -43,8 +47,10 @@ function applyRefs(db: Db, body: CodeEvents['refs-moved'], atMs: number): void {
     }
     sql(
       db,
-      `INSERT INTO git_ref (repository, ref, sha, first_seen_at_ms, moved_at_ms, forced_at_ms, deleted_at_ms) VALUES (@repository, @ref, @sha, @atMs, @atMs, @forcedAtMs, NULL)
-      ON CONFLICT (repository, ref) DO UPDATE SET sha = excluded.sha, moved_at_ms = excluded.moved_at_ms, forced_at_ms = coalesce(excluded.forced_at_ms, git_ref.forced_at_ms), deleted_at_ms = NULL`,
+      `INSERT INTO git_ref (repository, ref, sha, first_seen_at_ms, moved_at_ms, forced_at_ms, deleted_at_ms)
+        VALUES (@repository, @ref, @sha, @atMs, @atMs, @forcedAtMs, NULL)
+      ON CONFLICT (repository, ref) DO UPDATE SET sha = excluded.sha, moved_at_ms = excluded.moved_at_ms,
+        forced_at_ms = coalesce(excluded.forced_at_ms, git_ref.forced_at_ms), deleted_at_ms = NULL`,
     ).run(bind)
   }
 }

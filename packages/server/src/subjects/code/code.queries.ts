@@ -6,36 +6,35 @@ export const PULL_REQUEST_COLUMNS =
 
 // Of listRepositories; by the primary key.
 export const LIST_REPOSITORY = `SELECT r.name, r.url, r.main_branch, r.disconnected_at_ms, s.fetched_at_ms, s.trouble, s.retry_at_ms
-    FROM repository r LEFT JOIN repository_state s ON s.repository = r.name WHERE r.name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.name`
+    FROM repository r LEFT JOIN repository_state s ON s.repository = r.name
+      WHERE r.name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.name`
 
 // Of listRepositories; by the primary key; at most 200 rows.
 export const LIST_GIT_REF_BY_NAME = `SELECT ref, sha, moved_at_ms, forced_at_ms FROM git_ref
-      WHERE repository = @name AND ref LIKE 'refs/heads/%' AND deleted_at_ms IS NULL AND sha IS NOT NULL ORDER BY moved_at_ms DESC LIMIT 200`
+      WHERE repository = @name AND ref LIKE 'refs/heads/%' AND deleted_at_ms IS NULL AND sha IS NOT NULL
+        ORDER BY moved_at_ms DESC LIMIT 200`
 
 // Of findCommit; at most 10 rows.
-export const LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY =
-  `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE sha >= @prefix AND sha < @prefix || 'g' AND (@repository IS NULL OR repository = @repository)
+export const LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY = `SELECT ${COMMIT_COLUMNS} FROM git_commit
+    WHERE sha >= @prefix AND sha < @prefix || 'g' AND (@repository IS NULL OR repository = @repository)
     AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY sha LIMIT 10` as const
 
 // Of readCommit; by the primary key.
-export const LIST_GIT_REF_BY_REPOSITORY = `SELECT ref, sha FROM git_ref WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL ORDER BY ref`
+export const LIST_GIT_REF_BY_REPOSITORY = `SELECT ref, sha FROM git_ref
+  WHERE repository = @repository AND deleted_at_ms IS NULL AND sha IS NOT NULL ORDER BY ref`
 
 // Of readCommit; at most 500 rows.
 export const LIST_PULL_REQUEST_BY_REPOSITORY =
   `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository ORDER BY number DESC LIMIT 500` as const
-
-// Of listPullRequests; at most @limit rows.
-export const LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE =
-  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE (@repository IS NULL OR repository = @repository) AND (@state IS NULL OR state = @state)
-    AND (-updated_at_ms, repository, number) > (@a, @b, @c) AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY updated_at_ms DESC, repository, number LIMIT @limit` as const
 
 // Of readPullRequest; one row.
 export const GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA =
   `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE repository = @repository AND sha = @sha` as const
 
 // Of findPullRequest.
-export const LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY =
-  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE number = @number AND (@repository IS NULL OR repository = @repository) AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY repository` as const
+export const LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY = `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request
+    WHERE number = @number AND (@repository IS NULL OR repository = @repository)
+    AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY repository` as const
 
 // Of graphOf.
 export const LIST_GIT_COMMIT_BY_REPOSITORY = 'SELECT sha, parents, patch_id, reverts FROM git_commit WHERE repository = @repository'
@@ -45,7 +44,9 @@ export const GET_SHA_OF_GIT_REF_BY_REPOSITORY = `SELECT g.sha FROM git_ref g JOI
     WHERE g.repository = @repository AND g.ref = 'refs/heads/' || r.main_branch AND g.deleted_at_ms IS NULL`
 
 export const BUILD_COLUMNS = `repository, number, sha, branch, state, started_at_ms, finished_at_ms, passed, failed, skipped,
-    coalesce((SELECT n.name FROM build_name n WHERE n.repository = build.repository AND n.number = build.number AND n.is_shown = 1), CAST(number AS TEXT)) AS name`
+    coalesce((SELECT n.name FROM build_name n
+      WHERE n.repository = build.repository AND n.number = build.number AND n.is_shown = 1), CAST(number AS TEXT)) AS
+      name`
 
 // Of latestBuild; one row.
 export const GET_BUILD_BY_REPOSITORY_AND_SHA =
@@ -55,8 +56,8 @@ export const GET_BUILD_BY_REPOSITORY_AND_SHA =
 export const LIST_SERVICE_BY_REPOSITORY = 'SELECT name, path_prefix AS folder FROM service WHERE repository = @repository ORDER BY name'
 
 // Of servicesTouched; by the primary key.
-export const LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS =
-  'SELECT files FROM git_commit WHERE repository = @repository AND patch_id IN (SELECT value FROM json_each(@patchIds)) AND patch_id IS NOT NULL'
+export const LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS = `SELECT files FROM git_commit
+    WHERE repository = @repository AND patch_id IN (SELECT value FROM json_each(@patchIds)) AND patch_id IS NOT NULL`
 
 // Of codeHostOf and of a pull request's base; by the primary key; one row.
 export const GET_REPOSITORY_BY_NAME = 'SELECT url, main_branch FROM repository WHERE name = @repository'
@@ -85,5 +86,5 @@ export const DELETE_OLD_REPOSITORY_KEYS = 'DELETE FROM repository_key WHERE made
 export const GET_REPOSITORY_KEY = 'SELECT made_by, public_key, sealed FROM repository_key WHERE key_id = @keyId'
 
 // Of carriersOf; by pull_request's primary key; as many rows as there were merges in the gap.
-export const LIST_MERGED_BY_SHAS =
-  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository AND merge_sha IN (SELECT value FROM json_each(@shas))` as const
+export const LIST_MERGED_BY_SHAS = `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request
+    WHERE repository = @repository AND merge_sha IN (SELECT value FROM json_each(@shas))` as const

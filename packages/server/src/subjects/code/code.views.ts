@@ -2,12 +2,10 @@ import type { Who } from '@dystracer/core/people/who'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Repository, CommitSummary, Commit, PullRequest, PullRequestDetail } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
-import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
 import { latestBuild } from './build-state.js'
 import { type CommitRow, graphOf, commitsOfPullRequest, mainTip, type PullRequestRow } from './commit-facts.js'
 import {
-  COMMIT_COLUMNS,
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
   HAS_BUILD_OF_REPOSITORY,
   LIST_GIT_COMMIT_BY_PREFIX_AND_REPOSITORY,
@@ -15,7 +13,6 @@ import {
   LIST_GIT_REF_BY_REPOSITORY,
   LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY,
   LIST_PULL_REQUEST_BY_REPOSITORY,
-  LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE,
   LIST_REPOSITORY,
 } from './code.queries.js'
 import { codeHostOf } from './code-host.slot.js'
@@ -64,7 +61,7 @@ export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
       }),
   }))
 }
-function toCommitSummary(ctx: ServiceContext, who: Who, row: CommitRow): CommitSummary {
+export function toCommitSummary(ctx: ServiceContext, who: Who, row: CommitRow): CommitSummary {
   return {
     repository: row.repository,
     sha: row.sha,
@@ -73,32 +70,6 @@ function toCommitSummary(ctx: ServiceContext, who: Who, row: CommitRow): CommitS
     atMs: row.committed_at_ms,
     items: visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${row.repository}/${row.sha}` }),
   }
-}
-/** Commits of one or of all repositories, newest first. */
-export function listCommits(
-  ctx: ServiceContext,
-  who: Who,
-  input: { repository?: string | undefined; limit: number; cursor?: string | undefined },
-): { rows: CommitSummary[]; nextCursor: string | null } {
-  const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', '']
-  const where = input.repository === undefined ? '' : 'repository = @repository AND '
-  const rows = sql(
-    ctx.db,
-    `SELECT ${COMMIT_COLUMNS} FROM git_commit WHERE ${where}(-committed_at_ms, repository, sha) > (@a, @b, @c) AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY committed_at_ms DESC, repository, sha LIMIT @limit`,
-  ).all<CommitRow>({
-    a: after[0],
-    b: after[1],
-    c: after[2],
-    limit: input.limit + 1,
-    hidden: hiddenRepositories(ctx.db, who),
-    repository: input.repository ?? null,
-  })
-  return pageOf(
-    rows,
-    input.limit,
-    (row) => toCommitSummary(ctx, who, row),
-    (row) => [-row.committed_at_ms, row.repository, row.sha],
-  )
 }
 /** The commit that a hash, its beginning, or `repository/hash` means; a beginning that fits several is answered with the choices. */
 export function findCommit(ctx: ServiceContext, who: Who, text: string): CommitRow {
@@ -157,28 +128,6 @@ export function toPullRequest(ctx: ServiceContext, who: Who, row: PullRequestRow
     items: visibleItemsTiedTo(ctx.db, who, { kind: 'pull-request', id: `${row.repository}/${row.number}` }),
     build: latestBuild(ctx, row.repository, row.head_sha),
   }
-}
-export function listPullRequests(
-  ctx: ServiceContext,
-  who: Who,
-  input: { repository?: string | undefined; state?: string | undefined; limit: number; cursor?: string | undefined },
-): { rows: PullRequest[]; nextCursor: string | null } {
-  const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', 0]
-  const rows = sql(ctx.db, LIST_PULL_REQUEST_BY_REPOSITORY_AND_STATE).all<PullRequestRow>({
-    repository: input.repository ?? null,
-    state: input.state ?? null,
-    a: after[0],
-    b: after[1],
-    c: after[2],
-    limit: input.limit + 1,
-    hidden: hiddenRepositories(ctx.db, who),
-  })
-  return pageOf(
-    rows,
-    input.limit,
-    (row) => toPullRequest(ctx, who, row),
-    (row) => [-row.updated_at_ms, row.repository, row.number],
-  )
 }
 /** A pull request by `repository/58`; a bare number that fits several is answered with the choices. */
 export function readPullRequest(ctx: ServiceContext, who: Who, text: string): PullRequestDetail {

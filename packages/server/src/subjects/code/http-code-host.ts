@@ -19,8 +19,8 @@ const zPullRequest = z.object({
 }) satisfies z.ZodType<OutsidePullRequest>
 
 /**
- * A code host behind its adapter, which speaks the small HTTP interface of docs/guides/write-an-adapter.md; the stand-in is the first. Whether
- * a repository lives there is told by how its address begins.
+ * A code host behind its adapter, which speaks the small HTTP interface of docs/guides/write-an-adapter.md;
+ * the stand-in is the first. Whether a repository lives there is told by how its address begins.
  */
 export function makeHttpCodeHost(outside: Outside, servesFrom: string): CodeHost {
   return {

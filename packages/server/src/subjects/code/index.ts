@@ -1,7 +1,7 @@
 // What other subjects may use of code.
 export { type BuildRow, toBuild } from './build-state.js'
 export { BUILD_COLUMNS, PULL_REQUEST_COLUMNS } from './code.queries.js'
-export { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, toGraphCommit } from './commit-facts.js'
+export { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, servicesTouched, toGraphCommit } from './commit-facts.js'
 export { codeHostOf } from './code-host.slot.js'
 export { buildTrouble, findPullRequest, readPullRequest, toPullRequest } from './code.views.js'
 export type { MergeResult } from './git/merge.js'
@@ -12,6 +12,5 @@ export { accessOf, giveAccess, keyPairFor, openAccess } from './repository-acces
 export type { RawCommit, RefTip } from './git/mirror.js'
 export { type Place, type PlacedTrace, ReleaseCode } from './release-code.js'
 export { suspectsBetween } from './suspects.views.js'
-export { servicesTouched } from './service-folders.js'
 export { builtFileName, parseSourceMap } from './source-maps.js'
 export { renewWebhookSecret, webhookSecret } from './webhook-secret.js'

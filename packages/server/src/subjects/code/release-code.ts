@@ -70,7 +70,8 @@ export class ReleaseCode {
       ),
     }
     this.#main = main?.prepare<{ service: string; release: string }, ServiceRow>(
-      `SELECT s.repository, s.path_prefix, s.own_code, s.foreign_code, r.sha FROM service s LEFT JOIN release r ON r.service = s.name AND r.name = @release WHERE s.name = @service`,
+      `SELECT s.repository, s.path_prefix, s.own_code, s.foreign_code, r.sha FROM service s
+        LEFT JOIN release r ON r.service = s.name AND r.name = @release WHERE s.name = @service`,
     )
     this.forget()
   }

@@ -9,7 +9,8 @@ export const LIST_DEPLOYMENT = `SELECT deployment_id, service, release, environm
 
 // Of readDesk; by pull_request_updated; at most 8 rows.
 export const LIST_PULL_REQUEST = `SELECT repository, number, title, head, updated_at_ms,
-      (SELECT a.at_ms FROM review_ask a WHERE a.repository = p.repository AND a.number = p.number AND a.person_id = @personId) AS asked_at_ms
+      (SELECT a.at_ms FROM review_ask a
+        WHERE a.repository = p.repository AND a.number = p.number AND a.person_id = @personId) AS asked_at_ms
     FROM pull_request p WHERE state = 'open'
     AND (EXISTS (SELECT 1 FROM review_ask a WHERE a.repository = p.repository AND a.number = p.number AND a.person_id = @personId)
       OR (NOT EXISTS (SELECT 1 FROM review_ask a WHERE a.repository = p.repository AND a.number = p.number)
@@ -26,4 +27,5 @@ export const GET_WORDS_OF_ITEM_BY_KEY = 'SELECT asked_words AS words FROM item W
 export const GET_STARTED_AT_MS_OF_ITEM_BY_KEY = 'SELECT started_at_ms FROM item WHERE key = @key'
 
 // Of sinceOf; by link_from; one row.
-export const GET_AT_MS_OF_LINK_ASSERTION_BY_KEY = `SELECT min(at_ms) AS at_ms FROM link_assertion WHERE from_kind = 'item' AND from_id = @key AND to_kind IN ('branch', 'commit') AND retracted_at_ms IS NULL`
+export const GET_AT_MS_OF_LINK_ASSERTION_BY_KEY = `SELECT min(at_ms) AS at_ms FROM link_assertion
+  WHERE from_kind = 'item' AND from_id = @key AND to_kind IN ('branch', 'commit') AND retracted_at_ms IS NULL`

@@ -32,7 +32,8 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
     // First the keys by narrow rows, then the few items: sorting whole items would read every description.
     const keys = sql(
       ctx.db,
-      `SELECT i.key FROM item i ${index} WHERE ${where} AND i.is_open = 1 AND i.is_archived = 0 AND ${VISIBLE_ITEM} ORDER BY coalesce(i.severity, 9), i.created_at_ms DESC LIMIT 8`,
+      `SELECT i.key FROM item i ${index} WHERE ${where} AND i.is_open = 1 AND i.is_archived = 0 AND ${VISIBLE_ITEM}
+        ORDER BY coalesce(i.severity, 9), i.created_at_ms DESC LIMIT 8`,
     )
       .all<{ key: string }>(bind)
       .map((row) => row.key)

@@ -19,8 +19,10 @@ export const GET_ITEM_BY_KEY = `SELECT ${ITEM_COLUMNS} FROM item i WHERE i.key =
 export const GET_FAULT_BY_NUMBER = 'SELECT number, type, message FROM fault WHERE number = @number'
 
 // Of search; reads the table; at most 4 rows.
-export const LIST_REQUIREMENT_BY_KEY_AND_LIKE = `SELECT key, title FROM requirement WHERE is_heading = 0 AND (key = @key OR title LIKE @like ESCAPE '\\')
+export const LIST_REQUIREMENT_BY_KEY_AND_LIKE = `SELECT key, title FROM requirement
+      WHERE is_heading = 0 AND (key = @key OR title LIKE @like ESCAPE '\\')
       AND substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY key = @key DESC, position LIMIT 4`
 
 // Of search; by git_commit_sha; at most 5 rows.
-export const LIST_GIT_COMMIT_BY_Q = `SELECT repository, sha, message FROM git_commit WHERE sha >= @q AND sha < @q || 'g' AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY sha LIMIT 5`
+export const LIST_GIT_COMMIT_BY_Q = `SELECT repository, sha, message FROM git_commit
+  WHERE sha >= @q AND sha < @q || 'g' AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY sha LIMIT 5`

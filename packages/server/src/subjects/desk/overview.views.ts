@@ -59,7 +59,8 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
       'SELECT DISTINCT sprint AS name FROM item WHERE project = @project AND sprint IS NOT NULL ORDER BY sprint DESC LIMIT 50',
     ),
     releases: names(
-      `SELECT r.service || '@' || r.name AS name FROM release r JOIN service s ON s.name = r.service WHERE s.project = @project ORDER BY r.at_ms DESC LIMIT 100`,
+      `SELECT r.service || '@' || r.name AS name FROM release r JOIN service s ON s.name = r.service
+        WHERE s.project = @project ORDER BY r.at_ms DESC LIMIT 100`,
     ),
     setup,
   }
@@ -77,7 +78,9 @@ export function readPlaces(ctx: ServiceContext, who: Who): Places {
     // Nearly all are for everybody: those are counted in the index alone.
     items:
       count(
-        'item INDEXED BY item_open WHERE is_open = 1 AND is_archived = 0 AND is_confidential = 0 AND (@readsAll = 1 OR +project IN (SELECT value FROM json_each(@readable)))',
+        `item INDEXED BY item_open
+          WHERE is_open = 1 AND is_archived = 0 AND is_confidential = 0
+          AND (@readsAll = 1 OR +project IN (SELECT value FROM json_each(@readable)))`,
         { readsAll: viewer.readsAll, readable: viewer.readable },
       ) +
       count(`item i INDEXED BY item_open WHERE i.is_open = 1 AND i.is_archived = 0 AND i.is_confidential = 1 AND ${VISIBLE_ITEM}`, viewer),
@@ -85,8 +88,12 @@ export function readPlaces(ctx: ServiceContext, who: Who): Places {
     faults: count('(SELECT DISTINCT fault FROM item INDEXED BY item_fault WHERE fault IS NOT NULL AND is_open = 1)'),
     code: count(`pull_request WHERE state = 'open' AND +repository NOT IN (SELECT value FROM json_each(@hidden))`, repositories),
     brokenBuilds: count(
-      `build b WHERE b.state = 'broke' AND +b.repository NOT IN (SELECT value FROM json_each(@hidden)) AND NOT EXISTS (SELECT 1 FROM build n WHERE n.repository = b.repository AND n.branch = b.branch AND n.number > b.number)
-      AND EXISTS (SELECT 1 FROM git_ref g WHERE g.repository = b.repository AND g.ref = 'refs/heads/' || b.branch AND g.deleted_at_ms IS NULL)`,
+      `build b
+        WHERE b.state = 'broke' AND +b.repository NOT IN (SELECT value FROM json_each(@hidden))
+        AND NOT EXISTS (SELECT 1 FROM build n
+        WHERE n.repository = b.repository AND n.branch = b.branch AND n.number > b.number)
+      AND EXISTS (SELECT 1 FROM git_ref g
+        WHERE g.repository = b.repository AND g.ref = 'refs/heads/' || b.branch AND g.deleted_at_ms IS NULL)`,
       repositories,
     ),
     approvals: count(`deployment WHERE state = 'asked' AND service NOT IN (SELECT value FROM json_each(@hidden))`, {

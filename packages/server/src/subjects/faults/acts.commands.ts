@@ -24,8 +24,8 @@ import { requireFaultNumber } from './merges.commands.js'
 const MINUTE_MS = 60_000
 
 /**
- * Does one thing with several faults: each in its own right, those that cannot be are named with the reason and the others are done. Gives the entries by
- * which it can be taken back.
+ * Does one thing with several faults: each in its own right, those that cannot be are named with the reason
+ * and the others are done. Gives the entries by which it can be taken back.
  */
 export function actOnFaults(ctx: ServiceContext, who: Who, faults: readonly string[], act: FaultAct): FaultActsDone {
   const refused: { key: string; why: string }[] = []

@@ -1,6 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { z } from 'zod'
-import type { ConnectedService, ScrubRule, zChangeService } from '@dystracer/core/faults/wire'
+import type { ConnectedService, ScrubRule, zChangeService } from '@dystracer/core/faults/services-wire'
 import { scrubText } from '@dystracer/core/traces/scrub'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
@@ -93,8 +93,8 @@ export function connectService(
 }
 
 /**
- * Changes what a service is built from and whose code is whose; with `includesEarlier` what it sent before is found anew. Gives how many faults became
- * one with others, and how many are new.
+ * Changes what a service is built from and whose code is whose; with `includesEarlier` what it sent before is
+ * found anew. Gives how many faults became one with others, and how many are new.
  */
 export async function changeService(
   ctx: ServiceContext,

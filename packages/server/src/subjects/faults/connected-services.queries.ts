@@ -13,7 +13,9 @@ export const LIST_FAULT_GROUP = 'SELECT service, max(last_at_ms) AS at_ms FROM f
 export const LIST_SOURCE_MAP = 'SELECT service, count(*) AS count FROM source_map GROUP BY service LIMIT 1000'
 
 // Of listConnectedServices; by fault_group_service and the primary key; at most 50 rows.
-export const LIST_FAULT_GROUP_BY_SERVICE = `SELECT DISTINCT r.release FROM fault_group g JOIN fault_release r ON r.fingerprint = g.fingerprint WHERE g.service = @service AND r.release <> '' ORDER BY r.release DESC LIMIT 50`
+export const LIST_FAULT_GROUP_BY_SERVICE = `SELECT DISTINCT r.release FROM fault_group g
+  JOIN fault_release r ON r.fingerprint = g.fingerprint WHERE g.service = @service AND r.release <> ''
+  ORDER BY r.release DESC LIMIT 50`
 
 // Of connectService; by the primary key; one row.
 export const HAS_SERVICE_BY_SERVICE = 'SELECT 1 FROM service WHERE name = @service'

@@ -67,7 +67,8 @@ export const faultsAppliers: Appliers<FaultsEvents> = {
     const body = entry.body
     sql(
       db,
-      'UPDATE fault SET type = @type, message = @message, masked_message = @maskedMessage, place = @place, reason = @reason WHERE number = @number',
+      `UPDATE fault SET type = @type, message = @message, masked_message = @maskedMessage, place = @place,
+        reason = @reason WHERE number = @number`,
     ).run({ ...body, reason: JSON.stringify(body.reason) })
   },
   'fault-found': (db, entry) => {

@@ -1,3 +1,4 @@
+import { servicesOperations } from '@dystracer/core/faults/services-wire'
 import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
 import type { Who } from '@dystracer/core/people/who'
@@ -36,17 +37,17 @@ export function addFaultsRoutes(api: Api): void {
   api.handle(faultsOperations.readFaultFrames, ({ ctx, who, params }) => readFaultFrames(ctx, who, params.fault))
   api.handle(faultsOperations.listOccurrences, ({ ctx, params, query }) => listOccurrences(ctx, params.fault, query))
   api.handle(faultsOperations.readOccurrence, ({ ctx, params }) => readOccurrence(ctx, params.fault, Number(params.occurrence)))
-  api.handle(faultsOperations.changeService, ({ ctx, who, params, body }) => changeService(ctx, who, params.service, body))
-  api.handle(faultsOperations.listScrubRules, ({ ctx }) => ({ rows: listScrubRules(ctx) }))
-  api.handle(faultsOperations.addScrubRule, ({ ctx, who, body }) => {
+  api.handle(servicesOperations.changeService, ({ ctx, who, params, body }) => changeService(ctx, who, params.service, body))
+  api.handle(servicesOperations.listScrubRules, ({ ctx }) => ({ rows: listScrubRules(ctx) }))
+  api.handle(servicesOperations.addScrubRule, ({ ctx, who, body }) => {
     addScrubRule(ctx, who, body)
     return { rows: listScrubRules(ctx) }
   })
-  api.handle(faultsOperations.removeScrubRule, ({ ctx, who, params }) => {
+  api.handle(servicesOperations.removeScrubRule, ({ ctx, who, params }) => {
     removeScrubRule(ctx, who, params.ruleId)
     return { rows: listScrubRules(ctx) }
   })
-  api.handle(faultsOperations.tryScrub, ({ ctx, body }) => ({ text: tryScrub(ctx, body.text) }))
+  api.handle(servicesOperations.tryScrub, ({ ctx, body }) => ({ text: tryScrub(ctx, body.text) }))
   api.handle(faultsOperations.listAlikeFaults, async ({ ctx, params }) => ({ rows: await listAlikeFaults(ctx, params.fault) }))
   api.handle(faultsOperations.mergeFault, async ({ ctx, who, params, body }) => {
     await mergeFaults(ctx, who, params.fault, body.into)
@@ -59,12 +60,12 @@ export function addFaultsRoutes(api: Api): void {
     const fault = await placeOccurrence(ctx, who, { fault: params.fault, occurrenceId: Number(params.occurrence), ...body })
     return withVisibleItem(ctx, who, await readFault(ctx, fault))
   })
-  api.handle(faultsOperations.listServices, ({ ctx, who }) => ({ rows: listConnectedServices(ctx, who) }))
-  api.handle(faultsOperations.connectService, ({ ctx, who, params, body }) => {
+  api.handle(servicesOperations.listServices, ({ ctx, who }) => ({ rows: listConnectedServices(ctx, who) }))
+  api.handle(servicesOperations.connectService, ({ ctx, who, params, body }) => {
     connectService(ctx, who, params.project, body)
     return { rows: listConnectedServices(ctx, who) }
   })
-  api.handle(faultsOperations.sendTestEvent, async ({ ctx, params }) => {
+  api.handle(servicesOperations.sendTestEvent, async ({ ctx, params }) => {
     await sendTestEvent(ctx, params.service)
     return {}
   })

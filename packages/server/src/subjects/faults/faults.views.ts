@@ -82,8 +82,10 @@ export function listFaults(ctx: ServiceContext, who: Who, input: ListFaultsInput
   const groups = sql(
     ctx.volume,
     `SELECT g.fingerprint, g.first_at_ms, g.last_at_ms, g.count, g.left_out, ${by} AS rank FROM fault_group g
-      WHERE (${by}, g.fingerprint) > (@afterRank, @afterId) AND (@service IS NULL OR g.service = @service) AND +g.service NOT IN (SELECT value FROM json_each(@hidden))
-        AND (@environment IS NULL OR EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.environment = @environment))
+      WHERE (${by}, g.fingerprint) > (@afterRank, @afterId) AND (@service IS NULL OR g.service = @service)
+        AND +g.service NOT IN (SELECT value FROM json_each(@hidden))
+        AND (@environment IS NULL OR EXISTS (SELECT 1 FROM fault_release r
+          WHERE r.fingerprint = g.fingerprint AND r.environment = @environment))
         AND (@release IS NULL OR EXISTS (SELECT 1 FROM fault_release r WHERE r.fingerprint = g.fingerprint AND r.release = @release))
       ORDER BY ${by}, g.fingerprint`,
   ).iterate<VolumeRow & { rank: number }>({

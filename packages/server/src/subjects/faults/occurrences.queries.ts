@@ -1,5 +1,8 @@
-export const COLUMNS = `o.occurrence_id, o.fingerprint, g.service, o.at_ms, o.received_at_ms, o.release, o.environment, o.message, o.severity_number, o.attributes, o.trace_id, o.trace_digest,
-  r.attributes AS resource, t.stacktrace, t.is_head_cut FROM occurrence o JOIN fault_group g ON g.fingerprint = o.fingerprint JOIN resource r ON r.digest = o.resource_digest JOIN trace t ON t.digest = o.trace_digest`
+export const COLUMNS = `o.occurrence_id, o.fingerprint, g.service, o.at_ms, o.received_at_ms, o.release,
+  o.environment, o.message, o.severity_number, o.attributes, o.trace_id, o.trace_digest,
+  r.attributes AS resource, t.stacktrace, t.is_head_cut FROM occurrence o
+    JOIN fault_group g ON g.fingerprint = o.fingerprint JOIN resource r ON r.digest = o.resource_digest
+    JOIN trace t ON t.digest = o.trace_digest`
 
 // Of listOccurrences; at most @limit rows.
 export const LIST_ROWS_BY_FINGERPRINT_AND_BEFORE =

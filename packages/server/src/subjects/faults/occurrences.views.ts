@@ -66,7 +66,9 @@ export async function readOccurrence(ctx: ServiceContext, fault: string, occurre
   const neighbour = (order: string, than: string) =>
     sql(
       ctx.volume,
-      `SELECT occurrence_id AS id FROM occurrence WHERE fingerprint = @fingerprint AND occurrence_id ${than} CAST(@occurrenceId AS INTEGER) ORDER BY occurrence_id ${order} LIMIT 1`,
+      `SELECT occurrence_id AS id FROM occurrence
+        WHERE fingerprint = @fingerprint AND occurrence_id ${than} CAST(@occurrenceId AS INTEGER)
+        ORDER BY occurrence_id ${order} LIMIT 1`,
     ).get<{ id: number }>({ fingerprint: row.fingerprint, occurrenceId })?.id ?? null
   const [trace] = await readTraces(ctx, [{ ...restoreException(row), service: row.service, release: row.release }])
   const { count } = sql(ctx.volume, COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE).get<{ count: number }>({

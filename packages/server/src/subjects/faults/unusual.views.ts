@@ -13,8 +13,9 @@ const OTHERS_MAX = 4000
 const SPAN_MAX_HOURS = 30 * 24
 
 /**
- * What is unusual about a fault: values of attributes that its newest occurrences have more often than the service's work of the same hours;
- * where a service tells of no work, than its other faults. Throws `not-found`.
+ * What is unusual about a fault: values of attributes that its newest occurrences have more often than the
+ * service's work of the same hours; where a service tells of no work, than its other faults. Throws
+ * `not-found`.
  */
 export function readUnusual(ctx: ServiceContext, fault: string): Unusual {
   const { row, group } = requireFault(ctx, fault)

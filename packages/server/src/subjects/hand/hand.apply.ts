@@ -9,7 +9,9 @@ export const handAppliers: Appliers<HandEvents> = {
     sql(
       db,
       `INSERT INTO in_hand (person_id, item_key, taken_at_ms, branch, worked_ms, offered_ms) VALUES (@personId, @key, @atMs, @branch, 0, 0)
-        ON CONFLICT (person_id, item_key) DO UPDATE SET taken_at_ms = excluded.taken_at_ms, parked_at_ms = NULL, branch = coalesce(excluded.branch, in_hand.branch)`,
+        ON CONFLICT (person_id, item_key) DO UPDATE
+          SET taken_at_ms = excluded.taken_at_ms, parked_at_ms = NULL,
+          branch = coalesce(excluded.branch, in_hand.branch)`,
     ).run({ personId, key, branch, atMs: entry.atMs })
   },
   parked: (db, entry) => {

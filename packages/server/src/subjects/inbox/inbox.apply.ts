@@ -8,14 +8,16 @@ export const inboxAppliers: Appliers<InboxEvents> = {
     const body = entry.body
     sql(
       db,
-      'INSERT INTO notice (notice_id, person_id, item_key, why, by, words, at_ms, way) VALUES (@noticeId, @personId, @key, @why, @by, @words, @atMs, @way)',
+      `INSERT INTO notice (notice_id, person_id, item_key, why, by, words, at_ms, way)
+        VALUES (@noticeId, @personId, @key, @why, @by, @words, @atMs, @way)`,
     ).run({ ...body, by: entry.actor, atMs: entry.atMs, way: body.way ?? 'screen' })
   },
   'notices-read': (db, entry) => {
     const { personId, noticeIds } = entry.body
     sql(
       db,
-      'UPDATE notice SET read_at_ms = @atMs WHERE person_id = @personId AND read_at_ms IS NULL AND notice_id IN (SELECT value FROM json_each(@noticeIds))',
+      `UPDATE notice SET read_at_ms = @atMs
+        WHERE person_id = @personId AND read_at_ms IS NULL AND notice_id IN (SELECT value FROM json_each(@noticeIds))`,
     ).run({ personId, noticeIds: JSON.stringify(noticeIds), atMs: entry.atMs })
   },
   'notices-mailed': (db, entry) => {

@@ -55,8 +55,10 @@ export async function mailDigests(ctx: ServiceContext): Promise<number> {
   for (const { person_id: personId, item_key: key } of threads) {
     const pieces = sql(
       ctx.db,
-      `SELECT n.notice_id, n.why, n.by, n.words, n.at_ms, p.name FROM notice n INDEXED BY notice_to_mail LEFT JOIN person p ON 'person:' || p.person_id = n.by
-      WHERE n.person_id = @personId AND n.item_key = @key AND n.mailed_at_ms IS NULL AND n.way <> 'screen' ORDER BY n.at_ms, n.notice_id LIMIT ${PIECES_MAX}`,
+      `SELECT n.notice_id, n.why, n.by, n.words, n.at_ms, p.name FROM notice n INDEXED BY notice_to_mail
+        LEFT JOIN person p ON 'person:' || p.person_id = n.by
+      WHERE n.person_id = @personId AND n.item_key = @key AND n.mailed_at_ms IS NULL AND n.way <> 'screen'
+        ORDER BY n.at_ms, n.notice_id LIMIT ${PIECES_MAX}`,
     ).all<Piece>({ personId, key })
     const mail = composeDigest(ctx, personId, key, pieces)
     try {

@@ -103,9 +103,12 @@ const ADMITS: Record<View, (alias: 'n' | 'm') => string> = {
 const LEADERS: Record<View, string> = Object.fromEntries(
   (['unread', 'all', 'later'] as const).map((view) => [
     view,
-    `SELECT ${COLUMNS} FROM notice n INDEXED BY ${view === 'all' ? 'notice_person' : 'notice_unread'} WHERE n.person_id = @personId AND ${ADMITS[view]('n')}
+    `SELECT ${COLUMNS} FROM notice n INDEXED BY ${view === 'all' ? 'notice_person' : 'notice_unread'}
+      WHERE n.person_id = @personId AND ${ADMITS[view]('n')}
     AND (-n.at_ms, n.notice_id) > (@a, @b)
-    AND NOT EXISTS (SELECT 1 FROM notice m INDEXED BY notice_item WHERE m.person_id = n.person_id AND m.item_key = n.item_key AND ${ADMITS[view]('m')} AND (-m.at_ms, m.notice_id) < (-n.at_ms, n.notice_id))
+    AND NOT EXISTS (SELECT 1 FROM notice m INDEXED BY notice_item
+      WHERE m.person_id = n.person_id AND m.item_key = n.item_key AND ${ADMITS[view]('m')}
+      AND (-m.at_ms, m.notice_id) < (-n.at_ms, n.notice_id))
     ORDER BY n.at_ms DESC, n.notice_id LIMIT @limit`,
   ]),
 ) as Record<View, string>
@@ -136,7 +139,9 @@ export function listInbox(
 function toGroup(ctx: ServiceContext, bind: { personId: string; nowMs: number }, view: View, leader: NoticeRow): NoticeGroup {
   const rows = sql(
     ctx.db,
-    `SELECT ${COLUMNS} FROM notice n INDEXED BY notice_item WHERE n.person_id = @personId AND n.item_key = @key AND ${ADMITS[view]('n')} ORDER BY n.at_ms DESC, n.notice_id LIMIT ${SHOWN_OF_GROUP}`,
+    `SELECT ${COLUMNS} FROM notice n INDEXED BY notice_item
+      WHERE n.person_id = @personId AND n.item_key = @key AND ${ADMITS[view]('n')}
+      ORDER BY n.at_ms DESC, n.notice_id LIMIT ${SHOWN_OF_GROUP}`,
   ).all<NoticeRow>({ ...bind, key: leader.item_key })
   const item = sql(ctx.db, GET_ITEM_BY_KEY).get<{ title: string; stair: string }>({ key: leader.item_key })
   return {

@@ -25,8 +25,9 @@ interface Parts {
 }
 
 /**
- * Takes one event and notes what became of it, also where it is refused; throws on as it was refused. What has no place yet is kept; a token
- * of one project is told so as a refusal, in the same words wherever the thing may be.
+ * Takes one event and notes what became of it, also where it is refused; throws on as it was refused. What
+ * has no place yet is kept; a token of one project is told so as a refusal, in the same words wherever the
+ * thing may be.
  */
 export async function takeDelivery(ctx: ServiceContext, parts: Parts, raw: unknown): Promise<EventAnswer> {
   const { who, sender = who?.actor ?? 'signed' } = parts

@@ -6,8 +6,8 @@ export const INSERT_DELIVERY =
 export const DELETE_OLD_DELIVERIES = 'DELETE FROM delivery WHERE delivery_id <= (SELECT max(delivery_id) FROM delivery) - @kept'
 
 // Of listDeliveries; by the primary key; at most @limit rows.
-export const LIST_DELIVERY =
-  'SELECT delivery_id AS deliveryId, at_ms AS atMs, sender, kind, outcome, why FROM delivery WHERE delivery_id > 0 ORDER BY delivery_id DESC LIMIT @limit'
+export const LIST_DELIVERY = `SELECT delivery_id AS deliveryId, at_ms AS atMs, sender, kind, outcome, why FROM delivery WHERE delivery_id > 0
+    ORDER BY delivery_id DESC LIMIT @limit`
 
 // Of replayDelivery; by the primary key; one row.
 export const GET_DELIVERY = 'SELECT data, sender FROM delivery WHERE delivery_id = @deliveryId'

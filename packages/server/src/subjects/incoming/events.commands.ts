@@ -17,8 +17,9 @@ export type Received =
 
 /**
  * Takes one CDEvents message, about repositories and services of the sender's project alone; whom it names did it is a fact that it tells,
- * never who acts here. It is read in the open specification's own shape; what that does not carry (a commit, a branch) our additions may say,
- * git says, or it stays unknown. What it is about may not be set up yet: then it is kept. The same message again changes nothing. Throws
+ * never who acts here. It is read in the open specification's own shape; what that does not carry (a commit,
+ * a branch) our additions may say, git says, or it stays unknown. What it is about may not be set up yet:
+ * then it is kept. The same message again changes nothing. Throws
  * `invalid-input`, `not-allowed`.
  */
 export async function receiveCdEvent(

@@ -22,8 +22,8 @@ const SPIKE_BACK_MS = 29 * DAY_MS
 const GATHERED_SHOWN = 200
 
 /**
- * Lets the rules of its project look at a fault that changed. What a rule does is decided once, by `runRules` in core, and journalled; a fault that
- * people silenced, or said is not theirs, is left alone.
+ * Lets the rules of its project look at a fault that changed. What a rule does is decided once, by `runRules`
+ * in core, and journalled; a fault that people silenced, or said is not theirs, is left alone.
  */
 export function applyRules(ctx: ServiceContext, writer: JournalWriter, group: GroupRow, number: number): void {
   const fault = faultOf(ctx, number)

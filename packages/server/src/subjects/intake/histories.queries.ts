@@ -17,8 +17,10 @@ export const LIST_PERSON_MINUTE =
 
 // Of readHistory; items that stand for a fault, and since when: one that was logged from it from its beginning, another from the link on.
 export const LIST_STAND = `SELECT i.key, i.is_open AS isOpen,
-    CASE WHEN i.fault = 'F-' || @number THEN i.created_at_ms ELSE coalesce((SELECT min(l.at_ms) FROM link_assertion l WHERE l.to_kind = 'fault'
-      AND l.from_kind = 'item' AND l.from_id = i.key AND l.retracted_at_ms IS NULL AND l.to_id = 'F-' || @number), i.created_at_ms) END AS fromMs,
+    CASE WHEN i.fault = 'F-' || @number THEN i.created_at_ms
+      ELSE coalesce((SELECT min(l.at_ms) FROM link_assertion l WHERE l.to_kind = 'fault'
+      AND l.from_kind = 'item' AND l.from_id = i.key AND l.retracted_at_ms IS NULL AND l.to_id = 'F-' || @number),
+        i.created_at_ms) END AS fromMs,
     coalesce(i.disposed_at_ms, i.verified_at_ms, i.updated_at_ms) AS untilMs
   FROM item i WHERE ${STANDS_FOR_FAULT} ORDER BY fromMs LIMIT 500` as const
 
@@ -30,7 +32,8 @@ export const LIST_FAULT_OF_PROJECT = `SELECT f.number, f.fingerprint, f.service,
   JOIN service s ON s.name = f.service WHERE s.project = @project AND f.merged_into IS NULL ORDER BY f.number`
 
 // Of faultOf; by the primary key; one row.
-export const GET_FAULT = `SELECT f.number, f.fingerprint, f.service, f.type, f.message, f.place, coalesce(s.repository, '') AS repository, s.project
+export const GET_FAULT = `SELECT f.number, f.fingerprint, f.service, f.type, f.message, f.place,
+  coalesce(s.repository, '') AS repository, s.project
   FROM fault f LEFT JOIN service s ON s.name = f.service WHERE f.number = @number`
 
 // Of readHistory and nowOf; by the primary key; one row.

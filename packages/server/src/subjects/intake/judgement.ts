@@ -35,7 +35,10 @@ export function keysByRules(ctx: Pick<ServiceContext, 'db'>, number: number): Re
   )
 }
 
-/** What people did with an item, in the terms of a rule: taken, rejected with the reason, or nothing yet. An item that the asker may not see tells nothing. */
+/**
+ * What people did with an item, in the terms of a rule: taken, rejected with the reason, or nothing yet. An
+ * item that the asker may not see tells nothing.
+ */
 export function judge(ctx: ServiceContext, who: Who, item: ItemRow | undefined): Pick<FiredRow, 'key' | 'judgement' | 'words'> {
   if (!item || !maySee(ctx.db, who, item.key)) return { key: null, judgement: null, words: null }
   const { key, disposition, severity } = item

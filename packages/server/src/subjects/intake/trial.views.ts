@@ -15,8 +15,9 @@ const BREATH_MS = 12
 
 /**
  * What a rule would have done about what really came in the last days, beside the rules as they stand, by the code that applies them
- * (docs/rules.md#trial). Items that rules made are left out of what it sees, so that it decides anew; those that people logged by hand stand. Reads the
- * counters of each fault once; lets others have the thread every few milliseconds, and ends early when the asker has gone (`isGone`). Writes nothing.
+ * (docs/rules.md#trial). Items that rules made are left out of what it sees, so that it decides anew; those
+ * that people logged by hand stand. Reads the counters of each fault once; lets others have the thread every
+ * few milliseconds, and ends early when the asker has gone (`isGone`). Writes nothing.
  */
 export async function tryIntakeRule(
   ctx: ServiceContext,

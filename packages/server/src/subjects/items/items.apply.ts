@@ -12,8 +12,10 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
     const body = entry.body
     sql(
       db,
-      `INSERT INTO item (key, project, number, type, title, description, severity, reporter_id, component, milestone, labels, found_in, logged_cause, logged_by, fault, created_at_ms, updated_at_ms, came_from)
-        VALUES (@key, @project, @number, @type, @title, @description, @severity, @reporterId, @component, @milestone, @labels, @foundIn, @cause, @by, @fault, @atMs, @atMs, @from)`,
+      `INSERT INTO item (key, project, number, type, title, description, severity, reporter_id, component, milestone,
+        labels, found_in, logged_cause, logged_by, fault, created_at_ms, updated_at_ms, came_from)
+        VALUES (@key, @project, @number, @type, @title, @description, @severity, @reporterId, @component, @milestone,
+          @labels, @foundIn, @cause, @by, @fault, @atMs, @atMs, @from)`,
     ).run({ ...body, atMs: entry.atMs, by: entry.actor, from: body.from ?? null, labels: JSON.stringify(body.labels) })
     noteNumber(db, body.project, body.number)
     index(db, body.key)
@@ -51,7 +53,8 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
   'item-reopened': (db, entry) => {
     sql(
       db,
-      'UPDATE item SET disposition = NULL, disposed_at_ms = NULL, disposed_by = NULL, verified_at_ms = NULL, verified_by = NULL WHERE key = @key',
+      `UPDATE item SET disposition = NULL, disposed_at_ms = NULL, disposed_by = NULL, verified_at_ms = NULL,
+        verified_by = NULL WHERE key = @key`,
     ).run({ key: entry.body.key })
     touchItem(db, entry.body.key, entry.atMs)
   },
@@ -130,6 +133,7 @@ function index(db: Db, key: string): void {
   sql(db, 'DELETE FROM item_search WHERE rowid = (SELECT rowid FROM item_search_row WHERE key = @key)').run({ key })
   sql(
     db,
-    'INSERT INTO item_search (rowid, title, description) SELECT r.rowid, i.title, i.description FROM item_search_row r JOIN item i ON i.key = r.key WHERE r.key = @key',
+    `INSERT INTO item_search (rowid, title, description) SELECT r.rowid, i.title, i.description FROM item_search_row r
+      JOIN item i ON i.key = r.key WHERE r.key = @key`,
   ).run({ key })
 }

@@ -36,6 +36,7 @@ import {
   GET_REPOSITORY_BY_NAME,
   GET_REVISION_OF_REQUIREMENT_BY_KEY,
   HAS_COMPONENT_BY_NAME,
+  HAS_BRANCH,
   HAS_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
   HAS_PROJECT_BY_PREFIX,
   HAS_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER,
@@ -254,7 +255,10 @@ function requireClaim(ctx: ServiceContext, key: string, stage: Stage): { by: str
   if (!claim) throw new Problem('not-found', { detail: `Nobody claims that ${key} is ${stage}.` })
   return claim
 }
-/** Starts work: creates the branch where the repository lives and tells how to check it out. Throws `outside-unreachable` with nothing changed. */
+/**
+ * Starts work: creates the branch where the repository lives and tells how to check it out. Throws
+ * `outside-unreachable` with nothing changed.
+ */
 export async function startItem(
   ctx: ServiceContext,
   who: Who,
@@ -337,7 +341,9 @@ function requireTarget(ctx: ServiceContext, to: NodeRef): void {
         })
       : to.kind === 'commit'
         ? parts && sql(ctx.db, HAS_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get({ repository: parts.repository, sha: parts.rest })
-        : null
+        : to.kind === 'branch'
+          ? parts && sql(ctx.db, HAS_BRANCH).get({ repository: parts.repository, ref: `refs/heads/${parts.rest}` })
+          : null
   if (!found) throw new Problem('invalid-input', { fields: { to: `There is no ${to.kind} ${to.id}` } })
 }
 /** A person's untie: retracts every assertion of the link and forbids re-deriving it from the same sources (docs/rules.md#links). */

@@ -14,6 +14,9 @@ export const GET_REPOSITORY_BY_NAME = 'SELECT url, main_branch FROM repository W
 export const HAS_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER = 'SELECT 1 FROM pull_request WHERE repository = @repository AND number = @number'
 
 // Of requireTarget; by the primary key; one row.
+export const HAS_BRANCH = `SELECT 1 FROM git_ref WHERE repository = @repository AND ref = @ref AND deleted_at_ms IS NULL`
+
+// Of requireTarget; by the primary key; one row.
 export const HAS_GIT_COMMIT_BY_REPOSITORY_AND_SHA = 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha'
 
 // Of requireClaim; by the primary key; one row.

@@ -1,28 +1,17 @@
 import { parseNodeRef } from '@dystracer/core/basics/node-ref'
 import type { Item } from '@dystracer/core/items/wire'
-import type { Link, HistoryEntry } from '@dystracer/core/records/wire'
+import type { HistoryEntry } from '@dystracer/core/records/wire'
 import type { JournalEntry } from '@dystracer/core/contract/events'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import type { Db } from '#platform/db/open'
 import { listEntriesOfSubject } from '#platform/journal/journal.queries'
 import type { Who } from '@dystracer/core/people/who'
-import {
-  type AssertionRow,
-  canUndo,
-  isSuspect,
-  listAssertions,
-  maySee,
-  maySeeEntry,
-  onlyVisible,
-  requireItem,
-  titleOfNode,
-  toItem,
-} from '#subjects/records/index'
+import { canUndo, maySee, maySeeEntry, onlyVisible, readLinks, requireItem, toItem } from '#subjects/records/index'
 
 /** An item with all that hangs on it; sub-items and links that the asker may not see are left out. */
 export function readItem(ctx: ServiceContext, who: Who, key: string): Item {
-  const links = readLinks(ctx.db, key).filter((link) =>
+  const links = readLinks(ctx.db, { kind: 'item', id: key }).filter((link) =>
     [link.from, link.to].every((end) => end.kind !== 'item' || maySee(ctx.db, who, end.id)),
   )
   const item = toItem(ctx.db, requireItem(ctx, key), links)
@@ -31,28 +20,6 @@ export function readItem(ctx: ServiceContext, who: Who, key: string): Item {
     children: onlyVisible(ctx.db, who, item.children),
     blockedBy: item.blockedBy.filter((blocker) => maySee(ctx.db, who, blocker)),
   }
-}
-/** The standing links of an item, each once with its first assertion. */
-export function readLinks(db: Db, key: string): Link[] {
-  const byLink = new Map<string, AssertionRow>()
-  for (const row of listAssertions(db, { kind: 'item', id: key })) if (!byLink.has(row.link_id)) byLink.set(row.link_id, row)
-  return [...byLink.values()].map((row) => {
-    const from = { kind: row.from_kind, id: row.from_id }
-    const to = { kind: row.to_kind, id: row.to_id }
-    const other = from.kind === 'item' && from.id === key ? to : from
-    return {
-      linkId: row.link_id,
-      kind: row.kind,
-      from,
-      to,
-      provenance: row.provenance,
-      statedBy: row.stated_by,
-      source: row.source ? parseNodeRef(row.source) : null,
-      atMs: row.at_ms,
-      isSuspect: isSuspect(db, row),
-      title: titleOfNode(db, other),
-    }
-  })
 }
 /** What happened to one thing, newest first. */
 export function readHistory(

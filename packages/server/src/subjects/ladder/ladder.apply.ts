@@ -10,7 +10,8 @@ export const ladderAppliers: Appliers<LadderEvents> = {
     const isSettled = ladder.disposition !== null || (ladder.stage === 'verified' && !ladder.hasComeBack)
     sql(
       db,
-      `UPDATE item SET stage = @stage, stage_rank = @rank, stair = @stair, ladder = @ladder, has_come_back = @back, has_drift = @drift, is_open = @open, revision = revision + 1,
+      `UPDATE item SET stage = @stage, stage_rank = @rank, stair = @stair, ladder = @ladder, has_come_back = @back,
+        has_drift = @drift, is_open = @open, revision = revision + 1,
         updated_at_ms = max(updated_at_ms, @atMs) WHERE key = @key`,
     ).run({
       key,

@@ -1,7 +1,8 @@
 import { assertNever } from '@dystracer/core/basics/assert-never'
 import { FIELD_BY_FILTER_WORD, ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
-import type { Comparison, Filter, FilterField, FilterFlag } from '@dystracer/core/filter/filter'
+import type { Filter, FilterField, FilterFlag } from '@dystracer/core/filter/filter'
 import { stageRank, type Stage } from '@dystracer/core/ladder/ladder'
+import { compareAge, escapeLike, SQL_OPERATOR } from '#platform/db/filter-parts'
 import { IS_BLOCKED } from '#subjects/records/index'
 
 /** What a filter means for one asker at one time. */
@@ -71,10 +72,6 @@ const DRIVEN_COLUMNS: Partial<Record<FilterField, string>> = {
   component: 'component',
   release: 'found_in',
 }
-/** The comparison operators as SQL; nothing of the filter's own text ever becomes SQL. */
-const OPERATOR: Record<Comparison, string> = { '=': 'IS', '!=': 'IS NOT', '<': '<', '<=': '<=', '>': '>', '>=': '>=' }
-const AGE_MS: Record<string, number> = { h: 3600_000, d: 86_400_000, w: 604_800_000 }
-
 /** A filter as an SQL condition on `item i`, from a closed catalogue of fragments; all values are bound. */
 export function compileFilter(filter: Filter, scope: FilterScope): CompiledFilter {
   const bind: CompiledFilter['bind'] = { me: scope.personId ?? '', today: new Date(scope.nowMs).toISOString().slice(0, 10) }
@@ -119,14 +116,15 @@ export function compileFilter(filter: Filter, scope: FilterScope): CompiledFilte
 
 /** Whether a row of the search index holds words, in the item or in one of its comments. */
 function holds(row: string, match: string): string {
-  return `(${row} IN (SELECT rowid FROM item_search WHERE item_search MATCH ${match}) OR ${row} IN (SELECT rowid >> 20 FROM comment_search WHERE comment_search MATCH ${match}))`
+  return `(${row} IN (SELECT rowid FROM item_search WHERE item_search MATCH ${match})
+    OR ${row} IN (SELECT rowid >> 20 FROM comment_search WHERE comment_search MATCH ${match}))`
 }
 
 /** How the items that meet all parts are found by an index, when one of the parts may admit few. Bounds of the due day count as one. */
 function driversOf(parts: readonly Filter[], bound: (value: string | number) => string): Driver[] {
   const bounds = parts.flatMap((part) =>
     part.kind === 'compare' && part.field === 'due' && part.comparison !== '!='
-      ? `due_on ${OPERATOR[part.comparison]} ${bound(part.value)}`
+      ? `due_on ${SQL_OPERATOR[part.comparison]} ${bound(part.value)}`
       : [],
   )
   const due = bounds.length === 0 ? [] : [simple(`SELECT key FROM item WHERE due_on IS NOT NULL AND ${bounds.join(' AND ')}`)]
@@ -143,7 +141,8 @@ function driverOf(part: Filter, bound: (value: string | number) => string): Driv
     return {
       keys: `SELECT key FROM item_search_row WHERE rowid IN (SELECT rowid FROM item_search WHERE item_search MATCH ${match}
         UNION SELECT rowid >> 20 FROM comment_search WHERE comment_search MATCH ${match})`,
-      probe: `SELECT rowid FROM item_search WHERE item_search MATCH ${match} UNION ALL SELECT rowid FROM comment_search WHERE comment_search MATCH ${match}`,
+      probe: `SELECT rowid FROM item_search WHERE item_search MATCH ${match}
+        UNION ALL SELECT rowid FROM comment_search WHERE comment_search MATCH ${match}`,
       rowsPerItem: 3,
     }
   }
@@ -153,7 +152,9 @@ function driverOf(part: Filter, bound: (value: string | number) => string): Driv
       return simple(`SELECT item_key AS key FROM item_label WHERE label = ${bound(part.value)}`)
     case 'requirement':
       return simple(
-        `SELECT from_id AS key FROM link_assertion WHERE from_kind = 'item' AND to_kind = 'requirement' AND to_id = ${bound(part.value.toUpperCase())} AND retracted_at_ms IS NULL`,
+        `SELECT from_id AS key FROM link_assertion
+          WHERE from_kind = 'item' AND to_kind = 'requirement' AND to_id = ${bound(part.value.toUpperCase())}
+          AND retracted_at_ms IS NULL`,
       )
     case 'key':
       return simple(`SELECT key FROM item WHERE key = ${bound(part.value.toUpperCase())}`)
@@ -170,13 +171,15 @@ function driverOf(part: Filter, bound: (value: string | number) => string): Driv
 
 function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: string | number) => string, scope: FilterScope): string {
   const column = COLUMN[part.field]
-  const operator = OPERATOR[part.comparison]
+  const operator = SQL_OPERATOR[part.comparison]
   const isNegated = part.comparison === '!='
   switch (part.field) {
     case 'label':
       return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM item_label b WHERE b.label = ${bound(part.value)} AND b.item_key = i.key)`
     case 'requirement':
-      return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM link_assertion l WHERE l.from_kind = 'item' AND l.from_id = i.key AND l.to_kind = 'requirement' AND l.to_id = ${bound(part.value.toUpperCase())} AND l.retracted_at_ms IS NULL)`
+      return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM link_assertion l
+        WHERE l.from_kind = 'item' AND l.from_id = i.key AND l.to_kind = 'requirement'
+        AND l.to_id = ${bound(part.value.toUpperCase())} AND l.retracted_at_ms IS NULL)`
     case 'severity':
       return `${column} ${operator} ${bound(Number(part.value))}`
     case 'stage':
@@ -184,10 +187,13 @@ function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: stri
     case 'owner':
     case 'reporter':
       if (part.value.toLowerCase() === 'me') return `${column} ${operator} ${bound(scope.personId ?? '')}`
-      return `${isNegated ? 'NOT ' : ''}coalesce(${column} IN (SELECT person_id FROM person WHERE person_id = ${bound(part.value.toLowerCase())} OR name LIKE ${bound(`%${escapeLike(part.value)}%`)} ESCAPE '\\'), 0)`
+      return `${isNegated ? 'NOT ' : ''}coalesce(${column} IN
+        (SELECT person_id FROM person
+        WHERE person_id = ${bound(part.value.toLowerCase())}
+        OR name LIKE ${bound(`%${escapeLike(part.value)}%`)} ESCAPE '\\'), 0)`
     case 'updated':
     case 'created':
-      return `${column} ${ageOperator(part, operator)} ${bound(ageStart(part.value, scope.nowMs))}`
+      return compareAge(column ?? '', part, bound, scope.nowMs)
     case 'key':
     case 'fault':
       return `${column} ${operator} ${bound(part.value.toUpperCase())}`
@@ -196,22 +202,7 @@ function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: stri
   }
 }
 
-/** `updated<7d` asks for a smaller age, that is a later time; a day is compared as it stands. */
-function ageOperator(part: { comparison: Comparison; value: string }, operator: string): string {
-  if (!/[hdw]$/.test(part.value)) return operator
-  return { '<': '>', '<=': '>=', '>': '<', '>=': '<=' }[part.comparison as string] ?? operator
-}
-
-function ageStart(value: string, nowMs: number): number {
-  const unit = AGE_MS[value.at(-1) ?? '']
-  return unit ? nowMs - Number.parseInt(value, 10) * unit : Date.parse(`${value}T00:00:00Z`)
-}
-
 function matchText(text: string, isPhrase: boolean): string {
   const quoted = `"${text.replaceAll('"', '""')}"`
   return isPhrase ? quoted : `${quoted}*`
-}
-
-function escapeLike(text: string): string {
-  return text.replace(/[\\%_]/g, '\\$&')
 }

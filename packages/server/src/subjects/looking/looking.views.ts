@@ -1,4 +1,3 @@
-import { Problem } from '@dystracer/core/basics/problem'
 import type { Found, ItemCounts, OutlineEntry } from '@dystracer/core/looking/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { Filter } from '@dystracer/core/filter/filter'
@@ -6,6 +5,7 @@ import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { PRIORITIES } from '@dystracer/core/setup/field-use'
 import type { GroupField, ItemSort } from '@dystracer/core/looking/orders'
 import { STAGES } from '@dystracer/core/ladder/ladder'
+import { understood } from '#platform/db/filter-parts'
 import { sql } from '#platform/db/statements'
 import { compileFilter, type CompiledFilter, type Driver } from './filter-sql.js'
 import type { Who } from '@dystracer/core/people/who'
@@ -65,13 +65,10 @@ interface Looked {
 
 /** A filter as the asker's condition. Throws `filter-not-understood` with the place in the text. */
 function look(ctx: Pick<ServiceContext, 'nowMs'>, who: Who, filter: string | Filter): Looked {
-  const parsed = typeof filter === 'string' ? parseFilter(filter) : { filter }
-  if ('error' in parsed)
-    throw new Problem('filter-not-understood', {
-      detail: `"${parsed.error.word}" was not understood (${parsed.error.code}).`,
-      facts: { ...parsed.error },
-    })
-  const compiled = compileFilter(parsed.filter, { nowMs: ctx.nowMs(), personId: who.personId })
+  const compiled = compileFilter(typeof filter === 'string' ? understood(parseFilter(filter)) : filter, {
+    nowMs: ctx.nowMs(),
+    personId: who.personId,
+  })
   // Archived items show only to those who ask for them.
   const where = `${compiled.where} AND ${VISIBLE_ITEM}${/\barchived\b/.test(typeof filter === 'string' ? filter : '') ? '' : ' AND i.is_archived = 0'}`
   return { compiled, where, bind: { ...compiled.bind, ...viewerOf(who) } }
@@ -182,7 +179,8 @@ export function countItems(
   const value = groupValue(groupBy)
   const groups = sql(
     ctx.db,
-    `SELECT ${value} AS value, count(*) AS count FROM ${sourceOf(ctx, looked, ORDER.worst.index)} WHERE ${looked.where} GROUP BY ${value} ORDER BY ${GROUP[groupBy]} LIMIT 2000`,
+    `SELECT ${value} AS value, count(*) AS count FROM ${sourceOf(ctx, looked, ORDER.worst.index)}
+      WHERE ${looked.where} GROUP BY ${value} ORDER BY ${GROUP[groupBy]} LIMIT 2000`,
   )
     .all<{ value: string | number | null; count: number }>(looked.bind)
     .map((row) => ({ value: groupBy === 'stage' ? (STAGES[Number(row.value)] ?? '') : String(row.value ?? ''), count: row.count }))
@@ -202,7 +200,8 @@ export function findExcerpts(ctx: ServiceContext, who: Who, { filter, keys }: { 
   const { match } = looked.compiled
   return sql(
     ctx.db,
-    `SELECT r.rowid AS row, r.key FROM json_each(@keys) k JOIN item_search_row r ON r.key = k.value JOIN item i ON i.key = r.key WHERE ${VISIBLE_ITEM}`,
+    `SELECT r.rowid AS row, r.key FROM json_each(@keys) k JOIN item_search_row r ON r.key = k.value
+      JOIN item i ON i.key = r.key WHERE ${VISIBLE_ITEM}`,
   )
     .all<{ row: number; key: string }>({ keys: JSON.stringify(keys), ...viewerOf(who) })
     .flatMap(({ row, key }): Found[] => {
@@ -217,7 +216,8 @@ export function findExcerpts(ctx: ServiceContext, who: Who, { filter, keys }: { 
       const comment = sql(
         ctx.db,
         `SELECT snippet(comment_search, 0, @begin, @end, '…', 14) AS text
-        FROM comment_search WHERE comment_search MATCH @match AND rowid >= @row << 20 AND rowid < (@row + 1) << 20 ORDER BY rowid DESC LIMIT 1`,
+        FROM comment_search WHERE comment_search MATCH @match AND rowid >= @row << 20 AND rowid < (@row + 1) << 20
+          ORDER BY rowid DESC LIMIT 1`,
       ).get<{ text: string }>({ match, row, begin: BEGIN, end: END })
       return comment ? [{ key, title: [], excerpt: marked(comment.text), place: 'comment' }] : []
     })
@@ -244,7 +244,9 @@ export function readOutline(
   for (let depth = 0; depth < 20 && asked.length > 0; depth++) {
     const found = sql(
       ctx.db,
-      `SELECT l.from_id, l.to_id FROM json_each(@keys) k JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = k.value AND l.kind = 'parent' AND l.retracted_at_ms IS NULL
+      `SELECT l.from_id, l.to_id FROM json_each(@keys) k
+        JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = k.value AND l.kind = 'parent'
+        AND l.retracted_at_ms IS NULL
       WHERE l.to_kind = 'item' ORDER BY l.from_id, l.at_ms, l.to_id`,
     ).all<{ from_id: string; to_id: string }>({ keys: JSON.stringify(asked) })
     const fresh = new Set<string>()

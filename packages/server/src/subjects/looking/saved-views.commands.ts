@@ -25,8 +25,10 @@ interface ViewRow {
 export function listViews(ctx: Pick<ServiceContext, 'db'>, who: Who, project: string): View[] {
   return sql(
     ctx.db,
-    `SELECT v.view_id, v.owner_id, v.name, v.filter, v.sort, v.columns, v.look, v.is_shared, EXISTS (SELECT 1 FROM pinned_view p WHERE p.person_id = @personId AND p.view_id = v.view_id) AS is_pinned
-    FROM saved_view v WHERE v.project = @project AND (v.is_shared = 1 OR v.owner_id = @personId) ORDER BY is_pinned DESC, v.name, v.view_id LIMIT ${VIEWS_MAX}`,
+    `SELECT v.view_id, v.owner_id, v.name, v.filter, v.sort, v.columns, v.look, v.is_shared,
+      EXISTS (SELECT 1 FROM pinned_view p WHERE p.person_id = @personId AND p.view_id = v.view_id) AS is_pinned
+    FROM saved_view v WHERE v.project = @project AND (v.is_shared = 1 OR v.owner_id = @personId)
+      ORDER BY is_pinned DESC, v.name, v.view_id LIMIT ${VIEWS_MAX}`,
   )
     .all<ViewRow>({ project, personId: who.personId ?? '' })
     .map((row) => ({

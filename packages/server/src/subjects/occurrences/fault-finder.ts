@@ -4,6 +4,17 @@ import { failedStatement } from '@dystracer/core/traces/statement'
 import { positionOf } from '@dystracer/core/traces/statement-sites'
 import { StatementIndex, type KeptSite, type MovedSite } from '@dystracer/core/traces/statement-index'
 import type { Trace } from '@dystracer/core/traces/trace'
+import {
+  FINDER_SITES,
+  FINDER_KEEP_SITE,
+  FINDER_FORGET_SITES,
+  FINDER_MOVE_SITE,
+  FINDER_HELD,
+  FINDER_IS_TAKEN,
+  FINDER_KEEP_MAP,
+  FINDER_MERGE_SITES,
+  FINDER_SPLIT_SITE,
+} from './fault-finder.queries.js'
 import type { Db } from '#platform/db/open'
 import { builtFileName, parseSourceMap, type Place, type PlacedTrace, type ReleaseCode } from '#subjects/code/index'
 
@@ -19,35 +30,15 @@ export interface FoundGroup {
  * What it learns is kept in the same transaction.
  */
 export class FaultFinder {
-  readonly #db: Db
   readonly #code: ReleaseCode
   readonly #digestOf: (text: string) => string
   readonly #statements
   #index = new StatementIndex()
 
   constructor(db: Db, code: ReleaseCode, digestOf: (text: string) => string) {
-    this.#db = db
     this.#code = code
     this.#digestOf = digestOf
-    this.#statements = {
-      sites: db.prepare<[], { fingerprint: string; site: string }>(
-        'SELECT fingerprint, site FROM fault_site ORDER BY place, release, position',
-      ),
-      keepSite: db.prepare(
-        'INSERT OR IGNORE INTO fault_site (place, release, position, file, fingerprint, site) VALUES (@place, @release, @position, @file, @fingerprint, @site)',
-      ),
-      forgetSites: db.prepare('DELETE FROM fault_site WHERE fingerprint = @fingerprint AND release = @release'),
-      moveSite: db.prepare(
-        'UPDATE OR REPLACE fault_site SET fingerprint = @to WHERE fingerprint = @from AND place = @place AND release = @release AND position = CAST(@position AS INTEGER) AND file = @file',
-      ),
-      held: db.prepare<[], { fingerprint: string }>('SELECT fingerprint FROM group_word'),
-      isTaken: db.prepare<{ fingerprint: string }, { taken: number }>(
-        'SELECT 1 AS taken FROM fault_group WHERE fingerprint = @fingerprint UNION SELECT 1 FROM fault_site WHERE fingerprint = @fingerprint UNION SELECT 1 FROM group_alias WHERE fingerprint = @fingerprint LIMIT 1',
-      ),
-      keepMap: db.prepare(
-        'INSERT OR REPLACE INTO source_map (service, release, file, map, received_at_ms) VALUES (@service, @release, @file, @map, @receivedAtMs)',
-      ),
-    }
+    this.#statements = prepareFinderQueries(db)
     this.reload()
   }
 
@@ -110,14 +101,12 @@ export class FaultFinder {
   /** Makes one group of two for all that comes; the caller moves what is there. */
   merge(from: string, into: string): void {
     this.#index.merge(from, into)
-    this.#db.prepare('UPDATE OR REPLACE fault_site SET fingerprint = ? WHERE fingerprint = ?').run(into, from)
+    this.#statements.mergeSites.run({ from, into })
   }
 
   split(from: string, at: { release: string; position: number }, fingerprint: string): void {
     this.#index.split(from, at, fingerprint)
-    this.#db
-      .prepare('UPDATE OR REPLACE fault_site SET fingerprint = ? WHERE fingerprint = ? AND release = ? AND position = ?')
-      .run(fingerprint, from, at.release, at.position)
+    this.#statements.splitSite.run({ from, to: fingerprint, release: at.release, position: at.position })
   }
 
   /** Keeps a source map. Throws where the text is none. */
@@ -151,5 +140,20 @@ export class FaultFinder {
       fingerprint: kept.fault,
       site: JSON.stringify(kept),
     })
+  }
+}
+
+/** What finding the group of a trace reads and keeps: where statements failed, by place and by fingerprint. */
+function prepareFinderQueries(db: Db) {
+  return {
+    sites: db.prepare<[], { fingerprint: string; site: string }>(FINDER_SITES),
+    keepSite: db.prepare(FINDER_KEEP_SITE),
+    forgetSites: db.prepare(FINDER_FORGET_SITES),
+    moveSite: db.prepare(FINDER_MOVE_SITE),
+    held: db.prepare<[], { fingerprint: string }>(FINDER_HELD),
+    isTaken: db.prepare<{ fingerprint: string }, { taken: number }>(FINDER_IS_TAKEN),
+    keepMap: db.prepare(FINDER_KEEP_MAP),
+    mergeSites: db.prepare<{ from: string; into: string }>(FINDER_MERGE_SITES),
+    splitSite: db.prepare<{ from: string; to: string; release: string; position: number }>(FINDER_SPLIT_SITE),
   }
 }

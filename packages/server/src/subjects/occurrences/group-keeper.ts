@@ -2,21 +2,20 @@ import { restoreException, type StoredException } from './otlp/trace-content.js'
 import type { MovedSite } from '@dystracer/core/traces/statement-index'
 import type { Db } from '#platform/db/open'
 import type { FaultFinder } from './fault-finder.js'
+import {
+  type StoredTrace,
+  GROUP_OCCURRENCE,
+  GROUP_TRACES_OF,
+  GROUP_GROUPS_OF,
+  GROUP_RELEASES_OF,
+  GROUP_SAY,
+  GROUP_REGROUP,
+  GROUP_RETRACE,
+  GROUP_CHANGE,
+} from './group-keeper.queries.js'
 import { prepareMerge, prepareUnmerge } from './merging.js'
 import { prepareMove } from './moving.js'
 import type { Place } from '#subjects/code/index'
-
-const TRACES_MAX = 5000
-
-interface StoredTrace {
-  fingerprint: string
-  release: string
-  service: string
-  digest: string
-  stacktrace: string
-  type: string
-  message: string
-}
 
 /**
  * Changes which group occurrences belong to, after they came: what people say (merged, taken out, taken back) and what more is known of the
@@ -37,27 +36,7 @@ export class GroupKeeper {
     this.#merge = prepareMerge(db)
     this.#unmerge = prepareUnmerge(db)
     this.#move = prepareMove(db)
-    const columns = `o.fingerprint, o.release, g.service, o.message, o.attributes, o.trace_digest AS digest, t.stacktrace, t.is_head_cut
-      FROM occurrence o JOIN fault_group g ON g.fingerprint = o.fingerprint JOIN trace t ON t.digest = o.trace_digest`
-    this.#statements = {
-      occurrence: db.prepare<{ occurrenceId: number }, StoredException & StoredTrace>(
-        `SELECT ${columns} WHERE o.occurrence_id = CAST(@occurrenceId AS INTEGER)`,
-      ),
-      tracesOf: db.prepare<{ fingerprint: string; release: string | null }, StoredException & StoredTrace>(
-        `SELECT ${columns} WHERE o.fingerprint = @fingerprint AND (@release IS NULL OR o.release = @release) GROUP BY o.release, o.trace_digest ORDER BY min(o.occurrence_id) LIMIT ${TRACES_MAX}`,
-      ),
-      groupsOf: db.prepare<Place, { fingerprint: string }>(
-        `SELECT g.fingerprint FROM fault_group g WHERE g.service = @service AND EXISTS (SELECT 1 FROM occurrence o WHERE o.fingerprint = g.fingerprint AND o.release = @release)
-        AND NOT EXISTS (SELECT 1 FROM group_word w WHERE w.fingerprint = g.fingerprint) ORDER BY g.first_at_ms, g.fingerprint LIMIT ${TRACES_MAX}`,
-      ),
-      releasesOf: db.prepare<[string], { release: string }>(
-        'SELECT DISTINCT r.release FROM fault_release r JOIN fault_group g ON g.fingerprint = r.fingerprint WHERE g.service = ? ORDER BY r.first_at_ms',
-      ),
-      say: db.prepare('INSERT OR IGNORE INTO group_word (fingerprint) VALUES (@fingerprint)'),
-      regroup: db.prepare('UPDATE fault_group SET grouping = @grouping WHERE fingerprint = @fingerprint'),
-      retrace: db.prepare('UPDATE fault_group SET trace_digest = @digest WHERE fingerprint = @fingerprint'),
-      change: db.prepare('INSERT INTO group_change (fingerprint) VALUES (@fingerprint)'),
-    }
+    this.#statements = prepareGroupQueries(db)
   }
 
   /**
@@ -212,4 +191,18 @@ export class GroupKeeper {
 
 function plain(row: StoredException & StoredTrace): StoredTrace {
   return { ...row, ...restoreException(row) }
+}
+
+/** What changing the groups reads and writes: by occurrence, by fingerprint, and by the service of a place. */
+function prepareGroupQueries(db: Db) {
+  return {
+    occurrence: db.prepare<{ occurrenceId: number }, StoredException & StoredTrace>(GROUP_OCCURRENCE),
+    tracesOf: db.prepare<{ fingerprint: string; release: string | null }, StoredException & StoredTrace>(GROUP_TRACES_OF),
+    groupsOf: db.prepare<Place, { fingerprint: string }>(GROUP_GROUPS_OF),
+    releasesOf: db.prepare<[string], { release: string }>(GROUP_RELEASES_OF),
+    say: db.prepare(GROUP_SAY),
+    regroup: db.prepare(GROUP_REGROUP),
+    retrace: db.prepare(GROUP_RETRACE),
+    change: db.prepare(GROUP_CHANGE),
+  }
 }

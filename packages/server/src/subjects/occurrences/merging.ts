@@ -1,56 +1,38 @@
+import {
+  type OwnedSite,
+  type SavedGroup,
+  MERGE_HAS,
+  MERGE_STEPS,
+  UNMERGE_GROUP,
+  UNMERGE_LAST,
+  UNMERGE_SITES,
+  UNMERGE_RELEASES,
+  UNMERGE_MINUTES,
+  UNMERGE_PEOPLE,
+  UNMERGE_KEEP,
+  UNMERGE_SAVED,
+  UNMERGE_FORGET,
+  UNMERGE_INNER,
+  UNMERGE_DROP_ALIAS,
+  UNMERGE_REDIRECT,
+  UNMERGE_DROP_SITES,
+  UNMERGE_READ_SITES,
+  UNMERGE_PUT_SITE,
+  UNMERGE_PUT_GROUP,
+  UNMERGE_MOVED,
+  UNMERGE_SHIFT,
+  UNMERGE_PUT_PERSON,
+  UNMERGE_COUNTED_RELEASE,
+  UNMERGE_SHIFT_RELEASE,
+  UNMERGE_COUNTED_MINUTES,
+  UNMERGE_SHIFT_MINUTE,
+  UNMERGE_DAYS,
+} from './merging.queries.js'
 import type { Db } from '#platform/db/open'
-
-/** Sites whose owner an undo goes back to. */
-export interface OwnedSite {
-  place: string
-  release: string
-  position: number
-  file: string
-  fingerprint: string
-}
-/** What a group was before it went into another. */
-export interface SavedGroup {
-  service: string
-  grouping: string
-  traceDigest: string
-  firstAtMs: number
-  lastAtMs: number
-  count: number
-  severityNumber: number
-  leftOut: number
-  lastOccurrenceId: number
-  sites: OwnedSite[]
-  releases: { release: string; environment: string; firstAtMs: number; lastAtMs: number; count: number }[]
-  minutes: { minute: number; environment: string; count: number }[]
-  people: string[]
-}
-const MINUTES_MAX = 50_000
-const PEOPLE_MAX = 50_000
 
 /** Moves all of one group to another: occurrences, counters, people. The caller's transaction makes it one. */
 export function prepareMerge(db: Db) {
-  const has = db.prepare<[string, string], { count: number }>('SELECT count(*) AS count FROM fault_group WHERE fingerprint IN (?, ?)')
-  const steps = [
-    'UPDATE occurrence SET fingerprint = @into WHERE fingerprint = @from',
-    `INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count)
-      SELECT @into, release, environment, first_at_ms, last_at_ms, count FROM fault_release WHERE fingerprint = @from
-      ON CONFLICT (fingerprint, release, environment) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count`,
-    'DELETE FROM fault_release WHERE fingerprint = @from',
-    `INSERT INTO fault_minute (fingerprint, minute, environment, count) SELECT @into, minute, environment, count FROM fault_minute WHERE fingerprint = @from
-      ON CONFLICT (fingerprint, minute, environment) DO UPDATE SET count = count + excluded.count`,
-    'DELETE FROM fault_minute WHERE fingerprint = @from',
-    `INSERT INTO fault_day (fingerprint, day, count) SELECT @into, day, count FROM fault_day WHERE fingerprint = @from
-      ON CONFLICT (fingerprint, day) DO UPDATE SET count = count + excluded.count`,
-    'DELETE FROM fault_day WHERE fingerprint = @from',
-    `INSERT INTO fault_person (fingerprint, person, first_minute) SELECT @into, person, first_minute FROM fault_person WHERE fingerprint = @from
-      ON CONFLICT (fingerprint, person) DO UPDATE SET first_minute = min(first_minute, excluded.first_minute)`,
-    'DELETE FROM fault_person WHERE fingerprint = @from',
-    `UPDATE fault_group SET (first_at_ms, last_at_ms, count, severity_number, left_out) =
-      (SELECT min(g.first_at_ms), max(g.last_at_ms), sum(g.count), max(g.severity_number), sum(g.left_out) FROM fault_group g WHERE g.fingerprint IN (@from, @into)) WHERE fingerprint = @into`,
-    'DELETE FROM fault_group WHERE fingerprint = @from',
-    'UPDATE group_alias SET into_fingerprint = @into WHERE into_fingerprint = @from',
-    'INSERT OR REPLACE INTO group_alias (fingerprint, into_fingerprint) VALUES (@from, @into)',
-  ].map((step) => db.prepare<{ from: string; into: string }>(step))
+  const { has, steps } = prepareMergeQueries(db)
   return {
     /** Whether both are there. */
     has: (from: string, into: string): boolean => has.get(from, into)?.count === 2,
@@ -62,68 +44,32 @@ export function prepareMerge(db: Db) {
 
 /** Keeping what a group was, and going back to it. */
 export function prepareUnmerge(db: Db) {
-  const group = db.prepare<[string], Omit<SavedGroup, 'sites' | 'releases' | 'minutes' | 'people' | 'lastOccurrenceId'>>(
-    `SELECT service, grouping, trace_digest AS traceDigest, first_at_ms AS firstAtMs, last_at_ms AS lastAtMs, count, severity_number AS severityNumber, left_out AS leftOut FROM fault_group WHERE fingerprint = ?`,
-  )
-  const last = db.prepare<[], { id: number | null }>('SELECT max(occurrence_id) AS id FROM occurrence')
-  const sites = db.prepare<[string, string], OwnedSite>(
-    'SELECT place, release, position, file, fingerprint FROM fault_site WHERE fingerprint IN (?, ?)',
-  )
-  const releases = db.prepare<[string], SavedGroup['releases'][number]>(
-    'SELECT release, environment, first_at_ms AS firstAtMs, last_at_ms AS lastAtMs, count FROM fault_release WHERE fingerprint = ?',
-  )
-  const minutes = db.prepare<[string], SavedGroup['minutes'][number]>(
-    `SELECT minute, environment, count FROM fault_minute WHERE fingerprint = ? ORDER BY minute DESC LIMIT ${MINUTES_MAX}`,
-  )
-  const people = db.prepare<[string], { person: string }>(`SELECT person FROM fault_person WHERE fingerprint = ? LIMIT ${PEOPLE_MAX}`)
-  const keep = db.prepare('INSERT OR REPLACE INTO merged_group (fingerprint, into_fingerprint, saved) VALUES (@from, @into, @saved)')
-  const saved = db.prepare<[string], { into_fingerprint: string; saved: string }>(
-    'SELECT into_fingerprint, saved FROM merged_group WHERE fingerprint = ?',
-  )
-  const forget = db.prepare('DELETE FROM merged_group WHERE fingerprint = ?')
-  const inner = db.prepare<[string], { fingerprint: string }>(
-    `WITH RECURSIVE gone (fingerprint) AS (SELECT fingerprint FROM merged_group WHERE into_fingerprint = ? UNION SELECT m.fingerprint FROM merged_group m JOIN gone g ON m.into_fingerprint = g.fingerprint)
-    SELECT fingerprint FROM gone`,
-  )
-  const dropAlias = db.prepare('DELETE FROM group_alias WHERE fingerprint = ?')
-  const redirect = db.prepare('UPDATE group_alias SET into_fingerprint = @into WHERE fingerprint = @fingerprint')
-  const dropSites = db.prepare('DELETE FROM fault_site WHERE fingerprint = ?')
-  const readSites = db.prepare<[string], OwnedSite & { site: string }>(
-    'SELECT place, release, position, file, fingerprint, site FROM fault_site WHERE fingerprint = ?',
-  )
-  const putSite = db.prepare(
-    'INSERT OR REPLACE INTO fault_site (place, release, position, file, fingerprint, site) VALUES (@place, @release, @position, @file, @fingerprint, @site)',
-  )
-  const putGroup = db.prepare(
-    `INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number, left_out)
-    VALUES (@from, @service, @grouping, @traceDigest, @firstAtMs, @lastAtMs, 0, @severityNumber, 0)`,
-  )
-  const moved = db.prepare<{ from: string; upTo: number }, { count: number }>(
-    'SELECT count(*) AS count FROM occurrence WHERE fingerprint = @from AND occurrence_id <= CAST(@upTo AS INTEGER)',
-  )
-  const shift = db.prepare(
-    'UPDATE fault_group SET count = max(0, count + @count), left_out = max(0, left_out + @leftOut) WHERE fingerprint = @fingerprint',
-  )
-  const putPerson = db.prepare('INSERT OR IGNORE INTO fault_person (fingerprint, person) VALUES (@from, @person)')
-  const countedRelease = db.prepare<object, { count: number }>(
-    'SELECT count(*) AS count FROM occurrence WHERE fingerprint = @from AND release = @release AND environment = @environment AND occurrence_id <= CAST(@upTo AS INTEGER)',
-  )
-  const shiftRelease =
-    db.prepare(`INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count) VALUES (@fingerprint, @release, @environment, @firstAtMs, @lastAtMs, max(0, @count))
-    ON CONFLICT (fingerprint, release, environment) DO UPDATE SET count = max(0, count + @count)`)
-  const countedMinutes = db.prepare<object, { minute: number; environment: string; count: number }>(
-    'SELECT at_ms / 60000 AS minute, environment, count(*) AS count FROM occurrence WHERE fingerprint = @from AND occurrence_id <= CAST(@upTo AS INTEGER) GROUP BY 1, 2',
-  )
-  const shiftMinute =
-    db.prepare(`INSERT INTO fault_minute (fingerprint, minute, environment, count) VALUES (@fingerprint, @minute, @environment, max(0, @count))
-    ON CONFLICT (fingerprint, minute, environment) DO UPDATE SET count = max(0, count + @count)`)
-  const days = [
-    'DELETE FROM fault_minute WHERE fingerprint IN (@from, @into) AND count = 0',
-    'DELETE FROM fault_release WHERE fingerprint IN (@from, @into) AND count = 0',
-    'DELETE FROM fault_day WHERE fingerprint IN (@from, @into)',
-    'INSERT INTO fault_day (fingerprint, day, count) SELECT fingerprint, minute / 1440, sum(count) FROM fault_minute WHERE fingerprint IN (@from, @into) GROUP BY 1, 2',
-  ].map((step) => db.prepare<{ from: string; into: string }>(step))
-
+  const {
+    group,
+    last,
+    sites,
+    releases,
+    minutes,
+    people,
+    keep,
+    saved,
+    forget,
+    inner,
+    dropAlias,
+    redirect,
+    dropSites,
+    readSites,
+    putSite,
+    putGroup,
+    moved,
+    shift,
+    putPerson,
+    countedRelease,
+    shiftRelease,
+    countedMinutes,
+    shiftMinute,
+    days,
+  } = prepareUnmergeQueries(db)
   return {
     /** Keeps what a group is, before it goes into another. */
     save: (from: string, into: string): void => {
@@ -183,4 +129,65 @@ export function prepareUnmerge(db: Db) {
 
 function siteId({ place, release, position, file }: Omit<OwnedSite, 'fingerprint'>): string {
   return `${place}\n${release}\n${position}\n${file}`
+}
+
+/** What merging two groups of occurrences writes: each step by the primary keys of the two fingerprints. */
+function prepareMergeQueries(db: Db) {
+  const has = db.prepare<[string, string], { count: number }>(MERGE_HAS)
+  const steps = MERGE_STEPS.map((step) => db.prepare<{ from: string; into: string }>(step))
+  return { has, steps }
+}
+
+/** What taking a merge apart reads and writes: each by the primary keys of the two fingerprints; minutes and people up to a limit. */
+function prepareUnmergeQueries(db: Db) {
+  const group = db.prepare<[string], Omit<SavedGroup, 'sites' | 'releases' | 'minutes' | 'people' | 'lastOccurrenceId'>>(UNMERGE_GROUP)
+  const last = db.prepare<[], { id: number | null }>(UNMERGE_LAST)
+  const sites = db.prepare<[string, string], OwnedSite>(UNMERGE_SITES)
+  const releases = db.prepare<[string], SavedGroup['releases'][number]>(UNMERGE_RELEASES)
+  const minutes = db.prepare<[string], SavedGroup['minutes'][number]>(UNMERGE_MINUTES)
+  const people = db.prepare<[string], { person: string }>(UNMERGE_PEOPLE)
+  const keep = db.prepare(UNMERGE_KEEP)
+  const saved = db.prepare<[string], { into_fingerprint: string; saved: string }>(UNMERGE_SAVED)
+  const forget = db.prepare(UNMERGE_FORGET)
+  const inner = db.prepare<[string], { fingerprint: string }>(UNMERGE_INNER)
+  const dropAlias = db.prepare(UNMERGE_DROP_ALIAS)
+  const redirect = db.prepare(UNMERGE_REDIRECT)
+  const dropSites = db.prepare(UNMERGE_DROP_SITES)
+  const readSites = db.prepare<[string], OwnedSite & { site: string }>(UNMERGE_READ_SITES)
+  const putSite = db.prepare(UNMERGE_PUT_SITE)
+  const putGroup = db.prepare(UNMERGE_PUT_GROUP)
+  const moved = db.prepare<{ from: string; upTo: number }, { count: number }>(UNMERGE_MOVED)
+  const shift = db.prepare(UNMERGE_SHIFT)
+  const putPerson = db.prepare(UNMERGE_PUT_PERSON)
+  const countedRelease = db.prepare<object, { count: number }>(UNMERGE_COUNTED_RELEASE)
+  const shiftRelease = db.prepare(UNMERGE_SHIFT_RELEASE)
+  const countedMinutes = db.prepare<object, { minute: number; environment: string; count: number }>(UNMERGE_COUNTED_MINUTES)
+  const shiftMinute = db.prepare(UNMERGE_SHIFT_MINUTE)
+  const days = UNMERGE_DAYS.map((step) => db.prepare<{ from: string; into: string }>(step))
+  return {
+    group,
+    last,
+    sites,
+    releases,
+    minutes,
+    people,
+    keep,
+    saved,
+    forget,
+    inner,
+    dropAlias,
+    redirect,
+    dropSites,
+    readSites,
+    putSite,
+    putGroup,
+    moved,
+    shift,
+    putPerson,
+    countedRelease,
+    shiftRelease,
+    countedMinutes,
+    shiftMinute,
+    days,
+  }
 }

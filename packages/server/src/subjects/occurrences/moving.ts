@@ -1,9 +1,8 @@
+import { MOVE_CLEAR, MOVE_TAKE_ONE, MOVE_TAKE_ALIKE, MOVE_LEFT, MOVE_PEOPLE, MOVE_HIT, MOVE_COUNTERS } from './moving.queries.js'
 import type { Db } from '#platform/db/open'
 
 /** Which occurrences of a group move: those of one release with certain traces, or a single one. */
 export type Moving = { release: string; digests: readonly string[] } | { occurrenceId: number }
-
-const MINUTE_MS = 60_000
 
 /**
  * Moves occurrences from one group to another that may not be there yet, and what was counted for them. `moved` is false where none fits;
@@ -11,47 +10,7 @@ const MINUTE_MS = 60_000
  * what was counted and not kept stays where it was. The caller's transaction makes it one.
  */
 export function prepareMove(db: Db) {
-  db.exec(
-    'CREATE TEMP TABLE IF NOT EXISTS moving (occurrence_id INTEGER PRIMARY KEY, at_ms INTEGER, release TEXT, environment TEXT, trace_digest TEXT, person TEXT)',
-  )
-  const columns = `occurrence_id, at_ms, release, environment, trace_digest, json_extract(attributes, '$."user.id"')`
-  const clear = db.prepare('DELETE FROM moving')
-  const takeOne = db.prepare(
-    `INSERT INTO moving SELECT ${columns} FROM occurrence WHERE fingerprint = @from AND occurrence_id = CAST(@occurrenceId AS INTEGER)`,
-  )
-  const takeAlike = db.prepare(
-    `INSERT INTO moving SELECT ${columns} FROM occurrence WHERE fingerprint = @from AND release = @release AND trace_digest IN (SELECT value FROM json_each(@digests))`,
-  )
-  const left = db.prepare<{ from: string }, { one: number }>(
-    'SELECT 1 AS one FROM occurrence WHERE fingerprint = @from AND occurrence_id NOT IN (SELECT occurrence_id FROM moving) LIMIT 1',
-  )
-  const people = db.prepare<[], { person: string; firstMinute: number }>(
-    `SELECT person, min(at_ms) / ${MINUTE_MS} AS firstMinute FROM moving WHERE person IS NOT NULL GROUP BY person`,
-  )
-  const hit = db.prepare('INSERT OR IGNORE INTO fault_person (fingerprint, person, first_minute) VALUES (@to, @person, @firstMinute)')
-  const counters = [
-    `INSERT INTO fault_release (fingerprint, release, environment, first_at_ms, last_at_ms, count)
-      SELECT @to, release, environment, min(at_ms), max(at_ms), count(*) FROM moving WHERE true GROUP BY release, environment
-      ON CONFLICT (fingerprint, release, environment) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count`,
-    `UPDATE fault_release SET count = max(0, fault_release.count - m.count) FROM (SELECT release, environment, count(*) AS count FROM moving GROUP BY 1, 2) m
-      WHERE fault_release.fingerprint = @from AND fault_release.release = m.release AND fault_release.environment = m.environment`,
-    `INSERT INTO fault_minute (fingerprint, minute, environment, count) SELECT @to, at_ms / ${MINUTE_MS}, environment, count(*) FROM moving WHERE true GROUP BY 2, 3
-      ON CONFLICT (fingerprint, minute, environment) DO UPDATE SET count = count + excluded.count`,
-    `UPDATE fault_minute SET count = max(0, fault_minute.count - m.count) FROM (SELECT at_ms / ${MINUTE_MS} AS minute, environment, count(*) AS count FROM moving GROUP BY 1, 2) m
-      WHERE fault_minute.fingerprint = @from AND fault_minute.minute = m.minute AND fault_minute.environment = m.environment`,
-    `INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number)
-      SELECT @to, g.service, g.grouping, m.trace_digest, m.first, m.last, m.count, g.severity_number FROM fault_group g
-      JOIN (SELECT min(at_ms) AS first, max(at_ms) AS last, count(*) AS count, min(trace_digest) AS trace_digest FROM moving) m WHERE g.fingerprint = @from
-      ON CONFLICT (fingerprint) DO UPDATE SET first_at_ms = min(first_at_ms, excluded.first_at_ms), last_at_ms = max(last_at_ms, excluded.last_at_ms), count = count + excluded.count,
-        severity_number = max(severity_number, excluded.severity_number)`,
-    'UPDATE fault_group SET count = max(0, count - (SELECT count(*) FROM moving)) WHERE fingerprint = @from',
-    'DELETE FROM fault_release WHERE fingerprint = @from AND count = 0',
-    'DELETE FROM fault_minute WHERE fingerprint = @from AND count = 0',
-    'DELETE FROM fault_day WHERE fingerprint IN (@from, @to)',
-    'INSERT INTO fault_day (fingerprint, day, count) SELECT fingerprint, minute / 1440, sum(count) FROM fault_minute WHERE fingerprint IN (@from, @to) GROUP BY 1, 2',
-    'UPDATE occurrence SET fingerprint = @to WHERE occurrence_id IN (SELECT occurrence_id FROM moving)',
-  ].map((step) => db.prepare<{ from: string; to: string }>(step))
-
+  const { clear, takeOne, takeAlike, left, people, hit, counters } = prepareMoveQueries(db)
   return {
     /** Takes the occurrences in hand; how many there are, and whether the group has others. */
     gather: (from: string, which: Moving): { count: number; hasOthers: boolean } => {
@@ -69,4 +28,19 @@ export function prepareMove(db: Db) {
       clear.run()
     },
   }
+}
+
+/** What moving occurrences writes, by way of a table of the connection that holds those in hand. */
+function prepareMoveQueries(db: Db) {
+  db.exec(
+    'CREATE TEMP TABLE IF NOT EXISTS moving (occurrence_id INTEGER PRIMARY KEY, at_ms INTEGER, release TEXT, environment TEXT, trace_digest TEXT, person TEXT)',
+  )
+  const clear = db.prepare(MOVE_CLEAR)
+  const takeOne = db.prepare(MOVE_TAKE_ONE)
+  const takeAlike = db.prepare(MOVE_TAKE_ALIKE)
+  const left = db.prepare<{ from: string }, { one: number }>(MOVE_LEFT)
+  const people = db.prepare<[], { person: string; firstMinute: number }>(MOVE_PEOPLE)
+  const hit = db.prepare(MOVE_HIT)
+  const counters = MOVE_COUNTERS.map((step) => db.prepare<{ from: string; to: string }>(step))
+  return { clear, takeOne, takeAlike, left, people, hit, counters }
 }

@@ -27,8 +27,8 @@ interface AttributeCounts {
 }
 
 /**
- * Counts the values of attributes in what a service does, to be held against those of its faults. What could name a person is scrubbed before
- * it leaves here. About a microsecond for each attribute of a record.
+ * Counts the values of attributes in what a service does, to be held against those of its faults. What could
+ * name a person is scrubbed before it leaves here. About a microsecond for each attribute of a record.
  */
 export class TrafficValues {
   readonly #services = new Map<string, Map<string, AttributeCounts>>()

@@ -10,7 +10,7 @@ import { FaultFinder } from './fault-finder.js'
 import { GroupKeeper } from './group-keeper.js'
 import { placeOf, text, type SenderPlace } from './sender-place.js'
 import { TrafficValues } from './traffic-values.js'
-import { prepareVolumeWrites } from './volume-statements.js'
+import { prepareVolumeWrites } from './volume-writer.queries.js'
 import type { ReleaseCode } from '#subjects/code/index'
 
 /** Records that were counted and not kept are remembered by their hash, so that a retry is not counted again. */

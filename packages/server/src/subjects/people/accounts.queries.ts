@@ -1,12 +1,14 @@
 // Of signIn; by a unique key and the primary key; one row.
-export const GET_PERSON_BY_EMAIL = `SELECT p.person_id, c.password_hash, c.locked_until_ms FROM person p JOIN credential c ON c.person_id = p.person_id WHERE p.email = @email`
+export const GET_PERSON_BY_EMAIL = `SELECT p.person_id, c.password_hash, c.locked_until_ms FROM person p
+  JOIN credential c ON c.person_id = p.person_id WHERE p.email = @email`
 
 // Of changePassword; by the primary keys; one row.
 export const GET_CREDENTIAL_BY_PERSON_ID =
   'SELECT c.password_hash, p.name, p.email FROM credential c JOIN person p ON p.person_id = c.person_id WHERE c.person_id = @personId'
 
 // Of setPassword.
-export const INSERT_CREDENTIAL = `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash) ON CONFLICT (person_id) DO UPDATE SET password_hash = excluded.password_hash, failures = 0, locked_until_ms = 0`
+export const INSERT_CREDENTIAL = `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash)
+  ON CONFLICT (person_id) DO UPDATE SET password_hash = excluded.password_hash, failures = 0, locked_until_ms = 0`
 
 // Of firstAdminSecret; reads the table; one row.
 export const GET_PERSON_ID_OF_CREDENTIAL = 'SELECT person_id FROM credential LIMIT 1'
@@ -18,7 +20,8 @@ export const DELETE_SECRET = `DELETE FROM secret WHERE name = 'first-admin'`
 export const HAS_PERSON_BY_PERSON_ID = 'SELECT 1 FROM person WHERE person_id = @personId'
 
 // Of invitePerson; by a unique key and the primary key; one row.
-export const GET_PERSON_ID_OF_PERSON_BY_EMAIL = `SELECT p.person_id, EXISTS (SELECT 1 FROM membership m WHERE m.person_id = p.person_id AND m.project = @project) AS has_role,
+export const GET_PERSON_ID_OF_PERSON_BY_EMAIL = `SELECT p.person_id,
+      EXISTS (SELECT 1 FROM membership m WHERE m.person_id = p.person_id AND m.project = @project) AS has_role,
       EXISTS (SELECT 1 FROM credential c WHERE c.person_id = p.person_id) AS can_sign_in FROM person p WHERE p.email = @email`
 
 // Of personOf; by the primary key; one row.

@@ -1,3 +1,4 @@
+import { freeIdFrom } from '@dystracer/core/text/id-from'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Actor } from '@dystracer/core/contract/events'
 import type { Role } from '@dystracer/core/people/permissions'
@@ -179,16 +180,5 @@ function initialsOf(name: string): string {
 
 /** An id that nobody has, made from a name. */
 export function freePersonId(db: Db, name: string): string {
-  const stem =
-    name
-      .toLowerCase()
-      .normalize('NFKD')
-      .replace(/\p{M}/gu, '')
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '')
-      .slice(0, 60) || 'person'
-  for (let count = 1; ; count++) {
-    const personId = count === 1 ? stem : `${stem}-${count}`
-    if (!sql(db, HAS_PERSON_BY_PERSON_ID).get({ personId })) return personId
-  }
+  return freeIdFrom(name, { isTaken: (personId) => sql(db, HAS_PERSON_BY_PERSON_ID).get({ personId }) !== undefined, stem: 'person' })
 }

@@ -10,7 +10,8 @@ export const UPDATE_TOTP_CONFIRMED = `UPDATE credential SET totp_secret = totp_p
     totp_last_step = @step, recovery = @recovery WHERE person_id = @personId`
 
 // Of endSecondFactor; by the primary key.
-export const UPDATE_TOTP_ENDED = `UPDATE credential SET totp_secret = NULL, totp_pending = NULL, totp_since_ms = NULL, totp_last_step = 0, recovery = '[]'
+export const UPDATE_TOTP_ENDED = `UPDATE credential
+    SET totp_secret = NULL, totp_pending = NULL, totp_since_ms = NULL, totp_last_step = 0, recovery = '[]'
     WHERE person_id = @personId`
 
 // Of checkSecondFactor; by the primary key.

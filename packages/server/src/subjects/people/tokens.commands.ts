@@ -44,7 +44,10 @@ interface TokenRow extends Omit<Token, 'services' | 'origins'> {
   origins: string
 }
 
-/** Who holds this access token; null when there is none such. Throws `wrong-token` for one whose time is over, saying which and what to do. */
+/**
+ * Who holds this access token; null when there is none such. Throws `wrong-token` for one whose time is over,
+ * saying which and what to do.
+ */
 export function whoByToken(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, token: string, address: string): Who | null {
   const { db } = ctx
   const nowMs = ctx.nowMs()

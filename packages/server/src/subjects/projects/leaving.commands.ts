@@ -12,10 +12,10 @@ import { LIST_COMPONENTS_OF_KEEPER, LIST_DUTY_OF_PERSON, LIST_OPEN_ITEMS_OF_OWNE
 const WEEK_MS = 7 * 86_400_000
 
 /**
- * Somebody leaves: their open items, the components that they keep and their weeks of duty go to whoever takes over (or to nobody), and they
- * are out of the project, in one write. With `closesAccount` they leave every project, and cannot sign in any more. What they did stays
- * under their name. Throws `not-found`, `not-allowed`, `invalid-input` for who takes over, `conflict` for the last administrator and for
- * oneself.
+ * Somebody leaves: their open items, the components that they keep and their weeks of duty go to whoever
+ * takes over (or to nobody), and they are out of the project, in one write. With `closesAccount` they leave
+ * every project, and cannot sign in any more. What they did stays under their name. Throws `not-found`,
+ * `not-allowed`, `invalid-input` for who takes over, `conflict` for the last administrator and for oneself.
  */
 export function leave(ctx: ServiceContext, who: Who, { project, personId }: { project: string; personId: string }, input: Leave): Left {
   if (who.personId === personId)

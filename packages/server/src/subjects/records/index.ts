@@ -29,6 +29,7 @@ export { assertionIdOf, linkIdOf, renewLinkIds } from './link-ids.js'
 export { findLoop } from './link-loops.js'
 export { titleOfNode } from './node-titles.js'
 export { orRefuse } from './or-refuse.js'
+export { readLinks } from './read-links.js'
 export { requireItem } from './require-item.js'
 export {
   hiddenPrefixes,

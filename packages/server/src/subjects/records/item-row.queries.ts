@@ -141,7 +141,9 @@ export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
       db,
       names(
         db,
-        `SELECT DISTINCT from_id AS name FROM link_assertion WHERE to_kind = 'item' AND to_id = @key AND kind = 'parent' AND from_kind = 'item' AND retracted_at_ms IS NULL ORDER BY from_id LIMIT 500`,
+        `SELECT DISTINCT from_id AS name FROM link_assertion
+          WHERE to_kind = 'item' AND to_id = @key AND kind = 'parent' AND from_kind = 'item'
+          AND retracted_at_ms IS NULL ORDER BY from_id LIMIT 500`,
         row.key,
       ),
     ),
@@ -157,7 +159,8 @@ export function toItem(db: Db, row: ItemRow, links: Link[]): Item {
     asked:
       sql(
         db,
-        'SELECT asked_words AS words, asked_by AS "by", asked_until_ms AS untilMs FROM item WHERE key = @key AND asked_until_ms IS NOT NULL',
+        `SELECT asked_words AS words, asked_by AS "by", asked_until_ms AS untilMs FROM item
+          WHERE key = @key AND asked_until_ms IS NOT NULL`,
       ).get<{ words: string; by: string; untilMs: number }>({ key: row.key }) ?? null,
     aliases: names(db, 'SELECT alias AS name FROM key_alias WHERE key = @key ORDER BY alias', row.key),
     spentMinutes: spent,

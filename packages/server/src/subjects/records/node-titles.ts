@@ -15,7 +15,8 @@ export function titleOfNode(db: Db, ref: NodeRef): string {
       return text(`SELECT type || ': ' || message AS title FROM fault WHERE number = CAST(substr(@id, 3) AS INTEGER)`, ref)
     case 'commit':
       return text(
-        `SELECT substr(message, 1, instr(message || char(10), char(10)) - 1) AS title FROM git_commit WHERE repository = @repository AND sha = @sha`,
+        `SELECT substr(message, 1, instr(message || char(10), char(10)) - 1) AS title FROM git_commit
+          WHERE repository = @repository AND sha = @sha`,
         { repository: parts?.repository ?? '', sha: parts?.rest ?? '' },
       )
     case 'pull-request':

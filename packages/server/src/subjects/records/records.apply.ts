@@ -8,9 +8,12 @@ export const recordsAppliers: Appliers<RecordsEvents> = {
     const body = entry.body
     sql(
       db,
-      `INSERT INTO link_assertion (assertion_id, link_id, kind, from_kind, from_id, to_kind, to_id, provenance, source, stated_by, at_ms, target_revision, retracted_at_ms)
-        VALUES (@assertionId, @linkId, @kind, @fromKind, @fromId, @toKind, @toId, @provenance, @source, @statedBy, @atMs, @targetRevision, NULL)
-        ON CONFLICT (assertion_id) DO UPDATE SET retracted_at_ms = NULL, at_ms = excluded.at_ms, target_revision = excluded.target_revision`,
+      `INSERT INTO link_assertion (assertion_id, link_id, kind, from_kind, from_id, to_kind, to_id, provenance,
+        source, stated_by, at_ms, target_revision, retracted_at_ms)
+        VALUES (@assertionId, @linkId, @kind, @fromKind, @fromId, @toKind, @toId, @provenance, @source, @statedBy,
+          @atMs, @targetRevision, NULL)
+        ON CONFLICT (assertion_id) DO UPDATE SET retracted_at_ms = NULL, at_ms = excluded.at_ms,
+          target_revision = excluded.target_revision`,
     ).run({
       assertionId: body.assertionId,
       linkId: body.linkId,

@@ -20,10 +20,13 @@ export const LIST_AUTHOR_OF_COMMITS = `SELECT g.author_name AS name, count(*) AS
 export const LIST_NOTE = 'SELECT key, text FROM release_note WHERE service = @service AND release = @release AND reader = @reader'
 
 // Of evidenceOf; by item_found_in; at most 200 rows.
-export const LIST_OPEN_FOUND_IN = `SELECT key FROM item WHERE found_in COLLATE NOCASE IN (@release, @named) AND is_open = 1 AND is_confidential = 0 ORDER BY severity, key LIMIT 200`
+export const LIST_OPEN_FOUND_IN = `SELECT key FROM item
+  WHERE found_in COLLATE NOCASE IN (@release, @named) AND is_open = 1 AND is_confidential = 0
+  ORDER BY severity, key LIMIT 200`
 
 // Of requireService; by the primary keys; one row.
-export const GET_SERVICE = `SELECT s.repository, s.tag_prefix, r.url FROM service s JOIN repository r ON r.name = s.repository AND r.disconnected_at_ms IS NULL
+export const GET_SERVICE = `SELECT s.repository, s.tag_prefix, r.url FROM service s
+    JOIN repository r ON r.name = s.repository AND r.disconnected_at_ms IS NULL
     WHERE s.name = @service`
 
 // Of readNextRelease; by build_sha; one row.

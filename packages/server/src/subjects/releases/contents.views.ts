@@ -18,8 +18,9 @@ const COMMITS_SHOWN = 200
 type As = ReleaseContents['commits'][number]['as']
 
 /**
- * What a release holds against another of its service, against what runs in an environment, or against the release that it builds on: by the
- * graph, with cherry-picks and reverts counted. Items that the asker may not see are left out. Throws `not-found`, and `invalid-input` for an
+ * What a release holds against another of its service, against what runs in an environment, or against the
+ * release that it builds on: by the graph, with cherry-picks and reverts counted. Items that the asker may
+ * not see are left out. Throws `not-found`, and `invalid-input` for an
  * `against` that is nothing.
  */
 export async function readReleaseContents(ctx: ServiceContext, who: Who, text: string, against?: string): Promise<ReleaseContents> {

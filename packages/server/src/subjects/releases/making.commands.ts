@@ -57,8 +57,9 @@ export function readNextRelease(ctx: ServiceContext, who: Who, service: string):
 }
 
 /**
- * Makes a release: pushes its tag to where the code lies, and knows it at once. Throws `conflict` for a name that is taken, `invalid-input` for a
- * commit that is not known, `outside-unreachable` where the remote does not take it.
+ * Makes a release: pushes its tag to where the code lies, and knows it at once. Throws `conflict` for a name
+ * that is taken, `invalid-input` for a commit that is not known, `outside-unreachable` where the remote does
+ * not take it.
  */
 export async function makeRelease(ctx: ServiceContext, who: Who, service: string, input: { name: string; sha: string }): Promise<Release> {
   const { repository, tag_prefix: tagPrefix, url } = requireService(ctx, service)

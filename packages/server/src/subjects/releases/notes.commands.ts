@@ -50,7 +50,10 @@ async function evidenceOf(ctx: ServiceContext, who: Who, text: string, reader: N
   }
 }
 
-/** Writes a line of the notes, or takes what was written out again. Throws `not-found`, and `invalid-input` for an item that is not in them. */
+/**
+ * Writes a line of the notes, or takes what was written out again. Throws `not-found`, and `invalid-input`
+ * for an item that is not in them.
+ */
 export async function writeReleaseNote(
   ctx: ServiceContext,
   who: Who,

@@ -10,8 +10,8 @@ export interface NamedRelease {
 }
 
 /**
- * The release that one builds on: the nearest of its service by the graph, since tags may be set, or become known, in any order. Null for the
- * first. O(releases × commits between).
+ * The release that one builds on: the nearest of its service by the graph, since tags may be set, or become
+ * known, in any order. Null for the first. O(releases × commits between).
  */
 export function releaseBefore(
   ctx: Pick<ServiceContext, 'use' | 'db'>,

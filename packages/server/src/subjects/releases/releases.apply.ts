@@ -9,14 +9,16 @@ export const releasesAppliers: Appliers<ReleasesEvents> = {
   'service-added': (db, entry) => {
     sql(
       db,
-      'INSERT INTO service (name, project, repository, tag_prefix, path_prefix) VALUES (@name, @project, @repository, @tagPrefix, @pathPrefix)',
+      `INSERT INTO service (name, project, repository, tag_prefix, path_prefix)
+        VALUES (@name, @project, @repository, @tagPrefix, @pathPrefix)`,
     ).run({ pathPrefix: '', ...entry.body })
   },
   'service-changed': (db, entry) => {
     const { ownCode, foreignCode, ...body } = entry.body
     sql(
       db,
-      `UPDATE service SET repository = @repository, tag_prefix = @tagPrefix, path_prefix = @pathPrefix, own_code = @own, foreign_code = @foreign WHERE name = @name`,
+      `UPDATE service SET repository = @repository, tag_prefix = @tagPrefix, path_prefix = @pathPrefix,
+        own_code = @own, foreign_code = @foreign WHERE name = @name`,
     ).run({ ...body, own: JSON.stringify(ownCode), foreign: JSON.stringify(foreignCode) })
   },
   'environment-added': (db, entry) => {
@@ -47,7 +49,8 @@ export const releasesAppliers: Appliers<ReleasesEvents> = {
   'deployment-asked': (db, entry) => {
     sql(
       db,
-      `INSERT INTO deployment (deployment_id, service, release, environment, state, asked_by, at_ms) VALUES (@deploymentId, @service, @release, @environment, 'asked', @by, @atMs)`,
+      `INSERT INTO deployment (deployment_id, service, release, environment, state, asked_by, at_ms)
+        VALUES (@deploymentId, @service, @release, @environment, 'asked', @by, @atMs)`,
     ).run({ ...entry.body, by: entry.actor, atMs: entry.atMs })
   },
   'deployment-approved': (db, entry) => {
@@ -86,7 +89,9 @@ function applyDeployment(db: Db, body: ReleasesEvents['deployment-seen'], entry:
   sql(
     db,
     `UPDATE deployment SET state = CASE WHEN deployment_id =
-      (SELECT deployment_id FROM deployment WHERE service = @service AND environment = @environment AND running_at_ms IS NOT NULL ORDER BY running_at_ms DESC, deployment_id DESC LIMIT 1)
+      (SELECT deployment_id FROM deployment
+        WHERE service = @service AND environment = @environment AND running_at_ms IS NOT NULL
+        ORDER BY running_at_ms DESC, deployment_id DESC LIMIT 1)
       THEN 'running' ELSE 'replaced' END
     WHERE service = @service AND environment = @environment AND running_at_ms IS NOT NULL`,
   ).run({ service: body.service, environment: body.environment })

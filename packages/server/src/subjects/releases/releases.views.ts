@@ -76,7 +76,10 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
   }
 }
 
-/** What ran when, by environment. A release that is older by its name than the one whose place it took says that this one was taken back. */
+/**
+ * What ran when, by environment. A release that is older by its name than the one whose place it took says
+ * that this one was taken back.
+ */
 function listRuns(ctx: ServiceContext, service: string): ReleaseBoard['services'][number]['runs'] {
   const byEnvironment = new Map<string, RunStart[]>()
   for (const { deployment_id: deploymentId, environment, release, running_at_ms: runningAtMs } of deploymentRows(ctx, service)) {

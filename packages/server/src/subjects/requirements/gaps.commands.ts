@@ -13,8 +13,8 @@ import { listRequirements } from './requirements.views.js'
 const SHOWN_MAX = 100
 
 /**
- * What is missing between what is asked for and its proof, the worst kind first. What people agreed to leave is told as that until its day is
- * over. Reads every requirement of the project once.
+ * What is missing between what is asked for and its proof, the worst kind first. What people agreed to leave
+ * is told as that until its day is over. Reads every requirement of the project once.
  */
 export function listGaps(ctx: ServiceContext, who: Who, project: string): Gaps {
   requireProject(ctx.db, project)

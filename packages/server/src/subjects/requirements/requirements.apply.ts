@@ -8,12 +8,15 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
     const body = entry.body
     sql(
       db,
-      `INSERT INTO requirement (key, title, text, parent, is_heading, revision, position) VALUES (@key, @title, @text, @parent, @isHeading, @revision, @position)
-        ON CONFLICT (key) DO UPDATE SET title = excluded.title, text = excluded.text, parent = excluded.parent, is_heading = excluded.is_heading, revision = excluded.revision`,
+      `INSERT INTO requirement (key, title, text, parent, is_heading, revision, position)
+        VALUES (@key, @title, @text, @parent, @isHeading, @revision, @position)
+        ON CONFLICT (key) DO UPDATE SET title = excluded.title, text = excluded.text, parent = excluded.parent,
+          is_heading = excluded.is_heading, revision = excluded.revision`,
     ).run({ ...body, isHeading: Number(body.isHeading) })
     sql(
       db,
-      'INSERT INTO requirement_revision (key, revision, title, text, at_ms, by, because, is_minor) VALUES (@key, @revision, @title, @text, @atMs, @by, @because, @isMinor)',
+      `INSERT INTO requirement_revision (key, revision, title, text, at_ms, by, because, is_minor)
+        VALUES (@key, @revision, @title, @text, @atMs, @by, @because, @isMinor)`,
     ).run({
       key: body.key,
       revision: body.revision,
@@ -27,7 +30,8 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
     if (body.isMinor)
       sql(
         db,
-        `UPDATE link_assertion SET target_revision = @revision WHERE to_kind = 'requirement' AND to_id = @key AND target_revision = @revision - 1 AND retracted_at_ms IS NULL`,
+        `UPDATE link_assertion SET target_revision = @revision
+          WHERE to_kind = 'requirement' AND to_id = @key AND target_revision = @revision - 1 AND retracted_at_ms IS NULL`,
       ).run({ key: body.key, revision: body.revision })
   },
   'links-confirmed': (db, { body }) => {
@@ -41,7 +45,8 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
     const { snapshot, ...rest } = body
     sql(
       db,
-      'INSERT INTO baseline (project, baseline_id, name, words, hash, at_ms, by, snapshot) VALUES (@project, @baselineId, @name, @words, @hash, @atMs, @by, @snapshot)',
+      `INSERT INTO baseline (project, baseline_id, name, words, hash, at_ms, by, snapshot)
+        VALUES (@project, @baselineId, @name, @words, @hash, @atMs, @by, @snapshot)`,
     ).run({ ...rest, atMs, by: actor, snapshot: JSON.stringify(snapshot) })
   },
   'baseline-agreed': (db, { body, atMs }) => {

@@ -57,8 +57,8 @@ export function requirePrefix(
 }
 
 /**
- * Writes a new revision of a requirement; links to older ones become suspect, unless only its spelling changed. Throws `invalid-input` where
- * that is said and a word with weight changed.
+ * Writes a new revision of a requirement; links to older ones become suspect, unless only its spelling
+ * changed. Throws `invalid-input` where that is said and a word with weight changed.
  */
 export function writeRequirement(
   ctx: ServiceContext,
@@ -130,8 +130,8 @@ export function confirmLinks(
 }
 
 /**
- * Puts a requirement elsewhere in its document; what stands below it goes along. Throws `invalid-input` by field: a place that is not in its
- * project, or lies below it.
+ * Puts a requirement elsewhere in its document; what stands below it goes along. Throws `invalid-input` by
+ * field: a place that is not in its project, or lies below it.
  */
 export function placeRequirement(
   ctx: ServiceContext,

@@ -5,8 +5,12 @@ export const LIST_REQUIREMENT = `SELECT ${COLUMNS} FROM requirement
     WHERE substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY position, key LIMIT 5000` as const
 
 // Of verifyingTests; by the primary key: the results of the newest build of each main line.
-export const LIST_VERIFYING_TEST = `SELECT v.value AS key, t.repository, t.build, t.name, t.outcome FROM repository r CROSS JOIN test_result t CROSS JOIN json_each(t.verifies) v
-    WHERE t.repository = r.name AND (@key IS NULL OR v.value = @key) AND t.build = (SELECT max(b.number) FROM build b WHERE b.repository = r.name AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL) ORDER BY t.repository, t.name`
+export const LIST_VERIFYING_TEST = `SELECT v.value AS key, t.repository, t.build, t.name, t.outcome FROM repository r
+    CROSS JOIN test_result t CROSS JOIN json_each(t.verifies) v
+    WHERE t.repository = r.name AND (@key IS NULL OR v.value = @key)
+      AND t.build = (SELECT max(b.number) FROM build b
+      WHERE b.repository = r.name AND b.branch = r.main_branch AND b.finished_at_ms IS NOT NULL)
+      ORDER BY t.repository, t.name`
 
 // Of toRequirement; by the primary key; one row.
 export const GET_IS_OPEN_OF_ITEM_BY_KEY = 'SELECT is_open FROM item WHERE key = @key'
@@ -25,14 +29,16 @@ export const LIST_REQUIREMENT_REVISION_BY_KEY =
 export const GET_KEY_PREFIX_BY_PREFIX = 'SELECT kind, project FROM key_prefix WHERE prefix = @prefix'
 
 // Of beginRequirement; reads the prefix's keys by the primary key.
-export const LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX = `SELECT max(CAST(substr(key, length(@prefix) + 2) AS INTEGER)) AS number FROM requirement
+export const LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX = `SELECT max(CAST(substr(key, length(@prefix) + 2) AS INTEGER)) AS
+    number FROM requirement
     WHERE key >= @prefix || '-' AND key < @prefix || '.'`
 
 // Of beginRequirement; reads the table.
 export const GET_LAST_OF_REQUIREMENT = 'SELECT max(position) AS position FROM requirement'
 
 // Of placeRequirement; reads the table: those that stand below one, or at the top of a project.
-export const LIST_SIBLING_OF_REQUIREMENT = `SELECT r.key FROM requirement r JOIN key_prefix k ON k.prefix = substr(r.key, 1, instr(r.key, '-') - 1)
+export const LIST_SIBLING_OF_REQUIREMENT = `SELECT r.key FROM requirement r
+    JOIN key_prefix k ON k.prefix = substr(r.key, 1, instr(r.key, '-') - 1)
     WHERE r.parent IS @parent AND k.project = @project ORDER BY r.position, r.key`
 
 // Of importRequirements; reads the table: the requirements of a project.

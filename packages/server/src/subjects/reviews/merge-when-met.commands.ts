@@ -23,8 +23,9 @@ const MAY_OPEN = new Set([
 ])
 
 /**
- * Merges by itself what somebody wants merged, the moment that every gate holds: in their name, with the right that they have then. One that
- * cannot be merged (a conflict, a right that was lost) is wanted no more, and says why. Gives its own stopper.
+ * Merges by itself what somebody wants merged, the moment that every gate holds: in their name, with the
+ * right that they have then. One that cannot be merged (a conflict, a right that was lost) is wanted no more,
+ * and says why. Gives its own stopper.
  */
 export function startMerging(ctx: ServiceContext, sync: { request(repository: string, cause: string): Promise<void> }): () => void {
   const underWay = new Set<string>()

@@ -117,7 +117,8 @@ function squashMessage(ctx: ServiceContext, row: PullRequestRow): string {
     parseTrailers(getCommit(ctx.db, row.repository, sha)?.message ?? '').map(({ name, value }) => `${name}: ${value}`),
   )
   const lines = [...new Set([...trailers, `Pull-Request: ${row.repository}/${row.number}`])]
-  return [row.title, row.body.trim(), lines.join('\n')].filter(Boolean).join('\n\n') + '\n'
+  const parts = [row.title, row.body.trim(), lines.join('\n')].filter(Boolean)
+  return `${parts.join('\n\n')}\n`
 }
 
 /** Makes a branch at the tip of another by pushing it; one that is there already stays. Throws `outside-unreachable`. */
@@ -135,7 +136,10 @@ export async function createBranchHere(
   if (result.kind !== 'moved') requirePushed(result, branch)
 }
 
-/** Changes what is said of one that lives here, closes it or opens it again. Throws `conflict` for one that lives elsewhere or is merged. */
+/**
+ * Changes what is said of one that lives here, closes it or opens it again. Throws `conflict` for one that
+ * lives elsewhere or is merged.
+ */
 export function changeHere(
   ctx: ServiceContext,
   who: Who,

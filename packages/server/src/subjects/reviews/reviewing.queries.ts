@@ -1,6 +1,6 @@
 // Of reviewState; by the primary key.
-export const LIST_REVIEW_ASKS =
-  'SELECT person_id AS personId, by, at_ms AS atMs FROM review_ask WHERE repository = @repository AND number = @number ORDER BY at_ms, person_id'
+export const LIST_REVIEW_ASKS = `SELECT person_id AS personId, by, at_ms AS atMs FROM review_ask WHERE repository = @repository AND number = @number
+    ORDER BY at_ms, person_id`
 
 // Of askReview; by the primary key; one row.
 export const HAS_REVIEW_ASK = 'SELECT 1 FROM review_ask WHERE repository = @repository AND number = @number AND person_id = @personId'
@@ -10,12 +10,13 @@ export const LIST_VERDICTS = `SELECT person_id AS personId, verdict, words, patc
     WHERE repository = @repository AND number = @number ORDER BY at_ms, review_id`
 
 // Of reviewState; by remark_pull_request; at most 2000 rows.
-export const LIST_REMARKS = `SELECT remark_id, reply_to, person_id, path, line, last_line, side, sha, text, at_ms, settled_by, settled_at_ms FROM remark
+export const LIST_REMARKS = `SELECT remark_id, reply_to, person_id, path, line, last_line, side, sha, text, at_ms,
+    settled_by, settled_at_ms FROM remark
     WHERE repository = @repository AND number = @number ORDER BY at_ms, path, line, remark_id LIMIT 2000`
 
 // Of settleRemark and makeRemark; by the primary key; one row.
-export const GET_REMARK =
-  'SELECT remark_id, reply_to, person_id, settled_at_ms FROM remark WHERE remark_id = @remarkId AND repository = @repository AND number = @number'
+export const GET_REMARK = `SELECT remark_id, reply_to, person_id, settled_at_ms FROM remark
+    WHERE remark_id = @remarkId AND repository = @repository AND number = @number`
 
 // Of reviewState; by the primary key; one row.
 export const GET_MERGE_WISH = 'SELECT by, method, at_ms AS atMs FROM merge_wish WHERE repository = @repository AND number = @number'
@@ -27,7 +28,8 @@ export const LIST_MERGE_WISHES = 'SELECT number, by, method FROM merge_wish WHER
 export const GET_MERGE_GATES = 'SELECT agreements, needs_settled, needs_item FROM merge_gates WHERE repository = @repository'
 
 // Of reviewState; reads the members of the projects that use the repository.
-export const LIST_MEMBERS_OF_PROJECTS = `SELECT DISTINCT p.person_id AS personId, p.name, p.email FROM membership m JOIN person p ON p.person_id = m.person_id
+export const LIST_MEMBERS_OF_PROJECTS = `SELECT DISTINCT p.person_id AS personId, p.name, p.email FROM membership m
+    JOIN person p ON p.person_id = m.person_id
     WHERE m.project IN (SELECT value FROM json_each(@projects)) AND m.role <> 'reader' ORDER BY p.name, p.person_id`
 
 // Of authorsOf; by the primary key; one row for each commit.
@@ -40,5 +42,6 @@ export const LIST_REQUIREMENTS_OF_ITEMS = `SELECT DISTINCT r.key, r.title FROM j
     JOIN requirement r ON r.key = l.to_id ORDER BY r.key LIMIT 20`
 
 // Of happenedTo; by journal_subject; at most 40 rows.
-export const LIST_ENTRIES_OF_PULL_REQUEST = `SELECT j.seq, j.kind, j.at_ms AS atMs, j.actor, j.body FROM journal_subject s JOIN journal j ON j.seq = s.seq
+export const LIST_ENTRIES_OF_PULL_REQUEST = `SELECT j.seq, j.kind, j.at_ms AS atMs, j.actor, j.body
+    FROM journal_subject s JOIN journal j ON j.seq = s.seq
     WHERE s.subject = @subject ORDER BY s.seq DESC LIMIT 40`

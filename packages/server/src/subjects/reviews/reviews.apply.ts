@@ -63,7 +63,8 @@ export const reviewsAppliers: Appliers<ReviewsEvents> = {
   'merge-gates-set': (db, { body }) => {
     sql(
       db,
-      'INSERT OR REPLACE INTO merge_gates (repository, agreements, needs_settled, needs_item) VALUES (@repository, @agreements, @needsSettled, @needsItem)',
+      `INSERT OR REPLACE INTO merge_gates (repository, agreements, needs_settled, needs_item)
+        VALUES (@repository, @agreements, @needsSettled, @needsItem)`,
     ).run({ ...body, needsSettled: Number(body.needsSettled), needsItem: Number(body.needsItem) })
   },
 }

@@ -5,7 +5,8 @@ export const GET_NEXT_PULL_REQUEST_NUMBER = 'SELECT coalesce(max(number), 0) + 1
 
 // Of openHere and followPullRequests; by pull_request_ours.
 export const LIST_OPEN_PULL_REQUEST_OF_OURS =
-  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository AND is_ours = 1 AND state = 'open' ORDER BY number` as const
+  `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request WHERE repository = @repository AND is_ours = 1 AND state = 'open'
+    ORDER BY number` as const
 
 // Of readBranch; by the primary key; one row.
 export const GET_SHA_OF_BRANCH =

@@ -1,2 +1,2 @@
 // What other subjects may use of routing.
-export { dayOf, mondayOf, onDuty, routeNewItem } from './routing.commands.js'
+export { dayOf, onDuty, routeNewItem } from './routing.commands.js'

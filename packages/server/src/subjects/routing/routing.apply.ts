@@ -8,7 +8,8 @@ export const routingAppliers: Appliers<RoutingEvents> = {
     const body = entry.body
     sql(
       db,
-      'INSERT OR REPLACE INTO routing_rule (rule_id, project, position, name, conditions, sets) VALUES (@ruleId, @project, @position, @name, @conditions, @sets)',
+      `INSERT OR REPLACE INTO routing_rule (rule_id, project, position, name, conditions, sets)
+        VALUES (@ruleId, @project, @position, @name, @conditions, @sets)`,
     ).run({ ...body, conditions: JSON.stringify(body.conditions), sets: JSON.stringify(body.sets) })
   },
   'routing-rule-removed': (db, entry) => {

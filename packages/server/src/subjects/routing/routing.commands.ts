@@ -1,3 +1,4 @@
+import { addDays, mondayOf } from '@dystracer/core/looking/calendar'
 import { isPerson } from '#subjects/people/index'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { RoutingRules } from '@dystracer/core/routing/wire'
@@ -18,7 +19,6 @@ import {
 } from './routing.queries.js'
 
 const WEEKS_SHOWN = 8
-const DAY_MS = 86_400_000
 
 function listRules(db: ServiceContext['db'], project: string): RoutingRule[] {
   return sql(db, LIST_ROUTING_RULE_BY_PROJECT)
@@ -43,7 +43,7 @@ export function readRouting(ctx: ServiceContext, project: string): RoutingRules 
   return {
     rows: listRules(ctx.db, project).map((rule) => ({ ...rule, used: countUses(ctx, rule.ruleId) })),
     duty: Array.from({ length: WEEKS_SHOWN }, (_, week) => {
-      const weekOn = dayOf(Date.parse(`${first}T00:00:00Z`) + week * 7 * DAY_MS)
+      const weekOn = addDays(first, week * 7)
       return { weekOn, personId: duty.get(weekOn) ?? null }
     }),
   }
@@ -138,10 +138,4 @@ export function routeNewItem(ctx: Pick<ServiceContext, 'db'>, writer: JournalWri
 
 export function dayOf(atMs: number): string {
   return new Date(atMs).toISOString().slice(0, 10)
-}
-
-/** The Monday of the week that a time falls in. */
-export function mondayOf(atMs: number): string {
-  const date = new Date(atMs)
-  return dayOf(atMs - ((date.getUTCDay() + 6) % 7) * DAY_MS)
 }

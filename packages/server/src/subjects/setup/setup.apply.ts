@@ -20,8 +20,10 @@ export const setupAppliers: Appliers<SetupEvents> = {
   'component-added': (db, entry) => {
     sql(
       db,
-      `INSERT INTO component (project, name, keeper_id, repository, path_prefix) VALUES (@project, @name, @keeperId, @repository, @pathPrefix)
-        ON CONFLICT (project, name) DO UPDATE SET keeper_id = excluded.keeper_id, repository = excluded.repository, path_prefix = excluded.path_prefix`,
+      `INSERT INTO component (project, name, keeper_id, repository, path_prefix)
+        VALUES (@project, @name, @keeperId, @repository, @pathPrefix)
+        ON CONFLICT (project, name) DO UPDATE SET keeper_id = excluded.keeper_id, repository = excluded.repository,
+          path_prefix = excluded.path_prefix`,
     ).run(entry.body)
   },
   'component-removed': (db, entry) => {
@@ -31,7 +33,8 @@ export const setupAppliers: Appliers<SetupEvents> = {
     const body = entry.body
     sql(
       db,
-      'INSERT OR REPLACE INTO item_type (project, type, is_defect, position, fields, template) VALUES (@project, @type, @isDefect, @position, @fields, @template)',
+      `INSERT OR REPLACE INTO item_type (project, type, is_defect, position, fields, template)
+        VALUES (@project, @type, @isDefect, @position, @fields, @template)`,
     ).run({
       project: body.project,
       type: body.type,
@@ -76,7 +79,8 @@ export const setupAppliers: Appliers<SetupEvents> = {
     }
     sql(
       db,
-      `INSERT OR REPLACE INTO milestone (project, name, starts_on, due_on, is_closed) VALUES (@project, @name, @startsOn, @dueOn, @isClosed)`,
+      `INSERT OR REPLACE INTO milestone (project, name, starts_on, due_on, is_closed)
+        VALUES (@project, @name, @startsOn, @dueOn, @isClosed)`,
     ).run({ ...body, isClosed: Number(body.isClosed) })
   },
   'milestone-removed': (db, entry) => {

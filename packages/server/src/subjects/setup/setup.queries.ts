@@ -8,11 +8,14 @@ export const LIST_ITEM_TYPE_BY_PROJECT =
 export const LIST_STAGE_RULE_BY_PROJECT = 'SELECT stage, needs FROM stage_rule WHERE project = @project ORDER BY stage'
 
 // Of listMilestones; by the primary key and item_milestone; at most 500 rows.
-export const LIST_KNOWN_BY_PROJECT = `WITH used AS (SELECT milestone AS name, sum(is_open) AS openItems, sum(1 - is_open) AS settledItems FROM item INDEXED BY item_milestone
+export const LIST_KNOWN_BY_PROJECT = `WITH used AS (SELECT milestone AS name, sum(is_open) AS openItems,
+      sum(1 - is_open) AS settledItems FROM item INDEXED BY item_milestone
       WHERE project = @project AND milestone IS NOT NULL GROUP BY milestone),
     known AS (SELECT name FROM milestone WHERE project = @project UNION SELECT name FROM used)
-    SELECT k.name, m.starts_on AS startsOn, m.due_on AS dueOn, coalesce(m.is_closed, 0) AS is_closed, coalesce(u.openItems, 0) AS openItems, coalesce(u.settledItems, 0) AS settledItems
-    FROM known k LEFT JOIN milestone m ON m.project = @project AND m.name = k.name LEFT JOIN used u ON u.name = k.name ORDER BY m.due_on IS NULL, m.due_on, k.name LIMIT 500`
+    SELECT k.name, m.starts_on AS startsOn, m.due_on AS dueOn, coalesce(m.is_closed, 0) AS is_closed,
+      coalesce(u.openItems, 0) AS openItems, coalesce(u.settledItems, 0) AS settledItems
+    FROM known k LEFT JOIN milestone m ON m.project = @project AND m.name = k.name LEFT JOIN used u ON u.name = k.name
+      ORDER BY m.due_on IS NULL, m.due_on, k.name LIMIT 500`
 
 // Of listLabels; by the primary key; at most 2000 rows.
 export const LIST_LABEL_COLOUR_BY_PROJECT = 'SELECT label, colour FROM label_colour WHERE project = @project ORDER BY label LIMIT 2000'
@@ -36,8 +39,8 @@ export const HAS_PROJECT_BY_PROJECT = 'SELECT 1 FROM project WHERE prefix = @pro
 export const HAS_ITEM_TYPE_BY_PROJECT_AND_TYPE = 'SELECT 1 FROM item_type WHERE project = @project AND type = @type'
 
 // Of listLimits.
-export const LIST_PROJECT_SETTING_BY_PROJECT =
-  `SELECT name, value FROM project_setting WHERE project = @project AND name >= '${LIMIT}' AND name < '${LIMIT}~' AND value <> '' ORDER BY name` as const
+export const LIST_PROJECT_SETTING_BY_PROJECT = `SELECT name, value FROM project_setting
+    WHERE project = @project AND name >= '${LIMIT}' AND name < '${LIMIT}~' AND value <> '' ORDER BY name` as const
 
 // Of firstProjectWhere; tens of rows.
 export const LIST_PREFIXES_OF_PROJECTS = 'SELECT prefix FROM project ORDER BY prefix'

@@ -6,7 +6,12 @@ import { graphOf, type RawCommit, type RefTip, toGraphCommit } from '#subjects/c
 import { noteRelease, tieBranch, tieCommit } from './commit-ties.js'
 import type { RefMove } from './ref-move.js'
 import { itemsConcerned } from './items-concerned.js'
-import { INSERT_GIT_COMMIT, LIST_GIT_REF_FOR_MOVES_TO, LIST_PULL_REQUEST_BY_REPOSITORY } from './repository-sync.queries.js'
+import {
+  INSERT_COMMIT_PATHS,
+  INSERT_GIT_COMMIT,
+  LIST_GIT_REF_FOR_MOVES_TO,
+  LIST_PULL_REQUEST_BY_REPOSITORY,
+} from './repository-sync.queries.js'
 
 /** An entry of the journal names so many of the commits that came, and says how many there were. */
 const NAMED_COMMITS_MAX = 500
@@ -35,7 +40,8 @@ export function indexCommits(ctx: ServiceContext, input: { repository: string; c
   const rows = input.commits.map((commit) => toRow(repository, commit, atMs))
   ctx.journal.write((writer) => {
     for (const row of rows) {
-      sql(ctx.db, INSERT_GIT_COMMIT).run(row)
+      const isNew = sql(ctx.db, INSERT_GIT_COMMIT).run(row).changes > 0
+      if (isNew) sql(ctx.db, INSERT_COMMIT_PATHS).run({ repository, sha: row.sha, committed_at_ms: row.committed_at_ms, files: row.files })
       tieCommit(ctx, writer, repository, row.sha, atMs)
     }
   })

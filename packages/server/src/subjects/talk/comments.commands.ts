@@ -199,7 +199,10 @@ function requireComment(ctx: ServiceContext, key: string, commentId: string): Co
   return row
 }
 
-/** Changes one's own comment; the earlier text stays readable. Throws `changed-meanwhile` when it is not the text that was edited any more. */
+/**
+ * Changes one's own comment; the earlier text stays readable. Throws `changed-meanwhile` when it is not the
+ * text that was edited any more.
+ */
 export function editComment(ctx: ServiceContext, who: Who, input: { key: string; commentId: string; text: string; before: string }): void {
   const row = requireComment(ctx, input.key, input.commentId)
   if (row.by !== who.actor) throw new Problem('not-allowed', { detail: 'Only its author edits a comment.' })

@@ -10,7 +10,8 @@ export const talkAppliers: Appliers<TalkEvents> = {
     const body = entry.body
     sql(
       db,
-      'INSERT INTO comment (comment_id, item_key, by, at_ms, text, reply_to, from_address) VALUES (@commentId, @key, @by, @atMs, @text, @replyTo, @from)',
+      `INSERT INTO comment (comment_id, item_key, by, at_ms, text, reply_to, from_address)
+        VALUES (@commentId, @key, @by, @atMs, @text, @replyTo, @from)`,
     ).run({
       ...body,
       replyTo: body.replyTo ?? null,
@@ -26,7 +27,8 @@ export const talkAppliers: Appliers<TalkEvents> = {
     sql(
       db,
       `INSERT INTO comment_revision (comment_id, revision, text, at_ms)
-        VALUES (@commentId, (SELECT count(*) + 1 FROM comment_revision WHERE comment_id = @commentId), @before, (SELECT coalesce(edited_at_ms, at_ms) FROM comment WHERE comment_id = @commentId))`,
+        VALUES (@commentId, (SELECT count(*) + 1 FROM comment_revision WHERE comment_id = @commentId), @before,
+          (SELECT coalesce(edited_at_ms, at_ms) FROM comment WHERE comment_id = @commentId))`,
     ).run({ commentId: body.commentId, before: body.before })
     sql(db, 'UPDATE comment SET text = @text, edited_at_ms = @atMs WHERE comment_id = @commentId').run({
       commentId: body.commentId,
@@ -62,7 +64,8 @@ export const talkAppliers: Appliers<TalkEvents> = {
   'time-booked': (db, entry) => {
     sql(
       db,
-      `INSERT INTO time_entry (entry_id, item_key, person_id, minutes, on_day, provenance, at_ms) VALUES (@entryId, @key, @personId, @minutes, @onDay, @provenance, @atMs)`,
+      `INSERT INTO time_entry (entry_id, item_key, person_id, minutes, on_day, provenance, at_ms)
+        VALUES (@entryId, @key, @personId, @minutes, @onDay, @provenance, @atMs)`,
     ).run({ ...entry.body, atMs: entry.atMs })
     touchItem(db, entry.body.key, entry.atMs)
   },
@@ -83,7 +86,8 @@ function indexComment(db: Db, commentId: string): void {
   sql(
     db,
     `INSERT INTO comment_search_row (rowid, comment_id)
-    SELECT coalesce((SELECT max(s.rowid) FROM comment_search_row s WHERE s.rowid >= r.rowid << 20 AND s.rowid < (r.rowid + 1) << 20), r.rowid << 20) + 1, c.comment_id
+    SELECT coalesce((SELECT max(s.rowid) FROM comment_search_row s
+      WHERE s.rowid >= r.rowid << 20 AND s.rowid < (r.rowid + 1) << 20), r.rowid << 20) + 1, c.comment_id
     FROM comment c JOIN item_search_row r ON r.key = c.item_key WHERE c.comment_id = @commentId ON CONFLICT (comment_id) DO NOTHING`,
   ).run({ commentId })
   sql(db, 'DELETE FROM comment_search WHERE rowid = (SELECT rowid FROM comment_search_row WHERE comment_id = @commentId)').run({
@@ -91,6 +95,7 @@ function indexComment(db: Db, commentId: string): void {
   })
   sql(
     db,
-    'INSERT INTO comment_search (rowid, text) SELECT r.rowid, c.text FROM comment_search_row r JOIN comment c ON c.comment_id = r.comment_id WHERE r.comment_id = @commentId',
+    `INSERT INTO comment_search (rowid, text) SELECT r.rowid, c.text FROM comment_search_row r
+      JOIN comment c ON c.comment_id = r.comment_id WHERE r.comment_id = @commentId`,
   ).run({ commentId })
 }

@@ -65,8 +65,10 @@ function listBookings(
 ): (TimeBooking & { provenance: string })[] {
   return sql(
     ctx.db,
-    `SELECT t.item_key AS itemKey, t.person_id AS personId, i.milestone, t.minutes, t.on_day AS "on", t.provenance FROM time_entry t JOIN item i ON i.key = t.item_key
-    WHERE t.on_day BETWEEN @from AND @to AND t.taken_back_at_ms IS NULL AND ${VISIBLE_ITEM} ORDER BY t.on_day DESC, t.entry_id LIMIT ${BOOKINGS_MAX}`,
+    `SELECT t.item_key AS itemKey, t.person_id AS personId, i.milestone, t.minutes, t.on_day AS "on", t.provenance
+      FROM time_entry t JOIN item i ON i.key = t.item_key
+    WHERE t.on_day BETWEEN @from AND @to AND t.taken_back_at_ms IS NULL AND ${VISIBLE_ITEM}
+      ORDER BY t.on_day DESC, t.entry_id LIMIT ${BOOKINGS_MAX}`,
   ).all<TimeBooking & { provenance: string }>({ from: input.from ?? '0000-00-00', to: input.to ?? '9999-99-99', ...viewerOf(who) })
 }
 

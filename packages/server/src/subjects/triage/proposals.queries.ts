@@ -2,7 +2,8 @@
 export const GET_PERSON_BY_NAME = 'SELECT person_id, name FROM person WHERE name = @name'
 
 // Of requirementsOf; by link_to and the primary key.
-export const LIST_LINK_ASSERTION_BY_ITEM = `SELECT DISTINCT l.to_id AS value, r.title AS label FROM link_assertion l JOIN requirement r ON r.key = l.to_id
+export const LIST_LINK_ASSERTION_BY_ITEM = `SELECT DISTINCT l.to_id AS value, r.title AS label FROM link_assertion l
+    JOIN requirement r ON r.key = l.to_id
     WHERE l.from_kind = 'item' AND l.from_id = @item AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL ORDER BY l.to_id`
 
 // Of proposeRequirements; by the primary key; one row.

@@ -37,7 +37,8 @@ export const triageAppliers: Appliers<TriageEvents> = {
     const body = entry.body
     sql(
       db,
-      `INSERT OR REPLACE INTO item_merge (item_key, into_key, follower_ids, assertion_ids, fault, by, at_ms) VALUES (@key, @into, @followerIds, @assertionIds, @fault, @by, @atMs)`,
+      `INSERT OR REPLACE INTO item_merge (item_key, into_key, follower_ids, assertion_ids, fault, by, at_ms)
+        VALUES (@key, @into, @followerIds, @assertionIds, @fault, @by, @atMs)`,
     ).run({
       ...body,
       followerIds: JSON.stringify(body.followerIds),
@@ -70,7 +71,8 @@ export const triageAppliers: Appliers<TriageEvents> = {
     const body = entry.body
     sql(
       db,
-      'UPDATE item SET asked_at_ms = @atMs, asked_by = @by, asked_words = @words, asked_until_ms = @untilMs, answered_at_ms = NULL WHERE key = @key',
+      `UPDATE item SET asked_at_ms = @atMs, asked_by = @by, asked_words = @words, asked_until_ms = @untilMs,
+        answered_at_ms = NULL WHERE key = @key`,
     ).run({ ...body, atMs: entry.atMs, by: entry.actor })
     touchItem(db, body.key, entry.atMs)
   },
@@ -83,7 +85,8 @@ export const triageAppliers: Appliers<TriageEvents> = {
     const { key } = entry.body
     sql(
       db,
-      'UPDATE item SET asked_at_ms = NULL, asked_by = NULL, asked_words = NULL, asked_until_ms = NULL, answered_at_ms = NULL WHERE key = @key',
+      `UPDATE item SET asked_at_ms = NULL, asked_by = NULL, asked_words = NULL, asked_until_ms = NULL,
+        answered_at_ms = NULL WHERE key = @key`,
     ).run({ key })
     touchItem(db, key, entry.atMs)
   },
@@ -91,7 +94,8 @@ export const triageAppliers: Appliers<TriageEvents> = {
     const { seqs: _seqs, ...body } = entry.body
     sql(
       db,
-      `INSERT INTO triage_decision (decision_id, seq, project, item_key, decision, disposition, by, at_ms, waited_ms, source, proposed, chosen)
+      `INSERT INTO triage_decision (decision_id, seq, project, item_key, decision, disposition, by, at_ms, waited_ms,
+        source, proposed, chosen)
         VALUES (@decisionId, @seq, @project, @key, @decision, @disposition, @by, @atMs, @waitedMs, @source, @proposed, @chosen)`,
     ).run({
       ...body,

@@ -3,7 +3,8 @@ import { PROPOSED_FIELDS, wasTaken, type Decision, type Proposed } from '@dystra
 import { sql } from '#platform/db/statements'
 import { sourceOf } from './decisions.commands.js'
 import type { ServiceContext } from '#platform/context'
-import { dayOf, mondayOf } from '#subjects/routing/index'
+import { mondayOf } from '@dystracer/core/looking/calendar'
+import { dayOf } from '#subjects/routing/index'
 import {
   LIST_ITEM_BY_FIRST_AND_PROJECT,
   LIST_JOURNAL_SUBJECT_BY_SUBJECT,

@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import type { BoardField } from '@dystracer/core/board/board'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useRef, useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { useChangeSetupMutation } from '#features/setup/setup.api'
 import { useLogItemMutation } from '#features/items/items.api'
@@ -156,7 +157,7 @@ function Limit({
 /** Logs an item that stands in this column at once. A stage is never given by logging: those columns log where all begin. */
 function AddHere({ field, value, label }: { field: BoardField; value: string; label: string }) {
   const { me } = usePeople()
-  const [title, setTitle] = useState('')
+  const { register, handleSubmit, reset } = useForm({ defaultValues: { title: '' } })
   const [log, { isLoading }] = useLogItemMutation()
   if (field === 'stage' && value !== 'logged') return null
   const fields = {
@@ -169,30 +170,23 @@ function AddHere({ field, value, label }: { field: BoardField; value: string; la
     priority: { priority: (value || null) as null },
     type: value === '' ? {} : { type: value },
   }[field]
+  const add = handleSubmit(async ({ title }) => {
+    if (title.trim() === '') return
+    const input = { title: title.trim(), ...(me && { project: me.project.prefix }), ...fields }
+    const result = await log({ input, idempotencyKey: crypto.randomUUID() })
+    if (result.error) return void toast.error(problemText(result.error))
+    toast.success(`${result.data.key} is logged`)
+    reset()
+  })
   return (
-    <form
-      className="border-t border-edge-soft px-2 py-1"
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (title.trim() === '') return
-        void log({
-          input: { title: title.trim(), ...(me && { project: me.project.prefix }), ...fields },
-          idempotencyKey: crypto.randomUUID(),
-        }).then((result) => {
-          if (result.error) return void toast.error(problemText(result.error))
-          toast.success(`${result.data.key} is logged`)
-          setTitle('')
-        })
-      }}
-    >
+    <form className="border-t border-edge-soft px-2 py-1" onSubmit={(event) => void add(event)}>
       <TextInput
         aria-label={`Title of a new item in ${label}`}
         placeholder="add …"
         className="border-0! px-0! py-0.5! text-[12px]"
         maxLength={200}
-        disabled={isLoading}
-        value={title}
-        onChange={(event) => setTitle(event.target.value)}
+        readOnly={isLoading}
+        {...register('title')}
       />
     </form>
   )

@@ -2,23 +2,17 @@ import type { BuildDetail } from '@dystracer/core/builds/wire'
 import type { Build } from '@dystracer/core/code/wire'
 import { useState } from 'react'
 import { useBuildQuery, useBuildsQuery, useFailuresQuery } from './builds.api'
+import { Covered, Steps } from './BuildParts'
+import { STATE_LOOK } from './build-look'
 import { FailureGroups } from './FailureGroups'
 import { TestLink } from './TestLink'
 import { ReportBuilds } from './ReportBuilds'
 import { plural } from '#shared/lib/format'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
-import { Button, Pending, Quiet, SectionHead, When } from '#shared/ui/parts'
+import { Button, Pending, Quiet, When } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { ThingLink } from '#shared/ui/ThingLink'
-
-const LOOK: Record<Build['state'], string> = {
-  passed: 'text-proof',
-  broke: 'font-bold text-fault',
-  running: 'text-ink-2',
-  stopped: 'text-ink-2',
-  ended: 'text-ink-2',
-}
 
 export function BuildsPane() {
   const { data, error, isLoading } = useBuildsQuery({})
@@ -59,7 +53,7 @@ export function BuildsPane() {
                   {row.repository} · {row.sha.slice(0, 7)}
                 </span>
               </span>
-              <span className={`text-[12px] ${LOOK[row.state]}`}>
+              <span className={`text-[12px] ${STATE_LOOK[row.state]}`}>
                 {row.state === 'broke' ? `broke: ${plural(row.failed, 'test')}` : row.state}
               </span>
               <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
@@ -84,13 +78,13 @@ export function BuildPane({ id }: { id: string }) {
         <Pending error={error} isLoading={isLoading} />
       </Pane>
     )
-  const covered = sumOf(data.coverage)
   return (
     <Pane
       label={`Build ${data.name}`}
       title={
         <>
-          Build {data.name} <span className={`text-[13px] ${LOOK[data.state]}`}>{stateWords(data, failures.data?.groups.length)}</span>
+          Build {data.name}{' '}
+          <span className={`text-[13px] ${STATE_LOOK[data.state]}`}>{stateWords(data, failures.data?.groups.length)}</span>
         </>
       }
       aside={
@@ -132,47 +126,8 @@ export function BuildPane({ id }: { id: string }) {
       </div>
       <Pending error={failures.error} isLoading={failures.isLoading} />
       {failures.data && <FailureGroups id={id} repository={data.repository} failures={failures.data} />}
-      {data.steps.length > 0 && (
-        <section aria-label="Steps" className="border-t border-edge px-4 py-3">
-          <SectionHead>Steps</SectionHead>
-          <ul className="m-0 list-none p-0">
-            {data.steps.map((step) => (
-              <li key={step.name} className="flex gap-3 py-0.5">
-                <span className="min-w-0 flex-1">{step.name}</span>
-                <span className={step.outcome ? LOOK[step.outcome] : 'text-ink-2'}>{step.outcome ?? 'running'}</span>
-                <span className="w-[60px] text-right text-ink-2">
-                  {step.startedAtMs !== null &&
-                    step.finishedAtMs !== null &&
-                    `${Math.round((step.finishedAtMs - step.startedAtMs) / 1000)} s`}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
-      {data.coverage.length > 0 && (
-        <section aria-label="Covered" className="border-t border-edge px-4 py-3">
-          <SectionHead>Covered</SectionHead>
-          <p className="m-0">
-            <span className="text-[22px]">{covered.percent}</span> % of {covered.lines} lines in {plural(data.coverage.length, 'file')}
-          </p>
-          <ul className="m-0 list-none p-0 text-[12px]">
-            {[...data.coverage]
-              .sort((one, other) => other.missed - one.missed)
-              .slice(0, isAll ? undefined : COVERAGE_SHOWN)
-              .map((file) => (
-                <li key={file.path} className="flex gap-3 py-0.5">
-                  <span className="min-w-0 flex-1 truncate font-mono" title={file.path}>
-                    {file.path}
-                  </span>
-                  <span className="text-ink-2" title={file.missedLines}>
-                    {file.missed > 0 ? `${plural(file.missed, 'line')} not run: ${file.missedLines.slice(0, 40)}` : 'every line run'}
-                  </span>
-                </li>
-              ))}
-          </ul>
-        </section>
-      )}
+      <Steps build={data} />
+      <Covered build={data} isAll={isAll} />
       <section aria-label="Tests" className="border-t border-edge">
         {isAll && (
           <ul className="m-0 list-none p-0">
@@ -200,7 +155,6 @@ export function BuildPane({ id }: { id: string }) {
   )
 }
 
-const COVERAGE_SHOWN = 8
 const OUTCOME_LOOK: Record<BuildDetail['tests'][number]['outcome'], string> = {
   passed: '',
   failed: 'font-bold text-fault',
@@ -212,10 +166,4 @@ const OUTCOME_LOOK: Record<BuildDetail['tests'][number]['outcome'], string> = {
 function stateWords({ state, failed }: Build, reasons: number | undefined): string {
   if (state !== 'broke' || failed === 0) return state
   return reasons === undefined ? 'broke' : `${plural(failed, 'test')} broke, for ${plural(reasons, 'reason')}`
-}
-
-function sumOf(files: BuildDetail['coverage']): { lines: number; percent: string } {
-  const covered = files.reduce((sum, file) => sum + file.covered, 0)
-  const lines = covered + files.reduce((sum, file) => sum + file.missed, 0)
-  return { lines, percent: lines === 0 ? '0' : ((covered / lines) * 100).toFixed(1) }
 }

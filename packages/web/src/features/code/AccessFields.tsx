@@ -15,7 +15,10 @@ const KINDS = [
 ] as const
 const AS_BEFORE = { value: 'kept', label: 'as before' } as const
 
-/** How a repository is read: by anybody, with a login, or with a key that is made here and whose public half goes to its host; one that is known may stay as it is. */
+/**
+ * How a repository is read: by anybody, with a login, or with a key that is made here and whose public half
+ * goes to its host; one that is known may stay as it is.
+ */
 export function AccessFields({ form, error, isKnown = false }: { form: UseFormReturn<RepositoryForm>; error: unknown; isKnown?: boolean }) {
   const { register, watch, setValue } = form
   const { me } = usePeople()

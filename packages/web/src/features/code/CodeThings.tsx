@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useCommitDiffQuery, useCommitQuery, useOpenPullRequestMutation, usePullRequestsQuery, useRepositoriesQuery } from './code.api'
+import { TiesOf } from '#features/ties/index'
 import { OpenPullRequestDialog } from './PullRequestDialog'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
@@ -9,19 +10,6 @@ import { DiffView } from '#shared/ui/DiffView'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
-
-/** The items that a piece of code is tied to, or that nothing says why it is there. */
-export function ItemKeys({ keys }: { keys: readonly string[] }) {
-  return (
-    <>
-      {keys.length > 0 ? (
-        keys.map((key) => <ThingLink key={key} to={{ kind: 'item', id: key }} className="mr-2" />)
-      ) : (
-        <span className="text-ochre">no item: nothing says why</span>
-      )}
-    </>
-  )
-}
 
 export function CommitPane({ id }: { id: string }) {
   const { data, error, isLoading } = useCommitQuery(id)
@@ -49,9 +37,7 @@ export function CommitPane({ id }: { id: string }) {
           {data.author}, <When atMs={data.atMs} />
         </p>
         {body.join('\n').trim() && <pre className="mt-2 font-mono text-[12px] whitespace-pre-wrap">{body.join('\n').trim()}</pre>}
-        <p className="mt-2">
-          Items: <ItemKeys keys={data.items} />
-        </p>
+        <TiesOf to={{ kind: 'commit', id: `${data.repository}/${data.sha}` }} />
         <p>
           On {data.branches.join(', ') || 'no branch that is still there'}; in{' '}
           {data.releases.length > 0 ? data.releases.join(', ') : 'no release'}
@@ -105,9 +91,7 @@ export function BranchPane({ id }: { id: string }) {
               Its history was rewritten <When atMs={branch.forcedAtMs} />; what was there before is kept here.
             </p>
           )}
-          <p>
-            Items: <ItemKeys keys={branch.items} />
-          </p>
+          <TiesOf to={{ kind: 'branch', id }} />
           {asked && (
             <p>
               <ThingLink to={{ kind: 'pull-request', id: `${repository}/${asked.number}` }} /> {asked.state}

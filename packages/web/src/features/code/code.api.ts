@@ -7,12 +7,28 @@ function placeOf<Name extends string>(id: string, name: Name): { repository: str
   return { repository: place?.repository ?? '', [name]: place?.rest ?? id } as { repository: string } & Record<Name, string>
 }
 
+/** What a page of a filtered list is asked by. */
+function pageQuery({ filter }: { filter: string }, cursor: string | null) {
+  return { limit: 60, ...(filter !== '' && { filter }), ...(cursor !== null && { cursor }) }
+}
+
 export const codeApi = api.injectEndpoints({
   endpoints: (build) => ({
     repositories: build.query<Answer<'listRepositories'>, void>({ query: () => request('listRepositories', {}), providesTags: ['Code'] }),
-    commits: build.query<Answer<'listCommits'>, { cursor?: string }>({
-      query: ({ cursor }) => request('listCommits', { query: { limit: 100, cursor } }),
+    commits: build.infiniteQuery<Answer<'listCommits'>, { filter: string }, string | null>({
+      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      query: ({ queryArg, pageParam }) => request('listCommits', { query: pageQuery(queryArg, pageParam) }),
       providesTags: ['Code'],
+    }),
+    branches: build.infiniteQuery<Answer<'listBranches'>, { filter: string }, string | null>({
+      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      query: ({ queryArg, pageParam }) => request('listBranches', { query: pageQuery(queryArg, pageParam) }),
+      providesTags: ['Code'],
+    }),
+    pullRequestList: build.infiniteQuery<Answer<'listPullRequests'>, { filter: string }, string | null>({
+      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      query: ({ queryArg, pageParam }) => request('listPullRequests', { query: pageQuery(queryArg, pageParam) }),
+      providesTags: ['Code', 'Build'],
     }),
     commit: build.query<Answer<'readCommit'>, string>({
       query: (id) => {
@@ -59,7 +75,9 @@ export const codeApi = api.injectEndpoints({
 
 export const {
   useRepositoriesQuery,
-  useCommitsQuery,
+  useCommitsInfiniteQuery,
+  useBranchesInfiniteQuery,
+  usePullRequestListInfiniteQuery,
   useCommitQuery,
   useCommitDiffQuery,
   usePullRequestsQuery,

@@ -1,5 +1,5 @@
 export { CodePane } from './CodePane'
-export { BranchPane, CommitPane, ItemKeys } from './CodeThings'
+export { BranchPane, CommitPane } from './CodeThings'
 export { ChangePullRequestDialog } from './PullRequestDialog'
 export { Repositories } from './Repositories'
 export { SuspectList } from './SuspectList'

@@ -1,5 +1,6 @@
-import type { ConnectedService } from '@dystracer/core/faults/wire'
+import type { ConnectedService } from '@dystracer/core/faults/services-wire'
 import { useState } from 'react'
+import { FormProvider, useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { toChoices } from '#shared/lib/choices'
 import { problemText } from '#shared/lib/problem-text'
@@ -105,36 +106,30 @@ function ServiceRow({ row }: { row: ConnectedService }) {
 function MapService({ known }: { known: readonly ConnectedService[] }) {
   const { me } = usePeople()
   const [connect, { isLoading }] = useConnectServiceMutation()
-  const [draft, setDraft] = useState({
-    service: known.find((row) => row.repository === null)?.service ?? '',
-    repository: '',
-    pathPrefix: '',
-    tagPrefix: 'v',
+  const form = useForm({
+    defaultValues: {
+      service: known.find((row) => row.repository === null)?.service ?? '',
+      repository: '',
+      pathPrefix: '',
+      tagPrefix: 'v',
+    },
   })
-  const save = async () => {
+  const { register, handleSubmit, watch } = form
+  const { service, repository } = watch()
+  const save = handleSubmit(async (draft) => {
     const result = await connect({ project: me?.project.prefix ?? '', body: { ...draft, service: draft.service.trim() } })
     if (result.error) toast.error(problemText(result.error))
     else toast.success(`${draft.service} is built from ${draft.repository}`)
-  }
+  })
   return (
-    <form
-      aria-label="Map a service"
-      className="mt-2 flex flex-wrap items-end gap-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void save()
-      }}
-    >
+    <form aria-label="Map a service" className="mt-2 flex flex-wrap items-end gap-2" onSubmit={(event) => void save(event)}>
       <Field label="Service, as it names itself">
-        <TextInput
-          value={draft.service}
-          maxLength={200}
-          placeholder="kiln-controller"
-          onChange={(event) => setDraft({ ...draft, service: event.target.value })}
-        />
+        <TextInput {...register('service')} maxLength={200} placeholder="kiln-controller" />
       </Field>
-      <BuiltFrom draft={draft} onChange={(change) => setDraft({ ...draft, ...change })} />
-      <Button type="submit" disabled={isLoading || draft.service.trim() === '' || draft.repository === ''}>
+      <FormProvider {...form}>
+        <BuiltFrom />
+      </FormProvider>
+      <Button type="submit" disabled={isLoading || service.trim() === '' || repository === ''}>
         Map the service
       </Button>
     </form>

@@ -1,5 +1,5 @@
 import type { FaultDetail, LikeFault } from '@dystracer/core/faults/wire'
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
@@ -91,27 +91,18 @@ function Merged({ faults }: { faults: FaultDetail['mergedFaults'] }) {
 
 function MergeInto({ fault }: { fault: string }) {
   const { may } = usePeople()
-  const [into, setInto] = useState('')
+  const { register, handleSubmit, watch } = useForm({ defaultValues: { into: '' } })
   const merge = useMerge()
   if (!may('faults.sort')) return null
   return (
     <form
       aria-label="Merge"
       className="mt-2 flex items-center gap-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void merge(fault, into.trim().toUpperCase())
-      }}
+      onSubmit={(event) => void handleSubmit(({ into }) => merge(fault, into.trim().toUpperCase()))(event)}
     >
       <span className="text-ink-2">It is the same as</span>
-      <TextInput
-        aria-label="The fault that it goes into"
-        placeholder="F-3"
-        className="w-[80px]! py-0.5! font-mono"
-        value={into}
-        onChange={(event) => setInto(event.target.value)}
-      />
-      <Button type="submit" className="py-0.5!" disabled={!/^f-\d+$/i.test(into.trim())}>
+      <TextInput aria-label="The fault that it goes into" placeholder="F-3" className="w-[80px]! py-0.5! font-mono" {...register('into')} />
+      <Button type="submit" className="py-0.5!" disabled={!/^f-\d+$/i.test(watch('into').trim())}>
         Merge, now and always
       </Button>
     </form>

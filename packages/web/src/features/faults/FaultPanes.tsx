@@ -1,12 +1,13 @@
 import { usePeople } from '#features/people/index'
 import { type FaultsArgs, useFaultQuery, useFaultsInfiniteQuery, useOccurrencesQuery, useServicesQuery } from './faults.api'
 import type { Fault, FaultDetail } from '@dystracer/core/faults/wire'
-import { type KeyboardEvent, lazy, Suspense, useCallback, useMemo, useState } from 'react'
+import { type KeyboardEvent, lazy, Suspense, useState } from 'react'
 import { useReleasesQuery } from '#features/releases/releases.api'
 import { toChoices } from '#shared/lib/choices'
 import { plural } from '#shared/lib/format'
 import { actionOf } from '#shared/lib/keys'
 import { useDelayed } from '#shared/lib/use-delayed'
+import { usePages } from '#shared/lib/use-pages'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
@@ -52,7 +53,7 @@ const STATES = [...Object.entries(STATE_WORD).map(([value, label]) => ({ value, 
 export function FaultsPane() {
   const [asked, setAsked] = useState<Asked>({ q: '', sort: 'last', service: '', release: '', environment: '', item: '', state: '' })
   const q = useDelayed(asked.q, 150)
-  const { data, error, isLoading, hasNextPage, isFetching, fetchNextPage } = useFaultsInfiniteQuery({
+  const asking = useFaultsInfiniteQuery({
     q,
     sort: asked.sort,
     ...(asked.service && { service: asked.service }),
@@ -61,16 +62,12 @@ export function FaultsPane() {
     ...(asked.item && { item: asked.item }),
     ...(asked.state && { state: asked.state }),
   })
+  const { rows, onNearEnd, data, error, isLoading } = usePages(asking)
   const { data: services } = useServicesQuery()
   const { data: board } = useReleasesQuery()
   const trail = usePaneTrail()
-  const rows = useMemo(() => data?.pages.flatMap((page) => page.rows) ?? [], [data])
   const chosen = useChosenFaults(rows)
   const marked = rows.filter((row) => chosen.faults.has(row.fault))
-  const hasMore = hasNextPage && !isFetching
-  const onNearEnd = useCallback(() => {
-    if (hasMore) void fetchNextPage()
-  }, [hasMore, fetchNextPage])
   const choose = (
     name: 'service' | 'release' | 'environment' | 'item' | 'state' | 'sort',
     label: string,

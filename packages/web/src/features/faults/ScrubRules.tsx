@@ -1,5 +1,5 @@
-import type { ScrubRule } from '@dystracer/core/faults/wire'
-import { useState } from 'react'
+import type { ScrubRule } from '@dystracer/core/faults/services-wire'
+import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
@@ -52,49 +52,34 @@ export function ScrubRules() {
 
 function AddRule() {
   const [add, { isLoading }] = useAddScrubRuleMutation()
-  const [draft, setDraft] = useState<{ kind: 'text' | 'attribute'; pattern: string; name: string }>({ kind: 'text', pattern: '', name: '' })
-  const save = async () => {
-    const result = await add({ ...draft, name: draft.name.trim() || 'removed' })
+  const { register, handleSubmit, watch } = useForm<{ kind: 'text' | 'attribute'; pattern: string; name: string }>({
+    defaultValues: { kind: 'text', pattern: '', name: '' },
+  })
+  const { kind, pattern } = watch()
+  const save = handleSubmit(async ({ name, ...rule }) => {
+    const result = await add({ ...rule, name: name.trim() || 'removed' })
     if (result.error) toast.error(problemText(result.error))
     else toast.success('It is taken out of all that comes from now on')
-  }
+  })
   return (
-    <form
-      aria-label="Take out more"
-      className="mt-2 flex flex-wrap items-end gap-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void save()
-      }}
-    >
+    <form aria-label="Take out more" className="mt-2 flex flex-wrap items-end gap-2" onSubmit={(event) => void save(event)}>
       <Field label="Take out">
-        <Choose
-          value={draft.kind}
-          choices={KINDS}
-          onChange={(event) => setDraft({ ...draft, kind: event.target.value as 'text' | 'attribute' })}
-        />
+        <Choose choices={KINDS} {...register('kind')} />
       </Field>
-      <Field label={draft.kind === 'text' ? 'Pattern (RE2)' : 'Name'}>
+      <Field label={kind === 'text' ? 'Pattern (RE2)' : 'Name'}>
         <TextInput
           className="w-[180px]! font-mono"
-          placeholder={draft.kind === 'text' ? 'MEMBER-\\d+' : 'studio.door_code'}
+          placeholder={kind === 'text' ? 'MEMBER-\\d+' : 'studio.door_code'}
           maxLength={200}
-          value={draft.pattern}
-          onChange={(event) => setDraft({ ...draft, pattern: event.target.value })}
+          {...register('pattern')}
         />
       </Field>
-      {draft.kind === 'text' && (
+      {kind === 'text' && (
         <Field label="What stands there instead">
-          <TextInput
-            className="w-[120px]!"
-            placeholder="member number"
-            maxLength={40}
-            value={draft.name}
-            onChange={(event) => setDraft({ ...draft, name: event.target.value })}
-          />
+          <TextInput className="w-[120px]!" placeholder="member number" maxLength={40} {...register('name')} />
         </Field>
       )}
-      <Button type="submit" disabled={isLoading || draft.pattern.trim().length < 2}>
+      <Button type="submit" disabled={isLoading || pattern.trim().length < 2}>
         Take it out
       </Button>
     </form>
@@ -102,21 +87,18 @@ function AddRule() {
 }
 
 function TryOut() {
-  const [text, setText] = useState('')
+  const { register, handleSubmit, watch } = useForm({ defaultValues: { text: '' } })
   const [scrub, { data, isLoading }] = useTryScrubMutation()
   return (
     <form
       aria-label="Try it"
       className="mt-2 flex flex-wrap items-end gap-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void scrub(text)
-      }}
+      onSubmit={(event) => void handleSubmit(({ text }) => scrub(text))(event)}
     >
       <Field label="Try a text">
-        <TextInput className="w-[340px]!" maxLength={10000} value={text} onChange={(event) => setText(event.target.value)} />
+        <TextInput className="w-[340px]!" maxLength={10000} {...register('text')} />
       </Field>
-      <Button type="submit" disabled={isLoading || text === ''}>
+      <Button type="submit" disabled={isLoading || watch('text') === ''}>
         Try
       </Button>
       {data && <output className="w-full font-mono text-[12px] break-words">{data.text}</output>}

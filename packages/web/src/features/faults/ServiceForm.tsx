@@ -1,7 +1,7 @@
-import type { ConnectedService } from '@dystracer/core/faults/wire'
-import { useState } from 'react'
+import type { ConnectedService } from '@dystracer/core/faults/services-wire'
+import { FormProvider, useForm } from 'react-hook-form'
 import { toast } from 'sonner'
-import { plural } from '#shared/lib/format'
+import { plural, splitWords } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { Field, TextArea } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
@@ -11,54 +11,44 @@ import { useChangeServiceMutation } from './faults.api'
 /** What a service is built from, and whose code is whose where its files and the language's conventions do not say it. */
 export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: () => void }) {
   const [change, { isLoading }] = useChangeServiceMutation()
-  const [draft, setDraft] = useState({
-    repository: row.repository ?? '',
-    tagPrefix: row.tagPrefix ?? '',
-    pathPrefix: row.pathPrefix,
-    own: row.ownCode.join('\n'),
-    foreign: row.foreignCode.join('\n'),
-    includesEarlier: true,
+  const form = useForm({
+    defaultValues: {
+      repository: row.repository ?? '',
+      tagPrefix: row.tagPrefix ?? '',
+      pathPrefix: row.pathPrefix,
+      own: row.ownCode.join('\n'),
+      foreign: row.foreignCode.join('\n'),
+      includesEarlier: true,
+    },
   })
-  const save = async () => {
-    const { own, foreign, ...rest } = draft
-    const result = await change({ service: row.service, body: { ...rest, ownCode: linesIn(own), foreignCode: linesIn(foreign) } })
+  const { register, handleSubmit } = form
+  const save = handleSubmit(async ({ own, foreign, ...rest }) => {
+    const result = await change({
+      service: row.service,
+      body: { ...rest, ownCode: splitWords(own, '\n'), foreignCode: splitWords(foreign, '\n') },
+    })
     if (result.error) return void toast.error(problemText(result.error))
     const { merged, made } = result.data
     toast.success(
-      draft.includesEarlier && merged + made > 0
+      rest.includesEarlier && merged + made > 0
         ? `Saved; ${plural(merged, 'fault')} went into others, ${plural(made, 'fault')} came out of others`
-        : `Saved; it holds for what comes${draft.includesEarlier ? ', and changes nothing of what is there' : ''}`,
+        : `Saved; it holds for what comes${rest.includesEarlier ? ', and changes nothing of what is there' : ''}`,
     )
     onDone()
-  }
+  })
   return (
-    <form
-      aria-label={`What ${row.service} is built from`}
-      className="space-y-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void save()
-      }}
-    >
+    <form aria-label={`What ${row.service} is built from`} className="space-y-2" onSubmit={(event) => void save(event)}>
       <div className="flex flex-wrap items-end gap-2">
-        <BuiltFrom draft={draft} onChange={(change) => setDraft({ ...draft, ...change })} />
+        <FormProvider {...form}>
+          <BuiltFrom />
+        </FormProvider>
       </div>
       <div className="grid grid-cols-2 gap-2">
         <Field label="Always our code: paths or packages, one a line">
-          <TextArea
-            className="h-[64px] font-mono text-[12px]"
-            placeholder={'packages/shared\norg.example.shared'}
-            value={draft.own}
-            onChange={(event) => setDraft({ ...draft, own: event.target.value })}
-          />
+          <TextArea className="h-[64px] font-mono text-[12px]" placeholder={'packages/shared\norg.example.shared'} {...register('own')} />
         </Field>
         <Field label="Never our code">
-          <TextArea
-            className="h-[64px] font-mono text-[12px]"
-            placeholder={'src/vendor\nlib/*_generated.py'}
-            value={draft.foreign}
-            onChange={(event) => setDraft({ ...draft, foreign: event.target.value })}
-          />
+          <TextArea className="h-[64px] font-mono text-[12px]" placeholder={'src/vendor\nlib/*_generated.py'} {...register('foreign')} />
         </Field>
       </div>
       <p className="text-[12px] text-ink-2">
@@ -66,11 +56,7 @@ export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: ()
       </p>
       <div className="flex items-center gap-3">
         <label className="flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            checked={draft.includesEarlier}
-            onChange={(event) => setDraft({ ...draft, includesEarlier: event.target.checked })}
-          />
+          <input type="checkbox" {...register('includesEarlier')} />
           Find anew what it sent before
         </label>
         <Button look="main" type="submit" disabled={isLoading} className="ml-auto py-1!">
@@ -79,11 +65,4 @@ export function ServiceForm({ row, onDone }: { row: ConnectedService; onDone: ()
       </div>
     </form>
   )
-}
-
-function linesIn(text: string): string[] {
-  return text
-    .split('\n')
-    .map((line) => line.trim())
-    .filter(Boolean)
 }

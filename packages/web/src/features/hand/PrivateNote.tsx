@@ -1,3 +1,4 @@
+import { useForm } from 'react-hook-form'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useNoteQuery, useWriteNoteMutation } from './hand.api'
@@ -9,18 +10,23 @@ import { Button, When } from '#shared/ui/parts'
 export function PrivateNote({ itemKey }: { itemKey: string }) {
   const { data } = useNoteQuery(itemKey)
   const [write, { isLoading }] = useWriteNoteMutation()
-  const [draft, setDraft] = useState<string | null>(null)
+  const [isWriting, setIsWriting] = useState(false)
+  const { register, handleSubmit, reset } = useForm({ defaultValues: { text: '' } })
   if (!data) return null
-  const save = async () => {
-    const result = await write({ key: itemKey, text: draft ?? '' })
+  const save = handleSubmit(async ({ text }) => {
+    const result = await write({ key: itemKey, text })
     if (result.error) toast.error(problemText(result.error))
-    else setDraft(null)
+    else setIsWriting(false)
+  })
+  const begin = () => {
+    reset({ text: data.text })
+    setIsWriting(true)
   }
   return (
     <section aria-label="My note" className="border-t border-edge px-4 py-2">
-      {draft === null ? (
+      {!isWriting ? (
         <div className="flex items-baseline gap-3">
-          <Button look="line" className="shrink-0" onClick={() => setDraft(data.text)}>
+          <Button look="line" className="shrink-0" onClick={begin}>
             {data.text === '' ? 'Write a note for yourself' : 'My note'}
           </Button>
           {data.text !== '' && <p className="min-w-0 flex-1 whitespace-pre-line">{data.text}</p>}
@@ -31,23 +37,16 @@ export function PrivateNote({ itemKey }: { itemKey: string }) {
           )}
         </div>
       ) : (
-        <form
-          className="space-y-1"
-          onSubmit={(event) => {
-            event.preventDefault()
-            void save()
-          }}
-        >
+        <form className="space-y-1" onSubmit={(event) => void save(event)}>
           <TextArea
             autoFocus
             aria-label="Note for yourself"
             rows={3}
             maxLength={20_000}
-            value={draft}
-            onChange={(event) => setDraft(event.target.value)}
+            {...register('text')}
             onKeyDown={(event) => {
               if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void save()
-              if (event.key === 'Escape') setDraft(null)
+              if (event.key === 'Escape') setIsWriting(false)
             }}
           />
           <div className="flex items-center gap-3 text-[12px] text-ink-2">

@@ -1,5 +1,5 @@
 import type { ReportState } from '@dystracer/core/incoming/wire'
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { useAnswerReportMutation, useReportStateQuery } from './incoming.api'
 import { Field, TextArea } from '#shared/ui/fields'
 import { Button, Pending, Refusal, When } from '#shared/ui/parts'
@@ -28,7 +28,7 @@ const DISPOSITION_TEXT: Record<NonNullable<ReportState['disposition']>, string> 
 export function FollowPage({ token }: { token: string }) {
   const { data, error, isLoading } = useReportStateQuery(token)
   const [answer, answering] = useAnswerReportMutation()
-  const [text, setText] = useState('')
+  const { register, handleSubmit, watch, reset } = useForm({ defaultValues: { text: '' } })
   return (
     <main className="mx-auto mt-[8vh] w-[min(560px,94vw)] rounded-[4px] border border-edge bg-sheet px-5 py-4">
       <h1 className="text-[17px] font-bold">{data ? data.title : 'Your report'}</h1>
@@ -57,16 +57,18 @@ export function FollowPage({ token }: { token: string }) {
           )}
           <form
             className="mt-3 space-y-2 border-t border-edge pt-3"
-            onSubmit={(event) => {
-              event.preventDefault()
-              void answer({ token, text: text.trim() }).then((result) => !result.error && setText(''))
-            }}
+            onSubmit={(event) =>
+              void handleSubmit(async ({ text }) => {
+                const result = await answer({ token, text: text.trim() })
+                if (!result.error) reset()
+              })(event)
+            }
           >
             <Field label={data.state === 'asked' ? 'Your answer' : 'Tell us more'}>
-              <TextArea rows={4} maxLength={20_000} value={text} onChange={(event) => setText(event.target.value)} />
+              <TextArea rows={4} maxLength={20_000} {...register('text')} />
             </Field>
             <Refusal error={answering.error} />
-            <Button look="main" type="submit" disabled={text.trim() === '' || answering.isLoading}>
+            <Button look="main" type="submit" disabled={watch('text').trim() === '' || answering.isLoading}>
               Send
             </Button>
           </form>

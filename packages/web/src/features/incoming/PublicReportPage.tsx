@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { usePublicFormQuery, useSendPublicReportMutation } from './incoming.api'
 import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
 import { Button, Pending, Refusal } from '#shared/ui/parts'
@@ -7,7 +7,9 @@ import { Button, Pending, Refusal } from '#shared/ui/parts'
 export function PublicReportPage({ project }: { project: string }) {
   const { data, error, isLoading } = usePublicFormQuery(project)
   const [send, sending] = useSendPublicReportMutation()
-  const [draft, setDraft] = useState({ title: '', description: '', address: '', component: '' })
+  const { register, handleSubmit, reset, getValues } = useForm({
+    defaultValues: { title: '', description: '', address: '', component: '' },
+  })
   const isSent = sending.isSuccess
   return (
     <main className="mx-auto mt-[8vh] w-[min(560px,94vw)] rounded-[4px] border border-edge bg-sheet px-5 py-4">
@@ -24,7 +26,7 @@ export function PublicReportPage({ project }: { project: string }) {
             look="text"
             onClick={() => {
               sending.reset()
-              setDraft({ ...draft, title: '', description: '' })
+              reset({ ...getValues(), title: '', description: '' })
             }}
           >
             Report something else
@@ -34,42 +36,21 @@ export function PublicReportPage({ project }: { project: string }) {
       {data && !isSent && (
         <form
           className="mt-3 space-y-3"
-          onSubmit={(event) => {
-            event.preventDefault()
-            void send({ project, ...draft, component: draft.component || null })
-          }}
+          onSubmit={(event) =>
+            void handleSubmit(({ component, ...report }) => send({ project, ...report, component: component || null }))(event)
+          }
         >
           <Field label="In one line">
-            <TextInput
-              required
-              maxLength={200}
-              value={draft.title}
-              onChange={(event) => setDraft({ ...draft, title: event.target.value })}
-            />
+            <TextInput required maxLength={200} {...register('title')} />
           </Field>
           <Field label="What did you do, what did you expect, what happened?">
-            <TextArea
-              rows={7}
-              maxLength={20_000}
-              value={draft.description}
-              onChange={(event) => setDraft({ ...draft, description: event.target.value })}
-            />
+            <TextArea rows={7} maxLength={20_000} {...register('description')} />
           </Field>
           <Field label="Where">
-            <Choose
-              none="not sure"
-              value={draft.component}
-              onChange={(event) => setDraft({ ...draft, component: event.target.value })}
-              choices={data.components.map((name) => ({ value: name, label: name }))}
-            />
+            <Choose none="not sure" {...register('component')} choices={data.components.map((name) => ({ value: name, label: name }))} />
           </Field>
           <Field label="Your e-mail address, if we may ask back">
-            <TextInput
-              type="email"
-              maxLength={200}
-              value={draft.address}
-              onChange={(event) => setDraft({ ...draft, address: event.target.value })}
-            />
+            <TextInput type="email" maxLength={200} {...register('address')} />
           </Field>
           <Refusal error={sending.error} />
           <Button look="main" type="submit" disabled={sending.isLoading}>

@@ -1,3 +1,5 @@
+import { splitWords } from '#shared/lib/format'
+import { freeIdFrom } from '@dystracer/core/text/id-from'
 import { PLAIN_DEED, type RuleAct } from '@dystracer/core/faults/intake-rule'
 import type { IntakeRuleInput } from '@dystracer/core/faults/intake-wire'
 import type { SeverityName } from '@dystracer/core/basics/severity-levels'
@@ -94,10 +96,7 @@ export function toRule(form: RuleForm, isDraft: boolean): IntakeRuleInput {
     deed: {
       act: form.act,
       type: form.type,
-      labels: form.labels
-        .split(',')
-        .map((label) => label.trim())
-        .filter(Boolean),
+      labels: splitWords(form.labels),
       severity: form.severity === '' ? null : (Number(form.severity) as 1 | 2 | 3 | 4 | 5),
       ownerId: form.ownerId || null,
       component: form.component || null,
@@ -115,14 +114,5 @@ export function toRule(form: RuleForm, isDraft: boolean): IntakeRuleInput {
 
 /** An id for a new rule, made from its name. */
 export function freeId(name: string, taken: readonly string[]): string {
-  const stem =
-    name
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '')
-      .slice(0, 30) || 'rule'
-  for (let count = 1; ; count++) {
-    const id = count === 1 ? stem : `${stem}-${count}`
-    if (!taken.includes(id)) return id
-  }
+  return freeIdFrom(name, { isTaken: (id) => taken.includes(id), stem: 'rule', maxChars: 30 })
 }

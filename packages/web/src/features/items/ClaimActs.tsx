@@ -1,5 +1,6 @@
 import type { Item } from '@dystracer/core/items/wire'
 import type { Stage } from '@dystracer/core/ladder/ladder'
+import { useForm } from 'react-hook-form'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
@@ -13,7 +14,8 @@ import { useActMutation } from './items.api'
 export function ClaimActs({ item, stage, isAccepted = false }: { item: Item; stage: Stage; isAccepted?: boolean }) {
   const { me, may } = usePeople()
   const [act, { isLoading }] = useActMutation()
-  const [words, setWords] = useState<string | null>(null)
+  const [isAccepting, setIsAccepting] = useState(false)
+  const { register, handleSubmit, watch, reset } = useForm({ defaultValues: { words: '' } })
   const said = item.ladder.treads.find((tread) => tread.stage === stage)?.evidence.find(({ code }) => code === 'claimed-by')
   const isOwn = said?.by === `person:${me?.person?.personId}`
   const canAccept = may('claims.accept')
@@ -21,13 +23,14 @@ export function ClaimActs({ item, stage, isAccepted = false }: { item: Item; sta
     if (result.error) toast.error(problemText(result.error))
     else {
       toast.success(text)
-      setWords(null)
+      setIsAccepting(false)
+      reset()
     }
   }
   return (
     <>
       {canAccept && !isAccepted && (
-        <Button look="text" onClick={() => setWords('')} aria-label={`accept it… ${stage}`}>
+        <Button look="text" onClick={() => setIsAccepting(true)} aria-label={`accept it… ${stage}`}>
           accept it…
         </Button>
       )}{' '}
@@ -41,20 +44,21 @@ export function ClaimActs({ item, stage, isAccepted = false }: { item: Item; sta
           take it back
         </Button>
       )}
-      {words !== null && (
-        <Dialog title={`Accept that ${item.key} is ${stage}`} isOpen onClose={() => setWords(null)}>
+      {isAccepting && (
+        <Dialog title={`Accept that ${item.key} is ${stage}`} isOpen onClose={() => setIsAccepting(false)}>
           <form
             className="space-y-3 px-4 py-3"
-            onSubmit={(event) => {
-              event.preventDefault()
-              void act({ key: item.key, act: 'acceptClaim', body: { stage, words: words.trim() } }).then(told('It counts from now on'))
-            }}
+            onSubmit={(event) =>
+              void handleSubmit(async ({ words }) =>
+                told('It counts from now on')(await act({ key: item.key, act: 'acceptClaim', body: { stage, words: words.trim() } })),
+              )(event)
+            }
           >
             <p className="m-0 text-ink-2">No evidence shows it. It counts from now on, with your name and your reason beside it.</p>
             <Field label="Why">
-              <TextArea autoFocus required rows={3} maxLength={2000} value={words} onChange={(event) => setWords(event.target.value)} />
+              <TextArea autoFocus required rows={3} maxLength={2000} {...register('words')} />
             </Field>
-            <Button look="main" type="submit" disabled={isLoading || words.trim() === ''}>
+            <Button look="main" type="submit" disabled={isLoading || watch('words').trim() === ''}>
               Accept it
             </Button>
           </form>

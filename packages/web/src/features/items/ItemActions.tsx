@@ -4,6 +4,7 @@ import { useSetupQuery } from '#features/setup/setup.api'
 import { RejectDialog } from '#features/rejecting/index'
 import { type ActName, type ActBody, type Act, useActMutation, useChangeItemMutation, useStartMutation } from './items.api'
 import type { Item, Started } from '@dystracer/core/items/wire'
+import { useForm } from 'react-hook-form'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useRepositoriesQuery } from '#features/code/code.api'
@@ -240,20 +241,14 @@ function StartDialog({
 
 function RequirementDialog({ isOpen, onClose, onChosen }: { isOpen: boolean; onClose: () => void; onChosen: (key: string) => void }) {
   const { data } = useRequirementsQuery(undefined, { skip: !isOpen })
-  const [key, setKey] = useState('')
+  const { register, handleSubmit, watch } = useForm({ defaultValues: { key: '' } })
   return (
     <Dialog title="Tie to a requirement" isOpen={isOpen} onClose={onClose}>
-      <form
-        className="space-y-3 px-4 py-3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          if (key) onChosen(key)
-        }}
-      >
+      <form className="space-y-3 px-4 py-3" onSubmit={(event) => void handleSubmit(({ key }) => onChosen(key))(event)}>
         <Field label="Requirement">
-          <Choose value={key} none="choose" onChange={(event) => setKey(event.target.value)} choices={requirementChoices(data?.rows)} />
+          <Choose none="choose" choices={requirementChoices(data?.rows)} {...register('key', { required: true })} />
         </Field>
-        <Button look="main" type="submit" disabled={!key}>
+        <Button look="main" type="submit" disabled={!watch('key')}>
           Tie
         </Button>
       </form>

@@ -3,14 +3,14 @@ import { LINK_KIND_NAMES, LINK_KINDS, linkKindOf, type LinkKindDeclaration } fro
 import type { Link } from '@dystracer/core/records/wire'
 import type { Item } from '@dystracer/core/items/wire'
 import { STAGES } from '@dystracer/core/ladder/ladder'
+import { useForm } from 'react-hook-form'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useActMutation, useUntieMutation } from './items.api'
 import { useConfirmLinksMutation } from '#features/requirements/requirements.api'
-import { useSearchQuery } from '#features/desk/desk.api'
+import { FoundThings, useFound } from '#features/records/index'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
-import { useDelayed } from '#shared/lib/use-delayed'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
@@ -121,13 +121,11 @@ function spreadOf(item: Item): string {
 
 /** Ties by a key or by words: what is found stands below and is chosen by a click or with Enter. */
 function TieDialog({ itemKey, onClose }: { itemKey: string; onClose: () => void }) {
-  const [chosen, setChosen] = useState('see-also')
+  const { register, handleSubmit, watch } = useForm({ defaultValues: { way: 'see-also', text: '' } })
+  const { way: chosen, text } = watch()
   const way = WAYS.find((known) => known.value === chosen) ?? WAYS[0]
-  const [text, setText] = useState('')
   const [act] = useActMutation()
-  const asked = useDelayed(text, 200)
-  const { data } = useSearchQuery(asked, { skip: asked.trim() === '' })
-  const hits = (data?.hits ?? []).filter((hit) => way?.to.includes(hit.ref.kind) && hit.ref.id !== itemKey)
+  const found = useFound(text, way?.to ?? [], itemKey)
   const tie = async (ref: NodeRef) => {
     if (!way) return
     const result = await act({
@@ -142,32 +140,19 @@ function TieDialog({ itemKey, onClose }: { itemKey: string; onClose: () => void 
     <Dialog title={`Tie ${itemKey} to another`} isOpen onClose={onClose}>
       <form
         className="space-y-2 px-4 py-3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          if (hits[0]) void tie(hits[0].ref)
-        }}
+        onSubmit={(event) =>
+          void handleSubmit(async () => {
+            if (found.hits[0]) await tie(found.hits[0].ref)
+          })(event)
+        }
       >
         <Field label={`${itemKey} …`}>
-          <Choose value={chosen} onChange={(event) => setChosen(event.target.value)} choices={WAYS} />
+          <Choose choices={WAYS} {...register('way')} />
         </Field>
         <Field label="Key, hash, repository/number or words">
-          <TextInput autoFocus value={text} onChange={(event) => setText(event.target.value)} />
+          <TextInput autoFocus {...register('text')} />
         </Field>
-        <ul aria-label="Found" className="m-0 max-h-[220px] list-none overflow-y-auto p-0">
-          {hits.map((hit) => (
-            <li key={hit.ref.id}>
-              <button
-                type="button"
-                className="flex w-full items-center gap-2 px-1 py-1 text-left hover:bg-mark"
-                onClick={() => void tie(hit.ref)}
-              >
-                <span className="w-[110px] shrink-0 truncate font-mono text-[12px]">{hit.detail}</span>
-                <span className="min-w-0 flex-1 truncate">{hit.title}</span>
-              </button>
-            </li>
-          ))}
-        </ul>
-        {asked.trim() !== '' && hits.length === 0 && <p className="text-ink-3">Nothing is called that.</p>}
+        <FoundThings found={found} onTake={(ref) => void tie(ref)} />
       </form>
     </Dialog>
   )

@@ -1,3 +1,4 @@
+import { splitWords } from '#shared/lib/format'
 import type { Item } from '@dystracer/core/items/wire'
 import { useState } from 'react'
 import { usePeople } from '#features/people/index'
@@ -35,14 +36,7 @@ export function LabelsFact({ item, isLocked, save }: { item: Item; isLocked: boo
             if (event.key === 'Enter') event.currentTarget.blur()
           }}
           onBlur={() => {
-            const labels = [
-              ...new Set(
-                draft
-                  .split(',')
-                  .map((label) => label.trim())
-                  .filter(Boolean),
-              ),
-            ]
+            const labels = [...new Set(splitWords(draft))]
             setDraft(null)
             if (labels.join('\n') !== item.labels.join('\n')) void save({ labels })
           }}

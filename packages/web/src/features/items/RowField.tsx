@@ -1,3 +1,4 @@
+import { splitWords } from '#shared/lib/format'
 import type { ChangeItem } from '@dystracer/core/items/wire'
 import type { ItemColumn } from '@dystracer/core/looking/look'
 import type { ItemSummary } from '@dystracer/core/records/wire'
@@ -129,10 +130,7 @@ export function RowField({ item, column, isLeaving, onChange }: RowFieldProps & 
 function LabelsField({ item, isLeaving, onChange }: RowFieldProps) {
   const [labels, setLabels] = useState(item.labels.join(', '))
   const saveLabels = () => {
-    const next = labels
-      .split(',')
-      .map((label) => label.trim())
-      .filter(Boolean)
+    const next = splitWords(labels)
     if (!isLeaving.current && next.join() !== item.labels.join()) onChange({ labels: next })
   }
   return (

@@ -1,3 +1,4 @@
+import { splitWords } from '#shared/lib/format'
 import { keepDraft, readDraft } from '#shared/lib/drafts'
 import { LINE_FIELDS, type LineField } from '@dystracer/core/setup/item-fields'
 import type { LogItem } from '@dystracer/core/items/wire'
@@ -82,14 +83,7 @@ export function toLogItem(draft: LogDraft, project: string): LogItem {
     points: draft.points.trim() === '' ? null : Number(draft.points),
     dueOn: orNull(draft.dueOn),
     estimateMinutes: estimate,
-    labels: [
-      ...new Set(
-        draft.labels
-          .split(',')
-          .map((label) => label.trim())
-          .filter(Boolean),
-      ),
-    ],
+    labels: [...new Set(splitWords(draft.labels))],
     parent: orNull(draft.parent.toUpperCase()),
     isConfidential: draft.isConfidential,
     ownValues: draft.ownValues,

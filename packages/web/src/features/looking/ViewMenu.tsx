@@ -1,6 +1,7 @@
 import { ITEM_COLUMNS_SHOWN } from '@dystracer/core/looking/look'
 import { GROUP_FIELDS, type GroupField } from '@dystracer/core/looking/orders'
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { useLazyFeedLinksQuery, usePinViewMutation, useRemoveViewMutation, useSaveViewMutation } from './looking.api'
 import { toChoices } from '#shared/lib/choices'
@@ -70,15 +71,16 @@ function KeepView({ look, onDone }: { look: OpenLook; onDone: () => void }) {
   const { me, may } = usePeople()
   const { view, filter, sort, columns } = look
   const project = me?.project.prefix ?? ''
-  const [name, setName] = useState(view?.name ?? '')
-  const [isShared, setIsShared] = useState(view?.isShared ?? false)
-  const [isPinned, setIsPinned] = useState(view?.isPinned ?? true)
+  const { register, handleSubmit, watch } = useForm({
+    defaultValues: { name: view?.name ?? '', isShared: view?.isShared ?? false, isPinned: view?.isPinned ?? true },
+  })
   const [save] = useSaveViewMutation()
   const [remove] = useRemoveViewMutation()
   const [pin] = usePinViewMutation()
   if (!may('views.save')) return <p className="text-ochre">Sign in to keep it as a view.</p>
   const canChange = view === undefined || view.ownerId === me?.person?.personId || may('views.tidy')
-  const keep = async (viewId?: string) => {
+  const keep = handleSubmit(async (draft) => {
+    const viewId = canChange ? view?.viewId : undefined
     const kept = {
       layout: look.layout,
       widths: look.widths ?? {},
@@ -87,49 +89,42 @@ function KeepView({ look, onDone }: { look: OpenLook; onDone: () => void }) {
       ...(look.lanes && { lanes: look.lanes }),
     }
     const body = {
-      name: name.trim(),
+      ...draft,
+      name: draft.name.trim(),
       filter,
       sort,
       columns: [...columns],
       look: kept,
-      isShared,
-      isPinned,
       ...(viewId !== undefined && { viewId }),
     }
     const result = await save({ project, view: body })
     if (result.error) return void toast.error(problemText(result.error))
     toast.success(`The view ${body.name} is kept`)
     onDone()
-  }
+  })
   return (
-    <form
-      aria-label="Keep as a view"
-      className="space-y-2 border-t border-edge pt-3"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void keep(canChange ? view?.viewId : undefined)
-      }}
-    >
+    <form aria-label="Keep as a view" className="space-y-2 border-t border-edge pt-3" onSubmit={(event) => void keep(event)}>
       <Field label="Keep it as a view, by the name">
-        <TextInput value={name} maxLength={60} onChange={(event) => setName(event.target.value)} />
+        <TextInput maxLength={60} {...register('name')} />
       </Field>
       <p className="font-mono text-[12px] text-ink-2">{filter || 'all items'}</p>
       <div className="flex flex-wrap items-center gap-4">
         <label className="flex items-center gap-1">
-          <input type="checkbox" checked={isShared} onChange={(event) => setIsShared(event.target.checked)} /> for everybody
+          <input type="checkbox" {...register('isShared')} /> for everybody
         </label>
         <label className="flex items-center gap-1">
           <input
             type="checkbox"
-            checked={isPinned}
-            onChange={(event) => {
-              setIsPinned(event.target.checked)
-              if (view) void pin({ project, viewId: view.viewId, isPinned: event.target.checked })
-            }}
+            {...register('isPinned', {
+              // One's own choice holds at once for a view that is there.
+              onChange: ({ target }: { target: HTMLInputElement }) => {
+                if (view) void pin({ project, viewId: view.viewId, isPinned: target.checked })
+              },
+            })}
           />{' '}
           in my index
         </label>
-        <Button look="main" type="submit" disabled={name.trim() === ''}>
+        <Button look="main" type="submit" disabled={watch('name').trim() === ''}>
           {view && canChange ? 'Keep the changes' : 'Keep the view'}
         </Button>
         {view && canChange && (

@@ -3,7 +3,7 @@ import type { Refreshes } from '#shared/lib/refreshes'
 
 /** What the events of records make stale, beside the things that they are about. */
 export const recordsLive: Refreshes<RecordsEvents> = {
-  'link-asserted': {},
-  'link-retracted': {},
+  'link-asserted': { item: ['Tie'] },
+  'link-retracted': { item: ['Tie'] },
   'link-vetoed': {},
 }

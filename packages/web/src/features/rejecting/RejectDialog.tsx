@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import type { Body } from '#shared/lib/api'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
@@ -31,33 +31,25 @@ export function RejectDialog({
   onClose: () => void
   onChosen: (rejection: Rejection) => void
 }) {
-  const [disposition, setDisposition] = useState<Rejection['disposition']>(DISPOSITION_CHOICES[0].value)
-  const [words, setWords] = useState('')
-  const [sameAs, setSameAs] = useState('')
+  const { register, handleSubmit, watch } = useForm<{ disposition: Rejection['disposition']; words: string; sameAs: string }>({
+    defaultValues: { disposition: DISPOSITION_CHOICES[0].value, words: '', sameAs: '' },
+  })
+  const reject = handleSubmit(({ disposition, words, sameAs }) =>
+    onChosen({ disposition, words: words.trim(), ...(disposition === 'duplicate' && { sameAs: sameAs.trim().toUpperCase() }) }),
+  )
   return (
     <Dialog title={`Reject ${itemKey}`} isOpen={isOpen} onClose={onClose}>
-      <form
-        className="space-y-3 px-4 py-3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          onChosen({ disposition, words: words.trim(), ...(disposition === 'duplicate' && { sameAs: sameAs.trim().toUpperCase() }) })
-        }}
-      >
+      <form className="space-y-3 px-4 py-3" onSubmit={(event) => void reject(event)}>
         <Field label="Why">
-          <Choose
-            autoFocus
-            value={disposition}
-            choices={hasDuplicate ? WITH_DUPLICATE : DISPOSITION_CHOICES}
-            onChange={(event) => setDisposition(event.target.value)}
-          />
+          <Choose autoFocus choices={hasDuplicate ? WITH_DUPLICATE : DISPOSITION_CHOICES} {...register('disposition')} />
         </Field>
-        {disposition === 'duplicate' && (
+        {watch('disposition') === 'duplicate' && (
           <Field label="Key of the item that it is the same as">
-            <TextInput required maxLength={20} value={sameAs} onChange={(event) => setSameAs(event.target.value)} />
+            <TextInput required maxLength={20} {...register('sameAs')} />
           </Field>
         )}
         <Field label="Words to the reporter">
-          <TextArea rows={3} maxLength={2000} value={words} onChange={(event) => setWords(event.target.value)} />
+          <TextArea rows={3} maxLength={2000} {...register('words')} />
         </Field>
         <Button look="main" type="submit">
           Reject it

@@ -1,5 +1,6 @@
 import type { ReleaseNotes } from '@dystracer/core/releases/contents-wire'
 import { NOTE_READERS, type NoteReader } from '@dystracer/core/releases/write-notes'
+import { useForm } from 'react-hook-form'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
@@ -57,7 +58,6 @@ export function ReleaseNotesPart({ release }: { release: string }) {
               <h4 className="font-bold">{title}</h4>
               <ul className="m-0 list-none p-0 font-serif text-[15px]">
                 {lines.map((line, at) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: lines about no item have no other name
                   <li key={`${reader}${line.key ?? at}`} className="py-0.5">
                     <NoteText line={line} release={release} reader={reader} canWrite={canWrite} />
                   </li>
@@ -94,36 +94,30 @@ function Written({
   isWritten: boolean
   canWrite: boolean
 }) {
-  const [draft, setDraft] = useState<string | null>(null)
+  const [isWriting, setIsWriting] = useState(false)
+  const { register, handleSubmit, reset } = useForm({ defaultValues: { words: text } })
   const [write, { isLoading }] = useWriteReleaseNoteMutation()
   const about = noteKey ?? 'the beginning'
   const save = async (words: string) => {
     const result = await write({ release, reader, key: noteKey, text: words })
     if (result.error) return void toast.error(problemText(result.error))
-    setDraft(null)
+    setIsWriting(false)
   }
-  if (draft !== null)
+  if (isWriting)
     return (
-      <form
-        className="my-1 font-sans text-[13px]"
-        onSubmit={(event) => {
-          event.preventDefault()
-          void save(draft.trim())
-        }}
-      >
+      <form className="my-1 font-sans text-[13px]" onSubmit={(event) => void handleSubmit(({ words }) => save(words.trim()))(event)}>
         <TextArea
           autoFocus
           rows={2}
           maxLength={4000}
           aria-label={`Words about ${about}`}
-          value={draft}
-          onChange={(event) => setDraft(event.target.value)}
-          onKeyDown={(event) => event.key === 'Escape' && setDraft(null)}
+          {...register('words')}
+          onKeyDown={(event) => event.key === 'Escape' && setIsWriting(false)}
         />
         <Button type="submit" disabled={isLoading}>
           Keep the words
         </Button>{' '}
-        <Button look="text" onClick={() => setDraft(null)}>
+        <Button look="text" onClick={() => setIsWriting(false)}>
           Leave it
         </Button>
       </form>
@@ -136,7 +130,10 @@ function Written({
           <Button
             look="line"
             aria-label={`${noteKey === null && text === '' ? 'Write a beginning' : `Edit ${about}`}`}
-            onClick={() => setDraft(text)}
+            onClick={() => {
+              reset({ words: text })
+              setIsWriting(true)
+            }}
           >
             {noteKey === null && text === '' ? 'write a beginning' : 'edit'}
           </Button>

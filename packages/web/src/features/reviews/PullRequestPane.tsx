@@ -2,7 +2,8 @@ import type { PullRequestDetail } from '@dystracer/core/code/wire'
 import type { Review } from '@dystracer/core/reviews/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { ChangePullRequestDialog, ItemKeys } from '#features/code/index'
+import { ChangePullRequestDialog } from '#features/code/index'
+import { TiesOf } from '#features/ties/index'
 import { useChangePullRequestMutation, usePullRequestQuery } from '#features/code/code.api'
 import { historyText } from '#features/history/index'
 import { usePeople } from '#features/people/index'
@@ -59,9 +60,7 @@ export function PullRequestPane({ id }: { id: string }) {
         </p>
         <section aria-label="Why" className="mt-3">
           <SectionHead>Why</SectionHead>
-          <p className="my-1 leading-6">
-            <ItemKeys keys={data.items} />
-          </p>
+          <TiesOf to={{ kind: 'pull-request', id: whole }} />
           {review.data?.requirements.map(({ key, title }) => (
             <p key={key} className="my-1 font-serif text-[15px] leading-6">
               <ThingLink to={{ kind: 'requirement', id: key }} /> {title}

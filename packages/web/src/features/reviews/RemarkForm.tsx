@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { TextArea } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 
@@ -14,28 +14,24 @@ export function RemarkForm({
   onWritten: (text: string) => void
   onCancel: () => void
 }) {
-  const [text, setText] = useState('')
-  const isEmpty = text.trim() === ''
+  const { register, handleSubmit, watch } = useForm({ defaultValues: { text: '' } })
+  const isEmpty = watch('text').trim() === ''
+  const write = handleSubmit(({ text }) => {
+    if (text.trim() !== '') onWritten(text.trim())
+  })
   return (
-    <form
-      className="mx-4 my-1"
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (!isEmpty) onWritten(text.trim())
-      }}
-    >
+    <form className="mx-4 my-1" onSubmit={(event) => void write(event)}>
       <TextArea
         autoFocus
         aria-label={label}
         rows={3}
         maxLength={20_000}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
+        {...register('text')}
         onKeyDown={(event) => {
           // Keys of the pane around mean nothing while somebody writes.
           event.stopPropagation()
           if (event.key === 'Escape') onCancel()
-          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey) && !isEmpty) onWritten(text.trim())
+          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void write()
         }}
       />
       <div className="mt-1 flex gap-3">

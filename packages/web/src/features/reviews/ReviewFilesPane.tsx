@@ -96,45 +96,26 @@ export function ReviewFilesPane({ id }: { id: string }) {
         {diff.data?.isCut && <Quiet>The diff is longer than what is shown here; git has all of it.</Quiet>}
         {diff.data && files.length === 0 && <Quiet>It changes no file.</Quiet>}
         {files.map((file) => (
-          <figure key={pathOfFile(file)} id={domIdOf(pathOfFile(file))} className="diff-file m-0 mb-2">
-            <figcaption className="flex items-baseline gap-3 bg-edge-soft px-3 py-1 text-[12px] text-ink-2">
-              <span className="min-w-0 flex-1 truncate font-mono" title={pathOfFile(file)}>
-                {file.type === 'rename' ? `${file.oldPath} → ${file.newPath}` : pathOfFile(file)}
-              </span>
-              <span>
-                {countsOf(file).added} more, {countsOf(file).removed} fewer
-              </span>
-              <label className="flex items-center gap-1">
-                <input
-                  type="checkbox"
-                  checked={seen.isSeen(file)}
-                  onChange={() => seen.turn(file)}
-                  aria-label={`seen: ${pathOfFile(file)}`}
-                />{' '}
-                seen
-              </label>
-            </figcaption>
-            {!seen.isSeen(file) && (
-              <DiffFile
-                file={file}
-                viewType={isSplit ? 'split' : 'unified'}
-                selected={selected?.path === pathOfFile(file) ? selected : null}
-                onLine={(line) => {
-                  setSelected({ ...line, path: pathOfFile(file) })
-                  setIsWriting(canWrite)
-                }}
-                widgets={widgetsOf({
-                  id,
-                  file,
-                  remarks: review.data?.remarks ?? [],
-                  canWrite,
-                  pending,
-                  form: isWriting ? selected : null,
-                  onClose: () => setIsWriting(false),
-                })}
-              />
-            )}
-          </figure>
+          <ReviewedFile key={pathOfFile(file)} file={file} isSeen={seen.isSeen(file)} onSeen={() => seen.turn(file)}>
+            <DiffFile
+              file={file}
+              viewType={isSplit ? 'split' : 'unified'}
+              selected={selected?.path === pathOfFile(file) ? selected : null}
+              onLine={(line) => {
+                setSelected({ ...line, path: pathOfFile(file) })
+                setIsWriting(canWrite)
+              }}
+              widgets={widgetsOf({
+                id,
+                file,
+                remarks: review.data?.remarks ?? [],
+                canWrite,
+                pending,
+                form: isWriting ? selected : null,
+                onClose: () => setIsWriting(false),
+              })}
+            />
+          </ReviewedFile>
         ))}
         <Elsewhere id={id} files={files} remarks={review.data?.remarks ?? []} canWrite={canWrite} />
       </Pane>
@@ -142,6 +123,28 @@ export function ReviewFilesPane({ id }: { id: string }) {
         <VerdictDialog id={id} begin={verdict} canAgree={isIn(review.data, me?.person?.personId)} onClose={() => setVerdict(null)} />
       )}
     </>
+  )
+}
+
+/** One file of the change: its head with the mark "seen", which folds away what stands below. */
+function ReviewedFile({ file, isSeen, onSeen, children }: { file: FileData; isSeen: boolean; onSeen: () => void; children: ReactNode }) {
+  const path = pathOfFile(file)
+  const counts = countsOf(file)
+  return (
+    <figure id={domIdOf(path)} className="diff-file m-0 mb-2">
+      <figcaption className="flex items-baseline gap-3 bg-edge-soft px-3 py-1 text-[12px] text-ink-2">
+        <span className="min-w-0 flex-1 truncate font-mono" title={path}>
+          {file.type === 'rename' ? `${file.oldPath} → ${file.newPath}` : path}
+        </span>
+        <span>
+          {counts.added} more, {counts.removed} fewer
+        </span>
+        <label className="flex items-center gap-1">
+          <input type="checkbox" checked={isSeen} onChange={onSeen} aria-label={`seen: ${path}`} /> seen
+        </label>
+      </figcaption>
+      {!isSeen && children}
+    </figure>
   )
 }
 

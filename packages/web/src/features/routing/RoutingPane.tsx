@@ -1,8 +1,9 @@
+import { idFrom } from '@dystracer/core/text/id-from'
 import type { RoutingRules } from '@dystracer/core/routing/wire'
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { useRemoveRoutingMutation, useRoutingQuery, useSetDutyMutation, useSetRoutingMutation } from './routing.api'
-import { plural } from '#shared/lib/format'
+import { plural, splitWords } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
@@ -127,70 +128,41 @@ function setText({ sets }: Rule, nameOf: (personId: string) => string): string {
 function NewRule({ project }: { project: string }) {
   const { me } = usePeople()
   const [save] = useSetRoutingMutation()
-  const [draft, setDraft] = useState(EMPTY)
-  const set = (changes: Partial<typeof EMPTY>) => setDraft({ ...draft, ...changes })
-  const list = (text: string) =>
-    text
-      .split(',')
-      .map((word) => word.trim())
-      .filter(Boolean)
-  const ruleId = draft.name
-    .trim()
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 40)
+  const { register, handleSubmit, watch, reset } = useForm({ defaultValues: EMPTY })
+  const add = handleSubmit(async (draft) => {
+    const rule = {
+      ruleId: idFrom(draft.name, 40),
+      name: draft.name.trim(),
+      conditions: {
+        components: splitWords(draft.components),
+        paths: splitWords(draft.paths),
+        labels: splitWords(draft.labels),
+        words: splitWords(draft.words),
+      },
+      sets: {
+        component: draft.component || null,
+        ownerId: draft.ownerId || null,
+        severity: draft.severity ? Number(draft.severity) : null,
+        milestone: draft.milestone || null,
+        labels: splitWords(draft.addLabels),
+      },
+    }
+    const result = await save({ project, rule })
+    if (result.error) return void toast.error(problemText(result.error))
+    toast.success(`The rule ${rule.name} is there`)
+    reset()
+  })
   const text = (field: keyof typeof EMPTY, label: string, placeholder = '') => (
     <Field label={label}>
-      <TextInput
-        value={draft[field]}
-        placeholder={placeholder}
-        maxLength={200}
-        onChange={(event) => set({ [field]: event.target.value })}
-      />
+      <TextInput placeholder={placeholder} maxLength={200} {...register(field)} />
     </Field>
   )
   return (
-    <form
-      aria-label="New rule"
-      className="mt-2 space-y-2 border-t border-edge pt-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        const rule = {
-          ruleId,
-          name: draft.name.trim(),
-          conditions: {
-            components: list(draft.components),
-            paths: list(draft.paths),
-            labels: list(draft.labels),
-            words: list(draft.words),
-          },
-          sets: {
-            component: draft.component || null,
-            ownerId: draft.ownerId || null,
-            severity: draft.severity ? Number(draft.severity) : null,
-            milestone: draft.milestone || null,
-            labels: list(draft.addLabels),
-          },
-        }
-        void save({ project, rule }).then((result) => {
-          if (result.error) toast.error(problemText(result.error))
-          else {
-            toast.success(`The rule ${rule.name} is there`)
-            setDraft(EMPTY)
-          }
-        })
-      }}
-    >
+    <form aria-label="New rule" className="mt-2 space-y-2 border-t border-edge pt-2" onSubmit={(event) => void add(event)}>
       {text('name', 'New rule')}
       <div className="grid grid-cols-4 gap-2">
         <Field label="If the component is">
-          <Choose
-            none="any"
-            value={draft.components}
-            choices={(me?.components ?? []).map((name) => ({ value: name, label: name }))}
-            onChange={(event) => set({ components: event.target.value })}
-          />
+          <Choose none="any" choices={(me?.components ?? []).map((name) => ({ value: name, label: name }))} {...register('components')} />
         </Field>
         {text('paths', 'and its code is below', 'src/relay')}
         {text('labels', 'and it has the label')}
@@ -198,40 +170,24 @@ function NewRule({ project }: { project: string }) {
       </div>
       <div className="grid grid-cols-5 gap-2">
         <Field label="Set component">
-          <Choose
-            none="–"
-            value={draft.component}
-            choices={(me?.components ?? []).map((name) => ({ value: name, label: name }))}
-            onChange={(event) => set({ component: event.target.value })}
-          />
+          <Choose none="–" choices={(me?.components ?? []).map((name) => ({ value: name, label: name }))} {...register('component')} />
         </Field>
         <Field label="owner">
           <Choose
             none="–"
-            value={draft.ownerId}
             choices={(me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))}
-            onChange={(event) => set({ ownerId: event.target.value })}
+            {...register('ownerId')}
           />
         </Field>
         <Field label="severity">
-          <Choose
-            none="–"
-            value={draft.severity}
-            choices={['1', '2', '3', '4', '5'].map((value) => ({ value, label: value }))}
-            onChange={(event) => set({ severity: event.target.value })}
-          />
+          <Choose none="–" choices={['1', '2', '3', '4', '5'].map((value) => ({ value, label: value }))} {...register('severity')} />
         </Field>
         <Field label="milestone">
-          <Choose
-            none="–"
-            value={draft.milestone}
-            choices={(me?.milestones ?? []).map((name) => ({ value: name, label: name }))}
-            onChange={(event) => set({ milestone: event.target.value })}
-          />
+          <Choose none="–" choices={(me?.milestones ?? []).map((name) => ({ value: name, label: name }))} {...register('milestone')} />
         </Field>
         {text('addLabels', 'labels')}
       </div>
-      <Button type="submit" disabled={ruleId === ''}>
+      <Button type="submit" disabled={idFrom(watch('name')) === ''}>
         Add the rule
       </Button>
     </form>

@@ -1,4 +1,5 @@
 import type { ProjectSetup } from '@dystracer/core/setup/wire'
+import { useForm } from 'react-hook-form'
 import { useState } from 'react'
 import { DateInput } from '#shared/ui/DateInput'
 import { DeedTable } from '#shared/ui/DeedTable'
@@ -10,7 +11,7 @@ type Row = ProjectSetup['milestones'][number]
 
 /** What items are planned for, with days; a new name goes to the items too. */
 export function Milestones({ setup, canEdit, save, remove }: Part) {
-  const [name, setName] = useState('')
+  const { register, handleSubmit, watch, reset } = useForm({ defaultValues: { name: '' } })
   return (
     <section aria-label="Milestones">
       <SectionHead>Milestones</SectionHead>
@@ -34,17 +35,16 @@ export function Milestones({ setup, canEdit, save, remove }: Part) {
         <form
           aria-label="New milestone"
           className="mt-1 flex items-end gap-2"
-          onSubmit={(event) => {
-            event.preventDefault()
-            void save('setMilestone', { milestone: { name: name.trim() } }, `The milestone ${name.trim()} is there`).then(
-              (isSaved) => isSaved && setName(''),
-            )
-          }}
+          onSubmit={(event) =>
+            void handleSubmit(async ({ name }) => {
+              if (await save('setMilestone', { milestone: { name: name.trim() } }, `The milestone ${name.trim()} is there`)) reset()
+            })(event)
+          }
         >
           <Field label="New milestone">
-            <TextInput value={name} maxLength={50} placeholder="4.3" onChange={(event) => setName(event.target.value)} />
+            <TextInput maxLength={50} placeholder="4.3" {...register('name')} />
           </Field>
-          <Button type="submit" disabled={name.trim() === ''}>
+          <Button type="submit" disabled={watch('name').trim() === ''}>
             Add the milestone
           </Button>
         </form>

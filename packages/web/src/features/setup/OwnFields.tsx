@@ -1,27 +1,33 @@
+import { idFrom } from '@dystracer/core/text/id-from'
 import { OWN_FIELD_KINDS } from '@dystracer/core/setup/field-use'
 import { LABEL_COLOURS } from '@dystracer/core/setup/label-colour'
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
+import { splitWords } from '#shared/lib/format'
 import { Button, SectionHead } from '#shared/ui/parts'
-import { splitWords, type Part } from './part'
+import type { Part } from './part'
 
 /** The project's own fields, in the order in which forms show them. */
 export function OwnFields({ setup, canEdit, save, remove }: Part) {
-  const [name, setName] = useState('')
-  const [kind, setKind] = useState<(typeof OWN_FIELD_KINDS)[number]>('text')
-  const [choices, setChoices] = useState('')
-  const fieldId = name
-    .trim()
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
+  const { register, handleSubmit, watch, setValue } = useForm<{ name: string; kind: (typeof OWN_FIELD_KINDS)[number]; choices: string }>({
+    defaultValues: { name: '', kind: 'text', choices: '' },
+  })
+  const add = handleSubmit(async ({ name, kind, choices }) => {
+    const body = {
+      fieldId: idFrom(name),
+      name: name.trim(),
+      kind,
+      choices: hasChoices(kind) ? splitWords(choices) : [],
+      position: setup.ownFields.length,
+    }
+    if (await save('defineOwnField', body, `The field ${name.trim()} is there`)) setValue('name', '')
+  })
   const move = (index: number, by: number) => {
     const fieldIds = setup.ownFields.map((field) => field.fieldId)
     const [moved] = fieldIds.splice(index, 1)
     if (moved) fieldIds.splice(index + by, 0, moved)
     return save('orderOwnFields', { fieldIds }, 'The order is saved')
   }
-  const hasChoices = kind === 'one-of' || kind === 'several-of'
   return (
     <section aria-label="Own fields">
       <SectionHead>Own fields</SectionHead>
@@ -69,43 +75,27 @@ export function OwnFields({ setup, canEdit, save, remove }: Part) {
         ))}
       </ol>
       {canEdit && (
-        <form
-          aria-label="New field"
-          className="mt-1 flex flex-wrap items-end gap-2"
-          onSubmit={(event) => {
-            event.preventDefault()
-            const body = {
-              fieldId,
-              name: name.trim(),
-              kind,
-              choices: hasChoices ? splitWords(choices) : [],
-              position: setup.ownFields.length,
-            }
-            void save('defineOwnField', body, `The field ${name.trim()} is there`).then((isSaved) => {
-              if (isSaved) setName('')
-            })
-          }}
-        >
+        <form aria-label="New field" className="mt-1 flex flex-wrap items-end gap-2" onSubmit={(event) => void add(event)}>
           <Field label="Name">
-            <TextInput value={name} maxLength={60} onChange={(event) => setName(event.target.value)} />
+            <TextInput maxLength={60} {...register('name')} />
           </Field>
           <Field label="Kind">
-            <Choose
-              value={kind}
-              onChange={(event) => setKind(event.target.value)}
-              choices={OWN_FIELD_KINDS.map((value) => ({ value, label: value.replace('-', ' ') }))}
-            />
+            <Choose {...register('kind')} choices={OWN_FIELD_KINDS.map((value) => ({ value, label: value.replace('-', ' ') }))} />
           </Field>
-          {hasChoices && (
+          {hasChoices(watch('kind')) && (
             <Field label="Values, with commas">
-              <TextInput value={choices} onChange={(event) => setChoices(event.target.value)} />
+              <TextInput {...register('choices')} />
             </Field>
           )}
-          <Button type="submit" disabled={fieldId === ''}>
+          <Button type="submit" disabled={idFrom(watch('name')) === ''}>
             Add the field
           </Button>
         </form>
       )}
     </section>
   )
+}
+
+function hasChoices(kind: (typeof OWN_FIELD_KINDS)[number]): boolean {
+  return kind === 'one-of' || kind === 'several-of'
 }

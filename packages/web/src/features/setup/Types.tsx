@@ -2,12 +2,14 @@ import { FIELD_USES, fieldUseOf } from '@dystracer/core/setup/field-use'
 import { ITEM_FIELDS, TYPE_FIELDS } from '@dystracer/core/setup/item-fields'
 import { STANDARD_TYPES, type ItemTypeDefinition } from '@dystracer/core/setup/item-type'
 import { STAGES } from '@dystracer/core/ladder/ladder'
+import { useForm } from 'react-hook-form'
 import { useState } from 'react'
 import { toChoices } from '#shared/lib/choices'
 import { usePeople } from '#features/people/index'
 import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
+import { splitWords } from '#shared/lib/format'
 import { Button, SectionHead } from '#shared/ui/parts'
-import { splitWords, type Part } from './part'
+import type { Part } from './part'
 
 const FIELD_NAME: Record<string, string> = Object.fromEntries(
   Object.values(ITEM_FIELDS).flatMap(({ use, label }) => (use ? [[use.name, label]] : [])),
@@ -16,7 +18,13 @@ const FIELD_NAME: Record<string, string> = Object.fromEntries(
 /** The types of items, the standard ones and the project's own, each with its fields and its template. */
 export function Types({ setup, ...part }: Part) {
   const [chosen, setChosen] = useState(setup.types[0]?.type ?? '')
-  const [name, setName] = useState('')
+  const { register, handleSubmit, watch, reset } = useForm({ defaultValues: { name: '' } })
+  const add = handleSubmit(async (draft) => {
+    const name = draft.name.trim()
+    if (!(await part.save('defineType', { type: name, position: setup.types.length }, `The type ${name} is there`))) return
+    setChosen(name)
+    reset()
+  })
   const definition = setup.types.find((type) => type.type === chosen)
   return (
     <section aria-label="Types">
@@ -30,24 +38,11 @@ export function Types({ setup, ...part }: Part) {
           />
         </Field>
         {part.canEdit && (
-          <form
-            className="flex items-end gap-2"
-            onSubmit={(event) => {
-              event.preventDefault()
-              void part
-                .save('defineType', { type: name.trim(), position: setup.types.length }, `The type ${name.trim()} is there`)
-                .then((isSaved) => {
-                  if (isSaved) {
-                    setChosen(name.trim())
-                    setName('')
-                  }
-                })
-            }}
-          >
+          <form className="flex items-end gap-2" onSubmit={(event) => void add(event)}>
             <Field label="New type">
-              <TextInput value={name} maxLength={30} placeholder="question" onChange={(event) => setName(event.target.value)} />
+              <TextInput maxLength={30} placeholder="question" {...register('name')} />
             </Field>
-            <Button type="submit" disabled={name.trim() === ''}>
+            <Button type="submit" disabled={watch('name').trim() === ''}>
               Add
             </Button>
           </form>
@@ -59,24 +54,21 @@ export function Types({ setup, ...part }: Part) {
 }
 
 function TypeForm({ definition, setup, canEdit, save, remove }: Part & { definition: ItemTypeDefinition }) {
-  const [draft, setDraft] = useState(definition)
+  const { register, handleSubmit, setValue, watch } = useForm<ItemTypeDefinition>({ defaultValues: definition })
+  const draft = watch()
   const isStandard = STANDARD_TYPES.some((standard) => standard.type === definition.type)
   const { me } = usePeople()
   const names = [...TYPE_FIELDS, ...setup.ownFields.map((field) => `own:${field.fieldId}`)]
   const labelOf = (field: string) => setup.ownFields.find((own) => `own:${own.fieldId}` === field)?.name ?? FIELD_NAME[field] ?? field
-  const template = (change: Partial<ItemTypeDefinition['template']>) => setDraft({ ...draft, template: { ...draft.template, ...change } })
+  const template = (change: Partial<ItemTypeDefinition['template']>) => setValue('template', { ...draft.template, ...change })
   return (
     <form
       aria-label={`Type ${definition.type}`}
-      onSubmit={(event) => {
-        event.preventDefault()
-        void save('defineType', draft, `${draft.type} is saved`)
-      }}
+      onSubmit={(event) => void handleSubmit((type) => save('defineType', type, `${type.type} is saved`))(event)}
     >
       <fieldset disabled={!canEdit} className="m-0 border-0 p-0">
         <label className="flex items-center gap-2">
-          <input type="checkbox" checked={draft.isDefect} onChange={(event) => setDraft({ ...draft, isDefect: event.target.checked })} /> is
-          about something broken
+          <input type="checkbox" {...register('isDefect')} /> is about something broken
         </label>
         <div className="my-1 grid grid-cols-3 gap-x-3 gap-y-1">
           {names.map((field) => (
@@ -87,15 +79,13 @@ function TypeForm({ definition, setup, canEdit, save, remove }: Part & { definit
                 className="w-[92px]! py-0.5!"
                 value={fieldUseOf(draft, field)}
                 choices={toChoices(FIELD_USES)}
-                onChange={(event) =>
-                  setDraft({ ...draft, fields: { ...draft.fields, [field]: event.target.value as (typeof FIELD_USES)[number] } })
-                }
+                onChange={(event) => setValue('fields', { ...draft.fields, [field]: event.target.value as (typeof FIELD_USES)[number] })}
               />
             </div>
           ))}
         </div>
         <Field label="Template: what a new one begins with">
-          <TextArea rows={5} value={draft.template.description} onChange={(event) => template({ description: event.target.value })} />
+          <TextArea rows={5} {...register('template.description')} />
         </Field>
         <div className="mt-1 grid grid-cols-3 gap-3">
           <Field label="Labels it begins with">

@@ -13,10 +13,3 @@ export interface Part {
   save: Save
   remove: Remove
 }
-
-/** Words with commas as a list, without the empty ones. */
-export const splitWords = (text: string): string[] =>
-  text
-    .split(',')
-    .map((word) => word.trim())
-    .filter(Boolean)

@@ -1,5 +1,6 @@
 import { type TimeGroup, TIME_GROUPS } from '@dystracer/core/talk/time-sums'
 import { formatMinutes, parseDurationMinutes } from '@dystracer/core/text/duration'
+import { useForm } from 'react-hook-form'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useActMutation, useItemQuery } from '#features/items/items.api'
@@ -77,32 +78,22 @@ function ItemTimePane({ itemKey }: { itemKey: string }) {
 }
 
 function BookTime({ itemKey }: { itemKey: string }) {
-  const [text, setText] = useState('')
-  const [on, setOn] = useState('')
-  const [error, setError] = useState<string>()
+  const { register, handleSubmit, watch, setValue, setError, formState } = useForm({ defaultValues: { text: '', on: '' } })
   const [act, { isLoading }] = useActMutation()
-  const submit = async () => {
+  const submit = handleSubmit(async ({ text, on }) => {
     const minutes = parseDurationMinutes(text)
-    if (minutes === null || minutes === 0) return setError('Such as 1h 30m, 45m, or -20m to take some back')
+    if (minutes === null || minutes === 0) return setError('text', { message: 'Such as 1h 30m, 45m, or -20m to take some back' })
     const result = await act({ key: itemKey, act: 'time', body: { minutes, ...(on && { on }) } })
-    if (result.error) return setError(problemText(result.error))
-    setText('')
-    setError(undefined)
-  }
+    if (result.error) return setError('text', { message: problemText(result.error) })
+    setValue('text', '')
+  })
   return (
-    <form
-      aria-label="Book time"
-      className="flex items-end gap-2 border-b border-edge px-4 py-2"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void submit()
-      }}
-    >
-      <Field label="Time" error={error}>
-        <TextInput value={text} placeholder="1h 30m" onChange={(event) => setText(event.target.value)} />
+    <form aria-label="Book time" className="flex items-end gap-2 border-b border-edge px-4 py-2" onSubmit={(event) => void submit(event)}>
+      <Field label="Time" error={formState.errors.text?.message}>
+        <TextInput placeholder="1h 30m" {...register('text')} />
       </Field>
       <Field label="On (today if empty)">
-        <DateInput label="On (today if empty)" value={on} onDone={setOn} />
+        <DateInput label="On (today if empty)" value={watch('on')} onDone={(day) => setValue('on', day)} />
       </Field>
       <Button type="submit" disabled={isLoading}>
         Book

@@ -96,6 +96,7 @@ export const TAG_TYPES = [
   'Item',
   'Fault',
   'Code',
+  'Tie',
   'Build',
   'Release',
   'Requirement',

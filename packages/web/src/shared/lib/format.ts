@@ -33,3 +33,11 @@ export function plural(count: number, one: string, many = `${one}s`): string {
 export function capitalised(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
 }
+
+/** Words with commas, or lines, as a list, without the empty ones. */
+export function splitWords(text: string, separator: ',' | '\n' = ','): string[] {
+  return text
+    .split(separator)
+    .map((word) => word.trim())
+    .filter(Boolean)
+}

@@ -65,6 +65,11 @@ export const KEYS = {
     extend: { chords: ['Shift+ArrowUp', 'Shift+ArrowDown'], shown: 'Shift+↑↓', does: 'Choose row after row' },
     undo: { chords: ['z'], shown: 'z', does: 'Take back what you did last', brief: 'undo' },
   },
+  unexplained: {
+    tie: { chords: ['t'], shown: 't', does: 'The commit is for the first item proposed', brief: 'it is' },
+    refuse: { chords: ['x'], shown: 'x', does: 'It is not for the first item proposed', brief: 'it is not' },
+    needsNone: { chords: ['n'], shown: 'n', does: 'The commit needs no item', brief: 'needs none' },
+  },
   inbox: {
     read: { chords: ['e'], shown: 'e', does: 'Mark it read', brief: 'read' },
     later: { chords: ['l'], shown: 'l', does: 'Tomorrow morning, or back from later', brief: 'later' },
@@ -113,6 +118,7 @@ export const KEY_PLACES: Record<KeyPlace, string> = {
   items: 'Items',
   triage: 'Triage',
   faults: 'Faults',
+  unexplained: 'Commits without an item',
   inbox: 'Inbox',
   review: 'Files of a change',
   outline: 'Outline',

@@ -2,31 +2,79 @@ import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import type { View } from '@dystracer/core/looking/wire'
 import { printLook, type Look } from '@dystracer/core/looking/look'
 
-export const PLACES = [
-  'desk',
-  'triage',
-  'items',
-  'board',
-  'calendar',
-  'outline',
-  'faults',
-  'code',
-  'builds',
-  'releases',
-  'requirements',
-  'trace',
-  'inbox',
-  'time',
-  'settings',
-  'you',
-  'weeks',
-  'routing',
-  'choices',
-  'import',
-  'new-project',
-  'connect',
-] as const
-export type Place = (typeof PLACES)[number]
+/** A kind of pane: what it is called in the trail line, and the least width at which it is of use. */
+interface PaneKindOf {
+  title: string | ((id: string) => string)
+  minWidthPx: number
+}
+
+const USUAL_WIDTH_PX = 320
+
+/** What stands behind the first slash of an id: a repository's number, hash or branch. */
+const rest = (id: string): string => id.slice(id.indexOf('/') + 1)
+const itself = (id: string): string => id
+
+/** The places, which one goes to by name; `id` is their filter, if any. */
+const PLACE_PANES = {
+  desk: { title: 'Desk', minWidthPx: 420 },
+  triage: { title: 'Triage', minWidthPx: USUAL_WIDTH_PX },
+  items: { title: 'Items', minWidthPx: 440 },
+  board: { title: 'Board', minWidthPx: 690 },
+  calendar: { title: 'Calendar', minWidthPx: 640 },
+  outline: { title: 'Outline', minWidthPx: 440 },
+  faults: { title: 'Faults', minWidthPx: 430 },
+  code: { title: 'Code', minWidthPx: 400 },
+  builds: { title: 'Builds', minWidthPx: 330 },
+  releases: { title: 'Releases', minWidthPx: 460 },
+  requirements: { title: 'Requirements', minWidthPx: 330 },
+  trace: { title: 'Trace', minWidthPx: 250 },
+  inbox: { title: 'Inbox', minWidthPx: 420 },
+  time: { title: 'Time', minWidthPx: USUAL_WIDTH_PX },
+  settings: { title: 'Settings', minWidthPx: 690 },
+  you: { title: 'You', minWidthPx: 560 },
+  weeks: { title: 'Weeks of deciding', minWidthPx: 620 },
+  routing: { title: 'Routing and duty', minWidthPx: 560 },
+  choices: { title: 'How you are told', minWidthPx: 380 },
+  import: { title: 'Import', minWidthPx: 560 },
+  'new-project': { title: 'New project', minWidthPx: 420 },
+  connect: { title: 'Connect', minWidthPx: 620 },
+} as const satisfies Record<string, PaneKindOf>
+
+/** The things, each called by its id or what is readable of it. */
+const THING_PANES = {
+  item: { title: itself, minWidthPx: 390 },
+  decision: { title: itself, minWidthPx: 690 },
+  fault: { title: itself, minWidthPx: 420 },
+  occurrence: { title: (id) => `Occurrence of ${id.slice(0, id.indexOf('/'))}`, minWidthPx: 420 },
+  rule: { title: (id) => (rest(id) === 'new' ? 'A new rule' : rest(id).replaceAll('-', ' ')), minWidthPx: 500 },
+  trial: { title: 'tried', minWidthPx: 440 },
+  commit: { title: (id) => rest(id).slice(0, 7), minWidthPx: 400 },
+  branch: { title: rest, minWidthPx: USUAL_WIDTH_PX },
+  'pull-request': { title: (id) => `Pull request ${rest(id)}`, minWidthPx: 420 },
+  review: { title: 'its files', minWidthPx: 560 },
+  // From 1,000,000,000 on a number is ours, for a build that its service calls by a name.
+  build: { title: (id) => (Number(rest(id)) > 1_000_000_000 ? 'Build' : `Build ${rest(id)}`), minWidthPx: 300 },
+  'test-record': { title: (id) => id.slice(id.indexOf('\u001f') + 1), minWidthPx: 420 },
+  release: { title: itself, minWidthPx: USUAL_WIDTH_PX },
+  requirement: { title: itself, minWidthPx: USUAL_WIDTH_PX },
+  baseline: { title: 'Baseline', minWidthPx: 480 },
+  thread: { title: (id) => `Thread of ${id.replace(/^\w[\w-]*:/, '')}`, minWidthPx: 640 },
+} as const satisfies Record<string, PaneKindOf>
+
+/** Every kind of pane that there is, in one table. */
+const PANE_KINDS = { ...PLACE_PANES, ...THING_PANES }
+export type PaneKind = keyof typeof PANE_KINDS
+export type Place = keyof typeof PLACE_PANES
+export const PLACES = Object.keys(PLACE_PANES) as Place[]
+
+/** Whether there is a pane of this name: what stands in an address may be anything. */
+export function isPaneKind(kind: string): kind is PaneKind {
+  return Object.hasOwn(PANE_KINDS, kind)
+}
+
+function paneKindOf(kind: string): PaneKindOf | null {
+  return isPaneKind(kind) ? PANE_KINDS[kind] : null
+}
 
 /** One pane of the trail: a place (its `id` is the filter, if any) or a thing. */
 export interface Segment {
@@ -73,106 +121,16 @@ export function segmentOfView({ filter, sort, columns, look: { layout, ...rest }
   return { kind: layout, id: printLook({ filter, sort, columns, ...(rest as Partial<Look>) }) }
 }
 
-const PLACE_TITLE: Record<Place, string> = {
-  desk: 'Desk',
-  triage: 'Triage',
-  items: 'Items',
-  board: 'Board',
-  calendar: 'Calendar',
-  outline: 'Outline',
-  faults: 'Faults',
-  code: 'Code',
-  builds: 'Builds',
-  releases: 'Releases',
-  requirements: 'Requirements',
-  trace: 'Trace',
-  inbox: 'Inbox',
-  time: 'Time',
-  settings: 'Settings',
-  you: 'You',
-  weeks: 'Weeks of deciding',
-  routing: 'Routing and duty',
-  choices: 'How you are told',
-  import: 'Import',
-  'new-project': 'New project',
-  connect: 'Connect',
-}
-
 /** What a pane is called in the trail line. */
 export function titleOf({ kind, id }: Segment): string {
-  const place = PLACES.find((known) => known === kind)
-  if (place) return PLACE_TITLE[place]
-  const rest = id.slice(id.indexOf('/') + 1)
-  switch (kind) {
-    case 'commit':
-      return rest.slice(0, 7)
-    case 'pull-request':
-      return `Pull request ${rest}`
-    case 'review':
-      return 'its files'
-    case 'build':
-      // From here on a number is ours, for a build that its service calls by a name.
-      return Number(rest) > 1_000_000_000 ? 'Build' : `Build ${rest}`
-    case 'occurrence':
-      return `Occurrence of ${id.slice(0, id.indexOf('/'))}`
-    case 'rule':
-      return rest === 'new' ? 'A new rule' : rest.replaceAll('-', ' ')
-    case 'test-record':
-      return id.slice(id.indexOf('\u001f') + 1)
-    case 'baseline':
-      return 'Baseline'
-    case 'trial':
-      return 'tried'
-    case 'branch':
-      return rest
-    case 'thread':
-      return `Thread of ${id.replace(/^\w[\w-]*:/, '')}`
-    default:
-      return id
-  }
+  const title = paneKindOf(kind)?.title ?? itself
+  return typeof title === 'string' ? title : title(id)
 }
 
-/** Least width at which each pane is of use. */
-const MIN_WIDTH_PX: Record<string, number> = {
-  items: 440,
-  triage: 320,
-  weeks: 620,
-  routing: 560,
-  choices: 380,
-  import: 560,
-  'new-project': 420,
-  connect: 620,
-  settings: 690,
-  you: 560,
-  board: 690,
-  calendar: 640,
-  outline: 440,
-  inbox: 420,
-  decision: 690,
-  item: 390,
-  fault: 420,
-  occurrence: 420,
-  thread: 640,
-  trace: 250,
-  requirements: 330,
-  releases: 460,
-  desk: 420,
-  faults: 430,
-  'pull-request': 420,
-  review: 560,
-  commit: 400,
-  code: 400,
-  builds: 330,
-  build: 300,
-  rule: 500,
-  'test-record': 420,
-  baseline: 480,
-  trial: 440,
-}
 const NARROW_PX = 900
 
 export function minWidthOf(segment: Segment): number {
-  return MIN_WIDTH_PX[segment.kind] ?? 320
+  return paneKindOf(segment.kind)?.minWidthPx ?? USUAL_WIDTH_PX
 }
 
 /** Index of the first pane that is on screen: as many of the newest as fit, pinned ones kept before them; one alone on a narrow window. */
@@ -191,4 +149,10 @@ export function firstOnScreen(
     from--
   }
   return { from, to }
+}
+
+/** The place of keys that a pane belongs to: some lists of one place have keys of their own. */
+export function keyPlaceOf(segment: Segment | undefined): string {
+  if (segment?.kind === 'code' && segment.id.startsWith('unexplained')) return 'unexplained'
+  return segment?.kind ?? 'desk'
 }

@@ -36,7 +36,10 @@ export async function mergeAndPush(
   return pushRef({ dir, url, access, branch: base.branch, sha: assertSha(sha), expected: base.sha }, outside)
 }
 
-/** Pushes a commit as a branch, if that stands where it is expected; null expects that there is none. A branch that is there already stays. */
+/**
+ * Pushes a commit as a branch, if that stands where it is expected; null expects that there is none. A branch
+ * that is there already stays.
+ */
 export async function pushRef(
   input: { dir: string; url: string; access: GitAccess | null; branch: string; sha: string; expected: string | null },
   outside: Outside,

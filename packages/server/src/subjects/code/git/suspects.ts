@@ -25,8 +25,9 @@ const DIFF_MAX_BYTES = 48 << 20
 const FILE_LINES_MAX = 2000
 
 /**
- * The commits between the last good and the first bad, likeliest cause first, with what git knows of each: who wrote the failing lines last,
- * and every changed line. Commits of the gap that only merge are passed over. Throws GitError for commits that are not here.
+ * The commits between the last good and the first bad, likeliest cause first, with what git knows of each:
+ * who wrote the failing lines last, and every changed line. Commits of the gap that only merge are passed
+ * over. Throws GitError for commits that are not here.
  */
 export async function findSuspects(dir: string, { lastGood, firstBad, message, names, frames: given }: FailureBetween): Promise<Suspect[]> {
   const commits = await readGap(dir, assertSha(lastGood), assertSha(firstBad))

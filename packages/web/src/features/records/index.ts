@@ -1,0 +1,1 @@
+export { FoundThings, useFound } from './FoundThings'

@@ -1,0 +1,2 @@
+export { TiesOf } from './TiesOf'
+export { UnexplainedList } from './UnexplainedList'
