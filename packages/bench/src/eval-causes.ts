@@ -4,7 +4,7 @@ import { groupFailures, type FailedTest } from '@dystracer/core/builds/failure-g
 import { guessReportFormat } from '@dystracer/core/builds/report-format'
 import { readReport } from '@dystracer/core/builds/reports/read-report'
 import type { TestCase } from '@dystracer/core/builds/reports/report'
-import { findSuspects } from '@dystracer/server/subjects/code/git/suspects'
+import { findSuspects } from '@dystracer/server/subjects/git/suspects'
 import { readLines, type Say } from './eval.js'
 
 const CAUSES_MAX = 20

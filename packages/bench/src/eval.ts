@@ -5,7 +5,7 @@ import { findRequirements, makeRequirementIndex, NEIGHBOURS } from '@dystracer/c
 import { groupFaults } from '@dystracer/core/traces/fault-sites'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { failedStatement } from '@dystracer/core/traces/statement'
-import { mapTrace, parseSourceMap } from '@dystracer/server/subjects/code/source-maps'
+import { mapTrace, parseSourceMap } from '@dystracer/server/subjects/git/source-maps'
 import { readWordVectors } from '@dystracer/server/subjects/likeness/word-vectors'
 
 interface Report {

@@ -1,11 +1,11 @@
 import { STRANGER, type Who } from '@dystracer/core/people/who'
 import { codeHostSlot } from '@dystracer/server/subjects/code/code-host.slot'
-import { gitWorker } from '@dystracer/server/subjects/code/git.client'
+import { gitWorker } from '@dystracer/server/subjects/git/git.client'
 import { intakeWorker } from '@dystracer/server/subjects/occurrences/intake.client'
 import { createReadStream } from 'node:fs'
 import { createInterface } from 'node:readline'
 import type { Milestone } from '@dystracer/core/setup/milestone'
-import type { RawCommit } from '@dystracer/server/subjects/code/git/mirror'
+import type { RawCommit } from '@dystracer/server/subjects/git/mirror'
 import type { CodeHost } from '@dystracer/server/subjects/code/code-host'
 import { sql } from '@dystracer/server/platform/db/statements'
 import type { PullRequestBody } from '@dystracer/core/code/events'
@@ -24,7 +24,7 @@ import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref
 import { DEMO_RULES } from './demo-rules.js'
 import { layDownReviews } from './seed-reviews.js'
 import { layDownOldWork, promiseDays, readOldNotices } from './seed-present.js'
-import { mirrorDir } from '@dystracer/server/subjects/code/git.client'
+import { mirrorDir } from '@dystracer/server/subjects/git/git.client'
 import type { ServiceContext } from '@dystracer/server/platform/context'
 
 /** The fields that a step of any kind may have; each kind reads its own. The world is made by our own seed program. */

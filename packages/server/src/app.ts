@@ -16,6 +16,7 @@ import { addItemsRoutes } from '#subjects/items/items.routes'
 import { addFaultsRoutes } from '#subjects/faults/faults.routes'
 import { addIntakeRuleRoutes } from '#subjects/intake/intake.routes'
 import { addBuildsRoutes } from '#subjects/builds/builds.routes'
+import { addFilesRoutes } from '#subjects/files/files.routes'
 import { addTiesRoutes } from '#subjects/ties/ties.routes'
 import { addTriageRoutes } from '#subjects/triage/triage.routes'
 import { addIncomingRoutes } from '#subjects/incoming/incoming.routes'
@@ -64,6 +65,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addFaultsRoutes(api)
   addIntakeRuleRoutes(api)
   addBuildsRoutes(api)
+  addFilesRoutes(api)
   addTiesRoutes(api)
   addTriageRoutes(api)
   addIncomingRoutes(api, intake)

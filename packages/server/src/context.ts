@@ -1,4 +1,4 @@
-import { gitWorker } from '#subjects/code/git.client'
+import { gitWorker } from '#subjects/git/git.client'
 import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { likenessWorker } from '#subjects/likeness/likeness.client'
 import { randomUUID } from 'node:crypto'

@@ -22,6 +22,7 @@ import { releasesOperations } from '#releases/wire'
 import { itemsOperations } from '#items/wire'
 import { intakeOperations } from '#faults/intake-wire'
 import { servicesOperations } from '#faults/services-wire'
+import { filesOperations } from '#files/wire'
 import { tiesOperations } from '#ties/wire'
 import { faultsOperations } from '#faults/wire'
 import { buildsOperations } from '#builds/wire'
@@ -56,6 +57,7 @@ export const OPERATIONS = {
   ...releaseContentsOperations,
   ...itemsOperations,
   ...faultsOperations,
+  ...filesOperations,
   ...tiesOperations,
   ...servicesOperations,
   ...intakeOperations,

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import { readTrace } from '@dystracer/core/traces/read-trace'
-import { builtFileName, mapTrace, namedMap, parseSourceMap } from '#subjects/code/source-maps'
+import { builtFileName, mapTrace, namedMap, parseSourceMap } from '#subjects/git/source-maps'
 
 const SOURCE = 'export function heat(degrees: number) {\n  if (degrees > 1300) {\n    throw new RangeError("too hot")\n  }\n}\n'
 const map = { version: 3, sources: ['../src/heat.ts'], sourcesContent: [SOURCE], names: [], mappings: 'AAAO,sBACD,YACJ' }

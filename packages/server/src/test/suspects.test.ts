@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
-import { findSuspects } from '#subjects/code/git/suspects'
+import { findSuspects } from '#subjects/git/suspects'
 import { TestRepository } from './app-harness.js'
 
 /**

@@ -31,6 +31,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   connect: lazy(() => import('#features/faults/index').then((module) => ({ default: module.ConnectPane as ComponentType<object> }))),
   code: lazy(() => import('#features/code/index').then((module) => ({ default: module.CodePane }))),
   commit: lazy(() => import('#features/code/index').then((module) => ({ default: module.CommitPane }))),
+  file: lazy(() => import('#features/files/index').then((module) => ({ default: module.FilePane }))),
   branch: lazy(() => import('#features/code/index').then((module) => ({ default: module.BranchPane }))),
   'pull-request': lazy(() => import('#features/reviews/index').then((module) => ({ default: module.PullRequestPane }))),
   review: lazy(() => import('#features/reviews/index').then((module) => ({ default: module.ReviewFilesPane }))),

@@ -16,7 +16,7 @@ import {
   LIST_REPOSITORY,
 } from './code.queries.js'
 import { codeHostOf } from './code-host.slot.js'
-import { fetchUrl, gitWorker, isGitTrouble, mirrorDir, reading } from './git.client.js'
+import { fetchUrl, gitWorker, isGitTrouble, mirrorDir, reading } from '#subjects/git/index'
 import { accessKindOf } from './repository-access.js'
 import { hiddenRepositories, projectsOfRepository, visibleItemsTiedTo } from '#subjects/records/index'
 import { mayIn } from '@dystracer/core/people/standing'

@@ -3,7 +3,7 @@ import type { RepositoryAccess, RepositoryAccessInput } from '@dystracer/core/co
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { seal, unseal } from '#platform/files/sealing'
-import { makeKeyPair, type GitAccess } from './git/outward.js'
+import { makeKeyPair, type GitAccess } from '#subjects/git/index'
 import {
   DELETE_OLD_REPOSITORY_KEYS,
   DELETE_REPOSITORY_ACCESS,

@@ -5,8 +5,8 @@ import { sql } from '#platform/db/statements'
 import { requirementsOfItems, visibleItemsTiedTo } from '#subjects/records/index'
 import { LIST_MERGED_BY_SHAS } from './code.queries.js'
 import { commitsOfPullRequest, getCommit, graphOf, type PullRequestRow } from './commit-facts.js'
-import { gitWorker, isGitTrouble, mirrorDir } from './git.client.js'
-import type { FailureBetween } from './git/suspects.js'
+import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
+import type { FailureBetween } from '#subjects/git/index'
 
 const SHOWN = 4
 

@@ -6,7 +6,7 @@ import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { findAnew } from './source-maps.commands.js'
 import type { ServiceContext } from '#platform/context'
-import { gitWorker } from '#subjects/code/index'
+import { gitWorker } from '#subjects/git/index'
 import { intakeWorker, makeOwnScrub, patternTrouble } from '#subjects/occurrences/index'
 import { hiddenServices, itemsOfRepository } from '#subjects/records/index'
 import {

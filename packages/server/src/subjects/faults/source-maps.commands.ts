@@ -3,7 +3,7 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { followFaults } from './follow-faults.js'
 import { noteMergedGroups } from './merges.commands.js'
-import { gitWorker } from '#subjects/code/index'
+import { gitWorker } from '#subjects/git/index'
 import { intakeWorker, readMapArchive } from '#subjects/occurrences/index'
 import { LIST_SERVICE_BY_REPOSITORY } from './source-maps.queries.js'
 

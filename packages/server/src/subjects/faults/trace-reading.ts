@@ -1,4 +1,4 @@
-import { gitWorker, mirrorDir, trackedFilesOf } from '#subjects/code/index'
+import { gitWorker, mirrorDir, trackedFilesOf } from '#subjects/git/index'
 import type { Who } from '@dystracer/core/people/who'
 import { visibleItemsTiedTo } from '#subjects/records/index'
 import type { FaultDetail, FaultFrames } from '@dystracer/core/faults/wire'

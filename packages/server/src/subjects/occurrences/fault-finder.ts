@@ -16,7 +16,7 @@ import {
   FINDER_SPLIT_SITE,
 } from './fault-finder.queries.js'
 import type { Db } from '#platform/db/open'
-import { builtFileName, parseSourceMap, type Place, type PlacedTrace, type ReleaseCode } from '#subjects/code/index'
+import { builtFileName, parseSourceMap, type Place, type PlacedTrace, type ReleaseCode } from '#subjects/git/index'
 
 export interface FoundGroup {
   fingerprint: string

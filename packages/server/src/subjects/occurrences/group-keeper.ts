@@ -15,7 +15,7 @@ import {
 } from './group-keeper.queries.js'
 import { prepareMerge, prepareUnmerge } from './merging.js'
 import { prepareMove } from './moving.js'
-import type { Place } from '#subjects/code/index'
+import type { Place } from '#subjects/git/index'
 
 /**
  * Changes which group occurrences belong to, after they came: what people say (merged, taken out, taken back) and what more is known of the

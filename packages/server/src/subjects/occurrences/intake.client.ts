@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { rememberSecret } from '#subjects/people/index'
 import { slot, type ServiceContext } from '#platform/context'
 import type { IntakeData, IntakeMethods } from './intake.protocol.js'
-import { mirrorsDir } from '#subjects/code/index'
+import { mirrorsDir } from '#subjects/git/index'
 
 const INTAKE = slot('intake worker', ({ threads, config, db }) =>
   threads.open<IntakeMethods>({

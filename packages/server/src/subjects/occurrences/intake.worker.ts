@@ -7,7 +7,7 @@ import { prune, Sweep } from './prune.js'
 import { makePseudonyms } from './pseudonyms.js'
 import { serveCalls } from '#platform/threads/serve-calls'
 import { VolumeWriter } from './volume-writer.js'
-import { ReleaseCode } from '#subjects/code/index'
+import { ReleaseCode } from '#subjects/git/index'
 
 /** Requests that arrive while one transaction is written are committed together in the next (group commit). */
 const { volumePath, dbPath, mirrorsDir, keepPerMinute, personKey } = workerData as IntakeData

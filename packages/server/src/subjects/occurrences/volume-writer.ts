@@ -11,7 +11,7 @@ import { GroupKeeper } from './group-keeper.js'
 import { placeOf, text, type SenderPlace } from './sender-place.js'
 import { TrafficValues } from './traffic-values.js'
 import { prepareVolumeWrites } from './volume-writer.queries.js'
-import type { ReleaseCode } from '#subjects/code/index'
+import type { ReleaseCode } from '#subjects/git/index'
 
 /** Records that were counted and not kept are remembered by their hash, so that a retry is not counted again. */
 const HASHES_MAX = 200_000

@@ -9,19 +9,8 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { identityOf } from '#subjects/people/index'
-import {
-  codeHostOf,
-  commitsOfPullRequest,
-  accessOf,
-  fetchUrl,
-  getCommit,
-  gitWorker,
-  graphOf,
-  isGitTrouble,
-  type MergeResult,
-  mirrorDir,
-  type PullRequestRow,
-} from '#subjects/code/index'
+import { codeHostOf, commitsOfPullRequest, accessOf, getCommit, graphOf, type PullRequestRow } from '#subjects/code/index'
+import { fetchUrl, gitWorker, isGitTrouble, type MergeResult, mirrorDir } from '#subjects/git/index'
 import { projectsOfRepository } from '#subjects/records/index'
 import { LIST_MEMBERS_OF_PROJECTS } from './reviewing.queries.js'
 import { writePullRequest } from './pull-request-ties.js'

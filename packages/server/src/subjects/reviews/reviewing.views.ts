@@ -7,17 +7,8 @@ import type { Remark, Review } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import {
-  buildTrouble,
-  commitsOfPullRequest,
-  findPullRequest,
-  gitWorker,
-  graphOf,
-  isGitTrouble,
-  mirrorDir,
-  type PullRequestRow,
-  toPullRequest,
-} from '#subjects/code/index'
+import { buildTrouble, commitsOfPullRequest, findPullRequest, graphOf, type PullRequestRow, toPullRequest } from '#subjects/code/index'
+import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
 import { mayReadThing, projectsOfRepository } from '#subjects/records/index'
 import {
   GET_MERGE_GATES,

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { usePeople } from '#features/people/index'
+import { FoundLines } from '#features/files/index'
 import { UnexplainedList } from '#features/ties/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
@@ -15,6 +16,7 @@ const TABS = [
   { tab: 'branches', label: 'branches' },
   { tab: 'commits', label: 'commits' },
   { tab: 'unexplained', label: 'without an item' },
+  { tab: 'text', label: 'find' },
 ] as const
 type Tab = (typeof TABS)[number]['tab']
 
@@ -68,6 +70,7 @@ export function CodePane({ id }: { id: string }) {
           {tab === 'branches' && <BranchList filter={filter} onFilter={onFilter} />}
           {tab === 'commits' && <CommitList filter={filter} onFilter={onFilter} />}
           {tab === 'unexplained' && <UnexplainedList />}
+          {tab === 'text' && <FoundLines text={filter} onText={onFilter} />}
         </div>
       </div>
     </Pane>

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useCommitDiffQuery, useCommitQuery, useOpenPullRequestMutation, usePullRequestsQuery, useRepositoriesQuery } from './code.api'
+import { FileLink } from '#features/files/index'
 import { TiesOf } from '#features/ties/index'
 import { OpenPullRequestDialog } from './PullRequestDialog'
 import { problemText } from '#shared/lib/problem-text'
@@ -10,6 +11,8 @@ import { DiffView } from '#shared/ui/DiffView'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
+
+const FILES_SHOWN = 8
 
 export function CommitPane({ id }: { id: string }) {
   const { data, error, isLoading } = useCommitQuery(id)
@@ -48,6 +51,14 @@ export function CommitPane({ id }: { id: string }) {
           ))}
         </p>
       </div>
+      {data.files.length > 0 && (
+        <p className="m-0 flex flex-wrap gap-x-3 border-t border-edge-soft px-4 py-1">
+          {data.files.slice(0, FILES_SHOWN).map(({ path }) => (
+            <FileLink key={path} repository={data.repository} path={path} />
+          ))}
+          {data.files.length > FILES_SHOWN && <span className="text-[12px] text-ink-3">and {data.files.length - FILES_SHOWN} more</span>}
+        </p>
+      )}
       {diff.data ? <DiffView {...diff.data} /> : <Pending error={diff.error} isLoading={diff.isLoading} />}
     </Pane>
   )

@@ -2,6 +2,7 @@ import type { Remark, Review } from '@dystracer/core/reviews/wire'
 import { useMemo, useState, type KeyboardEvent, type ReactNode } from 'react'
 import { parseDiff, type FileData } from 'react-diff-view'
 import { usePullRequestDiffQuery, usePullRequestQuery } from '#features/code/code.api'
+import { FileLink } from '#features/files/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { actionOf } from '#shared/lib/keys'
@@ -96,7 +97,13 @@ export function ReviewFilesPane({ id }: { id: string }) {
         {diff.data?.isCut && <Quiet>The diff is longer than what is shown here; git has all of it.</Quiet>}
         {diff.data && files.length === 0 && <Quiet>It changes no file.</Quiet>}
         {files.map((file) => (
-          <ReviewedFile key={pathOfFile(file)} file={file} isSeen={seen.isSeen(file)} onSeen={() => seen.turn(file)}>
+          <ReviewedFile
+            key={pathOfFile(file)}
+            repository={id.slice(0, id.indexOf('/'))}
+            file={file}
+            isSeen={seen.isSeen(file)}
+            onSeen={() => seen.turn(file)}
+          >
             <DiffFile
               file={file}
               viewType={isSplit ? 'split' : 'unified'}
@@ -127,14 +134,27 @@ export function ReviewFilesPane({ id }: { id: string }) {
 }
 
 /** One file of the change: its head with the mark "seen", which folds away what stands below. */
-function ReviewedFile({ file, isSeen, onSeen, children }: { file: FileData; isSeen: boolean; onSeen: () => void; children: ReactNode }) {
+function ReviewedFile({
+  repository,
+  file,
+  isSeen,
+  onSeen,
+  children,
+}: {
+  repository: string
+  file: FileData
+  isSeen: boolean
+  onSeen: () => void
+  children: ReactNode
+}) {
   const path = pathOfFile(file)
   const counts = countsOf(file)
   return (
     <figure id={domIdOf(path)} className="diff-file m-0 mb-2">
       <figcaption className="flex items-baseline gap-3 bg-edge-soft px-3 py-1 text-[12px] text-ink-2">
         <span className="min-w-0 flex-1 truncate font-mono" title={path}>
-          {file.type === 'rename' ? `${file.oldPath} → ${file.newPath}` : path}
+          {file.type === 'rename' ? `${file.oldPath} → ` : ''}
+          <FileLink repository={repository} path={path} />
         </span>
         <span>
           {counts.added} more, {counts.removed} fewer

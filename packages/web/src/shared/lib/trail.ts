@@ -49,6 +49,7 @@ const THING_PANES = {
   rule: { title: (id) => (rest(id) === 'new' ? 'A new rule' : rest(id).replaceAll('-', ' ')), minWidthPx: 500 },
   trial: { title: 'tried', minWidthPx: 440 },
   commit: { title: (id) => rest(id).slice(0, 7), minWidthPx: 400 },
+  file: { title: (id) => id.slice(id.lastIndexOf('/') + 1), minWidthPx: 520 },
   branch: { title: rest, minWidthPx: USUAL_WIDTH_PX },
   'pull-request': { title: (id) => `Pull request ${rest(id)}`, minWidthPx: 420 },
   review: { title: 'its files', minWidthPx: 560 },

@@ -1,9 +1,10 @@
 import type { Trace } from '@dystracer/core/traces/trace'
-import type { BlamedLine, ChangedFiles, RawCommit, RefTip } from './git/mirror.js'
+import type { BlamedLine, ChangedFiles, RawCommit, RefTip } from './mirror.js'
 import type { Suspect } from '@dystracer/core/code/suspects'
-import type { FailureBetween } from './git/suspects.js'
-import type { GitAccess } from './git/outward.js'
-import type { MergeInput, MergeResult } from './git/merge.js'
+import type { FailureBetween } from './suspects.js'
+import type { GitAccess } from './outward.js'
+import type { MergeInput, MergeResult } from './merge.js'
+import type { BlamedRun, FileAt, FoundLine } from './read-files.js'
 import type { PlacedTrace } from './release-code.js'
 
 export interface GitData {
@@ -43,6 +44,12 @@ export interface GitMethods {
   diff: { input: { dir: string; from: string | null; to: string }; output: { diff: string; isCut: boolean } }
   trackedFiles: { input: { dir: string; sha: string }; output: string[] }
   blame: { input: { dir: string; sha: string; path: string; line: number }; output: BlamedLine | null }
+  /** A file at a commit; null where there is none of this path. */
+  readFile: { input: { dir: string; sha: string; path: string }; output: FileAt | null }
+  /** Which commit each line of a file came with. */
+  blameFile: { input: { dir: string; sha: string; path: string }; output: BlamedRun[] }
+  /** Lines of the files of a commit that hold a text. */
+  searchFiles: { input: { dir: string; sha: string; text: string; limit: number }; output: { lines: FoundLine[]; isCut: boolean } }
   /** Stack traces read with what is known of the releases that they come from. */
   readTraces: { input: { traces: PlacedTrace[] }; output: Trace[] }
   /** Looks anew at maps, tags and what people said. */

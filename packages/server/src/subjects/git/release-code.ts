@@ -5,7 +5,7 @@ import { tellOwnFrames } from '@dystracer/core/traces/own-code'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { plainPath, TrackedFiles } from '@dystracer/core/traces/tracked-files'
 import type { Trace } from '@dystracer/core/traces/trace'
-import { assertSha, runGitNow } from './git/run-git.js'
+import { assertSha, runGitNow } from './run-git.js'
 import { builtFileName, mapTrace, namedMap, parseSourceMap } from './source-maps.js'
 import type { Db } from '#platform/db/open'
 

@@ -9,10 +9,11 @@ import {
   readDiff,
   readMainLine,
   readTrackedFiles,
-} from './git/mirror.js'
-import { deleteRef, mergeAndPush, pushRef, pushTag } from './git/merge.js'
-import { findSuspects } from './git/suspects.js'
-import { makeReach } from './git/reach.js'
+} from './mirror.js'
+import { blameFile, readFileAt, searchFiles } from './read-files.js'
+import { deleteRef, mergeAndPush, pushRef, pushTag } from './merge.js'
+import { findSuspects } from './suspects.js'
+import { makeReach } from './reach.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
@@ -50,6 +51,9 @@ serveCalls(
     diff: ({ dir, from, to }: GitMethods['diff']['input']) => readDiff(dir, from, to),
     trackedFiles: ({ dir, sha }: GitMethods['trackedFiles']['input']) => readTrackedFiles(dir, sha),
     blame: ({ dir, sha, path, line }: GitMethods['blame']['input']) => readBlame(dir, sha, path, line),
+    readFile: ({ dir, sha, path }: GitMethods['readFile']['input']) => readFileAt(dir, sha, path),
+    blameFile: ({ dir, sha, path }: GitMethods['blameFile']['input']) => blameFile(dir, sha, path),
+    searchFiles: ({ dir, sha, ...asked }: GitMethods['searchFiles']['input']) => searchFiles(dir, sha, asked),
     readTraces: ({ traces }: GitMethods['readTraces']['input']) => traces.map((trace) => code.read(trace)),
     forgetCode: () => code.forget(),
   },

@@ -1,0 +1,76 @@
+import { zAtMs } from '#basics/wire'
+import { zCommitSummary } from '#code/wire'
+import { operation } from '#people/operation'
+import { zItemSummary } from '#records/wire'
+import { z } from 'zod'
+
+const zPath = z.string().min(1, 'A path is needed').max(1000)
+/** Lines of a file that came with one commit, and what that was for. */
+export const zFileRun = z.object({
+  line: z.number().int(),
+  lastLine: z.number().int(),
+  sha: z.string(),
+  subject: z.string(),
+  author: z.string(),
+  atMs: zAtMs,
+  items: z.array(z.string()),
+  requirements: z.array(z.string()),
+})
+export type FileRun = z.infer<typeof zFileRun>
+/** A file of a repository as its main line has it, with all that hangs on it. */
+export const zFileDetail = z.object({
+  repository: z.string(),
+  path: z.string(),
+  /** The commit at which it was read. */
+  sha: z.string(),
+  text: z.string(),
+  isBinary: z.boolean(),
+  isCut: z.boolean(),
+  sizeBytes: z.number().int(),
+  /** Runs of lines, first to last; empty where nobody can say. */
+  runs: z.array(zFileRun),
+  /** The newest commits that touched it, and how many there are. */
+  commits: z.array(zCommitSummary),
+  commitCount: z.number().int(),
+  items: z.array(zItemSummary),
+  requirements: z.array(z.object({ key: z.string(), title: z.string(), lines: z.number().int() })),
+  faults: z.array(z.object({ fault: z.string(), title: z.string(), place: z.string() })),
+  knowers: z.array(
+    z.object({
+      name: z.string(),
+      personId: z.string().nullable(),
+      commits: z.number().int(),
+      lines: z.number().int(),
+      lastAtMs: zAtMs,
+    }),
+  ),
+})
+export type FileDetail = z.infer<typeof zFileDetail>
+/** Lines that hold what was looked for. */
+export const zFoundLines = z.object({
+  rows: z.array(z.object({ repository: z.string(), path: z.string(), line: z.number().int(), text: z.string() })),
+  isCut: z.boolean(),
+})
+export type FoundLines = z.infer<typeof zFoundLines>
+
+/** What can be asked of files. */
+export const filesOperations = {
+  readFile: operation({
+    method: 'get',
+    path: '/repositories/:repository/file',
+    summary: 'A file of the main line: its text, who asked for each line, its commits, items, requirements, faults and who knows it',
+    may: 'project.read',
+    about: 'repository',
+    query: z.object({ path: zPath }),
+    answer: zFileDetail,
+  }),
+  searchFiles: operation({
+    method: 'get',
+    path: '/files',
+    summary: 'Lines of files on main lines that hold a text',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: z.object({ q: z.string().trim().min(2, 'At least two characters').max(200), repository: z.string().max(100).optional() }),
+    answer: zFoundLines,
+  }),
+}

@@ -1,0 +1,120 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, rmSync, symlinkSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { startApp, TestRepository, until, type App, type Ask } from './app-harness.js'
+
+/** Who asked for this line? Files at the main line, their blame to item and requirement, and search in them. */
+const places = mkdtempSync(join(tmpdir(), 'dystracer-files-'))
+const bare = join(places, 'tides.git')
+const work = new TestRepository()
+let app: App
+let ines: Ask
+let rafe: Ask
+let wren: Ask
+let item = ''
+let secret = ''
+const read = (path: string, ask = rafe) => ask(`/repositories/tides/file?path=${encodeURIComponent(path)}`)
+const find = async (q: string) => (await rafe(`/files?q=${encodeURIComponent(q)}`)).body
+
+beforeAll(async () => {
+  execFileSync('git', ['init', '--quiet', '--bare', '--initial-branch=main', bare])
+  app = await startApp({ config: { repositoriesDir: places } })
+  ines = await app.asks('ines')
+  rafe = await app.asks('rafe')
+  wren = await app.asks('wren')
+  await ines('/projects/EMB/requirements', {
+    method: 'POST',
+    body: {
+      prefix: 'TID',
+      title: 'Tides are on time',
+      text: 'The table shall be right to the minute.',
+    },
+  })
+  const log = async (body: object): Promise<string> => (await rafe('/items', { method: 'POST', body })).body.key
+  item = await log({ title: 'Low water is late', requirement: 'TID-1' })
+  secret = await log({ title: 'The quay code is in the table', isConfidential: true })
+  work.commit('tide/table.py', 'first\nsecond\nthird\n', 'Begin')
+  work.commit('tide/table.py', 'first\nSECOND hour\nthird\n', `Count from high water\n\nFixes: ${item}`)
+  work.commit('tide/table.py', 'first\nSECOND hour\nthird\nno code\n', `Leave the code out\n\nFixes: ${secret}`)
+  work.commit('odd [name]?.txt', 'hour of the day\n', 'A path that looks like a pattern')
+  work.commit('mark.bin', 'a\0b', 'Not a text')
+  symlinkSync('/etc/passwd', join(work.dir, 'outside'))
+  work.git('add', 'outside')
+  work.git('commit', '--quiet', '-m', 'A link that leads out')
+  work.git('push', '--quiet', bare, 'main')
+  await ines('/projects/EMB/repositories', { method: 'POST', body: { url: bare } })
+  await until('it was read', async () => (await ines('/repositories')).body.rows[0]?.commits === 6)
+})
+afterAll(async () => {
+  await app.stop()
+  rmSync(places, { recursive: true, force: true })
+  work.remove()
+})
+
+describe('a file', () => {
+  test('leads from each line to commit, item and requirement', async () => {
+    const { status, body } = await read('tide/table.py')
+    expect(status).toBe(200)
+    expect(body).toMatchObject({ text: 'first\nSECOND hour\nthird\nno code\n', isBinary: false, isCut: false, commitCount: 3 })
+    const runs = body.runs.map((run: { line: number; lastLine: number; subject: string; items: string[]; requirements: string[] }) => [
+      run.line,
+      run.lastLine,
+      run.subject,
+      run.items,
+      run.requirements,
+    ])
+    expect(runs).toEqual([
+      [1, 1, 'Begin', [], []],
+      [2, 2, 'Count from high water', [item], ['TID-1']],
+      [3, 3, 'Begin', [], []],
+      [4, 4, 'Leave the code out', [secret], []],
+    ])
+    expect(body.requirements).toEqual([{ key: 'TID-1', title: 'Tides are on time', lines: 1 }])
+    expect(body.items.map(({ key }: { key: string }) => key).sort()).toEqual([item, secret].sort())
+    expect(body.knowers).toMatchObject([{ lines: 4, commits: 3 }])
+  })
+
+  test('tells nobody of an item that is not for them', async () => {
+    const { body } = await read('tide/table.py', wren)
+    expect(JSON.stringify(body)).not.toContain(secret)
+    expect(body.runs[3].items).toEqual([])
+  })
+
+  test('is a file of the main line, and nothing else', async () => {
+    expect((await read('tide/gone.py')).status).toBe(404)
+    expect((await read('tide')).status).toBe(404)
+    expect((await read('outside')).status).toBe(404)
+    expect((await read('../../etc/passwd')).status).toBe(404)
+    expect((await read('tide/*.py')).status).toBe(404)
+    expect((await read('')).status).toBe(422)
+    expect((await rafe('/repositories/nowhere/file?path=x')).status).toBe(404)
+  })
+
+  test('may have a path that looks like a pattern, and may be no text', async () => {
+    expect((await read('odd [name]?.txt')).body.text).toBe('hour of the day\n')
+    expect((await read('mark.bin')).body).toMatchObject({ isBinary: true, text: '', runs: [] })
+  })
+})
+
+describe('search in files', () => {
+  test('finds a text as it stands, whatever its case, with place and line', async () => {
+    expect((await find('HOUR')).rows).toEqual([
+      { repository: 'tides', path: 'odd [name]?.txt', line: 1, text: 'hour of the day' },
+      { repository: 'tides', path: 'tide/table.py', line: 2, text: 'SECOND hour' },
+    ])
+    expect((await find('.*')).rows).toEqual([])
+    expect((await find('-e --open-files-in-pager=ls')).rows).toEqual([])
+    expect((await rafe('/files?q=x')).status).toBe(422)
+  })
+
+  test('gives at most so many lines, and says that there are more', async () => {
+    for (let at = 0; at < 12; at++) work.commit(`many/${at}.txt`, 'quay\n'.repeat(30), `Many ${at}`)
+    work.git('push', '--quiet', bare, 'main')
+    await app.server.sync.request('tides', 'test')
+    const { rows, isCut } = await find('quay')
+    expect(rows).toHaveLength(200)
+    expect(isCut).toBe(true)
+  })
+})

@@ -1,0 +1,3 @@
+export { FileLink } from './FileLink'
+export { FilePane } from './FilePane'
+export { FoundLines } from './FoundLines'
