@@ -6,6 +6,7 @@ import { groupFaults } from '@dystracer/core/traces/fault-sites'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { failedStatement } from '@dystracer/core/traces/statement'
 import { mapTrace, parseSourceMap } from '@dystracer/server/subjects/git/source-maps'
+import { isUpkeep, rankTies, SURE_FROM, textOfCommit } from '@dystracer/core/ties/commit-links'
 import { readWordVectors } from '@dystracer/server/subjects/likeness/word-vectors'
 
 interface Report {
@@ -39,6 +40,8 @@ interface Sample {
 }
 export type Say = (line: string) => void
 
+/** So many reports are weighed for a commit before the best are said. */
+const CANDIDATES_OF_COMMIT = 40
 const CANDIDATES = 10
 
 export function readLines<Row>(path: string): Row[] {
@@ -87,29 +90,65 @@ export function evalDuplicates(path: string, say: Say): void {
   }
 }
 
-/** Score from which a commit is said to mend a report; the best on the sample, so optimistic. */
-const LINK_FROM = 0.38
-
-/** For each commit the reports that it may mend, best first. */
+/**
+ * For each commit the reports that it may mend, best first, by the model that proposes items for commits without one. No tie is known here,
+ * so which component's work lies in which folder is guessed from a first look at the words alone.
+ */
 export function evalLinks(reportsPath: string, commitsPath: string, say: Say): void {
   const index = new LikenessIndex({ vectors: readWordVectors() })
-  for (const report of readLines<Report>(reportsPath)) index.add(textOf(report, 'all'))
-  for (const commit of readLines<Commit>(commitsPath)) {
-    const [subject = '', ...rest] = commit.message.split('\n')
-    const words = commit.files.flatMap((file) => file.split(/[/._-]/)).join(' ')
-    const hits = index.find(
-      { id: `commit ${commit.id}`, title: subject, text: `${rest.join('\n')}\n${words}`, scope: 'all', component: null },
-      { limit: CANDIDATES },
-    )
+  const reports = readLines<Report>(reportsPath)
+  for (const report of reports) index.add(textOf(report, 'all'))
+  const areaOf = new Map(reports.map((report) => [report.id, `${report.product}/${report.component}`]))
+  const commits = readLines<Commit>(commitsPath).map((commit) => {
+    const text = textOfCommit(commit)
+    const hits = index.find({ id: `commit ${commit.id}`, ...text, scope: 'all', component: null }, { limit: CANDIDATES_OF_COMMIT })
+    return { commit, hits, folders: [...new Set(commit.files.flatMap(foldersOf))] }
+  })
+  const work = new Map<string, { all: number; of: Map<string, number> }>()
+  for (const { hits, folders } of commits)
+    for (const folder of folders)
+      for (const { id, score } of hits) {
+        const at = work.get(folder) ?? { all: 0, of: new Map<string, number>() }
+        const area = areaOf.get(id) ?? ''
+        at.all += score ** 2
+        at.of.set(area, (at.of.get(area) ?? 0) + score ** 2)
+        work.set(folder, at)
+      }
+  const shareOf = (folder: string, area: string) => {
+    const at = work.get(folder)
+    return at === undefined || at.all === 0 ? 0 : (at.of.get(area) ?? 0) / at.all
+  }
+  for (const { commit, hits, folders } of commits) {
+    const candidates = hits.map(({ id, score }) => ({
+      key: id,
+      facts: {
+        words: score,
+        component: Math.max(0, ...folders.map((folder) => shareOf(folder, areaOf.get(id) ?? ''))),
+        files: 0,
+        author: 0,
+        fault: 0,
+        later: 0,
+        settled: 0,
+        'no-mend': isUpkeep(commit.message) ? 1 : 0,
+      },
+    }))
+    const ranked = rankTies(candidates).slice(0, CANDIDATES)
     say(
       JSON.stringify({
         commit: commit.id,
-        candidates: hits.map(({ id, score }) => ({ id, score })),
-        score: hits[0]?.score ?? 0,
-        link: (hits[0]?.score ?? 0) >= LINK_FROM,
+        candidates: ranked.map(({ key, likelihood01 }) => ({ id: key, score: likelihood01 })),
+        score: ranked[0]?.likelihood01 ?? 0,
+        // Reports of one defect look alike, so the next best is no rival here: how likely the first is, decides.
+        link: (ranked[0]?.likelihood01 ?? 0) >= SURE_FROM,
       }),
     )
   }
+}
+
+/** `web/recipes/calc.ts` lies in `web/recipes` and in `web`. */
+function foldersOf(path: string): string[] {
+  const folders = path.split('/')
+  return [folders.slice(0, 2).join('/'), folders[0] ?? path]
 }
 
 /** For each report the requirements that it may break, best first; headings are left out. */

@@ -102,22 +102,31 @@ export interface TieProposal {
 const SURE_ODDS = 2
 const REASON_FROM = 0.3
 
+/** Candidates with how likely a commit is for each, likeliest first; of equals the one with the lesser key. */
+export function rankTies(
+  candidates: readonly { key: string; facts: TieFacts }[],
+  weights: TieWeights = defaultTieWeights,
+): { key: string; logit: number; likelihood01: number; parts: [TieReason, number][] }[] {
+  return candidates
+    .map(({ key, facts }) => ({ key, ...weighTie(facts, weights) }))
+    .map((each) => ({ ...each, likelihood01: likelihoodOf(each.logit) }))
+    .sort((a, b) => b.logit - a.logit || (a.key < b.key ? -1 : 1))
+}
+
 /** The items that a commit may be for, likeliest first; empty where none is likely enough to be worth a look. */
 export function proposeTies(
   candidates: readonly { key: string; facts: TieFacts }[],
   { weights = defaultTieWeights, limit = 3 }: { weights?: TieWeights; limit?: number } = {},
 ): TieProposal[] {
-  const ranked = candidates
-    .map(({ key, facts }) => ({ key, ...weighTie(facts, weights) }))
-    .sort((a, b) => b.logit - a.logit || (a.key < b.key ? -1 : 1))
+  const ranked = rankTies(candidates, weights)
   const next = ranked[1]?.logit ?? Number.NEGATIVE_INFINITY
   return ranked
-    .filter(({ logit }) => likelihoodOf(logit) >= OFFERED_FROM)
+    .filter(({ likelihood01 }) => likelihood01 >= OFFERED_FROM)
     .slice(0, limit)
-    .map(({ key, logit, parts }, at) => ({
+    .map(({ key, logit, likelihood01, parts }, at) => ({
       key,
-      likelihood01: likelihoodOf(logit),
-      isSure: at === 0 && likelihoodOf(logit) >= SURE_FROM && logit - next >= Math.log(SURE_ODDS),
+      likelihood01,
+      isSure: at === 0 && likelihood01 >= SURE_FROM && logit - next >= Math.log(SURE_ODDS),
       reasons: parts
         .filter(([, part]) => part >= REASON_FROM)
         .sort((a, b) => b[1] - a[1])
