@@ -143,6 +143,15 @@ export const reviewsOperations = {
     }),
     answer: zReview,
   }),
+  carryCommit: operation({
+    method: 'post',
+    path: '/commits/:repository/:sha/carrying',
+    summary: 'Make the change of a commit anew on another line, or take it back there: pushed as a branch, asked for as a pull request',
+    may: 'code.contribute',
+    about: 'repository',
+    body: z.strictObject({ how: z.enum(['pick', 'revert']), onto: z.string().min(1).max(200) }),
+    answer: z.object({ repository: z.string(), number: z.number().int() }),
+  }),
   readMergeGates: operation({
     method: 'get',
     path: '/repositories/:repository/gates',

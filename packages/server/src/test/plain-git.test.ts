@@ -188,3 +188,45 @@ test('work is started by pushing the branch, also where nothing but git is there
   expect(started.status).toBe(200)
   expect(git('rev-parse', started.body.branch)).toBe(git('rev-parse', 'main'))
 })
+
+describe('a commit that stands', () => {
+  const carry = (sha: string, body: object, ask = rafe) => ask(`/commits/tides/${sha}/carrying`, { method: 'POST', body })
+
+  test('is brought to another line with its author and its ties, and taken back, each as a pull request', async () => {
+    const key = await log('Neap tides are marked as spring tides')
+    work.git('fetch', '--quiet', bare, 'main')
+    work.git('checkout', '--quiet', '-B', 'main', 'FETCH_HEAD')
+    work.git('branch', '-f', 'line/1.0', 'main')
+    work.commit('later.py', 'later\n', 'Something that the old line lacks')
+    const sha = work.commit('neap.py', 'neap\n', `Tell neap from spring\n\nBy the age of the moon.\n\nFixes: ${key}`)
+    await push('main', 'line/1.0')
+    const { number } = (await carry(sha, { how: 'pick', onto: 'line/1.0' })).body
+    expect(await read(number)).toMatchObject({ base: 'line/1.0', state: 'open', items: [key], title: 'Tell neap from spring' })
+    const head = (await read(number)).head
+    expect(git('log', '-1', '--format=%an|%cn|%b', head)).toBe(
+      `${work.git('log', '-1', '--format=%an').trim()}|Rafe Varga|By the age of the moon.\n\n(cherry picked from commit ${sha})\n\nFixes: ${key}`,
+    )
+    expect(git('ls-tree', '--name-only', head)).not.toContain('later.py')
+    const back = (await carry(sha, { how: 'revert', onto: 'main' })).body.number
+    expect(await read(back)).toMatchObject({ base: 'main', items: [key], title: 'Revert "Tell neap from spring"' })
+    expect(git('ls-tree', '--name-only', (await read(back)).head)).not.toContain('neap.py')
+    const merging = { method: 'POST', body: { method: 'merge', passOver: 'it does harm' } }
+    expect((await ines(`/pull-requests/tides/${back}/merging`, merging)).status).toBe(200)
+    expect((await rafe(`/items/${key}`)).body.stage).not.toBe('merged')
+  })
+
+  test('is not carried where it is, where it never was, or where it does not fit', async () => {
+    work.git('fetch', '--quiet', bare, 'main')
+    work.git('checkout', '--quiet', '-B', 'main', 'FETCH_HEAD')
+    const sha = work.commit('tides.py', 'two\n', 'Count in minutes')
+    work.git('checkout', '--quiet', '-B', 'line/0.9', 'main~1')
+    work.commit('tides.py', 'otherwise\n', 'Count in hours')
+    await push('main', 'line/0.9')
+    expect((await carry(sha, { how: 'pick', onto: 'main' })).body.detail).toContain('has this commit already')
+    expect((await carry(sha, { how: 'pick', onto: 'line/0.9' })).body).toMatchObject({ code: 'conflict', facts: { files: ['tides.py'] } })
+    expect((await carry(sha, { how: 'revert', onto: 'line/1.0' })).body.detail).toContain('nothing to take back')
+    expect((await carry(sha, { how: 'pick', onto: 'gone' })).body.fields.onto).toContain('There is no branch gone')
+    expect((await carry(sha.slice(0, 8), { how: 'pick', onto: 'line/0.9' })).status).toBe(404)
+    expect(git('branch', '--list', 'pick/*')).not.toContain('line-0.9')
+  })
+})

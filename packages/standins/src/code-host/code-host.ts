@@ -111,18 +111,31 @@ export class CodeHost {
   }
 
   /** Title and text come from the branch's commits: one commit gives both, several give a list. */
-  async openPullRequest({ repository, head, by }: { repository: string; head: string; by: string }): Promise<PullRequest> {
+  async openPullRequest({
+    repository,
+    head,
+    base = 'main',
+    by,
+  }: {
+    repository: string
+    head: string
+    base?: string
+    by: string
+  }): Promise<PullRequest> {
     const dir = this.#dirOf(repository)
     const open = this.#pullRequests.find((pr) => pr.repository === repository && pr.head === head && pr.state === 'open')
     if (open) return open
-    const headSha = (await this.readTips(repository)).get(`refs/heads/${head}`)
+    const tips = await this.readTips(repository)
+    const headSha = tips.get(`refs/heads/${head}`)
     if (!headSha) throw new RequestError(422, `no branch ${head}`)
-    const log = (await run('git', ['log', '--reverse', '--format=%s%x00%b%x01', `main..${headSha}`], { dir })).toString('utf8')
+    const baseSha = tips.get(`refs/heads/${base}`)
+    if (!baseSha) throw new RequestError(422, `no branch ${base}`)
+    const log = (await run('git', ['log', '--reverse', '--format=%s%x00%b%x01', `${baseSha}..${headSha}`], { dir })).toString('utf8')
     const commits = log
       .split('\u0001\n')
       .filter(Boolean)
       .map((entry) => entry.split('\0') as [string, string])
-    if (commits.length === 0) throw new RequestError(422, 'the branch has no commit that main has not')
+    if (commits.length === 0) throw new RequestError(422, `the branch has no commit that ${base} has not`)
     const [title, text] = commits.at(-1) as [string, string]
     const body = commits.length === 1 ? text.trim() : `${commits.map(([subject]) => `- ${subject}`).join('\n')}\n\n${text.trim()}`
     const nowMs = Date.now()
@@ -135,7 +148,7 @@ export class CodeHost {
       state: 'open',
       author: PEOPLE.find((person) => person.personId === by)?.name ?? by,
       head,
-      base: 'main',
+      base,
       headSha,
       mergeSha: null,
       createdAtMs: nowMs,
@@ -163,8 +176,8 @@ export class CodeHost {
     const pr = this.#pullRequests.find((entry) => entry.repository === repository && entry.number === Number(number))
     if (pr?.state !== 'open') throw new RequestError(422, `no open pull request ${number}`)
     const dir = this.#dirOf(repository)
-    const main = (await this.readTips(repository)).get('refs/heads/main') ?? ''
-    const tree = (await run('git', ['merge-tree', '--write-tree', main, pr.headSha], { dir, allowFailure: true }))
+    const base = (await this.readTips(repository)).get(`refs/heads/${pr.base}`) ?? ''
+    const tree = (await run('git', ['merge-tree', '--write-tree', base, pr.headSha], { dir, allowFailure: true }))
       .toString('utf8')
       .split('\n')
     if (!/^[0-9a-f]{40}$/.test(tree[0] ?? '') || tree.length > 2) throw new RequestError(409, 'the branch does not merge cleanly')
@@ -175,10 +188,10 @@ export class CodeHost {
       GIT_COMMITTER_NAME: person?.name,
       GIT_COMMITTER_EMAIL: emailOf(person?.personId ?? ''),
     }
-    const parents = method === 'squash' ? ['-p', main] : ['-p', main, '-p', pr.headSha]
+    const parents = method === 'squash' ? ['-p', base] : ['-p', base, '-p', pr.headSha]
     const message = method === 'squash' ? `${pr.title}\n\n${pr.body}\n` : `Merge pull request ${number}: ${pr.title}\n`
     const mergeSha = (await run('git', ['commit-tree', tree[0] ?? '', ...parents], { dir, env, input: message })).toString('utf8').trim()
-    await run('git', ['update-ref', 'refs/heads/main', mergeSha, main], { dir })
+    await run('git', ['update-ref', `refs/heads/${pr.base}`, mergeSha, base], { dir })
     await run('git', ['update-ref', '-d', `refs/heads/${pr.head}`], { dir })
     await this.#update(pr, { state: 'merged', mergeSha }, 'merged')
     await this.afterPush(repository)

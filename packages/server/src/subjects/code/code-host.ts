@@ -5,7 +5,8 @@ export interface CodeHost {
   serves(url: string): boolean
   /** Creates a branch at the tip of another; succeeds when it is there already. Throws OutsideError. */
   createBranch(input: { repository: string; branch: string; from: string; by: string }): Promise<void>
-  openPullRequest(input: { repository: string; head: string; by: string }): Promise<{ number: number }>
+  /** Into the main line where no `base` is said. */
+  openPullRequest(input: { repository: string; head: string; base?: string; by: string }): Promise<{ number: number }>
   mergePullRequest(input: { repository: string; number: number; by: string }): Promise<void>
   /** All pull requests, for when an event was missed. */
   listPullRequests(repository: string): Promise<OutsidePullRequest[]>

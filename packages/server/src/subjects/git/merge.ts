@@ -112,7 +112,8 @@ function wordsOf(error: GitError): string {
   return (remote.filter(Boolean).join(' ') || lines.findLast((line) => line !== '') || 'git gave no reason').slice(0, 300)
 }
 
-async function mergeTrees(
+/** What a merge of two commits holds, or the files that conflict. */
+export async function mergeTrees(
   dir: string,
   base: string,
   head: string,

@@ -49,6 +49,8 @@ export interface GitOptions {
   settings?: readonly string[]
   /** Who author and committer of a new commit are. */
   identity?: { name: string; email: string }
+  /** Whose work a new commit is and since when, where that is another than `identity`. */
+  author?: { name: string; email: string; atMs: number }
 }
 
 const SHUT_OUT = ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false', '-c', 'gc.auto=0', '-c', 'safe.directory=*'] as const
@@ -87,6 +89,7 @@ export function runGit(
     onStderr,
     into,
     identity,
+    author,
     settings = [],
     environment = {},
     also = null,
@@ -96,7 +99,7 @@ export function runGit(
     const start = (each: readonly string[]) =>
       spawn('git', [...SHUT_OUT, ...settings, ...each], {
         cwd: dir,
-        env: { ...gitEnvironment(also), ...environment, ...identityOf(identity) },
+        env: { ...gitEnvironment(also), ...environment, ...identityOf(identity), ...authorOf(author) },
         stdio: ['pipe', 'pipe', 'pipe'],
       })
     const first = start(args)
@@ -166,6 +169,12 @@ function identityOf(identity: GitOptions['identity']): NodeJS.ProcessEnv {
   if (!identity) return {}
   const { name, email } = identity
   return { GIT_AUTHOR_NAME: name, GIT_AUTHOR_EMAIL: email, GIT_COMMITTER_NAME: name, GIT_COMMITTER_EMAIL: email }
+}
+
+function authorOf(author: GitOptions['author']): NodeJS.ProcessEnv {
+  if (!author) return {}
+  const { name, email, atMs } = author
+  return { GIT_AUTHOR_NAME: name, GIT_AUTHOR_EMAIL: email, GIT_AUTHOR_DATE: `@${Math.floor(atMs / 1000)} +0000` }
 }
 
 // The one place outside config that looks at the environment: a child needs the search path of its parent.

@@ -287,17 +287,20 @@ function openOnes(ctx: ServiceContext, repository: string): PullRequestRow[] {
   return sql(ctx.db, LIST_OPEN_PULL_REQUEST_OF_OURS).all<PullRequestRow>({ repository })
 }
 
-function tipOf(ctx: ServiceContext, repository: string, branch: string): string | null {
+/** The commit at which a branch stands; null where there is none of this name. */
+export function tipOf(ctx: ServiceContext, repository: string, branch: string): string | null {
   return sql(ctx.db, GET_SHA_OF_BRANCH).get<{ sha: string | null }>({ repository, branch })?.sha ?? null
 }
 
-function requireRepository(ctx: ServiceContext, repository: string): { url: string; main_branch: string } {
+/** Where a repository lies and what its main line is called. Throws `invalid-input`. */
+export function requireRepository(ctx: ServiceContext, repository: string): { url: string; main_branch: string } {
   const row = sql(ctx.db, GET_REPOSITORY_OF_PULL_REQUEST).get<{ url: string; main_branch: string }>({ repository })
   if (!row) throw new Problem('invalid-input', { fields: { repository: `There is no repository ${repository}` } })
   return row
 }
 
-async function throughGit(work: () => Promise<MergeResult>): Promise<MergeResult> {
+/** What git made of it. Throws `outside-unreachable` where git itself could not. */
+export async function throughGit<Result>(work: () => Promise<Result>): Promise<Result> {
   try {
     return await work()
   } catch (error) {
@@ -307,7 +310,8 @@ async function throughGit(work: () => Promise<MergeResult>): Promise<MergeResult
   }
 }
 
-function requirePushed(result: MergeResult, branch: string): void {
+/** Throws where a push was not taken: `changed-meanwhile`, or `outside-unreachable` with the remote's words. */
+export function requirePushed(result: MergeResult, branch: string): void {
   if (result.kind === 'moved')
     throw new Problem('changed-meanwhile', { detail: `${branch} moved meanwhile. It is looked at anew; try again.` })
   if (result.kind === 'refused')

@@ -20,7 +20,8 @@ export async function openPullRequest(ctx: ServiceContext, who: Who, input: Open
   requireRightInOneOf(who, 'code.contribute', projectsOfRepository(ctx.db, repository))
   const host = codeHostOf(ctx, repository)
   if (!host) return { number: openHere(ctx, who, input) }
-  const { number } = await asking(() => host.openPullRequest({ repository, head: source, by: nameOf(who) }))
+  const base = input.target === undefined ? {} : { base: input.target }
+  const { number } = await asking(() => host.openPullRequest({ repository, head: source, ...base, by: nameOf(who) }))
   return { number }
 }
 

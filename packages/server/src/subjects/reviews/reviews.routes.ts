@@ -1,6 +1,7 @@
 import { codeOperations } from '@dystracer/core/code/wire'
 import type { Api } from '#platform/http/api'
 import { reviewsOperations } from '@dystracer/core/reviews/wire'
+import { carryCommit } from './carry.commands.js'
 import { askReview, giveReview, makeRemark, setMergeGates, settleRemark, wantMerge } from './reviewing.commands.js'
 import { readMergeGates, readReview } from './reviewing.views.js'
 import { changePullRequest, mergePullRequest, openPullRequest } from './pull-requests.commands.js'
@@ -32,6 +33,9 @@ export function addReviewsRoutes(api: Api, { sync }: { sync: { request(repositor
     if (became === 'merged') await sync.request(params.repository, 'merged here')
     return readReview(ctx, who, idOf(params))
   })
+  api.handle(reviewsOperations.carryCommit, ({ ctx, who, params, body }) =>
+    carryCommit(ctx, who, { ...params, ...body }, (repository) => sync.request(repository, 'carried here')),
+  )
   api.handle(reviewsOperations.readMergeGates, ({ ctx, params }) => readMergeGates(ctx, params.repository))
   api.handle(reviewsOperations.setMergeGates, ({ ctx, who, params, body }) => {
     setMergeGates(ctx, who, params.repository, body)

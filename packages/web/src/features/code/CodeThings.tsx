@@ -3,6 +3,7 @@ import { toast } from 'sonner'
 import { useCommitDiffQuery, useCommitQuery, useOpenPullRequestMutation, usePullRequestsQuery, useRepositoriesQuery } from './code.api'
 import { FileLink } from '#features/files/index'
 import { TiesOf } from '#features/ties/index'
+import { CarryActs } from './CarryActs'
 import { OpenPullRequestDialog } from './PullRequestDialog'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
@@ -51,6 +52,9 @@ export function CommitPane({ id }: { id: string }) {
           ))}
         </p>
       </div>
+      <p className="m-0 flex gap-4 px-4 pb-2">
+        <CarryActs repository={data.repository} sha={data.sha} />
+      </p>
       {data.files.length > 0 && (
         <p className="m-0 flex flex-wrap gap-x-3 border-t border-edge-soft px-4 py-1">
           {data.files.slice(0, FILES_SHOWN).map(({ path }) => (

@@ -66,6 +66,10 @@ export const codeApi = api.injectEndpoints({
       query: ({ id, ...body }) => request('changePullRequest', { params: placeOf(id, 'number'), body }),
       invalidatesTags: ['Code'],
     }),
+    carry: build.mutation<Answer<'carryCommit'>, { repository: string; sha: string } & Body<'carryCommit'>>({
+      query: ({ repository, sha, ...body }) => request('carryCommit', { params: { repository, sha }, body }),
+      invalidatesTags: ['Code', 'Tie'],
+    }),
     merge: build.mutation<Answer<'mergePullRequest'>, string>({
       query: (id) => request('mergePullRequest', { params: placeOf(id, 'number') }),
       invalidatesTags: ['Code'],
@@ -85,5 +89,6 @@ export const {
   usePullRequestDiffQuery,
   useOpenPullRequestMutation,
   useChangePullRequestMutation,
+  useCarryMutation,
   useMergeMutation,
 } = codeApi

@@ -1,3 +1,4 @@
+export { CarryActs } from './CarryActs'
 export { CodePane } from './CodePane'
 export { BranchPane, CommitPane } from './CodeThings'
 export { ChangePullRequestDialog } from './PullRequestDialog'

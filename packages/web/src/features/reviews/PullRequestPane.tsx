@@ -2,7 +2,7 @@ import type { PullRequestDetail } from '@dystracer/core/code/wire'
 import type { Review } from '@dystracer/core/reviews/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { ChangePullRequestDialog } from '#features/code/index'
+import { CarryActs, ChangePullRequestDialog } from '#features/code/index'
 import { TiesOf } from '#features/ties/index'
 import { useChangePullRequestMutation, usePullRequestQuery } from '#features/code/code.api'
 import { historyText } from '#features/history/index'
@@ -147,6 +147,7 @@ function Deeds({ id, row, review }: { id: string; row: PullRequestDetail; review
           </Button>
         </span>
       )}
+      {row.state === 'merged' && row.mergeSha !== null && <CarryActs repository={row.repository} sha={row.mergeSha} />}
       {row.isOurs && row.state !== 'merged' && (
         <>
           <Button look="line" onClick={() => setOpen('words')}>

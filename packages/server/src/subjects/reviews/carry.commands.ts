@@ -1,0 +1,85 @@
+import { Problem } from '@dystracer/core/basics/problem'
+import type { Who } from '@dystracer/core/people/who'
+import { parseTrailers } from '@dystracer/core/text/trailers'
+import type { ServiceContext } from '#platform/context'
+import { identityOf } from '#subjects/people/index'
+import { accessOf, getCommit, graphOf } from '#subjects/code/index'
+import { fetchUrl, gitWorker, mirrorDir } from '#subjects/git/index'
+import { visibleItemsTiedTo } from '#subjects/records/index'
+import { requirePushed, requireRepository, throughGit, tipOf } from './own-pull-requests.js'
+import { openPullRequest } from './pull-requests.commands.js'
+
+/**
+ * Makes the change of a commit anew on another line (a cherry-pick), or takes it back there (a revert), as a new branch with a pull request
+ * of its own, tied to the items of the commit; nothing is merged by it. `lookAgain` reads the repository anew once the branch is pushed.
+ * Throws `conflict` with the files where it does not fit, or where there is nothing to do.
+ */
+export async function carryCommit(
+  ctx: ServiceContext,
+  who: Who,
+  { repository, sha, how, onto }: { repository: string; sha: string; how: 'pick' | 'revert'; onto: string },
+  lookAgain: (repository: string) => Promise<void>,
+): Promise<{ repository: string; number: number }> {
+  const commit = getCommit(ctx.db, repository, sha)
+  if (!commit)
+    throw new Problem('not-found', { detail: `No commit ${sha.slice(0, 12)} of ${repository} is known here; give its whole hash.` })
+  const { url } = requireRepository(ctx, repository)
+  const tip = tipOf(ctx, repository, onto)
+  if (tip === null) throw new Problem('invalid-input', { fields: { onto: `There is no branch ${onto}` } })
+  const isThere = graphOf(ctx, repository).isReachable(sha, tip)
+  if (how === 'pick' && isThere) throw new Problem('conflict', { detail: `${onto} has this commit already.` })
+  const branch = freeBranch(ctx, repository, `${how}/${sha.slice(0, 8)}-onto-${onto.replaceAll('/', '-')}`)
+  const [subject = ''] = commit.message.split('\n')
+  const result = await throughGit(() =>
+    gitWorker(ctx).call('carry', {
+      dir: mirrorDir(ctx, repository),
+      url: fetchUrl(ctx, url),
+      access: accessOf(ctx, repository),
+      sha,
+      how,
+      onto: tip,
+      branch,
+      message:
+        how === 'pick'
+          ? pickMessage(commit.message, sha)
+          : revertMessage(subject, sha, visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${sha}` })),
+      by: identityOf(ctx, who),
+      author: how === 'pick' ? { name: commit.author_name, email: commit.author_email, atMs: commit.author_at_ms } : null,
+    }),
+  )
+  if (result.kind === 'conflict')
+    throw new Problem('conflict', {
+      detail: `It does not fit onto ${onto}: ${result.files.slice(0, 5).join(', ')}${result.files.length > 5 ? ' and more' : ''} changed there otherwise. Do it in a clone, and push the branch.`,
+      facts: { files: result.files },
+    })
+  if (result.kind === 'nothing')
+    throw new Problem('conflict', {
+      detail: how === 'pick' ? `${onto} has this change already.` : `${onto} does not have what it changed: there is nothing to take back.`,
+    })
+  requirePushed(result, branch)
+  await lookAgain(repository)
+  const { number } = await openPullRequest(ctx, who, { repository, source: branch, target: onto })
+  return { repository, number }
+}
+
+/** The name, or with a number behind it where such a branch is there already. */
+function freeBranch(ctx: ServiceContext, repository: string, name: string): string {
+  for (let count = 1; ; count++) {
+    const branch = count === 1 ? name : `${name}-${count}`
+    if (tipOf(ctx, repository, branch) === null) return branch
+  }
+}
+
+/** What the commit says, with where it comes from in git's own words, before its trailers so that they stay the last. */
+function pickMessage(message: string, sha: string): string {
+  const paragraphs = message.trimEnd().split(/\n{2,}/)
+  const from = `(cherry picked from commit ${sha})`
+  const at = paragraphs.length > 1 && parseTrailers(message).length > 0 ? paragraphs.length - 1 : paragraphs.length
+  return `${[...paragraphs.slice(0, at), from, ...paragraphs.slice(at)].join('\n\n')}\n`
+}
+
+/** Git's own words for a revert, by which evidence knows it, and the items that it is about. */
+function revertMessage(subject: string, sha: string, keys: readonly string[]): string {
+  const trailers = keys.map((key) => `Refs: ${key}`).join('\n')
+  return `Revert "${subject}"\n\nThis reverts commit ${sha}.\n${trailers === '' ? '' : `\n${trailers}\n`}`
+}
