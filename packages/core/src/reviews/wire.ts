@@ -80,6 +80,18 @@ export const zReview = z.object({
 })
 export type Review = z.infer<typeof zReview>
 
+/** Somebody to ask to look at a change, with why. */
+export const zReviewerProposal = z.object({
+  personId: z.string(),
+  /** Paths of the change that are theirs by the owners file. */
+  owned: z.array(z.string()),
+  /** Commits of theirs that touched its files. */
+  commits: z.number().int(),
+  /** Changes that wait for their look already. */
+  waiting: z.number().int(),
+})
+export type ReviewerRow = z.infer<typeof zReviewerProposal>
+
 const path = '/pull-requests/:repository/:number'
 /** What can be asked of reviews. */
 export const reviewsOperations = {
@@ -129,6 +141,24 @@ export const reviewsOperations = {
     isPersonal: true,
     body: z.strictObject({ isSettled: z.boolean() }),
     answer: zReview,
+  }),
+  takeProposed: operation({
+    method: 'post',
+    path: `${path}/proposed-changes`,
+    summary: 'Take what remarks propose in place of their lines, as one commit on its branch; those remarks are settled by it',
+    may: 'code.contribute',
+    about: 'repository',
+    isPersonal: true,
+    body: z.strictObject({ remarkIds: z.array(z.string().max(100)).min(1, 'Choose a proposal').max(100) }),
+    answer: zReview,
+  }),
+  listReviewerProposals: operation({
+    method: 'get',
+    path: `${path}/reviewer-proposals`,
+    summary: 'Who to ask to look at a change: owners of its paths, and those who know its files, each with why',
+    may: 'project.read',
+    about: 'repository',
+    answer: z.object({ rows: z.array(zReviewerProposal) }),
   }),
   wantMerge: operation({
     method: 'post',

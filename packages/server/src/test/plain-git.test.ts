@@ -230,3 +230,55 @@ describe('a commit that stands', () => {
     expect(git('branch', '--list', 'pick/*')).not.toContain('line-0.9')
   })
 })
+
+describe('a change that is looked at', () => {
+  const remark = async (number: number, place: object, text: string): Promise<string> => {
+    const { body } = await ines(`/pull-requests/tides/${number}/remarks`, { method: 'POST', body: { text, place } })
+    return body.remarks.find((each: { text: string; isSettled: boolean }) => each.text === text && !each.isSettled).remarkId
+  }
+  const take = (number: number, remarkIds: string[]) =>
+    rafe(`/pull-requests/tides/${number}/proposed-changes`, { method: 'POST', body: { remarkIds } })
+  const on = (path: string, line: number, lastLine = line) => ({ path, line, lastLine, side: 'new' })
+
+  test('takes what remarks propose as one commit of theirs, and settles them', async () => {
+    const file = 'moon.py'
+    await branch('feature/moon', file, 'one\ntwo\nthree\nfour\n', 'Reckon with the moon')
+    const { number } = (await open('feature/moon')).body
+    const first = await remark(number, on(file, 2), 'Say it:\n\n```instead\nTWO\nand a half\n```')
+    const second = await remark(number, on(file, 4), '```instead\n```')
+    const words = await remark(number, on(file, 1), 'Only words')
+    expect((await take(number, [words])).body).toMatchObject({ code: 'conflict', detail: expect.stringContaining('proposes nothing') })
+    const { status, body } = await take(number, [first, second])
+    expect(status).toBe(200)
+    expect(git('show', `feature/moon:${file}`)).toBe('one\nTWO\nand a half\nthree')
+    expect(git('log', '-1', '--format=%an|%cn|%s', 'feature/moon')).toBe('Ines Okafor|Rafe Varga|Change 2 places in moon.py as proposed')
+    const left = body.remarks.filter((each: { isSettled: boolean }) => !each.isSettled)
+    expect(left.map((each: { remarkId: string }) => each.remarkId)).toEqual([words])
+    expect((await read(number)).commits).toHaveLength(2)
+    // Its line was taken out by the commit: it cannot be taken once more.
+    expect((await take(number, [second])).body.detail).toContain('changed since')
+  })
+
+  test('refuses two proposals for one line, and leaves everything as it was', async () => {
+    const { number } = (await open('feature/moon')).body
+    const one = await remark(number, on('moon.py', 1), '```instead\nONE\n```')
+    const other = await remark(number, on('moon.py', 1, 2), '```instead\nuno\n```')
+    const before = git('rev-parse', 'feature/moon')
+    expect((await take(number, [one, other])).body.detail).toContain('Two of them change line 1 of moon.py')
+    expect((await take(number, ['nobody'])).status).toBe(404)
+    expect(git('rev-parse', 'feature/moon')).toBe(before)
+  })
+
+  test('is to be looked at by who looks after its paths and who knows them, but not by who wrote it', async () => {
+    const { number } = (await open('feature/moon')).body
+    const proposed = async () => (await rafe(`/pull-requests/tides/${number}/reviewer-proposals`)).body.rows
+    expect(await proposed()).toEqual([])
+    work.git('fetch', '--quiet', bare, 'main')
+    work.git('checkout', '--quiet', '-B', 'main', 'FETCH_HEAD')
+    work.commit('.dystracer/owners', '*.py "Teo Marsh"\n', 'Say who looks after what')
+    await push('main')
+    expect(await proposed()).toEqual([{ personId: 'teo', owned: ['moon.py'], commits: 0, waiting: 0 }])
+    await rafe(`/pull-requests/tides/${number}/reviewers`, { method: 'POST', body: { personId: 'teo' } })
+    expect(await proposed()).toEqual([])
+  })
+})

@@ -3,6 +3,7 @@ import type { BlamedLine, ChangedFiles, RawCommit, RefTip } from './mirror.js'
 import type { Suspect } from '@dystracer/core/code/suspects'
 import type { FailureBetween } from './suspects.js'
 import type { GitAccess } from './outward.js'
+import type { ChangeLinesInput, ChangeLinesResult } from './change-lines.js'
 import type { CarryInput, CarryResult } from './carry.js'
 import type { MergeInput, MergeResult } from './merge.js'
 import type { BlamedRun, FileAt, FoundLine } from './read-files.js'
@@ -30,6 +31,8 @@ export interface GitMethods {
   merge: { input: MergeInput; output: MergeResult }
   /** Makes the change of a commit anew on another line, or takes it back there, as a new branch. */
   carry: { input: CarryInput; output: CarryResult }
+  /** Changes lines of files in a commit on top of a branch, and pushes it. */
+  changeLines: { input: ChangeLinesInput; output: ChangeLinesResult }
   pushRef: { input: { dir: string; branch: string; sha: string; expected: string | null } & Remote; output: MergeResult }
   mainLine: { input: Remote; output: string | null }
   /** The commits that may have brought a failure in, likeliest first. */

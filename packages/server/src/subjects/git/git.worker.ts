@@ -10,6 +10,7 @@ import {
   readMainLine,
   readTrackedFiles,
 } from './mirror.js'
+import { changeLines } from './change-lines.js'
 import { carryAndPush } from './carry.js'
 import { blameFile, readFileAt, searchFiles } from './read-files.js'
 import { deleteRef, mergeAndPush, pushRef, pushTag } from './merge.js'
@@ -41,6 +42,7 @@ serveCalls(
     stopFetch: ({ dir }: GitMethods['stopFetch']['input']) => fetches.get(dir)?.abort(),
     merge: (input: GitMethods['merge']['input']) => mergeAndPush(input, outside),
     carry: (input: GitMethods['carry']['input']) => carryAndPush(input, outside),
+    changeLines: (input: GitMethods['changeLines']['input']) => changeLines(input, outside),
     pushTag: (input: GitMethods['pushTag']['input']) => pushTag(input, outside),
     pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input, outside),
     suspects: ({ dir, ...failure }: GitMethods['suspects']['input']) => findSuspects(dir, failure),

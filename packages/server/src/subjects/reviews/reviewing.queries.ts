@@ -24,6 +24,17 @@ export const GET_MERGE_WISH = 'SELECT by, method, at_ms AS atMs FROM merge_wish 
 // Of startMerging; by the primary key; all wishes of a repository.
 export const LIST_MERGE_WISHES = 'SELECT number, by, method FROM merge_wish WHERE repository = @repository ORDER BY at_ms, number'
 
+// Of listReviewerProposals; by commit_path's primary key; the newest 3,000 commits of the paths.
+export const LIST_WORK_ON_PATHS = `SELECT c.author_email AS author, c.committed_at_ms AS atMs FROM json_each(@paths) f
+    CROSS JOIN commit_path p ON p.repository = @repository AND p.path = f.value
+    CROSS JOIN git_commit c ON c.repository = p.repository AND c.sha = p.sha
+    ORDER BY p.committed_at_ms DESC LIMIT 3000`
+
+// Of listReviewerProposals; reads the asks that stand, of open pull requests alone.
+export const LIST_WAITING_REVIEWS = `SELECT a.person_id AS personId, count(*) AS count FROM pull_request p
+    CROSS JOIN review_ask a ON a.repository = p.repository AND a.number = p.number
+    WHERE p.state = 'open' GROUP BY a.person_id`
+
 // Of readMergeGates; by the primary key; one row.
 export const GET_MERGE_GATES = 'SELECT agreements, needs_settled, needs_item FROM merge_gates WHERE repository = @repository'
 

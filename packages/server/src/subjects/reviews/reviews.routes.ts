@@ -2,6 +2,8 @@ import { codeOperations } from '@dystracer/core/code/wire'
 import type { Api } from '#platform/http/api'
 import { reviewsOperations } from '@dystracer/core/reviews/wire'
 import { carryCommit } from './carry.commands.js'
+import { takeProposed } from './proposed-changes.commands.js'
+import { listReviewerProposals } from './reviewers.views.js'
 import { askReview, giveReview, makeRemark, setMergeGates, settleRemark, wantMerge } from './reviewing.commands.js'
 import { readMergeGates, readReview } from './reviewing.views.js'
 import { changePullRequest, mergePullRequest, openPullRequest } from './pull-requests.commands.js'
@@ -28,6 +30,13 @@ export function addReviewsRoutes(api: Api, { sync }: { sync: { request(repositor
     settleRemark(ctx, who, idOf(params), { remarkId: params.remarkId, ...body })
     return readReview(ctx, who, idOf(params))
   })
+  api.handle(reviewsOperations.takeProposed, async ({ ctx, who, params, body }) => {
+    await takeProposed(ctx, who, idOf(params), body, (repository) => sync.request(repository, 'proposals taken'))
+    return readReview(ctx, who, idOf(params))
+  })
+  api.handle(reviewsOperations.listReviewerProposals, async ({ ctx, who, params }) => ({
+    rows: await listReviewerProposals(ctx, who, idOf(params)),
+  }))
   api.handle(reviewsOperations.wantMerge, async ({ ctx, who, params, body }) => {
     const became = await wantMerge(ctx, who, idOf(params), body)
     if (became === 'merged') await sync.request(params.repository, 'merged here')

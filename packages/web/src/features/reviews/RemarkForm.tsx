@@ -1,3 +1,4 @@
+import { readInstead, writeInstead } from '@dystracer/core/reviews/instead'
 import { useForm } from 'react-hook-form'
 import { TextArea } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
@@ -6,15 +7,18 @@ import { Button } from '#shared/ui/parts'
 export function RemarkForm({
   label,
   deed,
+  line,
   onWritten,
   onCancel,
 }: {
   label: string
   deed: string
+  /** The line that it is about, where another may be proposed in its place. */
+  line?: string | undefined
   onWritten: (text: string) => void
   onCancel: () => void
 }) {
-  const { register, handleSubmit, watch } = useForm({ defaultValues: { text: '' } })
+  const { register, handleSubmit, watch, setValue } = useForm({ defaultValues: { text: '' } })
   const isEmpty = watch('text').trim() === ''
   const write = handleSubmit(({ text }) => {
     if (text.trim() !== '') onWritten(text.trim())
@@ -38,6 +42,11 @@ export function RemarkForm({
         <Button type="submit" disabled={isEmpty}>
           {deed}
         </Button>
+        {line !== undefined && readInstead(watch('text')) === null && (
+          <Button look="line" onClick={() => setValue('text', writeInstead(watch('text').trim(), line))}>
+            Propose what it should be
+          </Button>
+        )}
         <Button look="line" onClick={onCancel}>
           Leave it
         </Button>

@@ -1,10 +1,12 @@
 import type { Remark } from '@dystracer/core/reviews/wire'
+import { readInstead } from '@dystracer/core/reviews/instead'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
 import { problemText } from '#shared/lib/problem-text'
 import { Markdown } from '#shared/ui/Markdown'
 import { Button, When } from '#shared/ui/parts'
+import { TakeProposed } from './TakeProposed'
 import { RemarkForm } from './RemarkForm'
 import { useMakeRemarkMutation, useSettleRemarkMutation } from './reviews.api'
 
@@ -25,6 +27,7 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
       </p>
     )
   const said = [remark, ...remark.answers]
+  const canTake = canWrite && !remark.isSettled && remark.now !== null && remark.place?.side === 'new' && readInstead(remark.text) !== null
   return (
     <div className="mx-4 my-1 border-l-2 border-edge pl-3 text-[13px]">
       {said.map(({ remarkId, personId, atMs, text }) => (
@@ -38,6 +41,7 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
       ))}
       {canWrite && !isAnswering && (
         <p className="m-0">
+          {canTake && <TakeProposed id={id} remarkIds={[remark.remarkId]} label="Take it into the change" />}
           <Button look="text" onClick={() => setIsAnswering(true)}>
             Answer…
           </Button>{' '}

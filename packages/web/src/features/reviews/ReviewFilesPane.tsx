@@ -1,6 +1,7 @@
+import { readInstead } from '@dystracer/core/reviews/instead'
 import type { Remark, Review } from '@dystracer/core/reviews/wire'
 import { useMemo, useState, type KeyboardEvent, type ReactNode } from 'react'
-import { parseDiff, type FileData } from 'react-diff-view'
+import { parseDiff, type ChangeData, type FileData } from 'react-diff-view'
 import { usePullRequestDiffQuery, usePullRequestQuery } from '#features/code/code.api'
 import { FileLink } from '#features/files/index'
 import { usePeople } from '#features/people/index'
@@ -12,6 +13,7 @@ import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { usePendingRemarks } from './pending.slice'
 import { RemarkForm } from './RemarkForm'
 import { RemarkThread } from './RemarkThread'
+import { TakeProposed } from './TakeProposed'
 import { useReviewQuery } from './reviews.api'
 import { useSeenFiles } from './use-seen-files'
 import { VerdictDialog } from './VerdictDialog'
@@ -37,6 +39,9 @@ export function ReviewFilesPane({ id }: { id: string }) {
   const pending = usePendingRemarks(id)
   const canWrite = may('code.contribute') && me?.person != null
   const isOpen = pullRequest.data?.state === 'open'
+  const proposed = (review.data?.remarks ?? [])
+    .filter((remark) => !remark.isSettled && remark.now && remark.place?.side === 'new' && readInstead(remark.text) !== null)
+    .map(({ remarkId }) => remarkId)
   const step = (by: 1 | -1) => {
     const at = selected ? blocks.findIndex((block) => isSame(block, selected)) : -1
     const next = blocks[at < 0 ? (by > 0 ? 0 : blocks.length - 1) : Math.min(Math.max(at + by, 0), blocks.length - 1)]
@@ -84,6 +89,9 @@ export function ReviewFilesPane({ id }: { id: string }) {
           canWrite && (
             <div className="flex items-baseline gap-3">
               {isOpen && <Button onClick={() => setVerdict('remarked')}>Say what you found…</Button>}
+              {isOpen && proposed.length > 1 && (
+                <TakeProposed id={id} remarkIds={proposed} label={`Take all ${proposed.length} proposals`} />
+              )}
               <span className="text-ink-2">
                 {pending.remarks.length > 0
                   ? `your remarks are sent together: ${pending.remarks.length} not sent yet`
@@ -245,6 +253,7 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
       <RemarkForm
         key="form"
         label={`Remark on line ${form.line} of ${path}`}
+        line={form.side === 'new' ? textOfLine(file, form) : undefined}
         deed="Keep for the review"
         onCancel={onClose}
         onWritten={(text) => {
@@ -254,6 +263,16 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
       />,
     )
   return Object.fromEntries([...below].map(([key, nodes]) => [key, <div key={key}>{nodes}</div>]))
+}
+
+/** What a line says, without the sign of a change. */
+function textOfLine(file: FileData, line: DiffLine): string | undefined {
+  return file.hunks.flatMap((hunk) => hunk.changes).find((change) => isAt(change, line))?.content
+}
+
+function isAt(change: ChangeData, line: DiffLine): boolean {
+  const at = lineOf(change)
+  return at.side === line.side && at.line === line.line
 }
 
 /** Where a remark stands among these files now; null where its line is not shown any more. */

@@ -1,10 +1,11 @@
-import type { Review } from '@dystracer/core/reviews/wire'
+import type { Review, ReviewerRow } from '@dystracer/core/reviews/wire'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
+import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { Choose } from '#shared/ui/fields'
 import { Button, SectionHead, When } from '#shared/ui/parts'
-import { useAskReviewMutation } from './reviews.api'
+import { useAskReviewMutation, useReviewerProposalsQuery } from './reviews.api'
 import { Stroke, type Standing } from './Stroke'
 
 type Verdict = Review['verdicts'][number]
@@ -67,6 +68,7 @@ export function Reviewers({ id, review, canAsk }: { id: string; review: Review; 
         ))}
       </ul>
       {review.verdicts.length + review.asked.length === 0 && <p className="m-0 text-ink-3">Nobody yet.</p>}
+      {canAsk && <Proposed id={id} isLoading={isLoading} onAsk={(personId) => asking(personId, true)} />}
       {canAsk && others.length > 0 && (
         <Choose
           aria-label="Ask somebody to look"
@@ -79,6 +81,37 @@ export function Reviewers({ id, review, canAsk }: { id: string; review: Review; 
       )}
     </section>
   )
+}
+
+/** Whom to ask, with why: who looks after its paths, who knows its files, and what waits for them already. */
+function Proposed({ id, isLoading, onAsk }: { id: string; isLoading: boolean; onAsk: (personId: string) => void }) {
+  const { nameOf } = usePeople()
+  const { data } = useReviewerProposalsQuery(id)
+  return (
+    <ul aria-label="Whom to ask" className="m-0 list-none p-0">
+      {data?.rows.map((row) => (
+        <li key={row.personId} className="flex gap-3 py-0.5">
+          <span className="min-w-0 flex-1 truncate text-ink-2" title={row.owned.join('\n')}>
+            {nameOf(row.personId)} {whyOf(row)}
+          </span>
+          <Button look="line" disabled={isLoading} aria-label={`ask ${nameOf(row.personId)}`} onClick={() => onAsk(row.personId)}>
+            ask
+          </Button>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function whyOf({ owned, commits, waiting }: ReviewerRow): string {
+  const [first] = owned
+  return [
+    first && `looks after ${first}${owned.length > 1 ? ` and ${owned.length - 1} more` : ''}`,
+    commits > 0 && `made ${plural(commits, 'commit')} of these files`,
+    waiting > 0 && `${plural(waiting, 'change')} ${waiting === 1 ? 'waits' : 'wait'} already`,
+  ]
+    .filter(Boolean)
+    .join('; ')
 }
 
 function standingOf({ verdict, fell }: Verdict): Standing {

@@ -15,6 +15,14 @@ export const reviewsApi = api.injectEndpoints({
       query: (id) => request('readReview', { params: placeOf(id) }),
       providesTags: ['Code', 'Build'],
     }),
+    reviewerProposals: build.query<Answer<'listReviewerProposals'>, string>({
+      query: (id) => request('listReviewerProposals', { params: placeOf(id) }),
+      providesTags: ['Code'],
+    }),
+    takeProposed: build.mutation<Answer<'takeProposed'>, { id: string; remarkIds: string[] }>({
+      query: ({ id, remarkIds }) => request('takeProposed', { params: placeOf(id), body: { remarkIds } }),
+      invalidatesTags: STALE,
+    }),
     askReview: build.mutation<Answer<'askReview'>, { id: string } & Body<'askReview'>>({
       query: ({ id, ...body }) => request('askReview', { params: placeOf(id), body }),
       invalidatesTags: STALE,
@@ -48,6 +56,8 @@ export const reviewsApi = api.injectEndpoints({
 
 export const {
   useReviewQuery,
+  useReviewerProposalsQuery,
+  useTakeProposedMutation,
   useAskReviewMutation,
   useGiveReviewMutation,
   useMakeRemarkMutation,
