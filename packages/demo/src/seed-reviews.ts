@@ -17,11 +17,17 @@ export async function layDownReviews(ctx: ServiceContext, memberOf: (personId: s
     text: 'Two people may queue at the same moment. Is the copy made **before** the slot is taken?',
     place: null,
     replyTo: null,
+    instead: null,
   }
   giveReview(ctx, noor, queue, { verdict: 'changes-asked', words: 'One case before it may go in.', remarks: [remark] })
   const [made] = (await readReview(ctx, noor, queue)).remarks
   if (made)
-    makeRemark(ctx, teo, queue, { text: 'Not yet: I will copy first and take the slot with it.', place: null, replyTo: made.remarkId })
+    makeRemark(ctx, teo, queue, {
+      text: 'Not yet: I will copy first and take the slot with it.',
+      place: null,
+      replyTo: made.remarkId,
+      instead: null,
+    })
   askReview(ctx, noor, 'glaze-lab/11', { personId: 'rafe', isOn: true })
   giveReview(ctx, rafe, 'glaze-lab/11', {
     verdict: 'remarked',

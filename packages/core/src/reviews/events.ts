@@ -22,7 +22,14 @@ export interface ReviewsEvents {
   'review-asked': Of & { personId: string; isOn: boolean }
   /** `patches`: the identities of the changes that its giver saw (docs/rules.md#approvals). */
   'review-given': Of & { reviewId: string; personId: string; verdict: Verdict; words: string; headSha: string; patches: string[] }
-  'remark-made': Of & { remarkId: string; replyTo: string | null; personId: string; place: RemarkPlace | null; text: string }
+  'remark-made': Of & {
+    remarkId: string
+    replyTo: string | null
+    personId: string
+    place: RemarkPlace | null
+    text: string
+    instead?: string | null
+  }
   'remark-settled': Of & { remarkId: string; isSettled: boolean }
   /** It is merged by itself once every gate holds; `method` is null where that is not wanted any more, `why` then says for what reason. */
   'merge-wanted': Of & { method: MergeMethod | null; why: string | null }

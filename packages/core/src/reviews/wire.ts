@@ -11,11 +11,19 @@ export const zNewRemarkPlace = z
   .strictObject({ path: z.string().min(1).max(1000), line: zLine, lastLine: zLine, side: z.enum(['old', 'new']) })
   .refine(({ line, lastLine }) => line <= lastLine, { path: ['lastLine'], message: 'The last line comes after the first' })
 /** A remark to a change: on lines, on the whole, or in answer to another. */
-export const zMakeRemark = z.strictObject({
-  text: z.string().trim().min(1, 'Write a remark').max(20_000),
-  place: zNewRemarkPlace.nullable().default(null),
-  replyTo: z.string().max(100).nullable().default(null),
-})
+export const zMakeRemark = z
+  .strictObject({
+    text: z.string().trim().max(20_000),
+    place: zNewRemarkPlace.nullable().default(null),
+    replyTo: z.string().max(100).nullable().default(null),
+    /** What its lines should be instead; empty where they should go, null where nothing is proposed. */
+    instead: z.string().max(20_000).nullable().default(null),
+  })
+  .refine(({ text, instead }) => text !== '' || instead !== null, { path: ['text'], message: 'Write a remark' })
+  .refine(({ instead, place, replyTo }) => instead === null || (place?.side === 'new' && replyTo === null), {
+    path: ['instead'],
+    message: 'Other lines are proposed for lines that the change brings',
+  })
 /**
  * A remark as it is read. `now` is where its lines stand in the change as it is; null where they are gone:
  * then `place` says where they were.
@@ -27,6 +35,8 @@ export const zRemark = z.object({
   text: z.string(),
   place: z.object({ path: z.string(), line: zLine, lastLine: zLine, side: z.enum(['old', 'new']), sha: z.string() }).nullable(),
   now: z.object({ line: zLine, lastLine: zLine }).nullable(),
+  /** What its lines should be instead; null where it proposes nothing. */
+  instead: z.string().nullable(),
   isSettled: z.boolean(),
   settledBy: z.string().nullable(),
   answers: z.array(z.object({ remarkId: z.string(), personId: z.string(), atMs: zAtMs, text: z.string() })),

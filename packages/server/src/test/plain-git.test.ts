@@ -232,8 +232,8 @@ describe('a commit that stands', () => {
 })
 
 describe('a change that is looked at', () => {
-  const remark = async (number: number, place: object, text: string): Promise<string> => {
-    const { body } = await ines(`/pull-requests/tides/${number}/remarks`, { method: 'POST', body: { text, place } })
+  const remark = async (number: number, place: object, text: string, instead: string | null): Promise<string> => {
+    const { body } = await ines(`/pull-requests/tides/${number}/remarks`, { method: 'POST', body: { text, place, instead } })
     return body.remarks.find((each: { text: string; isSettled: boolean }) => each.text === text && !each.isSettled).remarkId
   }
   const take = (number: number, remarkIds: string[]) =>
@@ -244,9 +244,9 @@ describe('a change that is looked at', () => {
     const file = 'moon.py'
     await branch('feature/moon', file, 'one\ntwo\nthree\nfour\n', 'Reckon with the moon')
     const { number } = (await open('feature/moon')).body
-    const first = await remark(number, on(file, 2), 'Say it:\n\n```instead\nTWO\nand a half\n```')
-    const second = await remark(number, on(file, 4), '```instead\n```')
-    const words = await remark(number, on(file, 1), 'Only words')
+    const first = await remark(number, on(file, 2), 'Say it', 'TWO\nand a half')
+    const second = await remark(number, on(file, 4), '', '')
+    const words = await remark(number, on(file, 1), 'Only words', null)
     expect((await take(number, [words])).body).toMatchObject({ code: 'conflict', detail: expect.stringContaining('proposes nothing') })
     const { status, body } = await take(number, [first, second])
     expect(status).toBe(200)
@@ -261,8 +261,8 @@ describe('a change that is looked at', () => {
 
   test('refuses two proposals for one line, and leaves everything as it was', async () => {
     const { number } = (await open('feature/moon')).body
-    const one = await remark(number, on('moon.py', 1), '```instead\nONE\n```')
-    const other = await remark(number, on('moon.py', 1, 2), '```instead\nuno\n```')
+    const one = await remark(number, on('moon.py', 1), 'in English', 'ONE')
+    const other = await remark(number, on('moon.py', 1, 2), 'in Italian', 'uno')
     const before = git('rev-parse', 'feature/moon')
     expect((await take(number, [one, other])).body.detail).toContain('Two of them change line 1 of moon.py')
     expect((await take(number, ['nobody'])).status).toBe(404)

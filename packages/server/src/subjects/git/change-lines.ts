@@ -1,7 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { withLinesChanged, type LineChange } from '@dystracer/core/reviews/instead'
+import { withLinesChanged, type LineChange } from '@dystracer/core/reviews/line-changes'
 import { pushRef, type MergeResult } from './merge.js'
 import type { GitAccess, Outside } from './outward.js'
 import { readFileAt } from './read-files.js'

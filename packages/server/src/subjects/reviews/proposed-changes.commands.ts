@@ -1,5 +1,5 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import { overlapIn, readInstead, type LineChange } from '@dystracer/core/reviews/instead'
+import { overlapIn, type LineChange } from '@dystracer/core/reviews/line-changes'
 import type { Remark } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
@@ -59,8 +59,7 @@ export async function takeProposed(
 }
 
 /** What a remark proposes at the newest commit. Throws `conflict` where it proposes nothing, or its lines are gone. */
-function changeOf({ text, place, now }: Remark): LineChange {
-  const instead = readInstead(text)
+function changeOf({ instead, place, now }: Remark): LineChange {
   if (instead === null || place === null || place.side === 'old')
     throw new Problem('conflict', { detail: 'One of these remarks proposes nothing in place of its lines.' })
   if (now === null) throw new Problem('conflict', { detail: `The lines of ${place.path} that it is about changed since; propose it anew.` })

@@ -148,7 +148,7 @@ function writeRemark(
   ctx: ServiceContext,
   writer: JournalWriter,
   { row, personId, common }: { row: PullRequestRow; personId: string; common: Common },
-  { text, place, replyTo }: MakeRemark,
+  { text, place, replyTo, instead }: MakeRemark,
 ): void {
   const asked = replyTo === null ? null : requireRemark(ctx, row, replyTo)
   writer.append({
@@ -162,6 +162,7 @@ function writeRemark(
       personId,
       place: asked !== null || place === null ? null : { ...place, sha: shaOf(ctx, row, place.side) },
       text,
+      ...(instead !== null && { instead }),
     },
   })
 }

@@ -10,7 +10,7 @@ export const LIST_VERDICTS = `SELECT person_id AS personId, verdict, words, patc
     WHERE repository = @repository AND number = @number ORDER BY at_ms, review_id`
 
 // Of reviewState; by remark_pull_request; at most 2000 rows.
-export const LIST_REMARKS = `SELECT remark_id, reply_to, person_id, path, line, last_line, side, sha, text, at_ms,
+export const LIST_REMARKS = `SELECT remark_id, reply_to, person_id, path, line, last_line, side, sha, text, instead, at_ms,
     settled_by, settled_at_ms FROM remark
     WHERE repository = @repository AND number = @number ORDER BY at_ms, path, line, remark_id LIMIT 2000`
 

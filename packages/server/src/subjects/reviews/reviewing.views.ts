@@ -34,6 +34,7 @@ interface RemarkRow {
   side: 'old' | 'new' | null
   sha: string | null
   text: string
+  instead: string | null
   at_ms: number
   settled_by: string | null
   settled_at_ms: number | null
@@ -125,6 +126,7 @@ async function remarksOf(ctx: ServiceContext, row: PullRequestRow): Promise<Rema
       text: remark.text,
       place: placeOf(remark),
       now: follow(remark),
+      instead: remark.instead,
       isSettled: remark.settled_at_ms !== null,
       settledBy: remark.settled_by,
       answers: rows

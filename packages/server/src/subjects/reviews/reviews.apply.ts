@@ -30,8 +30,8 @@ export const reviewsAppliers: Appliers<ReviewsEvents> = {
     const { place, ...remark } = body
     sql(
       db,
-      `INSERT INTO remark (remark_id, repository, number, reply_to, person_id, path, line, last_line, side, sha, text, at_ms)
-        VALUES (@remarkId, @repository, @number, @replyTo, @personId, @path, @line, @lastLine, @side, @sha, @text, @atMs)`,
+      `INSERT INTO remark (remark_id, repository, number, reply_to, person_id, path, line, last_line, side, sha, text, instead, at_ms)
+        VALUES (@remarkId, @repository, @number, @replyTo, @personId, @path, @line, @lastLine, @side, @sha, @text, @instead, @atMs)`,
     ).run({
       ...remark,
       path: place?.path ?? null,
@@ -39,6 +39,7 @@ export const reviewsAppliers: Appliers<ReviewsEvents> = {
       lastLine: place?.lastLine ?? null,
       side: place?.side ?? null,
       sha: place?.sha ?? null,
+      instead: remark.instead ?? null,
       atMs,
     })
   },

@@ -43,16 +43,33 @@ function Standing({ row }: { row: Repository }) {
   )
 }
 
-/** The connected repositories, a line each: how much was read, when, and what is in the way. */
+/** The connected repositories: those about which there is something to say a line each, all others together in one. */
 export function RepositoryLines({ className = '' }: { className?: string }) {
   const { data } = useRepositories()
+  const isCalm = (row: Repository) => row.disconnectedAtMs === null && !row.reading && !row.trouble && row.fetchedAtMs !== null
+  const rows = data?.rows ?? []
+  const calm = rows.filter(isCalm)
+  const told = calm.length === 1 ? rows : rows.filter((row) => !isCalm(row))
+  const line = `m-0 border-b border-edge-soft py-1 text-[12px] text-ink-2 ${className}`
   return (
     <>
-      {data?.rows.map((row) => (
-        <p key={row.repository} className={`border-b border-edge-soft py-1 text-[12px] text-ink-2 ${className}`}>
+      {told.map((row) => (
+        <p key={row.repository} className={line}>
           <b>{row.repository}</b> · {plural(row.commits, 'commit')} · <Standing row={row} />
         </p>
       ))}
+      {calm.length > 1 && (
+        <p className={line}>
+          {calm.map((row) => (
+            <span key={row.repository} className="mr-3 whitespace-nowrap">
+              <b>{row.repository}</b> {row.commits}
+            </span>
+          ))}
+          <span className="whitespace-nowrap">
+            commits, fetched <When atMs={Math.min(...calm.map((row) => row.fetchedAtMs ?? 0))} />
+          </span>
+        </p>
+      )}
     </>
   )
 }

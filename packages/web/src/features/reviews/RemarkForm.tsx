@@ -1,9 +1,15 @@
-import { readInstead, writeInstead } from '@dystracer/core/reviews/instead'
+import type { KeyboardEvent } from 'react'
 import { useForm } from 'react-hook-form'
 import { TextArea } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 
-/** A few words about a line: Ctrl+Enter takes them, Escape leaves. */
+/** What somebody wrote about a line: words, and what should stand there instead, where they propose that. */
+export interface Remarked {
+  text: string
+  instead: string | null
+}
+
+/** A few words about a line, and on request what it should be instead: Ctrl+Enter takes them, Escape leaves. */
 export function RemarkForm({
   label,
   deed,
@@ -15,36 +21,48 @@ export function RemarkForm({
   deed: string
   /** The line that it is about, where another may be proposed in its place. */
   line?: string | undefined
-  onWritten: (text: string) => void
+  onWritten: (remark: Remarked) => void
   onCancel: () => void
 }) {
-  const { register, handleSubmit, watch, setValue } = useForm({ defaultValues: { text: '' } })
-  const isEmpty = watch('text').trim() === ''
-  const write = handleSubmit(({ text }) => {
-    if (text.trim() !== '') onWritten(text.trim())
+  const { register, handleSubmit, watch, setValue } = useForm<Remarked>({ defaultValues: { text: '', instead: null } })
+  const { text, instead } = watch()
+  const isEmpty = text.trim() === '' && instead === null
+  const write = handleSubmit((remark) => {
+    if (!isEmpty) onWritten({ text: remark.text.trim(), instead: remark.instead })
   })
+  const onKeyDown = (event: KeyboardEvent) => {
+    // Keys of the pane around mean nothing while somebody writes.
+    event.stopPropagation()
+    if (event.key === 'Escape') onCancel()
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void write()
+  }
   return (
     <form className="mx-4 my-1" onSubmit={(event) => void write(event)}>
       <TextArea
         autoFocus
         aria-label={label}
-        rows={3}
+        rows={instead === null ? 3 : 2}
         maxLength={20_000}
         {...register('text')}
-        onKeyDown={(event) => {
-          // Keys of the pane around mean nothing while somebody writes.
-          event.stopPropagation()
-          if (event.key === 'Escape') onCancel()
-          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void write()
-        }}
+        onKeyDown={onKeyDown}
       />
+      {instead !== null && (
+        <TextArea
+          aria-label="What should stand there instead"
+          rows={Math.min(12, instead.split('\n').length + 1)}
+          maxLength={20_000}
+          className="mt-1 bg-proof-soft! font-mono text-[12px]"
+          {...register('instead')}
+          onKeyDown={onKeyDown}
+        />
+      )}
       <div className="mt-1 flex gap-3">
         <Button type="submit" disabled={isEmpty}>
           {deed}
         </Button>
-        {line !== undefined && readInstead(watch('text')) === null && (
-          <Button look="line" onClick={() => setValue('text', writeInstead(watch('text').trim(), line))}>
-            Propose what it should be
+        {line !== undefined && (
+          <Button look="line" onClick={() => setValue('instead', instead === null ? line : null)}>
+            {instead === null ? 'Propose what it should be' : 'Propose nothing'}
           </Button>
         )}
         <Button look="line" onClick={onCancel}>

@@ -1,5 +1,4 @@
 import type { Remark } from '@dystracer/core/reviews/wire'
-import { readInstead } from '@dystracer/core/reviews/instead'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
@@ -27,7 +26,7 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
       </p>
     )
   const said = [remark, ...remark.answers]
-  const canTake = canWrite && !remark.isSettled && remark.now !== null && remark.place?.side === 'new' && readInstead(remark.text) !== null
+  const canTake = canWrite && !remark.isSettled && remark.now !== null && remark.instead !== null
   return (
     <div className="mx-4 my-1 border-l-2 border-edge pl-3 text-[13px]">
       {said.map(({ remarkId, personId, atMs, text }) => (
@@ -37,6 +36,7 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
             <When atMs={atMs} />
           </span>
           <Markdown text={text} />
+          {remarkId === remark.remarkId && remark.instead !== null && <Instead text={remark.instead} />}
         </div>
       ))}
       {canWrite && !isAnswering && (
@@ -63,7 +63,7 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
           label="Your answer"
           deed={isLoading ? 'Sending …' : 'Answer'}
           onCancel={() => setIsAnswering(false)}
-          onWritten={(text) =>
+          onWritten={({ text }) =>
             void make({ id, text, replyTo: remark.remarkId }).then((result) => {
               told(result)
               if (!result.error) setIsAnswering(false)
@@ -72,5 +72,15 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
         />
       )}
     </div>
+  )
+}
+
+/** What a remark proposes in place of its lines. */
+export function Instead({ text }: { text: string }) {
+  return (
+    <figure className="m-0 my-1">
+      <figcaption className="text-[12px] text-ink-2">{text === '' ? 'Instead: nothing, the line goes' : 'Instead'}</figcaption>
+      {text !== '' && <pre className="m-0 overflow-x-auto bg-proof-soft px-2 py-0.5 font-mono text-[12px]">{text}</pre>}
+    </figure>
   )
 }

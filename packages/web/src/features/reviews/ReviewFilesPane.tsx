@@ -1,4 +1,3 @@
-import { readInstead } from '@dystracer/core/reviews/instead'
 import type { Remark, Review } from '@dystracer/core/reviews/wire'
 import { useMemo, useState, type KeyboardEvent, type ReactNode } from 'react'
 import { parseDiff, type ChangeData, type FileData } from 'react-diff-view'
@@ -12,7 +11,7 @@ import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { usePendingRemarks } from './pending.slice'
 import { RemarkForm } from './RemarkForm'
-import { RemarkThread } from './RemarkThread'
+import { Instead, RemarkThread } from './RemarkThread'
 import { TakeProposed } from './TakeProposed'
 import { useReviewQuery } from './reviews.api'
 import { useSeenFiles } from './use-seen-files'
@@ -40,7 +39,7 @@ export function ReviewFilesPane({ id }: { id: string }) {
   const canWrite = may('code.contribute') && me?.person != null
   const isOpen = pullRequest.data?.state === 'open'
   const proposed = (review.data?.remarks ?? [])
-    .filter((remark) => !remark.isSettled && remark.now && remark.place?.side === 'new' && readInstead(remark.text) !== null)
+    .filter((remark) => !remark.isSettled && remark.now && remark.instead !== null)
     .map(({ remarkId }) => remarkId)
   const step = (by: 1 | -1) => {
     const at = selected ? blocks.findIndex((block) => isSame(block, selected)) : -1
@@ -237,7 +236,7 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
     put(
       remark,
       <div key={`pending-${at}`} className="mx-4 my-1 border-l-2 border-dashed border-ochre pl-3 text-[13px] whitespace-pre-wrap">
-        {remark.text}{' '}
+        {remark.text} {remark.instead !== null && <Instead text={remark.instead} />}
         <span className="text-[12px] text-ink-3">
           not sent yet ·{' '}
           <Button look="text" onClick={() => pending.drop(at)} aria-label={`take it back: ${remark.text.slice(0, 40)}`}>
@@ -256,8 +255,8 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
         line={form.side === 'new' ? textOfLine(file, form) : undefined}
         deed="Keep for the review"
         onCancel={onClose}
-        onWritten={(text) => {
-          pending.write({ ...form, text })
+        onWritten={(written) => {
+          pending.write({ ...form, ...written })
           onClose()
         }}
       />,

@@ -33,7 +33,11 @@ export function VerdictDialog({
     defaultValues: { verdict: begin === 'agreed' && !canAgree ? 'remarked' : begin, words: '' },
   })
   const submit = handleSubmit(async ({ verdict, words }) => {
-    const remarks = pending.remarks.map(({ path, side, line, text }) => ({ text, place: { path, side, line, lastLine: line } }))
+    const remarks = pending.remarks.map(({ path, side, line, text, instead }) => ({
+      text,
+      instead,
+      place: { path, side, line, lastLine: line },
+    }))
     const result = await give({ id, verdict, words, remarks })
     if (result.error) return
     pending.clear()

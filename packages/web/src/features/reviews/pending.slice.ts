@@ -6,6 +6,8 @@ import type { DiffLine } from '#shared/ui/DiffFile'
 export interface PendingRemark extends DiffLine {
   path: string
   text: string
+  /** What should stand there instead; null where nothing is proposed. */
+  instead: string | null
 }
 
 const pending = createSlice({

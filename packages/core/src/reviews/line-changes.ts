@@ -1,36 +1,9 @@
-/** The word behind a code fence by which a remark proposes what its lines should be instead. */
-export const INSTEAD = 'instead'
-
 /** A change of lines of one file: `line` to `lastLine`, from 1, give way to `text`; an empty text takes them out. */
 export interface LineChange {
   path: string
   line: number
   lastLine: number
   text: string
-}
-
-/**
- * What a remark proposes in place of its lines: the inside of its first fence marked `instead`; null where it proposes nothing. Fences are
- * read as CommonMark does: three backticks or tildes or more, closed by as many of the same.
- */
-export function readInstead(markdown: string): string | null {
-  const lines = markdown.split(/\r?\n/)
-  for (const [at, line] of lines.entries()) {
-    const opening = /^ {0,3}(`{3,}|~{3,})\s*(\S*)\s*$/.exec(line)
-    if (!opening || opening[2]?.toLowerCase() !== INSTEAD) continue
-    const mark = opening[1] ?? '```'
-    const isEnd = (other: string) => new RegExp(`^ {0,3}${mark[0] === '~' ? '~' : '`'}{${mark.length},}\\s*$`).test(other)
-    const end = lines.findIndex((other, index) => index > at && isEnd(other))
-    return end < 0 ? null : lines.slice(at + 1, end).join('\n')
-  }
-  return null
-}
-
-/** A remark's text with a fence for what should stand there instead, longer than any fence within. */
-export function writeInstead(words: string, text: string): string {
-  const longest = Math.max(2, ...[...text.matchAll(/`+/g)].map(([run]) => run.length))
-  const fence = '`'.repeat(longest + 1)
-  return `${words === '' ? '' : `${words}\n\n`}${fence}${INSTEAD}\n${text}\n${fence}`
 }
 
 /** Two changes that touch a line both of them: the first such pair; null where there is none. */

@@ -1,26 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { overlapIn, readInstead, withLinesChanged, writeInstead } from './instead.js'
-
-describe('what a remark proposes', () => {
-  test('is the inside of its fence', () => {
-    expect(readInstead('Better so:\n\n```instead\nif (a)\n  b()\n```\nand go on')).toBe('if (a)\n  b()')
-    expect(readInstead('```js\ncode\n```')).toBeNull()
-    expect(readInstead('```instead\nnever closed')).toBeNull()
-    expect(readInstead('~~~~ instead\n~~~\n~~~~')).toBe('~~~')
-    expect(readInstead('```instead\n```')).toBe('')
-  })
-
-  test('is read as it was written, whatever it holds', () => {
-    const line = fc.string({ maxLength: 20 }).filter((text) => !/[\r\n]/.test(text))
-    fc.assert(
-      fc.property(fc.array(line, { minLength: 1, maxLength: 5 }), fc.constantFrom('', 'Better so:'), (lines, words) => {
-        const text = lines.join('\n')
-        expect(readInstead(writeInstead(words, text))).toBe(text)
-      }),
-    )
-  })
-})
+import { overlapIn, withLinesChanged } from './line-changes.js'
 
 describe('lines that give way to others', () => {
   test('are changed, taken out and multiplied, and line ends stay', () => {
