@@ -43,6 +43,8 @@ export interface BuildsEvents {
   'coverage-reported': Reported & { files: { path: string; covered: string; missed: string }[] }
   /** Somebody says that they see to a failing test, or do not any more. */
   'failure-taken': { repository: string; branch: string; suite: string; name: string; personId: string | null; note: string }
+  /** A test holds no merge up until a day is over, though it runs and is told; `untilDay` null takes that back. */
+  'test-set-aside': { repository: string; suite: string; name: string; untilDay: string | null; why: string }
   /** Something that was built, by its package URL; `sbom` is the address of its bill of materials. */
   'artefact-told': { purl: string; name: string; version: string | null; repository: string; state: string; sbom: string | null }
   'findings-reported': { repository: string; sha: string; findings: Finding[] }

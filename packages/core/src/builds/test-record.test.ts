@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { median } from '#basics/median'
-import { durationChange, failureMessages, flakiness, shareOf } from './test-record.js'
+import { durationChange, failureMessages, flakiness, shareOf, passesInRow, passesToProve } from './test-record.js'
 
 const failed = (message: string) => ({ outcome: 'failed' as const, durationMs: 1, message })
 
@@ -73,4 +73,22 @@ describe('a change of pace', () => {
       ),
     )
   })
+})
+
+test('so many passes in a row show a mend that a flaky test would have by itself in less than five of a hundred cases', () => {
+  expect(passesToProve(0)).toBeNull()
+  expect(passesToProve(1)).toBe(1)
+  fc.assert(
+    fc.property(fc.double({ min: 0.001, max: 0.999, noNaN: true }), (rate) => {
+      const needs = passesToProve(rate) ?? 0
+      expect((1 - rate) ** needs).toBeLessThanOrEqual(0.05 + 1e-12)
+      expect((1 - rate) ** (needs - 1)).toBeGreaterThan(0.05 - 1e-12)
+    }),
+  )
+})
+
+test('passes in a row are counted from the newest, over what was skipped', () => {
+  const outcomes = (['passed', 'skipped', 'passed', 'flaky', 'passed'] as const).map((outcome) => ({ outcome }))
+  expect(passesInRow(outcomes)).toBe(2)
+  expect(passesInRow([])).toBe(0)
 })

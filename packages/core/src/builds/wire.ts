@@ -1,6 +1,7 @@
-import { zAtMs, zPage, zPageQuery } from '#basics/wire'
+import { zAtMs, zDay, zEmpty, zPage, zPageQuery } from '#basics/wire'
 import { zBuild, zSuspect } from '#code/wire'
 import { operation } from '#people/operation'
+import { zRealDay } from '#setup/own-field'
 import { z } from 'zod'
 
 /** One test's outcome in one build, with the requirement that it proves if it names one. */
@@ -53,10 +54,15 @@ export const zFailureGroup = z.object({
   onIt: z.object({ personId: z.string(), note: z.string(), atMs: zAtMs }).nullable(),
 })
 export type FailureGroup = z.infer<typeof zFailureGroup>
+/** That a test is set aside: until when, why and by whom. */
+export const zAside = z.object({ suite: z.string(), name: z.string(), until: zDay, why: z.string(), by: z.string(), atMs: zAtMs })
+export type Aside = z.infer<typeof zAside>
 /** What broke in a build, told by cause, and the tests of it that both passed and failed. */
 export const zFailures = z.object({
   groups: z.array(zFailureGroup),
   flaky: z.array(z.object({ suite: z.string(), name: z.string(), message: z.string(), strip: zStrip })),
+  /** Tests that fail and are set aside: they hold no merge up. */
+  aside: z.array(zAside.extend({ message: z.string() })),
 })
 export type Failures = z.infer<typeof zFailures>
 /** A test as its build knows it. */
@@ -80,6 +86,9 @@ export const zTestRecord = z.object({
     }),
   ),
   flaky: zShare.nullable(),
+  /** How many passes in a row would show that it is mended, and how many it has; null where it never was flaky. */
+  mending: z.object({ needs: z.number().int(), has: z.number().int() }).nullable(),
+  aside: zAside.nullable(),
   failures: z.array(z.object({ message: z.string(), count: z.number().int(), newest: z.number().int(), newestBuild: z.string() })),
   medianMs: z.number().nullable(),
   /** Since which build it takes another time; null where its pace is steady. */
@@ -87,18 +96,44 @@ export const zTestRecord = z.object({
 })
 export type TestRecord = z.infer<typeof zTestRecord>
 /** Which builds: of one repository, or of all that the asker sees. */
-export const zBuildQuery = zPageQuery.extend({ repository: z.string().optional() })
+export const zBuildQuery = zPageQuery.extend({
+  repository: z.string().optional(),
+  /** In the grammar of items' filters, with the words of builds. */
+  filter: z.string().max(1000).optional(),
+})
+/** How the main line of a repository stands by its newest builds. */
+export const zMainLine = z.object({
+  repository: z.string(),
+  branch: z.string(),
+  /** The newest build that has ended; null while none was told. */
+  newest: zBuild.nullable(),
+  /** The first that broke since one passed; null while it passes. */
+  brokenSince: zBuild.nullable(),
+  /** Authors of the commits that came between the last that passed and that first one, at most five. */
+  brokenBy: z.array(z.string()),
+  /** Whoever is on one of its failures. */
+  takenBy: z.array(z.string()),
+})
+export type MainLine = z.infer<typeof zMainLine>
 
 /** What can be asked of builds. */
 export const buildsOperations = {
   listBuilds: operation({
     method: 'get',
     path: '/builds',
-    summary: 'Builds, newest first',
+    summary: 'Builds, newest first, by a filter',
     may: 'member-of-any',
     about: 'nothing',
     query: zBuildQuery,
     answer: zPage(zBuild),
+  }),
+  listMainLines: operation({
+    method: 'get',
+    path: '/main-lines',
+    summary: 'How the main line of each repository stands: since when it is broken, by whose commits, and who is on it',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: z.object({ rows: z.array(zMainLine) }),
   }),
   readFailures: operation({
     method: 'get',
@@ -126,6 +161,28 @@ export const buildsOperations = {
     about: 'repository',
     body: zTestOf,
     answer: z.object({ key: z.string() }),
+  }),
+  listAside: operation({
+    method: 'get',
+    path: '/set-aside-tests',
+    summary: 'Tests that are set aside, those first whose day is nearest',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: z.object({ rows: z.array(zAside.extend({ repository: z.string() })) }),
+  }),
+  setAside: operation({
+    method: 'put',
+    path: '/test-records/:repository/aside',
+    summary: 'Set a test aside until a day, with the reason: it holds no merge up meanwhile; or (until null) count it again',
+    may: 'code.contribute',
+    about: 'repository',
+    body: zTestOf
+      .extend({ until: zRealDay.nullable(), why: z.string().trim().max(500).default('') })
+      .refine(({ until, why }) => until === null || why !== '', {
+        path: ['why'],
+        message: 'Say why it does not count',
+      }),
+    answer: zEmpty,
   }),
   readTestRecord: operation({
     method: 'get',

@@ -45,6 +45,25 @@ export const PULL_REQUEST_VOCABULARY: FilterVocabulary<PullRequestField, PullReq
 /** A condition on pull requests as a tree. */
 export type PullRequestFilter = Filter<PullRequestField, PullRequestFlag>
 
+/** What a condition on builds can name. */
+export const BUILD_FIELDS = {
+  repository: 'word',
+  branch: 'text',
+  commit: 'text',
+  failed: 'number',
+  started: 'age',
+} as const satisfies Record<string, FieldKind>
+/** A field of builds. */
+export type BuildField = keyof typeof BUILD_FIELDS
+/** What is true or false of a build. */
+export const BUILD_FLAGS = ['passed', 'broke', 'running', 'main'] as const
+/** A word of those. */
+export type BuildFlag = (typeof BUILD_FLAGS)[number]
+/** The grammar of items with the words of builds; words alone are looked for in its name and its branch. */
+export const BUILD_VOCABULARY: FilterVocabulary<BuildField, BuildFlag> = { fields: BUILD_FIELDS, flags: BUILD_FLAGS, bare: new Map() }
+/** A condition on builds as a tree. */
+export type BuildFilter = Filter<BuildField, BuildFlag>
+
 /** What a condition on branches can name. */
 export const BRANCH_FIELDS = { repository: 'word', item: 'key', moved: 'age' } as const satisfies Record<string, FieldKind>
 /** A field of branches. */

@@ -108,3 +108,38 @@ test('the past of one test: its outcomes, how often it is flaky, what it said, a
   expect((await record('mail goes out')).flaky).toMatchObject({ count: 1, of: 3 })
   expect((await ines('/test-records/kiln?suite=probe&name=nothing')).status).toBe(404)
 })
+
+test('builds are found by the words of builds, and main lines say since when they are broken and by whom', async () => {
+  const builds = async (filter: string) =>
+    (await ines(`/builds?filter=${encodeURIComponent(filter)}`)).body.rows.map((row: { number: number }) => row.number)
+  expect(await builds('broke failed>=3')).toEqual([13])
+  expect(await builds('passed main branch=main')).toEqual([14, 12, 11])
+  expect(await builds(`commit=${(shas[1] as string).slice(0, 12)}`)).toEqual([12])
+  expect(await builds('started>1d')).toEqual([])
+  expect((await ines('/builds?filter=severity%3D1')).body.code).toBe('filter-not-understood')
+  const { rows } = (await ines('/main-lines')).body
+  expect(rows).toMatchObject([{ repository: 'kiln', branch: 'main', newest: { number: 15 }, brokenSince: { number: 15 }, brokenBy: [] }])
+})
+
+test('a test that is set aside until a day breaks nothing until that day is over, with the reason told', async () => {
+  const set = (body: object, ask = rafe) => ask('/test-records/kiln/aside', { method: 'PUT', body: { ...TEST, ...body } })
+  const day = (days: number) => new Date(app.clock.nowMs + days * 86_400_000).toISOString().slice(0, 10)
+  expect((await set({ until: day(5) })).body.fields.why).toContain('Say why')
+  expect((await set({ until: day(-1), why: 'late' })).body.fields.until).toContain('over')
+  expect((await set({ until: day(200), why: 'late' })).body.fields.until).toContain('90 days')
+  expect((await set({ until: day(5), why: 'the probe is replaced' }, await app.asks('wren'))).status).toBe(403)
+  expect((await set({ until: day(5), why: 'the probe is replaced' })).status).toBe(200)
+  const told = { ...TEST, until: day(5), why: 'the probe is replaced', by: 'person:rafe' }
+  const { groups, aside } = (await ines('/builds/kiln/15/failures')).body
+  expect(groups).toEqual([])
+  expect(aside).toMatchObject([told])
+  expect((await ines('/set-aside-tests')).body.rows).toMatchObject([{ ...told, repository: 'kiln' }])
+  const record = async () => (await ines(`/test-records/kiln?suite=probe&name=${encodeURIComponent(TEST.name)}`)).body
+  expect((await record()).aside).toMatchObject(told)
+  app.clock.nowMs += 7 * 86_400_000
+  expect((await record()).aside).toBeNull()
+  expect((await ines('/builds/kiln/15/failures')).body.groups).toHaveLength(1)
+  await set({ until: day(3), why: 'again' })
+  await set({ until: null })
+  expect((await record()).aside).toBeNull()
+})

@@ -36,6 +36,11 @@ export function escapeLike(text: string): string {
   return text.replace(/[\\%_]/g, '\\$&')
 }
 
+/** Whether a column holds a text anywhere, or (`!=`) does not. */
+export function contains(column: string, { comparison, value }: { comparison: string; value: string }, bound: Bound): string {
+  return `${column} ${comparison === '!=' ? 'NOT LIKE' : 'LIKE'} ${bound(likeAnywhere(value))} ESCAPE '\\'`
+}
+
 /** How the conditions of one kind of thing are said in SQL, from a closed catalogue of fragments. */
 export interface FilterDialect<Field extends string, Flag extends string> {
   flags: Record<Flag, string>

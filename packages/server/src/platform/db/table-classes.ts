@@ -44,6 +44,7 @@ export const TABLE_CLASSES = {
     'test_result',
     'coverage',
     'failure_taken',
+    'test_aside',
     'finding',
     'finding_seen',
     'artefact',

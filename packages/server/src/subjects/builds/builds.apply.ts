@@ -75,6 +75,16 @@ export const buildsAppliers: Appliers<BuildsEvents> = {
           VALUES (@repository, @branch, @suite, @name, @personId, @note, @atMs)`,
       ).run({ repository, branch, suite, name, personId, note, atMs })
   },
+  'test-set-aside': (db, { body: { repository, suite, name, untilDay, why }, actor, atMs }) => {
+    if (untilDay === null)
+      sql(db, 'DELETE FROM test_aside WHERE repository = @repository AND suite = @suite AND name = @name').run({ repository, suite, name })
+    else
+      sql(
+        db,
+        `INSERT OR REPLACE INTO test_aside (repository, suite, name, until_day, why, by, at_ms)
+          VALUES (@repository, @suite, @name, @untilDay, @why, @by, @atMs)`,
+      ).run({ repository, suite, name, untilDay, why, by: actor, atMs })
+  },
   'artefact-told': (db, { body, atMs }) => {
     sql(
       db,

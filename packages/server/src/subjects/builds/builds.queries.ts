@@ -1,9 +1,21 @@
 import { BUILD_COLUMNS } from '#subjects/code/index'
 
-// Of listBuilds; at most @limit rows.
-export const LIST_BUILD_BY_REPOSITORY = `SELECT ${BUILD_COLUMNS} FROM build
-    WHERE (@repository IS NULL OR repository = @repository) AND (-started_at_ms, repository, number) > (@a, @b, @c)
-    AND +repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY started_at_ms DESC, repository, number LIMIT @limit` as const
+// Of listMainLines; by the primary key.
+export const LIST_MAIN_BRANCH = `SELECT name AS repository, main_branch AS branch FROM repository
+    WHERE disconnected_at_ms IS NULL AND name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY name`
+
+// Of listMainLines; by the primary key, from the newest back; at most 200 rows of a repository.
+export const LIST_ENDED_BUILD_OF_BRANCH = `SELECT ${BUILD_COLUMNS} FROM build
+    WHERE repository = @repository AND branch = @branch AND state IN ('passed', 'broke')
+    ORDER BY number DESC LIMIT 200` as const
+
+// Of listMainLines; by the primary key.
+export const LIST_TAKEN_OF_BRANCH = `SELECT DISTINCT person_id AS personId FROM failure_taken
+    WHERE repository = @repository AND branch = @branch AND person_id IS NOT NULL ORDER BY person_id LIMIT 10`
+
+// Of listMainLines; by the primary key; one row for each commit of the gap.
+export const LIST_AUTHOR_OF_COMMITS = `SELECT DISTINCT c.author_name AS author FROM json_each(@shas) s
+    JOIN git_commit c ON c.repository = @repository AND c.sha = s.value ORDER BY c.author_name LIMIT 5`
 
 // Of readBuild; one row.
 export const GET_BUILD_BY_REPOSITORY_AND_NUMBER =

@@ -1,11 +1,18 @@
 import type { Api } from '#platform/http/api'
-import { logFailure, takeFailure } from './failures.commands.js'
+import { logFailure, setAside, takeFailure } from './failures.commands.js'
 import { readFailures } from './failures.views.js'
-import { listBuilds, readBuild } from './builds.views.js'
+import { listAside, listBuilds, listMainLines } from './build-lists.views.js'
+import { readBuild } from './builds.views.js'
 import { readTestRecord } from './test-record.views.js'
 import { buildsOperations } from '@dystracer/core/builds/wire'
 
 export function addBuildsRoutes(api: Api): void {
+  api.handle(buildsOperations.listAside, ({ ctx, who }) => ({ rows: listAside(ctx, who) }))
+  api.handle(buildsOperations.setAside, ({ ctx, who, params, body }) => {
+    setAside(ctx, who, params.repository, body)
+    return {}
+  })
+  api.handle(buildsOperations.listMainLines, ({ ctx, who }) => ({ rows: listMainLines(ctx, who) }))
   api.handle(buildsOperations.listBuilds, ({ ctx, who, query }) => listBuilds(ctx, who, query))
   const buildOf = ({ repository, number }: { repository: string; number: string }) => ({ repository, number: Number(number) })
   api.handle(buildsOperations.readFailures, ({ ctx, who, params }) => readFailures(ctx, who, params.repository, Number(params.number)))

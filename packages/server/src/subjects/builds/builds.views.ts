@@ -1,38 +1,19 @@
 import type { Who } from '@dystracer/core/people/who'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { BuildDetail, TestResult } from '@dystracer/core/builds/wire'
-import type { Build } from '@dystracer/core/code/wire'
 import type { ServiceContext } from '#platform/context'
-import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
 import { type BuildRow, toBuild } from '#subjects/code/index'
-import { hiddenRepositories, visibleItemsTiedTo } from '#subjects/records/index'
+import { visibleItemsTiedTo } from '#subjects/records/index'
 import {
   COUNT_BUILD_BY_REPOSITORY_AND_NUMBER,
   GET_BUILD_BY_REPOSITORY_AND_NUMBER,
   GET_NUMBER_OF_PULL_REQUEST_BY_REPOSITORY_AND_BRANCH,
-  LIST_BUILD_BY_REPOSITORY,
   LIST_BUILD_STEPS,
   LIST_COVERAGE,
   LIST_TEST_RESULT_BY_REPOSITORY_AND_NUMBER,
 } from './builds.queries.js'
 
-export function listBuilds(
-  ctx: ServiceContext,
-  who: Who,
-  input: { repository?: string | undefined; limit: number; cursor?: string | undefined },
-): { rows: Build[]; nextCursor: string | null } {
-  const after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', 0]
-  const rows = sql(ctx.db, LIST_BUILD_BY_REPOSITORY).all<BuildRow>({
-    repository: input.repository ?? null,
-    a: after[0],
-    b: after[1],
-    c: after[2],
-    limit: input.limit + 1,
-    hidden: hiddenRepositories(ctx.db, who),
-  })
-  return pageOf(rows, input.limit, toBuild, (row) => [-row.started_at_ms, row.repository, row.number])
-}
 export function readBuild(ctx: ServiceContext, who: Who, repository: string, number: number): BuildDetail {
   const row = sql(ctx.db, GET_BUILD_BY_REPOSITORY_AND_NUMBER).get<BuildRow>({
     repository,

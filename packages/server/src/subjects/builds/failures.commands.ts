@@ -2,7 +2,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { logItem } from '#subjects/items/index'
-import { readFailures, requireBuild } from './failures.views.js'
+import { readFailures, requireBuild, today } from './failures.views.js'
 import { placeOf } from './quality-items.js'
 
 interface TestOf {
@@ -27,6 +27,28 @@ export function takeFailure(
     })
   })
 }
+
+/** Sets a test aside until a day, or counts it again; the day may not be over, nor more than a quarter of a year away. Throws `invalid-input`. */
+export function setAside(
+  ctx: ServiceContext,
+  who: Who,
+  repository: string,
+  { suite, name, until, why }: TestOf & { until: string | null; why: string },
+): void {
+  if (until !== null && until < today(ctx)) throw new Problem('invalid-input', { fields: { until: 'This day is over' } })
+  if (until !== null && Date.parse(until) > ctx.nowMs() + ASIDE_MAX_MS)
+    throw new Problem('invalid-input', { fields: { until: 'At most 90 days: whoever still needs it then says so again' } })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'test-set-aside',
+      actor: who.actor,
+      subjects: [`repository:${repository}`],
+      body: { repository, suite, name, untilDay: until, why },
+    })
+  })
+}
+
+const ASIDE_MAX_MS = 90 * 86_400_000
 
 /** Logs an item for a failing test, with what it says, since when, and which commits are suspected. Gives its key. Throws `not-found`. */
 export async function logFailure(

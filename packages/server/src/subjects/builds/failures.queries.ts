@@ -17,10 +17,22 @@ export const LIST_OUTCOMES_OF_TEST = `SELECT t.build AS number, t.outcome FROM j
 export const GET_FAILURE_TAKEN = `SELECT person_id AS personId, note, at_ms AS atMs FROM failure_taken
     WHERE repository = @repository AND branch = @branch AND suite = @suite AND name = @name`
 
+// Of readFailures; by the primary keys: one look for each test that is set aside in a repository.
+export const LIST_FAILED_ASIDE = `SELECT a.suite, a.name, a.until_day AS until, a.why, a.by, a.at_ms AS atMs, t.message
+    FROM test_aside a CROSS JOIN test_result t ON t.repository = @repository AND t.build = @number AND t.suite = a.suite AND t.name = a.name
+    WHERE a.repository = @repository AND a.until_day >= @today AND t.outcome = 'failed' ORDER BY a.suite, a.name`
+
+// Of readTestRecord; by the primary key; one row.
+export const GET_TEST_ASIDE = `SELECT suite, name, until_day AS until, why, by, at_ms AS atMs FROM test_aside
+    WHERE repository = @repository AND suite = @suite AND name = @name AND until_day >= @today`
+
+// Of listAside; reads the table, which holds what people set aside by hand.
+export const LIST_TEST_ASIDE = `SELECT repository, suite, name, until_day AS until, why, by, at_ms AS atMs FROM test_aside
+    WHERE until_day >= @today AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY until_day, repository, suite, name LIMIT 500`
+
 // Of readTestRecord; by the primary keys: one look for each of the newest builds.
 export const LIST_RECORD_OF_TEST =
   `SELECT b.number, b.name AS build, b.branch, b.started_at_ms AS atMs, t.outcome, t.duration_ms AS durationMs, t.message, t.verifies
     FROM (SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository ORDER BY number DESC LIMIT @builds) b
-
       CROSS JOIN test_result t ON t.repository = @repository AND t.build = b.number AND t.suite = @suite AND t.name = @name
       ORDER BY b.number DESC` as const

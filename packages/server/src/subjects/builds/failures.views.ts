@@ -6,7 +6,13 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { type BuildRow, mainTip, suspectsBetween } from '#subjects/code/index'
 import { GET_BUILD_BY_REPOSITORY_AND_NUMBER } from './builds.queries.js'
-import { GET_FAILURE_TAKEN, LIST_BUILDS_OF_BRANCH, LIST_FAILED_TESTS, LIST_OUTCOMES_OF_TEST } from './failures.queries.js'
+import {
+  GET_FAILURE_TAKEN,
+  LIST_BUILDS_OF_BRANCH,
+  LIST_FAILED_ASIDE,
+  LIST_FAILED_TESTS,
+  LIST_OUTCOMES_OF_TEST,
+} from './failures.queries.js'
 
 type Strip = FailureGroup['strip']
 interface FailedRow {
@@ -38,7 +44,9 @@ export async function readFailures(ctx: ServiceContext, who: Who, repository: st
   const builds = sql(ctx.db, LIST_BUILDS_OF_BRANCH)
     .all<BuildRow>({ repository, number, branch: build.branch, limit: STRIP_BUILDS })
     .reverse()
-  const failed = rows.filter(({ outcome }) => outcome === 'failed')
+  const aside = sql(ctx.db, LIST_FAILED_ASIDE).all<Failures['aside'][number]>({ repository, number, today: today(ctx) })
+  const isAside = new Set(aside.map(({ suite, name }) => `${suite}\0${name}`))
+  const failed = rows.filter(({ outcome, suite, name }) => outcome === 'failed' && !isAside.has(`${suite}\0${name}`))
   const groups = await Promise.all(
     groupFailures(failed).map(async ({ tests, place }, at): Promise<FailureGroup> => {
       const members = tests.map((index) => failed[index] as FailedRow)
@@ -58,7 +66,12 @@ export async function readFailures(ctx: ServiceContext, who: Who, repository: st
   const flaky = rows
     .filter(({ outcome }) => outcome === 'flaky')
     .map((test) => ({ suite: test.suite, name: test.name, message: test.message, strip: stripOf(ctx, repository, builds, test) }))
-  return { groups, flaky }
+  return { groups, flaky, aside }
+}
+
+/** The day of today in UTC. */
+export function today(ctx: Pick<ServiceContext, 'nowMs'>): string {
+  return new Date(ctx.nowMs()).toISOString().slice(0, 10)
 }
 
 function stripOf(ctx: ServiceContext, repository: string, builds: readonly BuildRow[], { suite, name }: FailedRow): Strip {

@@ -17,6 +17,7 @@ import { decodeCursor, pageOf } from '#platform/db/cursor'
 import {
   type Bound,
   compareAge,
+  contains,
   type Compared,
   type FilterDialect,
   filterAsSql,
@@ -160,10 +161,6 @@ function itemCondition(ctx: ServiceContext, who: Who, ends: { kind: string; id: 
     const holds = maySee(ctx.db, who, key) ? tiedTo(ends.kind, ends.id, bound(key)) : '0'
     return part.comparison === '!=' ? `NOT ${holds}` : holds
   }
-}
-
-function contains(column: string, { comparison, value }: { comparison: string; value: string }, bound: Bound): string {
-  return `${column} ${comparison === '!=' ? 'NOT LIKE' : 'LIKE'} ${bound(likeAnywhere(value))} ESCAPE '\\'`
 }
 
 function commitDialect(ctx: ServiceContext, who: Who): FilterDialect<CommitField, CommitFlag> {

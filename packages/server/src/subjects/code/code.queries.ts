@@ -65,6 +65,13 @@ export const GET_REPOSITORY_BY_NAME = 'SELECT url, main_branch FROM repository W
 // Of missingToMerge; by the primary key; one row.
 export const HAS_BUILD_OF_REPOSITORY = 'SELECT 1 FROM build WHERE repository = @repository LIMIT 1'
 
+// Of buildTrouble; by the primary keys: whether some test failed, and every one that did is set aside.
+export const IS_BROKEN_BY_ASIDE = `SELECT 1 FROM build b WHERE b.repository = @repository AND b.number = @number AND b.failed > 0
+    AND NOT EXISTS (SELECT 1 FROM test_result t
+      WHERE t.repository = @repository AND t.build = @number AND t.outcome = 'failed'
+      AND NOT EXISTS (SELECT 1 FROM test_aside a
+        WHERE a.repository = @repository AND a.suite = t.suite AND a.name = t.name AND a.until_day >= @today))`
+
 // Of accessOf and accessKindOf; by the primary key; one row.
 export const GET_REPOSITORY_ACCESS = 'SELECT kind, user_name, public_key, sealed FROM repository_access WHERE repository = @repository'
 

@@ -1,23 +1,27 @@
 import type { BuildDetail } from '@dystracer/core/builds/wire'
 import type { Build } from '@dystracer/core/code/wire'
+import { BUILD_VOCABULARY } from '@dystracer/core/filter/code-filter'
+import type { FilterVocabulary } from '@dystracer/core/filter/filter'
 import { useState } from 'react'
-import { useBuildQuery, useBuildsQuery, useFailuresQuery } from './builds.api'
+import { useRepositoriesQuery } from '#features/code/code.api'
+import { FilteredList } from '#features/looking/index'
+import { useBuildQuery, useBuildsInfiniteQuery, useFailuresQuery } from './builds.api'
 import { Covered, Steps } from './BuildParts'
 import { STATE_LOOK } from './build-look'
+import { MainLines } from './MainLines'
 import { FailureGroups } from './FailureGroups'
 import { TestLink } from './TestLink'
 import { ReportBuilds } from './ReportBuilds'
 import { plural } from '#shared/lib/format'
+import { usePages } from '#shared/lib/use-pages'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet, When } from '#shared/ui/parts'
-import { RowList } from '#shared/ui/RowList'
 import { ThingLink } from '#shared/ui/ThingLink'
 
-export function BuildsPane() {
-  const { data, error, isLoading } = useBuildsQuery({})
+export function BuildsPane({ id: filter }: { id: string }) {
   const trail = usePaneTrail()
-  const idOf = (row: Build) => `${row.repository}/${row.number}`
+  const { data: repositories } = useRepositoriesQuery()
   return (
     <Pane
       label="Builds"
@@ -27,43 +31,55 @@ export function BuildsPane() {
         </>
       }
     >
-      <Pending error={error} isLoading={isLoading} />
-      {data && data.rows.length === 0 && <Quiet>No build has been reported yet. Report one from wherever your tests run:</Quiet>}
-      {data && data.rows.length === 0 && (
-        <div className="px-4">
-          <ReportBuilds />
+      <div className="flex h-full flex-col">
+        <MainLines />
+        <div className="min-h-0 flex-1">
+          <FilteredList<Build>
+            label="Builds"
+            kind="build"
+            words={BUILD_VOCABULARY as FilterVocabulary}
+            known={{ repository: repositories?.rows.map((row) => row.repository) }}
+            placeholder="such as: broke main started<7d"
+            nothing="No build fits."
+            none={
+              <>
+                <Quiet>No build has been reported yet. Report one from wherever your tests run:</Quiet>
+                <div className="px-4">
+                  <ReportBuilds />
+                </div>
+              </>
+            }
+            filter={filter}
+            onFilter={(next) => trail.rename(next)}
+            pages={usePages(useBuildsInfiniteQuery({ filter }))}
+            idOf={(row) => `${row.repository}/${row.number}`}
+            renderRow={(row) => <BuildRow row={row} />}
+          />
         </div>
-      )}
-      {data && data.rows.length > 0 && (
-        <RowList
-          label="Builds"
-          rows={data.rows}
-          rowHeightPx={46}
-          idOf={idOf}
-          selectedId={trail.next?.id ?? null}
-          onShow={(row, isStep) => trail.open({ kind: 'build', id: idOf(row) }, { isStep })}
-          renderRow={(row) => (
-            <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
-              <span className="w-[44px] shrink-0 truncate font-mono text-[12px] text-ink-2" title={row.name}>
-                {row.name}
-              </span>
-              <span className="min-w-0 flex-1">
-                <span className="block truncate font-mono text-[12px]">{row.branch}</span>
-                <span className="block truncate text-[12px] text-ink-2">
-                  {row.repository} · {row.sha.slice(0, 7)}
-                </span>
-              </span>
-              <span className={`text-[12px] ${STATE_LOOK[row.state]}`}>
-                {row.state === 'broke' ? `broke: ${plural(row.failed, 'test')}` : row.state}
-              </span>
-              <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
-                <When atMs={row.startedAtMs} />
-              </span>
-            </div>
-          )}
-        />
-      )}
+      </div>
     </Pane>
+  )
+}
+
+function BuildRow({ row }: { row: Build }) {
+  return (
+    <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
+      <span className="w-[44px] shrink-0 truncate font-mono text-[12px] text-ink-2" title={row.name}>
+        {row.name}
+      </span>
+      <span className="min-w-0 flex-1">
+        <span className="block truncate font-mono text-[12px]">{row.branch}</span>
+        <span className="block truncate text-[12px] text-ink-2">
+          {row.repository} · {row.sha.slice(0, 7)}
+        </span>
+      </span>
+      <span className={`text-[12px] ${STATE_LOOK[row.state]}`}>
+        {row.state === 'broke' ? `broke: ${plural(row.failed, 'test')}` : row.state}
+      </span>
+      <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
+        <When atMs={row.startedAtMs} />
+      </span>
+    </div>
   )
 }
 

@@ -19,6 +19,23 @@ export function FailureGroups({ id, repository, failures }: { id: string; reposi
       {failures.groups.map((group, at) => (
         <Group key={`${group.tests[0]?.suite}/${group.tests[0]?.name}`} id={id} repository={repository} group={group} number={at + 1} />
       ))}
+      {failures.aside.length > 0 && (
+        <section aria-label="Set aside" className="border-t border-edge px-4 py-3">
+          <SectionHead>Fail, and are set aside</SectionHead>
+          <ul className="m-0 list-none p-0">
+            {failures.aside.map((test) => (
+              <li key={`${test.suite}/${test.name}`} className="flex flex-wrap items-baseline gap-3 py-1">
+                <span className="min-w-0 flex-1">
+                  <TestLink repository={repository} test={test} />
+                </span>
+                <span className="text-ink-2">
+                  until {test.until}: {test.why}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {failures.flaky.length > 0 && (
         <section aria-label="Both passed and failed" className="border-t border-edge px-4 py-3">
           <SectionHead>Both passed and failed: no proof, and no breach</SectionHead>

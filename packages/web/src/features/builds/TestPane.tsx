@@ -5,6 +5,7 @@ import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useTestRecordQuery } from './builds.api'
+import { SetAside } from './SetAside'
 import { TestStrip } from './Strip'
 import { testOfId } from './TestLink'
 
@@ -30,7 +31,7 @@ export function TestPane({ id }: { id: string }) {
 }
 
 function Record({ record }: { record: TestRecord }) {
-  const { repository, suite, outcomes, flaky, failures, medianMs, change, verifies } = record
+  const { repository, suite, outcomes, flaky, mending, failures, medianMs, change, verifies } = record
   const strip = outcomes.slice(0, STRIP_MAX).reverse()
   return (
     <>
@@ -56,6 +57,14 @@ function Record({ record }: { record: TestRecord }) {
             )}
           </p>
         )}
+        {mending && (
+          <p className="text-ink-2">
+            {mending.has >= mending.needs
+              ? `${plural(mending.has, 'pass', 'passes')} in a row show that it is mended.`
+              : `${plural(mending.needs, 'pass', 'passes')} in a row would show that it is mended; it has ${mending.has}.`}
+          </p>
+        )}
+        <SetAside test={record} />
         {medianMs !== null && (
           <p>
             Takes <b>{duration(change?.afterMs ?? medianMs)}</b>

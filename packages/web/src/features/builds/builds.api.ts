@@ -1,5 +1,5 @@
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
-import { api, request, type Answer, type Body } from '#shared/lib/api'
+import { api, pageQuery, request, type Answer, type Body } from '#shared/lib/api'
 
 /** The parameters that name a build, from its id `repository/113`. */
 function placeOf(id: string): { repository: string; number: string } {
@@ -9,10 +9,17 @@ function placeOf(id: string): { repository: string; number: string } {
 
 export const buildsApi = api.injectEndpoints({
   endpoints: (build) => ({
-    builds: build.query<Answer<'listBuilds'>, { cursor?: string }>({
-      query: ({ cursor }) => request('listBuilds', { query: { limit: 100, cursor } }),
+    builds: build.infiniteQuery<Answer<'listBuilds'>, { filter: string }, string | null>({
+      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      query: ({ queryArg, pageParam }) => request('listBuilds', { query: pageQuery(queryArg, pageParam) }),
       providesTags: ['Build'],
     }),
+    aside: build.query<Answer<'listAside'>, void>({ query: () => request('listAside', {}), providesTags: ['Build'] }),
+    setAside: build.mutation<Answer<'setAside'>, { repository: string } & Body<'setAside'>>({
+      query: ({ repository, ...body }) => request('setAside', { params: { repository }, body }),
+      invalidatesTags: ['Build', 'Code'],
+    }),
+    mainLines: build.query<Answer<'listMainLines'>, void>({ query: () => request('listMainLines', {}), providesTags: ['Build', 'Code'] }),
     build: build.query<Answer<'readBuild'>, string>({
       query: (id) => request('readBuild', { params: placeOf(id) }),
       providesTags: ['Build'],
@@ -36,5 +43,14 @@ export const buildsApi = api.injectEndpoints({
   }),
 })
 
-export const { useBuildsQuery, useBuildQuery, useFailuresQuery, useTestRecordQuery, useTakeFailureMutation, useLogFailureMutation } =
-  buildsApi
+export const {
+  useBuildsInfiniteQuery,
+  useMainLinesQuery,
+  useAsideQuery,
+  useSetAsideMutation,
+  useBuildQuery,
+  useFailuresQuery,
+  useTestRecordQuery,
+  useTakeFailureMutation,
+  useLogFailureMutation,
+} = buildsApi

@@ -12,4 +12,5 @@ export const buildsLive: Refreshes<BuildsEvents> = {
   'findings-reported': {},
   'artefact-told': {},
   'failure-taken': {},
+  'test-set-aside': { always: ['Build', 'Code'] },
 }

@@ -9,6 +9,7 @@ export const buildsWords: EventWords<BuildsEvents> = {
   'coverage-reported': ({ build }) => `reported what the tests of build ${build} covered`,
   'findings-reported': ({ sha }) => `reported findings about ${sha.slice(0, 7)}`,
   'failure-taken': ({ name, personId }, nameOf) => (personId ? `${nameOf(personId)} is on “${name}”` : `nobody is on “${name}” any more`),
+  'test-set-aside': ({ name, untilDay, why }) => (untilDay ? `set “${name}” aside until ${untilDay}: ${why}` : `counts “${name}” again`),
   'artefact-told': ({ name, version, state }) => `told that ${name} ${version ?? ''} was ${state}`,
   'tests-reported': ({ build }) => `reported the tests of build ${build}`,
 }

@@ -1,25 +1,20 @@
 import type { Branch, CommitSummary, PullRequest } from '@dystracer/core/code/wire'
 import { BRANCH_VOCABULARY, COMMIT_VOCABULARY, PULL_REQUEST_VOCABULARY } from '@dystracer/core/filter/code-filter'
 import type { FilterVocabulary } from '@dystracer/core/filter/filter'
-import type { ReactNode } from 'react'
-import { FilterBar } from '#features/looking/index'
+import { FilteredList, type FilteredListProps } from '#features/looking/index'
 import { usePages } from '#shared/lib/use-pages'
-import { usePaneTrail } from '#shared/lib/use-trail'
-import { Pending, Quiet, When } from '#shared/ui/parts'
-import { RowList } from '#shared/ui/RowList'
+import { When } from '#shared/ui/parts'
 import { useBranchesInfiniteQuery, useCommitsInfiniteQuery, usePullRequestListInfiniteQuery, useRepositoriesQuery } from './code.api'
 
-interface ListProps {
-  filter: string
-  onFilter: (filter: string) => void
-}
+type ListProps = Pick<FilteredListProps<unknown>, 'filter' | 'onFilter'>
 
 export function PullRequestList({ filter, onFilter }: ListProps) {
   return (
-    <CodeList<PullRequest>
+    <FilteredList<PullRequest>
       label="Pull requests"
       kind="pull-request"
       words={PULL_REQUEST_VOCABULARY as FilterVocabulary}
+      known={useKnownRepositories()}
       placeholder="such as: open author=rafe updated<7d “relay”"
       nothing="No pull request fits."
       filter={filter}
@@ -50,10 +45,11 @@ export function PullRequestList({ filter, onFilter }: ListProps) {
 
 export function BranchList({ filter, onFilter }: ListProps) {
   return (
-    <CodeList<Branch>
+    <FilteredList<Branch>
       label="Branches"
       kind="branch"
       words={BRANCH_VOCABULARY as FilterVocabulary}
+      known={useKnownRepositories()}
       placeholder="such as: untied moved>30d repository=kiln"
       nothing="No branch fits."
       filter={filter}
@@ -81,10 +77,11 @@ export function BranchList({ filter, onFilter }: ListProps) {
 
 export function CommitList({ filter, onFilter }: ListProps) {
   return (
-    <CodeList<CommitSummary>
+    <FilteredList<CommitSummary>
       label="Commits"
       kind="commit"
       words={COMMIT_VOCABULARY as FilterVocabulary}
+      known={useKnownRepositories()}
       placeholder="such as: untied path=src/relay author=noor made<30d"
       nothing="No commit fits."
       filter={filter}
@@ -116,60 +113,8 @@ function Moment({ atMs }: { atMs: number }) {
   )
 }
 
-/** A list of one kind of code, with its filter above it; the next page comes as the end comes near. */
-function CodeList<Row>({
-  label,
-  kind,
-  words,
-  placeholder,
-  nothing,
-  filter,
-  onFilter,
-  pages: { rows, onNearEnd, data, error, isLoading },
-  idOf,
-  renderRow,
-  rowHeightPx = 46,
-}: ListProps & {
-  label: string
-  kind: string
-  words: FilterVocabulary
-  placeholder: string
-  nothing: string
-  pages: ReturnType<typeof usePages<Row>>
-  idOf: (row: Row) => string
-  renderRow: (row: Row) => ReactNode
-  rowHeightPx?: number
-}) {
-  const trail = usePaneTrail()
-  const { data: repositories } = useRepositoriesQuery()
-  const known = { repository: repositories?.rows.map((row) => row.repository) }
-  return (
-    <div className="flex h-full flex-col">
-      <div className="border-b border-edge-soft">
-        <FilterBar
-          filter={filter}
-          onFilter={onFilter}
-          label={`Filter of ${label.toLowerCase()}`}
-          placeholder={placeholder}
-          about={{ words, known }}
-        />
-      </div>
-      <Pending error={error} isLoading={isLoading} />
-      {data && rows.length === 0 && <Quiet>{filter === '' ? 'There is none yet.' : `${nothing} Take a condition away.`}</Quiet>}
-      <div className="min-h-0 flex-1">
-        {rows.length > 0 && (
-          <RowList
-            label={label}
-            rows={rows}
-            rowHeightPx={rowHeightPx}
-            idOf={idOf}
-            selectedId={trail.next?.kind === kind ? trail.next.id : null}
-            onNearEnd={onNearEnd}
-            onShow={(row, isStep) => trail.open({ kind, id: idOf(row) }, { isStep })}
-            renderRow={renderRow}
-          />
-        )}
-      </div>
-    </div>
-  )
+/** The repositories as values that a filter completes. */
+function useKnownRepositories() {
+  const { data } = useRepositoriesQuery()
+  return { repository: data?.rows.map((row) => row.repository) }
 }

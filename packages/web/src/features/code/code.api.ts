@@ -1,15 +1,10 @@
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
-import { api, request, type Answer, type Body } from '#shared/lib/api'
+import { api, pageQuery, request, type Answer, type Body } from '#shared/lib/api'
 
 /** The parameters of a path that names a thing of a repository, from its id `repository/rest`. */
 function placeOf<Name extends string>(id: string, name: Name): { repository: string } & Record<Name, string> {
   const place = splitRepositoryId(id)
   return { repository: place?.repository ?? '', [name]: place?.rest ?? id } as { repository: string } & Record<Name, string>
-}
-
-/** What a page of a filtered list is asked by. */
-function pageQuery({ filter }: { filter: string }, cursor: string | null) {
-  return { limit: 60, ...(filter !== '' && { filter }), ...(cursor !== null && { cursor }) }
 }
 
 export const codeApi = api.injectEndpoints({

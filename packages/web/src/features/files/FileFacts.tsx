@@ -13,7 +13,7 @@ export function FileFacts({ file }: { file: FileDetail }) {
   const few = <Row,>(rows: readonly Row[]) => (isAll ? rows : rows.slice(0, FEW))
   const isMore = [file.requirements, file.items, file.faults, file.commits].some((rows) => rows.length > FEW)
   return (
-    <div className={`px-4 py-2 ${isAll ? 'max-h-[50%] overflow-y-auto' : ''}`}>
+    <div className={`space-y-1 px-4 py-2 ${isAll ? 'max-h-[50%] overflow-y-auto' : ''}`}>
       <p className="m-0">
         {plural(file.commitCount, 'commit')}
         {file.knowers.length > 0 && (
@@ -30,18 +30,18 @@ export function FileFacts({ file }: { file: FileDetail }) {
         )}
       </p>
       {few(file.requirements).map(({ key, title, lines }) => (
-        <p key={key} className="m-0 truncate font-serif text-[15px]">
+        <p key={key} className="m-0 truncate font-serif text-[15px] leading-6">
           <ThingLink to={{ kind: 'requirement', id: key }} /> {title}{' '}
           <span className="font-sans text-[12px] text-ink-3">{plural(lines, 'line')}</span>
         </p>
       ))}
       {few(file.faults).map(({ fault, title }) => (
-        <p key={fault} className="m-0 truncate">
+        <p key={fault} className="m-0 truncate leading-6">
           <ThingLink to={{ kind: 'fault', id: fault }} /> <span className="text-fault">{title}</span>
         </p>
       ))}
       {few(file.items).map((item) => (
-        <p key={item.key} className="m-0 flex items-center gap-2">
+        <p key={item.key} className="m-0 flex items-center gap-2 leading-6">
           <ThingLink to={{ kind: 'item', id: item.key }} />
           <span className="min-w-0 flex-1 truncate">{item.title}</span>
           <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
@@ -49,7 +49,7 @@ export function FileFacts({ file }: { file: FileDetail }) {
       ))}
       {isAll &&
         file.commits.map((commit) => (
-          <p key={commit.sha} className="m-0 flex gap-2 text-[12px] text-ink-2">
+          <p key={commit.sha} className="m-0 flex gap-2 text-[12px] leading-6 text-ink-2">
             <ThingLink to={{ kind: 'commit', id: `${file.repository}/${commit.sha}` }}>{commit.sha.slice(0, 7)}</ThingLink>
             <span className="min-w-0 flex-1 truncate">{commit.subject}</span>
             <When atMs={commit.atMs} />

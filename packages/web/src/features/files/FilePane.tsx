@@ -119,7 +119,7 @@ function WhoAsked({ line, run, file }: { line: number; run: FileRun | undefined;
   const titles = new Map(file.items.map((item) => [item.key, item.title]))
   return (
     <section aria-label={`Who asked for line ${line}`}>
-      <p className="m-0">
+      <p className="m-0 leading-6">
         {run.line === run.lastLine ? `Line ${line}` : `Lines ${run.line}–${run.lastLine}`} came with{' '}
         <ThingLink to={{ kind: 'commit', id: `${file.repository}/${run.sha}` }}>{run.sha.slice(0, 7)}</ThingLink> {run.subject}
         <span className="text-ink-2">
@@ -128,13 +128,13 @@ function WhoAsked({ line, run, file }: { line: number; run: FileRun | undefined;
         </span>
       </p>
       {run.items.map((key) => (
-        <p key={key} className="m-0">
+        <p key={key} className="m-0 leading-6">
           for <ThingLink to={{ kind: 'item', id: key }} /> {titles.get(key)}
         </p>
       ))}
       {run.items.length === 0 && <p className="m-0 text-ochre">No item asked for it.</p>}
       {run.requirements.length > 0 && (
-        <p className="m-0">
+        <p className="m-0 leading-6">
           asked for by{' '}
           {run.requirements.map((key) => (
             <ThingLink key={key} to={{ kind: 'requirement', id: key }} className="mr-2" />

@@ -37,7 +37,7 @@ export function TiesOf({ to }: { to: CodeRef }) {
   return (
     <section aria-label="What it is for" className="my-1">
       {links.map((link) => (
-        <p key={link.linkId} className="m-0">
+        <p key={link.linkId} className="m-0 leading-6">
           <ThingLink to={link.from} /> <span className="min-w-0">{link.title}</span>{' '}
           <span className="text-[12px] text-ink-3">
             {link.kind === 'fixes' && 'its fix, '}

@@ -32,6 +32,11 @@ export function request<Name extends OperationName>(
   }
 }
 
+/** What a page of a filtered list is asked by. */
+export function pageQuery({ filter }: { filter: string }, cursor: string | null) {
+  return { limit: 60, ...(filter !== '' && { filter }), ...(cursor !== null && { cursor }) }
+}
+
 const KEPT_ALIVE_MAX = 20_000
 let csrfToken = ''
 

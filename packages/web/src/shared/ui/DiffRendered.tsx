@@ -11,7 +11,7 @@ export function DiffRendered({ diff }: { diff: string }) {
         <figure key={`${file.oldPath}-${file.newPath}`} className="diff-file m-0 mb-2">
           <figcaption className="bg-edge-soft px-3 py-1 font-mono text-[12px] text-ink-2">
             {pathOfFile(file)}{' '}
-            <span className="text-ink-3">
+            <span className="text-ink-2">
               {countsOf(file).added} more, {countsOf(file).removed} fewer
             </span>
           </figcaption>
