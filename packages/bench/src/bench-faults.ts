@@ -82,7 +82,7 @@ async function benchLatency(): Promise<Figures> {
 /** Single records at a steady rate from a thread of its own; `watch` is told the memory of the process ten times a second. */
 function underLoad(seconds: number, watch: (rssMb: number) => void): Promise<Figures> {
   return inFolder(async (dataDir) => {
-    const owned = buildContext({ ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir, port: 0 })
+    const owned = buildContext({ ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }), dataDir, port: 0 })
     const server = await startServer(owned)
     const headers = {
       authorization: `Bearer ${makeToken(owned.ctx.db, { name: 'bench', project: null, scope: 'intake', nowMs: Date.now() })}`,
@@ -149,7 +149,11 @@ function oneRecord(): string {
 
 function benchViews(): Promise<Figures> {
   return inFolder(async (dataDir) => {
-    const { ctx, close } = buildContext({ ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir, port: 0 })
+    const { ctx, close } = buildContext({
+      ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
+      dataDir,
+      port: 0,
+    })
     ctx.journal.write((writer) => {
       for (let number = 1; number <= GROUPS; number++)
         writer.append({

@@ -38,7 +38,7 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
     })
 
     const config = {
-      ...makeConfig('real', { DYSTRACER_LOG: 'silent' }),
+      ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
       dataDir: join(dir, 'data'),
       port: 0,
       repositoriesDir: dir,
@@ -107,7 +107,7 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
 }
 
 /** A history as git's own import stream: a main line, every twentieth commit a merge of a branch of three, tags all along. */
-async function writeHistory(dir: string, commits: number): Promise<void> {
+export async function writeHistory(dir: string, commits: number): Promise<void> {
   const importer = spawn('git', ['fast-import', '--quiet'], { cwd: dir, stdio: ['pipe', 'ignore', 'inherit'] })
   const ended = once(importer, 'close')
   const random = makeRandom(5)
@@ -200,18 +200,18 @@ async function pushSome({
 }
 
 /** A long run says where it is. */
-function say(stage: string): void {
+export function say(stage: string): void {
   process.stderr.write(`${new Date().toISOString()} ${stage}\n`)
 }
 
-function timed(work: () => void): number {
+export function timed(work: () => void): number {
   const startedMs = performance.now()
   work()
   return (performance.now() - startedMs) / 1000
 }
-function middle(values: number[]): number {
+export function middle(values: number[]): number {
   return values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0
 }
-function round(value: number): number {
+export function round(value: number): number {
   return Number(value.toFixed(2))
 }

@@ -33,7 +33,7 @@ interface Bench {
 async function withWorld(size: WorldSize, run: (bench: Bench) => Promise<Figures>): Promise<Figures> {
   const dataDir = mkdtempSync(join(tmpdir(), 'dystracer-bench-'))
   try {
-    const owned = buildContext({ ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir, port: 0 })
+    const owned = buildContext({ ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }), dataDir, port: 0 })
     fillWorld(owned.ctx, size)
     const server = await startServer(owned)
     const token = makeToken(owned.ctx.db, { name: 'bench', project: null, scope: 'admin', nowMs: Date.now() })

@@ -7,6 +7,7 @@ import { promisify } from 'node:util'
 import { openVolumeDb } from '@dystracer/server/platform/db/open'
 import { makeConfig } from '@dystracer/server/platform/config/config'
 import { benchBurst, benchFaults } from './bench-faults.js'
+import { benchCode } from './bench-code.js'
 import { benchHistory } from './bench-history.js'
 import { benchItems, benchTriage } from './bench-items.js'
 import { benchReleases, benchRules } from './bench-rules.js'
@@ -24,6 +25,7 @@ export const benches: Record<string, (options: { commits?: number }) => Promise<
   items: benchItems,
   triage: benchTriage,
   history: benchHistory,
+  code: benchCode,
   rules: benchRules,
   releases: benchReleases,
   push: () => inBrowser('bench-push'),
@@ -44,7 +46,12 @@ async function benchIntake(): Promise<Figures> {
   const bare: number[] = []
   try {
     // The bare insert keeps every row: so does the intake here.
-    const config = { ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir, port: 0, keepPerMinute: 10_000_000 }
+    const config = {
+      ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
+      dataDir,
+      port: 0,
+      keepPerMinute: 10_000_000,
+    }
     const owned = buildContext(config)
     const server = await startServer(owned)
     const token = makeToken(owned.ctx.db, { name: 'bench', project: null, scope: 'intake', nowMs: Date.now() })

@@ -64,6 +64,25 @@ export const zMergeGates = z.strictObject({
   needsSettled: z.boolean(),
   needsItem: z.boolean(),
 })
+/** What one gate would have stopped among the newest merges. */
+export const zGateTrial = z.object({
+  /** How many merges were looked at. */
+  merges: z.number().int(),
+  rows: z.array(
+    z.object({
+      code: z.enum(GATE_CODES),
+      /** How many must agree, for that gate; else 0. */
+      needs: z.number().int(),
+      /** Numbers of the pull requests that it would have stopped, newest first. */
+      stopped: z.array(z.number().int()),
+      /** Those of them that a defect was later found to come from. */
+      harmful: z.array(z.number().int()),
+    }),
+  ),
+  /** Merges that a defect was later found to come from, stopped or not. */
+  harmful: z.array(z.number().int()),
+})
+export type GateTrial = z.infer<typeof zGateTrial>
 /** Everything that is said about a change before it is merged. */
 export const zReview = z.object({
   asked: z.array(z.object({ personId: z.string(), by: z.string(), atMs: zAtMs })),
@@ -199,6 +218,14 @@ export const reviewsOperations = {
     may: 'project.read',
     about: 'repository',
     answer: zMergeGates,
+  }),
+  tryMergeGates: operation({
+    method: 'get',
+    path: '/repositories/:repository/gate-trial',
+    summary: 'What each gate by itself would have stopped among the newest merges, and which of those later brought in a defect',
+    may: 'project.read',
+    about: 'repository',
+    answer: zGateTrial,
   }),
   setMergeGates: operation({
     method: 'put',

@@ -67,7 +67,7 @@ export async function startApp({
 }: AppOptions = {}): Promise<App> {
   const clock = { nowMs }
   const full: Config = {
-    ...makeConfig('real', { DYSTRACER_LOG: 'silent' }),
+    ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
     dataDir,
     port: 0,
     judgeIntervalMs: 3_600_000,

@@ -34,7 +34,7 @@ const run = (...args: string[]) =>
     timeout: 20_000,
     env: { ...process.env, NODE_OPTIONS: '' },
   })
-const configOf = (dataDir: string) => ({ ...makeConfig('real', { DYSTRACER_LOG: 'silent' }), dataDir })
+const configOf = (dataDir: string) => ({ ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }), dataDir })
 
 describe('an attached file', () => {
   const text = 'What the panel said, line by line.\n'

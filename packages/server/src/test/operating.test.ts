@@ -140,3 +140,24 @@ describe('mail out', () => {
     expect(error).not.toBeInstanceOf(MessageRefused)
   })
 })
+
+test('who asks too often is told to come again, and holds nobody else up', async () => {
+  const app = await startApp({ config: { requestsPerMinute: 30 } })
+  try {
+    const ines = await app.asks('ines')
+    const rafe = await app.asks('rafe')
+    const token = { headers: { authorization: `Bearer ${app.token('read')}` } }
+    // Signing in was a request, too; of a guest.
+    for (let turn = 0; turn < 40; turn++) await ines('/items?limit=1')
+    const refused = await ines('/items?limit=1')
+    expect(refused.status).toBe(429)
+    expect(refused.body.code).toBe('too-many-requests')
+    expect(Number(refused.headers.get('retry-after'))).toBeGreaterThan(0)
+    expect((await rafe('/items?limit=1')).status).toBe(200)
+    expect((await app.call('/api/v1/items?limit=1', token)).status).toBe(200)
+    app.clock.nowMs += 10_000
+    expect((await ines('/items?limit=1')).status).toBe(200)
+  } finally {
+    await app.stop()
+  }
+})

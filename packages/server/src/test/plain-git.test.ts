@@ -282,3 +282,21 @@ describe('a change that is looked at', () => {
     expect(await proposed()).toEqual([])
   })
 })
+
+test('gates are tried on what was merged: what each would have stopped, and whether that did harm', async () => {
+  const merged = (await rafe('/pull-requests?filter=merged&limit=60')).body.rows as { number: number; items: string[] }[]
+  const trial = async () => (await rafe('/repositories/tides/gate-trial')).body
+  const before = await trial()
+  expect(before.merges).toBe(merged.length)
+  const numbers = (code: string, needs = 0) =>
+    before.rows.find((row: { code: string; needs: number }) => row.code === code && row.needs === needs).stopped
+  expect(numbers('agreements', 1).length).toBeLessThanOrEqual(numbers('agreements', 2).length)
+  const untied = merged.filter(({ items }) => items.length === 0).map(({ number }) => number)
+  expect(numbers('item')).toEqual(untied.sort((a, b) => b - a))
+  const culprit = merged[0]?.number ?? 0
+  const key = await log('It was worse afterwards')
+  const { commits } = await read(culprit)
+  const to = { kind: 'commit', id: `tides/${commits[0].sha}` }
+  expect((await rafe(`/items/${key}/links`, { method: 'POST', body: { kind: 'brought-in-by', to } })).status).toBe(200)
+  expect((await trial()).harmful).toEqual([culprit])
+})

@@ -57,6 +57,8 @@ export interface Config {
   /** How long occurrences are kept, and how many of each fault. */
   keepDays: number
   keepPerFault: number
+  /** How many requests one person, token or (unsigned) address may make of the API in a minute, that many at once; 0 for no limit. */
+  requestsPerMinute: number
   keepPerMinute: number
   /** What happens with an answer that does not fit the schema that promises it. */
   answersThatDoNotFit: 'log' | 'throw'
@@ -97,6 +99,7 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     judgeIntervalMs: isDemo ? 1_000 : 60_000,
     keepDays: env.DYSTRACER_KEEP_DAYS ?? 90,
     keepPerFault: env.DYSTRACER_KEEP_PER_FAULT ?? 10_000,
+    requestsPerMinute: env.DYSTRACER_REQUESTS_PER_MINUTE ?? 6_000,
     keepPerMinute: env.DYSTRACER_KEEP_PER_MINUTE ?? 1_000,
     answersThatDoNotFit: 'log',
     logLevel: env.DYSTRACER_LOG,

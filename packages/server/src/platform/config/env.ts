@@ -28,6 +28,7 @@ const zEnv = z.object({
   DYSTRACER_KEEP_DAYS: z.coerce.number().int().min(1).max(3650).optional(),
   DYSTRACER_KEEP_PER_FAULT: z.coerce.number().int().min(10).max(10_000_000).optional(),
   /** Of each fault so many occurrences a minute are kept whole; those beyond are counted. */
+  DYSTRACER_REQUESTS_PER_MINUTE: z.coerce.number().int().min(0).max(10_000_000).optional(),
   DYSTRACER_KEEP_PER_MINUTE: z.coerce.number().int().min(1).max(10_000_000).optional(),
   /** A folder on this machine whose repositories may be connected by their path. */
   DYSTRACER_REPOSITORIES: z.string().regex(/^\//, 'must be a whole path such as /srv/git').optional(),

@@ -7,6 +7,7 @@ import { requireRoom } from '#platform/files/room'
 import { AnswerCheck } from './answer-check.js'
 import { Idempotency } from './idempotency.js'
 import { cleanTexts } from './clean-texts.js'
+import { RateLimit } from './rate-limit.js'
 import { readJsonBody } from './read-body.js'
 
 /** What a handler is given: everything checked against the operation's schemas, and the asker whose right to it is established. */
@@ -38,12 +39,16 @@ export class Api {
   readonly #admit: Gatekeeper
   readonly #answers: AnswerCheck
   readonly #idempotency: Idempotency
+  /** How often one asker may ask; null where the operator set no limit. */
+  readonly #byAsker: RateLimit | null
 
   constructor(ctx: ServiceContext, admit: Gatekeeper) {
     this.#ctx = ctx
     this.#admit = admit
     this.#answers = new AnswerCheck(ctx)
     this.#idempotency = new Idempotency(ctx)
+    const perMinute = ctx.config.requestsPerMinute
+    this.#byAsker = perMinute === 0 ? null : new RateLimit({ burst: perMinute, perMinute })
   }
 
   handle<const Declared extends Operation>(
@@ -53,6 +58,8 @@ export class Api {
     this.handled.push(declared)
     this.router[declared.method](declared.path, async (koa) => {
       const who = koa.state.who as Who
+      // Asked before anything is read: what is refused costs nothing. Guests are told apart by where they come from.
+      this.#byAsker?.take(who.via === 'anonymous' ? `address:${koa.ip}` : who.actor, this.#ctx.nowMs())
       if (declared.bodyMedia !== undefined) requireRoom(this.#ctx.config)
       const params = this.#admit({ declared, who, params: koa.params as Record<string, string> })
       const rawBody = declared.body ? await readJsonBody(koa.req) : undefined

@@ -1,3 +1,5 @@
+import { PULL_REQUEST_COLUMNS } from '#subjects/code/index'
+
 // Of reviewState; by the primary key.
 export const LIST_REVIEW_ASKS = `SELECT person_id AS personId, by, at_ms AS atMs FROM review_ask WHERE repository = @repository AND number = @number
     ORDER BY at_ms, person_id`
@@ -34,6 +36,15 @@ export const LIST_WORK_ON_PATHS = `SELECT c.author_email AS author, c.committed_
 export const LIST_WAITING_REVIEWS = `SELECT a.person_id AS personId, count(*) AS count FROM pull_request p
     CROSS JOIN review_ask a ON a.repository = p.repository AND a.number = p.number
     WHERE p.state = 'open' GROUP BY a.person_id`
+
+// Of tryMergeGates; by the primary key, from the newest back; at most 60 rows.
+export const LIST_MERGED_PULL_REQUEST = `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request
+    WHERE repository = @repository AND state = 'merged' ORDER BY number DESC LIMIT 60` as const
+
+// Of tryMergeGates; by link_to.
+export const LIST_BROUGHT_IN_BY_COMMITS = `SELECT DISTINCT l.from_id AS key FROM json_each(@ids) c
+    CROSS JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = c.value AND l.kind = 'brought-in-by'
+    WHERE l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
 
 // Of readMergeGates; by the primary key; one row.
 export const GET_MERGE_GATES = 'SELECT agreements, needs_settled, needs_item FROM merge_gates WHERE repository = @repository'

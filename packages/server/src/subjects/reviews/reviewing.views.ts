@@ -65,11 +65,12 @@ export function authorsOf(ctx: ServiceContext, row: PullRequestRow): Set<string>
   )
 }
 
-/** What is known of a change for its gates; without git. */
+/** What is known of a change for its gates, those of its repository unless others are asked; without git. */
 export function gatesOf(
   ctx: ServiceContext,
   who: Who,
   row: PullRequestRow,
+  asked: MergeGates = readMergeGates(ctx, row.repository),
 ): { gates: MergeGate[]; verdicts: ReturnType<typeof verdictsOf> } {
   const summary = toPullRequest(ctx, who, row)
   const verdicts = verdictsOf(ctx, row)
@@ -77,7 +78,7 @@ export function gatesOf(
     .all<RemarkRow>(idOf(row))
     .filter((remark) => remark.reply_to === null && remark.settled_at_ms === null).length
   const gates = mergeGates({
-    gates: readMergeGates(ctx, row.repository),
+    gates: asked,
     buildTrouble: buildTrouble(ctx, summary, row.is_ours === 1),
     verdicts,
     openRemarks,

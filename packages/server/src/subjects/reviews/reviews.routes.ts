@@ -2,6 +2,7 @@ import { codeOperations } from '@dystracer/core/code/wire'
 import type { Api } from '#platform/http/api'
 import { reviewsOperations } from '@dystracer/core/reviews/wire'
 import { carryCommit } from './carry.commands.js'
+import { tryMergeGates } from './gate-trial.views.js'
 import { takeProposed } from './proposed-changes.commands.js'
 import { listReviewerProposals } from './reviewers.views.js'
 import { askReview, giveReview, makeRemark, setMergeGates, settleRemark, wantMerge } from './reviewing.commands.js'
@@ -46,6 +47,7 @@ export function addReviewsRoutes(api: Api, { sync }: { sync: { request(repositor
     carryCommit(ctx, who, { ...params, ...body }, (repository) => sync.request(repository, 'carried here')),
   )
   api.handle(reviewsOperations.readMergeGates, ({ ctx, params }) => readMergeGates(ctx, params.repository))
+  api.handle(reviewsOperations.tryMergeGates, ({ ctx, who, params }) => tryMergeGates(ctx, who, params.repository))
   api.handle(reviewsOperations.setMergeGates, ({ ctx, who, params, body }) => {
     setMergeGates(ctx, who, params.repository, body)
     return readMergeGates(ctx, params.repository)

@@ -118,7 +118,7 @@ function WhoAsked({ line, run, file }: { line: number; run: FileRun | undefined;
   if (!run) return <p className="m-0 text-ink-2">Nobody can say whom line {line} came with.</p>
   const titles = new Map(file.items.map((item) => [item.key, item.title]))
   return (
-    <section aria-label={`Who asked for line ${line}`}>
+    <section aria-label={`Who asked for line ${line}`} className="space-y-1">
       <p className="m-0 leading-6">
         {run.line === run.lastLine ? `Line ${line}` : `Lines ${run.line}–${run.lastLine}`} came with{' '}
         <ThingLink to={{ kind: 'commit', id: `${file.repository}/${run.sha}` }}>{run.sha.slice(0, 7)}</ThingLink> {run.subject}

@@ -1,9 +1,11 @@
+import { useState } from 'react'
 import { toast } from 'sonner'
 import { useRepositoriesQuery } from '#features/code/code.api'
 import { usePeople } from '#features/people/index'
 import { problemText } from '#shared/lib/problem-text'
 import { Choose } from '#shared/ui/fields'
-import { Pending, SectionHead } from '#shared/ui/parts'
+import { Button, Pending, SectionHead } from '#shared/ui/parts'
+import { GateTrial } from './GateTrial'
 import { useMergeGatesQuery, useSetMergeGatesMutation } from './reviews.api'
 
 const AGREEMENTS = ['0', '1', '2', '3'] as const
@@ -30,6 +32,7 @@ function GatesOf({ repository }: { repository: string }) {
   const { data } = useMergeGatesQuery(repository)
   const [set] = useSetMergeGatesMutation()
   const { may } = usePeople()
+  const [isTried, setIsTried] = useState(false)
   if (!data) return null
   const canEdit = may('gates.set')
   const change = (more: Partial<typeof data>) =>
@@ -67,6 +70,15 @@ function GatesOf({ repository }: { repository: string }) {
         />
         an item is tied.
       </label>
+      <Button
+        look="line"
+        aria-expanded={isTried}
+        aria-label={`What gates would have stopped in ${repository}`}
+        onClick={() => setIsTried(!isTried)}
+      >
+        what it would have stopped
+      </Button>
+      {isTried && <GateTrial repository={repository} />}
     </li>
   )
 }

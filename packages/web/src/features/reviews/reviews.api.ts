@@ -47,6 +47,10 @@ export const reviewsApi = api.injectEndpoints({
       query: (repository) => request('readMergeGates', { params: { repository } }),
       providesTags: ['Code'],
     }),
+    gateTrial: build.query<Answer<'tryMergeGates'>, string>({
+      query: (repository) => request('tryMergeGates', { params: { repository } }),
+      providesTags: ['Code', 'Tie'],
+    }),
     setMergeGates: build.mutation<Answer<'setMergeGates'>, { repository: string } & Body<'setMergeGates'>>({
       query: ({ repository, ...body }) => request('setMergeGates', { params: { repository }, body }),
       invalidatesTags: ['Code'],
@@ -64,5 +68,6 @@ export const {
   useSettleRemarkMutation,
   useWantMergeMutation,
   useMergeGatesQuery,
+  useGateTrialQuery,
   useSetMergeGatesMutation,
 } = reviewsApi

@@ -1,0 +1,124 @@
+import { describe, expect, jest, test } from '@jest/globals'
+import type { Remark, Review } from '@dystracer/core/reviews/wire'
+import { aMe } from '#shared/test/a-me'
+import { show } from '#shared/test/shown'
+import { GateTrial } from './GateTrial'
+import { RemarkForm, type Remarked } from './RemarkForm'
+import { RemarkThread } from './RemarkThread'
+import { Reviewers } from './Reviewers'
+
+const AT_MS = 1_770_000_000_000
+const aRemark = (given: Partial<Remark> = {}): Remark => ({
+  remarkId: 'r1',
+  personId: 'rafe',
+  atMs: AT_MS,
+  text: 'The other way round.',
+  place: { path: 'src/clock.js', line: 4, lastLine: 4, side: 'new', sha: 'a'.repeat(40) },
+  now: { line: 4, lastLine: 4 },
+  instead: '  return server - local',
+  isSettled: false,
+  settledBy: null,
+  answers: [],
+  ...given,
+})
+const aReview = (given: Partial<Review> = {}): Review => ({
+  asked: [],
+  verdicts: [],
+  remarks: [],
+  gates: [],
+  canAgree: ['rafe'],
+  wish: null,
+  requirements: [],
+  happened: [],
+  ...given,
+})
+
+describe('a remark that is being written', () => {
+  function shown(line?: string) {
+    const onWritten = jest.fn<(remark: Remarked) => void>()
+    const onCancel = jest.fn()
+    const page = show(<RemarkForm label="Remark" deed="Keep" line={line} onWritten={onWritten} onCancel={onCancel} />)
+    return { ...page, onWritten, onCancel }
+  }
+
+  test('may propose what its line should be, which begins as the line is', async () => {
+    const { user, getByRole, getByLabelText, onWritten } = shown('  return local - server')
+    await user.click(getByRole('button', { name: 'Propose what it should be' }))
+    const instead = getByLabelText('What should stand there instead') as HTMLTextAreaElement
+    expect(instead.value).toBe('  return local - server')
+    await user.clear(instead)
+    await user.type(instead, 'return 0{Control>}{Enter}{/Control}')
+    expect(onWritten.mock.calls).toEqual([[{ text: '', instead: 'return 0' }]])
+  })
+
+  test('is nothing without words, and proposes nothing where there is no line', async () => {
+    const { user, getByRole, queryByRole, getByLabelText, onWritten, onCancel } = shown()
+    expect((getByRole('button', { name: 'Keep' }) as HTMLButtonElement).disabled).toBe(true)
+    expect(queryByRole('button', { name: 'Propose what it should be' })).toBeNull()
+    await user.type(getByLabelText('Remark'), '  Why?  {Control>}{Enter}{/Control}')
+    expect(onWritten.mock.calls).toEqual([[{ text: 'Why?', instead: null }]])
+    await user.keyboard('{Escape}')
+    expect(onCancel).toHaveBeenCalled()
+  })
+})
+
+describe('a remark that proposes', () => {
+  const shown = (remark: Remark, canWrite = true) =>
+    show(<RemarkThread id="kiln/14" remark={remark} canWrite={canWrite} />, {
+      answers: { readMe: () => aMe(), takeProposed: () => aReview() },
+    })
+
+  test('shows the other lines, and is taken by a click', async () => {
+    const { user, findByRole, getByText, asked } = shown(aRemark())
+    expect(getByText('return server - local')).toBeTruthy()
+    await user.click(await findByRole('button', { name: 'Take it into the change' }))
+    expect(asked.find(({ name }) => name === 'takeProposed')).toMatchObject({
+      params: { repository: 'kiln', number: '14' },
+      body: { remarkIds: ['r1'] },
+    })
+  })
+
+  test.each([
+    ['its lines are gone', aRemark({ now: null }), true],
+    ['it proposes nothing', aRemark({ instead: null }), true],
+    ['whoever looks may not write', aRemark(), false],
+  ] as const)('is not taken where %s', async (_why, remark, canWrite) => {
+    const { findByText, queryByRole } = shown(remark, canWrite)
+    await findByText('The other way round.')
+    expect(queryByRole('button', { name: 'Take it into the change' })).toBeNull()
+  })
+})
+
+test('whom to ask is proposed with why, and asked by a click', async () => {
+  const { user, findByRole, bodiesOf } = show(<Reviewers id="kiln/14" review={aReview()} canAsk />, {
+    answers: {
+      readMe: () => aMe(),
+      listReviewerProposals: () => ({ rows: [{ personId: 'rafe', owned: ['src/relay.js', 'src/door.js'], commits: 4, waiting: 1 }] }),
+      askReview: () => aReview(),
+    },
+  })
+  const list = await findByRole('list', { name: 'Whom to ask' })
+  const ask = await findByRole('button', { name: 'ask Rafe Lindqvist' })
+  expect(list.textContent).toContain('looks after src/relay.js and 1 more; made 4 commits of these files; 1 change waits already')
+  await user.click(ask)
+  expect(bodiesOf('askReview')).toEqual([{ personId: 'rafe', isOn: true }])
+})
+
+test('gates tell what each would have stopped, and whether that did harm', async () => {
+  const { findByText, container } = show(<GateTrial repository="kiln" />, {
+    answers: {
+      readMe: () => aMe(),
+      tryMergeGates: () => ({
+        merges: 12,
+        harmful: [7],
+        rows: [
+          { code: 'agreements', needs: 1, stopped: [9, 7], harmful: [7] },
+          { code: 'item', needs: 0, stopped: [], harmful: [] },
+        ],
+      }),
+    },
+  })
+  await findByText(/Of the newest 12 merges, 1 later turned out/)
+  expect(container.textContent).toContain('one person agrees2 merges1 that did harm: ')
+  expect(container.textContent).toContain('an item is tiednonenone of the harmful ones')
+})
