@@ -76,7 +76,7 @@ test('code is found by a filter and by its text; a line tells who asked for it',
   expect(await axeFindings(ines)).toEqual([])
   await file.getByRole('listbox', { name: 'Lines' }).focus()
   await ines.keyboard.press('ArrowDown')
-  await ines.waitForURL(/:\d+$/)
+  await ines.waitForURL(/(?:%3A|:)\d+$/)
 })
 
 test('what a remark proposes is taken into the change by a click', async () => {

@@ -56,7 +56,7 @@ export function FileFacts({ file }: { file: FileDetail }) {
           </p>
         ))}
       {(isMore || file.commits.length > 0) && (
-        <Button look="line" className="text-[12px]" aria-expanded={isAll} onClick={() => setIsAll(!isAll)}>
+        <Button look="line" className="my-0! text-[12px]" aria-expanded={isAll} onClick={() => setIsAll(!isAll)}>
           {isAll ? 'only the first of each' : 'all of it, with its commits'}
         </Button>
       )}
