@@ -53,6 +53,30 @@ export const zFoundLines = z.object({
 })
 export type FoundLines = z.infer<typeof zFoundLines>
 
+/** The code of an item, over all repositories that the asker may read. */
+export const zItemCode = z.object({
+  commits: z.array(
+    z.object({
+      repository: z.string(),
+      sha: z.string(),
+      subject: z.string(),
+      author: z.string(),
+      atMs: zAtMs,
+      /** Whether its change is in effect on the main line: false before a merge and after a revert; null where that was not looked up. */
+      isOnMain: z.boolean().nullable(),
+      /** The first release that holds its change, by itself or as a cherry-pick; null where none does. */
+      release: z.object({ id: z.string(), name: z.string(), isPick: z.boolean() }).nullable(),
+    }),
+  ),
+  branches: z.array(z.object({ repository: z.string(), name: z.string() })),
+  pullRequests: z.array(
+    z.object({ repository: z.string(), number: z.number().int(), title: z.string(), state: z.enum(['open', 'merged', 'closed']) }),
+  ),
+  /** Files by how many of its commits touched them; `changedSince` counts commits of others after its last. */
+  files: z.array(z.object({ repository: z.string(), path: z.string(), commits: z.number().int(), changedSince: z.number().int() })),
+})
+export type ItemCode = z.infer<typeof zItemCode>
+
 /** What can be asked of files. */
 export const filesOperations = {
   readFile: operation({
@@ -63,6 +87,15 @@ export const filesOperations = {
     about: 'repository',
     query: z.object({ path: zPath }),
     answer: zFileDetail,
+  }),
+  readItemCode: operation({
+    method: 'get',
+    path: '/items/:key/code',
+    summary:
+      'The code of an item: its commits and the first release that holds each, branches, pull requests, and files with what changed since',
+    may: 'project.read',
+    about: 'item',
+    answer: zItemCode,
   }),
   searchFiles: operation({
     method: 'get',

@@ -118,3 +118,28 @@ describe('search in files', () => {
     expect(isCut).toBe(true)
   })
 })
+
+test('the code of an item: its commits with the release that holds each, its files with what changed since', async () => {
+  const code = async (key: string, ask = rafe) => (await ask(`/items/${key}/code`)).body
+  expect(await code(item)).toMatchObject({
+    commits: [{ subject: 'Count from high water', isOnMain: true, release: null }],
+    pullRequests: [],
+    files: [{ repository: 'tides', path: 'tide/table.py', commits: 1, changedSince: 1 }],
+  })
+  // The line of 1.0 has the change as a cherry-pick, that of 1.1 the commit itself.
+  const sha = work.git('log', '--format=%H', '--grep=Count from high water').trim()
+  work.git('checkout', '--quiet', '-b', 'line', `${sha}~1`)
+  work.commit('other.txt', 'x\n', 'Only on the line')
+  work.git('cherry-pick', sha)
+  work.git('tag', 'v1.0.1')
+  work.git('push', '--quiet', bare, 'line', 'v1.0.1')
+  await app.server.sync.request('tides', 'test')
+  const placed = (await code(item)).commits
+  expect(placed).toHaveLength(2)
+  expect(placed.map(({ release }: { release: { id: string; isPick: boolean } }) => [release.id, release.isPick]).sort()).toEqual([
+    ['tides@1.0.1', false],
+    ['tides@1.0.1', true],
+  ])
+  expect((await rafe('/items/EMB-999/code')).status).toBe(404)
+  expect((await wren(`/items/${secret}/code`)).status).toBe(404)
+})

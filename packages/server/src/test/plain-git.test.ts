@@ -300,3 +300,24 @@ test('gates are tried on what was merged: what each would have stopped, and whet
   expect((await rafe(`/items/${key}/links`, { method: 'POST', body: { kind: 'brought-in-by', to } })).status).toBe(200)
   expect((await trial()).harmful).toEqual([culprit])
 })
+
+test('a build that breaks by tests alone that are set aside closes no gate; one more that is not, does', async () => {
+  const { number } = (await open('feature/moon')).body
+  const { headSha } = await read(number)
+  const report = (build: number, cases: string) =>
+    app.call(`/receive/reports/junit?repository=tides&commit=${headSha}&branch=feature/moon&build=${build}`, {
+      method: 'POST',
+      raw: `<testsuite name="moon">${cases}</testsuite>`,
+      headers: { authorization: `Bearer ${app.token('evidence')}` },
+    })
+  const fails = (name: string) => `<testcase name="${name}"><failure message="late"/></testcase>`
+  const isBuildMet = async () =>
+    (await rafe(`/pull-requests/tides/${number}/review`)).body.gates.find(({ code }: { code: string }) => code === 'build').isMet
+  await report(901, `${fails('rises')}<testcase name="sets"/>`)
+  expect(await isBuildMet()).toBe(false)
+  const until = new Date(app.clock.nowMs + 5 * 86_400_000).toISOString().slice(0, 10)
+  await rafe('/test-records/tides/aside', { method: 'PUT', body: { suite: 'moon', name: 'rises', until, why: 'the sky is clouded' } })
+  expect(await isBuildMet()).toBe(true)
+  await report(902, `${fails('rises')}${fails('sets')}`)
+  expect(await isBuildMet()).toBe(false)
+})

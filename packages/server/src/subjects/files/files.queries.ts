@@ -1,12 +1,14 @@
-// Of readFile; by the primary key, newest first; at most 200 rows.
+// Of readFile; by the primary key, newest first; at most 200 rows. What a merge brought stands by itself.
 export const LIST_COMMIT_OF_PATH = `SELECT c.sha, c.message, c.author_name AS authorName, c.author_email AS authorEmail,
     c.committed_at_ms AS atMs
   FROM commit_path p JOIN git_commit c ON c.repository = p.repository AND c.sha = p.sha
-  WHERE p.repository = @repository AND p.path = @path
+  WHERE p.repository = @repository AND p.path = @path AND json_array_length(c.parents) < 2
   ORDER BY p.committed_at_ms DESC, p.sha LIMIT 200`
 
 // Of readFile; by the primary key.
-export const COUNT_COMMIT_OF_PATH = 'SELECT count(*) AS count FROM commit_path WHERE repository = @repository AND path = @path'
+export const COUNT_COMMIT_OF_PATH = `SELECT count(*) AS count
+  FROM commit_path p JOIN git_commit c ON c.repository = p.repository AND c.sha = p.sha
+  WHERE p.repository = @repository AND p.path = @path AND json_array_length(c.parents) < 2`
 
 // Of runsOf; by the primary key; as many rows as commits that lines came with.
 export const LIST_COMMIT_BY_SHAS = `SELECT c.sha, c.message, c.author_name AS authorName, c.author_email AS authorEmail,

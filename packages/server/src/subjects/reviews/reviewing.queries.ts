@@ -29,7 +29,7 @@ export const LIST_MERGE_WISHES = 'SELECT number, by, method FROM merge_wish WHER
 // Of listReviewerProposals; by commit_path's primary key; the newest 3,000 commits of the paths.
 export const LIST_WORK_ON_PATHS = `SELECT c.author_email AS author, c.committed_at_ms AS atMs FROM json_each(@paths) f
     CROSS JOIN commit_path p ON p.repository = @repository AND p.path = f.value
-    CROSS JOIN git_commit c ON c.repository = p.repository AND c.sha = p.sha
+    CROSS JOIN git_commit c ON c.repository = p.repository AND c.sha = p.sha AND json_array_length(c.parents) < 2
     ORDER BY p.committed_at_ms DESC LIMIT 3000`
 
 // Of listReviewerProposals; reads the asks that stand, of open pull requests alone.

@@ -6,6 +6,10 @@ export const filesApi = api.injectEndpoints({
       query: ({ repository, path }) => request('readFile', { params: { repository }, query: { path } }),
       providesTags: ['Code', 'Tie'],
     }),
+    itemCode: build.query<Answer<'readItemCode'>, string>({
+      query: (key) => request('readItemCode', { params: { key } }),
+      providesTags: (_result, _error, key) => ['Code', 'Tie', { type: 'Item', id: key }],
+    }),
     foundLines: build.query<Answer<'searchFiles'>, { q: string }>({
       query: (query) => request('searchFiles', { query }),
       providesTags: ['Code'],
@@ -13,4 +17,4 @@ export const filesApi = api.injectEndpoints({
   }),
 })
 
-export const { useFileQuery, useFoundLinesQuery } = filesApi
+export const { useFileQuery, useItemCodeQuery, useFoundLinesQuery } = filesApi

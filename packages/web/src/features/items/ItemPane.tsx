@@ -1,3 +1,4 @@
+import { ItemCode } from '#features/files/index'
 import type { Item } from '@dystracer/core/items/wire'
 import { lazy, Suspense, useState } from 'react'
 import { useItemQuery } from './items.api'
@@ -95,6 +96,7 @@ function ItemBody({ item }: { item: Item }) {
       <DriftLines drift={item.ladder.drift} actsFor={({ code, stage }) => code === 'claim' && <ClaimActs item={item} stage={stage} />} />
       <ItemFacts item={item} save={save} />
       <Description item={item} canEdit={canEdit} />
+      <ItemCode itemKey={item.key} />
       {people.me?.person && <PrivateNote itemKey={item.key} />}
       <AttachmentList itemKey={item.key} />
       <ItemComments item={item} />
