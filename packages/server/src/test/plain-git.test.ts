@@ -207,6 +207,15 @@ describe('a commit that stands', () => {
       `${work.git('log', '-1', '--format=%an').trim()}|Rafe Varga|By the age of the moon.\n\n(cherry picked from commit ${sha})\n\nFixes: ${key}`,
     )
     expect(git('ls-tree', '--name-only', head)).not.toContain('later.py')
+    // A commit that names nothing, tied by hand: its pick names the item.
+    const other = await log('Moonrise is not shown')
+    const silent = work.git('rev-parse', 'main~1').trim()
+    await rafe(`/items/${other}/links`, { method: 'POST', body: { kind: 'tied', to: { kind: 'commit', id: `tides/${silent}` } } })
+    const silentPick = (await carry(silent, { how: 'pick', onto: 'line/1.0' })).body.number
+    expect((await read(silentPick)).items).toEqual([other])
+    expect(git('log', '-1', '--format=%B', (await read(silentPick)).head)).toBe(
+      `Something that the old line lacks\n\n(cherry picked from commit ${silent})\n\nRefs: ${other}`,
+    )
     const back = (await carry(sha, { how: 'revert', onto: 'main' })).body.number
     expect(await read(back)).toMatchObject({ base: 'main', items: [key], title: 'Revert "Tell neap from spring"' })
     expect(git('ls-tree', '--name-only', (await read(back)).head)).not.toContain('neap.py')

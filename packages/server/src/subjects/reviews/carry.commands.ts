@@ -30,6 +30,7 @@ export async function carryCommit(
   if (how === 'pick' && isThere) throw new Problem('conflict', { detail: `${onto} has this commit already.` })
   const branch = freeBranch(ctx, repository, `${how}/${sha.slice(0, 8)}-onto-${onto.replaceAll('/', '-')}`)
   const [subject = ''] = commit.message.split('\n')
+  const keys = visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${sha}` })
   const result = await throughGit(() =>
     gitWorker(ctx).call('carry', {
       dir: mirrorDir(ctx, repository),
@@ -39,10 +40,7 @@ export async function carryCommit(
       how,
       onto: tip,
       branch,
-      message:
-        how === 'pick'
-          ? pickMessage(commit.message, sha)
-          : revertMessage(subject, sha, visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${sha}` })),
+      message: how === 'pick' ? pickMessage(commit.message, sha, keys) : revertMessage(subject, sha, keys),
       by: identityOf(ctx, who),
       author: how === 'pick' ? { name: commit.author_name, email: commit.author_email, atMs: commit.author_at_ms } : null,
     }),
@@ -70,12 +68,17 @@ function freeBranch(ctx: ServiceContext, repository: string, name: string): stri
   }
 }
 
-/** What the commit says, with where it comes from in git's own words, before its trailers so that they stay the last. */
-function pickMessage(message: string, sha: string): string {
+/**
+ * What the commit says, with where it comes from in git's own words, before its trailers so that they stay the last; items that it is tied
+ * to and does not name itself are named there.
+ */
+function pickMessage(message: string, sha: string, keys: readonly string[]): string {
   const paragraphs = message.trimEnd().split(/\n{2,}/)
   const from = `(cherry picked from commit ${sha})`
   const at = paragraphs.length > 1 && parseTrailers(message).length > 0 ? paragraphs.length - 1 : paragraphs.length
-  return `${[...paragraphs.slice(0, at), from, ...paragraphs.slice(at)].join('\n\n')}\n`
+  const unnamed = keys.filter((key) => !new RegExp(`\\b${key}\\b`).test(message)).map((key) => `Refs: ${key}`)
+  const trailers = [...paragraphs.slice(at), ...unnamed].join('\n')
+  return `${[...paragraphs.slice(0, at), from, trailers].filter(Boolean).join('\n\n')}\n`
 }
 
 /** Git's own words for a revert, by which evidence knows it, and the items that it is about. */
