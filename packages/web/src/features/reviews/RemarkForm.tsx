@@ -13,14 +13,14 @@ export interface Remarked {
 export function RemarkForm({
   label,
   deed,
-  line,
+  lines,
   onWritten,
   onCancel,
 }: {
   label: string
   deed: string
-  /** The line that it is about, where another may be proposed in its place. */
-  line?: string | undefined
+  /** The lines that it is about, where others may be proposed in their place. */
+  lines?: string | undefined
   onWritten: (remark: Remarked) => void
   onCancel: () => void
 }) {
@@ -60,8 +60,8 @@ export function RemarkForm({
         <Button type="submit" disabled={isEmpty}>
           {deed}
         </Button>
-        {line !== undefined && (
-          <Button look="line" onClick={() => setValue('instead', instead === null ? line : null)}>
+        {lines !== undefined && (
+          <Button look="line" onClick={() => setValue('instead', instead === null ? lines : null)}>
             {instead === null ? 'Propose what it should be' : 'Propose nothing'}
           </Button>
         )}

@@ -1,12 +1,12 @@
 import type { Remark, Review } from '@dystracer/core/reviews/wire'
 import { useMemo, useState, type KeyboardEvent, type ReactNode } from 'react'
-import { parseDiff, type ChangeData, type FileData } from 'react-diff-view'
+import { parseDiff, type FileData } from 'react-diff-view'
 import { usePullRequestDiffQuery, usePullRequestQuery } from '#features/code/code.api'
 import { FileLink } from '#features/files/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { actionOf } from '#shared/lib/keys'
-import { countsOf, DiffFile, keyOfLine, lineOf, pathOfFile, type DiffLine } from '#shared/ui/DiffFile'
+import { countsOf, DiffFile, keyOfLine, pathOfFile, textOfLines, type DiffLine } from '#shared/ui/DiffFile'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { usePendingRemarks } from './pending.slice'
@@ -14,13 +14,9 @@ import { RemarkForm } from './RemarkForm'
 import { Instead, RemarkThread } from './RemarkThread'
 import { TakeProposed } from './TakeProposed'
 import { useReviewQuery } from './reviews.api'
+import { domIdOf, useChosenLines, type Place } from './use-chosen-lines'
 import { useSeenFiles } from './use-seen-files'
 import { VerdictDialog } from './VerdictDialog'
-
-/** A line of a file of the change. */
-interface Place extends DiffLine {
-  path: string
-}
 
 /** The files of a change, line by line, with what people remark on them; remarks are gathered and sent at once. */
 export function ReviewFilesPane({ id }: { id: string }) {
@@ -29,8 +25,7 @@ export function ReviewFilesPane({ id }: { id: string }) {
   const review = useReviewQuery(id)
   const { me, may } = usePeople()
   const files = useMemo(() => (diff.data ? parseDiff(diff.data.diff) : []), [diff.data])
-  const blocks = useMemo(() => files.flatMap(blocksOf), [files])
-  const [selected, setSelected] = useState<Place | null>(null)
+  const { selected, choose, step, extend } = useChosenLines(files)
   const [isWriting, setIsWriting] = useState(false)
   const [isSplit, setIsSplit] = useState(false)
   const [verdict, setVerdict] = useState<'agreed' | 'changes-asked' | 'remarked' | null>(null)
@@ -41,25 +36,16 @@ export function ReviewFilesPane({ id }: { id: string }) {
   const proposed = (review.data?.remarks ?? [])
     .filter((remark) => !remark.isSettled && remark.now && remark.instead !== null)
     .map(({ remarkId }) => remarkId)
-  const step = (by: 1 | -1) => {
-    const at = selected ? blocks.findIndex((block) => isSame(block, selected)) : -1
-    const next = blocks[at < 0 ? (by > 0 ? 0 : blocks.length - 1) : Math.min(Math.max(at + by, 0), blocks.length - 1)]
-    if (!next) return
-    setSelected(next)
-    setIsWriting(false)
-    document
-      .getElementById(domIdOf(next.path))
-      ?.querySelector(`[data-change-key="${keyOf(files, next)}"]`)
-      ?.scrollIntoView({ block: 'center' })
-  }
   const fileOf = (path: string | undefined) => files.find((file) => pathOfFile(file) === path)
   const onKeys = (event: KeyboardEvent<HTMLElement>) => {
     const action = actionOf('review', event)
     if (action === null) return
     event.preventDefault()
-    if (action === 'next') step(1)
-    else if (action === 'previous') step(-1)
-    else if (action === 'remark' && selected && canWrite) setIsWriting(true)
+    if (action === 'more') extend(event.key === 'ArrowDown' ? 1 : -1)
+    else if (action === 'next' || action === 'previous') {
+      step(action === 'next' ? 1 : -1)
+      setIsWriting(false)
+    } else if (action === 'remark' && selected && canWrite) setIsWriting(true)
     else if (action === 'seen') {
       const file = fileOf(selected?.path) ?? files.find((each) => !seen.isSeen(each))
       if (file) seen.turn(file)
@@ -94,7 +80,7 @@ export function ReviewFilesPane({ id }: { id: string }) {
               <span className="text-ink-2">
                 {pending.remarks.length > 0
                   ? `your remarks are sent together: ${pending.remarks.length} not sent yet`
-                  : 'choose a line’s number to remark on it'}
+                  : 'choose a line’s number to remark on it, with Shift several lines'}
               </span>
             </div>
           )
@@ -115,8 +101,8 @@ export function ReviewFilesPane({ id }: { id: string }) {
               file={file}
               viewType={isSplit ? 'split' : 'unified'}
               selected={selected?.path === pathOfFile(file) ? selected : null}
-              onLine={(line) => {
-                setSelected({ ...line, path: pathOfFile(file) })
+              onLine={(line, isMore) => {
+                choose({ ...line, lastLine: line.line, path: pathOfFile(file) }, isMore)
                 setIsWriting(canWrite)
               }}
               widgets={widgetsOf({
@@ -234,7 +220,7 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
   for (const [at, remark] of pending.remarks.entries()) {
     if (remark.path !== path) continue
     put(
-      remark,
+      { side: remark.side, line: remark.lastLine },
       <div key={`pending-${at}`} className="mx-4 my-1 border-l-2 border-dashed border-ochre pl-3 text-[13px] whitespace-pre-wrap">
         {remark.text} {remark.instead !== null && <Instead text={remark.instead} />}
         <span className="text-[12px] text-ink-3">
@@ -248,11 +234,11 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
   }
   if (form?.path === path)
     put(
-      form,
+      { side: form.side, line: form.lastLine },
       <RemarkForm
         key="form"
-        label={`Remark on line ${form.line} of ${path}`}
-        line={form.side === 'new' ? textOfLine(file, form) : undefined}
+        label={`Remark on ${linesInWords(form)} of ${path}`}
+        lines={form.side === 'new' ? textOfLines(file, form) : undefined}
         deed="Keep for the review"
         onCancel={onClose}
         onWritten={(written) => {
@@ -264,14 +250,8 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
   return Object.fromEntries([...below].map(([key, nodes]) => [key, <div key={key}>{nodes}</div>]))
 }
 
-/** What a line says, without the sign of a change. */
-function textOfLine(file: FileData, line: DiffLine): string | undefined {
-  return file.hunks.flatMap((hunk) => hunk.changes).find((change) => isAt(change, line))?.content
-}
-
-function isAt(change: ChangeData, line: DiffLine): boolean {
-  const at = lineOf(change)
-  return at.side === line.side && at.line === line.line
+function linesInWords({ line, lastLine }: Place): string {
+  return line === lastLine ? `line ${line}` : `lines ${line}–${lastLine}`
 }
 
 /** Where a remark stands among these files now; null where its line is not shown any more. */
@@ -280,28 +260,4 @@ function placeNow(files: readonly FileData[], { place, now }: Remark): DiffLine 
   const file = files.find((each) => pathOfFile(each) === place.path)
   const line = { side: place.side, line: now.lastLine }
   return file && keyOfLine(file, line) !== null ? line : null
-}
-
-/** The first line of each run of changed lines. */
-function blocksOf(file: FileData): Place[] {
-  return file.hunks.flatMap((hunk) =>
-    hunk.changes.flatMap((change, at) =>
-      change.type !== 'normal' && (hunk.changes[at - 1]?.type ?? 'normal') === 'normal'
-        ? [{ ...lineOf(change), path: pathOfFile(file) }]
-        : [],
-    ),
-  )
-}
-
-function isSame(a: Place, b: Place): boolean {
-  return a.path === b.path && a.side === b.side && a.line === b.line
-}
-
-function keyOf(files: readonly FileData[], place: Place): string {
-  const file = files.find((each) => pathOfFile(each) === place.path)
-  return (file && keyOfLine(file, place)) ?? ''
-}
-
-function domIdOf(path: string): string {
-  return `file-${path.replace(/\W/g, '-')}`
 }

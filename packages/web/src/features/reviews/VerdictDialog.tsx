@@ -33,10 +33,10 @@ export function VerdictDialog({
     defaultValues: { verdict: begin === 'agreed' && !canAgree ? 'remarked' : begin, words: '' },
   })
   const submit = handleSubmit(async ({ verdict, words }) => {
-    const remarks = pending.remarks.map(({ path, side, line, text, instead }) => ({
+    const remarks = pending.remarks.map(({ path, side, line, lastLine, text, instead }) => ({
       text,
       instead,
-      place: { path, side, line, lastLine: line },
+      place: { path, side, line, lastLine },
     }))
     const result = await give({ id, verdict, words, remarks })
     if (result.error) return

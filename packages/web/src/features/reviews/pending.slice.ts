@@ -1,9 +1,9 @@
 import { createSlice, type PayloadAction, type WithSlice } from '@reduxjs/toolkit'
 import { rootReducer, useAppDispatch, useAppSelector, type RootState } from '#shared/lib/store'
-import type { DiffLine } from '#shared/ui/DiffFile'
+import type { DiffLines } from '#shared/ui/DiffFile'
 
 /** A remark that was written and not sent yet: a whole review is sent at once. */
-export interface PendingRemark extends DiffLine {
+export interface PendingRemark extends DiffLines {
   path: string
   text: string
   /** What should stand there instead; null where nothing is proposed. */

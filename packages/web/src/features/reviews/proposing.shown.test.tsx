@@ -34,10 +34,10 @@ const aReview = (given: Partial<Review> = {}): Review => ({
 })
 
 describe('a remark that is being written', () => {
-  function shown(line?: string) {
+  function shown(lines?: string) {
     const onWritten = jest.fn<(remark: Remarked) => void>()
     const onCancel = jest.fn()
-    const page = show(<RemarkForm label="Remark" deed="Keep" line={line} onWritten={onWritten} onCancel={onCancel} />)
+    const page = show(<RemarkForm label="Remark" deed="Keep" lines={lines} onWritten={onWritten} onCancel={onCancel} />)
     return { ...page, onWritten, onCancel }
   }
 

@@ -77,7 +77,8 @@ export const KEYS = {
   review: {
     next: { chords: ['j'], shown: 'j', does: 'To the next change', brief: 'next change' },
     previous: { chords: ['k'], shown: 'k', does: 'To the change before', brief: 'change before' },
-    remark: { chords: ['c'], shown: 'c', does: 'Remark on the chosen line', brief: 'remark' },
+    more: { chords: ['Shift+ArrowDown', 'Shift+ArrowUp'], shown: 'Shift+↑↓', does: 'Choose a line more, or fewer', brief: 'more lines' },
+    remark: { chords: ['c'], shown: 'c', does: 'Remark on the chosen lines', brief: 'remark' },
     seen: { chords: ['.'], shown: '.', does: 'The file is seen, or is not', brief: 'seen' },
     agree: { chords: ['a'], shown: 'a', does: 'Agree', brief: 'agree' },
     askChanges: { chords: ['w'], shown: 'w', does: 'Ask for changes', brief: 'ask for changes' },

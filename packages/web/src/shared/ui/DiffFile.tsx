@@ -10,17 +10,23 @@ export interface DiffLine {
   line: number
 }
 
+/** Lines of one side that follow each other; one alone where `lastLine` is the same. */
+export interface DiffLines extends DiffLine {
+  lastLine: number
+}
+
 interface DiffFileProps {
   file: FileData
   viewType?: ViewType
   /** What stands below a line, by the keys that `keyOfLine` gives. */
   widgets?: Record<string, ReactNode>
-  /** The line that keys act on. */
-  selected?: DiffLine | null
-  onLine?: (line: DiffLine) => void
+  /** The lines that keys act on. */
+  selected?: DiffLines | null
+  /** `isMore` where the lines chosen before are to reach to this one (a click with Shift). */
+  onLine?: (line: DiffLine, isMore: boolean) => void
 }
 
-/** One file of a diff: line numbers, changed words marked, in one column or two. A click on a line's number chooses it. */
+/** One file of a diff: line numbers, changed words marked, in one column or two. A click on a line's number chooses it, with Shift all up to it. */
 export function DiffFile({ file, viewType = 'unified', widgets = {}, selected = null, onLine }: DiffFileProps) {
   const { hunks } = file
   const tokens = useMemo(() => {
@@ -34,8 +40,8 @@ export function DiffFile({ file, viewType = 'unified', widgets = {}, selected = 
       hunks={hunks}
       tokens={tokens}
       widgets={widgets}
-      selectedChanges={selected ? [keyOfLine(file, selected) ?? ''] : []}
-      gutterEvents={onLine ? { onClick: ({ change, side }) => change && onLine(lineOf(change, side)) } : {}}
+      selectedChanges={selected ? keysOfLines(file, selected) : []}
+      gutterEvents={onLine ? { onClick: ({ change, side }, event) => change && onLine(lineOf(change, side), event.shiftKey) } : {}}
     >
       {(shown) => shown.map((hunk) => <Hunk key={hunk.content} hunk={hunk} />)}
     </Diff>
@@ -59,6 +65,23 @@ export function keyOfLine(file: FileData, { side, line }: DiffLine): string | nu
         return `N${change.oldLineNumber}`
     }
   return null
+}
+
+/** The keys of those of some lines that the diff shows. */
+export function keysOfLines(file: FileData, { side, line, lastLine }: DiffLines): string[] {
+  return Array.from({ length: lastLine - line + 1 }, (_, at) => keyOfLine(file, { side, line: line + at })).filter((key) => key !== null)
+}
+
+/** What some lines say, as far as the diff shows them; the sign of a change left out. */
+export function textOfLines(file: FileData, { side, line, lastLine }: DiffLines): string {
+  return file.hunks
+    .flatMap((hunk) => hunk.changes)
+    .filter((change) => {
+      const at = lineOf(change, side)
+      return at.side === side && line <= at.line && at.line <= lastLine
+    })
+    .map((change) => change.content)
+    .join('\n')
 }
 
 /** The path of a file after the change; before it, where it was taken out. */
