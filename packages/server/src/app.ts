@@ -37,6 +37,7 @@ import { roomLeft } from '#platform/files/room'
 import { problemMiddleware } from '#platform/http/problem-middleware'
 import { whoMiddleware } from '#subjects/people/who.middleware'
 import { makeIntakeRouter, type IntakeParts } from '#subjects/incoming/intake.routes'
+import { makeBadgeRouter } from '#subjects/builds/badge.routes'
 import { makeFeedRouter } from '#subjects/looking/feed.routes'
 import { identify } from '#subjects/people/who.middleware'
 import { makeMetrics, requireMetricsReader } from './metrics.js'
@@ -110,6 +111,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
     } else await next()
   })
   app.use(makeFeedRouter(ctx).routes())
+  app.use(makeBadgeRouter(ctx).routes())
   app.use(fileMiddleware('/dys.mjs', join(import.meta.dirname, '../../cli/dist/bundle/dys.mjs')))
   app.use(staticMiddleware(join(import.meta.dirname, '../../web/dist/app')))
   // What people may read is kept by no cache; files that never change say otherwise themselves.

@@ -1,6 +1,6 @@
 import { zAtMs, zDay, zEmpty, zPage, zPageQuery } from '#basics/wire'
 import { zBuild, zSuspect } from '#code/wire'
-import { operation } from '#people/operation'
+import { operation, outsidePath } from '#people/operation'
 import { zRealDay } from '#setup/own-field'
 import { z } from 'zod'
 
@@ -162,6 +162,14 @@ export const buildsOperations = {
     body: zTestOf,
     answer: z.object({ key: z.string() }),
   }),
+  readBadgeLink: operation({
+    method: 'get',
+    path: '/repositories/:repository/badge',
+    summary: 'The private link to a small picture that says how the main line of a repository stands',
+    may: 'project.read',
+    about: 'repository',
+    answer: z.object({ address: z.string() }),
+  }),
   listAside: operation({
     method: 'get',
     path: '/set-aside-tests',
@@ -200,5 +208,17 @@ export const buildsOperations = {
     may: 'project.read',
     about: 'repository',
     answer: zBuildDetail,
+  }),
+}
+
+/** What pages elsewhere show of builds. */
+export const buildsPaths = {
+  readBadge: outsidePath({
+    method: 'get',
+    path: '/badges/:name',
+    summary: 'How the main line of a repository stands, as a small picture (SVG), by private link; it tells nothing but that',
+    proof: 'private-link',
+    gives: { media: ['image/svg+xml'], status: 200 },
+    refusesAs: 'problem',
   }),
 }

@@ -25,7 +25,7 @@ import { servicesOperations } from '#faults/services-wire'
 import { filesOperations } from '#files/wire'
 import { tiesOperations } from '#ties/wire'
 import { faultsOperations } from '#faults/wire'
-import { buildsOperations } from '#builds/wire'
+import { buildsOperations, buildsPaths } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
 import { incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
@@ -71,6 +71,6 @@ export const OPERATIONS = {
   ...undoOperations,
 } satisfies Record<string, Operation>
 /** Everything that others send or fetch outside the API's root, in their own protocols. */
-export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths } satisfies Record<string, OutsidePath>
+export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths, ...buildsPaths } satisfies Record<string, OutsidePath>
 /** The name of an operation in the table; routes, the OpenAPI text and the client are made from it. */
 export type OperationName = keyof typeof OPERATIONS

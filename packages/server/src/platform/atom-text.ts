@@ -1,3 +1,4 @@
+import { escapeXml } from './escape-xml.js'
 const HTML_TEXT = /<(title|subtitle|summary)(?: type="html")?><!\[CDATA\[([\s\S]*?)\]\]><\/\1>/g
 
 /**
@@ -10,16 +11,4 @@ export function withPlainTexts(atom: string): string {
     const text = cdata.replaceAll(']]]]><![CDATA[>', ']]>')
     return `<${name} type="text">${escapeXml(text)}</${name}>`
   })
-}
-
-/** Text for XML 1.0: what marks is written as entities, what may not stand there is left out. */
-function escapeXml(text: string): string {
-  return text
-    .replace(
-      /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g,
-      '',
-    )
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
 }

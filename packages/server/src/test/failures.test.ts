@@ -143,3 +143,16 @@ test('a test that is set aside until a day breaks nothing until that day is over
   await set({ until: null })
   expect((await record()).aside).toBeNull()
 })
+
+test('the picture of a main line says how it stands to whoever has its address, and only that', async () => {
+  const { address } = (await ines('/repositories/kiln/badge')).body
+  const path = new URL(address).pathname
+  const picture = await app.call(path)
+  expect([picture.status, picture.headers.get('content-type')]).toEqual([200, 'image/svg+xml'])
+  expect(picture.text).toContain('aria-label="kiln main is broken"')
+  expect(picture.text).not.toMatch(/<script|href|onload/i)
+  await report(16, shas[3] as string, '<testcase name="SAF-3 reads"/>')
+  expect((await app.call(path)).text).toContain('kiln main passes')
+  expect((await app.call(path.replace('.svg', 'x.svg'))).status).toBe(404)
+  expect((await app.call(`/badges/${Buffer.from('kiln').toString('base64url')}.guess.svg`)).status).toBe(404)
+})

@@ -19,6 +19,9 @@ export const buildsApi = api.injectEndpoints({
       query: ({ repository, ...body }) => request('setAside', { params: { repository }, body }),
       invalidatesTags: ['Build', 'Code'],
     }),
+    badgeLink: build.query<Answer<'readBadgeLink'>, string>({
+      query: (repository) => request('readBadgeLink', { params: { repository } }),
+    }),
     mainLines: build.query<Answer<'listMainLines'>, void>({ query: () => request('listMainLines', {}), providesTags: ['Build', 'Code'] }),
     build: build.query<Answer<'readBuild'>, string>({
       query: (id) => request('readBuild', { params: placeOf(id) }),
@@ -46,6 +49,7 @@ export const buildsApi = api.injectEndpoints({
 export const {
   useBuildsInfiniteQuery,
   useMainLinesQuery,
+  useLazyBadgeLinkQuery,
   useAsideQuery,
   useSetAsideMutation,
   useBuildQuery,

@@ -1,6 +1,7 @@
 import { useSetupQuery } from './setup.api'
 import { type ReactNode, useState } from 'react'
 import { Repositories } from '#features/code/index'
+import { Badges } from '#features/builds/index'
 import { MergeGates } from '#features/reviews/index'
 import { ScrubRules } from '#features/faults/index'
 import { IntakeRules } from '#features/intake/index'
@@ -103,6 +104,7 @@ function RoomOf({ room, part, project, mayColour }: { room: Room['id']; part: Pa
         <>
           <Repositories />
           <MergeGates />
+          <Badges />
           <WebhookSettings />
         </>
       )
