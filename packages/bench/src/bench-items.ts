@@ -203,6 +203,7 @@ export async function benchTriage(): Promise<Figures> {
       via: 'session',
       scope: null,
       csrfToken: null,
+      provenAtMs: null,
     } as const
     const { listInbox } = await import('@dystracer/server/subjects/inbox/notices')
     await timed(3, () => get('/triage?limit=100'))

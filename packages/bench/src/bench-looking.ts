@@ -89,6 +89,7 @@ export function benchLooking(ctx: ServiceContext): Figures {
     via: 'session',
     scope: null,
     csrfToken: null,
+    provenAtMs: null,
   }
   const rows: { filter: string; oursMs: number; bareMs: number }[] = []
   for (const { filter, bare, bind = {} } of [...questionsOf(ctx.nowMs()), ...wordsOf()]) {

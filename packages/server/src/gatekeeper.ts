@@ -11,6 +11,9 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import type { Gatekeeper } from '#platform/http/api'
 
+/** How long a password counts for what gives somebody a way in. */
+const PROOF_LASTS_MS = 30 * 60_000
+
 interface Place {
   /** The projects of the thing; none where no project has claimed it. */
   projects: string[]
@@ -65,6 +68,7 @@ export function makeGatekeeper(ctx: ServiceContext): Gatekeeper {
       if (only !== undefined && others.length === 0) requireRight(who, declared.may, only)
       else requireRightInOneOf(who, declared.may, place.projects)
     }
+    if (declared.asksAgain) requireFreshProof(who, ctx.nowMs())
     return { ...params, ...place.params }
   }
 }
@@ -78,6 +82,12 @@ function requirePerson(who: Who): void {
   if (who.via === 'anonymous')
     throw new Problem('sign-in-required', { detail: 'You are reading as a guest. Sign in to do this; nothing was changed.' })
   throw new Problem('not-allowed', { detail: 'This belongs to a person; a token has none of it.' })
+}
+
+/** A session that nobody has watched for a while may be in other hands: an open browser gives nobody a lasting key. */
+function requireFreshProof(who: Who, nowMs: number): void {
+  if (who.provenAtMs === null || nowMs - who.provenAtMs < PROOF_LASTS_MS) return
+  throw new Problem('proof-needed', { detail: 'It is a while since you signed in. Type your password once more; nothing was changed.' })
 }
 
 function requireReader(who: Who): void {

@@ -9,6 +9,7 @@ export const PROBLEM_CATALOGUE = {
   'wrong-credentials': { status: 401, title: 'Name or password is wrong' },
   'wrong-token': { status: 401, title: 'The access token is missing or not valid' },
   'wrong-signature': { status: 401, title: 'The signature does not match' },
+  'proof-needed': { status: 403, title: 'Show once more that it is you' },
   'not-allowed': { status: 403, title: 'Your role does not allow this' },
   'csrf-failed': { status: 403, title: 'The request did not come from this application' },
   'not-found': { status: 404, title: 'There is nothing here' },

@@ -122,6 +122,7 @@ export const webhookOperations = {
     answer: zWebhook,
   }),
   renewWebhook: operation({
+    asksAgain: true,
     method: 'post',
     path: '/webhook/renewal',
     summary: 'Make a new secret; what is signed with the old one is refused from now on',

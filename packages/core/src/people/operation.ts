@@ -41,6 +41,11 @@ export interface Operation {
   readonly isPersonal?: true
   /** Whether request or answer holds a secret: then neither is kept for an `Idempotency-Key`, not even as a hash. */
   readonly isSecret?: true
+  /**
+   * Whether it gives somebody a way in (a token, a role, a link to a new password): a session that has not proven of late whose it is
+   * is asked for the password again first.
+   */
+  readonly asksAgain?: true
   readonly query?: z.ZodType
   readonly body?: z.ZodType
   readonly answer: z.ZodType

@@ -76,6 +76,7 @@ export const tokenOperations = {
     answer: zTokens,
   }),
   makeToken: operation({
+    asksAgain: true,
     method: 'post',
     path: '/projects/:project/tokens',
     summary: 'Make a token for a program; it is shown once',
@@ -88,6 +89,7 @@ export const tokenOperations = {
     status: 201,
   }),
   rotateToken: operation({
+    asksAgain: true,
     method: 'post',
     path: '/projects/:project/tokens/:tokenId/successor',
     summary: 'Make a token’s successor; the old one goes on for a while',
@@ -118,6 +120,7 @@ export const tokenOperations = {
     answer: zTokens,
   }),
   makeOwnToken: operation({
+    asksAgain: true,
     method: 'post',
     path: '/me/tokens',
     summary: 'Make a token with one’s own rights; it is shown once',

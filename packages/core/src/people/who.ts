@@ -42,6 +42,8 @@ export interface Who extends Standing {
   via: 'session' | 'token' | 'anonymous'
   scope: Scope | null
   csrfToken: string | null
+  /** When the session last proved by password whose it is; null for whoever is not asked for one. */
+  provenAtMs: number | null
   /** What a token is held to; null for people. */
   limits: TokenLimits | null
 }
@@ -54,5 +56,6 @@ export const STRANGER: Who = {
   via: 'anonymous',
   scope: null,
   csrfToken: null,
+  provenAtMs: null,
   limits: null,
 }

@@ -19,6 +19,8 @@ export const zProjectPrefix = z
 
 /** Address and password, and a code where the account asks for one. */
 export const zSignIn = z.strictObject({ email: z.string().max(200), password: z.string().max(200), code: z.string().max(40).optional() })
+/** That a session is still its owner's. */
+export const zProveAgain = zSignIn.omit({ email: true })
 /** A password to be; how good it is, the server judges. */
 export const zNewPassword = z.string().min(10, 'At least 10 characters').max(200)
 /** A new account by invitation; the first one names the project. */
@@ -74,8 +76,20 @@ export const peopleOperations = {
     about: 'nothing',
     answer: zInvitedPerson,
   }),
+  proveAgain: operation({
+    method: 'post',
+    path: '/session/proof',
+    summary: 'Show once more that the session is yours, by your password; asked for before tokens, roles and links to passwords are given',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    isSecret: true,
+    body: zProveAgain,
+    answer: zEmpty,
+  }),
   signOut: operation({ method: 'delete', path: '/session', summary: 'Sign out', may: 'anyone', about: 'nothing', answer: zEmpty }),
   invitePerson: operation({
+    asksAgain: true,
     method: 'post',
     path: '/projects/:project/people',
     summary: 'Invite somebody by mail',
@@ -86,6 +100,7 @@ export const peopleOperations = {
     answer: zInvited,
   }),
   giveRole: operation({
+    asksAgain: true,
     method: 'put',
     path: '/projects/:project/people/:personId',
     summary: 'Give a member another role',
@@ -103,6 +118,7 @@ export const peopleOperations = {
     answer: zEmpty,
   }),
   makeResetLink: operation({
+    asksAgain: true,
     method: 'post',
     path: '/projects/:project/people/:personId/reset-link',
     summary: 'A link by which a member chooses a new password, to be given to them by hand',

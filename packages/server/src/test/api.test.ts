@@ -186,6 +186,7 @@ describe('problems', () => {
       'busy',
       'disk-full',
       'second-factor-needed',
+      'proof-needed',
       'internal',
     ]
     expect(Object.keys(PROBLEM_CATALOGUE).filter((code) => !provoked.has(code) && !elsewhere.includes(code))).toEqual([])

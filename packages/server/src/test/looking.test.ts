@@ -142,6 +142,7 @@ const LEAD = {
   via: 'session',
   scope: null,
   csrfToken: null,
+  provenAtMs: null,
 } as const
 const byNumber = (a: string, b: string) => Number(a.slice(4)) - Number(b.slice(4))
 

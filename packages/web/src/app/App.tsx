@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect } from 'react'
 import { BrowserRouter, useLocation } from 'react-router'
 import { toast, Toaster } from 'sonner'
 import { FindDialog } from '#features/desk/index'
-import { ResetPage, SignInDialog, SignInForm, SignUpPage } from '#features/people/index'
+import { ProofDialog, ResetPage, SignInDialog, SignInForm, SignUpPage } from '#features/people/index'
 import { useMeQuery } from '#features/people/people.api'
 import { useUndoMutation } from '#features/undo/undo.api'
 import { followLive } from './live'
@@ -25,6 +25,7 @@ export function App() {
   return (
     <BrowserRouter>
       <Page />
+      <ProofDialog />
       <Toaster position="top-center" offset={50} />
     </BrowserRouter>
   )

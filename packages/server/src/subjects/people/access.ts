@@ -22,6 +22,7 @@ export function whoIsPerson(db: Db, personId: string): Who {
     via: 'session',
     scope: null,
     csrfToken: null,
+    provenAtMs: null,
     limits: null,
   }
 }

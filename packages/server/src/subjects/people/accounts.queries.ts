@@ -4,7 +4,7 @@ export const GET_PERSON_BY_EMAIL = `SELECT p.person_id, c.password_hash, c.locke
 
 // Of changePassword; by the primary keys; one row.
 export const GET_CREDENTIAL_BY_PERSON_ID =
-  'SELECT c.password_hash, p.name, p.email FROM credential c JOIN person p ON p.person_id = c.person_id WHERE c.person_id = @personId'
+  'SELECT c.password_hash, c.locked_until_ms, p.name, p.email FROM credential c JOIN person p ON p.person_id = c.person_id WHERE c.person_id = @personId'
 
 // Of setPassword.
 export const INSERT_CREDENTIAL = `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash)

@@ -11,7 +11,7 @@ import { auditAsCsv, listAudit, noteAudit, placeOf } from '#subjects/audit/index
 import { readSignUp } from './accounts.commands.js'
 import { giveRole, invitePerson, readProfile, removeMember, renameMe } from './members.commands.js'
 import { askReset, changePassword, makeResetLink, resetPassword } from './passwords.commands.js'
-import { endSession, listSessions, signOut } from './sessions.commands.js'
+import { endSession, listSessions, proveAgain, signOut } from './sessions.commands.js'
 import { beginSecondFactor, confirmSecondFactor, endSecondFactor, readSecondFactor } from './second-factor.commands.js'
 import { SESSION_COOKIE } from './who.middleware.js'
 import { listOwnTokens, listTokens, makeOwnToken, makeProjectToken, revokeOwnToken, revokeToken, rotateToken } from './tokens.commands.js'
@@ -57,6 +57,11 @@ export function addPeopleRoutes(api: Api): void {
   })
   const byPerson = new RateLimit({ burst: 5, perMinute: 5 })
   const secretOf = (koa: Context) => koa.cookies.get(SESSION_COOKIE) ?? ''
+  api.handle(peopleOperations.proveAgain, async ({ ctx, who, body, koa }) => {
+    byPerson.take(who.actor, ctx.nowMs())
+    await proveAgain(ctx, who, { ...body, secret: secretOf(koa), place: placeOf(koa) })
+    return {}
+  })
   api.handle(peopleOperations.changePassword, async ({ ctx, who, body, koa }) => {
     byPerson.take(who.actor, ctx.nowMs())
     await changePassword(ctx, who, { ...body, secret: secretOf(koa) })

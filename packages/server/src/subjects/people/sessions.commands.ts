@@ -5,7 +5,7 @@ import { randomBytes } from 'node:crypto'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { whoIsPerson } from './access.js'
-import { GET_PERSON_BY_EMAIL } from './accounts.queries.js'
+import { GET_CREDENTIAL_BY_PERSON_ID, GET_PERSON_BY_EMAIL } from './accounts.queries.js'
 import { noteAudit } from '#subjects/audit/index'
 import { mailerOf } from './mailer.slot.js'
 import { isPassword } from './passwords.js'
@@ -19,6 +19,7 @@ import {
   INSERT_SESSION,
   LIST_SESSION_BY_PERSON_ID,
   UPDATE_CREDENTIAL_FAILURES,
+  UPDATE_SESSION_PROVEN,
   UPDATE_SESSION_USED,
 } from './sessions.queries.js'
 import { digestOf } from './secrets.js'
@@ -53,30 +54,69 @@ export async function signIn(
 ): Promise<NewSession> {
   const email = input.email.trim()
   const row = sql(ctx.db, GET_PERSON_BY_EMAIL).get<{ person_id: string; password_hash: string; locked_until_ms: number }>({ email })
-  const isRight = await isPassword(row?.password_hash, input.password)
-  if (row && row.locked_until_ms > ctx.nowMs()) {
-    noteAudit(ctx, { kind: 'sign-in-refused', actor: 'guest', about: email, place, facts: { why: 'locked' } })
-    throw lockedOut(row.locked_until_ms - ctx.nowMs())
+  await requireProof(ctx, row && { personId: row.person_id, passwordHash: row.password_hash, lockedUntilMs: row.locked_until_ms }, {
+    ...input,
+    email,
+    place,
+    actor: 'guest',
+    wrong: 'No account has this address with this password.',
+  })
+  const personId = row?.person_id ?? ''
+  noteAudit(ctx, { kind: 'signed-in', actor: `person:${personId}`, about: personId, place })
+  return openSession(ctx, personId, place)
+}
+
+/**
+ * Shows by the password, and a code where the account asks for one, that a session is still its owner's: for a while it may give tokens and
+ * roles. Wrong ones count as at the sign-in, and lock the account as there. Throws what signing in throws.
+ */
+export async function proveAgain(
+  ctx: ServiceContext,
+  who: Who,
+  input: { password: string; code?: string | undefined; secret: string; place: string },
+): Promise<void> {
+  const personId = who.personId ?? ''
+  const row = sql(ctx.db, GET_CREDENTIAL_BY_PERSON_ID).get<{ password_hash: string; locked_until_ms: number; email: string }>({ personId })
+  await requireProof(ctx, row && { personId, passwordHash: row.password_hash, lockedUntilMs: row.locked_until_ms }, {
+    ...input,
+    email: row?.email ?? '',
+    actor: who.actor,
+    wrong: 'This is not your password.',
+  })
+  sql(ctx.db, UPDATE_SESSION_PROVEN).run({ sessionHash: digestOf(input.secret), nowMs: ctx.nowMs() })
+}
+
+interface Account {
+  personId: string
+  passwordHash: string
+  lockedUntilMs: number
+}
+
+/** Holds somebody to the password of an account and its second factor; what is wrong is noted, and too much of it locks the account. */
+async function requireProof(
+  ctx: ServiceContext,
+  account: Account | undefined,
+  given: { email: string; password: string; code?: string | undefined; place: string; actor: string; wrong: string },
+): Promise<void> {
+  const { email, place, actor } = given
+  const refuse = (why: string) => noteAudit(ctx, { kind: 'sign-in-refused', actor, about: email, place, facts: { why } })
+  const isRight = await isPassword(account?.passwordHash, given.password)
+  if (account && account.lockedUntilMs > ctx.nowMs()) {
+    refuse('locked')
+    throw lockedOut(account.lockedUntilMs - ctx.nowMs())
   }
-  if (!row || !isRight) {
-    noteAudit(ctx, {
-      kind: 'sign-in-refused',
-      actor: 'guest',
-      about: email,
-      place,
-      facts: { why: row ? 'wrong password' : 'no such account' },
-    })
-    if (row) noteFailure(ctx, { personId: row.person_id, email, place })
-    throw new Problem('wrong-credentials', { detail: 'No account has this address with this password.' })
+  if (!account || !isRight) {
+    refuse(account ? 'wrong password' : 'no such account')
+    if (account) noteFailure(ctx, { personId: account.personId, email, place })
+    throw new Problem('wrong-credentials', { detail: given.wrong })
   }
-  if (!checkSecondFactor(ctx, row.person_id, input.code)) {
-    noteAudit(ctx, { kind: 'sign-in-refused', actor: 'guest', about: email, place, facts: { why: 'wrong code' } })
-    noteFailure(ctx, { personId: row.person_id, email, place })
+  const { personId } = account
+  if (!checkSecondFactor(ctx, personId, given.code)) {
+    refuse('wrong code')
+    noteFailure(ctx, { personId, email, place })
     throw new Problem('wrong-credentials', { detail: wrongCode(ctx) })
   }
-  sql(ctx.db, UPDATE_CREDENTIAL_FAILURES).run({ personId: row.person_id, failures: 0, lockedUntilMs: 0 })
-  noteAudit(ctx, { kind: 'signed-in', actor: `person:${row.person_id}`, about: row.person_id, place })
-  return openSession(ctx, row.person_id, place)
+  sql(ctx.db, UPDATE_CREDENTIAL_FAILURES).run({ personId, failures: 0, lockedUntilMs: 0 })
 }
 
 function lockedOut(leftMs: number): Problem {
@@ -133,14 +173,19 @@ export function signOut(ctx: ServiceContext, secret: string): void {
 export function whoBySession(ctx: ServiceContext, secret: string): Who | null {
   const sessionHash = digestOf(secret)
   const nowMs = ctx.nowMs()
-  const row = sql(ctx.db, GET_SESSION_BY_SESSION_HASH).get<{ person_id: string; csrf_token: string; used_at_ms: number }>({
+  const row = sql(ctx.db, GET_SESSION_BY_SESSION_HASH).get<{
+    person_id: string
+    csrf_token: string
+    used_at_ms: number
+    proven_at_ms: number
+  }>({
     sessionHash,
     nowMs,
     idleBeforeMs: nowMs - IDLE_MS,
   })
   if (!row) return null
   if (nowMs - row.used_at_ms >= USED_NOTED_EVERY_MS) sql(ctx.db, UPDATE_SESSION_USED).run({ sessionHash, nowMs })
-  return { ...whoIsPerson(ctx.db, row.person_id), csrfToken: row.csrf_token }
+  return { ...whoIsPerson(ctx.db, row.person_id), csrfToken: row.csrf_token, provenAtMs: row.proven_at_ms }
 }
 
 interface SessionRow extends Omit<Session, 'sessionId' | 'isThis'> {

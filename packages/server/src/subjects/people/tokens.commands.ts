@@ -64,7 +64,7 @@ export function whoByToken(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, token: str
     sql(db, UPDATE_ACCESS_TOKEN_LAST_USED).run({ tokenHash, nowMs })
   notePlace(ctx, { tokenHash, row, places: JSON.parse(found.places) as string[], address })
   const limits = { project: row.project, services: row.services, origins: row.origins }
-  const common = { via: 'token', scope: row.scope, csrfToken: null, limits } as const
+  const common = { via: 'token', scope: row.scope, csrfToken: null, provenAtMs: null, limits } as const
   if (row.personId !== null) {
     const person = whoIsPerson(db, row.personId)
     return { actor: person.actor, personId: row.personId, ...cappedTo(person, row.scope), ...common }

@@ -1,4 +1,5 @@
 export { Members } from './Members'
+export { ProofDialog } from './ProofDialog'
 export { ResetPage } from './ResetPage'
 export { SignInDialog, SignInForm, SignUpPage } from './SignIn'
 export { TokenInPlace } from './TokenInPlace'

@@ -92,6 +92,7 @@ export const peopleApi = api.injectEndpoints({
       invalidatesTags: ['Token'],
     }),
     signOut: build.mutation<Answer<'signOut'>, void>({ query: () => request('signOut', {}), invalidatesTags: ALL_OF_ME }),
+    proveAgain: build.mutation<Answer<'proveAgain'>, Body<'proveAgain'>>({ query: (body) => request('proveAgain', { body }) }),
     signIn: build.mutation<Answer<'signIn'>, Body<'signIn'>>({ query: (body) => request('signIn', { body }), invalidatesTags: ALL_OF_ME }),
     signUp: build.mutation<Answer<'signUp'>, Body<'signUp'>>({
       query: (body) => request('signUp', { body }),
@@ -104,6 +105,7 @@ export const peopleApi = api.injectEndpoints({
 export const {
   useInvitedQuery,
   useInviteMutation,
+  useProveAgainMutation,
   useSignOutMutation,
   useSignInMutation,
   useSignUpMutation,

@@ -1,6 +1,7 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react'
 import type { ProblemDetails } from '@dystracer/core/basics/wire'
 import { OPERATIONS, type OperationName } from '@dystracer/core/contract/operations'
+import { askForProof } from './proof'
 import { addressOf, type AnswerOf, type BodyIn, type CallInput } from '@dystracer/core/people/operation'
 
 type Operations = typeof OPERATIONS
@@ -41,7 +42,13 @@ const KEPT_ALIVE_MAX = 20_000
 let csrfToken = ''
 
 /** One way to the server; failures come back as problem details. */
-const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method, body, headers }, { signal }) => {
+const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async (asked, api, extra) => {
+  const answer = await sendOnce(asked, api, extra)
+  if (answer.error?.code === 'proof-needed' && (await askForProof())) return sendOnce(asked, api, extra)
+  return answer
+}
+
+const sendOnce: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method, body, headers }, { signal }) => {
   const isFile = body instanceof Blob
   const text = body === undefined || isFile ? '' : JSON.stringify(body)
   try {

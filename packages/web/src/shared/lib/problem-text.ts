@@ -12,6 +12,7 @@ export const PROBLEM_TEXT: Record<ProblemCode | 'unreachable', string> = {
   'wrong-credentials': 'The address or the password is wrong.',
   'wrong-token': 'This link or token is not valid.',
   'wrong-signature': 'The signature does not match.',
+  'proof-needed': 'Your password is asked for once more before this. Nothing was changed.',
   'not-allowed': 'Your role does not allow this.',
   'csrf-failed': 'Reload the page and try again.',
   'not-found': 'It is not there.',
