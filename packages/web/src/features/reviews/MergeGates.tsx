@@ -73,7 +73,7 @@ function GatesOf({ repository }: { repository: string }) {
       <Button
         look="line"
         aria-expanded={isTried}
-        aria-label={`What gates would have stopped in ${repository}`}
+        aria-label={`what it would have stopped: ${repository}`}
         onClick={() => setIsTried(!isTried)}
       >
         what it would have stopped
