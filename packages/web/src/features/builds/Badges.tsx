@@ -32,7 +32,12 @@ function BadgeOf({ repository, mainBranch }: { repository: string; mainBranch: s
       ) : (
         <>
           <b>{repository}</b>{' '}
-          <Button look="line" disabled={isFetching} aria-label={`Show the picture of ${repository}`} onClick={() => void ask(repository)}>
+          <Button
+            look="line"
+            disabled={isFetching}
+            aria-label={`show the picture and its address: ${repository}`}
+            onClick={() => void ask(repository)}
+          >
             show the picture and its address
           </Button>
         </>
