@@ -26,7 +26,7 @@ function ProofForm() {
     else if ('code' in result.error && result.error.code === 'second-factor-needed') setAsksForCode(true)
   })
   return (
-    <form aria-label="Your password once more" onSubmit={(event) => void submit(event)} className="space-y-3 px-4 py-3">
+    <form aria-label="Once more" onSubmit={(event) => void submit(event)} className="space-y-3 px-4 py-3">
       <p className="text-ink-2">
         What you are about to do gives somebody a way in, and it is a while since you typed your password. What you filled in waits behind
         this.
