@@ -115,9 +115,29 @@ export const zMainLine = z.object({
   takenBy: z.array(z.string()),
 })
 export type MainLine = z.infer<typeof zMainLine>
+/** Something that was built, by its package URL (purl-spec), as build services told of it. */
+export const zArtefact = z.object({
+  purl: z.string(),
+  name: z.string(),
+  version: z.string().nullable(),
+  /** What was told of it last: `packaged`, `signed`, `published`, `downloaded`, `deleted` (CDEvents). */
+  state: z.string(),
+  /** Where its bill of materials lies; null where none was told, or where it is no web address. */
+  sbomUrl: z.string().nullable(),
+  atMs: zAtMs,
+})
+export type Artefact = z.infer<typeof zArtefact>
 
 /** What can be asked of builds. */
 export const buildsOperations = {
+  listArtefacts: operation({
+    method: 'get',
+    path: '/releases/:release/artefacts',
+    summary: 'What a release was built into, newest first, at most a hundred; `total` counts all',
+    may: 'project.read',
+    about: 'release',
+    answer: z.object({ rows: z.array(zArtefact), total: z.number().int() }),
+  }),
   listBuilds: operation({
     method: 'get',
     path: '/builds',

@@ -119,6 +119,33 @@ test('a build that only says that it finished stands as its tests say; an artefa
   expect(await build('broken-off')).toMatchObject({ state: 'stopped' })
 })
 
+test('a release tells what it was built into: by its version or its commit; what is deleted says so, and no address but the web’s is a link', async () => {
+  const tell = (state: string, id: string, content: object = {}) =>
+    send(message(`artifact.${state}.0.2.0`, { id, source: '/kiln', content }))
+  await tell('packaged', 'pkg:oci/kiln@v1.2.0', { sbom: { uri: 'javascript:alert(1)' } })
+  await tell('published', 'pkg:oci/kiln@1.1.0')
+  await tell('packaged', `pkg:generic/kiln@nightly?vcs_url=git%2Bhttps://git.example.org/kiln.git%40${sha}`)
+  app.clock.nowMs += 1000
+  await tell('deleted', 'pkg:oci/kiln@v1.2.0')
+  const { rows, total } = (await ines('/releases/kiln@1.2.0/artefacts')).body
+  expect(total).toBe(3)
+  expect(rows[0]).toEqual({
+    purl: 'pkg:oci/kiln@v1.2.0',
+    name: 'kiln',
+    version: 'v1.2.0',
+    state: 'deleted',
+    sbomUrl: null,
+    atMs: app.clock.nowMs,
+  })
+  expect(rows.slice(1).map((row: { version: string; sbomUrl: string | null }) => [row.version, row.sbomUrl])).toEqual(
+    expect.arrayContaining([
+      ['1.2.0', 'https://files.example.org/kiln.json'],
+      ['nightly', null],
+    ]),
+  )
+  expect((await ines('/releases/kiln@9.9.9/artefacts')).status).toBe(404)
+})
+
 test('a push, a branch and a change have git read; of a change it is said what cannot be known', async () => {
   const newest = repo.commit('src/probe.js', 'two\n', 'Go on')
   expect(

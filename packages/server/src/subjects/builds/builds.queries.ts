@@ -45,3 +45,8 @@ export const LIST_BUILD_STEPS = `SELECT name, started_at_ms AS startedAtMs, fini
 // Of readBuild; by the primary key.
 export const LIST_COVERAGE = `SELECT path, covered_count AS covered, missed_count AS missed, missed AS missedLines FROM coverage
     WHERE repository = @repository AND build = @number ORDER BY path`
+
+// Of listArtefacts; by the index of versions for those that bear one, and over the repository's for those that name the commit alone.
+export const LIST_ARTEFACT_OF_RELEASE = `SELECT purl, name, version, state, sbom, at_ms AS atMs, count(*) OVER () AS total FROM artefact
+  WHERE repository = @repository AND (version IN (@release, @tag) OR instr(purl, @sha) > 0)
+  ORDER BY at_ms DESC, purl LIMIT 100`

@@ -2,12 +2,14 @@ import type { Api } from '#platform/http/api'
 import { logFailure, setAside, takeFailure } from './failures.commands.js'
 import { readFailures } from './failures.views.js'
 import { listAside, listBuilds, listMainLines } from './build-lists.views.js'
+import { listArtefacts } from './artefacts.views.js'
 import { badgeLink } from './badge.views.js'
 import { readBuild } from './builds.views.js'
 import { readTestRecord } from './test-record.views.js'
 import { buildsOperations } from '@dystracer/core/builds/wire'
 
 export function addBuildsRoutes(api: Api): void {
+  api.handle(buildsOperations.listArtefacts, ({ ctx, params }) => listArtefacts(ctx, params.release))
   api.handle(buildsOperations.readBadgeLink, ({ ctx, params }) => badgeLink(ctx, params.repository))
   api.handle(buildsOperations.listAside, ({ ctx, who }) => ({ rows: listAside(ctx, who) }))
   api.handle(buildsOperations.setAside, ({ ctx, who, params, body }) => {

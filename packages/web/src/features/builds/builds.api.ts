@@ -22,6 +22,10 @@ export const buildsApi = api.injectEndpoints({
     badgeLink: build.query<Answer<'readBadgeLink'>, string>({
       query: (repository) => request('readBadgeLink', { params: { repository } }),
     }),
+    artefacts: build.query<Answer<'listArtefacts'>, string>({
+      query: (release) => request('listArtefacts', { params: { release } }),
+      providesTags: ['Release'],
+    }),
     mainLines: build.query<Answer<'listMainLines'>, void>({ query: () => request('listMainLines', {}), providesTags: ['Build', 'Code'] }),
     build: build.query<Answer<'readBuild'>, string>({
       query: (id) => request('readBuild', { params: placeOf(id) }),
@@ -48,6 +52,7 @@ export const buildsApi = api.injectEndpoints({
 
 export const {
   useBuildsInfiniteQuery,
+  useArtefactsQuery,
   useMainLinesQuery,
   useLazyBadgeLinkQuery,
   useAsideQuery,

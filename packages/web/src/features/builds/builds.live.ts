@@ -10,7 +10,7 @@ export const buildsLive: Refreshes<BuildsEvents> = {
   'tests-reported': {},
   'coverage-reported': {},
   'findings-reported': {},
-  'artefact-told': {},
+  'artefact-told': { always: ['Release'] },
   'failure-taken': {},
   'test-set-aside': { always: ['Build', 'Code'] },
 }

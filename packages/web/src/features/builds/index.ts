@@ -1,3 +1,4 @@
+export { Artefacts } from './Artefacts'
 export { Badges } from './Badges'
 export { BuildPane, BuildsPane } from './BuildPanes'
 export { ReportBuilds } from './ReportBuilds'

@@ -1,3 +1,4 @@
+import { Artefacts } from '#features/builds/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, When } from '#shared/ui/parts'
@@ -42,6 +43,7 @@ export function ReleasePane({ id }: { id: string }) {
       </div>
       <ReleaseHolds key={release} release={release} service={data.service} repository={data.repository} />
       <ReleaseRecord release={release} />
+      <Artefacts release={release} />
       <ReleaseNotesPart release={release} />
     </Pane>
   )
