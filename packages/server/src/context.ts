@@ -12,6 +12,7 @@ import { openMainDb, openReadOnly, openVolumeDb } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { JournalEntry } from '@dystracer/core/contract/events'
 import { chainOlder } from '#platform/journal/chain'
+import { chainOlderAudit } from '#subjects/audit/index'
 import { Journal } from '#platform/journal/journal'
 import { findAnew } from '#subjects/faults/source-maps.commands'
 import { followFaults } from '#subjects/faults/follow-faults'
@@ -50,6 +51,7 @@ export function buildContext(
   const dbPath = join(config.dataDir, 'dystracer.db')
   const db = openMainDb(dbPath)
   chainOlder(db)
+  chainOlderAudit(db)
   sql(db, `INSERT OR IGNORE INTO meta (name, value) VALUES ('kind', @kind)`).run({ kind: config.kind })
   const volumePath = join(config.dataDir, 'occurrences.db')
   openVolumeDb(volumePath).close()

@@ -11,7 +11,7 @@ import { sql } from '#platform/db/statements'
 import { headOf } from '#platform/journal/chain'
 import { placeDurably, sha256Of } from '#platform/files/durable'
 import { noteLast, readLast } from '#platform/files/last-backup'
-import { noteAudit } from '#subjects/audit/index'
+import { isTrailChained, noteAudit, noteInOlderState } from '#subjects/audit/index'
 import { findTroubles, requireData } from './data-folder.js'
 
 /** Of a demo also its outside world and the mark that it has lived through its year: without them it would be made anew. */
@@ -154,7 +154,9 @@ export async function restore(options: CommandOptions, file: string, say: (line:
 function noteRestored(dataDir: string, file: string): void {
   const db = openOlder(join(dataDir, 'dystracer.db'))
   const hasTrail = sql(db, "SELECT 1 FROM sqlite_master WHERE name = 'audit_entry'").get({}) !== undefined
-  if (hasTrail) noteAudit({ db, nowMs: Date.now }, { kind: 'restored', actor: 'system', about: file, place: 'the command line' })
+  const noted = { kind: 'restored', actor: 'system', about: file, place: 'the command line' } as const
+  if (hasTrail && isTrailChained(db)) noteAudit({ db, nowMs: Date.now }, noted)
+  else if (hasTrail) noteInOlderState(db, noted)
   db.close()
 }
 

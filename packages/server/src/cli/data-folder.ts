@@ -5,6 +5,7 @@ import { readEnv } from '#platform/config/env'
 import { openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import { findBrokenLink, headOf, type Head } from '#platform/journal/chain'
+import { findBrokenAudit } from '#subjects/audit/index'
 import { findBrokenBlobs } from '#subjects/talk/blobs'
 import { verifyTables } from '#verify-tables'
 
@@ -26,8 +27,8 @@ export function requireData(options: CommandOptions): string {
 }
 
 /**
- * What is wrong in a data folder, a line each; none when SQLite finds both databases sound, the journal's chain holds, tables and journal
- * agree, and every attached file is as it was attached. `kept` is a head that somebody kept elsewhere.
+ * What is wrong in a data folder, a line each; none when SQLite finds both databases sound, the chains of the journal and the audit trail hold, tables and
+ * journal agree, and every attached file is as it was attached. `kept` is a head that somebody kept elsewhere.
  * `count` is how many entries the journal has.
  */
 export async function findTroubles(dataDir: string, kept: Head | null = null): Promise<{ count: number; head: Head; troubles: string[] }> {
@@ -43,12 +44,20 @@ export async function findTroubles(dataDir: string, kept: Head | null = null): P
     )
     const brokenLink = findBrokenLink(db, kept)
     const chain = brokenLink === null ? [] : [`journal: ${brokenLink}`]
+    const brokenLine = findBrokenAudit(db)
+    const trail = brokenLine === null ? [] : [`audit trail: ${brokenLine}`]
     const blobs = await findBrokenBlobs(db, dataDir)
     const count = sql(db, 'SELECT count(*) AS count FROM journal').get<{ count: number }>({})?.count ?? 0
     return {
       count,
       head: headOf(db),
-      troubles: [...broken.map((line) => `file: ${line}`), ...chain, ...differences, ...blobs.map((line) => `attachment: ${line}`)],
+      troubles: [
+        ...broken.map((line) => `file: ${line}`),
+        ...chain,
+        ...trail,
+        ...differences,
+        ...blobs.map((line) => `attachment: ${line}`),
+      ],
     }
   } finally {
     db.close()

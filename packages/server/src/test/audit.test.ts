@@ -4,6 +4,7 @@ import type { OutgoingMail } from '#subjects/people/mailer'
 import { replaced } from '#platform/context'
 import { chainOlder, findBrokenLink, headOf } from '#platform/journal/chain'
 import { setPassword } from '#subjects/people/passwords'
+import { chainOlderAudit, findBrokenAudit } from '#subjects/audit/index'
 import { startApp, until, type App, type Ask } from './app-harness.js'
 
 const mails: OutgoingMail[] = []
@@ -59,6 +60,29 @@ describe('the audit trail', () => {
     const csv = (await teo('/audit.csv')).text
     expect(csv.split('\r\n')[0]).toBe('at,kind,actor,about,place,facts')
     expect(csv).toContain(`,"'=1+1@elsewhere.example",`)
+  })
+
+  test('names the first line that was changed or taken away; what is older than hashes is chained once', () => {
+    const { db } = app.ctx
+    expect(findBrokenAudit(db)).toBeNull()
+    const breakWith = (statement: string) => {
+      db.exec('SAVEPOINT forging')
+      db.prepare(statement).run()
+      const found = findBrokenAudit(db)
+      db.exec('ROLLBACK TO forging')
+      db.exec('RELEASE forging')
+      return found
+    }
+    expect(breakWith("UPDATE audit_entry SET actor = 'person:somebody' WHERE audit_id = 3")).toContain('line 3 ')
+    expect(breakWith("UPDATE audit_entry SET facts = '{}' WHERE audit_id = 2")).toContain('line 2 ')
+    expect(breakWith('UPDATE audit_entry SET chain = NULL WHERE audit_id = 3')).toContain('line 3 ')
+    expect(breakWith('DELETE FROM audit_entry WHERE audit_id = 3')).toContain('before line 4 ')
+    expect(breakWith('DELETE FROM audit_entry WHERE audit_id < 3')).toContain('before line 3 ')
+    const chains = () => db.prepare('SELECT chain FROM audit_entry ORDER BY audit_id').pluck().all()
+    const before = chains()
+    db.prepare('UPDATE audit_entry SET chain = NULL WHERE audit_id <= 4').run()
+    chainOlderAudit(db)
+    expect(chains()).toEqual(before)
   })
 
   test('Health says what was last heard, for administrators alone', async () => {

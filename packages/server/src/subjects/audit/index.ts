@@ -1,2 +1,2 @@
 // What other subjects may use of the audit trail.
-export { auditAsCsv, listAudit, noteAudit, placeOf } from './audit.js'
+export { auditAsCsv, chainOlderAudit, findBrokenAudit, isTrailChained, listAudit, noteInOlderState, noteAudit, placeOf } from './audit.js'
