@@ -78,7 +78,7 @@ export const peopleOperations = {
   }),
   proveAgain: operation({
     method: 'post',
-    path: '/session/proof',
+    path: '/me/proof',
     summary: 'Show once more that the session is yours, by your password; asked for before tokens, roles and links to passwords are given',
     may: 'member-of-any',
     about: 'nothing',

@@ -10,7 +10,7 @@ beforeAll(async () => {
 })
 afterAll(() => app.stop())
 const makeToken = (ask = ines) => ask('/projects/EMB/tokens', { method: 'POST', body: { name: 'build service', scope: 'read' } })
-const prove = (password: string, ask = ines) => ask('/session/proof', { method: 'POST', body: { password } })
+const prove = (password: string, ask = ines) => ask('/me/proof', { method: 'POST', body: { password } })
 
 test('a token, a role, an invitation and a link to a password take a password of the last half hour; reading and the rest do not', async () => {
   expect((await makeToken()).status).toBe(201)
