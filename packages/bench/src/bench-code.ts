@@ -1,17 +1,15 @@
-import { execFileSync } from 'node:child_process'
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import type { Who } from '@dystracer/core/people/who'
 import { buildContext } from '@dystracer/server/context'
-import { makeConfig } from '@dystracer/server/platform/config/config'
 import { startServer } from '@dystracer/server/server'
 import { listCommits, listPullRequests } from '@dystracer/server/subjects/code/code-lists.views'
 import { readPullRequestDiff } from '@dystracer/server/subjects/code/code.views'
 import { readFile, searchFiles } from '@dystracer/server/subjects/files/files.views'
 import { listUnexplained } from '@dystracer/server/subjects/ties/ties.views'
-import { middle, round, say, writeHistory } from './bench-history.js'
+import { connectTides, git, makeTides, middle, quietConfig, round, say } from './bench-history.js'
 import { fillWorld } from './bench-world.js'
 
 const PULL_REQUESTS = 10_000
@@ -25,33 +23,14 @@ const TURNS = 7
  */
 export async function benchCode({ commits = 20_000 }: { commits?: number } = {}): Promise<Record<string, number>> {
   const dir = mkdtempSync(join(tmpdir(), 'dystracer-code-'))
-  const git = (where: string, ...args: string[]) => execFileSync('git', args, { cwd: where, maxBuffer: 1 << 30 }).toString()
   try {
-    const source = join(dir, 'tides.git')
-    mkdirSync(source)
-    git(source, 'init', '--quiet', '--bare', '--initial-branch=main')
-    say('writing the history')
-    await writeHistory(source, commits)
-    writeLongFile(dir, source, git)
-    const config = {
-      ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
-      dataDir: join(dir, 'data'),
-      port: 0,
-      repositoriesDir: dir,
-      pollIntervalMs: 3_600_000,
-    }
-    const owned = buildContext(config)
+    const source = await makeTides(dir, commits)
+    writeLongFile(dir, source)
+    const owned = buildContext(quietConfig(dir))
     const { ctx } = owned
     fillWorld(ctx, { items: 2000, comments: 0, waiting: 0, notices: 0 })
     const server = await startServer(owned)
-    ctx.journal.write((writer) =>
-      writer.append({
-        kind: 'repository-added',
-        actor: 'system',
-        subjects: ['repository:tides'],
-        body: { name: 'tides', url: `file://${source}`, mainBranch: 'main' },
-      }),
-    )
+    connectTides(ctx, source)
     say('reading')
     await server.sync.request('tides', 'bench')
     const tip = git(source, 'rev-parse', 'main').trim()
@@ -93,7 +72,7 @@ async function time(work: () => unknown): Promise<number> {
 }
 
 /** A file of 5,000 lines, and forty changes of a hundred lines each. */
-function writeLongFile(dir: string, source: string, git: (where: string, ...args: string[]) => string): void {
+function writeLongFile(dir: string, source: string): void {
   const work = join(dir, 'work')
   git(dir, 'clone', '--quiet', source, work)
   const lines = Array.from({ length: LONG_LINES }, (_, at) => `const line${at} = 'line ${at}'`)

@@ -6,7 +6,8 @@ import { join } from 'node:path'
 import { monitorEventLoopDelay, performance } from 'node:perf_hooks'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
 import { buildContext } from '@dystracer/server/context'
-import { makeConfig } from '@dystracer/server/platform/config/config'
+import type { ServiceContext } from '@dystracer/server/platform/context'
+import { makeConfig, type Config } from '@dystracer/server/platform/config/config'
 import { startServer } from '@dystracer/server/server'
 import { graphOf } from '@dystracer/server/subjects/code/index'
 import { fillWorld, makeRandom } from './bench-world.js'
@@ -24,41 +25,22 @@ const QUESTIONS = 20
  */
 export async function benchHistory({ commits = 20_000 }: { commits?: number } = {}): Promise<Record<string, number>> {
   const dir = mkdtempSync(join(tmpdir(), 'dystracer-history-'))
-  const git = (where: string, ...args: string[]) => execFileSync('git', args, { cwd: where, maxBuffer: 1 << 30 }).toString()
   try {
-    const source = join(dir, 'tides.git')
-    mkdirSync(source)
-    git(source, 'init', '--quiet', '--bare', '--initial-branch=main')
-    say('writing the history')
-    await writeHistory(source, commits)
+    const source = await makeTides(dir, commits)
     say('bare git')
     const bareSeconds = timed(() => {
       git(dir, 'clone', '--quiet', '--mirror', source, 'bare.git')
       execFileSync('sh', ['-c', 'git log -p --root --all --no-renames | git patch-id --stable | wc -l'], { cwd: join(dir, 'bare.git') })
     })
 
-    const config = {
-      ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
-      dataDir: join(dir, 'data'),
-      port: 0,
-      repositoriesDir: dir,
-      pollIntervalMs: 3_600_000,
-    }
-    const owned = buildContext(config)
+    const owned = buildContext(quietConfig(dir))
     const { ctx } = owned
     fillWorld(ctx, { items: 0, comments: 0, waiting: 0, notices: 0 })
     const server = await startServer(owned)
     const answers = askOnAndOn(`http://127.0.0.1:${server.port}/healthz`)
     const delays = monitorEventLoopDelay({ resolution: 5 })
     delays.enable()
-    ctx.journal.write((writer) =>
-      writer.append({
-        kind: 'repository-added',
-        actor: 'system',
-        subjects: ['repository:tides'],
-        body: { name: 'tides', url: `file://${source}`, mainBranch: 'main' },
-      }),
-    )
+    connectTides(ctx, source)
     const startedMs = performance.now()
     say('reading')
     await server.sync.request('tides', 'bench')
@@ -85,7 +67,7 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
     const oursMs = middle(questionsMs.map((each) => each.oursMs))
 
     say('pushing')
-    const pushes = await pushSome({ dir, source, git, sync: () => server.sync.request('tides', 'push') })
+    const pushes = await pushSome({ dir, source, sync: () => server.sync.request('tides', 'push') })
     await server.stop()
     return {
       commits: graph.size,
@@ -106,8 +88,46 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
   }
 }
 
+/** Runs git in a folder and gives what it says. */
+export function git(where: string, ...args: string[]): string {
+  return execFileSync('git', args, { cwd: where, maxBuffer: 1 << 30 }).toString()
+}
+
+/** A bare repository of so many commits in a folder; gives its path. */
+export async function makeTides(dir: string, commits: number): Promise<string> {
+  const source = join(dir, 'tides.git')
+  mkdirSync(source)
+  git(source, 'init', '--quiet', '--bare', '--initial-branch=main')
+  say('writing the history')
+  await writeHistory(source, commits)
+  return source
+}
+
+/** A server that says nothing, refuses nobody for asking often, and reads repositories of the folder when it is told to. */
+export function quietConfig(dir: string): Config {
+  return {
+    ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
+    dataDir: join(dir, 'data'),
+    port: 0,
+    repositoriesDir: dir,
+    pollIntervalMs: 3_600_000,
+  }
+}
+
+/** Has the repository read by its path from the next round on. */
+export function connectTides(ctx: ServiceContext, source: string): void {
+  ctx.journal.write((writer) =>
+    writer.append({
+      kind: 'repository-added',
+      actor: 'system',
+      subjects: ['repository:tides'],
+      body: { name: 'tides', url: `file://${source}`, mainBranch: 'main' },
+    }),
+  )
+}
+
 /** A history as git's own import stream: a main line, every twentieth commit a merge of a branch of three, tags all along. */
-export async function writeHistory(dir: string, commits: number): Promise<void> {
+async function writeHistory(dir: string, commits: number): Promise<void> {
   const importer = spawn('git', ['fast-import', '--quiet'], { cwd: dir, stdio: ['pipe', 'ignore', 'inherit'] })
   const ended = once(importer, 'close')
   const random = makeRandom(5)
@@ -165,12 +185,10 @@ function askOnAndOn(url: string): { stop: () => { slowestMs: number; peakMb: num
 async function pushSome({
   dir,
   source,
-  git,
   sync,
 }: {
   dir: string
   source: string
-  git: (where: string, ...args: string[]) => string
   sync: () => Promise<void>
 }): Promise<{ oursMs: number; bareMs: number }> {
   const work = join(dir, 'work')

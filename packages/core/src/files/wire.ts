@@ -6,14 +6,9 @@ import { z } from 'zod'
 
 const zPath = z.string().min(1, 'A path is needed').max(1000)
 /** Lines of a file that came with one commit, and what that was for. */
-export const zFileRun = z.object({
+export const zFileRun = zCommitSummary.omit({ repository: true }).extend({
   line: z.number().int(),
   lastLine: z.number().int(),
-  sha: z.string(),
-  subject: z.string(),
-  author: z.string(),
-  atMs: zAtMs,
-  items: z.array(z.string()),
   requirements: z.array(z.string()),
 })
 export type FileRun = z.infer<typeof zFileRun>

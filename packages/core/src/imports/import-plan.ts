@@ -1,3 +1,4 @@
+import { firstLine } from '#text/first-line'
 import { z } from 'zod'
 import type { LogItem } from '#items/wire'
 import { PRIORITIES } from '#setup/field-use'
@@ -288,7 +289,7 @@ export class ImportPlanner {
   }
 
   #title(title: string, description: string, note: (code: ImportProblem['code'], field: ImportField, value: string) => void): string {
-    const line = (this.#plain(title) || (this.#plain(description).split('\n', 1)[0] ?? '')).replace(/\s+/g, ' ').trim()
+    const line = (this.#plain(title) || firstLine(this.#plain(description))).replace(/\s+/g, ' ').trim()
     if (line === '') note('no-title', 'title', '')
     if (line.length > TITLE_MAX) note('title-cut', 'title', line)
     return line.slice(0, TITLE_MAX)

@@ -1,3 +1,4 @@
+import { firstLine } from '#text/first-line'
 import { z } from 'zod'
 import { withoutControls } from '#text/decode-text'
 import { parseJson } from './json.js'
@@ -144,6 +145,6 @@ function identified(findings: readonly Finding[]): Finding[] {
 
 /** The first sentence of a finding's message, for a title: a dot inside a word (`a.b`, `v1.2`) ends nothing. */
 export function firstSentence(message: string): string {
-  const line = message.trim().split('\n', 1)[0] ?? ''
+  const line = firstLine(message.trim())
   return (/^.*?[.!?](?=\s|$)/.exec(line)?.[0] ?? line).replace(/\.$/, '').trim()
 }

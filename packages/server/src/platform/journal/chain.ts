@@ -30,7 +30,11 @@ const AT_ONCE = 2000
  */
 export function chainAfter(before: string, entry: Linked): string {
   const { kind, atMs, recordedAtMs, actor, cause, source, subjects, idempotencyKey, body } = entry
-  const fields = [before, kind, atMs, recordedAtMs, actor, cause, source, subjects, idempotencyKey, body]
+  return linkHash([before, kind, atMs, recordedAtMs, actor, cause, source, subjects, idempotencyKey, body])
+}
+
+/** SHA-256 of fields as a JSON array, the hash before them first: no field can take a part of its neighbour. */
+export function linkHash(fields: readonly (string | number | null)[]): string {
   return createHash('sha256').update(JSON.stringify(fields)).digest('hex')
 }
 

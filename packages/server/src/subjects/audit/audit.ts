@@ -1,11 +1,11 @@
 import type { AuditEntry, AuditKind } from '@dystracer/core/people/audit-wire'
 import type { Context } from 'koa'
-import { createHash } from 'node:crypto'
 import { asCsv } from '#platform/csv'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
+import { linkHash } from '#platform/journal/chain'
 import {
   DELETE_OLD_AUDIT_ENTRIES,
   GET_NEWEST_CHAIN,
@@ -75,11 +75,8 @@ function lineOf({ kind, actor, place, about = null, facts = {} }: Noted, atMs: n
   }
 }
 
-/** SHA-256 over the hash of the line before and the fields of this one, as a JSON array: no field can take a part of its neighbour. */
 function chainAfter(before: string, { atMs, kind, actor, about, place, facts }: Line): string {
-  return createHash('sha256')
-    .update(JSON.stringify([before, atMs, kind, actor, about, place, facts]))
-    .digest('hex')
+  return linkHash([before, atMs, kind, actor, about, place, facts])
 }
 
 /** Whether the lines of a database carry hashes; those of an older program do not. */

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import type { Who } from '@dystracer/core/people/who'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Repository, CommitSummary, Commit, PullRequest, PullRequestDetail } from '@dystracer/core/code/wire'
@@ -66,7 +67,7 @@ export function toCommitSummary(ctx: ServiceContext, who: Who, row: CommitRow): 
   return {
     repository: row.repository,
     sha: row.sha,
-    subject: row.message.split('\n', 1)[0] ?? '',
+    subject: firstLine(row.message),
     author: row.author_name,
     atMs: row.committed_at_ms,
     items: visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${row.repository}/${row.sha}` }),

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import type { SuspectRow } from '@dystracer/core/code/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
@@ -32,7 +33,7 @@ export async function suspectsBetween(
       return [
         {
           sha,
-          subject: commit.message.split('\n', 1)[0] ?? '',
+          subject: firstLine(commit.message),
           author: commit.author_name,
           atMs: commit.committed_at_ms,
           items,

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import { type SqlValue, sql } from '#platform/db/statements'
 import { mayIn } from '@dystracer/core/people/standing'
 import type { Me, Places, SearchHit } from '@dystracer/core/desk/wire'
@@ -154,7 +155,7 @@ export function search(ctx: ServiceContext, who: Who, input: { q: string; limit:
     })) {
       hits.push({
         ref: { kind: 'commit', id: `${row.repository}/${row.sha}` },
-        title: row.message.split('\n', 1)[0] ?? '',
+        title: firstLine(row.message),
         detail: `${row.sha.slice(0, 7)} in ${row.repository}`,
         stair: null,
         found: null,

@@ -24,9 +24,6 @@ export const LIST_ITEM_OF_COMMITS = `SELECT s.value AS sha, l.from_id AS key FRO
 export const LIST_FAULT_OF_REPOSITORY = `SELECT f.number, f.type, f.message, f.place FROM service s JOIN fault f ON f.service = s.name
   WHERE s.repository = @repository AND f.place IS NOT NULL ORDER BY f.number DESC LIMIT 500`
 
-// Of readFile; by a unique key; one row.
-export const GET_PERSON_BY_ADDRESS = 'SELECT person_id AS personId, name FROM person WHERE email = @email COLLATE NOCASE'
-
 // Of readFile; by the primary key.
 export const LIST_TITLE_OF_REQUIREMENTS = `SELECT r.key, r.title FROM json_each(@keys) k JOIN requirement r ON r.key = k.value`
 

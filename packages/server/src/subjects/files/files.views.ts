@@ -1,3 +1,5 @@
+import { firstLine } from '@dystracer/core/text/first-line'
+import { personByAddress } from '#subjects/people/index'
 import { knowersOf } from '@dystracer/core/files/knowers'
 import type { FileDetail, FileRun, FoundLines } from '@dystracer/core/files/wire'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -9,7 +11,6 @@ import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
 import { hiddenRepositories, listItemsByKeys, maySee, onlyVisible, requirementsOfItems } from '#subjects/records/index'
 import {
   COUNT_COMMIT_OF_PATH,
-  GET_PERSON_BY_ADDRESS,
   LIST_COMMIT_BY_SHAS,
   LIST_COMMIT_OF_PATH,
   LIST_FAULT_OF_REPOSITORY,
@@ -53,7 +54,7 @@ export async function readFile(ctx: ServiceContext, who: Who, repository: string
     commits: past.slice(0, COMMITS_SHOWN).map((row) => ({
       repository,
       sha: row.sha,
-      subject: subjectOf(row),
+      subject: firstLine(row.message),
       author: row.authorName,
       atMs: row.atMs,
       items: itemsBy.get(row.sha) ?? [],
@@ -105,7 +106,7 @@ function runsOf(
     return [
       {
         ...run,
-        subject: subjectOf(commit),
+        subject: firstLine(commit.message),
         author: commit.authorName,
         atMs: commit.atMs,
         items,
@@ -142,9 +143,10 @@ function requirementsIn(ctx: ServiceContext, runs: readonly FileRun[]): FileDeta
 /** Faults of the repository's services whose place is in this file. */
 function faultsIn(ctx: ServiceContext, repository: string, path: string): FileDetail['faults'] {
   const name = path.slice(path.lastIndexOf('/') + 1)
+  const standsAlone = new RegExp(`(?:^|[\\s/(])${escapeRegExp(name)}(?![\\w.])`)
   return sql(ctx.db, LIST_FAULT_OF_REPOSITORY)
     .all<{ number: number; type: string; message: string; place: string }>({ repository })
-    .filter(({ place }) => place.includes(path) || new RegExp(`(?:^|[\\s/(])${escapeRegExp(name)}(?![\\w.])`).test(place))
+    .filter(({ place }) => place.includes(path) || standsAlone.test(place))
     .map(({ number, type, message, place }) => ({ fault: `F-${number}`, title: `${type}: ${message.slice(0, 160)}`, place }))
 }
 
@@ -162,13 +164,9 @@ function knowersIn(ctx: ServiceContext, past: readonly CommitRow[], blame: Blame
   }
   const work = past.map((row) => ({ author: row.authorEmail, atMs: row.atMs }))
   return knowersOf(work, linesBy, { nowMs: ctx.nowMs() }).map(({ author, share01, ...known }) => {
-    const person = sql(ctx.db, GET_PERSON_BY_ADDRESS).get<{ personId: string; name: string }>({ email: author })
+    const person = personByAddress(ctx.db, author)
     return { name: person?.name ?? names.get(author) ?? author, personId: person?.personId ?? null, ...known }
   })
-}
-
-function subjectOf({ message }: CommitRow): string {
-  return message.split('\n', 1)[0] ?? ''
 }
 
 /** Lines of the main lines that hold a text, repository by repository, at most 200; whatever its case. */

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
 import type { ItemCode } from '@dystracer/core/files/wire'
@@ -13,6 +14,11 @@ const FILES_MAX = 60
 /** Of so many commits it is looked up in which releases they are. */
 const PLACED_MAX = 20
 
+interface ReleaseRow {
+  service: string
+  name: string
+  sha: string
+}
 interface Work {
   repository: string
   sha: string
@@ -43,10 +49,14 @@ export function readItemCode(ctx: ServiceContext, who: Who, key: string): ItemCo
     ...pullRequests.flatMap((row) => commitsOfPullRequest(ctx, row).map((sha) => `${row.repository}/${sha}`)),
   ])
   const work = [...shas].flatMap((id) => workOf(ctx, id)).sort((a, b) => b.atMs - a.atMs)
+  const placed = work.slice(0, PLACED_MAX).map(({ repository }) => repository)
+  const releasesOf = new Map(
+    [...new Set(placed)].map((repository) => [repository, sql(ctx.db, LIST_RELEASE_OF_REPOSITORY).all<ReleaseRow>({ repository })]),
+  )
   return {
     commits: work.slice(0, COMMITS_MAX).map(({ files: _, ...commit }, at) => ({
       ...commit,
-      ...(at < PLACED_MAX ? placeOf(ctx, commit) : { isOnMain: null, release: null }),
+      ...(at < PLACED_MAX ? placeOf(ctx, commit, releasesOf.get(commit.repository) ?? []) : { isOnMain: null, release: null }),
     })),
     branches: ends.flatMap(({ kind, id }) => {
       const parts = kind === 'branch' ? splitRepositoryId(id) : null
@@ -65,7 +75,7 @@ function workOf(ctx: ServiceContext, id: string): Work[] {
     {
       repository: row.repository,
       sha: row.sha,
-      subject: row.message.split('\n', 1)[0] ?? '',
+      subject: firstLine(row.message),
       author: row.author_name,
       atMs: row.committed_at_ms,
       files: (JSON.parse(row.files) as { path: string }[]).map(({ path }) => path),
@@ -74,14 +84,12 @@ function workOf(ctx: ServiceContext, id: string): Work[] {
 }
 
 /** Whether the change of a commit is in effect on the main line, and the oldest release in which it is. */
-function placeOf(ctx: ServiceContext, { repository, sha }: { repository: string; sha: string }) {
+function placeOf(ctx: ServiceContext, { repository, sha }: { repository: string; sha: string }, releases: readonly ReleaseRow[]) {
   const graph = graphOf(ctx, repository)
   const patchId = graph.get(sha)?.patchId
   const tip = mainTip(ctx.db, repository)
   if (!patchId || tip === null) return { isOnMain: null, release: null }
-  const found = sql(ctx.db, LIST_RELEASE_OF_REPOSITORY)
-    .all<{ service: string; name: string; sha: string }>({ repository })
-    .findLast((release) => graph.get(release.sha) !== undefined && patchStateAt(graph, release.sha, patchId).isIn)
+  const found = releases.findLast((release) => graph.get(release.sha) !== undefined && patchStateAt(graph, release.sha, patchId).isIn)
   return {
     isOnMain: patchStateAt(graph, tip, patchId).isIn,
     release: found ? { id: `${found.service}@${found.name}`, name: found.name, isPick: !graph.isReachable(sha, found.sha) } : null,

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import { mayAnywhere } from '@dystracer/core/people/standing'
 import { simpleParser, type ParsedMail } from 'mailparser'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -8,16 +9,11 @@ import { STRANGER, type Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { readReplyAddress, reportToken } from '#subjects/inbox/index'
 import { logItem } from '#subjects/items/index'
-import { projectOf, whoIsPerson } from '#subjects/people/index'
+import { projectOf, whoIsPerson, personByAddress } from '#subjects/people/index'
 import { keyPrefixes, knownKeys, maySee } from '#subjects/records/index'
 import { readSetting } from '#subjects/setup/index'
 import { addComment } from '#subjects/talk/index'
-import {
-  GET_NAME_OF_PROJECT_BY_PROJECT,
-  GET_PERSON_ID_OF_PERSON_BY_ADDRESS,
-  LIST_PREFIX_OF_PROJECT,
-  LIST_COMPONENT_BY_PROJECT,
-} from './mail-and-form.queries.js'
+import { GET_NAME_OF_PROJECT_BY_PROJECT, LIST_PREFIX_OF_PROJECT, LIST_COMPONENT_BY_PROJECT } from './mail-and-form.queries.js'
 
 const TEXT_MAX = 50_000
 
@@ -66,7 +62,7 @@ export async function receiveMail(ctx: ServiceContext, raw: Buffer, project: str
     ctx,
     BY_MAIL,
     {
-      title: title || text.split('\n', 1)[0]?.slice(0, 200) || 'A mail without a subject',
+      title: title || firstLine(text).slice(0, 200) || 'A mail without a subject',
       description: text,
       project: project ?? projectOfMail(ctx, mail),
     },
@@ -80,9 +76,9 @@ function provenSender(ctx: ServiceContext, mail: ParsedMail, address: string): W
     .filter((line) => line.key === 'authentication-results')
     .map((line) => line.line.slice(line.line.indexOf(':') + 1).replace(/\r?\n/g, ' '))
   if (!isSenderProven({ results, address, trustedHosts: ctx.config.mailTrustedHosts })) return null
-  const row = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_ADDRESS).get<{ person_id: string }>({ address })
-  if (!row) return null
-  const who = whoIsPerson(ctx.db, row.person_id)
+  const person = personByAddress(ctx.db, address)
+  if (!person) return null
+  const who = whoIsPerson(ctx.db, person.personId)
   return mayAnywhere(who, 'items.log') ? who : null
 }
 

@@ -1,9 +1,6 @@
 // Of projectOfMail; reads the table.
 export const LIST_PREFIX_OF_PROJECT = 'SELECT prefix FROM project ORDER BY prefix'
 
-// Of whoByAddress; by a unique key; one row.
-export const GET_PERSON_ID_OF_PERSON_BY_ADDRESS = 'SELECT person_id FROM person WHERE email = @address'
-
 // Of readPublicForm; by the primary key; one row.
 export const GET_NAME_OF_PROJECT_BY_PROJECT = 'SELECT name FROM project WHERE prefix = @project'
 

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import { judgeSilence } from '@dystracer/core/ladder/silence'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
 import type {
@@ -143,7 +144,7 @@ function readCommits(ctx: Reading, links: readonly AssertionRow[]) {
             {
               repository: row.repository,
               sha: row.sha,
-              subject: row.message.split('\n', 1)[0] ?? '',
+              subject: firstLine(row.message),
               author: row.author_name,
               atMs: row.committed_at_ms,
             },

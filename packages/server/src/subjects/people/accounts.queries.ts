@@ -56,3 +56,6 @@ export const DELETE_SESSIONS_OF_PERSON = 'DELETE FROM session WHERE person_id = 
 
 // Of writeAccountClosed; reads the table.
 export const DELETE_TOKENS_OF_PERSON = 'DELETE FROM access_token WHERE person_id = @personId'
+
+// Of personByAddress; by a unique key, which does not look at case; one row.
+export const GET_PERSON_BY_ADDRESS = 'SELECT person_id AS personId, name FROM person WHERE email = @email'

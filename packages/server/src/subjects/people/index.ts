@@ -5,7 +5,7 @@ export { invitePerson, membershipsOf, requireMember, writeAccountClosed, writeRo
 export { type NewSession, signIn, whoBySession } from './sessions.commands.js'
 export type { OutgoingMail } from './mailer.js'
 export { mailerOf } from './mailer.slot.js'
-export { identityOf, isPerson, nameOfPerson } from './persons.js'
+export { identityOf, isPerson, nameOfPerson, personByAddress } from './persons.js'
 export { identify, SESSION_COOKIE } from './who.middleware.js'
 export { isSignOf, signOf } from './signing.js'
 export { rememberSecret, replaceSecret } from './secrets.js'

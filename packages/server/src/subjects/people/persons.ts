@@ -2,7 +2,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
-import { GET_PERSON_BY_PERSON_ID, HAS_PERSON_BY_PERSON_ID } from './accounts.queries.js'
+import { GET_PERSON_BY_ADDRESS, GET_PERSON_BY_PERSON_ID, HAS_PERSON_BY_PERSON_ID } from './accounts.queries.js'
 
 /** Whether there is a person of this id, whatever projects they are in. */
 export function isPerson(db: Db, personId: string): boolean {
@@ -17,6 +17,11 @@ export function nameOfPerson(db: Db, actor: string): string | null {
 /** A person as they call themselves; undefined for an id that nobody has. */
 export function personOf(db: Db, personId: string): { name: string; initials: string; email: string } | undefined {
   return sql(db, GET_PERSON_BY_PERSON_ID).get<{ name: string; initials: string; email: string }>({ personId })
+}
+
+/** Who has an address, whatever its case; undefined where nobody has. */
+export function personByAddress(db: Db, email: string): { personId: string; name: string } | undefined {
+  return sql(db, GET_PERSON_BY_ADDRESS).get<{ personId: string; name: string }>({ email })
 }
 
 /** Who somebody is in git: a person by name and address, a program by its name and the address of this installation. */

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import { Problem } from '@dystracer/core/basics/problem'
 import { compareTips } from '@dystracer/core/code/compare-tips'
 import type { Who } from '@dystracer/core/people/who'
@@ -130,7 +131,7 @@ function listCommits(
   return told.flatMap(({ sha, as }): ReleaseContents['commits'] => {
     const commit = getCommit(ctx.db, repository, sha)
     if (!commit) return []
-    const subject = commit.message.split('\n', 1)[0] ?? ''
+    const subject = firstLine(commit.message)
     return [{ sha, subject, author: commit.author_name, atMs: commit.committed_at_ms, items: itemsOf(sha), as }]
   })
 }

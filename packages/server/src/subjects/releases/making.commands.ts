@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { NextRelease } from '@dystracer/core/releases/contents-wire'
@@ -42,7 +43,7 @@ export function readNextRelease(ctx: ServiceContext, who: Who, service: string):
   const build = sql(ctx.db, GET_NEWEST_BUILD_OF_COMMIT).get<{ state: string }>({ repository, sha })
   return {
     ...known,
-    tip: { sha, subject: tip.message.split('\n', 1)[0] ?? '', atMs: tip.committed_at_ms },
+    tip: { sha, subject: firstLine(tip.message), atMs: tip.committed_at_ms },
     items,
     commits: counts.added,
     doubts: [

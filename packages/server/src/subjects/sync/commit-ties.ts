@@ -4,14 +4,10 @@ import { parseReferences, keysInBranchName } from '@dystracer/core/text/referenc
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import { projectOf, whoIsPerson } from '#subjects/people/index'
+import { projectOf, whoIsPerson, personByAddress } from '#subjects/people/index'
 import { assertLink, keyPrefixes, knownKeys } from '#subjects/records/index'
 import type { RefMove } from './ref-move.js'
-import {
-  GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
-  GET_PERSON_ID_OF_PERSON_BY_EMAIL,
-  LIST_SERVICE_BY_REPOSITORY,
-} from './repository-sync.queries.js'
+import { GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA, LIST_SERVICE_BY_REPOSITORY } from './repository-sync.queries.js'
 
 /** Ties a commit to what its message names, and books the time that it tells. Saying it again changes nothing. */
 export function tieCommit(ctx: ServiceContext, writer: JournalWriter, repository: string, sha: string, atMs: number): void {
@@ -53,11 +49,9 @@ function bookTimes(
     refs: { minutes: number; on: string | null }[]
   },
 ): void {
-  const person = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_EMAIL).get<{ person_id: string }>({
-    email: input.row.author_email,
-  })
+  const person = personByAddress(ctx.db, input.row.author_email)
   if (!person) return
-  const who = whoIsPerson(ctx.db, person.person_id)
+  const who = whoIsPerson(ctx.db, person.personId)
   for (const key of input.keys.filter((each) => mayIn(who, 'time.book', projectOf(each)))) {
     for (const [index, time] of input.refs.entries()) {
       const entryId = `${input.row.patch_id ?? input.sha}/${index}/${key}`
@@ -72,7 +66,7 @@ function bookTimes(
         body: {
           entryId,
           key,
-          personId: person.person_id,
+          personId: person.personId,
           minutes: time.minutes,
           onDay: time.on ?? new Date(input.row.author_at_ms).toISOString().slice(0, 10),
           provenance: 'commit',

@@ -60,8 +60,5 @@ export const INSERT_COMMIT_PATHS = `INSERT OR IGNORE INTO commit_path (repositor
 export const GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA =
   'SELECT message, author_name, author_email, author_at_ms, patch_id FROM git_commit WHERE repository = @repository AND sha = @sha'
 
-// Of bookTimes; by a unique key; one row.
-export const GET_PERSON_ID_OF_PERSON_BY_EMAIL = 'SELECT person_id FROM person WHERE email = @email'
-
 // Of noteRelease; reads the table.
 export const LIST_SERVICE_BY_REPOSITORY = 'SELECT name, tag_prefix FROM service WHERE repository = @repository ORDER BY name'

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import { isDefectType, type ItemTypeDefinition } from '@dystracer/core/setup/item-type'
 import { readSetup } from '#subjects/setup/index'
 import { formatNodeRef, parseNodeRef, splitRepositoryId, type NodeRef } from '@dystracer/core/basics/node-ref'
@@ -275,7 +276,7 @@ class ThreadBuilder {
     if (ref.kind === 'commit') {
       const parts = splitRepositoryId(ref.id)
       const row = parts && getCommit(db, parts.repository, parts.rest)
-      return { title: row?.sha.slice(0, 7) ?? ref.id, subtitle: row?.message.split('\n', 1)[0] ?? '', tone: 'proof' }
+      return { title: row?.sha.slice(0, 7) ?? ref.id, subtitle: firstLine(row?.message ?? ''), tone: 'proof' }
     }
     if (ref.kind === 'fault') return { title: ref.id, subtitle: titleOfNode(db, ref), tone: 'fault' }
     if (ref.kind === 'release')

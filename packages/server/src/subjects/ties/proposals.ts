@@ -14,10 +14,11 @@ import {
 } from '@dystracer/core/ties/commit-links'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
+import { personByAddress } from '#subjects/people/index'
 import { likenessWorker } from '#subjects/likeness/index'
 import { onlyVisible, projectsOfRepository } from '#subjects/records/index'
 import { readSetup } from '#subjects/setup/index'
-import { GET_PERSON_BY_EMAIL, LIST_CANDIDATE_ITEM, LIST_TIE_DECISION, LIST_TIE_REFUSED, LIST_WORK_OF_ITEMS } from './ties.queries.js'
+import { LIST_CANDIDATE_ITEM, LIST_TIE_DECISION, LIST_TIE_REFUSED, LIST_WORK_OF_ITEMS } from './ties.queries.js'
 
 /** A commit as proposals are made for it. */
 export interface ProposedCommit {
@@ -137,7 +138,7 @@ export async function proposalsFor(
     rows.map((row) => ({ ...row, isConfidential: row.isConfidential === 1 })),
   )
   const known = new Map(visible.map((row) => [row.key, row]))
-  const author = sql(ctx.db, GET_PERSON_BY_EMAIL).get<{ personId: string }>({ email: commit.author_email })?.personId ?? null
+  const author = personByAddress(ctx.db, commit.author_email)?.personId ?? null
   const facts = new Map(visible.map((row) => [row.key, factsOf({ commit, row, words: hits.get(row.key)?.score ?? 0, author }, context)]))
   return proposeTies(
     [...facts].map(([key, each]) => ({ key, facts: each })),

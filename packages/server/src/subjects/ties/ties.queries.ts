@@ -33,9 +33,6 @@ export const LIST_CANDIDATE_ITEM = `SELECT i.key, i.title, i.type, i.project, i.
   FROM json_each(@keys) k JOIN item i ON i.key = k.value
   LEFT JOIN fault f ON i.fault IS NOT NULL AND f.number = CAST(substr(i.fault, 3) AS INTEGER)`
 
-// Of personOfAddress; by a unique key; one row.
-export const GET_PERSON_BY_EMAIL = 'SELECT person_id AS personId FROM person WHERE email = @email COLLATE NOCASE'
-
 // Of learnedWeights; along tie_decision_time; at most 500 rows.
 export const LIST_TIE_DECISION = `SELECT is_right AS isRight, facts FROM tie_decision
   WHERE facts IS NOT NULL ORDER BY at_ms DESC LIMIT 500`

@@ -1,3 +1,4 @@
+import { firstLine } from '@dystracer/core/text/first-line'
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -65,7 +66,7 @@ export async function listUnexplained(
     rows.push({
       repository: row.repository,
       sha: row.sha,
-      subject: row.message.split('\n', 1)[0] ?? '',
+      subject: firstLine(row.message),
       author: row.author_name,
       atMs: row.committed_at_ms,
       items: [],

@@ -3,6 +3,7 @@ import { useForm } from 'react-hook-form'
 import { isProofAsked, onProof, proofIs } from '#shared/lib/proof'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
+import { CodeField, isCodeWanted } from './CodeField'
 import { Button, Refusal } from '#shared/ui/parts'
 import { useProveAgainMutation } from './people.api'
 
@@ -23,7 +24,7 @@ function ProofForm() {
   const submit = handleSubmit(async ({ password, code }) => {
     const result = await prove({ password, ...(code && { code }) })
     if (!result.error) proofIs(true)
-    else if ('code' in result.error && result.error.code === 'second-factor-needed') setAsksForCode(true)
+    else if (isCodeWanted(result.error)) setAsksForCode(true)
   })
   return (
     <form aria-label="Once more" onSubmit={(event) => void submit(event)} className="space-y-3 px-4 py-3">
@@ -34,11 +35,7 @@ function ProofForm() {
       <Field label="Your password">
         <TextInput type="password" autoComplete="current-password" autoFocus {...register('password', { required: true })} />
       </Field>
-      {asksForCode && (
-        <Field label="The code that your authenticator shows, or one for a lost device">
-          <TextInput autoFocus autoComplete="one-time-code" maxLength={20} {...register('code', { required: true })} />
-        </Field>
-      )}
+      {asksForCode && <CodeField {...register('code', { required: true })} />}
       <Refusal error={error} />
       <div className="flex gap-2">
         <Button look="main" type="submit" disabled={isLoading}>

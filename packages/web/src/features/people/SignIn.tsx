@@ -6,6 +6,7 @@ import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { suggestPrefix } from '@dystracer/core/projects/suggest-prefix'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextInput } from '#shared/ui/fields'
+import { CodeField, isCodeWanted } from './CodeField'
 import { Button, Refusal } from '#shared/ui/parts'
 
 export function SignInDialog({ isOpen, onClose, hint }: { isOpen: boolean; onClose: () => void; hint: string | null }) {
@@ -24,7 +25,7 @@ export function SignInForm({ hint, onDone }: { hint: string | null; onDone: () =
   const submit = handleSubmit(async ({ code, ...input }) => {
     const result = await signIn(code ? { ...input, code } : input)
     if (!result.error) onDone()
-    else if ('code' in result.error && result.error.code === 'second-factor-needed') setAsksForCode(true)
+    else if (isCodeWanted(result.error)) setAsksForCode(true)
   })
   return (
     <form onSubmit={(event) => void submit(event)} className="space-y-3 px-4 py-3">
@@ -34,11 +35,7 @@ export function SignInForm({ hint, onDone }: { hint: string | null; onDone: () =
       <Field label="Password">
         <TextInput type="password" autoComplete="current-password" {...register('password', { required: true })} />
       </Field>
-      {asksForCode && (
-        <Field label="The code that your authenticator shows, or one for a lost device">
-          <TextInput autoFocus autoComplete="one-time-code" maxLength={20} {...register('code', { required: true })} />
-        </Field>
-      )}
+      {asksForCode && <CodeField {...register('code', { required: true })} />}
       <Refusal error={error} />
       {hint && <p className="text-[12px] text-ink-2">{hint}</p>}
       <div className="flex items-center justify-between">
