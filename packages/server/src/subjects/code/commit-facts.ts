@@ -52,6 +52,11 @@ export function getCommit(db: Db, repository: string, sha: string): CommitRow | 
   return sql(db, GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA).get<CommitRow>({ repository, sha })
 }
 
+/** The paths among what the index keeps of a commit's files. */
+export function pathsOf(files: string): string[] {
+  return (JSON.parse(files) as { path: string }[]).map(({ path }) => path)
+}
+
 /** The graph of a repository, loaded from the git index on first use; whoever adds to that index adds to it once that is durable. */
 export function graphOf(ctx: Pick<ServiceContext, 'use' | 'db'>, repository: string): CommitGraph {
   const known = ctx.use(GRAPHS).get(repository)
@@ -117,7 +122,7 @@ export function servicesTouched(ctx: Pick<ServiceContext, 'db'>, repository: str
   if (services.every((service) => service.folder === '')) return all
   const files = sql(ctx.db, LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS)
     .all<{ files: string }>({ repository, patchIds: JSON.stringify(patchIds) })
-    .flatMap((row) => (JSON.parse(row.files) as { path: string }[]).map((file) => file.path))
+    .flatMap((row) => pathsOf(row.files))
   const isIn = (folder: string) => files.some((path) => path.startsWith(`${folder}/`))
   const isShared = files.some((path) => !services.some(({ folder }) => folder !== '' && path.startsWith(`${folder}/`)))
   if (isShared || files.length === 0) return all

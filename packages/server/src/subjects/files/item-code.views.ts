@@ -5,7 +5,7 @@ import type { ItemCode } from '@dystracer/core/files/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { commitsOfPullRequest, getCommit, graphOf, mainTip, type PullRequestRow } from '#subjects/code/index'
+import { commitsOfPullRequest, getCommit, graphOf, mainTip, pathsOf, type PullRequestRow } from '#subjects/code/index'
 import { mayReadThing, requireItem } from '#subjects/records/index'
 import { COUNT_PATH_SINCE, GET_PULL_REQUEST_OF_ITEM, LIST_CODE_OF_ITEM, LIST_RELEASE_OF_REPOSITORY } from './item-code.queries.js'
 
@@ -78,7 +78,7 @@ function workOf(ctx: ServiceContext, id: string): Work[] {
       subject: firstLine(row.message),
       author: row.author_name,
       atMs: row.committed_at_ms,
-      files: (JSON.parse(row.files) as { path: string }[]).map(({ path }) => path),
+      files: pathsOf(row.files),
     },
   ]
 }

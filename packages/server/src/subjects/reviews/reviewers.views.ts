@@ -4,7 +4,7 @@ import type { ReviewerRow } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { commitsOfPullRequest, findPullRequest, getCommit, mainTip, type PullRequestRow } from '#subjects/code/index'
+import { commitsOfPullRequest, findPullRequest, getCommit, mainTip, pathsOf, type PullRequestRow } from '#subjects/code/index'
 import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
 import { projectsOfRepository } from '#subjects/records/index'
 import { LIST_MEMBERS_OF_PROJECTS, LIST_REVIEW_ASKS, LIST_WAITING_REVIEWS, LIST_WORK_ON_PATHS } from './reviewing.queries.js'
@@ -26,7 +26,7 @@ interface Member {
  */
 export async function listReviewerProposals(ctx: ServiceContext, who: Who, id: string): Promise<ReviewerRow[]> {
   const row = findPullRequest(ctx, who, id)
-  const paths = pathsOf(ctx, row)
+  const paths = pathsOfPullRequest(ctx, row)
   const members = sql(ctx.db, LIST_MEMBERS_OF_PROJECTS).all<Member>({
     projects: JSON.stringify(projectsOfRepository(ctx.db, row.repository)),
   })
@@ -67,11 +67,9 @@ export async function listReviewerProposals(ctx: ServiceContext, who: Who, id: s
   }))
 }
 
-function pathsOf(ctx: ServiceContext, row: PullRequestRow): string[] {
-  const files = commitsOfPullRequest(ctx, row).flatMap(
-    (sha) => JSON.parse(getCommit(ctx.db, row.repository, sha)?.files ?? '[]') as { path: string }[],
-  )
-  return [...new Set(files.map(({ path }) => path))].slice(0, PATHS_MAX)
+function pathsOfPullRequest(ctx: ServiceContext, row: PullRequestRow): string[] {
+  const paths = commitsOfPullRequest(ctx, row).flatMap((sha) => pathsOf(getCommit(ctx.db, row.repository, sha)?.files ?? '[]'))
+  return [...new Set(paths)].slice(0, PATHS_MAX)
 }
 
 /** The paths that are somebody's by the owners file: named there by id, name or address. */

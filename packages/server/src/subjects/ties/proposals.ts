@@ -14,6 +14,7 @@ import {
 } from '@dystracer/core/ties/commit-links'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
+import { pathsOf } from '#subjects/code/index'
 import { personByAddress } from '#subjects/people/index'
 import { likenessWorker } from '#subjects/likeness/index'
 import { onlyVisible, projectsOfRepository } from '#subjects/records/index'
@@ -188,9 +189,4 @@ function shareOf(work: PastWork, place: string, component: string | null): numbe
 function placesOf(path: string): string[] {
   const folders = path.split('/')
   return [path, folders.slice(0, 2).join('/'), folders[0] ?? path]
-}
-
-/** The paths among what the index keeps of a commit's files. */
-export function pathsOf(files: string): string[] {
-  return (JSON.parse(files) as { path: string }[]).map(({ path }) => path)
 }

@@ -8,9 +8,9 @@ import type { UnexplainedCommit } from '@dystracer/core/ties/wire'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
-import { commitsOfPullRequest, graphOf, mainTip, type PullRequestRow } from '#subjects/code/index'
+import { commitsOfPullRequest, graphOf, mainTip, pathsOf, type PullRequestRow } from '#subjects/code/index'
 import { hiddenRepositories, maySee, mayReadThing, readLinks } from '#subjects/records/index'
-import { pathsOf, proposalContext, proposalsFor, type ProposalContext, type ProposedCommit } from './proposals.js'
+import { proposalContext, proposalsFor, type ProposalContext, type ProposedCommit } from './proposals.js'
 import { GET_COMMIT_EXCUSE, LIST_COMMIT_WITHOUT_ITEM, LIST_TIED_PULL_REQUEST } from './ties.queries.js'
 
 /** Older commits are history that nobody will explain any more; the list of commits has them, by the filter `untied`. */
