@@ -9,10 +9,10 @@ export const INSERT_AUDIT_ENTRY_UNCHAINED = `INSERT INTO audit_entry (at_ms, kin
   VALUES (@atMs, @kind, @actor, @about, @place, @facts)`
 
 // Of noteAudit; by the primary key; one row.
-export const GET_NEWEST_CHAIN = 'SELECT chain FROM audit_entry ORDER BY audit_id DESC LIMIT 1'
+export const GET_NEWEST_CHAIN = 'SELECT chain FROM audit_entry WHERE audit_id = (SELECT MAX(audit_id) FROM audit_entry)'
 
 // Of chainOlderAudit; by the primary key; one row.
-export const GET_OLDEST_CHAIN = 'SELECT chain FROM audit_entry ORDER BY audit_id LIMIT 1'
+export const GET_OLDEST_CHAIN = 'SELECT chain FROM audit_entry WHERE audit_id = (SELECT MIN(audit_id) FROM audit_entry)'
 
 // Of chainOlderAudit; by the primary key.
 export const UPDATE_AUDIT_CHAIN = 'UPDATE audit_entry SET chain = @chain WHERE audit_id = @auditId'

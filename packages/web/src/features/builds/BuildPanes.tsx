@@ -3,7 +3,7 @@ import type { Build } from '@dystracer/core/code/wire'
 import { BUILD_VOCABULARY } from '@dystracer/core/filter/code-filter'
 import type { FilterVocabulary } from '@dystracer/core/filter/filter'
 import { useState } from 'react'
-import { useRepositoriesQuery } from '#features/code/code.api'
+import { useKnownRepositories } from '#features/code/index'
 import { FilteredList } from '#features/looking/index'
 import { useBuildQuery, useBuildsInfiniteQuery, useFailuresQuery } from './builds.api'
 import { Covered, Steps } from './BuildParts'
@@ -21,7 +21,6 @@ import { ThingLink } from '#shared/ui/ThingLink'
 
 export function BuildsPane({ id: filter }: { id: string }) {
   const trail = usePaneTrail()
-  const { data: repositories } = useRepositoriesQuery()
   return (
     <Pane
       label="Builds"
@@ -38,7 +37,7 @@ export function BuildsPane({ id: filter }: { id: string }) {
             label="Builds"
             kind="build"
             words={BUILD_VOCABULARY as FilterVocabulary}
-            known={{ repository: repositories?.rows.map((row) => row.repository) }}
+            known={useKnownRepositories()}
             placeholder="such as: broke main started<7d"
             nothing="No build fits."
             none={

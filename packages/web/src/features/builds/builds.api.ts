@@ -1,5 +1,5 @@
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
-import { api, pageQuery, request, type Answer, type Body } from '#shared/lib/api'
+import { BY_CURSOR, api, pageQuery, request, type Answer, type Body } from '#shared/lib/api'
 
 /** The parameters that name a build, from its id `repository/113`. */
 function placeOf(id: string): { repository: string; number: string } {
@@ -10,7 +10,7 @@ function placeOf(id: string): { repository: string; number: string } {
 export const buildsApi = api.injectEndpoints({
   endpoints: (build) => ({
     builds: build.infiniteQuery<Answer<'listBuilds'>, { filter: string }, string | null>({
-      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      infiniteQueryOptions: BY_CURSOR,
       query: ({ queryArg, pageParam }) => request('listBuilds', { query: pageQuery(queryArg, pageParam) }),
       providesTags: ['Build'],
     }),

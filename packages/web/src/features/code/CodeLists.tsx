@@ -4,7 +4,8 @@ import type { FilterVocabulary } from '@dystracer/core/filter/filter'
 import { FilteredList, type FilteredListProps } from '#features/looking/index'
 import { usePages } from '#shared/lib/use-pages'
 import { When } from '#shared/ui/parts'
-import { useBranchesInfiniteQuery, useCommitsInfiniteQuery, usePullRequestListInfiniteQuery, useRepositoriesQuery } from './code.api'
+import { useBranchesInfiniteQuery, useCommitsInfiniteQuery, usePullRequestListInfiniteQuery } from './code.api'
+import { useKnownRepositories } from './use-repositories'
 
 type ListProps = Pick<FilteredListProps<unknown>, 'filter' | 'onFilter'>
 
@@ -111,10 +112,4 @@ function Moment({ atMs }: { atMs: number }) {
       <When atMs={atMs} />
     </span>
   )
-}
-
-/** The repositories as values that a filter completes. */
-function useKnownRepositories() {
-  const { data } = useRepositoriesQuery()
-  return { repository: data?.rows.map((row) => row.repository) }
 }

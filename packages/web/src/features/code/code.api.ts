@@ -1,5 +1,5 @@
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
-import { api, pageQuery, request, type Answer, type Body } from '#shared/lib/api'
+import { BY_CURSOR, api, pageQuery, request, type Answer, type Body } from '#shared/lib/api'
 
 /** The parameters of a path that names a thing of a repository, from its id `repository/rest`. */
 function placeOf<Name extends string>(id: string, name: Name): { repository: string } & Record<Name, string> {
@@ -11,17 +11,17 @@ export const codeApi = api.injectEndpoints({
   endpoints: (build) => ({
     repositories: build.query<Answer<'listRepositories'>, void>({ query: () => request('listRepositories', {}), providesTags: ['Code'] }),
     commits: build.infiniteQuery<Answer<'listCommits'>, { filter: string }, string | null>({
-      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      infiniteQueryOptions: BY_CURSOR,
       query: ({ queryArg, pageParam }) => request('listCommits', { query: pageQuery(queryArg, pageParam) }),
       providesTags: ['Code'],
     }),
     branches: build.infiniteQuery<Answer<'listBranches'>, { filter: string }, string | null>({
-      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      infiniteQueryOptions: BY_CURSOR,
       query: ({ queryArg, pageParam }) => request('listBranches', { query: pageQuery(queryArg, pageParam) }),
       providesTags: ['Code'],
     }),
     pullRequestList: build.infiniteQuery<Answer<'listPullRequests'>, { filter: string }, string | null>({
-      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      infiniteQueryOptions: BY_CURSOR,
       query: ({ queryArg, pageParam }) => request('listPullRequests', { query: pageQuery(queryArg, pageParam) }),
       providesTags: ['Code', 'Build'],
     }),

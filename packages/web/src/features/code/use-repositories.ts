@@ -14,3 +14,9 @@ export function useRepositories() {
   if (wanted !== pollingInterval) setPollingInterval(wanted)
   return answer
 }
+
+/** The repositories as values that a filter completes. */
+export function useKnownRepositories() {
+  const { data } = useRepositoriesQuery()
+  return { repository: data?.rows.map((row) => row.repository) }
+}

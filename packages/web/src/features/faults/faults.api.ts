@@ -1,6 +1,6 @@
 import type { faultsOperations } from '@dystracer/core/faults/wire'
 import type { QueryIn } from '@dystracer/core/people/operation'
-import { api, request, type Answer, type Body } from '#shared/lib/api'
+import { BY_CURSOR, api, request, type Answer, type Body } from '#shared/lib/api'
 
 export type ServiceChanges = Body<'changeService'>
 export type FaultsArgs = Omit<QueryIn<typeof faultsOperations.listFaults>, 'limit' | 'cursor'>
@@ -8,7 +8,7 @@ export type FaultsArgs = Omit<QueryIn<typeof faultsOperations.listFaults>, 'limi
 export const faultsApi = api.injectEndpoints({
   endpoints: (build) => ({
     faults: build.infiniteQuery<Answer<'listFaults'>, FaultsArgs, string | null>({
-      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      infiniteQueryOptions: BY_CURSOR,
       query: ({ queryArg, pageParam }) =>
         request('listFaults', { query: { ...queryArg, limit: 60, ...(pageParam !== null && { cursor: pageParam }) } }),
       providesTags: ['Fault'],

@@ -1,4 +1,4 @@
-import { api, itemTags, request, type Answer, type Body } from '#shared/lib/api'
+import { BY_CURSOR, api, itemTags, request, type Answer, type Body } from '#shared/lib/api'
 
 /** What is done to one item by one request: each act is an operation below the item's path. */
 const ACTS = {
@@ -35,7 +35,7 @@ export const itemsApi = api.injectEndpoints({
       providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],
     }),
     history: build.infiniteQuery<Answer<'readHistory'>, string, string | null>({
-      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      infiniteQueryOptions: BY_CURSOR,
       query: ({ queryArg: key, pageParam }) =>
         request('readHistory', { params: { key }, query: { limit: 80, ...(pageParam !== null && { cursor: pageParam }) } }),
       providesTags: (_result, _error, key) => [{ type: 'Item', id: key }],

@@ -1,6 +1,6 @@
 import type { GroupField, ItemSort } from '@dystracer/core/looking/orders'
 import { printValues } from '@dystracer/core/looking/value-list'
-import { api, LONG_LIST_PAGES, request, type Answer, type Body } from '#shared/lib/api'
+import { BY_CURSOR, api, LONG_LIST_PAGES, request, type Answer, type Body } from '#shared/lib/api'
 
 export interface ItemsArgs {
   filter: string
@@ -12,7 +12,7 @@ export interface ItemsArgs {
 export const lookingApi = api.injectEndpoints({
   endpoints: (build) => ({
     items: build.infiniteQuery<Answer<'listItems'>, ItemsArgs, string | null>({
-      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      infiniteQueryOptions: BY_CURSOR,
       query: ({ queryArg: { filter, sort, groupBy, folded = [] }, pageParam }) =>
         request('listItems', {
           query: {

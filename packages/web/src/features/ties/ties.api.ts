@@ -1,5 +1,5 @@
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
-import { api, request, type Answer, type Body } from '#shared/lib/api'
+import { BY_CURSOR, api, request, type Answer, type Body } from '#shared/lib/api'
 
 export const tiesApi = api.injectEndpoints({
   endpoints: (build) => ({
@@ -8,7 +8,7 @@ export const tiesApi = api.injectEndpoints({
       providesTags: ['Tie', 'Code'],
     }),
     unexplained: build.infiniteQuery<Answer<'listUnexplained'>, { repository?: string }, string | null>({
-      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (last) => last.nextCursor ?? undefined },
+      infiniteQueryOptions: BY_CURSOR,
       query: ({ queryArg, pageParam }) =>
         request('listUnexplained', { query: { ...queryArg, limit: 20, ...(pageParam !== null && { cursor: pageParam }) } }),
       providesTags: ['Tie'],

@@ -38,6 +38,12 @@ export function pageQuery({ filter }: { filter: string }, cursor: string | null)
   return { limit: 60, ...(filter !== '' && { filter }), ...(cursor !== null && { cursor }) }
 }
 
+/** How a list of pages goes from each to the next. */
+export const BY_CURSOR = {
+  initialPageParam: null,
+  getNextPageParam: (last: { nextCursor: string | null }) => last.nextCursor ?? undefined,
+}
+
 const KEPT_ALIVE_MAX = 20_000
 let csrfToken = ''
 
