@@ -2,6 +2,9 @@ const common = { transform: {}, rootDir: import.meta.dirname }
 
 export default {
   testTimeout: 30000,
+  // One worker for each core: by itself Jest keeps one core free, which on two is half. A worker that grew is replaced between files.
+  maxWorkers: '100%',
+  workerIdleMemoryLimit: '2GB',
   projects: [
     {
       ...common,

@@ -22,6 +22,7 @@ import { mondayOf } from '@dystracer/core/looking/calendar'
 import { setDuty } from '@dystracer/server/subjects/routing/routing.commands'
 import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref-moves'
 import { DEMO_RULES } from './demo-rules.js'
+import { REFINEMENTS, REQUIREMENT_FACTS } from './requirement-facts.js'
 import { layDownReviews } from './seed-reviews.js'
 import { layDownOldWork, promiseDays, readOldNotices } from './seed-present.js'
 import { mirrorDir } from '@dystracer/server/subjects/git/git.client'
@@ -249,6 +250,12 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
     for (const [position, requirement] of setup.requirements.entries()) {
       const body = { ...requirement, revision: 1, position }
       add({ kind: 'requirement-written', actor: 'system', subjects: [`requirement:${requirement.key}`], body })
+    }
+    for (const [key, attributes] of Object.entries(REQUIREMENT_FACTS))
+      add({ kind: 'requirement-described', actor: 'system', subjects: [`requirement:${key}`], body: { key, attributes } })
+    for (const { from, to, words } of REFINEMENTS) {
+      const body = { project: setup.project.prefix, relationId: `refines-${from}-${to}`, name: 'refines', from, to, words }
+      add({ kind: 'requirements-related', actor: 'system', subjects: [`requirement:${from}`, `requirement:${to}`], body })
     }
   })
   for (const person of setup.people) await setPassword(ctx, person.personId, `${person.personId}-emberwick`)

@@ -10,6 +10,7 @@ import { addInboxRoutes } from '#subjects/inbox/inbox.routes'
 import { addRoutingRoutes } from '#subjects/routing/routing.routes'
 import { addTalkRoutes } from '#subjects/talk/talk.routes'
 import { addHandRoutes } from '#subjects/hand/hand.routes'
+import { addExchangeRoutes } from '#subjects/requirements/exchange.routes'
 import { addRequirementsRoutes } from '#subjects/requirements/requirements.routes'
 import { addReleasesRoutes } from '#subjects/releases/releases.routes'
 import { addItemsRoutes } from '#subjects/items/items.routes'
@@ -61,6 +62,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addTalkRoutes(api)
   addHandRoutes(api)
   addRequirementsRoutes(api)
+  addExchangeRoutes(api)
   addReleasesRoutes(api)
   addItemsRoutes(api)
   addFaultsRoutes(api)

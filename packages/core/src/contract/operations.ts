@@ -16,6 +16,7 @@ import { talkOperations } from '#talk/wire'
 import { handOperations } from '#hand/wire'
 import { baselinesOperations } from '#requirements/baselines-wire'
 import { gapsOperations } from '#requirements/gaps-wire'
+import { exchangeOperations } from '#requirements/exchange-wire'
 import { requirementsOperations } from '#requirements/wire'
 import { releaseContentsOperations } from '#releases/contents-wire'
 import { releasesOperations } from '#releases/wire'
@@ -51,6 +52,7 @@ export const OPERATIONS = {
   ...talkOperations,
   ...handOperations,
   ...requirementsOperations,
+  ...exchangeOperations,
   ...gapsOperations,
   ...baselinesOperations,
   ...releasesOperations,

@@ -1,5 +1,7 @@
+import type { AttributeDefinition, Attributes } from './attributes.js'
 import type { Snapshot } from './baseline.js'
 import type { GapCode } from './gaps-wire.js'
+import type { KeptDocument, Origin } from './reqif/document.js'
 
 /** The journal's events of requirements and their bodies. */
 export interface RequirementsEvents {
@@ -30,6 +32,17 @@ export interface RequirementsEvents {
   'gap-reopened': { project: string; code: GapCode; id: string }
   /** It stands below `parent` from now on, and what stands there stands in this order. */
   'requirement-placed': { key: string; parent: string | null; order: string[] }
+  /** Values that it has now; an empty one takes one away. `origin` says what it is in an exchange file. */
+  'requirement-described': { key: string; attributes: Attributes; origin?: Origin }
+  /** The attributes that a project has of its own, all of them. */
+  'requirement-attributes-defined': { project: string; attributes: AttributeDefinition[] }
+  /** What an exchange file held beside its requirements. */
+  'requirement-document-kept': { project: string; document: KeptDocument }
+  /** One says something of another: that it refines it, say. */
+  'requirements-related': { project: string; relationId: string; name: string; from: string; to: string; words: string }
+  'requirements-unrelated': { project: string; relationId: string; name: string; from: string; to: string }
+  /** A picture for texts; its content is base64. */
+  'requirement-picture-kept': { project: string; path: string; mediaType: string; content: string }
   'requirement-retired': { key: string; words: string }
   'requirement-restored': { key: string }
 }

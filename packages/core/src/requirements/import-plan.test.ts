@@ -1,29 +1,48 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { guessColumns, planRequirements, type ImportRow } from './import-plan.js'
+import { COMMON_ATTRIBUTES } from './attributes.js'
+import { planRequirements, type StandingRequirement } from './import-plan.js'
+import { guessColumns, readTable, type ImportRow } from './read-table.js'
 
 const rowsOf = (...lines: Record<string, string>[]): ImportRow[] => lines.map((cells, index) => ({ line: index + 2, cells }))
-const standing = [
-  { key: 'SAF-1', title: 'Safe firing', text: '', parent: null },
-  { key: 'SAF-2', title: 'Door', text: 'The door shall stay shut.', parent: 'SAF-1' },
+const begun = { attributes: {}, object: null }
+const standing: StandingRequirement[] = [
+  { key: 'SAF-1', title: 'Safe firing', text: '', parent: null, isHeading: true, ...begun },
+  { key: 'SAF-2', title: 'Door', text: 'The door shall stay shut.', parent: 'SAF-1', isHeading: false, ...begun },
 ]
-const plan = (rows: ImportRow[], headings = ['ID', 'Title', 'Text', 'Parent', 'Type']) =>
-  planRequirements({ headings, rows, standing, prefix: 'SAF', nextNumber: 3 })
+const carried = (rows: ImportRow[], further: { hasOrder?: boolean; isPrefixChosen?: boolean; standing?: StandingRequirement[] } = {}) => {
+  const columns = guessColumns(['ID', 'Title', 'Text', 'Parent', 'Type'], rows)
+  const headings = [...new Set(rows.flatMap(({ cells }) => Object.keys(cells)))]
+  const { drafts, definitions } = readTable({ headings, rows, columns, known: COMMON_ATTRIBUTES })
+  return planRequirements({
+    drafts,
+    standing,
+    definitions: [...COMMON_ATTRIBUTES, ...definitions],
+    prefix: 'SAF',
+    nextNumberOf: () => 3,
+    ownerOf: (prefix) => (prefix === 'SAF' ? 'own' : prefix === 'EMB' ? 'other' : 'free'),
+    isPrefixChosen: true,
+    hasOrder: false,
+    couldName: ({ key }, prefixes) => prefixes.has(key.slice(0, key.lastIndexOf('-'))),
+    ...further,
+  })
+}
+const plan = (rows: ImportRow[]) => carried(rows).plan
 
 describe('a file of requirements', () => {
   test('is understood by what its columns are called', () => {
-    expect(guessColumns(['Req ID', ' Name ', 'Statement', 'Section', 'Kind'])).toEqual({
+    expect(guessColumns(['Req ID', ' Name ', 'Statement', 'Section', 'Kind'], rowsOf({ Kind: 'heading' }))).toEqual({
       key: 'Req ID',
       title: ' Name ',
       text: 'Statement',
       parent: 'Section',
       heading: 'Kind',
     })
-    expect(plan(rowsOf({ What: 'x' }), ['What']).problems[0]?.words).toContain('No column')
+    expect(guessColumns(['Title', 'Kind']).heading).toBeNull()
   })
 
   test('gives rows with ids of their own the next numbers, and resolves parents by either name', () => {
-    const { fresh, problems } = plan(
+    const { new: fresh, problems } = plan(
       rowsOf(
         { ID: 'r2', Title: 'Probe', Text: 'It shall be read.', Parent: 'r1', Type: '' },
         { ID: 'r1', Title: 'Sensors', Text: '', Parent: 'SAF-1', Type: 'heading' },
@@ -43,7 +62,17 @@ describe('a file of requirements', () => {
     expect(gone.map(({ key }) => key)).toEqual(['SAF-1'])
     expect(same).toBe(0)
     expect(
-      plan(rowsOf(...standing.map(({ key, title, text, parent }) => ({ ID: key, Title: title, Text: text, Parent: parent ?? '' })))).same,
+      plan(
+        rowsOf(
+          ...standing.map(({ key, title, text, parent, isHeading }) => ({
+            ID: key,
+            Title: title,
+            Text: text,
+            Parent: parent ?? '',
+            Type: isHeading ? 'heading' : '',
+          })),
+        ),
+      ).same,
     ).toBe(2)
   })
 
@@ -53,13 +82,13 @@ describe('a file of requirements', () => {
     [{ ID: 'a', Title: 'x', Parent: 'SAF-9' }, 'SAF-9, which is not there'],
     [{ ID: 'a', Title: 'x', Parent: 'a' }, 'below itself'],
   ])('leaves out %j with the line and the reason', (cells, words) => {
-    const { fresh, problems } = plan(rowsOf(cells as Record<string, string>))
+    const { new: fresh, problems } = plan(rowsOf(cells as Record<string, string>))
     expect(fresh).toEqual([])
     expect(problems).toMatchObject([{ line: 2, words: expect.stringContaining(words) }])
   })
 
   test('leaves out what stands below a row that is left out, and the second of a doubled id', () => {
-    const { fresh, problems } = plan(
+    const { new: fresh, problems } = plan(
       rowsOf({ ID: 'a', Title: '' }, { ID: 'b', Title: 'B', Parent: 'a' }, { ID: 'c', Title: 'C' }, { ID: 'c', Title: 'C again' }),
     )
     expect(fresh.map(({ title }) => title)).toEqual(['C'])
@@ -70,7 +99,7 @@ describe('a file of requirements', () => {
     const name = fc.constantFrom('a', 'b', 'c', 'd', 'SAF-1', 'SAF-2', 'SAF-7', '')
     fc.assert(
       fc.property(fc.array(fc.record({ ID: name, Title: fc.constantFrom('One', 'Two', ''), Parent: name }), { maxLength: 12 }), (cells) => {
-        const { fresh, changed, moved, problems } = plan(rowsOf(...cells))
+        const { new: fresh, changed, moved, problems } = plan(rowsOf(...cells))
         const keys = fresh.map(({ key }) => key)
         expect(new Set(keys).size).toBe(keys.length)
         const parents = new Map<string, string | null>(standing.map(({ key, parent }) => [key, parent]))

@@ -1,22 +1,18 @@
+import { groupBy } from '#basics/group-by'
+import { isSameValue, misfit, type AttributeDefinition, type Attributes, type AttributeValue } from './attributes.js'
+import { longestRising } from './longest-rising.js'
+import { plainText } from './plain-text.js'
+
 /** A requirement as it stands, as far as an import looks at it. */
 export interface StandingRequirement {
   key: string
   title: string
   text: string
   parent: string | null
-}
-/** One row of a file: its cells by column, and its row as a spreadsheet counts, the headings being the first. */
-export interface ImportRow {
-  line: number
-  cells: Readonly<Record<string, string>>
-}
-/** Which column says what; null for none. */
-export interface RequirementColumns {
-  key: string | null
-  title: string | null
-  text: string | null
-  parent: string | null
-  heading: string | null
+  isHeading: boolean
+  attributes: Attributes
+  /** The identifier of the object of an exchange file that it came from; null for one that was begun here. */
+  object: string | null
 }
 /** What is wrong at a place of the file; the row is left out. */
 export interface ImportProblem {
@@ -24,138 +20,202 @@ export interface ImportProblem {
   column: string | null
   words: string
 }
+/** A requirement as a file has it. */
+export interface RequirementDraft {
+  /** Where it stands, counted from 1. */
+  line: number
+  /** How the file names it; empty where it does not. */
+  id: string
+  /** A key that the file gives beside its own name; empty for none. */
+  ownKey: string
+  title: string
+  text: string
+  /** The id or key that it stands below; null for the first level, undefined where the file does not say. */
+  parent: string | null | undefined
+  isHeading: boolean
+  /** Those that the file names. */
+  attributes: Attributes
+}
 /** A row that makes or changes a requirement. */
-export interface PlannedRequirement extends StandingRequirement {
+export interface PlannedRequirement {
+  key: string
+  title: string
+  text: string
+  parent: string | null
   line: number
   isHeading: boolean
+  attributes: Attributes
 }
 /** What an import would do; nothing is done by planning it. */
 export interface RequirementPlan {
-  columns: RequirementColumns
   /** In the order of the file, parents before what stands below them. */
-  fresh: PlannedRequirement[]
-  changed: (PlannedRequirement & { what: ('title' | 'text')[] })[]
+  new: PlannedRequirement[]
+  /** With what differs: title, text, or names of attributes. */
+  changed: (PlannedRequirement & { what: string[] })[]
   moved: { key: string; from: string | null; to: string | null }[]
-  /** Of the same prefix, and not in the file; they stay. */
-  gone: StandingRequirement[]
+  /** Of those that the file could name, and does not; they stay. */
+  gone: { key: string; title: string; text: string; parent: string | null }[]
   same: number
   problems: ImportProblem[]
+}
+/** A plan with what carrying it out needs beside it. */
+export interface CarriedPlan {
+  plan: RequirementPlan
+  /** The key of each draft that is taken, by its id. */
+  keyById: Map<string, string>
+  /** Prefixes that nobody has yet, and that keys of the file bring along. */
+  prefixes: string[]
+  /** For each parent whose children stand otherwise than they would by themselves: all of them in their order. */
+  orders: { parent: string | null; order: string[] }[]
+}
+/** What a plan is made of. */
+export interface PlanInput {
+  drafts: readonly RequirementDraft[]
+  standing: readonly StandingRequirement[]
+  definitions: readonly AttributeDefinition[]
+  /** Of the keys that new requirements get. */
+  prefix: string
+  /** The next free number of a prefix. */
+  nextNumberOf: (prefix: string) => number
+  /** Whether keys of a prefix may be taken over from the file: `own`, `free`, or another's. */
+  ownerOf: (prefix: string) => 'own' | 'free' | 'other'
+  /** Whether only the chosen prefix is taken over; else every own or free one. */
+  isPrefixChosen: boolean
+  /** Whether the order of the file is the order of the document; a table may be sorted otherwise. */
+  hasOrder: boolean
+  /** Whether two texts say the same, written otherwise; left out, only the very same does. */
+  isSameText?: (one: string, other: string) => boolean
+  /** Which of the standing ones the file could name. */
+  couldName: (standing: StandingRequirement, prefixesOfFile: ReadonlySet<string>) => boolean
+  /** Which column says what, for the words of a problem. */
+  columnOf?: ((field: 'key' | 'title' | 'text' | 'parent') => string | null) | undefined
 }
 
 const TITLE_MAX = 200
 const TEXT_MAX = 20_000
-/** What columns are called, by what they mean; the first that fits is taken. */
-const NAMES: Record<keyof RequirementColumns, RegExp> = {
-  key: /^(?:key|id|identifier|number|no\.?|req(?:uirement)?[ _-]?id)$/i,
-  title: /^(?:title|name|summary|heading|short[ _-]?(?:text|title))$/i,
-  text: /^(?:text|description|requirement|statement|content|body)$/i,
-  parent: /^(?:parent|parent[ _-]?(?:id|key)|section|below|belongs to)$/i,
-  heading: /^(?:is[ _-]?heading|type|kind)$/i,
-}
-const IS_HEADING = /^(?:heading|section|chapter|folder|yes|true|1|x)$/i
-
-/** The columns of a file by their names; null where none is called so. */
-export function guessColumns(headings: readonly string[]): RequirementColumns {
-  const find = (name: keyof RequirementColumns) => headings.find((heading) => NAMES[name].test(heading.trim())) ?? null
-  return { key: find('key'), title: find('title'), text: find('text'), parent: find('parent'), heading: find('heading') }
-}
+const KEY = /^([A-Z][A-Z0-9]{0,9})-[1-9]\d{0,8}$/i
 
 /**
- * What a file of requirements would do to those that stand. A row whose id is a key of the prefix is that requirement; any other id is the
- * file's own, and the row gets the next number. Parents may be named by either. Rows with a problem are left out, and so is what
- * stands below them. Cost: O(rows + standing).
+ * What a file of requirements would do to those that stand. A row is a requirement that stands if it came from the same object, or its id is
+ * that one's key; a key of a prefix that may be taken over stays; any other row gets the next number. Parents may be named by id or key.
+ * Rows with a problem are left out, and so is what stands below them; attributes that do not fit are told and left as they are. Order among siblings
+ * moves as few as possible (longest rising sequence). Cost: O(n log n) of rows and standing.
  */
-export function planRequirements(input: {
-  headings: readonly string[]
-  rows: readonly ImportRow[]
-  standing: readonly StandingRequirement[]
-  prefix: string
-  nextNumber: number
-}): RequirementPlan {
-  const { rows, standing, prefix } = input
-  const columns = guessColumns(input.headings)
-  const plan: RequirementPlan = { columns, fresh: [], changed: [], moved: [], gone: [], same: 0, problems: [] }
-  if (columns.title === null && columns.text === null)
-    return { ...plan, problems: [{ line: 1, column: null, words: 'No column is called title or text; name one so' }] }
+export function planRequirements(input: PlanInput): CarriedPlan {
+  const { drafts, standing, definitions } = input
+  const plan: RequirementPlan = { new: [], changed: [], moved: [], gone: [], same: 0, problems: [] }
+  const columnOf = input.columnOf ?? (() => null)
   const standingByKey = new Map(standing.map((requirement) => [requirement.key, requirement]))
   const problem = (line: number, column: string | null, words: string) => void plan.problems.push({ line, column, words })
-  const cell = (row: ImportRow, name: keyof RequirementColumns) => (columns[name] === null ? '' : (row.cells[columns[name]] ?? '').trim())
-
-  const keys = giveKeys({
-    rows,
-    prefix,
-    nextNumber: input.nextNumber,
-    idOf: (row) => cell(row, 'key'),
-    standingByKey,
-    problem,
-    column: columns.key,
-  })
+  const keys = giveKeys(input, standingByKey, (line, words) => problem(line, columnOf('key'), words))
   const planned = new Map<string, PlannedRequirement>()
-  for (const row of rows) {
-    const key = keys.byLine.get(row.line)
+  for (const draft of drafts) {
+    const key = keys.byLine.get(draft)
     if (key === undefined) continue
-    const text = cell(row, 'text')
-    const title = cell(row, 'title') || (text.split(/(?<=[.;])\s|\n/)[0] ?? '').slice(0, TITLE_MAX)
-    if (title === '') problem(row.line, columns.title ?? columns.text, 'It has neither title nor text')
+    const text = draft.text
+    const title = draft.title || titleFrom(text)
+    if (title === '') problem(draft.line, columnOf('title') ?? columnOf('text'), 'It has neither title nor text')
     else if (title.length > TITLE_MAX)
-      problem(row.line, columns.title, `A title has at most ${TITLE_MAX} characters; this one has ${title.length}`)
+      problem(draft.line, columnOf('title'), `A title has at most ${TITLE_MAX} characters; this one has ${title.length}`)
     else if (text.length > TEXT_MAX)
-      problem(row.line, columns.text, `A text has at most ${TEXT_MAX} characters; this one has ${text.length}`)
+      problem(draft.line, columnOf('text'), `A text has at most ${TEXT_MAX} characters; this one has ${text.length}`)
     else {
-      const named = cell(row, 'parent')
       const parent =
-        named === ''
-          ? columns.parent === null
-            ? (standingByKey.get(key)?.parent ?? null)
-            : null
-          : (keys.byId.get(named) ?? named.toUpperCase())
-      planned.set(key, { key, title, text, parent, line: row.line, isHeading: IS_HEADING.test(cell(row, 'heading')) })
+        draft.parent === undefined
+          ? (standingByKey.get(key)?.parent ?? null)
+          : draft.parent === null
+            ? null
+            : (keys.byId.get(draft.parent) ?? draft.parent.toUpperCase())
+      const attributes = fitting(draft, definitions, (column, words) => problem(draft.line, column, words))
+      planned.set(key, { key, title, text, parent, line: draft.line, isHeading: draft.isHeading, attributes })
     }
   }
-  dropBroken(planned, standingByKey, (line, words) => problem(line, columns.parent, words))
-  for (const one of parentsFirst(planned)) sortIn(plan, one, standingByKey.get(one.key))
-  plan.gone = standing.filter(({ key }) => key.startsWith(`${prefix}-`) && !keys.taken.has(key))
+  dropBroken(planned, standingByKey, (line, words) => problem(line, columnOf('parent'), words))
+  const inOrder = parentsFirst(planned)
+  for (const one of inOrder) sortIn(plan, one, standingByKey.get(one.key), input.isSameText ?? Object.is)
+  plan.gone = standing
+    .filter((one) => !keys.taken.has(one.key) && input.couldName(one, keys.prefixes))
+    .map(({ key, title, text, parent }) => ({ key, title, text, parent }))
+  const orders = input.hasOrder ? reorder(plan, inOrder, standing) : []
   plan.problems.sort((a, b) => a.line - b.line)
-  return plan
+  const keyById = new Map([...keys.byId].filter(([, key]) => planned.has(key)))
+  const taken = [...keys.prefixes].filter(
+    (prefix) => input.ownerOf(prefix) === 'free' && inOrder.some(({ key }) => prefixOf(key) === prefix),
+  )
+  return { plan, keyById, prefixes: taken, orders }
 }
 
-function giveKeys(input: {
-  rows: readonly ImportRow[]
-  prefix: string
-  nextNumber: number
-  idOf: (row: ImportRow) => string
-  standingByKey: ReadonlyMap<string, StandingRequirement>
-  problem: (line: number, column: string | null, words: string) => void
-  column: string | null
-}): { byLine: Map<number, string>; byId: Map<string, string>; taken: Set<string> } {
-  const byLine = new Map<number, string>()
+/** The first sentence of a text, without its markup: what a requirement without a title is called. */
+export function titleFrom(text: string): string {
+  return (
+    plainText(text)
+      .replace(/^[>\s-]+/, '')
+      .split(/(?<=[.;])\s|\n/)[0] ?? ''
+  )
+    .trim()
+    .slice(0, TITLE_MAX)
+}
+
+function prefixOf(key: string): string {
+  return key.slice(0, key.lastIndexOf('-'))
+}
+
+function fitting(
+  draft: RequirementDraft,
+  definitions: readonly AttributeDefinition[],
+  problem: (column: string, words: string) => void,
+): Attributes {
+  const byName = new Map(definitions.map((one) => [one.name, one]))
+  return Object.fromEntries(
+    Object.entries(draft.attributes).filter(([name, value]) => {
+      const definition = byName.get(name)
+      const wrong = definition ? misfit(definition, value) : `${name} is no attribute of this project`
+      if (wrong !== null) problem(name, wrong)
+      return wrong === null
+    }),
+  )
+}
+
+function giveKeys(
+  input: PlanInput,
+  standingByKey: ReadonlyMap<string, StandingRequirement>,
+  problem: (line: number, words: string) => void,
+): { byLine: Map<RequirementDraft, string>; byId: Map<string, string>; taken: Set<string>; prefixes: Set<string> } {
+  const { drafts } = input
+  const byLine = new Map<RequirementDraft, string>()
   const byId = new Map<string, string>()
-  const own = new RegExp(`^${input.prefix}-[1-9]\\d{0,8}$`, 'i')
   const taken = new Set<string>()
-  for (const row of input.rows) {
-    const id = input.idOf(row)
-    if (id !== '' && byId.has(id)) input.problem(row.line, input.column, `The id ${id} stands in the file twice`)
-    else if (own.test(id)) {
-      byId.set(id, id.toUpperCase())
-      byLine.set(row.line, id.toUpperCase())
-      taken.add(id.toUpperCase())
-    } else if (id !== '') byId.set(id, '')
-  }
-  let number = input.nextNumber
-  const next = () => {
-    while (taken.has(`${input.prefix}-${number}`) || input.standingByKey.has(`${input.prefix}-${number}`)) number++
-    const key = `${input.prefix}-${number}`
+  const prefixes = new Set<string>(input.isPrefixChosen ? [input.prefix] : [])
+  const keyOfObject = new Map(input.standing.flatMap(({ key, object }) => (object === null ? [] : [[object, key] as const])))
+  const give = (draft: RequirementDraft, key: string) => {
+    byLine.set(draft, key)
+    if (draft.id !== '') byId.set(draft.id, key)
     taken.add(key)
-    return key
+    prefixes.add(prefixOf(key))
   }
-  for (const row of input.rows) {
-    const id = input.idOf(row)
-    if (byLine.has(row.line) || (id !== '' && byId.get(id) !== '')) continue
-    const key = next()
-    byLine.set(row.line, key)
-    if (id !== '') byId.set(id, key)
+  const mayTake = (prefix: string) =>
+    prefix === input.prefix || input.ownerOf(prefix) === 'own' || (!input.isPrefixChosen && input.ownerOf(prefix) === 'free')
+  const left: RequirementDraft[] = []
+  const seen = new Set<string>()
+  for (const draft of drafts) {
+    if (draft.id !== '' && seen.has(draft.id)) {
+      problem(draft.line, `The id ${draft.id} stands in the file twice`)
+      continue
+    }
+    seen.add(draft.id)
+    const known = keyOfObject.get(draft.id)
+    const named = [draft.ownKey, draft.id].find((id) => KEY.test(id) && mayTake(prefixOf(id.toUpperCase())))?.toUpperCase()
+    const key = known ?? named
+    if (key === undefined) left.push(draft)
+    else if (taken.has(key)) problem(draft.line, `The id ${key} stands in the file twice`)
+    else give(draft, key)
   }
-  return { byLine, byId, taken }
+  let number = input.nextNumberOf(input.prefix)
+  for (const draft of left) {
+    while (taken.has(`${input.prefix}-${number}`) || standingByKey.has(`${input.prefix}-${number}`)) number++
+    give(draft, `${input.prefix}-${number}`)
+  }
+  return { byLine, byId, taken, prefixes }
 }
 
 /**
@@ -205,14 +265,57 @@ function parentsFirst(planned: ReadonlyMap<string, PlannedRequirement>): Planned
   return order
 }
 
-function sortIn(plan: RequirementPlan, one: PlannedRequirement, now: StandingRequirement | undefined): void {
+function sortIn(
+  plan: RequirementPlan,
+  one: PlannedRequirement,
+  now: StandingRequirement | undefined,
+  isSameText: (one: string, other: string) => boolean,
+): void {
   if (!now) {
-    plan.fresh.push(one)
+    plan.new.push(one)
     return
   }
-  const what = (['title', 'text'] as const).filter((field) => one[field] !== now[field])
+  const isSame = (value: AttributeValue, before: AttributeValue | undefined) =>
+    isSameValue(value, before) || (typeof value === 'string' && typeof before === 'string' && isSameText(value, before))
+  const what = [
+    ...(one.title === now.title ? [] : ['title']),
+    ...(isSame(one.text, now.text) ? [] : ['text']),
+    ...(one.isHeading === now.isHeading ? [] : ['heading']),
+    ...Object.entries(one.attributes).flatMap(([name, value]) => (isSame(value, now.attributes[name]) ? [] : [name])),
+  ]
   const isMoved = one.parent !== now.parent
   if (what.length > 0) plan.changed.push({ ...one, what })
   if (isMoved) plan.moved.push({ key: one.key, from: now.parent, to: one.parent })
   if (what.length === 0 && !isMoved) plan.same++
+}
+
+/**
+ * The order of the file among siblings. Those that are not in the file keep to the sibling before them. What has to move within its
+ * parent is told as moved; whoever is new or comes from elsewhere is told already.
+ */
+function reorder(
+  plan: RequirementPlan,
+  inFile: readonly PlannedRequirement[],
+  standing: readonly StandingRequirement[],
+): CarriedPlan['orders'] {
+  const planned = new Map(inFile.map((one) => [one.key, one]))
+  const now = groupBy(standing, ({ parent }) => parent)
+  const orders: CarriedPlan['orders'] = []
+  for (const [parent, wanted] of groupBy(inFile, (one) => one.parent)) {
+    const before = (now.get(parent) ?? []).map(({ key }) => key)
+    const stay = before.filter((key) => planned.get(key)?.parent === parent || !planned.has(key))
+    const order = wanted.map(({ key }) => key)
+    for (const [at, key] of stay.entries())
+      if (!planned.has(key)) order.splice(at === 0 ? 0 : order.indexOf(stay[at - 1] as string) + 1, 0, key)
+    const come = order.filter((key) => !stay.includes(key))
+    if (order.join() !== [...stay, ...come].join()) orders.push({ parent, order })
+    const placeOf = new Map(stay.map((key, at) => [key, at]))
+    const held = wanted.filter(({ key }) => placeOf.has(key))
+    const rising = new Set(longestRising(held.map(({ key }) => placeOf.get(key) as number)).map((at) => held[at]?.key))
+    const moved = held.filter(({ key }) => !rising.has(key))
+    for (const { key } of moved) plan.moved.push({ key, from: parent, to: parent })
+    const changed = new Set(plan.changed.map(({ key }) => key))
+    plan.same -= moved.filter(({ key }) => !changed.has(key)).length
+  }
+  return orders
 }

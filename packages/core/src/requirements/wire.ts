@@ -3,7 +3,7 @@ import { operation } from '#people/operation'
 import { zProjectPrefix } from '#people/wire'
 import { zItemSummary } from '#records/wire'
 import { z } from 'zod'
-import type { RequirementPlan } from './import-plan.js'
+import { zAttributes } from './attributes.js'
 
 /** A requirement as a line of its document. */
 export const zRequirement = z.object({
@@ -25,6 +25,18 @@ export const zRequirement = z.object({
 export type Requirement = z.infer<typeof zRequirement>
 /** A requirement with its text, its revisions and what stands for it. */
 export const zRequirementDetail = zRequirement.extend({
+  attributes: zAttributes,
+  /** How it hangs together with other requirements, seen from it. */
+  relations: z.array(
+    z.object({
+      relationId: z.string(),
+      name: z.string(),
+      /** Whether it says so of the other; else the other says so of it. */
+      isOut: z.boolean(),
+      other: z.object({ key: z.string(), title: z.string() }),
+      words: z.string(),
+    }),
+  ),
   items: z.array(
     zItemSummary.extend({ linkKind: z.string(), linkId: z.string(), isSuspect: z.boolean(), madeForRevision: z.number().int().nullable() }),
   ),
@@ -84,28 +96,6 @@ export const zBeginRequirement = z.strictObject({
 /** A requirement to write, with nothing left open. */
 export type BeginRequirement = z.output<typeof zBeginRequirement>
 
-/** How large a file of requirements may be. */
-export const REQUIREMENT_FILE_MAX_BYTES = 5 << 20
-const zPlanned = z.object({
-  key: z.string(),
-  title: z.string(),
-  text: z.string(),
-  parent: z.string().nullable(),
-  line: z.number().int(),
-  isHeading: z.boolean(),
-})
-const zColumn = z.string().nullable()
-/** What an import of requirements would do, or did. */
-export const zRequirementPlan = z.object({
-  columns: z.object({ key: zColumn, title: zColumn, text: zColumn, parent: zColumn, heading: zColumn }),
-  fresh: z.array(zPlanned),
-  changed: z.array(zPlanned.extend({ what: z.array(z.enum(['title', 'text'])) })),
-  moved: z.array(z.object({ key: z.string(), from: z.string().nullable(), to: z.string().nullable() })),
-  gone: z.array(z.object({ key: z.string(), title: z.string(), text: z.string(), parent: z.string().nullable() })),
-  same: z.number().int(),
-  problems: z.array(z.object({ line: z.number().int(), column: z.string().nullable(), words: z.string() })),
-}) satisfies z.ZodType<RequirementPlan>
-
 /** What can be asked of requirements. */
 export const requirementsOperations = {
   listRequirements: operation({
@@ -133,32 +123,6 @@ export const requirementsOperations = {
     body: zBeginRequirement,
     answer: zRequirementDetail,
     status: 201,
-  }),
-  importRequirements: operation({
-    method: 'post',
-    path: '/projects/:project/requirement-imports',
-    summary:
-      'Bring requirements in from a CSV file: what is new, changed, moved, gone, and every problem by its line; with trial=true nothing is done',
-    may: 'requirements.write',
-    about: 'project',
-    query: z.object({
-      format: z.enum(['csv'], 'Only CSV is taken so far').default('csv'),
-      /** Of the keys of what is new, and of those that the file may change. */
-      prefix: zProjectPrefix,
-      trial: z.stringbool().default(true),
-    }),
-    bodyMedia: 'text/csv',
-    answer: zRequirementPlan,
-  }),
-  exportRequirements: operation({
-    method: 'get',
-    path: '/requirements.csv',
-    summary: 'The requirements of a project as CSV, in document order; the import takes them back',
-    may: 'member-of-any',
-    about: 'nothing',
-    query: z.object({ project: z.string().max(20) }),
-    media: 'text/csv',
-    answer: z.string(),
   }),
   writeRequirement: operation({
     method: 'put',

@@ -150,13 +150,13 @@ describe('requirements from a file', () => {
 
   test('are tried first, told by line where something is wrong, and brought in in one go', async () => {
     const tried = (await send(file, 'format=csv&prefix=KIL&trial=true')).body
-    expect(tried.fresh.map((row: { key: string; parent: string | null }) => [row.key, row.parent])).toEqual([
+    expect(tried.new.map((row: { key: string; parent: string | null }) => [row.key, row.parent])).toEqual([
       ['KIL-1', null],
       ['KIL-2', 'KIL-1'],
     ])
     expect(tried.problems).toEqual([{ line: 4, column: 'Parent', words: 'It stands below X9, which is not there' }])
     expect((await ines('/requirements/KIL-1')).status).toBe(404)
-    expect((await send(file, 'format=csv&prefix=KIL&trial=false')).body.fresh).toHaveLength(2)
+    expect((await send(file, 'format=csv&prefix=KIL&trial=false')).body.new).toHaveLength(2)
     expect((await ines('/requirements/KIL-2')).body).toMatchObject({
       text: 'The lid shall close,\nalso by hand.',
       parent: 'KIL-1',
@@ -181,10 +181,10 @@ describe('requirements from a file', () => {
   })
 
   test('are refused whole where the file cannot be read, the prefix is another’s, or the asker may not', async () => {
-    expect((await send(new Uint8Array([0x49, 0x64, 0x2c, 0xff]), 'prefix=KIL')).body.detail).toContain('not UTF-8')
+    expect((await send(new Uint8Array([0x49, 0x64, 0x2c, 0xff]), 'prefix=KIL')).body.detail).toContain('no UTF-8')
     expect((await send('Id,Title\n1,"open', 'prefix=KIL')).body.detail).toContain('does not end')
     expect((await send(file, 'prefix=EMB')).body.fields.prefix).toContain('taken by something else')
-    expect((await send(file, 'prefix=KIL&format=reqif')).status).toBe(422)
+    expect((await send(file, 'prefix=KIL&format=docx')).status).toBe(422)
     expect((await send(file, 'prefix=KIL', rafe)).status).toBe(403)
   })
 })

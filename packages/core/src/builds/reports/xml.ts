@@ -1,50 +1,13 @@
-import { SaxesParser } from 'saxes'
-import { withoutControls } from '#text/decode-text'
+import { walkXml as walk, XmlError, type XmlVisitor } from '#text/walk-xml'
 import { ReportFormatError } from './report.js'
 
-/** An element's attributes; each is a text. */
-export type Attributes = Readonly<Record<string, string>>
-/** What a reader does at each turn of the walk through a document. */
-export interface XmlVisitor {
-  open(name: string, attributes: Attributes): void
-  /** Texts and character data, in pieces. */
-  text?(text: string): void
-  close(name: string): void
-}
+export type { Attributes, XmlVisitor } from '#text/walk-xml'
 
-/** Elements nest at most so deep: a thousand suites inside each other are an attack, not a report. */
-const DEPTH_MAX = 200
-/** References to characters that XML does not allow: tools write the colours of a terminal this way. */
-const WRONG_REFERENCES = /&#(?:0*(?:[0-8]|1[124-9]|2\d|3[01])|x0*(?:[0-8bcefBCEF]|1[0-9a-fA-F]));/g
-
-/**
- * Walks through a document in one pass without making a tree of it, so that memory does not grow with it. Control characters are left out.
- * Document types may be named but not written out (entities are defined there), and nothing is ever fetched. Gives notes of what was left
- * out. Throws ReportFormatError with the line.
- */
+/** Walks through a report that is XML, as `text/walk-xml` does. Throws ReportFormatError with the line. */
 export function walkXml(xml: string, visitor: XmlVisitor): string[] {
-  const { text, count } = withoutControls(xml)
-  const sound = text.replace(WRONG_REFERENCES, '')
-  const parser = new SaxesParser({ position: true })
-  let depth = 0
-  const refuse = (why: string): never => {
-    throw new ReportFormatError(`${why} (line ${parser.line})`)
+  try {
+    return walk(xml, visitor)
+  } catch (error) {
+    throw error instanceof XmlError ? new ReportFormatError(error.message, { cause: error }) : error
   }
-  parser.on('error', (error) => refuse(`not well-formed XML: ${error.message.replace(/^\d+:\d+:\s*/, '').replace(/\.$/, '')}`))
-  parser.on('doctype', (type) => {
-    if (type.includes('[')) refuse('a document type with definitions of its own is not taken')
-  })
-  parser.on('opentag', ({ name, attributes }) => {
-    if (++depth > DEPTH_MAX) refuse(`elements nest deeper than ${DEPTH_MAX}`)
-    visitor.open(name, attributes as Attributes)
-  })
-  parser.on('closetag', ({ name }) => {
-    depth--
-    visitor.close(name)
-  })
-  parser.on('text', (piece) => visitor.text?.(piece))
-  parser.on('cdata', (piece) => visitor.text?.(piece))
-  parser.write(sound).close()
-  const left = count + (text.length === sound.length ? 0 : 1)
-  return left > 0 ? ['Control characters in it were left out.'] : []
 }

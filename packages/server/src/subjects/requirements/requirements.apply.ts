@@ -1,3 +1,4 @@
+import type { Attributes } from '@dystracer/core/requirements/attributes'
 import type { RequirementsEvents } from '@dystracer/core/requirements/events'
 import { sql } from '#platform/db/statements'
 import type { Appliers } from '#platform/journal/journal'
@@ -83,6 +84,50 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
       last = Math.max(positions[at] ?? 0, last + 1)
       sql(db, 'UPDATE requirement SET position = @position WHERE key = @key').run({ key: one, position: last })
     }
+  },
+  'requirement-described': (db, { body }) => {
+    const row = sql(db, 'SELECT attributes FROM requirement WHERE key = @key').get<{ attributes: string }>({ key: body.key })
+    const attributes = { ...(JSON.parse(row?.attributes ?? '{}') as Attributes), ...body.attributes }
+    const held = Object.fromEntries(Object.entries(attributes).filter(([, value]) => value.length > 0))
+    sql(db, 'UPDATE requirement SET attributes = @attributes WHERE key = @key').run({ key: body.key, attributes: JSON.stringify(held) })
+    if (body.origin)
+      sql(
+        db,
+        `INSERT INTO requirement_origin (key, document, object, origin) VALUES (@key, @document, @object, @origin)
+          ON CONFLICT (key) DO UPDATE SET document = excluded.document, object = excluded.object, origin = excluded.origin`,
+      ).run({ key: body.key, document: body.origin.document, object: body.origin.object, origin: JSON.stringify(body.origin) })
+  },
+  'requirement-attributes-defined': (db, { body }) => {
+    sql(
+      db,
+      `INSERT INTO requirement_attributes (project, attributes) VALUES (@project, @attributes)
+        ON CONFLICT (project) DO UPDATE SET attributes = excluded.attributes`,
+    ).run({ project: body.project, attributes: JSON.stringify(body.attributes) })
+  },
+  'requirement-document-kept': (db, { body, atMs }) => {
+    sql(
+      db,
+      `INSERT INTO requirement_document (project, document_id, kept, at_ms) VALUES (@project, @documentId, @kept, @atMs)
+        ON CONFLICT (project, document_id) DO UPDATE SET kept = excluded.kept, at_ms = excluded.at_ms`,
+    ).run({ project: body.project, documentId: body.document.id, kept: JSON.stringify(body.document), atMs })
+  },
+  'requirements-related': (db, { body, atMs, actor }) => {
+    sql(
+      db,
+      `INSERT INTO requirement_relation (project, relation_id, name, from_key, to_key, words, at_ms, by)
+        VALUES (@project, @relationId, @name, @from, @to, @words, @atMs, @by) ON CONFLICT (project, relation_id) DO NOTHING`,
+    ).run({ ...body, atMs, by: actor })
+  },
+  'requirements-unrelated': (db, { body: { project, relationId } }) => {
+    sql(db, 'DELETE FROM requirement_relation WHERE project = @project AND relation_id = @relationId').run({ project, relationId })
+  },
+  'requirement-picture-kept': (db, { body, atMs }) => {
+    const { project, path, mediaType } = body
+    sql(
+      db,
+      `INSERT INTO requirement_picture (project, path, media_type, content, at_ms) VALUES (@project, @path, @mediaType, @content, @atMs)
+        ON CONFLICT (project, path) DO UPDATE SET media_type = excluded.media_type, content = excluded.content, at_ms = excluded.at_ms`,
+    ).run({ project, path, mediaType, content: Buffer.from(body.content, 'base64'), atMs })
   },
   'requirement-retired': (db, entry) => {
     const { key, words } = entry.body

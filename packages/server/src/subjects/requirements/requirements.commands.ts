@@ -23,7 +23,7 @@ import {
 export function beginRequirement(ctx: ServiceContext, who: Who, project: string, input: BeginRequirement): string {
   const { prefix, parent, title, text, isHeading } = input
   const owner = requirePrefix(ctx, { prefix, project })
-  if (parent !== null) requireInProject(ctx, project, parent)
+  if (parent !== null) requireInProject(ctx, { project, key: parent, field: 'parent' })
   const number = (sql(ctx.db, LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX).get<{ number: number | null }>({ prefix })?.number ?? 0) + 1
   const position = (sql(ctx.db, GET_LAST_OF_REQUIREMENT).get<{ position: number | null }>({})?.position ?? 0) + 1
   const key = `${prefix}-${number}`
@@ -142,7 +142,7 @@ export function placeRequirement(
   const row = requireRow(ctx, key)
   const project = projectOfRequirement(ctx, key)
   const { parent, before } = input
-  if (parent !== null) requireInProject(ctx, project, parent)
+  if (parent !== null) requireInProject(ctx, { project, key: parent, field: 'parent' })
   for (let above = parent; above !== null; above = requireRow(ctx, above).parent)
     if (above === key) throw new Problem('invalid-input', { fields: { parent: `${input.parent} stands below ${key} itself` } })
   const now = siblings(ctx, { parent, project })
@@ -175,12 +175,14 @@ export function restoreRequirement(ctx: ServiceContext, who: Who, key: string): 
   })
 }
 
-function requireInProject(ctx: ServiceContext, project: string, parent: string): void {
-  if (!sql(ctx.db, GET_REQUIREMENT_BY_KEY).get({ key: parent }) || projectOfRequirement(ctx, parent) !== project)
-    throw new Problem('invalid-input', { fields: { parent: `There is no requirement ${parent} in this project` } })
+/** Refuses a key that is no requirement of a project, by the field that names it. */
+export function requireInProject(ctx: ServiceContext, { project, key, field }: { project: string; key: string; field: string }): void {
+  if (!sql(ctx.db, GET_REQUIREMENT_BY_KEY).get({ key }) || projectOfRequirement(ctx, key) !== project)
+    throw new Problem('invalid-input', { fields: { [field]: `There is no requirement ${key} in this project` } })
 }
 
-function projectOfRequirement(ctx: ServiceContext, key: string): string {
+/** The project of a requirement, by the prefix of its key. */
+export function projectOfRequirement(ctx: ServiceContext, key: string): string {
   return sql(ctx.db, GET_KEY_PREFIX_BY_PREFIX).get<{ project: string }>({ prefix: key.slice(0, key.indexOf('-')) })?.project ?? ''
 }
 

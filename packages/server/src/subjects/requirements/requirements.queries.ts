@@ -1,8 +1,8 @@
-export const COLUMNS = 'key, title, text, parent, is_heading, revision, position, retired_at_ms, retired_words'
+export const COLUMNS = 'key, title, text, parent, is_heading, revision, position, retired_at_ms, retired_words, attributes'
 
-// Of listRequirements; at most 5000 rows.
+// Of listRequirements; at most 20000 rows.
 export const LIST_REQUIREMENT = `SELECT ${COLUMNS} FROM requirement
-    WHERE substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY position, key LIMIT 5000` as const
+    WHERE substr(key, 1, instr(key, '-') - 1) NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY position, key LIMIT 20000` as const
 
 // Of verifyingTests; by the primary key: the results of the newest build of each main line.
 export const LIST_VERIFYING_TEST = `SELECT v.value AS key, t.repository, t.build, t.name, t.outcome FROM repository r
@@ -41,6 +41,6 @@ export const LIST_SIBLING_OF_REQUIREMENT = `SELECT r.key FROM requirement r
     JOIN key_prefix k ON k.prefix = substr(r.key, 1, instr(r.key, '-') - 1)
     WHERE r.parent IS @parent AND k.project = @project ORDER BY r.position, r.key`
 
-// Of importRequirements; reads the table: the requirements of a project.
+// Of listGaps; reads the table: the requirements of a project.
 export const LIST_REQUIREMENT_OF_PROJECT = `SELECT r.key, r.title, r.text, r.parent FROM requirement r
     JOIN key_prefix k ON k.prefix = substr(r.key, 1, instr(r.key, '-') - 1) WHERE k.project = @project ORDER BY r.position, r.key`

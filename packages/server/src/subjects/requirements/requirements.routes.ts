@@ -8,11 +8,8 @@ import {
   retireRequirement,
   writeRequirement,
 } from './requirements.commands.js'
-import { REQUIREMENT_FILE_MAX_BYTES } from '@dystracer/core/requirements/wire'
-import { readBody } from '#platform/http/read-body'
-import { importRequirements } from './requirement-imports.commands.js'
 import type { Api } from '#platform/http/api'
-import { listRequirements, readRequirement, requirementsAsCsv } from './requirements.views.js'
+import { listRequirements, readRequirement } from './requirements.views.js'
 import { baselinesOperations } from '@dystracer/core/requirements/baselines-wire'
 import { gapsOperations } from '@dystracer/core/requirements/gaps-wire'
 import { requirementsOperations } from '@dystracer/core/requirements/wire'
@@ -23,18 +20,6 @@ export function addRequirementsRoutes(api: Api): void {
   api.handle(requirementsOperations.beginRequirement, ({ ctx, who, params, body }) =>
     readRequirement(ctx, who, beginRequirement(ctx, who, params.project, body)),
   )
-  api.handle(requirementsOperations.importRequirements, async ({ ctx, who, params, query, koa }) =>
-    importRequirements(ctx, who, {
-      project: params.project,
-      prefix: query.prefix,
-      isTrial: query.trial,
-      body: await readBody(koa.req, REQUIREMENT_FILE_MAX_BYTES),
-    }),
-  )
-  api.handle(requirementsOperations.exportRequirements, ({ ctx, who, query, koa }) => {
-    koa.set({ 'content-type': 'text/csv; charset=utf-8', 'content-disposition': 'attachment; filename="requirements.csv"' })
-    koa.body = requirementsAsCsv(ctx, who, query.project)
-  })
   api.handle(requirementsOperations.writeRequirement, ({ ctx, who, params, body }) => {
     writeRequirement(ctx, who, params.key.toUpperCase(), body)
     return readRequirement(ctx, who, params.key.toUpperCase())

@@ -1,17 +1,17 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Requirement, RequirementDetail } from '@dystracer/core/requirements/wire'
+import type { Attributes } from '@dystracer/core/requirements/attributes'
 import { inDocumentOrder } from '@dystracer/core/requirements/document-order'
-import { asCsv } from '#platform/csv'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { getItem, hiddenPrefixes, isSuspect, listAssertions, maySee, onlyVisible, toSummary } from '#subjects/records/index'
+import { LIST_RELATION_OF_REQUIREMENT } from './exchange.queries.js'
 import {
   GET_IS_OPEN_OF_ITEM_BY_KEY,
   GET_REQUIREMENT_BY_KEY,
   LIST_REQUIREMENT,
   LIST_REQUIREMENT_BY_KEY,
-  LIST_REQUIREMENT_OF_PROJECT,
   LIST_REQUIREMENT_REVISION_BY_KEY,
   LIST_VERIFYING_TEST,
 } from './requirements.queries.js'
@@ -26,33 +26,14 @@ interface RequirementRow {
   position: number
   retired_at_ms: number | null
   retired_words: string | null
+  /** JSON, by name. */
+  attributes: string
 }
 
 export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
   const rows = sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
   const tests = verifyingTests(ctx)
   return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row, tests.get(row.key) ?? []))
-}
-
-/** The requirements of a project as CSV, in document order; the import takes them back as they are. */
-export function requirementsAsCsv(ctx: ServiceContext, who: Who, project: string): string {
-  const rows = sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
-  const own = new Set(
-    sql(ctx.db, LIST_REQUIREMENT_OF_PROJECT)
-      .all<{ key: string }>({ project })
-      .map((row) => row.key),
-  )
-  const data = inDocumentOrder(rows).filter((row) => own.has(row.key))
-  return asCsv(
-    ['key', 'title', 'text', 'parent', 'type'],
-    data.map((row) => ({
-      key: row.key,
-      title: row.title,
-      text: row.text,
-      parent: row.parent ?? '',
-      type: row.is_heading === 1 ? 'heading' : 'requirement',
-    })),
-  )
 }
 
 interface VerifyingRow {
@@ -102,6 +83,12 @@ export function requireRow(ctx: ServiceContext, key: string): RequirementRow {
   return row
 }
 
+function relationsOf(ctx: ServiceContext, key: string): RequirementDetail['relations'] {
+  return sql(ctx.db, LIST_RELATION_OF_REQUIREMENT)
+    .all<{ relationId: string; name: string; words: string; isOut: number; key: string; title: string }>({ key })
+    .map(({ relationId, name, words, isOut, ...other }) => ({ relationId, name, words, isOut: isOut === 1, other }))
+}
+
 export function readRequirement(ctx: ServiceContext, who: Who, key: string): RequirementDetail {
   const row = requireRow(ctx, key)
   const tests = verifyingTests(ctx, key).get(key) ?? []
@@ -124,6 +111,8 @@ export function readRequirement(ctx: ServiceContext, who: Who, key: string): Req
   return {
     ...toRequirement(ctx, who, row, tests),
     retiredWords: row.retired_words,
+    attributes: JSON.parse(row.attributes) as Attributes,
+    relations: relationsOf(ctx, key),
     items: onlyVisible(ctx.db, who, items),
     children: sql(ctx.db, LIST_REQUIREMENT_BY_KEY)
       .all<{ key: string }>({ key })

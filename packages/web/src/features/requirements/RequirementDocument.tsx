@@ -1,4 +1,5 @@
 import { chapterNumbers } from '@dystracer/core/requirements/document-order'
+import { plainText } from '@dystracer/core/requirements/plain-text'
 import type { Requirement } from '@dystracer/core/requirements/wire'
 import { useMemo, type KeyboardEvent } from 'react'
 import { plural } from '#shared/lib/format'
@@ -37,8 +38,10 @@ export function RequirementDocument({ rows }: { rows: readonly Requirement[] }) 
                 {numbers.get(row.key)} {row.title} <span className="sr-only">{row.key}</span>
               </b>
             ) : (
-              <span className={`min-w-0 flex-1 font-serif text-[15px] leading-[22px] ${row.isRetired ? 'text-ink-3 line-through' : ''}`}>
-                {row.text || row.title}
+              <span
+                className={`min-w-0 flex-1 font-serif text-[15px] leading-[22px] whitespace-pre-line ${row.isRetired ? 'text-ink-3 line-through' : ''}`}
+              >
+                {plainText(row.text) || row.title}
               </span>
             )}
             {!row.isHeading && <span className="w-[112px] shrink-0 pt-[3px] text-[12px]">{evidenceOf(row)}</span>}

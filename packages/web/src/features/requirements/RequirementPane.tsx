@@ -6,7 +6,9 @@ import { Button, Pending, SectionHead } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { MadeForOlder } from './MadeForOlder'
+import { RequirementAttributes } from './RequirementAttributes'
 import { RequirementDeeds } from './RequirementDeeds'
+import { RequirementRelations } from './RequirementRelations'
 import { RequirementText } from './RequirementText'
 import { useRequirementQuery, useRequirementsQuery } from './requirements.api'
 import { Revisions } from './Revisions'
@@ -45,7 +47,9 @@ export function RequirementPane({ id }: { id: string }) {
       )}
       <RequirementText key={data.key} data={data} />
       <MadeForOlder data={data} />
+      <RequirementAttributes key={`about ${data.key}`} data={data} />
       {data.isHeading ? <Below keys={data.children} /> : <Standing data={data} />}
+      {!data.isHeading && <RequirementRelations data={data} />}
       <Revisions data={data} />
     </Pane>
   )

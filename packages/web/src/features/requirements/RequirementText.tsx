@@ -5,6 +5,8 @@ import { useState } from 'react'
 import { usePeople } from '#features/people/index'
 import { TextArea, TextInput } from '#shared/ui/fields'
 import { Button, Refusal } from '#shared/ui/parts'
+import { RequirementProse } from './RequirementProse'
+import { usePicturePaste } from './use-picture-paste'
 import { useWriteRequirementMutation } from './requirements.api'
 
 /** The sentence of a requirement, and its writing: a changed text is a new revision. */
@@ -13,11 +15,7 @@ export function RequirementText({ data }: { data: RequirementDetail }) {
   const [isWriting, setIsWriting] = useState(false)
   return (
     <div className="px-4 py-3">
-      {isWriting ? (
-        <Writing data={data} onDone={() => setIsWriting(false)} />
-      ) : (
-        <p className="font-serif text-[15px] leading-relaxed whitespace-pre-wrap">{data.text}</p>
-      )}
+      {isWriting ? <Writing data={data} onDone={() => setIsWriting(false)} /> : <RequirementProse text={data.text} />}
       <p className="mt-2 text-[12px] text-ink-2">
         revision {data.revision}
         {people.may('requirements.write') && !isWriting && (
@@ -36,11 +34,12 @@ export function RequirementText({ data }: { data: RequirementDetail }) {
 
 function Writing({ data, onDone }: { data: RequirementDetail; onDone: () => void }) {
   const [write, { error, isLoading }] = useWriteRequirementMutation()
-  const { register, handleSubmit, control } = useForm({
+  const { register, handleSubmit, control, setValue } = useForm({
     defaultValues: { title: data.title, text: data.text, because: '', isMinor: false },
   })
   const [text, isMinor] = useWatch({ control, name: ['text', 'isMinor'] })
   const { heavy } = minorChange(data.text, text)
+  const pictures = usePicturePaste(text, (changed) => setValue('text', changed))
   const ties = data.items.length
   const submit = handleSubmit(async ({ because, isMinor: saysMinor, ...body }) => {
     const result = await write({
@@ -59,7 +58,16 @@ function Writing({ data, onDone }: { data: RequirementDetail; onDone: () => void
         className="mb-1 font-serif text-[15px]"
         {...register('title', { required: true })}
       />
-      <TextArea aria-label="Requirement text" rows={5} maxLength={20_000} className="font-serif text-[15px]" {...register('text')} />
+      <TextArea
+        aria-label="Requirement text"
+        rows={5}
+        maxLength={20_000}
+        className="font-serif text-[15px]"
+        onPaste={pictures.onPaste}
+        {...register('text')}
+      />
+      <p className="text-[12px] text-ink-2">Markdown: **bold**, lists, tables. A picture is pasted into the text.</p>
+      <Refusal error={pictures.error} />
       <TextInput aria-label="Why it changes" placeholder="why it changes" maxLength={2000} className="mt-1" {...register('because')} />
       {ties > 0 && (
         <div className="my-1 text-[12px] text-ink-2">

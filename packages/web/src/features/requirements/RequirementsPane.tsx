@@ -5,6 +5,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
+import { AttributesDialog } from './AttributesDialog'
 import { BeginRequirementDialog } from './BeginRequirementDialog'
 import { Baselines } from './Baselines'
 import { GapList } from './GapList'
@@ -20,7 +21,7 @@ export function RequirementsPane({ id }: { id: string }) {
   const { data, error, isLoading } = useRequirementsQuery()
   const trail = usePaneTrail()
   const people = usePeople()
-  const [dialog, setDialog] = useState<'begin' | 'import' | null>(null)
+  const [dialog, setDialog] = useState<'begin' | 'import' | 'attributes' | null>(null)
   const project = people.me?.project.prefix ?? ''
   const { data: gaps } = useGapsQuery(project, { skip: project === '' })
   const mode = MODES.find((known) => known === id) ?? 'read'
@@ -52,16 +53,16 @@ export function RequirementsPane({ id }: { id: string }) {
             <Button look="line" onClick={() => setDialog('import')}>
               Bring some in…
             </Button>
-            {rows.length > 0 && (
-              <a className="link" href={`/api/v1/requirements.csv?project=${project}`} download>
-                all as CSV
-              </a>
-            )}
+            <Button look="line" onClick={() => setDialog('attributes')}>
+              Attributes…
+            </Button>
+            {rows.length > 0 && <Downloads project={project} />}
           </div>
         )
       }
     >
-      {dialog === 'import' && <ImportRequirementsDialog rows={rows} onClose={() => setDialog(null)} />}
+      {dialog === 'import' && <ImportRequirementsDialog onClose={() => setDialog(null)} />}
+      {dialog === 'attributes' && <AttributesDialog project={project} onClose={() => setDialog(null)} />}
       {dialog === 'begin' && <BeginRequirementDialog rows={rows} onClose={() => setDialog(null)} />}
       <Pending error={error} isLoading={isLoading} />
       {data && rows.length === 0 && (
@@ -72,6 +73,31 @@ export function RequirementsPane({ id }: { id: string }) {
       {rows.length > 0 && mode === 'baselines' && <Baselines project={project} canMake={mayBegin} />}
       {(rows.length > 0 || openGaps > 0) && mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}
     </Pane>
+  )
+}
+
+const FORMS = [
+  ['reqif', 'ReqIF'],
+  ['reqifz', 'ReqIF with pictures'],
+  ['csv', 'CSV'],
+  ['jsonl', 'JSON lines'],
+  ['md', 'Markdown'],
+  ['html', 'a page'],
+] as const
+
+function Downloads({ project }: { project: string }) {
+  return (
+    <span className="text-ink-2">
+      all as{' '}
+      {FORMS.map(([form, words], at) => (
+        <span key={form}>
+          {at > 0 && ', '}
+          <a className="link" href={`/api/v1/requirements.${form}?project=${project}`} download>
+            {words}
+          </a>
+        </span>
+      ))}
+    </span>
   )
 }
 

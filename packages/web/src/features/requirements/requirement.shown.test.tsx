@@ -2,11 +2,14 @@ import { describe, expect, test } from '@jest/globals'
 import type { Gaps } from '@dystracer/core/requirements/gaps-wire'
 import type { RequirementDetail } from '@dystracer/core/requirements/wire'
 import { waitFor } from '@testing-library/react'
+import type { Answer } from '#shared/lib/api'
 import { aMe } from '#shared/test/a-me'
 import { anItem } from '#shared/test/an-item'
 import { show, type Answers } from '#shared/test/shown'
 import { RequirementPane } from './RequirementPane'
 import { RequirementsPane } from './RequirementsPane'
+
+type AttributeRows = Answer<'listRequirementAttributes'>['rows']
 
 function aRequirement(given: Partial<RequirementDetail> = {}): RequirementDetail {
   return {
@@ -18,6 +21,8 @@ function aRequirement(given: Partial<RequirementDetail> = {}): RequirementDetail
     isHeading: false,
     isRetired: false,
     retiredWords: null,
+    attributes: {},
+    relations: [],
     tests: 0,
     failingTests: 0,
     suspects: 0,
@@ -38,6 +43,7 @@ async function shown(given: Partial<RequirementDetail> = {}, more: Answers = {})
     answers: {
       readMe: () => aMe(),
       readRequirement: () => held.row,
+      listRequirementAttributes: () => ({ rows: [] }),
       writeRequirement: ({ body }) => {
         held.row = { ...held.row, ...body, revision: held.row.revision + 1 }
         return held.row
@@ -222,4 +228,47 @@ test('the list begins a requirement under its heading, and opens it', async () =
   await waitFor(() => expect(bodiesOf('beginRequirement')).toHaveLength(1))
   expect(bodiesOf('beginRequirement')[0]).toMatchObject({ title: 'A door that opens stops the burner', prefix: 'SAF', isHeading: false })
   await waitFor(() => expect(address()).toBe('/requirements/requirement~SAF-10'))
+})
+
+describe('what is said beside the text', () => {
+  const rows = [
+    { name: 'Rationale', kind: 'prose', choices: [], isMany: false, isOwn: false },
+    { name: 'Priority', kind: 'choice', choices: ['must', 'should'], isMany: false, isOwn: false },
+    { name: 'Sites', kind: 'choice', choices: ['Quay', 'Mill'], isMany: true, isOwn: true },
+    { name: 'Tried', kind: 'yes-no', choices: [], isMany: false, isOwn: true },
+  ] satisfies AttributeRows
+  let sent = 0
+
+  test('stands below it; only what changes is sent, and a wrong value is told at its field', async () => {
+    const { user, findByRole, findByText, getByLabelText, bodiesOf } = await shown(
+      { attributes: { Rationale: 'Clay burns', Tried: 'true' } },
+      {
+        listRequirementAttributes: () => ({ rows }),
+        describeRequirement: ({ body }) => {
+          sent++
+          if (sent === 1) return { refused: 'invalid-input', fields: { Priority: 'Priority is one of must, should' } }
+          return aRequirement({ attributes: body.attributes })
+        },
+      },
+    )
+    expect(await findByText('Clay burns')).toBeTruthy()
+    expect(await findByText('yes')).toBeTruthy()
+    await user.click(await findByRole('button', { name: 'Change…' }))
+    await user.selectOptions(getByLabelText(/^Priority/), 'must')
+    await user.type(getByLabelText(/^Sites/), 'Quay; Mill')
+    await user.clear(getByLabelText('Rationale'))
+    await user.click(await findByRole('button', { name: 'Save' }))
+    expect(await findByText('Priority is one of must, should')).toBeTruthy()
+    await user.click(await findByRole('button', { name: 'Save' }))
+    await findByRole('button', { name: 'Change…' })
+    expect(bodiesOf('describeRequirement').at(-1)).toEqual({ attributes: { Rationale: '', Priority: 'must', Sites: ['Quay', 'Mill'] } })
+  })
+
+  test('names other requirements, and takes that back', async () => {
+    const relation = { relationId: 'r1', name: 'refines', isOut: true, other: { key: 'SAF-9', title: 'Stopping' }, words: 'By hand, too' }
+    const { user, findByRole, findByText, asked } = await shown({ relations: [relation] }, { unrelateRequirement: () => aRequirement() })
+    expect(await findByText('By hand, too')).toBeTruthy()
+    await user.click(await findByRole('button', { name: 'Take back: refines SAF-9' }))
+    await waitFor(() => expect(asked.some(({ name }) => name === 'unrelateRequirement')).toBe(true))
+  })
 })

@@ -1,6 +1,17 @@
+import type { QueryIn } from '@dystracer/core/people/operation'
+import { type exchangeOperations, REQUIREMENT_FORMATS, type RequirementFormat } from '@dystracer/core/requirements/exchange-wire'
 import type { GapCode } from '@dystracer/core/requirements/gaps-wire'
 import type { Requirement } from '@dystracer/core/requirements/wire'
 import { api, request, type Answer, type Body } from '#shared/lib/api'
+
+/** What may be said of how a file is to be understood. */
+export type ImportWishes = Omit<QueryIn<typeof exchangeOperations.importRequirements>, 'format' | 'trial'>
+
+/** What a file is by how its name ends; a table where that says nothing. */
+export function formatOf(name: string): RequirementFormat {
+  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase()
+  return REQUIREMENT_FORMATS.find((format) => format === ending) ?? (ending === 'xml' ? 'reqif' : ending === 'zip' ? 'reqifz' : 'csv')
+}
 
 export const requirementsApi = api.injectEndpoints({
   endpoints: (build) => ({
@@ -16,13 +27,39 @@ export const requirementsApi = api.injectEndpoints({
       query: ({ project, ...body }) => request('beginRequirement', { params: { project }, body }),
       invalidatesTags: ['Requirement', 'Overview'],
     }),
-    importRequirements: build.mutation<Answer<'importRequirements'>, { project: string; prefix: string; file: File; isTrial: boolean }>({
-      query: ({ project, prefix, file, isTrial }) => ({
-        ...request('importRequirements', { params: { project }, query: { format: 'csv', prefix, trial: String(isTrial) } }),
+    importRequirements: build.mutation<Answer<'importRequirements'>, { project: string; file: File; trial: boolean } & ImportWishes>({
+      query: ({ project, file, trial, ...wishes }) => ({
+        ...request('importRequirements', { params: { project }, query: { format: formatOf(file.name), trial: String(trial), ...wishes } }),
         // A picked file is read by its browser when it is sent, and sent as what the path takes.
-        body: file.slice(0, file.size, 'text/csv'),
+        body: file.slice(0, file.size, 'application/octet-stream'),
       }),
-      invalidatesTags: (_, __, { isTrial }) => (isTrial ? [] : ['Requirement', 'Thread', 'Overview']),
+      invalidatesTags: (_, __, { trial }) => (trial ? [] : ['Requirement', 'Thread', 'Overview']),
+    }),
+    requirementAttributes: build.query<Answer<'listRequirementAttributes'>, string>({
+      query: (project) => request('listRequirementAttributes', { params: { project } }),
+      providesTags: ['Requirement'],
+    }),
+    defineAttributes: build.mutation<Answer<'defineRequirementAttributes'>, { project: string } & Body<'defineRequirementAttributes'>>({
+      query: ({ project, ...body }) => request('defineRequirementAttributes', { params: { project }, body }),
+      invalidatesTags: ['Requirement'],
+    }),
+    describeRequirement: build.mutation<Answer<'describeRequirement'>, { key: string } & Body<'describeRequirement'>>({
+      query: ({ key, ...body }) => request('describeRequirement', { params: { key }, body }),
+      invalidatesTags: ['Requirement'],
+    }),
+    relateRequirement: build.mutation<Answer<'relateRequirement'>, { key: string } & Body<'relateRequirement'>>({
+      query: ({ key, ...body }) => request('relateRequirement', { params: { key }, body }),
+      invalidatesTags: ['Requirement', 'Thread'],
+    }),
+    unrelateRequirement: build.mutation<Answer<'unrelateRequirement'>, { key: string; relationId: string }>({
+      query: (params) => request('unrelateRequirement', { params }),
+      invalidatesTags: ['Requirement', 'Thread'],
+    }),
+    addRequirementPicture: build.mutation<Answer<'addRequirementPicture'>, { project: string; file: File }>({
+      query: ({ project, file }) => ({
+        ...request('addRequirementPicture', { params: { project }, query: { path: file.name } }),
+        body: file.slice(0, file.size, 'application/octet-stream'),
+      }),
     }),
     writeRequirement: build.mutation<Answer<'writeRequirement'>, { key: string } & Body<'writeRequirement'>>({
       query: ({ key, ...body }) => request('writeRequirement', { params: { key }, body }),
@@ -99,6 +136,12 @@ export const {
   useReopenGapMutation,
   useBeginRequirementMutation,
   useImportRequirementsMutation,
+  useRequirementAttributesQuery,
+  useDefineAttributesMutation,
+  useDescribeRequirementMutation,
+  useRelateRequirementMutation,
+  useUnrelateRequirementMutation,
+  useAddRequirementPictureMutation,
   usePlaceRequirementMutation,
   useRetireRequirementMutation,
   useRestoreRequirementMutation,

@@ -11,6 +11,12 @@ export const requirementsLive: Refreshes<RequirementsEvents> = {
   'baseline-withdrawn': { always: ['Requirement'] },
   'gap-reopened': { always: ['Requirement'] },
   'requirement-placed': {},
+  'requirement-described': {},
+  'requirement-attributes-defined': { always: ['Requirement'] },
+  'requirement-document-kept': {},
+  'requirements-related': {},
+  'requirements-unrelated': {},
+  'requirement-picture-kept': {},
   'requirement-retired': {},
   'requirement-restored': {},
 }

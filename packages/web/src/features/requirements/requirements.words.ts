@@ -11,6 +11,18 @@ export const requirementsWords: EventWords<RequirementsEvents> = {
   'baseline-withdrawn': ({ name, words }) => `withdrew the baseline “${name}”: ${words}`,
   'gap-reopened': () => 'agreed no longer to leave a gap',
   'requirement-placed': ({ key, parent }) => (parent === null ? `put ${key} at the top of its document` : `put ${key} below ${parent}`),
+  'requirement-described': ({ key, attributes, origin }) =>
+    Object.keys(attributes).length > 0
+      ? `said of ${key}: ${Object.entries(attributes)
+          .map(([name, value]) => `${name} ${value.length === 0 ? 'nothing' : [value].flat().join(', ')}`)
+          .join('; ')}`
+      : `took up what ${key} is in the file ${origin?.document ?? ''}`,
+  'requirement-attributes-defined': ({ attributes }) =>
+    `said which attributes requirements have: ${attributes.map(({ name }) => name).join(', ')}`,
+  'requirement-document-kept': ({ document }) => `brought in the file ${document.title || document.id}`,
+  'requirements-related': ({ name, from, to }) => `said that ${from} ${name} ${to}`,
+  'requirements-unrelated': ({ name, from, to }) => `took back that ${from} ${name} ${to}`,
+  'requirement-picture-kept': ({ path }) => `kept the picture ${path}`,
   'requirement-retired': ({ key, words }) => `retired ${key}: ${words}`,
   'requirement-restored': ({ key }) => `let ${key} hold again`,
 }

@@ -1,13 +1,14 @@
 import { lazy, Suspense } from 'react'
+import type { MarkdownProps } from './markdown-props'
 
 const Rendered = lazy(() => import('./MarkdownRendered').then((module) => ({ default: module.MarkdownRendered })))
 
 /** Markdown without raw HTML; the text itself stands there until the renderer is loaded. */
-export function Markdown({ text }: { text: string }) {
+export function Markdown(props: MarkdownProps) {
   return (
     <div className="prose-text break-words">
-      <Suspense fallback={<p className="whitespace-pre-wrap">{text}</p>}>
-        <Rendered text={text} />
+      <Suspense fallback={<p className="whitespace-pre-wrap">{props.text}</p>}>
+        <Rendered {...props} />
       </Suspense>
     </div>
   )
