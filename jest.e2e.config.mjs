@@ -5,5 +5,6 @@ export default {
   testMatch: ['**/*.test.js'],
   testTimeout: 90000,
   bail: 0,
-  maxWorkers: 1,
+  // Each file has ports and data of its own; one waits for its browser while the other computes.
+  maxWorkers: 2,
 }

@@ -5,7 +5,7 @@ import type { Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
 /** Code as a developer reads it: found by filter, explained, asked of each line, proposed anew, taken back. */
-const PORT = 4840
+const PORT = 4890
 let journey: Journey
 let demo: Demo
 let ines: Page
