@@ -5,6 +5,6 @@ export default {
   testMatch: ['**/*.test.js'],
   testTimeout: 90000,
   bail: 0,
-  // Each file has ports and data of its own; one waits for its browser while the other computes.
-  maxWorkers: 2,
+  // A journey keeps two cores busy by itself: its browser on one, the programs on the other.
+  maxWorkers: 1,
 }

@@ -1,3 +1,4 @@
+import { DEFAULT_GATES } from '@dystracer/core/reviews/gates'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '@dystracer/server/platform/context'
 import { askReview, giveReview, makeRemark, setMergeGates } from '@dystracer/server/subjects/reviews/reviewing.commands'
@@ -9,7 +10,8 @@ import { readReview } from '@dystracer/server/subjects/reviews/reviewing.views'
  */
 export async function layDownReviews(ctx: ServiceContext, memberOf: (personId: string) => Who): Promise<void> {
   const [mara, noor, rafe, teo] = ['mara', 'noor', 'rafe', 'teo'].map(memberOf) as [Who, Who, Who, Who]
-  setMergeGates(ctx, memberOf('ines'), 'firing-planner', { agreements: 1, needsSettled: true, needsItem: true })
+  const gates = { ...DEFAULT_GATES, agreements: 1, needsSettled: true, needsItem: true, notWhileBroken: true }
+  await setMergeGates(ctx, memberOf('ines'), 'firing-planner', { branches: '*', gates })
   const queue = 'firing-planner/12'
   askReview(ctx, teo, queue, { personId: 'mara', isOn: true })
   giveReview(ctx, mara, queue, { verdict: 'agreed', words: 'Reads well, and the test names the requirement.', remarks: [] })

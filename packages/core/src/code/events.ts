@@ -15,6 +15,8 @@ export interface PullRequestBody {
   version: number
   /** It lives here, of a repository that plain git alone reaches. */
   isOurs?: boolean
+  /** It is not ready yet. */
+  isDraft?: boolean
   /** Where the base stood before one that lives here was merged. */
   baseSha?: string | null
 }

@@ -119,6 +119,8 @@ export const zPullRequest = z.object({
   number: z.number().int(),
   title: z.string(),
   state: z.enum(['open', 'merged', 'closed']),
+  /** It is not ready yet: nobody is asked to look, and it is not merged. */
+  isDraft: z.boolean(),
   author: z.string(),
   head: z.string(),
   base: z.string(),
@@ -155,6 +157,7 @@ export const zOpenPullRequest = z.strictObject({
   target: z.string().min(1).max(200).optional(),
   title: z.string().trim().min(1, 'A title is needed').max(300).optional(),
   text: z.string().max(20_000).optional(),
+  isDraft: z.boolean().default(false),
 })
 /** What may be changed of a pull request that lives here. */
 export const zChangePullRequest = z
@@ -162,6 +165,9 @@ export const zChangePullRequest = z
     title: z.string().trim().min(1, 'A title is needed').max(300).optional(),
     text: z.string().max(20_000).optional(),
     state: z.enum(['open', 'closed']).optional(),
+    isDraft: z.boolean().optional(),
+    /** The branch to merge into. */
+    target: z.string().min(1).max(200).optional(),
   })
   .refine((input) => Object.keys(input).length > 0, { path: ['title'], message: 'Say what is to change' })
 
@@ -259,6 +265,30 @@ export const codeOperations = {
     about: 'nothing',
     body: zOpenPullRequest,
     answer: z.object({ number: z.number().int() }),
+  }),
+  proposePullRequest: operation({
+    method: 'get',
+    path: '/repositories/:repository/pull-request-proposal',
+    summary:
+      'What a pull request of a branch could say (by its commits, the repository’s own text and the items), what it would bring, and what would conflict',
+    may: 'project.read',
+    about: 'repository',
+    query: z.object({
+      source: z.string().min(1).max(200),
+      target: z.string().min(1).max(200).optional(),
+      template: z.string().max(200).optional(),
+    }),
+    answer: z.object({
+      target: z.string(),
+      title: z.string(),
+      text: z.string(),
+      /** Texts that the repository keeps for this, by their names; one is taken. */
+      templates: z.array(z.string()),
+      template: z.string().nullable(),
+      commits: z.array(z.object({ sha: z.string(), subject: z.string() })),
+      /** Files that both lines changed against each other. */
+      conflicts: z.array(z.string()),
+    }),
   }),
   changePullRequest: operation({
     method: 'patch',

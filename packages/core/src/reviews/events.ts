@@ -13,8 +13,10 @@ interface Of {
   repository: string
   number: number
 }
-/** How a pull request is brought to its base: a merge of both lines, or one commit of all its changes. */
-export type MergeMethod = 'merge' | 'squash'
+/** How a pull request is brought to its base: a merge of both lines, one commit of all its changes, or its commits anew on top of it. */
+export const MERGE_METHODS = ['merge', 'squash', 'rebase'] as const
+/** One of those ways. */
+export type MergeMethod = (typeof MERGE_METHODS)[number]
 
 /** The journal's events of reviews and their bodies. */
 export interface ReviewsEvents {
@@ -35,7 +37,15 @@ export interface ReviewsEvents {
   'merge-wanted': Of & { method: MergeMethod | null; why: string | null }
   /** Somebody who may merged it past gates that did not hold. */
   'gates-passed-over': Of & { gates: string[]; words: string }
-  'merge-gates-set': { repository: string } & MergeGates
+  /** Those of the bases that a pattern names, `*` where none is said; entries from before say only some. Dropped, the pattern has none. */
+  'merge-gates-set': { repository: string; branches?: string; isDropped?: boolean } & Partial<MergeGates>
+}
+/** When something may go to the base: on these days (1 is Monday) between two times of day in a zone; `until` may lie before `from`. */
+export interface MergeHours {
+  days: number[]
+  from: string
+  until: string
+  zone: string
 }
 /** What has to hold before a change may go to the base, beside what its builds say. */
 export interface MergeGates {
@@ -43,4 +53,17 @@ export interface MergeGates {
   agreements: number
   needsSettled: boolean
   needsItem: boolean
+  /** For each path that somebody looks after by the owners file, one of them agrees. */
+  needsOwners: boolean
+  /** One of its items is asked for by a requirement. */
+  needsRequirement: boolean
+  /** Time is logged for one of its items. */
+  needsTime: boolean
+  /** No tie of its items to a requirement waits to be looked at again. */
+  needsNoSuspects: boolean
+  /** The newest build of the base did not break. */
+  notWhileBroken: boolean
+  /** No finding was first seen in one of its commits. */
+  noNewFindings: boolean
+  hours: MergeHours | null
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { followLine, readPieces, type ChangedPiece } from './follow-line.js'
-import { DEFAULT_GATES, mergeGates, type GateFacts } from './gates.js'
+import { DEFAULT_GATES, isWithin, mergeGates, type GateFacts } from './gates.js'
 import { standingVerdicts, type GivenVerdict } from './verdicts.js'
 
 const given = (personId: string, verdict: GivenVerdict['verdict'], atMs: number, patches = ['p1', 'p2']): GivenVerdict => ({
@@ -39,10 +39,19 @@ describe('a verdict', () => {
 describe('the gates of a merge', () => {
   const facts = (more: Partial<GateFacts>): GateFacts => ({
     gates: DEFAULT_GATES,
+    fileTrouble: null,
+    isDraft: false,
     buildTrouble: null,
     verdicts: [],
+    owned: [],
     openRemarks: 3,
     itemCount: 0,
+    requirementCount: 0,
+    suspectCount: 2,
+    spentMinutes: 0,
+    newFindings: 1,
+    brokenBase: 'Build 3 of main broke',
+    nowMs: Date.parse('2026-11-24T09:30:00Z'),
     ...more,
   })
   const shown = (more: Partial<GateFacts>) => mergeGates(facts(more)).map(({ code, isMet }) => `${code} ${isMet ? 'holds' : 'does not'}`)
@@ -53,17 +62,58 @@ describe('the gates of a merge', () => {
 
   test('are what builds say, and what the repository asks for', () => {
     expect(shown({})).toEqual(['build holds'])
-    expect(shown({ buildTrouble: 'Build 7 broke', gates: { agreements: 1, needsSettled: true, needsItem: true } })).toEqual([
-      'build does not',
-      'agreements does not',
-      'settled does not',
-      'item does not',
-    ])
-    expect(shown({ gates: { agreements: 0, needsSettled: true, needsItem: true }, openRemarks: 0, itemCount: 1 })).toEqual([
+    expect(
+      shown({ buildTrouble: 'Build 7 broke', gates: { ...DEFAULT_GATES, agreements: 1, needsSettled: true, needsItem: true } }),
+    ).toEqual(['build does not', 'agreements does not', 'settled does not', 'item does not'])
+    expect(shown({ gates: { ...DEFAULT_GATES, needsSettled: true, needsItem: true }, openRemarks: 0, itemCount: 1 })).toEqual([
       'build holds',
       'settled holds',
       'item holds',
     ])
+  })
+
+  test('ask for owners of paths, requirements, time, a sound base and hours where the repository does', () => {
+    const gates = {
+      ...DEFAULT_GATES,
+      needsRequirement: true,
+      needsTime: true,
+      needsNoSuspects: true,
+      noNewFindings: true,
+      notWhileBroken: true,
+    }
+    expect(shown({ gates, isDraft: true, fileTrouble: 'x' })).toEqual([
+      'file does not',
+      'draft does not',
+      'build holds',
+      'requirement does not',
+      'suspects does not',
+      'time does not',
+      'findings does not',
+      'main does not',
+    ])
+    const good = { requirementCount: 1, suspectCount: 0, spentMinutes: 5, newFindings: 0, brokenBase: null }
+    expect(shown({ gates, ...good }).every((line) => line.endsWith(' holds'))).toBe(true)
+    const owned = [
+      { paths: ['a.ts', 'b.ts'], personIds: ['rafe', 'mara'] },
+      { paths: ['c.ts'], personIds: ['noor'] },
+    ]
+    const byOwners = { ...DEFAULT_GATES, needsOwners: true }
+    const [, gate] = mergeGates(facts({ gates: byOwners, owned, verdicts: [standing('agreed')] }))
+    expect(gate).toMatchObject({ code: 'owners', isMet: false, has: 1, needs: 2, words: 'c.ts', personIds: ['noor'] })
+    expect(shown({ gates: byOwners, owned, verdicts: [standing('agreed'), standing('agreed', null, 'noor')] })).toContain('owners holds')
+  })
+
+  test.each([
+    ['2026-11-24T09:30:00Z', [2], '08:00', '16:00', 'UTC', true],
+    ['2026-11-24T07:59:00Z', [2], '08:00', '16:00', 'UTC', false],
+    ['2026-11-24T07:59:00Z', [2], '08:00', '16:00', 'Europe/Berlin', true],
+    ['2026-11-24T16:00:00Z', [2], '08:00', '16:00', 'UTC', false],
+    ['2026-11-24T09:30:00Z', [1, 3], '08:00', '16:00', 'UTC', false],
+    ['2026-11-25T01:00:00Z', [2], '22:00', '04:00', 'UTC', true],
+    ['2026-11-24T01:00:00Z', [2], '22:00', '04:00', 'UTC', false],
+    ['2026-11-30T01:00:00Z', [7], '22:00', '04:00', 'UTC', true],
+  ])('at %s on days %j from %s to %s in %s: %s', (at, days, from, until, zone, isOpen) => {
+    expect(isWithin({ days, from, until, zone }, Date.parse(at))).toBe(isOpen)
   })
 
   test('count agreements that hold; an objection always counts', () => {

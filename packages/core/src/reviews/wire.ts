@@ -1,6 +1,8 @@
 import { zAtMs } from '#basics/wire'
 import { operation } from '#people/operation'
 import { z } from 'zod'
+import { MERGE_METHODS } from './events.js'
+import { zHours } from './gate-rules.js'
 import { GATE_CODES } from './gates.js'
 import { VERDICTS } from './verdicts.js'
 
@@ -58,12 +60,27 @@ export const zMergeGate = z.object({
   needs: z.number().int(),
   personIds: z.array(z.string()),
 })
-/** What a repository asks for before a merge. */
-export const zMergeGates = z.strictObject({
-  agreements: z.number().int().min(0).max(10),
-  needsSettled: z.boolean(),
-  needsItem: z.boolean(),
+/** What is asked for before a merge into the bases that a pattern names; what is left out is not asked for. */
+export const zGateRule = z.strictObject({
+  branches: z.string().trim().min(1).max(200).default('*'),
+  agreements: z.number().int().min(0).max(10).default(0),
+  needsSettled: z.boolean().default(false),
+  needsItem: z.boolean().default(false),
+  needsOwners: z.boolean().default(false),
+  needsRequirement: z.boolean().default(false),
+  needsTime: z.boolean().default(false),
+  needsNoSuspects: z.boolean().default(false),
+  notWhileBroken: z.boolean().default(false),
+  noNewFindings: z.boolean().default(false),
+  hours: zHours.nullable().default(null),
 })
+/** What a repository asks for before a merge: by its own file on the main line, else by what was set here. */
+export const zRepositoryGates = z.object({
+  rules: z.array(zGateRule),
+  /** The file that the rules stand in, and what is wrong with it; null where there is none. */
+  file: z.object({ path: z.string(), problem: z.string().nullable() }).nullable(),
+})
+export type RepositoryGates = z.infer<typeof zRepositoryGates>
 /** What one gate would have stopped among the newest merges. */
 export const zGateTrial = z.object({
   /** How many merges were looked at. */
@@ -100,7 +117,7 @@ export const zReview = z.object({
   /** Who may agree: members who wrote none of it. */
   canAgree: z.array(z.string()),
   /** Whoever wants it merged once all gates hold; null where nobody does. */
-  wish: z.object({ by: z.string(), method: z.enum(['merge', 'squash']), atMs: zAtMs }).nullable(),
+  wish: z.object({ by: z.string(), method: z.enum(MERGE_METHODS), atMs: zAtMs }).nullable(),
   /** The requirements that its items are about. */
   requirements: z.array(z.object({ key: z.string(), title: z.string() })),
   happened: z.array(
@@ -197,7 +214,7 @@ export const reviewsOperations = {
     about: 'repository',
     isPersonal: true,
     body: z.strictObject({
-      method: z.enum(['merge', 'squash']).nullable(),
+      method: z.enum(MERGE_METHODS).nullable(),
       passOver: z.string().trim().max(2000).default(''),
     }),
     answer: zReview,
@@ -217,7 +234,7 @@ export const reviewsOperations = {
     summary: 'What has to hold before a change of a repository may be merged',
     may: 'project.read',
     about: 'repository',
-    answer: zMergeGates,
+    answer: zRepositoryGates,
   }),
   tryMergeGates: operation({
     method: 'get',
@@ -233,7 +250,16 @@ export const reviewsOperations = {
     summary: 'Say what has to hold before a change of a repository may be merged',
     may: 'gates.set',
     about: 'repository',
-    body: zMergeGates,
-    answer: zMergeGates,
+    body: zGateRule,
+    answer: zRepositoryGates,
+  }),
+  dropMergeGates: operation({
+    method: 'delete',
+    path: '/repositories/:repository/gates',
+    summary: 'Ask for nothing more before a merge into the bases that a pattern names',
+    may: 'gates.set',
+    about: 'repository',
+    query: z.object({ branches: z.string().min(1).max(200) }),
+    answer: zRepositoryGates,
   }),
 }

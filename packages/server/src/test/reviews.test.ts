@@ -230,3 +230,132 @@ describe('a merge', () => {
     await until('the item stands on main', async () => (await ines(`/items/${key}`)).body.stage === 'merged')
   })
 })
+
+describe('gates', () => {
+  const put = (body: object) => ines('/repositories/lid/gates', { method: 'PUT', body })
+  const gate = async (path: string, code: string) =>
+    (await review(path)).gates.find((one: { code: string }) => one.code === code) as
+      | { isMet: boolean; words: string | null; personIds: string[] }
+      | undefined
+  /** Commits a file on the main line and reads it. */
+  async function onMain(file: string, text: string): Promise<void> {
+    work.git('fetch', '--quiet', bare, '+main:main', '--update-head-ok')
+    work.git('checkout', '--quiet', '--force', 'main')
+    work.commit(file, text, `Say ${file}`)
+    await push('main')
+  }
+
+  test('are asked for by branch: what names most of it holds', async () => {
+    await put({ agreements: 1 })
+    await put({ branches: 'release/*', agreements: 2, needsItem: true })
+    expect(
+      (await ines('/repositories/lid/gates')).body.rules.map(({ branches, agreements }: { branches: string; agreements: number }) => [
+        branches,
+        agreements,
+      ]),
+    ).toEqual([
+      ['*', 1],
+      ['release/*', 2],
+    ])
+    const { path } = await begin('by-branch.js', 'x\n', 'To main')
+    expect(await gate(path, 'item')).toBeUndefined()
+    work.git('branch', '--force', 'release/4.1', 'main')
+    await push('release/4.1')
+    await ines(path, { method: 'PATCH', body: { target: 'release/4.1' } })
+    expect(await gate(path, 'item')).toMatchObject({ isMet: false })
+    expect((await ines(path, { method: 'PATCH', body: { target: 'nowhere' } })).body.fields).toHaveProperty('target')
+    await ines('/repositories/lid/gates?branches=release/*', { method: 'DELETE' })
+    expect(await gate(path, 'item')).toBeUndefined()
+    expect((await put({ hours: { days: [8], from: '8', until: '9', zone: 'Mars' } })).status).toBe(422)
+  })
+
+  test('hold for a draft until it is ready, and within hours of the day', async () => {
+    const { path } = await begin('draft.js', 'x\n', 'Half of it')
+    await ines(path, { method: 'PATCH', body: { isDraft: true } })
+    expect(await gate(path, 'draft')).toMatchObject({ isMet: false })
+    await post(ines, `${path}/merging`, { method: 'merge' })
+    expect((await ines(path)).body).toMatchObject({ state: 'open', isDraft: true })
+    const day = ((new Date(app.clock.nowMs).getUTCDay() + 6) % 7) + 1
+    await put({ hours: { days: [(day % 7) + 1], from: '00:00', until: '23:59', zone: 'UTC' } })
+    expect(await gate(path, 'hours')).toMatchObject({ isMet: false, words: expect.stringContaining('00:00 to 23:59 (UTC)') })
+    await put({ hours: { days: [day], from: '00:00', until: '23:59', zone: 'UTC' } })
+    await ines(path, { method: 'PATCH', body: { isDraft: false } })
+    await until('it was merged', async () => (await ines(path)).body.state === 'merged')
+  })
+
+  test('ask those who look after the files, and see what the items say', async () => {
+    await onMain('.dystracer/owners', '/owned/ teo\n')
+    await put({ needsOwners: true, needsRequirement: true, needsTime: true })
+    const { key } = (await ines('/items', { method: 'POST', body: { title: 'Seal leaks' } })).body
+    const { path } = await begin('owned/seal.js', 'x\n', `Mend the seal\n\nFixes: ${key}`)
+    expect(await gate(path, 'owners')).toMatchObject({ isMet: false, words: 'owned/seal.js', personIds: ['teo'] })
+    await post(rafe, `${path}/reviews`, { verdict: 'agreed' })
+    expect(await gate(path, 'owners')).toMatchObject({ isMet: false })
+    await post(teo, `${path}/reviews`, { verdict: 'agreed' })
+    expect(await gate(path, 'owners')).toMatchObject({ isMet: true })
+    expect([await gate(path, 'requirement'), await gate(path, 'time')]).toMatchObject([{ isMet: false }, { isMet: false }])
+    await ines(`/items/${key}/links`, { method: 'POST', body: { kind: 'implements', to: { kind: 'requirement', id: 'SAF-3' } } })
+    await ines(`/items/${key}/time`, { method: 'POST', body: { minutes: 30 } })
+    expect([await gate(path, 'requirement'), await gate(path, 'time')]).toMatchObject([{ isMet: true }, { isMet: true }])
+  })
+
+  test('kept by the repository itself are those of its main line; a file that cannot be read lets nothing through', async () => {
+    const { path } = await begin('.dystracer/gates.yml', 'main: { agreements: 0 }\n', 'Ask for less')
+    expect(await gate(path, 'agreements')).toBeUndefined()
+    await onMain('.dystracer/gates.yml', 'main:\n  agreements: 2\n')
+    expect(await gate(path, 'agreements')).toMatchObject({ isMet: false, needs: 2 })
+    const refused = await put({ agreements: 0 })
+    expect([refused.status, refused.body.detail]).toEqual([409, expect.stringContaining('.dystracer/gates.yml')])
+    await onMain('.dystracer/gates.yml', 'main:\n  agreement: 2\n')
+    expect(await gate(path, 'file')).toMatchObject({ isMet: false, words: expect.stringContaining('agreement') })
+    work.git('rm', '--quiet', '.dystracer/gates.yml')
+    work.git('commit', '--quiet', '-m', 'Keep them here no more')
+    await push('main')
+    expect((await ines('/repositories/lid/gates')).body.file).toBeNull()
+  })
+})
+
+describe('a pull request', () => {
+  test('is merged as its commits anew, each with its author', async () => {
+    const { path, branch } = await begin('rebased.js', 'one\n', 'First part')
+    work.commit('rebased.js', lines('one', 'two'), 'Second part')
+    await push(branch)
+    work.git('checkout', '--quiet', 'main')
+    work.git('fetch', '--quiet', bare, '+main:main', '--update-head-ok')
+    work.git('reset', '--quiet', '--hard', 'main')
+    work.commit('elsewhere.js', 'x\n', 'Meanwhile')
+    await push('main')
+    const before = git('rev-parse', 'main')
+    await post(ines, `${path}/merging`, { method: 'rebase' })
+    expect(git('log', '--reverse', '--format=%s', `${before}..main`).split('\n')).toEqual(['First part', 'Second part'])
+    expect(git('rev-list', '--merges', `${before}..main`)).toBe('')
+    await until('it counts as merged', async () => (await ines(path)).body.state === 'merged')
+  })
+
+  test('is proposed with the text of the repository, its commits, what its items ask for, and what would conflict', async () => {
+    work.git('fetch', '--quiet', bare, '+main:main', '--update-head-ok')
+    work.git('checkout', '--quiet', '--force', 'main')
+    work.commit('.dystracer/pull-request.md', 'Tried on a kiln?\n', 'A text for all')
+    work.commit('.dystracer/pull-requests/hotfix.md', 'What burns?\n', 'A text for hotfixes')
+    await push('main')
+    await ines('/requirements/SAF-3/attributes', { method: 'PATCH', body: { attributes: { Acceptance: 'It **rings**' } } })
+    const { key } = (await ines('/items', { method: 'POST', body: { title: 'Bell is mute', type: 'defect' } })).body
+    await ines(`/items/${key}/links`, { method: 'POST', body: { kind: 'breaks', to: { kind: 'requirement', id: 'SAF-3' } } })
+    work.git('checkout', '--quiet', '-b', 'bell')
+    work.commit('bell.js', 'a\n', `Ring\n\nRefs: ${key}`)
+    work.commit('bell.js', 'b\n', 'Ring louder')
+    await push('bell')
+    const propose = (query: string) => ines(`/repositories/lid/pull-request-proposal?source=bell${query}`)
+    const { body } = await propose('')
+    expect(body).toMatchObject({ target: 'main', title: `Bell is mute (${key})`, template: '.dystracer/pull-request.md', conflicts: [] })
+    expect(body.commits).toHaveLength(2)
+    for (const part of ['Tried on a kiln?', '- Ring louder', 'is met when', 'It **rings**', `Fixes: ${key}`])
+      expect(body.text).toContain(part)
+    expect((await propose('&template=.dystracer/pull-requests/hotfix.md')).body.text).toContain('What burns?')
+    work.git('checkout', '--quiet', 'main')
+    work.commit('bell.js', 'c\n', 'Another bell')
+    await push('main')
+    expect((await propose('')).body.conflicts).toEqual(['bell.js'])
+    expect((await propose('&target=none')).body.fields).toHaveProperty('target')
+  })
+})

@@ -42,7 +42,7 @@ export const TABLE_CLASSES = {
     'verdict',
     'remark',
     'merge_wish',
-    'merge_gates',
+    'merge_gate_rule',
     'build',
     'build_name',
     'build_step',

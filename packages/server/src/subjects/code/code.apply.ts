@@ -23,14 +23,15 @@ export const codeAppliers: Appliers<CodeEvents> = {
     sql(
       db,
       `INSERT INTO pull_request (repository, number, title, body, state, author, head, base, head_sha, merge_sha,
-        created_at_ms, updated_at_ms, version, is_ours, base_sha)
+        created_at_ms, updated_at_ms, version, is_ours, base_sha, is_draft)
         VALUES (@repository, @number, @title, @body, @state, @author, @head, @base, @headSha, @mergeSha, @createdAtMs,
-          @updatedAtMs, @version, @isOurs, @baseSha)
+          @updatedAtMs, @version, @isOurs, @baseSha, @isDraft)
         ON CONFLICT (repository, number) DO UPDATE SET title = excluded.title, body = excluded.body,
           state = excluded.state, head_sha = excluded.head_sha, merge_sha = excluded.merge_sha,
-          updated_at_ms = excluded.updated_at_ms, version = excluded.version, base_sha = excluded.base_sha
+          updated_at_ms = excluded.updated_at_ms, version = excluded.version, base_sha = excluded.base_sha,
+          base = excluded.base, is_draft = excluded.is_draft
             WHERE excluded.version >= pull_request.version`,
-    ).run({ ...entry.body, isOurs: entry.body.isOurs ? 1 : 0, baseSha: entry.body.baseSha ?? null })
+    ).run({ ...entry.body, isOurs: entry.body.isOurs ? 1 : 0, baseSha: entry.body.baseSha ?? null, isDraft: entry.body.isDraft ? 1 : 0 })
   },
 }
 

@@ -2,7 +2,7 @@ export const COMMIT_COLUMNS =
   'repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms'
 
 export const PULL_REQUEST_COLUMNS =
-  'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms, version, is_ours, base_sha'
+  'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms, version, is_ours, base_sha, is_draft'
 
 // Of listRepositories; by the primary key.
 export const LIST_REPOSITORY = `SELECT r.name, r.url, r.main_branch, r.disconnected_at_ms, s.fetched_at_ms, s.trouble, s.retry_at_ms

@@ -120,6 +120,7 @@ export function toPullRequest(ctx: ServiceContext, who: Who, row: PullRequestRow
     number: row.number,
     title: row.title,
     state: row.state,
+    isDraft: row.is_draft === 1,
     author: row.author,
     head: row.head,
     base: row.base,

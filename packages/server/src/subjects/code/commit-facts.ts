@@ -29,6 +29,7 @@ export interface PullRequestRow {
   version: number
   is_ours: number
   base_sha: string | null
+  is_draft: number
 }
 
 const GRAPHS = slot('commit graphs', () => new Map<string, CommitGraph>())

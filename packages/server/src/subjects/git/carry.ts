@@ -27,7 +27,16 @@ export type CarryResult = MergeResult | { kind: 'nothing' }
  * are given as commits made for the purpose, whose base is the state before.
  */
 export async function carryAndPush(input: CarryInput, outside: Outside): Promise<CarryResult> {
-  const { dir, how, branch, message, by, author } = input
+  const made = await carry(input)
+  if (made.kind !== 'made') return made
+  return pushRef({ dir: input.dir, url: input.url, access: input.access, branch: input.branch, sha: made.sha, expected: null }, outside)
+}
+
+/** The same without the push: the commit that it makes. */
+export async function carry(
+  input: Pick<CarryInput, 'dir' | 'sha' | 'how' | 'onto' | 'message' | 'by' | 'author'>,
+): Promise<{ kind: 'made'; sha: string } | { kind: 'nothing' } | { kind: 'conflict'; files: string[] }> {
+  const { dir, how, message, by, author } = input
   const sha = assertSha(input.sha)
   const onto = assertSha(input.onto)
   const parent = await firstParentOf(dir, sha)
@@ -40,8 +49,7 @@ export async function carryAndPush(input: CarryInput, outside: Outside): Promise
   if (merged.tree === (await treeOf(dir, onto))) return { kind: 'nothing' }
   const args = ['commit-tree', merged.tree, '-p', onto, '-F', '-']
   const made = await runGit(args, { dir, input: message, identity: by, ...(author && { author }) })
-  const whole = { dir, url: input.url, access: input.access, branch, sha: assertSha(made.toString('utf8').trim()), expected: null }
-  return pushRef(whole, outside)
+  return { kind: 'made', sha: assertSha(made.toString('utf8').trim()) }
 }
 
 /** The tree of nothing, for a commit that begins a history. */

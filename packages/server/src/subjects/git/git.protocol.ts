@@ -28,6 +28,10 @@ export interface GitMethods {
   fetch: { input: { dir: string } & Remote; output: RefTip[] }
   /** Ends the fetch into this mirror that is under way, if there is one. */
   stopFetch: { input: { dir: string }; output: undefined }
+  /** Files in which a merge of two commits would conflict. */
+  tryMerge: { input: { dir: string; base: string; head: string }; output: string[] }
+  /** Names of the files that stand directly in a folder of a commit. */
+  listFolder: { input: { dir: string; sha: string; path: string }; output: string[] }
   merge: { input: MergeInput; output: MergeResult }
   /** Makes the change of a commit anew on another line, or takes it back there, as a new branch. */
   carry: { input: CarryInput; output: CarryResult }

@@ -12,8 +12,9 @@ import {
 } from './mirror.js'
 import { changeLines } from './change-lines.js'
 import { carryAndPush } from './carry.js'
-import { blameFile, readFileAt, searchFiles } from './read-files.js'
-import { deleteRef, mergeAndPush, pushRef, pushTag } from './merge.js'
+import { blameFile, listFolder, readFileAt, searchFiles } from './read-files.js'
+import { deleteRef, mergeAndPush, mergeTrees, pushRef, pushTag } from './merge.js'
+import { rebaseAndPush } from './rebase.js'
 import { findSuspects } from './suspects.js'
 import { makeReach } from './reach.js'
 import { openReadOnly } from '#platform/db/open'
@@ -40,7 +41,13 @@ serveCalls(
       }
     },
     stopFetch: ({ dir }: GitMethods['stopFetch']['input']) => fetches.get(dir)?.abort(),
-    merge: (input: GitMethods['merge']['input']) => mergeAndPush(input, outside),
+    merge: (input: GitMethods['merge']['input']) =>
+      input.method === 'rebase' ? rebaseAndPush(input, outside) : mergeAndPush(input, outside),
+    tryMerge: async ({ dir, base, head }: GitMethods['tryMerge']['input']) => {
+      const merged = await mergeTrees(dir, base, head)
+      return merged.kind === 'conflict' ? merged.files : []
+    },
+    listFolder: ({ dir, sha, path }: GitMethods['listFolder']['input']) => listFolder(dir, { sha, path }),
     carry: (input: GitMethods['carry']['input']) => carryAndPush(input, outside),
     changeLines: (input: GitMethods['changeLines']['input']) => changeLines(input, outside),
     pushTag: (input: GitMethods['pushTag']['input']) => pushTag(input, outside),

@@ -15,8 +15,8 @@ export interface MergeInput {
   base: { branch: string; sha: string }
   head: string
   message: string
-  /** `squash`: one commit on top of the base, with all that the head brings. */
-  method: 'merge' | 'squash'
+  /** `squash`: one commit on top of the base, with all that the head brings; `rebase` is `rebaseAndPush`. */
+  method: 'merge' | 'squash' | 'rebase'
   by: { name: string; email: string }
 }
 

@@ -98,3 +98,15 @@ export async function searchFiles(
 function literal(path: string): string {
   return `:(literal)${path}`
 }
+
+const FOLDER_MAX = 100
+
+/** Names of the files that stand directly in a folder of a commit, at most some; none where there is no such folder. */
+export async function listFolder(dir: string, { sha, path }: { sha: string; path: string }): Promise<string[]> {
+  const out = await runGit(['ls-tree', '-z', '--end-of-options', assertSha(sha), `${path}/`], { dir })
+  return out
+    .toString('utf8')
+    .split('\0')
+    .flatMap((line) => /^\d+ blob [0-9a-f]+\t(.*)$/.exec(line)?.[1]?.slice(path.length + 1) ?? [])
+    .slice(0, FOLDER_MAX)
+}

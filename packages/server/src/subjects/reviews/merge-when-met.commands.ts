@@ -6,8 +6,8 @@ import { findPullRequest } from '#subjects/code/index'
 import { whoIsPerson } from '#subjects/people/index'
 import { mergeNow } from './pull-requests.commands.js'
 import { dropWish } from './reviewing.commands.js'
-import { LIST_MERGE_WISHES } from './reviewing.queries.js'
-import { gatesOf } from './reviewing.views.js'
+import { LIST_MERGE_WISHES, LIST_REPOSITORIES_WITH_WISHES } from './reviewing.queries.js'
+import { gatesOf } from './gates.views.js'
 
 /** Events after which a gate may hold that did not before. */
 const MAY_OPEN = new Set([
@@ -20,7 +20,11 @@ const MAY_OPEN = new Set([
   'refs-moved',
   'merge-wanted',
   'link-asserted',
+  'links-confirmed',
+  'time-booked',
 ])
+
+const EVERY_MS = 60_000
 
 /**
  * Merges by itself what somebody wants merged, the moment that every gate holds: in their name, with the
@@ -29,20 +33,27 @@ const MAY_OPEN = new Set([
  */
 export function startMerging(ctx: ServiceContext, sync: { request(repository: string, cause: string): Promise<void> }): () => void {
   const underWay = new Set<string>()
-  return ctx.journal.onCommit((entries) => {
-    const repositories = new Set(
-      entries
-        .filter(({ kind }) => MAY_OPEN.has(kind))
-        .flatMap(({ subjects }) => subjects.flatMap((subject) => /^(?:repository|pull-request|build):([^/]+)/.exec(subject)?.[1] ?? [])),
+  const tryRepository = (repository: string) => {
+    if (underWay.has(repository) || sql(ctx.db, LIST_MERGE_WISHES).get({ repository }) === undefined) return
+    underWay.add(repository)
+    ctx.background.add(
+      mergeWished(ctx, sync, repository).finally(() => underWay.delete(repository)),
+      'merging what is ready',
     )
-    for (const repository of repositories) {
-      if (underWay.has(repository) || sql(ctx.db, LIST_MERGE_WISHES).get({ repository }) === undefined) continue
-      underWay.add(repository)
-      ctx.background.add(
-        mergeWished(ctx, sync, repository).finally(() => underWay.delete(repository)),
-        'merging what is ready',
-      )
-    }
+  }
+  const tryAll = () => {
+    for (const { repository } of sql(ctx.db, LIST_REPOSITORIES_WITH_WISHES).all<{ repository: string }>({})) tryRepository(repository)
+  }
+  // Hours open by the clock, with nothing else happening.
+  ctx.jobs.every({ name: 'merging what is ready', everyMs: EVERY_MS, run: tryAll })
+  return ctx.journal.onCommit((entries) => {
+    const opening = entries.filter(({ kind }) => MAY_OPEN.has(kind))
+    const named = opening.map(({ subjects }) =>
+      subjects.flatMap((subject) => /^(?:repository|pull-request|build):([^/]+)/.exec(subject)?.[1] ?? []),
+    )
+    // What is said of an item or a requirement alone may open a gate wherever something waits.
+    if (named.some((repositories) => repositories.length === 0)) tryAll()
+    else for (const repository of new Set(named.flat())) tryRepository(repository)
   })
 }
 
@@ -61,7 +72,7 @@ async function mergeWished(
       dropWish(ctx, who, row, null)
       continue
     }
-    if (gatesOf(ctx, who, row).gates.some(({ isMet }) => !isMet)) continue
+    if ((await gatesOf(ctx, who, row)).gates.some(({ isMet }) => !isMet)) continue
     try {
       await mergeNow(ctx, who, row, method)
       dropWish(ctx, who, row, null)

@@ -33,6 +33,7 @@ export interface OpenInput {
   target?: string | undefined
   title?: string | undefined
   text?: string | undefined
+  isDraft?: boolean | undefined
 }
 
 /**
@@ -51,7 +52,7 @@ export function openHere(ctx: ServiceContext, who: Who, input: OpenInput): numbe
   if (graphOf(ctx, repository).between([headSha], [baseSha]).size === 0)
     throw new Problem('conflict', { detail: `${source} has no commit that ${base} lacks.` })
   const pr = newPullRequest(ctx, { repository, head: source, base, headSha, author: identityOf(ctx, who).name })
-  const body = { ...pr, title: input.title ?? pr.title, body: input.text ?? '' }
+  const body = { ...pr, title: input.title ?? pr.title, body: input.text ?? '', isDraft: input.isDraft ?? false }
   ctx.journal.write((writer) => writePullRequest(ctx, writer, body, { cause: 'opened here', actor: who.actor }))
   return pr.number
 }
@@ -73,7 +74,7 @@ export async function mergeHere(ctx: ServiceContext, who: Who, row: PullRequestR
       base: { branch: row.base, sha },
       head: row.head_sha,
       message:
-        method === 'merge' ? `Merge ${row.head}: ${row.title}\n\nPull-Request: ${repository}/${row.number}\n` : squashMessage(ctx, row),
+        method === 'squash' ? squashMessage(ctx, row) : `Merge ${row.head}: ${row.title}\n\nPull-Request: ${repository}/${row.number}\n`,
       method,
       by: identityOf(ctx, who),
     }),
@@ -133,18 +134,28 @@ export function changeHere(
   ctx: ServiceContext,
   who: Who,
   row: PullRequestRow,
-  input: { title?: string | undefined; text?: string | undefined; state?: 'open' | 'closed' | undefined },
+  input: {
+    title?: string | undefined
+    text?: string | undefined
+    state?: 'open' | 'closed' | undefined
+    isDraft?: boolean | undefined
+    target?: string | undefined
+  },
 ): void {
   if (row.is_ours !== 1) throw new Problem('conflict', { detail: 'It lives in its code host; change it there, and it follows here.' })
   if (row.state === 'merged') throw new Problem('conflict', { detail: 'It is merged; a merge is taken back by a commit that reverts it.' })
   if (input.state === 'open' && tipOf(ctx, row.repository, row.head) === null)
     throw new Problem('conflict', { detail: `The branch ${row.head} is not there any more; push it again first.` })
+  if (input.target !== undefined && tipOf(ctx, row.repository, input.target) === null)
+    throw new Problem('invalid-input', { fields: { target: `There is no branch ${input.target}` } })
   const headSha = tipOf(ctx, row.repository, row.head) ?? row.head_sha
   const next = nextOf(row, ctx.nowMs(), {
     headSha,
     title: input.title ?? row.title,
     body: input.text ?? row.body,
     state: input.state ?? row.state,
+    isDraft: input.isDraft ?? row.is_draft === 1,
+    base: input.target ?? row.base,
   })
   ctx.journal.write((writer) => writePullRequest(ctx, writer, next, { cause: 'changed here', actor: who.actor }))
 }
@@ -279,6 +290,7 @@ function nextOf(row: PullRequestRow, atMs: number, change: Partial<PullRequestBo
     version: row.version + 1,
     isOurs: true,
     baseSha: row.base_sha,
+    isDraft: row.is_draft === 1,
     ...change,
   }
 }

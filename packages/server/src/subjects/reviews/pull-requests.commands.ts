@@ -8,7 +8,7 @@ import { projectsOfRepository } from '#subjects/records/index'
 import type { MergeMethod } from '@dystracer/core/reviews/events'
 import type { GateCode, MergeGate } from '@dystracer/core/reviews/gates'
 import { codeHostOf, findPullRequest, readPullRequest, type PullRequestRow } from '#subjects/code/index'
-import { gatesOf } from './reviewing.views.js'
+import { gatesOf } from './gates.views.js'
 import { changeHere, createBranchHere, mergeHere, openHere, type OpenInput } from './own-pull-requests.js'
 
 /**
@@ -29,11 +29,17 @@ export async function openPullRequest(ctx: ServiceContext, who: Who, input: Open
 export async function mergePullRequest(ctx: ServiceContext, who: Who, input: { repository: string; number: string }): Promise<void> {
   const row = findPullRequest(ctx, who, `${input.repository}/${input.number}`)
   if (row.state !== 'open') throw new Problem('gate-closed', { detail: `It is ${row.state} already.` })
-  const unmet = gatesOf(ctx, who, row).gates.find(({ isMet }) => !isMet)
-  if (unmet) throw new Problem('gate-closed', { detail: unmet.words ?? GATE_WORDS[unmet.code](unmet), facts: { gate: unmet.code } })
+  const unmet = (await gatesOf(ctx, who, row)).gates.find(({ isMet }) => !isMet)
+  if (unmet)
+    throw new Problem('gate-closed', {
+      detail: HAS_WORDS.has(unmet.code) && unmet.words !== null ? unmet.words : GATE_WORDS[unmet.code](unmet),
+      facts: { gate: unmet.code },
+    })
   await mergeNow(ctx, who, row, 'merge')
 }
 
+/** Gates whose own words say what to do. */
+const HAS_WORDS: ReadonlySet<GateCode> = new Set(['build', 'file', 'main'])
 /** What each gate asks for, as what to do. */
 const GATE_WORDS: Record<GateCode, (gate: MergeGate) => string> = {
   build: () => 'No build of its newest commit has passed yet.',
@@ -41,6 +47,15 @@ const GATE_WORDS: Record<GateCode, (gate: MergeGate) => string> = {
   'no-objection': () => 'Somebody asks for changes. Make them, and ask them to look again.',
   settled: ({ has }) => `${has} remarks are not settled.`,
   item: () => 'No item is tied to it: name one in its title, its branch or a commit.',
+  file: () => 'The file of gates cannot be read.',
+  draft: () => 'It is a draft. Say that it is ready first.',
+  owners: () => 'Somebody who looks after its files has to agree to it.',
+  requirement: () => 'No requirement asks for it: tie one to its item.',
+  suspects: ({ has }) => `${has} ties of its items to requirements wait to be looked at again.`,
+  time: () => 'No time is logged for its items.',
+  findings: ({ has }) => `${has} findings are new with it.`,
+  main: () => 'The line that it goes to is broken.',
+  hours: ({ words }) => `It may be merged ${words}.`,
 }
 
 /** Merges without asking the gates: in the code host that it lives in, else here by git. Throws what either throws. */

@@ -11,7 +11,8 @@ import { requireRightInOneOf } from '#subjects/people/index'
 import { itemsTiedTo, projectsOfRepository } from '#subjects/records/index'
 import { mergeNow } from './pull-requests.commands.js'
 import { GET_MERGE_WISH, GET_REMARK, HAS_REVIEW_ASK, LIST_MEMBERS_OF_PROJECTS } from './reviewing.queries.js'
-import { authorsOf, gatesOf, idOf, patchesOf } from './reviewing.views.js'
+import { authorsOf, idOf, patchesOf } from './change-facts.js'
+import { gatesOf, readRepositoryGates } from './gates.views.js'
 
 type MakeRemark = z.output<typeof zMakeRemark>
 
@@ -94,9 +95,9 @@ export async function wantMerge(
     dropWish(ctx, who, row, null)
     return 'dropped'
   }
-  if (method === 'squash' && row.is_ours !== 1)
+  if (method !== 'merge' && row.is_ours !== 1)
     throw new Problem('conflict', { detail: 'It lives in its code host, which merges in its own way; choose “merge”.' })
-  const unmet = gatesOf(ctx, who, row).gates.filter(({ isMet }) => !isMet)
+  const unmet = (await gatesOf(ctx, who, row)).gates.filter(({ isMet }) => !isMet)
   if (unmet.length > 0 && passOver === '') {
     write(ctx, who, row, (writer, common) => writer.append({ ...common, kind: 'merge-wanted', body: { ...idOf(row), method, why: null } }))
     return 'waits'
@@ -111,10 +112,22 @@ export async function wantMerge(
   return 'merged'
 }
 
-/** Says what has to hold before a change of a repository may be merged. */
-export function setMergeGates(ctx: ServiceContext, who: Who, repository: string, gates: MergeGates): void {
+/**
+ * Says what has to hold before a merge into the bases that a pattern names; null for nothing more. Throws `conflict` where the repository
+ * keeps its gates itself: they are changed there, and that change is looked at like any other.
+ */
+export async function setMergeGates(
+  ctx: ServiceContext,
+  who: Who,
+  repository: string,
+  { branches, gates }: { branches: string; gates: MergeGates | null },
+): Promise<void> {
+  const { file, rules } = await readRepositoryGates(ctx, repository)
+  if (file) throw new Problem('conflict', { detail: `${repository} keeps its gates in ${file.path}. Change them there.` })
+  if (gates === null && !rules.some((rule) => rule.branches === branches)) return
+  const body = gates === null ? { repository, branches, isDropped: true } : { repository, branches, ...gates }
   ctx.journal.write((writer) => {
-    writer.append({ kind: 'merge-gates-set', actor: who.actor, subjects: [`repository:${repository}`], body: { repository, ...gates } })
+    writer.append({ kind: 'merge-gates-set', actor: who.actor, subjects: [`repository:${repository}`], body })
   })
 }
 

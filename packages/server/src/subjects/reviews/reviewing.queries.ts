@@ -26,6 +26,10 @@ export const GET_MERGE_WISH = 'SELECT by, method, at_ms AS atMs FROM merge_wish 
 // Of startMerging; by the primary key; all wishes of a repository.
 export const LIST_MERGE_WISHES = 'SELECT number, by, method FROM merge_wish WHERE repository = @repository ORDER BY at_ms, number'
 
+// Of startMerging; by the primary key of the wishes, for each repository; few are wanted at any moment.
+export const LIST_REPOSITORIES_WITH_WISHES =
+  'SELECT r.name AS repository FROM repository r WHERE EXISTS (SELECT 1 FROM merge_wish w WHERE w.repository = r.name)'
+
 // Of listReviewerProposals; by commit_path's primary key; the newest 3,000 commits of the paths.
 export const LIST_WORK_ON_PATHS = `SELECT c.author_email AS author, c.committed_at_ms AS atMs FROM json_each(@paths) f
     CROSS JOIN commit_path p ON p.repository = @repository AND p.path = f.value
@@ -46,8 +50,30 @@ export const LIST_BROUGHT_IN_BY_COMMITS = `SELECT DISTINCT l.from_id AS key FROM
     CROSS JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = c.value AND l.kind = 'brought-in-by'
     WHERE l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
 
-// Of readMergeGates; by the primary key; one row.
-export const GET_MERGE_GATES = 'SELECT agreements, needs_settled, needs_item FROM merge_gates WHERE repository = @repository'
+// Of readRepositoryGates; by the primary key.
+export const LIST_MERGE_GATE_RULES = 'SELECT branches, gates FROM merge_gate_rule WHERE repository = @repository ORDER BY branches'
+
+// Of gatesOf; by remark_pull_request.
+export const COUNT_OPEN_REMARKS = `SELECT count(*) AS count FROM remark
+    WHERE repository = @repository AND number = @number AND reply_to IS NULL AND settled_at_ms IS NULL`
+
+// Of gatesOf; by link_from and the primary key.
+export const COUNT_SUSPECTS_OF_ITEMS = `SELECT count(DISTINCT l.link_id) AS count FROM json_each(@items) i
+    CROSS JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = i.value AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL
+    CROSS JOIN requirement r ON r.key = l.to_id WHERE l.target_revision < r.revision`
+
+// Of gatesOf; by time_entry_item.
+export const SUM_TIME_OF_ITEMS = `SELECT sum(t.minutes) AS minutes FROM json_each(@items) i
+    CROSS JOIN time_entry t ON t.item_key = i.value WHERE t.taken_back_at_ms IS NULL`
+
+// Of gatesOf; by the primary keys: what is found at the newest commit.
+export const COUNT_NEW_FINDINGS = `SELECT count(*) AS count FROM finding_seen s
+    JOIN finding f ON f.repository = s.repository AND f.tool = s.tool AND f.identity = s.identity
+    WHERE s.repository = @repository AND s.sha = @headSha AND f.first_sha IN (SELECT value FROM json_each(@shas))`
+
+// Of gatesOf; by the primary key, from the newest back; one row.
+export const GET_BROKEN_BASE = `SELECT number, state, failed FROM build
+    WHERE repository = @repository AND branch = @branch AND finished_at_ms IS NOT NULL ORDER BY number DESC LIMIT 1`
 
 // Of reviewState; reads the members of the projects that use the repository.
 export const LIST_MEMBERS_OF_PROJECTS = `SELECT DISTINCT p.person_id AS personId, p.name, p.email FROM membership m
@@ -59,7 +85,7 @@ export const LIST_AUTHORS_OF_COMMITS = `SELECT DISTINCT p.person_id AS personId 
     CROSS JOIN git_commit c ON c.repository = @repository AND c.sha = s.value CROSS JOIN person p ON p.email = c.author_email`
 
 // Of requirementsOf; by the index of links from an item; at most 20 rows.
-export const LIST_REQUIREMENTS_OF_ITEMS = `SELECT DISTINCT r.key, r.title FROM json_each(@items) i
+export const LIST_REQUIREMENTS_OF_ITEMS = `SELECT DISTINCT r.key, r.title, r.attributes FROM json_each(@items) i
     CROSS JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = i.value AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL
     JOIN requirement r ON r.key = l.to_id ORDER BY r.key LIMIT 20`
 

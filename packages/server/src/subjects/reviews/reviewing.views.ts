@@ -1,29 +1,25 @@
 import type { PullRequest } from '@dystracer/core/code/wire'
-import type { MergeGates, MergeMethod } from '@dystracer/core/reviews/events'
+import type { MergeMethod } from '@dystracer/core/reviews/events'
 import { followLine, readPieces, type ChangedPiece } from '@dystracer/core/reviews/follow-line'
-import { DEFAULT_GATES, mergeGates, type MergeGate } from '@dystracer/core/reviews/gates'
-import { standingVerdicts, type GivenVerdict } from '@dystracer/core/reviews/verdicts'
 import type { Remark, Review } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { buildTrouble, commitsOfPullRequest, findPullRequest, graphOf, type PullRequestRow, toPullRequest } from '#subjects/code/index'
+import { findPullRequest, type PullRequestRow, toPullRequest } from '#subjects/code/index'
 import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
 import { mayReadThing, projectsOfRepository } from '#subjects/records/index'
+import { authorsOf, idOf } from './change-facts.js'
+import { gatesOf } from './gates.views.js'
 import {
-  GET_MERGE_GATES,
   GET_MERGE_WISH,
-  LIST_AUTHORS_OF_COMMITS,
   LIST_ENTRIES_OF_PULL_REQUEST,
   LIST_MEMBERS_OF_PROJECTS,
   LIST_REMARKS,
   LIST_REQUIREMENTS_OF_ITEMS,
   LIST_REVIEW_ASKS,
-  LIST_VERDICTS,
 } from './reviewing.queries.js'
 
 type Of = Pick<PullRequestRow, 'repository' | 'number'>
-type Given = GivenVerdict & { words: string }
 interface RemarkRow {
   remark_id: string
   reply_to: string | null
@@ -42,63 +38,11 @@ interface RemarkRow {
 /** Files whose lines are followed for one answer; remarks on more stand where they were made. */
 const FOLLOWED_MAX = 60
 
-/** The gates of a repository; the default ones where nobody set any. */
-export function readMergeGates(ctx: Pick<ServiceContext, 'db'>, repository: string): MergeGates {
-  const row = sql(ctx.db, GET_MERGE_GATES).get<{ agreements: number; needs_settled: number; needs_item: number }>({ repository })
-  if (!row) return DEFAULT_GATES
-  return { agreements: row.agreements, needsSettled: row.needs_settled === 1, needsItem: row.needs_item === 1 }
-}
-
-/** The identities of the changes that a pull request brings: a patch keeps its own through a rebase; a merge is known by its commit. */
-export function patchesOf(ctx: ServiceContext, row: PullRequestRow): string[] {
-  const graph = graphOf(ctx, row.repository)
-  return [...new Set(commitsOfPullRequest(ctx, row).map((sha) => graph.get(sha)?.patchId ?? sha))].sort()
-}
-
-/** The people whose addresses stand as authors of its commits. */
-export function authorsOf(ctx: ServiceContext, row: PullRequestRow): Set<string> {
-  const shas = JSON.stringify(commitsOfPullRequest(ctx, row))
-  return new Set(
-    sql(ctx.db, LIST_AUTHORS_OF_COMMITS)
-      .all<{ personId: string }>({ repository: row.repository, shas })
-      .map(({ personId }) => personId),
-  )
-}
-
-/** What is known of a change for its gates, those of its repository unless others are asked; without git. */
-export function gatesOf(
-  ctx: ServiceContext,
-  who: Who,
-  row: PullRequestRow,
-  asked: MergeGates = readMergeGates(ctx, row.repository),
-): { gates: MergeGate[]; verdicts: ReturnType<typeof verdictsOf> } {
-  const summary = toPullRequest(ctx, who, row)
-  const verdicts = verdictsOf(ctx, row)
-  const openRemarks = sql(ctx.db, LIST_REMARKS)
-    .all<RemarkRow>(idOf(row))
-    .filter((remark) => remark.reply_to === null && remark.settled_at_ms === null).length
-  const gates = mergeGates({
-    gates: asked,
-    buildTrouble: buildTrouble(ctx, summary, row.is_ours === 1),
-    verdicts,
-    openRemarks,
-    itemCount: summary.items.length,
-  })
-  return { gates, verdicts }
-}
-
-function verdictsOf(ctx: ServiceContext, row: PullRequestRow) {
-  const given = sql(ctx.db, LIST_VERDICTS)
-    .all<Omit<Given, 'patches'> & { patches: string }>(idOf(row))
-    .map((one): Given => ({ ...one, patches: JSON.parse(one.patches) as string[] }))
-  return standingVerdicts(given, { patches: patchesOf(ctx, row), authorIds: authorsOf(ctx, row) })
-}
-
 /** Everything that is said about a change, with remarks where their lines stand now. Throws `not-found`. */
 export async function readReview(ctx: ServiceContext, who: Who, id: string): Promise<Review> {
   const row = findPullRequest(ctx, who, id)
   const summary = toPullRequest(ctx, who, row)
-  const { gates, verdicts } = gatesOf(ctx, who, row)
+  const { gates, verdicts } = await gatesOf(ctx, who, row)
   const authors = authorsOf(ctx, row)
   const members = sql(ctx.db, LIST_MEMBERS_OF_PROJECTS).all<{ personId: string }>({
     projects: JSON.stringify(projectsOfRepository(ctx.db, row.repository)),
@@ -189,6 +133,7 @@ function requirementsOf(ctx: ServiceContext, who: Who, { items }: PullRequest): 
   return sql(ctx.db, LIST_REQUIREMENTS_OF_ITEMS)
     .all<{ key: string; title: string }>({ items: JSON.stringify(items) })
     .filter(({ key }) => mayReadThing(ctx.db, who, { kind: 'requirement', id: key }))
+    .map(({ key, title }) => ({ key, title }))
 }
 
 /** What happened to it, newest first; what only repeats its text is left out. */
@@ -201,9 +146,4 @@ function happenedTo(ctx: ServiceContext, row: Of): Review['happened'] {
       const { body: _text, text: _words, patches: _patches, ...facts } = JSON.parse(body) as Record<string, unknown>
       return { seq, kind, atMs, by: actor, facts }
     })
-}
-
-/** The binds by which the tables know it. */
-export function idOf({ repository, number }: Of): Of {
-  return { repository, number }
 }

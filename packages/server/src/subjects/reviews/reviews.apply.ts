@@ -62,10 +62,14 @@ export const reviewsAppliers: Appliers<ReviewsEvents> = {
   // It stands in the journal alone: what was passed over is told where the merge is told.
   'gates-passed-over': () => {},
   'merge-gates-set': (db, { body }) => {
-    sql(
-      db,
-      `INSERT OR REPLACE INTO merge_gates (repository, agreements, needs_settled, needs_item)
-        VALUES (@repository, @agreements, @needsSettled, @needsItem)`,
-    ).run({ ...body, needsSettled: Number(body.needsSettled), needsItem: Number(body.needsItem) })
+    const { repository, branches = '*', isDropped = false, ...gates } = body
+    if (isDropped)
+      sql(db, 'DELETE FROM merge_gate_rule WHERE repository = @repository AND branches = @branches').run({ repository, branches })
+    else
+      sql(db, 'INSERT OR REPLACE INTO merge_gate_rule (repository, branches, gates) VALUES (@repository, @branches, @gates)').run({
+        repository,
+        branches,
+        gates: JSON.stringify(gates),
+      })
   },
 }

@@ -6,12 +6,15 @@ import { tryMergeGates } from './gate-trial.views.js'
 import { takeProposed } from './proposed-changes.commands.js'
 import { listReviewerProposals } from './reviewers.views.js'
 import { askReview, giveReview, makeRemark, setMergeGates, settleRemark, wantMerge } from './reviewing.commands.js'
-import { readMergeGates, readReview } from './reviewing.views.js'
+import { proposePullRequest } from './proposal.views.js'
+import { readRepositoryGates } from './gates.views.js'
+import { readReview } from './reviewing.views.js'
 import { changePullRequest, mergePullRequest, openPullRequest } from './pull-requests.commands.js'
 
 /** `sync` looks at a repository at once into which was merged. */
 export function addReviewsRoutes(api: Api, { sync }: { sync: { request(repository: string, cause: string): Promise<void> } }): void {
   api.handle(codeOperations.openPullRequest, ({ ctx, who, body }) => openPullRequest(ctx, who, body))
+  api.handle(codeOperations.proposePullRequest, ({ ctx, who, params, query }) => proposePullRequest(ctx, who, { ...params, ...query }))
   api.handle(codeOperations.changePullRequest, ({ ctx, who, params, body }) => changePullRequest(ctx, who, { ...params, ...body }))
   const idOf = ({ repository, number }: { repository: string; number: string }) => `${repository}/${number}`
   api.handle(reviewsOperations.readReview, ({ ctx, who, params }) => readReview(ctx, who, idOf(params)))
@@ -46,11 +49,15 @@ export function addReviewsRoutes(api: Api, { sync }: { sync: { request(repositor
   api.handle(reviewsOperations.carryCommit, ({ ctx, who, params, body }) =>
     carryCommit(ctx, who, { ...params, ...body }, (repository) => sync.request(repository, 'carried here')),
   )
-  api.handle(reviewsOperations.readMergeGates, ({ ctx, params }) => readMergeGates(ctx, params.repository))
+  api.handle(reviewsOperations.readMergeGates, ({ ctx, params }) => readRepositoryGates(ctx, params.repository))
   api.handle(reviewsOperations.tryMergeGates, ({ ctx, who, params }) => tryMergeGates(ctx, who, params.repository))
-  api.handle(reviewsOperations.setMergeGates, ({ ctx, who, params, body }) => {
-    setMergeGates(ctx, who, params.repository, body)
-    return readMergeGates(ctx, params.repository)
+  api.handle(reviewsOperations.setMergeGates, async ({ ctx, who, params, body: { branches, ...gates } }) => {
+    await setMergeGates(ctx, who, params.repository, { branches, gates })
+    return readRepositoryGates(ctx, params.repository)
+  })
+  api.handle(reviewsOperations.dropMergeGates, async ({ ctx, who, params, query }) => {
+    await setMergeGates(ctx, who, params.repository, { branches: query.branches, gates: null })
+    return readRepositoryGates(ctx, params.repository)
   })
   api.handle(codeOperations.mergePullRequest, async ({ ctx, who, params }) => {
     await mergePullRequest(ctx, who, params)

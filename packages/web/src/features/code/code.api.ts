@@ -53,6 +53,13 @@ export const codeApi = api.injectEndpoints({
     pullRequestDiff: build.query<Answer<'readPullRequestDiff'>, { id: string; headSha: string }>({
       query: ({ id }) => request('readPullRequestDiff', { params: placeOf(id, 'number') }),
     }),
+    pullRequestProposal: build.query<
+      Answer<'proposePullRequest'>,
+      { repository: string; source: string; target?: string; template?: string }
+    >({
+      query: ({ repository, ...query }) => request('proposePullRequest', { params: { repository }, query }),
+      providesTags: ['Code'],
+    }),
     openPullRequest: build.mutation<Answer<'openPullRequest'>, Body<'openPullRequest'>>({
       query: (body) => request('openPullRequest', { body }),
       invalidatesTags: ['Code'],
@@ -83,6 +90,7 @@ export const {
   usePullRequestQuery,
   usePullRequestDiffQuery,
   useOpenPullRequestMutation,
+  usePullRequestProposalQuery,
   useChangePullRequestMutation,
   useCarryMutation,
   useMergeMutation,

@@ -141,8 +141,8 @@ function Plan({ plan }: { plan: RequirementImport }) {
         <ul aria-label="Left out" className="m-0 mt-2 list-none p-0 text-fault">
           {plan.problems.slice(0, SHOWN_MAX).map(({ line, column, words }) => (
             <li key={`${line}${words}`}>
-              {line > 0 && `Line ${line}, `}
-              {column && `${column}: `}
+              {line > 0 && `${plan.columns ? 'Row' : 'Line'} ${line}`}
+              {column ? `${line > 0 ? ', ' : ''}${column}: ` : line > 0 && ': '}
               {words}
             </li>
           ))}

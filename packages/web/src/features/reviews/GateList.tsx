@@ -25,9 +25,13 @@ export function GateList({ gates, base }: { gates: Review['gates']; base: string
   )
 }
 
+/** What waits for somebody or for time, and is not wrong. */
+const OPEN: ReadonlySet<Gate['code']> = new Set(['agreements', 'owners', 'draft', 'hours', 'time', 'item', 'requirement'])
+
 function standingOf({ code, isMet }: Gate): Standing {
   if (isMet) return 'holds'
-  return code === 'agreements' ? 'open' : code === 'settled' ? 'look' : 'fails'
+  if (OPEN.has(code)) return 'open'
+  return code === 'settled' || code === 'suspects' ? 'look' : 'fails'
 }
 
 function saidBy(personIds: readonly string[], nameOf: (actor: string | null) => string, one: string, several: string): string {
@@ -41,4 +45,22 @@ const GATE_WORDS: Record<Gate['code'], (gate: Gate, nameOf: (actor: string | nul
   'no-objection': ({ personIds }, nameOf) => saidBy(personIds, nameOf, 'asks for changes', 'ask for changes'),
   settled: ({ isMet, has }) => (isMet ? 'Every remark is settled' : `${plural(has, 'remark')} not settled`),
   item: ({ isMet }) => (isMet ? 'An item is tied' : 'No item is tied: nothing says why'),
+  file: ({ words }) => words ?? 'The file of gates cannot be read',
+  draft: () => 'It is a draft: whoever works on it says when it is ready',
+  owners: ({ isMet, words, needs, personIds }, nameOf) =>
+    needs === 0
+      ? 'Nobody looks after its files by name'
+      : isMet
+        ? 'Those who look after its files agree'
+        : `${personIds.map((personId) => nameOf(personId)).join(' or ')} looks after ${words ?? 'its files'}, and has to agree`,
+  requirement: ({ isMet }) => (isMet ? 'A requirement asks for it' : 'No requirement asks for it: tie one to its item'),
+  suspects: ({ isMet, has }) =>
+    isMet
+      ? 'No tie to a requirement waits to be looked at'
+      : `${plural(has, 'tie')} to requirements ${has === 1 ? 'waits' : 'wait'} to be looked at again`,
+  time: ({ isMet }) => (isMet ? 'Time is logged for it' : 'No time is logged for its items'),
+  findings: ({ isMet, has }) => (isMet ? 'It brings no new finding' : `${plural(has, 'finding')} ${has === 1 ? 'is' : 'are'} new with it`),
+  main: ({ isMet, words }) =>
+    isMet ? 'The line that it goes to is sound' : `${words ?? 'The line that it goes to is broken'}: mend that first`,
+  hours: ({ words }) => `It may be merged ${words ?? ''}`,
 }

@@ -9,6 +9,10 @@ const GATE: Partial<Record<Trial['rows'][number]['code'], string>> = {
   build: 'its build passed',
   settled: 'every remark is settled',
   item: 'an item is tied',
+  owners: 'those who look after its files agree',
+  requirement: 'a requirement asks for it',
+  time: 'time is logged',
+  findings: 'it brings no new finding',
 }
 
 /** What each gate would have stopped among the newest merges of a repository, and which of those did harm. */

@@ -1,3 +1,4 @@
+import type { MergeMethod } from '@dystracer/core/reviews/events'
 import type { Review } from '@dystracer/core/reviews/wire'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
@@ -8,11 +9,11 @@ import { Button, Refusal } from '#shared/ui/parts'
 import { useWantMergeMutation } from './reviews.api'
 
 /** How a change is merged: now where all holds, else once it does; past gates only with a right and a reason. */
-export function MergeDialog({ id, review, canSquash, onClose }: { id: string; review: Review; canSquash: boolean; onClose: () => void }) {
+export function MergeDialog({ id, review, isOurs, onClose }: { id: string; review: Review; isOurs: boolean; onClose: () => void }) {
   const { may } = usePeople()
   const [want, { error, isLoading }] = useWantMergeMutation()
   const isReady = review.gates.every(({ isMet }) => isMet)
-  const { register, handleSubmit, watch } = useForm<{ method: 'merge' | 'squash'; isPassedOver: boolean; passOver: string }>({
+  const { register, handleSubmit, watch } = useForm<{ method: MergeMethod; isPassedOver: boolean; passOver: string }>({
     defaultValues: { method: 'merge', isPassedOver: false, passOver: '' },
   })
   const isPassedOver = watch('isPassedOver')
@@ -30,7 +31,12 @@ export function MergeDialog({ id, review, canSquash, onClose }: { id: string; re
             {...register('method')}
             choices={[
               { value: 'merge', label: 'as it is: all its commits, and a merge' },
-              ...(canSquash ? [{ value: 'squash' as const, label: 'as one commit; the branch goes' }] : []),
+              ...(isOurs
+                ? [
+                    { value: 'squash' as const, label: 'as one commit; the branch goes' },
+                    { value: 'rebase' as const, label: 'its commits anew, one after the other, without a merge' },
+                  ]
+                : []),
             ]}
           />
         </Field>

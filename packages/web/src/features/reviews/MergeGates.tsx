@@ -1,15 +1,43 @@
+import type { RepositoryGates } from '@dystracer/core/reviews/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { useRepositoriesQuery } from '#features/code/code.api'
 import { usePeople } from '#features/people/index'
 import { problemText } from '#shared/lib/problem-text'
-import { Choose } from '#shared/ui/fields'
+import { Choose, TextInput } from '#shared/ui/fields'
 import { Button, Pending, SectionHead } from '#shared/ui/parts'
 import { GateTrial } from './GateTrial'
-import { useMergeGatesQuery, useSetMergeGatesMutation } from './reviews.api'
+import { MergeHoursPart } from './MergeHoursPart'
+import { useDropMergeGatesMutation, useMergeGatesQuery, useSetMergeGatesMutation } from './reviews.api'
+
+type Rule = RepositoryGates['rules'][number]
+type Condition = Exclude<keyof Rule, 'branches' | 'agreements' | 'hours'>
 
 const AGREEMENTS = ['0', '1', '2', '3'] as const
 const AGREEMENT_WORDS: Record<(typeof AGREEMENTS)[number], string> = { 0: 'nobody', 1: 'one person', 2: 'two people', 3: 'three people' }
+/** Each condition as the part of a sentence that it is. */
+const CONDITIONS: Record<Condition, string> = {
+  needsOwners: 'those who look after its files agree',
+  needsSettled: 'every remark is settled',
+  needsItem: 'an item is tied',
+  needsRequirement: 'a requirement asks for it',
+  needsNoSuspects: 'no tie to a requirement waits to be looked at',
+  needsTime: 'time is logged',
+  noNewFindings: 'it brings no new finding',
+  notWhileBroken: 'the line is not broken',
+}
+const NOTHING: Omit<Rule, 'branches'> = {
+  agreements: 0,
+  needsOwners: false,
+  needsSettled: false,
+  needsItem: false,
+  needsRequirement: false,
+  needsNoSuspects: false,
+  needsTime: false,
+  noNewFindings: false,
+  notWhileBroken: false,
+  hours: null,
+}
 
 /** What has to hold before a merge, for each repository, as the sentence that it is: its words are the controls. */
 export function MergeGates() {
@@ -17,7 +45,10 @@ export function MergeGates() {
   return (
     <section aria-label="Before a merge">
       <SectionHead>Before a merge</SectionHead>
-      <p className="mb-1 text-ink-2">A build that broke and somebody who asks for changes always stand in the way.</p>
+      <p className="mb-1 text-ink-2">
+        A build that broke and somebody who asks for changes always stand in the way. A repository may keep this itself, in{' '}
+        <span className="font-mono text-[12px]">.dystracer/gates.yml</span> on its main line.
+      </p>
       <Pending error={error} isLoading={isLoading} />
       <ul className="m-0 list-none p-0">
         {data?.rows.map(({ repository }) => (
@@ -30,55 +61,144 @@ export function MergeGates() {
 
 function GatesOf({ repository }: { repository: string }) {
   const { data } = useMergeGatesQuery(repository)
-  const [set] = useSetMergeGatesMutation()
   const { may } = usePeople()
   const [isTried, setIsTried] = useState(false)
   if (!data) return null
-  const canEdit = may('gates.set')
-  const change = (more: Partial<typeof data>) =>
-    void set({ repository, ...data, ...more }).then((result) => {
-      if (result.error) toast.error(problemText(result.error))
-      else toast.success(`Saved for ${repository}`)
-    })
+  const canEdit = may('gates.set') && data.file === null
+  const rules =
+    data.rules.some(({ branches }) => branches === '*') || data.file ? data.rules : [{ branches: '*', ...NOTHING }, ...data.rules]
   return (
-    <li className="flex flex-wrap items-center gap-2 border-b border-edge-soft py-1">
-      In <b>{repository}</b>
+    <li className="border-b border-edge-soft py-1">
+      {data.file && (
+        <p className={`m-0 ${data.file.problem ? 'text-fault' : 'text-ink-2'}`}>
+          {repository} keeps them in {data.file.path}
+          {data.file.problem && `, which cannot be read: ${data.file.problem}. Until it can, nothing is merged`}.
+        </p>
+      )}
+      {rules.map((rule) => (
+        <RuleOf key={rule.branches} repository={repository} rule={rule} canEdit={canEdit} />
+      ))}
+      <div className="flex flex-wrap gap-3">
+        {canEdit && <FurtherBranches repository={repository} />}
+        <Button
+          look="line"
+          aria-expanded={isTried}
+          aria-label={`what it would have stopped: ${repository}`}
+          onClick={() => setIsTried(!isTried)}
+        >
+          what it would have stopped
+        </Button>
+      </div>
+      {isTried && <GateTrial repository={repository} />}
+    </li>
+  )
+}
+
+function RuleOf({ repository, rule, canEdit }: { repository: string; rule: Rule; canEdit: boolean }) {
+  const [set] = useSetMergeGatesMutation()
+  const [drop] = useDropMergeGatesMutation()
+  const told = (result: { error?: unknown }) =>
+    void (result.error ? toast.error(problemText(result.error)) : toast.success(`Saved for ${repository}`))
+  const change = (more: Partial<Rule>) => void set({ repository, ...rule, ...more }).then(told)
+  const asked = (Object.keys(CONDITIONS) as Condition[]).filter((name) => rule[name])
+  const left = (Object.keys(CONDITIONS) as Condition[]).filter((name) => !rule[name])
+  const where = rule.branches === '*' ? repository : `${repository} into ${rule.branches}`
+  return (
+    <div className="flex flex-wrap items-center gap-2 py-0.5">
+      <span>
+        In <b>{repository}</b>
+        {rule.branches !== '*' && (
+          <>
+            {' '}
+            into <span className="font-mono text-[12px]">{rule.branches}</span>
+          </>
+        )}
+      </span>
       <Choose
-        aria-label={`How many agree in ${repository}`}
+        aria-label={`How many agree in ${where}`}
         className="w-auto! py-0.5!"
         disabled={!canEdit}
-        value={String(Math.min(data.agreements, 3)) as (typeof AGREEMENTS)[number]}
+        value={String(Math.min(rule.agreements, 3)) as (typeof AGREEMENTS)[number]}
         choices={AGREEMENTS.map((value) => ({ value, label: AGREEMENT_WORDS[value] }))}
         onChange={({ target }) => change({ agreements: Number(target.value) })}
       />
-      who wrote none of it agrees,
-      <label className="flex items-center gap-1">
-        <input
-          type="checkbox"
-          disabled={!canEdit}
-          checked={data.needsSettled}
-          onChange={({ target }) => change({ needsSettled: target.checked })}
+      <span>who wrote none of it agrees</span>
+      {asked.map((name) => (
+        <span key={name}>
+          and {CONDITIONS[name]}{' '}
+          {canEdit && (
+            <Button look="line" aria-label={`not any more: ${CONDITIONS[name]}, ${where}`} onClick={() => change({ [name]: false })}>
+              not any more
+            </Button>
+          )}
+        </span>
+      ))}
+      {rule.hours && <MergeHoursPart hours={rule.hours} where={where} canEdit={canEdit} onChange={(hours) => change({ hours })} />}
+      {canEdit && (
+        <Choose
+          aria-label={`and, in ${where}`}
+          className="w-auto! py-0.5!"
+          none="and …"
+          value=""
+          choices={[
+            ...left.map((name) => ({ value: name as string, label: CONDITIONS[name] })),
+            ...(rule.hours ? [] : [{ value: 'hours', label: 'only at certain hours' }]),
+          ]}
+          onChange={({ target }) => change(target.value === 'hours' ? { hours: usualHours() } : { [target.value]: true })}
         />
-        every remark is settled,
-      </label>
-      <label className="flex items-center gap-1">
-        <input
-          type="checkbox"
-          disabled={!canEdit}
-          checked={data.needsItem}
-          onChange={({ target }) => change({ needsItem: target.checked })}
-        />
-        an item is tied.
-      </label>
-      <Button
-        look="line"
-        aria-expanded={isTried}
-        aria-label={`what it would have stopped: ${repository}`}
-        onClick={() => setIsTried(!isTried)}
-      >
-        what it would have stopped
+      )}
+      {canEdit && rule.branches !== '*' && (
+        <Button
+          look="line"
+          aria-label={`drop what holds for ${where}`}
+          onClick={() => void drop({ repository, branches: rule.branches }).then(told)}
+        >
+          drop
+        </Button>
+      )}
+    </div>
+  )
+}
+
+/** Weekdays but Friday, in office hours, by the clock of whoever sets it. */
+function usualHours(): NonNullable<Rule['hours']> {
+  return { days: [1, 2, 3, 4], from: '08:00', until: '16:00', zone: Intl.DateTimeFormat().resolvedOptions().timeZone }
+}
+
+/** Other gates for bases that a pattern names. */
+function FurtherBranches({ repository }: { repository: string }) {
+  const [set] = useSetMergeGatesMutation()
+  const [isOpen, setIsOpen] = useState(false)
+  if (!isOpen)
+    return (
+      <Button look="line" aria-label={`otherwise for some branches: ${repository}`} onClick={() => setIsOpen(true)}>
+        otherwise for some branches …
       </Button>
-      {isTried && <GateTrial repository={repository} />}
-    </li>
+    )
+  const add = async (branches: string) => {
+    const result = await set({ repository, branches, agreements: 1 })
+    if (result.error) toast.error(problemText(result.error))
+    else setIsOpen(false)
+  }
+  return (
+    <form
+      className="flex gap-2"
+      onSubmit={(event) => {
+        event.preventDefault()
+        const branches = String(new FormData(event.currentTarget).get('branches')).trim()
+        if (branches !== '') void add(branches)
+      }}
+    >
+      <TextInput
+        name="branches"
+        aria-label={`Branches of ${repository}`}
+        placeholder="release/*"
+        maxLength={200}
+        className="w-40! py-0.5!"
+      />
+      <Button look="line" type="submit">
+        ask for more there
+      </Button>
+    </form>
   )
 }

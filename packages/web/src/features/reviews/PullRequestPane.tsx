@@ -45,7 +45,7 @@ export function PullRequestPane({ id }: { id: string }) {
           <Button look="text" onClick={() => trail.open({ kind: 'review', id: whole })}>
             files
           </Button>
-          <span className={data.state === 'open' ? 'font-bold' : ''}>{data.state}</span>
+          <span className={data.state === 'open' ? 'font-bold' : ''}>{data.isDraft ? 'draft' : data.state}</span>
         </>
       }
       foot={may('code.contribute') && review.data && <Deeds id={whole} row={data} review={review.data} />}
@@ -162,13 +162,31 @@ function Deeds({ id, row, review }: { id: string; row: PullRequestDetail; review
           >
             {isOpen ? 'Close it' : 'Open it again'}
           </Button>
+          {isOpen && (
+            <Button
+              look="line"
+              disabled={isChanging}
+              onClick={() =>
+                void change({ id, isDraft: !row.isDraft }).then((result) => told(result, row.isDraft ? 'It is ready' : 'It is a draft'))
+              }
+            >
+              {row.isDraft ? 'It is ready' : 'Not ready yet'}
+            </Button>
+          )}
         </>
       )}
-      {open === 'words' && <ChangePullRequestDialog id={id} words={{ title: row.title, text: row.body }} onClose={close} />}
+      {open === 'words' && (
+        <ChangePullRequestDialog
+          id={id}
+          words={{ title: row.title, text: row.body, target: row.base }}
+          repository={row.repository}
+          onClose={close}
+        />
+      )}
       {open === 'verdict' && (
         <VerdictDialog id={id} canAgree={me?.person != null && review.canAgree.includes(me.person.personId)} onClose={close} />
       )}
-      {open === 'merge' && <MergeDialog id={id} review={review} canSquash={row.isOurs} onClose={close} />}
+      {open === 'merge' && <MergeDialog id={id} review={review} isOurs={row.isOurs} onClose={close} />}
     </div>
   )
 }

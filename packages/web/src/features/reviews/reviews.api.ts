@@ -55,6 +55,10 @@ export const reviewsApi = api.injectEndpoints({
       query: ({ repository, ...body }) => request('setMergeGates', { params: { repository }, body }),
       invalidatesTags: ['Code'],
     }),
+    dropMergeGates: build.mutation<Answer<'dropMergeGates'>, { repository: string; branches: string }>({
+      query: ({ repository, branches }) => request('dropMergeGates', { params: { repository }, query: { branches } }),
+      invalidatesTags: ['Code'],
+    }),
   }),
 })
 
@@ -70,4 +74,5 @@ export const {
   useMergeGatesQuery,
   useGateTrialQuery,
   useSetMergeGatesMutation,
+  useDropMergeGatesMutation,
 } = reviewsApi

@@ -15,5 +15,6 @@ export const reviewsWords: EventWords<ReviewsEvents> = {
   'merge-wanted': ({ method, why }) =>
     method ? 'wants it merged once all holds' : why ? `it was not merged: ${why}` : 'it is not to be merged by itself any more',
   'gates-passed-over': ({ gates, words }) => `merged it though not all held (${gates.join(', ')}): ${words}`,
-  'merge-gates-set': ({ repository }) => `said what has to hold before a merge in ${repository}`,
+  'merge-gates-set': ({ repository, branches = '*', isDropped }) =>
+    `${isDropped ? 'asks for nothing more before' : 'said what has to hold before'} a merge in ${repository}${branches === '*' ? '' : ` into ${branches}`}`,
 }

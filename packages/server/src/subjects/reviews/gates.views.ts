@@ -1,0 +1,99 @@
+import type { MergeGates } from '@dystracer/core/reviews/events'
+import { GATES_PATH, gatesFor, parseGates, type GateRule } from '@dystracer/core/reviews/gate-rules'
+import { DEFAULT_GATES, mergeGates, type MergeGate, type OwnedPaths } from '@dystracer/core/reviews/gates'
+import type { RepositoryGates } from '@dystracer/core/reviews/wire'
+import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import { buildTrouble, commitsOfPullRequest, type PullRequestRow, toPullRequest } from '#subjects/code/index'
+import { authorsOf, idOf, pathsOfPullRequest, verdictsOf } from './change-facts.js'
+import { membersOf, ownersOf, readMainLineFile } from './main-line-files.js'
+import {
+  COUNT_NEW_FINDINGS,
+  COUNT_OPEN_REMARKS,
+  COUNT_SUSPECTS_OF_ITEMS,
+  GET_BROKEN_BASE,
+  LIST_MERGE_GATE_RULES,
+  LIST_REQUIREMENTS_OF_ITEMS,
+  SUM_TIME_OF_ITEMS,
+} from './reviewing.queries.js'
+
+/** What a repository asks for before a merge: by the file on its main line, else by what was set here. */
+export async function readRepositoryGates(ctx: ServiceContext, repository: string): Promise<RepositoryGates> {
+  const text = await readMainLineFile(ctx, repository, GATES_PATH)
+  if (text === null) return { rules: rulesSetHere(ctx, repository), file: null }
+  const parsed = parseGates(text)
+  return 'why' in parsed
+    ? { rules: [], file: { path: GATES_PATH, problem: parsed.why } }
+    : { rules: parsed.rules, file: { path: GATES_PATH, problem: null } }
+}
+
+function rulesSetHere(ctx: Pick<ServiceContext, 'db'>, repository: string): GateRule[] {
+  return sql(ctx.db, LIST_MERGE_GATE_RULES)
+    .all<{ branches: string; gates: string }>({ repository })
+    .map(({ branches, gates }) => ({ ...DEFAULT_GATES, ...(JSON.parse(gates) as Partial<MergeGates>), branches }))
+}
+
+/** The gates of a change as they hold now: those that its repository asks for, unless others are asked. */
+export async function gatesOf(
+  ctx: ServiceContext,
+  who: Who,
+  row: PullRequestRow,
+  asked?: MergeGates,
+): Promise<{ gates: MergeGate[]; verdicts: ReturnType<typeof verdictsOf> }> {
+  const { rules, file } = asked ? { rules: [], file: null } : await readRepositoryGates(ctx, row.repository)
+  const gates = asked ?? gatesFor(rules, row.base)
+  const summary = toPullRequest(ctx, who, row)
+  const verdicts = verdictsOf(ctx, row)
+  const items = JSON.stringify(summary.items)
+  const count = (statement: typeof COUNT_OPEN_REMARKS, binds: { repository: string; number: number }) =>
+    sql(ctx.db, statement).get<{ count: number }>(binds)?.count ?? 0
+  return {
+    verdicts,
+    gates: mergeGates({
+      gates,
+      fileTrouble: file?.problem
+        ? `${file.path} of the main line cannot be read: ${file.problem}. Mend it there; until then nothing is merged`
+        : null,
+      isDraft: row.is_draft === 1,
+      buildTrouble: buildTrouble(ctx, summary, row.is_ours === 1),
+      verdicts,
+      owned: gates.needsOwners ? await ownedPaths(ctx, row) : [],
+      openRemarks: count(COUNT_OPEN_REMARKS, idOf(row)),
+      itemCount: summary.items.length,
+      requirementCount: gates.needsRequirement ? sql(ctx.db, LIST_REQUIREMENTS_OF_ITEMS).all({ items }).length : 0,
+      suspectCount: gates.needsNoSuspects ? (sql(ctx.db, COUNT_SUSPECTS_OF_ITEMS).get<{ count: number }>({ items })?.count ?? 0) : 0,
+      spentMinutes: gates.needsTime ? (sql(ctx.db, SUM_TIME_OF_ITEMS).get<{ minutes: number | null }>({ items })?.minutes ?? 0) : 0,
+      newFindings: gates.noNewFindings ? newFindings(ctx, row) : 0,
+      brokenBase: gates.notWhileBroken ? brokenBase(ctx, row) : null,
+      nowMs: ctx.nowMs(),
+    }),
+  }
+}
+
+/** Paths of a change by those who look after them. Whoever wrote it cannot agree to it: a path that is theirs alone asks for nobody. */
+async function ownedPaths(ctx: ServiceContext, row: PullRequestRow): Promise<OwnedPaths[]> {
+  const owners = await ownersOf(ctx, row.repository, membersOf(ctx, row.repository))
+  const authors = authorsOf(ctx, row)
+  const byOwners = new Map<string, OwnedPaths>()
+  for (const path of pathsOfPullRequest(ctx, row)) {
+    const personIds = owners(path).filter((personId) => !authors.has(personId))
+    if (personIds.length === 0) continue
+    const key = personIds.join('\0')
+    const known = byOwners.get(key)
+    if (known) known.paths.push(path)
+    else byOwners.set(key, { paths: [path], personIds })
+  }
+  return [...byOwners.values()]
+}
+
+/** Findings at its newest commit that were first seen in one of its own. */
+function newFindings(ctx: ServiceContext, row: PullRequestRow): number {
+  const shas = JSON.stringify(commitsOfPullRequest(ctx, row))
+  return sql(ctx.db, COUNT_NEW_FINDINGS).get<{ count: number }>({ repository: row.repository, headSha: row.head_sha, shas })?.count ?? 0
+}
+
+function brokenBase(ctx: ServiceContext, { repository, base }: PullRequestRow): string | null {
+  const build = sql(ctx.db, GET_BROKEN_BASE).get<{ number: number; state: string; failed: number }>({ repository, branch: base })
+  return build && (build.state === 'broke' || build.failed > 0) ? `Build ${build.number} of ${base} broke` : null
+}
