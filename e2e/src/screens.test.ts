@@ -44,6 +44,7 @@ const PLACES: [string, string][] = [
   ['Builds', 'builds'],
   ['Requirements', 'requirements~table'],
   ['Trace', 'trace'],
+  ['Figures', 'figures'],
 ]
 
 describe('every place', () => {

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { median } from '#basics/median'
-import { durationChange, failureMessages, flakiness, shareOf, passesInRow, passesToProve } from './test-record.js'
+import { shareOf } from '#basics/share'
+import { durationChange, failureMessages, flakiness, passesInRow, passesToProve } from './test-record.js'
 
 const failed = (message: string) => ({ outcome: 'failed' as const, durationMs: 1, message })
 

@@ -1,3 +1,4 @@
+import { type Share, shareOf } from '#basics/share'
 import { median } from '#basics/median'
 import { maskMessage } from '#traces/mask-message'
 
@@ -7,14 +8,6 @@ export interface TestOutcome {
   durationMs: number
   message: string
 }
-/** A share with the bounds between which it lies in 95 of 100 cases. */
-export interface Share {
-  count: number
-  of: number
-  share: number
-  from: number
-  to: number
-}
 /** Where a test began to take another time. */
 export interface DurationChange {
   /** Place of the first outcome after the change. */
@@ -23,22 +16,11 @@ export interface DurationChange {
   afterMs: number
 }
 
-const Z = 1.96
 /** Fewer outcomes show no change of pace. */
 const OUTCOMES_MIN = 12
 const SIGNIFICANT = 0.01
 /** A change smaller than this share is nobody's trouble. */
 const CHANGE_MIN = 0.3
-
-/** A share of a count with the interval of Wilson (JASA 22, 1927), which holds for few and for extreme counts, too. Null of nothing. */
-export function shareOf(count: number, of: number): Share | null {
-  if (of === 0) return null
-  const share = count / of
-  const scale = 1 + Z ** 2 / of
-  const middle = (share + Z ** 2 / (2 * of)) / scale
-  const half = (Z / scale) * Math.sqrt((share * (1 - share)) / of + Z ** 2 / (4 * of ** 2))
-  return { count, of, share, from: Math.max(0, middle - half), to: Math.min(1, middle + half) }
-}
 
 /** How often a test both passed and failed for one commit, among its runs; skipped ones say nothing. */
 export function flakiness(outcomes: readonly Pick<TestOutcome, 'outcome'>[]): Share | null {

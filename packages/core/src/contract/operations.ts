@@ -19,6 +19,7 @@ import { gapsOperations } from '#requirements/gaps-wire'
 import { exchangeOperations } from '#requirements/exchange-wire'
 import { requirementsOperations } from '#requirements/wire'
 import { releaseContentsOperations } from '#releases/contents-wire'
+import { deliveryOperations } from '#releases/delivery-wire'
 import { releasesOperations } from '#releases/wire'
 import { itemsOperations } from '#items/wire'
 import { intakeOperations } from '#faults/intake-wire'
@@ -56,6 +57,7 @@ export const OPERATIONS = {
   ...gapsOperations,
   ...baselinesOperations,
   ...releasesOperations,
+  ...deliveryOperations,
   ...releaseContentsOperations,
   ...itemsOperations,
   ...faultsOperations,

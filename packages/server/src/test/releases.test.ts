@@ -242,3 +242,19 @@ describe('making a release', () => {
     expect((await ines('/services/nothing/next-release')).status).toBe(404)
   })
 })
+
+test('figures of delivery say how long commits and items took until production, and what was taken back', async () => {
+  await runs('1.0.0', 'production')
+  app.clock.nowMs += 3_600_000
+  await runs('1.1.0', 'production')
+  app.clock.nowMs += 3_600_000
+  await runs('1.0.1', 'production')
+  const all = (await ines('/delivery?days=30')).body.rows.find((row: { service: string | null }) => row.service === 'kiln')
+  expect(all.failures.count).toBeGreaterThanOrEqual(1)
+  expect(all.restore.longest[0]).toMatchObject({ id: expect.stringContaining('kiln@1.') })
+  expect(all.commitLead.count).toBeGreaterThanOrEqual(4)
+  const items = all.itemLead.longest.map(({ id }: { id: string }) => id)
+  expect(items).toEqual(expect.arrayContaining(['EMB-1', 'EMB-2', 'EMB-3']))
+  const seen = (await wren('/delivery?days=30')).body.rows[0].itemLead.longest.map(({ id }: { id: string }) => id)
+  expect(seen).not.toContain('EMB-3')
+})

@@ -10,6 +10,7 @@ const GROUPS = [
   { title: 'Work', places: ['items'] },
   { title: 'Evidence', places: ['faults', 'code', 'builds', 'releases'] },
   { title: 'Why', places: ['requirements', 'trace'] },
+  { title: 'Look back', places: ['figures'] },
 ] as const
 
 /** The index of places; a count where something waits, copper where it is bad. */

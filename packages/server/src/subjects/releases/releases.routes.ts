@@ -1,3 +1,5 @@
+import { deliveryOperations } from '@dystracer/core/releases/delivery-wire'
+import { readDelivery } from './delivery.views.js'
 import type { Api } from '#platform/http/api'
 import { askDeployment, approveDeployment } from './deployments.commands.js'
 import { removeEnvironment, setEnvironment } from './environments.commands.js'
@@ -11,6 +13,7 @@ import { releasesOperations } from '@dystracer/core/releases/wire'
 import { onlyVisible } from '#subjects/records/index'
 
 export function addReleasesRoutes(api: Api): void {
+  api.handle(deliveryOperations.readDelivery, ({ ctx, who, query }) => readDelivery(ctx, who, query.days))
   api.handle(releasesOperations.readReleaseBoard, ({ ctx, who }) => readReleaseBoard(ctx, who))
   api.handle(releasesOperations.readRelease, ({ ctx, who, params }) => {
     const release = readRelease(ctx, params.release)

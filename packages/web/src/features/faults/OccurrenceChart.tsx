@@ -1,10 +1,8 @@
-import { BarController, BarElement, CategoryScale, Chart, LinearScale, type Plugin } from 'chart.js'
-import { useEffect, useMemo, useRef } from 'react'
+import type { Plugin } from 'chart.js'
+import { useMemo } from 'react'
 import { axisDate, shortDate } from '#shared/lib/format'
+import { BarChart, type BarSeries, CHART_FONT } from '#shared/ui/BarChart'
 
-Chart.register(BarController, BarElement, CategoryScale, LinearScale)
-const FONT = '"Atkinson Hyperlegible Next Variable", sans-serif'
-Chart.defaults.font.family = FONT
 const BARS = 30
 
 /** When a release was first seen with the fault. */
@@ -21,36 +19,20 @@ export function OccurrenceChart({
   byMinute: { atMs: number; count: number }[]
   releases?: readonly ReleaseMark[]
 }) {
-  const canvas = useRef<HTMLCanvasElement>(null)
   const bars = useMemo(() => toBars(byMinute), [byMinute])
-  // Chart.js draws on the canvas itself.
-  useEffect(() => {
-    if (!canvas.current) return
-    const style = getComputedStyle(document.documentElement)
-    const chart = new Chart(canvas.current, {
-      type: 'bar',
-      plugins: [releaseLines(bars, releases, { line: style.getPropertyValue('--proof'), text: style.getPropertyValue('--ink-2') })],
-      data: {
-        labels: bars.map((bar) => axisDate(bar.atMs, { fromMs: bars[0]?.atMs ?? 0, toMs: bars.at(-1)?.atMs ?? 0 })),
-        datasets: [{ data: bars.map((bar) => bar.count), backgroundColor: style.getPropertyValue('--fault') }],
-      },
-      options: {
-        animation: false,
-        layout: { padding: { top: releases.length > 0 ? 14 : 0 } },
-        maintainAspectRatio: false,
-        scales: {
-          x: { ticks: { maxTicksLimit: 4, color: style.getPropertyValue('--ink-2') }, grid: { display: false } },
-          y: { beginAtZero: true, ticks: { precision: 0, maxTicksLimit: 3, color: style.getPropertyValue('--ink-2') } },
-        },
-      },
-    })
-    return () => chart.destroy()
-  }, [bars, releases])
+  const drawn = useMemo(
+    () => ({
+      labels: bars.map((bar) => axisDate(bar.atMs, { fromMs: bars[0]?.atMs ?? 0, toMs: bars.at(-1)?.atMs ?? 0 })),
+      series: [{ values: bars.map((bar) => bar.count), colour: '--fault' }] satisfies BarSeries[],
+      pluginsOf: (colourOf: (token: string) => string) => [
+        releaseLines(bars, releases, { line: colourOf('--proof'), text: colourOf('--ink-2') }),
+      ],
+    }),
+    [bars, releases],
+  )
   return (
     <>
-      <div className="h-[110px]">
-        <canvas ref={canvas} role="img" aria-label="Occurrences over time" />
-      </div>
+      <BarChart label="Occurrences over time" {...drawn} paddingTopPx={releases.length > 0 ? 14 : 0} />
       <details className="text-[12px]">
         <summary className="link">as a table</summary>
         <table>
@@ -83,7 +65,7 @@ function releaseLines(
       const widthMs = (bars[1]?.atMs ?? first + 1) - first
       let freeFromPx = Number.NEGATIVE_INFINITY
       ctx.save()
-      ctx.font = `11px ${FONT}`
+      ctx.font = `11px ${CHART_FONT}`
       for (const { release, atMs } of releases) {
         const x = chartArea.left + ((atMs - first) / (widthMs * bars.length)) * (chartArea.right - chartArea.left)
         if (x < chartArea.left - 1 || x > chartArea.right + 1) continue

@@ -3,6 +3,10 @@ import { api, request, type Answer, type Body } from '#shared/lib/api'
 
 export const releasesApi = api.injectEndpoints({
   endpoints: (build) => ({
+    delivery: build.query<Answer<'readDelivery'>, number>({
+      query: (days) => request('readDelivery', { query: { days } }),
+      providesTags: ['Release'],
+    }),
     releases: build.query<Answer<'readReleaseBoard'>, void>({ query: () => request('readReleaseBoard', {}), providesTags: ['Release'] }),
     release: build.query<Answer<'readRelease'>, string>({
       query: (release) => request('readRelease', { params: { release } }),
@@ -52,6 +56,7 @@ export const releasesApi = api.injectEndpoints({
 })
 
 export const {
+  useDeliveryQuery,
   useReleasesQuery,
   useReleaseQuery,
   useReleaseContentsQuery,

@@ -1,0 +1,60 @@
+import { BarController, BarElement, CategoryScale, Chart, LinearScale, type Plugin } from 'chart.js'
+import { useEffect, useRef } from 'react'
+
+Chart.register(BarController, BarElement, CategoryScale, LinearScale)
+/** The face in which charts write; what draws on a chart by itself writes in it, too. */
+export const CHART_FONT = '"Atkinson Hyperlegible Next Variable", sans-serif'
+Chart.defaults.font.family = CHART_FONT
+
+/** Values of one kind, in the colour of a token such as `--fault`; series stand on one another. */
+export interface BarSeries {
+  values: readonly number[]
+  colour: '--fault' | '--proof' | '--ink-3'
+}
+
+/** Bars over time; whoever shows them puts the same numbers into a table behind. Colours are read when it is drawn. */
+export function BarChart({
+  label,
+  labels,
+  series,
+  pluginsOf,
+  paddingTopPx = 0,
+}: {
+  label: string
+  labels: readonly string[]
+  series: readonly BarSeries[]
+  /** Further drawing, given how colours are read. */
+  pluginsOf?: (colourOf: (token: string) => string) => Plugin<'bar'>[]
+  paddingTopPx?: number
+}) {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  // Chart.js draws on the canvas itself.
+  useEffect(() => {
+    if (!canvas.current) return
+    const style = getComputedStyle(document.documentElement)
+    const colourOf = (token: string) => style.getPropertyValue(token)
+    const chart = new Chart(canvas.current, {
+      type: 'bar',
+      plugins: pluginsOf?.(colourOf) ?? [],
+      data: {
+        labels: [...labels],
+        datasets: series.map(({ values, colour }) => ({ data: [...values], backgroundColor: colourOf(colour) })),
+      },
+      options: {
+        animation: false,
+        layout: { padding: { top: paddingTopPx } },
+        maintainAspectRatio: false,
+        scales: {
+          x: { stacked: true, ticks: { maxTicksLimit: 4, color: colourOf('--ink-2') }, grid: { display: false } },
+          y: { stacked: true, beginAtZero: true, ticks: { precision: 0, maxTicksLimit: 3, color: colourOf('--ink-2') } },
+        },
+      },
+    })
+    return () => chart.destroy()
+  }, [labels, series, pluginsOf, paddingTopPx])
+  return (
+    <div className="h-[110px]">
+      <canvas ref={canvas} role="img" aria-label={label} />
+    </div>
+  )
+}
