@@ -44,7 +44,6 @@ const PLACES: [string, string][] = [
   ['Builds', 'builds'],
   ['Requirements', 'requirements~table'],
   ['Trace', 'trace'],
-  ['Figures', 'figures'],
 ]
 
 describe('every place', () => {
@@ -72,6 +71,34 @@ describe('every place', () => {
     await page.getByRole('region', { name: 'Its record in production' }).getByText('Look at it.').waitFor()
     await page.getByRole('region', { name: 'Notes' }).getByText('Stop by hand within one second').waitFor()
     expect(await axeFindings(page)).toEqual([])
+  })
+
+  test('Figures: a guest reads how well is delivered, over a year, axe finds nothing', async () => {
+    await page.goto(`${demo.baseUrl}/figures`)
+    await page.getByLabel('In which time').selectOption('365')
+    await page
+      .getByRole('region', { name: 'From commit to production' })
+      .getByText(/counted/)
+      .waitFor()
+    await page.getByRole('region', { name: 'By week' }).getByText('as a table').click()
+    expect(await axeFindings(page)).toEqual([])
+  })
+
+  test('Matrix: a guest walks its cells by keyboard, folds a chapter, opens a requirement, axe finds nothing', async () => {
+    await page.goto(`${demo.baseUrl}/matrix`)
+    const grid = page.getByRole('grid', { name: 'Matrix' })
+    await grid.focus()
+    await page.keyboard.press('ArrowDown')
+    await page.getByText('verified', { exact: true }).waitFor()
+    await page.keyboard.press('ArrowUp')
+    await page.keyboard.press('Space')
+    await grid.getByRole('gridcell', { name: /^SAF-1, EMB-1: / }).waitFor()
+    expect(await grid.getByRole('rowheader', { name: /SAF-2/ }).count()).toBe(0)
+    expect(await axeFindings(page)).toEqual([])
+    await page.keyboard.press('Enter')
+    await page.getByRole('region', { name: /SAF-1/ }).or(page.locator('[data-pane="1"]')).first().waitFor()
+    await page.getByLabel('Requirements against').selectOption('test')
+    await grid.getByRole('columnheader', { name: /SAF-3/ }).first().waitFor()
   })
 
   test('in the dark theme the text keeps its contrast', async () => {

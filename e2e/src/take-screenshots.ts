@@ -19,6 +19,8 @@ const VIEWS: [string, string][] = [
   ['releases', '/releases/release~kiln-controller@4.1.3'],
   ['requirements', '/requirements/requirement~SAF-3'],
   ['trace', '/trace/thread~requirement%3ASAF-3'],
+  ['matrix', '/matrix'],
+  ['figures', '/figures'],
 ]
 
 /** Waits until nothing on screen is still being read, and what moves has come to rest. */

@@ -31,6 +31,7 @@ import { buildsOperations, buildsPaths } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
 import { incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
+import { matrixOperations } from '#threads/matrix-wire'
 import { threadsOperations } from '#threads/wire'
 import { deskOperations } from '#desk/wire'
 import { undoOperations } from '#undo/wire'
@@ -71,6 +72,7 @@ export const OPERATIONS = {
   ...webhookOperations,
   ...importsOperations,
   ...threadsOperations,
+  ...matrixOperations,
   ...deskOperations,
   ...undoOperations,
 } satisfies Record<string, Operation>

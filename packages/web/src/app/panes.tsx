@@ -40,6 +40,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   'test-record': lazy(() => import('#features/builds/index').then((module) => ({ default: module.TestPane }))),
   releases: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasesPane }))),
   release: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasePane }))),
+  matrix: lazy(() => import('#features/threads/index').then((module) => ({ default: module.MatrixPane }))),
   figures: lazy(() => import('#features/releases/index').then((module) => ({ default: module.FiguresPane }))),
   requirements: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane }))),
   requirement: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementPane }))),

@@ -6,8 +6,7 @@ import { sql } from '#platform/db/statements'
 import { maySee } from '#subjects/records/index'
 import { requireProject } from '#subjects/setup/index'
 import { GET_REVISED_AT, LIST_AGREED, LIST_ITEM_NOT_RELEASED, LIST_ITEM_WITHOUT_REQUIREMENT } from './gaps.queries.js'
-import { LIST_REQUIREMENT_OF_PROJECT } from './requirements.queries.js'
-import { listRequirements } from './requirements.views.js'
+import { listRequirements, requirementKeysOf } from './requirements.views.js'
 
 /** So many of each kind are listed; the rest is counted. */
 const SHOWN_MAX = 100
@@ -43,11 +42,7 @@ export function listGaps(ctx: ServiceContext, who: Who, project: string): Gaps {
 type Found = Omit<Gap, 'agreed'>
 
 function requirementGaps(ctx: ServiceContext, who: Who, project: string): Found[] {
-  const own = new Set(
-    sql(ctx.db, LIST_REQUIREMENT_OF_PROJECT)
-      .all<{ key: string }>({ project })
-      .map((row) => row.key),
-  )
+  const own = requirementKeysOf(ctx, project)
   return listRequirements(ctx, who)
     .filter((row) => own.has(row.key) && !row.isHeading && !row.isRetired)
     .flatMap((row) =>

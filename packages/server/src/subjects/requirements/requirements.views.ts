@@ -12,6 +12,7 @@ import {
   GET_REQUIREMENT_BY_KEY,
   LIST_REQUIREMENT,
   LIST_REQUIREMENT_BY_KEY,
+  LIST_REQUIREMENT_OF_PROJECT,
   LIST_REQUIREMENT_REVISION_BY_KEY,
   LIST_VERIFYING_TEST,
 } from './requirements.queries.js'
@@ -36,6 +37,15 @@ export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
   return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row, tests.get(row.key) ?? []))
 }
 
+/** The keys of the requirements of a project. */
+export function requirementKeysOf(ctx: Pick<ServiceContext, 'db'>, project: string): Set<string> {
+  return new Set(
+    sql(ctx.db, LIST_REQUIREMENT_OF_PROJECT)
+      .all<{ key: string }>({ project })
+      .map((row) => row.key),
+  )
+}
+
 interface VerifyingRow {
   key: string
   repository: string
@@ -45,7 +55,7 @@ interface VerifyingRow {
 }
 
 /** Latest result of every test that verifies a requirement, by its key: of one, or of all in one pass over the newest builds. */
-function verifyingTests(ctx: ServiceContext, key: string | null = null): Map<string, VerifyingRow[]> {
+export function verifyingTests(ctx: ServiceContext, key: string | null = null): Map<string, VerifyingRow[]> {
   const tests = new Map<string, VerifyingRow[]>()
   for (const row of sql(ctx.db, LIST_VERIFYING_TEST).all<VerifyingRow>({ key })) {
     const known = tests.get(row.key)

@@ -8,7 +8,7 @@ import { usePeople } from '#features/people/index'
 import { segmentOf } from '#shared/lib/trail'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
-import { Pending, When } from '#shared/ui/parts'
+import { Button, Pending, When } from '#shared/ui/parts'
 import { historyText } from '#features/history/index'
 import { RequirementTable } from '#features/requirements/index'
 
@@ -41,6 +41,7 @@ const PROVENANCE: Record<string, string> = {
 }
 
 export function TracePane() {
+  const trail = usePaneTrail()
   return (
     <Pane
       label="Trace"
@@ -48,6 +49,11 @@ export function TracePane() {
         <>
           Trace <span className="ml-1 text-[13px] font-normal text-ink-2">by requirement</span>
         </>
+      }
+      aside={
+        <Button look="text" onClick={() => trail.open({ kind: 'matrix', id: '' })}>
+          matrix
+        </Button>
       }
     >
       <RequirementTable label="Trace" opens="thread" />

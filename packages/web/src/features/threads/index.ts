@@ -1,1 +1,2 @@
+export { MatrixPane } from './MatrixPane'
 export { ThreadPane, TracePane } from './TracePanes'

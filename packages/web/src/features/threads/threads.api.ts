@@ -1,3 +1,4 @@
+import type { MatrixColumn } from '@dystracer/core/threads/matrix'
 import { api, request, type Answer } from '#shared/lib/api'
 
 export const threadsApi = api.injectEndpoints({
@@ -6,7 +7,11 @@ export const threadsApi = api.injectEndpoints({
       query: (id) => request('readThread', { params: { id } }),
       providesTags: ['Thread'],
     }),
+    matrix: build.query<Answer<'readMatrix'>, { project: string; columns: MatrixColumn }>({
+      query: ({ project, columns }) => request('readMatrix', { params: { project }, query: { columns } }),
+      providesTags: ['Thread', 'Requirement', 'Items', 'Build', 'Release'],
+    }),
   }),
 })
 
-export const { useThreadQuery } = threadsApi
+export const { useThreadQuery, useMatrixQuery } = threadsApi

@@ -28,6 +28,7 @@ const PLACE_PANES = {
   releases: { title: 'Releases', minWidthPx: 460 },
   requirements: { title: 'Requirements', minWidthPx: 330 },
   trace: { title: 'Trace', minWidthPx: 250 },
+  matrix: { title: 'Matrix', minWidthPx: 720 },
   figures: { title: 'Figures', minWidthPx: 640 },
   inbox: { title: 'Inbox', minWidthPx: 420 },
   time: { title: 'Time', minWidthPx: USUAL_WIDTH_PX },
