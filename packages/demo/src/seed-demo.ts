@@ -23,6 +23,7 @@ import { setDuty } from '@dystracer/server/subjects/routing/routing.commands'
 import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref-moves'
 import { DEMO_RULES } from './demo-rules.js'
 import { REFINEMENTS, REQUIREMENT_FACTS } from './requirement-facts.js'
+import { layDownCases } from './seed-cases.js'
 import { layDownReviews } from './seed-reviews.js'
 import { layDownOldWork, promiseDays, readOldNotices } from './seed-present.js'
 import { mirrorDir } from '@dystracer/server/subjects/git/git.client'
@@ -75,6 +76,15 @@ export async function seedDemo(
   layDownOldWork(ctx)
   promiseDays(ctx)
   await layDownReviews(ctx, memberOf)
+  const todayMs = ctx.nowMs()
+  layDownCases(ctx, memberOf, {
+    todayMs,
+    at: (atMs, act) => {
+      input.setNowMs(atMs)
+      act()
+      input.setNowMs(todayMs)
+    },
+  })
   setDuty(ctx, memberOf('ines'), 'EMB', { weekOn: mondayOf(ctx.nowMs()), personId: 'rafe' })
 }
 

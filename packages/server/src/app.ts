@@ -22,6 +22,7 @@ import { addTiesRoutes } from '#subjects/ties/ties.routes'
 import { addTriageRoutes } from '#subjects/triage/triage.routes'
 import { addIncomingRoutes } from '#subjects/incoming/incoming.routes'
 import { addImportsRoutes } from '#subjects/imports/imports.routes'
+import { addCasesRoutes } from '#subjects/cases/cases.routes'
 import { addThreadsRoutes } from '#subjects/threads/threads.routes'
 import { addDeskRoutes } from '#subjects/desk/desk.routes'
 import { addUndoRoutes } from '#subjects/undo/undo.routes'
@@ -73,6 +74,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addTriageRoutes(api)
   addIncomingRoutes(api, intake)
   addImportsRoutes(api)
+  addCasesRoutes(api)
   addThreadsRoutes(api)
   addDeskRoutes(api)
   addUndoRoutes(api)

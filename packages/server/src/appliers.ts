@@ -15,6 +15,7 @@ import { itemsAppliers } from '#subjects/items/items.apply'
 import { faultsAppliers } from '#subjects/faults/faults.apply'
 import { buildsAppliers } from '#subjects/builds/builds.apply'
 import { tiesAppliers } from '#subjects/ties/ties.apply'
+import { casesAppliers } from '#subjects/cases/cases.apply'
 import { triageAppliers } from '#subjects/triage/triage.apply'
 import { undoAppliers } from '#subjects/undo/undo.apply'
 import type { AllAppliers } from '#platform/journal/journal'
@@ -38,6 +39,7 @@ export const appliers: AllAppliers = {
   ...faultsAppliers,
   ...buildsAppliers,
   ...tiesAppliers,
+  ...casesAppliers,
   ...triageAppliers,
   ...undoAppliers,
 }

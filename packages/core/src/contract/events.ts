@@ -15,6 +15,7 @@ import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { TiesEvents } from '#ties/events'
+import type { CasesEvents } from '#cases/events'
 import type { TriageEvents } from '#triage/events'
 import type { UndoEvents } from '#undo/events'
 
@@ -40,6 +41,7 @@ export interface EventBodies
     FaultsEvents,
     BuildsEvents,
     TiesEvents,
+    CasesEvents,
     TriageEvents,
     UndoEvents {}
 /** The name of a kind of journal entry; a closed union. */

@@ -32,6 +32,7 @@ import { triageOperations } from '#triage/wire'
 import { incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
 import { matrixOperations } from '#threads/matrix-wire'
+import { casesOperations } from '#cases/wire'
 import { threadsOperations } from '#threads/wire'
 import { deskOperations } from '#desk/wire'
 import { undoOperations } from '#undo/wire'
@@ -67,6 +68,7 @@ export const OPERATIONS = {
   ...servicesOperations,
   ...intakeOperations,
   ...buildsOperations,
+  ...casesOperations,
   ...triageOperations,
   ...incomingOperations,
   ...webhookOperations,

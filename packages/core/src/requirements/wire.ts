@@ -44,6 +44,19 @@ export const zRequirementDetail = zRequirement.extend({
   /** Why it holds no more. */
   retiredWords: z.string().nullable(),
   verifiedBy: z.array(z.object({ test: z.string(), outcome: z.string(), build: zNodeRef })),
+  /** What people found when they did test cases that verify it: the newest in each environment. */
+  checks: z.array(
+    z.object({
+      number: z.number().int(),
+      title: z.string(),
+      environment: z.string(),
+      outcome: z.enum(['passed', 'failed', 'blocked', 'skipped']),
+      by: z.string(),
+      atMs: zAtMs,
+      /** Whether the case or the requirement was written anew since: it proves nothing any more. */
+      isStale: z.boolean(),
+    }),
+  ),
   revisions: z.array(
     z.object({
       revision: z.number().int(),

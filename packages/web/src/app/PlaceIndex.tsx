@@ -8,7 +8,7 @@ import { usePeople } from '#features/people/index'
 const GROUPS = [
   { title: 'Now', places: ['desk', 'triage'] },
   { title: 'Work', places: ['items'] },
-  { title: 'Evidence', places: ['faults', 'code', 'builds', 'releases'] },
+  { title: 'Evidence', places: ['faults', 'code', 'builds', 'tests', 'releases'] },
   { title: 'Why', places: ['requirements', 'trace'] },
   { title: 'Look back', places: ['figures'] },
 ] as const

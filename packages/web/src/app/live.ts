@@ -16,6 +16,7 @@ import { releasesLive } from '#features/releases/releases.live'
 import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
+import { casesLive } from '#features/cases/cases.live'
 import { tiesLive } from '#features/ties/ties.live'
 import { triageLive } from '#features/triage/triage.live'
 import { undoLive } from '#features/undo/undo.live'
@@ -41,6 +42,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...itemsLive,
   ...faultsLive,
   ...buildsLive,
+  ...casesLive,
   ...tiesLive,
   ...triageLive,
   ...undoLive,

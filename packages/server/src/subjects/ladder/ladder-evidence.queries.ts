@@ -51,6 +51,14 @@ export const LIST_RELEASE_BY_SERVICE_AND_RELEASE = `SELECT t.name, t.outcome FRO
     WHERE r.service = @service AND r.name = @release AND instr(t.name, @key) > 0 AND t.outcome <> 'skipped'
       AND b.number = (SELECT max(number) FROM build WHERE repository = s.repository AND sha = r.sha) ORDER BY t.name`
 
+// Of readVerifyingTests; by the primary keys and test_done_case: the newest result that still counts, in each environment, for one release.
+export const LIST_DONE_FOR_ITEM = `SELECT c.number, d.environment, d.outcome FROM test_case c CROSS JOIN json_each(c.verifies) v
+  CROSS JOIN test_done d ON d.project = c.project AND d.number = c.number
+  CROSS JOIN test_plan p ON p.project = d.project AND p.plan_id = d.plan_id
+  WHERE c.project = @project AND c.is_retired = 0 AND v.value = @key AND p.release = @release AND d.revision = c.revision
+    AND d.result_id = (SELECT o.result_id FROM test_done o
+    WHERE o.project = d.project AND o.number = d.number AND o.environment = d.environment ORDER BY o.at_ms DESC, o.result_id DESC LIMIT 1)`
+
 // Of readSilences; by the primary key; one row.
 export const GET_SILENCE_MS_OF_PROJECT_BY_PROJECT = 'SELECT silence_ms FROM project WHERE prefix = @project'
 

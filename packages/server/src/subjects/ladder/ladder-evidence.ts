@@ -14,6 +14,7 @@ import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
 import { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, servicesTouched } from '#subjects/code/index'
+import { projectOf } from '#subjects/people/index'
 import { type AssertionRow, listAssertions } from '#subjects/records/index'
 import {
   GET_BUILD_BY_REPOSITORY_AND_SHA,
@@ -32,6 +33,7 @@ import {
   LIST_GIT_REF_BY_REPOSITORY,
   LIST_LINK_ASSERTION_BY_KEY,
   LIST_RELEASE_BY_REPOSITORY,
+  LIST_DONE_FOR_ITEM,
   LIST_RELEASE_BY_SERVICE_AND_RELEASE,
   LIST_SERVICE_BY_REPOSITORY,
 } from './ladder-evidence.queries.js'
@@ -316,14 +318,23 @@ function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>, to
   return runs
 }
 
-/** Results of the tests whose name bears the item's key, on the newest containing release that was built. */
+/** Results of the tests whose name bears the item's key, and of test cases that verify it, on the newest containing release that was built. */
 function readVerifyingTests(ctx: Reading, key: string, containing: LadderInput['containingReleases']): LadderInput['verifyingTests'] {
   const newest = containing.at(-1)
   if (!newest) return []
-  return sql(ctx.db, LIST_RELEASE_BY_SERVICE_AND_RELEASE)
+  const byProgram = sql(ctx.db, LIST_RELEASE_BY_SERVICE_AND_RELEASE)
     .all<{ name: string; outcome: string }>({ service: newest.service, release: newest.release, key })
     .filter((row) => new RegExp(`\\b${key}\\b`).test(row.name))
     .map((row) => ({ name: row.name, passed: row.outcome === 'passed', release: newest.release }))
+  const byHand = sql(ctx.db, LIST_DONE_FOR_ITEM)
+    .all<{ number: number; environment: string; outcome: string }>({
+      project: projectOf(key),
+      key,
+      release: `${newest.service}@${newest.release}`,
+    })
+    .filter(({ outcome }) => outcome === 'passed' || outcome === 'failed')
+    .map((row) => ({ name: `case ${row.number} in ${row.environment}`, passed: row.outcome === 'passed', release: newest.release }))
+  return [...byProgram, ...byHand]
 }
 
 function readSilences(

@@ -1,3 +1,4 @@
+import { groupBy } from '@dystracer/core/basics/group-by'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Requirement, RequirementDetail } from '@dystracer/core/requirements/wire'
 import type { Attributes } from '@dystracer/core/requirements/attributes'
@@ -10,6 +11,7 @@ import { LIST_RELATION_OF_REQUIREMENT } from './exchange.queries.js'
 import {
   GET_IS_OPEN_OF_ITEM_BY_KEY,
   GET_REQUIREMENT_BY_KEY,
+  LIST_CHECK,
   LIST_REQUIREMENT,
   LIST_REQUIREMENT_BY_KEY,
   LIST_REQUIREMENT_OF_PROJECT,
@@ -34,7 +36,9 @@ interface RequirementRow {
 export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
   const rows = sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
   const tests = verifyingTests(ctx)
-  return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row, tests.get(row.key) ?? []))
+  const checks = checksOf(ctx)
+  const proofs = (key: string) => ({ tests: tests.get(key) ?? [], checks: checks.get(key) ?? [] })
+  return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row, proofs(row.key)))
 }
 
 /** The keys of the requirements of a project. */
@@ -65,7 +69,30 @@ export function verifyingTests(ctx: ServiceContext, key: string | null = null): 
   return tests
 }
 
-function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow, tests: readonly VerifyingRow[]): Requirement {
+interface CheckRow extends Omit<RequirementDetail['checks'][number], 'isStale'> {
+  key: string
+  isStale: number
+}
+
+/** What people found when they did test cases, by the requirements that those verify. */
+function checksOf(ctx: ServiceContext, key: string | null = null): Map<string, CheckRow[]> {
+  return groupBy(sql(ctx.db, LIST_CHECK).all<CheckRow>({ key }), (row) => row.key)
+}
+
+/** How many tests by hand say something that still counts, and how many of those failed somewhere. */
+function handTests(checks: readonly CheckRow[]): { tests: number; failing: number } {
+  const counting = checks.filter(({ isStale, outcome }) => isStale === 0 && (outcome === 'passed' || outcome === 'failed'))
+  const failing = new Set(counting.filter(({ outcome }) => outcome === 'failed').map(({ number }) => number))
+  return { tests: new Set(counting.map(({ number }) => number)).size, failing: failing.size }
+}
+
+function toRequirement(
+  ctx: ServiceContext,
+  who: Who,
+  row: RequirementRow,
+  { tests, checks }: { tests: readonly VerifyingRow[]; checks: readonly CheckRow[] },
+): Requirement {
+  const byHand = handTests(checks)
   const links = listAssertions(ctx.db, { kind: 'requirement', id: row.key }).filter((link) => link.from_kind === 'item')
   const items = (kind: string) => [...new Set(links.filter((link) => link.kind === kind).map((link) => link.from_id))]
   const isOpen = (key: string) => sql(ctx.db, GET_IS_OPEN_OF_ITEM_BY_KEY).get<{ is_open: number }>({ key })?.is_open === 1
@@ -79,8 +106,8 @@ function toRequirement(ctx: ServiceContext, who: Who, row: RequirementRow, tests
     revision: row.revision,
     implementedBy: items('implements').length,
     brokenBy: items('breaks').filter((key) => isOpen(key) && maySee(ctx.db, who, key)),
-    tests: tests.length,
-    failingTests: tests.filter((test) => test.outcome === 'failed').length,
+    tests: tests.length + byHand.tests,
+    failingTests: tests.filter((test) => test.outcome === 'failed').length + byHand.failing,
     suspects: new Set(
       links.filter((link) => link.target_revision !== null && link.target_revision < row.revision).map((link) => link.link_id),
     ).size,
@@ -102,6 +129,7 @@ function relationsOf(ctx: ServiceContext, key: string): RequirementDetail['relat
 export function readRequirement(ctx: ServiceContext, who: Who, key: string): RequirementDetail {
   const row = requireRow(ctx, key)
   const tests = verifyingTests(ctx, key).get(key) ?? []
+  const checks = checksOf(ctx, key).get(key) ?? []
   const seen = new Set<string>()
   const items = listAssertions(ctx.db, { kind: 'requirement', id: key }).flatMap((link) => {
     const item = link.from_kind === 'item' && !seen.has(link.from_id) ? getItem(ctx.db, link.from_id) : undefined
@@ -119,7 +147,8 @@ export function readRequirement(ctx: ServiceContext, who: Who, key: string): Req
       : []
   })
   return {
-    ...toRequirement(ctx, who, row, tests),
+    ...toRequirement(ctx, who, row, { tests, checks }),
+    checks: checks.map(({ key: _, isStale, ...check }) => ({ ...check, isStale: isStale === 1 })),
     retiredWords: row.retired_words,
     attributes: JSON.parse(row.attributes) as Attributes,
     relations: relationsOf(ctx, key),

@@ -16,6 +16,7 @@ import { releasesWords } from '#features/releases/releases.words'
 import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
+import { casesWords } from '#features/cases/cases.words'
 import { tiesWords } from '#features/ties/ties.words'
 import { triageWords } from '#features/triage/triage.words'
 import { undoWords } from '#features/undo/undo.words'
@@ -39,6 +40,7 @@ const WORDS: EventWords<EventBodies> = {
   ...itemsWords,
   ...faultsWords,
   ...buildsWords,
+  ...casesWords,
   ...tiesWords,
   ...triageWords,
   ...undoWords,

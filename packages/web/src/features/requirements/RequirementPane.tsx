@@ -2,6 +2,7 @@ import type { RequirementDetail } from '@dystracer/core/requirements/wire'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
+import { PaneLink } from '#shared/ui/PaneLink'
 import { Button, Pending, SectionHead } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
@@ -74,6 +75,7 @@ function Below({ keys }: { keys: readonly string[] }) {
 
 /** What stands for a requirement: the items that implement or break it, and the tests that prove it. */
 function Standing({ data }: { data: RequirementDetail }) {
+  const project = usePeople().me?.project.prefix ?? ''
   return (
     <>
       <div className="border-t border-edge px-4 py-3">
@@ -93,11 +95,33 @@ function Standing({ data }: { data: RequirementDetail }) {
       </div>
       <div className="border-t border-edge px-4 py-3">
         <SectionHead>Tests that prove it, on the newest build of main</SectionHead>
-        {data.verifiedBy.length === 0 && <p className="text-ochre">No test names it. Put {data.key} into a test's name.</p>}
+        {data.verifiedBy.length + data.checks.length === 0 && (
+          <p className="text-ochre">No test names it. Put {data.key} into a test's name, or write a test case that verifies it.</p>
+        )}
         {data.verifiedBy.map((test) => (
           <p key={test.test}>
             <span className={test.outcome === 'failed' ? 'font-bold text-fault' : 'text-proof'}>{test.outcome}</span> {test.test}{' '}
             <ThingLink to={test.build} />
+          </p>
+        ))}
+        {data.checks.map((check) => (
+          <p key={`${check.number}${check.environment}`}>
+            <span
+              className={
+                check.isStale
+                  ? 'text-ink-2'
+                  : check.outcome === 'failed'
+                    ? 'font-bold text-fault'
+                    : check.outcome === 'passed'
+                      ? 'text-proof'
+                      : 'text-ochre'
+              }
+            >
+              {check.outcome}
+            </span>{' '}
+            {check.title} <span className="text-ink-2">by hand in {check.environment}</span>{' '}
+            <PaneLink to={{ kind: 'case', id: `${project}/${check.number}` }}>case {check.number}</PaneLink>{' '}
+            {check.isStale && <span className="text-ochre">of an older text</span>}
           </p>
         ))}
       </div>

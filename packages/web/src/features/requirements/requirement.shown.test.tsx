@@ -23,6 +23,7 @@ function aRequirement(given: Partial<RequirementDetail> = {}): RequirementDetail
     retiredWords: null,
     attributes: {},
     relations: [],
+    checks: [],
     tests: 0,
     failingTests: 0,
     suspects: 0,

@@ -115,6 +115,7 @@ export const TAG_TYPES = [
   'Fault',
   'Code',
   'Tie',
+  'Case',
   'Build',
   'Release',
   'Requirement',

@@ -25,6 +25,7 @@ const PLACE_PANES = {
   faults: { title: 'Faults', minWidthPx: 430 },
   code: { title: 'Code', minWidthPx: 400 },
   builds: { title: 'Builds', minWidthPx: 330 },
+  tests: { title: 'Tests', minWidthPx: 430 },
   releases: { title: 'Releases', minWidthPx: 460 },
   requirements: { title: 'Requirements', minWidthPx: 330 },
   trace: { title: 'Trace', minWidthPx: 250 },
@@ -58,6 +59,9 @@ const THING_PANES = {
   // From 1,000,000,000 on a number is ours, for a build that its service calls by a name.
   build: { title: (id) => (Number(rest(id)) > 1_000_000_000 ? 'Build' : `Build ${rest(id)}`), minWidthPx: 300 },
   'test-record': { title: (id) => id.slice(id.indexOf('\u001f') + 1), minWidthPx: 420 },
+  case: { title: (id) => `Case ${rest(id)}`, minWidthPx: 420 },
+  'test-plan': { title: 'Test plan', minWidthPx: 460 },
+  run: { title: (id) => `Case ${id.split('/')[2] ?? ''}`, minWidthPx: 420 },
   release: { title: itself, minWidthPx: USUAL_WIDTH_PX },
   requirement: { title: itself, minWidthPx: USUAL_WIDTH_PX },
   baseline: { title: 'Baseline', minWidthPx: 480 },
