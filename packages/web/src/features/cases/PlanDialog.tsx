@@ -68,8 +68,8 @@ export function PlanDialog({ project, plan, onClose }: { project: string; plan?:
           </div>
           <ul className="m-0 max-h-[30vh] list-none overflow-y-auto p-0">
             {fitting.slice(0, 300).map((row) => (
-              <li key={row.number} className="border-b border-edge-soft py-0.5">
-                <label className="flex items-baseline gap-2">
+              <li key={row.number} className="border-b border-edge-soft">
+                <label className="flex min-h-[30px] items-center gap-2">
                   <input type="checkbox" checked={chosen.has(row.number)} onChange={() => toggle(row.number)} />
                   <span className="font-mono text-[12px] text-ink-2">{row.number}</span>
                   <span className="min-w-0 flex-1 truncate">{row.title}</span>
