@@ -153,6 +153,16 @@ export const releaseContentsOperations = {
     query: z.object({ reader: zReader }),
     answer: zReleaseNotes,
   }),
+  exportReleaseRecord: operation({
+    method: 'get',
+    path: '/releases/:release/record.zip',
+    summary:
+      'What an audit asks of a release, as JSON, CSV and a page in one signed archive; `dystracer verify --bundle` checks it anywhere',
+    may: 'project.read',
+    about: 'release',
+    media: 'application/zip',
+    answer: z.string(),
+  }),
   exportReleaseNotes: operation({
     method: 'get',
     path: '/releases/:release/notes.md',

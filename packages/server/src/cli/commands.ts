@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs'
+import { checkBundle } from '#subjects/releases/record-bundle'
 import { join } from 'node:path'
 import type { CommandOptions } from '#platform/config/config'
 import { openMainDbAsIs } from '#platform/db/open'
@@ -47,6 +49,13 @@ export async function verify(options: CommandOptions & { head?: string }, say: (
   say(troubles.length === 0 ? `clean: ${count} journal entries give the tables as they are` : 'not clean')
   say(`head ${head.seq}:${head.chain}`)
   return troubles.length === 0
+}
+
+/** Says whether the record of a release is whole and as it was signed, and by which key; true where it is. */
+export function verifyBundle(file: string, fingerprint: string | undefined, say: (line: string) => void): boolean {
+  const check = checkBundle(readFileSync(file), fingerprint)
+  say(check.isSound ? `sound: the record of ${check.release}, signed by ${check.fingerprint}` : `not sound: ${check.why}`)
+  return check.isSound
 }
 
 function readHead(text: string): Head {

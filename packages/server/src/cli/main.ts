@@ -3,7 +3,7 @@ import { makeConfig, type CommandOptions } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
 import { SCOPES } from '@dystracer/core/people/who'
 import { rehearse, restore, runBackups } from './backup.js'
-import { token, verify, type TokenOptions } from './commands.js'
+import { token, verify, verifyBundle, type TokenOptions } from './commands.js'
 import { keepFilesPrivate, runUntilSignal, withPlace } from './frame.js'
 
 keepFilesPrivate()
@@ -31,9 +31,12 @@ withPlace(
   program
     .command('verify')
     .description('check the journal, rebuild the tables from it and compare; prints its head')
-    .option('--head <seq:hash>', 'a head that was kept elsewhere: says whether that entry is still there as it was'),
-).action(async (options: CommandOptions & { head?: string }) => {
-  process.exitCode = (await verify(options, say)) ? 0 : 1
+    .option('--head <seq:hash>', 'a head that was kept elsewhere: says whether that entry is still there as it was')
+    .option('--bundle <file>', 'instead, whether the record of a release is whole and as it was signed; needs no data folder')
+    .option('--key <fingerprint>', 'of the installation that is to have signed it'),
+).action(async (options: CommandOptions & { head?: string; bundle?: string; key?: string }) => {
+  const isSound = options.bundle === undefined ? await verify(options, say) : verifyBundle(options.bundle, options.key, say)
+  process.exitCode = isSound ? 0 : 1
 })
 withPlace(
   program

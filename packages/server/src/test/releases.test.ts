@@ -1,4 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { checkBundle } from '#subjects/releases/record-bundle'
 import { verifyTables } from '#verify-tables'
 import { cloudEvent, connectRepository, exceptionRequest, startApp, TestRepository, until, type App, type Ask } from './app-harness.js'
 
@@ -257,4 +259,59 @@ test('figures of delivery say how long commits and items took until production, 
   expect(items).toEqual(expect.arrayContaining(['EMB-1', 'EMB-2', 'EMB-3']))
   const seen = (await wren('/delivery?days=30')).body.rows[0].itemLead.longest.map(({ id }: { id: string }) => id)
   expect(seen).not.toContain('EMB-3')
+})
+
+describe('the record of a release', () => {
+  const bundle = async (): Promise<Buffer> => {
+    const answer = await fetch(`${app.url}/api/v1/releases/kiln@1.1.0/record.zip`, {
+      headers: { authorization: `Bearer ${app.token('read')}` },
+    })
+    expect(answer.headers.get('content-type')).toBe('application/zip')
+    return Buffer.from(await answer.arrayBuffer())
+  }
+
+  test('says who asked for what, who made, reviewed, tested, approved and ran it; the same state gives the same bytes', async () => {
+    const made = await bundle()
+    app.clock.nowMs += 86_400_000
+    expect((await bundle()).equals(made)).toBe(true)
+    const files = unzipSync(new Uint8Array(made))
+    const record = JSON.parse(strFromU8(files['record.json'] as Uint8Array))
+    expect(record.release).toMatchObject({ service: 'kiln', name: '1.1.0', against: '1.0.0' })
+    expect(record.requirements).toMatchObject([{ key: 'SAF-3', revision: 1 }])
+    expect(record.items.map(({ key }: { key: string }) => key)).toEqual(expect.arrayContaining(['EMB-1', 'EMB-2']))
+    expect(record.commits).toHaveLength(4)
+    expect(record.deployments.length).toBeGreaterThanOrEqual(1)
+    const rows = strFromU8(files['record.csv'] as Uint8Array).split('\r\n')
+    expect(rows.some((row) => row.startsWith('SAF-3,EMB-1,'))).toBe(true)
+    expect(rows.some((row) => row.includes('A newer koa'))).toBe(true)
+    expect(strFromU8(files['record.html'] as Uint8Array)).toContain('Record of kiln 1.1.0')
+  })
+
+  test('is found out where a word, a file or the signer is another', async () => {
+    const made = await bundle()
+    const sound = checkBundle(made)
+    expect(sound).toMatchObject({ isSound: true, release: 'kiln@1.1.0', fingerprint: expect.stringMatching(/^[0-9a-f]{32}$/) })
+    const changed = (change: (files: Record<string, Uint8Array>) => void) => {
+      const files = unzipSync(new Uint8Array(made))
+      change(files)
+      return checkBundle(zipSync(files))
+    }
+    const put = (files: Record<string, Uint8Array>, name: string, words: string) => {
+      files[name] = strToU8(words)
+    }
+    const text = (files: Record<string, Uint8Array>, name: string) => strFromU8(files[name] as Uint8Array)
+    expect(changed((files) => put(files, 'record.csv', `${text(files, 'record.csv')} `))).toMatchObject({
+      why: expect.stringContaining('record.csv'),
+    })
+    expect(changed((files) => put(files, 'manifest.json', text(files, 'manifest.json').replace('1.1.0', '1.1.1')))).toMatchObject({
+      why: expect.stringContaining('signature'),
+    })
+    expect(changed((files) => put(files, 'more.txt', 'x'))).toMatchObject({ why: expect.stringContaining('more.txt') })
+    expect(changed((files) => void delete files['key.pem'])).toMatchObject({ why: expect.stringContaining('no manifest') })
+    expect(changed((files) => put(files, 'key.pem', 'no key'))).toMatchObject({
+      why: expect.stringContaining('cannot be read'),
+    })
+    expect(checkBundle(strToU8('no archive'))).toMatchObject({ why: expect.stringContaining('no archive') })
+    expect(checkBundle(made, '0'.repeat(32))).toMatchObject({ why: expect.stringContaining('not by 000') })
+  })
 })

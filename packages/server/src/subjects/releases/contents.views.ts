@@ -40,6 +40,7 @@ export function holdAgainst(
   who: Who,
   { service, release, repository, sha }: { service: string; release: string; repository: string; sha: string },
   other: (NamedRelease & { runsIn: string | null }) | null,
+  shownMax = COMMITS_SHOWN,
 ): Omit<ReleaseContents, 'files' | 'dependencies'> {
   const difference = compareTips(graphOf(ctx, repository), sha, other?.sha ?? null)
   const itemsBy = itemsOfCommits(ctx, repository, [...difference.added, ...difference.removed, ...difference.again, ...difference.undone])
@@ -69,8 +70,8 @@ export function holdAgainst(
       merges: difference.merges,
       forNothing: difference.added.filter((one) => !itemsBy.has(one)).length,
     },
-    commits: listCommits(ctx, repository, told.slice(0, COMMITS_SHOWN), (one) => shown(keysOf([one])).map((item) => item.key)),
-    more: Math.max(0, told.length - COMMITS_SHOWN),
+    commits: listCommits(ctx, repository, told.slice(0, shownMax), (one) => shown(keysOf([one])).map((item) => item.key)),
+    more: Math.max(0, told.length - shownMax),
     authors: sql(ctx.db, LIST_AUTHOR_OF_COMMITS).all<{ name: string; commits: number }>({
       repository,
       shas: JSON.stringify(difference.added),

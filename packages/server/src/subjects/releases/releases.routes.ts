@@ -6,6 +6,8 @@ import { removeEnvironment, setEnvironment } from './environments.commands.js'
 import { readReleaseContents } from './contents.views.js'
 import { readReleaseHealth } from './health.views.js'
 import { makeRelease, readNextRelease } from './making.commands.js'
+import { bundleOf, ownFingerprint } from './record-bundle.js'
+import { readRecord } from './record.views.js'
 import { readReleaseNotes, releaseNotesAsMarkdown, writeReleaseNote } from './notes.commands.js'
 import { readReleaseBoard, readRelease } from './releases.views.js'
 import { releaseContentsOperations } from '@dystracer/core/releases/contents-wire'
@@ -31,6 +33,16 @@ export function addReleasesRoutes(api: Api): void {
   api.handle(releaseContentsOperations.exportReleaseNotes, async ({ ctx, who, params, query, koa }) => {
     koa.set('content-type', 'text/markdown; charset=utf-8')
     koa.body = await releaseNotesAsMarkdown(ctx, who, params.release, query.reader)
+  })
+  api.handle(releaseContentsOperations.exportReleaseRecord, ({ ctx, who, params, koa }) => {
+    const record = readRecord(ctx, who, params.release)
+    const name = `${record.release.service}-${record.release.name}.zip`.replace(/[^\w.-]/g, '_')
+    koa.set({
+      'content-type': 'application/zip',
+      'content-disposition': `attachment; filename="${name}"`,
+      'x-record-key': ownFingerprint(ctx.db),
+    })
+    koa.body = bundleOf(ctx.db, record)
   })
   api.handle(releaseContentsOperations.writeReleaseNote, ({ ctx, who, params, body }) => writeReleaseNote(ctx, who, params.release, body))
   api.handle(releasesOperations.askDeployment, async ({ ctx, who, body }) => {

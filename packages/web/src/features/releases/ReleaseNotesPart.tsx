@@ -40,6 +40,14 @@ export function ReleaseNotesPart({ release }: { release: string }) {
         >
           as Markdown
         </a>
+        <a
+          className="link inline-block min-h-6 text-[12px] leading-6"
+          href={`/api/v1/releases/${encodeURIComponent(release)}/record.zip`}
+          download
+          title="JSON, CSV and a page, signed; dystracer verify --bundle FILE checks it anywhere"
+        >
+          its record for an audit
+        </a>
       </div>
       <Pending error={error} isLoading={isLoading} />
       {data && (
