@@ -1,7 +1,8 @@
 const common = { transform: {}, rootDir: import.meta.dirname }
 
 export default {
-  testTimeout: 30000,
+  // Two workers share two cores, and some tests start git dozens of times: a slow machine is no failure.
+  testTimeout: 90000,
   // One worker for each core: by itself Jest keeps one core free, which on two is half. A worker that grew is replaced between files.
   maxWorkers: '100%',
   workerIdleMemoryLimit: '2GB',

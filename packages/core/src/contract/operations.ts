@@ -31,6 +31,7 @@ import { buildsOperations, buildsPaths } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
 import { incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
+import { impactOperations } from '#threads/impact-wire'
 import { matrixOperations } from '#threads/matrix-wire'
 import { casesOperations } from '#cases/wire'
 import { threadsOperations } from '#threads/wire'
@@ -75,6 +76,7 @@ export const OPERATIONS = {
   ...importsOperations,
   ...threadsOperations,
   ...matrixOperations,
+  ...impactOperations,
   ...deskOperations,
   ...undoOperations,
 } satisfies Record<string, Operation>

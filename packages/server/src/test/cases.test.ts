@@ -65,7 +65,7 @@ describe('a test case', () => {
       { do: 'Wait', expect: 'It is quiet' },
     ])
     expect((await ines('/projects/EMB/cases.md')).text).toContain('| 1 | Press | It rings |')
-    expect((await send('Name\nx', true)).body.detail).toContain('title')
+    expect((await send('Name\nx', true)).body.problems[0].words).toContain('title')
   })
 })
 

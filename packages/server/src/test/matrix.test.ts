@@ -60,3 +60,23 @@ test('it goes out as CSV and as a page', async () => {
   expect(page.headers.get('content-type')).toContain('text/html')
   expect(page.text).toContain('EMB-1')
 })
+
+test('what a change of a requirement would reach is told by evidence: refining ones, items, files, tests, people, what runs', async () => {
+  await ines('/projects/EMB/requirements', { method: 'POST', body: { prefix: 'SAF', title: 'Probe', text: 'It shall be read.' } })
+  const rows = (await ines('/requirements')).body.rows as { key: string; title: string }[]
+  const probe = rows.find(({ title }) => title === 'Probe')?.key ?? ''
+  await ines(`/requirements/${probe}/relations`, { method: 'POST', body: { name: 'refines', to: 'SAF-3' } })
+  await ines('/items', { method: 'POST', body: { project: 'EMB', title: 'Read it', type: 'task', requirement: probe, ownerId: 'rafe' } })
+  const { body } = await ines('/requirements/SAF-3/impact')
+  expect(body.refinedBy).toEqual([{ key: probe, title: 'Probe', steps: 1 }])
+  expect(body.items.map(({ key, of }: { key: string; of: string }) => [key, of])).toEqual(
+    expect.arrayContaining([
+      ['EMB-1', 'SAF-3'],
+      ['EMB-3', probe],
+    ]),
+  )
+  expect(body.files).toMatchObject([{ repository: 'kiln', path: 'relay.js', commits: 1 }])
+  expect(body.people.map(({ name }: { name: string }) => name)).toEqual(expect.arrayContaining(['Ines Okafor', 'Rafe Varga']))
+  expect((await wren('/requirements/SAF-3/impact')).body.items.map(({ key }: { key: string }) => key)).not.toContain('EMB-2')
+  expect((await ines('/requirements/NIX-1/impact')).status).toBe(404)
+})

@@ -40,6 +40,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   'test-record': lazy(() => import('#features/builds/index').then((module) => ({ default: module.TestPane }))),
   releases: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasesPane }))),
   release: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasePane }))),
+  impact: lazy(() => import('#features/threads/index').then((module) => ({ default: module.ImpactPane }))),
   matrix: lazy(() => import('#features/threads/index').then((module) => ({ default: module.MatrixPane }))),
   tests: lazy(() => import('#features/cases/index').then((module) => ({ default: module.TestsPane }))),
   case: lazy(() => import('#features/cases/index').then((module) => ({ default: module.CasePane }))),

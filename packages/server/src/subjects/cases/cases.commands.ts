@@ -210,7 +210,7 @@ const ROWS_MAX = 5000
 
 /**
  * What a CSV file of cases would do, and, unless it is a trial, does in one write. A row with the number of a case writes that one anew, any
- * other is a new case. Throws `malformed-body` for a file that cannot be read.
+ * other is a new case; a row with a problem is told by its line and left out. Throws `too-large`.
  */
 export function importCases(
   ctx: ServiceContext,
@@ -220,7 +220,7 @@ export function importCases(
   requireProject(ctx.db, project)
   const parsed = papaparse.parse<Record<string, string>>(new TextDecoder().decode(body), { header: true, skipEmptyLines: 'greedy' })
   if (!parsed.meta.fields?.some((field) => /^title$/i.test(field.trim())))
-    throw new Problem('malformed-body', { detail: 'No column is called title. Nothing was taken.' })
+    return { new: [], changed: [], same: 0, problems: [{ line: 1, words: 'No column is called title; name one so' }] }
   if (parsed.data.length > ROWS_MAX) throw new Problem('too-large', { detail: `A file has at most ${ROWS_MAX} cases.` })
   const answer: CaseImport = { new: [], changed: [], same: 0, problems: [] }
   const writes: ((writer: JournalWriter) => void)[] = []

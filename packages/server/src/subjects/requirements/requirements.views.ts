@@ -75,7 +75,7 @@ interface CheckRow extends Omit<RequirementDetail['checks'][number], 'isStale'> 
 }
 
 /** What people found when they did test cases, by the requirements that those verify. */
-function checksOf(ctx: ServiceContext, key: string | null = null): Map<string, CheckRow[]> {
+export function checksOf(ctx: ServiceContext, key: string | null = null): Map<string, CheckRow[]> {
   return groupBy(sql(ctx.db, LIST_CHECK).all<CheckRow>({ key }), (row) => row.key)
 }
 

@@ -35,9 +35,14 @@ export function RequirementPane({ id }: { id: string }) {
         </>
       }
       aside={
-        <Button look="text" onClick={() => trail.open({ kind: 'thread', id: `requirement:${data.key}` })}>
-          thread
-        </Button>
+        <>
+          <Button look="text" onClick={() => trail.open({ kind: 'impact', id: data.key })}>
+            if it changes
+          </Button>
+          <Button look="text" onClick={() => trail.open({ kind: 'thread', id: `requirement:${data.key}` })}>
+            thread
+          </Button>
+        </>
       }
       foot={may('requirements.write') && <RequirementDeeds data={data} />}
     >

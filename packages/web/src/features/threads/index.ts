@@ -1,2 +1,3 @@
+export { ImpactPane } from './ImpactPane'
 export { MatrixPane } from './MatrixPane'
 export { ThreadPane, TracePane } from './TracePanes'

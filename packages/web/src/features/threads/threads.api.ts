@@ -7,6 +7,10 @@ export const threadsApi = api.injectEndpoints({
       query: (id) => request('readThread', { params: { id } }),
       providesTags: ['Thread'],
     }),
+    impact: build.query<Answer<'readImpact'>, string>({
+      query: (key) => request('readImpact', { params: { key } }),
+      providesTags: ['Thread', 'Requirement', 'Items', 'Build', 'Release'],
+    }),
     matrix: build.query<Answer<'readMatrix'>, { project: string; columns: MatrixColumn }>({
       query: ({ project, columns }) => request('readMatrix', { params: { project }, query: { columns } }),
       providesTags: ['Thread', 'Requirement', 'Items', 'Build', 'Release'],
@@ -14,4 +18,4 @@ export const threadsApi = api.injectEndpoints({
   }),
 })
 
-export const { useThreadQuery, useMatrixQuery } = threadsApi
+export const { useThreadQuery, useMatrixQuery, useImpactQuery } = threadsApi

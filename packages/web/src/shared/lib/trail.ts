@@ -63,6 +63,7 @@ const THING_PANES = {
   'test-plan': { title: 'Test plan', minWidthPx: 460 },
   run: { title: (id) => `Case ${id.split('/')[2] ?? ''}`, minWidthPx: 420 },
   release: { title: itself, minWidthPx: USUAL_WIDTH_PX },
+  impact: { title: (id) => `if ${id} changes`, minWidthPx: 420 },
   requirement: { title: itself, minWidthPx: USUAL_WIDTH_PX },
   baseline: { title: 'Baseline', minWidthPx: 480 },
   thread: { title: (id) => `Thread of ${id.replace(/^\w[\w-]*:/, '')}`, minWidthPx: 640 },
