@@ -1,20 +1,14 @@
 import { groupBy } from '#basics/group-by'
 import { element, elementOf, elementsOf, localName, printXml, readXml, textOf, type XmlElement } from '#text/xml-tree'
-import { isSameValue, type AttributeDefinition, type Attributes, type AttributeValue } from '../attributes.js'
-import { titleFrom } from '../import-plan.js'
+import { isSameValue, type AttributeDefinition, type AttributeValue } from '../attributes.js'
+import { type StandingRequirement, titleFrom } from '../import-plan.js'
 import { markdownToXhtml } from '../rich-text.js'
 import type { KeptDocument, Origin, Role } from './document.js'
 import { OwnTypes, OWN, relationTypeOf } from './own-types.js'
 import { readTypes, type ObjectType, type TypeAttribute, type Types } from './types.js'
 
 /** A requirement on its way out. */
-export interface WrittenRequirement {
-  key: string
-  title: string
-  text: string
-  parent: string | null
-  isHeading: boolean
-  attributes: Attributes
+export interface WrittenRequirement extends Omit<StandingRequirement, 'object'> {
   changedAtMs: number
   origin: Origin | null
 }

@@ -10,6 +10,7 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { hiddenPrefixes } from '#subjects/records/index'
 import { attributesOf } from './attributes.views.js'
+import type { RequirementRow } from './requirements.views.js'
 import { writeReqifAside } from './exchange.client.js'
 import {
   GET_PROJECT_NAME,
@@ -19,19 +20,7 @@ import {
   LIST_REQUIREMENT_WITH_ORIGIN,
 } from './exchange.queries.js'
 
-interface Row {
-  key: string
-  title: string
-  text: string
-  parent: string | null
-  is_heading: number
-  revision: number
-  position: number
-  attributes: string
-  retired_at_ms: number | null
-  origin: string | null
-  changed_at_ms: number | null
-}
+type Row = RequirementRow & { origin: string | null; changed_at_ms: number | null }
 type Exported = DocumentRequirement & WrittenRequirement
 
 /** The requirements of a project in document order, for somebody who may read it; of another project there are none. */

@@ -19,7 +19,8 @@ import {
   LIST_VERIFYING_TEST,
 } from './requirements.queries.js'
 
-interface RequirementRow {
+/** A requirement as its table holds it. */
+export interface RequirementRow {
   key: string
   title: string
   text: string

@@ -6,6 +6,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
+import { Ways } from '#shared/ui/Ways'
 import { CaseDialog } from './CaseDialog'
 import { useCasesQuery, useTestPlansQuery } from './cases.api'
 import { ImportCasesDialog } from './ImportCasesDialog'
@@ -28,17 +29,7 @@ export function TestsPane({ id }: { id: string }) {
           Tests <span className="ml-1 text-[13px] font-normal text-ink-2">by hand</span>
         </>
       }
-      aside={(['plans', 'cases'] as const).map((one) => (
-        <button
-          key={one}
-          type="button"
-          aria-pressed={one === mode}
-          onClick={() => trail.rename(one === 'plans' ? '' : one)}
-          className={`min-h-6 ${one === mode ? 'border-b-2 border-ink font-bold text-ink' : 'hover:text-ink'}`}
-        >
-          {one}
-        </button>
-      ))}
+      aside={<Ways ways={['plans', 'cases']} current={mode} onChoose={(one) => trail.rename(one === 'plans' ? '' : one)} />}
       foot={
         <div className="flex flex-wrap items-baseline gap-3">
           {may('tests.write') && (
@@ -101,8 +92,8 @@ function PlanRow({ plan: { name, release, environments, progress, signed } }: { 
       <div className="truncate font-bold">{name}</div>
       <div className="flex gap-3 truncate text-[12px] text-ink-2">
         <span>{release ?? environments.join(', ')}</span>
-        <span className={progress.failed > 0 ? 'text-fault' : ''}>
-          {progress.passed} passed{progress.failed > 0 && `, ${progress.failed} failed`}
+        <span>
+          {progress.passed} passed{progress.failed > 0 && <span className="text-fault">, {progress.failed} failed</span>}
           {progress.blocked > 0 && `, ${progress.blocked} blocked`}
         </span>
         <span>{progress.open > 0 ? `${progress.open} open` : signed ? `${nameOf(signed.by)} stands for it` : 'all done'}</span>

@@ -5,6 +5,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
+import { Ways } from '#shared/ui/Ways'
 import { AttributesDialog } from './AttributesDialog'
 import { BeginRequirementDialog } from './BeginRequirementDialog'
 import { Baselines } from './Baselines'
@@ -33,17 +34,7 @@ export function RequirementsPane({ id }: { id: string }) {
     <Pane
       label="Requirements"
       title="Requirements"
-      aside={MODES.map((one) => (
-        <button
-          key={one}
-          type="button"
-          aria-pressed={one === mode}
-          onClick={() => trail.rename(one === 'read' ? '' : one)}
-          className={`min-h-6 ${one === mode ? 'border-b-2 border-ink font-bold text-ink' : 'hover:text-ink'}`}
-        >
-          {word(one)}
-        </button>
-      ))}
+      aside={<Ways ways={MODES} current={mode} wordOf={word} onChoose={(one) => trail.rename(one === 'read' ? '' : one)} />}
       foot={
         mayBegin && (
           <div className="flex flex-wrap items-baseline gap-3">

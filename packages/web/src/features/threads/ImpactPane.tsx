@@ -8,6 +8,13 @@ import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useImpactQuery } from './threads.api'
 
+const TONE: Readonly<Record<string, string>> = {
+  passed: 'text-proof',
+  failed: 'font-bold text-fault',
+  flaky: 'text-ochre',
+  blocked: 'text-ochre',
+}
+
 /** What a change of a requirement would reach, sized, each thing with a way to it. */
 export function ImpactPane({ id }: { id: string }) {
   const { data, error, isLoading } = useImpactQuery(id)
@@ -44,7 +51,11 @@ function Reached({ impact }: { impact: Impact }) {
             <ThingLink to={{ kind: 'item', id: item.key }} />
             <span className="min-w-0 flex-1 truncate">{item.title}</span>
             {item.of !== impact.key && <span className="text-[12px] text-ink-2">of {item.of}</span>}
-            {item.linkKind === 'breaks' && <span className="text-[12px] text-fault">breaks it</span>}
+            {item.linkKind === 'breaks' && (
+              <span className={`text-[12px] ${item.stage === 'verified' ? 'text-ink-2' : 'text-fault'}`}>
+                {item.stage === 'verified' ? 'broke it' : 'breaks it'}
+              </span>
+            )}
             <Stair stair={item.stair} hasComeBack={item.hasComeBack} />
           </p>
         ))}
@@ -60,7 +71,7 @@ function Reached({ impact }: { impact: Impact }) {
       <Part name="Tests" isEmpty={tests.length === 0}>
         {tests.map((test) => (
           <p key={`${test.of}${test.name}`} className="m-0 py-0.5">
-            <span className={test.outcome === 'failed' ? 'font-bold text-fault' : 'text-proof'}>{test.outcome}</span> {test.name}
+            <span className={TONE[test.outcome] ?? 'text-ink-2'}>{test.outcome}</span> {test.name}
             {test.byHand && <span className="text-ink-2"> by hand</span>}
           </p>
         ))}
