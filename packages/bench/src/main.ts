@@ -2,6 +2,7 @@ import { Command } from 'commander'
 import { benches } from './bench.js'
 import { evalCauses, evalFailures } from './eval-causes.js'
 import { evalTrace } from './eval-trace.js'
+import { evalWriting } from './eval-writing.js'
 import { evalDuplicates, evalLinks, evalRequirements, evalTraces } from './eval.js'
 
 const say = (line: string) => process.stdout.write(`${line}\n`)
@@ -15,6 +16,11 @@ program
   .action((name: string | undefined, options: { commits?: number }) => runBench(name, options, say))
 
 const evaluate = program.command('eval').description('print predictions on sample data, one JSON line each')
+evaluate
+  .command('writing')
+  .description('what may be wrong with how requirements are written: lines {id, text}')
+  .argument('<file>')
+  .action((file: string) => evalWriting(file, say))
 evaluate
   .command('traces')
   .argument('<file>')

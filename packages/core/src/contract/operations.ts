@@ -17,6 +17,7 @@ import { handOperations } from '#hand/wire'
 import { baselinesOperations } from '#requirements/baselines-wire'
 import { gapsOperations } from '#requirements/gaps-wire'
 import { exchangeOperations } from '#requirements/exchange-wire'
+import { writingOperations } from '#requirements/writing-wire'
 import { requirementsOperations } from '#requirements/wire'
 import { releaseContentsOperations } from '#releases/contents-wire'
 import { deliveryOperations } from '#releases/delivery-wire'
@@ -57,6 +58,7 @@ export const OPERATIONS = {
   ...handOperations,
   ...requirementsOperations,
   ...exchangeOperations,
+  ...writingOperations,
   ...gapsOperations,
   ...baselinesOperations,
   ...releasesOperations,

@@ -2,6 +2,7 @@ import type { AttributeDefinition, Attributes } from './attributes.js'
 import type { Snapshot } from './baseline.js'
 import type { GapCode } from './gaps-wire.js'
 import type { KeptDocument, Origin } from './reqif/document.js'
+import type { WritingCode } from './writing.js'
 
 /** The journal's events of requirements and their bodies. */
 export interface RequirementsEvents {
@@ -36,6 +37,8 @@ export interface RequirementsEvents {
   'requirement-described': { key: string; attributes: Attributes; origin?: Origin }
   /** The attributes that a project has of its own, all of them. */
   'requirement-attributes-defined': { project: string; attributes: AttributeDefinition[] }
+  /** A finding of how it is written may stand, with the reason; null: it counts again. */
+  'writing-accepted': { key: string; code: WritingCode; words: string; reason: string | null }
   /** What an exchange file held beside its requirements. */
   'requirement-document-kept': { project: string; document: KeptDocument }
   /** One says something of another: that it refines it, say. */

@@ -236,6 +236,18 @@ describe('what a requirement says beside its text', () => {
   })
 })
 
+test('a finding of how a requirement is written may stand with a reason, until it counts again', async () => {
+  const put = (body: object, ask = ines) =>
+    ask('/projects/EMB/accepted-writing', { method: 'PUT', body: { key: 'WRK-1', code: 'passive', words: 'shall be kept', ...body } })
+  expect((await put({ reason: 'The law says so' })).body.accepted).toMatchObject([
+    { key: 'WRK-1', code: 'passive', reason: 'The law says so', by: 'person:ines' },
+  ])
+  expect((await put({ reason: '' })).body.fields.reason).toBe('Say why')
+  expect((await put({ key: 'NIX-1', reason: 'x' })).body.fields).toHaveProperty('key')
+  expect((await put({ reason: 'x' }, wren)).status).toBe(403)
+  expect((await put({ reason: null })).body.accepted).toEqual([])
+})
+
 function all(root: XmlElement, name: string): XmlElement[] {
   return [...(localName(root) === name ? [root] : []), ...elementsOf(root).flatMap((child) => all(child, name))]
 }

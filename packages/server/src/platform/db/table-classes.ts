@@ -17,6 +17,7 @@ export const TABLE_CLASSES = {
     'requirement_document',
     'requirement_relation',
     'requirement_picture',
+    'writing_accepted',
     'item',
     'item_label',
     'claim',

@@ -46,3 +46,8 @@ export const GET_PROJECT_NAME = 'SELECT name FROM project WHERE prefix = @projec
 
 // Of isTaken; by the primary key; one row.
 export const GET_ANY_PREFIX = 'SELECT 1 FROM key_prefix WHERE prefix = @prefix'
+
+// Of listAcceptedWriting; by the primary keys of the project's requirements.
+export const LIST_ACCEPTED_WRITING = `SELECT a.key, a.code, a.words, a.reason, a.by FROM requirement r
+  JOIN key_prefix k ON k.prefix = substr(r.key, 1, instr(r.key, '-') - 1) JOIN writing_accepted a ON a.key = r.key
+  WHERE k.project = @project ORDER BY a.key, a.code, a.words`

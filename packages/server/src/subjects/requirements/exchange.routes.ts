@@ -1,6 +1,7 @@
 import type { Context } from 'koa'
 import { exchangeOperations, REQUIREMENT_FILE_MAX_BYTES, REQUIREMENT_PICTURE_MAX_BYTES } from '@dystracer/core/requirements/exchange-wire'
 import type { RequirementColumns } from '@dystracer/core/requirements/read-table'
+import { writingOperations } from '@dystracer/core/requirements/writing-wire'
 import type { Api } from '#platform/http/api'
 import { readBody } from '#platform/http/read-body'
 import { listAttributes } from './attributes.views.js'
@@ -22,6 +23,7 @@ import {
 } from './exports.views.js'
 import { importRequirements } from './imports.commands.js'
 import { readRequirement } from './requirements.views.js'
+import { acceptWriting, listAcceptedWriting } from './writing.commands.js'
 
 export function addExchangeRoutes(api: Api): void {
   api.handle(exchangeOperations.importRequirements, async ({ ctx, who, params, query, koa }) =>
@@ -60,6 +62,11 @@ export function addExchangeRoutes(api: Api): void {
   api.handle(exchangeOperations.defineRequirementAttributes, ({ ctx, who, params, body }) => {
     defineAttributes(ctx, who, params.project, body.attributes)
     return listAttributes(ctx, params.project)
+  })
+  api.handle(writingOperations.listAcceptedWriting, ({ ctx, params }) => listAcceptedWriting(ctx, params.project))
+  api.handle(writingOperations.acceptWriting, ({ ctx, who, params, body }) => {
+    acceptWriting(ctx, who, params.project, body)
+    return listAcceptedWriting(ctx, params.project)
   })
   api.handle(exchangeOperations.describeRequirement, ({ ctx, who, params, body }) => {
     const key = params.key.toUpperCase()

@@ -104,6 +104,17 @@ export const requirementsAppliers: Appliers<RequirementsEvents> = {
         ON CONFLICT (project) DO UPDATE SET attributes = excluded.attributes`,
     ).run({ project: body.project, attributes: JSON.stringify(body.attributes) })
   },
+  'writing-accepted': (db, { body, atMs, actor }) => {
+    const { key, code, words, reason } = body
+    if (reason === null)
+      sql(db, 'DELETE FROM writing_accepted WHERE key = @key AND code = @code AND words = @words').run({ key, code, words })
+    else
+      sql(
+        db,
+        `INSERT INTO writing_accepted (key, code, words, reason, by, at_ms) VALUES (@key, @code, @words, @reason, @by, @atMs)
+          ON CONFLICT (key, code, words) DO UPDATE SET reason = excluded.reason, by = excluded.by, at_ms = excluded.at_ms`,
+      ).run({ key, code, words, reason, by: actor, atMs })
+  },
   'requirement-document-kept': (db, { body, atMs }) => {
     sql(
       db,

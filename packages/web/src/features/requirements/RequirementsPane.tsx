@@ -12,9 +12,10 @@ import { Baselines } from './Baselines'
 import { GapList } from './GapList'
 import { ImportRequirementsDialog } from './ImportRequirementsDialog'
 import { RequirementDocument } from './RequirementDocument'
+import { WritingList } from './WritingList'
 import { useGapsQuery, useRequirementsQuery } from './requirements.api'
 
-const MODES = ['read', 'table', 'gaps', 'baselines'] as const
+const MODES = ['read', 'table', 'gaps', 'writing', 'baselines'] as const
 type Mode = (typeof MODES)[number]
 
 /** Requirements, read as the document that they are, as a table, or by what is missing. The way of looking stands in the address. */
@@ -61,6 +62,7 @@ export function RequirementsPane({ id }: { id: string }) {
       )}
       {rows.length > 0 && mode === 'read' && <RequirementDocument rows={rows} />}
       {rows.length > 0 && mode === 'table' && <RequirementTable label="Requirements" opens="requirement" />}
+      {rows.length > 0 && mode === 'writing' && <WritingList project={project} rows={rows} canAccept={mayBegin} />}
       {rows.length > 0 && mode === 'baselines' && <Baselines project={project} canMake={mayBegin} />}
       {(rows.length > 0 || openGaps > 0) && mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}
     </Pane>

@@ -55,6 +55,14 @@ export const requirementsApi = api.injectEndpoints({
       query: (params) => request('unrelateRequirement', { params }),
       invalidatesTags: ['Requirement', 'Thread'],
     }),
+    acceptedWriting: build.query<Answer<'listAcceptedWriting'>, string>({
+      query: (project) => request('listAcceptedWriting', { params: { project } }),
+      providesTags: ['Requirement'],
+    }),
+    acceptWriting: build.mutation<Answer<'acceptWriting'>, { project: string } & Body<'acceptWriting'>>({
+      query: ({ project, ...body }) => request('acceptWriting', { params: { project }, body }),
+      invalidatesTags: ['Requirement'],
+    }),
     addRequirementPicture: build.mutation<Answer<'addRequirementPicture'>, { project: string; file: File }>({
       query: ({ project, file }) => ({
         ...request('addRequirementPicture', { params: { project }, query: { path: file.name } }),
@@ -142,6 +150,8 @@ export const {
   useRelateRequirementMutation,
   useUnrelateRequirementMutation,
   useAddRequirementPictureMutation,
+  useAcceptedWritingQuery,
+  useAcceptWritingMutation,
   usePlaceRequirementMutation,
   useRetireRequirementMutation,
   useRestoreRequirementMutation,

@@ -13,6 +13,7 @@ export const requirementsLive: Refreshes<RequirementsEvents> = {
   'requirement-placed': {},
   'requirement-described': {},
   'requirement-attributes-defined': { always: ['Requirement'] },
+  'writing-accepted': { always: ['Requirement'] },
   'requirement-document-kept': {},
   'requirements-related': {},
   'requirements-unrelated': {},

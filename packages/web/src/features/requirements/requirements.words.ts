@@ -19,6 +19,8 @@ export const requirementsWords: EventWords<RequirementsEvents> = {
       : `took up what ${key} is in the file ${origin?.document ?? ''}`,
   'requirement-attributes-defined': ({ attributes }) =>
     `said which attributes requirements have: ${attributes.map(({ name }) => name).join(', ')}`,
+  'writing-accepted': ({ key, words, reason }) =>
+    reason === null ? `takes “${words}” in ${key} for a finding again` : `lets “${words}” in ${key} stand: ${reason}`,
   'requirement-document-kept': ({ document }) => `brought in the file ${document.title || document.id}`,
   'requirements-related': ({ name, from, to }) => `said that ${from} ${name} ${to}`,
   'requirements-unrelated': ({ name, from, to }) => `took back that ${from} ${name} ${to}`,
