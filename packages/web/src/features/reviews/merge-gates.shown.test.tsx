@@ -1,0 +1,94 @@
+import { expect, test } from '@jest/globals'
+import type { Repository } from '@dystracer/core/code/wire'
+import { DEFAULT_GATES } from '@dystracer/core/reviews/gates'
+import type { RepositoryGates } from '@dystracer/core/reviews/wire'
+import { waitFor } from '@testing-library/react'
+import { aMe } from '#shared/test/a-me'
+import { show } from '#shared/test/shown'
+import { GateList } from './GateList'
+import { MergeGates } from './MergeGates'
+
+const repository: Repository = {
+  repository: 'kiln',
+  url: 'https://code.example/kiln.git',
+  mainBranch: 'main',
+  commits: 3,
+  fetchedAtMs: 1,
+  trouble: null,
+  retryAtMs: null,
+  disconnectedAtMs: null,
+  reading: null,
+  keepsPullRequests: true,
+  branches: [],
+  projects: ['EMB'],
+  access: { kind: 'none' },
+}
+
+function gates(held: RepositoryGates) {
+  return show(<MergeGates />, {
+    answers: {
+      readMe: () => aMe(),
+      listRepositories: () => ({ rows: [repository] }),
+      readMergeGates: () => held,
+      setMergeGates: ({ body }) => {
+        held = { ...held, rules: [{ ...DEFAULT_GATES, branches: '*', ...body }] as RepositoryGates['rules'] }
+        return held
+      },
+      dropMergeGates: () => held,
+    },
+  })
+}
+
+test('the words of a gate are its controls: a condition is added, taken away, and held to hours', async () => {
+  const { user, findByRole, bodiesOf } = gates({ rules: [], file: null })
+  await user.selectOptions(await findByRole('combobox', { name: 'and, in kiln' }), 'needsOwners')
+  await findByRole('button', { name: /not any more: those who look after its files agree/ })
+  await user.selectOptions(await findByRole('combobox', { name: 'and, in kiln' }), 'hours')
+  await findByRole('combobox', { name: 'Days of merges in kiln' })
+  await user.click(await findByRole('button', { name: /not any more: those who look after/ }))
+  await waitFor(() => expect(bodiesOf('setMergeGates')).toHaveLength(3))
+  expect(bodiesOf('setMergeGates')[0]).toMatchObject({ branches: '*', needsOwners: true, hours: null })
+  expect(bodiesOf('setMergeGates')[1]).toMatchObject({ hours: { days: [1, 2, 3, 4], from: '08:00', until: '16:00' } })
+  expect(bodiesOf('setMergeGates')[2]).toMatchObject({ needsOwners: false })
+})
+
+test('gates that the repository keeps are shown and not changed here; a file that cannot be read is told', async () => {
+  const { findByText, queryByRole } = gates({
+    rules: [],
+    file: { path: '.dystracer/gates.yml', problem: 'main › agreements: is no number' },
+  })
+  expect(await findByText(/cannot be read: main › agreements/)).toBeTruthy()
+  expect(queryByRole('combobox', { name: 'and, in kiln' })).toBeNull()
+})
+
+test('each gate is a sentence with its reason', async () => {
+  const gate = (code: RepositoryGatesCode, more: object = {}) => ({
+    code,
+    isMet: false,
+    words: null,
+    has: 0,
+    needs: 0,
+    personIds: [],
+    ...more,
+  })
+  const { findByText } = show(
+    <GateList
+      base="main"
+      gates={[
+        gate('draft'),
+        gate('owners', { words: 'relay.js', has: 0, needs: 1, personIds: ['ines'] }),
+        gate('hours', { words: 'Monday to Thursday, 08:00 to 16:00 (UTC)' }),
+        gate('findings', { has: 2 }),
+        gate('main', { words: 'Build 7 of main broke' }),
+      ]}
+    />,
+    { answers: { readMe: () => aMe() } },
+  )
+  expect(await findByText(/It is a draft/)).toBeTruthy()
+  expect(await findByText(/looks after relay.js, and has to agree/)).toBeTruthy()
+  expect(await findByText(/It may be merged Monday to Thursday/)).toBeTruthy()
+  expect(await findByText('2 findings are new with it')).toBeTruthy()
+  expect(await findByText('Build 7 of main broke: mend that first')).toBeTruthy()
+})
+
+type RepositoryGatesCode = Parameters<typeof GateList>[0]['gates'][number]['code']
