@@ -106,6 +106,12 @@ describe('an exchange file', () => {
     expect((await wren('/requirements.reqif?project=NONE')).text).not.toContain('SPEC-OBJECT IDENTIFIER')
   })
 
+  test('stands in the history by its name, not with all that it held', async () => {
+    const { history } = (await ines('/threads/requirement:WRK-3')).body
+    const described = history.find(({ kind }: { kind: string }) => kind === 'requirement-described')
+    expect(described.facts.origin).toEqual({ document: 'works', object: 'o3' })
+  })
+
   test.each([
     ['format=reqif', '<!DOCTYPE a [<!ENTITY x "y">]><REQ-IF/>', 'document type'],
     ['format=reqif', '<REQ-IF><CORE', 'not well-formed'],

@@ -39,6 +39,20 @@ export function readHistory(
     (entry) => [entry.seq],
   )
 }
+/** What is kept of large fields for a history: which thing it was, not all of it. */
+const LIGHT: Readonly<Record<string, readonly string[]>> = { origin: ['document', 'object'], document: ['id', 'title'], content: [] }
+
+function light(facts: Record<string, unknown>): Record<string, unknown> {
+  return Object.fromEntries(
+    Object.entries(facts).map(([name, value]) => {
+      const kept = LIGHT[name]
+      if (kept === undefined) return [name, value]
+      const fields = typeof value === 'object' && value !== null ? (value as Record<string, unknown>) : {}
+      return [name, Object.fromEntries(kept.map((field) => [field, fields[field]]))]
+    }),
+  )
+}
+
 export function toHistory(entry: JournalEntry): HistoryEntry {
   const { ladder, results, ...facts } = entry.body as unknown as Record<string, unknown> & {
     ladder?: { stage: string; hasComeBack: boolean }
@@ -51,6 +65,10 @@ export function toHistory(entry: JournalEntry): HistoryEntry {
     by: entry.actor,
     cause: entry.cause,
     source: entry.source ? parseNodeRef(entry.source) : null,
-    facts: { ...facts, ...(ladder && { to: ladder.stage, hasComeBack: ladder.hasComeBack }), ...(results && { results: results.length }) },
+    facts: {
+      ...light(facts),
+      ...(ladder && { to: ladder.stage, hasComeBack: ladder.hasComeBack }),
+      ...(results && { results: results.length }),
+    },
   }
 }
