@@ -256,7 +256,8 @@ test('a list of thousands stays as it was read while others work, says so, and i
   await note.getByRole('button', { name: 'Read it again' }).click()
   await note.waitFor({ state: 'detached' })
   expect(await list().getByRole('option', { selected: true }).textContent()).toBe(shown)
-})
+  // Bringing thousands in and reading every page of them takes a minute on a slow machine.
+}, 240_000)
 
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
   expect(journey.complaints).toEqual([])
