@@ -27,3 +27,8 @@ export function printSteps(steps: readonly CaseStep[]): string {
 function indent(text: string): string {
   return text.trim().replace(/\s*\n\s*/g, '\n  ')
 }
+
+/** Keys out of a line of words, parted by blanks, commas or semicolons. */
+export function parseKeys(text: string): string[] {
+  return text.split(/[\s,;]+/).filter((key) => key !== '')
+}

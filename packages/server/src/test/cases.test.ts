@@ -146,3 +146,29 @@ describe('a test plan', () => {
     ])
   })
 })
+
+describe('a case that somebody else writes anew', () => {
+  test('keeps its ties to what its writer may not see, and does not tell them', async () => {
+    const { key } = (await ines('/items', { method: 'POST', body: { project: 'EMB', title: 'A way in', isConfidential: true } })).body
+    const secret = { ...LID, title: 'Nobody gets in', verifies: ['SAF-3', key] }
+    const { number } = (await post(ines, '/cases', secret)).body
+    const path = `/projects/EMB/cases/${number}`
+    expect((await rafe(path)).body.verifies).toEqual(['SAF-3'])
+    expect((await put(rafe, `/cases/${number}`, { ...secret, verifies: ['SAF-3'] })).body.revision).toBe(1)
+    expect((await put(rafe, `/cases/${number}`, { ...secret, text: 'At night', verifies: ['SAF-3'] })).body.revision).toBe(2)
+    expect((await ines(path)).body.verifies).toEqual(['SAF-3', key])
+    expect((await put(rafe, `/cases/${number}`, { ...secret, verifies: [key] })).body.fields.verifies).toContain(key)
+  })
+
+  test('is written once for each file, and the items that it verified follow', async () => {
+    const send = (csv: string) =>
+      ines('/projects/EMB/case-imports?trial=false', { method: 'POST', raw: csv, headers: { 'content-type': 'text/csv' } })
+    const { number } = (await post(ines, '/cases', { ...LID, title: 'Knock' })).body
+    const twice = `number,title,steps\n${number},Knock once,Press\n${number},Knock twice,Press\n`
+    expect((await send(twice)).body).toMatchObject({
+      changed: [{ number, line: 2 }],
+      problems: [{ line: 3, words: `The number ${number} stands in the file twice` }],
+    })
+    expect((await ines(`/projects/EMB/cases/${number}`)).body).toMatchObject({ title: 'Knock once', revision: 2, verifies: [] })
+  })
+})

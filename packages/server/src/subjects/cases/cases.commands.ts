@@ -1,5 +1,5 @@
 import papaparse from 'papaparse'
-import { parseSteps } from '@dystracer/core/cases/steps-text'
+import { parseKeys, parseSteps } from '@dystracer/core/cases/steps-text'
 import { zWriteCase, type CaseImport, type CaseStep, type DoCase, type WriteCase, type WritePlan } from '@dystracer/core/cases/wire'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
@@ -11,16 +11,15 @@ import { logWithin } from '#subjects/items/index'
 import { getItem, maySee } from '#subjects/records/index'
 import { readSetup, requireProject } from '#subjects/setup/index'
 import { GET_CASE, GET_LAST_CASE_NUMBER, HAS_RELEASE, HAS_REQUIREMENT } from './cases.queries.js'
-import { requireCase, requirePlan, type CaseRow } from './cases.views.js'
+import { isShown, readPlan, requireCase, requirePlan, verifiedBy, type CaseRow } from './cases.views.js'
 
 /** Writes a new case and gives its number. Throws `invalid-input` for a key that names nothing. */
 export function beginCase(ctx: ServiceContext, who: Who, project: string, input: WriteCase): number {
   requireProject(ctx.db, project)
-  const verifies = requireKeys(ctx, who, input.verifies)
+  const text = { ...input, verifies: requireKeys(ctx, who, input.verifies) }
   return ctx.journal.write((writer) => {
     const number = nextNumber(ctx, project)
-    append(writer, who, { project, number, revision: 1, ...input, verifies })
-    touch(ctx, writer, verifies)
+    append(ctx, writer, who, { project, number, now: undefined, text })
     return number
   })
 }
@@ -29,8 +28,16 @@ function nextNumber(ctx: ServiceContext, project: string): number {
   return (sql(ctx.db, GET_LAST_CASE_NUMBER).get<{ number: number | null }>({ project })?.number ?? 0) + 1
 }
 
-function append(writer: JournalWriter, who: Who, body: WriteCase & { project: string; number: number; revision: number }): void {
-  writer.append({ kind: 'case-written', actor: who.actor, subjects: [`project:${body.project}`], body })
+/** Writes the text of a case as the revision after the one that stands; the ladders of what it verified and verifies follow. */
+function append(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  who: Who,
+  { project, number, now, text }: { project: string; number: number; now: CaseRow | undefined; text: WriteCase },
+): void {
+  const body = { project, number, revision: (now?.revision ?? 0) + 1, ...text }
+  writer.append({ kind: 'case-written', actor: who.actor, subjects: [`project:${project}`], body })
+  touch(ctx, writer, [...text.verifies, ...(now ? verifiedBy(now) : [])])
 }
 
 /** The ladders of items that a case verifies follow what is said of it. */
@@ -38,22 +45,27 @@ function touch(ctx: ServiceContext, writer: JournalWriter, verifies: readonly st
   writer.touch(verifies.filter((key) => getItem(ctx.db, key) !== undefined))
 }
 
-/** Keys of requirements and of items that the asker may see. */
+/** Each key once. Throws `invalid-input` for one that names no requirement and no item that the asker may see. */
 function requireKeys(ctx: ServiceContext, who: Who, keys: readonly string[]): string[] {
-  const wrong = keys.find((key) => !sql(ctx.db, HAS_REQUIREMENT).get({ key }) && !(getItem(ctx.db, key) && maySee(ctx.db, who, key)))
+  const wrong = keys.find((key) => !isShown(ctx, who, key))
   if (wrong !== undefined) throw new Problem('invalid-input', { fields: { verifies: `${wrong} is no requirement and no item` } })
   return [...new Set(keys)]
+}
+
+/** A text as it is written over one that stands: ties to what the writer may not see are not theirs to lose. */
+function withHiddenKeys(ctx: ServiceContext, who: Who, now: CaseRow, text: WriteCase): WriteCase {
+  const standing = verifiedBy(now)
+  const shown = standing.filter((key) => isShown(ctx, who, key))
+  const hidden = standing.filter((key) => !shown.includes(key))
+  return { ...text, verifies: shown.join() === text.verifies.join() ? standing : [...text.verifies, ...hidden] }
 }
 
 /** Writes a case anew. Results that were given for the text before are stale from then on. Throws `not-found`, `invalid-input`. */
 export function writeCase(ctx: ServiceContext, who: Who, project: string, number: number, input: WriteCase): void {
   const row = requireCase(ctx, project, number)
-  const verifies = requireKeys(ctx, who, input.verifies)
-  if (isSame(row, { ...input, verifies })) return
-  ctx.journal.write((writer) => {
-    append(writer, who, { project, number, revision: row.revision + 1, ...input, verifies })
-    touch(ctx, writer, [...verifies, ...(JSON.parse(row.verifies) as string[])])
-  })
+  const text = withHiddenKeys(ctx, who, row, { ...input, verifies: requireKeys(ctx, who, input.verifies) })
+  if (isSame(row, text)) return
+  ctx.journal.write((writer) => append(ctx, writer, who, { project, number, now: row, text }))
 }
 
 function isSame(row: CaseRow, { title, text, steps, verifies }: WriteCase): boolean {
@@ -66,7 +78,7 @@ export function retireCase(ctx: ServiceContext, who: Who, project: string, numbe
   if ((row.is_retired === 1) === isRetired) return
   ctx.journal.write((writer) => {
     writer.append({ kind: 'case-retired', actor: who.actor, subjects: [`project:${project}`], body: { project, number, isRetired } })
-    touch(ctx, writer, JSON.parse(row.verifies) as string[])
+    touch(ctx, writer, verifiedBy(row))
   })
 }
 
@@ -119,7 +131,7 @@ export function doCase(ctx: ServiceContext, who: Who, project: string, planId: s
     throw new Problem('invalid-input', { fields: { revision: `Case ${number} is at revision ${row.revision}` } })
   if (input.item !== null && !(getItem(ctx.db, input.item) && maySee(ctx.db, who, input.item)))
     throw new Problem('invalid-input', { fields: { item: `There is no item ${input.item}` } })
-  const verifies = JSON.parse(row.verifies) as string[]
+  const verifies = verifiedBy(row)
   ctx.journal.write((writer) => {
     const item =
       input.logsDefect && outcome === 'failed'
@@ -189,11 +201,12 @@ function logDefect(
 export function signPlan(
   ctx: ServiceContext,
   who: Who,
-  { project, planId, open }: { project: string; planId: string; open: number },
+  { project, planId }: { project: string; planId: string },
   { isSigned, words }: { isSigned: boolean; words: string },
 ): void {
-  const plan = requirePlan(ctx, project, planId)
-  if ((plan.signed_by !== null) === isSigned) return
+  const { signed, progress } = readPlan(ctx, who, project, planId)
+  if ((signed !== null) === isSigned) return
+  const { open } = progress
   if (isSigned && open > 0)
     throw new Problem('conflict', { detail: `${open} of it ${open === 1 ? 'is' : 'are'} not done yet. Do, block or skip what is left.` })
   ctx.journal.write((writer) => {
@@ -223,53 +236,54 @@ export function importCases(
     return { new: [], changed: [], same: 0, problems: [{ line: 1, words: 'No column is called title; name one so' }] }
   if (parsed.data.length > ROWS_MAX) throw new Problem('too-large', { detail: `A file has at most ${ROWS_MAX} cases.` })
   const answer: CaseImport = { new: [], changed: [], same: 0, problems: [] }
-  const writes: ((writer: JournalWriter) => void)[] = []
+  const writes: Parameters<typeof append>[3][] = []
+  const written = new Set<number>()
   let next = nextNumber(ctx, project)
   for (const [at, row] of parsed.data.entries()) {
     const line = at + 2
-    const cell = (name: string) =>
-      undefused(
-        Object.entries(row)
-          .find(([field]) => field.trim().toLowerCase() === name)?.[1]
-          ?.trim() ?? '',
-      )
-    const known = cell('number') === '' ? undefined : sql(ctx.db, GET_CASE).get<CaseRow>({ project, number: Number(cell('number')) || 0 })
-    const draft = zWriteCase.safeParse({
-      title: cell('title'),
-      text: cell('text'),
-      steps: parseSteps(cell('steps')),
-      verifies: cell('verifies')
-        .split(/[\s,;]+/)
-        .filter((key) => key !== ''),
-    })
-    const words = draft.success
-      ? wrongKey(ctx, who, draft.data.verifies)
-      : `${draft.error.issues[0]?.path.join(' ')}: ${draft.error.issues[0]?.message}`
-    if (!draft.success || words !== null) answer.problems.push({ line, words: words ?? '' })
-    else if (known && isSame(known, draft.data)) answer.same++
-    else {
-      const number = known?.number ?? next++
-      answer[known ? 'changed' : 'new'].push({ number, title: draft.data.title, line })
-      const verifies = [...new Set(draft.data.verifies)]
-      writes.push((writer) => {
-        append(writer, who, { project, number, revision: (known?.revision ?? 0) + 1, ...draft.data, verifies })
-        touch(ctx, writer, verifies)
-      })
+    const read = readRow(ctx, who, row)
+    if ('why' in read) {
+      answer.problems.push({ line, words: read.why })
+      continue
     }
+    const now = read.number === null ? undefined : sql(ctx.db, GET_CASE).get<CaseRow>({ project, number: read.number })
+    const text = now ? withHiddenKeys(ctx, who, now, read.text) : read.text
+    if (now && written.has(now.number)) answer.problems.push({ line, words: `The number ${now.number} stands in the file twice` })
+    else if (now && isSame(now, text)) answer.same++
+    else {
+      const number = now?.number ?? next++
+      answer[now ? 'changed' : 'new'].push({ number, title: text.title, line })
+      writes.push({ project, number, now, text })
+    }
+    if (now) written.add(now.number)
   }
   if (!isTrial && writes.length > 0)
     ctx.journal.write((writer) => {
-      for (const write of writes) write(writer)
+      for (const write of writes) append(ctx, writer, who, write)
     })
   return answer
 }
 
-function wrongKey(ctx: ServiceContext, who: Who, keys: readonly string[]): string | null {
+/** A row of a table as the text of a case and the number that it names; or why it is none, in words. */
+function readRow(
+  ctx: ServiceContext,
+  who: Who,
+  row: Readonly<Record<string, string>>,
+): { number: number | null; text: WriteCase } | { why: string } {
+  const cells = new Map(Object.entries(row).map(([field, cell]) => [field.trim().toLowerCase(), undefused(String(cell).trim())]))
+  const cell = (name: string) => cells.get(name) ?? ''
+  const draft = zWriteCase.safeParse({
+    title: cell('title'),
+    text: cell('text'),
+    steps: parseSteps(cell('steps')),
+    verifies: parseKeys(cell('verifies')),
+  })
+  if (!draft.success) return { why: `${draft.error.issues[0]?.path.join(' ')}: ${draft.error.issues[0]?.message}` }
   try {
-    requireKeys(ctx, who, keys)
-    return null
+    const text = { ...draft.data, verifies: requireKeys(ctx, who, draft.data.verifies) }
+    return { number: cell('number') === '' ? null : Number(cell('number')) || 0, text }
   } catch (error) {
-    if (error instanceof Problem) return error.fields?.verifies ?? error.message
+    if (error instanceof Problem) return { why: error.fields?.verifies ?? error.message }
     throw error
   }
 }

@@ -46,8 +46,7 @@ export function addCasesRoutes(api: Api): void {
     return readPlan(ctx, who, params.project, params.planId)
   })
   api.handle(casesOperations.signTestPlan, ({ ctx, who, params, body }) => {
-    const { open } = readPlan(ctx, who, params.project, params.planId).progress
-    signPlan(ctx, who, { ...params, open }, body)
+    signPlan(ctx, who, params, body)
     return readPlan(ctx, who, params.project, params.planId)
   })
 }

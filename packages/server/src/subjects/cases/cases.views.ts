@@ -6,10 +6,11 @@ import type { Who } from '@dystracer/core/people/who'
 import { asCsv } from '#platform/csv'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { mayReadThing, maySee } from '#subjects/records/index'
+import { getItem, mayReadThing, maySee } from '#subjects/records/index'
 import {
   GET_CASE,
   GET_PLAN,
+  HAS_REQUIREMENT,
   LIST_CASE,
   LIST_CASE_REVISION,
   LIST_DONE_OF_CASE,
@@ -56,11 +57,19 @@ export function requirePlan(ctx: Pick<ServiceContext, 'db'>, project: string, pl
   return row
 }
 
-/** Keys that the asker may not see are left out: of items and of requirements. */
-function shownKeys(ctx: ServiceContext, who: Who, verifies: string): string[] {
-  return (JSON.parse(verifies) as string[]).filter(
-    (key) => maySee(ctx.db, who, key) || mayReadThing(ctx.db, who, { kind: 'requirement', id: key }),
-  )
+/** The keys that a case verifies, also those that only some may see. */
+export function verifiedBy({ verifies }: Pick<CaseRow, 'verifies'>): string[] {
+  return JSON.parse(verifies) as string[]
+}
+
+/** Whether a key names an item that the asker may see, or a requirement that they may read. */
+export function isShown(ctx: ServiceContext, who: Who, key: string): boolean {
+  if (getItem(ctx.db, key)) return maySee(ctx.db, who, key)
+  return sql(ctx.db, HAS_REQUIREMENT).get({ key }) !== undefined && mayReadThing(ctx.db, who, { kind: 'requirement', id: key })
+}
+
+function shownKeys(ctx: ServiceContext, who: Who, row: CaseRow): string[] {
+  return verifiedBy(row).filter((key) => isShown(ctx, who, key))
 }
 
 function toResult(ctx: ServiceContext, who: Who, { isStale, item, ...row }: DoneRow): CaseResult {
@@ -72,7 +81,7 @@ function toCase(ctx: ServiceContext, who: Who, row: CaseRow): Omit<Case, 'last'>
     number: row.number,
     title: row.title,
     steps: (JSON.parse(row.steps) as CaseStep[]).length,
-    verifies: shownKeys(ctx, who, row.verifies),
+    verifies: shownKeys(ctx, who, row),
     revision: row.revision,
     isRetired: row.is_retired === 1,
   }
@@ -173,7 +182,7 @@ export function casesAsCsv(ctx: ServiceContext, who: Who, project: string): stri
         title: row.title,
         text: row.text,
         steps: printSteps(JSON.parse(row.steps) as CaseStep[]),
-        verifies: shownKeys(ctx, who, row.verifies).join(' '),
+        verifies: shownKeys(ctx, who, row).join(' '),
       })),
   )
 }
@@ -185,7 +194,7 @@ export function casesAsMarkdown(ctx: ServiceContext, who: Who, project: string):
     .all<CaseRow>({ project })
     .filter((row) => row.is_retired === 0)
     .map((row) => {
-      const keys = shownKeys(ctx, who, row.verifies)
+      const keys = shownKeys(ctx, who, row)
       const steps = (JSON.parse(row.steps) as CaseStep[]).map((step, at) => `| ${at + 1} | ${cell(step.do)} | ${cell(step.expect)} |`)
       return [
         `## ${row.number}. ${row.title}`,

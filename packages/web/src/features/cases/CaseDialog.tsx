@@ -1,4 +1,4 @@
-import { parseSteps, printSteps } from '@dystracer/core/cases/steps-text'
+import { parseKeys, parseSteps, printSteps } from '@dystracer/core/cases/steps-text'
 import type { CaseDetail } from '@dystracer/core/cases/wire'
 import { useForm } from 'react-hook-form'
 import { fieldProblem } from '#shared/lib/problem-text'
@@ -23,7 +23,7 @@ export function CaseDialog({ project, row, onClose }: { project: string; row?: C
     },
   })
   const submit = handleSubmit(async ({ title, text, steps, verifies }) => {
-    const body = { title, text, steps: parseSteps(steps), verifies: verifies.split(/[\s,;]+/).filter((key) => key !== '') }
+    const body = { title, text, steps: parseSteps(steps), verifies: parseKeys(verifies) }
     const result = await (row ? write({ project, number: String(row.number), ...body }) : begin({ project, ...body }))
     if (result.error) return
     onClose()
