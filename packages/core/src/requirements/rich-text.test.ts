@@ -35,6 +35,7 @@ describe('marked-up text', () => {
         const said = again.children.flatMap((child) => (typeof child === 'string' ? [] : [wordsOf(child)])).filter((text) => text !== '')
         expect(said).toEqual(paragraphs)
       }),
+      { examples: [[['a@-.A: A', '@']]] },
     )
   })
 })

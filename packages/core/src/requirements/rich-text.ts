@@ -15,6 +15,9 @@ const SOURCE_OF: Readonly<Record<string, string>> = { object: 'data', img: 'src'
 const PERHAPS_MARKUP = /[\\`*_[\]<>#|~&:@]|www\.|^[ \t]*(?:\d+[.)]|[-+=])|^(?:\t| {4})| {2,}\n/m
 const PLAIN_ELEMENTS = new Set(['div', 'p', 'span'])
 
+/** The package looks through finished words for addresses once more, and so makes links of some whose signs were escaped. */
+const WITHOUT_SECOND_LOOK = gfmFromMarkdown().map(({ transforms: _, ...extension }) => extension)
+
 /**
  * Marked-up text of another tool as Markdown: paragraphs, lists, tables, emphasis, links and pictures stay, what has no form in Markdown
  * gives its words. Scripts and styles give nothing.
@@ -33,7 +36,7 @@ export function markdownToXhtml(markdown: string): XmlElement {
     const filled = paragraphs.filter((paragraph) => paragraph !== '').map((paragraph) => element('p', {}, [paragraph]))
     return element('div', { xmlns: XHTML }, filled)
   }
-  const tree = toHast(fromMarkdown(markdown, { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] }), {
+  const tree = toHast(fromMarkdown(markdown, { extensions: [gfm()], mdastExtensions: [WITHOUT_SECOND_LOOK] }), {
     // Raw markup has no place in XHTML that others read: it is told as text.
     handlers: { html: (_state, node: { value: string }) => ({ type: 'text', value: node.value }) },
   })
