@@ -169,6 +169,15 @@ test('lines of JSON go out and come in without a change, relations too', async (
   expect(lines.find(({ key }) => key === 'WRK-2')).toMatchObject({ relations: [{ name: 'derives', to: 'WRK-1' }] })
   expect((await send(text, 'format=jsonl&trial=true')).body).toMatchObject({ new: [], changed: [], moved: [], problems: [], relations: [] })
   expect((await send('{"title":"A"\n[1]', 'format=jsonl&trial=true')).body.problems).toHaveLength(2)
+  const relations = [
+    { name: 'derives', to: 'NIX-1' },
+    { name: 'derives', to: 'wrk-1' },
+  ]
+  const loose = `${JSON.stringify({ id: 'x1', title: 'A', relations })}\n`
+  expect((await send(loose, 'format=jsonl&trial=true')).body).toMatchObject({
+    problems: [{ line: 1, column: 'relations', words: expect.stringContaining('NIX-1') }],
+    relations: [{ name: 'derives', to: 'WRK-1' }],
+  })
 })
 
 test('a document goes out as Markdown and as a page; nothing in it acts', async () => {

@@ -2,7 +2,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import { isSameValue, type AttributeDefinition, type Attributes } from '@dystracer/core/requirements/attributes'
 import type { RequirementFormat, RequirementImport } from '@dystracer/core/requirements/exchange-wire'
-import { planRequirements, type CarriedPlan, type StandingRequirement } from '@dystracer/core/requirements/import-plan'
+import { planRequirements, type CarriedPlan, type ImportProblem, type StandingRequirement } from '@dystracer/core/requirements/import-plan'
 import { isSameMarkdown } from '@dystracer/core/requirements/rich-text'
 import type { RequirementColumns } from '@dystracer/core/requirements/read-table'
 import type { ServiceContext } from '#platform/context'
@@ -53,18 +53,18 @@ export async function importRequirements(ctx: ServiceContext, who: Who, input: I
   const { project, format, columns, body } = input
   if (input.prefix !== undefined) requirePrefix(ctx, { prefix: input.prefix, project })
   const file = await readFileAside(ctx, { format, columns, bytes: body, known: attributesOf(ctx, project) })
-  const { carried, prefix, relations, standing } = planOf(ctx, input, file)
+  const planned = planOf(ctx, input, file)
+  const { carried, prefix, relations } = planned
   const { plan } = carried
   const doesSomething =
     plan.new.length + plan.changed.length + plan.moved.length + file.definitions.length + file.documents.length + relations.length > 0
-  if (!input.isTrial && doesSomething)
-    ctx.journal.write((writer) => new Carrier(ctx, writer, who, { project, prefix, file, carried, standing, relations }).all())
+  if (!input.isTrial && doesSomething) ctx.journal.write((writer) => new Carrier(ctx, writer, who, { project, file, ...planned }).all())
   return {
     ...plan,
     prefix,
     columns: file.columns,
     headings: file.headings,
-    problems: [...file.problems, ...plan.problems].sort((a, b) => a.line - b.line),
+    problems: [...file.problems, ...plan.problems, ...planned.problems].sort((a, b) => a.line - b.line),
     attributes: file.definitions,
     relations: relations.map(({ name, from, to }) => ({ name, from, to })),
     pictures: file.pictures.map(({ path }) => path),
@@ -75,6 +75,8 @@ interface Planned {
   carried: CarriedPlan
   prefix: string
   relations: Relation[]
+  /** What is wrong with relations. */
+  problems: ImportProblem[]
   standing: StandingRow[]
 }
 
@@ -115,7 +117,7 @@ function planOf(ctx: ServiceContext, { project, prefix: chosen }: ImportInput, f
     },
     columnOf: (field) => file.columns?.[field] ?? null,
   })
-  return { carried, prefix, relations: newRelations(ctx, project, file, carried), standing: rows }
+  return { carried, prefix, standing: rows, ...newRelations(ctx, { project, standing: rows }, file, carried) }
 }
 
 function isTaken(ctx: ServiceContext, prefix: string): boolean {
@@ -141,8 +143,13 @@ function defaultPrefix(ctx: ServiceContext, project: string, rows: readonly { ke
   return own
 }
 
-/** Relations of the file that do not stand yet, by the keys that their ends get. */
-function newRelations(ctx: ServiceContext, project: string, file: ReadFile, { keyById }: CarriedPlan): Relation[] {
+/** Relations of the file that do not stand yet, by the keys that their ends get; those whose end is nowhere are told and left out. */
+function newRelations(
+  ctx: ServiceContext,
+  { project, standing }: { project: string; standing: readonly StandingRow[] },
+  file: ReadFile,
+  { keyById }: CarriedPlan,
+): { relations: Relation[]; problems: ImportProblem[] } {
   const stand = sql(ctx.db, LIST_RELATION_OF_PROJECT).all<Relation>({ project })
   const ids = new Set(stand.map(({ relationId }) => relationId))
   const said = new Set(stand.map(({ name, from, to }) => JSON.stringify([name, from, to])))
@@ -152,21 +159,24 @@ function newRelations(ctx: ServiceContext, project: string, file: ReadFile, { ke
     from: keyById.get(from),
     to: keyById.get(to),
   }))
+  const keys = new Set([...keyById.values(), ...standing.map(({ key }) => key)])
+  const problems: ImportProblem[] = []
   const ofLines = file.drafts.flatMap((draft) =>
-    (draft.relations ?? []).map(({ name, to }) => ({
-      relationId: ctx.newId(),
-      name,
-      from: keyById.get(draft.id),
-      to: keyById.get(to) ?? to.toUpperCase(),
-    })),
+    (draft.relations ?? []).flatMap(({ name, to: said }) => {
+      const to = keyById.get(said) ?? said.toUpperCase()
+      if (!keys.has(to))
+        problems.push({ line: draft.line, column: 'relations', words: `There is no requirement ${said} for it to be tied to` })
+      return keys.has(to) ? [{ relationId: ctx.newId(), name, from: keyById.get(draft.id), to }] : []
+    }),
   )
-  return [...ofObjects, ...ofLines].flatMap(({ from, to, ...one }) => {
+  const relations = [...ofObjects, ...ofLines].flatMap(({ from, to, ...one }) => {
     if (from === undefined || to === undefined || ids.has(one.relationId)) return []
     const key = JSON.stringify([one.name, from, to])
     if (said.has(key)) return []
     said.add(key)
     return [{ ...one, from, to }]
   })
+  return { relations, problems }
 }
 
 /** Carries a plan out, event by event, in one write. */
@@ -179,7 +189,7 @@ class Carrier {
     private readonly ctx: ServiceContext,
     private readonly writer: JournalWriter,
     private readonly who: Who,
-    private readonly input: { project: string; prefix: string; file: ReadFile } & Planned,
+    private readonly input: { project: string; file: ReadFile } & Planned,
   ) {
     this.position = sql(ctx.db, GET_LAST_OF_REQUIREMENT).get<{ position: number | null }>({})?.position ?? 0
     const { keyById } = input.carried
