@@ -1,4 +1,6 @@
-import { element, printXml, type XmlElement } from '#text/xml-tree'
+import { printedPage } from '#text/printed-page'
+import { namesKey } from '#text/references'
+import { element, type XmlElement } from '#text/xml-tree'
 
 /** What an audit asks of a release: each thing with who and when, from what asked for it to where it ran. Lists are in a fixed order. */
 export interface ReleaseRecord {
@@ -47,7 +49,7 @@ export function recordRows(record: ReleaseRecord): Record<string, string>[] {
       .join('; ')
   const testsOf = (keys: readonly string[]) =>
     record.tests
-      .filter(({ name, verifies }) => keys.some((key) => verifies.includes(key) || name.includes(key)))
+      .filter(({ name, verifies }) => keys.some((key) => verifies.includes(key) || namesKey(name, key)))
       .map(({ name, outcome }) => `${name}: ${outcome}`)
       .join('; ')
   const ran = record.deployments
@@ -115,7 +117,6 @@ export function recordAsHtml(record: ReleaseRecord): string {
   ]
   const code = (text: string) => element('code', {}, [text])
   const body = [
-    element('h1', {}, [`Record of ${release.service} ${release.name}`]),
     element('p', {}, [
       `Tag ${release.tag} of ${release.repository} at `,
       code(release.sha),
@@ -168,10 +169,5 @@ export function recordAsHtml(record: ReleaseRecord): string {
       ]),
     ),
   ]
-  const head = element('head', {}, [
-    element('meta', { charset: 'utf-8' }),
-    element('title', {}, [`Record of ${release.service} ${release.name}`]),
-    element('style', {}, [STYLE]),
-  ])
-  return `<!DOCTYPE html>\n${printXml(element('html', { xmlns: 'http://www.w3.org/1999/xhtml', lang: 'en' }, [head, element('body', {}, body)]))}\n`
+  return printedPage({ title: `Record of ${release.service} ${release.name}`, style: STYLE, body })
 }

@@ -1,4 +1,5 @@
-import { element, printXml, type XmlElement } from '#text/xml-tree'
+import { printedPage } from '#text/printed-page'
+import { element, type XmlElement } from '#text/xml-tree'
 import type { Attributes } from './attributes.js'
 import { chapterNumbers } from './document-order.js'
 import { markdownToXhtml } from './rich-text.js'
@@ -33,9 +34,7 @@ export function requirementsAsHtml(title: string, rows: readonly DocumentRequire
       ...facts(row.attributes),
     ])
   })
-  const head = element('head', {}, [element('meta', { charset: 'utf-8' }), element('title', {}, [title]), element('style', {}, [STYLE])])
-  const body = element('body', {}, [element('h1', {}, [title]), ...sections])
-  return `<!DOCTYPE html>\n${printXml(element('html', { xmlns: 'http://www.w3.org/1999/xhtml', lang: 'en' }, [head, body]))}\n`
+  return printedPage({ title, style: STYLE, body: sections })
 }
 
 function facts(attributes: Attributes): XmlElement[] {

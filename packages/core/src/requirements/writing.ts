@@ -1,3 +1,5 @@
+import { groupBy } from '#basics/group-by'
+
 /** What may be wrong with how a requirement is written. */
 export const WRITING_CODES = ['vague', 'unbounded', 'no-unit', 'several', 'passive', 'open-list', 'unexplained', 'contradiction'] as const
 /** One of them. */
@@ -117,17 +119,14 @@ export function findContradictions(rows: readonly { key: string; text: string }[
   const said = rows
     .map(({ key, text }): Said => ({ key, words: wordsOf(text), quantities: quantitiesOf(text) }))
     .filter(({ quantities }) => quantities.length > 0)
-  const byWord = new Map<string, Said[]>()
-  for (const one of said)
-    for (const word of one.words) {
-      const known = byWord.get(word)
-      if (known) known.push(one)
-      else byWord.set(word, [one])
-    }
+  const byWord = groupBy(
+    said.flatMap((one) => [...one.words].map((word) => ({ word, one }))),
+    ({ word }) => word,
+  )
   const found = new Map<string, WritingFinding[]>()
   for (const one of said) {
     const rarest = [...one.words].sort((a, b) => (byWord.get(a)?.length ?? 0) - (byWord.get(b)?.length ?? 0)).slice(0, 4)
-    const others = new Set(rarest.flatMap((word) => byWord.get(word) ?? []))
+    const others = new Set(rarest.flatMap((word) => (byWord.get(word) ?? []).map(({ one: other }) => other)))
     for (const other of others) {
       if (other === one || shared(one.words, other.words) < SHARED_MIN) continue
       const clash = one.quantities.find(

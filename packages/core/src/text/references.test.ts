@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { keysInBranchName, parseReferences } from './references.js'
+import { keysInBranchName, namesKey, parseReferences } from './references.js'
 
 const prefixes = { items: new Set(['EMB']), requirements: new Set(['SAF', 'PLN']) }
 const fixes = (text: string) => parseReferences(text, prefixes).fixes.map((fix) => fix.key)
@@ -102,4 +102,13 @@ test('branch names hold keys in any case, as whole words', () => {
   expect(keysInBranchName('fix/emb-142-sensor-gap', prefixes)).toEqual(['EMB-142'])
   expect(keysInBranchName('EMB-1/EMB-1', prefixes)).toEqual(['EMB-1'])
   expect(keysInBranchName('xemb-1-and-utf-8', prefixes)).toEqual([])
+})
+
+test('namesKey tells a key from a longer one that begins alike', () => {
+  expect(['EMB-1 holds', 'holds (EMB-1)', 'EMB-12 holds', 'XEMB-1 holds'].map((text) => namesKey(text, 'EMB-1'))).toEqual([
+    true,
+    true,
+    false,
+    false,
+  ])
 })

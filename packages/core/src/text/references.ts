@@ -57,6 +57,11 @@ export function parseReferences(text: string, prefixes: KeyPrefixes): References
   return refs
 }
 
+/** Whether a text names just this key, anywhere: `EMB-1` does not stand in `EMB-12`. */
+export function namesKey(text: string, key: string): boolean {
+  return new RegExp(`\\b${key}\\b`).test(text)
+}
+
 /** Item keys inside a branch name, whatever their case: `fix/emb-142-sensor-gap` gives `EMB-142`. Branch names never fix. */
 export function keysInBranchName(branch: string, prefixes: KeyPrefixes): string[] {
   const keys: string[] = []

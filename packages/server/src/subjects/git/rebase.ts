@@ -3,7 +3,7 @@ import { pushRef, type MergeInput, type MergeResult } from './merge.js'
 import type { Outside } from './outward.js'
 import { assertSha, runGit } from './run-git.js'
 
-/** So many commits are made anew at most; a longer line is merged as it is. */
+/** So many commits are made anew at most; a longer line is refused, and may be merged as it is. */
 const COMMITS_MAX = 200
 
 /**

@@ -39,13 +39,17 @@ export function readHistory(
     (entry) => [entry.seq],
   )
 }
-/** What is kept of large fields for a history: which thing it was, not all of it. */
-const LIGHT: Readonly<Record<string, readonly string[]>> = { origin: ['document', 'object'], document: ['id', 'title'], content: [] }
+/** What is kept of the large fields of an event for a history: which thing it was, not all of it. */
+const LIGHT: Readonly<Partial<Record<JournalEntry['kind'], Readonly<Record<string, readonly string[]>>>>> = {
+  'requirement-described': { origin: ['document', 'object'] },
+  'requirement-document-kept': { document: ['id', 'title'] },
+  'requirement-picture-kept': { content: [] },
+}
 
-function light(facts: Record<string, unknown>): Record<string, unknown> {
+function light(kind: JournalEntry['kind'], facts: Record<string, unknown>): Record<string, unknown> {
   return Object.fromEntries(
     Object.entries(facts).map(([name, value]) => {
-      const kept = LIGHT[name]
+      const kept = LIGHT[kind]?.[name]
       if (kept === undefined) return [name, value]
       const fields = typeof value === 'object' && value !== null ? (value as Record<string, unknown>) : {}
       return [name, Object.fromEntries(kept.map((field) => [field, fields[field]]))]
@@ -66,7 +70,7 @@ export function toHistory(entry: JournalEntry): HistoryEntry {
     cause: entry.cause,
     source: entry.source ? parseNodeRef(entry.source) : null,
     facts: {
-      ...light(facts),
+      ...light(entry.kind, facts),
       ...(ladder && { to: ladder.stage, hasComeBack: ladder.hasComeBack }),
       ...(results && { results: results.length }),
     },

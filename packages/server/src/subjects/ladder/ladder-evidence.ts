@@ -1,4 +1,5 @@
 import { firstLine } from '@dystracer/core/text/first-line'
+import { namesKey } from '@dystracer/core/text/references'
 import { judgeSilence } from '@dystracer/core/ladder/silence'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
 import type {
@@ -324,7 +325,7 @@ function readVerifyingTests(ctx: Reading, key: string, containing: LadderInput['
   if (!newest) return []
   const byProgram = sql(ctx.db, LIST_RELEASE_BY_SERVICE_AND_RELEASE)
     .all<{ name: string; outcome: string }>({ service: newest.service, release: newest.release, key })
-    .filter((row) => new RegExp(`\\b${key}\\b`).test(row.name))
+    .filter((row) => namesKey(row.name, key))
     .map((row) => ({ name: row.name, passed: row.outcome === 'passed', release: newest.release }))
   const byHand = sql(ctx.db, LIST_DONE_FOR_ITEM)
     .all<{ number: number; environment: string; outcome: string }>({

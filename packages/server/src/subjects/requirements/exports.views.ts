@@ -10,7 +10,7 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { hiddenPrefixes } from '#subjects/records/index'
 import { attributesOf } from './attributes.views.js'
-import type { RequirementRow } from './requirements.views.js'
+import { toText, type RequirementRow } from './requirements.views.js'
 import { writeReqifAside } from './exchange.client.js'
 import {
   GET_PROJECT_NAME,
@@ -30,13 +30,7 @@ function exported(ctx: ServiceContext, who: Who, project: string): Exported[] {
     .all<Row>({ project })
     .filter(({ key }) => !hidden.has(key.slice(0, key.lastIndexOf('-'))))
   return inDocumentOrder(rows).map((row) => ({
-    key: row.key,
-    title: row.title,
-    text: row.text,
-    parent: row.parent,
-    isHeading: row.is_heading === 1,
-    isRetired: row.retired_at_ms !== null,
-    revision: row.revision,
+    ...toText(row),
     attributes: JSON.parse(row.attributes) as Attributes,
     changedAtMs: row.changed_at_ms ?? 0,
     origin: row.origin === null ? null : (JSON.parse(row.origin) as Origin),
@@ -84,15 +78,20 @@ export function requirementsAsJsonl(ctx: ServiceContext, who: Who, project: stri
 }
 
 /** As an exchange file (ReqIF). What came from such a file leaves as it came. */
-export async function requirementsAsReqif(ctx: ServiceContext, who: Who, project: string): Promise<string> {
-  const requirements = exported(ctx, who, project)
-  const documents = requirements.length === 0 ? [] : sql(ctx.db, LIST_KEPT_DOCUMENT).all<{ kept: string }>({ project })
+export function requirementsAsReqif(ctx: ServiceContext, who: Who, project: string): Promise<string> {
+  return asReqif(ctx, project, exported(ctx, who, project))
+}
+
+/** What else belongs to the project goes along only with its requirements: of a project that is not theirs to read the asker gets nothing. */
+function asReqif(ctx: ServiceContext, project: string, requirements: readonly Exported[]): Promise<string> {
+  const isEmpty = requirements.length === 0
+  const documents = isEmpty ? [] : sql(ctx.db, LIST_KEPT_DOCUMENT).all<{ kept: string }>({ project })
   return writeReqifAside(ctx, {
     title: titleOf(ctx, project, requirements),
     project,
     requirements,
-    relations: requirements.length === 0 ? [] : relationsOf(ctx, project).map(({ relationId: id, ...one }) => ({ id, ...one })),
-    definitions: requirements.length === 0 ? [] : attributesOf(ctx, project),
+    relations: isEmpty ? [] : relationsOf(ctx, project).map(({ relationId: id, ...one }) => ({ id, ...one })),
+    definitions: isEmpty ? [] : attributesOf(ctx, project),
     documents: documents.map(({ kept }) => JSON.parse(kept) as KeptDocument),
     nowMs: ctx.nowMs(),
   })
@@ -100,9 +99,9 @@ export async function requirementsAsReqif(ctx: ServiceContext, who: Who, project
 
 /** The exchange file and its pictures in one archive. */
 export async function requirementsAsReqifz(ctx: ServiceContext, who: Who, project: string): Promise<Buffer> {
-  const xml = await requirementsAsReqif(ctx, who, project)
-  const isEmpty = exported(ctx, who, project).length === 0
-  const pictures = isEmpty ? [] : sql(ctx.db, LIST_PICTURE).all<{ path: string; content: Buffer }>({ project })
+  const requirements = exported(ctx, who, project)
+  const xml = await asReqif(ctx, project, requirements)
+  const pictures = requirements.length === 0 ? [] : sql(ctx.db, LIST_PICTURE).all<{ path: string; content: Buffer }>({ project })
   const files = [[`${project}.reqif`, Buffer.from(xml)] as const, ...pictures.map(({ path, content }) => [path, content] as const)]
   return Buffer.from(zipSync(Object.fromEntries(files.map(([path, content]) => [path, new Uint8Array(content)])), { mtime: ctx.nowMs() }))
 }

@@ -1,2 +1,2 @@
 // What other subjects may use of requirements.
-export { checksOf, listRequirements, requirementKeysOf, verifyingTests } from './requirements.views.js'
+export { checksOf, listRequirements, listTexts, verifyingTests } from './requirements.views.js'

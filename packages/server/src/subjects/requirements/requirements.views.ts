@@ -34,12 +34,30 @@ export interface RequirementRow {
   attributes: string
 }
 
+/** What a requirement says by itself, without what is known of it. */
+export function toText(row: RequirementRow) {
+  const { key, title, text, parent, revision } = row
+  return { key, title, text, parent, isHeading: row.is_heading === 1, isRetired: row.retired_at_ms !== null, revision }
+}
+
+function visibleRows(ctx: ServiceContext, who: Who): RequirementRow[] {
+  return inDocumentOrder(sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) }))
+}
+
+/** The requirements of a project that somebody may read, in document order, each by what it says itself. */
+export function listTexts(ctx: ServiceContext, who: Who, project: string): ReturnType<typeof toText>[] {
+  const own = requirementKeysOf(ctx, project)
+  return visibleRows(ctx, who)
+    .filter(({ key }) => own.has(key))
+    .map(toText)
+}
+
+/** All requirements that somebody may read, in document order, with how each stands. */
 export function listRequirements(ctx: ServiceContext, who: Who): Requirement[] {
-  const rows = sql(ctx.db, LIST_REQUIREMENT).all<RequirementRow>({ hidden: hiddenPrefixes(ctx.db, who) })
   const tests = verifyingTests(ctx)
   const checks = checksOf(ctx)
   const proofs = (key: string) => ({ tests: tests.get(key) ?? [], checks: checks.get(key) ?? [] })
-  return inDocumentOrder(rows).map((row) => toRequirement(ctx, who, row, proofs(row.key)))
+  return visibleRows(ctx, who).map((row) => toRequirement(ctx, who, row, proofs(row.key)))
 }
 
 /** The keys of the requirements of a project. */
@@ -61,13 +79,7 @@ interface VerifyingRow {
 
 /** Latest result of every test that verifies a requirement, by its key: of one, or of all in one pass over the newest builds. */
 export function verifyingTests(ctx: ServiceContext, key: string | null = null): Map<string, VerifyingRow[]> {
-  const tests = new Map<string, VerifyingRow[]>()
-  for (const row of sql(ctx.db, LIST_VERIFYING_TEST).all<VerifyingRow>({ key })) {
-    const known = tests.get(row.key)
-    if (known) known.push(row)
-    else tests.set(row.key, [row])
-  }
-  return tests
+  return groupBy(sql(ctx.db, LIST_VERIFYING_TEST).all<VerifyingRow>({ key }), (row) => row.key)
 }
 
 interface CheckRow extends Omit<RequirementDetail['checks'][number], 'isStale'> {
@@ -98,13 +110,7 @@ function toRequirement(
   const items = (kind: string) => [...new Set(links.filter((link) => link.kind === kind).map((link) => link.from_id))]
   const isOpen = (key: string) => sql(ctx.db, GET_IS_OPEN_OF_ITEM_BY_KEY).get<{ is_open: number }>({ key })?.is_open === 1
   return {
-    key: row.key,
-    title: row.title,
-    text: row.text,
-    parent: row.parent,
-    isHeading: row.is_heading === 1,
-    isRetired: row.retired_at_ms !== null,
-    revision: row.revision,
+    ...toText(row),
     implementedBy: items('implements').length,
     brokenBy: items('breaks').filter((key) => isOpen(key) && maySee(ctx.db, who, key)),
     tests: tests.length + byHand.tests,

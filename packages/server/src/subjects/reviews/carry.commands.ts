@@ -1,5 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
+import { namesKey } from '@dystracer/core/text/references'
 import { parseTrailers } from '@dystracer/core/text/trailers'
 import type { ServiceContext } from '#platform/context'
 import { identityOf } from '#subjects/people/index'
@@ -76,7 +77,7 @@ function pickMessage(message: string, sha: string, keys: readonly string[]): str
   const paragraphs = message.trimEnd().split(/\n{2,}/)
   const from = `(cherry picked from commit ${sha})`
   const at = paragraphs.length > 1 && parseTrailers(message).length > 0 ? paragraphs.length - 1 : paragraphs.length
-  const unnamed = keys.filter((key) => !new RegExp(`\\b${key}\\b`).test(message)).map((key) => `Refs: ${key}`)
+  const unnamed = keys.filter((key) => !namesKey(message, key)).map((key) => `Refs: ${key}`)
   const trailers = [...paragraphs.slice(at), ...unnamed].join('\n')
   return `${[...paragraphs.slice(0, at), from, trailers].filter(Boolean).join('\n\n')}\n`
 }

@@ -1,4 +1,4 @@
-import { DEFAULT_GATES, type GateCode } from '@dystracer/core/reviews/gates'
+import { DEFAULT_GATES, mergeGates, type GateCode } from '@dystracer/core/reviews/gates'
 import type { MergeGates } from '@dystracer/core/reviews/events'
 import type { GateTrial } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
@@ -7,20 +7,22 @@ import { sql } from '#platform/db/statements'
 import { commitsOfPullRequest, type PullRequestRow } from '#subjects/code/index'
 import { maySee } from '#subjects/records/index'
 import { LIST_BROUGHT_IN_BY_COMMITS, LIST_MERGED_PULL_REQUEST } from './reviewing.queries.js'
-import { gatesOf } from './gates.views.js'
+import { factsOf } from './gates.views.js'
 
 /** The gates that are tried, each alone, in the order in which they are told. */
-const TRIED: readonly { code: GateCode; gates: MergeGates }[] = [
-  { code: 'build', gates: DEFAULT_GATES },
-  { code: 'agreements', gates: { ...DEFAULT_GATES, agreements: 1 } },
-  { code: 'agreements', gates: { ...DEFAULT_GATES, agreements: 2 } },
-  { code: 'owners', gates: { ...DEFAULT_GATES, needsOwners: true } },
-  { code: 'settled', gates: { ...DEFAULT_GATES, needsSettled: true } },
-  { code: 'item', gates: { ...DEFAULT_GATES, needsItem: true } },
-  { code: 'requirement', gates: { ...DEFAULT_GATES, needsRequirement: true } },
-  { code: 'time', gates: { ...DEFAULT_GATES, needsTime: true } },
-  { code: 'findings', gates: { ...DEFAULT_GATES, noNewFindings: true } },
+const TRIED: readonly { code: GateCode; asks: Partial<MergeGates> }[] = [
+  { code: 'build', asks: {} },
+  { code: 'agreements', asks: { agreements: 1 } },
+  { code: 'agreements', asks: { agreements: 2 } },
+  { code: 'owners', asks: { needsOwners: true } },
+  { code: 'settled', asks: { needsSettled: true } },
+  { code: 'item', asks: { needsItem: true } },
+  { code: 'requirement', asks: { needsRequirement: true } },
+  { code: 'time', asks: { needsTime: true } },
+  { code: 'findings', asks: { noNewFindings: true } },
 ]
+/** All of them at once, so that what they look at is read once for each change. */
+const ALL_TRIED: MergeGates = Object.assign({ ...DEFAULT_GATES }, ...TRIED.map(({ asks }) => asks))
 
 /**
  * What each gate by itself would have stopped among the newest 60 merges of a repository, and which of those a defect was later found to
@@ -30,16 +32,19 @@ const TRIED: readonly { code: GateCode; gates: MergeGates }[] = [
 export async function tryMergeGates(ctx: ServiceContext, who: Who, repository: string): Promise<GateTrial> {
   const merged = sql(ctx.db, LIST_MERGED_PULL_REQUEST).all<PullRequestRow>({ repository })
   const harmful = merged.filter((row) => broughtInDefects(ctx, who, row)).map(({ number }) => number)
-  const rows: GateTrial['rows'] = []
-  for (const { code, gates } of TRIED) {
-    const stopped: number[] = []
-    for (const row of merged) {
-      // As it stood before the merge: still open.
-      const asked = await gatesOf(ctx, who, { ...row, state: 'open', is_draft: 0 }, gates)
-      if (asked.gates.some((gate) => gate.code === code && !gate.isMet)) stopped.push(row.number)
-    }
-    rows.push({ code, needs: gates.agreements, stopped, harmful: stopped.filter((number) => harmful.includes(number)) })
+  const known: { number: number; facts: Awaited<ReturnType<typeof factsOf>> }[] = []
+  for (const row of merged) {
+    // As it stood before the merge: still open.
+    const facts = await factsOf(ctx, who, { ...row, state: 'open', is_draft: 0 }, ALL_TRIED)
+    known.push({ number: row.number, facts })
   }
+  const rows = TRIED.map(({ code, asks }) => {
+    const gates = { ...DEFAULT_GATES, ...asks }
+    const isStopped = ({ facts }: (typeof known)[number]) =>
+      mergeGates({ ...facts, gates, fileTrouble: null }).some((gate) => gate.code === code && !gate.isMet)
+    const stopped = known.filter(isStopped).map(({ number }) => number)
+    return { code, needs: gates.agreements, stopped, harmful: stopped.filter((number) => harmful.includes(number)) }
+  })
   return { merges: merged.length, rows, harmful }
 }
 

@@ -1,6 +1,7 @@
+import { groupBy } from '@dystracer/core/basics/group-by'
 import type { MergeGates } from '@dystracer/core/reviews/events'
 import { GATES_PATH, gatesFor, parseGates, type GateRule } from '@dystracer/core/reviews/gate-rules'
-import { DEFAULT_GATES, mergeGates, type MergeGate, type OwnedPaths } from '@dystracer/core/reviews/gates'
+import { DEFAULT_GATES, mergeGates, type GateFacts, type MergeGate, type OwnedPaths } from '@dystracer/core/reviews/gates'
 import type { RepositoryGates } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
@@ -34,57 +35,61 @@ function rulesSetHere(ctx: Pick<ServiceContext, 'db'>, repository: string): Gate
     .map(({ branches, gates }) => ({ ...DEFAULT_GATES, ...(JSON.parse(gates) as Partial<MergeGates>), branches }))
 }
 
-/** The gates of a change as they hold now: those that its repository asks for, unless others are asked. */
+/** The gates of a change as they hold now: those that its repository asks for. */
 export async function gatesOf(
   ctx: ServiceContext,
   who: Who,
   row: PullRequestRow,
-  asked?: MergeGates,
 ): Promise<{ gates: MergeGate[]; verdicts: ReturnType<typeof verdictsOf> }> {
-  const { rules, file } = asked ? { rules: [], file: null } : await readRepositoryGates(ctx, row.repository)
-  const gates = asked ?? gatesFor(rules, row.base)
+  const { rules, file } = await readRepositoryGates(ctx, row.repository)
+  const gates = gatesFor(rules, row.base)
+  const facts = await factsOf(ctx, who, row, gates)
+  const fileTrouble = file?.problem
+    ? `${file.path} of the main line cannot be read: ${file.problem}. Mend it there; until then nothing is merged`
+    : null
+  return { verdicts: facts.verdicts, gates: mergeGates({ ...facts, gates, fileTrouble }) }
+}
+
+/** What is known of a change, as far as some gates ask for it: what none of them looks at is not read. */
+export async function factsOf(
+  ctx: ServiceContext,
+  who: Who,
+  row: PullRequestRow,
+  gates: MergeGates,
+): Promise<Omit<GateFacts, 'gates' | 'fileTrouble' | 'verdicts'> & { verdicts: ReturnType<typeof verdictsOf> }> {
   const summary = toPullRequest(ctx, who, row)
-  const verdicts = verdictsOf(ctx, row)
   const items = JSON.stringify(summary.items)
-  const count = (statement: typeof COUNT_OPEN_REMARKS, binds: { repository: string; number: number }) =>
-    sql(ctx.db, statement).get<{ count: number }>(binds)?.count ?? 0
   return {
-    verdicts,
-    gates: mergeGates({
-      gates,
-      fileTrouble: file?.problem
-        ? `${file.path} of the main line cannot be read: ${file.problem}. Mend it there; until then nothing is merged`
-        : null,
-      isDraft: row.is_draft === 1,
-      buildTrouble: buildTrouble(ctx, summary, row.is_ours === 1),
-      verdicts,
-      owned: gates.needsOwners ? await ownedPaths(ctx, row) : [],
-      openRemarks: count(COUNT_OPEN_REMARKS, idOf(row)),
-      itemCount: summary.items.length,
-      requirementCount: gates.needsRequirement ? sql(ctx.db, LIST_REQUIREMENTS_OF_ITEMS).all({ items }).length : 0,
-      suspectCount: gates.needsNoSuspects ? (sql(ctx.db, COUNT_SUSPECTS_OF_ITEMS).get<{ count: number }>({ items })?.count ?? 0) : 0,
-      spentMinutes: gates.needsTime ? (sql(ctx.db, SUM_TIME_OF_ITEMS).get<{ minutes: number | null }>({ items })?.minutes ?? 0) : 0,
-      newFindings: gates.noNewFindings ? newFindings(ctx, row) : 0,
-      brokenBase: gates.notWhileBroken ? brokenBase(ctx, row) : null,
-      nowMs: ctx.nowMs(),
-    }),
+    isDraft: row.is_draft === 1,
+    buildTrouble: buildTrouble(ctx, summary, row.is_ours === 1),
+    verdicts: verdictsOf(ctx, row),
+    owned: gates.needsOwners ? await ownedPaths(ctx, row) : [],
+    openRemarks: openRemarks(ctx, row),
+    itemCount: summary.items.length,
+    requirementCount: gates.needsRequirement ? sql(ctx.db, LIST_REQUIREMENTS_OF_ITEMS).all({ items }).length : 0,
+    suspectCount: gates.needsNoSuspects ? (sql(ctx.db, COUNT_SUSPECTS_OF_ITEMS).get<{ count: number }>({ items })?.count ?? 0) : 0,
+    spentMinutes: gates.needsTime ? (sql(ctx.db, SUM_TIME_OF_ITEMS).get<{ minutes: number | null }>({ items })?.minutes ?? 0) : 0,
+    newFindings: gates.noNewFindings ? newFindings(ctx, row) : 0,
+    brokenBase: gates.notWhileBroken ? brokenBase(ctx, row) : null,
+    nowMs: ctx.nowMs(),
   }
+}
+
+function openRemarks(ctx: ServiceContext, row: PullRequestRow): number {
+  return sql(ctx.db, COUNT_OPEN_REMARKS).get<{ count: number }>(idOf(row))?.count ?? 0
 }
 
 /** Paths of a change by those who look after them. Whoever wrote it cannot agree to it: a path that is theirs alone asks for nobody. */
 async function ownedPaths(ctx: ServiceContext, row: PullRequestRow): Promise<OwnedPaths[]> {
   const owners = await ownersOf(ctx, row.repository, membersOf(ctx, row.repository))
   const authors = authorsOf(ctx, row)
-  const byOwners = new Map<string, OwnedPaths>()
-  for (const path of pathsOfPullRequest(ctx, row)) {
-    const personIds = owners(path).filter((personId) => !authors.has(personId))
-    if (personIds.length === 0) continue
-    const key = personIds.join('\0')
-    const known = byOwners.get(key)
-    if (known) known.paths.push(path)
-    else byOwners.set(key, { paths: [path], personIds })
-  }
-  return [...byOwners.values()]
+  const owned = pathsOfPullRequest(ctx, row)
+    .map((path) => ({ path, personIds: owners(path).filter((personId) => !authors.has(personId)) }))
+    .filter(({ personIds }) => personIds.length > 0)
+  return [...groupBy(owned, ({ personIds }) => personIds.join('\0')).values()].map((those) => ({
+    paths: those.map(({ path }) => path),
+    personIds: those[0]?.personIds ?? [],
+  }))
 }
 
 /** Findings at its newest commit that were first seen in one of its own. */

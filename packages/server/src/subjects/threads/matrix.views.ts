@@ -7,13 +7,14 @@ import {
   type MatrixHead,
   type MatrixRow,
 } from '@dystracer/core/threads/matrix'
-import { element, printXml } from '@dystracer/core/text/xml-tree'
+import { printedPage } from '@dystracer/core/text/printed-page'
+import { element } from '@dystracer/core/text/xml-tree'
 import { asCsv } from '#platform/csv'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { graphOf } from '#subjects/code/index'
 import { maySee } from '#subjects/records/index'
-import { listRequirements, requirementKeysOf, verifyingTests } from '#subjects/requirements/index'
+import { listTexts, verifyingTests } from '#subjects/requirements/index'
 import { LIST_FIX_OF_ITEMS, LIST_RELEASE_OF_SERVICE, LIST_SERVICE_OF_PROJECT, LIST_TIED_ITEM } from './matrix.queries.js'
 
 interface TiedItem {
@@ -28,7 +29,7 @@ interface TiedItem {
   component: string | null
 }
 const DONE = new Set(['released', 'verified'])
-/** A test's name and its suite never hold this. */
+/** What stands for a cell where there are only letters. */
 const MARK: Record<MatrixCell['state'], string> = { holds: 'x', said: 'o', look: '?', broken: '!' }
 
 /** The requirements of a project against something; items that the asker may not see make no cell. */
@@ -44,9 +45,8 @@ export function readMatrix(ctx: ServiceContext, who: Who, { project, columns }: 
 }
 
 function rowsOf(ctx: ServiceContext, who: Who, project: string): MatrixRow[] {
-  const own = requirementKeysOf(ctx, project)
-  return listRequirements(ctx, who)
-    .filter(({ key, isRetired }) => !isRetired && own.has(key))
+  return listTexts(ctx, who, project)
+    .filter(({ isRetired }) => !isRetired)
     .map(({ key, title, parent, isHeading }) => ({ key, title, parent, isHeading }))
 }
 
@@ -156,17 +156,12 @@ export function matrixAsHtml(project: string, matrix: Matrix): string {
       }),
     ]),
   )
-  const page = element('html', { xmlns: 'http://www.w3.org/1999/xhtml', lang: 'en' }, [
-    element('head', {}, [
-      element('meta', { charset: 'utf-8' }),
-      element('title', {}, [`Matrix of ${project}`]),
-      element('style', {}, [STYLE]),
-    ]),
-    element('body', {}, [
-      element('h1', {}, [`Matrix of ${project}`]),
+  return printedPage({
+    title: `Matrix of ${project}`,
+    style: STYLE,
+    body: [
       element('p', {}, ['x holds, o is said and not done, ? has to be looked at again, ! is broken']),
       element('table', {}, [element('thead', {}, [head]), element('tbody', {}, body)]),
-    ]),
-  ])
-  return `<!DOCTYPE html>\n${printXml(page)}\n`
+    ],
+  })
 }
