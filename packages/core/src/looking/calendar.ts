@@ -33,9 +33,14 @@ export function weeksOf(month: string): string[][] {
   return Array.from({ length: days.length / 7 }, (_, week) => days.slice(week * 7, week * 7 + 7))
 }
 
+/** When the ISO week in which a time falls begins: its Monday, in UTC. */
+export function startOfWeekMs(atMs: number): number {
+  return startOfISOWeek(new UTCDate(atMs)).getTime()
+}
+
 /** The Monday of the ISO week in which a time falls, in UTC. */
 export function mondayOf(atMs: number): string {
-  return format(startOfISOWeek(new UTCDate(atMs)), 'yyyy-MM-dd')
+  return format(new UTCDate(startOfWeekMs(atMs)), 'yyyy-MM-dd')
 }
 
 /** Things by the day that they stand on, in the order given. O(n). */

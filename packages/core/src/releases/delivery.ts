@@ -1,5 +1,6 @@
 import { groupBy } from '#basics/group-by'
 import { type Share, shareOf } from '#basics/share'
+import { startOfWeekMs } from '#looking/calendar'
 
 /** A deployment to production: asked for, and what became of it. */
 export interface DeliveredDeployment {
@@ -51,8 +52,6 @@ export interface DeliveryFigures {
 }
 
 const WEEK_MS = 7 * 86_400_000
-/** 5 January 1970 was a Monday. */
-const FIRST_MONDAY_MS = 4 * 86_400_000
 const LONGEST_SHOWN = 5
 
 /** The value below which a share of the values lies, between neighbours by their distance (type 7 of Hyndman and Fan 1996). NaN of nothing. */
@@ -113,15 +112,11 @@ function durations(all: readonly { id: string; ms: number }[]): Durations | null
   }
 }
 
-function weekOf(atMs: number): number {
-  return Math.floor((atMs - FIRST_MONDAY_MS) / WEEK_MS) * WEEK_MS + FIRST_MONDAY_MS
-}
-
 /** Every week of the time, those in which nothing happened, too. */
 function weeksOf(deployments: readonly DeliveredDeployment[], { fromMs, untilMs }: { fromMs: number; untilMs: number }): DeliveryWeek[] {
-  const byWeek = groupBy(deployments, ({ atMs, runningAtMs }) => weekOf(runningAtMs ?? atMs))
+  const byWeek = groupBy(deployments, ({ atMs, runningAtMs }) => startOfWeekMs(runningAtMs ?? atMs))
   const weeks: DeliveryWeek[] = []
-  for (let atMs = weekOf(fromMs); atMs < untilMs; atMs += WEEK_MS) {
+  for (let atMs = startOfWeekMs(fromMs); atMs < untilMs; atMs += WEEK_MS) {
     const those = byWeek.get(atMs) ?? []
     weeks.push({ atMs, deployments: those.length, bad: those.filter(({ isBad }) => isBad).length })
   }

@@ -3,7 +3,7 @@ import { PROPOSED_FIELDS, wasTaken, type Decision, type Proposed } from '@dystra
 import { sql } from '#platform/db/statements'
 import { sourceOf } from './decisions.commands.js'
 import type { ServiceContext } from '#platform/context'
-import { mondayOf } from '@dystracer/core/looking/calendar'
+import { startOfWeekMs } from '@dystracer/core/looking/calendar'
 import { dayOf } from '#subjects/routing/index'
 import {
   LIST_ITEM_BY_FIRST_AND_PROJECT,
@@ -31,7 +31,7 @@ interface DecisionRow {
  * proposals and rules were right.
  */
 export function readTriageWeeks(ctx: ServiceContext, project: string, weeks: number): TriageWeeks {
-  const first = Date.parse(`${mondayOf(ctx.nowMs())}T00:00:00Z`) - (weeks - 1) * WEEK_MS
+  const first = startOfWeekMs(ctx.nowMs()) - (weeks - 1) * WEEK_MS
   const decisions = sql(ctx.db, LIST_TRIAGE_DECISION_BY_PROJECT_AND_FIRST).all<DecisionRow>({ project, first })
   const arrivals = sql(ctx.db, LIST_ITEM_BY_FIRST_AND_PROJECT).all<{
     created_at_ms: number

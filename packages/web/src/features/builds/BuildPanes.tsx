@@ -22,14 +22,7 @@ import { ThingLink } from '#shared/ui/ThingLink'
 export function BuildsPane({ id: filter }: { id: string }) {
   const trail = usePaneTrail()
   return (
-    <Pane
-      label="Builds"
-      title={
-        <>
-          Builds <span className="ml-1 text-[13px] font-normal text-ink-2">newest first</span>
-        </>
-      }
-    >
+    <Pane label="Builds" title="Builds" note="newest first">
       <div className="flex h-full flex-col">
         <MainLines />
         <div className="min-h-0 flex-1">

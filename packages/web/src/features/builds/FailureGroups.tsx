@@ -5,6 +5,7 @@ import { SuspectList } from '#features/code/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Button, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
@@ -150,10 +151,7 @@ function GroupDeeds({ id, group }: { id: string; group: FailureGroup }) {
   if (!may('items.change') || !me?.person) return null
   return (
     <>
-      <Button
-        disabled={isTaking}
-        onClick={() => void take({ id, ...test, isOn: !isMine }).then((result) => result.error && toast.error(problemText(result.error)))}
-      >
+      <Button disabled={isTaking} onClick={() => void take({ id, ...test, isOn: !isMine }).then(tellRefusal)}>
         {isMine ? 'I am not on it' : 'I am on it'}
       </Button>
       <Button

@@ -1,8 +1,7 @@
 import type { CaseDetail } from '@dystracer/core/cases/wire'
 import { useState } from 'react'
-import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
-import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { Markdown } from '#shared/ui/Markdown'
 import { Pane } from '#shared/ui/Pane'
 import { PaneLink } from '#shared/ui/PaneLink'
@@ -26,8 +25,7 @@ export function CasePane({ id }: { id: string }) {
         <Pending error={error} isLoading={isLoading} />
       </Pane>
     )
-  const setRetired = (isRetired: boolean) =>
-    void retire({ project, number, isRetired }).then((result) => void (result.error && toast.error(problemText(result.error))))
+  const setRetired = (isRetired: boolean) => void retire({ project, number, isRetired }).then(tellRefusal)
   return (
     <Pane
       label={`Test case ${number}`}

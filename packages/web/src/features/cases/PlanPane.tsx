@@ -1,9 +1,8 @@
 import { latestResults, placeOf } from '@dystracer/core/cases/stand'
 import type { CaseResult, PlanDetail } from '@dystracer/core/cases/wire'
 import { useState } from 'react'
-import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
-import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { PaneLink } from '#shared/ui/PaneLink'
@@ -141,8 +140,7 @@ function wordsOf(result: CaseResult | undefined): string {
 /** Whoever may stands for the plan as it was done, or takes that back. */
 function Signing({ plan: { project, planId, progress, signed } }: { plan: PlanDetail }) {
   const [sign, { isLoading }] = useSignTestPlanMutation()
-  const say = (isSigned: boolean) =>
-    void sign({ project, planId, isSigned }).then((result) => void (result.error && toast.error(problemText(result.error))))
+  const say = (isSigned: boolean) => void sign({ project, planId, isSigned }).then(tellRefusal)
   if (signed)
     return (
       <Button look="line" disabled={isLoading} onClick={() => say(false)}>

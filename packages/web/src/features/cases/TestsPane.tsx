@@ -24,11 +24,8 @@ export function TestsPane({ id }: { id: string }) {
   return (
     <Pane
       label="Tests"
-      title={
-        <>
-          Tests <span className="ml-1 text-[13px] font-normal text-ink-2">by hand</span>
-        </>
-      }
+      title="Tests"
+      note="by hand"
       aside={<Ways ways={['plans', 'cases']} current={mode} onChoose={(one) => trail.rename(one === 'plans' ? '' : one)} />}
       foot={
         <div className="flex flex-wrap items-baseline gap-3">

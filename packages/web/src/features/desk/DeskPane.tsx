@@ -52,14 +52,7 @@ export function DeskPane() {
   )
   const idOf = (row: Row) => `${row.why ?? 'working'}:${row.ref.kind}:${row.ref.id}`
   return (
-    <Pane
-      label="Desk"
-      title={
-        <>
-          Desk <span className="ml-1 text-[13px] font-normal text-ink-2">{me?.person ? me.person.name : 'what waits for anybody'}</span>
-        </>
-      }
-    >
+    <Pane label="Desk" title="Desk" note={me?.person ? me.person.name : 'what waits for anybody'}>
       <div className="flex h-full flex-col">
         <HandPanel />
         {data.missing.length > 0 && <FirstSteps missing={data.missing} />}

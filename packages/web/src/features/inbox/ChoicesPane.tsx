@@ -1,7 +1,6 @@
 import { NOTICE_WAYS, NOTICE_WHYS } from '@dystracer/core/inbox/notice'
-import { toast } from 'sonner'
 import { useChooseWayMutation, useNoticeChoicesQuery } from './inbox.api'
-import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { Pane } from '#shared/ui/Pane'
 import { Pending } from '#shared/ui/parts'
 import { WAY_PHRASE, WHY_PHRASE } from './why-text'
@@ -39,7 +38,7 @@ export function ChoicesPane() {
                         name={why}
                         aria-label={`${WHY_PHRASE[why]}: ${WAY_PHRASE[way]}`}
                         checked={data[why] === way}
-                        onChange={() => void choose({ why, way }).then((result) => result.error && toast.error(problemText(result.error)))}
+                        onChange={() => void choose({ why, way }).then(tellRefusal)}
                       />
                     </td>
                   ))}

@@ -6,6 +6,7 @@ import { toast } from 'sonner'
 import { useInboxQuery, useReadNoticesMutation, useSnoozeMutation } from './inbox.api'
 import { age, shortDate } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { usePeople } from '#features/people/index'
 import { useSteadyRows } from '#shared/lib/use-steady-rows'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -52,7 +53,7 @@ export function InboxPane() {
   }
   const markRead = (key: string) => {
     done(key)
-    void read({ keys: [key] }).then((result) => result.error && toast.error(problemText(result.error)))
+    void read({ keys: [key] }).then(tellRefusal)
   }
   const later = (key: string, untilMs: number | null) => {
     done(key)

@@ -11,6 +11,7 @@ import { useConfirmLinksMutation } from '#features/requirements/requirements.api
 import { FoundThings, useFound } from '#features/records/index'
 import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
@@ -73,11 +74,7 @@ export function ItemLinks({ item, canEdit }: { item: Item; canEdit: boolean }) {
                 type="button"
                 className="ml-1 text-ink-3"
                 aria-label={`Untie ${other.id}`}
-                onClick={() =>
-                  void untie({ key: item.key, linkId: link.linkId }).then(
-                    (result) => result.error && toast.error(problemText(result.error)),
-                  )
-                }
+                onClick={() => void untie({ key: item.key, linkId: link.linkId }).then(tellRefusal)}
               >
                 ×
               </button>

@@ -34,11 +34,8 @@ export function LookFrame({ look, count, aside, children }: { look: OpenLook; co
   return (
     <Pane
       label={TITLE[look.layout]}
-      title={
-        <>
-          {TITLE[look.layout]} <span className="ml-1 text-[13px] font-normal text-ink-2">{count}</span>
-        </>
-      }
+      title={TITLE[look.layout]}
+      note={count}
       aside={
         <>
           {aside}

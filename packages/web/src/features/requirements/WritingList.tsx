@@ -1,10 +1,9 @@
 import type { Requirement } from '@dystracer/core/requirements/wire'
 import { explainedIn, findContradictions, findWriting, type WritingCode, type WritingFinding } from '@dystracer/core/requirements/writing'
 import { useMemo, useState } from 'react'
-import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
-import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { TextInput } from '#shared/ui/fields'
 import { Button, Quiet } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
@@ -101,7 +100,7 @@ function LetStand({ project, finding: { key, code, words } }: { project: string;
         event.preventDefault()
         const reason = String(new FormData(event.currentTarget).get('reason')).trim()
         if (reason === '') return
-        void accept({ project, key, code, words, reason }).then((result) => void (result.error && toast.error(problemText(result.error))))
+        void accept({ project, key, code, words, reason }).then(tellRefusal)
       }}
     >
       <TextInput autoFocus name="reason" aria-label={`Why “${words}” may stand`} placeholder="why" maxLength={2000} />
@@ -118,11 +117,7 @@ function CountAgain({ project, finding: { key, code, words } }: { project: strin
     <Button
       look="line"
       aria-label={`count it again: ${words} in ${key}`}
-      onClick={() =>
-        void accept({ project, key, code, words, reason: null }).then(
-          (result) => void (result.error && toast.error(problemText(result.error))),
-        )
-      }
+      onClick={() => void accept({ project, key, code, words, reason: null }).then(tellRefusal)}
     >
       count it again
     </Button>

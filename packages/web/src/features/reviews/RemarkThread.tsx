@@ -1,8 +1,7 @@
 import type { Remark } from '@dystracer/core/reviews/wire'
 import { useState } from 'react'
-import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
-import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { Markdown } from '#shared/ui/Markdown'
 import { Button, When } from '#shared/ui/parts'
 import { TakeProposed } from './TakeProposed'
@@ -16,7 +15,6 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
   const [make, { isLoading }] = useMakeRemarkMutation()
   const [isOpen, setIsOpen] = useState(!remark.isSettled)
   const [isAnswering, setIsAnswering] = useState(false)
-  const told = (result: { error?: unknown }) => void (result.error && toast.error(problemText(result.error)))
   if (!isOpen)
     return (
       <p className="m-0 px-4 py-1 text-[12px] text-ink-3">
@@ -49,7 +47,7 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
             look="text"
             onClick={() =>
               void settle({ id, remarkId: remark.remarkId, isSettled: !remark.isSettled }).then((result) => {
-                told(result)
+                tellRefusal(result)
                 if (!result.error) setIsOpen(remark.isSettled)
               })
             }
@@ -65,7 +63,7 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
           onCancel={() => setIsAnswering(false)}
           onWritten={({ text }) =>
             void make({ id, text, replyTo: remark.remarkId }).then((result) => {
-              told(result)
+              tellRefusal(result)
               if (!result.error) setIsAnswering(false)
             })
           }

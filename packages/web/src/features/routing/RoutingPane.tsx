@@ -5,6 +5,7 @@ import { toast } from 'sonner'
 import { useRemoveRoutingMutation, useRoutingQuery, useSetDutyMutation, useSetRoutingMutation } from './routing.api'
 import { plural, splitWords } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { usePeople } from '#features/people/index'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
@@ -59,9 +60,7 @@ export function RoutingPane() {
                     value={week.personId ?? ''}
                     choices={people.map((person) => ({ value: person.personId, label: person.name }))}
                     onChange={(event) =>
-                      void setDuty({ project, weekOn: week.weekOn, personId: event.target.value || null }).then(
-                        (result) => result.error && toast.error(problemText(result.error)),
-                      )
+                      void setDuty({ project, weekOn: week.weekOn, personId: event.target.value || null }).then(tellRefusal)
                     }
                   />
                 </li>

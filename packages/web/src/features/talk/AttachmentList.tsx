@@ -4,6 +4,7 @@ import { api } from '#shared/lib/api'
 import { fileUrl, uploadFile } from './files'
 import { useAttachmentsQuery, useRemoveAttachmentMutation } from './talk.api'
 import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { useAppDispatch } from '#shared/lib/store'
 import { usePeople } from '#features/people/index'
 import { Button, SectionHead } from '#shared/ui/parts'
@@ -76,11 +77,7 @@ export function AttachmentList({ itemKey }: { itemKey: string }) {
                   type="button"
                   aria-label={`Remove ${row.name}`}
                   className="-my-0.5 size-6 shrink-0"
-                  onClick={() =>
-                    void remove({ key: itemKey, attachmentId: row.attachmentId }).then(
-                      (result) => result.error && toast.error(problemText(result.error)),
-                    )
-                  }
+                  onClick={() => void remove({ key: itemKey, attachmentId: row.attachmentId }).then(tellRefusal)}
                 >
                   ×
                 </button>

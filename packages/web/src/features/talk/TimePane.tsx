@@ -2,10 +2,10 @@ import { type TimeGroup, TIME_GROUPS } from '@dystracer/core/talk/time-sums'
 import { formatMinutes, parseDurationMinutes } from '@dystracer/core/text/duration'
 import { useForm } from 'react-hook-form'
 import { useState } from 'react'
-import { toast } from 'sonner'
 import { useActMutation, useItemQuery } from '#features/items/items.api'
 import { useTakeTimeBackMutation, useTimeQuery, useTimeSumsQuery } from './talk.api'
 import { problemText } from '#shared/lib/problem-text'
+import { tellRefusal } from '#shared/lib/tell-refusal'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
@@ -54,11 +54,7 @@ function ItemTimePane({ itemKey }: { itemKey: string }) {
                   <Button
                     look="text"
                     aria-label={`Take back ${formatMinutes(row.minutes)} of ${row.on}`}
-                    onClick={() =>
-                      void takeBack({ key: itemKey, entryId: row.entryId }).then(
-                        (result) => result.error && toast.error(problemText(result.error)),
-                      )
-                    }
+                    onClick={() => void takeBack({ key: itemKey, entryId: row.entryId }).then(tellRefusal)}
                   >
                     take back
                   </Button>

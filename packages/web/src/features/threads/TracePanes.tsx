@@ -45,11 +45,8 @@ export function TracePane() {
   return (
     <Pane
       label="Trace"
-      title={
-        <>
-          Trace <span className="ml-1 text-[13px] font-normal text-ink-2">by requirement</span>
-        </>
-      }
+      title="Trace"
+      note="by requirement"
       aside={
         <Button look="text" onClick={() => trail.open({ kind: 'matrix', id: '' })}>
           matrix

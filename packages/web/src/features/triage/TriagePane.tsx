@@ -27,14 +27,12 @@ export function TriagePane() {
   return (
     <Pane
       label="Triage"
-      title={
-        <>
-          Triage{' '}
-          <span role="status" className="ml-1 text-[13px] font-normal text-ink-2">
-            {data && `${total} to decide`}
-            {data && data.asked > 0 && `, ${data.asked} asked`}
-          </span>
-        </>
+      title="Triage"
+      note={
+        <span role="status">
+          {data && `${total} to decide`}
+          {data && data.asked > 0 && `, ${data.asked} asked`}
+        </span>
       }
       aside={
         <>

@@ -8,6 +8,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
  */
 export function Pane({
   title,
+  note,
   aside,
   children,
   foot,
@@ -15,6 +16,8 @@ export function Pane({
   onKeys,
 }: {
   title: ReactNode
+  /** Said smaller beside the title: of what, in which order, how many. */
+  note?: ReactNode
   aside?: ReactNode
   children: ReactNode
   foot?: ReactNode
@@ -34,7 +37,10 @@ export function Pane({
       className="flex h-full min-h-0 flex-col rounded-[3px] border border-edge bg-sheet"
     >
       <header className="flex min-h-[38px] items-center gap-3 border-b border-edge px-3">
-        <h2 className="min-w-0 flex-1 truncate text-[15px] font-bold">{title}</h2>
+        <h2 className="min-w-0 flex-1 truncate text-[15px] font-bold">
+          {title}
+          {note !== undefined && <span className="ml-1 text-[13px] font-normal text-ink-2"> {note}</span>}
+        </h2>
         <div className="flex items-center gap-2 text-ink-2">{aside}</div>
         {trail.index > 0 && (
           <button type="button" aria-label={`Close ${label}`} onClick={trail.close} className="p-1 text-ink-3 hover:text-ink">
