@@ -168,7 +168,7 @@ describe('the board', () => {
     expect(await axeFindings(page)).toEqual([])
     const key = (await from.getAttribute('data-card')) ?? ''
     await drag(page, from, lane.locator('[data-column="noor"]'), { x: 60, y: 80 })
-    await page.getByText(`${key}: owner is Noor Castell`).waitFor()
+    await page.getByText(`${key} stands under “Noor Castell” now`).waitFor()
     expect((await item(key)).ownerId).toBe('noor')
     await lane.locator('[data-column="noor"]').locator(`[data-card="${key}"]`).waitFor()
   })
@@ -207,7 +207,7 @@ describe('the board', () => {
     await from.waitFor()
     const key = (await from.getAttribute('data-card')) ?? ''
     await dragByTouch(touched, from, touched.locator('[data-column="5"]'), { x: 50, y: 150 })
-    await touched.getByText(`${key}: severity is 5`).waitFor()
+    await touched.getByText(`${key} stands under “severity 5” now`).waitFor()
     expect((await item(key)).severity).toBe(5)
     await context.close()
   })

@@ -269,7 +269,7 @@ test('a drop on another column and lane of the board is one change', async () =>
   const key = (await from.getAttribute('data-card')) ?? ''
   const revision = (await item(key)).revision
   await drag(page, from, lane('severity 3').locator('[data-column="noor"]'), { x: 60, y: 60 })
-  await page.getByText(new RegExp(`^${key}: owner is Noor Castell; severity 3`)).waitFor()
+  await page.getByText(new RegExp(`^${key} stands under “Noor Castell, severity 3” now`)).waitFor()
   expect(await item(key)).toMatchObject({ ownerId: 'noor', severity: 3, revision: revision + 1 })
 })
 

@@ -1,4 +1,5 @@
 import { BOARD_FIELDS, type BoardField } from '#board/board'
+import { ownFieldAt, placeNamed, type OwnPlace } from '#setup/own-field'
 import { parseValues, printValues } from './value-list.js'
 import { GROUP_FIELDS, ITEM_SORTS, type GroupField, type ItemSort } from './orders.js'
 
@@ -13,13 +14,16 @@ export const ITEM_COLUMNS_SHOWN = [
   'points',
   'estimate',
   'labels',
+  'parent',
   'due',
   'updated',
   'stair',
   'owner',
 ] as const
-/** A column that a list of items can show. */
-export type ItemColumn = (typeof ITEM_COLUMNS_SHOWN)[number]
+/** A column that a list of items can show; an own field by its place. */
+export type ItemColumn = (typeof ITEM_COLUMNS_SHOWN)[number] | OwnPlace
+/** Own fields stand before these. */
+const OWN_STAND_BEFORE: ReadonlySet<ItemColumn> = new Set(['due', 'updated', 'stair', 'owner'])
 /** The columns of a list that nobody has arranged. */
 export const COLUMNS_DEFAULT: readonly ItemColumn[] = ['severity', 'stair', 'owner']
 /** Ways of looking at the same items; each is a pane of this name. */
@@ -42,6 +46,8 @@ export interface Look {
   /** What the columns and the lanes of a board stand for. */
   cards?: BoardField
   lanes?: BoardField
+  /** The columns of a board that are shown, by their values and in this order; all of them where it is not said. */
+  values?: readonly string[]
   /** The month that a calendar shows, `YYYY-MM`. */
   month?: string
 }
@@ -67,6 +73,7 @@ export function printLook(look: Look): string {
       }),
     ...(look.cards && { cards: look.cards }),
     ...(look.lanes && { lanes: look.lanes }),
+    ...(look.values && look.values.length > 0 && { values: printValues(look.values) }),
     ...(look.month && { month: look.month }),
   }).toString()
   if (more === '' && look.filter === FILTER_DEFAULT) return ''
@@ -87,15 +94,16 @@ export function parseLook(id: string): Look {
 function partsOf(text: string): Omit<Look, 'filter'> | null {
   const params = new URLSearchParams(text)
   if (
-    [...params.keys()].some((key) => !['sort', 'group', 'folded', 'show', 'wide', 'cards', 'lanes', 'month'].includes(key)) ||
+    [...params.keys()].some((key) => !['sort', 'group', 'folded', 'show', 'wide', 'cards', 'lanes', 'values', 'month'].includes(key)) ||
     params.size === 0
   )
     return null
   const sort = oneOf(ITEM_SORTS, params.get('sort'))
-  const groupBy = oneOf(GROUP_FIELDS, params.get('group'))
+  const groupBy = placeNamed(GROUP_FIELDS, params.get('group'))
   const folded = parseValues(params.get('folded') ?? '')
-  const cards = oneOf(BOARD_FIELDS, params.get('cards'))
-  const lanes = oneOf(BOARD_FIELDS, params.get('lanes'))
+  const cards = placeNamed(BOARD_FIELDS, params.get('cards'))
+  const lanes = placeNamed(BOARD_FIELDS, params.get('lanes'))
+  const values = parseValues(params.get('values') ?? '')
   const month = /^\d{4}-(?:0[1-9]|1[0-2])$/.exec(params.get('month') ?? '')?.[0]
   const shown = params.get('show')?.split(',')
   const widths = widthsOf(params.get('wide') ?? '')
@@ -103,19 +111,28 @@ function partsOf(text: string): Omit<Look, 'filter'> | null {
     ...(sort && { sort }),
     ...(groupBy && { groupBy }),
     ...(groupBy && folded.length > 0 && { folded }),
-    ...(shown && { columns: ITEM_COLUMNS_SHOWN.filter((column) => shown.includes(column)) }),
+    ...(shown && { columns: columnsInOrder(shown.flatMap((name) => placeNamed(ITEM_COLUMNS_SHOWN, name) ?? [])) }),
     ...(Object.keys(widths).length > 0 && { widths }),
     ...(cards && { cards }),
     ...(lanes && { lanes }),
+    ...(values.length > 0 && { values }),
     ...(month && { month }),
   }
+}
+
+/** Columns in the order in which they stand, each once: what all items have as it is offered, with own fields before the last dates and people. */
+export function columnsInOrder(columns: readonly ItemColumn[]): ItemColumn[] {
+  const own = [...new Set(columns.filter((column) => ownFieldAt(column) !== null))]
+  const fixed = ITEM_COLUMNS_SHOWN.filter((column) => columns.includes(column))
+  const at = fixed.findIndex((column) => OWN_STAND_BEFORE.has(column))
+  return at < 0 ? [...fixed, ...own] : [...fixed.slice(0, at), ...own, ...fixed.slice(at)]
 }
 
 function widthsOf(text: string): Partial<Record<ItemColumn, number>> {
   const widths: Partial<Record<ItemColumn, number>> = {}
   for (const part of text.split(',')) {
     const [name = '', px = ''] = part.split(':')
-    const column = oneOf(ITEM_COLUMNS_SHOWN, name)
+    const column = placeNamed(ITEM_COLUMNS_SHOWN, name)
     if (column && /^\d{1,4}$/.test(px)) widths[column] = boundedWidth(Number(px))
   }
   return widths

@@ -5,7 +5,7 @@ import { suggestPrefix } from '#projects/suggest-prefix'
 import { filterWords } from '#filter/filter-words'
 import type { ItemSummary } from '#records/wire'
 import { addDays, addMonths, byDay, weeksOf } from './calendar.js'
-import { boundedWidth, ITEM_COLUMNS_SHOWN, parseLook, printLook, WIDTH_PX, type Look } from './look.js'
+import { boundedWidth, columnsInOrder, ITEM_COLUMNS_SHOWN, parseLook, printLook, WIDTH_PX, type Look } from './look.js'
 import { listLines } from './groups.js'
 import { GROUP_FIELDS, ITEM_SORTS } from './orders.js'
 import { outlineRows } from './outline.js'
@@ -33,13 +33,18 @@ describe('a look', () => {
     const look = fc.record({
       filter: fc.constantFrom('', 'open', 'open severity<=2 "relay"', 'label="a?b" mine', '(a or b) not c'),
       sort: optional(fc.constantFrom(...ITEM_SORTS)),
-      groupBy: optional(fc.constantFrom(...GROUP_FIELDS)),
-      columns: optional(fc.subarray([...ITEM_COLUMNS_SHOWN])),
+      groupBy: optional(fc.constantFrom(...GROUP_FIELDS, 'own.zone' as const)),
+      columns: optional(fc.subarray([...ITEM_COLUMNS_SHOWN, 'own.zone' as const]).map(columnsInOrder)),
       widths: optional(
-        fc.dictionary(fc.constantFrom(...ITEM_COLUMNS_SHOWN), fc.integer({ min: WIDTH_PX.least, max: WIDTH_PX.most }), { minKeys: 1 }),
+        fc.dictionary(
+          fc.constantFrom(...ITEM_COLUMNS_SHOWN, 'own.zone' as const),
+          fc.integer({ min: WIDTH_PX.least, max: WIDTH_PX.most }),
+          { minKeys: 1 },
+        ),
       ),
-      cards: optional(fc.constantFrom(...BOARD_FIELDS)),
+      cards: optional(fc.constantFrom(...BOARD_FIELDS, 'own.zone' as const)),
       lanes: optional(fc.constantFrom(...BOARD_FIELDS)),
+      values: optional(fc.array(fc.constantFrom('', 'kiln, small', 'door'), { minLength: 1 })),
       month: optional(fc.constantFrom('2026-01', '2026-12')),
     })
     fc.assert(
@@ -48,6 +53,12 @@ describe('a look', () => {
         expect(parseLook(printLook(given))).toEqual({ ...given, ...(given.widths && { widths: { ...given.widths } }) })
       }),
     )
+  })
+
+  test('shows own fields before the days and people, and no name that is neither', () => {
+    expect(columnsInOrder(['own.zone', 'owner', 'severity', 'due'])).toEqual(['severity', 'own.zone', 'due', 'owner'])
+    expect(columnsInOrder(['own.zone', 'severity', 'own.zone'])).toEqual(['severity', 'own.zone'])
+    expect(parseLook('open?show=own.zone,own.Zone,colour&group=own.-')).toEqual({ filter: 'open', columns: ['own.zone'] })
   })
 
   test('keeps widths within bounds', () => {

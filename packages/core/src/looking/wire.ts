@@ -4,9 +4,13 @@ import { operation, outsidePath } from '#people/operation'
 import { zItemSummary, zItemKey } from '#records/wire'
 import { COLUMNS_DEFAULT, ITEM_COLUMNS_SHOWN, LAYOUTS, WIDTH_PX } from './look.js'
 import { GROUP_FIELDS, ITEM_SORTS } from './orders.js'
+import { zOwnPlace } from '#setup/own-field'
 import { parseValues } from './value-list.js'
 import { z } from 'zod'
 
+const zGroupField = z.union([z.enum(GROUP_FIELDS), zOwnPlace])
+const zBoardField = z.union([z.enum(BOARD_FIELDS), zOwnPlace])
+const zItemColumn = z.union([z.enum(ITEM_COLUMNS_SHOWN), zOwnPlace])
 const filterText = z.string().max(2000).default('')
 const trueOrFalse = z.enum(['true', 'false']).transform((text) => text === 'true')
 /** Which items, in which order, and which page. */
@@ -15,14 +19,16 @@ export const zItemQuery = zPageQuery.extend({
   limit: z.coerce.number().int().min(1).max(2000).default(100),
   filter: filterText,
   sort: z.enum(ITEM_SORTS).default('worst'),
-  groupBy: z.enum(GROUP_FIELDS).optional(),
+  groupBy: zGroupField.optional(),
   /** Values of the groups that are left out, as `printValues` writes them. */
   folded: z.string().max(4000).transform(parseValues).optional(),
   /** Counting reads every item that fits; a screen shows the first page before and asks for the counts by themselves. */
   withTotal: trueOrFalse.default(true),
+  /** Whether each item comes with the one that it is a part of. */
+  withParents: trueOrFalse.default(false),
 })
 /** Which items to count, as a whole or by a field. */
-export const zCountQuery = z.object({ filter: filterText, groupBy: z.enum(GROUP_FIELDS).optional() })
+export const zCountQuery = z.object({ filter: filterText, groupBy: zGroupField.optional() })
 /** How many items fit, and with `groupBy` how many in each group, in the order of the groups; an empty value stands for none. */
 export const zCounts = z.object({ total: z.number().int(), groups: z.array(z.object({ value: z.string(), count: z.number().int() })) })
 export type ItemCounts = z.infer<typeof zCounts>
@@ -49,10 +55,11 @@ export type OutlineEntry = z.infer<typeof zOutline>['rows'][number]
 /** What a view keeps besides its filter, order and columns. */
 export const zViewLook = z.strictObject({
   layout: z.enum(LAYOUTS).default('items'),
-  groupBy: z.enum(GROUP_FIELDS).optional(),
-  widths: z.partialRecord(z.enum(ITEM_COLUMNS_SHOWN), z.number().int().min(WIDTH_PX.least).max(WIDTH_PX.most)).default({}),
-  cards: z.enum(BOARD_FIELDS).optional(),
-  lanes: z.enum(BOARD_FIELDS).optional(),
+  groupBy: zGroupField.optional(),
+  widths: z.partialRecord(zItemColumn, z.number().int().min(WIDTH_PX.least).max(WIDTH_PX.most)).default({}),
+  cards: zBoardField.optional(),
+  lanes: zBoardField.optional(),
+  values: z.array(z.string().max(100)).max(100).optional(),
 })
 /** How a view shows its items, with nothing left open. */
 export type ViewLook = z.output<typeof zViewLook>
@@ -62,7 +69,7 @@ export const zView = z.object({
   name: z.string(),
   filter: z.string(),
   sort: zItemQuery.shape.sort,
-  columns: z.array(z.enum(ITEM_COLUMNS_SHOWN)),
+  columns: z.array(zItemColumn),
   look: zViewLook,
   ownerId: z.string(),
   isShared: z.boolean(),
@@ -77,8 +84,8 @@ export const zSaveView = z.strictObject({
   filter: z.string().max(2000),
   sort: zItemQuery.shape.sort,
   columns: z
-    .array(z.enum(ITEM_COLUMNS_SHOWN))
-    .max(20)
+    .array(zItemColumn)
+    .max(30)
     .default([...COLUMNS_DEFAULT]),
   look: zViewLook.default({ layout: 'items', widths: {} }),
   isShared: z.boolean().default(false),

@@ -12,6 +12,8 @@ export const zItemType = z.string().regex(/^[a-z][a-z0-9-]{0,29}$/, 'Not a type'
 export const zSeverity = z.number().int().min(1).max(5)
 /** An item's key, as `PLN-12`. */
 export const zItemKey = z.string().regex(/^[A-Z][A-Z0-9]{0,9}-[1-9]\d{0,8}$/)
+/** A value of an own field, before it is held against the field's kind. */
+export const zOwnValue = z.union([z.string().max(2000), z.number(), z.array(z.string().max(60)).max(50), z.null()])
 /** An item as a line of a list. */
 export const zItemSummary = z.object({
   key: zItemKey,
@@ -37,6 +39,10 @@ export const zItemSummary = z.object({
   isConfidential: z.boolean(),
   isArchived: z.boolean(),
   isBlocked: z.boolean(),
+  /** What the project's own fields hold, by their ids. */
+  ownValues: z.record(z.string(), zOwnValue),
+  /** The item that it is a part of, as far as the asker may see it; only in lists that were asked for it. */
+  parentKey: zItemKey.nullable().optional(),
   createdAtMs: zAtMs,
   updatedAtMs: zAtMs,
   revision: z.number().int(),
@@ -56,8 +62,6 @@ export const zLink = z.object({
   title: z.string(),
 })
 export type Link = z.infer<typeof zLink>
-/** A value of an own field, before it is held against the field's kind. */
-export const zOwnValue = z.union([z.string().max(2000), z.number(), z.array(z.string().max(60)).max(50), z.null()])
 /** One journal entry about an item, told for its history. */
 export const zHistoryEntry = z.object({
   seq: z.number().int(),

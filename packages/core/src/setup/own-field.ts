@@ -23,6 +23,22 @@ export const zOwnField = z.strictObject({
   position: z.number().int().min(0).max(1000).default(0),
 })
 export type OwnField = z.infer<typeof zOwnField>
+/** An own field where fields of items stand side by side (columns, groups, boards): `own.` and its id. */
+export type OwnPlace = `own.${string}`
+/** The place of an own field, as an address and a request name it. */
+export const zOwnPlace = z.templateLiteral(['own.', z.string().regex(/^[a-z][a-z0-9-]{0,39}$/)])
+
+/** The own field that stands at a place; null for a field that every item has. */
+export function ownFieldAt(place: string): string | null {
+  return place.startsWith('own.') ? place.slice('own.'.length) : null
+}
+
+/** A place that is named in a text: one of the fixed ones, or that of an own field; undefined for neither. */
+export function placeNamed<Fixed extends string>(fixed: readonly Fixed[], text: string | null): Fixed | OwnPlace | undefined {
+  const known = fixed.find((place) => place === text)
+  return known ?? zOwnPlace.safeParse(text).data
+}
+
 /** The value of an own field; which of these it is follows from the field's kind. */
 export type OwnValue = string | number | string[] | null
 

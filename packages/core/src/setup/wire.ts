@@ -44,7 +44,7 @@ export const zColourLabel = z.strictObject({ label: z.string().trim().min(1).max
 export const zOrderFields = z.strictObject({ fieldIds: z.array(z.string().max(40)).max(200) })
 /** How many items a column of a board may hold. */
 export const zSetLimit = z.strictObject({
-  field: z.string().max(30),
+  field: z.string().max(50),
   value: z.string().max(100),
   most: z.number().int().min(1).max(10_000).nullable(),
 })

@@ -21,6 +21,8 @@ const items: FilteredItem[] = []
 const WORDS = ['relay', 'door', 'kiln', 'lamp', 'probe']
 const MILESTONES = [null, '4.1', 'spring tide']
 const DAY_MS = 86_400_000
+/** A project's own fields, by which lists are grouped as by any other. */
+const OWN_PLACES = ['own.zone', 'own.cone', 'own.seen'] as const
 
 beforeAll(async () => {
   app = await startApp()
@@ -40,6 +42,12 @@ const put = (ask: Ask, path: string, body: object) => ask(path, { method: 'PUT',
 /** Fifty items whose fields follow from their number, made by the ordinary commands; what they hold then is read back through the API. */
 async function makeItems(): Promise<void> {
   const start = app.clock.nowMs
+  const ownFields = [
+    { fieldId: 'zone', name: 'Zone', kind: 'one-of', choices: ['door', 'chimney'] },
+    { fieldId: 'cone', name: 'Cone', kind: 'number' },
+    { fieldId: 'seen', name: 'Seen by', kind: 'several-of', choices: ['potter', 'engineer'] },
+  ]
+  for (const field of ownFields) expect((await put(ines, '/projects/EMB/fields', field)).status).toBe(200)
   for (let number = 0; number < 50; number++) {
     app.clock.nowMs = start - (50 - number) * DAY_MS
     const pick = <Value>(values: readonly Value[], step: number): Value => values[(number * step) % values.length] as Value
@@ -58,6 +66,12 @@ async function makeItems(): Promise<void> {
       sprint: pick([null, '2026-24'], 1),
       dueOn: pick([null, '2026-01-05', '2031-02-03'], 1),
       foundIn: pick([null, 'kiln@4.1.3'], 1),
+      points: pick([null, 1, 2.5, 13], 3),
+      estimateMinutes: pick([null, 30, 240], 4),
+      ownValues: {
+        ...(number % 2 === 0 && { zone: pick(['door', 'chimney'], 3) }),
+        ...(number % 3 === 0 && { cone: pick([6, 0.5, 10], 2), seen: pick([['potter'], ['potter', 'engineer']], 1) }),
+      },
     })
     const key = body.key as string
     if (number % 5 === 0) await post(rafe, `/items/${key}/comments`, { text: 'Heard the relay click' })
@@ -66,6 +80,7 @@ async function makeItems(): Promise<void> {
     if (number % 6 === 3) await put(ines, `/items/${key}/follow`, { isOn: true })
     if (number % 9 === 4) await post(ines, `/items/${key}/verify`, { words: '' })
     if (number % 8 === 7) await post(rafe, `/items/EMB-${number}/links`, { kind: 'blocks', to: { kind: 'item', id: key } })
+    if (number % 6 === 5) await post(rafe, `/items/${key}/links`, { kind: 'parent', to: { kind: 'item', id: 'EMB-3' } })
   }
   app.clock.nowMs = start
   for (let number = 1; number <= 50; number++) {
@@ -190,7 +205,7 @@ describe('a filter', () => {
 describe('pages', () => {
   test('of every order and grouping, put together, are the whole list once; groups stand together in their order, with their counts', async () => {
     for (const sort of ITEM_SORTS)
-      for (const groupBy of [undefined, ...GROUP_FIELDS]) {
+      for (const groupBy of [undefined, ...GROUP_FIELDS, ...OWN_PLACES]) {
         const query = `filter=${encodeURIComponent(sort === 'best' ? 'relay' : '')}&sort=${sort}${groupBy ? `&groupBy=${groupBy}` : ''}`
         const whole = (await ines(`/items?${query}&limit=500`)).body
         const keys: string[] = []
@@ -216,6 +231,20 @@ describe('pages', () => {
         const left = whole.rows.filter((row: ItemSummary) => !folded.includes(boardValue(row, groupBy)))
         expect({ query, rest: rest.rows, total: rest.total }).toEqual({ query, rest: left, total: whole.total })
       }
+  })
+
+  test('say what each item is a part of where that is asked for, and never one that the asker may not see', async () => {
+    const part = (await post(rafe, '/items', { title: 'A part' })).body.key
+    const secret = (await post(rafe, '/items', { title: 'Whole', isConfidential: true })).body.key
+    await post(rafe, `/items/${part}/links`, { kind: 'parent', to: { kind: 'item', id: secret } })
+    const rowOf = async (ask: Ask, more: string) =>
+      (await ask(`/items?limit=500&${more}`)).body.rows.find((row: ItemSummary) => row.key === part)
+    expect((await rowOf(rafe, 'withParents=true')).parentKey).toBe(secret)
+    expect((await rowOf(rafe, '')).parentKey).toBeUndefined()
+    expect((await rowOf(wren, 'withParents=true')).parentKey).toBeNull()
+    const groups = (await wren('/items-counts?filter=&groupBy=parent')).body.groups.map((group: { value: string }) => group.value)
+    expect(groups).toEqual(['EMB-3', ''])
+    await post(ines, `/items/${part}/reject`, { disposition: 'deferred' })
   })
 
   test('of words are ranked: the title before the description, both before a comment; each says where the words stand', async () => {
@@ -311,7 +340,7 @@ describe('out', () => {
     expect(row).toMatchObject({ key, title: "'=SUM(A1:A9)", description: 'two\nlines, "quoted"', reporter: 'rafe' })
     expect((await wren('/items.csv?filter=sum')).text).not.toContain(key)
     const lines = (await ines('/items.jsonl?filter=&sort=newest')).text.trim().split('\n')
-    expect(lines).toHaveLength(58)
+    expect(lines).toHaveLength(60)
     expect(JSON.parse(lines.find((line) => line.includes(`"${key}"`)) ?? '{}').title).toBe('=SUM(A1:A9)')
     expect((await ines('/items.csv?filter=colour%3Dred')).body.code).toBe('filter-not-understood')
   })

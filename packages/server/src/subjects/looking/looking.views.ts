@@ -3,6 +3,7 @@ import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { Filter } from '@dystracer/core/filter/filter'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
 import { PRIORITIES } from '@dystracer/core/setup/field-use'
+import { ownFieldAt, type OwnPlace } from '@dystracer/core/setup/own-field'
 import type { GroupField, ItemSort } from '@dystracer/core/looking/orders'
 import { STAGES } from '@dystracer/core/ladder/ladder'
 import { understood } from '#platform/db/filter-parts'
@@ -29,7 +30,15 @@ const ORDER: Record<Exclude<ItemSort, 'best'>, { by: string[]; index: string }> 
   updated: { by: ['-i.updated_at_ms', 'i.key'], index: 'item_updated' },
   due: { by: [`coalesce(i.due_on, '9999-12-31')`, '-i.created_at_ms', 'i.key'], index: 'item_soonest' },
 }
-const GROUP: Record<GroupField, string> = {
+/** A column of `item` that holds a whole or broken number, as the text of that number: 3 and not 3.0. */
+const numberText = (column: string) =>
+  `CASE WHEN ${column} = CAST(${column} AS INTEGER) THEN CAST(CAST(${column} AS INTEGER) AS TEXT) ELSE CAST(${column} AS TEXT) END`
+/** The item that `i` is a part of; null where it is none, or the asker may not see that. Of several the first by key. */
+const PARENT = `(SELECT min(p.key) FROM link_assertion l JOIN item p ON p.key = l.to_id
+  WHERE l.from_kind = 'item' AND l.from_id = i.key AND l.kind = 'parent' AND l.to_kind = 'item' AND l.retracted_at_ms IS NULL
+    AND ${VISIBLE_ITEM.replaceAll('i.', 'p.')})`
+const OWN = 'json_extract(i.own_values, @ownPath)'
+const GROUP: Record<Exclude<GroupField, OwnPlace>, string> = {
   stage: 'i.stage_rank',
   severity: 'coalesce(i.severity, 9)',
   priority: `CASE i.priority ${PRIORITIES.map((priority, rank) => `WHEN '${priority}' THEN ${rank}`).join(' ')} ELSE 9 END`,
@@ -38,11 +47,31 @@ const GROUP: Record<GroupField, string> = {
   milestone: `coalesce(i.milestone, ${NO_VALUE_LAST})`,
   sprint: `coalesce(i.sprint, ${NO_VALUE_LAST})`,
   type: 'i.type',
+  // Numbers stand before the text that those without a value are given.
+  points: `coalesce(i.points, ${NO_VALUE_LAST})`,
+  estimate: `coalesce(i.estimate_minutes, ${NO_VALUE_LAST})`,
+  parent: `coalesce(${PARENT}, ${NO_VALUE_LAST})`,
+}
+/** What tells the groups apart, where it is not the column of the field's own name. */
+const GROUP_VALUE: Partial<Record<GroupField, string>> = {
+  stage: 'i.stage_rank',
+  owner: 'i.owner_id',
+  points: numberText('i.points'),
+  estimate: 'i.estimate_minutes',
+  parent: PARENT,
 }
 
-/** What tells the groups apart, where the order alone does not. */
-function groupValue(groupBy: GroupField): string {
-  return groupBy === 'stage' ? 'i.stage_rank' : groupBy === 'owner' ? 'i.owner_id' : `i.${groupBy}`
+/** By what the items of a grouped list are ordered, what tells the groups apart, and the place of an own field among an item's own values. */
+function grouping(groupBy: GroupField): { order: string; value: string; bind: { ownPath?: string } } {
+  const ownId = ownFieldAt(groupBy)
+  if (ownId !== null)
+    return {
+      order: `coalesce(nullif(${OWN}, ''), ${NO_VALUE_LAST})`,
+      value: `coalesce(${OWN}, '')`,
+      bind: { ownPath: `$.${JSON.stringify(ownId)}` },
+    }
+  const field = groupBy as Exclude<GroupField, OwnPlace>
+  return { order: GROUP[field], value: GROUP_VALUE[field] ?? `i.${field}`, bind: {} }
 }
 
 export interface ListItemsInput {
@@ -55,6 +84,8 @@ export interface ListItemsInput {
   /** Values of groups whose items are left out; they count in the total. */
   folded?: readonly string[] | undefined
   withTotal?: boolean
+  /** Whether each item comes with the one that it is a part of. */
+  withParents?: boolean
 }
 
 interface Looked {
@@ -109,15 +140,14 @@ export function listItems(
   const ranked = input.sort === 'best' ? rankedSource(ctx, looked) : null
   const order = input.sort === 'best' ? ORDER.newest : ORDER[input.sort]
   const source = ranked ?? sourceOf(ctx, looked, input.groupBy ? ORDER.worst.index : order.index)
-  const by = [...(input.groupBy ? [GROUP[input.groupBy]] : []), ...(ranked ? ['h.rank'] : []), ...order.by]
+  const groups = input.groupBy ? grouping(input.groupBy) : null
+  const by = [...(groups ? [groups.order] : []), ...(ranked ? ['h.rank'] : []), ...order.by]
   const after = decodeCursor(input.cursor, by.length)
   const place = after ? ` AND ${by[0]} >= @after0 AND (${by.join(', ')}) > (${by.map((_, at) => `@after${at}`).join(', ')})` : ''
   const names = by.map((_, at) => `o${at}`)
   const { groupBy, folded = [] } = input
   const unfolded =
-    groupBy && folded.length > 0
-      ? ` AND coalesce(CAST(${groupValue(groupBy)} AS TEXT), '') NOT IN (SELECT value FROM json_each(@folded))`
-      : ''
+    groups && folded.length > 0 ? ` AND coalesce(CAST(${groups.value} AS TEXT), '') NOT IN (SELECT value FROM json_each(@folded))` : ''
   const rows = sql(
     ctx.db,
     `SELECT ${ITEM_COLUMNS}, ${names.map((name) => `p.${name}`).join(', ')} FROM (
@@ -126,6 +156,7 @@ export function listItems(
     ) p CROSS JOIN item i ON i.key = p.key ORDER BY ${names.map((name) => `p.${name}`).join(', ')}`,
   ).all<ItemRow & Record<string, string | number>>({
     ...looked.bind,
+    ...groups?.bind,
     limit: input.limit + 1,
     ...(unfolded !== '' && {
       folded: JSON.stringify(groupBy === 'stage' ? folded.map((stage) => String((STAGES as readonly string[]).indexOf(stage))) : folded),
@@ -133,7 +164,18 @@ export function listItems(
     ...(after && Object.fromEntries(after.map((value, at) => [`after${at}`, value]))),
   })
   const page = pageOf(rows, input.limit, toSummary, (row) => names.map((name) => row[name] ?? ''))
+  if (input.withParents || groupBy === 'parent') addParents(ctx, who, page.rows)
   return input.withTotal === false ? page : { ...page, total: countTotal(ctx, looked) }
+}
+
+/** Gives each of some items the one that it is a part of, as far as the asker may see it. */
+function addParents(ctx: ServiceContext, who: Who, items: ItemSummary[]): void {
+  const rows = sql(ctx.db, `SELECT i.key, ${PARENT} AS parent FROM json_each(@keys) k JOIN item i ON i.key = k.value`).all<{
+    key: string
+    parent: string | null
+  }>({ keys: JSON.stringify(items.map((item) => item.key)), ...viewerOf(who) })
+  const parentByKey = new Map(rows.map((row) => [row.key, row.parent]))
+  for (const item of items) item.parentKey = parentByKey.get(item.key) ?? null
 }
 
 /**
@@ -176,13 +218,13 @@ export function countItems(
 ): ItemCounts {
   const looked = look(ctx, who, filter)
   if (groupBy === undefined) return { total: countTotal(ctx, looked), groups: [] }
-  const value = groupValue(groupBy)
+  const { order, value, bind } = grouping(groupBy)
   const groups = sql(
     ctx.db,
     `SELECT ${value} AS value, count(*) AS count FROM ${sourceOf(ctx, looked, ORDER.worst.index)}
-      WHERE ${looked.where} GROUP BY ${value} ORDER BY ${GROUP[groupBy]} LIMIT 2000`,
+      WHERE ${looked.where} GROUP BY ${value} ORDER BY ${order} LIMIT 2000`,
   )
-    .all<{ value: string | number | null; count: number }>(looked.bind)
+    .all<{ value: string | number | null; count: number }>({ ...looked.bind, ...bind })
     .map((row) => ({ value: groupBy === 'stage' ? (STAGES[Number(row.value)] ?? '') : String(row.value ?? ''), count: row.count }))
   return { total: groups.reduce((sum, group) => sum + group.count, 0), groups }
 }
@@ -237,7 +279,7 @@ export function readOutline(
   who: Who,
   { filter, sort }: { filter: string; sort: ItemSort },
 ): { rows: OutlineEntry[]; total: number } {
-  const { rows, total } = listItems(ctx, who, { filter, sort, limit: OUTLINE_MAX })
+  const { rows, total } = listItems(ctx, who, { filter, sort, limit: OUTLINE_MAX, withParents: true })
   const parentByKey = new Map<string, string>()
   let asked = rows.map((item) => item.key)
   // One statement for each level upwards.
@@ -265,6 +307,7 @@ export function readOutline(
   )
     .all<ItemRow>({ keys: JSON.stringify(contextKeys), ...viewerOf(who) })
     .map(toSummary)
+  addParents(ctx, who, context)
   const seen = new Set([...admitted, ...context.map((item) => item.key)])
   const entry = (item: ItemSummary, isContext: boolean): OutlineEntry => {
     const parent = parentByKey.get(item.key)

@@ -100,6 +100,7 @@ export function toSummary(row: ItemRow): ItemSummary {
     isConfidential: row.is_confidential === 1,
     isArchived: row.is_archived === 1,
     isBlocked: row.is_blocked === 1,
+    ownValues: JSON.parse(row.own_values) as ItemSummary['ownValues'],
     createdAtMs: row.created_at_ms,
     updatedAtMs: row.updated_at_ms,
     revision: row.revision,

@@ -8,9 +8,13 @@ import { toast } from 'sonner'
 import { useChangeSetupMutation } from '#features/setup/setup.api'
 import { useLogItemMutation } from '#features/items/items.api'
 import { problemText } from '#shared/lib/problem-text'
+import { ownFieldAt, type OwnField } from '@dystracer/core/setup/own-field'
+import { usePlaces } from '#features/looking/index'
 import { usePeople } from '#features/people/index'
+import type { Body } from '#shared/lib/api'
 import { TextInput } from '#shared/ui/fields'
 import { Card } from './Card'
+import type { Cell } from './use-board-moves'
 
 const CARD_PX = 78
 
@@ -18,7 +22,6 @@ const CARD_PX = 78
 export function BoardColumn({
   place,
   field,
-  value,
   label,
   cards,
   most,
@@ -31,9 +34,8 @@ export function BoardColumn({
   onOpen,
   onStep,
 }: {
-  place: string
+  place: Cell
   field: BoardField
-  value: string
   label: string
   cards: readonly ItemSummary[]
   most: number | null
@@ -46,7 +48,7 @@ export function BoardColumn({
   onOpen: (key: string, isStep: boolean) => void
   onStep: (item: ItemSummary, by: number) => void
 }) {
-  const { setNodeRef } = useDroppable({ id: place })
+  const { setNodeRef } = useDroppable({ id: JSON.stringify(place) })
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
     count: cards.length,
@@ -54,6 +56,7 @@ export function BoardColumn({
     estimateSize: () => CARD_PX,
     overscan: 6,
   })
+  const { value } = place
   const isFull = most !== null && cards.length > most
   return (
     <div
@@ -79,6 +82,7 @@ export function BoardColumn({
               <li key={item.key} className="absolute left-0 w-full" style={{ transform: `translateY(${entry.start}px)` }}>
                 <Card
                   item={item}
+                  place={place}
                   hasStair={field !== 'stage'}
                   canMove={canMove}
                   isOpen={item.key === openKey}
@@ -154,22 +158,34 @@ function Limit({
   )
 }
 
+/** What an item is given that is logged in a column. */
+function fieldsHere(field: BoardField, value: string, ownKind: OwnField['kind'] | undefined): Partial<Body<'logItem'>> {
+  const ownId = ownFieldAt(field)
+  if (ownId !== null) return value === '' ? {} : { ownValues: { [ownId]: ownKind === 'several-of' ? [value] : value } }
+  switch (field) {
+    case 'stage':
+      return {}
+    case 'owner':
+      return { ownerId: value || null }
+    case 'severity':
+      return { severity: value === '' ? null : Number(value) }
+    case 'type':
+      return value === '' ? {} : { type: value }
+    case 'labels':
+      return { labels: value === '' ? [] : [value] }
+    default:
+      return { [field]: value || null }
+  }
+}
+
 /** Logs an item that stands in this column at once. A stage is never given by logging: those columns log where all begin. */
 function AddHere({ field, value, label }: { field: BoardField; value: string; label: string }) {
   const { me } = usePeople()
+  const { ownField } = usePlaces()
   const { register, handleSubmit, reset } = useForm({ defaultValues: { title: '' } })
   const [log, { isLoading }] = useLogItemMutation()
   if (field === 'stage' && value !== 'logged') return null
-  const fields = {
-    stage: {},
-    owner: { ownerId: value || null },
-    component: { component: value || null },
-    milestone: { milestone: value || null },
-    sprint: { sprint: value || null },
-    severity: { severity: value === '' ? null : Number(value) },
-    priority: { priority: (value || null) as null },
-    type: value === '' ? {} : { type: value },
-  }[field]
+  const fields = fieldsHere(field, value, ownField(field)?.kind)
   const add = handleSubmit(async ({ title }) => {
     if (title.trim() === '') return
     const input = { title: title.trim(), ...(me && { project: me.project.prefix }), ...fields }

@@ -4,6 +4,7 @@ import type { ItemSummary } from '@dystracer/core/records/wire'
 import { usePeople } from '#features/people/index'
 import { Initials, Severity } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
+import type { Cell } from './use-board-moves'
 
 /** What a card shows: key, severity, title, stair, owner. */
 export function CardFace({
@@ -48,6 +49,7 @@ export function CardFace({
 /** A card that can be lifted. Enter opens it, arrows go to its neighbours, Alt and left or right take it to the next column. */
 export function Card({
   item,
+  place,
   hasStair,
   canMove,
   isOpen,
@@ -57,6 +59,8 @@ export function Card({
   onStep,
 }: {
   item: ItemSummary
+  /** The cell in which it stands; a card with two labels stands in two. */
+  place: Cell
   hasStair: boolean
   canMove: boolean
   isOpen: boolean
@@ -65,7 +69,7 @@ export function Card({
   onOpen: (isStep: boolean) => void
   onStep: (by: number) => void
 }) {
-  const { setNodeRef, listeners, isDragging } = useDraggable({ id: item.key, disabled: !canMove })
+  const { setNodeRef, listeners, isDragging } = useDraggable({ id: JSON.stringify({ key: item.key, ...place }), disabled: !canMove })
   return (
     <button
       ref={setNodeRef}

@@ -1,4 +1,4 @@
-import type { BoardField, BoardMove } from '@dystracer/core/board/board'
+import type { BoardMove } from '@dystracer/core/board/board'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 
 /** Why a card cannot go there, with the way to make it possible. */
@@ -10,14 +10,8 @@ export function refusalText(item: ItemSummary, move: Extract<BoardMove, { kind: 
     : `${item.key} is rejected: open it again first`
 }
 
-/** What a move did, in words. */
-export function moveText(
-  item: ItemSummary,
-  field: BoardField,
-  value: string,
-  move: BoardMove,
-  nameOf: (id: string | null) => string,
-): string {
+/** What a move did, in words; `place` is what the column is called. */
+export function moveText(item: ItemSummary, place: string, move: BoardMove): string {
   switch (move.kind) {
     case 'accept':
       return `${item.key} is accepted`
@@ -26,6 +20,6 @@ export function moveText(
     case 'claim':
       return `${item.key}: ${move.stage} is claimed, until evidence shows it`
     default:
-      return `${item.key}: ${field} is ${value === '' ? 'empty' : field === 'owner' ? nameOf(`person:${value}`) : value}`
+      return `${item.key} stands under “${place}” now`
   }
 }

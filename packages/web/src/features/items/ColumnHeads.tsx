@@ -1,6 +1,7 @@
-import { boundedWidth, WIDTH_PX as BOUNDS, type ItemColumn } from '@dystracer/core/looking/look'
+import { boundedWidth, WIDTH_PX, type ItemColumn } from '@dystracer/core/looking/look'
 import { useRef } from 'react'
-import { BEFORE_TITLE, BEHIND_TITLE, FIXED, WIDTH_PX, widthOf } from './item-columns'
+import { usePlaces } from '#features/looking/index'
+import { BEFORE_TITLE, behindTitle, FIXED, usualWidthPx, widthOf, widthProperty } from './item-columns'
 
 const STEP_PX = 8
 const NAME: Partial<Record<ItemColumn, string>> = { severity: 'sev', updated: 'changed' }
@@ -18,14 +19,22 @@ export function ColumnHeads({
   widths: Readonly<Partial<Record<ItemColumn, number>>>
   onWidth: (column: ItemColumn, px: number | undefined) => void
 }) {
+  const { nameOfField } = usePlaces()
   const head = (column: ItemColumn) =>
     columns.includes(column) && (
       <span key={column} className="relative shrink-0" style={widthOf(column)}>
         {/* Where the content is narrower than its name, the name reaches into the gap beside it. */}
         <span className={FIXED.has(column) ? `flex whitespace-nowrap ${column === 'owner' ? 'justify-end' : ''}` : 'block truncate'}>
-          {NAME[column] ?? column}
+          {NAME[column] ?? nameOfField(column)}
         </span>
-        {!FIXED.has(column) && <Edge column={column} px={widths[column] ?? WIDTH_PX[column]} onWidth={(px) => onWidth(column, px)} />}
+        {!FIXED.has(column) && (
+          <Edge
+            column={column}
+            name={nameOfField(column)}
+            px={widths[column] ?? usualWidthPx(column)}
+            onWidth={(px) => onWidth(column, px)}
+          />
+        )}
       </span>
     )
   return (
@@ -33,16 +42,16 @@ export function ColumnHeads({
       <span className="w-[58px] shrink-0">key</span>
       {BEFORE_TITLE.map(head)}
       <span className="min-w-0 flex-1">title</span>
-      {BEHIND_TITLE.map(head)}
+      {behindTitle(columns).map(head)}
     </div>
   )
 }
 
 /** The edge of a column: dragged by mouse or touch; moved by the arrow keys. */
-function Edge({ column, px, onWidth }: { column: ItemColumn; px: number; onWidth: (px: number | undefined) => void }) {
+function Edge({ column, name, px, onWidth }: { column: ItemColumn; name: string; px: number; onWidth: (px: number | undefined) => void }) {
   const drag = useRef<{ fromX: number; fromPx: number; px: number } | null>(null)
   // Columns behind the title grow to the left, where the title gives way.
-  const isLeft = (BEHIND_TITLE as readonly ItemColumn[]).includes(column)
+  const isLeft = !BEFORE_TITLE.includes(column)
   const list = (element: HTMLElement) => element.closest<HTMLElement>('[data-columns]')
   return (
     // biome-ignore lint/a11y/useSemanticElements: a rule of a page cannot be moved
@@ -50,10 +59,10 @@ function Edge({ column, px, onWidth }: { column: ItemColumn; px: number; onWidth
       role="separator"
       tabIndex={0}
       aria-orientation="vertical"
-      aria-label={`Width of ${column}`}
+      aria-label={`Width of ${name}`}
       aria-valuenow={px}
-      aria-valuemin={BOUNDS.least}
-      aria-valuemax={BOUNDS.most}
+      aria-valuemin={WIDTH_PX.least}
+      aria-valuemax={WIDTH_PX.most}
       className={`absolute top-0 h-full w-[9px] cursor-col-resize touch-none border-edge ${isLeft ? '-left-[12px] border-r' : '-right-[9px] border-l'} hover:border-ink`}
       onDoubleClick={() => onWidth(undefined)}
       onKeyDown={(event) => {
@@ -70,7 +79,7 @@ function Edge({ column, px, onWidth }: { column: ItemColumn; px: number; onWidth
         if (!drag.current) return
         const moved = event.clientX - drag.current.fromX
         drag.current.px = boundedWidth(drag.current.fromPx + (isLeft ? -moved : moved))
-        list(event.currentTarget)?.style.setProperty(`--wide-${column}`, `${drag.current.px}px`)
+        list(event.currentTarget)?.style.setProperty(widthProperty(column), `${drag.current.px}px`)
       }}
       onPointerUp={() => {
         const drawn = drag.current

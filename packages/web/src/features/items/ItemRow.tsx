@@ -1,3 +1,4 @@
+import { boardValue } from '@dystracer/core/board/board'
 import { formatMinutes } from '@dystracer/core/text/duration'
 import type { Found } from '@dystracer/core/looking/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
@@ -8,7 +9,9 @@ import { useAppSelector } from '#shared/lib/store'
 import { Marked } from '#shared/ui/Marked'
 import { Initials, Severity } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
-import { BEHIND_TITLE, widthOf } from './item-columns'
+import { usePlaces } from '#features/looking/index'
+import { ownFieldAt, type OwnPlace } from '@dystracer/core/setup/own-field'
+import { behindTitle, widthOf } from './item-columns'
 
 const PLACE_WORD = { title: '', description: '', comment: 'in a comment: ' } as const
 
@@ -74,13 +77,15 @@ export const ItemRow = memo(function ItemRow({
         </span>
       )}
       {item.hasComeBack && <span className="text-[12px] font-bold text-fault">came back</span>}
-      {BEHIND_TITLE.filter(has).map((column) =>
+      {behindTitle(columns).map((column) =>
         column === 'stair' ? (
           <Stair key={column} stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
         ) : column === 'owner' ? (
           <span key={column} data-column="owner">
             <Initials text={initials} name={ownerName} />
           </span>
+        ) : ownFieldAt(column) !== null ? (
+          <OwnCell key={column} column={column as OwnPlace} item={item} />
         ) : (
           <Cell key={column} column={column} item={item} />
         ),
@@ -89,8 +94,14 @@ export const ItemRow = memo(function ItemRow({
   )
 })
 
-function Cell({ column, item }: { column: ItemColumn; item: ItemSummary }) {
-  const text = textOf(column, item)
+/** What a project's own field holds; people by their names. */
+function OwnCell({ column, item }: { column: OwnPlace; item: ItemSummary }) {
+  const { nameOfValue } = usePlaces()
+  const value = boardValue(item, column)
+  return <Cell column={column} item={item} text={value === '' ? '' : nameOfValue(column, value)} />
+}
+
+function Cell({ column, item, text = textOf(column, item) }: { column: ItemColumn; item: ItemSummary; text?: string | null }) {
   return (
     <span data-column={column} title={text ?? undefined} style={widthOf(column)} className="shrink-0 truncate text-[12px] text-ink-2">
       {text}
@@ -102,6 +113,8 @@ function textOf(column: ItemColumn, item: ItemSummary): string | null {
   switch (column) {
     case 'labels':
       return item.labels.join(', ')
+    case 'parent':
+      return item.parentKey ?? null
     case 'due':
       return item.dueOn
     case 'updated':

@@ -5,7 +5,7 @@ import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Button, Pending, Quiet, Refusal } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
-import { groupName, LookFrame } from '#features/looking/index'
+import { LookFrame, usePlaces } from '#features/looking/index'
 import { ColumnHeads } from './ColumnHeads'
 import { widthVariables } from './item-columns'
 import { ItemRow } from './ItemRow'
@@ -114,10 +114,11 @@ export function ItemsPane({ id }: { id: string }) {
 /** A line of the list: the head of a group, or an item. */
 function Line({ line, list }: { line: ListLine; list: ReturnType<typeof useItemList> }) {
   const people = usePeople()
+  const { nameOfValue } = usePlaces()
   const { look, chosen, found } = list
   const { groupBy, columns } = look
   return line.kind === 'group' ? (
-    <GroupHead line={line} name={groupName(groupBy ?? 'stage', line.value, people.nameOf)} />
+    <GroupHead line={line} name={nameOfValue(groupBy ?? 'stage', line.value)} />
   ) : (
     <ItemRow
       item={line.item}

@@ -3,7 +3,7 @@ import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { ItemColumn } from '@dystracer/core/looking/look'
 import { useEffect, useRef, useState } from 'react'
 import { TextInput } from '#shared/ui/fields'
-import { BEHIND_TITLE, widthOf } from './item-columns'
+import { behindTitle, widthOf } from './item-columns'
 import { isEditable, RowField, TIGHT } from './RowField'
 
 /**
@@ -91,7 +91,7 @@ export function RowEditor({
           onBlur={saveTitle}
         />
       </span>
-      {BEHIND_TITLE.map((column) => cell(column, column === 'due' ? 100 : 76))}
+      {behindTitle(columns).map((column) => cell(column, column === 'due' ? 100 : 76))}
     </fieldset>
   )
 }

@@ -3,10 +3,13 @@ import type { ChangeItem } from '@dystracer/core/items/wire'
 import type { ItemColumn } from '@dystracer/core/looking/look'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { useState, type ReactNode, type RefObject } from 'react'
+import { ownFieldAt } from '@dystracer/core/setup/own-field'
+import { usePlaces } from '#features/looking/index'
 import { usePeople } from '#features/people/index'
 import { PRIORITY_CHOICES, SEVERITIES, toChoices } from '#shared/lib/choices'
 import { DateInput } from '#shared/ui/DateInput'
 import { Choose, TextInput } from '#shared/ui/fields'
+import { OwnFieldControl } from './item-fields'
 
 /** A control as small as the text of a row. */
 export const TIGHT = 'px-1! py-0! text-[12px]'
@@ -25,7 +28,7 @@ const EDITABLE: readonly ItemColumn[] = [
 
 /** Whether a column can be changed in its row. */
 export function isEditable(column: ItemColumn): boolean {
-  return EDITABLE.includes(column)
+  return EDITABLE.includes(column) || ownFieldAt(column) !== null
 }
 
 interface RowFieldProps {
@@ -122,8 +125,25 @@ export function RowField({ item, column, isLeaving, onChange }: RowFieldProps & 
     case 'labels':
       return <LabelsField item={item} isLeaving={isLeaving} onChange={onChange} />
     default:
-      return null
+      return ownFieldAt(column) === null ? null : <OwnRowField item={item} column={column} onChange={onChange} />
   }
+}
+
+/** A project's own field; nothing where the item's type has it not. */
+function OwnRowField({ item, column, onChange }: Omit<RowFieldProps, 'isLeaving'> & { column: ItemColumn }) {
+  const { me } = usePeople()
+  const field = usePlaces().ownField(column)
+  if (!field || (field.types.length > 0 && !field.types.includes(item.type))) return null
+  const value = item.ownValues[field.fieldId] ?? null
+  return (
+    <OwnFieldControl
+      field={{ ...field, name: `${field.name} of ${item.key}` }}
+      value={value}
+      people={me?.people ?? []}
+      className={TIGHT}
+      onChange={(next) => JSON.stringify(next) !== JSON.stringify(value) && onChange({ ownValues: { [field.fieldId]: next } })}
+    />
+  )
 }
 
 /** The labels of a row as one line with commas; saved when it is left. */

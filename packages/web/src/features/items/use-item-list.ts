@@ -25,12 +25,13 @@ export function useItemList(id: string) {
   const dispatch = useAppDispatch()
   const people = usePeople()
   const look = useLook(id, 'items')
-  const { filter, sort, groupBy, folded = NONE } = look
+  const { filter, sort, groupBy, folded = NONE, columns } = look
   const { data, error, isLoading, isFetching, hasNextPage, fetchNextPage, refetch } = useItemsInfiniteQuery({
     filter,
     sort,
     groupBy,
     ...(groupBy && { folded }),
+    ...(columns.includes('parent') && { withParents: true }),
   })
   const { data: counts } = useItemCountsQuery({ filter, groupBy })
   const rows = useMemo(() => distinct(data?.pages.flatMap((page) => page.rows) ?? []), [data])

@@ -1,23 +1,22 @@
-import { ITEM_COLUMNS_SHOWN } from '@dystracer/core/looking/look'
-import { GROUP_FIELDS, type GroupField } from '@dystracer/core/looking/orders'
+import { columnsInOrder } from '@dystracer/core/looking/look'
+import type { GroupField } from '@dystracer/core/looking/orders'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { useLazyFeedLinksQuery, usePinViewMutation, useRemoveViewMutation, useSaveViewMutation } from './looking.api'
-import { toChoices } from '#shared/lib/choices'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, Refusal, SectionHead } from '#shared/ui/parts'
 import type { OpenLook } from './use-look'
-
-const GROUP_CHOICES = toChoices(GROUP_FIELDS)
+import { usePlaces } from './use-places'
 
 /** What can be done with a way of looking: choose its columns and groups, keep it as a view, take its items along as a file or a feed. */
 export function ViewMenu({ look }: { look: OpenLook }) {
   const [isOpen, setIsOpen] = useState(false)
   const { view, columns } = look
+  const places = usePlaces()
   return (
     <>
       <Button look="line" onClick={() => setIsOpen(true)}>
@@ -29,20 +28,20 @@ export function ViewMenu({ look }: { look: OpenLook }) {
             <section aria-label="Columns">
               <SectionHead>Columns</SectionHead>
               <div className="flex flex-wrap gap-x-4">
-                {ITEM_COLUMNS_SHOWN.map((column) => (
+                {places.columns.map(({ value: column, label }) => (
                   <label key={column} className="flex items-center gap-1">
                     <input
                       type="checkbox"
                       checked={columns.includes(column)}
                       onChange={(event) =>
                         look.set({
-                          columns: ITEM_COLUMNS_SHOWN.filter((known) =>
-                            known === column ? event.target.checked : columns.includes(known),
+                          columns: columnsInOrder(
+                            event.target.checked ? [...columns, column] : columns.filter((known) => known !== column),
                           ),
                         })
                       }
                     />
-                    {column}
+                    {label}
                   </label>
                 ))}
               </div>
@@ -54,7 +53,7 @@ export function ViewMenu({ look }: { look: OpenLook }) {
                 className="w-[200px]!"
                 none="no groups"
                 value={look.groupBy ?? ''}
-                choices={GROUP_CHOICES}
+                choices={places.groups}
                 onChange={(event) => look.set({ groupBy: (event.target.value || undefined) as GroupField | undefined })}
               />
             </Field>
@@ -87,6 +86,7 @@ function KeepView({ look, onDone }: { look: OpenLook; onDone: () => void }) {
       ...(look.groupBy && { groupBy: look.groupBy }),
       ...(look.cards && { cards: look.cards }),
       ...(look.lanes && { lanes: look.lanes }),
+      ...(look.values && { values: [...look.values] }),
     }
     const body = {
       ...draft,

@@ -1,6 +1,6 @@
 export { BulkBar } from './BulkBar'
 export { useChosen } from './chosen.slice'
-export { groupName } from './group-name'
+export { usePlaces } from './use-places'
 export { LookFrame } from './LookFrame'
 export { useLook, type OpenLook } from './use-look'
 export { useBulkChange } from './use-bulk-change'

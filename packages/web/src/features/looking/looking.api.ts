@@ -7,13 +7,15 @@ export interface ItemsArgs {
   sort: ItemSort
   groupBy?: GroupField | undefined
   folded?: readonly string[] | undefined
+  /** Whether a column shows what each item is a part of. */
+  withParents?: boolean | undefined
 }
 
 export const lookingApi = api.injectEndpoints({
   endpoints: (build) => ({
     items: build.infiniteQuery<Answer<'listItems'>, ItemsArgs, string | null>({
       infiniteQueryOptions: BY_CURSOR,
-      query: ({ queryArg: { filter, sort, groupBy, folded = [] }, pageParam }) =>
+      query: ({ queryArg: { filter, sort, groupBy, folded = [], withParents }, pageParam }) =>
         request('listItems', {
           query: {
             filter,
@@ -21,6 +23,7 @@ export const lookingApi = api.injectEndpoints({
             limit: 200,
             withTotal: 'false',
             groupBy,
+            ...(withParents && { withParents: 'true' }),
             ...(folded.length > 0 && { folded: printValues(folded) }),
             ...(pageParam !== null && { cursor: pageParam }),
           },

@@ -67,13 +67,18 @@ export function patchItems(messages: readonly LiveMessage[]): { hasLeftGroup: bo
       const groupBy = args.groupBy
       const pages = lookingApi.endpoints.items.select(args)(store.getState()).data?.pages ?? []
       const found = pages.flatMap((page, pageAt) => places(page.rows).map((place) => ({ ...place, pageAt })))
-      hasLeftGroup ||= groupBy !== undefined && found.some(({ before, item }) => boardValue(before, groupBy) !== boardValue(item, groupBy))
+      hasLeftGroup ||=
+        groupBy !== undefined &&
+        groupBy !== 'parent' &&
+        found.some(({ before, item }) => boardValue(before, groupBy) !== boardValue(item, groupBy))
       if (found.length > 0)
         store.dispatch(
           lookingApi.util.updateQueryData('items', args, (draft) => {
             for (const { pageAt, at, item } of found) {
               const page = draft.pages[pageAt]
-              if (page) page.rows[at] = item
+              const known = page?.rows[at]?.parentKey
+              // What an item is a part of is not among its own fields.
+              if (page) page.rows[at] = known === undefined ? item : { ...item, parentKey: known }
             }
           }),
         )

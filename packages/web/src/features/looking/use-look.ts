@@ -28,7 +28,7 @@ export function useLook(id: string, layout: Layout): OpenLook {
   const view = fitting.find((known) => known.look.layout === layout) ?? fitting[0]
   const hasWords = filterWords(look.filter).length > 0
   return {
-    ...(view && { groupBy: view.look.groupBy, widths: view.look.widths, cards: view.look.cards, lanes: view.look.lanes }),
+    ...view?.look,
     ...look,
     layout,
     sort: look.sort ?? view?.sort ?? (hasWords ? 'best' : 'worst'),

@@ -28,6 +28,7 @@ export function anItem(given: Partial<ItemSummary> = {}): ItemSummary {
     isConfidential: false,
     isArchived: false,
     isBlocked: false,
+    ownValues: {},
     createdAtMs: 1_770_000_000_000,
     updatedAtMs: 1_770_000_000_000,
     revision: 1,
