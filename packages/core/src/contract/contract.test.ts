@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { addressOf } from '#people/operation'
-import { PERMISSIONS, roleAllows, ROLES, type Permission } from '#people/permissions'
+import { holdsArchived, PERMISSIONS, roleAllows, ROLES, type Permission } from '#people/permissions'
 import { mayAnywhere, mayIn, projectsWhere, roleIn, type Standing } from '#people/standing'
 import { ApiProblem, createClient } from './client.js'
 import { OPERATIONS } from './operations.js'
@@ -128,6 +128,19 @@ describe('rights', () => {
         expect(projectsWhere(standing, permission).includes(project)).toBe(roleAllows(own, permission))
         if (mayIn(standing, permission, project)) expect(mayAnywhere(standing, permission)).toBe(true)
         if (own === null && standing.everywhere === null) expect(roleIn(standing, project)).toBeNull()
+      }),
+    )
+  })
+
+  test('that change anything are lost in an archived project, and the others stay', () => {
+    fc.assert(
+      fc.property(standings, permissions, (standing, permission) => {
+        const archived = { ...standing, archived: ['EMB'] }
+        expect(mayIn(archived, permission, 'EMB')).toBe(holdsArchived(permission) && mayIn(standing, permission, 'EMB'))
+        expect(mayIn(archived, permission, 'OPS')).toBe(mayIn(standing, permission, 'OPS'))
+        expect(projectsWhere(archived, permission)).toEqual(
+          projectsWhere(standing, permission).filter((project) => project !== 'EMB' || holdsArchived(permission)),
+        )
       }),
     )
   })

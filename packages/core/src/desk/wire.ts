@@ -20,7 +20,7 @@ export const zMe = z.object({
   signInHint: z.string().nullable(),
   outsideUrl: z.string().nullable(),
   needsFirstAdmin: z.boolean(),
-  projects: z.array(z.object({ prefix: z.string(), name: z.string() })),
+  projects: z.array(z.object({ prefix: z.string(), name: z.string(), isArchived: z.boolean() })),
   labels: z.array(z.string()),
   sprints: z.array(z.string()),
   releases: z.array(z.string()),

@@ -17,6 +17,8 @@ export const AUDIT_WORDS = {
   invited: 'invited somebody',
   'role-changed': 'changed a role',
   'member-removed': 'removed a member',
+  'project-archived': 'archived a project',
+  'project-opened': 'opened an archived project again',
   'account-closed': 'closed an account',
   'token-made': 'made a token',
   'token-rotated': 'replaced a token',

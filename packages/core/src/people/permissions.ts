@@ -6,15 +6,16 @@ export type Role = (typeof ROLES)[number]
 /**
  * Every right that the product asks for, by name: from which role on a person has it in a project, and what it lets them do, in words that
  * complete
- * "your role does not let you …". Both sides ask by name; a role is compared nowhere else.
+ * "your role does not let you …". Both sides ask by name; a role is compared nowhere else. `holdsArchived` marks those that are left
+ * once a project is archived: it can be read, and who belongs to it can be changed.
  */
 export const PERMISSIONS = {
-  'project.read': { from: 'reader', act: 'read this project' },
+  'project.read': { from: 'reader', act: 'read this project', holdsArchived: true },
   'items.log': { from: 'member', act: 'log items' },
   'items.change': { from: 'member', act: 'change items' },
   'items.decide': { from: 'member', act: 'decide on items' },
   'claims.accept': { from: 'lead', act: 'accept what is claimed without evidence' },
-  'items.read-confidential': { from: 'lead', act: 'read confidential items' },
+  'items.read-confidential': { from: 'lead', act: 'read confidential items', holdsArchived: true },
   'talk.write': { from: 'member', act: 'comment and attach files' },
   'talk.moderate': { from: 'lead', act: 'remove what others attached' },
   'time.book': { from: 'member', act: 'book time' },
@@ -25,10 +26,11 @@ export const PERMISSIONS = {
   'views.save': { from: 'member', act: 'save views' },
   'views.tidy': { from: 'lead', act: 'remove views of others' },
   'imports.run': { from: 'lead', act: 'import items' },
-  'people.invite': { from: 'lead', act: 'invite people' },
-  'people.make-admin': { from: 'admin', act: 'make administrators' },
-  'tokens.manage': { from: 'lead', act: 'make and take back tokens' },
-  'projects.make': { from: 'lead', act: 'make projects' },
+  'people.invite': { from: 'lead', act: 'invite people', holdsArchived: true },
+  'people.make-admin': { from: 'admin', act: 'make administrators', holdsArchived: true },
+  'tokens.manage': { from: 'lead', act: 'make and take back tokens', holdsArchived: true },
+  'projects.make': { from: 'lead', act: 'make projects', holdsArchived: true },
+  'projects.archive': { from: 'admin', act: 'archive a project and open it again', holdsArchived: true },
   'requirements.write': { from: 'lead', act: 'write requirements' },
   'tests.write': { from: 'member', act: 'write and do tests by hand' },
   'tests.sign': { from: 'lead', act: 'stand for a test plan' },
@@ -44,15 +46,20 @@ export const PERMISSIONS = {
   'faults.log': { from: 'member', act: 'log items for faults' },
   'webhooks.set-up': { from: 'admin', act: 'see the secret of webhooks' },
   'services.set-up': { from: 'lead', act: 'set services up' },
-  'audit.read': { from: 'admin', act: 'read the audit trail' },
+  'audit.read': { from: 'admin', act: 'read the audit trail', holdsArchived: true },
   'scrub.change': { from: 'lead', act: 'say what is taken out of what programs send' },
-} as const satisfies Record<string, { from: Role; act: string }>
+} as const satisfies Record<string, { from: Role; act: string; holdsArchived?: true }>
 /** The name of a right. */
 export type Permission = keyof typeof PERMISSIONS
 
 /** Whether a role has a right; null, a stranger, has none. */
 export function roleAllows(role: Role | null, permission: Permission): boolean {
   return role !== null && ROLES.indexOf(role) >= ROLES.indexOf(PERMISSIONS[permission].from)
+}
+
+/** Whether a right is left once a project is archived. */
+export function holdsArchived(permission: Permission): boolean {
+  return 'holdsArchived' in PERMISSIONS[permission]
 }
 
 /** The higher of two roles; null where neither is one. */

@@ -37,6 +37,8 @@ export const zNewProject = z.strictObject({
   component: z.string().trim().min(1).max(100).nullable().default(null),
   firstItem: z.string().trim().min(1).max(200).nullable().default(null),
   repositoryUrl: zRepositoryAddress.nullable().default(null),
+  /** Who administers it, by id or address; left out it is whoever makes it, which a program cannot be. */
+  administrator: z.string().trim().min(1).max(200).optional(),
 })
 /** The checked address of a repository. */
 export type ConnectRepository = z.output<typeof zConnectRepository>
@@ -62,9 +64,17 @@ export const projectsOperations = {
     summary: 'Make a project, with its first component, repository and item if they are named',
     may: 'projects.make',
     about: 'nothing',
-    isPersonal: true,
     body: zNewProject,
     answer: zProjectMade,
+  }),
+  archiveProject: operation({
+    method: 'put',
+    path: '/projects/:project/archived',
+    summary: 'Archive a project, so that it is read and changed no more, or open it again',
+    may: 'projects.archive',
+    about: 'project',
+    body: z.strictObject({ isArchived: z.boolean() }),
+    answer: z.object({ isArchived: z.boolean() }),
   }),
   connectRepository: operation({
     method: 'post',
@@ -110,6 +120,12 @@ export const projectsOperations = {
     about: 'repository',
     isSecret: true,
     body: zChangeRepository,
-    answer: z.object({ repository: z.string(), mainBranch: z.string(), isConnected: z.boolean() }),
+    answer: z.object({
+      repository: z.string(),
+      mainBranch: z.string(),
+      isConnected: z.boolean(),
+      /** What it is called where it lies; reports and events that name it so are taken for it. */
+      calledThere: z.string(),
+    }),
   }),
 }

@@ -8,6 +8,7 @@ import { sql } from '#platform/db/statements'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { ServiceContext } from '#platform/context'
+import { archivedProjects } from '#subjects/people/index'
 import { nextItemKey } from '#subjects/records/index'
 import { routeNewItem } from '#subjects/routing/index'
 import {
@@ -68,12 +69,12 @@ export function logFound(ctx: ServiceContext, writer: JournalWriter, found: NewI
   return item.key
 }
 
-/** Where items of a repository go: the project of its service, the component that it belongs to. */
+/** Where items of a repository go: the project of its service, the component that it belongs to; null where no project is worked in for it. */
 export function placeOf(ctx: ServiceContext, repository: string): { project: string; component: string | null } | null {
   const project = sql(ctx.db, GET_PROJECT_OF_SERVICE_BY_REPOSITORY).get<{ project: string }>({
     repository,
   })?.project
-  if (project === undefined) return null
+  if (project === undefined || archivedProjects(ctx.db).includes(project)) return null
   const component = sql(ctx.db, GET_NAME_OF_COMPONENT_BY_REPOSITORY_AND_PROJECT).get<{ name: string }>({ repository, project })?.name
   return { project, component: component ?? null }
 }
@@ -177,7 +178,7 @@ export async function logFindings(
   )
   const notes =
     place === null
-      ? [`No service of ${repository} is set up, so its findings are kept and no item is logged.`]
+      ? [`No service of ${repository} is set up in a project that is worked in, so its findings are kept and no item is logged.`]
       : fresh.length > ITEMS_MAX
         ? [
             `${fresh.length} findings are new: ${ITEMS_MAX} are items of their own, the other ${fresh.length - ITEMS_MAX} are gathered in one.`,

@@ -30,12 +30,16 @@ import {
   LIST_REQUIREMENT_BY_KEY_AND_LIKE,
 } from './overview.queries.js'
 
+const NO_PROJECT = { prefix: '', name: '', isArchived: false }
+
 /** Who is asking, and what the interface needs to know of the project that they work in: the chosen one, or the first. */
 export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
   const projects = sql(ctx.db, LIST_PROJECT)
     .all<{ prefix: string; name: string }>({})
     .filter((row) => mayIn(who, 'project.read', row.prefix))
-  const project = projects.find((known) => known.prefix === chosen) ?? projects[0] ?? { prefix: '', name: '' }
+    .map((row) => ({ ...row, isArchived: who.archived?.includes(row.prefix) === true }))
+  const project =
+    projects.find((known) => known.prefix === chosen) ?? projects.find((known) => !known.isArchived) ?? projects[0] ?? NO_PROJECT
   const { readsAll, readable } = viewerOf(who)
   const people = sql(ctx.db, LIST_PERSON).all<Person>({ prefix: project.prefix, readsAll, readable })
   const setup = readSetup(ctx.db, project.prefix)
@@ -46,7 +50,7 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
   return {
     person: people.find((person) => person.personId === who.personId) ?? null,
     csrfToken: who.csrfToken ?? '',
-    project,
+    project: { prefix: project.prefix, name: project.name },
     people,
     components: names('SELECT name FROM component WHERE project = @project ORDER BY name'),
     milestones: setup.milestones.filter((milestone) => !milestone.isClosed).map((milestone) => milestone.name),

@@ -21,6 +21,7 @@ import { receiveSourceMap } from '#subjects/faults/index'
 import { intakeWorker, otlpMessages, type Signal } from '#subjects/occurrences/index'
 import { identify } from '#subjects/people/index'
 import { webhookSecret } from '#subjects/code/index'
+import { repositoryNamed } from '#subjects/records/index'
 import type { RepositorySync } from '#subjects/sync/index'
 
 /** Requests that the intake worker may have waiting; more are asked to come again. */
@@ -54,16 +55,18 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
   const evidence = (koa: Context) => requireSender(koa, 'evidence')
   for (const format of REPORT_FORMATS)
     handleOutside(router, reportPaths[format], evidence, ({ query, body, who }) => {
-      requireRepositoryOf(ctx.db, who, query.repository)
-      return receiveReport(ctx, format, { ...query, build: query.build ?? null }, body)
+      const repository = repositoryNamed(ctx.db, query.repository)
+      requireRepositoryOf(ctx.db, who, repository)
+      return receiveReport(ctx, format, { ...query, repository, build: query.build ?? null }, body)
     })
   handleOutside(
     router,
     incomingPaths.takeSourceMap,
     (koa) => requireSender(koa, 'maps'),
     ({ query, body, who }) => {
-      requireRepositoryOf(ctx.db, who, query.repository)
-      return receiveSourceMap(ctx, { ...query, body })
+      const repository = repositoryNamed(ctx.db, query.repository)
+      requireRepositoryOf(ctx.db, who, repository)
+      return receiveSourceMap(ctx, { ...query, repository, body })
     },
   )
   handleOutside(

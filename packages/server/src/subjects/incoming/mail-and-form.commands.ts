@@ -9,7 +9,7 @@ import { STRANGER, type Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { readReplyAddress, reportToken } from '#subjects/inbox/index'
 import { logItem } from '#subjects/items/index'
-import { projectOf, whoIsPerson, personByAddress } from '#subjects/people/index'
+import { archivedProjects, projectOf, whoIsPerson, personByAddress } from '#subjects/people/index'
 import { keyPrefixes, knownKeys, maySee } from '#subjects/records/index'
 import { readSetting } from '#subjects/setup/index'
 import { addComment } from '#subjects/talk/index'
@@ -116,8 +116,8 @@ function withoutQuote(text: string): string {
 /** What the public form asks; throws `not-found` where a project has not switched it on. */
 export function readPublicForm(ctx: ServiceContext, project: string): { name: string; components: string[] } {
   const name = sql(ctx.db, GET_NAME_OF_PROJECT_BY_PROJECT).get<{ name: string }>({ project })?.name
-  if (name === undefined || readSetting(ctx.db, project, 'public-form') !== 'on')
-    throw new Problem('not-found', { detail: 'This project takes no reports by a public form.' })
+  const isOn = readSetting(ctx.db, project, 'public-form') === 'on' && !archivedProjects(ctx.db).includes(project)
+  if (name === undefined || !isOn) throw new Problem('not-found', { detail: 'This project takes no reports by a public form.' })
   const components = sql(ctx.db, LIST_COMPONENT_BY_PROJECT).all<{ name: string }>({ project })
   return { name, components: components.map((row) => row.name) }
 }

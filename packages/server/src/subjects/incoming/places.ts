@@ -2,7 +2,7 @@ import { lastPart, repositoryHints, type CdEvent } from '@dystracer/core/incomin
 import type { Who } from '@dystracer/core/people/who'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
-import { projectsOfRepository, projectsOfService } from '#subjects/records/index'
+import { projectsOfRepository, projectsOfService, repositoryNamed } from '#subjects/records/index'
 import { LIST_CONNECTED_REPOSITORIES, LIST_SERVICES } from './places.queries.js'
 
 /** An event could not be placed: the thing that it is about is not set up here, or not for the sender's project. It is kept until it is. */
@@ -18,7 +18,7 @@ export class Unplaced extends Error {
 
 /**
  * The connected repository that a message is about: by name, by address, or by the last part of a path that
- * it names, in this order for each hint. Throws `Unplaced`, in the same words whether there is none or it is
+ * it names (also where that is what the repository is called where it lies), in this order for each hint. Throws `Unplaced`, in the same words whether there is none or it is
  * another project's: a token learns nothing of what it may not touch.
  */
 export function placeEvent(db: Db, who: Who | null, event: CdEvent): string {
@@ -28,7 +28,7 @@ export function placeEvent(db: Db, who: Who | null, event: CdEvent): string {
     const found =
       connected.find(({ name }) => name === hint) ??
       connected.find(({ url }) => soundAddress(url) === soundAddress(hint)) ??
-      connected.find(({ name }) => name === lastPart(hint))
+      connected.find(({ name }) => name === repositoryNamed(db, lastPart(hint)))
     if (found && isOfProject(who, () => projectsOfRepository(db, found.name))) return found.name
   }
   throw new Unplaced(`repository ${hints[0] ?? 'that it names'}`)

@@ -5,6 +5,7 @@ import { type FaultHistory, type Firing, runRules } from '@dystracer/core/faults
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
+import { archivedProjects } from '#subjects/people/index'
 import { notify } from '#subjects/inbox/index'
 import { assertLink, changesOf, nextItemKey, requireItem } from '#subjects/records/index'
 import { GET_GATHERING } from './apply-rules.queries.js'
@@ -27,7 +28,7 @@ const GATHERED_SHOWN = 200
  */
 export function applyRules(ctx: ServiceContext, writer: JournalWriter, group: GroupRow, number: number): void {
   const fault = faultOf(ctx, number)
-  if (!fault?.project) return
+  if (!fault?.project || archivedProjects(ctx.db).includes(fault.project)) return
   const rules = readRules(ctx, fault.project)
   if (rules.every((rule) => rule.isDraft)) return
   const toMs = group.last_at_ms

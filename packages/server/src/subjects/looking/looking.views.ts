@@ -100,9 +100,20 @@ function look(ctx: Pick<ServiceContext, 'nowMs'>, who: Who, filter: string | Fil
     nowMs: ctx.nowMs(),
     personId: who.personId,
   })
-  // Archived items show only to those who ask for them.
-  const where = `${compiled.where} AND ${VISIBLE_ITEM}${/\barchived\b/.test(typeof filter === 'string' ? filter : '') ? '' : ' AND i.is_archived = 0'}`
-  return { compiled, where, bind: { ...compiled.bind, ...viewerOf(who) } }
+  // Archived items, and those of archived projects, show only to those who ask for them.
+  const typed = typeof filter === 'string' ? filter : ''
+  const hidesProjects = typeof filter === 'string' && (who.archived ?? []).length > 0 && !/\b(?:archived|project)\b/.test(typed)
+  const where = [
+    compiled.where,
+    VISIBLE_ITEM,
+    ...(/\barchived\b/.test(typed) ? [] : ['i.is_archived = 0']),
+    ...(hidesProjects ? ['+i.project NOT IN (SELECT value FROM json_each(@archivedProjects))'] : []),
+  ].join(' AND ')
+  return {
+    compiled,
+    where,
+    bind: { ...compiled.bind, ...viewerOf(who), ...(hidesProjects && { archivedProjects: JSON.stringify(who.archived) }) },
+  }
 }
 
 /**

@@ -1,15 +1,22 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import { PERMISSIONS, type Permission, type Role } from '@dystracer/core/people/permissions'
-import { mayAnywhere, mayIn, projectsWhere, roleIn } from '@dystracer/core/people/standing'
+import { isOpenFor, mayAnywhere, mayIn, projectsWhere, roleIn } from '@dystracer/core/people/standing'
 import type { Who } from '@dystracer/core/people/who'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
-import { LIST_MEMBERSHIP_BY_PERSON_ID } from './access.queries.js'
+import { LIST_ARCHIVED_PROJECTS, LIST_MEMBERSHIP_BY_PERSON_ID } from './access.queries.js'
 
 /** A person's role in each project that they belong to. */
 export function rolesOfPerson(db: Db, personId: string): Record<string, Role> {
   const rows = sql(db, LIST_MEMBERSHIP_BY_PERSON_ID).all<{ project: string; role: Role }>({ personId })
   return Object.fromEntries(rows.map((row) => [row.project, row.role]))
+}
+
+/** The projects that are archived. */
+export function archivedProjects(db: Db): string[] {
+  return sql(db, LIST_ARCHIVED_PROJECTS)
+    .all<{ prefix: string }>({})
+    .map((row) => row.prefix)
 }
 
 /** A person as they stand now, for acts that come another way than by their own session (mail, the demo's past). */
@@ -19,6 +26,7 @@ export function whoIsPerson(db: Db, personId: string): Who {
     personId,
     roles: rolesOfPerson(db, personId),
     everywhere: null,
+    archived: archivedProjects(db),
     via: 'session',
     scope: null,
     csrfToken: null,
@@ -34,7 +42,9 @@ export function projectOf(key: string): string {
 
 /** Refuses unless the asker has the right in the project, in plain words. Throws `sign-in-required` or `not-allowed`. */
 export function requireRight(who: Who, permission: Permission, project: string): void {
-  if (!mayIn(who, permission, project)) throw refusal(who, permission, roleIn(who, project), project)
+  if (mayIn(who, permission, project)) return
+  if (mayIn({ ...who, archived: [] }, permission, project)) throw archivedRefusal(project)
+  throw refusal(who, permission, roleIn(who, project), project)
 }
 
 /**
@@ -43,7 +53,17 @@ export function requireRight(who: Who, permission: Permission, project: string):
  */
 export function requireRightInOneOf(who: Who, permission: Permission, projects: readonly string[]): void {
   if (projects.length === 0 ? mayAnywhere(who, permission) : projects.some((project) => mayIn(who, permission, project))) return
+  // What an archived project alone stands in the way of: of a thing of its own, or of one that belongs to no project yet.
+  const concerned = projects.length === 0 ? (who.archived ?? []) : projects
+  const closed = concerned.find((project) => !isOpenFor(who, permission, project) && mayIn({ ...who, archived: [] }, permission, project))
+  if (closed !== undefined) throw archivedRefusal(closed)
   throw refusal(who, permission, projects[0] === undefined ? null : roleIn(who, projects[0]), projects[0] ?? null)
+}
+
+function archivedRefusal(project: string): Problem {
+  return new Problem('not-allowed', {
+    detail: `${project} is archived: all of it can be read, and nothing in it is changed. An administrator of the project can open it again.`,
+  })
 }
 
 function refusal(who: Who, permission: Permission, role: Role | null, project: string | null): Problem {

@@ -1,6 +1,7 @@
 import { STRANGER, type Who } from '@dystracer/core/people/who'
 import type { Context, Middleware } from 'koa'
 import { Problem } from '@dystracer/core/basics/problem'
+import { archivedProjects } from './access.js'
 import { whoBySession } from './sessions.commands.js'
 import { whoByToken } from './tokens.commands.js'
 import type { ServiceContext } from '#platform/context'
@@ -12,7 +13,7 @@ export function whoMiddleware(ctx: ServiceContext): Middleware {
   return async (koa, next) => {
     // OTLP paths answer a wrong token in their own way, so they ask for themselves.
     if (koa.path.startsWith('/otlp/')) return next()
-    const who = identify(ctx, koa)
+    const who = { ...identify(ctx, koa), archived: archivedProjects(ctx.db) }
     if (who.via === 'session' && koa.method !== 'GET' && koa.method !== 'HEAD') checkCsrf(koa, who)
     koa.state.who = who
     await next()

@@ -31,10 +31,13 @@ export function leave(ctx: ServiceContext, who: Who, { project, personId }: { pr
   const left: Left = { items: 0, components: 0, weeks: 0 }
   ctx.journal.write((writer) => {
     for (const each of projects) {
-      const heir = heirIn(ctx, each, input.handOverTo)
-      left.items += handOverItems(ctx, writer, who, { project: each, personId, heir })
-      left.components += handOverComponents(ctx, writer, who, { project: each, personId, heir })
-      left.weeks += handOverDuty(ctx, writer, who, { project: each, personId, heir })
+      // In an archived project all stays as it was, under their name.
+      if (!who.archived?.includes(each)) {
+        const heir = heirIn(ctx, each, input.handOverTo)
+        left.items += handOverItems(ctx, writer, who, { project: each, personId, heir })
+        left.components += handOverComponents(ctx, writer, who, { project: each, personId, heir })
+        left.weeks += handOverDuty(ctx, writer, who, { project: each, personId, heir })
+      }
       writeRoleTaken(ctx, writer, who, { project: each, personId })
     }
     if (input.closesAccount) writeAccountClosed(ctx, writer, who, personId)

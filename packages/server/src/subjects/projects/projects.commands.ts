@@ -4,8 +4,8 @@ import { realpathSync } from 'node:fs'
 import { isAbsolute, relative } from 'node:path'
 import { accessOf, giveAccess, openAccess } from '#subjects/code/index'
 import { fetchUrl, type GitAccess, gitWorker, isGitTrouble } from '#subjects/git/index'
-import { projectsOfRepository } from '#subjects/records/index'
-import { makeProject, RESERVED_PREFIX } from '#subjects/people/index'
+import { lastPartOf, projectsOfRepository } from '#subjects/records/index'
+import { archivedProjects, isPerson, makeProject, personByAddress, RESERVED_PREFIX } from '#subjects/people/index'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ChangeRepository, ConnectRepository, NewProject } from '@dystracer/core/projects/wire'
 import type { ServiceContext } from '#platform/context'
@@ -16,7 +16,7 @@ import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX, GET_REPO
 
 /**
  * Makes a project, and with it whatever of the first component, the first repository and the first item is named, in one write. Who makes
- * it is its administrator. Throws `invalid-input` by field:
+ * it is its administrator, or whoever is named. Throws `invalid-input` by field:
  * a prefix in use, a repository of that name with another address.
  */
 export function createProject(
@@ -24,8 +24,8 @@ export function createProject(
   who: Who,
   input: NewProject,
 ): { prefix: string; firstItem: string | null; repository: string | null } {
-  if (who.personId === null) throw new Problem('sign-in-required', { detail: 'A project belongs to people. Sign in to make one.' })
-  const { personId, actor } = { personId: who.personId, actor: who.actor }
+  const { actor } = who
+  const personId = administratorOf(ctx, who, input.administrator)
   const { prefix } = input
   if (prefix === RESERVED_PREFIX || sql(ctx.db, HAS_KEY_PREFIX_BY_PREFIX).get({ prefix }))
     throw new Problem('invalid-input', { fields: { prefix: `${prefix} is taken. Choose another one` } })
@@ -73,6 +73,35 @@ export function createProject(
     return { prefix, firstItem: first?.key ?? null, repository }
   })
 }
+/** Who administers a new project: whoever is named, else the person who makes it. A program cannot, so it has to name somebody. */
+function administratorOf(ctx: ServiceContext, who: Who, named: string | undefined): string {
+  if (named === undefined && who.personId !== null) return who.personId
+  const personId = named === undefined ? null : isPerson(ctx.db, named) ? named : (personByAddress(ctx.db, named)?.personId ?? null)
+  if (personId !== null) return personId
+  throw new Problem('invalid-input', {
+    fields: {
+      administrator:
+        named === undefined ? 'A project belongs to people: name who administers it, by id or address' : `There is no account of ${named}`,
+    },
+  })
+}
+
+/**
+ * Archives a project: all of it can be read, nothing in it changes, and nothing is logged in it by rules, builds, mail or the public form.
+ * What is sent of its code and programs is kept as before. Or opens it again.
+ */
+export function archiveProject(ctx: ServiceContext, who: Who, project: string, isArchived: boolean): void {
+  if (archivedProjects(ctx.db).includes(project) === isArchived) return
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'setting-changed',
+      actor: who.actor,
+      subjects: [`project:${project}`],
+      body: { project, name: 'archived', value: isArchived ? 'yes' : '' },
+    })
+  })
+}
+
 /**
  * Connects a repository to a project, with a service of the same name that is built from all of it. The remote is asked for its main line
  * first, so that a wrong address or login is told before anything is written. A repository that another project uses already is shared: it
@@ -114,7 +143,7 @@ export async function changeRepository(
   who: Who,
   repository: string,
   input: ChangeRepository,
-): Promise<{ repository: string; mainBranch: string; isConnected: boolean }> {
+): Promise<{ repository: string; mainBranch: string; isConnected: boolean; calledThere: string }> {
   const row = sql(ctx.db, GET_REPOSITORY).get<{ url: string; mainBranch: string; disconnected_at_ms: number | null }>({ repository })
   if (!row) throw new Problem('not-found', { detail: `There is no repository ${repository}.` })
   const url = input.url === undefined ? row.url : gitAddress(ctx, input.url, 'url')
@@ -132,7 +161,7 @@ export async function changeRepository(
     if (!isConnected && (wasConnected || url !== row.url))
       writer.append({ kind: 'repository-disconnected', actor: who.actor, subjects, body: { name: repository } })
   })
-  return { repository, mainBranch, isConnected }
+  return { repository, mainBranch, isConnected, calledThere: lastPartOf(url) }
 }
 
 /**
@@ -194,7 +223,7 @@ function gitAddress(ctx: ServiceContext, address: string, field: string): string
 }
 /** The name of a repository is the last part of its address. */
 function nameOfRepository(url: string, field = 'repositoryUrl'): string {
-  const name = (/([^/:]+?)(?:\.git)?\/?$/.exec(url)?.[1] ?? '').toLowerCase()
+  const name = lastPartOf(url)
   if (!/^[a-z0-9][a-z0-9._-]{0,60}$/.test(name) || name.includes('..'))
     throw new Problem('invalid-input', { fields: { [field]: 'The last part of the address is to be the name of the repository' } })
   return name

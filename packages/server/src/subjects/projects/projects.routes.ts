@@ -5,7 +5,7 @@ import type { Api } from '#platform/http/api'
 import { noteAudit, placeOf } from '#subjects/audit/index'
 import { keyPairFor } from '#subjects/code/index'
 import { leave } from './leaving.commands.js'
-import { changeRepository, connectRepository, createProject } from './projects.commands.js'
+import { archiveProject, changeRepository, connectRepository, createProject } from './projects.commands.js'
 import { projectsOperations } from '@dystracer/core/projects/wire'
 
 /** `sync` fetches the repository of a new project at once. */
@@ -25,6 +25,16 @@ export function addProjectsRoutes(
     sync.callOff(changed.repository)
     if (changed.isConnected) void sync.request(changed.repository, 'connected')
     return changed
+  })
+  api.handle(projectsOperations.archiveProject, ({ ctx, who, params, body, koa }) => {
+    archiveProject(ctx, who, params.project, body.isArchived)
+    noteAudit(ctx, {
+      kind: body.isArchived ? 'project-archived' : 'project-opened',
+      actor: who.actor,
+      about: params.project,
+      place: placeOf(koa),
+    })
+    return body
   })
   api.handle(projectsOperations.leaveProject, ({ ctx, who, params, body, koa }) => {
     const left = leave(ctx, who, params, body)

@@ -35,10 +35,12 @@ export {
   hiddenPrefixes,
   hiddenRepositories,
   hiddenServices,
+  lastPartOf,
   mayReadThing,
   projectsOfRepository,
   projectsOfService,
   projectsOfThing,
+  repositoryNamed,
 } from './things.js'
 export { touchItem } from './touch-item.js'
 export { canUndo, isUndone } from './undo-records.js'

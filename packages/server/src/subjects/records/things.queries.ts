@@ -20,3 +20,6 @@ export const LIST_SERVICE_FOR_HIDDEN_SERVICES = 'SELECT name, project FROM servi
 
 // Of hiddenPrefixes; reads the table.
 export const LIST_KEY_PREFIX = `SELECT prefix AS name, project FROM key_prefix WHERE kind = 'requirement' ORDER BY prefix`
+
+// Of repositoryNamed; reads the table, which has a row for each repository.
+export const LIST_REPOSITORY_NAMES = 'SELECT name, url, disconnected_at_ms IS NULL AS isConnected FROM repository ORDER BY name'

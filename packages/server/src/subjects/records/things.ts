@@ -6,6 +6,7 @@ import {
   LIST_FAULT_BY_NUMBER,
   LIST_KEY_PREFIX,
   LIST_KEY_PREFIX_BY_PREFIX,
+  LIST_REPOSITORY_NAMES,
   LIST_SERVICE,
   LIST_SERVICE_BY_REPOSITORY,
   LIST_SERVICE_BY_SERVICE,
@@ -45,6 +46,23 @@ export function projectsOfThing(db: Db, { kind, id }: { kind: string; id: string
 
 export function projectsOfRepository(db: Db, repository: string): string[] {
   return list(sql(db, LIST_SERVICE_BY_REPOSITORY).all<{ project: string }>({ repository }))
+}
+
+/**
+ * The repository that a name means: of that name here, or the only connected one whose address ends in it now, as one that was renamed
+ * where it lies does. The name itself where there is neither.
+ */
+export function repositoryNamed(db: Db, name: string): string {
+  const rows = sql(db, LIST_REPOSITORY_NAMES).all<{ name: string; url: string; isConnected: 0 | 1 }>({})
+  if (rows.some((row) => row.name === name)) return name
+  const wanted = name.toLowerCase()
+  const found = rows.filter((row) => row.isConnected === 1 && lastPartOf(row.url) === wanted)
+  return found.length === 1 && found[0] ? found[0].name : name
+}
+
+/** What a repository is called where it lies: the last part of its address. */
+export function lastPartOf(url: string): string {
+  return (/([^/:]+?)(?:\.git)?\/?$/.exec(url)?.[1] ?? '').toLowerCase()
 }
 
 export function projectsOfService(db: Db, service: string): string[] {

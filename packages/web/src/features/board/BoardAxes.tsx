@@ -117,7 +117,9 @@ function ColumnsDialog({
             )
           })}
         </ul>
-        <Button onClick={() => onChange([])}>All, as usual</Button>
+        <p className="mt-3">
+          <Button onClick={() => onChange([])}>All, as usual</Button>
+        </p>
       </div>
     </Dialog>
   )

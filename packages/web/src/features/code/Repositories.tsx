@@ -157,7 +157,11 @@ function MoveDialog({ row, onClose }: { row: Repository; onClose: () => void }) 
     const access = accessOfForm(input)
     const result = await change({ repository: row.repository, ...(url !== row.url && { url }), ...(access && { access }) })
     if (result.error) return
-    toast.success(`${row.repository} is read from there now; its main line is ${result.data.mainBranch}`)
+    const { calledThere, mainBranch } = result.data
+    const isRenamed = calledThere !== row.repository.toLowerCase()
+    toast.success(
+      `${row.repository} is read from there now${isRenamed ? `; it goes on under this name, and what names ${calledThere} is taken for it` : ''}; its main line is ${mainBranch}`,
+    )
     onClose()
   })
   const wrong = fieldProblem(error, 'url')

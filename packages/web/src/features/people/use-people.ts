@@ -1,5 +1,5 @@
 import type { Me } from '@dystracer/core/desk/wire'
-import { roleAllows, type Permission } from '@dystracer/core/people/permissions'
+import { holdsArchived, roleAllows, type Permission } from '@dystracer/core/people/permissions'
 import { useMeQuery } from './people.api'
 
 const STRANGERS: Record<string, string> = {
@@ -19,8 +19,11 @@ export function usePeople(): {
   initialsOf: (personId: string | null) => string
   /** Whether the reader has a right in the project that they work in. */
   may: (permission: Permission) => boolean
+  /** Whether that project is archived: it is read, and changed no more. */
+  isArchived: boolean
 } {
   const { data: me } = useMeQuery()
+  const isArchived = me?.projects.some((project) => project.prefix === me.project.prefix && project.isArchived) === true
   const person = (id: string) => me?.people.find((entry) => entry.personId === id)
   return {
     me,
@@ -33,6 +36,7 @@ export function usePeople(): {
       return person(id)?.name ?? id
     },
     initialsOf: (personId) => (personId ? (person(personId)?.initials ?? '?') : '–'),
-    may: (permission) => roleAllows(me?.person?.role ?? null, permission),
+    may: (permission) => roleAllows(me?.person?.role ?? null, permission) && (!isArchived || holdsArchived(permission)),
+    isArchived,
   }
 }

@@ -17,6 +17,10 @@ export const projectsApi = api.injectEndpoints({
       query: ({ project, name }) => request('renameProject', { params: { project }, body: { name } }),
       invalidatesTags: ['Me'],
     }),
+    archiveProject: build.mutation<Answer<'archiveProject'>, { project: string } & Body<'archiveProject'>>({
+      query: ({ project, ...body }) => request('archiveProject', { params: { project }, body }),
+      invalidatesTags: ['Me', 'Overview', 'Items', 'LongItems', 'Triage'],
+    }),
     createProject: build.mutation<Answer<'createProject'>, Body<'createProject'>>({
       query: (body) => request('createProject', { body }),
       invalidatesTags: ['Me', 'Overview', 'Items', 'LongItems', 'Code', 'Release', 'Triage'],
@@ -26,6 +30,7 @@ export const projectsApi = api.injectEndpoints({
 
 export const {
   useMakeRepositoryKeyMutation,
+  useArchiveProjectMutation,
   useChangeRepositoryMutation,
   useConnectRepositoryMutation,
   useCreateProjectMutation,

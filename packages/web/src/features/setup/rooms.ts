@@ -14,7 +14,7 @@ export const ROOMS: readonly [Room, ...Room[]] = [
     id: 'project',
     name: 'Project',
     about: 'projects, components, milestones',
-    words: 'new project prefix name component keeper milestone due start public form report import csv json lines bring items in',
+    words: 'new project prefix name archive component keeper milestone due start public form report import csv json lines bring items in',
   },
   {
     id: 'people',

@@ -17,5 +17,5 @@ export const setupLive: Refreshes<SetupEvents> = {
   'milestone-removed': {},
   'label-coloured': {},
   'stage-rule-set': {},
-  'setting-changed': {},
+  'setting-changed': { always: ['Me'] },
 }

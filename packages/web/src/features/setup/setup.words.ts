@@ -17,5 +17,6 @@ export const setupWords: EventWords<SetupEvents> = {
   'label-coloured': ({ label, colour }) => `gave the label ${label} the colour ${colour}`,
   'stage-rule-set': ({ stage, needs }) =>
     needs.length > 0 ? `asked for ${needs.join(', ')} before ${stage}` : `asked for nothing more before ${stage}`,
-  'setting-changed': ({ name, value }) => `set ${name} to ${value || 'nothing'}`,
+  'setting-changed': ({ name, value }) =>
+    name === 'archived' ? (value === '' ? 'opened the project again' : 'archived the project') : `set ${name} to ${value || 'nothing'}`,
 }

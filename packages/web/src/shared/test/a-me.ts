@@ -33,7 +33,7 @@ export function aMe(given: Partial<Me> = {}): Me {
     signInHint: null,
     outsideUrl: null,
     needsFirstAdmin: false,
-    projects: [{ prefix: 'EMB', name: 'Emberwick' }],
+    projects: [{ prefix: 'EMB', name: 'Emberwick', isArchived: false }],
     labels: ['sensor'],
     sprints: [],
     releases: [],
