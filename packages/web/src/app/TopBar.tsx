@@ -7,7 +7,7 @@ import { Button, Initials } from '#shared/ui/parts'
 const NEXT_THEME = { system: 'dark', dark: 'light', light: 'system' } as const
 
 export function TopBar() {
-  const { me, isArchived } = usePeople()
+  const { me, isArchivedProject } = usePeople()
   const dispatch = useAppDispatch()
   const theme = useAppSelector((state) => state.shell.theme)
   const { data: places } = usePlacesQuery()
@@ -22,7 +22,7 @@ export function TopBar() {
       </span>
       <Link to="/settings" className="font-bold max-[900px]:hidden" title="Settings">
         {me?.project.name}
-        {isArchived && <span className="ml-2 text-[12px] font-normal text-ochre">archived</span>}
+        {isArchivedProject(me?.project.prefix) && <span className="ml-2 text-[12px] font-normal text-ochre">archived</span>}
       </Link>
       <button
         type="button"

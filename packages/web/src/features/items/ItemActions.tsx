@@ -18,6 +18,23 @@ import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 
+/** Why nothing can be done here, and what would help. */
+function WhyOnlyRead({ project }: { project: string }) {
+  const { me, isArchivedProject } = usePeople()
+  const dispatch = useAppDispatch()
+  if (isArchivedProject(project)) return <p className="text-ink-2">{project} is archived: it can be read, and nothing in it is changed.</p>
+  if (me?.person) return <p className="text-ink-2">You read here. A lead of {project} can give you a role that takes part.</p>
+  return (
+    <p className="text-ink-2">
+      You are reading as a guest.{' '}
+      <Button look="text" onClick={() => dispatch(dialogOpened('sign-in'))}>
+        Sign in
+      </Button>{' '}
+      to take part.
+    </p>
+  )
+}
+
 /** What can be done with an item now, by what its ladder lacks. */
 export function ItemActions({ item }: { item: Item }) {
   const people = usePeople()
@@ -27,16 +44,7 @@ export function ItemActions({ item }: { item: Item }) {
   const [open, setOpen] = useState<'start' | 'requirement' | 'more' | 'reject' | null>(null)
   const [started, setStarted] = useState<Started | null>(null)
   const stateOf = (stage: string) => item.ladder.treads.find((tread) => tread.stage === stage)?.state
-  if (!people.may('items.change'))
-    return (
-      <p className="text-ink-2">
-        You are reading as a guest.{' '}
-        <Button look="text" onClick={() => dispatch(dialogOpened('sign-in'))}>
-          Sign in
-        </Button>{' '}
-        to take part.
-      </p>
-    )
+  if (!people.may('items.change', item.project)) return <WhyOnlyRead project={item.project} />
   const run = async <Name extends ActName>(what: Name, body: ActBody<Name>, said: string) => {
     const result = await act({ key: item.key, act: what, body } as Act)
     if (result.error) toast.error(problemText(result.error))

@@ -20,7 +20,7 @@ export function ItemFacts({ item, save }: { item: Item; save: SaveItem }) {
   const { data: setup } = useSetupQuery(item.project)
   const trail = usePaneTrail()
   const [isMore, setIsMore] = useState(false)
-  const isLocked = !people.may('items.change')
+  const isLocked = !people.may('items.change', item.project)
   const milestoneDue = setup?.milestones.find((milestone) => milestone.name === item.milestone)?.dueOn
   const shows = (field: string) => showsField(setup, item.type, field)
   const everybody = (me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))

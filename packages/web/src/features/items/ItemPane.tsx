@@ -60,7 +60,7 @@ export function ItemPane({ id }: { id: string }) {
 function ItemBody({ item }: { item: Item }) {
   const people = usePeople()
   const save = useSave(item)
-  const canEdit = people.may('items.change')
+  const canEdit = people.may('items.change', item.project)
   return (
     <>
       <div className="px-4 pt-3">

@@ -22,7 +22,7 @@ export function MoreFacts({ item, save }: { item: Item; save: SaveItem }) {
   const people = usePeople()
   const { me } = people
   const { data: setup } = useSetupQuery(item.project)
-  const isLocked = !people.may('items.change')
+  const isLocked = !people.may('items.change', item.project)
   const shows = (field: string) => showsField(setup, item.type, field)
   const everybody = (me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))
   return (

@@ -17,13 +17,14 @@ export function usePeople(): {
   me: Me | undefined
   nameOf: (actor: string | null) => string
   initialsOf: (personId: string | null) => string
-  /** Whether the reader has a right in the project that they work in. */
-  may: (permission: Permission) => boolean
-  /** Whether that project is archived: it is read, and changed no more. */
-  isArchived: boolean
+  /** Whether the reader has a right in the project that they work in; of a thing of another project at least whether that is archived. */
+  may: (permission: Permission, project?: string) => boolean
+  /** Whether a project is archived: it is read, and changed no more. */
+  isArchivedProject: (project: string | undefined) => boolean
 } {
   const { data: me } = useMeQuery()
-  const isArchived = me?.projects.some((project) => project.prefix === me.project.prefix && project.isArchived) === true
+  const isArchivedProject = (prefix: string | undefined) =>
+    me?.projects.some((project) => project.prefix === prefix && project.isArchived) === true
   const person = (id: string) => me?.people.find((entry) => entry.personId === id)
   return {
     me,
@@ -36,7 +37,8 @@ export function usePeople(): {
       return person(id)?.name ?? id
     },
     initialsOf: (personId) => (personId ? (person(personId)?.initials ?? '?') : '–'),
-    may: (permission) => roleAllows(me?.person?.role ?? null, permission) && (!isArchived || holdsArchived(permission)),
-    isArchived,
+    may: (permission, project = me?.project.prefix) =>
+      roleAllows(me?.person?.role ?? null, permission) && (!isArchivedProject(project) || holdsArchived(permission)),
+    isArchivedProject,
   }
 }
