@@ -295,6 +295,44 @@ test('a token is made for a program, seen once, listed, renewed and taken back',
   expect(await axeFindings(page)).toEqual([])
 })
 
+test('a program that sends a shape of its own gets a hook; how it is read is shown on what came', async () => {
+  await page.goto(`${product.baseUrl}/settings~code`)
+  await page.getByRole('button', { name: 'A hook for a program…' }).click()
+  await page.getByLabel('What the program is called').fill('Night builder')
+  expect(await axeFindings(page)).toEqual([])
+  await page.getByRole('button', { name: 'Make it' }).click()
+  await page.getByLabel('Its messages are proven by').selectOption('secret-in-header')
+  await page.getByLabel('Name of the header').waitFor()
+  await page.getByRole('button', { name: 'Show the secret' }).click()
+  const secret = await page.getByLabel('Secret of the hook').innerText()
+  const sent = { event: 'job.done', repo: 'tides', job: { id: 71, state: 'RED' } }
+  const send = () =>
+    fetch(`${product.baseUrl}/receive/hooks/night-builder`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'x-secret': secret },
+      body: JSON.stringify(sent),
+    })
+  expect((await send()).status).toBe(202)
+  await page.getByText('No reading of this hook is about it yet.').waitFor()
+  await page.getByRole('button', { name: 'Another reading' }).click()
+  await page.getByLabel('Name of the reading').fill('job is done')
+  await page.getByLabel('Place of repository').fill('/repo')
+  await page.getByLabel('Place of build').fill('/job/id')
+  await page.getByLabel('Words of outcome').fill('RED = broke, GREEN = passed')
+  await page.getByRole('button', { name: 'Try on what came' }).click()
+  await page.getByText('but it lacks outcome').waitFor()
+  await page.getByLabel('Place of outcome').fill('/job/state')
+  await page.getByRole('button', { name: 'Try on what came' }).click()
+  await page.getByText('a build ended: repository tides, build 71, outcome broke').waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await page.getByRole('button', { name: 'Keep', exact: true }).click()
+  await page.getByText('Kept; messages are read so from now on').waitFor()
+  await page.getByRole('button', { name: /^take again: message/ }).click()
+  await page.getByText('Taken again').waitFor()
+  await page.goto(`${product.baseUrl}/builds/build~tides%2F71`)
+  await page.getByRole('heading', { name: /71/ }).waitFor()
+})
+
 test('the secret of webhooks is shown where code is connected, and renewed', async () => {
   await page.goto(`${product.baseUrl}/settings~code`)
   await page.getByRole('region', { name: 'Repositories' }).getByText('tides', { exact: true }).waitFor()
@@ -347,6 +385,19 @@ test('the project is called otherwise; its keys stay', async () => {
   await page.getByRole('dialog').getByLabel('Name').fill('Tide tables')
   await page.getByRole('button', { name: 'Call it so' }).click()
   await page.getByRole('link', { name: 'Tide tables' }).waitFor()
+})
+
+test('the project is archived, so that nothing in it is changed, and opened again', async () => {
+  await page.getByRole('button', { name: 'archive it…' }).click()
+  expect(await axeFindings(page)).toEqual([])
+  await page.getByRole('button', { name: 'Archive it' }).click()
+  await page.getByRole('button', { name: 'its items' }).click()
+  await page.getByRole('listbox', { name: 'Items' }).getByRole('option').first().click()
+  await page.getByText(/is archived: it can be read, and nothing in it is changed/).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await page.goto(`${product.baseUrl}/settings~project`)
+  await page.getByRole('button', { name: 'open it again' }).click()
+  await page.getByText('Tide tables is open again').waitFor()
 })
 
 test('a branch is asked for, read and merged where plain git is all there is', async () => {

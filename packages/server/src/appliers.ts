@@ -7,6 +7,7 @@ import { inboxAppliers } from '#subjects/inbox/inbox.apply'
 import { routingAppliers } from '#subjects/routing/routing.apply'
 import { talkAppliers } from '#subjects/talk/talk.apply'
 import { handAppliers } from '#subjects/hand/hand.apply'
+import { incomingAppliers } from '#subjects/incoming/incoming.apply'
 import { ladderAppliers } from '#subjects/ladder/ladder.apply'
 import { requirementsAppliers } from '#subjects/requirements/requirements.apply'
 import { releasesAppliers } from '#subjects/releases/releases.apply'
@@ -31,6 +32,7 @@ export const appliers: AllAppliers = {
   ...routingAppliers,
   ...talkAppliers,
   ...handAppliers,
+  ...incomingAppliers,
   ...ladderAppliers,
   ...requirementsAppliers,
   ...releasesAppliers,

@@ -7,6 +7,7 @@ import type { InboxEvents } from '#inbox/events'
 import type { RoutingEvents } from '#routing/events'
 import type { TalkEvents } from '#talk/events'
 import type { HandEvents } from '#hand/events'
+import type { IncomingEvents } from '#incoming/events'
 import type { LadderEvents } from '#ladder/events'
 import type { RequirementsEvents } from '#requirements/events'
 import type { ReleasesEvents } from '#releases/events'
@@ -33,6 +34,7 @@ export interface EventBodies
     RoutingEvents,
     TalkEvents,
     HandEvents,
+    IncomingEvents,
     LadderEvents,
     RequirementsEvents,
     ReleasesEvents,

@@ -30,7 +30,7 @@ import { tiesOperations } from '#ties/wire'
 import { faultsOperations } from '#faults/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
-import { incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
+import { hookOperations, incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
 import { impactOperations } from '#threads/impact-wire'
 import { matrixOperations } from '#threads/matrix-wire'
@@ -75,6 +75,7 @@ export const OPERATIONS = {
   ...triageOperations,
   ...incomingOperations,
   ...webhookOperations,
+  ...hookOperations,
   ...importsOperations,
   ...threadsOperations,
   ...matrixOperations,

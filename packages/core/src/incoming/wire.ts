@@ -5,6 +5,7 @@ import { REPORT_MEDIA, type ReportFormat } from '#builds/report-format'
 import { operation, outsidePath, type OutsidePath } from '#people/operation'
 import { z } from 'zod'
 import { zErrorReport } from './error-form.js'
+import { zHookProof, zHookReadings } from './hook-reading.js'
 
 /** A report by somebody without an account, from the public form. */
 export const zPublicReport = z.strictObject({
@@ -93,6 +94,108 @@ const zDeliveries = z.object({
   /** Events that wait for what they are about to be set up. */
   waiting: z.number().int(),
 })
+
+/** What a hook is called in addresses. */
+export const zHookId = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, 'Small letters, digits and hyphens')
+/** A hook as it is set: its name, how its messages are proven, and how they are read. */
+export const zSetHook = z.strictObject({
+  name: z.string().trim().min(1, 'A name is needed').max(60),
+  proof: zHookProof.default({ kind: 'standard-webhooks', header: '' }),
+  readings: zHookReadings.default([]),
+})
+/** A way in for one program that sends plain JSON in a shape of its own. */
+export const zHook = z.object({
+  hookId: z.string(),
+  name: z.string(),
+  /** Where the program sends its messages. */
+  address: z.string(),
+  proof: zHookProof,
+  readings: zHookReadings,
+  /** Messages that are kept, and when the last one came. */
+  messages: z.number().int(),
+  lastAtMs: zAtMs.nullable(),
+})
+export type Hook = z.infer<typeof zHook>
+const zHooks = z.object({ rows: z.array(zHook) })
+/** A message of a hook as it is kept, and what became of it. */
+export const zHookMessage = zDelivery.pick({ deliveryId: true, atMs: true, outcome: true, why: true }).extend({ message: z.unknown() })
+export type HookMessage = z.infer<typeof zHookMessage>
+/** What some readings would make of a message that is kept. */
+export const zHookTried = z.object({
+  deliveryId: z.number().int(),
+  /** The reading that is about it; null where none is. */
+  reading: z.string().nullable(),
+  tells: z.string().nullable(),
+  values: z.record(z.string(), z.string()),
+  lacks: z.array(z.string()),
+})
+export type HookTried = z.infer<typeof zHookTried>
+
+/** What can be asked of hooks. */
+export const hookOperations = {
+  listHooks: operation({
+    method: 'get',
+    path: '/projects/:project/hooks',
+    summary: 'The ways in for programs that send plain JSON in a shape of their own',
+    may: 'webhooks.set-up',
+    about: 'project',
+    answer: zHooks,
+  }),
+  setHook: operation({
+    method: 'put',
+    path: '/projects/:project/hooks/:hookId',
+    summary: 'Make a way in for a program, or change how its messages are proven and read',
+    may: 'webhooks.set-up',
+    about: 'project',
+    body: zSetHook,
+    answer: zHooks,
+  }),
+  removeHook: operation({
+    method: 'delete',
+    path: '/projects/:project/hooks/:hookId',
+    summary: 'Close a way in; what came by it stays',
+    may: 'webhooks.set-up',
+    about: 'project',
+    answer: zHooks,
+  }),
+  readHookSecret: operation({
+    method: 'get',
+    path: '/projects/:project/hooks/:hookId/secret',
+    summary: 'The secret by which the messages of a hook are proven',
+    may: 'webhooks.set-up',
+    about: 'project',
+    isPersonal: true,
+    answer: z.object({ secret: z.string() }),
+  }),
+  renewHookSecret: operation({
+    asksAgain: true,
+    method: 'post',
+    path: '/projects/:project/hooks/:hookId/secret',
+    summary: 'Make a new secret for a hook; what is proven by the old one is refused from now on',
+    may: 'webhooks.set-up',
+    about: 'project',
+    isPersonal: true,
+    isSecret: true,
+    answer: z.object({ secret: z.string() }),
+  }),
+  listHookMessages: operation({
+    method: 'get',
+    path: '/projects/:project/hooks/:hookId/messages',
+    summary: 'The newest fifty messages of a hook, as they came, with what became of each',
+    may: 'webhooks.set-up',
+    about: 'project',
+    answer: z.object({ rows: z.array(zHookMessage) }),
+  }),
+  tryReadings: operation({
+    method: 'post',
+    path: '/projects/:project/hooks/:hookId/trial',
+    summary: 'What some readings would make of the messages that are kept; nothing is changed',
+    may: 'webhooks.set-up',
+    about: 'project',
+    body: z.strictObject({ readings: zHookReadings }),
+    answer: z.object({ rows: z.array(zHookTried) }),
+  }),
+}
 
 /** What can be asked of the way in for signed events. */
 export const webhookOperations = {
@@ -229,6 +332,16 @@ export const incomingPaths = {
     proof: 'evidence',
     maySign: true,
     takes: { media: ['application/json', 'application/cloudevents+json', 'application/cloudevents-batch+json'], limitBytes: 4 * MEGABYTE },
+    gives: { media: ['application/json'], json: z.object({ events: z.array(zEventAnswer) }), status: 202 },
+    refusesAs: 'problem',
+  }),
+  takeHook: outsidePath({
+    method: 'post',
+    path: '/receive/hooks/:hookId',
+    summary: 'A message of a program in a shape of its own, as plain JSON; it is read as the hook’s settings say, and kept',
+    proof: 'evidence',
+    maySign: true,
+    takes: { media: ['application/json'], limitBytes: 4 * MEGABYTE },
     gives: { media: ['application/json'], json: z.object({ events: z.array(zEventAnswer) }), status: 202 },
     refusesAs: 'problem',
   }),

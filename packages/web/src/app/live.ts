@@ -9,6 +9,7 @@ import { inboxLive } from '#features/inbox/inbox.live'
 import { routingLive } from '#features/routing/routing.live'
 import { talkLive } from '#features/talk/talk.live'
 import { handLive } from '#features/hand/hand.live'
+import { incomingLive } from '#features/incoming/incoming.live'
 import { ladderLive } from '#features/ladder/ladder.live'
 import { requirementsLive } from '#features/requirements/requirements.live'
 import { reviewsLive } from '#features/reviews/reviews.live'
@@ -35,6 +36,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...routingLive,
   ...talkLive,
   ...handLive,
+  ...incomingLive,
   ...ladderLive,
   ...requirementsLive,
   ...reviewsLive,

@@ -28,6 +28,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   occurrence: lazy(() => import('#features/faults/index').then((module) => ({ default: module.OccurrencePane }))),
   rule: lazy(() => import('#features/intake/index').then((module) => ({ default: module.RulePane }))),
   trial: lazy(() => import('#features/intake/index').then((module) => ({ default: module.TrialPane }))),
+  hook: lazy(() => import('#features/incoming/index').then((module) => ({ default: module.HookPane }))),
   connect: lazy(() => import('#features/faults/index').then((module) => ({ default: module.ConnectPane as ComponentType<object> }))),
   code: lazy(() => import('#features/code/index').then((module) => ({ default: module.CodePane }))),
   commit: lazy(() => import('#features/code/index').then((module) => ({ default: module.CommitPane }))),

@@ -82,6 +82,7 @@ export const TABLE_CLASSES = {
     'duty',
     'notice_choice',
     'in_hand',
+    'hook',
     'saved_view',
     'pinned_view',
   ],

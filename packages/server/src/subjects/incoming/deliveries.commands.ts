@@ -1,4 +1,5 @@
 import { setImmediate } from 'node:timers/promises'
+import { readHookMessage } from '@dystracer/core/incoming/hook-reading'
 import type { Delivery, EventAnswer } from '@dystracer/core/incoming/wire'
 import { Problem } from '@dystracer/core/basics/problem'
 import { STRANGER, type Who } from '@dystracer/core/people/who'
@@ -8,6 +9,7 @@ import { toProblem } from '#platform/http/problem-middleware'
 import type { RepositorySync } from '#subjects/sync/index'
 import { DELETE_OLD_DELIVERIES, GET_DELIVERY, INSERT_DELIVERY, LIST_DELIVERY } from './deliveries.queries.js'
 import { receiveCdEvent, type Received } from './events.commands.js'
+import { type Hook, hookOf, hookOfSender, senderOf } from './hooks.js'
 import { COUNT_UNPLACED, DELETE_OLD_UNPLACED, DELETE_UNPLACED, INSERT_UNPLACED, LIST_UNPLACED_AFTER } from './unplaced.queries.js'
 
 const KEPT = 50
@@ -22,6 +24,12 @@ interface Parts {
   who: Who | null
   /** Whom the list of deliveries names. */
   sender?: string
+}
+
+/** A message as it was sent, and what it is listed as where it does not say that itself. */
+interface Sent {
+  raw: unknown
+  kind?: unknown
 }
 
 /**
@@ -60,17 +68,47 @@ export async function takeDeliveries(ctx: ServiceContext, parts: Parts, events: 
   return answers
 }
 
-async function takeNoted(ctx: ServiceContext, parts: Parts & { sender: string }, raw: unknown): Promise<Received> {
+/** Takes an event and notes it as it was sent, which for a hook is another shape. */
+async function takeNoted(ctx: ServiceContext, parts: Parts & { sender: string }, raw: unknown, sent: Sent = { raw }): Promise<Received> {
+  const noted = { sender: parts.sender, ...sent }
   try {
     const received: Received = await receiveCdEvent(ctx, parts, raw)
-    noteDelivery(ctx, { sender: parts.sender, raw, ...received })
+    noteDelivery(ctx, { ...noted, ...received })
     return received
   } catch (error) {
     // On a full disk not even the note can be written: the refusal itself is what counts.
     const problem = toProblem(error)
-    if (problem.code !== 'disk-full') noteDelivery(ctx, { sender: parts.sender, raw, outcome: 'refused', why: problem.message })
+    if (problem.code !== 'disk-full') noteDelivery(ctx, { ...noted, outcome: 'refused', why: problem.message })
     throw error
   }
+}
+
+/**
+ * Takes a message of a hook, in whatever shape: the first of its readings that is about it says what it tells, and what that is about
+ * belongs to the hook's project. What no reading is about, or what lacks something, is kept, so that a reading can be made and tried on it.
+ */
+export async function takeHookMessage(
+  ctx: ServiceContext,
+  { sync }: Pick<Parts, 'sync'>,
+  hook: Hook,
+  sent: { id: string; message: unknown },
+): Promise<EventAnswer> {
+  const { hookId, project, readings } = hook
+  const sender = senderOf(hookId)
+  const { id, message } = sent
+  const read = readHookMessage(message, readings, { source: sender, id, atMs: ctx.nowMs() })
+  if (read.kind !== 'event') {
+    const why =
+      read.kind === 'none'
+        ? 'No reading of this hook is about it yet.'
+        : `By the reading “${read.reading}” it tells a ${read.tells}, and lacks ${read.lacks.join(', ')}.`
+    noteDelivery(ctx, { sender, raw: message, kind: read.kind === 'none' ? undefined : read.tells, outcome: 'kept for later', why })
+    return { id, outcome: 'kept for later', why }
+  }
+  const who: Who = { ...STRANGER, actor: sender, limits: { project, services: [], origins: [] } }
+  const received = await takeNoted(ctx, { sync, who, sender }, read.event, { raw: message, kind: read.tells })
+  if (received.outcome === 'kept for later') keepUnplaced(ctx, { sender, project }, read.event)
+  return { id, outcome: received.outcome, why: received.why }
 }
 
 function idOf(raw: unknown): string | null {
@@ -80,10 +118,15 @@ function idOf(raw: unknown): string | null {
 
 function noteDelivery(
   ctx: ServiceContext,
-  { sender, raw, outcome, why }: { sender: string; raw: unknown; outcome: Delivery['outcome']; why: string | null },
+  {
+    sender,
+    raw,
+    kind = (raw as { context?: { type?: unknown } } | null)?.context?.type,
+    outcome,
+    why,
+  }: Sent & { sender: string; outcome: Delivery['outcome']; why: string | null },
 ): void {
   const data = JSON.stringify(raw ?? null)
-  const kind = (raw as { context?: { type?: unknown } } | null)?.context?.type
   sql(ctx.db, INSERT_DELIVERY).run({
     nowMs: ctx.nowMs(),
     sender,
@@ -93,7 +136,7 @@ function noteDelivery(
     outcome,
     why: why?.slice(0, WHY_MAX) ?? null,
   })
-  sql(ctx.db, DELETE_OLD_DELIVERIES).run({ kept: KEPT })
+  sql(ctx.db, DELETE_OLD_DELIVERIES).run({ sender, kept: KEPT })
 }
 
 function keepUnplaced(ctx: ServiceContext, { sender, project }: { sender: string; project: string | null }, raw: unknown): void {
@@ -178,7 +221,10 @@ export async function replayDelivery(
   parts: { sync: RepositorySync; sender: string },
   deliveryId: string,
 ): Promise<void> {
-  const row = sql(ctx.db, GET_DELIVERY).get<{ data: string }>({ deliveryId: Number(deliveryId) || 0 })
+  const row = sql(ctx.db, GET_DELIVERY).get<{ data: string; sender: string }>({ deliveryId: Number(deliveryId) || 0 })
   if (!row || row.data === 'null') throw new Problem('not-found', { detail: 'This event is not kept any more; have it sent again.' })
-  await takeNoted(ctx, { ...parts, who: null }, JSON.parse(row.data))
+  const message: unknown = JSON.parse(row.data)
+  const hookId = hookOfSender(row.sender)
+  if (hookId === null) await takeNoted(ctx, { ...parts, who: null }, message)
+  else await takeHookMessage(ctx, parts, hookOf(ctx.db, hookId), { id: `again-${deliveryId}`, message })
 }

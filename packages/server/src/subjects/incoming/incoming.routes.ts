@@ -5,7 +5,9 @@ import { listDeliveries, replayDelivery } from './deliveries.commands.js'
 import type { RepositorySync } from '#subjects/sync/index'
 import { readPublicForm, receivePublicReport } from './mail-and-form.commands.js'
 import { readReport, answerReport } from './report-link.commands.js'
-import { incomingOperations, incomingPaths, webhookOperations } from '@dystracer/core/incoming/wire'
+import { hookOf, renewSecretOf, secretOf } from './hooks.js'
+import { listHooks, messagesOf, removeHook, setHook, tryReadings } from './hooks.commands.js'
+import { hookOperations, incomingOperations, incomingPaths, webhookOperations } from '@dystracer/core/incoming/wire'
 import type { ServiceContext } from '#platform/context'
 import { renewWebhookSecret, webhookSecret } from '#subjects/code/index'
 
@@ -34,6 +36,27 @@ export function addIncomingRoutes(api: Api, { sync }: { sync: RepositorySync }):
     address: `${ctx.config.publicUrl}${incomingPaths.takeCloudEvents.path}`,
     secret: webhookSecret(ctx.db),
   })
+  const hooks = (ctx: ServiceContext, project: string) => ({ rows: listHooks(ctx, project) })
+  api.handle(hookOperations.listHooks, ({ ctx, params }) => hooks(ctx, params.project))
+  api.handle(hookOperations.setHook, ({ ctx, who, params, body }) => {
+    setHook(ctx, who, params, body)
+    return hooks(ctx, params.project)
+  })
+  api.handle(hookOperations.removeHook, ({ ctx, who, params }) => {
+    removeHook(ctx, who, params)
+    return hooks(ctx, params.project)
+  })
+  api.handle(hookOperations.readHookSecret, ({ ctx, params }) => {
+    hookOf(ctx.db, params.hookId, params.project)
+    return { secret: secretOf(ctx.db, params.hookId) }
+  })
+  api.handle(hookOperations.renewHookSecret, ({ ctx, who, params, koa }) => {
+    hookOf(ctx.db, params.hookId, params.project)
+    noteAudit(ctx, { kind: 'webhook-secret-renewed', actor: who.actor, about: params.hookId, place: placeOf(koa) })
+    return { secret: renewSecretOf(ctx.db, params.hookId) }
+  })
+  api.handle(hookOperations.listHookMessages, ({ ctx, params }) => ({ rows: messagesOf(ctx, params) }))
+  api.handle(hookOperations.tryReadings, ({ ctx, params, body }) => ({ rows: tryReadings(ctx, params, body.readings) }))
   api.handle(webhookOperations.listDeliveries, ({ ctx }) => listDeliveries(ctx))
   api.handle(webhookOperations.replayDelivery, async ({ ctx, who, params }) => {
     await replayDelivery(ctx, { sync, sender: who.actor }, params.deliveryId)

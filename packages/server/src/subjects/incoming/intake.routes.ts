@@ -1,3 +1,4 @@
+import { hash } from 'node:crypto'
 import Router from '@koa/router'
 import type { Context } from 'koa'
 import { Webhook, WebhookVerificationError } from 'standardwebhooks'
@@ -13,7 +14,8 @@ import { readBody } from '#platform/http/read-body'
 import { toProblem } from '#platform/http/problem-middleware'
 import type { Who } from '@dystracer/core/people/who'
 import { receiveMail } from './mail-and-form.commands.js'
-import { takeDeliveries } from './deliveries.commands.js'
+import { takeDeliveries, takeHookMessage } from './deliveries.commands.js'
+import { hookOf, requireProof } from './hooks.js'
 import { answerPreflight, requireRepositoryOf, requireSender } from './senders.js'
 import type { ServiceContext } from '#platform/context'
 import { receiveReport } from '#subjects/builds/index'
@@ -52,6 +54,20 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
   handleOutside(router, incomingPaths.takeCloudEvents, bySignature, async ({ koa, body, who }) => {
     return { events: await takeDeliveries(ctx, { sync, who }, readCloudEvents(koa, body)) }
   })
+  handleOutside(
+    router,
+    incomingPaths.takeHook,
+    (koa, body) => {
+      const hook = hookOf(ctx.db, hookIdOf(koa))
+      requireProof(ctx.db, hook, { body: body ?? Buffer.alloc(0), header: (name) => koa.get(name) })
+      return null
+    },
+    async ({ koa, body }) => {
+      const message = parseJson(body)
+      const id = koa.get('webhook-id').slice(0, 100) || hash('sha256', body)
+      return { events: [await takeHookMessage(ctx, { sync }, hookOf(ctx.db, hookIdOf(koa)), { id, message })] }
+    },
+  )
   const evidence = (koa: Context) => requireSender(koa, 'evidence')
   for (const format of REPORT_FORMATS)
     handleOutside(router, reportPaths[format], evidence, ({ query, body, who }) => {
@@ -76,6 +92,11 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
     async ({ body, who }) => ({ key: await receiveMail(ctx, body, who?.limits?.project ?? null) }),
   )
   return router
+}
+
+/** The hook that a path names: its last step. */
+function hookIdOf(koa: Context): string {
+  return koa.path.split('/').at(-1) ?? ''
 }
 
 /** Errors as plain JSON go the way of telemetry. Throws `invalid-input` with what is wrong, by field. */

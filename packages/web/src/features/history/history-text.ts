@@ -9,6 +9,7 @@ import { inboxWords } from '#features/inbox/inbox.words'
 import { routingWords } from '#features/routing/routing.words'
 import { talkWords } from '#features/talk/talk.words'
 import { handWords } from '#features/hand/hand.words'
+import { incomingWords } from '#features/incoming/incoming.words'
 import { ladderWords } from '#features/ladder/ladder.words'
 import { requirementsWords } from '#features/requirements/requirements.words'
 import { reviewsWords } from '#features/reviews/reviews.words'
@@ -33,6 +34,7 @@ const WORDS: EventWords<EventBodies> = {
   ...routingWords,
   ...talkWords,
   ...handWords,
+  ...incomingWords,
   ...ladderWords,
   ...requirementsWords,
   ...reviewsWords,

@@ -1,4 +1,3 @@
-import type { Delivery } from '@dystracer/core/incoming/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
@@ -6,6 +5,7 @@ import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { Copyable } from '#shared/ui/Copyable'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
+import { OUTCOME_LOOK } from './incoming.words'
 import { useDeliveriesQuery, useRenewWebhookMutation, useReplayDeliveryMutation, useWebhookQuery } from './incoming.api'
 
 /** Where a code host, a build service or a deployer sends its events, and the secret that it signs them with. */
@@ -53,13 +53,6 @@ export function WebhookSettings() {
   )
 }
 
-const OUTCOME_LOOK: Record<Delivery['outcome'], string> = {
-  taken: 'text-proof',
-  'passed over': 'text-ink-2',
-  'kept for later': 'text-ochre',
-  refused: 'text-fault',
-}
-
 /** What came in lately and what became of it; an event is taken again once what it needed is there. */
 function Deliveries() {
   const { nameOf } = usePeople()
@@ -88,7 +81,9 @@ function Deliveries() {
                   ? 'signed'
                   : row.sender.startsWith('token:')
                     ? `with the token ${row.sender.slice(6)}`
-                    : `again, by ${nameOf(row.sender)}`}{' '}
+                    : row.sender.startsWith('hook:')
+                      ? `by the hook ${row.sender.slice(5)}`
+                      : `again, by ${nameOf(row.sender)}`}{' '}
                 · <When atMs={row.atMs} />
               </span>
               {row.why && <span className={`block text-[12px] ${row.outcome === 'refused' ? 'text-fault' : 'text-ink-2'}`}>{row.why}</span>}

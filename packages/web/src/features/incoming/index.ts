@@ -1,3 +1,5 @@
+export { HookPane } from './HookPane'
+export { Hooks } from './Hooks'
 export { FollowPage } from './FollowPage'
 export { PublicReportPage } from './PublicReportPage'
 export { WebhookSettings } from './WebhookSettings'

@@ -39,7 +39,6 @@ function WhyOnlyRead({ project }: { project: string }) {
 export function ItemActions({ item }: { item: Item }) {
   const people = usePeople()
   const { data: setup } = useSetupQuery(item.project)
-  const dispatch = useAppDispatch()
   const [act, { isLoading }] = useActMutation()
   const [open, setOpen] = useState<'start' | 'requirement' | 'more' | 'reject' | null>(null)
   const [started, setStarted] = useState<Started | null>(null)

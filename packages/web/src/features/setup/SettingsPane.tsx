@@ -5,7 +5,7 @@ import { Badges } from '#features/builds/index'
 import { MergeGates } from '#features/reviews/index'
 import { ScrubRules } from '#features/faults/index'
 import { IntakeRules } from '#features/intake/index'
-import { WebhookSettings } from '#features/incoming/index'
+import { Hooks, WebhookSettings } from '#features/incoming/index'
 import { AuditTrail, Health } from '#features/operating/index'
 import { Members, Tokens, usePeople } from '#features/people/index'
 import { Projects } from '#features/projects/index'
@@ -106,6 +106,7 @@ function RoomOf({ room, part, project, mayColour }: { room: Room['id']; part: Pa
           <MergeGates />
           <Badges />
           <WebhookSettings />
+          <Hooks />
         </>
       )
     case 'environments':

@@ -25,8 +25,8 @@ export const ROOMS: readonly [Room, ...Room[]] = [
   {
     id: 'code',
     name: 'Code',
-    about: 'repositories, webhooks',
-    words: 'repository git connect branch main line webhook secret signature address code host push',
+    about: 'repositories, webhooks, hooks',
+    words: 'repository git connect branch main line webhook hook json mapping secret signature address code host push',
   },
   {
     id: 'environments',

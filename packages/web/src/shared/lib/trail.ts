@@ -51,6 +51,7 @@ const THING_PANES = {
   occurrence: { title: (id) => `Occurrence of ${id.slice(0, id.indexOf('/'))}`, minWidthPx: 420 },
   rule: { title: (id) => (rest(id) === 'new' ? 'A new rule' : rest(id).replaceAll('-', ' ')), minWidthPx: 500 },
   trial: { title: 'tried', minWidthPx: 440 },
+  hook: { title: (id) => `Hook ${id}`, minWidthPx: 560 },
   commit: { title: (id) => rest(id).slice(0, 7), minWidthPx: 400 },
   file: { title: (id) => id.slice(id.lastIndexOf('/') + 1), minWidthPx: 520 },
   branch: { title: rest, minWidthPx: USUAL_WIDTH_PX },
