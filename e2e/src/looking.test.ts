@@ -194,6 +194,29 @@ describe('the board', () => {
     await card(key).waitFor()
   })
 
+  test('columns are labels, of which a few are shown in the order that one wants; a card with two labels stands under both', async () => {
+    await page.goto(`${demo.baseUrl}/board~open%3Fcards%3Dlabels`)
+    const first = column('hardware').locator('[data-card]').first()
+    await first.waitFor()
+    const key = (await first.getAttribute('data-card')) ?? ''
+    const csrf = (await (await page.request.get(`${demo.baseUrl}/api/v1/me`)).json()).csrfToken
+    const data = { labels: ['hardware', 'safety'] }
+    await page.request.patch(`${demo.baseUrl}/api/v1/items/${key}`, { data, headers: { 'x-dystracer-csrf': csrf } })
+    await column('safety').locator(`[data-card="${key}"]`).waitFor()
+    await column('hardware').locator(`[data-card="${key}"]`).focus()
+    await page.keyboard.press('Alt+ArrowRight')
+    await page.getByText(`${key} stands under “member-reported” now`).waitFor()
+    expect((await item(key)).labels).toEqual(['member-reported', 'safety'])
+    await page.getByRole('button', { name: 'which…' }).click()
+    expect(await axeFindings(page)).toEqual([])
+    await page.getByRole('checkbox', { name: 'no labels' }).click()
+    await page.getByRole('button', { name: 'earlier: safety' }).click()
+    await page.keyboard.press('Escape')
+    await page.getByText(/stand in columns that are not shown/).waitFor()
+    const heads = page.locator('[data-column] > div:first-child')
+    expect((await heads.allTextContents()).map((text) => text.replace(/\d.*$/, ''))).toEqual(['hardware', 'safety', 'member-reported'])
+  })
+
   test('a card is moved by touch', async () => {
     const context = await browser.newContext({
       viewport: { width: 1280, height: 800 },
