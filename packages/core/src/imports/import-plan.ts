@@ -1,8 +1,11 @@
 import { firstLine } from '#text/first-line'
 import { z } from 'zod'
 import type { LogItem } from '#items/wire'
+import { type Disposition, type Stage, stageRank } from '#ladder/ladder'
 import { PRIORITIES } from '#setup/field-use'
+import { parseDurationMinutes } from '#text/duration'
 import { dayOrderOf, readDay, type DayOrder } from './read-day.js'
+import { isDisposition, isStage, meaningOfStatus } from './status-words.js'
 
 /** What a column of an imported file can become. */
 export const IMPORT_FIELDS = [
@@ -21,7 +24,20 @@ export const IMPORT_FIELDS = [
   'points',
   'parent',
   'status',
+  'resolution',
   'links',
+  'reporter',
+  'created',
+  'estimate',
+  'spent',
+  'comments',
+  'blocks',
+  'blocked by',
+  'same as',
+  'see also',
+  'requirements',
+  'found in',
+  'planned for',
 ] as const
 /** What a column of an imported table can become. */
 export type ImportField = (typeof IMPORT_FIELDS)[number]
@@ -31,7 +47,7 @@ export const zImportMapping = z.record(z.string().max(200), z.enum(IMPORT_FIELDS
 export type ImportMapping = Record<string, ImportField>
 
 /** Fields whose values are words of the file that stand for something of the project's. */
-export const VALUE_FIELDS = ['type', 'severity', 'priority', 'owner', 'component'] as const
+export const VALUE_FIELDS = ['type', 'severity', 'priority', 'owner', 'component', 'reporter', 'status', 'resolution'] as const
 /** A field whose values need translating into ours (types, people, priorities). */
 export type ValueField = (typeof VALUE_FIELDS)[number]
 /** What words of the file become, by field: what it is called here, '' for nothing, or one of the two below. */
@@ -90,7 +106,20 @@ const NAMES: Record<ImportField, readonly string[]> = {
   due: ['due', 'duedate', 'dueon', 'deadline', 'targetdate'],
   points: ['points', 'storypoints', 'effort', 'size'],
   parent: ['parent', 'parentid', 'epic', 'partof'],
-  status: ['status', 'state', 'resolution', 'stage'],
+  status: ['status', 'state', 'stage'],
+  resolution: ['resolution', 'disposition', 'closereason'],
+  reporter: ['reporter', 'reportedby', 'author', 'createdby', 'raisedby', 'submitter', 'opener'],
+  created: ['created', 'createdat', 'createdon', 'datecreated', 'reportedat', 'opened'],
+  estimate: ['estimate', 'estimateminutes', 'originalestimate', 'timeestimate', 'estimatedhours'],
+  spent: ['spent', 'spentminutes', 'timespent', 'worked', 'loggedtime', 'spenthours'],
+  comments: ['comments', 'comment', 'discussion'],
+  blocks: ['blocks', 'blocking'],
+  'blocked by': ['blockedby', 'dependson', 'waitsfor'],
+  'same as': ['sameas', 'duplicateof', 'duplicates'],
+  'see also': ['seealso', 'relates', 'relatesto', 'related'],
+  requirements: ['requirements', 'requirement', 'implements'],
+  'found in': ['foundin', 'affectsversion', 'affectedversion', 'foundinrelease'],
+  'planned for': ['plannedfor', 'plannedrelease'],
   links: ['attachments', 'attachment', 'links', 'urls', 'files'],
 }
 
@@ -150,10 +179,22 @@ export interface ImportProblem {
     | 'unknown-parent'
     | 'parent-loop'
     | 'refused'
+    | 'unknown-status'
+    | 'unknown-resolution'
+    | 'unknown-reporter'
+    | 'wrong-time'
+    | 'wrong-duration'
+    | 'unknown-link'
+    | 'unknown-requirement'
+    | 'labels-cut'
+    | 'comments-cut'
+    | 'too-many-cells'
+    | 'too-few-cells'
+    | 'not-json'
   value: string
 }
 /** Problems for which a row is left out; with all others it is imported without the value. */
-export const LEAVES_OUT: ReadonlySet<ImportProblem['code']> = new Set(['no-title', 'doubled-id', 'refused'])
+export const LEAVES_OUT: ReadonlySet<ImportProblem['code']> = new Set(['no-title', 'doubled-id', 'refused', 'too-many-cells', 'not-json'])
 
 /** One item as the import would make it. */
 export interface PlannedItem {
@@ -162,7 +203,28 @@ export interface PlannedItem {
   id: string | null
   parentId: string | null
   item: Omit<LogItem, 'project'>
+  /** Who reported it: somebody here, or a name alone. */
+  reporterId: string | null
+  reporterName: string | null
+  createdAtMs: number | null
+  spentMinutes: number | null
+  /** Where it stood, in the words of the file. */
+  baseline: { stage: Stage; words: string } | null
+  /** How it ended without a fix, in the words of the file. */
+  rejected: { disposition: Disposition; words: string } | null
+  comments: ImportedComment[]
+  /** Ties to other rows or items by their ids, and to requirements by their keys; they are made once all rows are in. */
+  ties: { kind: ImportedTie; to: string }[]
 }
+/** A comment of the file, with whom and when as far as it says so. */
+export interface ImportedComment {
+  text: string
+  by: string | null
+  atMs: number | null
+}
+/** What a tie of the file becomes. */
+export type ImportedTie = (typeof TIE_FIELDS)[number]
+const TIE_FIELDS = ['blocks', 'blocked by', 'same as', 'see also', 'requirements'] as const
 
 /** What the project has that values can be matched with. */
 export interface ImportWorld {
@@ -172,12 +234,16 @@ export interface ImportWorld {
   personOf: (text: string) => string | null
   /** Plain text of a cell that holds HTML. */
   toText: (html: string) => string
+  /** Nothing that is imported was made later than this. */
+  nowMs: number
 }
 
 const TITLE_MAX = 200
 const TEXT_MAX = 100_000
 const LABEL_MAX = 40
 const LABELS_MAX = 20
+const COMMENTS_MAX = 500
+const COMMENT_MAX = 20_000
 
 /**
  * Reads rows one after the other; what a row says wrongly is noted with its place, and the row imported without it wherever that makes
@@ -233,6 +299,14 @@ export class ImportPlanner {
       () => note('wrong-day', 'due', read('due')),
     )
     const points = this.#value(read('points'), readPoints, () => note('wrong-number', 'points', read('points')))
+    const reporterId = word('reporter', 'unknown-reporter', this.#world.personOf)
+    const minutes = (field: 'estimate' | 'spent') =>
+      this.#value(
+        read(field),
+        (text) => readMinutes(text, this.#columnOf[field] ?? ''),
+        () => note('wrong-duration', field, read(field)),
+      )
+    const standing = this.#standing(read, word)
     return {
       planned: {
         row,
@@ -240,21 +314,100 @@ export class ImportPlanner {
         parentId: read('parent') || null,
         item: {
           title,
-          description: this.#description(read, note),
+          // A status that became nothing is kept in words.
+          description: this.#description(read, standing.baseline || standing.rejected ? '' : read('status'), note),
           ...(type !== undefined && { type }),
           severity: severity === null ? null : Number(severity),
           ownerId,
           component,
           milestone: read('milestone').slice(0, 50) || null,
           sprint: read('sprint').slice(0, 50) || null,
-          labels: readLabels(read('labels')),
+          labels: this.#labels(read('labels'), (text) => note('labels-cut', 'labels', text)),
           priority,
           dueOn,
           points,
+          estimateMinutes: minutes('estimate'),
+          foundIn: read('found in').slice(0, 50) || null,
+          plannedFor: read('planned for').slice(0, 50) || null,
         },
+        reporterId,
+        reporterName: reporterId === null ? read('reporter').slice(0, 200) || null : null,
+        createdAtMs: this.#value(
+          read('created'),
+          (text) => readTime(text, this.#dayOrder, this.#world.nowMs),
+          () => note('wrong-time', 'created', read('created')),
+        ),
+        spentMinutes: minutes('spent'),
+        ...standing,
+        comments: this.#comments(cells, (text) => note('comments-cut', 'comments', text)),
+        ties: TIE_FIELDS.flatMap((kind) =>
+          read(kind)
+            .split(/[\s,;|]+/)
+            .filter(Boolean)
+            .slice(0, 100)
+            .map((to) => ({ kind, to: to.slice(0, 100) })),
+        ),
       },
       problems,
     }
+  }
+
+  /**
+   * Where the item stood, by its status, and how it ended, by its resolution: a status that says how it ended says so, too. What neither
+   * says stands in the text.
+   */
+  #standing(
+    read: (field: ImportField) => string,
+    word: (field: ValueField, code: ImportProblem['code'], guess: (text: string) => string | null) => string | null,
+  ): Pick<PlannedItem, 'baseline' | 'rejected'> {
+    const status = word('status', 'unknown-status', meaningOfStatus)
+    const resolution = word('resolution', 'unknown-resolution', meaningOfStatus)
+    const words = [read('status'), read('resolution')].filter(Boolean).join(', ').slice(0, 200)
+    const ended = [resolution, status].find((meaning) => meaning !== null && isDisposition(meaning))
+    const stages = [status, resolution].filter((meaning): meaning is Stage => meaning !== null && isStage(meaning))
+    const [stage] = stages.sort((a, b) => stageRank(b) - stageRank(a))
+    return {
+      baseline: stage === undefined ? null : { stage, words },
+      rejected: ended === undefined ? null : { disposition: ended as Disposition, words },
+    }
+  }
+
+  /** Labels as they are, each once; what is too long or too many is cut, and said. */
+  #labels(text: string, onCut: (text: string) => void): string[] {
+    const labels = [
+      ...new Set(
+        text
+          .split(/[,;|]/)
+          .map((label) => label.trim())
+          .filter(Boolean),
+      ),
+    ]
+    for (const label of labels) if (label.length > LABEL_MAX) onCut(label)
+    if (labels.length > LABELS_MAX) onCut(labels.slice(LABELS_MAX).join(', '))
+    return [...new Set(labels.map((label) => label.slice(0, LABEL_MAX).trim()))].slice(0, LABELS_MAX)
+  }
+
+  /** The comments of a row: each cell one, or a list of texts or of objects with `text`, `by` and `at`. */
+  #comments(cells: Readonly<Record<string, unknown>>, onCut: (text: string) => void): ImportedComment[] {
+    const given = Object.entries(this.#mapping)
+      .flatMap(([column, field]) => (field === 'comments' ? [listIn(cells[column])] : []))
+      .flat()
+    const comments = given.flatMap((one): ImportedComment[] => {
+      const { text, by, at } =
+        typeof one === 'object' && one !== null ? (one as Record<string, unknown>) : { text: one, by: null, at: null }
+      const plain = this.#plain(toText(text))
+      if (plain.length > COMMENT_MAX) onCut(plain)
+      if (plain === '') return []
+      return [
+        {
+          text: plain.slice(0, COMMENT_MAX),
+          by: toText(by).slice(0, 200) || null,
+          atMs: readTime(toText(at), this.#dayOrder, this.#world.nowMs),
+        },
+      ]
+    })
+    if (comments.length > COMMENTS_MAX) onCut(`${comments.length} comments`)
+    return comments.slice(0, COMMENTS_MAX)
   }
 
   /** The words of the file that stand for something here, the most frequent first, at most 300. */
@@ -298,9 +451,9 @@ export class ImportPlanner {
   /** The text, and below it what has no field of its own: the status that it had, and links to its files. */
   #description(
     read: (field: ImportField) => string,
+    status: string,
     note: (code: ImportProblem['code'], field: ImportField, value: string) => void,
   ): string {
-    const status = read('status')
     const links = read('links')
       .split(/[\s,;|]+/)
       .filter((link) => /^https?:\/\//i.test(link))
@@ -367,10 +520,37 @@ function readPoints(text: string): number | null {
   return Number.isFinite(value) && value >= 0 && value <= 1000 ? value : null
 }
 
-function readLabels(text: string): string[] {
-  const labels = text
-    .split(/[,;|]/)
-    .map((label) => label.trim().slice(0, LABEL_MAX))
-    .filter(Boolean)
-  return [...new Set(labels)].slice(0, LABELS_MAX)
+/**
+ * Minutes of a duration such as `1h 30m` or `1:30`; a bare number counts in what the name of its column says, else in hours.
+ */
+function readMinutes(text: string, column: string): number | null {
+  const clock = /^(\d{1,5}):([0-5]\d)(?::[0-5]\d)?$/.exec(text)
+  if (clock) return Number(clock[1]) * 60 + Number(clock[2])
+  const number = /^\d+(?:[.,]\d+)?$/.test(text) ? Number(text.replace(',', '.')) : null
+  const perUnit = /sec/i.test(column) ? 1 / 60 : /min/i.test(column) ? 1 : /day/i.test(column) ? 480 : 60
+  const minutes = number === null ? parseDurationMinutes(text) : Math.round(number * perUnit)
+  return minutes !== null && minutes >= 0 && minutes <= 1_000_000 ? minutes : null
+}
+
+/** A time in milliseconds: ISO 8601, seconds or milliseconds since 1970, or a day in any form; null for none, and for one to come. */
+function readTime(text: string, order: DayOrder, nowMs: number): number | null {
+  const iso = /^\d{4}-\d{2}-\d{2}[T ]\d{2}:\d{2}/.test(text) ? Date.parse(text.replace(' ', 'T')) : Number.NaN
+  const epoch = /^\d{9,10}$/.test(text) ? Number(text) * 1000 : /^\d{12,13}$/.test(text) ? Number(text) : Number.NaN
+  const day = readDay(text, order)
+  const atMs = [iso, epoch, day === null ? Number.NaN : Date.parse(day)].find((each) => Number.isFinite(each))
+  return atMs === undefined || atMs < 0 || atMs > nowMs ? null : atMs
+}
+
+/** A cell as a list: JSON of one, a list already, or the one thing that it is. */
+function listIn(cell: unknown): unknown[] {
+  if (Array.isArray(cell)) return cell
+  if (typeof cell !== 'string' || !/^\s*\[/.test(cell)) return [cell]
+  try {
+    const parsed: unknown = JSON.parse(cell)
+    return Array.isArray(parsed) ? parsed : [cell]
+  } catch (error) {
+    // A text that begins like a list and is none.
+    if (error instanceof SyntaxError) return [cell]
+    throw error
+  }
 }

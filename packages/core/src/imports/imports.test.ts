@@ -2,11 +2,13 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { addressIn, guessMapping, ImportPlanner, INVITE, readSeverity, type ImportMapping } from './import-plan.js'
 import { dayOrderOf, readDay } from './read-day.js'
+import { meaningOfStatus, STATUS_MEANINGS } from './status-words.js'
 
 const world = {
   types: ['defect', 'story', 'task'],
   components: ['Kiln control'],
   personOf: (text: string) => (text.toLowerCase().includes('ines') ? 'ines' : null),
+  nowMs: Date.parse('2026-11-24'),
   toText: (html: string) => html.replace(/<br>/g, '\n').replace(/<[^>]+>/g, ''),
 }
 const MAPPING: ImportMapping = {
@@ -66,7 +68,7 @@ describe('days', () => {
 })
 
 test('columns are known by the names that such files bear, each field once', () => {
-  expect(guessMapping(['Issue ID', 'Summary', 'Description', 'Assigned to', 'Due date', 'Tags', 'Reporter mood', 'Title'])).toEqual({
+  expect(guessMapping(['Issue ID', 'Summary', 'Description', 'Assigned to', 'Due date', 'Tags', 'Mood', 'Title'])).toEqual({
     'Issue ID': 'id',
     Summary: 'title',
     Description: 'description',
@@ -112,7 +114,7 @@ describe('a row', () => {
       parentId: '9',
       item: {
         title: 'Relay sticks',
-        description: 'Heard it\nclick\n\nImported with the status “Open”.\n\n- <https://x.example/a.png>',
+        description: 'Heard it\nclick\n\n- <https://x.example/a.png>',
         type: 'defect',
         severity: 2,
         ownerId: 'ines',
@@ -148,6 +150,93 @@ describe('a row', () => {
     expect(one.plan({ Id: '1', Summary: 'b' }, 5)).toMatchObject({ planned: null, problems: [{ code: 'doubled-id', value: '1' }] })
   })
 
+  test('brings along where it stood, who said what when, what was worked, and what it hangs on', () => {
+    const mapping: ImportMapping = {
+      Summary: 'title',
+      State: 'status',
+      Resolution: 'resolution',
+      By: 'reporter',
+      Created: 'created',
+      'Estimate (hours)': 'estimate',
+      spentMinutes: 'spent',
+      Talk: 'comments',
+      Blocks: 'blocks',
+      Same: 'same as',
+      Needs: 'requirements',
+    }
+    const one = () => new ImportPlanner({ mapping, world })
+    const { planned, problems } = one().plan(
+      {
+        Summary: 'Relay sticks',
+        State: 'Closed',
+        Resolution: 'Fixed',
+        By: 'Somebody Else',
+        Created: '2025-03-01T09:30:00Z',
+        'Estimate (hours)': '1,5',
+        spentMinutes: '95',
+        Talk: '[{"text":"Heard it","by":"Mara","at":"2025-03-02"},"again", {"text":" "}]',
+        Blocks: '12; 13',
+        Same: '9',
+        Needs: 'SAF-3',
+      },
+      2,
+    )
+    expect(problems.map(({ code }) => code)).toEqual(['unknown-reporter'])
+    expect(planned).toMatchObject({
+      baseline: { stage: 'verified', words: 'Closed, Fixed' },
+      rejected: null,
+      reporterId: null,
+      reporterName: 'Somebody Else',
+      createdAtMs: Date.parse('2025-03-01T09:30:00Z'),
+      spentMinutes: 95,
+      item: { description: '', estimateMinutes: 90 },
+      comments: [
+        { text: 'Heard it', by: 'Mara', atMs: Date.parse('2025-03-02') },
+        { text: 'again', by: null, atMs: null },
+      ],
+      ties: [
+        { kind: 'blocks', to: '12' },
+        { kind: 'blocks', to: '13' },
+        { kind: 'same as', to: '9' },
+        { kind: 'requirements', to: 'SAF-3' },
+      ],
+    })
+    const later = one().plan({ Summary: 'a', State: 'Closed', Resolution: "Won't Fix", Created: '2031-01-01', spentMinutes: 'long' }, 3)
+    expect(later.planned).toMatchObject({ rejected: { disposition: 'will-not-fix' }, createdAtMs: null, spentMinutes: null })
+    expect(later.problems.map(({ code }) => code)).toEqual(['wrong-time', 'wrong-duration'])
+    const kept = one().plan({ Summary: 'a', State: 'Purple' }, 4)
+    expect(kept).toMatchObject({ planned: { baseline: null, item: { description: 'Imported with the status “Purple”.' } } })
+    expect(kept.problems.map(({ code }) => code)).toEqual(['unknown-status'])
+  })
+
+  test('says which labels it could not take whole', () => {
+    const { planned, problems } = planner().plan({ Summary: 'a', Tags: [...Array(22).keys()].map((at) => `l${at}`).join(',') }, 2)
+    expect(planned?.item.labels).toHaveLength(20)
+    expect(problems).toEqual([{ row: 2, column: 'Tags', code: 'labels-cut', value: 'l20, l21' }])
+    const long = planner().plan({ Summary: 'a', Tags: 'x'.repeat(50) }, 3)
+    expect(long.problems.map(({ code }) => code)).toEqual(['labels-cut'])
+  })
+
+  test.each([
+    ['New', 'logged'],
+    ['To Do', 'logged'],
+    ['Triaged', 'accepted'],
+    ['IN_PROGRESS', 'underway'],
+    ['In Review', 'in-review'],
+    ['Resolved', 'merged'],
+    ['Deployed', 'released'],
+    ['Done', 'verified'],
+    ['Not fixed', 'will-not-fix'],
+    ['Works for me', 'cannot-reproduce'],
+    ['Not a bug', 'works-as-required'],
+    ['Duplicate', 'duplicate'],
+    ['Postponed', 'deferred'],
+    ['Purple', null],
+  ])('that stood as “%s” stands for %s', (text, meaning) => {
+    expect(meaningOfStatus(text)).toBe(meaning)
+    for (const own of STATUS_MEANINGS) expect(meaningOfStatus(own)).toBe(own)
+  })
+
   test('never fails, whatever stands in it', () => {
     fc.assert(
       fc.property(fc.record(Object.fromEntries(Object.keys(MAPPING).map((column) => [column, fc.anything()]))), (cells) => {
@@ -170,6 +259,7 @@ describe('words', () => {
         components: ['Kiln control'],
         personOf: (text) => (text === 'Ines' ? 'ines' : null),
         toText: (html) => html,
+        nowMs: Date.parse('2026-11-24'),
       },
       values: { owner: { 'New One <new@x.example>': INVITE, 'Nobody Known': 'rafe' }, component: { Cellar: '' }, severity: { awful: '1' } },
     })

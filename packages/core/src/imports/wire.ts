@@ -4,13 +4,15 @@ import { z } from 'zod'
 
 /** The states of an import, in their order; the last three end it. */
 export const IMPORT_PHASES = ['read', 'trying', 'tried', 'running', 'done', 'cancelled', 'failed'] as const
-/** What is wrong with one cell; `row` counts from 1 without the heading. */
+/** What is wrong with one cell; `row` counts as a spreadsheet does, the heading being 1; of JSON Lines it is the line. */
 export const zImportProblem = z.object({ row: z.number().int(), column: z.string().nullable(), code: z.string(), value: z.string() })
 /** An import as its page shows it: phase, progress, mapping and problems. */
 export const zImport = z.object({
   importId: z.string(),
   name: z.string(),
   format: z.enum(['csv', 'jsonl']),
+  /** How the file was read, as encodings are called: `utf-8`, `windows-1252` …. */
+  encoding: z.string(),
   phase: z.enum(IMPORT_PHASES),
   columns: z.array(z.string()),
   /** The first rows as they stand in the file. */

@@ -31,7 +31,7 @@ export function computeLadder(input: LadderInput): Ladder {
     released: released(input),
     verified: verified(input),
   }
-  const found = withAcceptedClaims(evident, input)
+  const found = withBaseline(withAcceptedClaims(evident, input), input)
   const holds = (stage: Stage) => found[stage].state === 'proved' || (found[stage].state === 'contradicted' && stage === 'in-review')
   const stage = STAGES.findLast(holds) ?? 'logged'
   const height = stageRank(stage)
@@ -49,6 +49,23 @@ function withAcceptedClaims(found: Record<Stage, Finding>, { claims }: LadderInp
     const said = fact('claimed-by', { by, atMs })
     const stoodFor = fact('claim-accepted', { by: accepted.by, atMs: accepted.atMs, facts: { words: accepted.words } })
     counted[stage] = { state: 'proved', evidence: [said, stoodFor, ...evidence.filter(({ code }) => code !== 'waits-for')] }
+  }
+  return counted
+}
+
+/**
+ * What an item was imported as counts up to that stage, where nothing else is known: an imported status is a baseline, no drift
+ * (docs/rules.md#own-acts). What evidence says against it stands.
+ */
+function withBaseline(found: Record<Stage, Finding>, { baseline }: LadderInput): Record<Stage, Finding> {
+  if (baseline === null) return found
+  const { stage: reached, by, atMs, words } = baseline
+  const said = fact('imported-as', { by, atMs, facts: { words } })
+  const counted = { ...found }
+  for (const stage of STAGES.slice(0, stageRank(reached) + 1)) {
+    const { state, evidence } = found[stage]
+    if (state === 'waiting' || (stage === 'logged' && reached === 'logged'))
+      counted[stage] = { state: 'proved', evidence: [...evidence.filter(({ code }) => code !== 'waits-for'), said] }
   }
   return counted
 }

@@ -93,4 +93,6 @@ export interface LadderInput {
   /** What people say without evidence; `accepted` where somebody who may stands for it. */
   claims: (Act & { stage: Stage; accepted: (Act & { words: string }) | null })[]
   rejected: (Act & { disposition: Disposition }) | null
+  /** Where it stood elsewhere when it was imported, in the words that it had there. */
+  baseline: (Act & { stage: Stage; words: string }) | null
 }

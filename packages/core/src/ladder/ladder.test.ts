@@ -22,6 +22,7 @@ function anInput(parts: Partial<LadderInput> = {}): LadderInput {
     silences: [],
     verified: null,
     claims: [],
+    baseline: null,
     rejected: null,
     ...parts,
   }
@@ -179,6 +180,18 @@ describe('standOnParts', () => {
     expect([stairOf(ladder), ladder.stage]).toEqual(['ppphpww', 'merged'])
     expect(ladder.treads[4]?.evidence.map(({ code }) => code)).toEqual(['claimed-by', 'claim-accepted', 'no-fix-yet'])
     expect(ladder.drift).toEqual([{ code: 'hole', stage: 'in-review' }])
+  })
+
+  test('what an item was imported as counts up to there, where nothing else is known, and is no drift', () => {
+    const baseline = { ...act, stage: 'released' as const, words: 'Shipped' }
+    const ladder = computeLadder(anInput({ baseline }))
+    expect([ladder.stage, stairOf(ladder), ladder.drift]).toEqual(['released', 'ppppppw', []])
+    expect(ladder.treads[5]?.evidence.at(-1)).toMatchObject({ code: 'imported-as', facts: { words: 'Shipped' } })
+    // Evidence goes on above it, and what speaks against it is not hidden by it.
+    expect(stairFor({ baseline, verified: { ...act, atMs: 9 } })).toBe('ppppppp')
+    expect(stairFor({ baseline, fixes: [{ ...fix, patchesOnMain: 0, revertedBy: 'abc' }] })[4]).not.toBe('p')
+    const logged = computeLadder(anInput({ baseline: { ...baseline, stage: 'logged', words: 'New' } }))
+    expect([stairOf(logged), logged.treads[0]?.evidence.map(({ code }) => code)]).toEqual(['pwwwwww', ['logged-by', 'imported-as']])
   })
 
   test('a part that came back marks its parent; a claim stays drawn as a claim', () => {

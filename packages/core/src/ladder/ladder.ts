@@ -63,6 +63,7 @@ export const EVIDENCE_CODES = [
   'waits-for',
   'claimed-by',
   'claim-accepted',
+  'imported-as',
   'rolled-back',
   'parts-stand',
 ] as const

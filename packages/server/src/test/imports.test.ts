@@ -79,8 +79,8 @@ describe('an import of a messy file', () => {
       [3, 'Assignee', 'unknown-person'],
       [4, 'Due', 'wrong-day'],
       [5, 'Ticket', 'doubled-id'],
-      [6, null, 'unknown-parent'],
-      [7, null, 'parent-loop'],
+      [7, 'Parent', 'unknown-parent'],
+      [8, 'Parent', 'parent-loop'],
     ])
     expect((await ines('/items?filter=')).body.total).toBe(0)
   })
@@ -118,7 +118,17 @@ describe('files', () => {
     const { body } = await begin('{"title":"From a line","labels":["x","y"],"severity":2}\n{"title":"Another"}\n')
     expect(body).toMatchObject({ format: 'jsonl', rows: 2, mapping: { title: 'title', labels: 'labels', severity: 'severity' } })
     expect(await through(body.importId, body.mapping, false)).toMatchObject({ fresh: 2, problemCount: 0 })
-    expect((await begin('{"title":"a"}\nnonsense\n')).body.detail).toContain('Line 2 is not JSON')
+    const bad = (await begin('{"title":"Good line"}\nnonsense\n[1]\n')).body
+    expect(bad).toMatchObject({ rows: 3, columns: ['title'] })
+    expect(await through(bad.importId, bad.mapping, true)).toMatchObject({
+      fresh: 1,
+      leftOut: 2,
+      problems: [
+        { row: 2, code: 'not-json', value: 'nonsense' },
+        { row: 3, code: 'not-json', value: '[1]' },
+      ],
+    })
+    expect((await begin('{nonsense\n')).body.detail).toContain('row 1 holds “{nonsense”')
     expect((await begin('title\n')).body.detail).toContain('no row')
     expect(
       (await ines(`/imports/${body.importId}/run`, { method: 'POST', body: { mapping: {}, isTrial: true } })).body.fields.mapping,
@@ -153,6 +163,96 @@ describe('files', () => {
     const [first, second] = await Promise.all(rows.map(async (row: { key: string }) => (await ines(`/items/${row.key}`)).body))
     for (const field of ['title', 'description', 'type', 'severity', 'component', 'labels', 'dueOn', 'ownerId', 'points'])
       expect(first[field]).toEqual(second[field])
+  })
+
+  test('that are broken are refused with the place, never half taken; other encodings are read, and said', async () => {
+    expect((await begin('id,title\n1,"Relay\n2,Door\n')).body.detail).toContain('In row 2 a quotation mark is opened and never closed')
+    expect((await begin('id,title\n1,5" pipe\n')).status).toBe(201)
+    const uneven = (await begin('id,title\nu1,Short of nothing\nu2\nu3,One,too many\n')).body
+    expect((await through(uneven.importId, uneven.mapping, true)).problems).toMatchObject([
+      { row: 3, code: 'too-few-cells', value: '1 of 2' },
+      { row: 3, code: 'no-title' },
+      { row: 4, code: 'too-many-cells', value: '3 of 2' },
+    ])
+    const old = await ines('/projects/EMB/imports', {
+      method: 'POST',
+      raw: Buffer.from('id,title\nl1,Größe stimmt nicht\n', 'latin1') as never,
+      headers,
+    })
+    expect(old.body).toMatchObject({ encoding: 'windows-1252', sample: [{ title: 'Größe stimmt nicht' }] })
+    const wide = Buffer.from('\uFEFFid,title\nw1,Größe\n', 'utf16le')
+    expect((await ines('/projects/EMB/imports', { method: 'POST', raw: wide as never, headers })).body).toMatchObject({
+      encoding: 'utf-16le',
+      sample: [{ id: 'w1', title: 'Größe' }],
+    })
+    expect((await begin('[{"title":"In a list"},{"title":"Too"}]')).body).toMatchObject({ format: 'jsonl', rows: 2 })
+    expect((await begin('[{"title":')).body.detail).toContain('begins as a JSON list and is none')
+    const guarded = (await begin("id,title\ng1,'=SUM(A1)\ng2,'tis sticky\n")).body
+    expect(guarded.sample.map((row: { title: string }) => row.title)).toEqual(['=SUM(A1)', "'tis sticky"])
+  })
+
+  test('bring along where items stood, who reported them when, what was said and worked, and what hangs on what', async () => {
+    const table = [
+      'Id,Summary,State,Resolution,Reporter,Created,Spent,Blocks,Duplicate of,Requirement,Comments',
+      'a1,Old and done,Closed,Fixed,rafe,2025-03-01T09:00:00Z,2h,a2,,SAF-3,It was the relay',
+      'a2,Still going,In Progress,,Somebody Else,2025-04-01,30m,a1,,NIX-1,',
+      'a3,The same,Closed,Duplicate,,,,,a1,,',
+      'a4,Odd one,Purple,,,,,zz,,,',
+    ].join('\n')
+    const { body } = await begin(table)
+    expect(body.mapping).toMatchObject({
+      State: 'status',
+      Resolution: 'resolution',
+      Reporter: 'reporter',
+      Created: 'created',
+      Spent: 'spent',
+    })
+    const tried = await through(body.importId, body.mapping, true)
+    expect(tried.problems.map(({ row, column, code, value }: Record<string, unknown>) => [row, column, code, value])).toEqual([
+      [3, 'Reporter', 'unknown-reporter', 'Somebody Else'],
+      [5, 'State', 'unknown-status', 'Purple'],
+      [3, 'Requirement', 'unknown-requirement', 'NIX-1'],
+      [5, 'Blocks', 'unknown-link', 'zz'],
+    ])
+    expect(tried.seen).toContainEqual({ field: 'status', text: 'In Progress', count: 1, becomes: 'underway', isUnknown: false })
+    const done = await through(body.importId, body.mapping, false, { status: { Purple: 'accepted' } })
+    expect(done).toMatchObject({ phase: 'done', fresh: 4 })
+    const loop = done.problems.find(({ code }: { code: string }) => code === 'parent-loop')
+    const of = async (title: string) => {
+      const { rows } = (await ines(`/items?filter=${encodeURIComponent(`"${title}"`)}`)).body
+      return (await ines(`/items/${rows[0].key}`)).body
+    }
+    const [old, going, same, odd] = [await of('Old and done'), await of('Still going'), await of('The same'), await of('Odd one')]
+    expect(loop.value).toBe(`${going.key} > ${old.key} > ${going.key}`)
+    expect(old).toMatchObject({
+      stage: 'verified',
+      stair: 'ppppppp',
+      hasDrift: false,
+      reporterId: 'rafe',
+      createdAtMs: Date.parse('2025-03-01T09:00:00Z'),
+      spentMinutes: 120,
+    })
+    expect(old.ladder.treads[6].evidence.at(-1)).toMatchObject({ code: 'imported-as', facts: { words: 'Closed, Fixed' } })
+    expect(old.links.map(({ kind, to }: { kind: string; to: { id: string } }) => `${kind} ${to.id}`)).toEqual(
+      expect.arrayContaining([`blocks ${going.key}`, 'breaks SAF-3']),
+    )
+    expect((await ines(`/items/${old.key}/comments`)).body.rows).toMatchObject([{ text: 'It was the relay' }])
+    expect(going).toMatchObject({ stage: 'underway', reporterId: null, cameFrom: 'Somebody Else', spentMinutes: 30, hasDrift: false })
+    expect(same).toMatchObject({ disposition: 'duplicate' })
+    expect(odd).toMatchObject({ stage: 'accepted' })
+    // What stands beyond Logged does not wait in Triage; opened again, an item stands by its evidence alone.
+    expect((await ines('/triage')).body.rows.map(({ item }: { item: { key: string } }) => item.key)).not.toContain(going.key)
+    await ines(`/items/${same.key}/reopen`, { method: 'POST', body: { words: 'It is not' } })
+    expect((await ines(`/items/${same.key}`)).body).toMatchObject({ stage: 'logged', disposition: null })
+
+    const [line] = (await ines(`/items.jsonl?filter=key%3D${old.key}`)).text.split('\n')
+    expect(JSON.parse(line ?? '')).toMatchObject({
+      blocks: [going.key],
+      requirements: ['SAF-3'],
+      spentMinutes: 120,
+      reporter: 'rafe',
+      comments: [{ text: 'It was the relay', by: 'ines', at: '2025-03-01T09:00:00.000Z' }],
+    })
   })
 
   test('of many rows can be stopped, and go on from there', async () => {

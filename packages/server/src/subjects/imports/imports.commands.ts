@@ -1,9 +1,7 @@
 import { createHash } from 'node:crypto'
-import { createReadStream, mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { createInterface } from 'node:readline'
 import { convert } from 'html-to-text'
-import papaparse from 'papaparse'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Import } from '@dystracer/core/imports/wire'
 import {
@@ -25,9 +23,10 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { logWithin } from '#subjects/items/index'
 import { invitePerson } from '#subjects/people/index'
-import { assertLink, findLoop } from '#subjects/records/index'
 import { addComponent, readSetup, requireProject } from '#subjects/setup/index'
+import { bringAlong, makeTie, type Tie } from './bring-along.js'
 import { LIST_COMPONENT, LIST_PERSON } from './imports.queries.js'
+import { readRows, type Row, takeFile } from './read-rows.js'
 
 const SAMPLE_ROWS = 5
 const PROBLEMS_KEPT = 500
@@ -37,7 +36,6 @@ const BATCH = { first: 50, least: 25, most: 400, aimMs: 60 } as const
 const CELL_MAX = 200
 const IMPORTS_KEPT = 20
 
-type Row = Record<string, unknown>
 interface Job {
   state: Import
   project: string
@@ -61,7 +59,7 @@ export function projectOfImport(ctx: Pick<ServiceContext, 'db'>, importId: strin
 }
 
 /**
- * Takes a file in: CSV with any of the usual separators, or JSON Lines. Gives its columns with a guess of what each is, and its first rows.
+ * Takes a file in: CSV with any of the usual separators, JSON Lines or a JSON list. Gives its columns with a guess of what each is, and its first rows.
  * Nothing is logged yet.
  */
 export async function beginImport(ctx: ServiceContext, who: Who, project: string, file: { name: string; bytes: Buffer }): Promise<Import> {
@@ -70,24 +68,22 @@ export async function beginImport(ctx: ServiceContext, who: Who, project: string
   const dir = join(ctx.config.dataDir, 'imports')
   mkdirSync(dir, { recursive: true })
   const path = join(dir, importId)
-  writeFileSync(path, file.bytes)
-  const format = /^\s*\{/.test(
-    file.bytes
-      .subarray(0, 200)
-      .toString('utf8')
-      .replace(/^\uFEFF/, ''),
-  )
-    ? 'jsonl'
-    : 'csv'
+  const { text, format, encoding } = takeFile(file.bytes)
+  writeFileSync(path, text)
   const sample: Row[] = []
   const columns: string[] = []
   let rows = 0
   try {
-    for await (const row of readRows(path, format)) {
+    let bad: ImportProblem | undefined
+    for await (const { cells, problems } of readRows(path, format)) {
       rows++
-      if (rows <= SAMPLE_ROWS) sample.push(row)
-      if (rows <= 1000) for (const column of Object.keys(row)) if (!columns.includes(column) && columns.length < 200) columns.push(column)
+      if (cells === null) bad ??= problems[0]
+      else if (sample.length < SAMPLE_ROWS) sample.push(cells)
+      if (rows <= 1000)
+        for (const column of Object.keys(cells ?? {})) if (!columns.includes(column) && columns.length < 200) columns.push(column)
     }
+    if (bad && sample.length === 0)
+      throw new Problem('malformed-body', { detail: `No row can be read; row ${bad.row} holds “${bad.value}”. Nothing was kept.` })
     if (rows === 0) throw new Problem('invalid-input', { detail: 'There is no row below the head line. Nothing was kept.' })
   } catch (error) {
     rmSync(path, { force: true })
@@ -97,9 +93,10 @@ export async function beginImport(ctx: ServiceContext, who: Who, project: string
     importId,
     name: file.name.slice(0, 200),
     format,
+    encoding,
     phase: 'read',
     columns,
-    sample: sample.map((row) => Object.fromEntries(columns.map((column) => [column, String(row[column] ?? '').slice(0, CELL_MAX)]))),
+    sample: sample.map((row) => Object.fromEntries(columns.map((column) => [column, shown(row[column])]))),
     mapping: guessMapping(columns),
     values: {},
     seen: [],
@@ -123,34 +120,9 @@ export async function beginImport(ctx: ServiceContext, who: Who, project: string
   return state
 }
 
-/** Rows of a file one after the other; a file of any length needs no more memory than a few of them. */
-async function* readRows(path: string, format: Import['format']): AsyncGenerator<Row> {
-  if (format === 'csv') {
-    const parser = papaparse.parse(papaparse.NODE_STREAM_INPUT, {
-      header: true,
-      skipEmptyLines: 'greedy',
-      transformHeader: (name, index) => name.replace(/^\uFEFF/, '').trim() || `column ${index + 1}`,
-    })
-    const source = createReadStream(path, 'utf8')
-    source.on('error', (error) => parser.destroy(error))
-    yield* source.pipe(parser) as AsyncIterable<Row>
-    return
-  }
-  let number = 0
-  for await (const line of createInterface({ input: createReadStream(path, 'utf8'), crlfDelay: Number.POSITIVE_INFINITY })) {
-    number++
-    const text = line.replace(/^\uFEFF/, '').trim()
-    if (text === '') continue
-    let value: unknown
-    try {
-      value = JSON.parse(text)
-    } catch (error) {
-      throw new Problem('malformed-body', { detail: `Line ${number} is not JSON. Nothing was kept.`, cause: error })
-    }
-    if (typeof value !== 'object' || value === null || Array.isArray(value))
-      throw new Problem('malformed-body', { detail: `Line ${number} is no JSON object. Nothing was kept.` })
-    yield value as Row
-  }
+/** A cell as it is shown: lists and objects as JSON. */
+function shown(cell: unknown): string {
+  return String(typeof cell === 'object' && cell !== null ? JSON.stringify(cell) : (cell ?? '')).slice(0, CELL_MAX)
 }
 
 function requireJob(ctx: ServiceContext, who: Who, importId: string): Job {
@@ -225,7 +197,7 @@ async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): 
     values: state.values,
   })
   const keyById = new Map<string, string>()
-  const parents: { row: number; key: string; parentId: string }[] = []
+  const ties: Tie[] = []
   let batch: PlannedItem[] = []
   const note = (problems: readonly ImportProblem[]) => {
     state.problemCount += problems.length
@@ -244,13 +216,12 @@ async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): 
   const flush = async () => {
     const taken = batch
     batch = []
-    if (taken.length > 0) await inTurn(() => logBatch(ctx, who, job, taken, { isTrial, keyById, parents, note }))
+    if (taken.length > 0) await inTurn(() => logBatch(ctx, who, job, taken, { isTrial, keyById, ties, note }))
   }
-  let row = 1
-  for await (const cells of readRows(job.path, state.format)) {
+  for await (const { number, cells, problems: found } of readRows(job.path, state.format)) {
     if (job.isCancelled) return
-    const { planned, problems } = planner.plan(cells, ++row)
-    note(problems)
+    const { planned, problems } = cells === null ? { planned: null, problems: [] } : planner.plan(cells, number)
+    note([...found, ...problems])
     if (planned) batch.push(planned)
     else state.leftOut++
     state.doneRows++
@@ -258,10 +229,10 @@ async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): 
   }
   await flush()
   state.seen = planner.valuesSeen()
-  // Parents may stand below their parts, or nowhere.
-  while (parents.length > 0 && !job.isCancelled) {
-    const taken = parents.splice(0, size)
-    await inTurn(() => linkParents(ctx, who, taken, { job, keyById, isTrial, note }))
+  // What a row hangs on may stand below it, here already, or nowhere.
+  while (ties.length > 0 && !job.isCancelled) {
+    const taken = ties.splice(0, size)
+    await inTurn(() => tieRows(ctx, who, taken, { job, keyById, isTrial, note }))
   }
 }
 
@@ -287,16 +258,11 @@ interface Pass {
   note: (problems: readonly ImportProblem[]) => void
 }
 
-function logBatch(
-  ctx: ServiceContext,
-  who: Who,
-  job: Job,
-  batch: readonly PlannedItem[],
-  pass: Pass & { parents: { row: number; key: string; parentId: string }[] },
-): void {
+function logBatch(ctx: ServiceContext, who: Who, job: Job, batch: readonly PlannedItem[], pass: Pass & { ties: Tie[] }): void {
   const { state, project } = job
   const take = (writer: JournalWriter | null) => {
-    for (const { row, id, parentId, item } of batch) {
+    for (const planned of batch) {
+      const { row, id, parentId, item, createdAtMs, reporterName } = planned
       // Without an id of its own a row is known again by what it says.
       const idempotencyKey =
         id ?? `row ${createHash('sha256').update(`${item.title}\n${item.description}`).digest('base64url').slice(0, 32)}`
@@ -305,7 +271,20 @@ function logBatch(
       if (before) state.known++
       else if (writer) {
         try {
-          key = logWithin(ctx, writer, who, { ...item, project }, { idempotencyKey, cause: 'import' }).key
+          key = logWithin(
+            ctx,
+            writer,
+            who,
+            { ...item, project },
+            {
+              idempotencyKey,
+              cause: 'import',
+              reporterId: planned.reporterId ?? (reporterName === null ? who.personId : null),
+              cameFrom: reporterName ?? undefined,
+              atMs: createdAtMs ?? undefined,
+            },
+          ).key
+          bringAlong(ctx, writer, who, key, planned)
         } catch (error) {
           if (!(error instanceof Problem)) throw error
           pass.note([
@@ -317,55 +296,31 @@ function logBatch(
         state.fresh++
       } else state.fresh++
       if (id !== null) pass.keyById.set(id, key)
-      if (parentId !== null) pass.parents.push({ row, key, parentId })
+      if (parentId !== null) pass.ties.push({ row, key, kind: 'parent', to: parentId })
+      for (const { kind, to } of planned.ties) pass.ties.push({ row, key, kind, to })
     }
   }
   if (pass.isTrial) take(null)
   else ctx.journal.write((writer) => take(writer))
 }
 
-function linkParents(
-  ctx: ServiceContext,
-  who: Who,
-  parents: readonly { row: number; key: string; parentId: string }[],
-  pass: Pass & { job: Job },
-): void {
+function tieRows(ctx: ServiceContext, who: Who, ties: readonly Tie[], pass: Pass & { job: Job }): void {
+  const { job, keyById, isTrial, note } = pass
+  const columnOf = (field: string) => Object.entries(job.state.mapping).find(([, mapped]) => mapped === field)?.[0] ?? null
   const take = (writer: JournalWriter | null) => {
-    for (const { row, key, parentId } of parents) {
-      const parent = pass.keyById.get(parentId)
-      if (parent === undefined) {
-        pass.note([{ row, column: null, code: 'unknown-parent', value: parentId }])
-        continue
-      }
-      if (parent === key || (writer && findLoop(ctx, 'parent', parent, key))) {
-        pass.note([{ row, column: null, code: 'parent-loop', value: parentId }])
-        continue
-      }
-      pass.job.state.linked++
-      if (writer)
-        assertLink(ctx.db, writer, {
-          kind: 'parent',
-          from: { kind: 'item', id: key },
-          to: { kind: 'item', id: parent },
-          provenance: 'import',
-          source: null,
-          statedBy: who.actor,
-          actor: who.actor,
-          cause: 'import',
-        })
-    }
+    for (const tie of ties) if (makeTie(ctx, writer, who, tie, { keyById, column: columnOf(tie.kind), note })) job.state.linked++
   }
-  if (pass.isTrial) take(null)
+  if (isTrial) take(null)
   else ctx.journal.write((writer) => take(writer))
 }
 
-/** Cells of the columns of due days, to see in which order day and month stand. */
+/** Cells of the columns of days, to see in which order day and month stand. */
 async function readDays(job: Job): Promise<string[]> {
-  const columns = Object.entries(job.state.mapping).flatMap(([column, field]) => (field === 'due' ? [column] : []))
+  const columns = Object.entries(job.state.mapping).flatMap(([column, field]) => (field === 'due' || field === 'created' ? [column] : []))
   const days: string[] = []
   if (columns.length === 0) return days
-  for await (const row of readRows(job.path, job.state.format)) {
-    for (const column of columns) if (row[column]) days.push(String(row[column]))
+  for await (const { cells } of readRows(job.path, job.state.format)) {
+    for (const column of columns) if (cells?.[column]) days.push(String(cells[column]))
     if (days.length >= DAYS_LOOKED_AT) break
   }
   return days
@@ -389,5 +344,6 @@ function worldOf(ctx: ServiceContext, project: string): ImportWorld {
       return people.get(address.trim().toLowerCase()) ?? people.get(text.trim().toLowerCase()) ?? null
     },
     toText: (html) => convert(html, { wordwrap: false, limits: { maxInputLength: 200_000 } }),
+    nowMs: ctx.nowMs(),
   }
 }

@@ -34,6 +34,13 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
     if (changes.title || changes.description) index(db, key)
     touchItem(db, key, entry.atMs)
   },
+  'item-baselined': (db, entry) => {
+    sql(
+      db,
+      'UPDATE item SET baseline_stage = @stage, baseline_words = @words, baseline_at_ms = @atMs, baseline_by = @by WHERE key = @key',
+    ).run({ ...entry.body, atMs: entry.atMs, by: entry.actor })
+    touchItem(db, entry.body.key, entry.atMs)
+  },
   'item-started': (db, entry) => {
     sql(db, 'UPDATE item SET started_at_ms = @atMs, started_by = @by WHERE key = @key').run({
       key: entry.body.key,
@@ -54,7 +61,7 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
     sql(
       db,
       `UPDATE item SET disposition = NULL, disposed_at_ms = NULL, disposed_by = NULL, verified_at_ms = NULL,
-        verified_by = NULL WHERE key = @key`,
+        verified_by = NULL, baseline_stage = NULL WHERE key = @key`,
     ).run({ key: entry.body.key })
     touchItem(db, entry.body.key, entry.atMs)
   },

@@ -66,7 +66,18 @@ export function logWithin(
     from,
     reporterId = who.personId,
     cause = 'person',
-  }: { idempotencyKey?: string | undefined; from?: string; reporterId?: string | null; cause?: 'person' | 'import' } = {},
+    cameFrom = from,
+    atMs,
+  }: {
+    idempotencyKey?: string | undefined
+    from?: string
+    reporterId?: string | null
+    cause?: 'person' | 'import'
+    /** Whom it came from elsewhere, by a name that is no account here. */
+    cameFrom?: string | undefined
+    /** When it was logged elsewhere; now, where it is not said. */
+    atMs?: number | undefined
+  } = {},
 ): { key: string; isNew: boolean } {
   const parsed = zLogItem.parse(rawInput)
   const input = { ...parsed, project: parsed.project ?? projectToLogIn(ctx.db, who) }
@@ -92,6 +103,7 @@ export function logWithin(
     actor: who.actor,
     subjects: [`item:${key}`],
     ...(fullKey && { idempotencyKey: fullKey }),
+    ...(atMs !== undefined && { atMs }),
     body: {
       key,
       number,
@@ -107,13 +119,20 @@ export function logWithin(
       cause,
       reporterId,
       fault: null,
-      ...(from !== undefined && { from }),
+      ...(cameFrom !== undefined && { from: cameFrom }),
     },
   })
   const { project: _project, requirement: _requirement, parent: _parent, ...fields } = input
   const changes = changesOf(requireItem(ctx, key), fields)
   if (Object.keys(changes).length > 0)
-    writer.append({ kind: 'item-changed', actor: who.actor, subjects: [`item:${key}`], cause: 'logging', body: { key, changes } })
+    writer.append({
+      kind: 'item-changed',
+      actor: who.actor,
+      subjects: [`item:${key}`],
+      cause: 'logging',
+      ...(atMs !== undefined && { atMs }),
+      body: { key, changes },
+    })
   if (input.requirement) tieRequirement(ctx, writer, { key, type: input.type, requirement: input.requirement, actor: who.actor })
   if (input.parent !== null)
     assertLink(ctx.db, writer, {
@@ -155,7 +174,8 @@ export function checkFields(
   for (const personId of input.coOwnerIds ?? []) requirePerson(ctx, personId, 'coOwnerIds')
   for (const personId of input.namedIds ?? []) requirePerson(ctx, personId, 'namedIds')
 }
-function requireRequirement(ctx: ServiceContext, key: string): number {
+/** The revision of a requirement. Throws `invalid-input` where there is none. */
+export function requireRequirement(ctx: ServiceContext, key: string): number {
   const row = sql(ctx.db, GET_REVISION_OF_REQUIREMENT_BY_KEY).get<{ revision: number }>({ key })
   if (!row) throw new Problem('invalid-input', { fields: { requirement: `There is no requirement ${key}` } })
   return row.revision

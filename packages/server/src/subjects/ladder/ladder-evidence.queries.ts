@@ -1,7 +1,7 @@
 // Of readLadderInput; by the primary key; one row.
 export const GET_ITEM_BY_KEY = `SELECT key, logged_cause, logged_by, fault, created_at_ms, accepted_at_ms,
     accepted_by, started_at_ms, started_by, disposition, disposed_at_ms, disposed_by,
-    verified_at_ms, verified_by, project FROM item WHERE key = @key`
+    verified_at_ms, verified_by, project, baseline_stage, baseline_words, baseline_at_ms, baseline_by FROM item WHERE key = @key`
 
 // Of readLadderInput; by the primary key.
 export const LIST_CLAIM_BY_KEY = `SELECT stage, by, at_ms AS atMs, accepted_by AS acceptedBy, accepted_at_ms AS acceptedAtMs,

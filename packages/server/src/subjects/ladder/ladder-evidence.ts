@@ -55,6 +55,10 @@ interface ItemEvidenceRow {
   verified_at_ms: number | null
   verified_by: string | null
   project: string
+  baseline_stage: Stage | null
+  baseline_words: string | null
+  baseline_at_ms: number | null
+  baseline_by: string | null
 }
 type Reading = Pick<ServiceContext, 'db' | 'volume' | 'use' | 'nowMs'>
 
@@ -99,6 +103,10 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
         ...claim,
         accepted: acceptedBy === null || acceptedAtMs === null ? null : { by: acceptedBy, atMs: acceptedAtMs, words: acceptedWords ?? '' },
       })),
+    baseline:
+      item.baseline_stage === null
+        ? null
+        : { stage: item.baseline_stage, words: item.baseline_words ?? '', by: item.baseline_by, atMs: item.baseline_at_ms ?? 0 },
     rejected:
       item.disposition && item.disposed_at_ms !== null
         ? { disposition: item.disposition, by: item.disposed_by, atMs: item.disposed_at_ms }

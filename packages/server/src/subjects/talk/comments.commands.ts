@@ -53,6 +53,27 @@ export function previewDeeds(ctx: ServiceContext, who: Who, key: string, text: s
 }
 
 /**
+ * A comment that was made elsewhere, inside the write that imports its item: who made it there is data, not who acts. Nobody is told, and
+ * nothing that it says is done.
+ */
+export function writeImportedComment(
+  ctx: Pick<ServiceContext, 'newId'>,
+  writer: JournalWriter,
+  who: Who,
+  key: string,
+  { text, from, atMs }: { text: string; from: string | null; atMs: number | null },
+): void {
+  writer.append({
+    kind: 'comment-added',
+    actor: who.actor,
+    subjects: [`item:${key}`],
+    cause: 'import',
+    ...(atMs !== null && { atMs }),
+    body: { commentId: ctx.newId(), key, text, ...(from !== null && { from }) },
+  })
+}
+
+/**
  * Adds a comment, ties what it names, does what its trailers say, tells those it mentions, the owners and the followers. The same message
  * (`messageId`) adds one comment, however often it is delivered. Gives its id.
  */

@@ -29,6 +29,18 @@ const PROBLEM_TEXT: Record<string, string> = {
   'unknown-parent': 'no row has this id: without a parent',
   'parent-loop': 'would close a loop: without a parent',
   refused: 'left out',
+  'unknown-status': 'no status that is known here: kept in its text',
+  'unknown-resolution': 'no way of ending that is known here',
+  'unknown-reporter': 'nobody here is called so: the name alone is kept',
+  'wrong-time': 'is no time that has been: without one',
+  'wrong-duration': 'is no duration such as 1h 30m: without one',
+  'unknown-link': 'neither a row nor an item here: not tied',
+  'unknown-requirement': 'no such requirement: not tied',
+  'labels-cut': 'too long, or more than 20 labels: cut',
+  'comments-cut': 'too long, or more than 500 comments: cut',
+  'too-many-cells': 'cells, more than the heading: left out',
+  'too-few-cells': 'cells: the missing ones are taken for empty',
+  'not-json': 'is no JSON object: left out, the others can be imported without it',
 }
 
 /**
@@ -109,6 +121,7 @@ function Steps({ importId }: { importId: string }) {
       <section aria-label="Columns">
         <SectionHead>
           {data.name}: {plural(data.rows, 'row')}
+          {data.encoding !== 'utf-8' && `, read as ${data.encoding}`}
         </SectionHead>
         <table className="w-full text-left">
           <thead>
@@ -197,7 +210,7 @@ function Outcome({ data }: { data: Import }) {
     <section aria-label="What comes of it">
       <p role="status">
         <b>{words}:</b> {plural(data.fresh, 'new item')}, {data.known} known already, {plural(data.leftOut, 'row')} left out,{' '}
-        {plural(data.linked, 'part')} tied to parents. {data.why}
+        {plural(data.linked, 'tie')} to other rows, items and requirements. {data.why}
       </p>
       {data.problems.length > 0 && (
         <>

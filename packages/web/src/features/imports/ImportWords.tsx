@@ -1,4 +1,5 @@
 import type { Import } from '@dystracer/core/imports/wire'
+import { isDisposition, STATUS_MEANINGS } from '@dystracer/core/imports/status-words'
 import { ADD, addressIn, INVITE, type ImportValues, type ValueField } from '@dystracer/core/imports/import-plan'
 import { PRIORITY_CHOICES, SEVERITIES, toChoices } from '#shared/lib/choices'
 import { plural } from '#shared/lib/format'
@@ -6,12 +7,19 @@ import { usePeople } from '#features/people/index'
 import { Choose } from '#shared/ui/fields'
 import { SectionHead } from '#shared/ui/parts'
 
+const MEANINGS = STATUS_MEANINGS.map((value) => ({
+  value,
+  label: isDisposition(value) ? `rejected: ${value.replaceAll('-', ' ')}` : value.replaceAll('-', ' '),
+}))
 const NOTHING: Record<ValueField, string> = {
   type: 'a defect',
   severity: 'to be decided',
   priority: 'none',
   owner: 'nobody',
   component: 'none',
+  reporter: 'its name alone',
+  status: 'kept in its text',
+  resolution: 'nothing',
 }
 
 /**
@@ -44,6 +52,11 @@ export function ImportWords({
         return [{ value: ADD, label: `add “${text}”` }, ...toChoices(me?.components ?? [])]
       case 'type':
         return toChoices(me?.setup.types.map((type) => type.type) ?? [])
+      case 'reporter':
+        return (me?.people ?? []).map((person) => ({ value: person.personId, label: person.name }))
+      case 'status':
+      case 'resolution':
+        return MEANINGS
       case 'severity':
         return SEVERITIES
       default:

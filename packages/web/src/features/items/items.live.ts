@@ -6,6 +6,7 @@ export const itemsLive: Refreshes<ItemsEvents> = {
   'item-logged': { item: ['Items', 'Triage'] },
   'item-moved': { item: ['Items'] },
   'item-changed': { item: ['Triage'] },
+  'item-baselined': {},
   'item-started': {},
   'item-verified': {},
   'item-reopened': { item: ['Triage'] },

@@ -12,6 +12,7 @@ export const itemsWords: EventWords<ItemsEvents> = {
           `changed ${FIELD[field] ?? field} from ${shown(field, change.from, nameOf)} to ${shown(field, change.to, nameOf)}`,
       )
       .join('; '),
+  'item-baselined': ({ stage, words }) => `imported it as “${words || stage}”`,
   'item-started': ({ branch }) => `started work on ${branch}`,
   'item-verified': () => 'verified it',
   'item-reopened': () => 'opened it again',

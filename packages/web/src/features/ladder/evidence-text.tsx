@@ -159,6 +159,12 @@ const WORDS: Record<EvidenceCode, (telling: Telling) => ReactNode> = {
       {nameOf(by)} stands for it{when}: “{text('words')}”
     </>
   ),
+  'imported-as': ({ by, nameOf, text, when }) => (
+    <>
+      imported as “{text('words')}” by {nameOf(by)}
+      {when}
+    </>
+  ),
   'claimed-by': ({ by, nameOf, when }) => (
     <span className="text-ochre">
       {nameOf(by)} says so, without evidence{when}
