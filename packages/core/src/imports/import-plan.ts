@@ -41,6 +41,29 @@ export const IMPORT_FIELDS = [
 ] as const
 /** What a column of an imported table can become. */
 export type ImportField = (typeof IMPORT_FIELDS)[number]
+/** Fields whose values a row that was imported before can bring anew, with what each is of an item. */
+export const RENEWED_FIELDS = {
+  title: 'title',
+  description: 'description',
+  type: 'type',
+  severity: 'severity',
+  priority: 'priority',
+  owner: 'ownerId',
+  component: 'component',
+  milestone: 'milestone',
+  sprint: 'sprint',
+  labels: 'labels',
+  due: 'dueOn',
+  points: 'points',
+  estimate: 'estimateMinutes',
+  'found in': 'foundIn',
+  'planned for': 'plannedFor',
+} as const satisfies Partial<Record<ImportField, string>>
+/** A field in which an imported row can differ from its item. */
+export type RenewedField = keyof typeof RENEWED_FIELDS
+/** Their names, in order. */
+export const RENEWED_FIELD_NAMES = Object.keys(RENEWED_FIELDS) as [RenewedField, ...RenewedField[]]
+
 /** Field by column; columns that are left out are not imported. */
 export const zImportMapping = z.record(z.string().max(200), z.enum(IMPORT_FIELDS))
 /** For each column's heading, the field that it fills. */
@@ -191,6 +214,7 @@ export interface ImportProblem {
     | 'too-many-cells'
     | 'too-few-cells'
     | 'not-json'
+    | 'not-renewed'
   value: string
 }
 /** Problems for which a row is left out; with all others it is imported without the value. */
@@ -203,6 +227,8 @@ export interface PlannedItem {
   id: string | null
   parentId: string | null
   item: Omit<LogItem, 'project'>
+  /** The fields that its cells say, and say rightly: what else stands in `item` is nothing that the file says. */
+  said: RenewedField[]
   /** Who reported it: somebody here, or a name alone. */
   reporterId: string | null
   reporterName: string | null
@@ -312,6 +338,9 @@ export class ImportPlanner {
         row,
         id,
         parentId: read('parent') || null,
+        said: RENEWED_FIELD_NAMES.filter(
+          (field) => this.#columnOf[field] !== undefined && !problems.some(({ column }) => column === this.#columnOf[field]),
+        ),
         item: {
           title,
           // A status that became nothing is kept in words.

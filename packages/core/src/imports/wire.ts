@@ -1,5 +1,5 @@
 import { operation } from '#people/operation'
-import { IMPORT_FIELDS, VALUE_FIELDS, zImportMapping, zImportValues } from './import-plan.js'
+import { IMPORT_FIELDS, RENEWED_FIELD_NAMES, VALUE_FIELDS, zImportMapping, zImportValues } from './import-plan.js'
 import { z } from 'zod'
 
 /** The states of an import, in their order; the last three end it. */
@@ -35,6 +35,13 @@ export const zImport = z.object({
   known: z.number().int(),
   leftOut: z.number().int(),
   linked: z.number().int(),
+  /** Where rows that were imported before differ from their items: the first of them, and how many by field. */
+  changes: z.array(
+    z.object({ row: z.number().int(), key: z.string(), field: z.enum(RENEWED_FIELD_NAMES), ours: z.string(), theirs: z.string() }),
+  ),
+  changeCounts: z.partialRecord(z.enum(RENEWED_FIELD_NAMES), z.number().int()),
+  /** Items that took values of the file. */
+  renewed: z.number().int(),
   /** How far the present phase is, of all rows; null before the rows were counted. */
   doneRows: z.number().int(),
   totalRows: z.number().int().nullable(),
@@ -44,7 +51,13 @@ export const zImport = z.object({
 })
 export type Import = z.infer<typeof zImport>
 /** Runs an import by this mapping; a trial writes nothing. */
-export const zRunImport = z.strictObject({ mapping: zImportMapping, values: zImportValues.default({}), isTrial: z.boolean().default(true) })
+export const zRunImport = z.strictObject({
+  mapping: zImportMapping,
+  values: zImportValues.default({}),
+  /** Fields in which the file is right where it differs from an item that was imported before; in the others the item stays as it is. */
+  takes: z.array(z.enum(RENEWED_FIELD_NAMES)).default([]),
+  isTrial: z.boolean().default(true),
+})
 
 /** What can be asked of imports. */
 export const importsOperations = {

@@ -255,6 +255,32 @@ describe('files', () => {
     })
   })
 
+  test('that come again with other values say so; only what is chosen by field is taken, and what cannot be read changes nothing', async () => {
+    const first = (await begin('id,title,severity,labels,due\nc1,Vent whistles,3,vent,2027-01-02\nc2,Vent sticks,4,,\n')).body
+    await through(first.importId, first.mapping, false)
+    const { key } = (await ines(`/items?filter=${encodeURIComponent('"Vent whistles"')}`)).body.rows[0]
+    await ines(`/items/${key}`, { method: 'PATCH', body: { severity: 1 } })
+    const again = (await begin('id,title,severity,labels,due\nc1,Vent whistles loudly,2,"vent, night",soon\nc2,Vent sticks,4,,\n')).body
+    const tried = await through(again.importId, again.mapping, true)
+    expect(tried).toMatchObject({ fresh: 0, known: 2, renewed: 0, changeCounts: { title: 1, severity: 1, labels: 1 } })
+    expect(tried.changes).toEqual([
+      { row: 2, key, field: 'title', ours: 'Vent whistles', theirs: 'Vent whistles loudly' },
+      { row: 2, key, field: 'severity', ours: '1', theirs: '2' },
+      { row: 2, key, field: 'labels', ours: 'vent', theirs: 'vent, night' },
+    ])
+    const body = { mapping: again.mapping, takes: ['title', 'labels'], isTrial: false }
+    await ines(`/imports/${again.importId}/run`, { method: 'POST', body })
+    await until('it is through', async () => (await ines(`/imports/${again.importId}`)).body.phase === 'done')
+    expect((await ines(`/imports/${again.importId}`)).body.renewed).toBe(1)
+    expect((await ines(`/items/${key}`)).body).toMatchObject({
+      title: 'Vent whistles loudly',
+      severity: 1,
+      labels: ['vent', 'night'],
+      dueOn: '2027-01-02',
+    })
+    expect(await through(again.importId, again.mapping, true)).toMatchObject({ changeCounts: { severity: 1 } })
+  })
+
   test('of many rows can be stopped, and go on from there', async () => {
     const rows = Array.from({ length: 3000 }, (_, index) => `r${index},Row ${index} of many`).join('\n')
     const { body } = await begin(`id,title\n${rows}\n`)

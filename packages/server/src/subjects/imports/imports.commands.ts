@@ -15,6 +15,7 @@ import {
   type ImportValues,
   type ImportWorld,
   type PlannedItem,
+  type RenewedField,
 } from '@dystracer/core/imports/import-plan'
 import { sql } from '#platform/db/statements'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
@@ -25,6 +26,7 @@ import { logWithin } from '#subjects/items/index'
 import { invitePerson } from '#subjects/people/index'
 import { addComponent, readSetup, requireProject } from '#subjects/setup/index'
 import { bringAlong, makeTie, type Tie } from './bring-along.js'
+import { renew } from './renew.js'
 import { LIST_COMPONENT, LIST_PERSON } from './imports.queries.js'
 import { readRows, type Row, takeFile } from './read-rows.js'
 
@@ -105,6 +107,9 @@ export async function beginImport(ctx: ServiceContext, who: Who, project: string
     known: 0,
     leftOut: 0,
     linked: 0,
+    changes: [],
+    changeCounts: {},
+    renewed: 0,
     doneRows: 0,
     totalRows: rows,
     problems: [],
@@ -149,7 +154,7 @@ export function runImport(
   ctx: ServiceContext,
   who: Who,
   importId: string,
-  input: { mapping: ImportMapping; values: ImportValues; isTrial: boolean },
+  input: { mapping: ImportMapping; values: ImportValues; takes: readonly RenewedField[]; isTrial: boolean },
 ): Import {
   const job = requireJob(ctx, who, importId)
   if (job.state.phase === 'trying' || job.state.phase === 'running')
@@ -166,13 +171,16 @@ export function runImport(
     known: 0,
     leftOut: 0,
     linked: 0,
+    changes: [],
+    changeCounts: {},
+    renewed: 0,
     doneRows: 0,
     problems: [],
     problemCount: 0,
     why: null,
   } satisfies Partial<Import>)
   ctx.background.add(
-    walk(ctx, who, job, input.isTrial).then(
+    walk(ctx, who, job, input).then(
       () => {
         job.state.phase = job.isCancelled ? 'cancelled' : input.isTrial ? 'tried' : 'done'
       },
@@ -187,7 +195,12 @@ export function runImport(
   return job.state
 }
 
-async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): Promise<void> {
+async function walk(
+  ctx: ServiceContext,
+  who: Who,
+  job: Job,
+  { takes, isTrial }: { takes: readonly RenewedField[]; isTrial: boolean },
+): Promise<void> {
   const { state } = job
   if (!isTrial) bringIn(ctx, who, job)
   const planner = new ImportPlanner({
@@ -216,7 +229,7 @@ async function walk(ctx: ServiceContext, who: Who, job: Job, isTrial: boolean): 
   const flush = async () => {
     const taken = batch
     batch = []
-    if (taken.length > 0) await inTurn(() => logBatch(ctx, who, job, taken, { isTrial, keyById, ties, note }))
+    if (taken.length > 0) await inTurn(() => logBatch(ctx, who, job, taken, { isTrial, keyById, ties, note, takes }))
   }
   for await (const { number, cells, problems: found } of readRows(job.path, state.format)) {
     if (job.isCancelled) return
@@ -258,7 +271,13 @@ interface Pass {
   note: (problems: readonly ImportProblem[]) => void
 }
 
-function logBatch(ctx: ServiceContext, who: Who, job: Job, batch: readonly PlannedItem[], pass: Pass & { ties: Tie[] }): void {
+function logBatch(
+  ctx: ServiceContext,
+  who: Who,
+  job: Job,
+  batch: readonly PlannedItem[],
+  pass: Pass & { ties: Tie[]; takes: readonly RenewedField[] },
+): void {
   const { state, project } = job
   const take = (writer: JournalWriter | null) => {
     for (const planned of batch) {
@@ -268,8 +287,10 @@ function logBatch(ctx: ServiceContext, who: Who, job: Job, batch: readonly Plann
         id ?? `row ${createHash('sha256').update(`${item.title}\n${item.description}`).digest('base64url').slice(0, 32)}`
       const before = entryByIdempotencyKey(ctx.db, `import/${project}/${idempotencyKey}`)
       let key = before ? (before.body as { key: string }).key : `row ${row}`
-      if (before) state.known++
-      else if (writer) {
+      if (before) {
+        state.known++
+        renew(ctx, writer, who, { key, planned, state, takes: pass.takes, note: pass.note })
+      } else if (writer) {
         try {
           key = logWithin(
             ctx,

@@ -1,5 +1,11 @@
 import type { Import } from '@dystracer/core/imports/wire'
-import { IMPORT_FIELDS, type ImportField, type ImportMapping, type ImportValues } from '@dystracer/core/imports/import-plan'
+import {
+  IMPORT_FIELDS,
+  type ImportField,
+  type ImportMapping,
+  type ImportValues,
+  type RenewedField,
+} from '@dystracer/core/imports/import-plan'
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import { uploadImport } from './upload'
@@ -12,6 +18,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
 import { Choose } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, SectionHead } from '#shared/ui/parts'
+import { ImportChanges } from './ImportChanges'
 import { ImportWords } from './ImportWords'
 
 const PROBLEM_TEXT: Record<string, string> = {
@@ -40,6 +47,7 @@ const PROBLEM_TEXT: Record<string, string> = {
   'comments-cut': 'too long, or more than 500 comments: cut',
   'too-many-cells': 'cells, more than the heading: left out',
   'too-few-cells': 'cells: the missing ones are taken for empty',
+  'not-renewed': 'its item stays as it is',
   'not-json': 'is no JSON object: left out, the others can be imported without it',
 }
 
@@ -65,7 +73,9 @@ export function ImportPane() {
       <div className="space-y-3 px-4 py-3">
         {may('imports.run') ? (
           <label className="block border border-dashed border-edge px-3 py-3">
-            <span className="block">A CSV file, or JSON Lines. Nothing is logged before you have seen what will come of it.</span>
+            <span className="block">
+              A CSV file, JSON Lines or a JSON list. Nothing is logged before you have seen what will come of it.
+            </span>
             <input
               type="file"
               aria-label="File"
@@ -97,6 +107,7 @@ function Steps({ importId }: { importId: string }) {
   const { data } = useImportQuery(importId, { pollingInterval: isBusy ? 400 : 0 })
   const [mapping, setMapping] = useState<ImportMapping | null>(null)
   const [said, setSaid] = useState<ImportValues | null>(null)
+  const [takes, setTakes] = useState<readonly RenewedField[]>([])
   const [run] = useRunImportMutation()
   const [cancel] = useCancelImportMutation()
   const trail = usePaneTrail()
@@ -111,7 +122,7 @@ function Steps({ importId }: { importId: string }) {
   const chosen = mapping ?? data.mapping
   const values = said ?? data.values
   const start = async (isTrial: boolean) => {
-    const result = await run({ importId, mapping: chosen, values, isTrial })
+    const result = await run({ importId, mapping: chosen, values, takes: [...takes], isTrial })
     if (result.error) toast.error(problemText(result.error))
     else setIsBusy(true)
   }
@@ -167,13 +178,14 @@ function Steps({ importId }: { importId: string }) {
         isLocked={isUnderWay || phase === 'done'}
         onSay={(field, text, becomes) => setSaid({ ...values, [field]: { ...values[field], [text]: becomes } })}
       />
+      <ImportChanges data={data} takes={takes} isLocked={isUnderWay || phase === 'done'} onTakes={setTakes} />
       <div className="flex flex-wrap items-center gap-3">
         <Button disabled={isUnderWay} onClick={() => void start(true)}>
           {said === null ? 'Try it' : 'Try it again'}
         </Button>
         {(phase === 'tried' || phase === 'cancelled') && (
           <Button look="main" onClick={() => void start(false)}>
-            Import {plural(data.fresh, 'item')}
+            {data.fresh > 0 || takes.length === 0 ? `Import ${plural(data.fresh, 'item')}` : 'Take what is chosen over'}
           </Button>
         )}
         {isUnderWay && (
@@ -209,7 +221,8 @@ function Outcome({ data }: { data: Import }) {
   return (
     <section aria-label="What comes of it">
       <p role="status">
-        <b>{words}:</b> {plural(data.fresh, 'new item')}, {data.known} known already, {plural(data.leftOut, 'row')} left out,{' '}
+        <b>{words}:</b> {plural(data.fresh, 'new item')}, {data.known} known already
+        {data.renewed > 0 && `, of which ${data.renewed} take what the file says`}, {plural(data.leftOut, 'row')} left out,{' '}
         {plural(data.linked, 'tie')} to other rows, items and requirements. {data.why}
       </p>
       {data.problems.length > 0 && (
