@@ -1,6 +1,8 @@
 import { SEVERITY_LEVELS } from '#basics/severity-levels'
 import { STAGES } from '#ladder/ladder'
+import { ownFieldAt } from '#setup/own-field'
 import { type FilterVocabulary, ITEM_VOCABULARY } from './filter.js'
+import { COMPARISON } from './parse-filter.js'
 
 /** One offer to go on with: what is shown and what is put into the text. */
 export interface FilterCompletion {
@@ -33,10 +35,10 @@ export function completeFilter(
 ): FilterCompletions {
   const start = wordStart(text, caret)
   const typed = text.slice(start, caret)
-  const comparison = /^([a-z]+)(!=|<=|>=|=|<|>)(.*)$/is.exec(typed)
+  const comparison = COMPARISON.exec(typed)
   if (comparison) {
     const field = (comparison[1] ?? '').toLowerCase()
-    if (!Object.hasOwn(words.fields, field)) return { from: start, to: caret, options: [] }
+    if (!Object.hasOwn(words.fields, field) && known[field] === undefined) return { from: start, to: caret, options: [] }
     const from = caret - (comparison[3] ?? '').length
     const begun = (comparison[3] ?? '').replace(/^"/, '')
     return { from, to: caret, options: best(valuesOf(words, field, known), begun, 'value', quoted) }
@@ -49,10 +51,15 @@ export function completeFilter(
       ...best(words.flags, typed, 'flag'),
       ...best(bareOf(words, 'type'), typed, 'type'),
       ...best(bareOf(words, 'stage'), typed, 'stage'),
-      ...best(Object.keys(words.fields), typed, 'field', (field) => `${field}=`),
+      ...best([...Object.keys(words.fields), ...ownPlacesIn(words, known)], typed, 'field', (field) => `${field}=`),
       ...best(typed === '' || start === 0 ? [] : JOINERS, typed, 'joiner'),
     ].slice(0, SHOWN_MAX),
   }
+}
+
+/** The project's own fields, which its known values name. */
+function ownPlacesIn(words: FilterVocabulary, known: KnownValues): string[] {
+  return words.hasOwnFields ? Object.keys(known).filter((name) => ownFieldAt(name) !== null) : []
 }
 
 /** Where the word under the caret begins: behind the last blank or bracket that no quotes enclose. */

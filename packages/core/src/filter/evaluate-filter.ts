@@ -1,6 +1,7 @@
 import { assertNever } from '#basics/assert-never'
 import { type Stage, stageRank } from '#ladder/ladder'
 import { FIELD_BY_FILTER_WORD, type FilteredWordField, type ItemFieldValues } from '#setup/item-fields'
+import { ownFieldAt, type OwnValue } from '#setup/own-field'
 import type { Comparison, Filter } from './filter.js'
 
 /** What a filter can look at of one item. */
@@ -16,6 +17,8 @@ export interface FilteredItem extends Pick<ItemFieldValues, FilteredWordField> {
   coOwnerIds: readonly string[]
   reporterId: string | null
   labels: readonly string[]
+  points: number | null
+  ownValues: Readonly<Record<string, OwnValue>>
   requirements: readonly string[]
   fault: string | null
   updatedAtMs: number
@@ -117,13 +120,17 @@ function meetsComparison(
 ): boolean {
   const isNegated = comparison === '!='
   const same = (a: string) => a.toLowerCase() === value.toLowerCase()
+  const ownId = ownFieldAt(field)
+  if (ownId !== null)
+    return meetsOwn([item.ownValues[ownId] ?? []].flat(), { comparison, value: value.toLowerCase() === 'me' ? world.personId : value })
   switch (field) {
     case 'label':
       return item.labels.some(same) !== isNegated
     case 'requirement':
       return item.requirements.some(same) !== isNegated
     case 'severity':
-      return compare(item.severity, Number(value), comparison)
+    case 'points':
+      return compare(item[field], Number(value), comparison)
     case 'stage':
       return compare(stageRank(item.stage), stageRank(value.toLowerCase() as Stage), comparison)
     case 'owner':
@@ -152,6 +159,17 @@ function meetsComparison(
       return compare(held?.toLowerCase() ?? null, value.toLowerCase(), comparison)
     }
   }
+}
+
+/** Of an own field one of its values has to meet a condition, and with `!=` none may be it; numbers compare as numbers. */
+function meetsOwn(held: readonly (string | number)[], { comparison, value }: { comparison: Comparison; value: string }): boolean {
+  if (comparison === '!=') return !meetsOwn(held, { comparison: '=', value })
+  if (comparison === '=') return held.some((each) => String(each).toLowerCase() === value.toLowerCase())
+  const number = Number(value)
+  return held.some((each) => {
+    if (typeof each === 'number') return Number.isFinite(number) && compare(each, number, comparison)
+    return !Number.isFinite(number) && compare(each.toLowerCase(), value.toLowerCase(), comparison)
+  })
 }
 
 function compare<Value extends string | number>(a: Value | null, b: Value, comparison: Comparison): boolean {

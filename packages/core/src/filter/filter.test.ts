@@ -24,6 +24,8 @@ describe('parseFilter', () => {
   })
   test.each([
     ['colour=red', 'unknown-field', 0, 6],
+    ['open own=red', 'unknown-field', 5, 8],
+    ['made.zone=red', 'unknown-field', 0, 9],
     ['open severity<=x', 'wrong-value', 5, 16],
     ['owner=', 'missing-value', 0, 6],
     ['(open', 'unclosed-bracket', 0, 1],
@@ -39,6 +41,7 @@ describe('parseFilter', () => {
       { kind: 'flag', flag: 'mine' },
       { kind: 'compare', field: 'severity', comparison: '<=', value: '2' },
       { kind: 'compare', field: 'milestone', comparison: '!=', value: 'spring tide' },
+      { kind: 'compare', field: 'own.fired-at', comparison: '>=', value: '6' },
       { kind: 'words', text: 'relay', isPhrase: false },
       { kind: 'words', text: 'two words', isPhrase: true },
     ),

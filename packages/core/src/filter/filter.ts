@@ -1,6 +1,7 @@
 import { STAGES } from '#ladder/ladder'
 import { FILTERED_LINES, type FilteredLine } from '#setup/item-fields'
 import { ITEM_TYPES } from '#setup/item-type'
+import type { OwnPlace } from '#setup/own-field'
 
 /** What can be compared, and how its values are read; typed lines among the declared fields of an item are words. */
 export const FILTER_FIELDS = {
@@ -10,6 +11,7 @@ export const FILTER_FIELDS = {
   due: 'day',
   stage: 'stage',
   severity: 'number',
+  points: 'number',
   owner: 'person',
   reporter: 'person',
   component: 'word',
@@ -21,8 +23,8 @@ export const FILTER_FIELDS = {
   created: 'age',
   ...(Object.fromEntries(FILTERED_LINES.map((word) => [word, 'word'])) as Record<FilteredLine, 'word'>),
 } as const
-/** A field that a condition can name. */
-export type FilterField = keyof typeof FILTER_FIELDS
+/** A field that a condition can name; a project's own field as `own.zone`. */
+export type FilterField = keyof typeof FILTER_FIELDS | OwnPlace
 /** What can be asked with `is:`; each is true or false of an item. */
 export const FILTER_FLAGS = [
   'open',
@@ -48,7 +50,9 @@ export type FieldKind = 'word' | 'day' | 'stage' | 'number' | 'person' | 'key' |
  * stand for a whole comparison.
  */
 export interface FilterVocabulary<Field extends string = string, Flag extends string = string> {
-  fields: Readonly<Record<Field, FieldKind>>
+  fields: Readonly<Record<Exclude<Field, OwnPlace>, FieldKind>>
+  /** Whether conditions can name own fields of projects, too. */
+  hasOwnFields?: true
   flags: readonly Flag[]
   bare: ReadonlyMap<string, { field: Field; value: string }>
 }
@@ -71,6 +75,7 @@ export interface FilterError {
 /** What filters of items can say. */
 export const ITEM_VOCABULARY: FilterVocabulary<FilterField, FilterFlag> = {
   fields: FILTER_FIELDS,
+  hasOwnFields: true,
   flags: FILTER_FLAGS,
   bare: new Map<string, { field: FilterField; value: string }>([
     ...STAGES.map((stage) => [stage, { field: 'stage', value: stage }] as const),

@@ -1,5 +1,6 @@
 import { SEVERITY_LEVELS } from '#basics/severity-levels'
 import { STAGES } from '#ladder/ladder'
+import { zOwnPlace } from '#setup/own-field'
 import {
   type Comparison,
   type FieldKind,
@@ -142,18 +143,22 @@ function parseTerm(cursor: Cursor, token: Token): AnyFilter {
   if (cursor.words.flags.includes(word)) return { kind: 'flag', flag: word }
   const bare = cursor.words.bare.get(word)
   if (bare) return { kind: 'compare', comparison: '=', ...bare }
-  const comparison = /^([a-z]+)(!=|<=|>=|=|<|>)(.*)$/is.exec(token.text)
+  const comparison = COMPARISON.exec(token.text)
   if (comparison) return parseComparison(cursor.words, token, comparison)
   return { kind: 'words', text: token.text, isPhrase: false }
 }
 
+/** A field, how it compares, and with what; an own field has its id behind a dot. */
+export const COMPARISON = /^([a-z]+(?:\.[a-z][a-z0-9-]*)?)(!=|<=|>=|=|<|>)(.*)$/is
+
 function parseComparison(words: FilterVocabulary, token: Token, match: RegExpExecArray): AnyFilter {
   const field = (match[1] ?? '').toLowerCase()
-  if (!Object.hasOwn(words.fields, field))
+  const isOwn = words.hasOwnFields === true && zOwnPlace.safeParse(field).success
+  if (!isOwn && !Object.hasOwn(words.fields, field))
     throw new Refusal({ code: 'unknown-field', from: token.from, to: token.from + field.length, word: match[1] ?? '' })
   const value = match[3] ?? ''
   if (value === '') throw new Refusal(errorAt('missing-value', token))
-  if (!isValue(words.fields[field], value)) throw new Refusal({ ...errorAt('wrong-value', token), word: value })
+  if (!isOwn && !isValue(words.fields[field], value)) throw new Refusal({ ...errorAt('wrong-value', token), word: value })
   return { kind: 'compare', field, comparison: match[2] as Comparison, value }
 }
 

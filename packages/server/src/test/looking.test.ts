@@ -116,6 +116,10 @@ const leaf: fc.Arbitrary<Filter> = fc.oneof(
     )
     .map((flag): Filter => ({ kind: 'flag', flag })),
   compareWith('severity', ['1', '2', '3', '4'], comparison),
+  compareWith('points', ['1', '3', '13'], comparison),
+  compareWith('own.zone', ['door', 'Chimney', 'lid'], comparison),
+  compareWith('own.cone', ['6', '0.5', '10', 'x'], comparison),
+  compareWith('own.seen', ['potter', 'engineer'], comparison),
   compareWith('stage', ['logged', 'accepted', 'merged', 'verified'], comparison),
   compareWith('type', ['defect', 'Story', 'epic']),
   compareWith('owner', ['me', 'ines', 'Varga', 'nobody']),

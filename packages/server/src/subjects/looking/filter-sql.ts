@@ -1,5 +1,6 @@
 import { assertNever } from '@dystracer/core/basics/assert-never'
 import { FIELD_BY_FILTER_WORD, ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
+import { ownFieldAt } from '@dystracer/core/setup/own-field'
 import type { Filter, FilterField, FilterFlag } from '@dystracer/core/filter/filter'
 import { stageRank, type Stage } from '@dystracer/core/ladder/ladder'
 import { compareAge, escapeLike, SQL_OPERATOR } from '#platform/db/filter-parts'
@@ -38,6 +39,7 @@ const COLUMN: Partial<Record<FilterField, string>> = {
   stage: 'i.stage_rank',
   fault: 'i.fault',
   key: 'i.key',
+  points: 'i.points',
   updated: 'i.updated_at_ms',
   created: 'i.created_at_ms',
 }
@@ -173,6 +175,8 @@ function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: stri
   const column = COLUMN[part.field]
   const operator = SQL_OPERATOR[part.comparison]
   const isNegated = part.comparison === '!='
+  const ownId = ownFieldAt(part.field)
+  if (ownId !== null) return compareOwn(ownId, part, bound, scope)
   switch (part.field) {
     case 'label':
       return `${isNegated ? 'NOT ' : ''}EXISTS (SELECT 1 FROM item_label b WHERE b.label = ${bound(part.value)} AND b.item_key = i.key)`
@@ -181,6 +185,7 @@ function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: stri
         WHERE l.from_kind = 'item' AND l.from_id = i.key AND l.to_kind = 'requirement'
         AND l.to_id = ${bound(part.value.toUpperCase())} AND l.retracted_at_ms IS NULL)`
     case 'severity':
+    case 'points':
       return `${column} ${operator} ${bound(Number(part.value))}`
     case 'stage':
       return `${column} ${operator} ${bound(stageRank(part.value.toLowerCase() as Stage))}`
@@ -200,6 +205,24 @@ function compare(part: Extract<Filter, { kind: 'compare' }>, bound: (value: stri
     default:
       return `${column} ${operator} ${bound(part.value)} COLLATE NOCASE`
   }
+}
+
+/** One of the values of an own field has to meet the condition, and with `!=` none may be it; numbers compare as numbers. */
+function compareOwn(
+  ownId: string,
+  { comparison, value }: Pick<Extract<Filter, { kind: 'compare' }>, 'comparison' | 'value'>,
+  bound: (value: string | number) => string,
+  scope: FilterScope,
+): string {
+  const held = `json_each(i.own_values, ${bound(`$.${JSON.stringify(ownId)}`)}) e`
+  const wanted = value.toLowerCase() === 'me' ? (scope.personId ?? '') : value
+  if (comparison === '=' || comparison === '!=')
+    return `${comparison === '!=' ? 'NOT ' : ''}EXISTS (SELECT 1 FROM ${held} WHERE CAST(e.value AS TEXT) = ${bound(wanted)} COLLATE NOCASE)`
+  const operator = SQL_OPERATOR[comparison]
+  const number = Number(value)
+  return Number.isFinite(number)
+    ? `EXISTS (SELECT 1 FROM ${held} WHERE e.type IN ('integer', 'real') AND e.value ${operator} ${bound(number)})`
+    : `EXISTS (SELECT 1 FROM ${held} WHERE e.type = 'text' AND e.value ${operator} ${bound(value)} COLLATE NOCASE)`
 }
 
 function matchText(text: string, isPhrase: boolean): string {

@@ -97,6 +97,9 @@ function useKnownValues(): KnownValues {
       release: me.releases,
       project: me.projects.map((project) => project.prefix),
       priority: ['urgent', 'high', 'normal', 'low'],
+      ...Object.fromEntries(
+        me.setup.ownFields.map((field) => [`own.${field.fieldId}`, field.kind === 'person' ? ['me', ...personIds] : field.choices]),
+      ),
     }
   }, [me])
 }
