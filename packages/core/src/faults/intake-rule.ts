@@ -2,7 +2,7 @@ import { SEVERITY_LEVELS, type SeverityName } from '#basics/severity-levels'
 import type { FaultFilter } from './fault-filter.js'
 
 /** What a rule does once a fault is as it asks. */
-export const RULE_ACTS = ['log', 'raise', 'silence', 'tell'] as const
+export const RULE_ACTS = ['log', 'reopen', 'raise', 'remark', 'silence', 'tell'] as const
 /** One of those. */
 export type RuleAct = (typeof RULE_ACTS)[number]
 
@@ -22,6 +22,8 @@ export interface RuleDeed {
   /** Where an open item stands for a fault at the same place of the code, that one stands for this fault, too. */
   tiesAlike: boolean
   tellIds: readonly string[]
+  /** What is remarked on the open item that stands for the fault. */
+  remark: string
 }
 
 /** What turns a fault into an item, or does something else about it. */
@@ -59,6 +61,7 @@ export const PLAIN_DEED: RuleDeed = {
   isAccepted: false,
   tiesAlike: false,
   tellIds: [],
+  remark: '',
 }
 
 /** A rule whose condition has been read. */

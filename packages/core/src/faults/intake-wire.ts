@@ -25,6 +25,7 @@ const zDeed = z.strictObject({
   isAccepted: z.boolean().default(false),
   tiesAlike: z.boolean().default(false),
   tellIds: z.array(z.string().max(100)).max(50).default([]),
+  remark: z.string().trim().max(2000).default(''),
 })
 
 const RULE_SHAPE = {
@@ -52,6 +53,7 @@ function checkRule({ where, deed }: { where: string; deed: z.output<typeof zDeed
     })
   if (deed.act === 'raise' && deed.severity === null)
     ctx.addIssue({ code: 'custom', path: ['deed', 'severity'], message: 'To which severity?' })
+  if (deed.act === 'remark' && deed.remark === '') ctx.addIssue({ code: 'custom', path: ['deed', 'remark'], message: 'Which words?' })
   if (deed.act === 'tell' && deed.tellIds.length === 0) ctx.addIssue({ code: 'custom', path: ['deed', 'tellIds'], message: 'Whom?' })
 }
 
@@ -89,7 +91,7 @@ export const zIntakeRules = z.object({
 })
 export type IntakeRules = z.infer<typeof zIntakeRules>
 
-const OUTCOMES = ['logged', 'tied', 'gathered', 'raised', 'silenced', 'told'] as const
+const OUTCOMES = ['logged', 'tied', 'gathered', 'reopened', 'raised', 'remarked', 'silenced', 'told'] as const
 const JUDGEMENTS = ['taken', 'rejected', 'waiting'] as const
 const zFired = z.object({
   fault: z.string(),

@@ -187,6 +187,28 @@ describe('a run of rules', () => {
     expect(told([ruleOf(), raises], many(1))).toEqual(['r 1 logged'])
   })
 
+  test('a settled item is opened again once, the one that stood last; a remark needs an open one', () => {
+    const reopens = ruleOf({ ruleId: 're', deed: { ...PLAIN_DEED, act: 'reopen' }, goesOn: true })
+    const remarks = ruleOf({ ruleId: 'say', deed: { ...PLAIN_DEED, act: 'remark', remark: 'Again' } })
+    const stands = [
+      { key: 'EMB-1', fromMs: 0, untilMs: 2 },
+      { key: 'EMB-2', fromMs: 0, untilMs: 5 },
+    ]
+    const settled = many(1, () => ({ stands }))
+    expect(runRules([reopens, remarks], settled, world)).toMatchObject([
+      { ruleId: 're', outcome: 'reopened', key: 'EMB-2' },
+      { ruleId: 'say', outcome: 'remarked', key: 'EMB-2' },
+    ])
+    expect(told([remarks], settled)).toEqual([])
+    expect(
+      told(
+        [reopens],
+        many(1, () => ({ stands: [{ key: 'EMB-1', fromMs: 0, untilMs: null }] })),
+      ),
+    ).toEqual([])
+    expect(told([reopens], many(1))).toEqual([])
+  })
+
   test('gives the same in whatever order the faults are given, and never more in an hour than the budget', () => {
     const zWorld = fc.array(fc.tuple(fc.nat(180), fc.integer({ min: 1, max: 5 })), { minLength: 1, maxLength: 30 })
     fc.assert(

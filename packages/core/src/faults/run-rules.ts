@@ -196,7 +196,7 @@ export function spikeOf(history: Pick<FaultHistory, 'environments' | 'firstAtMs'
 }
 
 /** What became of a fault that a rule took. */
-export type Outcome = 'logged' | 'tied' | 'gathered' | 'raised' | 'silenced' | 'told'
+export type Outcome = 'logged' | 'tied' | 'gathered' | 'reopened' | 'raised' | 'remarked' | 'silenced' | 'told'
 /** A rule that fired for a fault. */
 export interface Firing extends Moment {
   ruleId: string
@@ -262,6 +262,7 @@ export function runRules(
     const own = standing.of(history.number, moment.atMs)
     const done = outcomeOf(rule, {
       own,
+      settled: standing.settledOf(history.number, moment.atMs),
       hasHad: standing.hasHad(history.number, moment.atMs),
       alike: standing.at(history, moment.atMs),
       isInBudget: () => isWithin(rule, world.budgets, logged, moment.atMs),
@@ -269,20 +270,24 @@ export function runRules(
     if (done === null) continue
     firings.push({ ...moment, ruleId: rule.ruleId, number: history.number, ...done })
     if (done.outcome === 'logged') logged.push({ ruleId: rule.ruleId, atMs: moment.atMs })
-    if (done.outcome === 'logged' || done.outcome === 'gathered' || done.outcome === 'tied') standing.add(history, moment.atMs, done.key)
+    if (STANDS_AFTER.includes(done.outcome)) standing.add(history, moment.atMs, done.key)
     if (!rule.goesOn) taken.add(history.number)
   }
   return firings
 }
 
+/** After these an open item stands for the fault. */
+const STANDS_AFTER: readonly Outcome[] = ['logged', 'gathered', 'tied', 'reopened']
+
 function outcomeOf(
   { deed }: ReadRule,
   {
     own,
+    settled,
     hasHad,
     alike,
     isInBudget,
-  }: { own: Standing | undefined; hasHad: boolean; alike: Standing | undefined; isInBudget: () => boolean },
+  }: { own: Standing | undefined; settled: Standing | undefined; hasHad: boolean; alike: Standing | undefined; isInBudget: () => boolean },
 ): Pick<Firing, 'outcome' | 'key'> | null {
   switch (deed.act) {
     case 'log':
@@ -291,6 +296,10 @@ function outcomeOf(
       return { outcome: isInBudget() ? 'logged' : 'gathered', key: null }
     case 'raise':
       return own ? { outcome: 'raised', key: own.key } : null
+    case 'reopen':
+      return !own && settled?.key ? { outcome: 'reopened', key: settled.key } : null
+    case 'remark':
+      return own ? { outcome: 'remarked', key: own.key } : null
     case 'silence':
       return { outcome: 'silenced', key: own?.key ?? null }
     case 'tell':
@@ -333,6 +342,14 @@ class StandingItems {
 
   of(number: number, atMs: number): Standing | undefined {
     return this.#byFault.get(number)?.find((one) => isStanding(one, atMs))
+  }
+
+  /** The item that stood for a fault last, and does no more. */
+  settledOf(number: number, atMs: number): Standing | undefined {
+    return this.#byFault
+      .get(number)
+      ?.filter((one) => one.key !== null && one.untilMs !== null && one.untilMs <= atMs)
+      .reduce<Standing | undefined>((last, one) => (last && (last.untilMs ?? 0) >= (one.untilMs ?? 0) ? last : one), undefined)
   }
 
   hasHad(number: number, atMs: number): boolean {

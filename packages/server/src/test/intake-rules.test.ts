@@ -99,6 +99,37 @@ describe('a rule', () => {
     await ines(`${RULES}/a-draft`, { method: 'DELETE' })
   })
 
+  test('opens a rejected item again when its fault goes on, and remarks on it', async () => {
+    const again = { countAtLeast: 3, windowMinutes: 1, where: 'type=piston', goesOn: true }
+    await put(ines, `${RULES}/pistons`, { ...again, name: 'Pistons', deed: {}, countAtLeast: 1 })
+    await throws('piston', 1)
+    const key = await loggedFor('pistonError')
+    await ines(`/items/${key}/reject`, { method: 'POST', body: { disposition: 'cannot-reproduce', words: 'Once' } })
+    app.clock.nowMs += 10 * MINUTE_MS
+    expect((await put(ines, `${RULES}/mute`, { ...again, name: 'Mute', deed: { act: 'remark' } })).body.fields['deed.remark']).toBe(
+      'Which words?',
+    )
+    await put(ines, `${RULES}/pistons-again`, { ...again, name: 'Pistons again', deed: { act: 'reopen' } })
+    await put(ines, `${RULES}/pistons-say`, {
+      ...again,
+      name: 'Say so',
+      deed: { act: 'remark', remark: 'Three in a minute: look at the seal.' },
+    })
+    await throws('piston', 4)
+    await until('it is open again', async () => (await ines(`/items/${key}`)).body.disposition === null)
+    await until('it is remarked on', async () => (await ines(`/items/${key}/comments`)).body.rows.length === 1)
+    expect((await ines(`/items/${key}/comments`)).body.rows[0]).toMatchObject({
+      text: 'Three in a minute: look at the seal.',
+      by: 'rule:pistons-say',
+    })
+    const { rows } = (await ines(`/items/${key}/history`)).body
+    expect(rows.find(({ kind }: { kind: string }) => kind === 'item-reopened')).toMatchObject({
+      by: 'rule:pistons-again',
+      cause: 'Pistons again',
+    })
+    for (const id of ['pistons', 'pistons-again', 'pistons-say']) await ines(`${RULES}/${id}`, { method: 'DELETE' })
+  })
+
   test('beyond its budget gathers in one item with a table, to which all are tied', async () => {
     await put(ines, `${RULES}/flood`, { ...rule, name: 'Flood', countAtLeast: 1, where: 'type=flood', perHour: 2 })
     for (const at of [1, 2, 3, 4, 5]) await throws(`flood${at}`, 1)

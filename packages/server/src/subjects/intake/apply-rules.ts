@@ -8,6 +8,7 @@ import type { JournalWriter } from '#platform/journal/journal'
 import { archivedProjects } from '#subjects/people/index'
 import { notify } from '#subjects/inbox/index'
 import { assertLink, changesOf, nextItemKey, requireItem } from '#subjects/records/index'
+import { writeRemark } from '#subjects/talk/index'
 import { GET_GATHERING } from './apply-rules.queries.js'
 import { type FaultRow, faultOf, hasHistory, nowOf, readHistory, standingAt } from './histories.js'
 import { type GroupRow, logFromFault } from './log-from-fault.js'
@@ -96,6 +97,13 @@ function keyOf(ctx: ServiceContext, writer: JournalWriter, input: CarryOut): str
       return firing.key
     case 'raised':
       if (firing.key !== null) raise(ctx, writer, rule, firing.key, firing.atMs)
+      return firing.key
+    case 'reopened':
+      if (firing.key !== null) reopen(writer, rule, firing)
+      return firing.key
+    case 'remarked':
+      if (firing.key !== null)
+        writeRemark(ctx, writer, firing.key, { text: rule.deed.remark, actor: `rule:${rule.ruleId}`, cause: rule.name, atMs: firing.atMs })
       return firing.key
     case 'silenced':
       writeStand(ctx, writer, fault.number, {
@@ -196,6 +204,18 @@ function tieByRule(ctx: ServiceContext, writer: JournalWriter, { rule, firing, f
     actor: `rule:${rule.ruleId}`,
     atMs: firing.atMs,
     cause: rule.name,
+  })
+}
+
+/** Opens the item again that stood for the fault last; what it was settled by stays in its history. */
+function reopen(writer: JournalWriter, rule: ReadRule, { key, atMs, count }: Firing): void {
+  writer.append({
+    kind: 'item-reopened',
+    actor: `rule:${rule.ruleId}`,
+    atMs,
+    subjects: [`item:${key}`],
+    cause: rule.name,
+    body: { key: key ?? '', why: `Its fault was seen ${count} times again (rule “${rule.name}”)` },
   })
 }
 

@@ -118,7 +118,16 @@ function missedOf(ctx: ServiceContext, histories: readonly FaultHistory[], handl
 }
 
 function countOutcomes(firings: readonly Firing[]): RuleTrial['outcomes'] {
-  const outcomes: RuleTrial['outcomes'] = { logged: 0, tied: 0, gathered: 0, raised: 0, silenced: 0, told: 0 }
+  const outcomes: RuleTrial['outcomes'] = {
+    logged: 0,
+    tied: 0,
+    gathered: 0,
+    reopened: 0,
+    raised: 0,
+    remarked: 0,
+    silenced: 0,
+    told: 0,
+  }
   for (const { outcome } of firings) outcomes[outcome]++
   return outcomes
 }

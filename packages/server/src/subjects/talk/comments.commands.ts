@@ -7,6 +7,7 @@ import { parseReferences } from '@dystracer/core/text/references'
 import { sql } from '#platform/db/statements'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import type { FieldChanges } from '@dystracer/core/records/events'
+import type { Actor } from '@dystracer/core/contract/events'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
@@ -50,6 +51,16 @@ export function previewDeeds(ctx: ServiceContext, who: Who, key: string, text: s
     maySee: maySee(ctx.db, whoIsPerson(ctx.db, personId), key),
   }))
   return !mayIn(who, 'talk.write', projectOf(key)) ? { deeds: [], refused, mentions } : { deeds, refused, mentions }
+}
+
+/** What a rule remarks on an item, inside the write in which it fires. */
+export function writeRemark(
+  ctx: Pick<ServiceContext, 'newId'>,
+  writer: JournalWriter,
+  key: string,
+  { text, actor, cause, atMs }: { text: string; actor: Actor; cause: string; atMs: number },
+): void {
+  writer.append({ kind: 'comment-added', actor, subjects: [`item:${key}`], cause, atMs, body: { commentId: ctx.newId(), key, text } })
 }
 
 /**

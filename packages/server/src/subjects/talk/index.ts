@@ -1,3 +1,3 @@
 // What other subjects may use of talk.
-export { addComment, followersOf, writeImportedComment } from './comments.commands.js'
+export { addComment, followersOf, writeImportedComment, writeRemark } from './comments.commands.js'
 export { bookTime } from './time.commands.js'

@@ -5,7 +5,9 @@ const FIRED: Record<NonNullable<FaultsEvents['rule-fired']['outcome']>, string> 
   logged: 'logged an item for',
   tied: 'tied to an open item',
   gathered: 'was over its budget and gathered',
+  reopened: 'opened the item again of',
   raised: 'raised the item of',
+  remarked: 'remarked on the item of',
   silenced: 'silenced',
   told: 'told people of',
 }

@@ -19,6 +19,8 @@ const ENVIRONMENTS = [
 const LEVELS = Object.keys(SEVERITY_LEVELS).map((value) => ({ value, label: `${value} or worse` }))
 const ACTS = [
   { value: 'log', label: 'log' },
+  { value: 'reopen', label: 'open the settled item again that stood for it' },
+  { value: 'remark', label: 'remark on the item that stands for it' },
   { value: 'raise', label: 'raise the item that stands for it' },
   { value: 'silence', label: 'silence it' },
   { value: 'tell', label: 'tell people of its item' },
@@ -69,12 +71,14 @@ export function RuleSentence({ form, project, error, canEdit }: Given) {
       <p className="pt-2">
         <WordChoice label="What is done" choices={ACTS} {...register('act')} />{' '}
         {act === 'log' && <LoggedAs form={form} project={project} />}
+        {act === 'remark' && <WordInput label="The remark" placeholder="which words?" maxLength={2000} size={50} {...register('remark')} />}
         {act === 'raise' && (
           <>
             to severity <WordChoice label="Severity" choices={SEVERITIES} none="which?" {...register('severity')} />,
           </>
         )}
       </p>
+      {mine('deed.remark')}
       {mine('deed.type')}
       {mine('deed.severity')}
       {mine('deed.component')}

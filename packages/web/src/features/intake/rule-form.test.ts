@@ -14,7 +14,7 @@ const rules = fc.record({
   peopleAtLeast: fc.integer({ min: 0, max: 1000 }),
   where: fc.constantFrom('', 'new', 'service=tally not spike'),
   deed: fc.record({
-    act: fc.constantFrom('log' as const, 'raise' as const, 'silence' as const, 'tell' as const),
+    act: fc.constantFrom('log' as const, 'raise' as const, 'remark' as const, 'reopen' as const, 'silence' as const, 'tell' as const),
     type: word,
     labels: fc.array(word, { maxLength: 3 }),
     severity: fc.constantFrom(null, 1 as const, 3 as const, 5 as const),
@@ -24,6 +24,7 @@ const rules = fc.record({
     isAccepted: fc.boolean(),
     tiesAlike: fc.boolean(),
     tellIds: fc.array(word, { maxLength: 3 }),
+    remark: fc.constantFrom('', 'Again'),
   }),
   perHour: fc.option(fc.integer({ min: 1, max: 100 })),
   perDay: fc.option(fc.integer({ min: 1, max: 100 })),

@@ -33,6 +33,7 @@ export interface RuleForm {
   labels: string
   tiesAlike: 'no' | 'yes'
   tellIds: string[]
+  remark: string
   perHour: string
   perDay: string
   goesOn: 'no' | 'yes'
@@ -77,6 +78,7 @@ export function toForm(rule: IntakeRuleInput): RuleForm {
     labels: deed.labels.join(', '),
     tiesAlike: deed.tiesAlike ? 'yes' : 'no',
     tellIds: [...deed.tellIds],
+    remark: deed.remark,
     perHour: rule.perHour === null ? '' : String(rule.perHour),
     perDay: rule.perDay === null ? '' : String(rule.perDay),
     goesOn: rule.goesOn ? 'yes' : 'no',
@@ -104,6 +106,7 @@ export function toRule(form: RuleForm, isDraft: boolean): IntakeRuleInput {
       isAccepted: form.isAccepted === 'yes',
       tiesAlike: form.tiesAlike === 'yes',
       tellIds: form.tellIds,
+      remark: form.remark.trim(),
     },
     perHour: form.perHour === '' ? null : Number(form.perHour),
     perDay: form.perDay === '' ? null : Number(form.perDay),

@@ -20,6 +20,8 @@ export function ruleWords(rule: IntakeRuleInput): string {
   const does = {
     log: `log a ${deed.type}${deed.isAccepted ? ', taken at once' : ''}`,
     raise: `raise its item to severity ${deed.severity ?? '?'}`,
+    reopen: 'open its settled item again',
+    remark: `remark “${deed.remark}” on its item`,
     silence: 'silence it',
     tell: `tell ${plural(deed.tellIds.length, 'person', 'people')}`,
   }
@@ -31,7 +33,9 @@ export const OUTCOME_WORD: Record<FiredRow['outcome'], string> = {
   logged: 'logged',
   tied: 'tied to open ones',
   gathered: 'gathered beyond the budget',
+  reopened: 'opened again',
   raised: 'raised',
+  remarked: 'remarked on',
   silenced: 'silenced',
   told: 'told',
 }
