@@ -192,7 +192,16 @@ describe('a trial', () => {
     const standing = { name: 'Flood', countAtLeast: 1, windowMinutes: 10, where: 'type=flood', perHour: 2 }
     const same = (await put(ines, `${RULES}/trial`, { ...standing, ruleId: 'flood' }, 'POST')).body
     // What came then, decided anew by the same code: as it was decided.
-    expect(same.outcomes).toEqual({ logged: 2, gathered: 3, tied: 0, raised: 0, silenced: 0, told: 0 })
+    expect(same.outcomes).toEqual({
+      logged: 2,
+      gathered: 3,
+      tied: 0,
+      reopened: 0,
+      raised: 0,
+      remarked: 0,
+      silenced: 0,
+      told: 0,
+    })
     expect(same.standing).toEqual(same.outcomes)
     expect(same.noLonger).toEqual([])
     const stricter = (await put(ines, `${RULES}/trial`, { ...standing, where: 'type=flood1', ruleId: 'flood' }, 'POST')).body
