@@ -12,7 +12,7 @@ import { addTalkRoutes } from '#subjects/talk/talk.routes'
 import { addHandRoutes } from '#subjects/hand/hand.routes'
 import { addExchangeRoutes } from '#subjects/requirements/exchange.routes'
 import { addRequirementsRoutes } from '#subjects/requirements/requirements.routes'
-import { addReleasesRoutes } from '#subjects/releases/releases.routes'
+import { addReleasesRoutes, makeNotesRouter } from '#subjects/releases/releases.routes'
 import { addItemsRoutes } from '#subjects/items/items.routes'
 import { addFaultsRoutes } from '#subjects/faults/faults.routes'
 import { addIntakeRuleRoutes } from '#subjects/intake/intake.routes'
@@ -114,6 +114,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
       koa.body = description
     } else await next()
   })
+  app.use(makeNotesRouter(ctx).routes())
   app.use(makeFeedRouter(ctx).routes())
   app.use(makeBadgeRouter(ctx).routes())
   app.use(fileMiddleware('/dys.mjs', join(import.meta.dirname, '../../cli/dist/bundle/dys.mjs')))

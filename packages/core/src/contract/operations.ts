@@ -19,7 +19,7 @@ import { gapsOperations } from '#requirements/gaps-wire'
 import { exchangeOperations } from '#requirements/exchange-wire'
 import { writingOperations } from '#requirements/writing-wire'
 import { requirementsOperations } from '#requirements/wire'
-import { releaseContentsOperations } from '#releases/contents-wire'
+import { releaseContentsOperations, releasesPaths } from '#releases/contents-wire'
 import { deliveryOperations } from '#releases/delivery-wire'
 import { releasesOperations } from '#releases/wire'
 import { itemsOperations } from '#items/wire'
@@ -84,6 +84,6 @@ export const OPERATIONS = {
   ...undoOperations,
 } satisfies Record<string, Operation>
 /** Everything that others send or fetch outside the API's root, in their own protocols. */
-export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths, ...buildsPaths } satisfies Record<string, OutsidePath>
+export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths, ...releasesPaths, ...buildsPaths } satisfies Record<string, OutsidePath>
 /** The name of an operation in the table; routes, the OpenAPI text and the client are made from it. */
 export type OperationName = keyof typeof OPERATIONS

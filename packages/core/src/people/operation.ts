@@ -65,8 +65,8 @@ export interface OutsidePath {
   readonly method: 'get' | 'post'
   readonly path: string
   readonly summary: string
-  /** What stands for an account: a token that may send this, or the address itself. */
-  readonly proof: Sent | 'private-link'
+  /** What stands for an account: a token that may send this, the address itself, or nothing where it is for everybody. */
+  readonly proof: Sent | 'private-link' | 'nobody'
   /** Whether a Standard Webhooks signature over the body does as well as a token. */
   readonly maySign?: true
   /** The media types that it takes, and how large a body may be, inflated too; `application/json` may have a schema. */

@@ -1,5 +1,5 @@
 import { zAtMs } from '#basics/wire'
-import { operation } from '#people/operation'
+import { operation, outsidePath } from '#people/operation'
 import { zItemSummary } from '#records/wire'
 import { z } from 'zod'
 import { zRelease } from './wire.js'
@@ -69,6 +69,20 @@ export const zReleaseNotes = z.object({
   groups: z.array(z.object({ title: z.string(), lines: z.array(zNoteLine) })),
 })
 export type ReleaseNotes = z.infer<typeof zReleaseNotes>
+/** Whether notes are published, and whether what is published still reads as the notes do now. */
+export const zNotesPublication = z.object({
+  published: z.object({ atMs: zAtMs, isPublic: z.boolean(), isCurrent: z.boolean() }).nullable(),
+})
+export type NotesPublication = z.infer<typeof zNotesPublication>
+/** The published notes of a service for one kind of reader, the newest release first. */
+export const zPublishedNotes = z.object({
+  service: z.string(),
+  reader: z.enum(NOTE_READERS),
+  /** The readers for whom there are any. */
+  readers: z.array(z.enum(NOTE_READERS)),
+  rows: z.array(z.object({ release: z.string(), atMs: zAtMs, text: z.string() })),
+})
+export type PublishedNotes = z.infer<typeof zPublishedNotes>
 /** Words of a person in the place of what is said by itself; empty ones let that stand again. */
 export const zWriteNote = z.strictObject({
   reader: zReader,
@@ -173,6 +187,42 @@ export const releaseContentsOperations = {
     media: 'text/markdown',
     answer: z.string(),
   }),
+  readNotesPublication: operation({
+    method: 'get',
+    path: '/releases/:release/notes/publication',
+    summary: 'Whether its notes are published, and as they read now',
+    may: 'project.read',
+    about: 'release',
+    query: z.object({ reader: zReader }),
+    answer: zNotesPublication,
+  }),
+  publishNotes: operation({
+    method: 'put',
+    path: '/releases/:release/notes/publication',
+    summary: 'Publish its notes as they read now, for everybody or for those who read the project',
+    may: 'releases.make',
+    about: 'release',
+    body: z.strictObject({ reader: zReader, isPublic: z.boolean() }),
+    answer: zNotesPublication,
+  }),
+  withdrawNotes: operation({
+    method: 'delete',
+    path: '/releases/:release/notes/publication',
+    summary: 'Take published notes back',
+    may: 'releases.make',
+    about: 'release',
+    query: z.object({ reader: zReader }),
+    answer: zNotesPublication,
+  }),
+  listPublishedNotes: operation({
+    method: 'get',
+    path: '/public/notes/:service',
+    summary: 'The published notes of a service: those for everybody, and the others for whoever reads the project',
+    may: 'anyone',
+    about: 'nothing',
+    query: z.object({ reader: zReader }),
+    answer: zPublishedNotes,
+  }),
   writeReleaseNote: operation({
     method: 'put',
     path: '/releases/:release/notes',
@@ -181,5 +231,17 @@ export const releaseContentsOperations = {
     about: 'release',
     body: zWriteNote,
     answer: zReleaseNotes,
+  }),
+}
+
+/** What feed readers fetch of releases. */
+export const releasesPaths = {
+  readNotesFeed: outsidePath({
+    method: 'get',
+    path: '/feeds/notes/:name',
+    summary: 'The public notes of a service as Atom; the name is the service with .atom, ?reader= says for whom',
+    proof: 'nobody',
+    gives: { media: ['application/atom+xml'], status: 200 },
+    refusesAs: 'problem',
   }),
 }

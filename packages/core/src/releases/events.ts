@@ -13,6 +13,9 @@ export interface ReleasesEvents {
   'deployment-failed': { deploymentId: string; why: string }
   /** `by` is whom the deployer names: a fact that it tells, not who acted. */
   'deployment-seen': { deploymentId: string; service: string; release: string; environment: string; by?: string }
+  /** The notes as they read at that moment, for everybody who has the address or for those who read the project. */
+  'notes-published': { service: string; release: string; reader: NoteReader; text: string; isPublic: boolean }
+  'notes-withdrawn': { service: string; release: string; reader: NoteReader }
   /** Words of a person in the notes of a release; `key` is empty for those at the beginning, and `text` where they are taken out again. */
   'release-note-written': { service: string; release: string; reader: NoteReader; key: string; text: string }
 }

@@ -130,6 +130,42 @@ describe('notes', () => {
     expect((await write({ key: 'EMB-3', text: 'The door locks' })).body.fields.key).toContain('is not in the notes')
     expect((await wren('/releases/kiln@1.1.0/notes', { method: 'PUT', body: { key: null, text: 'x' } })).status).toBe(403)
   })
+
+  test('are published as they read then, for everybody or for those who read the project, as a page and a feed, and taken back', async () => {
+    const place = '/releases/kiln@1.1.0/notes/publication'
+    const publish = (ask: Ask, isPublic: boolean, reader = 'users') => ask(place, { method: 'PUT', body: { reader, isPublic } })
+    const page = (path = '/api/v1/public/notes/kiln') => app.call(path)
+    expect((await publish(wren, true)).status).toBe(403)
+    expect((await page()).status).toBe(404)
+    expect((await publish(ines, false)).body.published).toMatchObject({ isPublic: false, isCurrent: true })
+    expect((await page()).body.detail).toBe('No notes of kiln are published.')
+    expect((await page('/api/v1/public/notes/nothing')).body.detail).toBe('No notes of nothing are published.')
+    expect((await wren('/public/notes/kiln')).body.rows).toHaveLength(1)
+    expect((await page('/feeds/notes/kiln.atom')).status).toBe(404)
+
+    await publish(ines, true)
+    await publish(ines, true, 'operators')
+    const open = (await page()).body
+    expect(open).toMatchObject({ service: 'kiln', reader: 'users', readers: ['users', 'operators'], rows: [{ release: '1.1.0' }] })
+    expect(open.rows[0].text).toMatch(/^# kiln 1/)
+    for (const text of [JSON.stringify(open), (await page('/feeds/notes/kiln.atom')).text]) expect(text).not.toContain('Door')
+    const feed = await page('/feeds/notes/kiln.atom')
+    expect(feed.headers.get('content-type')).toContain('application/atom+xml')
+    expect(feed.text).toContain('<title type="text">kiln 1.1.0</title>')
+
+    // What is changed later shows once it is published anew.
+    await write({ key: null, text: 'A quiet release.' })
+    expect((await ines(`${place}?reader=users`)).body.published).toMatchObject({ isPublic: true, isCurrent: false })
+    expect((await page()).body.rows[0].text).not.toContain('A quiet release.')
+    await publish(ines, true)
+    expect((await page()).body.rows[0].text).toContain('A quiet release.')
+
+    expect((await ines(`${place}?reader=users`, { method: 'DELETE' })).body).toEqual({ published: null })
+    expect((await page()).body).toMatchObject({ readers: ['operators'], rows: [] })
+    await ines(`${place}?reader=operators`, { method: 'DELETE' })
+    expect((await page()).status).toBe(404)
+    expect((await ines(`${place}?reader=operators`, { method: 'DELETE' })).status).toBe(404)
+  })
 })
 
 describe('how a release does', () => {

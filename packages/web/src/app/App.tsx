@@ -19,6 +19,7 @@ import { TrailView } from './TrailView'
 
 const LogDialog = lazy(() => import('#features/logging/index').then((module) => ({ default: module.LogDialog })))
 const FollowPage = lazy(() => import('#features/incoming/index').then((module) => ({ default: module.FollowPage })))
+const PublishedNotesPage = lazy(() => import('#features/releases/index').then((module) => ({ default: module.PublishedNotesPage })))
 const PublicReportPage = lazy(() => import('#features/incoming/index').then((module) => ({ default: module.PublicReportPage })))
 
 export function App() {
@@ -38,12 +39,19 @@ function Page() {
   const reported = /^\/report\/([A-Z][A-Z0-9]*)$/.exec(pathname)?.[1]
   const followed = /^\/follow\/([\w.-]+)$/.exec(pathname)?.[1]
   const reset = /^\/reset\/([\w-]+)$/.exec(pathname)?.[1]
+  const noted = /^\/notes\/([^/]+)$/.exec(pathname)?.[1]
   if (secret) return <SignUpPage secret={secret} />
   if (reset) return <ResetPage secret={reset} />
   if (reported)
     return (
       <Suspense fallback={null}>
         <PublicReportPage project={reported} />
+      </Suspense>
+    )
+  if (noted)
+    return (
+      <Suspense fallback={null}>
+        <PublishedNotesPage service={decodeURIComponent(noted)} />
       </Suspense>
     )
   if (followed)

@@ -59,6 +59,7 @@ export const TABLE_CLASSES = {
     'release',
     'deployment',
     'release_note',
+    'published_note',
     'commit_excuse',
     'tie_decision',
     'agreed_gap',

@@ -117,10 +117,11 @@ const PROOF_WORDS: Record<OutsidePath['proof'], string> = {
   maps: 'For a token of scope maps or intake.',
   mail: 'For a token of scope mail.',
   'private-link': 'The address itself is the proof.',
+  nobody: 'For everybody.',
 }
 
 function proofOf({ proof, maySign }: OutsidePath): { words: string; schemes: object[] } {
-  if (proof === 'private-link') return { words: PROOF_WORDS[proof], schemes: [{}] }
+  if (proof === 'private-link' || proof === 'nobody') return { words: PROOF_WORDS[proof], schemes: [{}] }
   return {
     words: `${PROOF_WORDS[proof]}${maySign ? ' A Standard Webhooks signature does as well.' : ''}`,
     schemes: [{ token: [] }, ...(maySign ? [{ signature: [] }] : [])],

@@ -62,7 +62,7 @@ export function readCalendar(ctx: ServiceContext, token: string): string {
       url: `${ctx.config.publicUrl}/items/item~${item.key}`,
     })
   }
-  const isAboutMilestones = filter.trim() === '' || /(?:^|[\s(-])milestone:/.test(filter)
+  const isAboutMilestones = filter.trim() === '' || /(?:^|[\s(])milestone[=!<>]/.test(filter)
   const milestones = isAboutMilestones ? sql(ctx.db, LIST_MILESTONE).all<{ project: string; name: string; due_on: string }>({}) : []
   for (const milestone of milestones.filter((each) => mayIn(who, 'project.read', each.project)))
     calendar.createEvent({

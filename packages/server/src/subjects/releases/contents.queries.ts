@@ -32,3 +32,11 @@ export const GET_SERVICE = `SELECT s.repository, s.tag_prefix, r.url FROM servic
 // Of readNextRelease; by build_sha; one row.
 export const GET_NEWEST_BUILD_OF_COMMIT =
   'SELECT state FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1'
+
+// Of readNotesPublication; by the primary key; one row.
+export const GET_PUBLISHED_NOTE = `SELECT text, is_public, at_ms FROM published_note
+  WHERE service = @service AND reader = @reader AND release = @release`
+
+// Of listPublishedNotes; by the primary key; tens of rows for each reader.
+export const LIST_PUBLISHED_NOTES = `SELECT release, reader, text, is_public, at_ms FROM published_note
+  WHERE service = @service ORDER BY at_ms DESC, release LIMIT 1000`

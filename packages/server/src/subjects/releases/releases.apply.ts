@@ -62,6 +62,16 @@ export const releasesAppliers: Appliers<ReleasesEvents> = {
   'deployment-failed': (db, entry) => {
     sql(db, `UPDATE deployment SET state = 'failed', why = @why WHERE deployment_id = @deploymentId`).run(entry.body)
   },
+  'notes-published': (db, { body, atMs }) => {
+    sql(
+      db,
+      `INSERT OR REPLACE INTO published_note (service, release, reader, text, is_public, at_ms)
+        VALUES (@service, @release, @reader, @text, @isPublic, @atMs)`,
+    ).run({ ...body, isPublic: Number(body.isPublic), atMs })
+  },
+  'notes-withdrawn': (db, { body }) => {
+    sql(db, 'DELETE FROM published_note WHERE service = @service AND release = @release AND reader = @reader').run(body)
+  },
   'release-note-written': (db, { body }) => {
     const { text, ...place } = body
     if (text === '')

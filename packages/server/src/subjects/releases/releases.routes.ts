@@ -1,6 +1,10 @@
 import { deliveryOperations } from '@dystracer/core/releases/delivery-wire'
 import { readDelivery } from './delivery.views.js'
+import Router from '@koa/router'
+import { NOTE_READERS } from '@dystracer/core/releases/write-notes'
+import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
+import { RateLimit } from '#platform/http/rate-limit'
 import { askDeployment, approveDeployment } from './deployments.commands.js'
 import { removeEnvironment, setEnvironment } from './environments.commands.js'
 import { readReleaseContents } from './contents.views.js'
@@ -8,11 +12,34 @@ import { readReleaseHealth } from './health.views.js'
 import { makeRelease, readNextRelease } from './making.commands.js'
 import { bundleOf, ownFingerprint } from './record-bundle.js'
 import { readRecord } from './record.views.js'
-import { readReleaseNotes, releaseNotesAsMarkdown, writeReleaseNote } from './notes.commands.js'
+import {
+  listPublishedNotes,
+  notesFeed,
+  publishNotes,
+  readNotesPublication,
+  readReleaseNotes,
+  releaseNotesAsMarkdown,
+  withdrawNotes,
+  writeReleaseNote,
+} from './notes.commands.js'
 import { readReleaseBoard, readRelease } from './releases.views.js'
-import { releaseContentsOperations } from '@dystracer/core/releases/contents-wire'
+import { releaseContentsOperations, releasesPaths } from '@dystracer/core/releases/contents-wire'
 import { releasesOperations } from '@dystracer/core/releases/wire'
 import { onlyVisible } from '#subjects/records/index'
+
+/** The public notes of services as feeds: no account, no session. */
+export function makeNotesRouter(ctx: ServiceContext): Router {
+  const router = new Router()
+  const byAddress = new RateLimit({ burst: 60, perMinute: 60 })
+  router.get(releasesPaths.readNotesFeed.path, (koa) => {
+    byAddress.take(koa.ip, ctx.nowMs())
+    const service = (koa.params.name ?? '').replace(/\.atom$/, '')
+    koa.set('cache-control', 'public, max-age=300')
+    koa.body = notesFeed(ctx, service, NOTE_READERS.find((reader) => reader === koa.query.reader) ?? 'users')
+    koa.type = 'application/atom+xml; charset=utf-8'
+  })
+  return router
+}
 
 export function addReleasesRoutes(api: Api): void {
   api.handle(deliveryOperations.readDelivery, ({ ctx, who, query }) => readDelivery(ctx, who, query.days))
@@ -43,6 +70,18 @@ export function addReleasesRoutes(api: Api): void {
       'x-record-key': ownFingerprint(ctx.db),
     })
     koa.body = bundleOf(ctx.db, record)
+  })
+  api.handle(releaseContentsOperations.readNotesPublication, ({ ctx, who, params, query }) =>
+    readNotesPublication(ctx, who, params.release, query.reader),
+  )
+  api.handle(releaseContentsOperations.publishNotes, ({ ctx, who, params, body }) => publishNotes(ctx, who, params.release, body))
+  api.handle(releaseContentsOperations.withdrawNotes, ({ ctx, who, params, query }) =>
+    withdrawNotes(ctx, who, params.release, query.reader),
+  )
+  const byAddress = new RateLimit({ burst: 60, perMinute: 60 })
+  api.handle(releaseContentsOperations.listPublishedNotes, ({ ctx, who, params, query, koa }) => {
+    if (who.via === 'anonymous') byAddress.take(koa.ip, ctx.nowMs())
+    return listPublishedNotes(ctx, who, params.service, query.reader)
   })
   api.handle(releaseContentsOperations.writeReleaseNote, ({ ctx, who, params, body }) => writeReleaseNote(ctx, who, params.release, body))
   api.handle(releasesOperations.askDeployment, async ({ ctx, who, body }) => {

@@ -8,12 +8,13 @@ import { problemText } from '#shared/lib/problem-text'
 import { TextArea } from '#shared/ui/fields'
 import { Markdown } from '#shared/ui/Markdown'
 import { Button, Pending, SectionHead } from '#shared/ui/parts'
+import { NotesPublication } from './NotesPublication'
 import { useReleaseNotesQuery, useWriteReleaseNoteMutation } from './releases.api'
 
 type Line = ReleaseNotes['groups'][number]['lines'][number]
 
 /** What is said of a release to its readers; each line can be written anew, and stays so. */
-export function ReleaseNotesPart({ release }: { release: string }) {
+export function ReleaseNotesPart({ release, service }: { release: string; service: string }) {
   const { may } = usePeople()
   const [reader, setReader] = useState<NoteReader>('users')
   const { data, error, isLoading } = useReleaseNotesQuery({ release, reader })
@@ -74,6 +75,7 @@ export function ReleaseNotesPart({ release }: { release: string }) {
             </div>
           ))}
           {data.groups.length === 0 && <p className="text-ink-2">Nothing in it concerns them.</p>}
+          <NotesPublication release={release} service={service} reader={reader} />
         </>
       )}
     </section>

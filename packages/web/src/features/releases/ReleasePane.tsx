@@ -44,7 +44,7 @@ export function ReleasePane({ id }: { id: string }) {
       <ReleaseHolds key={release} release={release} service={data.service} repository={data.repository} />
       <ReleaseRecord release={release} />
       <Artefacts release={release} />
-      <ReleaseNotesPart release={release} />
+      <ReleaseNotesPart release={release} service={data.service} />
     </Pane>
   )
 }

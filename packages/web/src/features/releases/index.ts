@@ -1,4 +1,5 @@
 export { Environments } from './Environments'
+export { PublishedNotesPage } from './PublishedNotesPage'
 export { ReleasePane } from './ReleasePane'
 export { ReleasesPane } from './ReleasesPane'
 export { FiguresPane } from './FiguresPane'

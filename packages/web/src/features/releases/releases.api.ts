@@ -24,6 +24,22 @@ export const releasesApi = api.injectEndpoints({
       query: ({ release, reader }) => request('readReleaseNotes', { params: { release }, query: { reader } }),
       providesTags: ['Release', 'Items'],
     }),
+    notesPublication: build.query<Answer<'readNotesPublication'>, { release: string; reader: NoteReader }>({
+      query: ({ release, reader }) => request('readNotesPublication', { params: { release }, query: { reader } }),
+      providesTags: ['Release', 'Items'],
+    }),
+    publishNotes: build.mutation<Answer<'publishNotes'>, { release: string } & Body<'publishNotes'>>({
+      query: ({ release, ...body }) => request('publishNotes', { params: { release }, body }),
+      invalidatesTags: ['Release'],
+    }),
+    withdrawNotes: build.mutation<Answer<'withdrawNotes'>, { release: string; reader: NoteReader }>({
+      query: ({ release, reader }) => request('withdrawNotes', { params: { release }, query: { reader } }),
+      invalidatesTags: ['Release'],
+    }),
+    publishedNotes: build.query<Answer<'listPublishedNotes'>, { service: string; reader: NoteReader }>({
+      query: ({ service, reader }) => request('listPublishedNotes', { params: { service }, query: { reader } }),
+      providesTags: ['Release'],
+    }),
     writeReleaseNote: build.mutation<Answer<'writeReleaseNote'>, { release: string } & Body<'writeReleaseNote'>>({
       query: ({ release, ...body }) => request('writeReleaseNote', { params: { release }, body }),
       invalidatesTags: ['Release'],
@@ -61,6 +77,10 @@ export const {
   useReleaseQuery,
   useReleaseContentsQuery,
   useReleaseHealthQuery,
+  useNotesPublicationQuery,
+  usePublishNotesMutation,
+  useWithdrawNotesMutation,
+  usePublishedNotesQuery,
   useReleaseNotesQuery,
   useWriteReleaseNoteMutation,
   useNextReleaseQuery,

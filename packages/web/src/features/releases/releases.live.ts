@@ -12,6 +12,8 @@ export const releasesLive: Refreshes<ReleasesEvents> = {
   'deployment-asked': { always: ['Overview'] },
   'deployment-approved': { always: ['Release'] },
   'deployment-failed': { always: ['Release'] },
+  'notes-published': { always: ['Release'] },
+  'notes-withdrawn': { always: ['Release'] },
   'release-note-written': { always: ['Release'] },
   'deployment-seen': {},
 }

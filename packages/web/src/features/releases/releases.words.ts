@@ -11,6 +11,9 @@ export const releasesWords: EventWords<ReleasesEvents> = {
   'deployment-asked': ({ release, environment }) => `asked for ${release} in ${environment}`,
   'deployment-approved': () => 'approved a deployment',
   'deployment-failed': ({ why }) => `told that a deployment failed: ${why}`,
+  'notes-published': ({ release, reader, isPublic }) =>
+    `published the notes of ${release} for ${reader}${isPublic ? ', for everybody' : ''}`,
+  'notes-withdrawn': ({ release, reader }) => `took the published notes of ${release} for ${reader} back`,
   'release-note-written': ({ release, reader, text }) =>
     `${text === '' ? 'took words out of' : 'wrote in'} the notes of ${release} for ${reader}`,
   'deployment-seen': ({ release, environment }) => `brought ${release} to ${environment}`,
