@@ -10,7 +10,7 @@ let demo: Demo
 let page: Page
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines'])
+  journey = await startJourney(PORT, ['ines', null])
   ;({ demo } = journey)
   ;[page] = journey.pages as [Page]
 }, 180_000)
@@ -51,6 +51,21 @@ test('its notes are written from that; a line that somebody wrote stays, and the
       .flatMap((group: { lines: { isWritten: boolean }[] }) => group.lines)
       .some((line: { isWritten: boolean }) => line.isWritten),
   ).toBe(false)
+})
+
+test('its notes are published for everybody: a page and a feed without an account, until they are taken back', async () => {
+  await page.goto(`${demo.baseUrl}/releases/release~kiln-controller@4.1.3`)
+  await page.getByRole('button', { name: 'Publish them for everybody' }).click()
+  await page.getByText(/^Published .* for everybody at/).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  const reader = journey.pages[1] as Page
+  await reader.goto(`${demo.baseUrl}/notes/kiln-controller`)
+  await reader.getByRole('article', { name: 'Release 4.1.3' }).getByRole('heading', { name: 'Known problems' }).waitFor()
+  expect(await axeFindings(reader)).toEqual([])
+  expect((await fetch(`${demo.baseUrl}/feeds/notes/kiln-controller.atom`)).status).toBe(200)
+  await page.getByRole('button', { name: 'Take them back' }).click()
+  await page.getByText('Not published.').waitFor()
+  expect((await fetch(`${demo.baseUrl}/feeds/notes/kiln-controller.atom`)).status).toBe(404)
 })
 
 test('a release is rolled back in one step that says what is lost, and the lines show it', async () => {

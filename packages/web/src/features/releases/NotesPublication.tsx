@@ -16,7 +16,7 @@ export function NotesPublication({ release, service, reader }: { release: string
   const put = (isPublic: boolean) => void publish({ release, reader, isPublic }).then(tellRefusal)
   const address = `/notes/${encodeURIComponent(service)}${reader === 'users' ? '' : `?reader=${reader}`}`
   return (
-    <p className="mt-2 flex flex-wrap items-baseline gap-x-3 border-t border-edge-soft pt-2 text-[12px] text-ink-2">
+    <p className="mt-2 flex flex-wrap items-baseline gap-x-3 gap-y-2 border-t border-edge-soft pt-2 text-[12px] text-ink-2">
       {published === null ? (
         <span>Not published.</span>
       ) : (
