@@ -1,3 +1,4 @@
+import { AFFECTED_GROUNDS, AFFECTED_STATES } from './affected.js'
 import { zPageQuery, zPage, zAtMs, zNodeRef } from '#basics/wire'
 import { zLadder, zStage } from '#ladder/wire'
 import { operation } from '#people/operation'
@@ -83,6 +84,45 @@ export const zBulkDone = z.object({
 })
 export type BulkDone = z.infer<typeof zBulkDone>
 
+const zAffectedName = z.string().trim().min(1).max(100)
+/** What somebody says of a defect in a release, where that runs; null takes it back. */
+export const zSayAffected = z.strictObject({
+  service: zAffectedName,
+  release: zAffectedName,
+  environment: zAffectedName,
+  verdict: z.enum(['affected', 'not']).nullable(),
+})
+/** Which releases a defect is in: for each of the services that it concerns its releases, newest first, with a cell for each environment. */
+export const zAffected = z.object({
+  environments: z.array(z.string()),
+  services: z.array(
+    z.object({
+      service: z.string(),
+      releases: z.array(
+        z.object({
+          release: z.string(),
+          atMs: zAtMs,
+          cells: z.array(
+            z.object({
+              environment: z.string(),
+              state: z.enum(AFFECTED_STATES),
+              /** What it rests on; null where nobody has tried. */
+              ground: z.enum(AFFECTED_GROUNDS).nullable(),
+              /** Occurrences of its faults there. */
+              count: z.number().int(),
+              by: z.string().nullable(),
+              atMs: zAtMs.nullable(),
+              /** What a person said of it, also where evidence counts before that. */
+              said: z.enum(['affected', 'not']).nullable(),
+            }),
+          ),
+        }),
+      ),
+    }),
+  ),
+})
+export type Affected = z.infer<typeof zAffected>
+
 /** What can be asked of items. */
 export const itemsOperations = {
   setParent: operation({
@@ -154,6 +194,23 @@ export const itemsOperations = {
     about: 'item',
     query: zPageQuery,
     answer: zPage(zHistoryEntry),
+  }),
+  readAffected: operation({
+    method: 'get',
+    path: '/items/:key/affected',
+    summary: 'Which releases a defect is in, by environment, with what says so',
+    may: 'project.read',
+    about: 'item',
+    answer: zAffected,
+  }),
+  sayAffected: operation({
+    method: 'put',
+    path: '/items/:key/affected',
+    summary: 'Say that a defect is in a release where that runs, or is not, or take that back',
+    may: 'items.change',
+    about: 'item',
+    body: zSayAffected,
+    answer: zAffected,
   }),
   reopenItem: operation({
     method: 'post',

@@ -147,13 +147,11 @@ export function planRequirements(input: PlanInput): CarriedPlan {
 
 /** The first sentence of a text, without its markup: what a requirement without a title is called. */
 export function titleFrom(text: string): string {
-  return (
-    plainText(text)
-      .replace(/^[>\s-]+/, '')
-      .split(/(?<=[.;])\s|\n/)[0] ?? ''
-  )
-    .trim()
-    .slice(0, TITLE_MAX)
+  const [sentence = ''] = plainText(text)
+    .replace(/^[>\s-]+/, '')
+    .split(/(?<=[.;])\s|\n/)
+  // A text of marks alone, such as a dash, is its own title.
+  return (sentence.trim() || text.trim()).slice(0, TITLE_MAX)
 }
 
 function prefixOf(key: string): string {

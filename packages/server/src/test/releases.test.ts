@@ -351,3 +351,52 @@ describe('the record of a release', () => {
     expect(checkBundle(made, '0'.repeat(32))).toMatchObject({ why: expect.stringContaining('not by 000') })
   })
 })
+
+describe('which releases a defect is in', () => {
+  const affected = async (ask = ines) => (await ask('/items/EMB-1/affected')).body
+  const say = (body: object, ask = ines) => ask('/items/EMB-1/affected', { method: 'PUT', body: { service: 'kiln', ...body } })
+  const cellOf = async (release: string, environment: string) => {
+    const { services } = await affected()
+    const row = services[0].releases.find((one: { release: string }) => one.release === release)
+    return row.cells.find((cell: { environment: string }) => cell.environment === environment)
+  }
+
+  test('is told by its fix and by what people say of it, which they take back', async () => {
+    const { environments, services } = await affected(wren)
+    expect(environments).toEqual(['staging', 'production'])
+    expect(services.map((one: { service: string }) => one.service)).toEqual(['kiln'])
+    expect(await cellOf('1.1.0', 'staging')).toMatchObject({ state: 'fixed', ground: 'fix' })
+    expect(await cellOf('1.0.0', 'staging')).toMatchObject({ state: 'untried', ground: null, by: null })
+    expect((await say({ release: '1.0.0', environment: 'staging', verdict: 'affected' }, wren)).status).toBe(403)
+    expect((await say({ release: '9.9.9', environment: 'staging', verdict: 'affected' })).body.fields.release).toBe(
+      'kiln has no release 9.9.9',
+    )
+    expect((await say({ release: '1.0.0', environment: 'moon', verdict: 'affected' })).body.fields.environment).toContain('moon')
+    await say({ release: '1.0.0', environment: 'staging', verdict: 'not' })
+    expect(await cellOf('1.0.0', 'staging')).toMatchObject({ state: 'not', ground: 'said', by: 'person:ines' })
+    await say({ release: '1.0.0', environment: 'staging', verdict: null })
+    expect(await cellOf('1.0.0', 'staging')).toMatchObject({ state: 'untried' })
+  })
+
+  test('is told by the occurrences of its faults, which no word talks away', async () => {
+    const headers = { authorization: `Bearer ${app.token('telemetry')}` }
+    const body = exceptionRequest({
+      service: 'kiln',
+      release: '1.0.0',
+      environment: 'production',
+      atMs: app.clock.nowMs,
+      count: 3,
+      type: 'RelayError',
+    })
+    await app.call('/otlp/v1/logs', { method: 'POST', body, headers })
+    let fault = ''
+    await until('the fault is there', async () => {
+      fault = (await ines('/faults?state=any&q=RelayError')).body.rows[0]?.fault ?? ''
+      return fault !== ''
+    })
+    await ines('/items/EMB-1/links', { method: 'POST', body: { kind: 'tied', to: { kind: 'fault', id: fault } } })
+    expect(await cellOf('1.0.0', 'production')).toMatchObject({ state: 'affected', ground: 'seen', count: 3 })
+    await say({ release: '1.0.0', environment: 'production', verdict: 'not' })
+    expect(await cellOf('1.0.0', 'production')).toMatchObject({ state: 'affected', ground: 'seen', said: 'not' })
+  })
+})

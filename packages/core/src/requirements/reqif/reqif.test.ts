@@ -270,7 +270,23 @@ describe('an exchange file of requirements', () => {
         expect(Object.fromEntries(fields(out))).toMatchObject(Object.fromEntries(fields(xml)))
         expect(readReqif(out).problems.map(({ words }) => words)).toEqual(content.problems.map(({ words }) => words))
       }),
-      { numRuns: 150 },
+      {
+        numRuns: 150,
+        // Found once: a text of marks alone had no title, and got one of its own on its way out.
+        examples: [
+          [
+            {
+              attributes: [
+                { form: 'STRING', name: '' },
+                { form: 'STRING', name: 'ReqIF.Text' },
+              ],
+              objects: [{ values: ['', '-', '', '', ''], parent: 0, isPlaced: false }],
+              specifications: 1,
+              again: null,
+            },
+          ],
+        ],
+      },
     )
   })
 })

@@ -79,6 +79,7 @@ export const TABLE_CLASSES = {
     'label_colour',
     'triage_decision',
     'item_merge',
+    'item_affected',
     'routing_rule',
     'duty',
     'notice_choice',

@@ -41,6 +41,21 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
     ).run({ ...entry.body, atMs: entry.atMs, by: entry.actor })
     touchItem(db, entry.body.key, entry.atMs)
   },
+  'item-affected-said': (db, entry) => {
+    const { verdict, ...place } = entry.body
+    if (verdict === null)
+      sql(
+        db,
+        'DELETE FROM item_affected WHERE item_key = @key AND service = @service AND release = @release AND environment = @environment',
+      ).run(place)
+    else
+      sql(
+        db,
+        `INSERT OR REPLACE INTO item_affected (item_key, service, release, environment, verdict, by, at_ms)
+          VALUES (@key, @service, @release, @environment, @verdict, @by, @atMs)`,
+      ).run({ ...place, verdict, by: entry.actor, atMs: entry.atMs })
+    touchItem(db, entry.body.key, entry.atMs)
+  },
   'item-started': (db, entry) => {
     sql(db, 'UPDATE item SET started_at_ms = @atMs, started_by = @by WHERE key = @key').run({
       key: entry.body.key,

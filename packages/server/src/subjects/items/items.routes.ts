@@ -15,7 +15,8 @@ import {
   takeBackClaim,
 } from './items.commands.js'
 import { readItem, readHistory } from './items.views.js'
-import { setParent } from './parts.commands.js'
+import { readAffected } from './affected.views.js'
+import { sayAffected, setParent } from './parts.commands.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import { itemsOperations } from '@dystracer/core/items/wire'
 import { requireItem } from '#subjects/records/index'
@@ -48,6 +49,11 @@ export function addItemsRoutes(api: Api): void {
   })
   api.handle(itemsOperations.readLadder, ({ ctx, who, params }) => readItem(ctx, who, params.key).ladder)
   api.handle(itemsOperations.listLinks, ({ ctx, who, params }) => ({ rows: readItem(ctx, who, params.key).links }))
+  api.handle(itemsOperations.readAffected, ({ ctx, who, params }) => readAffected(ctx, who, params.key))
+  api.handle(itemsOperations.sayAffected, ({ ctx, who, params, body }) => {
+    sayAffected(ctx, who, params.key, body)
+    return readAffected(ctx, who, params.key)
+  })
   api.handle(itemsOperations.addLink, thenItem(addLink))
   api.handle(itemsOperations.removeLink, ({ ctx, who, params }) => {
     removeLink(ctx, who, params.key, params.linkId)

@@ -1,7 +1,10 @@
+import { isDefectType } from '@dystracer/core/setup/item-type'
 import { ItemCode } from '#features/files/index'
 import type { Item } from '@dystracer/core/items/wire'
 import { lazy, Suspense, useState } from 'react'
 import { useItemQuery } from './items.api'
+import { useSetupQuery } from '#features/setup/setup.api'
+import { AffectedReleases } from './AffectedReleases'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { TextInput } from '#shared/ui/fields'
@@ -60,6 +63,8 @@ export function ItemPane({ id }: { id: string }) {
 function ItemBody({ item }: { item: Item }) {
   const people = usePeople()
   const save = useSave(item)
+  const { data: setup } = useSetupQuery(item.project)
+  const isDefect = isDefectType(setup?.types ?? [], item.type)
   const canEdit = people.may('items.change', item.project)
   return (
     <>
@@ -96,6 +101,7 @@ function ItemBody({ item }: { item: Item }) {
       <DriftLines drift={item.ladder.drift} actsFor={({ code, stage }) => code === 'claim' && <ClaimActs item={item} stage={stage} />} />
       <ItemFacts item={item} save={save} />
       <Description item={item} canEdit={canEdit} />
+      {isDefect && <AffectedReleases item={item} />}
       <ItemCode itemKey={item.key} />
       {people.me?.person && <PrivateNote itemKey={item.key} />}
       <AttachmentList itemKey={item.key} />

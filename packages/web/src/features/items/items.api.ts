@@ -61,6 +61,14 @@ export const itemsApi = api.injectEndpoints({
       query: (params) => request('removeLink', { params }),
       invalidatesTags: (_result, _error, { key }) => itemTags(key),
     }),
+    affected: build.query<Answer<'readAffected'>, string>({
+      query: (key) => request('readAffected', { params: { key } }),
+      providesTags: (_result, _error, key) => [{ type: 'Item', id: key }, 'Fault', 'Release'],
+    }),
+    sayAffected: build.mutation<Answer<'sayAffected'>, { key: string } & Body<'sayAffected'>>({
+      query: ({ key, ...body }) => request('sayAffected', { params: { key }, body }),
+      invalidatesTags: (_result, _error, { key }) => itemTags(key),
+    }),
     lookAlikes: build.query<Answer<'findLookAlikes'>, { title: string; text: string; project: string; component?: string }>({
       query: (query) => request('findLookAlikes', { query }),
     }),
@@ -76,5 +84,7 @@ export const {
   useActMutation,
   useStartMutation,
   useUntieMutation,
+  useAffectedQuery,
+  useSayAffectedMutation,
   useLookAlikesQuery,
 } = itemsApi

@@ -7,6 +7,7 @@ export const itemsLive: Refreshes<ItemsEvents> = {
   'item-moved': { item: ['Items'] },
   'item-changed': { item: ['Triage'] },
   'item-baselined': {},
+  'item-affected-said': {},
   'item-started': {},
   'item-verified': {},
   'item-reopened': { item: ['Triage'] },
