@@ -68,6 +68,17 @@ test('its notes are published for everybody: a page and a feed without an accoun
   expect((await fetch(`${demo.baseUrl}/feeds/notes/kiln-controller.atom`)).status).toBe(404)
 })
 
+test('a defect shows which releases it is in; what somebody says of one stands beside what is known', async () => {
+  await page.goto(`${demo.baseUrl}/items/item~EMB-136`)
+  await page.getByRole('button', { name: 'Which releases are affected?' }).click()
+  const table = part('Affected releases')
+  await table.getByRole('combobox', { name: 'What is said of kiln-controller 4.1.3 in staging' }).selectOption('affected')
+  await table.getByText('said by Ines Okafor').waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await table.getByRole('combobox', { name: 'What is said of kiln-controller 4.1.3 in staging' }).selectOption('')
+  await table.getByText('said by Ines Okafor').waitFor({ state: 'detached' })
+})
+
 test('a release is rolled back in one step that says what is lost, and the lines show it', async () => {
   await page.goto(`${demo.baseUrl}/releases`)
   await page.getByRole('button', { name: 'Roll kiln-controller in staging back to 4.1.2' }).click()

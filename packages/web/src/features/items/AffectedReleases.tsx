@@ -10,7 +10,7 @@ import { useAffectedQuery, useSayAffectedMutation } from './items.api'
 
 type Cell = Affected['services'][number]['releases'][number]['cells'][number]
 
-const STATE_WORD: Record<Cell['state'], string> = { affected: 'affected', not: 'not', fixed: 'fixed', untried: 'not tried' }
+const STATE_WORD: Record<Cell['state'], string> = { affected: 'affected', not: 'not affected', fixed: 'fixed', untried: 'not tried' }
 const STATE_LOOK: Record<Cell['state'], string> = {
   affected: 'font-bold text-fault',
   not: 'text-proof',
@@ -19,7 +19,7 @@ const STATE_LOOK: Record<Cell['state'], string> = {
 }
 const VERDICTS = [
   { value: 'affected', label: 'affected' },
-  { value: 'not', label: 'not affected' },
+  { value: 'not', label: 'not' },
 ] as const
 
 /** Which releases a defect is in, where they run: from its faults, tests by hand, its fix, and what people say. */
@@ -78,7 +78,7 @@ function ServiceTable({
           </tr>
         )}
         {service.releases.map(({ release, cells }) => (
-          <tr key={release} className="border-t border-edge-soft">
+          <tr key={release} className="border-t border-edge-soft align-top">
             <th scope="row" className="py-1 font-normal">
               <PaneLink to={{ kind: 'release', id: `${service.service}@${release}` }}>{release}</PaneLink>
             </th>
@@ -122,26 +122,28 @@ function AffectedCell({ item, service, release, cell }: { item: Item; service: s
       </>
     )
   return (
-    <span className="flex items-baseline gap-2">
-      {words}
-      <span className="min-w-0 truncate text-[12px] text-ink-2">{why}</span>
-      <Choose
-        aria-label={`What is said of ${service} ${release} in ${cell.environment}`}
-        className="ml-auto w-[24px]! border-0! px-0! py-0! text-[12px]"
-        disabled={isLoading}
-        none="by what is known"
-        value={cell.said ?? ''}
-        choices={VERDICTS}
-        onChange={(event) =>
-          void say({
-            key: item.key,
-            service,
-            release,
-            environment: cell.environment,
-            verdict: (event.target.value as string) === '' ? null : event.target.value,
-          }).then(tellRefusal)
-        }
-      />
+    <span className="block">
+      <span className="flex items-baseline gap-2">
+        {words}
+        <Choose
+          aria-label={`What is said of ${service} ${release} in ${cell.environment}`}
+          className="w-[72px]! shrink-0 border-0! px-0! py-0! text-[12px] text-ink-2"
+          disabled={isLoading}
+          none="say…"
+          value={cell.said ?? ''}
+          choices={VERDICTS}
+          onChange={(event) =>
+            void say({
+              key: item.key,
+              service,
+              release,
+              environment: cell.environment,
+              verdict: (event.target.value as string) === '' ? null : event.target.value,
+            }).then(tellRefusal)
+          }
+        />
+      </span>
+      <span className="block text-[12px] text-ink-2">{why}</span>
     </span>
   )
 }
