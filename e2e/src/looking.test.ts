@@ -130,7 +130,7 @@ describe('importing', () => {
     expect(await axeFindings(page)).toEqual([])
     await page.getByRole('button', { name: 'Import 2 items' }).click()
     await outcome.getByText('Done:').waitFor()
-    await outcome.getByText(/2 new items, 0 known already, 1 row left out, 1 part tied/).waitFor()
+    await outcome.getByText(/2 new items, 0 known already, 1 row left out, 1 tie to other rows/).waitFor()
     await page.getByRole('button', { name: 'Try it' }).click()
     await outcome.getByText(/0 new items, 2 known already/).waitFor()
     await page.goto(`${demo.baseUrl}/items~${encodeURIComponent('"Shelf wobbles"')}`)

@@ -25,7 +25,6 @@ describe('parseFilter', () => {
   test.each([
     ['colour=red', 'unknown-field', 0, 6],
     ['open own=red', 'unknown-field', 5, 8],
-    ['made.zone=red', 'unknown-field', 0, 9],
     ['open severity<=x', 'wrong-value', 5, 16],
     ['owner=', 'missing-value', 0, 6],
     ['(open', 'unclosed-bracket', 0, 1],
@@ -34,6 +33,11 @@ describe('parseFilter', () => {
     ['not', 'unexpected', 0, 3],
     ['updated<soon', 'wrong-value', 0, 12],
   ])('%j is refused as %s at its place', (text, code, from, to) => expect(parseFilter(text)).toMatchObject({ error: { code, from, to } }))
+
+  test('a dot makes a field of own fields alone; elsewhere it belongs to the word that is looked for', () => {
+    expect(parseFilter('own.zone=door')).toEqual({ filter: { kind: 'compare', field: 'own.zone', comparison: '=', value: 'door' } })
+    expect(parseFilter('config.port=80')).toEqual({ filter: { kind: 'words', text: 'config.port=80', isPhrase: false } })
+  })
 
   const leaf: fc.Arbitrary<Filter> = fc.oneof(
     fc.constantFrom<Filter>(

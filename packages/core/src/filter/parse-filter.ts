@@ -149,7 +149,7 @@ function parseTerm(cursor: Cursor, token: Token): AnyFilter {
 }
 
 /** A field, how it compares, and with what; an own field has its id behind a dot. */
-export const COMPARISON = /^([a-z]+(?:\.[a-z][a-z0-9-]*)?)(!=|<=|>=|=|<|>)(.*)$/is
+export const COMPARISON = /^([a-z]+|own\.[a-z][a-z0-9-]*)(!=|<=|>=|=|<|>)(.*)$/is
 
 function parseComparison(words: FilterVocabulary, token: Token, match: RegExpExecArray): AnyFilter {
   const field = (match[1] ?? '').toLowerCase()

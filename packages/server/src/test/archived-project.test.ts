@@ -80,6 +80,9 @@ test('a person who may make projects makes one by token; a program names who adm
   const made = await make(program, { name: 'Clay', prefix: 'CLY', administrator: 'ines@emberwick.example', firstItem: 'Dig' })
   expect(made.body).toMatchObject({ prefix: 'CLY', firstItem: 'CLY-1' })
   expect((await archive(ines, true, 'CLY')).body).toEqual({ isArchived: true })
+  expect((await make(app.token('admin', { project: 'EMB' }), { name: 'Ash', prefix: 'ASH', administrator: 'ines' })).body.detail).toContain(
+    'This token is for the project EMB',
+  )
   expect((await make(app.token('write'), { name: 'Ash', prefix: 'ASH', administrator: 'ines' })).body.code).toBe('not-allowed')
 })
 

@@ -16,7 +16,7 @@ import type { Who } from '@dystracer/core/people/who'
 import { fetchUrl } from '#subjects/git/index'
 import { takeWithin } from '#subjects/hand/index'
 import { notify } from '#subjects/inbox/index'
-import { archivedProjects, isPerson, projectOf, requireRight } from '#subjects/people/index'
+import { isPerson, projectOf, requireOpen, requireRight } from '#subjects/people/index'
 import {
   assertLink,
   changesOf,
@@ -82,10 +82,7 @@ export function logWithin(
   const parsed = zLogItem.parse(rawInput)
   const input = { ...parsed, project: parsed.project ?? projectToLogIn(ctx.db, who) }
   if (from === undefined) requireRight(who, 'items.log', input.project)
-  else if (archivedProjects(ctx.db).includes(input.project))
-    throw new Problem('not-allowed', {
-      detail: `${input.project} is archived and takes no reports. Write to the people that you know there.`,
-    })
+  else requireOpen(ctx.db, input.project)
   // An import of the same file by somebody else is the same import.
   const fullKey =
     idempotencyKey && (cause === 'import' ? `import/${input.project}/${idempotencyKey}` : `log/${who.actor}/${idempotencyKey}`)

@@ -60,6 +60,11 @@ export function requireRightInOneOf(who: Who, permission: Permission, projects: 
   throw refusal(who, permission, projects[0] === undefined ? null : roleIn(who, projects[0]), projects[0] ?? null)
 }
 
+/** Refuses in an archived project, for what somebody without an account sends there. Throws `not-allowed`. */
+export function requireOpen(db: Db, project: string): void {
+  if (archivedProjects(db).includes(project)) throw archivedRefusal(project)
+}
+
 function archivedRefusal(project: string): Problem {
   return new Problem('not-allowed', {
     detail: `${project} is archived: all of it can be read, and nothing in it is changed. An administrator of the project can open it again.`,

@@ -25,6 +25,9 @@ export function createProject(
   input: NewProject,
 ): { prefix: string; firstItem: string | null; repository: string | null } {
   const { actor } = who
+  // A token is held to the project that it was made for; a new one is none of that.
+  if (who.limits?.project)
+    throw new Problem('not-allowed', { detail: `This token is for the project ${who.limits.project}; make one for all of them.` })
   const personId = administratorOf(ctx, who, input.administrator)
   const { prefix } = input
   if (prefix === RESERVED_PREFIX || sql(ctx.db, HAS_KEY_PREFIX_BY_PREFIX).get({ prefix }))

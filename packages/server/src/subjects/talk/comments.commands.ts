@@ -14,7 +14,7 @@ import { decodeCursor, pageOf } from '#platform/db/cursor'
 import type { ServiceContext } from '#platform/context'
 import { bookTime } from './time.commands.js'
 import { notify } from '#subjects/inbox/index'
-import { projectOf, requireRight, whoIsPerson } from '#subjects/people/index'
+import { projectOf, requireOpen, requireRight, whoIsPerson } from '#subjects/people/index'
 import { assertLink, changesOf, getItem, type ItemRow, keyPrefixes, maySee, requireItem } from '#subjects/records/index'
 import {
   COUNT_COMMENT_BY_KEY,
@@ -98,6 +98,7 @@ export function addComment(
   const before = idempotencyKey && entryByIdempotencyKey(ctx.db, idempotencyKey)
   if (before) return (before.body as { commentId: string }).commentId
   if (input.from === undefined) requireRight(who, 'talk.write', projectOf(key))
+  else requireOpen(ctx.db, projectOf(key))
   const item = requireItem(ctx, key)
   const { replyTo } = input
   if (replyTo !== undefined && !sql(ctx.db, HAS_COMMENT_BY_REPLY_TO_AND_KEY).get({ replyTo, key }))
