@@ -65,7 +65,10 @@ function withBaseline(found: Record<Stage, Finding>, { baseline }: LadderInput):
   for (const stage of STAGES.slice(0, stageRank(reached) + 1)) {
     const { state, evidence } = found[stage]
     if (state === 'waiting' || (stage === 'logged' && reached === 'logged'))
-      counted[stage] = { state: 'proved', evidence: [...evidence.filter(({ code }) => code !== 'waits-for'), said] }
+      counted[stage] = {
+        state: 'proved',
+        evidence: [...evidence.filter(({ code }) => code !== 'waits-for' && code !== 'no-fix-yet'), said],
+      }
   }
   return counted
 }
