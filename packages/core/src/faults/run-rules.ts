@@ -262,7 +262,7 @@ export function runRules(
     const own = standing.of(history.number, moment.atMs)
     const done = outcomeOf(rule, {
       own,
-      settled: standing.settledOf(history.number, moment.atMs),
+      settled: () => standing.settledOf(history.number, moment.atMs),
       hasHad: standing.hasHad(history.number, moment.atMs),
       alike: standing.at(history, moment.atMs),
       isInBudget: () => isWithin(rule, world.budgets, logged, moment.atMs),
@@ -287,7 +287,13 @@ function outcomeOf(
     hasHad,
     alike,
     isInBudget,
-  }: { own: Standing | undefined; settled: Standing | undefined; hasHad: boolean; alike: Standing | undefined; isInBudget: () => boolean },
+  }: {
+    own: Standing | undefined
+    settled: () => Standing | undefined
+    hasHad: boolean
+    alike: Standing | undefined
+    isInBudget: () => boolean
+  },
 ): Pick<Firing, 'outcome' | 'key'> | null {
   switch (deed.act) {
     case 'log':
@@ -297,7 +303,7 @@ function outcomeOf(
     case 'raise':
       return own ? { outcome: 'raised', key: own.key } : null
     case 'reopen':
-      return !own && settled?.key ? { outcome: 'reopened', key: settled.key } : null
+      return own ? null : reopened(settled()?.key)
     case 'remark':
       return own ? { outcome: 'remarked', key: own.key } : null
     case 'silence':
@@ -305,6 +311,10 @@ function outcomeOf(
     case 'tell':
       return own ? { outcome: 'told', key: own.key } : null
   }
+}
+
+function reopened(key: string | null | undefined): Pick<Firing, 'outcome' | 'key'> | null {
+  return key ? { outcome: 'reopened', key } : null
 }
 
 /** Whether one more item at that time is within what the rule and the project allow in an hour and a day. */

@@ -1,6 +1,8 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { addressIn, guessMapping, ImportPlanner, INVITE, readSeverity, type ImportMapping } from './import-plan.js'
+import { guessMapping } from './guess-mapping.js'
+import { ImportPlanner, INVITE, type ImportMapping } from './import-plan.js'
+import { addressIn, readSeverity } from './read-cells.js'
 import { dayOrderOf, readDay } from './read-day.js'
 import { meaningOfStatus, STATUS_MEANINGS } from './status-words.js'
 

@@ -3,11 +3,11 @@ import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { convert } from 'html-to-text'
 import { Problem } from '@dystracer/core/basics/problem'
+import { guessMapping } from '@dystracer/core/imports/guess-mapping'
+import { addressIn } from '@dystracer/core/imports/read-cells'
 import type { Import } from '@dystracer/core/imports/wire'
 import {
   ADD,
-  addressIn,
-  guessMapping,
   ImportPlanner,
   INVITE,
   type ImportMapping,

@@ -29,7 +29,7 @@ const GATHERED_SHOWN = 200
  */
 export function applyRules(ctx: ServiceContext, writer: JournalWriter, group: GroupRow, number: number): void {
   const fault = faultOf(ctx, number)
-  if (!fault?.project || archivedProjects(ctx.db).includes(fault.project)) return
+  if (!fault?.project) return
   const rules = readRules(ctx, fault.project)
   if (rules.every((rule) => rule.isDraft)) return
   const toMs = group.last_at_ms
@@ -44,6 +44,8 @@ export function applyRules(ctx: ServiceContext, writer: JournalWriter, group: Gr
     budgets: readBudgets(ctx, fault.project, toMs),
     standing: standingAt(ctx, history),
   })
+  // Asked last, since few faults come so far.
+  if (firings.length === 0 || archivedProjects(ctx.db).includes(fault.project)) return
   for (const firing of firings) {
     const rule = rules.find((one) => one.ruleId === firing.ruleId)
     if (rule) carryOut(ctx, writer, { rule, firing, fault: { ...fault, project: fault.project }, group })

@@ -105,15 +105,15 @@ export async function publishNotes(
 ): Promise<NotesPublication> {
   const { service, name } = requireRelease(ctx, release)
   const text = await releaseNotesAsMarkdown(ctx, who, release, reader)
-  ctx.journal.write((writer) => {
+  const entry = ctx.journal.write((writer) =>
     writer.append({
       kind: 'notes-published',
       actor: who.actor,
       subjects: [`release:${service}@${name}`],
       body: { service, release: name, reader, text, isPublic },
-    })
-  })
-  return readNotesPublication(ctx, who, release, reader)
+    }),
+  )
+  return { published: { atMs: entry?.atMs ?? ctx.nowMs(), isPublic, isCurrent: true } }
 }
 
 /** Takes published notes back: nobody reads them any more where they were published. Throws `not-found`. */
