@@ -1,11 +1,11 @@
-import { hash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
+import { hash, createHmac, timingSafeEqual } from 'node:crypto'
 import type { z } from 'zod'
 import { zHookProof, zHookReadings } from '@dystracer/core/incoming/hook-reading'
 import { Problem } from '@dystracer/core/basics/problem'
 import { Webhook, WebhookVerificationError } from 'standardwebhooks'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
-import { rememberSecret, replaceSecret } from '#subjects/people/index'
+import { renewWebhookSecret, webhookSecret } from '#subjects/code/index'
 import { GET_HOOK, type HookRow } from './hooks.queries.js'
 
 /** A way in for one program, as it is set up. */
@@ -38,20 +38,20 @@ export function toHook({ proof, readings, ...row }: HookRow): Hook {
   return { ...row, proof: zHookProof.parse(JSON.parse(proof)), readings: zHookReadings.parse(JSON.parse(readings)) }
 }
 
-/** The secret of a hook in the form that Standard Webhooks gives them, made on first use. */
+/** The secret of a hook, made on first use. */
 export function secretOf(db: Db, hookId: string): string {
-  return rememberSecret(db, `hook/${hookId}`, newSecret)
+  return webhookSecret(db, `hook/${hookId}`)
 }
 
 /** A new secret in its place. */
 export function renewSecretOf(db: Db, hookId: string): string {
-  secretOf(db, hookId)
-  replaceSecret(db, `hook/${hookId}`, newSecret())
-  return secretOf(db, hookId)
+  return renewWebhookSecret(db, `hook/${hookId}`)
 }
 
-function newSecret(): string {
-  return `whsec_${randomBytes(24).toString('base64')}`
+/** A message as it came over HTTP. */
+interface Message {
+  body: Buffer
+  header: (name: string) => string
 }
 
 /**
@@ -59,7 +59,7 @@ function newSecret(): string {
  * (HMAC with SHA-256 by the secret as it is shown, in hexadecimal digits or base64, `sha256=` before it or not), or the secret itself.
  * Throws `wrong-signature` with what was looked for.
  */
-export function requireProof(db: Db, { hookId, proof }: Hook, message: { body: Buffer; header: (name: string) => string }): void {
+export function requireProof(db: Db, { hookId, proof }: Hook, message: Message): void {
   const secret = secretOf(db, hookId)
   if (proof.kind === 'standard-webhooks') {
     requireStandard(secret, message)
@@ -81,7 +81,8 @@ export function requireProof(db: Db, { hookId, proof }: Hook, message: { body: B
 
 const DEFAULT_HEADER = { 'hmac-sha256': 'X-Signature-256', 'secret-in-header': 'X-Secret' } as const
 
-function requireStandard(secret: string, { body, header }: { body: Buffer; header: (name: string) => string }): void {
+/** Refuses a message that is not signed with a secret as Standard Webhooks say. Throws `wrong-signature`. */
+export function requireStandard(secret: string, { body, header }: Message): void {
   try {
     const names = ['webhook-id', 'webhook-timestamp', 'webhook-signature']
     new Webhook(secret).verify(body.toString('utf8'), Object.fromEntries(names.map((name) => [name, header(name)])))

@@ -1,7 +1,6 @@
 import { hash } from 'node:crypto'
 import Router from '@koa/router'
 import type { Context } from 'koa'
-import { Webhook, WebhookVerificationError } from 'standardwebhooks'
 import { CloudEvent, HTTP } from 'cloudevents'
 import type { z } from 'zod'
 import { toOtlpLogs, zErrorReport } from '@dystracer/core/incoming/error-form'
@@ -15,7 +14,7 @@ import { toProblem } from '#platform/http/problem-middleware'
 import type { Who } from '@dystracer/core/people/who'
 import { receiveMail } from './mail-and-form.commands.js'
 import { takeDeliveries, takeHookMessage } from './deliveries.commands.js'
-import { hookOf, requireProof } from './hooks.js'
+import { hookOf, requireProof, requireStandard } from './hooks.js'
 import { answerPreflight, requireRepositoryOf, requireSender } from './senders.js'
 import type { ServiceContext } from '#platform/context'
 import { receiveReport } from '#subjects/builds/index'
@@ -180,17 +179,7 @@ function answerOtlp(koa: Context, encoding: 'json' | 'protobuf', type: (typeof o
 /** A Standard Webhooks signature stands in for a token, and for no sender in particular. */
 function signedOrSender(koa: Context, body: Buffer, secret: string): Who | null {
   if (!koa.get('webhook-signature')) return requireSender(koa, 'evidence')
-  try {
-    new Webhook(secret).verify(body.toString('utf8'), {
-      'webhook-id': koa.get('webhook-id'),
-      'webhook-timestamp': koa.get('webhook-timestamp'),
-      'webhook-signature': koa.get('webhook-signature'),
-    })
-  } catch (error) {
-    if (error instanceof WebhookVerificationError)
-      throw new Problem('wrong-signature', { detail: 'The webhook signature does not match, or is older than five minutes.' })
-    throw error
-  }
+  requireStandard(secret, { body, header: (name) => koa.get(name) })
   return null
 }
 
