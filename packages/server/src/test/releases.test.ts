@@ -279,6 +279,17 @@ describe('making a release', () => {
     expect((await make({ name: '1.5.0', sha: tip.sha }, wren)).status).toBe(403)
     expect((await ines('/services/nothing/next-release')).status).toBe(404)
   })
+
+  test('builds on the version right below it where several names stand at one commit, whenever they became known', async () => {
+    repo.git('tag', 'v0.9.0', 'v1.0.0')
+    await app.server.sync.request('kiln', 'test')
+    const names = async () => (await ines('/releases')).body.services[0].releases.map(({ release }: { release: string }) => release)
+    await until('the other names are known', async () => {
+      const known = await names()
+      return known.includes('0.9.0') && known.includes('1.4.0')
+    })
+    expect(await contents('1.1.0')).toMatchObject({ against: { release: '1.0.0' } })
+  })
 })
 
 test('figures of delivery say how long commits and items took until production, and what was taken back', async () => {

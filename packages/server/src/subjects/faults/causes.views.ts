@@ -32,7 +32,7 @@ export async function readFaultCauses(ctx: ServiceContext, who: Who, fault: stri
     firstBad: { release, sha: firstBad.sha },
     cameWith: sql(ctx.db, GET_LAST_DEPLOYMENT).get<NonNullable<FaultCauses['cameWith']>>({ service, ...seen }) ?? null,
   }
-  const before = releaseBefore(ctx, { repository, service, sha: firstBad.sha })
+  const before = releaseBefore(ctx, { repository, service, name: release, sha: firstBad.sha })
   const lastGood = before && { release: before.name, sha: before.sha }
   if (!lastGood) return { ...known, gap: 'first-release' }
   const { frames } = await readFaultFrames(ctx, who, fault)

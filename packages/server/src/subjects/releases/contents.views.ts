@@ -79,15 +79,12 @@ export function holdAgainst(
   }
 }
 
-function againstOf(
-  ctx: ServiceContext,
-  { service, repository, sha }: ReleaseRow,
-  against: string | undefined,
-): (NamedRelease & { runsIn: string | null }) | null {
+function againstOf(ctx: ServiceContext, row: ReleaseRow, against: string | undefined): (NamedRelease & { runsIn: string | null }) | null {
   if (against === undefined || against === '') {
-    const before = releaseBefore(ctx, { repository, service, sha })
+    const before = releaseBefore(ctx, row)
     return before && { ...before, runsIn: null }
   }
+  const { service } = row
   const named = sql(ctx.db, GET_RELEASE_OF_SERVICE).get<NamedRelease>({ service, name: against.replace(/^v(?=\d)/, '') })
   if (named) return { ...named, runsIn: null }
   const running = sql(ctx.db, GET_RUNNING_RELEASE).get<NamedRelease>({ service, environment: against })

@@ -21,7 +21,7 @@ export function readReleaseHealth(ctx: ServiceContext, text: string): ReleaseHea
       .all<{ name: string }>({})
       .map((row) => row.name),
   )
-  const before = releaseBefore(ctx, { repository, service, sha })
+  const before = releaseBefore(ctx, { repository, service, name: release, sha })
   const sinceOf = (name: string) =>
     sql(ctx.db, GET_RUNNING_SINCE).get<{ atMs: number | null }>({ service, release: name, environments })?.atMs ?? null
   const loadOf = (name: string): Load => ({

@@ -24,7 +24,7 @@ import { requireRelease } from './releases.views.js'
 export function readRecord(ctx: ServiceContext, who: Who, text: string): ReleaseRecord {
   const row = requireRelease(ctx, text)
   const { service, name, repository, sha } = row
-  const before = releaseBefore(ctx, { repository, service, sha })
+  const before = releaseBefore(ctx, row)
   const held = holdAgainst(
     ctx,
     who,
