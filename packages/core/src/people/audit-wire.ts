@@ -15,6 +15,8 @@ export const AUDIT_WORDS = {
   'password-reset': 'replaced a forgotten password',
   'reset-link-made': 'made a link for a new password',
   invited: 'invited somebody',
+  'address-confirmed': 'confirmed a further address',
+  'address-given-up': 'gave a further address up',
   'role-changed': 'changed a role',
   'member-removed': 'removed a member',
   'project-archived': 'archived a project',

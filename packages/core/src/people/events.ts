@@ -7,5 +7,10 @@ export interface PeopleEvents {
   'role-taken': { project: string; personId: string; role: Role }
   /** Somebody left for good: they cannot sign in any more; what they did keeps their name. A role given again opens it. */
   'account-closed': { personId: string }
+  /** Somebody says that an address is theirs; it counts once it is confirmed. */
+  'address-claimed': { personId: string; email: string }
+  /** What comes from this address is theirs from now on: they opened the link that was mailed to it, or an administrator says so. */
+  'address-confirmed': { personId: string; email: string }
+  'address-given-up': { personId: string; email: string }
   'person-renamed': { personId: string; from: string; to: string; initials: string }
 }

@@ -59,8 +59,23 @@ export const zSession = z.object({
   place: z.string(),
 })
 export type Session = z.infer<typeof zSession>
+/** A further address of somebody; what comes from it is theirs once it is confirmed. */
+export const zPersonAddress = z.object({ email: z.string(), confirmedAtMs: zAtMs.nullable() })
+export type PersonAddress = z.infer<typeof zPersonAddress>
 /** What somebody says of themselves. */
-export const zOwnProfile = z.object({ name: z.string(), initials: z.string(), email: z.string() })
+export const zOwnProfile = z.object({
+  name: z.string(),
+  initials: z.string(),
+  email: z.string(),
+  addresses: z.array(zPersonAddress),
+  /** Whether links go out by mail; where they do not, an administrator confirms addresses. */
+  hasMail: z.boolean(),
+})
+export type OwnProfile = z.infer<typeof zOwnProfile>
+/** An address that somebody says is theirs. */
+export const zClaimAddress = z.strictObject({ email: z.email('An address such as name@example.org').max(200) })
+/** What stands in the link that was mailed to an address. */
+export const zConfirmAddress = z.strictObject({ secret: z.string().max(1000) })
 /** A new name. */
 export const zRenameMe = z.strictObject({ name: z.string().trim().min(1, 'A name is needed').max(100) })
 /** Whom a sign-up link is for; `needsProject` while there is no project yet. */
@@ -146,6 +161,54 @@ export const peopleOperations = {
     isPersonal: true,
     body: zRenameMe,
     answer: zOwnProfile,
+  }),
+  claimAddress: operation({
+    method: 'post',
+    path: '/me/addresses',
+    summary: 'Say that commits and mails from a further address are yours; a link to confirm it is mailed there',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    body: zClaimAddress,
+    answer: zOwnProfile,
+  }),
+  confirmAddress: operation({
+    method: 'put',
+    path: '/me/addresses',
+    summary: 'Confirm a further address by the link that was mailed to it',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    isSecret: true,
+    body: zConfirmAddress,
+    answer: zPersonAddress,
+  }),
+  giveUpAddress: operation({
+    method: 'delete',
+    path: '/me/addresses/:email',
+    summary: 'Give a further address up',
+    may: 'member-of-any',
+    about: 'nothing',
+    isPersonal: true,
+    answer: zOwnProfile,
+  }),
+  listAddresses: operation({
+    method: 'get',
+    path: '/projects/:project/people/:personId/addresses',
+    summary: 'The further addresses of a member',
+    may: 'people.make-admin',
+    about: 'project',
+    answer: z.object({ rows: z.array(zPersonAddress) }),
+  }),
+  writeAddressDown: operation({
+    asksAgain: true,
+    method: 'post',
+    path: '/projects/:project/people/:personId/addresses',
+    summary: 'Say that an address is a member’s, as an administrator who knows; it is confirmed by that',
+    may: 'people.make-admin',
+    about: 'project',
+    body: zClaimAddress,
+    answer: z.object({ rows: z.array(zPersonAddress) }),
   }),
   changePassword: operation({
     method: 'put',

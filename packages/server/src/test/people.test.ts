@@ -1,5 +1,6 @@
 import { mailerSlot } from '#subjects/people/mailer.slot'
 import type { OutgoingMail } from '#subjects/people/mailer'
+import { personByAddress } from '#subjects/people/index'
 import { noMailer } from '#subjects/people/smtp-mailer'
 import { replaced } from '#platform/context'
 import { verifyTables } from '#verify-tables'
@@ -194,9 +195,87 @@ describe('sessions', () => {
   })
 })
 
+describe('a further address', () => {
+  const claim = (email: string, ask = rafe) => send(ask, 'POST', '/me/addresses', { email })
+  const secretIn = async () => {
+    await until('the mail', () => mails.length > 0)
+    return /\/address\/(\S+)/.exec(mails.at(-1)?.text ?? '')?.[1] ?? ''
+  }
+  const ownerOf = (email: string) => personByAddress(app.ctx.db, email)?.personId ?? null
+
+  test('counts once it is confirmed by the link that went there, whatever its case', async () => {
+    expect((await claim('rafe@old.example')).body).toMatchObject({
+      hasMail: true,
+      addresses: [{ email: 'rafe@old.example', confirmedAtMs: null }],
+    })
+    expect(ownerOf('rafe@old.example')).toBeNull()
+    const secret = await secretIn()
+    expect(mails.at(-1)?.to).toBe('rafe@old.example')
+    expect((await send(rafe, 'PUT', '/me/addresses', { secret })).body).toEqual({
+      email: 'rafe@old.example',
+      confirmedAtMs: expect.any(Number),
+    })
+    expect(ownerOf('Rafe@OLD.example')).toBe('rafe')
+    expect((await send(rafe, 'PUT', '/me/addresses', { secret })).status).toBe(200)
+  })
+
+  test('is confirmed by nobody but who claimed it, within a week, and by no link that was changed', async () => {
+    await claim('rafe@old.example')
+    const secret = await secretIn()
+    // Somebody who is led to open the link of a stranger who claimed their address gives it away to nobody.
+    expect((await send(ines, 'PUT', '/me/addresses', { secret })).status).toBe(401)
+    const [, until, sign] = secret.split('.')
+    const other = Buffer.from('ines@emberwick.example').toString('base64url')
+    for (const wrong of [`${other}.${until}.${sign}`, `${secret.split('.')[0]}.9999999999999.${sign}`, 'x', ''])
+      expect((await send(rafe, 'PUT', '/me/addresses', { secret: wrong })).status).toBe(401)
+    app.clock.nowMs += 7 * 86_400_000 + 1
+    expect((await send(rafe, 'PUT', '/me/addresses', { secret })).status).toBe(401)
+    expect(ownerOf('rafe@old.example')).toBeNull()
+  })
+
+  test('is refused where it is another’s, who may be the quicker one', async () => {
+    expect((await claim('ines@emberwick.example')).status).toBe(409)
+    await claim('shared@old.example')
+    const first = await secretIn()
+    mails.length = 0
+    await claim('shared@old.example', ines)
+    expect((await send(ines, 'PUT', '/me/addresses', { secret: await secretIn() })).status).toBe(200)
+    expect((await send(rafe, 'PUT', '/me/addresses', { secret: first })).status).toBe(409)
+    expect(ownerOf('shared@old.example')).toBe('ines')
+  })
+
+  test('is given up by its owner, and free for another', async () => {
+    await claim('rafe@old.example')
+    await send(rafe, 'PUT', '/me/addresses', { secret: await secretIn() })
+    expect((await send(ines, 'DELETE', '/me/addresses/rafe@old.example')).status).toBe(404)
+    expect((await send(rafe, 'DELETE', '/me/addresses/Rafe@old.example')).body.addresses).toEqual([])
+    expect(ownerOf('rafe@old.example')).toBeNull()
+  })
+
+  test('is written down by an administrator where no mail goes out, and by nobody else', async () => {
+    await begin(noMailer as never)
+    expect((await claim('rafe@old.example')).body.hasMail).toBe(false)
+    const path = '/projects/EMB/people/rafe/addresses'
+    expect((await send(ines, 'POST', path, { email: 'rafe@old.example' })).status).toBe(403)
+    expect((await send(teo, 'GET', path)).body.rows).toEqual([{ email: 'rafe@old.example', confirmedAtMs: null }])
+    expect((await send(teo, 'POST', path, { email: 'rafe@old.example' })).body.rows).toEqual([
+      { email: 'rafe@old.example', confirmedAtMs: expect.any(Number) },
+    ])
+    expect((await send(teo, 'POST', '/projects/EMB/people/nobody/addresses', { email: 'x@y.example' })).status).toBe(404)
+    expect(ownerOf('rafe@old.example')).toBe('rafe')
+  })
+
+  test('invites the person that has it, and nobody new', async () => {
+    await claim('rafe@old.example')
+    await send(rafe, 'PUT', '/me/addresses', { secret: await secretIn() })
+    const invited = await send(ines, 'POST', '/projects/EMB/people', { name: 'R. Lind', email: 'rafe@old.example' })
+    expect(invited.body).toEqual({ personId: 'rafe', link: null })
+  })
+})
+
 test('a person who changes their name bears it everywhere', async () => {
   const renamed = await send(rafe, 'PATCH', '/me/profile', { name: 'Rafe Varga-Lind' })
-  expect(renamed.body).toEqual({ name: 'Rafe Varga-Lind', initials: 'RV', email: 'rafe@emberwick.example' })
+  expect(renamed.body).toMatchObject({ name: 'Rafe Varga-Lind', initials: 'RV', email: 'rafe@emberwick.example' })
   const people = (await ines('/me')).body.people
   expect(people.find((person: { personId: string }) => person.personId === 'rafe')).toMatchObject({ name: 'Rafe Varga-Lind' })
 })

@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect } from 'react'
 import { BrowserRouter, useLocation } from 'react-router'
 import { toast, Toaster } from 'sonner'
 import { FindDialog } from '#features/desk/index'
-import { ProofDialog, ResetPage, SignInDialog, SignInForm, SignUpPage } from '#features/people/index'
+import { AddressPage, ProofDialog, ResetPage, SignInDialog, SignInForm, SignUpPage } from '#features/people/index'
 import { useMeQuery } from '#features/people/people.api'
 import { useUndoMutation } from '#features/undo/undo.api'
 import { followLive } from './live'
@@ -61,7 +61,9 @@ function Page() {
       </Suspense>
     )
   if (!me) return <Pending error={error} isLoading={isLoading} />
-  if (!me.person && !me.mayReadUnsigned)
+  const address = /^\/address\/([\w.-]+)$/.exec(pathname)?.[1]
+  if (address && me.person) return <AddressPage secret={address} />
+  if (!me.person && (address || !me.mayReadUnsigned))
     return (
       <main className="mx-auto mt-[12vh] w-[min(420px,94vw)] rounded-[4px] border border-edge bg-sheet">
         <h1 className="px-4 pt-4 text-[17px] font-bold">Sign in to Dystracer</h1>

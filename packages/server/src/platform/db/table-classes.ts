@@ -9,6 +9,7 @@ export const TABLE_CLASSES = {
     'person',
     'membership',
     'former_member',
+    'person_address',
     'component',
     'requirement',
     'requirement_revision',

@@ -154,18 +154,22 @@ function escapeRegExp(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
 }
 
+/** Who knows a file; somebody who commits from several addresses of theirs is one. */
 function knowersIn(ctx: ServiceContext, past: readonly CommitRow[], blame: Blame): FileDetail['knowers'] {
+  const people = new Map([...new Set(past.map((row) => row.authorEmail))].map((email) => [email, personByAddress(ctx.db, email)]))
+  const idOf = (email: string) => people.get(email)?.personId ?? email
+  const known = new Map([...people.values()].flatMap((person) => (person ? [[person.personId, person] as const] : [])))
   const names = new Map(past.map((row) => [row.authorEmail, row.authorName]))
-  const authorOf = new Map(past.map((row) => [row.sha, row.authorEmail]))
+  const authorOf = new Map(past.map((row) => [row.sha, idOf(row.authorEmail)]))
   const linesBy = new Map<string, number>()
   for (const run of blame) {
     const author = authorOf.get(run.sha)
     if (author !== undefined) linesBy.set(author, (linesBy.get(author) ?? 0) + run.lastLine - run.line + 1)
   }
-  const work = past.map((row) => ({ author: row.authorEmail, atMs: row.atMs }))
-  return knowersOf(work, linesBy, { nowMs: ctx.nowMs() }).map(({ author, share01, ...known }) => {
-    const person = personByAddress(ctx.db, author)
-    return { name: person?.name ?? names.get(author) ?? author, personId: person?.personId ?? null, ...known }
+  const work = past.map((row) => ({ author: idOf(row.authorEmail), atMs: row.atMs }))
+  return knowersOf(work, linesBy, { nowMs: ctx.nowMs() }).map(({ author, share01, ...counts }) => {
+    const person = known.get(author)
+    return { name: person?.name ?? names.get(author) ?? author, personId: person?.personId ?? null, ...counts }
   })
 }
 

@@ -19,10 +19,10 @@ export const DELETE_SECRET = `DELETE FROM secret WHERE name = 'first-admin'`
 // Of freePersonId; by the primary key; one row.
 export const HAS_PERSON_BY_PERSON_ID = 'SELECT 1 FROM person WHERE person_id = @personId'
 
-// Of invitePerson; by a unique key and the primary key; one row.
-export const GET_PERSON_ID_OF_PERSON_BY_EMAIL = `SELECT p.person_id,
+// Of invitePerson; by the primary keys; one row.
+export const GET_STANDING_OF_PERSON = `SELECT p.person_id,
       EXISTS (SELECT 1 FROM membership m WHERE m.person_id = p.person_id AND m.project = @project) AS has_role,
-      EXISTS (SELECT 1 FROM credential c WHERE c.person_id = p.person_id) AS can_sign_in FROM person p WHERE p.email = @email`
+      EXISTS (SELECT 1 FROM credential c WHERE c.person_id = p.person_id) AS can_sign_in FROM person p WHERE p.person_id = @personId`
 
 // Of personOf; by the primary key; one row.
 export const GET_PERSON_BY_PERSON_ID = 'SELECT name, initials, email FROM person WHERE person_id = @personId'
@@ -57,5 +57,11 @@ export const DELETE_SESSIONS_OF_PERSON = 'DELETE FROM session WHERE person_id = 
 // Of writeAccountClosed; reads the table.
 export const DELETE_TOKENS_OF_PERSON = 'DELETE FROM access_token WHERE person_id = @personId'
 
-// Of personByAddress; by a unique key, which does not look at case; one row.
-export const GET_PERSON_BY_ADDRESS = 'SELECT person_id AS personId, name FROM person WHERE email = @email'
+// Of personByAddress; by unique keys, which do not look at case; one row.
+export const GET_PERSON_BY_ADDRESS = `SELECT person_id AS personId, name FROM person WHERE email = @email
+  UNION ALL SELECT p.person_id, p.name FROM person_address a JOIN person p ON p.person_id = a.person_id
+    WHERE a.email = @email AND a.confirmed_at_ms IS NOT NULL LIMIT 1`
+
+// Of addressesOf; by the primary key.
+export const LIST_ADDRESSES_OF_PERSON =
+  'SELECT email, confirmed_at_ms AS confirmedAtMs FROM person_address WHERE person_id = @personId ORDER BY email'

@@ -14,14 +14,14 @@ import {
   DELETE_SESSIONS_OF_PERSON,
   DELETE_TOKENS_OF_PERSON,
   GET_MEMBERSHIP,
-  GET_PERSON_ID_OF_PERSON_BY_EMAIL,
+  GET_STANDING_OF_PERSON,
   HAS_PERSON_BY_PERSON_ID,
   LIST_MEMBERSHIPS_OF_PERSON,
 } from './accounts.queries.js'
 import { DELETE_LINKS_OF_PERSON } from './links.queries.js'
 import { makeLink } from './links.js'
 import { mailerOf } from './mailer.slot.js'
-import { personOf } from './persons.js'
+import { personByAddress, personOf } from './persons.js'
 
 /** Somebody who is written down, with a role in a project. */
 export interface NewPerson {
@@ -42,8 +42,8 @@ export function invitePerson(
   { name, email, project, role }: NewPerson,
 ): { personId: string; link: string | null } {
   requireRight(who, role === 'admin' ? 'people.make-admin' : 'people.invite', project)
-  const known = sql(ctx.db, GET_PERSON_ID_OF_PERSON_BY_EMAIL).get<{ person_id: string; has_role: number; can_sign_in: number }>({
-    email,
+  const known = sql(ctx.db, GET_STANDING_OF_PERSON).get<{ person_id: string; has_role: number; can_sign_in: number }>({
+    personId: personByAddress(ctx.db, email)?.personId ?? '',
     project,
   })
   const personId = known?.person_id ?? freePersonId(ctx.db, name)
@@ -124,13 +124,6 @@ export function renameMe(ctx: ServiceContext, who: Who, name: string): void {
       body: { personId, from, to: name, initials: initialsOf(name) },
     })
   })
-}
-
-/** The asker's own account. */
-export function readProfile(ctx: ServiceContext, who: Who): { name: string; initials: string; email: string } {
-  const person = personOf(ctx.db, who.personId ?? '')
-  if (!person) throw new Problem('not-found', { detail: 'There is no such account.' })
-  return person
 }
 
 /** A member's role. Throws `not-found`. */

@@ -27,6 +27,23 @@ export const peopleAppliers: Appliers<PeopleEvents> = {
     sql(db, 'DELETE FROM membership WHERE project = @project AND person_id = @personId').run({ project, personId })
     sql(db, 'INSERT OR IGNORE INTO former_member (project, person_id) VALUES (@project, @personId)').run({ project, personId })
   },
+  'address-claimed': (db, entry) => {
+    sql(
+      db,
+      `INSERT INTO person_address (person_id, email, claimed_at_ms) VALUES (@personId, @email, @atMs)
+        ON CONFLICT (person_id, email) DO NOTHING`,
+    ).run({ ...entry.body, atMs: entry.atMs })
+  },
+  'address-confirmed': (db, entry) => {
+    sql(
+      db,
+      `INSERT INTO person_address (person_id, email, claimed_at_ms, confirmed_at_ms) VALUES (@personId, @email, @atMs, @atMs)
+        ON CONFLICT (person_id, email) DO UPDATE SET confirmed_at_ms = excluded.confirmed_at_ms`,
+    ).run({ ...entry.body, atMs: entry.atMs })
+  },
+  'address-given-up': (db, entry) => {
+    sql(db, 'DELETE FROM person_address WHERE person_id = @personId AND email = @email').run(entry.body)
+  },
   'person-renamed': (db, entry) => {
     sql(db, 'UPDATE person SET name = @to, initials = @initials WHERE person_id = @personId').run(entry.body)
   },

@@ -9,7 +9,8 @@ import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
 import { auditAsCsv, listAudit, noteAudit, placeOf } from '#subjects/audit/index'
 import { readSignUp } from './accounts.commands.js'
-import { giveRole, invitePerson, readProfile, removeMember, renameMe } from './members.commands.js'
+import { addressesOf, claimAddress, confirmAddress, giveUpAddress, readProfile, writeAddressDown } from './addresses.commands.js'
+import { giveRole, invitePerson, removeMember, renameMe, requireMember } from './members.commands.js'
 import { askReset, changePassword, makeResetLink, resetPassword } from './passwords.commands.js'
 import { endSession, listSessions, proveAgain, signOut } from './sessions.commands.js'
 import { beginSecondFactor, confirmSecondFactor, endSecondFactor, readSecondFactor } from './second-factor.commands.js'
@@ -56,6 +57,30 @@ export function addPeopleRoutes(api: Api): void {
     return readProfile(ctx, who)
   })
   const byPerson = new RateLimit({ burst: 5, perMinute: 5 })
+  api.handle(peopleOperations.claimAddress, ({ ctx, who, body }) => {
+    byPerson.take(who.actor, ctx.nowMs())
+    claimAddress(ctx, who, body.email)
+    return readProfile(ctx, who)
+  })
+  api.handle(peopleOperations.confirmAddress, ({ ctx, who, body, koa }) => {
+    const confirmed = confirmAddress(ctx, who, body.secret)
+    note(ctx, { koa, who }, 'address-confirmed', who.personId, { address: confirmed.email })
+    return confirmed
+  })
+  api.handle(peopleOperations.giveUpAddress, ({ ctx, who, params, koa }) => {
+    giveUpAddress(ctx, who, params.email)
+    note(ctx, { koa, who }, 'address-given-up', who.personId, { address: params.email })
+    return readProfile(ctx, who)
+  })
+  api.handle(peopleOperations.listAddresses, ({ ctx, params }) => {
+    requireMember(ctx.db, params)
+    return { rows: addressesOf(ctx.db, params.personId) }
+  })
+  api.handle(peopleOperations.writeAddressDown, ({ ctx, who, params, body, koa }) => {
+    writeAddressDown(ctx, who, { ...params, ...body })
+    note(ctx, { koa, who }, 'address-confirmed', params.personId, { address: body.email })
+    return { rows: addressesOf(ctx.db, params.personId) }
+  })
   const secretOf = (koa: Context) => koa.cookies.get(SESSION_COOKIE) ?? ''
   api.handle(peopleOperations.proveAgain, async ({ ctx, who, body, koa }) => {
     byPerson.take(who.actor, ctx.nowMs())

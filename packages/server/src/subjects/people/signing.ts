@@ -10,6 +10,7 @@ type Signing = Pick<ServiceContext, 'db'>
  */
 const LINKS = {
   feed: { secret: 'feed-signs', encoding: 'base64url', length: 32 },
+  address: { secret: 'address-signs', encoding: 'base64url', length: 32 },
   badge: { secret: 'badge-signs', encoding: 'base64url', length: 32 },
   mail: { secret: 'mail-signs', encoding: 'hex', length: 24 },
 } as const

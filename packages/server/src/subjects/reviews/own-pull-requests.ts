@@ -8,7 +8,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import { identityOf } from '#subjects/people/index'
+import { identityOf, personByAddress } from '#subjects/people/index'
 import { codeHostOf, commitsOfPullRequest, accessOf, getCommit, graphOf, type PullRequestRow } from '#subjects/code/index'
 import { fetchUrl, gitWorker, isGitTrouble, type MergeResult, mirrorDir } from '#subjects/git/index'
 import { projectsOfRepository } from '#subjects/records/index'
@@ -239,10 +239,11 @@ function openAsAsked(
   )
   const projects = JSON.stringify(projectsOfRepository(ctx.db, repository))
   const members = sql(ctx.db, LIST_MEMBERS_OF_PROJECTS).all<{ personId: string; name: string; email: string }>({ projects })
+  const author = personByAddress(ctx.db, commit.author_email)?.personId
   for (const { value } of reviewers) {
     const named = value.trim().toLowerCase()
     const found = members.find((member) => [member.personId, member.name, member.email].some((known) => known.toLowerCase() === named))
-    if (!found || found.email.toLowerCase() === commit.author_email.toLowerCase()) continue
+    if (!found || found.personId === author) continue
     writer.append({
       kind: 'review-asked',
       actor: 'source:git',

@@ -28,7 +28,7 @@ export async function listReviewerProposals(ctx: ServiceContext, who: Who, id: s
     repository: row.repository,
     paths: JSON.stringify(paths),
   })
-  const known = new Map(knowersOf(work, new Map(), { nowMs: ctx.nowMs(), limit: 100 }).map((each) => [each.author.toLowerCase(), each]))
+  const known = new Map(knowersOf(work, new Map(), { nowMs: ctx.nowMs(), limit: 100 }).map((each) => [each.author, each]))
   const waiting = new Map(
     sql(ctx.db, LIST_WAITING_REVIEWS)
       .all<{ personId: string; count: number }>({})
@@ -37,7 +37,7 @@ export async function listReviewerProposals(ctx: ServiceContext, who: Who, id: s
   const facts = members
     .filter(({ personId }) => !out.has(personId))
     .map((member): ReviewerFacts => {
-      const knows = known.get(member.email.toLowerCase())
+      const knows = known.get(member.personId)
       return {
         personId: member.personId,
         owned: paths.filter((path) => owners(path).includes(member.personId)),

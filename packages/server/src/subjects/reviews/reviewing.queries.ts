@@ -31,9 +31,12 @@ export const LIST_REPOSITORIES_WITH_WISHES =
   'SELECT r.name AS repository FROM repository r WHERE EXISTS (SELECT 1 FROM merge_wish w WHERE w.repository = r.name)'
 
 // Of listReviewerProposals; by commit_path's primary key; the newest 3,000 commits of the paths.
-export const LIST_WORK_ON_PATHS = `SELECT c.author_email AS author, c.committed_at_ms AS atMs FROM json_each(@paths) f
+export const LIST_WORK_ON_PATHS = `SELECT coalesce(known.person_id, more.person_id, '') AS author, c.committed_at_ms AS atMs
+    FROM json_each(@paths) f
     CROSS JOIN commit_path p ON p.repository = @repository AND p.path = f.value
     CROSS JOIN git_commit c ON c.repository = p.repository AND c.sha = p.sha AND json_array_length(c.parents) < 2
+    LEFT JOIN person known ON known.email = c.author_email
+    LEFT JOIN person_address more ON more.email = c.author_email AND more.confirmed_at_ms IS NOT NULL
     ORDER BY p.committed_at_ms DESC LIMIT 3000`
 
 // Of listReviewerProposals; reads the asks that stand, of open pull requests alone.
@@ -81,8 +84,11 @@ export const LIST_MEMBERS_OF_PROJECTS = `SELECT DISTINCT p.person_id AS personId
     WHERE m.project IN (SELECT value FROM json_each(@projects)) AND m.role <> 'reader' ORDER BY p.name, p.person_id`
 
 // Of authorsOf; by the primary key; one row for each commit.
-export const LIST_AUTHORS_OF_COMMITS = `SELECT DISTINCT p.person_id AS personId FROM json_each(@shas) s
-    CROSS JOIN git_commit c ON c.repository = @repository AND c.sha = s.value CROSS JOIN person p ON p.email = c.author_email`
+export const LIST_AUTHORS_OF_COMMITS = `SELECT DISTINCT coalesce(known.person_id, more.person_id) AS personId FROM json_each(@shas) s
+    CROSS JOIN git_commit c ON c.repository = @repository AND c.sha = s.value
+    LEFT JOIN person known ON known.email = c.author_email
+    LEFT JOIN person_address more ON more.email = c.author_email AND more.confirmed_at_ms IS NOT NULL
+    WHERE coalesce(known.person_id, more.person_id) IS NOT NULL`
 
 // Of requirementsOf; by the index of links from an item; at most 20 rows.
 export const LIST_REQUIREMENTS_OF_ITEMS = `SELECT DISTINCT r.key, r.title, r.attributes FROM json_each(@items) i

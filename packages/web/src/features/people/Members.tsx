@@ -9,6 +9,7 @@ import { Copyable } from '#shared/ui/Copyable'
 import { DeedTable } from '#shared/ui/DeedTable'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, Initials, Refusal, SectionHead, When } from '#shared/ui/parts'
+import { AddressesDialog } from './Addresses'
 import { LeaveDialog } from './LeaveDialog'
 import { useGiveRoleMutation, useInviteMutation, useMailRefusalsQuery, useMakeResetLinkMutation } from './people.api'
 import { usePeople } from './use-people'
@@ -74,6 +75,7 @@ function MemberRow({
   const [give] = useGiveRoleMutation()
   const [makeLink] = useMakeResetLinkMutation()
   const [isLeaving, setIsLeaving] = useState(false)
+  const [isAddressed, setIsAddressed] = useState(false)
   const place = { project: me?.project.prefix ?? '', personId: person.personId }
   const canChange = may('people.invite') && (person.role !== 'admin' || may('people.make-admin'))
   const choices = toChoices(ROLES.filter((role) => role !== 'admin' || may('people.make-admin') || person.role === 'admin'))
@@ -113,6 +115,11 @@ function MemberRow({
         {isLeaving && <LeaveDialog person={person} onClose={() => setIsLeaving(false)} />}
         {may('people.make-admin') && person.personId !== me?.person?.personId && (
           <>
+            {' · '}
+            <Button look="line" aria-label={`addresses of ${person.name}`} onClick={() => setIsAddressed(true)}>
+              addresses
+            </Button>
+            {isAddressed && <AddressesDialog person={person} onClose={() => setIsAddressed(false)} />}
             {' · '}
             <Button
               look="line"

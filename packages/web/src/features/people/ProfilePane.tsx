@@ -15,6 +15,7 @@ import {
   useSessionsQuery,
   useSignOutMutation,
 } from './people.api'
+import { Addresses } from './Addresses'
 import { SecondFactor } from './SecondFactor'
 import { Tokens } from './Tokens'
 
@@ -29,6 +30,7 @@ export function ProfilePane() {
       {data && (
         <div className="space-y-5 px-4 py-3">
           <NameForm key={data.name} name={data.name} email={data.email} />
+          <Addresses profile={data} />
           <PasswordForm />
           <SecondFactor />
           <Sessions />

@@ -1,3 +1,4 @@
+export { AddressPage } from './AddressPage'
 export { Members } from './Members'
 export { ProofDialog } from './ProofDialog'
 export { ResetPage } from './ResetPage'

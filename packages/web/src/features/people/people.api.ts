@@ -43,6 +43,26 @@ export const peopleApi = api.injectEndpoints({
       query: (body) => request('renameMe', { body }),
       invalidatesTags: ['Me'],
     }),
+    claimAddress: build.mutation<Answer<'claimAddress'>, Body<'claimAddress'>>({
+      query: (body) => request('claimAddress', { body }),
+      invalidatesTags: ['Me'],
+    }),
+    confirmAddress: build.mutation<Answer<'confirmAddress'>, Body<'confirmAddress'>>({
+      query: (body) => request('confirmAddress', { body }),
+      invalidatesTags: ['Me', 'Code'],
+    }),
+    giveUpAddress: build.mutation<Answer<'giveUpAddress'>, string>({
+      query: (email) => request('giveUpAddress', { params: { email } }),
+      invalidatesTags: ['Me', 'Code'],
+    }),
+    addressesOfMember: build.query<Answer<'listAddresses'>, { project: string; personId: string }>({
+      query: (params) => request('listAddresses', { params }),
+      providesTags: ['Me'],
+    }),
+    writeAddressDown: build.mutation<Answer<'writeAddressDown'>, { project: string; personId: string } & Body<'writeAddressDown'>>({
+      query: ({ email, ...params }) => request('writeAddressDown', { params, body: { email } }),
+      invalidatesTags: ['Me', 'Code'],
+    }),
     changePassword: build.mutation<Answer<'changePassword'>, Body<'changePassword'>>({
       query: (body) => request('changePassword', { body }),
       invalidatesTags: ['Session'],
@@ -116,6 +136,11 @@ export const {
   useMailRefusalsQuery,
   useProfileQuery,
   useRenameMeMutation,
+  useClaimAddressMutation,
+  useConfirmAddressMutation,
+  useGiveUpAddressMutation,
+  useAddressesOfMemberQuery,
+  useWriteAddressDownMutation,
   useChangePasswordMutation,
   useSessionsQuery,
   useBeginSecondFactorMutation,

@@ -7,5 +7,8 @@ export const peopleLive: Refreshes<PeopleEvents> = {
   'role-given': { mine: ['Me', 'Items', 'LongItems', 'Overview', 'Code', 'Release', 'Fault', 'Requirement'] },
   'role-taken': { mine: ['Me', 'Items', 'LongItems', 'Overview', 'Code', 'Release', 'Fault', 'Requirement'] },
   'account-closed': {},
+  'address-claimed': { mine: ['Me'] },
+  'address-confirmed': { mine: ['Me'], always: ['Code'] },
+  'address-given-up': { mine: ['Me'], always: ['Code'] },
   'person-renamed': {},
 }
