@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import { mailerSlot } from '#subjects/people/mailer.slot'
-import type { OutgoingMail } from '#subjects/people/mailer'
+import { mailerSlot } from '#platform/mail/mailer.slot'
+import type { OutgoingMail } from '#platform/mail/mailer'
 import { replaced } from '#platform/context'
 import { chainOlder, findBrokenLink, headOf } from '#platform/journal/chain'
 import { setPassword } from '#subjects/people/passwords'

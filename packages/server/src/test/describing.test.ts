@@ -1,4 +1,4 @@
-import { mailerSlot } from '#subjects/people/mailer.slot'
+import { mailerSlot } from '#platform/mail/mailer.slot'
 import { replaced } from '#platform/context'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import sharp from 'sharp'

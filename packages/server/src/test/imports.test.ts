@@ -1,7 +1,7 @@
-import { mailerSlot } from '#subjects/people/mailer.slot'
+import { mailerSlot } from '#platform/mail/mailer.slot'
 import { replaced } from '#platform/context'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import type { OutgoingMail } from '#subjects/people/mailer'
+import type { OutgoingMail } from '#platform/mail/mailer'
 import { verifyTables } from '#verify-tables'
 import { startApp, until, type App, type Ask } from './app-harness.js'
 

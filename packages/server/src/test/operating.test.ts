@@ -6,7 +6,7 @@ import { join } from 'node:path'
 import { SMTPServer } from 'smtp-server'
 import { makeConfig } from '#platform/config/config'
 import { readEnv } from '#platform/config/env'
-import { makeSmtpMailer } from '#subjects/people/smtp-mailer'
+import { makeSmtpMailer } from '#platform/mail/smtp-mailer'
 import { MessageRefused } from '#platform/outside-error'
 import { startApp, type App, type AppOptions } from './app-harness.js'
 

@@ -1,10 +1,10 @@
-import { mailerSlot } from '#subjects/people/mailer.slot'
+import { mailerSlot } from '#platform/mail/mailer.slot'
 import { replaced } from '#platform/context'
 import { likenessWorker } from '#subjects/likeness/likeness.client'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { createTransport } from 'nodemailer'
 import { verifyTables } from '#verify-tables'
-import type { OutgoingMail } from '#subjects/people/mailer'
+import type { OutgoingMail } from '#platform/mail/mailer'
 import { mailDigests } from '#subjects/inbox/mail'
 import { connectRepository, exceptionRequest, startApp, until, type App, type Ask } from './app-harness.js'
 

@@ -10,7 +10,7 @@ import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
 import { keyPlaceOf, parseTrail } from '#shared/lib/trail'
 import { Pending } from '#shared/ui/parts'
-import { actionOf, KEYS } from '#shared/lib/keys'
+import { actionOf, allowSingleKeys, KEYS } from '#shared/lib/keys'
 import { KeysDialog } from './KeysDialog'
 import { FootLine } from './FootLine'
 import { PlaceIndex } from './PlaceIndex'
@@ -77,7 +77,7 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
   const { pathname } = useLocation()
   const segments = parseTrail(pathname)
   const dispatch = useAppDispatch()
-  const { dialog, theme } = useAppSelector((state) => state.shell)
+  const { dialog, theme, hasSingleKeys } = useAppSelector((state) => state.shell)
   const [undo] = useUndoMutation()
   const close = () => dispatch(dialogOpened('none'))
   const place = segments[0]?.kind ?? 'desk'
@@ -92,6 +92,11 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
     else document.documentElement.dataset.theme = theme
     localStorage.setItem('theme', theme)
   }, [theme])
+  // Every handler asks the table of keys, which knows no store.
+  useEffect(() => {
+    allowSingleKeys(hasSingleKeys)
+    localStorage.setItem('single-keys', hasSingleKeys ? 'on' : 'off')
+  }, [hasSingleKeys])
   // A pane that is opened is the one to see.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the address is what it reacts to
   useEffect(() => {

@@ -5,7 +5,8 @@ import { MessageRefused, OutsideError } from '#platform/outside-error'
 import { mailAddressOf } from './notices.js'
 import { pageOfItem, replyAddress } from './reply-address.js'
 import type { ServiceContext } from '#platform/context'
-import { mailerOf, type OutgoingMail } from '#subjects/people/index'
+import type { OutgoingMail } from '#platform/mail/mailer'
+import { mailerOf } from '#platform/mail/mailer.slot'
 import {
   DELETE_MAIL_TRY,
   GET_MAIL_TRY,

@@ -3,8 +3,6 @@ export { archivedProjects, projectOf, requireOpen, requireRight, requireRightInO
 export { firstAdminSecret, makeProject, RESERVED_PREFIX, signUp } from './accounts.commands.js'
 export { invitePerson, membershipsOf, requireMember, writeAccountClosed, writeRoleTaken } from './members.commands.js'
 export { type NewSession, signIn, whoBySession } from './sessions.commands.js'
-export type { OutgoingMail } from './mailer.js'
-export { mailerOf } from './mailer.slot.js'
 export { identityOf, isPerson, nameOfPerson, personByAddress } from './persons.js'
 export { identify, SESSION_COOKIE } from './who.middleware.js'
 export { isSignOf, signOf } from './signing.js'

@@ -20,7 +20,7 @@ import {
 } from './accounts.queries.js'
 import { DELETE_LINKS_OF_PERSON } from './links.queries.js'
 import { makeLink } from './links.js'
-import { mailerOf } from './mailer.slot.js'
+import { mailerOf } from '#platform/mail/mailer.slot'
 import { personByAddress, personOf } from './persons.js'
 
 /** Somebody who is written down, with a role in a project. */

@@ -7,7 +7,7 @@ import { sql } from '#platform/db/statements'
 import { whoIsPerson } from './access.js'
 import { GET_CREDENTIAL_BY_PERSON_ID, GET_PERSON_BY_EMAIL } from './accounts.queries.js'
 import { noteAudit } from '#subjects/audit/index'
-import { mailerOf } from './mailer.slot.js'
+import { mailerOf } from '#platform/mail/mailer.slot'
 import { isPassword } from './passwords.js'
 import { checkSecondFactor, wrongCode } from './second-factor.commands.js'
 import {

@@ -7,7 +7,7 @@ import { usePeople } from '#features/people/index'
 import { segmentOf } from '#shared/lib/trail'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
-import { Pending, Quiet, When } from '#shared/ui/parts'
+import { Drift, Pending, Quiet, When } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { Stair } from '#shared/ui/Stair'
 
@@ -87,6 +87,7 @@ export function DeskPane() {
                       {row.why ? `${row.ref.kind === 'item' ? `${row.ref.id} · ` : ''}${row.detail}` : `in work for ${age(row.atMs)}`}
                     </span>
                   </span>
+                  {row.item?.hasDrift && <Drift />}
                   {row.item && <Stair stair={row.item.stair} hasComeBack={row.item.hasComeBack} />}
                   <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
                     <When atMs={row.atMs} />

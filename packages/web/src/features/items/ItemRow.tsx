@@ -7,7 +7,7 @@ import { memo, type ReactNode } from 'react'
 import { age } from '#shared/lib/format'
 import { useAppSelector } from '#shared/lib/store'
 import { Marked } from '#shared/ui/Marked'
-import { Initials, Severity } from '#shared/ui/parts'
+import { Drift, Initials, Severity } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
 import { usePlaces } from '#features/looking/index'
 import { ownFieldAt, type OwnPlace } from '@dystracer/core/setup/own-field'
@@ -25,6 +25,7 @@ export const ItemRow = memo(function ItemRow({
   ownerName,
   columns = COLUMNS_DEFAULT,
   isMarked = false,
+  lacks = '',
   isPale = false,
   found,
   before,
@@ -34,6 +35,8 @@ export const ItemRow = memo(function ItemRow({
   ownerName: string
   columns?: readonly ItemColumn[]
   isMarked?: boolean
+  /** What the project's rules ask for and the item has not, in words. */
+  lacks?: string
   /** Shown for context only: the filter itself leaves it out. */
   isPale?: boolean
   found?: Found | undefined
@@ -71,11 +74,12 @@ export const ItemRow = memo(function ItemRow({
       </span>
       {item.isBlocked && <span className="text-[12px] text-fault">blocked</span>}
       {item.isConfidential && <span className="text-[12px] text-ochre">confidential</span>}
-      {item.hasDrift && (
-        <span role="img" aria-label="claims and evidence part" title="Claims and evidence part" className="font-bold text-ochre">
-          ≠
+      {lacks !== '' && (
+        <span className="shrink-0 text-[12px] text-ochre" title="The project's rules ask for it here">
+          {lacks}
         </span>
       )}
+      {item.hasDrift && <Drift />}
       {item.hasComeBack && <span className="text-[12px] font-bold text-fault">came back</span>}
       {behindTitle(columns).map((column) =>
         column === 'stair' ? (

@@ -10,6 +10,7 @@ import { ColumnHeads } from './ColumnHeads'
 import { widthVariables } from './item-columns'
 import { ItemRow } from './ItemRow'
 import { RowEditor } from './RowEditor'
+import { useLacks } from './use-lacks'
 import { useItemList } from './use-item-list'
 
 const NONE: readonly string[] = []
@@ -115,6 +116,7 @@ export function ItemsPane({ id }: { id: string }) {
 function Line({ line, list }: { line: ListLine; list: ReturnType<typeof useItemList> }) {
   const people = usePeople()
   const { nameOfValue } = usePlaces()
+  const lacksOf = useLacks()
   const { look, chosen, found } = list
   const { groupBy, columns } = look
   return line.kind === 'group' ? (
@@ -123,6 +125,7 @@ function Line({ line, list }: { line: ListLine; list: ReturnType<typeof useItemL
     <ItemRow
       item={line.item}
       columns={columns}
+      lacks={lacksOf(line.item)}
       isMarked={chosen.keys.has(line.item.key)}
       initials={people.initialsOf(line.item.ownerId)}
       ownerName={people.nameOf(line.item.ownerId)}

@@ -13,7 +13,7 @@ import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
-import { ItemRow, widthVariables } from '#features/items/index'
+import { ItemRow, useLacks, widthVariables } from '#features/items/index'
 import { LookFrame, useBulkChange, useChosen, useLook, type OpenLook } from '#features/looking/index'
 
 type Thing = OutlineEntry & { key: string }
@@ -168,6 +168,7 @@ function OutlineLine({
   isChosen: boolean
   onFold: (isFolded: boolean) => void
 }) {
+  const lacksOf = useLacks()
   const people = usePeople()
   const { key, item, isContext } = row.thing
   const { setNodeRef: setDragRef, listeners, isDragging } = useDraggable({ id: key, disabled: !canMove })
@@ -184,6 +185,7 @@ function OutlineLine({
       <ItemRow
         item={item}
         columns={look.columns}
+        lacks={lacksOf(item)}
         isMarked={isChosen}
         isPale={isContext}
         initials={people.initialsOf(item.ownerId)}

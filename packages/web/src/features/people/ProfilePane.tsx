@@ -4,7 +4,8 @@ import { toast } from 'sonner'
 import { forgetDrafts } from '#shared/lib/drafts'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { usePaneTrail } from '#shared/lib/use-trail'
-import { Field, TextInput } from '#shared/ui/fields'
+import { singleKeysSwitched, themeChosen, useAppDispatch, useAppSelector } from '#shared/lib/store'
+import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Refusal, SectionHead, When } from '#shared/ui/parts'
 import {
@@ -35,6 +36,7 @@ export function ProfilePane() {
           <SecondFactor />
           <Sessions />
           <Tokens project={null} />
+          <ThisDevice />
           <section aria-label="More" className="flex gap-4">
             <Button look="line" onClick={() => trail.open({ kind: 'choices', id: '' })}>
               How you are told of things
@@ -54,6 +56,33 @@ export function ProfilePane() {
         </div>
       )}
     </Pane>
+  )
+}
+
+const THEMES = { system: 'as the system has it', light: 'light', dark: 'dark' } as const
+
+/** What holds in this browser alone. */
+function ThisDevice() {
+  const { theme, hasSingleKeys } = useAppSelector((state) => state.shell)
+  const dispatch = useAppDispatch()
+  return (
+    <section aria-label="In this browser">
+      <SectionHead>In this browser</SectionHead>
+      <div className="flex flex-wrap items-end gap-5">
+        <Field label="Light or dark">
+          <Choose
+            value={theme}
+            choices={Object.entries(THEMES).map(([value, label]) => ({ value, label }))}
+            onChange={({ target }) => dispatch(themeChosen(target.value as keyof typeof THEMES))}
+          />
+        </Field>
+        <label className="flex items-center gap-2 pb-1.5">
+          <input type="checkbox" checked={hasSingleKeys} onChange={({ target }) => dispatch(singleKeysSwitched(target.checked))} />
+          Single letters, digits and signs do something in lists
+        </label>
+      </div>
+      <p className="mt-1 text-[12px] text-ink-2">Arrows, Enter and chords such as Alt+N and Ctrl+K work in any case.</p>
+    </section>
   )
 }
 

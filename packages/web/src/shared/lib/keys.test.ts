@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals'
-import { actionOf, footLineOf, KEY_PLACES, linesOf, type KeyPlace } from './keys'
+import { actionOf, allowSingleKeys, footLineOf, KEY_PLACES, linesOf, type KeyPlace } from './keys'
 
 const pressed = (key: string, more: object = {}) => ({ key, altKey: false, ctrlKey: false, metaKey: false, shiftKey: false, ...more })
 const places = Object.keys(KEY_PLACES) as KeyPlace[]
@@ -23,6 +23,21 @@ describe('the keys', () => {
     expect(actionOf('items', pressed('e', { ctrlKey: true }))).toBeNull()
     expect(actionOf('everywhere', pressed('z', { metaKey: true }))).toBe('undo')
     expect(actionOf('everywhere', pressed('?', { shiftKey: true }))).toBe('help')
+  })
+
+  test('are off, and out of the foot line, where single keys are switched off; keys with a name and chords are not', () => {
+    allowSingleKeys(false)
+    try {
+      expect(actionOf('triage', pressed('1'))).toBeNull()
+      expect(actionOf('everywhere', pressed('/'))).toBeNull()
+      expect(actionOf('everywhere', pressed('k', { ctrlKey: true }))).toBe('find')
+      expect(actionOf('items', pressed(' '))).toBe('choose')
+      expect(actionOf('items', pressed('F2'))).toBe('edit')
+      expect(footLineOf('triage')).not.toMatch(/1–5|same as|ask/)
+    } finally {
+      allowSingleKeys(true)
+    }
+    expect(footLineOf('triage')).toContain('1–5')
   })
 
   test('the foot line names the place’s keys once, and those of panes elsewhere', () => {

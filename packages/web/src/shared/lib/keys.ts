@@ -19,7 +19,7 @@ interface KeyLine {
  */
 export const KEYS = {
   everywhere: {
-    find: { chords: ['/'], shown: '/', does: 'Find anything, or type what to do', brief: 'find' },
+    find: { chords: ['/', 'Ctrl+k'], shown: '/', does: 'Find anything, or type what to do', brief: 'find' },
     help: { chords: ['?'], shown: '?', does: 'This sheet', brief: 'keys' },
     log: { chords: ['Alt+n', 'Alt+N'], shown: 'Alt+N', does: 'Log an item' },
     undo: { chords: ['Ctrl+z'], shown: 'Ctrl+Z', does: 'Take back your last change' },
@@ -134,8 +134,23 @@ const PLACE_BY_CHORD = new Map<KeyPlace, Map<string, string>>(
   ]),
 )
 
+let hasSingleKeys = true
+
+/**
+ * Whether letters, digits and signs do something by themselves. Whoever speaks to their computer, or strikes keys by accident, switches
+ * them off (WCAG 2.2, 2.1.4); keys with a name and chords go on working.
+ */
+export function allowSingleKeys(isAllowed: boolean): void {
+  hasSingleKeys = isAllowed
+}
+
+function isOff(chord: string): boolean {
+  return !hasSingleKeys && chord.length === 1 && chord !== ' '
+}
+
 /** What the pressed keys do at a place; null where they do nothing there. */
 export function actionOf<Place extends KeyPlace>(place: Place, event: PressedKey): KeyAction<Place> | null {
+  if (isOff(chordOf(event))) return null
   return (PLACE_BY_CHORD.get(place)?.get(chordOf(event)) as KeyAction<Place> | undefined) ?? null
 }
 
@@ -160,6 +175,6 @@ export function footLineOf(place: string): string {
   const general = hasCards
     ? []
     : linesOf('panes').filter(([action, { chords }]) => !(own.length > 0 && action === 'close') && !taken.has(chords[0] ?? ''))
-  const lines = [...general, ...own, ...linesOf('everywhere')]
+  const lines = [...general, ...own, ...linesOf('everywhere')].filter(([, { chords }]) => !isOff(chords[0] ?? ''))
   return lines.flatMap(([, { shown, brief }]) => (brief === undefined ? [] : [`${shown} ${brief}`])).join('   ')
 }

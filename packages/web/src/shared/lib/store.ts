@@ -6,10 +6,18 @@ interface ShellState {
   dialog: 'none' | 'log' | 'find' | 'sign-in' | 'keys'
   live: 'connecting' | 'live' | 'lost'
   theme: 'system' | 'light' | 'dark'
+  hasSingleKeys: boolean
   unfoldedAt: number | null
   changedKeys: Record<string, number>
 }
-const initialState: ShellState = { dialog: 'none', live: 'connecting', theme: readTheme(), unfoldedAt: null, changedKeys: {} }
+const initialState: ShellState = {
+  dialog: 'none',
+  live: 'connecting',
+  theme: readTheme(),
+  hasSingleKeys: localStorage.getItem('single-keys') !== 'off',
+  unfoldedAt: null,
+  changedKeys: {},
+}
 
 function readTheme(): ShellState['theme'] {
   const stored = localStorage.getItem('theme')
@@ -30,6 +38,9 @@ const shell = createSlice({
     themeChosen: (state, action: PayloadAction<ShellState['theme']>) => {
       state.theme = action.payload
     },
+    singleKeysSwitched: (state, action: PayloadAction<boolean>) => {
+      state.hasSingleKeys = action.payload
+    },
     paneUnfolded: (state, action: PayloadAction<number | null>) => {
       state.unfoldedAt = action.payload
     },
@@ -39,7 +50,7 @@ const shell = createSlice({
     },
   },
 })
-export const { dialogOpened, liveChanged, themeChosen, paneUnfolded, itemsChanged } = shell.actions
+export const { dialogOpened, liveChanged, themeChosen, singleKeysSwitched, paneUnfolded, itemsChanged } = shell.actions
 
 /** A feature puts its slice in when it is loaded, and selects from it by its own type. */
 export const rootReducer = combineSlices(api, shell)

@@ -46,6 +46,15 @@ export function Severity({ value }: { value: number | null }) {
   )
 }
 
+/** The mark of an item of which people claim what the evidence does not hold, or the other way round. */
+export function Drift() {
+  return (
+    <span role="img" aria-label="claims and evidence part" title="Claims and evidence part" className="font-bold text-ochre">
+      ≠
+    </span>
+  )
+}
+
 /** A word with an underline in the colour that the project gave to it. */
 export function Label({ text, colour }: { text: string; colour: LabelColour | undefined }) {
   return (
