@@ -12,5 +12,7 @@ export interface PeopleEvents {
   /** What comes from this address is theirs from now on: they opened the link that was mailed to it, or an administrator says so. */
   'address-confirmed': { personId: string; email: string }
   'address-given-up': { personId: string; email: string }
+  /** By which zone days begin for somebody; null is UTC. */
+  'time-zone-chosen': { personId: string; timeZone: string | null }
   'person-renamed': { personId: string; from: string; to: string; initials: string }
 }

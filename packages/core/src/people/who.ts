@@ -42,6 +42,8 @@ export interface Who extends Standing {
   via: 'session' | 'token' | 'anonymous'
   scope: Scope | null
   csrfToken: string | null
+  /** The zone of the IANA database by which days begin for them; null, or nothing, is UTC. */
+  timeZone?: string | null
   /** When the session last proved by password whose it is; null for whoever is not asked for one. */
   provenAtMs: number | null
   /** What a token is held to; null for people. */

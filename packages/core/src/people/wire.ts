@@ -1,3 +1,4 @@
+import { isTimeZone } from '#basics/days'
 import { zAtMs, zEmpty } from '#basics/wire'
 import { operation } from './operation.js'
 import { ROLES } from './permissions.js'
@@ -67,6 +68,8 @@ export const zOwnProfile = z.object({
   name: z.string(),
   initials: z.string(),
   email: z.string(),
+  /** The zone by which days begin for them; null is UTC. */
+  timeZone: z.string().nullable(),
   addresses: z.array(zPersonAddress),
   /** Whether links go out by mail; where they do not, an administrator confirms addresses. */
   hasMail: z.boolean(),
@@ -76,8 +79,11 @@ export type OwnProfile = z.infer<typeof zOwnProfile>
 export const zClaimAddress = z.strictObject({ email: z.email('An address such as name@example.org').max(200) })
 /** What stands in the link that was mailed to an address. */
 export const zConfirmAddress = z.strictObject({ secret: z.string().max(1000) })
-/** A new name. */
-export const zRenameMe = z.strictObject({ name: z.string().trim().min(1, 'A name is needed').max(100) })
+/** A new name, and by which zone one's days begin. */
+export const zChangeMe = z.strictObject({
+  name: z.string().trim().min(1, 'A name is needed').max(100).optional(),
+  timeZone: z.string().max(60).refine(isTimeZone, 'A zone such as Europe/Berlin').nullable().optional(),
+})
 /** Whom a sign-up link is for; `needsProject` while there is no project yet. */
 export const zInvitedPerson = z.object({ name: z.string(), email: z.string(), needsProject: z.boolean() })
 
@@ -152,14 +158,14 @@ export const peopleOperations = {
     isPersonal: true,
     answer: zOwnProfile,
   }),
-  renameMe: operation({
+  changeMe: operation({
     method: 'patch',
     path: '/me/profile',
-    summary: 'Change one’s own name',
+    summary: 'Change one’s own name, or time zone',
     may: 'member-of-any',
     about: 'nothing',
     isPersonal: true,
-    body: zRenameMe,
+    body: zChangeMe,
     answer: zOwnProfile,
   }),
   claimAddress: operation({

@@ -195,6 +195,22 @@ describe('sessions', () => {
   })
 })
 
+test('days begin by a person’s own zone: what is overdue, and the day that time is booked on', async () => {
+  app.clock.nowMs = Date.parse('2026-11-24T11:30:00Z')
+  const made = await send(rafe, 'POST', '/items', { project: 'EMB', title: 'Relay sticks', type: 'task', dueOn: '2026-11-24' })
+  const { key } = made.body
+  const overdue = async (ask: Ask) => (await ask('/items?filter=overdue')).body.rows.map((row: { key: string }) => row.key)
+  expect(await overdue(rafe)).not.toContain(key)
+  expect((await send(rafe, 'PATCH', '/me/profile', { timeZone: 'Nowhere/Kiln' })).body.fields.timeZone).toContain('Europe/Berlin')
+  expect((await send(rafe, 'PATCH', '/me/profile', { timeZone: 'Pacific/Auckland' })).body.timeZone).toBe('Pacific/Auckland')
+  expect(await overdue(rafe)).toContain(key)
+  expect(await overdue(ines)).not.toContain(key)
+  await send(rafe, 'POST', `/items/${key}/time`, { minutes: 30 })
+  expect((await rafe(`/items/${key}/time`)).body.rows[0].on).toBe('2026-11-25')
+  expect((await send(rafe, 'PATCH', '/me/profile', { timeZone: null })).body.timeZone).toBeNull()
+  expect(await overdue(rafe)).not.toContain(key)
+})
+
 describe('a further address', () => {
   const claim = (email: string, ask = rafe) => send(ask, 'POST', '/me/addresses', { email })
   const secretIn = async () => {

@@ -4,9 +4,9 @@ import { missingSteps } from './first-steps.js'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import { viewerOf } from '#subjects/people/index'
+import { todayOf, viewerOf } from '#subjects/people/index'
 import { hiddenRepositories, hiddenServices, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
-import { dayOf, onDuty } from '#subjects/routing/index'
+import { onDuty } from '#subjects/routing/index'
 import { firstWaiting } from '#subjects/triage/index'
 import {
   GET_AT_MS_OF_LINK_ASSERTION_BY_KEY,
@@ -27,7 +27,7 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   const me = who.personId
   // Somebody's own items by the index of owners; for a guest, anybody's. The texts are a closed set: nothing of a request enters them.
   const mine = me === null ? '1' : 'i.owner_id = @me'
-  const bind = { me, nowMs: ctx.nowMs(), today: dayOf(ctx.nowMs()), ...viewerOf(who) }
+  const bind = { me, nowMs: ctx.nowMs(), today: todayOf(ctx, who), ...viewerOf(who) }
   const items = (where: string, index = ''): ItemRow[] => {
     // First the keys by narrow rows, then the few items: sorting whole items would read every description.
     const keys = sql(

@@ -1,3 +1,4 @@
+import { dayIn } from '@dystracer/core/basics/days'
 import { assertNever } from '@dystracer/core/basics/assert-never'
 import { FIELD_BY_FILTER_WORD, ITEM_FIELDS } from '@dystracer/core/setup/item-fields'
 import { ownFieldAt } from '@dystracer/core/setup/own-field'
@@ -10,6 +11,8 @@ import { IS_BLOCKED } from '#subjects/records/index'
 export interface FilterScope {
   nowMs: number
   personId: string | null
+  /** By which zone the asker's days begin; null, or nothing, is UTC. */
+  timeZone?: string | null
 }
 /**
  * Items found by an index of their own: `keys` selects them, `probe` gives `rowsPerItem` times as many rows at most, unsorted, so that
@@ -76,7 +79,7 @@ const DRIVEN_COLUMNS: Partial<Record<FilterField, string>> = {
 }
 /** A filter as an SQL condition on `item i`, from a closed catalogue of fragments; all values are bound. */
 export function compileFilter(filter: Filter, scope: FilterScope): CompiledFilter {
-  const bind: CompiledFilter['bind'] = { me: scope.personId ?? '', today: new Date(scope.nowMs).toISOString().slice(0, 10) }
+  const bind: CompiledFilter['bind'] = { me: scope.personId ?? '', today: dayIn(scope.timeZone ?? null, scope.nowMs) }
   let count = 0
   const bound = (value: string | number) => {
     const name = `v${count++}`

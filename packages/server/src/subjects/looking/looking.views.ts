@@ -99,6 +99,7 @@ function look(ctx: Pick<ServiceContext, 'nowMs'>, who: Who, filter: string | Fil
   const compiled = compileFilter(typeof filter === 'string' ? understood(parseFilter(filter)) : filter, {
     nowMs: ctx.nowMs(),
     personId: who.personId,
+    timeZone: who.timeZone ?? null,
   })
   // Archived items, and those of archived projects, show only to those who ask for them.
   const typed = typeof filter === 'string' ? filter : ''

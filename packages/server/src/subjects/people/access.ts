@@ -1,9 +1,12 @@
+import { dayIn } from '@dystracer/core/basics/days'
 import { Problem } from '@dystracer/core/basics/problem'
 import { PERMISSIONS, type Permission, type Role } from '@dystracer/core/people/permissions'
 import { isOpenFor, mayAnywhere, mayIn, projectsWhere, roleIn } from '@dystracer/core/people/standing'
 import type { Who } from '@dystracer/core/people/who'
+import type { ServiceContext } from '#platform/context'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
+import { personOf } from './persons.js'
 import { LIST_ARCHIVED_PROJECTS, LIST_MEMBERSHIP_BY_PERSON_ID } from './access.queries.js'
 
 /** A person's role in each project that they belong to. */
@@ -30,9 +33,15 @@ export function whoIsPerson(db: Db, personId: string): Who {
     via: 'session',
     scope: null,
     csrfToken: null,
+    timeZone: personOf(db, personId)?.timeZone ?? null,
     provenAtMs: null,
     limits: null,
   }
+}
+
+/** The day that it is for somebody; days begin by their own zone. */
+export function todayOf(ctx: Pick<ServiceContext, 'nowMs'>, who: Pick<Who, 'timeZone'>): string {
+  return dayIn(who.timeZone ?? null, ctx.nowMs())
 }
 
 /** The project whose items bear a key. */

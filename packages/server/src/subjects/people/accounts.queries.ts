@@ -25,7 +25,7 @@ export const GET_STANDING_OF_PERSON = `SELECT p.person_id,
       EXISTS (SELECT 1 FROM credential c WHERE c.person_id = p.person_id) AS can_sign_in FROM person p WHERE p.person_id = @personId`
 
 // Of personOf; by the primary key; one row.
-export const GET_PERSON_BY_PERSON_ID = 'SELECT name, initials, email FROM person WHERE person_id = @personId'
+export const GET_PERSON_BY_PERSON_ID = 'SELECT name, initials, email, time_zone AS timeZone FROM person WHERE person_id = @personId'
 
 // Of requireMember; by the primary key; one row.
 export const GET_MEMBERSHIP = 'SELECT role FROM membership WHERE project = @project AND person_id = @personId'

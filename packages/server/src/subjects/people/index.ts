@@ -1,5 +1,5 @@
 // What other subjects may use of people.
-export { archivedProjects, projectOf, requireOpen, requireRight, requireRightInOneOf, viewerOf, whoIsPerson } from './access.js'
+export { archivedProjects, projectOf, requireOpen, requireRight, requireRightInOneOf, todayOf, viewerOf, whoIsPerson } from './access.js'
 export { firstAdminSecret, makeProject, RESERVED_PREFIX, signUp } from './accounts.commands.js'
 export { invitePerson, membershipsOf, requireMember, writeAccountClosed, writeRoleTaken } from './members.commands.js'
 export { type NewSession, signIn, whoBySession } from './sessions.commands.js'

@@ -111,18 +111,17 @@ export function writeAccountClosed(ctx: ServiceContext, writer: JournalWriter, w
   sql(ctx.db, DELETE_LINKS_OF_PERSON).run({ personId, names: '%' })
 }
 
-/** Changes the asker's own name; what they did before bears it, too. */
-export function renameMe(ctx: ServiceContext, who: Who, name: string): void {
+/** Changes the asker's own name, which what they did before bears, too, and by which zone their days begin. */
+export function changeMe(ctx: ServiceContext, who: Who, change: { name?: string | undefined; timeZone?: string | null | undefined }): void {
   const personId = who.personId ?? ''
-  const from = personOf(ctx.db, personId)?.name ?? ''
-  if (from === name) return
+  const before = personOf(ctx.db, personId)
+  if (!before) return
+  const { name = before.name, timeZone = before.timeZone } = change
+  const common = { actor: who.actor, subjects: [`person:${personId}`] }
   ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'person-renamed',
-      actor: who.actor,
-      subjects: [`person:${personId}`],
-      body: { personId, from, to: name, initials: initialsOf(name) },
-    })
+    if (name !== before.name)
+      writer.append({ ...common, kind: 'person-renamed', body: { personId, from: before.name, to: name, initials: initialsOf(name) } })
+    if (timeZone !== before.timeZone) writer.append({ ...common, kind: 'time-zone-chosen', body: { personId, timeZone } })
   })
 }
 

@@ -44,6 +44,9 @@ export const peopleAppliers: Appliers<PeopleEvents> = {
   'address-given-up': (db, entry) => {
     sql(db, 'DELETE FROM person_address WHERE person_id = @personId AND email = @email').run(entry.body)
   },
+  'time-zone-chosen': (db, entry) => {
+    sql(db, 'UPDATE person SET time_zone = @timeZone WHERE person_id = @personId').run(entry.body)
+  },
   'person-renamed': (db, entry) => {
     sql(db, 'UPDATE person SET name = @to, initials = @initials WHERE person_id = @personId').run(entry.body)
   },

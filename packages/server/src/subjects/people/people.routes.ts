@@ -10,7 +10,7 @@ import type { Api } from '#platform/http/api'
 import { auditAsCsv, listAudit, noteAudit, placeOf } from '#subjects/audit/index'
 import { readSignUp } from './accounts.commands.js'
 import { addressesOf, claimAddress, confirmAddress, giveUpAddress, readProfile, writeAddressDown } from './addresses.commands.js'
-import { giveRole, invitePerson, removeMember, renameMe, requireMember } from './members.commands.js'
+import { changeMe, giveRole, invitePerson, removeMember, requireMember } from './members.commands.js'
 import { askReset, changePassword, makeResetLink, resetPassword } from './passwords.commands.js'
 import { endSession, listSessions, proveAgain, signOut } from './sessions.commands.js'
 import { beginSecondFactor, confirmSecondFactor, endSecondFactor, readSecondFactor } from './second-factor.commands.js'
@@ -52,8 +52,8 @@ export function addPeopleRoutes(api: Api): void {
     return { link }
   })
   api.handle(peopleOperations.readProfile, ({ ctx, who }) => readProfile(ctx, who))
-  api.handle(peopleOperations.renameMe, ({ ctx, who, body }) => {
-    renameMe(ctx, who, body.name)
+  api.handle(peopleOperations.changeMe, ({ ctx, who, body }) => {
+    changeMe(ctx, who, body)
     return readProfile(ctx, who)
   })
   const byPerson = new RateLimit({ burst: 5, perMinute: 5 })

@@ -15,8 +15,8 @@ export function nameOfPerson(db: Db, actor: string): string | null {
 }
 
 /** A person as they call themselves; undefined for an id that nobody has. */
-export function personOf(db: Db, personId: string): { name: string; initials: string; email: string } | undefined {
-  return sql(db, GET_PERSON_BY_PERSON_ID).get<{ name: string; initials: string; email: string }>({ personId })
+export function personOf(db: Db, personId: string): { name: string; initials: string; email: string; timeZone: string | null } | undefined {
+  return sql(db, GET_PERSON_BY_PERSON_ID).get<{ name: string; initials: string; email: string; timeZone: string | null }>({ personId })
 }
 
 /** Who has an address, whatever its case; undefined where nobody has. */
@@ -27,5 +27,5 @@ export function personByAddress(db: Db, email: string): { personId: string; name
 /** Who somebody is in git: a person by name and address, a program by its name and the address of this installation. */
 export function identityOf(ctx: Pick<ServiceContext, 'db' | 'config'>, who: Who): { name: string; email: string } {
   const person = who.personId === null ? undefined : personOf(ctx.db, who.personId)
-  return person ?? { name: who.actor.replace(/^\w+:/, ''), email: ctx.config.mailFrom }
+  return person ? { name: person.name, email: person.email } : { name: who.actor.replace(/^\w+:/, ''), email: ctx.config.mailFrom }
 }

@@ -67,7 +67,7 @@ export function whoByToken(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, token: str
   const common = { via: 'token', scope: row.scope, csrfToken: null, provenAtMs: null, limits } as const
   if (row.personId !== null) {
     const person = whoIsPerson(db, row.personId)
-    return { actor: person.actor, personId: row.personId, ...cappedTo(person, row.scope), ...common }
+    return { actor: person.actor, personId: row.personId, timeZone: person.timeZone ?? null, ...cappedTo(person, row.scope), ...common }
   }
   return { actor: `token:${row.name}`, personId: null, ...standingOfToken(ROLE_BY_SCOPE[row.scope], row.project), ...common }
 }

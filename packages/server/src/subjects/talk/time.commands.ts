@@ -6,7 +6,7 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import { projectOf, requireRight, viewerOf } from '#subjects/people/index'
+import { projectOf, requireRight, todayOf, viewerOf } from '#subjects/people/index'
 import { VISIBLE_ITEM } from '#subjects/records/index'
 import { GET_TIME_ENTRY_BY_ENTRY_ID, LIST_TIME_ENTRY_BY_KEY } from './time.queries.js'
 
@@ -31,7 +31,7 @@ export function bookTime(
       key,
       personId: who.personId ?? '',
       minutes: input.minutes,
-      onDay: input.on ?? new Date(ctx.nowMs()).toISOString().slice(0, 10),
+      onDay: input.on ?? todayOf(ctx, who),
       provenance: input.provenance,
     },
   })

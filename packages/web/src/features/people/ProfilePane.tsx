@@ -1,6 +1,7 @@
 import Bowser from 'bowser'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
+import { toChoices } from '#shared/lib/choices'
 import { forgetDrafts } from '#shared/lib/drafts'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -12,7 +13,7 @@ import {
   useChangePasswordMutation,
   useEndSessionMutation,
   useProfileQuery,
-  useRenameMeMutation,
+  useChangeMeMutation,
   useSessionsQuery,
   useSignOutMutation,
 } from './people.api'
@@ -31,6 +32,7 @@ export function ProfilePane() {
       {data && (
         <div className="space-y-5 px-4 py-3">
           <NameForm key={data.name} name={data.name} email={data.email} />
+          <ZoneForm timeZone={data.timeZone} />
           <Addresses profile={data} />
           <PasswordForm />
           <SecondFactor />
@@ -87,7 +89,7 @@ function ThisDevice() {
 }
 
 function NameForm({ name, email }: { name: string; email: string }) {
-  const [rename, { error, isLoading }] = useRenameMeMutation()
+  const [rename, { error, isLoading }] = useChangeMeMutation()
   const { register, handleSubmit } = useForm({ defaultValues: { name } })
   const submit = handleSubmit(async (input) => {
     const result = await rename(input)
@@ -105,6 +107,36 @@ function NameForm({ name, email }: { name: string; email: string }) {
           Change the name
         </Button>
       </form>
+    </section>
+  )
+}
+
+/** By which zone days begin: what is overdue, and the day that time is booked on. */
+function ZoneForm({ timeZone }: { timeZone: string | null }) {
+  const [change, { isLoading }] = useChangeMeMutation()
+  const here = Intl.DateTimeFormat().resolvedOptions().timeZone
+  const choose = (zone: string | null) =>
+    void change({ timeZone: zone }).then((result) =>
+      result.error ? toast.error(problemText(result.error)) : toast.success(`Your days begin by ${zone ?? 'UTC'}`),
+    )
+  return (
+    <section aria-label="Time zone">
+      <SectionHead>Time zone</SectionHead>
+      <div className="flex flex-wrap items-end gap-3">
+        <Field label="Your days begin by (what is overdue, the day that time is booked on)">
+          <Choose
+            value={timeZone ?? ''}
+            disabled={isLoading}
+            choices={[{ value: '', label: 'UTC' }, ...toChoices(Intl.supportedValuesOf('timeZone').filter((zone) => zone !== 'UTC'))]}
+            onChange={({ target }) => choose(target.value === '' ? null : target.value)}
+          />
+        </Field>
+        {here !== (timeZone ?? 'UTC') && (
+          <Button className="mb-0.5" disabled={isLoading} onClick={() => choose(here)}>
+            Take this browser’s: {here}
+          </Button>
+        )}
+      </div>
     </section>
   )
 }

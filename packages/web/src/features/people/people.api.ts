@@ -39,8 +39,8 @@ export const peopleApi = api.injectEndpoints({
       providesTags: ['Me'],
     }),
     profile: build.query<Answer<'readProfile'>, void>({ query: () => request('readProfile', {}), providesTags: ['Me'] }),
-    renameMe: build.mutation<Answer<'renameMe'>, Body<'renameMe'>>({
-      query: (body) => request('renameMe', { body }),
+    changeMe: build.mutation<Answer<'changeMe'>, Body<'changeMe'>>({
+      query: (body) => request('changeMe', { body }),
       invalidatesTags: ['Me'],
     }),
     claimAddress: build.mutation<Answer<'claimAddress'>, Body<'claimAddress'>>({
@@ -135,7 +135,7 @@ export const {
   useMakeResetLinkMutation,
   useMailRefusalsQuery,
   useProfileQuery,
-  useRenameMeMutation,
+  useChangeMeMutation,
   useClaimAddressMutation,
   useConfirmAddressMutation,
   useGiveUpAddressMutation,

@@ -10,5 +10,6 @@ export const peopleLive: Refreshes<PeopleEvents> = {
   'address-claimed': { mine: ['Me'] },
   'address-confirmed': { mine: ['Me'], always: ['Code'] },
   'address-given-up': { mine: ['Me'], always: ['Code'] },
+  'time-zone-chosen': { mine: ['Me', 'Items', 'LongItems'] },
   'person-renamed': {},
 }

@@ -9,5 +9,6 @@ export const peopleWords: EventWords<PeopleEvents> = {
   'address-claimed': ({ email }) => `said that ${email} is theirs`,
   'address-confirmed': ({ personId, email }, nameOf) => `confirmed ${email} as an address of ${nameOf(personId)}`,
   'address-given-up': ({ email }) => `gave ${email} up`,
+  'time-zone-chosen': ({ timeZone }) => `reckons days by ${timeZone ?? 'UTC'}`,
   'person-renamed': ({ from, to }) => `is called ${to} from now on, not ${from}`,
 }
