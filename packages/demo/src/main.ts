@@ -3,6 +3,7 @@ import { keepFilesPrivate, runUntilSignal, withPlace } from '@dystracer/server/c
 import { makeConfig, type CommandOptions } from '@dystracer/server/platform/config/config'
 import { readEnv } from '@dystracer/server/platform/config/env'
 import { runDemo } from './run-demo.js'
+import { TOUR } from './tour.js'
 
 keepFilesPrivate()
 const say = (line: string) => process.stdout.write(`${line}\n`)
@@ -22,7 +23,7 @@ withPlace(
     throw new Error(
       `The demo's passwords are known to everybody, and whoever reaches ${host} could read it unsigned, sign in as an administrator, have git and the stand-ins run, and send mail from here. Listen on 127.0.0.1, or say --yes-anyone-may-sign-in.`,
     )
-  const config = { ...makeConfig('demo', readEnv(options.config), options), signInHint: SIGN_IN_HINT }
+  const config = { ...makeConfig('demo', readEnv(options.config), options), signInHint: SIGN_IN_HINT, tour: TOUR }
   await runUntilSignal(runDemo(config, say))
   say(
     `Accounts: ines (lead), rafe, tam, mara, noor (members), teo (admin), wren (reader), each @emberwick.example; password: the name followed by -emberwick`,

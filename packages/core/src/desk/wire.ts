@@ -7,6 +7,9 @@ import { zItemSummary } from '#records/wire'
 import { zProjectSetup } from '#setup/wire'
 import { z } from 'zod'
 
+/** A place worth seeing, for somebody who looks at an installation for the first time. */
+export const zTourStop = z.object({ title: z.string(), why: z.string(), path: z.string().startsWith('/') })
+export type TourStop = z.infer<typeof zTourStop>
 /** The asker as the web needs it: person, projects with rights, and set-up. */
 export const zMe = z.object({
   person: zPerson.nullable(),
@@ -19,6 +22,8 @@ export const zMe = z.object({
   /** What stands below the sign-in form: the demo names its accounts there. */
   signInHint: z.string().nullable(),
   outsideUrl: z.string().nullable(),
+  /** Places worth seeing first; an installation for real use has none. */
+  tour: z.array(zTourStop),
   needsFirstAdmin: z.boolean(),
   projects: z.array(z.object({ prefix: z.string(), name: z.string(), isArchived: z.boolean() })),
   labels: z.array(z.string()),

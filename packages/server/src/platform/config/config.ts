@@ -44,6 +44,8 @@ export interface Config {
   digestIntervalMs: number
   /** What stands below the sign-in form. */
   signInHint: string | null
+  /** Places that a newcomer is led to; none for real use. */
+  tour: readonly { title: string; why: string; path: string }[]
   /** Whether people may read without signing in. */
   mayReadUnsigned: boolean
   /** The folder whose repositories may be connected by their path; null where only those on the net may. */
@@ -91,6 +93,7 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     publicUrl: (env.DYSTRACER_PUBLIC_URL ?? `${env.DYSTRACER_TLS_CERT ? 'https' : 'http'}://${host}:${port}`).replace(/\/+$/, ''),
     digestIntervalMs: isDemo ? 3_000 : 300_000,
     signInHint: null,
+    tour: [],
     mayReadUnsigned: isDemo,
     repositoriesDir: env.DYSTRACER_REPOSITORIES ?? null,
     allowedHosts: namesIn(env.DYSTRACER_ALLOWED_HOSTS ?? (isDemo ? '127.0.0.1' : '')),

@@ -57,6 +57,7 @@ export function readMe(ctx: ServiceContext, who: Who, chosen?: string): Me {
     mayReadUnsigned: ctx.config.mayReadUnsigned,
     signInHint: ctx.config.signInHint,
     outsideUrl: ctx.config.outsideUrl,
+    tour: [...ctx.config.tour],
     needsFirstAdmin: firstAdminSecret(ctx) !== null,
     projects,
     labels: setup.labels.map((known) => known.label),

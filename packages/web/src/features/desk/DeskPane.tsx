@@ -1,6 +1,7 @@
 import type { Desk } from '@dystracer/core/desk/wire'
 import { HandPanel } from '#features/hand/index'
 import { FirstSteps } from './FirstSteps'
+import { Tour } from './Tour'
 import { useDeskQuery } from './desk.api'
 import { age } from '#shared/lib/format'
 import { usePeople } from '#features/people/index'
@@ -55,6 +56,7 @@ export function DeskPane() {
     <Pane label="Desk" title="Desk" note={me?.person ? me.person.name : 'what waits for anybody'}>
       <div className="flex h-full flex-col">
         <HandPanel />
+        {me && <Tour stops={me.tour} />}
         {data.missing.length > 0 && <FirstSteps missing={data.missing} />}
         <div className="min-h-0 flex-1">
           {rows.length === 0 ? (

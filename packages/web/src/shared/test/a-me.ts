@@ -32,6 +32,7 @@ export function aMe(given: Partial<Me> = {}): Me {
     mayReadUnsigned: false,
     signInHint: null,
     outsideUrl: null,
+    tour: [],
     needsFirstAdmin: false,
     projects: [{ prefix: 'EMB', name: 'Emberwick', isArchived: false }],
     labels: ['sensor'],
