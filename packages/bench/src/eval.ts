@@ -1,6 +1,7 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
 import { LikenessIndex, type LikenessText } from '@dystracer/core/likeness/likeness-index'
+import { RequirementKinship } from '@dystracer/core/likeness/requirement-kinship'
 import { findRequirements, makeRequirementIndex, NEIGHBOURS } from '@dystracer/core/likeness/requirement-index'
 import { groupFaults } from '@dystracer/core/traces/fault-sites'
 import { readTrace } from '@dystracer/core/traces/read-trace'
@@ -70,16 +71,23 @@ function textOf(report: Report, scope = report.product): LikenessText {
 }
 
 /**
- * For each report the earlier ones that look alike, best first: the same index that serves the dialog for logging. Scores order; they are
+ * For each report the earlier ones that look alike, best first: the same index that serves the dialog for logging, with the requirements
+ * that lie beside the file, if any do. Scores order; they are
  * no likelihoods, so nothing is called the same.
  */
 export function evalDuplicates(path: string, say: Say): void {
   const reports = readLines<Report>(path).sort((a, b) => a.reportedAt.localeCompare(b.reportedAt))
   const position = new Map(reports.map((report, index) => [report.id, index]))
   const index = new LikenessIndex({ vectors: readWordVectors() })
-  for (const report of reports) index.add(textOf(report))
+  const beside = join(dirname(path), 'requirements.jsonl')
+  const kinship = new RequirementKinship(requirementsOf(existsSync(beside) ? readLines<Requirement>(beside) : []))
+  for (const report of reports) {
+    index.add(textOf(report))
+    kinship.add(textOf(report))
+  }
   for (const [at, report] of reports.entries()) {
-    const hits = index.find(textOf(report), { limit: CANDIDATES, admits: (id) => (position.get(id) ?? at) < at })
+    const text = textOf(report)
+    const hits = index.find(text, { limit: CANDIDATES, admits: (id) => (position.get(id) ?? at) < at, kin: kinship.kinOf(text) })
     say(
       JSON.stringify({
         id: report.id,
@@ -151,14 +159,18 @@ function foldersOf(path: string): string[] {
   return [folders.slice(0, 2).join('/'), folders[0] ?? path]
 }
 
-/** For each report the requirements that it may break, best first; headings are left out. */
-export function evalRequirements(reportsPath: string, requirementsPath: string, say: Say): void {
-  const requirements = readLines<Requirement>(requirementsPath)
+/** An index of requirements; headings ask for nothing, and are left out. */
+function requirementsOf(requirements: readonly Requirement[]): LikenessIndex {
   const headings = new Set(requirements.map((requirement) => requirement.parent))
-  const index = makeRequirementIndex(
+  return makeRequirementIndex(
     requirements.filter((requirement) => !headings.has(requirement.id)),
     readWordVectors(),
   )
+}
+
+/** For each report the requirements that it may break, best first; headings are left out. */
+export function evalRequirements(reportsPath: string, requirementsPath: string, say: Say): void {
+  const index = requirementsOf(readLines<Requirement>(requirementsPath))
   const reports = readLines<Report>(reportsPath)
   const alike = new LikenessIndex({ vectors: readWordVectors() })
   for (const report of reports) alike.add(textOf(report))

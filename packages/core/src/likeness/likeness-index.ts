@@ -18,6 +18,21 @@ export interface LikenessHit {
   /** The words that both share, rarest first, and pairs of related words, for saying why. */
   sharedWords: string[]
   relatedWords: [string, string][]
+  /** Words of its title that nothing in the text answers to, rarest first: what may be another thing there. They never lower the score. */
+  otherWords: string[]
+  /** The requirement that both concern most, where they are near enough to say so. */
+  requirement: string | null
+}
+
+/** How much it counts that two texts concern the same requirements: a title alone has few words, and needs it more. */
+const KIN_SHARE = { text: 0.2, title: 0.3 } as const
+
+/** From this nearness on it is said that two texts concern the same requirement. */
+const KIN_SAID_FROM = 0.6
+/** How far another text concerns the same requirements, from 0 to 1, and which of them both concern most. */
+export interface Kin {
+  share01: number
+  requirement: string
 }
 
 /** A candidate that is less like than this share of the best one is not offered to people. */
@@ -60,6 +75,7 @@ export const defaultLikenessWeights: LikenessWeights = {
 
 interface Term {
   id: number
+  stem: string
   rank: number
   weight: number
   word: string
@@ -136,11 +152,25 @@ export class LikenessIndex {
     this.#count--
   }
 
-  /** The texts most like this one, best first; `admits` leaves texts out (itself is always left out). */
-  find(text: LikenessText, { limit, admits = () => true }: { limit: number; admits?: (id: string) => boolean }): LikenessHit[] {
+  /**
+   * The texts most like this one, best first; `admits` leaves texts out (itself is always left out). `kin` are texts that
+   * concern the same requirements: candidates even where they share no word, and it counts a little for them.
+   */
+  find(
+    text: LikenessText,
+    { limit, admits = () => true, kin = new Map() }: { limit: number; admits?: (id: string) => boolean; kin?: ReadonlyMap<string, Kin> },
+  ): LikenessHit[] {
     const query = this.#analyse(text, false)
     const words = this.#scoreWords(query)
-    const slots = this.#candidates(words, (entry) => entry.text.scope === text.scope && entry.text.id !== text.id && admits(entry.text.id))
+    const isWanted = (entry: Entry) => entry.text.scope === text.scope && entry.text.id !== text.id && admits(entry.text.id)
+    const byWords = this.#candidates(words, isWanted)
+    const byKin = [...kin.keys()].flatMap((id) => {
+      const slot = this.#slotById.get(id)
+      const entry = slot === undefined ? null : this.#entries[slot]
+      return slot !== undefined && entry && isWanted(entry) ? [slot] : []
+    })
+    const slots = [...new Set([...byWords, ...byKin])]
+    const kinShare = text.text.trim() === '' ? KIN_SHARE.title : KIN_SHARE.text
     const self = this.#selfScore(query)
     const w = this.#weights
     const wordScores = slots.map((slot) => words.of(slot))
@@ -152,12 +182,17 @@ export class LikenessIndex {
         const score =
           w.words * ((wordScores[index] ?? 0) / self) +
           w.alignment * alignment +
+          kinShare * (kin.get(entry.text.id)?.share01 ?? 0) +
           (text.component !== null && entry.text.component === text.component ? w.component : 0)
         return { slot, score }
       })
       .sort((a, b) => b.score - a.score || a.slot - b.slot)
       .slice(0, limit)
-      .map(({ slot, score }) => this.#explain(query, this.#entries[slot] as Entry, score))
+      .map(({ slot, score }) => {
+        const entry = this.#entries[slot] as Entry
+        const { share01, requirement } = kin.get(entry.text.id) ?? { share01: 0, requirement: null }
+        return { ...this.#explain(query, entry, score), requirement: share01 >= KIN_SAID_FROM ? requirement : null }
+      })
   }
 
   #analyse(text: LikenessText, isKept: boolean): Entry {
@@ -176,7 +211,7 @@ export class LikenessIndex {
         this.#termIds.set(token.stem, id)
         this.#postings.push({ entry: [], tf: [] })
       }
-      byStem.set(token.stem, { id, rank: this.#vectors.rankOf(token.word), weight: token.weight, word: token.word })
+      byStem.set(token.stem, { id, stem: token.stem, rank: this.#vectors.rankOf(token.word), weight: token.weight, word: token.word })
     }
     return { text, terms: [...byStem.values()], length }
   }
@@ -284,7 +319,17 @@ export class LikenessIndex {
     return { relatedness: best === 0 ? 0 : (best - this.#weights.relatedFrom) / (1 - this.#weights.relatedFrom), other }
   }
 
-  #explain(query: Entry, entry: Entry, score: number): LikenessHit {
+  /** The rarest words of a text's title to which nothing of another text answers, neither the same nor a related one. */
+  #unanswered(of: Entry, by: Entry): string[] {
+    const inTitle = new Set(analyseText({ title: of.text.title, text: '' }).map((token) => token.stem))
+    return of.terms
+      .filter((term) => inTitle.has(term.stem) && this.#bestMatch(term, by).other === null)
+      .sort((a, b) => this.#idf(b) - this.#idf(a))
+      .slice(0, 3)
+      .map((term) => term.word)
+  }
+
+  #explain(query: Entry, entry: Entry, score: number): Omit<LikenessHit, 'requirement'> {
     const shared: { word: string; idf: number }[] = []
     const related: { pair: [string, string]; weight: number }[] = []
     for (const term of query.terms) {
@@ -304,6 +349,7 @@ export class LikenessIndex {
         .sort((a, b) => b.weight - a.weight)
         .slice(0, 3)
         .map(({ pair }) => pair),
+      otherWords: this.#unanswered(entry, query),
     }
   }
 }

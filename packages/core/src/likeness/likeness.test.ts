@@ -83,7 +83,14 @@ describe('look-alikes', () => {
 })
 
 describe('what is offered to people', () => {
-  const hit = (id: string, score: number): LikenessHit => ({ id, score, sharedWords: ['kiln'], relatedWords: [] })
+  const hit = (id: string, score: number): LikenessHit => ({
+    id,
+    score,
+    sharedWords: ['kiln'],
+    relatedWords: [],
+    otherWords: [],
+    requirement: null,
+  })
 
   test('does not fall far behind the best, and keeps its order', () => {
     const shown = worthShowing([hit('a', 0.5), hit('b', 0.31), hit('c', 0.3), hit('d', 0.29), hit('e', 0.1)])

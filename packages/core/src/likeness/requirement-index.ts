@@ -27,6 +27,11 @@ export function makeRequirementIndex(
   return index
 }
 
+/** The requirements whose own words are most like a text, best first. */
+export function askRequirements(index: LikenessIndex, { title, text }: { title: string; text: string }, limit: number): LikenessHit[] {
+  return index.find({ id: '', title, text, scope: SCOPE, component: null }, { limit })
+}
+
 /**
  * The requirements that a report may break, best first. Reporters describe symptoms in words that requirements do not use; reports that
  * look alike often say it in other words, so their scores
@@ -38,8 +43,7 @@ export function findRequirements(
   report: { title: string; text: string; neighbours: readonly Neighbour[] },
   limit: number,
 ): LikenessHit[] {
-  const ask = (text: { title: string; text: string }) =>
-    index.find({ id: '', title: text.title, text: text.text, scope: SCOPE, component: null }, { limit: OF_NEIGHBOUR })
+  const ask = (text: { title: string; text: string }) => askRequirements(index, text, OF_NEIGHBOUR)
   const hits = new Map(ask(report).map((hit) => [hit.id, hit]))
   for (const neighbour of report.neighbours.slice(0, NEIGHBOURS))
     for (const hit of ask(neighbour)) {

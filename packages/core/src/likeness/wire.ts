@@ -14,6 +14,10 @@ export const zLookAlike = z.object({
   item: zItemSummary,
   sharedWords: z.array(z.string()),
   relatedWords: z.array(z.tuple([z.string(), z.string()])),
+  /** Words of its title that nothing of the text answers to. */
+  otherWords: z.array(z.string()),
+  /** The requirement that both concern most; null where none is near enough to both. */
+  requirement: z.string().nullable(),
 })
 export type LookAlike = z.infer<typeof zLookAlike>
 

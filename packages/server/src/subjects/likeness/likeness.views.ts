@@ -1,6 +1,7 @@
 import { firstProjectWhere } from '#subjects/setup/index'
 import { likenessWorker } from './likeness.client.js'
 import { worthShowing } from '@dystracer/core/likeness/likeness-index'
+import { whyAlike } from '@dystracer/core/likeness/why-alike'
 import type { LookAlike } from '@dystracer/core/likeness/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
@@ -43,9 +44,8 @@ export async function findLookAlikes(
   return worthShowing(ranked.filter((hit) => byKey.has(hit.id)))
     .flatMap((hit) => {
       const item = byKey.get(hit.id)
-      return item && (hit.sharedWords.length > 0 || hit.relatedWords.length > 0)
-        ? [{ item, sharedWords: hit.sharedWords, relatedWords: hit.relatedWords }]
-        : []
+      const { id: _, score: _score, ...why } = hit
+      return item && whyAlike(why) !== '' ? [{ item, ...why }] : []
     })
     .slice(0, SHOWN_MAX)
 }

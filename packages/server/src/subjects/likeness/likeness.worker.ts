@@ -1,6 +1,7 @@
 import { workerData } from 'node:worker_threads'
 import { LikenessIndex } from '@dystracer/core/likeness/likeness-index'
 import { findRequirements, makeRequirementIndex, NEIGHBOURS } from '@dystracer/core/likeness/requirement-index'
+import { RequirementKinship } from '@dystracer/core/likeness/requirement-kinship'
 import { readWordVectors } from './word-vectors.js'
 import { openReadOnly } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
@@ -30,6 +31,28 @@ function add(into: LikenessIndex, row: Row): void {
   into.add({ id: row.key, title: row.title, text: row.description, scope: row.project, component: row.component })
 }
 
+function isOfProject(requirement: string, project: string): boolean {
+  const prefix = requirement.slice(0, requirement.lastIndexOf('-'))
+  return sql(db, 'SELECT 1 FROM key_prefix WHERE prefix = @prefix AND project = @project').get({ prefix, project }) !== undefined
+}
+
+/** Which items concern the same requirements: gathered bit by bit while nobody asks, begun anew when requirements change. */
+let kinship: RequirementKinship | null = null
+/** So many items are gathered at once; questions are answered in between. */
+const GATHERED_AT_ONCE = 20
+
+function gatherKin(): void {
+  const gathered = new RequirementKinship(requirementIndex())
+  kinship = gathered
+  const rows = sql(db, `SELECT ${COLUMNS} FROM item WHERE is_archived = 0 ORDER BY key`).all<Row>({})
+  const gather = (from: number) => {
+    if (kinship !== gathered) return
+    for (const row of rows.slice(from, from + GATHERED_AT_ONCE)) gathered.add({ id: row.key, title: row.title, text: row.description })
+    if (from + GATHERED_AT_ONCE < rows.length) setImmediate(gather, from + GATHERED_AT_ONCE)
+  }
+  gather(0)
+}
+
 let requirements: LikenessIndex | null = null
 
 /** The requirements as an index of their own, by the same code as `eval requirements`; read anew when one was written. */
@@ -50,6 +73,7 @@ serveCalls(
   {
     requirementsChanged: () => {
       requirements = null
+      kinship = null
     },
     findRequirements: ({ report, limit }: LikenessMethods['findRequirements']['input']) => {
       const neighbours = ready()
@@ -64,13 +88,29 @@ serveCalls(
       if (!index) return
       for (const key of keys) {
         const row = sql(db, `SELECT ${COLUMNS} FROM item WHERE key = @key AND is_archived = 0`).get<Row>({ key })
-        if (row) add(index, row)
-        else index.remove(key)
+        if (row) {
+          add(index, row)
+          kinship?.add({ id: key, title: row.title, text: row.description })
+        } else {
+          index.remove(key)
+          kinship?.remove(key)
+        }
       }
     },
-    find: ({ text, limit }: LikenessMethods['find']['input']) => ready().find(text, { limit }),
+    find: ({ text, limit }: LikenessMethods['find']['input']) => {
+      if (kinship === null) gatherKin()
+      const hits = ready().find(text, { limit, kin: kinship?.kinOf(text) ?? new Map() })
+      // A requirement of another project speaks for nearness, and is not named: the asker may not read that project.
+      return hits.map((hit) => ({
+        ...hit,
+        requirement: hit.requirement && isOfProject(hit.requirement, text.scope) ? hit.requirement : null,
+      }))
+    },
   },
   () => db.close(),
 )
 // Ready before somebody asks, without holding up the start.
-setTimeout(ready, 300)
+setTimeout(() => {
+  ready()
+  gatherKin()
+}, 300)

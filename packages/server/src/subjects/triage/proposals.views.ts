@@ -1,3 +1,4 @@
+import { whatDiffers, whyAlike } from '@dystracer/core/likeness/why-alike'
 import { nameOfPerson } from '#subjects/people/index'
 import type { Proposal, Proposals } from '@dystracer/core/triage/wire'
 import {
@@ -59,12 +60,8 @@ export async function readProposals(ctx: ServiceContext, who: Who, key: string):
     component: row.component ?? undefined,
     key,
   })
-  for (const { item, sharedWords, relatedWords } of alike) {
-    const reason =
-      sharedWords.length > 0
-        ? `shares “${sharedWords.slice(0, 3).join('”, “')}”`
-        : `“${relatedWords[0]?.[0]}” is related to “${relatedWords[0]?.[1]}”`
-    add(proposals.alike, { value: item.key, label: item.title, reason })
+  for (const { item, ...why } of alike) {
+    add(proposals.alike, { value: item.key, label: item.title, reason: [whyAlike(why), whatDiffers(why)].filter(Boolean).join('; ') })
     proposeFromAlike(ctx, item, proposals)
   }
   await proposeRequirements(ctx, row, proposals)

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { useSearchQuery } from '#features/desk/desk.api'
 import { useLookAlikesQuery } from '#features/items/items.api'
-import { whyAlike } from '#features/logging/index'
+import { whyAlike } from '@dystracer/core/likeness/why-alike'
 import { usePeople } from '#features/people/index'
 import { useDelayed } from '#shared/lib/use-delayed'
 import { plural } from '#shared/lib/format'
@@ -33,10 +33,10 @@ export function TieFaultDialog({ faults, like, onClose }: DialogProps & { like: 
   const { data: alike } = useLookAlikesQuery({ title, text: like.message.slice(0, 1000), project }, { skip: project === '' })
   const rows =
     asked.trim() === ''
-      ? (alike?.rows ?? []).map(({ item, sharedWords, relatedWords }) => ({
+      ? (alike?.rows ?? []).map(({ item, ...why }) => ({
           key: item.key,
           title: item.title,
-          why: whyAlike(sharedWords, relatedWords),
+          why: whyAlike(why),
         }))
       : (found?.hits ?? []).flatMap(({ ref, title: name }) => (ref.kind === 'item' ? [{ key: ref.id, title: name, why: '' }] : []))
   const tie = (key: string) => void act(faults, { act: 'tie', key }).then((isDone) => isDone && onClose())

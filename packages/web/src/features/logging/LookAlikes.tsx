@@ -1,3 +1,4 @@
+import { whatDiffers, whyAlike } from '@dystracer/core/likeness/why-alike'
 import type { LookAlike } from '@dystracer/core/likeness/wire'
 import { Button } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
@@ -9,12 +10,15 @@ export function LookAlikes({ rows, onSame }: { rows: readonly LookAlike[]; onSam
     <section aria-label="Look-alikes" className="mt-1 border-l-2 border-ochre bg-ochre-soft px-2 py-1">
       <p className="text-[12px] text-ink-2">Already known?</p>
       <ul className="m-0 list-none p-0">
-        {rows.slice(0, 3).map(({ item, sharedWords, relatedWords }) => (
+        {rows.slice(0, 3).map(({ item, ...why }) => (
           <li key={item.key} className="flex items-center gap-2 py-0.5">
             <span className="font-mono text-[12px]">{item.key}</span>
             <span className="min-w-0 flex-1">
               <span className="block truncate">{item.title}</span>
-              <span className="block truncate text-[12px] text-ink-2">{whyAlike(sharedWords, relatedWords)}</span>
+              <span className="block truncate text-[12px] text-ink-2" title={whyAlike(why)}>
+                {whyAlike(why)}
+                {whatDiffers(why) !== '' && <span className="text-ochre"> · {whatDiffers(why)}</span>}
+              </span>
             </span>
             <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
             <Button aria-label={`It is this one: ${item.key}`} onClick={() => onSame(item.key)}>
@@ -25,20 +29,4 @@ export function LookAlikes({ rows, onSame }: { rows: readonly LookAlike[]; onSam
       </ul>
     </section>
   )
-}
-
-/** Why an item looks like a text, in words. */
-export function whyAlike(shared: readonly string[], related: readonly [string, string][]): string {
-  const parts = [
-    ...(shared.length > 0
-      ? [
-          `both say ${shared
-            .slice(0, 4)
-            .map((word) => `“${word}”`)
-            .join(', ')}`,
-        ]
-      : []),
-    ...related.slice(0, 2).map(([a, b]) => `“${a}” is near “${b}”`),
-  ]
-  return parts.join('; ')
 }

@@ -1,2 +1,1 @@
 export { LogDialog } from './LogDialog'
-export { whyAlike } from './LookAlikes'

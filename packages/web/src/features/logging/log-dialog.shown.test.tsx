@@ -84,7 +84,15 @@ describe('logging', () => {
   test('shows what looks alike, and a report can join it', async () => {
     const { user, dialog, title, bodiesOf, onClose } = await shown({
       findLookAlikes: () => ({
-        rows: [{ item: anItem({ key: 'EMB-3', title: 'Shelf light dark' }), sharedWords: ['shelf', 'light'], relatedWords: [] }],
+        rows: [
+          {
+            item: anItem({ key: 'EMB-3', title: 'Shelf light dark' }),
+            sharedWords: ['shelf', 'light'],
+            relatedWords: [],
+            otherWords: ['dark'],
+            requirement: 'BKG-2',
+          },
+        ],
       }),
       reportAgain: () => aDetail({ key: 'EMB-3' }),
     })
