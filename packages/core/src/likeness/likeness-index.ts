@@ -24,8 +24,12 @@ export interface LikenessHit {
   requirement: string | null
 }
 
-/** How much it counts that two texts concern the same requirements: a title alone has few words, and needs it more. */
-const KIN_SHARE = { text: 0.2, title: 0.3 } as const
+/**
+ * How much it counts that two texts concern the same requirements. A title alone has few words and needs it: recall@5 on the sample reports
+ * rises from 0.52 to 0.62. Beside a full text more than this puts another defect of the same requirement first where the right one stood
+ * (at 0.2 in 7 of 11 contested pairs, at 0.03 in 3, as without).
+ */
+const KIN_SHARE = { text: 0.03, title: 0.3 } as const
 
 /** From this nearness on it is said that two texts concern the same requirement. */
 const KIN_SAID_FROM = 0.6
