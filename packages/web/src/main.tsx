@@ -10,6 +10,7 @@ import { store } from '#shared/lib/store'
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
+setupListeners(store.dispatch)
 createRoot(root).render(
   <Provider store={store}>
     <App />

@@ -26,6 +26,8 @@ export interface CodeEvents {
   'repository-added': { name: string; url: string; mainBranch: string }
   /** It is read no more; what was read of it stays. Added again it is read again. */
   'repository-disconnected': { name: string }
+  /** Which branch is the main line, and which others live as long and count as well (docs/rules.md#main-line). */
+  'main-lines-chosen': { name: string; mainBranch: string; longLines: string[] }
   'refs-moved': {
     repository: string
     moves: { ref: string; from: string | null; to: string | null; isForced: boolean }[]

@@ -56,6 +56,8 @@ export type RepositoryAccessInput = z.output<typeof zRepositoryAccessInput>
 export const zRepository = z.object({
   repository: z.string(),
   mainBranch: z.string(),
+  /** Branches that live as long as the main line, such as maintenance lines. */
+  longLines: z.array(z.string()),
   url: z.string(),
   commits: z.number().int(),
   fetchedAtMs: zAtMs.nullable(),

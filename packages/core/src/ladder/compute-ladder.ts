@@ -155,7 +155,8 @@ function merged({ fixes }: LadderInput): Finding {
   const counting = fixes.filter((fix) => !fix.isUnaffected)
   if (counting.every((fix) => fix.patches === 0)) return { state: 'waiting', evidence: [fact('no-fix-yet', {})] }
   const evidence = counting.map((fix) => {
-    const facts = { repository: fix.repository, patches: fix.patches, patchesOnMain: fix.patchesOnMain }
+    const onLine: Record<string, string> = fix.line ? { line: fix.line } : {}
+    const facts = { repository: fix.repository, patches: fix.patches, patchesOnMain: fix.patchesOnMain, ...onLine }
     if (fix.revertedBy) return fact('fix-reverted', { ref: { kind: 'commit', id: `${fix.repository}/${fix.revertedBy}` }, facts })
     if (fix.patchesOnMain < fix.patches || fix.patches === 0) return fact('fix-not-on-main', { facts })
     return fact('fix-on-main', {

@@ -41,7 +41,9 @@ export interface TiedPullRequest {
 /** One repository's part of the fix, read from the commit graph. */
 export interface RepositoryFix {
   repository: string
-  /** Patches that make up the fix here, and how many of them stand at the main line. */
+  /** The long-lived line on which most of the fix stands, where that is not the main line; else null. */
+  line?: string | null
+  /** Patches that make up the fix here, and how many of them stand at the main line, or at that other line. */
   patches: number
   patchesOnMain: number
   /** Newest carrying commit on the main line. */

@@ -26,10 +26,20 @@ export const zConnectRepository = z.strictObject({
   url: zRepositoryAddress,
   access: zRepositoryAccessInput.default({ kind: 'none' }),
 })
-/** What becomes of a connected repository: it lies elsewhere now, or is read no more, or again. */
+const zBranchName = z.string().trim().min(1).max(250)
+/** What becomes of a connected repository: it lies elsewhere now, is read no more or again, or another branch is its main line. */
 export const zChangeRepository = z
-  .strictObject({ url: zRepositoryAddress.optional(), isConnected: z.boolean().optional(), access: zRepositoryAccessInput.optional() })
-  .refine((input) => Object.keys(input).length > 0, { path: ['url'], message: 'Say where it lies, how it is read, or whether it is' })
+  .strictObject({
+    url: zRepositoryAddress.optional(),
+    isConnected: z.boolean().optional(),
+    access: zRepositoryAccessInput.optional(),
+    mainBranch: zBranchName.optional(),
+    longLines: z.array(zBranchName).max(20).optional(),
+  })
+  .refine((input) => Object.keys(input).length > 0, {
+    path: ['url'],
+    message: 'Say where it lies, how it is read, whether it is, or which is its main line',
+  })
 /** A project from nothing: only its name and prefix are needed. */
 export const zNewProject = z.strictObject({
   name: zProjectName,
@@ -115,7 +125,7 @@ export const projectsOperations = {
   changeRepository: operation({
     method: 'patch',
     path: '/repositories/:repository',
-    summary: 'Say that a repository lies elsewhere, is read no more, or is read again; what was read of it stays',
+    summary: 'Say that a repository lies elsewhere, is read no more or again, or which are its main lines; what was read of it stays',
     may: 'setup.change',
     about: 'repository',
     isSecret: true,
@@ -123,6 +133,7 @@ export const projectsOperations = {
     answer: z.object({
       repository: z.string(),
       mainBranch: z.string(),
+      longLines: z.array(z.string()),
       isConnected: z.boolean(),
       /** What it is called where it lies; reports and events that name it so are taken for it. */
       calledThere: z.string(),

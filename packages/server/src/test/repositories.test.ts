@@ -30,6 +30,12 @@ const treads = async (): Promise<Record<string, string>> => {
 }
 const repositoryView = async () => (await ask('/repositories')).body.rows[0]
 
+/** Changes the repository as a lead does. */
+async function changing(): Promise<(body: object) => Promise<Answer>> {
+  const ines = await app.asks('ines')
+  return (body) => ines('/repositories/kiln', { method: 'PATCH', body })
+}
+
 /** A fix on a branch of its own; gives its hash. */
 function commitFix(content = 'two\n', message = `Open the relay\n\nFixes: ${key}`): string {
   repo.git('checkout', '--quiet', '-B', `fix/${key}-relay`, 'main')
@@ -109,6 +115,35 @@ describe('what goes wrong outside is shown as such, and nothing is lost', () => 
     const branch = (await repositoryView()).branches.find((entry: { name: string }) => entry.name === `fix/${key}-relay`)
     expect(branch.forcedAtMs).not.toBeNull()
     expect((await ask(`/commits/kiln/${old}`)).body.subject).toBe('Open the relay')
+  })
+
+  test('a fix on a maintenance line counts once that line is one of the main lines; the ladder says which', async () => {
+    repo.git('checkout', '--quiet', '-b', 'keep-4.1', 'main')
+    repo.commit('src/probe.js', 'one way\n', `Open the relay\n\nFixes: ${key}`)
+    await sync()
+    const merged = async () => (await ask(`/items/${key}/ladder`)).body.treads.find((tread: { stage: string }) => tread.stage === 'merged')
+    expect((await merged()).state).not.toBe('proved')
+    const change = await changing()
+    expect((await change({ longLines: ['keep-4.2'] })).body.fields.longLines).toContain('has no branch keep-4.2')
+    expect((await change({ longLines: ['keep-4.1'] })).body).toMatchObject({ mainBranch: 'main', longLines: ['keep-4.1'] })
+    expect(await merged()).toMatchObject({ state: 'proved', evidence: [{ code: 'fix-on-main', facts: { line: 'keep-4.1' } }] })
+    expect((await change({ longLines: [] })).body.longLines).toEqual([])
+    expect((await merged()).state).not.toBe('proved')
+    repo.git('checkout', '--quiet', 'main')
+  })
+
+  test('another branch becomes the main line; one that is not there is refused', async () => {
+    repo.git('checkout', '--quiet', '-b', 'trunk', 'main')
+    repo.commit('src/probe.js', 'one way\n', `Open the relay\n\nFixes: ${key}`)
+    await sync()
+    const change = await changing()
+    expect((await change({ mainBranch: 'nowhere' })).body.fields.mainBranch).toContain('has no branch nowhere')
+    expect((await change({ mainBranch: 'trunk' })).body.mainBranch).toBe('trunk')
+    expect((await repositoryView()).branches.find((entry: { isMain: boolean }) => entry.isMain).name).toBe('trunk')
+    const merged = (await ask(`/items/${key}/ladder`)).body.treads.find((tread: { stage: string }) => tread.stage === 'merged')
+    expect(merged.state).toBe('proved')
+    expect((await change({ mainBranch: 'main' })).body.mainBranch).toBe('main')
+    repo.git('checkout', '--quiet', 'main')
   })
 
   test('a tag that moves makes a release marked as rewritten', async () => {

@@ -15,6 +15,14 @@ export const codeAppliers: Appliers<CodeEvents> = {
   'repository-disconnected': (db, entry) => {
     sql(db, 'UPDATE repository SET disconnected_at_ms = @atMs WHERE name = @name').run({ name: entry.body.name, atMs: entry.atMs })
   },
+  'main-lines-chosen': (db, entry) => {
+    const { name, mainBranch, longLines } = entry.body
+    sql(db, 'UPDATE repository SET main_branch = @mainBranch, long_lines = @longLines WHERE name = @name').run({
+      name,
+      mainBranch,
+      longLines: JSON.stringify(longLines),
+    })
+  },
   'refs-moved': (db, entry) => {
     applyRefs(db, entry.body, entry.atMs)
   },

@@ -5,7 +5,7 @@ export const PULL_REQUEST_COLUMNS =
   'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms, version, is_ours, base_sha, is_draft'
 
 // Of listRepositories; by the primary key.
-export const LIST_REPOSITORY = `SELECT r.name, r.url, r.main_branch, r.disconnected_at_ms, s.fetched_at_ms, s.trouble, s.retry_at_ms
+export const LIST_REPOSITORY = `SELECT r.name, r.url, r.main_branch, r.long_lines, r.disconnected_at_ms, s.fetched_at_ms, s.trouble, s.retry_at_ms
     FROM repository r LEFT JOIN repository_state s ON s.repository = r.name
       WHERE r.name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.name`
 
@@ -38,6 +38,12 @@ export const LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY = `SELECT ${PULL_REQUEST
 
 // Of graphOf.
 export const LIST_GIT_COMMIT_BY_REPOSITORY = 'SELECT sha, parents, patch_id, reverts FROM git_commit WHERE repository = @repository'
+
+// Of lineTips; by the primary keys; one row for each line, the main line first.
+export const LIST_LINE_TIPS = `SELECT l.value AS branch, l.value = r.main_branch AS isMain, g.sha FROM repository r
+    JOIN json_each(json_insert(r.long_lines, '$[#]', r.main_branch)) l
+    JOIN git_ref g ON g.repository = r.name AND g.ref = 'refs/heads/' || l.value AND g.deleted_at_ms IS NULL AND g.sha IS NOT NULL
+    WHERE r.name = @repository ORDER BY isMain DESC, l.value`
 
 // Of mainTip; by the primary key; one row.
 export const GET_SHA_OF_GIT_REF_BY_REPOSITORY = `SELECT g.sha FROM git_ref g JOIN repository r ON r.name = g.repository

@@ -27,6 +27,7 @@ interface RepositoryRow {
   name: string
   url: string
   main_branch: string
+  long_lines: string
   fetched_at_ms: number | null
   trouble: string | null
   retry_at_ms: number | null
@@ -37,6 +38,7 @@ export function listRepositories(ctx: ServiceContext, who: Who): Repository[] {
   return rows.map((row) => ({
     repository: row.name,
     mainBranch: row.main_branch,
+    longLines: JSON.parse(row.long_lines) as string[],
     url: fetchUrl(ctx, row.url),
     commits: graphOf(ctx, row.name).size,
     fetchedAtMs: row.fetched_at_ms,

@@ -7,6 +7,7 @@ import { slot, type ServiceContext } from '#platform/context'
 import {
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
   GET_SHA_OF_GIT_REF_BY_REPOSITORY,
+  LIST_LINE_TIPS,
   LIST_GIT_COMMIT_BY_REPOSITORY,
   LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS,
   LIST_SERVICE_BY_REPOSITORY,
@@ -80,6 +81,13 @@ export function toGraphCommit(row: Pick<CommitRow, 'sha' | 'parents' | 'patch_id
 /** Tip of the main line; null while the repository was never fetched. */
 export function mainTip(db: Db, repository: string): string | null {
   return sql(db, GET_SHA_OF_GIT_REF_BY_REPOSITORY).get<{ sha: string | null }>({ repository })?.sha ?? null
+}
+
+/** The tips of the branches that count as main, the main line itself first; a line whose branch is gone is not among them. */
+export function lineTips(db: Db, repository: string): { branch: string; isMain: boolean; sha: string }[] {
+  return sql(db, LIST_LINE_TIPS)
+    .all<{ branch: string; isMain: number; sha: string }>({ repository })
+    .map((row) => ({ ...row, isMain: row.isMain === 1 }))
 }
 
 /** Whether every patch stands at the tip. */

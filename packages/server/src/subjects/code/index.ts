@@ -1,7 +1,17 @@
 // What other subjects may use of code.
 export { type BuildRow, toBuild } from './build-state.js'
 export { BUILD_COLUMNS, PULL_REQUEST_COLUMNS } from './code.queries.js'
-export { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, pathsOf, servicesTouched, toGraphCommit } from './commit-facts.js'
+export {
+  commitsOfPullRequest,
+  containsAll,
+  getCommit,
+  graphOf,
+  lineTips,
+  mainTip,
+  pathsOf,
+  servicesTouched,
+  toGraphCommit,
+} from './commit-facts.js'
 export { codeHostOf } from './code-host.slot.js'
 export { buildTrouble, findPullRequest, readPullRequest, toPullRequest } from './code.views.js'
 export type { PullRequestRow } from './commit-facts.js'

@@ -14,7 +14,7 @@ import type { Disposition, Stage } from '@dystracer/core/ladder/ladder'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
-import { commitsOfPullRequest, containsAll, getCommit, graphOf, mainTip, servicesTouched } from '#subjects/code/index'
+import { commitsOfPullRequest, containsAll, getCommit, graphOf, lineTips, mainTip, servicesTouched } from '#subjects/code/index'
 import { projectOf } from '#subjects/people/index'
 import { type AssertionRow, listAssertions } from '#subjects/records/index'
 import {
@@ -250,9 +250,14 @@ function isLive(ctx: Reading, repository: string, sha: string): boolean {
 function readFixes(ctx: Reading, patches: ReadonlyMap<string, string[]>): RepositoryFix[] {
   return [...patches].map(([repository, patchIds]) => {
     const graph = graphOf(ctx, repository)
-    const tip = mainTip(ctx.db, repository)
-    const states = tip ? patchIds.map((patchId) => patchStateAt(graph, tip, patchId)) : []
-    const standing = states.filter((state) => state.isIn)
+    // Of the lines that count as main, the one that has most of the fix; the main line where that has as much.
+    const [best = { branch: null, states: [], standing: [] }] = lineTips(ctx.db, repository)
+      .map(({ branch, isMain, sha }) => {
+        const states = patchIds.map((patchId) => patchStateAt(graph, sha, patchId))
+        return { branch: isMain ? null : branch, states, standing: states.filter((state) => state.isIn) }
+      })
+      .sort((a, b) => b.standing.length - a.standing.length)
+    const { branch, states, standing } = best
     const newest = standing
       .flatMap((state) => state.carriers)
       .map((sha) => getCommit(ctx.db, repository, sha))
@@ -260,6 +265,7 @@ function readFixes(ctx: Reading, patches: ReadonlyMap<string, string[]>): Reposi
       .sort((a, b) => b.committed_at_ms - a.committed_at_ms)[0]
     return {
       repository,
+      line: branch,
       patches: patchIds.length,
       patchesOnMain: standing.length,
       mainSha: newest?.sha ?? null,

@@ -4,7 +4,7 @@ import { realpathSync } from 'node:fs'
 import { isAbsolute, relative } from 'node:path'
 import { accessOf, giveAccess, openAccess } from '#subjects/code/index'
 import { fetchUrl, type GitAccess, gitWorker, isGitTrouble } from '#subjects/git/index'
-import { lastPartOf, projectsOfRepository } from '#subjects/records/index'
+import { itemsOfRepository, lastPartOf, projectsOfRepository } from '#subjects/records/index'
 import { archivedProjects, isPerson, makeProject, personByAddress, RESERVED_PREFIX } from '#subjects/people/index'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ChangeRepository, ConnectRepository, NewProject } from '@dystracer/core/projects/wire'
@@ -12,7 +12,13 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { Who } from '@dystracer/core/people/who'
 import { logWithin } from '#subjects/items/index'
-import { GET_URL_OF_REPOSITORY_BY_REPOSITORY, HAS_KEY_PREFIX_BY_PREFIX, GET_REPOSITORY, HAS_SERVICE_BY_NAME } from './projects.queries.js'
+import {
+  GET_URL_OF_REPOSITORY_BY_REPOSITORY,
+  HAS_BRANCH,
+  HAS_KEY_PREFIX_BY_PREFIX,
+  GET_REPOSITORY,
+  HAS_SERVICE_BY_NAME,
+} from './projects.queries.js'
 
 /**
  * Makes a project, and with it whatever of the first component, the first repository and the first item is named, in one write. Who makes
@@ -146,14 +152,22 @@ export async function changeRepository(
   who: Who,
   repository: string,
   input: ChangeRepository,
-): Promise<{ repository: string; mainBranch: string; isConnected: boolean; calledThere: string }> {
-  const row = sql(ctx.db, GET_REPOSITORY).get<{ url: string; mainBranch: string; disconnected_at_ms: number | null }>({ repository })
+): Promise<{ repository: string; mainBranch: string; longLines: string[]; isConnected: boolean; calledThere: string }> {
+  const row = sql(ctx.db, GET_REPOSITORY).get<{
+    url: string
+    mainBranch: string
+    longLines: string
+    disconnected_at_ms: number | null
+  }>({ repository })
   if (!row) throw new Problem('not-found', { detail: `There is no repository ${repository}.` })
   const url = input.url === undefined ? row.url : gitAddress(ctx, input.url, 'url')
   const opened = input.access === undefined ? null : openAccess(ctx, who.actor, input.access)
   const isAsked = url !== row.url || opened !== null
   const access = opened === null ? accessOf(ctx, repository) : opened.access
-  const mainBranch = isAsked ? ((await mainLineOf(ctx, { url: fetchUrl(ctx, url), access })) ?? row.mainBranch) : row.mainBranch
+  const asked = isAsked ? await mainLineOf(ctx, { url: fetchUrl(ctx, url), access }) : null
+  const lines = linesOf(ctx, repository, { ...input, before: { ...row, longLines: JSON.parse(row.longLines) as string[] } })
+  // What somebody chose stays, also where it lies elsewhere now, as long as the branch is there.
+  const mainBranch = input.mainBranch ?? (url === row.url ? row.mainBranch : (asked ?? row.mainBranch))
   const wasConnected = row.disconnected_at_ms === null
   const isConnected = input.isConnected ?? (isAsked || wasConnected)
   const subjects = [`repository:${repository}`]
@@ -161,10 +175,42 @@ export async function changeRepository(
     if (opened !== null) giveAccess(ctx, repository, opened)
     if (url !== row.url || (isConnected && !wasConnected))
       writer.append({ kind: 'repository-added', actor: who.actor, subjects, body: { name: repository, url, mainBranch } })
+    if (lines !== null) {
+      writer.append({ kind: 'main-lines-chosen', actor: who.actor, subjects, body: { name: repository, ...lines } })
+      // Whether a fix is merged is asked of these lines.
+      writer.touch(itemsOfRepository(ctx, repository))
+    }
     if (!isConnected && (wasConnected || url !== row.url))
       writer.append({ kind: 'repository-disconnected', actor: who.actor, subjects, body: { name: repository } })
   })
-  return { repository, mainBranch, isConnected, calledThere: lastPartOf(url) }
+  return {
+    repository,
+    mainBranch,
+    longLines: lines?.longLines ?? (JSON.parse(row.longLines) as string[]),
+    isConnected,
+    calledThere: lastPartOf(url),
+  }
+}
+
+/**
+ * The lines that count as main from now on; null where nothing is said of them, or nothing changes. Throws `invalid-input` by field for a
+ * branch that the repository does not have.
+ */
+function linesOf(
+  ctx: ServiceContext,
+  repository: string,
+  input: ChangeRepository & { before: { mainBranch: string; longLines: string[] } },
+): { mainBranch: string; longLines: string[] } | null {
+  const { before, mainBranch = before.mainBranch } = input
+  const longLines = [...new Set(input.longLines ?? before.longLines)].filter((branch) => branch !== mainBranch).sort()
+  if (mainBranch === before.mainBranch && longLines.join('\n') === before.longLines.join('\n')) return null
+  const isThere = (branch: string) => sql(ctx.db, HAS_BRANCH).get({ repository, ref: `refs/heads/${branch}` }) !== undefined
+  const refuse = (field: string, branch: string) =>
+    new Problem('invalid-input', { fields: { [field]: `${repository} has no branch ${branch}: push it first, or choose another` } })
+  if (input.mainBranch !== undefined && !isThere(mainBranch)) throw refuse('mainBranch', mainBranch)
+  const missing = (input.longLines ?? []).find((branch) => !isThere(branch))
+  if (missing !== undefined) throw refuse('longLines', missing)
+  return { mainBranch, longLines }
 }
 
 /**

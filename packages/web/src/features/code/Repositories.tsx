@@ -4,15 +4,19 @@ import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
 import { useChangeRepositoryMutation } from '#features/projects/projects.api'
+import { toChoices } from '#shared/lib/choices'
 import { plural } from '#shared/lib/format'
 import { AccessFields } from './AccessFields'
 import { accessOfForm, EMPTY_REPOSITORY_FORM, type RepositoryForm } from './repository-access'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { Dialog } from '#shared/ui/Dialog'
-import { Field, TextInput } from '#shared/ui/fields'
+import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, Refusal, SectionHead, When } from '#shared/ui/parts'
 import { ConnectRepositoryDialog } from './ConnectRepositoryDialog'
 import { useRepositories } from './use-repositories'
+
+/** Whether there are branches, and the main line is none of them: it was renamed or deleted where it lies. */
+const hasLostMain = (row: Repository) => row.branches.length > 0 && !row.branches.some((branch) => branch.isMain)
 
 /** How the reading of a repository stands, and what is in the way. */
 function Standing({ row }: { row: Repository }) {
@@ -36,6 +40,12 @@ function Standing({ row }: { row: Repository }) {
       </span>
     )
   if (row.fetchedAtMs === null) return <>its history is being read</>
+  if (hasLostMain(row))
+    return (
+      <span className="text-fault">
+        its main line {row.mainBranch} is gone: nothing counts as merged any more until another is chosen (Settings, Code)
+      </span>
+    )
   return (
     <>
       fetched <When atMs={row.fetchedAtMs} />
@@ -46,7 +56,8 @@ function Standing({ row }: { row: Repository }) {
 /** The connected repositories: those about which there is something to say a line each, all others together in one. */
 export function RepositoryLines({ className = '' }: { className?: string }) {
   const { data } = useRepositories()
-  const isCalm = (row: Repository) => row.disconnectedAtMs === null && !row.reading && !row.trouble && row.fetchedAtMs !== null
+  const isCalm = (row: Repository) =>
+    row.disconnectedAtMs === null && !row.reading && !row.trouble && row.fetchedAtMs !== null && !hasLostMain(row)
   const rows = data?.rows ?? []
   const calm = rows.filter(isCalm)
   const told = calm.length === 1 ? rows : rows.filter((row) => !isCalm(row))
@@ -76,7 +87,7 @@ export function RepositoryLines({ className = '' }: { className?: string }) {
 
 /** The repositories of the project as they are set up: where each lies, whether it is read, and the connecting of another. */
 export function Repositories() {
-  const [open, setOpen] = useState<{ moves: Repository } | 'connect' | null>(null)
+  const [open, setOpen] = useState<{ moves: Repository } | { lines: Repository } | 'connect' | null>(null)
   const { data } = useRepositories()
   const { may } = usePeople()
   const canEdit = may('setup.change')
@@ -86,7 +97,13 @@ export function Repositories() {
       {data?.rows.length === 0 && <p className="text-ink-3">None yet.</p>}
       <ul className="m-0 list-none p-0">
         {data?.rows.map((row) => (
-          <RepositoryRow key={row.repository} row={row} canEdit={canEdit} onMove={() => setOpen({ moves: row })} />
+          <RepositoryRow
+            key={row.repository}
+            row={row}
+            canEdit={canEdit}
+            onMove={() => setOpen({ moves: row })}
+            onLines={() => setOpen({ lines: row })}
+          />
         ))}
       </ul>
       {canEdit && (
@@ -95,7 +112,8 @@ export function Repositories() {
         </p>
       )}
       {open === 'connect' && <ConnectRepositoryDialog onClose={() => setOpen(null)} />}
-      {open !== null && open !== 'connect' && <MoveDialog row={open.moves} onClose={() => setOpen(null)} />}
+      {open !== null && open !== 'connect' && 'moves' in open && <MoveDialog row={open.moves} onClose={() => setOpen(null)} />}
+      {open !== null && open !== 'connect' && 'lines' in open && <LinesDialog row={open.lines} onClose={() => setOpen(null)} />}
     </section>
   )
 }
@@ -106,7 +124,7 @@ const ACCESS_WORDS: Record<Repository['access']['kind'], (row: Repository) => st
   key: () => 'read with a key of this server',
 }
 
-function RepositoryRow({ row, canEdit, onMove }: { row: Repository; canEdit: boolean; onMove: () => void }) {
+function RepositoryRow({ row, canEdit, onMove, onLines }: { row: Repository; canEdit: boolean; onMove: () => void; onLines: () => void }) {
   const [change, { isLoading }] = useChangeRepositoryMutation()
   const isConnected = row.disconnectedAtMs === null
   const turn = async () => {
@@ -118,6 +136,7 @@ function RepositoryRow({ row, canEdit, onMove }: { row: Repository; canEdit: boo
     <li className="flex items-baseline gap-3 border-b border-edge-soft py-1">
       <span className="min-w-0 flex-1">
         <b>{row.repository}</b> <span className="text-ink-2">main line {row.mainBranch}</span>
+        {row.longLines.length > 0 && <span className="text-ink-2">, as long: {row.longLines.join(', ')}</span>}
         <span className="block truncate font-mono text-[12px] text-ink-2" title={row.url}>
           {row.url}
         </span>
@@ -129,6 +148,11 @@ function RepositoryRow({ row, canEdit, onMove }: { row: Repository; canEdit: boo
       </span>
       {canEdit && (
         <>
+          {row.branches.length > 0 && (
+            <Button look="line" aria-label={`main lines: ${row.repository}`} onClick={onLines}>
+              main lines…
+            </Button>
+          )}
           <Button look="line" aria-label={`address and login: ${row.repository}`} onClick={onMove}>
             address and login…
           </Button>
@@ -143,6 +167,48 @@ function RepositoryRow({ row, canEdit, onMove }: { row: Repository; canEdit: boo
         </>
       )}
     </li>
+  )
+}
+
+/** Which branch is the main line, and which others count as well. */
+function LinesDialog({ row, onClose }: { row: Repository; onClose: () => void }) {
+  const [change, { error, isLoading }] = useChangeRepositoryMutation()
+  const { register, handleSubmit, watch } = useForm({ defaultValues: { mainBranch: row.mainBranch, longLines: row.longLines } })
+  const names = [...new Set([row.mainBranch, ...row.longLines, ...row.branches.map((branch) => branch.name)])].sort()
+  const main = watch('mainBranch')
+  const submit = handleSubmit(async ({ mainBranch, longLines }) => {
+    const others = longLines.filter((branch) => branch !== mainBranch)
+    const result = await change({ repository: row.repository, mainBranch, longLines: others })
+    if (result.error) return
+    toast.success(`${mainBranch} is the main line of ${row.repository}`)
+    onClose()
+  })
+  const wrong = fieldProblem(error, 'mainBranch') ?? fieldProblem(error, 'longLines')
+  return (
+    <Dialog title={`Main lines of ${row.repository}`} isOpen onClose={onClose}>
+      <form aria-label={`Main lines of ${row.repository}`} className="space-y-3 px-4 py-3" onSubmit={(event) => void submit(event)}>
+        <Field label="The main line" error={wrong}>
+          <Choose {...register('mainBranch')} choices={toChoices(names)} />
+        </Field>
+        <fieldset className="m-0 max-h-[240px] overflow-y-auto border-0 p-0">
+          <legend className="text-[12px] text-ink-2">
+            A fix is merged as well once it stands on one of these, such as a maintenance line
+          </legend>
+          {names
+            .filter((name) => name !== main)
+            .map((name) => (
+              <label key={name} className="flex items-center gap-2 py-0.5">
+                <input type="checkbox" value={name} {...register('longLines')} />
+                <span className="font-mono text-[12px]">{name}</span>
+              </label>
+            ))}
+        </fieldset>
+        {!wrong && <Refusal error={error} />}
+        <Button look="main" type="submit" disabled={isLoading}>
+          These count
+        </Button>
+      </form>
+    </Dialog>
   )
 }
 

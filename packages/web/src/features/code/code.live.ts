@@ -5,6 +5,7 @@ import type { Refreshes } from '#shared/lib/refreshes'
 export const codeLive: Refreshes<CodeEvents> = {
   'repository-added': {},
   'repository-disconnected': {},
+  'main-lines-chosen': { always: ['Code', 'Build'] },
   'refs-moved': {},
   'pull-request-seen': {},
 }

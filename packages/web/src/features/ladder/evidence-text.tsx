@@ -29,6 +29,9 @@ interface Telling {
 const shortHash = (ref: Evidence['ref']) => ref?.id.slice(ref.id.indexOf('/') + 1, ref.id.indexOf('/') + 8)
 
 /** The words for each kind of evidence; a new kind does not compile before it has some. */
+/** The main line, or the long-lived one on which most of the fix stands. */
+const lineWord = (facts: Record<string, unknown>) => (typeof facts.line === 'string' ? `the line ${facts.line}` : 'main')
+
 const WORDS: Record<EvidenceCode, (telling: Telling) => ReactNode> = {
   'logged-by': ({ by, nameOf, when }) => (
     <>
@@ -90,15 +93,15 @@ const WORDS: Record<EvidenceCode, (telling: Telling) => ReactNode> = {
     </span>
   ),
   'build-running': ({ text, link }) => <>{link(`build ${text('number')}`)} is running</>,
-  'fix-on-main': ({ ref, text, link, when }) => (
+  'fix-on-main': ({ facts, ref, text, link, when }) => (
     <>
-      on main of {text('repository')}, as {link(shortHash(ref))}
+      on {lineWord(facts)} of {text('repository')}, as {link(shortHash(ref))}
       {when}
     </>
   ),
   'fix-not-on-main': ({ facts, text }) => (
     <>
-      {text('patchesOnMain')} of {plural(Number(facts.patches), 'change')} on main of {text('repository')}
+      {text('patchesOnMain')} of {plural(Number(facts.patches), 'change')} on {lineWord(facts)} of {text('repository')}
     </>
   ),
   'fix-reverted': ({ ref, link }) => <span className="text-fault">taken back by {link(shortHash(ref))}</span>,

@@ -41,7 +41,7 @@ function anAccount(given: Partial<OwnProfile> = {}): Answers {
 }
 
 test('a further address is claimed, sent a link again, and given up', async () => {
-  const { user, findByRole, findByLabelText, findByText, getByRole, queryByText, bodiesOf } = show(<ProfilePane />, {
+  const { user, findByRole, findByText, getByRole, queryByText, bodiesOf } = show(<ProfilePane />, {
     answers: anAccount(),
   })
   const form = await findByRole('form', { name: 'Claim an address' })

@@ -11,6 +11,7 @@ import { MergeGates } from './MergeGates'
 const repository: Repository = {
   repository: 'kiln',
   url: 'https://code.example/kiln.git',
+  longLines: [],
   mainBranch: 'main',
   commits: 3,
   fetchedAtMs: 1,
