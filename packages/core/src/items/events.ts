@@ -33,6 +33,8 @@ export interface ItemsEvents {
   /** Somebody who may stands for what was claimed: it counts from now on, though no evidence shows it. */
   'claim-accepted': { key: string; stage: Stage; words: string }
   'claim-taken-back': { key: string; stage: Stage }
+  /** Somebody who may says that a repository needs nothing of the fix, and why; null takes it back. */
+  'repository-unaffected': { key: string; repository: string; words: string | null }
   /** What somebody says of a defect in a release, where that runs; null takes it back. */
   'item-affected-said': { key: string; service: string; release: string; environment: string; verdict: 'affected' | 'not' | null }
   'follower-changed': { key: string; personId: string; isOn: boolean }

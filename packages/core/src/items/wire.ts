@@ -57,6 +57,11 @@ export const zStarted = z.object({ branch: z.string(), repository: z.string(), c
 export type Started = z.infer<typeof zStarted>
 /** What was seen when the fix was checked by hand. */
 export const zVerifyItem = z.strictObject({ words: z.string().max(2000).default('') })
+/** That a repository needs nothing of an item's fix, and why; null takes it back. */
+export const zDeclareUnaffected = z.strictObject({
+  repository: z.string().min(1).max(100),
+  words: z.string().trim().min(1, 'Say why').max(2000).nullable(),
+})
 /** Sets a stage by hand, with the reason; it counts as claimed, not proven. */
 export const zClaimStage = z.strictObject({ stage: zStage, words: z.string().trim().min(1, 'Say why').max(2000) })
 /** The stage whose claim is meant. */
@@ -255,6 +260,16 @@ export const itemsOperations = {
     may: 'claims.accept',
     about: 'item',
     body: zClaimStage,
+    answer: zItem,
+  }),
+  declareUnaffected: operation({
+    method: 'post',
+    path: '/items/:key/unaffected',
+    summary:
+      'Say with a reason that a repository needs nothing of the fix, so that the item does not wait for it; without one, take it back',
+    may: 'claims.accept',
+    about: 'item',
+    body: zDeclareUnaffected,
     answer: zItem,
   }),
   takeBackClaim: operation({

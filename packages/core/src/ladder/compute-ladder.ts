@@ -152,9 +152,14 @@ function inReview({ pullRequests }: LadderInput): Finding {
 }
 
 function merged({ fixes }: LadderInput): Finding {
-  const counting = fixes.filter((fix) => !fix.isUnaffected)
-  if (counting.every((fix) => fix.patches === 0)) return { state: 'waiting', evidence: [fact('no-fix-yet', {})] }
-  const evidence = counting.map((fix) => {
+  const counting = fixes.filter((fix) => fix.unaffected === null)
+  const declared = fixes.flatMap(({ repository, unaffected }) =>
+    unaffected === null
+      ? []
+      : [fact('repository-unaffected', { by: unaffected.by, atMs: unaffected.atMs, facts: { repository, words: unaffected.words } })],
+  )
+  if (counting.every((fix) => fix.patches === 0)) return { state: 'waiting', evidence: [...declared, fact('no-fix-yet', {})] }
+  const found = counting.map((fix) => {
     const onLine: Record<string, string> = fix.line ? { line: fix.line } : {}
     const facts = { repository: fix.repository, patches: fix.patches, patchesOnMain: fix.patchesOnMain, ...onLine }
     if (fix.revertedBy) return fact('fix-reverted', { ref: { kind: 'commit', id: `${fix.repository}/${fix.revertedBy}` }, facts })
@@ -165,6 +170,7 @@ function merged({ fixes }: LadderInput): Finding {
       facts,
     })
   })
+  const evidence = [...declared, ...found]
   const isWhole = counting.every((fix) => fix.patches > 0 && fix.patchesOnMain === fix.patches)
   if (isWhole) return proved(evidence)
   if (counting.some((fix) => fix.revertedBy)) return { state: 'contradicted', evidence }

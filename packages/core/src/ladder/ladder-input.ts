@@ -50,7 +50,8 @@ export interface RepositoryFix {
   mainSha: string | null
   mainAtMs: number | null
   revertedBy: string | null
-  isUnaffected: boolean
+  /** Who declared that it needs nothing of the fix, and why; null where nobody did. */
+  unaffected: { by: string; atMs: number; words: string } | null
 }
 
 /** What runs in one environment of kind production, for a service that the fix touches. */

@@ -29,7 +29,7 @@ function anInput(parts: Partial<LadderInput> = {}): LadderInput {
 }
 const act = { by: 'person:ines', atMs: 2 }
 const pr = { repository: 'k', number: 1, state: 'open' as const, author: 'Ines', atMs: 3, build: null, reviews: [] }
-const fix = { repository: 'k', patches: 1, patchesOnMain: 1, mainSha: 'abc', mainAtMs: 4, revertedBy: null, isUnaffected: false }
+const fix = { repository: 'k', patches: 1, patchesOnMain: 1, mainSha: 'abc', mainAtMs: 4, revertedBy: null, unaffected: null }
 const run = { environment: 'production', service: 'k', release: '1.0.0', atMs: 5, containsFix: true, isRolledBack: false }
 const silence = { fault: 'F-1', verdict: 'silent' as const, sinceMs: 5, neededMs: 10, exercised: 9, seenIn: null }
 const stairFor = (parts: Partial<LadderInput>) => stairOf(computeLadder(anInput(parts)))

@@ -47,6 +47,7 @@ export const EVIDENCE_CODES = [
   'build-passed',
   'build-broke',
   'build-running',
+  'repository-unaffected',
   'fix-on-main',
   'fix-not-on-main',
   'fix-reverted',

@@ -22,6 +22,7 @@ export const TABLE_CLASSES = {
     'item',
     'item_label',
     'claim',
+    'item_unaffected',
     'key_alias',
     'follower',
     'item_type',

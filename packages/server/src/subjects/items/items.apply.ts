@@ -100,6 +100,17 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
     sql(db, 'DELETE FROM claim WHERE item_key = @key AND stage = @stage').run({ key: entry.body.key, stage: entry.body.stage })
     touchItem(db, entry.body.key, entry.atMs)
   },
+  'repository-unaffected': (db, entry) => {
+    const { key, repository, words } = entry.body
+    if (words === null) sql(db, 'DELETE FROM item_unaffected WHERE item_key = @key AND repository = @repository').run({ key, repository })
+    else
+      sql(
+        db,
+        `INSERT INTO item_unaffected (item_key, repository, by, at_ms, words) VALUES (@key, @repository, @by, @atMs, @words)
+          ON CONFLICT (item_key, repository) DO UPDATE SET by = excluded.by, at_ms = excluded.at_ms, words = excluded.words`,
+      ).run({ key, repository, words, by: entry.actor, atMs: entry.atMs })
+    touchItem(db, key, entry.atMs)
+  },
   'follower-changed': (db, entry) => {
     const { key, personId, isOn } = entry.body
     if (isOn) sql(db, 'INSERT OR IGNORE INTO follower (item_key, person_id) VALUES (@key, @personId)').run({ key, personId })

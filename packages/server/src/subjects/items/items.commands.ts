@@ -21,6 +21,7 @@ import {
   assertLink,
   changesOf,
   findLoop,
+  hiddenRepositories,
   linkIdOf,
   listAssertions,
   maySeeSubject,
@@ -260,6 +261,20 @@ export function acceptClaim(ctx: ServiceContext, who: Who, key: string, input: {
   requireClaim(ctx, key, input.stage)
   ctx.journal.write((writer) => {
     writer.append({ kind: 'claim-accepted', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } })
+  })
+}
+/**
+ * Declares that a repository needs nothing of the fix, so that the item does not wait for it; without words it is taken back. Throws
+ * `invalid-input` for a repository that there is not, or that the asker may not see.
+ */
+export function declareUnaffected(ctx: ServiceContext, who: Who, key: string, input: { repository: string; words: string | null }): void {
+  requireItem(ctx, key)
+  const isKnown = sql(ctx.db, GET_REPOSITORY_BY_NAME).get<{ url: string }>({ name: input.repository }) !== undefined
+  const hidden = JSON.parse(hiddenRepositories(ctx.db, who)) as string[]
+  if (!isKnown || hidden.includes(input.repository))
+    throw new Problem('invalid-input', { fields: { repository: `There is no repository ${input.repository}` } })
+  ctx.journal.write((writer) => {
+    writer.append({ kind: 'repository-unaffected', actor: who.actor, subjects: [`item:${key}`], body: { key, ...input } })
   })
 }
 /** Takes a claim back, and with it its acceptance. Throws `not-found`, and `not-allowed` for another's claim. */

@@ -12,6 +12,7 @@ import {
   verifyItem,
   claimStage,
   acceptClaim,
+  declareUnaffected,
   takeBackClaim,
 } from './items.commands.js'
 import { readItem, readHistory } from './items.views.js'
@@ -73,6 +74,7 @@ export function addItemsRoutes(api: Api): void {
   )
   api.handle(itemsOperations.claimStage, thenItem(claimStage))
   api.handle(itemsOperations.acceptClaim, thenItem(acceptClaim))
+  api.handle(itemsOperations.declareUnaffected, thenItem(declareUnaffected))
   api.handle(itemsOperations.takeBackClaim, thenItem(takeBackClaim))
   api.handle(itemsOperations.moveItem, ({ ctx, who, params, body }) => readItem(ctx, who, moveItem(ctx, who, params.key, body.project)))
   api.handle(itemsOperations.copyItem, ({ ctx, who, params }) => readItem(ctx, who, copyItem(ctx, who, params.key)))

@@ -86,3 +86,6 @@ export const GET_COUNT_OF_ACTIVITY_MINUTE_BY_SERVICE_AND_FROM = `SELECT coalesce
 // Of readPullRequests; by verdict_pull_request; one row for each person.
 export const LIST_VERDICTS_OF_PULL_REQUEST = `SELECT 'person:' || person_id AS by, verdict, max(at_ms) AS atMs FROM verdict
     WHERE repository = @repository AND number = @number AND verdict <> 'remarked' GROUP BY person_id ORDER BY 3`
+
+// Of readLadderInput; by the primary key.
+export const LIST_UNAFFECTED = 'SELECT repository, by, at_ms AS atMs, words FROM item_unaffected WHERE item_key = @key ORDER BY repository'

@@ -37,6 +37,7 @@ import {
   LIST_DONE_FOR_ITEM,
   LIST_RELEASE_BY_SERVICE_AND_RELEASE,
   LIST_SERVICE_BY_REPOSITORY,
+  LIST_UNAFFECTED,
 } from './ladder-evidence.queries.js'
 
 interface ItemEvidenceRow {
@@ -71,7 +72,14 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
   if (!item) return null
   const links = listAssertions(ctx.db, { kind: 'item', id: key })
   const pullRequests = readPullRequests(ctx, links)
-  const patches = readPatches(ctx, links)
+  const allPatches = readPatches(ctx, links)
+  const unaffected = new Map(
+    sql(ctx.db, LIST_UNAFFECTED)
+      .all<{ repository: string; by: string; atMs: number; words: string }>({ key })
+      .map(({ repository, ...declared }) => [repository, declared]),
+  )
+  // What a repository need not hold is not asked of its releases either.
+  const patches = new Map([...allPatches].filter(([repository]) => !unaffected.has(repository)))
   const touched = new Set([...patches].flatMap(([repository, patchIds]) => [...servicesTouched(ctx, repository, patchIds)]))
   const containing = readContainingReleases(ctx, patches, touched)
   return {
@@ -82,7 +90,7 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
     branches: readBranches(ctx, links),
     commits: readCommits(ctx, links),
     pullRequests,
-    fixes: readFixes(ctx, patches),
+    fixes: readFixes(ctx, allPatches, unaffected),
     production: readProduction(ctx, patches, touched),
     containingReleases: containing,
     verifyingTests: readVerifyingTests(ctx, key, containing),
@@ -247,8 +255,15 @@ function isLive(ctx: Reading, repository: string, sha: string): boolean {
     .some((ref) => graph.isReachable(sha, ref.sha))
 }
 
-function readFixes(ctx: Reading, patches: ReadonlyMap<string, string[]>): RepositoryFix[] {
-  return [...patches].map(([repository, patchIds]) => {
+function readFixes(
+  ctx: Reading,
+  patches: ReadonlyMap<string, string[]>,
+  unaffected: ReadonlyMap<string, NonNullable<RepositoryFix['unaffected']>>,
+): RepositoryFix[] {
+  // One that was declared without holding anything of the fix is told as well.
+  const repositories = [...new Set([...patches.keys(), ...unaffected.keys()])]
+  return repositories.map((repository) => {
+    const patchIds = patches.get(repository) ?? []
     const graph = graphOf(ctx, repository)
     // Of the lines that count as main, the one that has most of the fix; the main line where that has as much.
     const [best = { branch: null, states: [], standing: [] }] = lineTips(ctx.db, repository)
@@ -271,7 +286,7 @@ function readFixes(ctx: Reading, patches: ReadonlyMap<string, string[]>): Reposi
       mainSha: newest?.sha ?? null,
       mainAtMs: newest?.committed_at_ms ?? null,
       revertedBy: states.find((state) => !state.isIn && state.reverters.length > 0)?.reverters[0] ?? null,
-      isUnaffected: false,
+      unaffected: unaffected.get(repository) ?? null,
     }
   })
 }

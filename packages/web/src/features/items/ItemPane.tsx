@@ -17,7 +17,7 @@ import { ThingLink } from '#shared/ui/ThingLink'
 import { AttachmentList, useUploads, ItemComments, useCompletions } from '#features/talk/index'
 import { HistoryList } from '#features/history/index'
 import { ItemActions } from './ItemActions'
-import { ClaimActs } from './ClaimActs'
+import { ClaimActs, UnaffectedActs } from './LadderActs'
 import { ItemFacts } from './ItemFacts'
 import { ItemLinks } from './ItemLinks'
 import { DriftLines, LadderView } from '#features/ladder/index'
@@ -94,9 +94,12 @@ function ItemBody({ item }: { item: Item }) {
       <LadderView
         ladder={item.ladder}
         nameOf={people.nameOf}
-        actsFor={({ stage, evidence }) =>
-          evidence.some(({ code }) => code === 'claim-accepted') && <ClaimActs item={item} stage={stage} isAccepted />
-        }
+        actsFor={(tread) => (
+          <>
+            {tread.evidence.some(({ code }) => code === 'claim-accepted') && <ClaimActs item={item} stage={tread.stage} isAccepted />}
+            <UnaffectedActs item={item} tread={tread} />
+          </>
+        )}
       />
       <DriftLines drift={item.ladder.drift} actsFor={({ code, stage }) => code === 'claim' && <ClaimActs item={item} stage={stage} />} />
       <ItemFacts item={item} save={save} />

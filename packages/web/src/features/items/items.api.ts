@@ -12,6 +12,7 @@ const ACTS = {
   claims: 'claimStage',
   acceptClaim: 'acceptClaim',
   takeBackClaim: 'takeBackClaim',
+  unaffected: 'declareUnaffected',
   links: 'addLink',
   comments: 'addComment',
   time: 'bookTime',

@@ -18,6 +18,8 @@ export const itemsWords: EventWords<ItemsEvents> = {
   'item-started': ({ branch }) => `started work on ${branch}`,
   'item-verified': () => 'verified it',
   'item-reopened': () => 'opened it again',
+  'repository-unaffected': ({ repository, words }) =>
+    words === null ? `said that ${repository} needs the fix after all` : `said that ${repository} needs nothing of the fix: ${words}`,
   'claim-accepted': ({ stage, words }) => `accepted the claim of ${stage}: ${words}`,
   'claim-taken-back': ({ stage }) => `took back the claim of ${stage}`,
   'stage-claimed': ({ stage }) => `claimed ${stage}`,

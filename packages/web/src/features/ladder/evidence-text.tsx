@@ -93,6 +93,11 @@ const WORDS: Record<EvidenceCode, (telling: Telling) => ReactNode> = {
     </span>
   ),
   'build-running': ({ text, link }) => <>{link(`build ${text('number')}`)} is running</>,
+  'repository-unaffected': ({ by, nameOf, text, when }) => (
+    <>
+      {text('repository')} needs nothing of it, as {nameOf(by)} says: “{text('words')}”{when}
+    </>
+  ),
   'fix-on-main': ({ facts, ref, text, link, when }) => (
     <>
       on {lineWord(facts)} of {text('repository')}, as {link(shortHash(ref))}
