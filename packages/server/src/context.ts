@@ -1,7 +1,7 @@
 import { gitWorker } from '#subjects/git/git.client'
 import { intakeWorker } from '#subjects/occurrences/intake.client'
 import { likenessWorker } from '#subjects/likeness/likeness.client'
-import { randomUUID } from 'node:crypto'
+import { v7 as uuidv7 } from 'uuid'
 import { chmodSync, existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { pino } from 'pino'
@@ -66,7 +66,7 @@ export function buildContext(
     config,
     log,
     nowMs,
-    newId: randomUUID,
+    newId: uuidv7,
     db,
     volume,
     journal: new Journal({ db, nowMs, appliers }),

@@ -3,8 +3,10 @@ import { z } from 'zod'
 import type { LogItem } from '#items/wire'
 import { type Disposition, type Stage, stageRank } from '#ladder/ladder'
 import { PRIORITIES } from '#setup/field-use'
+import { ownFieldAt, type OwnField, type OwnPlace, type OwnValue, zOwnPlace } from '#setup/own-field'
 import { listIn, readMinutes, readPoints, readPriority, readSeverity, readTime, toText, typeOfWord } from './read-cells.js'
 import { dayOrderOf, readDay, type DayOrder } from './read-day.js'
+import { readOwnValue } from './read-own-value.js'
 import { isDisposition, isStage, meaningOfStatus } from './status-words.js'
 
 /** What a column of an imported file can become. */
@@ -28,6 +30,7 @@ export const IMPORT_FIELDS = [
   'links',
   'reporter',
   'created',
+  'updated',
   'estimate',
   'spent',
   'comments',
@@ -38,6 +41,7 @@ export const IMPORT_FIELDS = [
   'requirements',
   'found in',
   'planned for',
+  'attachments',
 ] as const
 /** What a column of an imported table can become. */
 export type ImportField = (typeof IMPORT_FIELDS)[number]
@@ -59,15 +63,18 @@ export const RENEWED_FIELDS = {
   'found in': 'foundIn',
   'planned for': 'plannedFor',
 } as const satisfies Partial<Record<ImportField, string>>
-/** A field in which an imported row can differ from its item. */
-export type RenewedField = keyof typeof RENEWED_FIELDS
-/** Their names, in order. */
-export const RENEWED_FIELD_NAMES = Object.keys(RENEWED_FIELDS) as [RenewedField, ...RenewedField[]]
+type RenewedName = keyof typeof RENEWED_FIELDS
+/** A field in which an imported row can differ from its item: one that every item has, or one of the project's own. */
+export type RenewedField = RenewedName | OwnPlace
+/** The names of those that every item has, in order. */
+export const RENEWED_FIELD_NAMES = Object.keys(RENEWED_FIELDS) as [RenewedName, ...RenewedName[]]
+/** A field in which an imported row can differ from its item, as it is asked for. */
+export const zRenewedField = z.union([z.enum(RENEWED_FIELD_NAMES), zOwnPlace])
 
 /** Field by column; columns that are left out are not imported. */
-export const zImportMapping = z.record(z.string().max(200), z.enum(IMPORT_FIELDS))
+export const zImportMapping = z.record(z.string().max(200), z.union([z.enum(IMPORT_FIELDS), zOwnPlace]))
 /** For each column's heading, the field that it fills. */
-export type ImportMapping = Record<string, ImportField>
+export type ImportMapping = Record<string, ImportField | OwnPlace>
 
 /** Fields whose values are words of the file that stand for something of the project's. */
 export const VALUE_FIELDS = ['type', 'severity', 'priority', 'owner', 'component', 'reporter', 'status', 'resolution'] as const
@@ -120,6 +127,9 @@ export interface ImportProblem {
     | 'unknown-requirement'
     | 'labels-cut'
     | 'comments-cut'
+    | 'wrong-own-value'
+    | 'no-address'
+    | 'not-fetched'
     | 'too-many-cells'
     | 'too-few-cells'
     | 'not-json'
@@ -142,12 +152,16 @@ export interface PlannedItem {
   reporterId: string | null
   reporterName: string | null
   createdAtMs: number | null
+  /** When it was changed last where it comes from. */
+  updatedAtMs: number | null
   spentMinutes: number | null
   /** Where it stood, in the words of the file. */
   baseline: { stage: Stage; words: string } | null
   /** How it ended without a fix, in the words of the file. */
   rejected: { disposition: Disposition; words: string } | null
   comments: ImportedComment[]
+  /** Addresses of files that belong to it; they are fetched once all rows are in. */
+  attachments: string[]
   /** Ties to other rows or items by their ids, and to requirements by their keys; they are made once all rows are in. */
   ties: { kind: ImportedTie; to: string }[]
 }
@@ -165,6 +179,7 @@ const TIE_FIELDS = ['blocks', 'blocked by', 'same as', 'see also', 'requirements
 export interface ImportWorld {
   types: readonly string[]
   components: readonly string[]
+  ownFields: readonly OwnField[]
   /** A person by address, id or name; null when nobody is meant. */
   personOf: (text: string) => string | null
   /** Plain text of a cell that holds HTML. */
@@ -178,6 +193,7 @@ const TEXT_MAX = 100_000
 const LABEL_MAX = 40
 const LABELS_MAX = 20
 const COMMENTS_MAX = 500
+const ATTACHMENTS_MAX = 50
 const COMMENT_MAX = 20_000
 
 /**
@@ -189,17 +205,21 @@ export class ImportPlanner {
   readonly #world: ImportWorld
   readonly #dayOrder: DayOrder
   readonly #ids = new Set<string>()
-  readonly #columnOf: Partial<Record<ImportField, string>> = {}
+  readonly #columnOf: Partial<Record<ImportField | OwnPlace, string>> = {}
   readonly #values: ImportValues
+  readonly #isMarkdown: boolean
   readonly #seen = new Map<string, ImportValue>()
 
-  /** `days` are the cells of the column of due days, as far as they are known before: they say in which order day and month stand. */
+  /** `days` are the cells of the column of due days, as far as they are known before: they say in which order day and month stand.
+   * With `isMarkdown` texts are taken as they stand; else a cell that holds HTML becomes its text. */
   constructor({
     mapping,
     world,
     days = [],
     values = {},
-  }: { mapping: ImportMapping; world: ImportWorld; days?: readonly string[]; values?: ImportValues }) {
+    isMarkdown = false,
+  }: { mapping: ImportMapping; world: ImportWorld; days?: readonly string[]; values?: ImportValues; isMarkdown?: boolean }) {
+    this.#isMarkdown = isMarkdown
     this.#values = values
     this.#mapping = mapping
     this.#world = world
@@ -209,7 +229,7 @@ export class ImportPlanner {
 
   plan(cells: Readonly<Record<string, unknown>>, row: number): { planned: PlannedItem | null; problems: ImportProblem[] } {
     const problems: ImportProblem[] = []
-    const note = (code: ImportProblem['code'], field: ImportField, value: string) =>
+    const note = (code: ImportProblem['code'], field: ImportField | OwnPlace, value: string) =>
       problems.push({ row, column: this.#columnOf[field] ?? null, code, value: value.slice(0, 100) })
     const read = (field: ImportField) => this.#read(cells, field)
     const id = read('id') || null
@@ -242,12 +262,19 @@ export class ImportPlanner {
         () => note('wrong-duration', field, read(field)),
       )
     const standing = this.#standing(read, word)
+    const time = (field: 'created' | 'updated') =>
+      this.#value(
+        read(field),
+        (text) => readTime(text, this.#dayOrder, this.#world.nowMs),
+        () => note('wrong-time', field, read(field)),
+      )
+    const ownValues = this.#ownValues(cells, (place, text) => note('wrong-own-value', place, text))
     return {
       planned: {
         row,
         id,
         parentId: read('parent') || null,
-        said: RENEWED_FIELD_NAMES.filter(
+        said: [...RENEWED_FIELD_NAMES, ...(Object.keys(ownValues).map((fieldId) => `own.${fieldId}`) as OwnPlace[])].filter(
           (field) => this.#columnOf[field] !== undefined && !problems.some(({ column }) => column === this.#columnOf[field]),
         ),
         item: {
@@ -267,17 +294,16 @@ export class ImportPlanner {
           estimateMinutes: minutes('estimate'),
           foundIn: read('found in').slice(0, 50) || null,
           plannedFor: read('planned for').slice(0, 50) || null,
+          ownValues,
         },
         reporterId,
         reporterName: reporterId === null ? read('reporter').slice(0, 200) || null : null,
-        createdAtMs: this.#value(
-          read('created'),
-          (text) => readTime(text, this.#dayOrder, this.#world.nowMs),
-          () => note('wrong-time', 'created', read('created')),
-        ),
+        createdAtMs: time('created'),
+        updatedAtMs: time('updated'),
         spentMinutes: minutes('spent'),
         ...standing,
         comments: this.#comments(cells, (text) => note('comments-cut', 'comments', text)),
+        attachments: this.#addresses(cells, (text) => note('no-address', 'attachments', text)),
         ties: TIE_FIELDS.flatMap((kind) =>
           read(kind)
             .split(/[\s,;|]+/)
@@ -323,6 +349,36 @@ export class ImportPlanner {
     for (const label of labels) if (label.length > LABEL_MAX) onCut(label)
     if (labels.length > LABELS_MAX) onCut(labels.slice(LABELS_MAX).join(', '))
     return [...new Set(labels.map((label) => label.slice(0, LABEL_MAX).trim()))].slice(0, LABELS_MAX)
+  }
+
+  /** What the columns of the project's own fields say; a column of a field that is gone says nothing. */
+  #ownValues(cells: Readonly<Record<string, unknown>>, onWrong: (place: OwnPlace, text: string) => void): Record<string, OwnValue> {
+    const values: Record<string, OwnValue> = {}
+    for (const [column, place] of Object.entries(this.#mapping)) {
+      const fieldId = ownFieldAt(place)
+      const field = this.#world.ownFields.find((known) => known.fieldId === fieldId)
+      if (!field) continue
+      const value = readOwnValue(field, cells[column], {
+        dayOf: (text) => readDay(text, this.#dayOrder),
+        personOf: this.#world.personOf,
+      })
+      if (value === undefined) onWrong(`own.${field.fieldId}`, toText(cells[column]))
+      else if (value !== null) values[field.fieldId] = value
+    }
+    return values
+  }
+
+  /** The addresses of a row's files, each once; what is none is said, and the first fifty are taken. */
+  #addresses(cells: Readonly<Record<string, unknown>>, onWrong: (text: string) => void): string[] {
+    const given = Object.entries(this.#mapping)
+      .flatMap(([column, field]) => (field === 'attachments' ? listIn(cells[column]) : []))
+      .flatMap((one) => toText(one).split(/[\s,;|]+/))
+      .filter(Boolean)
+    const isAddress = (text: string) => /^https?:\/\/[^\s/]+/i.test(text) && text.length <= 2000
+    for (const text of given) if (!isAddress(text)) onWrong(text)
+    const addresses = [...new Set(given.filter(isAddress))]
+    if (addresses.length > ATTACHMENTS_MAX) onWrong(`${addresses.length - ATTACHMENTS_MAX} more`)
+    return addresses.slice(0, ATTACHMENTS_MAX)
   }
 
   /** The comments of a row: each cell one, or a list of texts or of objects with `text`, `by` and `at`. */
@@ -380,7 +436,7 @@ export class ImportPlanner {
   }
 
   #title(title: string, description: string, note: (code: ImportProblem['code'], field: ImportField, value: string) => void): string {
-    const line = (this.#plain(title) || firstLine(this.#plain(description))).replace(/\s+/g, ' ').trim()
+    const line = (this.#plain(title) || firstLine(this.#plain(description))).replace(/\s*[\r\n\t]+\s*/g, ' ').trim()
     if (line === '') note('no-title', 'title', '')
     if (line.length > TITLE_MAX) note('title-cut', 'title', line)
     return line.slice(0, TITLE_MAX)
@@ -406,7 +462,9 @@ export class ImportPlanner {
     return text.slice(0, TEXT_MAX)
   }
 
+  /** A cell that holds HTML as its text; one that only bears a tag here and there is left as it is. */
   #plain(text: string): string {
+    if (this.#isMarkdown) return text
     return /<\/?(?:p|div|br|span|b|i|em|strong|a|ul|ol|li|table|pre|h\d)\b[^>]*>/i.test(text) ? this.#world.toText(text) : text
   }
 

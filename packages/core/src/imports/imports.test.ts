@@ -4,10 +4,13 @@ import { guessMapping } from './guess-mapping.js'
 import { ImportPlanner, INVITE, type ImportMapping } from './import-plan.js'
 import { addressIn, readSeverity } from './read-cells.js'
 import { dayOrderOf, readDay } from './read-day.js'
+import { readOwnValue } from './read-own-value.js'
+import type { OwnField } from '#setup/own-field'
 import { meaningOfStatus, STATUS_MEANINGS } from './status-words.js'
 
 const world = {
   types: ['defect', 'story', 'task'],
+  ownFields: [],
   components: ['Kiln control'],
   personOf: (text: string) => (text.toLowerCase().includes('ines') ? 'ines' : null),
   nowMs: Date.parse('2026-11-24'),
@@ -115,7 +118,7 @@ describe('a row', () => {
       id: '17',
       parentId: '9',
       item: {
-        title: 'Relay sticks',
+        title: 'Relay  sticks',
         description: 'Heard it\nclick\n\n- <https://x.example/a.png>',
         type: 'defect',
         severity: 2,
@@ -258,6 +261,7 @@ describe('words', () => {
       mapping: { Title: 'title', Sev: 'severity', Who: 'owner', Area: 'component', Prio: 'priority' },
       world: {
         types: ['defect'],
+        ownFields: [],
         components: ['Kiln control'],
         personOf: (text) => (text === 'Ines' ? 'ines' : null),
         toText: (html) => html,
@@ -293,4 +297,68 @@ describe('words', () => {
   ])('that name a person by address are read: %s', (text, address) => {
     expect(addressIn(text)).toEqual(address)
   })
+})
+
+describe('the project’s own fields', () => {
+  const reading = { dayOf: (text: string) => readDay(text, 'unclear'), personOf: (text: string) => (text === 'Ines' ? 'ines' : null) }
+  const read = (kind: OwnField['kind'], cell: unknown, choices: string[] = []) => readOwnValue({ kind, choices }, cell, reading)
+
+  test.each([
+    ['text', 'as it stands', [], 'as it stands'],
+    ['number', '3,5', [], 3.5],
+    ['number', 12, [], 12],
+    ['number', 'many', [], undefined],
+    ['date', '24.11.2026', [], '2026-11-24'],
+    ['date', 'soon', [], undefined],
+    ['one-of', 'DOOR', ['door', 'lid'], 'door'],
+    ['one-of', 'roof', ['door', 'lid'], undefined],
+    ['several-of', 'Lid; door, lid', ['door', 'lid'], ['lid', 'door']],
+    ['several-of', ['lid'], ['door', 'lid'], ['lid']],
+    ['several-of', '["door","lid"]', ['door', 'lid'], ['door', 'lid']],
+    ['several-of', 'back, left', ['back, left', 'door'], ['back, left']],
+    ['several-of', 'door, roof', ['door', 'lid'], undefined],
+    ['person', 'Ines', [], 'ines'],
+    ['person', 'Nobody', [], undefined],
+    ['link', 'https://emberwick.example/kiln', [], 'https://emberwick.example/kiln'],
+    ['link', 'javascript:alert(1)', [], undefined],
+    ['text', '', [], null],
+    ['several-of', null, ['door'], null],
+  ] as const)('%s of %j is read by its choices', (kind, cell, choices, value) => expect(read(kind, cell, [...choices])).toEqual(value))
+
+  test('are known by their place in an export and by their name, before anything is guessed', () => {
+    const fields = [
+      { fieldId: 'zone', name: 'Zone' },
+      { fieldId: 'type-of-clay', name: 'Type' },
+    ]
+    expect(guessMapping(['own.zone', 'Type', 'Summary'], fields)).toEqual({
+      'own.zone': 'own.zone',
+      Type: 'own.type-of-clay',
+      Summary: 'title',
+    })
+  })
+
+  test('bring what a row says to its item, and say what they cannot hold', () => {
+    const ownFields: OwnField[] = [
+      { fieldId: 'amps', name: 'Amps', kind: 'number', choices: [], types: [], colour: null, position: 0 },
+      { fieldId: 'zone', name: 'Zone', kind: 'one-of', choices: ['door'], types: [], colour: null, position: 1 },
+    ]
+    const mapping = { Title: 'title', Amps: 'own.amps', Zone: 'own.zone', Gone: 'own.gone' } as const
+    const { planned, problems } = new ImportPlanner({ mapping, world: { ...world, ownFields } }).plan(
+      { Title: 'Relay', Amps: '12', Zone: 'roof', Gone: 'x' },
+      2,
+    )
+    expect(planned?.item.ownValues).toEqual({ amps: 12 })
+    expect(planned?.said).toEqual(['title', 'own.amps'])
+    expect(problems).toEqual([{ row: 2, column: 'Zone', code: 'wrong-own-value', value: 'roof' }])
+  })
+})
+
+test('addresses of files are gathered once each; what is none is said', () => {
+  const mapping = { Title: 'title', Files: 'attachments', More: 'attachments' } as const
+  const { planned, problems } = new ImportPlanner({ mapping, world }).plan(
+    { Title: 'Relay', Files: 'https://a.example/1.png, https://a.example/1.png; file:///etc/passwd', More: ['http://b.example/2'] },
+    2,
+  )
+  expect(planned?.attachments).toEqual(['https://a.example/1.png', 'http://b.example/2'])
+  expect(problems).toEqual([{ row: 2, column: 'Files', code: 'no-address', value: 'file:///etc/passwd' }])
 })

@@ -1,5 +1,5 @@
 import { operation } from '#people/operation'
-import { IMPORT_FIELDS, RENEWED_FIELD_NAMES, VALUE_FIELDS, zImportMapping, zImportValues } from './import-plan.js'
+import { VALUE_FIELDS, zImportMapping, zImportValues, zRenewedField } from './import-plan.js'
 import { z } from 'zod'
 
 /** The states of an import, in their order; the last three end it. */
@@ -17,7 +17,7 @@ export const zImport = z.object({
   columns: z.array(z.string()),
   /** The first rows as they stand in the file. */
   sample: z.array(z.record(z.string(), z.string())),
-  mapping: z.record(z.string(), z.enum(IMPORT_FIELDS)),
+  mapping: zImportMapping,
   /** What words of the file become, as said, and as the last trial found them. */
   values: zImportValues,
   seen: z.array(
@@ -36,10 +36,10 @@ export const zImport = z.object({
   leftOut: z.number().int(),
   linked: z.number().int(),
   /** Where rows that were imported before differ from their items: the first of them, and how many by field. */
-  changes: z.array(
-    z.object({ row: z.number().int(), key: z.string(), field: z.enum(RENEWED_FIELD_NAMES), ours: z.string(), theirs: z.string() }),
-  ),
-  changeCounts: z.partialRecord(z.enum(RENEWED_FIELD_NAMES), z.number().int()),
+  changes: z.array(z.object({ row: z.number().int(), key: z.string(), field: zRenewedField, ours: z.string(), theirs: z.string() })),
+  changeCounts: z.record(z.string(), z.number().int()),
+  /** Files that were, or would be, fetched from their addresses. */
+  attached: z.number().int(),
   /** Items that took values of the file. */
   renewed: z.number().int(),
   /** How far the present phase is, of all rows; null before the rows were counted. */
@@ -55,7 +55,7 @@ export const zRunImport = z.strictObject({
   mapping: zImportMapping,
   values: zImportValues.default({}),
   /** Fields in which the file is right where it differs from an item that was imported before; in the others the item stays as it is. */
-  takes: z.array(z.enum(RENEWED_FIELD_NAMES)).default([]),
+  takes: z.array(zRenewedField).default([]),
   isTrial: z.boolean().default(true),
 })
 

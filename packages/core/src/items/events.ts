@@ -25,6 +25,8 @@ export interface ItemsEvents {
   'item-moved': { key: string; newKey: string; project: string; number: number }
   'item-changed': { key: string; changes: FieldChanges }
   'item-reopened': { key: string; why: string }
+  /** When an imported item was changed last where it comes from. */
+  'item-dated': { key: string; updatedAtMs: number }
   /** Where an imported item stood elsewhere, in the words that it had there. */
   'item-baselined': { key: string; stage: Stage; words: string }
   'item-started': { key: string; repository: string; branch: string }

@@ -12,6 +12,7 @@ export interface ServiceContext {
   config: Config
   log: Logger
   nowMs: () => number
+  /** An id that nobody has; later ones sort behind earlier ones (UUID version 7, RFC 9562), so that what has one time keeps its order. */
   newId: () => string
   db: Db
   /** Read-only view of the volume database. */

@@ -1,3 +1,5 @@
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { mailerSlot } from '#platform/mail/mailer.slot'
 import { replaced } from '#platform/context'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
@@ -10,7 +12,10 @@ const mails: OutgoingMail[] = []
 let ines: Ask
 let rafe: Ask
 beforeAll(async () => {
-  app = await startApp({ replacements: [replaced(mailerSlot, { send: async (mail) => void mails.push(mail) })] })
+  app = await startApp({
+    replacements: [replaced(mailerSlot, { send: async (mail) => void mails.push(mail) })],
+    config: { allowedHosts: ['127.0.0.1'] },
+  })
   ines = await app.asks('ines')
   rafe = await app.asks('rafe')
 })
@@ -279,6 +284,32 @@ describe('files', () => {
       dueOn: '2027-01-02',
     })
     expect(await through(again.importId, again.mapping, true)).toMatchObject({ changeCounts: { severity: 1 } })
+  })
+
+  test('bring their files from the addresses that are theirs; one that cannot be had keeps its address in a comment', async () => {
+    const host = createServer((request, response) => {
+      if (request.url === '/lid.txt') response.writeHead(200).end('a lid')
+      else response.writeHead(404).end()
+    })
+    await new Promise<void>((resolve) => host.listen(0, '127.0.0.1', resolve))
+    const base = `http://127.0.0.1:${(host.address() as AddressInfo).port}`
+    try {
+      const { body } = await begin(`id,title,attachments,updated\nf1,Lid cracks,${base}/lid.txt ${base}/gone.txt,2025-05-06T07:08:09Z\n`)
+      expect(body.mapping).toMatchObject({ attachments: 'attachments', updated: 'updated' })
+      expect(await through(body.importId, body.mapping, true)).toMatchObject({ attached: 2, problems: [] })
+      const done = await through(body.importId, body.mapping, false)
+      expect(done).toMatchObject({ phase: 'done', attached: 1 })
+      expect(done.problems).toEqual([
+        { row: 2, column: 'attachments', code: 'not-fetched', value: expect.stringMatching(/gone\.txt: 127\.0\.0\.1:\d+ answered 404/) },
+      ])
+      const { rows } = (await ines(`/items?filter=${encodeURIComponent('"Lid cracks"')}`)).body
+      expect((await ines(`/items/${rows[0].key}/attachments`)).body.rows).toMatchObject([{ name: 'lid.txt', sizeBytes: 5 }])
+      expect((await ines(`/items/${rows[0].key}/comments`)).body.rows[0].text).toContain(`<${base}/gone.txt>`)
+      // Whatever came with it, it was changed last when the file says so.
+      expect(rows[0].updatedAtMs).toBe(Math.max(rows[0].createdAtMs, Date.parse('2025-05-06T07:08:09Z')))
+    } finally {
+      host.close()
+    }
   })
 
   test('of many rows can be stopped, and go on from there', async () => {

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
-import { isOpenNet, makeReach } from './reach.js'
+import { isOpenNet } from '#platform/net/open-net'
+import { makeReach } from './reach.js'
 
 const names: Record<string, string[]> = {
   'code.example.org': ['203.0.113.7'],

@@ -1,5 +1,6 @@
 import { lookup } from 'node:dns/promises'
-import { BlockList, isIP } from 'node:net'
+import { isIP } from 'node:net'
+import { isOpenNet } from '#platform/net/open-net'
 import { GitError } from './run-git.js'
 
 /** What holds git, and the ssh that it may start, to the place that was checked. */
@@ -11,38 +12,6 @@ export interface Held {
 /** Gives what holds git to the place of an address; throws GitError for one that must not be reached from here. */
 export type Reach = (url: string) => Promise<Held>
 type Lookup = (host: string) => Promise<{ address: string; family: number }[]>
-
-/** Everything that is not the open net: this machine, its neighbours, and what clouds tell a machine about itself (RFC 6890). */
-const INSIDE = new BlockList()
-for (const [net, bits] of [
-  ['0.0.0.0', 8],
-  ['10.0.0.0', 8],
-  ['100.64.0.0', 10],
-  ['127.0.0.0', 8],
-  ['169.254.0.0', 16],
-  ['172.16.0.0', 12],
-  ['192.0.0.0', 24],
-  ['192.168.0.0', 16],
-  ['198.18.0.0', 15],
-  ['224.0.0.0', 4],
-  ['240.0.0.0', 4],
-] as const)
-  INSIDE.addSubnet(net, bits, 'ipv4')
-for (const [net, bits] of [
-  ['::', 127],
-  ['64:ff9b::', 96],
-  ['fc00::', 7],
-  ['fe80::', 10],
-  ['ff00::', 8],
-] as const)
-  INSIDE.addSubnet(net, bits, 'ipv6')
-
-/** Whether an IP address is of the open net. */
-export function isOpenNet(address: string): boolean {
-  const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(address)?.[1]
-  const plain = mapped ?? address
-  return !INSIDE.check(plain, isIP(plain) === 6 ? 'ipv6' : 'ipv4')
-}
 
 /**
  * Which addresses git may be sent to: those of the open net, and hosts that the operator names. A name is resolved here, once; git is then

@@ -5,7 +5,9 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import type { JournalWriter } from '#platform/journal/journal'
 import { requireRequirement, tieRequirement } from '#subjects/items/index'
-import { bookTime, writeImportedComment } from '#subjects/talk/index'
+import { fetchOpen } from '#platform/net/fetch-open'
+import { OutsideError } from '#platform/outside-error'
+import { addAttachment, bookTime, writeImportedComment } from '#subjects/talk/index'
 
 /** A tie between a row and something else, to be made once all rows are in. */
 export interface Tie {
@@ -30,6 +32,48 @@ export function bringAlong(ctx: ServiceContext, writer: JournalWriter, who: Who,
       provenance: 'import',
     })
   for (const { text, by, atMs } of comments) writeImportedComment(ctx, writer, who, key, { text, from: by, atMs: atMs ?? createdAtMs })
+}
+
+/** An item that a row became, and what of it comes once all rows are in. */
+export interface Fresh {
+  row: number
+  key: string
+  updatedAtMs: number | null
+  attachments: readonly string[]
+}
+
+/** Says when items were changed last where they come from. */
+export function dateItems(writer: JournalWriter, who: Who, items: readonly Fresh[]): void {
+  for (const { key, updatedAtMs } of items)
+    if (updatedAtMs !== null)
+      writer.append({ kind: 'item-dated', actor: who.actor, subjects: [`item:${key}`], cause: 'import', body: { key, updatedAtMs } })
+}
+
+/**
+ * Fetches the files of an item from their addresses and attaches them; gives how many. One that cannot be had is told with its reason, and
+ * its address stays as a comment, so that nothing of the row is lost. A trial asks nobody.
+ */
+export async function attach(
+  ctx: ServiceContext,
+  who: Who,
+  { row, key, attachments }: Fresh,
+  { isTrial, column, note }: { isTrial: boolean; column: string | null; note: (problems: ImportProblem[]) => void },
+): Promise<number> {
+  if (isTrial) return attachments.length
+  let count = 0
+  for (const address of attachments) {
+    try {
+      const { body, name } = await fetchOpen(address, { allowedHosts: ctx.config.allowedHosts })
+      await addAttachment(ctx, who, key, { name, request: body })
+      count++
+    } catch (error) {
+      if (!(error instanceof OutsideError || error instanceof Problem)) throw error
+      note([{ row, column, code: 'not-fetched', value: `${address}: ${error.message}`.slice(0, 200) }])
+      const text = `This file could not be fetched (${error.message}): <${address}>`
+      ctx.journal.write((writer) => writeImportedComment(ctx, writer, who, key, { text, from: null, atMs: null }))
+    }
+  }
+  return count
 }
 
 /** Makes a tie of a row, or says why not; with no writer it is only looked at. Gives whether it is made. */

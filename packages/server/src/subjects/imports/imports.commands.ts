@@ -3,7 +3,7 @@ import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { convert } from 'html-to-text'
 import { Problem } from '@dystracer/core/basics/problem'
-import { guessMapping } from '@dystracer/core/imports/guess-mapping'
+import { guessMapping, isOwnExport } from '@dystracer/core/imports/guess-mapping'
 import { addressIn } from '@dystracer/core/imports/read-cells'
 import type { Import } from '@dystracer/core/imports/wire'
 import {
@@ -25,7 +25,7 @@ import type { ServiceContext } from '#platform/context'
 import { logWithin } from '#subjects/items/index'
 import { invitePerson } from '#subjects/people/index'
 import { addComponent, readSetup, requireProject } from '#subjects/setup/index'
-import { bringAlong, makeTie, type Tie } from './bring-along.js'
+import { attach, bringAlong, dateItems, type Fresh, makeTie, type Tie } from './bring-along.js'
 import { renew } from './renew.js'
 import { LIST_COMPONENT, LIST_PERSON } from './imports.queries.js'
 import { readRows, type Row, takeFile } from './read-rows.js'
@@ -99,7 +99,7 @@ export async function beginImport(ctx: ServiceContext, who: Who, project: string
     phase: 'read',
     columns,
     sample: sample.map((row) => Object.fromEntries(columns.map((column) => [column, shown(row[column])]))),
-    mapping: guessMapping(columns),
+    mapping: guessMapping(columns, readSetup(ctx.db, project).ownFields),
     values: {},
     seen: [],
     rows,
@@ -109,6 +109,7 @@ export async function beginImport(ctx: ServiceContext, who: Who, project: string
     linked: 0,
     changes: [],
     changeCounts: {},
+    attached: 0,
     renewed: 0,
     doneRows: 0,
     totalRows: rows,
@@ -173,6 +174,7 @@ export function runImport(
     linked: 0,
     changes: [],
     changeCounts: {},
+    attached: 0,
     renewed: 0,
     doneRows: 0,
     problems: [],
@@ -208,9 +210,11 @@ async function walk(
     world: worldOf(ctx, job.project),
     days: await readDays(job),
     values: state.values,
+    isMarkdown: isOwnExport(state.columns),
   })
   const keyById = new Map<string, string>()
   const ties: Tie[] = []
+  const fresh: Fresh[] = []
   let batch: PlannedItem[] = []
   const note = (problems: readonly ImportProblem[]) => {
     state.problemCount += problems.length
@@ -229,7 +233,7 @@ async function walk(
   const flush = async () => {
     const taken = batch
     batch = []
-    if (taken.length > 0) await inTurn(() => logBatch(ctx, who, job, taken, { isTrial, keyById, ties, note, takes }))
+    if (taken.length > 0) await inTurn(() => logBatch(ctx, who, job, taken, { isTrial, keyById, ties, fresh, note, takes }))
   }
   for await (const { number, cells, problems: found } of readRows(job.path, state.format)) {
     if (job.isCancelled) return
@@ -246,6 +250,17 @@ async function walk(
   while (ties.length > 0 && !job.isCancelled) {
     const taken = ties.splice(0, size)
     await inTurn(() => tieRows(ctx, who, taken, { job, keyById, isTrial, note }))
+  }
+  const column = Object.entries(state.mapping).find(([, field]) => field === 'attachments')?.[0] ?? null
+  for (const item of fresh) {
+    if (job.isCancelled) return
+    state.attached += await attach(ctx, who, item, { isTrial, column, note })
+  }
+  // Last of all: whatever else is written of an item would make it changed today.
+  const dated = isTrial ? [] : fresh.filter(({ updatedAtMs }) => updatedAtMs !== null)
+  while (dated.length > 0 && !job.isCancelled) {
+    const taken = dated.splice(0, size)
+    await inTurn(() => ctx.journal.write((writer) => dateItems(writer, who, taken)))
   }
 }
 
@@ -276,7 +291,7 @@ function logBatch(
   who: Who,
   job: Job,
   batch: readonly PlannedItem[],
-  pass: Pass & { ties: Tie[]; takes: readonly RenewedField[] },
+  pass: Pass & { ties: Tie[]; fresh: Fresh[]; takes: readonly RenewedField[] },
 ): void {
   const { state, project } = job
   const take = (writer: JournalWriter | null) => {
@@ -315,7 +330,11 @@ function logBatch(
           continue
         }
         state.fresh++
-      } else state.fresh++
+        pass.fresh.push({ row, key, updatedAtMs: planned.updatedAtMs, attachments: planned.attachments })
+      } else {
+        state.fresh++
+        pass.fresh.push({ row, key, updatedAtMs: null, attachments: planned.attachments })
+      }
       if (id !== null) pass.keyById.set(id, key)
       if (parentId !== null) pass.ties.push({ row, key, kind: 'parent', to: parentId })
       for (const { kind, to } of planned.ties) pass.ties.push({ row, key, kind, to })
@@ -355,8 +374,10 @@ function worldOf(ctx: ServiceContext, project: string): ImportWorld {
     email: string
   }>({}))
     for (const word of [personId, name, email]) people.set(word.toLowerCase(), personId)
+  const { types, ownFields } = readSetup(ctx.db, project)
   return {
-    types: readSetup(ctx.db, project).types.map((type) => type.type),
+    types: types.map((type) => type.type),
+    ownFields,
     components: sql(ctx.db, LIST_COMPONENT)
       .all<{ name: string }>({})
       .map((row) => row.name),

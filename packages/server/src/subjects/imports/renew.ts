@@ -2,6 +2,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import { type ImportProblem, type PlannedItem, RENEWED_FIELDS, type RenewedField } from '@dystracer/core/imports/import-plan'
 import type { Import } from '@dystracer/core/imports/wire'
 import type { ChangeItem } from '@dystracer/core/items/wire'
+import { ownFieldAt } from '@dystracer/core/setup/own-field'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import type { JournalWriter } from '#platform/journal/journal'
@@ -35,17 +36,30 @@ export function renew(
 ): void {
   const key = currentKey(ctx.db, firstKey)
   try {
-    const said = planned.said.map((field) => [RENEWED_FIELDS[field], planned.item[RENEWED_FIELDS[field]]])
-    const differs = planChange(ctx, who, key, Object.fromEntries(said) as ChangeItem)
+    const named = planned.said.filter((field) => ownFieldAt(field) === null) as (keyof typeof RENEWED_FIELDS)[]
+    const own = planned.said.flatMap((field) => ownFieldAt(field) ?? [])
+    const said = named.map((field) => [RENEWED_FIELDS[field], planned.item[RENEWED_FIELDS[field]]])
+    const ownValues = Object.fromEntries(own.map((fieldId) => [fieldId, planned.item.ownValues?.[fieldId] ?? null]))
+    const differs = planChange(ctx, who, key, { ...Object.fromEntries(said), ...(own.length > 0 && { ownValues }) } as ChangeItem)
     const taken: Partial<typeof differs> = {}
-    for (const field of planned.said) {
-      const change = differs[RENEWED_FIELDS[field]]
-      if (change === undefined) continue
+    const tell = (field: RenewedField, from: unknown, to: unknown) => {
       state.changeCounts[field] = (state.changeCounts[field] ?? 0) + 1
-      if (state.changes.length < CHANGES_KEPT)
-        state.changes.push({ row: planned.row, key, field, ours: shown(change.from), theirs: shown(change.to) })
-      if (takes.includes(field)) Object.assign(taken, { [RENEWED_FIELDS[field]]: change })
+      if (state.changes.length < CHANGES_KEPT) state.changes.push({ row: planned.row, key, field, ours: shown(from), theirs: shown(to) })
+      return takes.includes(field)
     }
+    for (const field of named) {
+      const change = differs[RENEWED_FIELDS[field]]
+      if (change && tell(field, change.from, change.to)) Object.assign(taken, { [RENEWED_FIELDS[field]]: change })
+    }
+    const ours = differs.ownValues?.from ?? {}
+    const theirs = Object.fromEntries(
+      own.flatMap((fieldId) => {
+        const to = differs.ownValues?.to[fieldId]
+        const isOther = differs.ownValues !== undefined && JSON.stringify(ours[fieldId] ?? null) !== JSON.stringify(to ?? null)
+        return isOther && tell(`own.${fieldId}`, ours[fieldId], to) ? [[fieldId, to ?? null] as const] : []
+      }),
+    )
+    if (Object.keys(theirs).length > 0) taken.ownValues = { from: ours, to: { ...ours, ...theirs } }
     if (Object.keys(taken).length === 0) return
     state.renewed++
     if (writer) writeChange(ctx, writer, who, key, taken)

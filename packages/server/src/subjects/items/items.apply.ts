@@ -100,6 +100,9 @@ export const itemsAppliers: Appliers<ItemsEvents> = {
     sql(db, 'DELETE FROM claim WHERE item_key = @key AND stage = @stage').run({ key: entry.body.key, stage: entry.body.stage })
     touchItem(db, entry.body.key, entry.atMs)
   },
+  'item-dated': (db, entry) => {
+    sql(db, 'UPDATE item SET updated_at_ms = max(created_at_ms, @updatedAtMs) WHERE key = @key').run(entry.body)
+  },
   'repository-unaffected': (db, entry) => {
     const { key, repository, words } = entry.body
     if (words === null) sql(db, 'DELETE FROM item_unaffected WHERE item_key = @key AND repository = @repository').run({ key, repository })

@@ -20,6 +20,7 @@ import { isPerson, projectOf, requireOpen, requireRight } from '#subjects/people
 import {
   assertLink,
   changesOf,
+  currentKey,
   findLoop,
   hiddenRepositories,
   linkIdOf,
@@ -342,6 +343,8 @@ export function addLink(ctx: ServiceContext, who: Who, key: string, input: AddLi
     throw new Problem('not-found', { detail: `There is no ${input.to.kind} ${input.to.id}.` })
   requireTarget(ctx, input.to)
   const from: NodeRef = { kind: 'item', id: key }
+  if (input.to.kind === 'item' && currentKey(ctx.db, input.to.id) === key)
+    throw new Problem('invalid-input', { fields: { to: `${key} cannot be tied to itself` } })
   if (input.kind === 'blocks' || input.kind === 'parent') {
     const loop = findLoop(ctx, input.kind, input.to.id, key)
     if (loop) throw new Problem('conflict', { detail: `That would close a loop: ${[key, ...loop].join(' → ')}.` })

@@ -5,3 +5,7 @@ export const GET_SPENT_MINUTES =
 // Of commentsOf; by comment_item; at most 1000 rows.
 export const LIST_COMMENTS_TO_EXPORT = `SELECT text, coalesce(from_address, by) AS by, at_ms AS atMs FROM comment
   WHERE item_key = @key ORDER BY at_ms, comment_id LIMIT 1000`
+
+// Of columnsFor; reads the own fields, some dozens of rows.
+export const LIST_OWN_FIELD_IDS = `SELECT DISTINCT field_id AS fieldId FROM own_field
+  WHERE @readsAll = 1 OR project IN (SELECT value FROM json_each(@readable)) ORDER BY field_id`

@@ -5,7 +5,8 @@ import type { Who } from '@dystracer/core/people/who'
 import { listItems, type ListItemsInput } from './looking.views.js'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { GET_SPENT_MINUTES, LIST_COMMENTS_TO_EXPORT } from './export.queries.js'
+import { viewerOf } from '#subjects/people/index'
+import { GET_SPENT_MINUTES, LIST_COMMENTS_TO_EXPORT, LIST_OWN_FIELD_IDS } from './export.queries.js'
 import { fieldOf, listAssertions, mayReadThing, maySee, requireItem } from '#subjects/records/index'
 
 const PAGE = 500
@@ -67,6 +68,7 @@ function toExported(ctx: ServiceContext, who: Who, item: ItemSummary): Exported 
     stage: item.stage,
     disposition: item.disposition,
     ...Object.fromEntries(EXPORTED_FIELDS.map(({ name, exportedAs }) => [exportedAs, fieldOf(row, name)])),
+    ...Object.fromEntries(Object.entries(item.ownValues).map(([fieldId, value]) => [`own.${fieldId}`, value])),
     reporter: row.reporter_id ?? row.came_from,
     ...Object.fromEntries(
       Object.entries(TIES).map(([name, kinds]) => [
@@ -87,14 +89,22 @@ function commentsOf(ctx: ServiceContext, key: string): { text: string; by: strin
     .map(({ text, by, atMs }) => ({ text, by: by.replace(/^person:/, ''), at: new Date(atMs).toISOString() }))
 }
 
+/** The columns of a table of items: those that every item has, and the own fields of the projects that the asker reads. */
+function columnsFor(ctx: ServiceContext, who: Who): string[] {
+  const { readable, readsAll } = viewerOf(who)
+  const own = sql(ctx.db, LIST_OWN_FIELD_IDS).all<{ fieldId: string }>({ readable, readsAll })
+  return [...EXPORTED, ...own.map(({ fieldId }) => `own.${fieldId}`)]
+}
+
 /** Items as CSV (RFC 4180), a head line first; cells that a spreadsheet would take for a formula are defused. */
 export function* itemsAsCsv(ctx: ServiceContext, who: Who, input: Pick<ListItemsInput, 'filter' | 'sort'>): Generator<string> {
+  const columns = columnsFor(ctx, who)
   let isFirst = true
   for (const rows of exportedItems(ctx, who, input)) {
     const data = rows.map((row) =>
       Object.fromEntries(Object.entries(row).map(([name, value]) => [name, Array.isArray(value) ? value.join(', ') : value])),
     )
-    const text = asCsv(EXPORTED, data, { hasHead: isFirst })
+    const text = asCsv(columns, data, { hasHead: isFirst })
     if (text !== '') yield text
     isFirst = false
   }

@@ -1,3 +1,4 @@
 // What other subjects may use of talk.
 export { addComment, followersOf, writeImportedComment, writeRemark } from './comments.commands.js'
 export { bookTime } from './time.commands.js'
+export { addAttachment } from './attachments.commands.js'

@@ -6,6 +6,7 @@ import {
   type ImportValues,
   type RenewedField,
 } from '@dystracer/core/imports/import-plan'
+import type { OwnPlace } from '@dystracer/core/setup/own-field'
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import { uploadImport } from './upload'
@@ -35,6 +36,9 @@ const PROBLEM_TEXT: Record<string, string> = {
   'wrong-number': 'is no number: without one',
   'unknown-parent': 'no row has this id: without a parent',
   'parent-loop': 'would close a loop: without a parent',
+  'wrong-own-value': 'is nothing that this field can hold: without it',
+  'no-address': 'is no address of a file: not attached',
+  'not-fetched': 'its address stands in a comment',
   refused: 'left out',
   'unknown-status': 'no status that is known here: kept in its text',
   'unknown-resolution': 'no way of ending that is known here',
@@ -118,7 +122,12 @@ function Steps({ importId }: { importId: string }) {
     setIsBusy(phase === 'trying' || phase === 'running')
     if (phase === 'done') dispatch(importsApi.util.invalidateTags(['Items', 'LongItems', 'Triage', 'Overview']))
   }, [phase, dispatch])
+  const { me } = usePeople()
   if (!data) return null
+  const choices = [
+    ...IMPORT_FIELDS.map((field) => ({ value: field as string, label: field as string })),
+    ...(me?.setup.ownFields ?? []).map(({ fieldId, name }) => ({ value: `own.${fieldId}`, label: name })),
+  ]
   const chosen = mapping ?? data.mapping
   const values = said ?? data.values
   const start = async (isTrial: boolean) => {
@@ -153,11 +162,11 @@ function Steps({ importId }: { importId: string }) {
                     disabled={isUnderWay}
                     none="nothing"
                     value={chosen[column] ?? ''}
-                    choices={IMPORT_FIELDS.map((field) => ({ value: field, label: field }))}
+                    choices={choices}
                     onChange={(event) => {
                       const { [column]: _before, ...others } = chosen
-                      const field: ImportField | '' = event.target.value
-                      setMapping(field === ('' as string) ? others : { ...others, [column]: field })
+                      const field = event.target.value as ImportField | OwnPlace | ''
+                      setMapping(field === '' ? others : { ...others, [column]: field })
                     }}
                   />
                 </td>
@@ -223,7 +232,8 @@ function Outcome({ data }: { data: Import }) {
       <p role="status">
         <b>{words}:</b> {plural(data.fresh, 'new item')}, {data.known} known already
         {data.renewed > 0 && `, of which ${data.renewed} take what the file says`}, {plural(data.leftOut, 'row')} left out,{' '}
-        {plural(data.linked, 'tie')} to other rows, items and requirements. {data.why}
+        {plural(data.linked, 'tie')} to other rows, items and requirements
+        {data.attached > 0 && `, ${plural(data.attached, 'file')} from their addresses`}. {data.why}
       </p>
       {data.problems.length > 0 && (
         <>

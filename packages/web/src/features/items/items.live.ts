@@ -12,6 +12,7 @@ export const itemsLive: Refreshes<ItemsEvents> = {
   'item-verified': {},
   'item-reopened': { item: ['Triage'] },
   'stage-claimed': {},
+  'item-dated': {},
   'repository-unaffected': {},
   'claim-accepted': {},
   'claim-taken-back': {},

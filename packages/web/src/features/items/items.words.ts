@@ -18,6 +18,7 @@ export const itemsWords: EventWords<ItemsEvents> = {
   'item-started': ({ branch }) => `started work on ${branch}`,
   'item-verified': () => 'verified it',
   'item-reopened': () => 'opened it again',
+  'item-dated': () => 'says when it was changed last where it came from',
   'repository-unaffected': ({ repository, words }) =>
     words === null ? `said that ${repository} needs the fix after all` : `said that ${repository} needs nothing of the fix: ${words}`,
   'claim-accepted': ({ stage, words }) => `accepted the claim of ${stage}: ${words}`,

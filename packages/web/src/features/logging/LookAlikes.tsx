@@ -17,8 +17,8 @@ export function LookAlikes({ rows, onSame }: { rows: readonly LookAlike[]; onSam
               <span className="block truncate">{item.title}</span>
               <span className="block truncate text-[12px] text-ink-2" title={whyAlike(why)}>
                 {whyAlike(why)}
-                {whatDiffers(why) !== '' && <span className="text-ochre"> · {whatDiffers(why)}</span>}
               </span>
+              {whatDiffers(why) !== '' && <span className="block truncate text-[12px] text-ochre">{whatDiffers(why)}</span>}
             </span>
             <Stair stair={item.stair} isRejected={item.disposition !== null} hasComeBack={item.hasComeBack} />
             <Button aria-label={`It is this one: ${item.key}`} onClick={() => onSame(item.key)}>
