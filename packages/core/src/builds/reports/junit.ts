@@ -7,12 +7,16 @@ interface Suite {
   /** How many cases the file says that the suite has; NaN where it does not say. */
   told: number
   read: number
+  /** Cases and suites right below it: some count these. */
+  children: number
 }
 interface OpenCase {
   attributes: Attributes
   failures: string[]
   rerun: string[]
   skipped: string | null
+  /** What it printed, as far as it is kept: the words of a case that failed without any. */
+  output: string
   /** Whether it is skipped as something that is known to fail. */
   isExpected: boolean
   properties: Record<string, string>
@@ -26,7 +30,8 @@ const FAILURES = new Set(['failure', 'error'])
 const FAILED_BEFORE = new Set(['flakyFailure', 'flakyError'])
 /** Types of skipping that mean: it ran, and its failing is known. */
 const EXPECTED = /^(?:todo|pytest\.xfail)$/i
-const CAPTURED = new Set([...FAILURES, ...FAILED_BEFORE, 'skipped'])
+const PRINTED = new Set(['system-out', 'system-err'])
+const CAPTURED = new Set([...FAILURES, ...FAILED_BEFORE, ...PRINTED, 'skipped'])
 
 /**
  * The cases of a JUnit XML report, suites nested to any sensible depth. Who wrote it differs in much: where a class stands, how a case
@@ -48,9 +53,13 @@ export function readJunit(xml: string): { cases: TestCase[]; notes: string[] } {
       if (element === 'testsuites' || element === 'testsuite') {
         isReport = true
         // A document of one suite has no outer element; the outer one's own name says nothing of the tests.
-        if (element === 'testsuite') suites.push({ name: attributes.name ?? '', told: Number(attributes.tests ?? Number.NaN), read: 0 })
-      } else if (element === 'testcase') open = { attributes, failures: [], rerun: [], skipped: null, isExpected: false, properties: {} }
-      else if (element === 'property' && open) {
+        if (element !== 'testsuite') return
+        countChild()
+        suites.push({ name: attributes.name ?? '', told: Number(attributes.tests ?? Number.NaN), read: 0, children: 0 })
+      } else if (element === 'testcase') {
+        countChild()
+        open = { attributes, failures: [], rerun: [], skipped: null, output: '', isExpected: false, properties: {} }
+      } else if (element === 'property' && open) {
         property = { name: attributes.name ?? '', text: '' }
         if (attributes.value !== undefined) open.properties[property.name.slice(0, NAME_MAX)] = attributes.value.slice(0, NAME_MAX)
       } else if (CAPTURED.has(element) && captured === null) captured = { element, attributes, text: '' }
@@ -80,9 +89,16 @@ export function readJunit(xml: string): { cases: TestCase[]; notes: string[] } {
   if (unnamed > 0) notes.push(`${unnamed} of its cases have no name.`)
   return { cases: settleRepeats(cases), notes: [...xmlNotes, ...notes] }
 
+  function countChild(): void {
+    const around = suites.at(-1)
+    if (around) around.children++
+  }
+
   function settleCaptured({ element, attributes, text }: NonNullable<typeof captured>): void {
     const words = wordsOf(attributes, text)
-    if (open === null) {
+    if (PRINTED.has(element)) {
+      if (open) open.output = [open.output, words].filter(Boolean).join('\n').slice(0, MESSAGE_MAX)
+    } else if (open === null) {
       // What failed beside the cases (setting up, loading a file) is a case of its own, or it would be lost.
       if (FAILURES.has(element))
         cases.push({
@@ -102,7 +118,8 @@ export function readJunit(xml: string): { cases: TestCase[]; notes: string[] } {
   }
 
   function noteTotal(suite: Suite | undefined): void {
-    if (!suite || Number.isNaN(suite.told) || suite.told === suite.read || notes.length >= NOTES_MAX) return
+    if (!suite || Number.isNaN(suite.told) || suite.told === suite.read || suite.told === suite.children || notes.length >= NOTES_MAX)
+      return
     notes.push(`The suite “${suite.name.slice(0, 100)}” says that it has ${suite.told} cases; ${suite.read} are in the file.`)
   }
 }
@@ -111,8 +128,8 @@ const NOTES_MAX = 20
 const UNNAMED = '(without a name)'
 
 function toCase(open: OpenCase, place: readonly string[]): TestCase {
-  const { attributes, failures, rerun, skipped, isExpected, properties } = open
-  const name = (attributes.name ?? '').slice(0, NAME_MAX).trim() || UNNAMED
+  const { attributes, failures, rerun, skipped, output, isExpected, properties } = open
+  const name = nameOf(attributes)
   const states = [attributes.status, attributes.result].map((state) => (state ?? '').toLowerCase())
   // What is marked as still to be done, or as known to fail, fails without breaking a build.
   const hasFailed = (!isExpected && failures.length > 0) || states.some((state) => FAILED.has(state))
@@ -123,9 +140,15 @@ function toCase(open: OpenCase, place: readonly string[]): TestCase {
     name,
     outcome: hasFailed ? 'failed' : isSkipped ? 'skipped' : rerun.length > 0 ? 'flaky' : 'passed',
     durationMs: secondsOf(attributes.time) * 1000,
-    message: messages.join('\n\n').slice(0, MESSAGE_MAX),
+    message: (messages.filter(Boolean).join('\n\n') || (hasFailed ? output : '')).slice(0, MESSAGE_MAX),
     properties,
   }
+}
+
+/** The name of a case. Node's own runner, which calls every class `test`, escapes quotation marks twice. */
+function nameOf({ name = '', classname }: Attributes): string {
+  const plain = classname === 'test' ? name.replaceAll('&quot;', '"').replaceAll('&apos;', "'") : name
+  return plain.slice(0, NAME_MAX).trim() || UNNAMED
 }
 
 /**

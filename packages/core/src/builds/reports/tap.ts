@@ -5,7 +5,8 @@ import { settleRepeats } from './repeats.js'
 
 /**
  * The cases of a TAP stream (Test Anything Protocol, versions 12 to 14), subtests included: what stands around a subtest is its suite. A
- * failing case that is marked TODO counts as skipped, as the protocol says. A plan that is not kept and a bail-out are a case that failed.
+ * case that is marked TODO counts as skipped: failing it breaks nothing, as the protocol says, and passing it proves nothing yet. What stands
+ * below a case that failed, as a comment or in a form of the producer's own, is its message where it has no other. A plan that is not kept and a bail-out are a case that failed.
  * Throws ReportFormatError for what is no TAP.
  */
 export function readTap(text: string): { cases: TestCase[]; notes: string[] } {
@@ -14,13 +15,31 @@ export function readTap(text: string): { cases: TestCase[]; notes: string[] } {
     throw new ReportFormatError('no line in it is a test point or a plan of TAP')
   const cases: TestCase[] = []
   const troubles: string[] = []
+  // The case that failed last, while what stands below it may say why.
+  let failed: TestCase | null = null
+  // What was printed since the last point, of whatever subtest: a diagnosis that is no YAML comes before its own.
+  let printed = ''
+  const join = (before: string, words: string) => `${before}${before === '' ? '' : '\n'}${words}`.slice(0, MESSAGE_MAX)
+  const say = (line: string) => {
+    const words = line.replace(/^\s*# ?/, '').trimEnd()
+    if (SUMMARY.test(words)) return
+    if (failed) failed.message = join(failed.message, words)
+    else printed = join(printed, words)
+  }
   const watch = (parser: Parser, place: readonly string[]) => {
+    parser.on('comment', say)
+    parser.on('extra', say)
     parser.on('child', (child: Parser) => watch(child, [...place, child.name]))
     parser.on('assert', (result: Result) => {
       // The point that closes a subtest only sums up what was read of it.
       if (result.closingTestPoint) return
       requireRoomForCases(cases.length + 1)
-      cases.push(toCase(result, place))
+      const read = toCase(result, place)
+      cases.push(read)
+      const isSilent = read.outcome === 'failed' && read.message === ''
+      if (isSilent) read.message = printed
+      failed = isSilent ? read : null
+      printed = ''
     })
     parser.on('bailout', (why: string) => {
       if (place.length === 0) troubles.push(`It was broken off: ${why || 'no reason is told'}`)
@@ -42,8 +61,11 @@ export function readTap(text: string): { cases: TestCase[]; notes: string[] } {
   return { cases: settleRepeats(cases), notes: count > 0 ? ['Control characters in it were left out.'] : [] }
 }
 
+/** What some producers sum up at the end, which belongs to no case. */
+const SUMMARY = /^(?:Subtest: .*|(?:tests|pass|fail|ok|skipped|cancelled|suites|todo|duration_ms|time)\b[ =:]*[\d.]*m?s?)$/i
+
 function toCase(result: Result, place: readonly string[]): TestCase {
-  const isSkipped = Boolean(result.skip) || (Boolean(result.todo) && !result.ok)
+  const isSkipped = Boolean(result.skip) || Boolean(result.todo)
   const diagnosis = result.diag === null || result.diag === undefined ? '' : wordsOf(result.diag)
   const said = [result.skip, result.todo].find((word): word is string => typeof word === 'string') ?? ''
   // Some write a bare hyphen where a reason would stand.
