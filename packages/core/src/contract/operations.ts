@@ -33,6 +33,7 @@ import { triageOperations } from '#triage/wire'
 import { hookOperations, incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
 import { impactOperations } from '#threads/impact-wire'
+import { auditReportOperations } from '#threads/audit-wire'
 import { matrixOperations } from '#threads/matrix-wire'
 import { casesOperations } from '#cases/wire'
 import { threadsOperations } from '#threads/wire'
@@ -78,6 +79,7 @@ export const OPERATIONS = {
   ...hookOperations,
   ...importsOperations,
   ...threadsOperations,
+  ...auditReportOperations,
   ...matrixOperations,
   ...impactOperations,
   ...deskOperations,

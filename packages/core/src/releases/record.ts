@@ -1,6 +1,6 @@
-import { printedPage } from '#text/printed-page'
+import { printedPage, printedTable, RECORD_STYLE } from '#text/printed-page'
 import { namesKey } from '#text/references'
-import { element, type XmlElement } from '#text/xml-tree'
+import { element } from '#text/xml-tree'
 
 /** What an audit asks of a release: each thing with who and when, from what asked for it to where it ran. Lists are in a fixed order. */
 export interface ReleaseRecord {
@@ -83,38 +83,10 @@ export function recordRows(record: ReleaseRecord): Record<string, string>[] {
   return [...ofItems, ...forNothing]
 }
 
-const STYLE = `body{font:10.5pt/1.45 Georgia,serif;max-width:60em;margin:2em auto;color:#1e2421}table{border-collapse:collapse;width:100%;margin:0 0 1.5em}
-th,td{border-bottom:1px solid #ded8ca;padding:3px 8px 3px 0;text-align:left;vertical-align:top}code{font-size:9pt}h2{break-after:avoid}tr{break-inside:avoid}@page{margin:18mm}`
-
 /** The record as a page that prints. */
 export function recordAsHtml(record: ReleaseRecord): string {
   const { release } = record
   const at = (atMs: number | null) => (atMs === null ? '' : new Date(atMs).toISOString().slice(0, 16).replace('T', ' '))
-  const table = (title: string, heads: string[], rows: (string | XmlElement)[][]): XmlElement[] => [
-    element('h2', {}, [title]),
-    rows.length === 0
-      ? element('p', {}, ['None.'])
-      : element('table', {}, [
-          element('thead', {}, [
-            element(
-              'tr',
-              {},
-              heads.map((head) => element('th', {}, [head])),
-            ),
-          ]),
-          element(
-            'tbody',
-            {},
-            rows.map((cells) =>
-              element(
-                'tr',
-                {},
-                cells.map((cell) => element('td', {}, [cell])),
-              ),
-            ),
-          ),
-        ]),
-  ]
   const code = (text: string) => element('code', {}, [text])
   const body = [
     element('p', {}, [
@@ -122,22 +94,22 @@ export function recordAsHtml(record: ReleaseRecord): string {
       code(release.sha),
       `, ${at(release.atMs)} UTC${release.against ? `, against ${release.against}` : ''}.`,
     ]),
-    ...table(
+    ...printedTable(
       'What asked for it',
       ['requirement', 'revision', 'text'],
       record.requirements.map((one) => [`${one.key} ${one.title}`, String(one.revision), one.text]),
     ),
-    ...table(
+    ...printedTable(
       'Items',
       ['item', 'type', 'stage', 'requirements'],
       record.items.map((one) => [`${one.key} ${one.title}`, one.type, one.stage, one.requirements.join(', ')]),
     ),
-    ...table(
+    ...printedTable(
       'Commits',
       ['commit', 'what', 'by', 'when', 'items'],
       record.commits.map((one) => [code(one.sha.slice(0, 12)), one.subject, one.author, at(one.atMs), one.items.join(', ')]),
     ),
-    ...table(
+    ...printedTable(
       'Reviews',
       ['pull request', 'who said what', 'past gates'],
       record.pullRequests.map((one) => [
@@ -146,17 +118,17 @@ export function recordAsHtml(record: ReleaseRecord): string {
         one.passedOver.map(({ by, atMs, words, gates }) => `${by}, ${at(atMs)}: ${gates.join(', ')}: ${words}`).join('; '),
       ]),
     ),
-    ...table(
+    ...printedTable(
       'Tests',
       ['test', 'outcome', 'build', 'verifies'],
       record.tests.map((one) => [one.name, one.outcome, String(one.build), one.verifies.join(', ')]),
     ),
-    ...table(
+    ...printedTable(
       'Tests by hand',
       ['case', 'where', 'outcome', 'by', 'when'],
       record.checks.map((one) => [`${one.number} ${one.title}`, one.environment, one.outcome, one.by, at(one.atMs)]),
     ),
-    ...table(
+    ...printedTable(
       'Deployments',
       ['where', 'state', 'asked by', 'approved by', 'asked', 'running since'],
       record.deployments.map((one) => [
@@ -169,5 +141,5 @@ export function recordAsHtml(record: ReleaseRecord): string {
       ]),
     ),
   ]
-  return printedPage({ title: `Record of ${release.service} ${release.name}`, style: STYLE, body })
+  return printedPage({ title: `Record of ${release.service} ${release.name}`, style: RECORD_STYLE, body })
 }

@@ -164,3 +164,51 @@ describe('baselines', () => {
     expect((await ines(`/projects/EMB/baselines/${second.baselineId}/comparison`)).status).toBe(200)
   })
 })
+
+describe('the report for an audit', () => {
+  const get = async (form: string, token = 'read', query = '') => {
+    const answer = await fetch(`${app.url}/api/v1/projects/EMB/audit-report.${form}${query}`, {
+      headers: { authorization: `Bearer ${app.token(token as 'read')}` },
+    })
+    return { status: answer.status, type: answer.headers.get('content-type') ?? '', body: Buffer.from(await answer.arrayBuffer()) }
+  }
+
+  test('says how each requirement stands and by what, as JSON, table and page; nothing of what the asker may not see', async () => {
+    const report = (await ines('/projects/EMB/audit-report.json')).body
+    const audited = report.requirements.find(({ key }: { key: string }) => key === 'SAF-3')
+    expect(audited.items.map(({ key }: { key: string }) => key)).toEqual(['EMB-1', 'EMB-2', 'EMB-3'])
+    expect(report.coverage.reduce((sum: number, { requirements }: { requirements: number }) => sum + requirements, 0)).toBe(
+      report.requirements.filter(({ isHeading }: { isHeading: boolean }) => !isHeading).length,
+    )
+    const mine = (await wren('/projects/EMB/audit-report.json')).body
+    expect(JSON.stringify(mine)).not.toMatch(/EMB-3|Keys of the safe/)
+    const table = await get('csv')
+    expect(table.type).toContain('text/csv')
+    expect(table.body.toString()).toMatch(/^requirement,revision,title,state,item,/)
+    const page = await get('html')
+    expect(page.type).toContain('text/html')
+    expect(page.body.toString()).toContain('Coverage by chapter')
+    expect(page.body.toString()).not.toContain('Keys of the safe')
+    expect((await get('html', 'read', '?against=nothing')).status).toBe(404)
+  })
+
+  test('tells what changed since a baseline', async () => {
+    await ines('/projects/EMB/baselines', { method: 'POST', body: { name: 'Before the audit' } })
+    const { rows } = (await ines('/projects/EMB/baselines')).body
+    const { baselineId } = rows.find(({ name }: { name: string }) => name === 'Before the audit')
+    await write({ text: 'An open thermocouple shall be recognized within 3 s.', because: 'a faster probe' })
+    const { changes } = (await ines(`/projects/EMB/audit-report.json?against=${baselineId}`)).body
+    expect(changes.from).toBe('Before the audit')
+    expect(changes.changed).toMatchObject([{ key: 'SAF-3', because: 'a faster probe' }])
+    expect((await get('html', 'read', `?against=${baselineId}`)).body.toString()).toContain('Changes since Before the audit')
+  })
+
+  test('is printed as PDF where there is something to print it with', async () => {
+    const { status, type, body } = await get('pdf')
+    if (status === 404) expect(body.toString()).toContain('print it from your browser')
+    else {
+      expect(type).toContain('application/pdf')
+      expect(body.subarray(0, 5).toString()).toBe('%PDF-')
+    }
+  }, 60_000)
+})

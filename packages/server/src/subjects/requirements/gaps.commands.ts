@@ -15,7 +15,7 @@ const SHOWN_MAX = 100
  * What is missing between what is asked for and its proof, the worst kind first. What people agreed to leave
  * is told as that until its day is over. Reads every requirement of the project once.
  */
-export function listGaps(ctx: ServiceContext, who: Who, project: string): Gaps {
+export function listGaps(ctx: ServiceContext, who: Who, project: string, shownMax = SHOWN_MAX): Gaps {
   requireProject(ctx.db, project)
   const agreed = new Map(
     sql(ctx.db, LIST_AGREED)
@@ -29,13 +29,13 @@ export function listGaps(ctx: ServiceContext, who: Who, project: string): Gaps {
   })
   const byCode = GAP_CODES.map((code) => ({ code, of: found.filter((gap) => gap.code === code) }))
   return {
-    rows: byCode.flatMap(({ of }) => of.slice(0, SHOWN_MAX)),
+    rows: byCode.flatMap(({ of }) => of.slice(0, shownMax)),
     counts: byCode.map(({ code, of }) => ({
       code,
       open: of.filter((gap) => gap.agreed === null).length,
       agreed: of.filter((gap) => gap.agreed !== null).length,
     })),
-    more: byCode.reduce((sum, { of }) => sum + Math.max(0, of.length - SHOWN_MAX), 0),
+    more: byCode.reduce((sum, { of }) => sum + Math.max(0, of.length - shownMax), 0),
   }
 }
 

@@ -1,2 +1,4 @@
 // What other subjects may use of requirements.
-export { checksOf, listRequirements, listTexts, verifyingTests } from './requirements.views.js'
+export { compareBaseline, listBaselines } from './baselines.commands.js'
+export { listGaps } from './gaps.commands.js'
+export { checksOf, listRequirements, listTexts, requirementKeysOf, verifyingTests } from './requirements.views.js'

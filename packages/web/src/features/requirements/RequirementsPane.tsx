@@ -3,6 +3,7 @@ import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
+import { Choose } from '#shared/ui/fields'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { Ways } from '#shared/ui/Ways'
@@ -13,7 +14,7 @@ import { GapList } from './GapList'
 import { ImportRequirementsDialog } from './ImportRequirementsDialog'
 import { RequirementDocument } from './RequirementDocument'
 import { WritingList } from './WritingList'
-import { useGapsQuery, useRequirementsQuery } from './requirements.api'
+import { useBaselinesQuery, useGapsQuery, useRequirementsQuery } from './requirements.api'
 
 const MODES = ['read', 'table', 'gaps', 'writing', 'baselines'] as const
 type Mode = (typeof MODES)[number]
@@ -37,18 +38,23 @@ export function RequirementsPane({ id }: { id: string }) {
       title="Requirements"
       aside={<Ways ways={MODES} current={mode} wordOf={word} onChoose={(one) => trail.rename(one === 'read' ? '' : one)} />}
       foot={
-        mayBegin && (
-          <div className="flex flex-wrap items-baseline gap-3">
-            <Button look="line" onClick={() => setDialog('begin')}>
-              Begin a requirement…
-            </Button>
-            <Button look="line" onClick={() => setDialog('import')}>
-              Bring some in…
-            </Button>
-            <Button look="line" onClick={() => setDialog('attributes')}>
-              Attributes…
-            </Button>
+        (mayBegin || rows.length > 0) && (
+          <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+            {mayBegin && (
+              <>
+                <Button look="line" onClick={() => setDialog('begin')}>
+                  Begin a requirement…
+                </Button>
+                <Button look="line" onClick={() => setDialog('import')}>
+                  Bring some in…
+                </Button>
+                <Button look="line" onClick={() => setDialog('attributes')}>
+                  Attributes…
+                </Button>
+              </>
+            )}
             {rows.length > 0 && <Downloads project={project} />}
+            {rows.length > 0 && <AuditReports project={project} />}
           </div>
         )
       }
@@ -77,6 +83,46 @@ const FORMS = [
   ['md', 'Markdown'],
   ['html', 'a page'],
 ] as const
+
+const REPORTS = [
+  ['html', 'a page'],
+  ['pdf', 'PDF'],
+  ['csv', 'CSV'],
+  ['json', 'JSON'],
+] as const
+
+/** The report for an audit, as it stands now; where a baseline is chosen, with what changed since. */
+function AuditReports({ project }: { project: string }) {
+  const { data } = useBaselinesQuery(project)
+  const [against, setAgainst] = useState('')
+  const query = against === '' ? '' : `?against=${against}`
+  return (
+    <span className="text-ink-2">
+      report for an audit as{' '}
+      {REPORTS.map(([form, words], at) => (
+        <span key={form}>
+          {at > 0 && ', '}
+          <a className="link" href={`/api/v1/projects/${project}/audit-report.${form}${query}`} target="_blank" rel="noreferrer">
+            {words}
+          </a>
+        </span>
+      ))}
+      {(data?.rows.length ?? 0) > 0 && (
+        <>
+          {' with what changed since '}
+          <Choose
+            aria-label="Changes since"
+            className="inline-block! w-auto! py-0.5!"
+            none="nothing"
+            value={against}
+            choices={(data?.rows ?? []).map(({ baselineId, name }) => ({ value: baselineId, label: name }))}
+            onChange={({ target }) => setAgainst(target.value)}
+          />
+        </>
+      )}
+    </span>
+  )
+}
 
 function Downloads({ project }: { project: string }) {
   return (
