@@ -65,5 +65,7 @@ export interface MergeGates {
   notWhileBroken: boolean
   /** No finding was first seen in one of its commits. */
   noNewFindings: boolean
+  /** Tests run so many of a hundred lines that it brings, as far as they are measured; null where nothing is asked. */
+  coverageAtLeast: number | null
   hours: MergeHours | null
 }

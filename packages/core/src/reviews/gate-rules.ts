@@ -73,6 +73,7 @@ const zFile = z.record(
     'no-suspects': z.boolean().default(false),
     'not-while-broken': z.boolean().default(false),
     'no-new-findings': z.boolean().default(false),
+    coverage: z.number().int().min(1).max(100).nullable().default(null),
     hours: zHours.nullable().default(null),
   }),
 )
@@ -109,6 +110,7 @@ export function parseGates(text: string): { rules: GateRule[] } | { why: string 
       needsNoSuspects: said['no-suspects'],
       notWhileBroken: said['not-while-broken'],
       noNewFindings: said['no-new-findings'],
+      coverageAtLeast: said.coverage,
       hours: said.hours,
     })),
   }

@@ -15,6 +15,7 @@ export const GATE_CODES = [
   'suspects',
   'time',
   'findings',
+  'coverage',
   'main',
   'hours',
 ] as const
@@ -55,6 +56,8 @@ export interface GateFacts {
   suspectCount: number
   spentMinutes: number
   newFindings: number
+  /** Of a hundred changed lines so many are run by tests, null where none can be measured; undefined where no report came. */
+  coveredPercent: number | null | undefined
   /** The newest build of the base that broke; null where it did not. */
   brokenBase: string | null
   nowMs: number
@@ -71,6 +74,7 @@ export const DEFAULT_GATES: MergeGates = {
   needsNoSuspects: false,
   notWhileBroken: false,
   noNewFindings: false,
+  coverageAtLeast: null,
   hours: null,
 }
 
@@ -107,11 +111,22 @@ export function mergeGates(facts: GateFacts): MergeGate[] {
     ...when(gates.needsNoSuspects, () => gate('suspects', facts.suspectCount === 0, { has: facts.suspectCount })),
     ...when(gates.needsTime, () => gate('time', facts.spentMinutes > 0)),
     ...when(gates.noNewFindings, () => gate('findings', facts.newFindings === 0, { has: facts.newFindings })),
+    ...when(gates.coverageAtLeast !== null, () => coverageGate(facts.coveredPercent, gates.coverageAtLeast ?? 0, gate)),
     ...when(gates.notWhileBroken, () => gate('main', facts.brokenBase === null, { words: facts.brokenBase })),
     ...when(gates.hours !== null, () =>
       gate('hours', isWithin(gates.hours as MergeHours, facts.nowMs), { words: hoursInWords(gates.hours as MergeHours) }),
     ),
   ]
+}
+
+function coverageGate(
+  percent: number | null | undefined,
+  needs: number,
+  gate: (code: GateCode, isMet: boolean, more?: Partial<MergeGate>) => MergeGate,
+): MergeGate {
+  if (percent === undefined) return gate('coverage', false, { needs, words: 'No coverage was reported for its newest commit' })
+  if (percent === null) return gate('coverage', true, { needs, words: 'None of the lines that it brings can be measured' })
+  return gate('coverage', percent >= needs, { has: percent, needs })
 }
 
 function ownersGate(

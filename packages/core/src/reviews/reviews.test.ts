@@ -50,6 +50,7 @@ describe('the gates of a merge', () => {
     suspectCount: 2,
     spentMinutes: 0,
     newFindings: 1,
+    coveredPercent: undefined,
     brokenBase: 'Build 3 of main broke',
     nowMs: Date.parse('2026-11-24T09:30:00Z'),
     ...more,
@@ -101,6 +102,15 @@ describe('the gates of a merge', () => {
     const [, gate] = mergeGates(facts({ gates: byOwners, owned, verdicts: [standing('agreed')] }))
     expect(gate).toMatchObject({ code: 'owners', isMet: false, has: 1, needs: 2, words: 'c.ts', personIds: ['noor'] })
     expect(shown({ gates: byOwners, owned, verdicts: [standing('agreed'), standing('agreed', null, 'noor')] })).toContain('owners holds')
+  })
+
+  test('ask for tests of the lines that it brings: as many as are asked for, where they can be measured', () => {
+    const gates = { ...DEFAULT_GATES, coverageAtLeast: 80 }
+    const coverage = (coveredPercent: number | null | undefined) => mergeGates(facts({ gates, coveredPercent }))[1]
+    expect(coverage(80)).toMatchObject({ code: 'coverage', isMet: true, has: 80, needs: 80, words: null })
+    expect(coverage(79)).toMatchObject({ isMet: false, has: 79 })
+    expect(coverage(null)).toMatchObject({ isMet: true, words: expect.stringContaining('None of the lines') })
+    expect(coverage(undefined)).toMatchObject({ isMet: false, words: expect.stringContaining('No coverage was reported') })
   })
 
   test.each([

@@ -72,6 +72,7 @@ export const zGateRule = z.strictObject({
   needsNoSuspects: z.boolean().default(false),
   notWhileBroken: z.boolean().default(false),
   noNewFindings: z.boolean().default(false),
+  coverageAtLeast: z.number().int().min(1).max(100).nullable().default(null),
   hours: zHours.nullable().default(null),
 })
 /** What a repository asks for before a merge: by its own file on the main line, else by what was set here. */
@@ -100,6 +101,16 @@ export const zGateTrial = z.object({
   harmful: z.array(z.number().int()),
 })
 export type GateTrial = z.infer<typeof zGateTrial>
+/** Which of the lines that a change brings tests ran, by the newest build of its newest commit that measured it. */
+export const zChangedCoverage = z.object({
+  /** The build that measured; null where none did. */
+  build: z.string().nullable(),
+  files: z.array(z.object({ path: z.string(), covered: z.array(z.number().int()), missed: z.array(z.number().int()) })),
+  covered: z.number().int(),
+  missed: z.number().int(),
+  /** Whether the change is longer than what is looked at. */
+  isCut: z.boolean(),
+})
 /** Everything that is said about a change before it is merged. */
 export const zReview = z.object({
   asked: z.array(z.object({ personId: z.string(), by: z.string(), atMs: zAtMs })),
@@ -148,6 +159,14 @@ export const reviewsOperations = {
     may: 'project.read',
     about: 'repository',
     answer: zReview,
+  }),
+  readChangedCoverage: operation({
+    method: 'get',
+    path: `${path}/coverage`,
+    summary: 'Which of the lines that it brings tests ran, as far as they are measured',
+    may: 'project.read',
+    about: 'repository',
+    answer: zChangedCoverage,
   }),
   askReview: operation({
     method: 'post',

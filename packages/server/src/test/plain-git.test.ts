@@ -330,3 +330,35 @@ test('a build that breaks by tests alone that are set aside closes no gate; one 
   await report(902, `${fails('rises')}${fails('sets')}`)
   expect(await isBuildMet()).toBe(false)
 })
+
+test('tests have to run the lines that it brings where the repository asks for it; which they run is told by line', async () => {
+  const headSha = await branch('feature/neap', 'neap.py', 'one\ntwo\nthree\n\nfive\n', 'Reckon neap tides')
+  const { number } = (await open('feature/neap')).body
+  const set = (body: object) => ines('/repositories/tides/gates', { method: 'PUT', body })
+  expect((await set({ coverageAtLeast: 101 })).status).toBe(422)
+  expect((await set({ coverageAtLeast: 80 })).body.rules[0]).toMatchObject({ branches: '*', coverageAtLeast: 80 })
+  const gate = async () =>
+    (await rafe(`/pull-requests/tides/${number}/review`)).body.gates.find(({ code }: { code: string }) => code === 'coverage')
+  expect(await gate()).toMatchObject({ isMet: false, words: expect.stringContaining('No coverage was reported') })
+  const report = (build: number, lines: string) =>
+    app.call(`/receive/reports/lcov?repository=tides&commit=${headSha}&branch=feature/neap&build=${build}`, {
+      method: 'POST',
+      raw: `SF:neap.py\n${lines}end_of_record\nSF:tides.py\nDA:1,0\nend_of_record\n`,
+      headers: { authorization: `Bearer ${app.token('evidence')}` },
+    })
+  expect((await report(950, 'DA:1,1\nDA:2,0\nDA:3,4\n')).status).toBeLessThan(300)
+  expect(await gate()).toMatchObject({ isMet: false, has: 66, needs: 80 })
+  expect((await rafe(`/pull-requests/tides/${number}/coverage`)).body).toEqual({
+    build: 'tides/950',
+    files: [{ path: 'neap.py', covered: [1, 3], missed: [2] }],
+    covered: 2,
+    missed: 1,
+    isCut: false,
+  })
+  expect((await merge(number)).body.detail).toContain('80 are asked for')
+  // A second report of the same build adds up: what either ran is run.
+  await report(950, 'DA:2,1\n')
+  expect(await gate()).toMatchObject({ isMet: true, has: 100 })
+  await set({ coverageAtLeast: null })
+  expect(await gate()).toBeUndefined()
+})

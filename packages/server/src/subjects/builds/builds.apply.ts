@@ -1,5 +1,6 @@
 import type { BuildsEvents } from '@dystracer/core/builds/events'
-import { fromRanges, toRanges, uniteCoverage } from '@dystracer/core/builds/reports/coverage'
+import { uniteCoverage } from '@dystracer/core/builds/reports/coverage'
+import { fromRanges, toRanges } from '@dystracer/core/text/line-ranges'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
 import type { Appliers } from '#platform/journal/journal'

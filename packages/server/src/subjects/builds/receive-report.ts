@@ -1,6 +1,6 @@
 import { hash } from 'node:crypto'
 import type { ReportFormat } from '@dystracer/core/builds/report-format'
-import { toRanges } from '@dystracer/core/builds/reports/coverage'
+import { toRanges } from '@dystracer/core/text/line-ranges'
 import type { FileCoverage, ReportContent, TestCase } from '@dystracer/core/builds/reports/report'
 import type { TestResultBody } from '@dystracer/core/builds/events'
 import { Problem } from '@dystracer/core/basics/problem'

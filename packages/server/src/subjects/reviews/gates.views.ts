@@ -2,11 +2,14 @@ import { groupBy } from '@dystracer/core/basics/group-by'
 import type { MergeGates } from '@dystracer/core/reviews/events'
 import { GATES_PATH, gatesFor, parseGates, type GateRule } from '@dystracer/core/reviews/gate-rules'
 import { DEFAULT_GATES, mergeGates, type GateFacts, type MergeGate, type OwnedPaths } from '@dystracer/core/reviews/gates'
+import { percentOf } from '@dystracer/core/reviews/changed-coverage'
+import { Problem } from '@dystracer/core/basics/problem'
 import type { RepositoryGates } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { buildTrouble, commitsOfPullRequest, type PullRequestRow, toPullRequest } from '#subjects/code/index'
+import { readChangedCoverage } from './changed-coverage.views.js'
 import { authorsOf, idOf, pathsOfPullRequest, verdictsOf } from './change-facts.js'
 import { membersOf, ownersOf, readMainLineFile } from './main-line-files.js'
 import {
@@ -70,8 +73,20 @@ export async function factsOf(
     suspectCount: gates.needsNoSuspects ? (sql(ctx.db, COUNT_SUSPECTS_OF_ITEMS).get<{ count: number }>({ items })?.count ?? 0) : 0,
     spentMinutes: gates.needsTime ? (sql(ctx.db, SUM_TIME_OF_ITEMS).get<{ minutes: number | null }>({ items })?.minutes ?? 0) : 0,
     newFindings: gates.noNewFindings ? newFindings(ctx, row) : 0,
+    coveredPercent: gates.coverageAtLeast === null ? undefined : await coveredPercent(ctx, who, row),
     brokenBase: gates.notWhileBroken ? brokenBase(ctx, row) : null,
     nowMs: ctx.nowMs(),
+  }
+}
+
+/** Of a hundred lines that it brings so many are run by tests; undefined where nothing measured them, also where its commits are not here. */
+async function coveredPercent(ctx: ServiceContext, who: Who, row: PullRequestRow): Promise<number | null | undefined> {
+  try {
+    const measured = await readChangedCoverage(ctx, who, `${row.repository}/${row.number}`)
+    return measured.build === null ? undefined : percentOf(measured)
+  } catch (error) {
+    if (error instanceof Problem && error.code === 'outside-unreachable') return undefined
+    throw error
   }
 }
 

@@ -16,6 +16,8 @@ const MAY_OPEN = new Set([
   'merge-gates-set',
   'build-finished',
   'tests-reported',
+  'coverage-reported',
+  'findings-reported',
   'pull-request-seen',
   'refs-moved',
   'merge-wanted',

@@ -54,6 +54,7 @@ const GATE_WORDS: Record<GateCode, (gate: MergeGate) => string> = {
   suspects: ({ has }) => `${has} ties of its items to requirements wait to be looked at again.`,
   time: () => 'No time is logged for its items.',
   findings: ({ has }) => `${has} findings are new with it.`,
+  coverage: ({ words, has, needs }) => words ?? `Tests run ${has} of a hundred lines that it brings; ${needs} are asked for.`,
   main: () => 'The line that it goes to is broken.',
   hours: ({ words }) => `It may be merged ${words}.`,
 }

@@ -99,3 +99,11 @@ export const LIST_REQUIREMENTS_OF_ITEMS = `SELECT DISTINCT r.key, r.title, r.att
 export const LIST_ENTRIES_OF_PULL_REQUEST = `SELECT j.seq, j.kind, j.at_ms AS atMs, j.actor, j.body
     FROM journal_subject s JOIN journal j ON j.seq = s.seq
     WHERE s.subject = @subject ORDER BY s.seq DESC LIMIT 40`
+
+// Of readChangedCoverage; by the index of builds by commit; one row.
+export const GET_MEASURED_BUILD = `SELECT b.number FROM build b WHERE b.repository = @repository AND b.sha = @sha
+    AND EXISTS (SELECT 1 FROM coverage c WHERE c.repository = b.repository AND c.build = b.number) ORDER BY b.number DESC LIMIT 1`
+
+// Of readChangedCoverage; by the primary key, for each path.
+export const LIST_COVERAGE_OF_PATHS = `SELECT c.path, c.covered, c.missed FROM json_each(@paths) p
+    CROSS JOIN coverage c ON c.repository = @repository AND c.build = @build AND c.path = p.value ORDER BY c.path`

@@ -60,6 +60,8 @@ const GATE_WORDS: Record<Gate['code'], (gate: Gate, nameOf: (actor: string | nul
       : `${plural(has, 'tie')} to requirements ${has === 1 ? 'waits' : 'wait'} to be looked at again`,
   time: ({ isMet }) => (isMet ? 'Time is logged for it' : 'No time is logged for its items'),
   findings: ({ isMet, has }) => (isMet ? 'It brings no new finding' : `${plural(has, 'finding')} ${has === 1 ? 'is' : 'are'} new with it`),
+  coverage: ({ isMet, words, has, needs }) =>
+    words ?? `Tests run ${has} of a hundred lines that it brings${isMet ? '' : `; ${needs} are asked for`}`,
   main: ({ isMet, words }) =>
     isMet ? 'The line that it goes to is sound' : `${words ?? 'The line that it goes to is broken'}: mend that first`,
   hours: ({ words }) => `It may be merged ${words ?? ''}`,

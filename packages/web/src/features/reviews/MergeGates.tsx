@@ -11,7 +11,9 @@ import { MergeHoursPart } from './MergeHoursPart'
 import { useDropMergeGatesMutation, useMergeGatesQuery, useSetMergeGatesMutation } from './reviews.api'
 
 type Rule = RepositoryGates['rules'][number]
-type Condition = Exclude<keyof Rule, 'branches' | 'agreements' | 'hours'>
+type Condition = Exclude<keyof Rule, 'branches' | 'agreements' | 'hours' | 'coverageAtLeast'>
+/** So much is asked for to begin with. */
+const USUAL_PERCENT = 80
 
 const AGREEMENTS = ['0', '1', '2', '3'] as const
 const AGREEMENT_WORDS: Record<(typeof AGREEMENTS)[number], string> = { 0: 'nobody', 1: 'one person', 2: 'two people', 3: 'three people' }
@@ -35,6 +37,7 @@ const NOTHING: Omit<Rule, 'branches'> = {
   needsNoSuspects: false,
   needsTime: false,
   noNewFindings: false,
+  coverageAtLeast: null,
   notWhileBroken: false,
   hours: null,
 }
@@ -133,6 +136,32 @@ function RuleOf({ repository, rule, canEdit }: { repository: string; rule: Rule;
           )}
         </span>
       ))}
+      {rule.coverageAtLeast !== null && (
+        <span>
+          and tests run at least{' '}
+          <TextInput
+            type="number"
+            min={1}
+            max={100}
+            aria-label={`So many of a hundred changed lines, in ${where}`}
+            className="inline-block! w-[64px]! py-0.5!"
+            disabled={!canEdit}
+            defaultValue={rule.coverageAtLeast}
+            onBlur={({ target }) => {
+              const percent = Number(target.value)
+              if (Number.isInteger(percent) && percent >= 1 && percent <= 100 && percent !== rule.coverageAtLeast)
+                change({ coverageAtLeast: percent })
+              else target.value = String(rule.coverageAtLeast)
+            }}
+          />{' '}
+          of a hundred lines that it brings{' '}
+          {canEdit && (
+            <Button look="line" aria-label={`not any more: coverage, ${where}`} onClick={() => change({ coverageAtLeast: null })}>
+              not any more
+            </Button>
+          )}
+        </span>
+      )}
       {rule.hours && <MergeHoursPart hours={rule.hours} where={where} canEdit={canEdit} onChange={(hours) => change({ hours })} />}
       {canEdit && (
         <Choose
@@ -142,9 +171,10 @@ function RuleOf({ repository, rule, canEdit }: { repository: string; rule: Rule;
           value=""
           choices={[
             ...left.map((name) => ({ value: name as string, label: CONDITIONS[name] })),
+            ...(rule.coverageAtLeast === null ? [{ value: 'coverage', label: 'tests run most of the lines that it brings' }] : []),
             ...(rule.hours ? [] : [{ value: 'hours', label: 'only at certain hours' }]),
           ]}
-          onChange={({ target }) => change(target.value === 'hours' ? { hours: usualHours() } : { [target.value]: true })}
+          onChange={({ target }) => change(beginOf(target.value))}
         />
       )}
       {canEdit && rule.branches !== '*' && (
@@ -158,6 +188,12 @@ function RuleOf({ repository, rule, canEdit }: { repository: string; rule: Rule;
       )}
     </div>
   )
+}
+
+/** What a condition is when it is added. */
+function beginOf(name: string): Partial<Rule> {
+  if (name === 'hours') return { hours: usualHours() }
+  return name === 'coverage' ? { coverageAtLeast: USUAL_PERCENT } : { [name]: true }
 }
 
 /** Weekdays but Friday, in office hours, by the clock of whoever sets it. */

@@ -13,7 +13,7 @@ import { usePendingRemarks } from './pending.slice'
 import { RemarkForm } from './RemarkForm'
 import { Instead, RemarkThread } from './RemarkThread'
 import { TakeProposed } from './TakeProposed'
-import { useReviewQuery } from './reviews.api'
+import { useChangedCoverageQuery, useReviewQuery } from './reviews.api'
 import { domIdOf, useChosenLines, type Place } from './use-chosen-lines'
 import { useSeenFiles } from './use-seen-files'
 import { VerdictDialog } from './VerdictDialog'
@@ -23,6 +23,11 @@ export function ReviewFilesPane({ id }: { id: string }) {
   const pullRequest = usePullRequestQuery(id)
   const diff = usePullRequestDiffQuery({ id, headSha: pullRequest.data?.headSha ?? '' }, { skip: !pullRequest.data })
   const review = useReviewQuery(id)
+  const { data: coverage } = useChangedCoverageQuery(id)
+  const coverageBy = useMemo(
+    () => new Map(coverage?.files.map(({ path, covered, missed }) => [path, { covered: new Set(covered), missed: new Set(missed) }])),
+    [coverage],
+  )
   const { me, may } = usePeople()
   const files = useMemo(() => (diff.data ? parseDiff(diff.data.diff) : []), [diff.data])
   const { selected, choose, step, extend } = useChosenLines(files)
@@ -62,6 +67,11 @@ export function ReviewFilesPane({ id }: { id: string }) {
             {plural(files.length, 'file')}{' '}
             <span className="text-[13px] font-normal text-ink-2">
               {plural(files.filter((file) => seen.isSeen(file)).length, 'file')} seen
+              {coverage && coverage.covered + coverage.missed > 0 && (
+                <>
+                  , {coverage.covered} of {plural(coverage.covered + coverage.missed, 'measured line')} run by tests
+                </>
+              )}
             </span>
           </>
         }
@@ -100,6 +110,7 @@ export function ReviewFilesPane({ id }: { id: string }) {
             <DiffFile
               file={file}
               viewType={isSplit ? 'split' : 'unified'}
+              coverage={coverageBy.get(pathOfFile(file)) ?? null}
               selected={selected?.path === pathOfFile(file) ? selected : null}
               onLine={(line, isMore) => {
                 choose({ ...line, lastLine: line.line, path: pathOfFile(file) }, isMore)

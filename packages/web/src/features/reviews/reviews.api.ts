@@ -15,6 +15,10 @@ export const reviewsApi = api.injectEndpoints({
       query: (id) => request('readReview', { params: placeOf(id) }),
       providesTags: ['Code', 'Build'],
     }),
+    changedCoverage: build.query<Answer<'readChangedCoverage'>, string>({
+      query: (id) => request('readChangedCoverage', { params: placeOf(id) }),
+      providesTags: ['Code', 'Build'],
+    }),
     reviewerProposals: build.query<Answer<'listReviewerProposals'>, string>({
       query: (id) => request('listReviewerProposals', { params: placeOf(id) }),
       providesTags: ['Code'],
@@ -63,6 +67,7 @@ export const reviewsApi = api.injectEndpoints({
 })
 
 export const {
+  useChangedCoverageQuery,
   useReviewQuery,
   useReviewerProposalsQuery,
   useTakeProposedMutation,

@@ -1,5 +1,5 @@
 import { useMemo, type ReactNode } from 'react'
-import { Diff, Hunk, markEdits, tokenize, type ChangeData, type FileData, type ViewType } from 'react-diff-view'
+import { Diff, Hunk, markEdits, tokenize, type ChangeData, type FileData, type GutterOptions, type ViewType } from 'react-diff-view'
 
 /** Words inside changed lines are marked in files up to so many lines; in longer ones that would keep the page waiting. */
 const MARKED_LINES_MAX = 2000
@@ -15,11 +15,19 @@ export interface DiffLines extends DiffLine {
   lastLine: number
 }
 
+/** Lines of a file after the change: those that tests ran, and those that could have been run and were not. */
+export interface LineCoverage {
+  covered: ReadonlySet<number>
+  missed: ReadonlySet<number>
+}
+
 interface DiffFileProps {
   file: FileData
   viewType?: ViewType
   /** What stands below a line, by the keys that `keyOfLine` gives. */
   widgets?: Record<string, ReactNode>
+  /** Which lines of the new side tests ran, and which they did not. */
+  coverage?: LineCoverage | null
   /** The lines that keys act on. */
   selected?: DiffLines | null
   /** `isMore` where the lines chosen before are to reach to this one (a click with Shift). */
@@ -27,7 +35,7 @@ interface DiffFileProps {
 }
 
 /** One file of a diff: line numbers, changed words marked, in one column or two. A click on a line's number chooses it, with Shift all up to it. */
-export function DiffFile({ file, viewType = 'unified', widgets = {}, selected = null, onLine }: DiffFileProps) {
+export function DiffFile({ file, viewType = 'unified', widgets = {}, coverage = null, selected = null, onLine }: DiffFileProps) {
   const { hunks } = file
   const tokens = useMemo(() => {
     const lines = hunks.reduce((count, hunk) => count + hunk.changes.length, 0)
@@ -40,11 +48,33 @@ export function DiffFile({ file, viewType = 'unified', widgets = {}, selected = 
       hunks={hunks}
       tokens={tokens}
       widgets={widgets}
+      {...(coverage && { renderGutter: (options) => <CoveredGutter {...options} coverage={coverage} /> })}
       selectedChanges={selected ? keysOfLines(file, selected) : []}
       gutterEvents={onLine ? { onClick: ({ change, side }, event) => change && onLine(lineOf(change, side), event.shiftKey) } : {}}
     >
       {(shown) => shown.map((hunk) => <Hunk key={hunk.content} hunk={hunk} />)}
     </Diff>
+  )
+}
+
+/** A line's number with the stroke of what ran it: thick where a test did, broken where none does, nothing where nothing is known. */
+function CoveredGutter({ change, side, renderDefault, wrapInAnchor, coverage }: GutterOptions & { coverage: LineCoverage }) {
+  const number = wrapInAnchor(renderDefault())
+  const line = side === 'new' ? lineOf(change, side) : null
+  if (line === null || line.side !== 'new') return <>{number}</>
+  const isCovered = coverage.covered.has(line.line)
+  if (!isCovered && !coverage.missed.has(line.line)) return <>{number}</>
+  const words = isCovered ? 'run by tests' : 'run by no test'
+  return (
+    <>
+      <span
+        role="img"
+        aria-label={words}
+        title={words}
+        className={`mr-1 inline-block h-[14px] w-0 align-middle ${isCovered ? 'border-l-[3px] border-proof' : 'border-l-2 border-dashed border-fault'}`}
+      />
+      {number}
+    </>
   )
 }
 
