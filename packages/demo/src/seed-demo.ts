@@ -328,6 +328,7 @@ interface SeededBuild {
   state: 'passed' | 'broke'
   startedAtMs: number
   junit: string
+  lcov: string
   atMs: number
 }
 
@@ -337,7 +338,9 @@ async function seeBuild(ctx: ServiceContext, step: SeededBuild): Promise<void> {
   ctx.journal.write((writer) => {
     writer.append({ ...common, kind: 'build-started', atMs: startedAtMs, body: { repository, number, sha, branch } })
   })
-  await receiveReport(ctx, 'junit', { repository, commit: sha, build: String(number), branch, atMs }, Buffer.from(step.junit))
+  const of = { repository, commit: sha, build: String(number), branch, atMs }
+  await receiveReport(ctx, 'junit', of, Buffer.from(step.junit))
+  if (step.lcov !== '') await receiveReport(ctx, 'lcov', of, Buffer.from(step.lcov))
   ctx.journal.write((writer) => {
     writer.append({ ...common, kind: 'build-finished', atMs, body: { repository, number, sha, branch, state, startedAtMs } })
     const tied = sql(

@@ -227,7 +227,7 @@ describe('events', () => {
   test('of tests carry the report as it is, and who sends it', async () => {
     const { url, got, close } = await listening([200])
     const sender = makeEventSender({ serverUrl: url, secret: SECRET, token: 'of-the-build', isMuted: () => false })
-    await sender.sendReport({ repository: 'kiln', commit: 'abc', build: 7, xml: '<testsuites/>' })
+    await sender.sendReport({ format: 'junit', repository: 'kiln', commit: 'abc', build: 7, report: '<testsuites/>' })
     close()
     expect(got[0]).toMatchObject({ body: '<testsuites/>', url: '/receive/reports/junit?repository=kiln&commit=abc&build=7' })
     expect(got[0]?.headers.authorization).toBe('Bearer of-the-build')

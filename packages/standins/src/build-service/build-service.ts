@@ -53,8 +53,9 @@ export class BuildService {
     writeFileSync(this.#numbersPath, JSON.stringify(this.#numbers))
     const data = { repository, number, sha, branch, startedAtMs: Date.now() }
     await this.#events.send('dev.cdevents.build.started.0.2.0', `${repository}/${number}`, data)
-    const { junit, isGreen } = await runTests(join(this.#gitDir, `${repository}.git`), sha)
-    await this.#events.sendReport({ repository, commit: sha, build: number, xml: junit })
+    const { junit, lcov, isGreen } = await runTests(join(this.#gitDir, `${repository}.git`), sha)
+    await this.#events.sendReport({ format: 'junit', repository, commit: sha, build: number, report: junit })
+    if (lcov !== '') await this.#events.sendReport({ format: 'lcov', repository, commit: sha, build: number, report: lcov })
     await this.#events.send('dev.cdevents.build.finished.0.2.0', `${repository}/${number}`, {
       ...data,
       outcome: isGreen ? 'passed' : 'broke',

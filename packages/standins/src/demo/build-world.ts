@@ -1,4 +1,4 @@
-import { createWriteStream } from 'node:fs'
+import { createWriteStream, existsSync, readFileSync } from 'node:fs'
 import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -347,7 +347,7 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
   const queue = [...numbered]
   const worker = async () => {
     for (let job = queue.shift(); job; job = queue.shift()) {
-      const { junit, isGreen } = await runTests(join(gitDir, `${job.repository}.git`), sha(job.mark))
+      const { junit, lcov, isGreen } = await runTests(join(gitDir, `${job.repository}.git`), sha(job.mark))
       steps.push({
         atMs: job.atMs + 45_000,
         do: 'build',
@@ -358,6 +358,7 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
         state: isGreen ? 'passed' : 'broke',
         startedAtMs: job.atMs,
         junit,
+        lcov,
       })
     }
   }
@@ -365,21 +366,35 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
   return steps
 }
 
+const LCOV = 'coverage.lcov'
+/** What a run writes: its cases, and which lines they ran. */
+const REPORTERS = [
+  '--test-reporter=junit',
+  '--test-reporter-destination=stdout',
+  '--test-reporter=lcov',
+  `--test-reporter-destination=${LCOV}`,
+]
+
 /** Checks a commit out into a folder of its own and runs `node --test` there. */
-export async function runTests(repositoryDir: string, sha: string): Promise<{ junit: string; isGreen: boolean }> {
+export async function runTests(repositoryDir: string, sha: string): Promise<{ junit: string; lcov: string; isGreen: boolean }> {
   const dir = await mkdtemp(join(tmpdir(), 'dystracer-build-'))
   try {
     const archive = await run('git', ['archive', '--format=tar', sha], { dir: repositoryDir })
     await run('tar', ['-x'], { dir, input: archive })
     const junit = (
-      await run(process.execPath, ['--test', '--test-reporter=junit'], {
+      await run(process.execPath, ['--test', '--experimental-test-coverage', ...REPORTERS], {
         dir,
         allowFailure: true,
         isPatient: true,
         env: { NODE_ENV: 'test' },
       })
     ).toString('utf8')
-    return { junit: junit.replaceAll(dir, ''), isGreen: junit.includes('<testcase') && !junit.includes('<failure') }
+    const lcov = existsSync(join(dir, LCOV)) ? readFileSync(join(dir, LCOV), 'utf8') : ''
+    return {
+      junit: junit.replaceAll(dir, ''),
+      lcov: lcov.replaceAll(`${dir}/`, ''),
+      isGreen: junit.includes('<testcase') && !junit.includes('<failure'),
+    }
   } finally {
     await rm(dir, { recursive: true, force: true })
   }

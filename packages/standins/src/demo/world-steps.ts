@@ -31,6 +31,7 @@ export type WorldStep = { atMs: number } & (
       state: 'passed' | 'broke'
       startedAtMs: number
       junit: string
+      lcov: string
     }
   | { do: 'deployment'; service: string; release: string; environment: string; by: string }
   | { do: 'occurrences'; body: object }

@@ -4,7 +4,7 @@ import { Webhook } from 'standardwebhooks'
 export interface EventSender {
   /** Sends a CDEvents message in a CloudEvent, signed as Standard Webhooks say; tries again a few times. */
   send(type: string, subjectId: string, customData: object): Promise<void>
-  sendReport(input: { repository: string; commit: string; build: number; xml: string }): Promise<void>
+  sendReport(input: { format: 'junit' | 'lcov'; repository: string; commit: string; build: number; report: string }): Promise<void>
 }
 
 const TRIES = 5
@@ -46,13 +46,13 @@ export function makeEventSender(input: { serverUrl: string; secret: string; toke
         })
       })
     },
-    sendReport: ({ repository, commit, build, xml }) => {
+    sendReport: ({ format, repository, commit, build, report }) => {
       const query = new URLSearchParams({ repository, commit, build: String(build) })
       return withTries(() =>
-        fetch(`${input.serverUrl}/receive/reports/junit?${query}`, {
+        fetch(`${input.serverUrl}/receive/reports/${format}?${query}`, {
           method: 'POST',
-          headers: { authorization: `Bearer ${input.token}`, 'content-type': 'application/xml' },
-          body: xml,
+          headers: { authorization: `Bearer ${input.token}`, 'content-type': format === 'junit' ? 'application/xml' : 'text/plain' },
+          body: report,
         }),
       )
     },
