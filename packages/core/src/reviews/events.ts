@@ -33,6 +33,17 @@ export interface ReviewsEvents {
     instead?: string | null
   }
   'remark-settled': Of & { remarkId: string; isSettled: boolean }
+  /** Somebody remarks on a commit, before or without a pull request. */
+  'commit-remarked': {
+    repository: string
+    sha: string
+    remarkId: string
+    replyTo: string | null
+    personId: string
+    place: Omit<RemarkPlace, 'sha'> | null
+    text: string
+  }
+  'commit-remark-settled': { repository: string; sha: string; remarkId: string; isSettled: boolean }
   /** It is merged by itself once every gate holds; `method` is null where that is not wanted any more, `why` then says for what reason. */
   'merge-wanted': Of & { method: MergeMethod | null; why: string | null }
   /** Somebody who may merged it past gates that did not hold. */

@@ -44,6 +44,26 @@ export const zRemark = z.object({
   answers: z.array(z.object({ remarkId: z.string(), personId: z.string(), atMs: zAtMs, text: z.string() })),
 })
 export type Remark = z.infer<typeof zRemark>
+/** A remark to a commit: on lines of it, on the whole, or in answer to another. */
+export const zMakeCommitRemark = z.strictObject({
+  text: z.string().trim().min(1, 'Write a remark').max(20_000),
+  place: zNewRemarkPlace.nullable().default(null),
+  replyTo: z.string().max(100).nullable().default(null),
+})
+export type MakeCommitRemark = z.output<typeof zMakeCommitRemark>
+/** A remark to a commit as it is read; a commit never changes, so its lines stay where they are. */
+export const zCommitRemark = z.object({
+  remarkId: z.string(),
+  personId: z.string(),
+  atMs: zAtMs,
+  text: z.string(),
+  place: z.object({ path: z.string(), line: zLine, lastLine: zLine, side: z.enum(['old', 'new']) }).nullable(),
+  isSettled: z.boolean(),
+  settledBy: z.string().nullable(),
+  answers: z.array(z.object({ remarkId: z.string(), personId: z.string(), atMs: zAtMs, text: z.string() })),
+})
+export type CommitRemark = z.infer<typeof zCommitRemark>
+const zCommitRemarks = z.object({ rows: z.array(zCommitRemark) })
 /** What somebody says of the whole change, with the remarks that they wrote meanwhile: all of it is sent at once. */
 export const zGiveReview = z.strictObject({
   verdict: z.enum(VERDICTS),
@@ -159,6 +179,32 @@ export const reviewsOperations = {
     may: 'project.read',
     about: 'repository',
     answer: zReview,
+  }),
+  listCommitRemarks: operation({
+    method: 'get',
+    path: '/commits/:repository/:sha/remarks',
+    summary: 'What people remark on a commit, before or without a pull request',
+    may: 'project.read',
+    about: 'repository',
+    answer: zCommitRemarks,
+  }),
+  remarkOnCommit: operation({
+    method: 'post',
+    path: '/commits/:repository/:sha/remarks',
+    summary: 'Remark on lines of a commit, on the whole, or in answer to another remark',
+    may: 'code.contribute',
+    about: 'repository',
+    body: zMakeCommitRemark,
+    answer: zCommitRemarks,
+  }),
+  settleCommitRemark: operation({
+    method: 'post',
+    path: '/commits/:repository/:sha/remarks/:remarkId/settling',
+    summary: 'Say that a remark on a commit is settled, or is not',
+    may: 'code.contribute',
+    about: 'repository',
+    body: z.strictObject({ isSettled: z.boolean() }),
+    answer: zCommitRemarks,
   }),
   readChangedCoverage: operation({
     method: 'get',

@@ -44,6 +44,7 @@ export const TABLE_CLASSES = {
     'review_ask',
     'verdict',
     'remark',
+    'commit_remark',
     'merge_wish',
     'merge_gate_rule',
     'build',

@@ -13,7 +13,7 @@ export {
   toGraphCommit,
 } from './commit-facts.js'
 export { codeHostOf } from './code-host.slot.js'
-export { buildTrouble, findPullRequest, readPullRequest, readPullRequestDiff, toPullRequest } from './code.views.js'
+export { buildTrouble, findCommit, findPullRequest, readPullRequest, readPullRequestDiff, toPullRequest } from './code.views.js'
 export type { PullRequestRow } from './commit-facts.js'
 export { accessOf, giveAccess, keyPairFor, openAccess } from './repository-access.js'
 export { suspectsBetween } from './suspects.views.js'

@@ -50,6 +50,28 @@ export const reviewsAppliers: Appliers<ReviewsEvents> = {
       atMs: body.isSettled ? atMs : null,
     })
   },
+  'commit-remarked': (db, { body, atMs }) => {
+    const { place, ...rest } = body
+    sql(
+      db,
+      `INSERT INTO commit_remark (remark_id, repository, sha, person_id, at_ms, text, path, side, line, last_line, reply_to)
+        VALUES (@remarkId, @repository, @sha, @personId, @atMs, @text, @path, @side, @line, @lastLine, @replyTo)`,
+    ).run({
+      ...rest,
+      atMs,
+      path: place?.path ?? null,
+      side: place?.side ?? null,
+      line: place?.line ?? null,
+      lastLine: place?.lastLine ?? null,
+    })
+  },
+  'commit-remark-settled': (db, { body, actor, atMs }) => {
+    sql(db, 'UPDATE commit_remark SET settled_by = @by, settled_at_ms = @atMs WHERE remark_id = @remarkId').run({
+      remarkId: body.remarkId,
+      by: body.isSettled ? actor : null,
+      atMs: body.isSettled ? atMs : null,
+    })
+  },
   'merge-wanted': (db, { body, actor, atMs }) => {
     const { repository, number, method } = body
     if (method === null) sql(db, 'DELETE FROM merge_wish WHERE repository = @repository AND number = @number').run({ repository, number })

@@ -2,6 +2,7 @@ import { codeOperations } from '@dystracer/core/code/wire'
 import type { Api } from '#platform/http/api'
 import { reviewsOperations } from '@dystracer/core/reviews/wire'
 import { readChangedCoverage } from './changed-coverage.views.js'
+import { listCommitRemarks, remarkOnCommit, settleCommitRemark } from './commit-remarks.commands.js'
 import { carryCommit } from './carry.commands.js'
 import { tryMergeGates } from './gate-trial.views.js'
 import { takeProposed } from './proposed-changes.commands.js'
@@ -19,6 +20,16 @@ export function addReviewsRoutes(api: Api, { sync }: { sync: { request(repositor
   api.handle(codeOperations.changePullRequest, ({ ctx, who, params, body }) => changePullRequest(ctx, who, { ...params, ...body }))
   const idOf = ({ repository, number }: { repository: string; number: string }) => `${repository}/${number}`
   api.handle(reviewsOperations.readReview, ({ ctx, who, params }) => readReview(ctx, who, idOf(params)))
+  const commitOf = ({ repository, sha }: { repository: string; sha: string }) => `${repository}/${sha}`
+  api.handle(reviewsOperations.listCommitRemarks, ({ ctx, who, params }) => listCommitRemarks(ctx, who, commitOf(params)))
+  api.handle(reviewsOperations.remarkOnCommit, ({ ctx, who, params, body }) => {
+    remarkOnCommit(ctx, who, commitOf(params), body)
+    return listCommitRemarks(ctx, who, commitOf(params))
+  })
+  api.handle(reviewsOperations.settleCommitRemark, ({ ctx, who, params, body }) => {
+    settleCommitRemark(ctx, who, commitOf(params), { remarkId: params.remarkId, ...body })
+    return listCommitRemarks(ctx, who, commitOf(params))
+  })
   api.handle(reviewsOperations.readChangedCoverage, ({ ctx, who, params }) => readChangedCoverage(ctx, who, idOf(params)))
   api.handle(reviewsOperations.askReview, ({ ctx, who, params, body }) => {
     askReview(ctx, who, idOf(params), body)

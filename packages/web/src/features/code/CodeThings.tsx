@@ -3,12 +3,13 @@ import { toast } from 'sonner'
 import { useCommitDiffQuery, useCommitQuery, useOpenPullRequestMutation, usePullRequestsQuery, useRepositoriesQuery } from './code.api'
 import { FileLink } from '#features/files/index'
 import { TiesOf } from '#features/ties/index'
+import { CommitRemarks, useRemarksOnLines } from './CommitRemarks'
 import { CarryActs } from './CarryActs'
 import { OpenPullRequestDialog } from './PullRequestDialog'
 import { problemText } from '#shared/lib/problem-text'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
-import { DiffView } from '#shared/ui/DiffView'
+import { DiffView } from '#shared/diff/DiffView'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
@@ -18,6 +19,7 @@ const FILES_SHOWN = 8
 export function CommitPane({ id }: { id: string }) {
   const { data, error, isLoading } = useCommitQuery(id)
   const diff = useCommitDiffQuery(id)
+  const withLines = useRemarksOnLines(id)
   if (!data)
     return (
       <Pane label="Commit" title={id}>
@@ -63,7 +65,8 @@ export function CommitPane({ id }: { id: string }) {
           {data.files.length > FILES_SHOWN && <span className="text-[12px] text-ink-3">and {data.files.length - FILES_SHOWN} more</span>}
         </p>
       )}
-      {diff.data ? <DiffView {...diff.data} /> : <Pending error={diff.error} isLoading={diff.isLoading} />}
+      <CommitRemarks id={id} paths={data.files.map(({ path }) => path)} />
+      {diff.data ? <DiffView {...diff.data} withLines={withLines} /> : <Pending error={diff.error} isLoading={diff.isLoading} />}
     </Pane>
   )
 }

@@ -9,6 +9,19 @@ function placeOf<Name extends string>(id: string, name: Name): { repository: str
 
 export const codeApi = api.injectEndpoints({
   endpoints: (build) => ({
+    commitRemarks: build.query<Answer<'listCommitRemarks'>, string>({
+      query: (id) => request('listCommitRemarks', { params: placeOf(id, 'sha') }),
+      providesTags: ['Remark'],
+    }),
+    remarkOnCommit: build.mutation<Answer<'remarkOnCommit'>, { id: string } & Body<'remarkOnCommit'>>({
+      query: ({ id, ...body }) => request('remarkOnCommit', { params: placeOf(id, 'sha'), body }),
+      invalidatesTags: ['Remark'],
+    }),
+    settleCommitRemark: build.mutation<Answer<'settleCommitRemark'>, { id: string; remarkId: string; isSettled: boolean }>({
+      query: ({ id, remarkId, isSettled }) =>
+        request('settleCommitRemark', { params: { ...placeOf(id, 'sha'), remarkId }, body: { isSettled } }),
+      invalidatesTags: ['Remark'],
+    }),
     repositories: build.query<Answer<'listRepositories'>, void>({ query: () => request('listRepositories', {}), providesTags: ['Code'] }),
     commits: build.infiniteQuery<Answer<'listCommits'>, { filter: string }, string | null>({
       infiniteQueryOptions: BY_CURSOR,
@@ -80,6 +93,9 @@ export const codeApi = api.injectEndpoints({
 })
 
 export const {
+  useCommitRemarksQuery,
+  useRemarkOnCommitMutation,
+  useSettleCommitRemarkMutation,
   useRepositoriesQuery,
   useCommitsInfiniteQuery,
   useBranchesInfiniteQuery,

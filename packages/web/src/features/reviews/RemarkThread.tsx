@@ -5,7 +5,7 @@ import { tellRefusal } from '#shared/lib/tell-refusal'
 import { Markdown } from '#shared/ui/Markdown'
 import { Button, When } from '#shared/ui/parts'
 import { TakeProposed } from './TakeProposed'
-import { RemarkForm } from './RemarkForm'
+import { RemarkForm } from '#shared/diff/RemarkForm'
 import { useMakeRemarkMutation, useSettleRemarkMutation } from './reviews.api'
 
 /** A remark with its answers; settled ones fold to a line. */

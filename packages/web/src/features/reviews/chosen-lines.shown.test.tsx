@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals'
 import { act, renderHook } from '@testing-library/react'
 import { parseDiff } from 'react-diff-view'
-import { keysOfLines, textOfLines } from '#shared/ui/DiffFile'
+import { keysOfLines, textOfLines } from '#shared/diff/DiffFile'
 import { useChosenLines } from './use-chosen-lines'
 
 const DIFF = `diff --git a/src/clock.js b/src/clock.js

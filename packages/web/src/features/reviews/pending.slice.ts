@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction, type WithSlice } from '@reduxjs/toolkit'
 import { rootReducer, useAppDispatch, useAppSelector, type RootState } from '#shared/lib/store'
-import type { DiffLines } from '#shared/ui/DiffFile'
+import type { DiffLines } from '#shared/diff/DiffFile'
 
 /** A remark that was written and not sent yet: a whole review is sent at once. */
 export interface PendingRemark extends DiffLines {

@@ -3,7 +3,7 @@ import type { Remark, Review } from '@dystracer/core/reviews/wire'
 import { aMe } from '#shared/test/a-me'
 import { show } from '#shared/test/shown'
 import { GateTrial } from './GateTrial'
-import { RemarkForm, type Remarked } from './RemarkForm'
+import { RemarkForm, type Remarked } from '#shared/diff/RemarkForm'
 import { RemarkThread } from './RemarkThread'
 import { Reviewers } from './Reviewers'
 

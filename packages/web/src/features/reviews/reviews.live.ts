@@ -7,6 +7,8 @@ export const reviewsLive: Refreshes<ReviewsEvents> = {
   'review-given': { always: ['Overview'] },
   'remark-made': {},
   'remark-settled': {},
+  'commit-remarked': { always: ['Remark'] },
+  'commit-remark-settled': { always: ['Remark'] },
   'merge-wanted': {},
   'gates-passed-over': {},
   'merge-gates-set': {},

@@ -12,6 +12,8 @@ export const reviewsWords: EventWords<ReviewsEvents> = {
   'review-given': ({ verdict }) => VERDICT_WORDS[verdict],
   'remark-made': ({ replyTo }) => (replyTo ? 'answered a remark' : 'remarked'),
   'remark-settled': ({ isSettled }) => (isSettled ? 'settled a remark' : 'opened a remark again'),
+  'commit-remarked': ({ sha, text }) => `remarked on ${sha.slice(0, 7)}: ${text.split('\n')[0]?.slice(0, 80) ?? ''}`,
+  'commit-remark-settled': ({ isSettled }) => (isSettled ? 'settled a remark' : 'opened a remark again'),
   'merge-wanted': ({ method, why }) =>
     method ? 'wants it merged once all holds' : why ? `it was not merged: ${why}` : 'it is not to be merged by itself any more',
   'gates-passed-over': ({ gates, words }) => `merged it though not all held (${gates.join(', ')}): ${words}`,

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react'
 import type { FileData } from 'react-diff-view'
-import { keyOfLine, lineOf, pathOfFile, type DiffLines } from '#shared/ui/DiffFile'
+import { keyOfLine, lineOf, pathOfFile, type DiffLines } from '#shared/diff/DiffFile'
 
 /** Lines of a file of the change. */
 export interface Place extends DiffLines {

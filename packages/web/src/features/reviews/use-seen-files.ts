@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import type { FileData } from 'react-diff-view'
-import { pathOfFile } from '#shared/ui/DiffFile'
+import { pathOfFile } from '#shared/diff/DiffFile'
 
 const PREFIX = 'seen/'
 

@@ -114,6 +114,7 @@ export const TAG_TYPES = [
   'Item',
   'Fault',
   'Code',
+  'Remark',
   'Tie',
   'Case',
   'Build',

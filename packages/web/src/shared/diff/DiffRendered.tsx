@@ -1,9 +1,12 @@
 import { useMemo } from 'react'
-import { parseDiff } from 'react-diff-view'
-import { countsOf, DiffFile, pathOfFile } from './DiffFile'
+import { parseDiff, type FileData } from 'react-diff-view'
+import { countsOf, DiffFile, type DiffFileProps, pathOfFile } from './DiffFile'
+
+/** What is done with the lines of a file, beside showing them. */
+export type WithLines = (file: FileData) => Omit<DiffFileProps, 'file'>
 
 /** A diff to be read: each file under its name, with what came and went. */
-export function DiffRendered({ diff }: { diff: string }) {
+export function DiffRendered({ diff, withLines }: { diff: string; withLines?: WithLines | undefined }) {
   const files = useMemo(() => parseDiff(diff), [diff])
   return (
     <div>
@@ -15,7 +18,7 @@ export function DiffRendered({ diff }: { diff: string }) {
               {countsOf(file).added} more, {countsOf(file).removed} fewer
             </span>
           </figcaption>
-          <DiffFile file={file} />
+          <DiffFile file={file} {...withLines?.(file)} />
         </figure>
       ))}
     </div>

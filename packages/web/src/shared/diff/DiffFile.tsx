@@ -21,7 +21,8 @@ export interface LineCoverage {
   missed: ReadonlySet<number>
 }
 
-interface DiffFileProps {
+/** What a file of a diff is shown with. */
+export interface DiffFileProps {
   file: FileData
   viewType?: ViewType
   /** What stands below a line, by the keys that `keyOfLine` gives. */
