@@ -93,3 +93,29 @@ test('each gate is a sentence with its reason', async () => {
 })
 
 type RepositoryGatesCode = Parameters<typeof GateList>[0]['gates'][number]['code']
+
+test('how much of a change tests have to run is added, set and taken away; a number that makes no sense is put back', async () => {
+  const { user, findByRole, findByLabelText, bodiesOf } = gates({ rules: [], file: null })
+  await user.selectOptions(await findByRole('combobox', { name: 'and, in kiln' }), 'coverage')
+  const percent = (await findByLabelText('So many of a hundred changed lines, in kiln')) as HTMLInputElement
+  expect(percent.value).toBe('80')
+  await user.clear(percent)
+  await user.type(percent, '400')
+  await user.tab()
+  expect(percent.value).toBe('80')
+  await user.clear(percent)
+  await user.type(percent, '65')
+  await user.tab()
+  await waitFor(() => expect(bodiesOf('setMergeGates')).toHaveLength(2))
+  await user.click(await findByRole('button', { name: 'not any more: coverage, kiln' }))
+  await waitFor(() => expect(bodiesOf('setMergeGates')).toHaveLength(3))
+  expect(bodiesOf('setMergeGates').map((body) => (body as { coverageAtLeast: number | null }).coverageAtLeast)).toEqual([80, 65, null])
+})
+
+test('a gate of coverage says how much is run and how much is asked for', async () => {
+  const gate = (more: object) => ({ code: 'coverage' as const, isMet: false, words: null, has: 0, needs: 80, personIds: [], ...more })
+  const shown = (more: object) => show(<GateList base="main" gates={[gate(more)]} />, { answers: { readMe: () => aMe() } })
+  await shown({ has: 66 }).findByText('Tests run 66 of a hundred lines that it brings; 80 are asked for')
+  await shown({ has: 90, isMet: true }).findByText('Tests run 90 of a hundred lines that it brings')
+  await shown({ words: 'No coverage was reported for its newest commit' }).findByText('No coverage was reported for its newest commit')
+})

@@ -49,9 +49,15 @@ function aServer(answers: Answers) {
     const url = new URL(String(input), 'http://localhost')
     const found = PATTERNS.find(({ method, pattern }) => method === (init.method ?? 'GET') && pattern.test(url.pathname))
     if (!found) throw new Error(`no operation is at ${init.method ?? 'GET'} ${url.pathname}`)
-    const declared = OPERATIONS[found.name] as { body?: { parse(value: unknown): unknown }; answer: { parse(value: unknown): unknown } }
+    const declared = OPERATIONS[found.name] as {
+      body?: { parse(value: unknown): unknown }
+      bodyMedia?: string
+      answer: { parse(value: unknown): unknown }
+    }
     const values = found.pattern.exec(url.pathname)?.slice(1) ?? []
-    const body: unknown = init.body === undefined ? undefined : JSON.parse(String(init.body))
+    // A file is sent as it is, not as JSON.
+    const isJson = init.body !== undefined && declared.bodyMedia === undefined
+    const body: unknown = isJson ? JSON.parse(String(init.body)) : undefined
     const call: Asked = {
       name: found.name,
       params: Object.fromEntries(found.names.map((name, at) => [name, decodeURIComponent(values[at] ?? '')])),
