@@ -134,7 +134,9 @@ describe('environments', () => {
   })
 
   test('are changed where they stand: order, kind and whether they need an approval', async () => {
-    const { user, findByLabelText, asked } = show(<Environments />, { answers: answers(lead, { setEnvironment: () => ({}) as never }) })
+    const { user, findByLabelText, asked } = show(<Environments />, {
+      answers: answers(lead, { setEnvironment: () => ({ environments, services: [] }) }),
+    })
     await user.click(await findByLabelText('staging needs approval'))
     await user.selectOptions(await findByLabelText('Kind of staging'), 'test')
     const order = await findByLabelText('Order of staging')
@@ -154,7 +156,10 @@ describe('environments', () => {
     const refuse = { refused: 'invalid-input' as const, fields: { environment: 'Letters, digits, dots and hyphens' } }
     let isRefused = true
     const { user, findByRole, findByText, asked } = show(<Environments />, {
-      answers: answers(lead, { setEnvironment: () => (isRefused ? refuse : ({} as never)), removeEnvironment: () => ({}) as never }),
+      answers: answers(lead, {
+        setEnvironment: () => (isRefused ? refuse : { environments, services: [] }),
+        removeEnvironment: () => ({ environments, services: [] }),
+      }),
     })
     const name = (await findByRole('textbox', { name: /^New environment/ })) as HTMLInputElement
     await user.type(name, 'demo')
