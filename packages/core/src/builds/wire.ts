@@ -128,6 +128,29 @@ export const zArtefact = z.object({
 })
 export type Artefact = z.infer<typeof zArtefact>
 
+const zFoundHere = z.object({
+  tool: z.string(),
+  ruleId: z.string(),
+  level: z.enum(['error', 'warning', 'note', 'none']),
+  message: z.string(),
+  file: z.string().nullable(),
+  line: z.number().int().nullable(),
+})
+/** What analysers found at a commit, held against another by what each finding is, whatever line it has moved to. */
+export const zBuildFindings = z.object({
+  /** Whether any report of findings came of its commit. */
+  isAnalysed: z.boolean(),
+  /** The nearest analysed commit before it: of the main line for a branch beside it; null where there is none. */
+  against: z.string().nullable(),
+  fresh: z.array(zFoundHere),
+  gone: z.array(zFoundHere),
+  /** How many stayed. */
+  stayed: z.number().int(),
+  /** New or gone ones beyond those that are listed. */
+  more: z.number().int(),
+})
+export type BuildFindings = z.infer<typeof zBuildFindings>
+
 /** What can be asked of builds. */
 export const buildsOperations = {
   listArtefacts: operation({
@@ -162,6 +185,14 @@ export const buildsOperations = {
     may: 'project.read',
     about: 'repository',
     answer: zFailures,
+  }),
+  readBuildFindings: operation({
+    method: 'get',
+    path: '/builds/:repository/:number/findings',
+    summary: 'What analysers found at its commit: what is new, and what is gone, against the nearest analysed commit before it',
+    may: 'project.read',
+    about: 'repository',
+    answer: zBuildFindings,
   }),
   takeFailure: operation({
     method: 'post',

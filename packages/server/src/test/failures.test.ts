@@ -156,3 +156,66 @@ test('the picture of a main line says how it stands to whoever has its address, 
   expect((await app.call(path.replace('.svg', 'x.svg'))).status).toBe(404)
   expect((await app.call(`/badges/${Buffer.from('kiln').toString('base64url')}.guess.svg`)).status).toBe(404)
 })
+
+test('findings of a build are held against the nearest analysed commit: of the main line for a branch beside it', async () => {
+  const found = (sha: string, rules: [string, number][]) =>
+    app.call(`/receive/reports/sarif?repository=kiln&commit=${sha}`, {
+      method: 'POST',
+      raw: JSON.stringify({
+        version: '2.1.0',
+        runs: [
+          {
+            tool: { driver: { name: 'scan' } },
+            results: rules.map(([ruleId, startLine]) => ({
+              ruleId,
+              level: 'warning',
+              message: { text: `Found by ${ruleId}` },
+              locations: [{ physicalLocation: { artifactLocation: { uri: 'src/probe.js' }, region: { startLine } } }],
+            })),
+          },
+        ],
+      }),
+      headers: { authorization: `Bearer ${app.token('evidence')}` },
+    })
+  const read = async (build: number) => {
+    const { isAnalysed, against, fresh, gone, stayed, more } = (await ines(`/builds/kiln/${build}/findings`)).body
+    const rules = (rows: { ruleId: string }[]) => rows.map(({ ruleId }) => ruleId)
+    return { isAnalysed, against, fresh: rules(fresh), gone: rules(gone), stayed, more }
+  }
+  const none = { isAnalysed: false, against: null, fresh: [], gone: [], stayed: 0, more: 0 }
+  expect(await read(11)).toEqual(none)
+
+  const [first, second, , fourth] = shas as [string, string, string, string]
+  // The later commit is told first: the order of arrival does not matter. What moved from line 2 to 3 is the same finding.
+  await found(second, [
+    ['B', 3],
+    ['C', 1],
+  ])
+  await found(first, [
+    ['A', 1],
+    ['B', 2],
+  ])
+  expect(await read(11)).toEqual({ ...none, isAnalysed: true, fresh: ['A', 'B'] })
+  expect(await read(12)).toEqual({ ...none, isAnalysed: true, against: first, fresh: ['C'], gone: ['A'], stayed: 1 })
+  expect(await read(13)).toEqual(none)
+
+  repo.git('checkout', '--quiet', '-b', 'beside', second)
+  const beside = [repo.commit('src/a.js', 'a\n', 'Begin beside'), repo.commit('src/a.js', 'b\n', 'Go on beside')] as const
+  repo.git('checkout', '--quiet', 'main')
+  await app.server.sync.request('kiln', 'test')
+  await found(beside[0], [
+    ['C', 1],
+    ['D', 7],
+  ])
+  await found(beside[1], [
+    ['C', 1],
+    ['D', 8],
+  ])
+  await report(21, beside[1], '<testcase name="holds"/>')
+  expect(await read(21)).toEqual({ ...none, isAnalysed: true, against: second, fresh: ['D'], gone: ['B'], stayed: 1 })
+
+  // A report without a finding says that there is none, which is not the same as no report.
+  await found(fourth, [])
+  expect(await read(13)).toEqual({ ...none, isAnalysed: true, against: second, gone: ['C', 'B'] })
+  expect((await ines('/builds/kiln/99/findings')).status).toBe(404)
+})

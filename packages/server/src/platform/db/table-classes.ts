@@ -56,6 +56,7 @@ export const TABLE_CLASSES = {
     'test_aside',
     'finding',
     'finding_seen',
+    'analysed_commit',
     'artefact',
     'service',
     'environment',

@@ -196,6 +196,7 @@ function applyCoverage(db: Db, { repository, build, files }: BuildsEvents['cover
 
 /** The earliest sight of a finding is kept, by its time and then its commit, so that the order of arrival does not matter. */
 function applyFindings(db: Db, { repository, sha, findings }: BuildsEvents['findings-reported'], atMs: number): void {
+  sql(db, 'INSERT OR IGNORE INTO analysed_commit (repository, sha) VALUES (@repository, @sha)').run({ repository, sha })
   for (const { tool, identity, ruleId, level, message, file, line } of findings) {
     sql(
       db,

@@ -1,12 +1,16 @@
+import Router from '@koa/router'
+import type { ServiceContext } from '#platform/context'
+import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
 import { logFailure, setAside, takeFailure } from './failures.commands.js'
 import { readFailures } from './failures.views.js'
 import { listAside, listBuilds, listMainLines } from './build-lists.views.js'
 import { listArtefacts } from './artefacts.views.js'
-import { badgeLink } from './badge.views.js'
+import { badgeLink, readBadge } from './badge.views.js'
+import { readBuildFindings } from './findings.views.js'
 import { readBuild } from './builds.views.js'
 import { readTestRecord } from './test-record.views.js'
-import { buildsOperations } from '@dystracer/core/builds/wire'
+import { buildsOperations, buildsPaths } from '@dystracer/core/builds/wire'
 
 export function addBuildsRoutes(api: Api): void {
   api.handle(buildsOperations.listArtefacts, ({ ctx, params }) => listArtefacts(ctx, params.release))
@@ -20,6 +24,7 @@ export function addBuildsRoutes(api: Api): void {
   api.handle(buildsOperations.listBuilds, ({ ctx, who, query }) => listBuilds(ctx, who, query))
   const buildOf = ({ repository, number }: { repository: string; number: string }) => ({ repository, number: Number(number) })
   api.handle(buildsOperations.readFailures, ({ ctx, who, params }) => readFailures(ctx, who, params.repository, Number(params.number)))
+  api.handle(buildsOperations.readBuildFindings, ({ ctx, params }) => readBuildFindings(ctx, params.repository, Number(params.number)))
   api.handle(buildsOperations.takeFailure, ({ ctx, who, params, body }) => {
     takeFailure(ctx, who, buildOf(params), body)
     return readFailures(ctx, who, params.repository, Number(params.number))
@@ -31,4 +36,20 @@ export function addBuildsRoutes(api: Api): void {
   })
   api.handle(buildsOperations.readTestRecord, ({ ctx, params, query }) => readTestRecord(ctx, params.repository, query))
   api.handle(buildsOperations.readBuild, ({ ctx, who, params }) => readBuild(ctx, who, params.repository, Number(params.number)))
+}
+
+/** Pictures by private link: no account, no session; a page elsewhere shows them. */
+export function makeBadgeRouter(ctx: ServiceContext): Router {
+  const router = new Router()
+  const byAddress = new RateLimit({ burst: 120, perMinute: 120 })
+  router.get(buildsPaths.readBadge.path, (koa) => {
+    byAddress.take(koa.ip, ctx.nowMs())
+    koa.body = readBadge(ctx, koa.params.name ?? '')
+    koa.type = 'image/svg+xml'
+    koa.set('cache-control', 'no-cache')
+    // It is to stand on pages elsewhere, and can do nothing there.
+    koa.set('cross-origin-resource-policy', 'cross-origin')
+    koa.set('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'")
+  })
+  return router
 }

@@ -9,6 +9,7 @@ import { useBuildQuery, useBuildsInfiniteQuery, useFailuresQuery } from './build
 import { Covered, Steps } from './BuildParts'
 import { STATE_LOOK } from './build-look'
 import { MainLines } from './MainLines'
+import { Findings } from './Findings'
 import { FailureGroups } from './FailureGroups'
 import { TestLink } from './TestLink'
 import { ReportBuilds } from './ReportBuilds'
@@ -134,6 +135,7 @@ export function BuildPane({ id }: { id: string }) {
       </div>
       <Pending error={failures.error} isLoading={failures.isLoading} />
       {failures.data && <FailureGroups id={id} repository={data.repository} failures={failures.data} />}
+      <Findings id={id} repository={data.repository} />
       <Steps build={data} />
       <Covered build={data} isAll={isAll} />
       <section aria-label="Tests" className="border-t border-edge">

@@ -35,6 +35,10 @@ export const buildsApi = api.injectEndpoints({
       query: (id) => request('readFailures', { params: placeOf(id) }),
       providesTags: ['Build', 'Code'],
     }),
+    buildFindings: build.query<Answer<'readBuildFindings'>, string>({
+      query: (id) => request('readBuildFindings', { params: placeOf(id) }),
+      providesTags: ['Build'],
+    }),
     testRecord: build.query<Answer<'readTestRecord'>, { repository: string; suite: string; name: string }>({
       query: ({ repository, ...query }) => request('readTestRecord', { params: { repository }, query }),
       providesTags: ['Build'],
@@ -58,6 +62,7 @@ export const {
   useAsideQuery,
   useSetAsideMutation,
   useBuildQuery,
+  useBuildFindingsQuery,
   useFailuresQuery,
   useTestRecordQuery,
   useTakeFailureMutation,
