@@ -43,11 +43,19 @@ test('is on lines, on the whole, or an answer, and is read by whoever reads the 
   expect(read[1]).toMatchObject({ text: 'Well done', place: null })
 })
 
-test('tells whoever wrote the commit, by the item that it is tied to', async () => {
-  const groups = (await (ines as Ask)('/inbox')).body.rows as { notices: { words: string; why: string }[] }[]
-  const notices = groups.flatMap((group) => group.notices)
+test('tells whoever wrote the commit and whoever speaks in its thread, by the item that it is tied to', async () => {
+  const noticesOf = async (ask: Ask | undefined) => {
+    const groups = (await (ask as Ask)('/inbox')).body.rows as { notices: { words: string; why: string }[] }[]
+    return groups.flatMap((group) => group.notices)
+  }
+  const notices = await noticesOf(ines)
   expect(notices.find(({ words }) => words.includes('Why two?'))).toMatchObject({ why: 'review', words: `On ${sha.slice(0, 7)}: Why two?` })
   expect(notices.some(({ words }) => words.includes('One for each zone'))).toBe(false)
+  // Rafe began the thread that Ines answered in; of his own words he is not told, and Wren, who said nothing, of none.
+  expect((await noticesOf(rafe)).map(({ words }) => words).filter((words) => words.startsWith('On '))).toEqual([
+    `On ${sha.slice(0, 7)}: One for each zone`,
+  ])
+  expect(await noticesOf(wren)).toEqual([])
 })
 
 test('is settled and opened again, with who did', async () => {

@@ -39,14 +39,19 @@ export function listCommitRemarks(ctx: ServiceContext, who: Who, id: string): { 
 }
 
 /**
- * Remarks on a commit. Whoever wrote it, as far as the address of its author is theirs, is told, by the item that it is tied to. Throws
- * `not-found`, and `not-allowed` for a program: a person remarks.
+ * Remarks on a commit. Whoever wrote it, as far as the address of its author is theirs, and whoever speaks in the same thread is told, by
+ * the item that it is tied to. Throws `not-found`, and `not-allowed` for a program: a person remarks.
  */
 export function remarkOnCommit(ctx: ServiceContext, who: Who, id: string, { text, place, replyTo }: MakeCommitRemark): void {
   const { repository, sha, author_email: address } = findCommit(ctx, who, id)
   if (who.personId === null) throw new Problem('not-allowed', { detail: 'A person remarks, not a program.' })
   const personId = who.personId
   const asked = replyTo === null ? null : requireCommitRemark(ctx, { repository, sha, remarkId: replyTo })
+  // Answers hang on the remark that began it.
+  const beganBy = asked === null ? null : (asked.replyTo ?? asked.remarkId)
+  const speakers = sql(ctx.db, LIST_COMMIT_REMARKS)
+    .all<Row>({ repository, sha })
+    .filter((remark) => beganBy !== null && (remark.remarkId === beganBy || remark.replyTo === beganBy))
   const keys = itemsTiedTo(ctx.db, { kind: 'commit', id: `${repository}/${sha}` })
   ctx.journal.write((writer) => {
     writer.append({
@@ -57,8 +62,7 @@ export function remarkOnCommit(ctx: ServiceContext, who: Who, id: string, { text
         repository,
         sha,
         remarkId: ctx.newId(),
-        // Answers hang on the remark that began it.
-        replyTo: asked === null ? null : (asked.replyTo ?? asked.remarkId),
+        replyTo: beganBy,
         personId,
         place: asked === null ? place : null,
         text,
@@ -69,7 +73,7 @@ export function remarkOnCommit(ctx: ServiceContext, who: Who, id: string, { text
       notify(ctx, writer, {
         key,
         by: who,
-        personIds: [personByAddress(ctx.db, address)?.personId ?? null],
+        personIds: [personByAddress(ctx.db, address)?.personId ?? null, ...speakers.map((remark) => remark.personId)],
         why: 'review',
         words: `On ${sha.slice(0, 7)}: ${firstLine(text).slice(0, WORDS_MAX)}`,
       })
