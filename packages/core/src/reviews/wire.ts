@@ -109,7 +109,7 @@ export const zGateTrial = z.object({
   rows: z.array(
     z.object({
       code: z.enum(GATE_CODES),
-      /** How many must agree, for that gate; else 0. */
+      /** How many must agree, or of a hundred lines how many must be run, for those gates; else 0. */
       needs: z.number().int(),
       /** Numbers of the pull requests that it would have stopped, newest first. */
       stopped: z.array(z.number().int()),

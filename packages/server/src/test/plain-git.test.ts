@@ -340,10 +340,10 @@ test('tests have to run the lines that it brings where the repository asks for i
   const gate = async () =>
     (await rafe(`/pull-requests/tides/${number}/review`)).body.gates.find(({ code }: { code: string }) => code === 'coverage')
   expect(await gate()).toMatchObject({ isMet: false, words: expect.stringContaining('No coverage was reported') })
-  const report = (build: number, lines: string) =>
-    app.call(`/receive/reports/lcov?repository=tides&commit=${headSha}&branch=feature/neap&build=${build}`, {
+  const report = (build: number, lines: string, { sha, line } = { sha: headSha, line: 'neap' }) =>
+    app.call(`/receive/reports/lcov?repository=tides&commit=${sha}&branch=feature/${line}&build=${build}`, {
       method: 'POST',
-      raw: `SF:neap.py\n${lines}end_of_record\nSF:tides.py\nDA:1,0\nend_of_record\n`,
+      raw: `SF:${line}.py\n${lines}end_of_record\nSF:tides.py\nDA:1,0\nend_of_record\n`,
       headers: { authorization: `Bearer ${app.token('evidence')}` },
     })
   expect((await report(950, 'DA:1,1\nDA:2,0\nDA:3,4\n')).status).toBeLessThan(300)
@@ -361,4 +361,16 @@ test('tests have to run the lines that it brings where the repository asks for i
   expect(await gate()).toMatchObject({ isMet: true, has: 100 })
   await set({ coverageAtLeast: null })
   expect(await gate()).toBeUndefined()
+
+  // Two of three lines run: merged, it would have passed at 50 and not at 80; one that nothing measured passes at neither.
+  const springSha = await branch('feature/spring', 'spring.py', 'one\ntwo\nthree\n', 'Reckon spring tides')
+  const spring = (await open('feature/spring')).body.number
+  await report(951, 'DA:1,1\nDA:2,0\nDA:3,4\n', { sha: springSha, line: 'spring' })
+  expect((await merge(spring)).status).toBe(200)
+  const { rows, merges } = (await rafe('/repositories/tides/gate-trial')).body
+  const stopped = (needs: number) =>
+    rows.find((row: { code: string; needs: number }) => row.code === 'coverage' && row.needs === needs).stopped
+  expect(stopped(50)).not.toContain(spring)
+  expect(stopped(50)).toHaveLength(merges - 1)
+  expect(stopped(80)).toContain(spring)
 })

@@ -18,8 +18,11 @@ const TRIED: readonly { code: GateCode; asks: Partial<MergeGates> }[] = [
   { code: 'settled', asks: { needsSettled: true } },
   { code: 'item', asks: { needsItem: true } },
   { code: 'requirement', asks: { needsRequirement: true } },
+  { code: 'suspects', asks: { needsNoSuspects: true } },
   { code: 'time', asks: { needsTime: true } },
   { code: 'findings', asks: { noNewFindings: true } },
+  { code: 'coverage', asks: { coverageAtLeast: 50 } },
+  { code: 'coverage', asks: { coverageAtLeast: 80 } },
 ]
 /** All of them at once, so that what they look at is read once for each change. */
 const ALL_TRIED: MergeGates = Object.assign({ ...DEFAULT_GATES }, ...TRIED.map(({ asks }) => asks))
@@ -43,7 +46,12 @@ export async function tryMergeGates(ctx: ServiceContext, who: Who, repository: s
     const isStopped = ({ facts }: (typeof known)[number]) =>
       mergeGates({ ...facts, gates, fileTrouble: null }).some((gate) => gate.code === code && !gate.isMet)
     const stopped = known.filter(isStopped).map(({ number }) => number)
-    return { code, needs: gates.agreements, stopped, harmful: stopped.filter((number) => harmful.includes(number)) }
+    return {
+      code,
+      needs: code === 'coverage' ? (gates.coverageAtLeast ?? 0) : gates.agreements,
+      stopped,
+      harmful: stopped.filter((number) => harmful.includes(number)),
+    }
   })
   return { merges: merged.length, rows, harmful }
 }

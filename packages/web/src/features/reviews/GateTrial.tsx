@@ -11,8 +11,14 @@ const GATE: Partial<Record<Trial['rows'][number]['code'], string>> = {
   item: 'an item is tied',
   owners: 'those who look after its files agree',
   requirement: 'a requirement asks for it',
+  suspects: 'no tie to a requirement waits to be looked at',
   time: 'time is logged',
   findings: 'it brings no new finding',
+}
+
+function wordsOf({ code, needs }: Trial['rows'][number]): string | undefined {
+  if (code === 'agreements') return NEEDS[needs]
+  return code === 'coverage' ? `tests run ${needs} of a hundred lines that it brings` : GATE[code]
 }
 
 /** What each gate would have stopped among the newest merges of a repository, and which of those did harm. */
@@ -30,7 +36,7 @@ export function GateTrial({ repository }: { repository: string }) {
         <tbody>
           {data.rows.map((row) => (
             <tr key={`${row.code}${row.needs}`} className="border-b border-edge-soft">
-              <td className="py-0.5 pr-3">{row.code === 'agreements' ? NEEDS[row.needs] : GATE[row.code]}</td>
+              <td className="py-0.5 pr-3">{wordsOf(row)}</td>
               <td className="pr-3">{row.stopped.length === 0 ? 'none' : plural(row.stopped.length, 'merge')}</td>
               <td className={row.harmful.length > 0 ? 'text-fault' : 'text-ink-3'}>
                 {row.harmful.length === 0 ? 'none of the harmful ones' : `${row.harmful.length} that did harm: `}

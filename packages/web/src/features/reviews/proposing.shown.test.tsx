@@ -114,6 +114,7 @@ test('gates tell what each would have stopped, and whether that did harm', async
         rows: [
           { code: 'agreements', needs: 1, stopped: [9, 7], harmful: [7] },
           { code: 'item', needs: 0, stopped: [], harmful: [] },
+          { code: 'coverage', needs: 80, stopped: [9], harmful: [] },
         ],
       }),
     },
@@ -121,4 +122,5 @@ test('gates tell what each would have stopped, and whether that did harm', async
   await findByText(/Of the newest 12 merges, 1 later turned out/)
   expect(container.textContent).toContain('one person agrees2 merges1 that did harm: ')
   expect(container.textContent).toContain('an item is tiednonenone of the harmful ones')
+  expect(container.textContent).toContain('tests run 80 of a hundred lines that it brings1 merge')
 })
