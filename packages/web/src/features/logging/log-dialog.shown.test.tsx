@@ -97,7 +97,7 @@ describe('logging', () => {
       reportAgain: () => aDetail({ key: 'EMB-3' }),
     })
     await user.type(title, 'Shelf light flickers')
-    expect((await dialog.findByText(/^both say/)).textContent).toBe('both say “shelf”, “light”')
+    expect((await dialog.findByText(/^both say/)).textContent).toBe('both say “shelf”, “light”; both concern BKG-2')
     await user.click(dialog.getByRole('button', { name: 'It is this one: EMB-3' }))
     await waitFor(() => expect(onClose).toHaveBeenCalled())
     expect(bodiesOf('reportAgain')[0]).toMatchObject({ title: 'Shelf light flickers' })

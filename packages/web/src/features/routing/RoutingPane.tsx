@@ -3,6 +3,7 @@ import type { RoutingRules } from '@dystracer/core/routing/wire'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { useRemoveRoutingMutation, useRoutingQuery, useSetDutyMutation, useSetRoutingMutation } from './routing.api'
+import { PRIORITY_CHOICES } from '#shared/lib/choices'
 import { plural, splitWords } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { tellRefusal } from '#shared/lib/tell-refusal'
@@ -21,6 +22,7 @@ const EMPTY = {
   component: '',
   ownerId: '',
   severity: '',
+  priority: '',
   milestone: '',
   addLabels: '',
 }
@@ -85,7 +87,7 @@ export function RoutingPane() {
                     <Button
                       look="text"
                       aria-label={`Remove the rule ${rule.name}`}
-                      onClick={() => void remove({ project, ruleId: rule.ruleId })}
+                      onClick={() => void remove({ project, ruleId: rule.ruleId }).then(tellRefusal)}
                     >
                       remove
                     </Button>
@@ -117,6 +119,7 @@ function setText({ sets }: Rule, nameOf: (personId: string) => string): string {
     sets.component && `component ${sets.component}`,
     sets.ownerId && `owner ${nameOf(sets.ownerId)}`,
     sets.severity && `severity ${sets.severity}`,
+    sets.priority && `priority ${sets.priority}`,
     sets.milestone && `milestone ${sets.milestone}`,
     sets.labels.length > 0 && `label ${sets.labels.join(', ')}`,
   ]
@@ -142,6 +145,7 @@ function NewRule({ project }: { project: string }) {
         component: draft.component || null,
         ownerId: draft.ownerId || null,
         severity: draft.severity ? Number(draft.severity) : null,
+        priority: (draft.priority || null) as Rule['sets']['priority'],
         milestone: draft.milestone || null,
         labels: splitWords(draft.addLabels),
       },
@@ -167,7 +171,7 @@ function NewRule({ project }: { project: string }) {
         {text('labels', 'and it has the label')}
         {text('words', 'and it says', 'door, door card')}
       </div>
-      <div className="grid grid-cols-5 gap-2">
+      <div className="grid grid-cols-3 gap-2">
         <Field label="Set component">
           <Choose none="–" choices={(me?.components ?? []).map((name) => ({ value: name, label: name }))} {...register('component')} />
         </Field>
@@ -180,6 +184,9 @@ function NewRule({ project }: { project: string }) {
         </Field>
         <Field label="severity">
           <Choose none="–" choices={['1', '2', '3', '4', '5'].map((value) => ({ value, label: value }))} {...register('severity')} />
+        </Field>
+        <Field label="priority">
+          <Choose none="–" choices={PRIORITY_CHOICES} {...register('priority')} />
         </Field>
         <Field label="milestone">
           <Choose none="–" choices={(me?.milestones ?? []).map((name) => ({ value: name, label: name }))} {...register('milestone')} />
