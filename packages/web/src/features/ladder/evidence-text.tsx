@@ -28,10 +28,10 @@ interface Telling {
 
 const shortHash = (ref: Evidence['ref']) => ref?.id.slice(ref.id.indexOf('/') + 1, ref.id.indexOf('/') + 8)
 
-/** The words for each kind of evidence; a new kind does not compile before it has some. */
 /** The main line, or the long-lived one on which most of the fix stands. */
 const lineWord = (facts: Record<string, unknown>) => (typeof facts.line === 'string' ? `the line ${facts.line}` : 'main')
 
+/** The words for each kind of evidence; a new kind does not compile before it has some. */
 const WORDS: Record<EvidenceCode, (telling: Telling) => ReactNode> = {
   'logged-by': ({ by, nameOf, when }) => (
     <>
