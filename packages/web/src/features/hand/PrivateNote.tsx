@@ -11,15 +11,18 @@ export function PrivateNote({ itemKey }: { itemKey: string }) {
   const { data } = useNoteQuery(itemKey)
   const [write, { isLoading }] = useWriteNoteMutation()
   const [isWriting, setIsWriting] = useState(false)
-  const { register, handleSubmit, reset } = useForm({ defaultValues: { text: '' } })
+  const { register, handleSubmit, reset, formState } = useForm({ defaultValues: { text: '' } })
+  const { isDirty } = formState
   if (!data) return null
   const save = handleSubmit(async ({ text }) => {
     const result = await write({ key: itemKey, text })
-    if (result.error) toast.error(problemText(result.error))
-    else setIsWriting(false)
+    if (result.error) return void toast.error(problemText(result.error))
+    reset({ text })
+    setIsWriting(false)
   })
   const begin = () => {
-    reset({ text: data.text })
+    // What was begun and put aside with Escape is still there.
+    if (!isDirty) reset({ text: data.text })
     setIsWriting(true)
   }
   return (
