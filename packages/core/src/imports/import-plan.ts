@@ -210,8 +210,9 @@ export class ImportPlanner {
   readonly #isMarkdown: boolean
   readonly #seen = new Map<string, ImportValue>()
 
-  /** `days` are the cells of the column of due days, as far as they are known before: they say in which order day and month stand.
-   * With `isMarkdown` texts are taken as they stand; else a cell that holds HTML becomes its text. */
+  /**
+   * `days` are the cells of the column of due days, as far as they are known before: they say in which order day and month stand. With
+   * `isMarkdown` texts are taken as they stand; else a cell that holds HTML becomes its text. */
   constructor({
     mapping,
     world,

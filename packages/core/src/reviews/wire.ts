@@ -26,6 +26,8 @@ export const zMakeRemark = z
     path: ['instead'],
     message: 'Other lines are proposed for lines that the change brings',
   })
+/** Lines that a remark stands on. */
+const zRemarkLines = z.object({ path: z.string(), line: zLine, lastLine: zLine, side: z.enum(['old', 'new']) })
 /**
  * A remark as it is read. `now` is where its lines stand in the change as it is; null where they are gone:
  * then `place` says where they were.
@@ -35,7 +37,7 @@ export const zRemark = z.object({
   personId: z.string(),
   atMs: zAtMs,
   text: z.string(),
-  place: z.object({ path: z.string(), line: zLine, lastLine: zLine, side: z.enum(['old', 'new']), sha: z.string() }).nullable(),
+  place: zRemarkLines.extend({ sha: z.string() }).nullable(),
   now: z.object({ line: zLine, lastLine: zLine }).nullable(),
   /** What its lines should be instead; null where it proposes nothing. */
   instead: z.string().nullable(),
@@ -52,16 +54,7 @@ export const zMakeCommitRemark = z.strictObject({
 })
 export type MakeCommitRemark = z.output<typeof zMakeCommitRemark>
 /** A remark to a commit as it is read; a commit never changes, so its lines stay where they are. */
-export const zCommitRemark = z.object({
-  remarkId: z.string(),
-  personId: z.string(),
-  atMs: zAtMs,
-  text: z.string(),
-  place: z.object({ path: z.string(), line: zLine, lastLine: zLine, side: z.enum(['old', 'new']) }).nullable(),
-  isSettled: z.boolean(),
-  settledBy: z.string().nullable(),
-  answers: z.array(z.object({ remarkId: z.string(), personId: z.string(), atMs: zAtMs, text: z.string() })),
-})
+export const zCommitRemark = zRemark.omit({ now: true, instead: true }).extend({ place: zRemarkLines.nullable() })
 export type CommitRemark = z.infer<typeof zCommitRemark>
 const zCommitRemarks = z.object({ rows: z.array(zCommitRemark) })
 /** What somebody says of the whole change, with the remarks that they wrote meanwhile: all of it is sent at once. */

@@ -44,13 +44,20 @@ const GATHERED_AT_ONCE = 20
 function gatherKin(): void {
   const gathered = new RequirementKinship(requirementIndex())
   kinship = gathered
-  const rows = sql(db, `SELECT ${COLUMNS} FROM item WHERE is_archived = 0 ORDER BY key`).all<Row>({})
-  const gather = (from: number) => {
+  // Read in pieces as well: the texts of all items at once are more than memory should hold.
+  const gather = (after: string) => {
     if (kinship !== gathered) return
-    for (const row of rows.slice(from, from + GATHERED_AT_ONCE)) gathered.add({ id: row.key, title: row.title, text: row.description })
-    if (from + GATHERED_AT_ONCE < rows.length) setImmediate(gather, from + GATHERED_AT_ONCE)
+    const rows = sql(
+      db,
+      `SELECT ${COLUMNS} FROM item WHERE is_archived = 0 AND key > @after ORDER BY key LIMIT ${GATHERED_AT_ONCE}`,
+    ).all<Row>({
+      after,
+    })
+    for (const row of rows) gathered.add({ id: row.key, title: row.title, text: row.description })
+    const last = rows.at(-1)
+    if (last) setImmediate(gather, last.key)
   }
-  gather(0)
+  gather('')
 }
 
 let requirements: LikenessIndex | null = null

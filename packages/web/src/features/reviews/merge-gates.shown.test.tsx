@@ -1,35 +1,18 @@
 import { expect, test } from '@jest/globals'
-import type { Repository } from '@dystracer/core/code/wire'
 import { DEFAULT_GATES } from '@dystracer/core/reviews/gates'
 import type { RepositoryGates } from '@dystracer/core/reviews/wire'
 import { waitFor } from '@testing-library/react'
 import { aMe } from '#shared/test/a-me'
+import { aRepository } from '#shared/test/a-repository'
 import { show } from '#shared/test/shown'
 import { GateList } from './GateList'
 import { MergeGates } from './MergeGates'
-
-const repository: Repository = {
-  repository: 'kiln',
-  url: 'https://code.example/kiln.git',
-  longLines: [],
-  mainBranch: 'main',
-  commits: 3,
-  fetchedAtMs: 1,
-  trouble: null,
-  retryAtMs: null,
-  disconnectedAtMs: null,
-  reading: null,
-  keepsPullRequests: true,
-  branches: [],
-  projects: ['EMB'],
-  access: { kind: 'none' },
-}
 
 function gates(held: RepositoryGates) {
   return show(<MergeGates />, {
     answers: {
       readMe: () => aMe(),
-      listRepositories: () => ({ rows: [repository] }),
+      listRepositories: () => ({ rows: [aRepository()] }),
       readMergeGates: () => held,
       setMergeGates: ({ body }) => {
         held = { ...held, rules: [{ ...DEFAULT_GATES, branches: '*', ...body }] as RepositoryGates['rules'] }
