@@ -4,9 +4,9 @@ import { usePeople } from '#features/people/index'
 import { tellRefusal } from '#shared/lib/tell-refusal'
 import type { WithLines } from '#shared/diff/DiffRendered'
 import { type DiffLine, keyOfLine, pathOfFile } from '#shared/diff/DiffFile'
-import { Markdown } from '#shared/ui/Markdown'
-import { Button, SectionHead, When } from '#shared/ui/parts'
+import { Button, SectionHead } from '#shared/ui/parts'
 import { RemarkForm } from '#shared/diff/RemarkForm'
+import { Thread } from '#shared/diff/Thread'
 import { useCommitRemarksQuery, useRemarkOnCommitMutation, useSettleCommitRemarkMutation } from './code.api'
 
 type Place = NonNullable<CommitRemark['place']>
@@ -32,7 +32,10 @@ export function useRemarksOnLines(id: string): WithLines {
     }
     for (const one of data?.rows ?? [])
       if (one.place?.path === path)
-        put({ side: one.place.side, line: one.place.lastLine }, <Thread key={one.remarkId} id={id} remark={one} canWrite={canWrite} />)
+        put(
+          { side: one.place.side, line: one.place.lastLine },
+          <RemarkOnCommit key={one.remarkId} id={id} remark={one} canWrite={canWrite} />,
+        )
     if (chosen?.path === path)
       put(
         { side: chosen.side, line: chosen.lastLine },
@@ -80,7 +83,7 @@ export function CommitRemarks({ id, paths }: { id: string; paths: readonly strin
         <SectionHead>Remarks</SectionHead>
       </div>
       {rows.map((one) => (
-        <Thread key={one.remarkId} id={id} remark={one} canWrite={canWrite} />
+        <RemarkOnCommit key={one.remarkId} id={id} remark={one} canWrite={canWrite} />
       ))}
       {isWriting && (
         <RemarkForm
@@ -103,63 +106,29 @@ export function CommitRemarks({ id, paths }: { id: string; paths: readonly strin
   )
 }
 
-/** A remark with its answers; a settled one folds to a line. */
-function Thread({ id, remark, canWrite }: { id: string; remark: CommitRemark; canWrite: boolean }) {
+/** A remark on a commit with its answers, and which lines it is about. */
+function RemarkOnCommit({ id, remark, canWrite }: { id: string; remark: CommitRemark; canWrite: boolean }) {
   const { nameOf } = usePeople()
   const [settle] = useSettleCommitRemarkMutation()
-  const [write] = useRemarkOnCommitMutation()
-  const [isOpen, setIsOpen] = useState(!remark.isSettled)
-  const [isAnswering, setIsAnswering] = useState(false)
-  if (!isOpen)
-    return (
-      <p className="m-0 px-4 py-1 text-[12px] text-ink-3">
-        <Button look="text" onClick={() => setIsOpen(true)}>
-          {nameOf(`person:${remark.personId}`)}: settled by {nameOf(remark.settledBy)}
-        </Button>
-      </p>
-    )
-  const answer = async (text: string) => {
-    const result = await write({ id, text, replyTo: remark.remarkId })
-    tellRefusal(result)
-    if (!result.error) setIsAnswering(false)
-  }
-  const turn = async () => {
-    const result = await settle({ id, remarkId: remark.remarkId, isSettled: !remark.isSettled })
-    tellRefusal(result)
-    if (!result.error) setIsOpen(remark.isSettled)
-  }
+  const [write, { isLoading }] = useRemarkOnCommitMutation()
+  const { remarkId, place } = remark
   return (
-    <div className="mx-4 my-1 border-l-2 border-edge pl-3 text-[13px]">
-      {remark.place && (
-        <p className="m-0 text-[12px] text-ink-3">
-          line {remark.place.line}
-          {remark.place.lastLine > remark.place.line && ` to ${remark.place.lastLine}`} of{' '}
-          <span className="font-mono">{remark.place.path}</span>
-          {remark.place.side === 'old' && ', before it'}
-        </p>
-      )}
-      {[remark, ...remark.answers].map(({ remarkId, personId, atMs, text }) => (
-        <div key={remarkId} className="py-0.5">
-          <b>{nameOf(`person:${personId}`)}</b>{' '}
-          <span className="text-[12px] text-ink-2">
-            <When atMs={atMs} />
-          </span>
-          <Markdown text={text} />
-        </div>
-      ))}
-      {canWrite && !isAnswering && (
-        <p className="m-0 flex gap-3">
-          <Button look="text" onClick={() => setIsAnswering(true)}>
-            Answer…
-          </Button>
-          <Button look="text" onClick={() => void turn()}>
-            {remark.isSettled ? 'Not settled' : 'Settled'}
-          </Button>
-        </p>
-      )}
-      {isAnswering && (
-        <RemarkForm label="Your answer" deed="Answer" onCancel={() => setIsAnswering(false)} onWritten={({ text }) => void answer(text)} />
-      )}
-    </div>
+    <Thread
+      remark={remark}
+      nameOf={nameOf}
+      canWrite={canWrite}
+      isSending={isLoading}
+      head={
+        place && (
+          <p className="m-0 text-[12px] text-ink-3">
+            line {place.line}
+            {place.lastLine > place.line && ` to ${place.lastLine}`} of <span className="font-mono">{place.path}</span>
+            {place.side === 'old' && ', before it'}
+          </p>
+        )
+      }
+      onAnswer={(text) => write({ id, text, replyTo: remarkId })}
+      onSettle={(isSettled) => settle({ id, remarkId, isSettled })}
+    />
   )
 }

@@ -1,0 +1,94 @@
+import { useState, type ReactNode } from 'react'
+import { tellRefusal } from '#shared/lib/tell-refusal'
+import { Markdown } from '#shared/ui/Markdown'
+import { Button, When } from '#shared/ui/parts'
+import { RemarkForm } from './RemarkForm'
+
+interface Said {
+  remarkId: string
+  personId: string
+  atMs: number
+  text: string
+}
+type Sent = Promise<{ error?: unknown }>
+
+/** A remark with its answers; a settled one folds to a line. What is refused is said, and what was written stays. */
+export function Thread({
+  remark,
+  nameOf,
+  canWrite,
+  isSending = false,
+  head,
+  below,
+  acts,
+  onAnswer,
+  onSettle,
+}: {
+  remark: Said & { isSettled: boolean; settledBy: string | null; answers: readonly Said[] }
+  nameOf: (actor: string | null) => string
+  canWrite: boolean
+  isSending?: boolean
+  /** What stands above it, such as where its lines are. */
+  head?: ReactNode
+  /** What stands below the words that began it. */
+  below?: ReactNode
+  /** What else can be done about it. */
+  acts?: ReactNode
+  onAnswer: (text: string) => Sent
+  onSettle: (isSettled: boolean) => Sent
+}) {
+  const [isOpen, setIsOpen] = useState(!remark.isSettled)
+  const [isAnswering, setIsAnswering] = useState(false)
+  if (!isOpen)
+    return (
+      <p className="m-0 px-4 py-1 text-[12px] text-ink-3">
+        <Button look="text" onClick={() => setIsOpen(true)}>
+          {nameOf(remark.personId)}: settled by {nameOf(remark.settledBy)}
+        </Button>
+      </p>
+    )
+  const answer = async (text: string) => {
+    const result = await onAnswer(text)
+    tellRefusal(result)
+    if (!result.error) setIsAnswering(false)
+  }
+  const turn = async () => {
+    const result = await onSettle(!remark.isSettled)
+    tellRefusal(result)
+    if (!result.error) setIsOpen(remark.isSettled)
+  }
+  return (
+    <div className="mx-4 my-1 border-l-2 border-edge pl-3 text-[13px]">
+      {head}
+      {[remark, ...remark.answers].map(({ remarkId, personId, atMs, text }) => (
+        <div key={remarkId} className="py-0.5">
+          <b>{nameOf(personId)}</b>{' '}
+          <span className="text-[12px] text-ink-2">
+            <When atMs={atMs} />
+          </span>
+          <Markdown text={text} />
+          {remarkId === remark.remarkId && below}
+        </div>
+      ))}
+      {canWrite && !isAnswering && (
+        <p className="m-0">
+          {acts}
+          <Button look="text" onClick={() => setIsAnswering(true)}>
+            Answer…
+          </Button>{' '}
+          <Button look="text" onClick={() => void turn()}>
+            {remark.isSettled ? 'Not settled' : 'Settled'}
+          </Button>
+        </p>
+      )}
+      {isAnswering && (
+        <RemarkForm
+          label="Your answer"
+          deed={isSending ? 'Sending …' : 'Answer'}
+          onCancel={() => setIsAnswering(false)}
+          onWritten={({ text }) => void answer(text)}
+        />
+      )}
+    </div>
+  )
+}
