@@ -21,6 +21,8 @@ export default {
       ],
       testMatch: ['**/*.test.js', '**/*.test.mjs'],
       testPathIgnorePatterns: ['/node_modules/', '\\.shown\\.test\\.js$'],
+      // The tests of the server speak to it through a client that a generator makes of the API's description.
+      globalSetup: '<rootDir>/scripts/generated-client.mjs',
     },
     {
       ...common,

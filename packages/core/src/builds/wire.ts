@@ -205,6 +205,7 @@ export const buildsOperations = {
     answer: zFailures,
   }),
   logFailure: operation({
+    status: 201,
     method: 'post',
     path: '/builds/:repository/:number/failures/item',
     summary: 'Log an item for a failing test',

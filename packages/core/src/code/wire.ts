@@ -209,6 +209,7 @@ export const codeOperations = {
     may: 'member-of-any',
     about: 'nothing',
     answer: zCommit,
+    problems: ['ambiguous-reference'],
   }),
   readCommitOf: operation({
     method: 'get',

@@ -104,6 +104,7 @@ export const deskOperations = {
     isSecret: true,
     body: zSignIn,
     answer: zMe,
+    problems: ['wrong-credentials', 'second-factor-needed'],
   }),
   signUp: operation({
     method: 'post',

@@ -43,6 +43,7 @@ export const incomingOperations = {
     answer: z.object({ name: z.string(), components: z.array(z.string()) }),
   }),
   sendPublicReport: operation({
+    status: 201,
     method: 'post',
     path: '/public/:project/reports',
     summary: 'Report something without an account',
@@ -60,6 +61,7 @@ export const incomingOperations = {
     answer: zReportState,
   }),
   answerReport: operation({
+    status: 201,
     method: 'post',
     path: '/public/reports/:token/answers',
     summary: 'Answer as the reporter',

@@ -140,6 +140,7 @@ export const itemsOperations = {
     answer: zItem,
   }),
   logItem: operation({
+    status: 201,
     method: 'post',
     path: '/items',
     summary: 'Log an item',
@@ -234,6 +235,7 @@ export const itemsOperations = {
     about: 'item',
     body: zStartItem,
     answer: zStarted,
+    problems: ['outside-unreachable'],
   }),
   verifyItem: operation({
     method: 'post',

@@ -1,4 +1,5 @@
 import type { z } from 'zod'
+import type { ProblemCode } from '../basics/problem-catalogue.js'
 import type { Permission } from './permissions.js'
 import type { Sent } from './who.js'
 
@@ -54,6 +55,8 @@ export interface Operation {
   /** The media type of a body that is not JSON: the handler reads it. */
   readonly bodyMedia?: string
   readonly status?: 200 | 201 | 202
+  /** Why it may be refused, beside what follows from the rest of the declaration; see `problemsOf`. */
+  readonly problems?: readonly ProblemCode[]
 }
 
 /**
@@ -76,6 +79,8 @@ export interface OutsidePath {
   readonly gives: { readonly media: readonly string[]; readonly json?: z.ZodType; readonly status: 200 | 202 }
   /** OTLP answers errors as its own Status message; everything else as problem details. */
   readonly refusesAs: 'problem' | 'otlp-status'
+  /** Why it may be refused, beside what follows from the rest of the declaration. */
+  readonly problems?: readonly ProblemCode[]
 }
 /** Declares an outside path with its exact types. */
 export function outsidePath<const Declared extends OutsidePath>(declared: Declared): Declared {

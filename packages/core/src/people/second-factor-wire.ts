@@ -32,6 +32,7 @@ export const secondFactorOperations = {
     summary: 'Begin a second factor: the secret for an authenticator; it is asked for once a code of it was confirmed',
     body: zPassword,
     answer: z.object({ secret: z.string(), uri: z.string() }),
+    problems: ['wrong-credentials', 'second-factor-needed'],
   }),
   confirmSecondFactor: operation({
     ...common,
@@ -40,6 +41,7 @@ export const secondFactorOperations = {
     summary: 'Confirm the second factor by a code; gives the codes for a lost device, once',
     body: z.strictObject({ code: z.string().trim().max(40) }),
     answer: z.object({ recoveryCodes: z.array(z.string()) }),
+    problems: ['wrong-credentials', 'second-factor-needed'],
   }),
   endSecondFactor: operation({
     ...common,
@@ -48,5 +50,6 @@ export const secondFactorOperations = {
     summary: 'Ask for no code any more',
     body: zPassword,
     answer: zSecondFactor,
+    problems: ['wrong-credentials', 'second-factor-needed'],
   }),
 }

@@ -107,6 +107,7 @@ export const peopleOperations = {
     isSecret: true,
     body: zProveAgain,
     answer: zEmpty,
+    problems: ['wrong-credentials', 'second-factor-needed'],
   }),
   signOut: operation({ method: 'delete', path: '/session', summary: 'Sign out', may: 'anyone', about: 'nothing', answer: zEmpty }),
   invitePerson: operation({
@@ -226,6 +227,7 @@ export const peopleOperations = {
     isSecret: true,
     body: zChangePassword,
     answer: zEmpty,
+    problems: ['wrong-credentials', 'second-factor-needed'],
   }),
   listSessions: operation({
     method: 'get',

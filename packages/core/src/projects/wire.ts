@@ -69,6 +69,7 @@ export type Left = z.infer<typeof zLeft>
 /** What can be asked of projects. */
 export const projectsOperations = {
   createProject: operation({
+    status: 201,
     method: 'post',
     path: '/projects',
     summary: 'Make a project, with its first component, repository and item if they are named',
@@ -76,6 +77,7 @@ export const projectsOperations = {
     about: 'nothing',
     body: zNewProject,
     answer: zProjectMade,
+    problems: ['outside-unreachable'],
   }),
   archiveProject: operation({
     method: 'put',
@@ -102,6 +104,7 @@ export const projectsOperations = {
       isEmpty: z.boolean(),
     }),
     status: 201,
+    problems: ['outside-unreachable'],
   }),
   makeRepositoryKey: operation({
     method: 'post',

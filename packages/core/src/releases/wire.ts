@@ -109,6 +109,7 @@ export const releasesOperations = {
     about: 'nothing',
     body: zAskDeployment,
     answer: zReleaseBoard,
+    problems: ['outside-unreachable', 'gate-closed'],
   }),
   approveDeployment: operation({
     method: 'post',

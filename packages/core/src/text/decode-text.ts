@@ -1,3 +1,5 @@
+import stripAnsi from 'strip-ansi'
+
 /** A text as decoded, and by which encoding. */
 export type Decoded = { ok: true; text: string; encoding: string } | { ok: false; why: string }
 
@@ -74,12 +76,11 @@ function placeOf(bytes: Uint8Array, encoding: string): string {
 /** Characters that XML 1.0 does not allow and no screen shows, but tabs and line breaks. */
 const CONTROLS = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f\ufffe\uffff]/g
 
-/** The text without control characters (but tabs and line breaks), and how many were left out. */
-export function withoutControls(text: string): { text: string; count: number } {
-  let count = 0
-  const kept = text.replace(CONTROLS, () => {
-    count++
-    return ''
-  })
-  return { text: kept, count }
+/**
+ * The text without control characters (but tabs and line breaks), and whether some were left out. The colours that a program writes for a
+ * terminal go as a whole: without their first character they would stay as `[31m`.
+ */
+export function withoutControls(text: string): { text: string; isCleaned: boolean } {
+  const kept = (text.includes('\u001b') || text.includes('\u009b') ? stripAnsi(text) : text).replace(CONTROLS, '')
+  return { text: kept, isCleaned: kept.length < text.length }
 }

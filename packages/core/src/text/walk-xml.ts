@@ -26,6 +26,7 @@ export class XmlError extends Error {
 const DEPTH_MAX = 200
 /** References to characters that XML does not allow: tools write the colours of a terminal this way. */
 const WRONG_REFERENCES = /&#(?:0*(?:[0-8]|1[124-9]|2\d|3[01])|x0*(?:[0-8bcefBCEF]|1[0-9a-fA-F]));/g
+const ESCAPE = /^&#(?:0*27|x0*1b);$/i
 
 /**
  * Walks through a document in one pass without making a tree of it, so that memory does not grow with it. Control characters are left out.
@@ -33,8 +34,8 @@ const WRONG_REFERENCES = /&#(?:0*(?:[0-8]|1[124-9]|2\d|3[01])|x0*(?:[0-8bcefBCEF
  * out. Throws XmlError with the line.
  */
 export function walkXml(xml: string, visitor: XmlVisitor): string[] {
-  const { text, count } = withoutControls(xml)
-  const sound = text.replace(WRONG_REFERENCES, '')
+  // A reference to such a character becomes that character first, so that the colours of a terminal go as a whole.
+  const { text: sound, isCleaned } = withoutControls(xml.replace(WRONG_REFERENCES, (said) => (ESCAPE.test(said) ? '\u001b' : '\u0001')))
   const parser = new SaxesParser({ position: true })
   let depth = 0
   const refuse = (why: string): never => {
@@ -55,6 +56,5 @@ export function walkXml(xml: string, visitor: XmlVisitor): string[] {
   parser.on('text', (piece) => visitor.text?.(piece))
   parser.on('cdata', (piece) => visitor.text?.(piece))
   parser.write(sound).close()
-  const left = count + (text.length === sound.length ? 0 : 1)
-  return left > 0 ? ['Control characters in it were left out.'] : []
+  return isCleaned ? ['Control characters in it were left out.'] : []
 }

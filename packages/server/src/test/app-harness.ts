@@ -7,6 +7,7 @@ import { buildContext, type OwnedContext } from '#context'
 import { startServer, type RunningServer } from '#server'
 import { setPassword } from '#subjects/people/passwords'
 import { makeToken, type TokenDraft } from '#subjects/people/tokens.commands'
+import { callAsDescribed } from './described-calls.js'
 import type { Scope } from '@dystracer/core/people/who'
 import type { Replacement, ServiceContext } from '#platform/context'
 
@@ -82,11 +83,7 @@ export async function startApp({
   const server = await startServer(owned)
   const url = `http://127.0.0.1:${server.port}`
   const call = async (path: string, { method = 'GET', body, raw, headers = {} }: Asked = {}): Promise<Answer> => {
-    const response = await fetch(`${url}${path}`, {
-      method,
-      headers: { ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
-      ...((raw ?? body) !== undefined && { body: raw ?? JSON.stringify(body) }),
-    })
+    const response = await callAsDescribed(url, { path, method, headers, body, raw })
     const text = await response.text()
     const isJson = /json(?!l)/.test(response.headers.get('content-type') ?? '')
     return { status: response.status, headers: response.headers, text, body: isJson && text ? JSON.parse(text) : text }

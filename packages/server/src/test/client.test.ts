@@ -60,5 +60,9 @@ test('the description holds security, parameters that are required, and problems
   const upload = body.paths['/api/v1/items/{key}/attachments'].post
   expect(upload.parameters).toContainEqual(expect.objectContaining({ name: 'name', in: 'query', required: true }))
   expect(upload.requestBody.content).toHaveProperty(['application/octet-stream'])
-  expect(body.paths['/api/v1/items/{key}'].patch.responses.default.content).toHaveProperty(['application/problem+json'])
+  const { responses } = body.paths['/api/v1/items/{key}'].patch
+  expect(Object.keys(responses)).toEqual(expect.arrayContaining(['200', '401', '403', '404', '409', '412', '422', '429', '503']))
+  const changed = body.components.responses[responses['412'].$ref.split('/').at(-1)]
+  expect(changed.description).toBe('changed-meanwhile: Someone changed this meanwhile')
+  expect(changed.content).toHaveProperty(['application/problem+json'])
 })

@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { withoutControls } from '#text/decode-text'
 import { parseJson } from './json.js'
 import { joinSuite, MESSAGE_MAX, NAME_MAX, requireRoomForCases, type TestCase } from './report.js'
 import { settleRepeats } from './repeats.js'
@@ -35,10 +34,12 @@ const OUTCOME: Record<string, TestCase['outcome']> = {
 
 /** The cases of a report in the Common Test Report Format (an open JSON form). Throws ReportFormatError with the place. */
 export function readCtrf(text: string): { cases: TestCase[]; notes: string[] } {
-  const { text: sound, count } = withoutControls(text)
-  const { results } = parseJson(zCtrf, sound)
+  const {
+    data: { results },
+    isCleaned,
+  } = parseJson(zCtrf, text)
   requireRoomForCases(results.tests.length)
-  const notes = count > 0 ? ['Control characters in it were left out.'] : []
+  const notes = isCleaned ? ['Control characters in it were left out.'] : []
   const cases = results.tests.map((test): TestCase => {
     const outcome = OUTCOME[test.status.toLowerCase()] ?? 'skipped'
     if (OUTCOME[test.status.toLowerCase()] === undefined && notes.length < 20)

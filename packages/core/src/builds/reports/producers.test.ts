@@ -33,6 +33,9 @@ const TESTS: [string, ReportFormat, number, number, number, string[]][] = [
   ['phpunit.xml', 'junit', 3, 3, 2, ['2 is identical to 1', 'less than 3', 'no probe']],
   ['ctest.xml', 'junit', 1, 1, 3, ['click']],
   ['gtest.xml', 'junit', 2, 2, 2, ['Expected equality', 'GetParam']],
+  ['playwright.xml', 'junit', 3, 1, 2, ['expect(received).toBe(expected)']],
+  ['vitest.ctrf.json', 'ctrf', 2, 1, 2, ['expected 1 to be 2']],
+  ['mocha.ctrf.json', 'ctrf', 1, 2, 2, ['1 == 2', 'no probe']],
 ]
 
 describe('a report of', () => {
@@ -55,6 +58,8 @@ describe('a report of', () => {
   })
 
   test('characters that stand for others are read as what they are', () => {
+    const named = (file: string, format: ReportFormat) => casesOf(file, format).map(({ name }) => name.replace('SAF-3 the relay ', ''))
+    expect(named('mocha.ctrf.json', 'ctrf')).toContain('opens & closes <twice>')
     for (const [file, format] of TESTS.filter(([name]) => !/pytest|phpunit|ctest|gtest/.test(name)))
       expect(casesOf(file, format).some(({ name }) => name.endsWith('opens & closes <twice>'))).toBe(true)
     expect(casesOf('node.xml', 'junit').map(({ name }) => name)).toContain('counts "clicks"')
@@ -73,30 +78,70 @@ describe('a report of', () => {
     for (const file of ['node.xml', 'ctest.xml', 'gtest.xml', 'bats.xml', 'phpunit.xml', 'vitest.xml']) expect(notes(file)).toBe('')
   })
 
+  test('a case that passed when it was tried again is flaky, and one that is known to fail and did has passed', () => {
+    const cases = casesOf('playwright.ctrf.json', 'ctrf')
+    expect(count(cases)).toEqual([2, 1, 2, 1])
+    expect(cases.find(({ outcome }) => outcome === 'flaky')?.name).toBe('burns on the second try')
+    expect(cases.find(({ name }) => name === 'is known to fail')?.outcome).toBe('passed')
+  })
+
+  test('colours for a terminal are no words of a message, written as they are or escaped', () => {
+    const { notes } = readReport('ctrf', bytesOf('playwright.ctrf.json'))
+    const [failed] = casesOf('playwright.ctrf.json', 'ctrf').filter(({ outcome }) => outcome === 'failed')
+    expect(failed?.message).toMatch(/^Error: expect\(received\)\.toBe\(expected\) \/\/ Object\.is equality\n\nExpected: 2\nReceived: 1\n/)
+    expect(notes).toEqual(['Control characters in it were left out.'])
+  })
+
   test.each([
-    ['node.lcov', 'lcov'],
-    ['pytest.lcov', 'lcov'],
-    ['pytest-cov.xml', 'cobertura'],
-  ] as const)('coverage: %s by %s names its lines', (file, format) => {
+    ['node.lcov', 'lcov', 'n/kiln.test.js', null, []],
+    ['pytest.lcov', 'lcov', 'kiln.py', [1, 2, 4], [3]],
+    ['pytest-cov.xml', 'cobertura', 'kiln.py', [1, 2, 4], [3]],
+    ['c8.lcov', 'lcov', 'kiln.js', [1, 2, 5, 6], [3, 4]],
+    ['c8-cov.xml', 'cobertura', 'kiln.js', [1, 2, 5, 6], [3, 4]],
+    ['c8-clover.xml', 'clover', '/home/ci/kiln/cov/kiln.js', [1, 2, 5, 6], [3, 4]],
+    ['geninfo.lcov', 'lcov', '/home/ci/kiln/cov/kiln.c', [1, 2, 4, 6], [3]],
+    ['gcovr-cov.xml', 'cobertura', 'kiln.c', [1, 2, 4, 6], [3]],
+    ['jacoco.xml', 'jacoco', 'kiln/Kiln.java', [4, 7, 10, 11], [2, 5]],
+  ] as const)('coverage: %s by %s names the lines of %s', (file, format, path, covered, missed) => {
     const content = readReport(format, bytesOf(file))
     if (content.kind !== 'coverage') throw new Error(content.kind)
-    const [only] = content.files
-    expect(content.files).toHaveLength(1)
-    if (file.startsWith('pytest')) expect(only).toEqual({ path: 'kiln.py', covered: [1, 2, 4], missed: [3] })
-    else expect(only).toMatchObject({ path: 'n/kiln.test.js', missed: [] })
+    const [first] = content.files
+    expect(first).toEqual({ path, covered: covered ?? first?.covered, missed })
+    expect(first?.covered.length).toBeGreaterThan(0)
+  })
+
+  test.each([
+    ['biome.sarif', 'Biome', 9, ['lint/suspicious/noDebugger', 'error', 'lint/bad.js', 2]],
+    ['clang.sarif', 'clang', 9, ['6404', 'warning', 'lint/bad.c', 2]],
+    ['eslint.sarif', 'ESLint', 5, ['eqeqeq', 'error', 'lint/bad.js', 2]],
+    ['markdownlint.sarif', 'markdownlint-cli2', 8, ['MD004', 'error', 'bad.md', 4]],
+    ['stylelint.sarif', 'stylelint', 3, ['property-no-unknown', 'error', 'lint/bad.css', 1]],
+  ] as const)('findings: %s by %s holds %i of them, each by rule, level, file and line', (file, tool, many, one) => {
+    const content = readReport('sarif', bytesOf(file))
+    if (content.kind !== 'findings') throw new Error(content.kind)
+    expect(content.findings).toHaveLength(many)
+    expect(new Set(content.findings.map((finding) => finding.tool))).toEqual(new Set([tool]))
+    expect(new Set(content.findings.map(({ identity }) => identity)).size).toBe(many)
+    const [ruleId, level, path, line] = one
+    const found = content.findings.find((finding) => finding.ruleId === ruleId)
+    expect(found).toMatchObject({ level, line })
+    expect(found?.file).toMatch(new RegExp(`${path}$`))
+    // What a comment in the code switches off is no finding, and that is said.
+    expect(content.notes).toEqual(file === 'eslint.sarif' ? ['1 suppressed results are no findings.'] : [])
   })
 })
 
-const FORMAT_OF = (file: string): ReportFormat =>
-  file.endsWith('.tap')
-    ? 'tap'
-    : file.endsWith('.lcov')
-      ? 'lcov'
-      : file.endsWith('.json')
-        ? 'ctrf'
-        : file.includes('cov.xml')
-          ? 'cobertura'
-          : 'junit'
+const FORMAT_BY_ENDING: [ending: string, format: ReportFormat][] = [
+  ['.tap', 'tap'],
+  ['.lcov', 'lcov'],
+  ['.json', 'ctrf'],
+  ['.sarif', 'sarif'],
+  ['-cov.xml', 'cobertura'],
+  ['-clover.xml', 'clover'],
+  ['jacoco.xml', 'jacoco'],
+  ['.xml', 'junit'],
+]
+const FORMAT_OF = (file: string): ReportFormat => FORMAT_BY_ENDING.find(([ending]) => file.endsWith(ending))?.[1] ?? 'junit'
 const FILES = readdirSync(FOLDER).filter((file) => file !== 'README.md')
 
 describe('a damaged report', () => {

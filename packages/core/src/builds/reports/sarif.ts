@@ -1,6 +1,5 @@
 import { firstLine } from '#text/first-line'
 import { z } from 'zod'
-import { withoutControls } from '#text/decode-text'
 import { parseJson } from './json.js'
 import { ReportFormatError, type Finding } from './report.js'
 
@@ -66,7 +65,10 @@ type Rule = z.infer<typeof zRule>
  * suppressed and not refused to be, and those that the tool itself says are gone. Throws ReportFormatError with the place.
  */
 export function readSarif(text: string): { findings: Finding[]; notes: string[] } {
-  const { runs } = parseJson(zSarif, withoutControls(text).text)
+  const {
+    data: { runs },
+    isCleaned,
+  } = parseJson(zSarif, text)
   const results = runs.flatMap((run) => (run.results ?? []).map((result) => ({ run, result })))
   if (results.length > RESULTS_MAX)
     throw new ReportFormatError(`more than ${RESULTS_MAX.toLocaleString('en')} results; send them in several logs`)
@@ -75,7 +77,10 @@ export function readSarif(text: string): { findings: Finding[]; notes: string[] 
   const suppressed = wrong.filter(({ result }) => isSuppressed(result)).length
   return {
     findings: identified(counted.map(({ run, result }) => toFinding(run, result))),
-    notes: suppressed > 0 ? [`${suppressed} suppressed results are no findings.`] : [],
+    notes: [
+      ...(suppressed > 0 ? [`${suppressed} suppressed results are no findings.`] : []),
+      ...(isCleaned ? ['Control characters in it were left out.'] : []),
+    ],
   }
 }
 

@@ -10,7 +10,7 @@ import { settleRepeats } from './repeats.js'
  * and a bail-out are a case that failed. Throws ReportFormatError for what is no TAP.
  */
 export function readTap(text: string): { cases: TestCase[]; notes: string[] } {
-  const { text: sound, count } = withoutControls(text)
+  const { text: sound, isCleaned } = withoutControls(text)
   if (!/^\s*(?:not ok|ok)\b|^\s*1\.\.\d+|^Bail out!/m.test(sound))
     throw new ReportFormatError('no line in it is a test point or a plan of TAP')
   const cases: TestCase[] = []
@@ -58,7 +58,7 @@ export function readTap(text: string): { cases: TestCase[]; notes: string[] } {
   parser.end(sound.endsWith('\n') ? sound : `${sound}\n`)
   for (const trouble of new Set(troubles))
     cases.push({ suite: '', name: '(the run as a whole)', outcome: 'failed', durationMs: 0, message: `${trouble}.`, properties: {} })
-  return { cases: settleRepeats(cases), notes: count > 0 ? ['Control characters in it were left out.'] : [] }
+  return { cases: settleRepeats(cases), notes: isCleaned ? ['Control characters in it were left out.'] : [] }
 }
 
 /** What some producers sum up at the end, which belongs to no case. */

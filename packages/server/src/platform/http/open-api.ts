@@ -1,5 +1,8 @@
 import type { About, Operation, OutsidePath } from '@dystracer/core/people/operation'
+import { groupBy } from '@dystracer/core/basics/group-by'
+import { PROBLEM_CATALOGUE, type ProblemCode } from '@dystracer/core/basics/problem-catalogue'
 import { PERMISSIONS } from '@dystracer/core/people/permissions'
+import { problemsOf, problemsOfOutside } from '@dystracer/core/people/problems-of'
 import { zProblem } from '@dystracer/core/basics/wire'
 import { z } from 'zod'
 
@@ -15,13 +18,14 @@ export function describeOperations(
   outside: Readonly<Record<string, OutsidePath>>,
 ): object {
   const paths: Record<string, Record<string, object>> = {}
+  const named: Refusals = new Map()
   for (const [operationId, declared] of Object.entries(operations)) {
     const path = pathOf(declared)
-    paths[path] = { ...paths[path], [declared.method]: describe(operationId, declared) }
+    paths[path] = { ...paths[path], [declared.method]: describe(operationId, declared, named) }
   }
   for (const [operationId, declared] of Object.entries(outside)) {
     const path = braced(declared.path)
-    paths[path] = { ...paths[path], [declared.method]: describeOutside(operationId, declared) }
+    paths[path] = { ...paths[path], [declared.method]: describeOutside(operationId, declared, named) }
   }
   return {
     openapi: '3.1.0',
@@ -38,6 +42,7 @@ export function describeOperations(
         signature: { type: 'apiKey', in: 'header', name: 'webhook-signature', description: 'A Standard Webhooks signature.' },
       },
       schemas: { Problem: toSchema(zProblem, 'output') },
+      responses: Object.fromEntries(named),
     },
     paths,
   }
@@ -54,7 +59,7 @@ function pathParameters(path: string): object[] {
   return [...path.matchAll(/[:*](\w+)/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } }))
 }
 
-function describe(operationId: string, declared: Operation): object {
+function describe(operationId: string, declared: Operation, named: Refusals): object {
   return {
     operationId,
     summary: declared.summary,
@@ -74,12 +79,12 @@ function describe(operationId: string, declared: Operation): object {
           [declared.media ?? 'application/json']: { schema: declared.media ? { type: 'string' } : toSchema(declared.answer, 'output') },
         },
       },
-      default: PROBLEM_ANSWER,
+      ...refusalsOf(problemsOf(declared), named),
     },
   }
 }
 
-function describeOutside(operationId: string, declared: OutsidePath): object {
+function describeOutside(operationId: string, declared: OutsidePath, named: Refusals): object {
   const bytes = { type: 'string', format: 'binary' }
   const { takes, gives } = declared
   const taken = (media: string) => (media === 'application/json' && takes?.json ? toSchema(takes.json, 'input') : bytes)
@@ -96,21 +101,43 @@ function describeOutside(operationId: string, declared: OutsidePath): object {
     }),
     responses: {
       [gives.status]: { description: 'taken', content: Object.fromEntries(gives.media.map((media) => [media, { schema: answer(media) }])) },
-      default:
-        declared.refusesAs === 'problem'
-          ? PROBLEM_ANSWER
-          : {
+      ...(declared.refusesAs === 'problem'
+        ? refusalsOf(problemsOfOutside(declared), named)
+        : {
+            default: {
               description: 'a Status message of OTLP, in the encoding of the request',
               content: Object.fromEntries(gives.media.map((media) => [media, {}])),
             },
+          }),
     },
   }
 }
 
-const PROBLEM_ANSWER = {
-  description: 'problem details (RFC 9457)',
-  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+/** The refusals that several operations share, by the name under which each stands in the description. */
+type Refusals = Map<string, object>
+
+/**
+ * Problem details (RFC 9457): for each status the response with the codes that it may carry, as a reference to where it stands in the
+ * description once.
+ */
+function refusalsOf(codes: readonly ProblemCode[], named: Refusals): Record<string, object> {
+  const byStatus = [...groupBy(codes, (code) => PROBLEM_CATALOGUE[code].status)]
+  return Object.fromEntries(
+    byStatus.map(([status, ofStatus]) => {
+      const name = ['refused', ...ofStatus.toSorted()].join('-')
+      named.set(name, {
+        description: ofStatus.map((code) => `${code}: ${PROBLEM_CATALOGUE[code].title}`).join('; '),
+        content: {
+          'application/problem+json': {
+            schema: { allOf: [{ $ref: '#/components/schemas/Problem' }, { type: 'object', properties: { code: { enum: ofStatus } } }] },
+          },
+        },
+      })
+      return [String(status), { $ref: `#/components/responses/${name}` }]
+    }),
+  )
 }
+
 const PROOF_WORDS: Record<OutsidePath['proof'], string> = {
   telemetry: 'For a token of scope telemetry or intake.',
   evidence: 'For a token of scope evidence or intake.',

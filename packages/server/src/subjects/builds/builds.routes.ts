@@ -29,11 +29,7 @@ export function addBuildsRoutes(api: Api): void {
     takeFailure(ctx, who, buildOf(params), body)
     return readFailures(ctx, who, params.repository, Number(params.number))
   })
-  api.handle(buildsOperations.logFailure, async ({ ctx, who, params, body, koa }) => {
-    const logged = await logFailure(ctx, who, buildOf(params), body)
-    koa.status = 201
-    return logged
-  })
+  api.handle(buildsOperations.logFailure, ({ ctx, who, params, body }) => logFailure(ctx, who, buildOf(params), body))
   api.handle(buildsOperations.readTestRecord, ({ ctx, params, query }) => readTestRecord(ctx, params.repository, query))
   api.handle(buildsOperations.readBuild, ({ ctx, who, params }) => readBuild(ctx, who, params.repository, Number(params.number)))
 }

@@ -8,7 +8,6 @@ const FILE_LIMIT_BYTES = 100 << 20
 export function addImportsRoutes(api: Api): void {
   api.handle(importsOperations.beginImport, async ({ ctx, who, params, koa }) => {
     const bytes = await readBody(koa.req, FILE_LIMIT_BYTES)
-    koa.status = 201
     return beginImport(ctx, who, params.project, { name: String(koa.query.name ?? 'items'), bytes })
   })
   api.handle(importsOperations.readImport, ({ ctx, who, params }) => readImport(ctx, who, params.importId))

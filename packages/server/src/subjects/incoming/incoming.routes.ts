@@ -19,7 +19,6 @@ export function addIncomingRoutes(api: Api, { sync }: { sync: RepositorySync }):
   api.handle(incomingOperations.sendPublicReport, ({ ctx, params, body, koa }) => {
     byAddress.take(koa.ip, ctx.nowMs())
     ofAll.take('all', ctx.nowMs())
-    koa.status = 201
     return receivePublicReport(ctx, params.project, body)
   })
   api.handle(incomingOperations.readReport, ({ ctx, koa, params }) => {
@@ -29,7 +28,6 @@ export function addIncomingRoutes(api: Api, { sync }: { sync: RepositorySync }):
   api.handle(incomingOperations.answerReport, ({ ctx, koa, params, body }) => {
     readersByAddress.take(koa.ip, ctx.nowMs())
     answerReport(ctx, params.token, body.text)
-    koa.status = 201
     return {}
   })
   const webhook = (ctx: ServiceContext) => ({

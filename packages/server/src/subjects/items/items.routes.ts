@@ -36,7 +36,6 @@ export function addItemsRoutes(api: Api): void {
   )
   api.handle(itemsOperations.logItem, ({ ctx, who, body, koa }) => {
     const key = logItem(ctx, who, body, { idempotencyKey: koa.get('idempotency-key') || undefined })
-    koa.status = 201
     return readItem(ctx, who, key)
   })
   api.handle(itemsOperations.readItem, ({ ctx, who, params, koa }) => {

@@ -43,13 +43,11 @@ export function addProjectsRoutes(
     return left
   })
   api.handle(projectsOperations.makeRepositoryKey, ({ ctx, who, koa }) => {
-    koa.status = 201
     return keyPairFor(ctx, who.actor)
   })
   api.handle(projectsOperations.createProject, ({ ctx, who, body, koa }) => {
     const made = createProject(ctx, who, body)
     if (made.repository !== null) void sync.request(made.repository, 'connected')
-    koa.status = 201
     return made
   })
 }
