@@ -1,5 +1,5 @@
 import type { CommitGraph } from './commit-graph.js'
-import { patchesTouchedBy, patchStateAt } from './patch-state.js'
+import { patchesTouchedBy, patchStateAt, revertedIn } from './patch-state.js'
 
 /** What a commit has against another; each list holds hashes, one for each change. */
 export interface TipDifference {
@@ -18,15 +18,20 @@ export interface TipDifference {
 /**
  * The changes of one commit against another, by the graph, with cherry-picks told by their patch and reverts
  * counted (docs/rules.md#reverts): that a commit is reachable does not say that its change is in effect. A
- * patch is looked at in full only where something could deceive: it has several carriers, or a commit of the
- * difference reverts something that touches it. O(commits of the difference) beside that; each patch in full
- * costs what `patchStateAt` does.
+ * patch is looked at in full only where something could deceive: it has several carriers, or a commit reverts
+ * something that touches it where one of the two is of the difference. O(commits of the difference + reverts of
+ * the repository) beside that; each patch in full costs what `patchStateAt` does.
  */
 export function compareTips(graph: CommitGraph, tip: string, base: string | null): TipDifference {
   const fresh = graph.between([tip], base === null ? [] : [base])
   const gone = base === null ? new Set<string>() : graph.between([base], [tip])
-  const reverting = [...fresh, ...gone].filter((sha) => (graph.get(sha)?.reverts.length ?? 0) > 0)
-  const doubtful = patchesTouchedBy(graph, reverting)
+  // A commit that both have may say that it reverts one that only one of them has.
+  const isOfDifference = (sha: string) => fresh.has(sha) || gone.has(sha)
+  const reverts = revertedIn(graph).filter(({ by, target }) => isOfDifference(by) || isOfDifference(target))
+  const doubtful = patchesTouchedBy(
+    graph,
+    reverts.map(({ by }) => by),
+  )
   const difference: TipDifference = { added: [], removed: [], again: [], undone: [], merges: 0 }
   const sort = (shas: ReadonlySet<string>, plain: string[]): Map<string, string> => {
     const carriers = new Map<string, string>()

@@ -177,6 +177,13 @@ describe('on random histories', () => {
     )
   })
 
+  test('a commit that both have may take back one that only the base has', () => {
+    const commit = (sha: string, parents: string[], patchId: string | null, reverts: string[] = []) => ({ sha, parents, patchId, reverts })
+    const graph = graphOf([commit('aa', [], 'p1'), commit('bb', [], null, ['aa']), commit('cc', ['aa', 'bb'], null)])
+    expect(compareTips(graph, 'bb', 'cc')).toMatchObject({ added: [], removed: [] })
+    expect(compareTips(graph, 'cc', 'bb')).toMatchObject({ added: [], undone: ['aa'] })
+  })
+
   test('more commits than one word has bits flow as well', () => {
     const graph = new CommitGraph()
     const shas = Array.from({ length: 80 }, (_, index) => `s${index}`)

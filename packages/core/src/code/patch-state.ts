@@ -91,6 +91,7 @@ function takingsOf(graph: CommitGraph, carriers: readonly string[]): { takings: 
   return { takings, flow }
 }
 
+/** A commit that is taken back, the one whose message says so, and the parents of the one taken back. */
 interface Reverted {
   target: string
   by: string
@@ -99,7 +100,7 @@ interface Reverted {
 const revertedByGraph = new WeakMap<CommitGraph, { size: number; list: Reverted[] }>()
 
 /** What the messages in the graph take back, resolved; kept until commits are added. */
-function revertedIn(graph: CommitGraph): Reverted[] {
+export function revertedIn(graph: CommitGraph): readonly Reverted[] {
   const known = revertedByGraph.get(graph)
   if (known && known.size === graph.size) return known.list
   const list: Reverted[] = []

@@ -66,7 +66,7 @@ export function readRows(path: string, format: Import['format']): AsyncGenerator
 
 /** Rows of a table, the heading being row 1; a row with more cells than the heading is left out, one with fewer is taken and named. */
 async function* readTable(path: string): AsyncGenerator<ReadRow> {
-  const parser = papaparse.parse(papaparse.NODE_STREAM_INPUT, { header: false, skipEmptyLines: false })
+  const parser = papaparse.parse(papaparse.NODE_STREAM_INPUT, { header: false, skipEmptyLines: false, fastMode: false })
   const source = createReadStream(path, 'utf8')
   source.on('error', (error) => parser.destroy(error))
   let columns: string[] | null = null

@@ -42,10 +42,10 @@ export function addProjectsRoutes(
     noteAudit(ctx, { kind, actor: who.actor, about: params.personId, place: placeOf(koa), facts: { project: params.project } })
     return left
   })
-  api.handle(projectsOperations.makeRepositoryKey, ({ ctx, who, koa }) => {
+  api.handle(projectsOperations.makeRepositoryKey, ({ ctx, who }) => {
     return keyPairFor(ctx, who.actor)
   })
-  api.handle(projectsOperations.createProject, ({ ctx, who, body, koa }) => {
+  api.handle(projectsOperations.createProject, ({ ctx, who, body }) => {
     const made = createProject(ctx, who, body)
     if (made.repository !== null) void sync.request(made.repository, 'connected')
     return made
