@@ -190,7 +190,10 @@ const READERS = {
   },
   reqif: { read: requirements('reqif'), samples: [REQIF], refusals: ['UnreadableFile'] },
   'requirement-table': { read: requirements('csv'), samples: texts(REQUIREMENTS), refusals: ['UnreadableFile'] },
+  // A line that is no JSON is told with its place, which takes an error for each.
   'requirement-lines': {
+    msPerMb: 20_000,
+    leastMs: 500,
     read: requirements('jsonl'),
     samples: texts('{"key":"SAF-1","title":"Heat","text":"Stops."}\n'),
     refusals: ['UnreadableFile'],
@@ -215,15 +218,17 @@ const READERS = {
     samples: texts('{"event":"done","job":{"repo":"kiln","id":7,"status":"ok","list":[1,{"a/b":2}]}}'),
     refusals: ['SyntaxError'],
   },
+  // The file has at most 50,000 characters; of YAML each thing that does not fit makes an error with its place.
   gates: {
     read: ofText(parseGates),
-    samples: texts('- branch: main\n  approvals: 2\n  checks: [test]\n  change_coverage: 80\n'),
+    samples: texts('main:\n  agreements: 2\n  coverage: 80\n  hours: "9-17"\n'),
     refusals: [],
+    leastMs: 2000,
   },
   owners: { read: ofText(parseOwners), samples: texts('/src/**/*.js rafe@emberwick.example\n!/src/x\n*.md ines # docs\n'), refusals: [] },
   filter: { read: ofText(parseFilter), samples: texts('open severity:1,2 -label:"a b" (owner:me or due<2026-11-24) heat'), refusals: [] },
   references: {
-    read: ofText((text) => [parseReferences(text, { items: ['EMB'], requirements: ['SAF'] }), parseTrailers(text)]),
+    read: ofText((text) => [parseReferences(text, { items: new Set(['EMB']), requirements: new Set(['SAF']) }), parseTrailers(text)]),
     samples: texts('Close the relay\n\nFixes: EMB-1, EMB-2\nTime: 1h 30m on 2026-03-02\nVerifies: SAF-3\n> quoted EMB-4\n`EMB-5`\n'),
     refusals: [],
   },

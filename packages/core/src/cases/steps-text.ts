@@ -14,8 +14,11 @@ export function parseSteps(text: string): CaseStep[] {
     else if (line.trim() !== '') lines.push(line.trim())
   }
   return lines.map((line) => {
-    const [done = '', ...expected] = line.replace(/^\d+[.)]\s+/, '').split(/\s*=>\s*/)
-    return { do: done.trim(), expect: expected.join(' => ').trim() }
+    const [done = '', ...expected] = line
+      .replace(/^\d+[.)]\s+/, '')
+      .split('=>')
+      .map((part) => part.trim())
+    return { do: done, expect: expected.join(' => ').trim() }
   })
 }
 
@@ -25,7 +28,11 @@ export function printSteps(steps: readonly CaseStep[]): string {
 }
 
 function indent(text: string): string {
-  return text.trim().replace(/\s*\n\s*/g, '\n  ')
+  return text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter((line) => line !== '')
+    .join('\n  ')
 }
 
 /** Keys out of a line of words, parted by blanks, commas or semicolons. */

@@ -437,7 +437,7 @@ export class ImportPlanner {
   }
 
   #title(title: string, description: string, note: (code: ImportProblem['code'], field: ImportField, value: string) => void): string {
-    const line = (this.#plain(title) || firstLine(this.#plain(description))).replace(/\s*[\r\n\t]+\s*/g, ' ').trim()
+    const line = (this.#plain(title) || firstLine(this.#plain(description))).replace(/[\r\n\t]+/g, ' ').trim()
     if (line === '') note('no-title', 'title', '')
     if (line.length > TITLE_MAX) note('title-cut', 'title', line)
     return line.slice(0, TITLE_MAX)

@@ -70,7 +70,12 @@ export function readTable(input: {
     const attributes: Attributes = {}
     for (const [column, { name, isMany }] of byColumn) {
       const value = (cells[column] ?? '').trim()
-      attributes[name] = isMany ? value.split(/\s*;\s*/).filter((word) => word !== '') : value
+      attributes[name] = isMany
+        ? value
+            .split(';')
+            .map((word) => word.trim())
+            .filter((word) => word !== '')
+        : value
     }
     return {
       line,

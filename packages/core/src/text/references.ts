@@ -33,6 +33,9 @@ const NEGATION = /(?:\b(?:not|never|without|cannot|no longer|instead of)|n['’]
 /** Trailers with a meaning of their own: their values are not read as prose again. */
 const OWN_TRAILERS = new Set(['fixes', 'refs', 'requirement', 'verifies', 'time', 'reverts', 'owner', 'severity', 'label', 'due'])
 const BETWEEN_KEYS = /^\s*(?:,|,?\s*and|&)\s*$/i
+/** What stands between two keys of one list, and what a duration is, is no longer than this; longer texts are not held against the patterns. */
+const BETWEEN_MAX = 40
+const DURATION_MAX = 100
 
 /**
  * Reads the one reference grammar (docs/rules.md#links and after). Only keys whose prefix is registered count; nothing inside code,
@@ -86,7 +89,7 @@ function readTrailers(text: string, prefixes: KeyPrefixes, refs: References): vo
     } else if (name === 'verifies') {
       for (const key of requirements) addOnce(refs.verifies, key)
     } else if (name === 'time') {
-      const match = /^(.*?)(?:\s+on\s+(\d{4}-\d{2}-\d{2}))?$/.exec(trailer.value)
+      const match = /^(.*?)(?:\s+on\s+(\d{4}-\d{2}-\d{2}))?$/.exec(trailer.value.slice(0, DURATION_MAX))
       const minutes = parseDurationMinutes(match?.[1] ?? '')
       if (minutes !== null && minutes !== 0) refs.times.push({ minutes, on: match?.[2] ?? null })
     } else if (name === 'reverts') {
@@ -126,7 +129,7 @@ function readProse(text: string, prefixes: KeyPrefixes, refs: References): void 
     const verb = CLOSING_VERB.exec(before)
     const closes =
       (verb !== null && !NEGATION.test(before.slice(0, verb.index))) ||
-      (closingUntil >= 0 && BETWEEN_KEYS.test(text.slice(closingUntil, match.index)))
+      (closingUntil >= 0 && match.index - closingUntil <= BETWEEN_MAX && BETWEEN_KEYS.test(text.slice(closingUntil, match.index)))
     closingUntil = closes ? match.index + match[0].length : -1
     if (!isItem) addOnce(refs.requirements, key)
     else if (closes) addFix(refs, key, 'verb')

@@ -12,7 +12,7 @@ const TRAILER_LINE = /^([A-Za-z][A-Za-z0-9-]*)\s*:\s*(.*)$/
  * trailers or their continuations, or at least a quarter is (git-interpret-trailers(1)). Names keep their spelling.
  */
 export function parseTrailers(message: string): Trailer[] {
-  const lines = message.replace(/\r\n?/g, '\n').replace(/\s+$/, '').split('\n')
+  const lines = message.replace(/\r\n?/g, '\n').trimEnd().split('\n')
   let start = lines.length
   while (start > 0 && lines[start - 1]?.trim() !== '') start--
   if (start === 0) return []

@@ -44,7 +44,7 @@ export function readCtrf(text: string): { cases: TestCase[]; notes: string[] } {
     const outcome = OUTCOME[test.status.toLowerCase()] ?? 'skipped'
     if (OUTCOME[test.status.toLowerCase()] === undefined && notes.length < 20)
       notes.push(`The state “${test.status.slice(0, 40)}” is not known and counts as skipped.`)
-    const suite = Array.isArray(test.suite) ? test.suite : (test.suite?.split(/\s*[>›]\s*/) ?? [])
+    const suite = Array.isArray(test.suite) ? test.suite : (test.suite?.split(/[>›]/).map((part) => part.trim()) ?? [])
     return {
       suite: joinSuite(suite.length > 0 ? suite : [test.filePath ?? '']) || 'tests',
       name: test.name.slice(0, NAME_MAX).trim() || '(without a name)',
