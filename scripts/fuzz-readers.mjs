@@ -172,8 +172,8 @@ const READERS = {
     read: (bytes) => readReport('tap', bytes),
     samples: reportsOf('tap'),
     refusals: ['ReportFormatError'],
-    msPerMb: 3000,
-    leastMs: 300,
+    msPerMb: 10_000,
+    leastMs: 1500,
   },
   // Each row is a step of a stream: a file of nothing but line breaks has as many rows as bytes.
   table: {

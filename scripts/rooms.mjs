@@ -34,7 +34,7 @@ const MAY_IMPORT = {
 export const CORE_FLOORS = [
   'basics text people ladder code traces setup filter',
   'records likeness board looking inbox routing talk hand',
-  'requirements releases reviews items faults builds files ties cases triage projects',
+  'dependencies requirements releases reviews items faults builds files ties cases triage projects',
   'incoming imports threads desk undo contract',
 ]
 /** Subjects of the server, lowest first. */
@@ -44,7 +44,7 @@ export const SERVER_FLOORS = [
   'records',
   'git code likeness looking occurrences inbox routing',
   'talk hand ladder requirements releases reviews',
-  'items intake faults',
+  'items intake faults dependencies',
   'builds files ties cases triage projects',
   'sync incoming imports threads desk undo',
 ]

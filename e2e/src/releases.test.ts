@@ -33,6 +33,29 @@ test('a release says what it holds against the one before, and what an environme
   expect(await axeFindings(page)).toEqual([])
 })
 
+test('a release says what it is made of, and a package in which releases it is and where those run', async () => {
+  await page.goto(`${demo.baseUrl}/releases/release~kiln-controller@4.1.3`)
+  const made = part('What it is made of')
+  await made.getByText('names 6 packages').waitFor()
+  await made.getByLabel('Packages with this in their name').fill('span')
+  await made.getByRole('option', { name: /span-writer/ }).click()
+  const pane = page.getByRole('region', { name: 'Package', exact: true })
+  await pane.getByText(/kiln-controller 4\.1\.3 runs in production/).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await pane.getByRole('button', { name: 'any version' }).click()
+  await pane
+    .getByRole('listbox', { name: 'Releases with it' })
+    .getByRole('option', { name: /kiln-controller 4\.0\.0/ })
+    .waitFor()
+  const bill = await (await page.request.get(`${demo.baseUrl}/api/v1/releases/kiln-controller@4.1.3/bill.cdx.json`)).json()
+  expect(bill).toMatchObject({
+    bomFormat: 'CycloneDX',
+    specVersion: '1.6',
+    metadata: { component: { name: 'kiln-controller', version: '4.1.3' } },
+  })
+  expect(bill.components).toHaveLength(6)
+})
+
 test('its notes are written from that; a line that somebody wrote stays, and the rest follows', async () => {
   const notes = part('Notes')
   await notes.getByRole('button', { name: 'Edit EMB-122' }).click()

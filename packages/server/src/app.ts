@@ -23,6 +23,7 @@ import { addTriageRoutes } from '#subjects/triage/triage.routes'
 import { addIncomingRoutes } from '#subjects/incoming/incoming.routes'
 import { addImportsRoutes } from '#subjects/imports/imports.routes'
 import { addCasesRoutes } from '#subjects/cases/cases.routes'
+import { addDependenciesRoutes } from '#subjects/dependencies/dependencies.routes'
 import { addThreadsRoutes } from '#subjects/threads/threads.routes'
 import { addDeskRoutes } from '#subjects/desk/desk.routes'
 import { addUndoRoutes } from '#subjects/undo/undo.routes'
@@ -75,6 +76,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addIncomingRoutes(api, intake)
   addImportsRoutes(api)
   addCasesRoutes(api)
+  addDependenciesRoutes(api)
   addThreadsRoutes(api)
   addDeskRoutes(api)
   addUndoRoutes(api)

@@ -17,6 +17,7 @@ import { faultsAppliers } from '#subjects/faults/faults.apply'
 import { buildsAppliers } from '#subjects/builds/builds.apply'
 import { tiesAppliers } from '#subjects/ties/ties.apply'
 import { casesAppliers } from '#subjects/cases/cases.apply'
+import { dependenciesAppliers } from '#subjects/dependencies/dependencies.apply'
 import { triageAppliers } from '#subjects/triage/triage.apply'
 import { undoAppliers } from '#subjects/undo/undo.apply'
 import type { AllAppliers } from '#platform/journal/journal'
@@ -42,6 +43,7 @@ export const appliers: AllAppliers = {
   ...buildsAppliers,
   ...tiesAppliers,
   ...casesAppliers,
+  ...dependenciesAppliers,
   ...triageAppliers,
   ...undoAppliers,
 }

@@ -36,6 +36,7 @@ import { impactOperations } from '#threads/impact-wire'
 import { auditReportOperations } from '#threads/audit-wire'
 import { matrixOperations } from '#threads/matrix-wire'
 import { casesOperations } from '#cases/wire'
+import { dependenciesOperations } from '#dependencies/wire'
 import { threadsOperations } from '#threads/wire'
 import { deskOperations } from '#desk/wire'
 import { undoOperations } from '#undo/wire'
@@ -73,6 +74,7 @@ export const OPERATIONS = {
   ...intakeOperations,
   ...buildsOperations,
   ...casesOperations,
+  ...dependenciesOperations,
   ...triageOperations,
   ...incomingOperations,
   ...webhookOperations,

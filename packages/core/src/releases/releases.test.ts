@@ -2,7 +2,6 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { compareVersions } from './compare-versions.js'
 import { judgeHealth, rateOf } from './judge-health.js'
-import { lockChanges } from './lock-changes.js'
 import { nextNames } from './next-names.js'
 import { releaseFiles } from './release-files.js'
 import { runSpans } from './run-spans.js'
@@ -72,31 +71,6 @@ describe('how a release does', () => {
       }),
     )
   })
-})
-
-test('lock files are compared by package, several versions of one beside each other', () => {
-  const lock = (packages: Record<string, object>) => JSON.stringify({ lockfileVersion: 3, packages: { '': { version: '9' }, ...packages } })
-  const before = lock({
-    'node_modules/koa': { version: '2.0.0' },
-    'node_modules/a': { version: '1.0.0' },
-    'node_modules/same': { version: '1' },
-  })
-  const after = lock({
-    'node_modules/koa': { version: '3.0.0' },
-    'node_modules/x/node_modules/koa': { version: '2.0.0' },
-    'node_modules/@s/b': { version: '5.0.0' },
-    'node_modules/same': { version: '1' },
-    'packages/own': { link: true },
-  })
-  expect(lockChanges(before, after)).toEqual([
-    { name: '@s/b', from: null, to: '5.0.0' },
-    { name: 'a', from: '1.0.0', to: null },
-    { name: 'koa', from: '2.0.0', to: '2.0.0, 3.0.0' },
-  ])
-  expect(lockChanges('no lock', '')).toEqual([])
-  expect(lockChanges('', JSON.stringify({ lockfileVersion: 1, dependencies: { koa: { version: '1.0.0' } } }))).toEqual([
-    { name: 'koa', from: null, to: '1.0.0' },
-  ])
 })
 
 test('files are sorted by what they mean to somebody who runs the program', () => {

@@ -1,3 +1,4 @@
+import { lockFile } from './lock-file.js'
 import { glazeMain, glazePieces } from './glaze-pieces.js'
 import { kilnMain, kilnPieces } from './kiln-pieces.js'
 import { plannerMain, plannerPieces } from './planner-pieces.js'
@@ -96,6 +97,7 @@ class RepositoryWriter {
   #pieces: Piece[] = []
   #head = 0
   #changes: string[] = []
+  #releases = 0
 
   constructor(
     readonly repository: DemoRepository,
@@ -113,6 +115,7 @@ class RepositoryWriter {
     this.#files = {
       'README.md': `# ${this.repository.name}\n\n${this.repository.about}\n`,
       'package.json': `${JSON.stringify({ name: this.repository.name, version: '0.1.0', private: true, scripts: { test: 'node --test' } }, null, 2)}\n`,
+      'package-lock.json': lockFile(this.repository.name, 0),
     }
     this.#head = this.#commit('refs/heads/main', [], first, startMs, `Begin ${this.repository.name}`)
     this.#files = { ...this.#files, 'src/telemetry.js': telemetrySource }
@@ -183,8 +186,10 @@ class RepositoryWriter {
   release(name: string): void {
     const last = this.history.pieces.at(-1)
     const atMs = (last?.mergedAtMs ?? this.todayMs) + 20 * 3600_000
+    this.#releases++
     this.#files = {
       ...this.#files,
+      'package-lock.json': lockFile(this.repository.name, this.#releases),
       'CHANGES.md': `# Changes\n\n## ${name}\n${this.#changes.join('\n')}\n`,
       'package.json': (this.#files['package.json'] ?? '').replace(/"version": "[^"]*"/, `"version": "${name}"`),
     }

@@ -18,6 +18,7 @@ import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
 import { casesLive } from '#features/cases/cases.live'
+import { dependenciesLive } from '#features/dependencies/dependencies.live'
 import { tiesLive } from '#features/ties/ties.live'
 import { triageLive } from '#features/triage/triage.live'
 import { undoLive } from '#features/undo/undo.live'
@@ -45,6 +46,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...faultsLive,
   ...buildsLive,
   ...casesLive,
+  ...dependenciesLive,
   ...tiesLive,
   ...triageLive,
   ...undoLive,

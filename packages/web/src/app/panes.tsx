@@ -40,6 +40,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   build: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildPane }))),
   'test-record': lazy(() => import('#features/builds/index').then((module) => ({ default: module.TestPane }))),
   releases: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasesPane }))),
+  package: lazy(() => import('#features/dependencies/index').then((module) => ({ default: module.PackagePane }))),
   release: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasePane }))),
   impact: lazy(() => import('#features/threads/index').then((module) => ({ default: module.ImpactPane }))),
   matrix: lazy(() => import('#features/threads/index').then((module) => ({ default: module.MatrixPane }))),

@@ -1,3 +1,4 @@
+import type { PackageRef } from '@dystracer/core/dependencies/package-ref'
 import type { Trace } from '@dystracer/core/traces/trace'
 import type { BlamedLine, ChangedFiles, RawCommit, RefTip } from './mirror.js'
 import type { Suspect } from '@dystracer/core/code/suspects'
@@ -7,6 +8,7 @@ import type { ChangeLinesInput, ChangeLinesResult } from './change-lines.js'
 import type { CarryInput, CarryResult } from './carry.js'
 import type { MergeInput, MergeResult } from './merge.js'
 import type { BlamedRun, FileAt, FoundLine } from './read-files.js'
+import type { LockFile } from './read-locks.js'
 import type { PlacedTrace } from './release-code.js'
 
 export interface GitData {
@@ -43,8 +45,12 @@ export interface GitMethods {
   suspects: { input: { dir: string } & FailureBetween; output: Suspect[] }
   /** `moved`: a tag of that name is there already. */
   pushTag: { input: { dir: string; tag: string; sha: string } & Remote; output: MergeResult }
-  /** Paths that differ between two commits, and the lock files of npm among them as they were and are. */
+  /** Paths that differ between two commits, and the lock files among them as they were and are. */
   changedFiles: { input: { dir: string; from: string; to: string }; output: ChangedFiles }
+  /** The lock files of a commit, each by its path and by its name and content. */
+  lockFiles: { input: { dir: string; sha: string }; output: LockFile[] }
+  /** What lock files name; null for one that is not what its name says. */
+  readLocks: { input: { dir: string; files: LockFile[] }; output: { lock: string; packages: PackageRef[] | null }[] }
   deleteRef: { input: { dir: string; branch: string; expected: string } & Remote; output: MergeResult }
   /** What became of one file between two commits, as a diff without context. */
   fileChange: { input: { dir: string; from: string; to: string; path: string }; output: string }

@@ -16,6 +16,7 @@ import { blameFile, listFolder, readFileAt, searchFiles } from './read-files.js'
 import { deleteRef, mergeAndPush, mergeTrees, pushRef, pushTag } from './merge.js'
 import { rebaseAndPush } from './rebase.js'
 import { findSuspects } from './suspects.js'
+import { listLockFiles, readLocks } from './read-locks.js'
 import { makeReach } from './reach.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
@@ -54,6 +55,8 @@ serveCalls(
     pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input, outside),
     suspects: ({ dir, ...failure }: GitMethods['suspects']['input']) => findSuspects(dir, failure),
     changedFiles: ({ dir, from, to }: GitMethods['changedFiles']['input']) => readChangedFiles(dir, from, to),
+    lockFiles: ({ dir, sha }: GitMethods['lockFiles']['input']) => listLockFiles(dir, sha),
+    readLocks: ({ dir, files }: GitMethods['readLocks']['input']) => readLocks(dir, files),
     deleteRef: (input: GitMethods['deleteRef']['input']) => deleteRef(input, outside),
     fileChange: ({ dir, from, to, path }: GitMethods['fileChange']['input']) => readFileChange(dir, { from, to, path }),
     mainLine: (remote: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, remote, outside),

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs'
 import { mkdir, readdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
+import { isLockFile } from '@dystracer/core/dependencies/lock-files'
 import { goOut, type GitAccess, type Outside } from './outward.js'
 import { assertSha, GitError, runGit } from './run-git.js'
 
@@ -94,10 +95,9 @@ export async function readFileChange(dir: string, { from, to, path }: { from: st
 /** What differs between two commits. */
 export interface ChangedFiles {
   paths: string[]
-  /** Lock files of npm, as they were and are; empty where there was none, or it is too large. */
+  /** Lock files, as they were and are; empty where there was none, or it is too large. */
   locks: { path: string; before: string; after: string }[]
 }
-const LOCK = /(?:^|\/)package-lock\.json$/
 const LOCKS_MAX = 8
 const LOCK_MAX_BYTES = 16 << 20
 
@@ -113,7 +113,7 @@ export async function readChangedFiles(dir: string, from: string, to: string): P
       throw error
     }
   }
-  const locks = paths.filter((path) => LOCK.test(path)).slice(0, LOCKS_MAX)
+  const locks = paths.filter(isLockFile).slice(0, LOCKS_MAX)
   return {
     paths,
     locks: await Promise.all(locks.map(async (path) => ({ path, before: await textAt(from, path), after: await textAt(to, path) }))),

@@ -4,7 +4,7 @@ import { compareTips } from '@dystracer/core/code/compare-tips'
 import type { Who } from '@dystracer/core/people/who'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import type { ReleaseContents } from '@dystracer/core/releases/contents-wire'
-import { lockChanges } from '@dystracer/core/releases/lock-changes'
+import { lockChanges } from '@dystracer/core/dependencies/lock-changes'
 import { releaseFiles } from '@dystracer/core/releases/release-files'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
@@ -144,7 +144,7 @@ async function changedBetween(
   if (from === null) return { files: releaseFiles([]), dependencies: [] }
   try {
     const { paths, locks } = await gitWorker(ctx).call('changedFiles', { dir: mirrorDir(ctx, repository), from, to })
-    return { files: releaseFiles(paths), dependencies: locks.flatMap(({ before, after }) => lockChanges(before, after)) }
+    return { files: releaseFiles(paths), dependencies: locks.flatMap(({ path, before, after }) => lockChanges(path, before, after)) }
   } catch (error) {
     if (error instanceof Error && isGitTrouble(error)) return { files: releaseFiles([]), dependencies: [] }
     throw error

@@ -18,6 +18,7 @@ import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
 import { casesWords } from '#features/cases/cases.words'
+import { dependenciesWords } from '#features/dependencies/dependencies.words'
 import { tiesWords } from '#features/ties/ties.words'
 import { triageWords } from '#features/triage/triage.words'
 import { undoWords } from '#features/undo/undo.words'
@@ -43,6 +44,7 @@ const WORDS: EventWords<EventBodies> = {
   ...faultsWords,
   ...buildsWords,
   ...casesWords,
+  ...dependenciesWords,
   ...tiesWords,
   ...triageWords,
   ...undoWords,

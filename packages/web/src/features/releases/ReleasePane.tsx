@@ -1,4 +1,5 @@
 import { Artefacts } from '#features/builds/index'
+import { ReleasePackages } from '#features/dependencies/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, When } from '#shared/ui/parts'
@@ -44,6 +45,7 @@ export function ReleasePane({ id }: { id: string }) {
       <ReleaseHolds key={release} release={release} service={data.service} repository={data.repository} />
       <ReleaseRecord release={release} />
       <Artefacts release={release} />
+      <ReleasePackages key={`packages of ${release}`} release={release} />
       <ReleaseNotesPart release={release} service={data.service} />
     </Pane>
   )

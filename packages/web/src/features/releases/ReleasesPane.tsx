@@ -23,7 +23,15 @@ export function ReleasesPane() {
   const { data, error, isLoading } = useReleasesQuery()
   const trail = usePaneTrail()
   return (
-    <Pane label="Releases" title="Releases">
+    <Pane
+      label="Releases"
+      title="Releases"
+      aside={
+        <Button look="text" onClick={() => trail.open({ kind: 'package', id: '' })}>
+          which contain…
+        </Button>
+      }
+    >
       <Pending error={error} isLoading={isLoading} />
       {data && data.services.length === 0 && <Quiet>No service is set up. A tag in a connected repository becomes a release here.</Quiet>}
       {data && data.services.length > 0 && data.environments.length === 0 && (

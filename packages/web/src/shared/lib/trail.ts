@@ -64,6 +64,7 @@ const THING_PANES = {
   'test-plan': { title: 'Test plan', minWidthPx: 460 },
   run: { title: (id) => `Case ${id.split('/')[2] ?? ''}`, minWidthPx: 420 },
   release: { title: itself, minWidthPx: USUAL_WIDTH_PX },
+  package: { title: (id) => (id === '' ? 'Packages' : id), minWidthPx: 440 },
   impact: { title: (id) => `if ${id} changes`, minWidthPx: 420 },
   requirement: { title: itself, minWidthPx: USUAL_WIDTH_PX },
   baseline: { title: 'Baseline', minWidthPx: 480 },

@@ -1,0 +1,2 @@
+export { PackagePane } from './PackagePane'
+export { ReleasePackages } from './ReleasePackages'
