@@ -6,28 +6,16 @@
 //
 // It plays a disk that tells the truth about a sync, and a file system that keeps the order of its names, as ext4 and XFS do; it is no
 // block device, so that what a file system itself might do wrong is not seen.
-// usage: node scripts/power-cut/power-cut.mjs [--cuts 60] [--seconds 8] [--seed 1]; needs a build and a C compiler. Exits 1 at a loss.
-import { spawn, spawnSync } from 'node:child_process'
+// usage: node scripts/durability/power-cut.mjs [--cuts 60] [--seconds 8] [--seed 1]; needs a build and a C compiler. Exits 1 at a loss.
+import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs'
-import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { pathToFileURL } from 'node:url'
+import { AtWork, makeRandom, whatIsWrong } from './at-work.mjs'
 
-const root = join(import.meta.dirname, '../..')
-const CLI = join(root, 'packages/server/dist/cli/main.js')
-const Database = createRequire(join(root, 'packages/server/package.json'))('better-sqlite3')
 const BLOCK = 4096
 const PORT = 4797
-
-/** A whole number below `below`, from a linear congruential generator: the same for the same seed. */
-function makeRandom(seed) {
-  let state = seed >>> 0
-  return (below) => {
-    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0
-    return Math.floor((state / 2 ** 32) * below)
-  }
-}
 
 /** The records of a log, in order. */
 export function* readLog(bytes) {
@@ -160,109 +148,6 @@ function writeFiles(files, from, to) {
   }
 }
 
-/** A server on a fresh folder with writers for so long; gives what it was answered, and when. */
-async function work(dataDir, { env, seconds }) {
-  const server = spawn(process.execPath, [CLI, 'start', '--data', dataDir, '--port', String(PORT)], {
-    env: {
-      ...process.env,
-      ...env,
-      NODE_OPTIONS: '',
-      DYSTRACER_KEEP_PER_MINUTE: '10000000',
-      DYSTRACER_REQUESTS_PER_MINUTE: '0',
-      UV_USE_IO_URING: '0',
-    },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  })
-  const secret = await new Promise((resolve, reject) => {
-    let said = ''
-    server.stdout.on('data', (chunk) => {
-      said += chunk
-      if (said.includes('is ready at')) resolve(/sign-up\/([\w-]+)/.exec(said)?.[1])
-    })
-    server.on('exit', (code) => reject(new Error(`the server ended (${code}): ${said}`)))
-  })
-  const answered = []
-  let headers = { 'content-type': 'application/json' }
-  const call = async (method, path, body, more = {}) => {
-    const response = await fetch(`http://127.0.0.1:${PORT}${path}`, {
-      method,
-      headers: { ...headers, ...more },
-      body: typeof body === 'string' || body instanceof Uint8Array ? body : JSON.stringify(body),
-    })
-    const text = await response.text()
-    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`)
-    return { response, body: text ? JSON.parse(text) : null }
-  }
-  const project = { name: 'Kiln works', prefix: 'KW' }
-  const person = { secret, name: 'Ines Okafor', email: 'ines@emberwick.example', password: 'long enough to pass', project }
-  const { response, body } = await call('POST', '/api/v1/sign-up', person)
-  headers = { ...headers, cookie: response.headers.get('set-cookie').split(';')[0], 'x-dystracer-csrf': body.csrfToken }
-  const token = (await call('POST', '/api/v1/projects/KW/tokens', { name: 'sender', scope: 'telemetry', days: 30 })).body.token
-  const endAt = Date.now() + seconds * 1000
-  const done = (kind, text) => answered.push({ kind, text, atNs: process.hrtime.bigint() })
-  const lanes = [
-    async (turn) => {
-      const title = `item ${turn}`
-      const { key } = (await call('POST', '/api/v1/items', { title, project: 'KW', description: 'x'.repeat(turn % 3000) })).body
-      done('item', title)
-      await call('POST', `/api/v1/items/${key}/comments`, { text: `comment ${turn}` })
-      done('comment', `comment ${turn}`)
-      if (turn % 5 !== 0) return
-      const octets = { 'content-type': 'application/octet-stream' }
-      await call('POST', `/api/v1/items/${key}/attachments?name=trace.txt`, Buffer.from(`file ${turn} `.repeat(2000)), octets)
-      done('attachment', String(turn))
-    },
-    async (turn) => {
-      const attributes = [
-        { key: 'exception.type', value: { stringValue: 'RangeError' } },
-        { key: 'exception.message', value: { stringValue: `occurrence ${turn}` } },
-      ]
-      const record = { timeUnixNano: `${Date.now()}000000`, severityNumber: 17, attributes }
-      const resource = { attributes: [{ key: 'service.name', value: { stringValue: 'kiln' } }] }
-      const sent = { resourceLogs: [{ resource, scopeLogs: [{ logRecords: [record] }] }] }
-      await call('POST', '/otlp/v1/logs', sent, { authorization: `Bearer ${token}`, cookie: '' })
-      done('occurrence', `occurrence ${turn}`)
-    },
-  ]
-  let turn = 0
-  await Promise.all(
-    [...lanes, ...lanes].map(async (lane) => {
-      while (Date.now() < endAt) await lane(turn++)
-    }),
-  )
-  server.removeAllListeners('exit')
-  await new Promise((resolve) => {
-    server.on('exit', resolve)
-    server.kill('SIGKILL')
-  })
-  return answered
-}
-
-/** What was answered before the cut and is not there after it; and what `verify` says. */
-function check(folder, answered, atNs) {
-  const verified = spawnSync(process.execPath, [CLI, 'verify', '--data', folder], {
-    encoding: 'utf8',
-    env: { ...process.env, NODE_OPTIONS: '' },
-  })
-  const wrong = verified.status === 0 ? [] : [`verify: ${verified.stdout}${verified.stderr}`.slice(0, 600)]
-  const texts = (file, statement) => {
-    const db = new Database(join(folder, file), { readonly: true })
-    try {
-      return new Set(db.prepare(statement).pluck().all())
-    } finally {
-      db.close()
-    }
-  }
-  const there = {
-    item: texts('dystracer.db', 'SELECT title FROM item'),
-    comment: texts('dystracer.db', 'SELECT text FROM comment'),
-    occurrence: texts('occurrences.db', 'SELECT message FROM occurrence'),
-  }
-  for (const { kind, text, atNs: answeredNs } of answered)
-    if (answeredNs < atNs && there[kind] && !there[kind].has(text)) wrong.push(`${kind} “${text}” was answered and is gone`)
-  return wrong
-}
-
 /**
  * Records a server at work for so long, and looks at what so many cuts leave. `isDeaf` plays a disk that forgets what it was asked to keep,
  * to show that a loss would be seen.
@@ -285,7 +170,12 @@ export async function cutPower({ cuts, seconds, seed, isDeaf = false }) {
     const dataDir = join(scratch, 'data')
     mkdirSync(dataDir, { mode: 0o700 })
     const log = join(scratch, 'writes.log')
-    const answered = await work(dataDir, { env: { LD_PRELOAD: library, POWER_CUT_FOLDER: dataDir, POWER_CUT_LOG: log }, seconds })
+    const env = { LD_PRELOAD: library, POWER_CUT_FOLDER: dataDir, POWER_CUT_LOG: log, UV_USE_IO_URING: '0' }
+    const work = new AtWork({ dataDir, port: PORT, env })
+    await work.start()
+    await work.run(seconds * 1000)
+    await work.kill()
+    const { answered } = work
     if (!existsSync(log)) throw new Error('nothing was recorded: the loader did not take the recorder')
     const records = [...readLog(readFileSync(log))]
     const random = makeRandom(seed)
@@ -308,7 +198,7 @@ export async function cutPower({ cuts, seconds, seed, isDeaf = false }) {
       writeFiles(disk.afterCut(random), dataDir, folder)
       // The next record had not happened: everything answered before it counts.
       const atNs = records[moment + 1]?.atNs ?? BigInt(Number.MAX_SAFE_INTEGER) * 1000n
-      const wrong = check(folder, answered, atNs)
+      const wrong = whatIsWrong(folder, answered, atNs)
       if (wrong.length > 0) losses.push({ moment, wrong })
       rmSync(folder, { recursive: true, force: true })
     }
