@@ -83,6 +83,15 @@ export const filesOperations = {
     query: z.object({ path: zPath }),
     answer: zFileDetail,
   }),
+  readPicture: operation({
+    method: 'get',
+    path: '/repositories/:repository/pictures/:blob',
+    summary: 'A picture of a repository by the hash of its content, as diffs name it; PNG, JPEG, GIF, WebP, SVG, at most 8 MB',
+    may: 'project.read',
+    about: 'repository',
+    media: 'image/*',
+    answer: z.string(),
+  }),
   readItemCode: operation({
     method: 'get',
     path: '/items/:key/code',

@@ -40,12 +40,13 @@ beforeAll(async () => {
   work.commit('tide/table.py', 'first\nSECOND hour\nthird\nno code\n', `Leave the code out\n\nFixes: ${secret}`)
   work.commit('odd [name]?.txt', 'hour of the day\n', 'A path that looks like a pattern')
   work.commit('mark.bin', 'a\0b', 'Not a text')
+  work.commit('panel.svg', '<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>', 'A picture that would act')
   symlinkSync('/etc/passwd', join(work.dir, 'outside'))
   work.git('add', 'outside')
   work.git('commit', '--quiet', '-m', 'A link that leads out')
   work.git('push', '--quiet', bare, 'main')
   await ines('/projects/EMB/repositories', { method: 'POST', body: { url: bare } })
-  await until('it was read', async () => (await ines('/repositories')).body.rows[0]?.commits === 6)
+  await until('it was read', async () => (await ines('/repositories')).body.rows[0]?.commits === 7)
 })
 afterAll(async () => {
   await app.stop()
@@ -117,6 +118,20 @@ describe('search in files', () => {
     expect(rows).toHaveLength(200)
     expect(isCut).toBe(true)
   })
+})
+
+test('a picture is had by the hash of its content, shown as a picture alone; what is none is not there', async () => {
+  const picture = (blob: string, ask = wren) => ask(`/repositories/tides/pictures/${blob}`)
+  const blobOf = (path: string) => work.git('rev-parse', `HEAD:${path}`)
+  const answer = await picture(blobOf('panel.svg'))
+  expect(answer.status).toBe(200)
+  expect(answer.headers.get('content-type')).toBe('image/svg+xml')
+  expect(answer.headers.get('content-security-policy')).toContain('sandbox')
+  expect(answer.headers.get('x-content-type-options')).toBe('nosniff')
+  expect(answer.text).toContain('<svg')
+  for (const blob of [blobOf('tide/table.py'), blobOf('mark.bin'), work.git('rev-parse', 'HEAD'), '0'.repeat(40), 'HEAD', '--help'])
+    expect([blob, (await picture(encodeURIComponent(blob))).status]).toEqual([blob, 404])
+  expect((await app.call(`/api/v1/repositories/tides/pictures/${blobOf('panel.svg')}`)).status).toBe(401)
 })
 
 test('the code of an item: its commits with the release that holds each, its files with what changed since', async () => {

@@ -4,6 +4,7 @@ import { knowersOf } from '@dystracer/core/files/knowers'
 import type { FileDetail, FileRun, FoundLines } from '@dystracer/core/files/wire'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
+import { pictureTypeOf } from '#platform/files/picture-type'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { mainTip } from '#subjects/code/index'
@@ -29,6 +30,8 @@ interface CommitRow {
 
 const COMMITS_SHOWN = 30
 const FOUND_MAX = 200
+
+const PICTURE_MAX_BYTES = 8 << 20
 
 /**
  * A file as the main line has it: every line with the commit that it came with, and through that with the items and requirements that asked
@@ -65,6 +68,16 @@ export async function readFile(ctx: ServiceContext, who: Who, repository: string
     faults: faultsIn(ctx, repository, path),
     knowers: knowersIn(ctx, past, blame),
   }
+}
+
+/** A picture by the hash of its content. Throws `not-found` for what the repository has not, is none, or is larger than 8 MB. */
+export async function readPicture(ctx: ServiceContext, repository: string, blob: string): Promise<{ mediaType: string; content: Buffer }> {
+  const missing = () => new Problem('not-found', { detail: `${repository} has no picture of this hash that is shown.` })
+  if (!/^(?:[0-9a-f]{40}|[0-9a-f]{64})$/.test(blob)) throw missing()
+  const content = await gitWorker(ctx).call('readBlob', { dir: mirrorDir(ctx, repository), hash: blob, maxBytes: PICTURE_MAX_BYTES })
+  const mediaType = content === null ? null : pictureTypeOf(content)
+  if (content === null || mediaType === null) throw missing()
+  return { mediaType, content: Buffer.from(content) }
 }
 
 async function readAtMainLine(ctx: ServiceContext, repository: string, path: string) {

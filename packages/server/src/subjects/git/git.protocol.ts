@@ -62,6 +62,8 @@ export interface GitMethods {
   blame: { input: { dir: string; sha: string; path: string; line: number }; output: BlamedLine | null }
   /** A file at a commit; null where there is none of this path. */
   readFile: { input: { dir: string; sha: string; path: string }; output: FileAt | null }
+  /** The content of a hash, whatever file has it; null where there is none, or it is larger than asked for. */
+  readBlob: { input: { dir: string; hash: string; maxBytes: number }; output: Uint8Array | null }
   /** Which commit each line of a file came with. */
   blameFile: { input: { dir: string; sha: string; path: string }; output: BlamedRun[] }
   /** Lines of the files of a commit that hold a text. */

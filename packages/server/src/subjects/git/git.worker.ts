@@ -12,7 +12,7 @@ import {
 } from './mirror.js'
 import { changeLines } from './change-lines.js'
 import { carryAndPush } from './carry.js'
-import { blameFile, listFolder, readFileAt, searchFiles } from './read-files.js'
+import { blameFile, listFolder, readBlob, readFileAt, searchFiles } from './read-files.js'
 import { deleteRef, mergeAndPush, mergeTrees, pushRef, pushTag } from './merge.js'
 import { rebaseAndPush } from './rebase.js'
 import { findSuspects } from './suspects.js'
@@ -66,6 +66,7 @@ serveCalls(
     trackedFiles: ({ dir, sha }: GitMethods['trackedFiles']['input']) => readTrackedFiles(dir, sha),
     blame: ({ dir, sha, path, line }: GitMethods['blame']['input']) => readBlame(dir, sha, path, line),
     readFile: ({ dir, sha, path }: GitMethods['readFile']['input']) => readFileAt(dir, sha, path),
+    readBlob: ({ dir, ...asked }: GitMethods['readBlob']['input']) => readBlob(dir, asked),
     blameFile: ({ dir, sha, path }: GitMethods['blameFile']['input']) => blameFile(dir, sha, path),
     searchFiles: ({ dir, sha, ...asked }: GitMethods['searchFiles']['input']) => searchFiles(dir, sha, asked),
     readTraces: ({ traces }: GitMethods['readTraces']['input']) => traces.map((trace) => code.read(trace)),

@@ -49,6 +49,14 @@ export async function readFileAt(dir: string, sha: string, path: string): Promis
   return { text: isBinary ? '' : blob.toString('utf8'), isBinary, isCut: false, sizeBytes }
 }
 
+/** The content of a hash; null where the repository has no such content, or it is larger than asked for. */
+export async function readBlob(dir: string, { hash, maxBytes }: { hash: string; maxBytes: number }): Promise<Uint8Array | null> {
+  return runGit(['cat-file', 'blob', assertSha(hash)], { dir, maxBytes }).catch((error: unknown) => {
+    if (error instanceof GitError) return null
+    throw error
+  })
+}
+
 /**
  * Which commit each line of a file came with, as runs of lines, first to last. Throws GitError for a file that is not there. Cost: git's
  * blame of the whole file, without looking for moves.

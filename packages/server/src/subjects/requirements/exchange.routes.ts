@@ -3,6 +3,7 @@ import { exchangeOperations, REQUIREMENT_FILE_MAX_BYTES, REQUIREMENT_PICTURE_MAX
 import type { RequirementColumns } from '@dystracer/core/requirements/read-table'
 import { writingOperations } from '@dystracer/core/requirements/writing-wire'
 import type { Api } from '#platform/http/api'
+import { PICTURE_HEADERS } from '#platform/files/picture-type'
 import { readBody } from '#platform/http/read-body'
 import { listAttributes } from './attributes.views.js'
 import {
@@ -88,8 +89,7 @@ export function addExchangeRoutes(api: Api): void {
   )
   api.handle(exchangeOperations.readRequirementPicture, ({ ctx, params, koa }) => {
     const { mediaType, content } = readPicture(ctx, params.project, params.path)
-    // A vector picture opened by itself is a document: nothing in it may act.
-    koa.set({ 'content-type': mediaType, 'content-security-policy': "sandbox; default-src 'none'; style-src 'unsafe-inline'" })
+    koa.set({ 'content-type': mediaType, ...PICTURE_HEADERS })
     koa.body = content
   })
 }

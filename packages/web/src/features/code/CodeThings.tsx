@@ -66,7 +66,11 @@ export function CommitPane({ id }: { id: string }) {
         </p>
       )}
       <CommitRemarks id={id} paths={data.files.map(({ path }) => path)} />
-      {diff.data ? <DiffView {...diff.data} withLines={withLines} /> : <Pending error={diff.error} isLoading={diff.isLoading} />}
+      {diff.data ? (
+        <DiffView {...diff.data} repository={data.repository} withLines={withLines} />
+      ) : (
+        <Pending error={diff.error} isLoading={diff.isLoading} />
+      )}
     </Pane>
   )
 }

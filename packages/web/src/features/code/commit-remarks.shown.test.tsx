@@ -17,7 +17,7 @@ function Commit() {
     <>
       <CommitRemarks id={ID} paths={['src/relay.js']} />
       {FILES.map((file) => (
-        <DiffFile key={file.newPath} file={file} {...withLines(file)} />
+        <DiffFile key={file.newPath} file={file} repository="kiln" {...withLines(file)} />
       ))}
     </>
   )

@@ -109,6 +109,7 @@ export function ReviewFilesPane({ id }: { id: string }) {
           >
             <DiffFile
               file={file}
+              repository={id.slice(0, id.lastIndexOf('/'))}
               viewType={isSplit ? 'split' : 'unified'}
               coverage={coverageBy.get(pathOfFile(file)) ?? null}
               selected={selected?.path === pathOfFile(file) ? selected : null}

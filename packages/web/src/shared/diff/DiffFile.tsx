@@ -1,5 +1,7 @@
-import { useMemo, type ReactNode } from 'react'
+import { useMemo, useState, type ReactNode } from 'react'
 import { Diff, Hunk, markEdits, tokenize, type ChangeData, type FileData, type GutterOptions, type ViewType } from 'react-diff-view'
+import { Button } from '#shared/ui/parts'
+import { isPicturePath, PictureChange } from './PictureChange'
 
 /** Words inside changed lines are marked in files up to so many lines; in longer ones that would keep the page waiting. */
 const MARKED_LINES_MAX = 2000
@@ -24,6 +26,8 @@ export interface LineCoverage {
 /** What a file of a diff is shown with. */
 export interface DiffFileProps {
   file: FileData
+  /** The repository that it is of: pictures are had from there. */
+  repository: string
   viewType?: ViewType
   /** What stands below a line, by the keys that `keyOfLine` gives. */
   widgets?: Record<string, ReactNode>
@@ -35,8 +39,39 @@ export interface DiffFileProps {
   onLine?: (line: DiffLine, isMore: boolean) => void
 }
 
-/** One file of a diff: line numbers, changed words marked, in one column or two. A click on a line's number chooses it, with Shift all up to it. */
-export function DiffFile({ file, viewType = 'unified', widgets = {}, coverage = null, selected = null, onLine }: DiffFileProps) {
+/** One file of a diff: a picture as one, a vector picture also as its text, everything else line by line. */
+export function DiffFile(props: DiffFileProps) {
+  const { file, repository } = props
+  const path = pathOfFile(file)
+  const [isText, setIsText] = useState(false)
+  const revision = (hash: string | undefined) => (hash === undefined || /^0*$/.test(hash) ? null : hash)
+  const sides = { path, repository, before: revision(file.oldRevision), after: revision(file.newRevision) }
+  const isPicture = isPicturePath(path) && (sides.before !== null || sides.after !== null)
+  // A change without lines is one of what git takes for no text, or of a name or mode alone, or a file that is empty.
+  const isNoText = file.hunks.length === 0 && sides.before !== sides.after && !isEmptied(sides)
+  if (isNoText)
+    return isPicture ? <PictureChange {...sides} /> : <p className="px-3 py-2 text-ink-2">It is no text; its content changed.</p>
+  if (!isPicture) return <Lines {...props} />
+  return (
+    <>
+      <p className="px-3 pt-2">
+        <Button look="line" onClick={() => setIsText(!isText)}>
+          {isText ? 'as a picture' : 'as text'}
+        </Button>
+      </p>
+      {isText ? <Lines {...props} /> : <PictureChange {...sides} />}
+    </>
+  )
+}
+
+/** The hash of nothing, as git names it. */
+const OF_NOTHING = 'e69de29bb2d1d6434b8b29ae775ad8c2e48c5391'
+function isEmptied({ before, after }: { before: string | null; after: string | null }): boolean {
+  return [before, after].every((hash) => hash === null || hash === OF_NOTHING)
+}
+
+/** Line numbers, changed words marked, in one column or two. A click on a line's number chooses it, with Shift all up to it. */
+function Lines({ file, viewType = 'unified', widgets = {}, coverage = null, selected = null, onLine }: DiffFileProps) {
   const { hunks } = file
   const tokens = useMemo(() => {
     const lines = hunks.reduce((count, hunk) => count + hunk.changes.length, 0)
