@@ -80,7 +80,15 @@ export const zPublishedNotes = z.object({
   reader: z.enum(NOTE_READERS),
   /** The readers for whom there are any. */
   readers: z.array(z.enum(NOTE_READERS)),
-  rows: z.array(z.object({ release: z.string(), atMs: zAtMs, text: z.string() })),
+  rows: z.array(
+    z.object({
+      release: z.string(),
+      atMs: zAtMs,
+      text: z.string(),
+      /** Why it was withdrawn since; null while it stands. */
+      withdrawnWhy: z.string().nullable(),
+    }),
+  ),
 })
 export type PublishedNotes = z.infer<typeof zPublishedNotes>
 /** Words of a person in the place of what is said by itself; empty ones let that stand again. */

@@ -8,6 +8,8 @@ export interface ReleasesEvents {
   'environment-changed': { name: string; kind: 'production' | 'staging' | 'test'; needsApproval: boolean; position: number }
   'environment-removed': { name: string }
   'release-found': { service: string; name: string; tag: string; sha: string; isRewritten: boolean }
+  /** A release that is not to be brought anywhere any more, or stands again; `why` is empty then. */
+  'release-withdrawn': { service: string; release: string; isWithdrawn: boolean; why: string }
   'deployment-asked': { deploymentId: string; service: string; release: string; environment: string }
   'deployment-approved': { deploymentId: string }
   'deployment-failed': { deploymentId: string; why: string }

@@ -29,10 +29,15 @@ export const zRelease = z.object({
   sha: z.string(),
   atMs: zAtMs,
   isRewritten: z.boolean(),
+  /** Why it is not to be brought anywhere any more; null while it stands. */
+  withdrawn: z.object({ why: z.string(), by: z.string(), atMs: zAtMs }).nullable(),
   runsIn: z.array(z.string()),
   items: z.array(zItemSummary),
 })
 export type Release = z.infer<typeof zRelease>
+/** Withdraws a release, with the reason, or lets it stand again. */
+export const zWithdrawRelease = z.strictObject({ isWithdrawn: z.boolean(), why: z.string().trim().max(1000).default('') })
+export type WithdrawRelease = z.output<typeof zWithdrawRelease>
 /** A place where releases run. */
 export const zEnvironment = z.object({
   environment: z.string(),
@@ -99,6 +104,15 @@ export const releasesOperations = {
     summary: 'One release, as service@version',
     may: 'project.read',
     about: 'release',
+    answer: zRelease,
+  }),
+  withdrawRelease: operation({
+    method: 'put',
+    path: '/releases/:release/withdrawn',
+    summary: 'Withdraw a release, so that it is brought nowhere any more, or let it stand again',
+    may: 'releases.make',
+    about: 'release',
+    body: zWithdrawRelease,
     answer: zRelease,
   }),
   askDeployment: operation({

@@ -411,3 +411,35 @@ describe('which releases a defect is in', () => {
     expect(await cellOf('1.0.0', 'production')).toMatchObject({ state: 'affected', ground: 'seen', said: 'not' })
   })
 })
+
+describe('a release that is withdrawn', () => {
+  const withdraw = (body: object, ask = ines, release = 'kiln@1.1.0') => ask(`/releases/${release}/withdrawn`, { method: 'PUT', body })
+  const goOut = (release: string) => ines('/deployments', { method: 'POST', body: { service: 'kiln', release, environment: 'staging' } })
+
+  test('is brought nowhere, says why and by whom, and so do its published notes and their feed, until it stands again', async () => {
+    await ines('/environments/staging', { method: 'PUT', body: { kind: 'staging', needsApproval: false, position: 1 } })
+    await ines('/releases/kiln@1.1.0/notes/publication', { method: 'PUT', body: { reader: 'users', isPublic: true } })
+    expect((await withdraw({ isWithdrawn: true, why: '' })).body.fields.why).toContain('Say why')
+    const withdrawn = await withdraw({ isWithdrawn: true, why: 'The relay may weld shut.' })
+    expect(withdrawn.body.withdrawn).toMatchObject({ why: 'The relay may weld shut.', by: 'Ines Okafor' })
+    const refused = await goOut('1.1.0')
+    expect(refused).toMatchObject({ status: 409, body: { code: 'gate-closed' } })
+    expect(refused.body.detail).toContain('withdrawn: The relay may weld shut.')
+    const board = (await wren('/releases')).body.services[0].releases
+    expect(board.filter((row: { withdrawn: unknown }) => row.withdrawn).map((row: { release: string }) => row.release)).toEqual(['1.1.0'])
+    const published = (await ines('/public/notes/kiln?reader=users')).body.rows
+    expect(published.find((row: { release: string }) => row.release === '1.1.0').withdrawnWhy).toBe('The relay may weld shut.')
+    expect((await app.call('/feeds/notes/kiln.atom')).text).toContain('Withdrawn: The relay may weld shut.')
+    expect((await withdraw({ isWithdrawn: false })).body.withdrawn).toBeNull()
+    expect((await goOut('1.1.0')).body.code).not.toBe('gate-closed')
+  })
+
+  test('said twice changes nothing more; one who makes no releases withdraws none', async () => {
+    const entries = () => app.ctx.db.prepare('SELECT count(*) FROM journal').pluck().get()
+    const before = entries()
+    expect((await withdraw({ isWithdrawn: false })).status).toBe(200)
+    expect(entries()).toBe(before)
+    expect((await withdraw({ isWithdrawn: true, why: 'x' }, wren)).status).toBe(403)
+    expect((await withdraw({ isWithdrawn: true, why: 'x' }, ines, 'kiln@9')).status).toBe(404)
+  })
+})

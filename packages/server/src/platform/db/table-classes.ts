@@ -64,6 +64,7 @@ export const TABLE_CLASSES = {
     'deployment',
     'release_note',
     'published_note',
+    'withdrawn_release',
     'release_bill',
     'release_bill_package',
     'commit_excuse',

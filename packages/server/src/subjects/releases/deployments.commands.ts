@@ -16,6 +16,7 @@ import {
   HAS_DEPLOYMENT_BY_SERVICE_AND_RELEASE,
   HAS_ENVIRONMENT_BY_NAME,
 } from './deployments.queries.js'
+import { GET_WITHDRAWAL } from './releases.queries.js'
 
 interface DeploymentRow {
   deployment_id: string
@@ -47,6 +48,7 @@ export async function askDeployment(
     environment: input.environment,
   })
   if (!release || !environment) throw new Problem('invalid-input', { fields: { release: 'There is no such release or environment' } })
+  requireStanding(ctx, input)
   const waiting = sql(ctx.db, GET_DEPLOYMENT_BY_SERVICE_AND_ENVIRONMENT).get<{ deployment_id: string; state: string }>(input)
   if (waiting) {
     if (environment.needs_approval === 0 || waiting.state === 'approved') await sendOut(ctx, who, waiting.deployment_id)
@@ -69,6 +71,7 @@ export async function askDeployment(
 export async function approveDeployment(ctx: ServiceContext, who: Who, deploymentId: string): Promise<void> {
   const row = getDeployment(ctx, deploymentId)
   if (row.state !== 'asked') throw new Problem('conflict', { detail: `This deployment is ${row.state} already.` })
+  requireStanding(ctx, row)
   const closed = gatesOf(ctx, row).filter((gate) => !gate.isMet && gate.code !== 'approved')
   if (closed.length > 0)
     throw new Problem('gate-closed', {
@@ -84,6 +87,15 @@ export async function approveDeployment(ctx: ServiceContext, who: Who, deploymen
     })
   })
   await sendOut(ctx, who, deploymentId)
+}
+
+/** Throws `gate-closed` for a release that was withdrawn. */
+function requireStanding(ctx: ServiceContext, { service, release }: { service: string; release: string }): void {
+  const withdrawal = sql(ctx.db, GET_WITHDRAWAL).get<{ why: string }>({ service, release })
+  if (withdrawal)
+    throw new Problem('gate-closed', {
+      detail: `${service} ${release} is withdrawn: ${withdrawal.why}. Let it stand again first, or choose another.`,
+    })
 }
 
 /** The conditions of a deployment, each with whether it is met. */

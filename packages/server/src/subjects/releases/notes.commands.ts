@@ -10,6 +10,7 @@ import { withPlainTexts } from '#platform/atom-text'
 import { listItemsByKeys, mayReadThing, onlyVisible } from '#subjects/records/index'
 import { GET_PUBLISHED_NOTE, LIST_NOTE, LIST_OPEN_FOUND_IN, LIST_PUBLISHED_NOTES } from './contents.queries.js'
 import { readReleaseContents } from './contents.views.js'
+import { GET_WITHDRAWAL } from './releases.queries.js'
 import { requireRelease } from './releases.views.js'
 
 const FEED_MAX = 50
@@ -146,7 +147,14 @@ export function listPublishedNotes(ctx: ServiceContext, who: Who, service: strin
     service,
     reader,
     readers: NOTE_READERS.filter((known) => rows.some((row) => row.reader === known)),
-    rows: rows.filter((row) => row.reader === reader).map(({ release, text, at_ms: atMs }) => ({ release, atMs, text })),
+    rows: rows
+      .filter((row) => row.reader === reader)
+      .map(({ release, text, at_ms: atMs }) => ({
+        release,
+        atMs,
+        text,
+        withdrawnWhy: sql(ctx.db, GET_WITHDRAWAL).get<{ why: string }>({ service, release })?.why ?? null,
+      })),
   }
 }
 
@@ -164,13 +172,13 @@ export function notesFeed(ctx: ServiceContext, service: string, reader: NoteRead
     copyright: '',
     updated: new Date(rows[0]?.atMs ?? 0),
   })
-  for (const { release, atMs, text } of rows.slice(0, FEED_MAX))
+  for (const { release, atMs, text, withdrawnWhy } of rows.slice(0, FEED_MAX))
     feed.addItem({
       id: `${page}#${release}`,
       title: `${service} ${release}`,
       link: `${page}#${release}`,
       date: new Date(atMs),
-      description: text,
+      description: withdrawnWhy === null ? text : `Withdrawn: ${withdrawnWhy}\n\n${text}`,
     })
   return withPlainTexts(feed.atom1())
 }

@@ -46,6 +46,17 @@ export const releasesAppliers: Appliers<ReleasesEvents> = {
         ON CONFLICT (service, name) DO UPDATE SET sha = excluded.sha, is_rewritten = 1`,
     ).run({ service: body.service, name: body.name, tag: body.tag, sha: body.sha, atMs: entry.atMs })
   },
+  'release-withdrawn': (db, { body: { service, release, isWithdrawn, why }, actor, atMs }) => {
+    sql(db, 'DELETE FROM withdrawn_release WHERE service = @service AND release = @release').run({ service, release })
+    if (isWithdrawn)
+      sql(db, `INSERT INTO withdrawn_release (service, release, why, by, at_ms) VALUES (@service, @release, @why, @by, @atMs)`).run({
+        service,
+        release,
+        why,
+        by: actor,
+        atMs,
+      })
+  },
   'deployment-asked': (db, entry) => {
     sql(
       db,

@@ -27,3 +27,6 @@ export const LIST_LINK_ASSERTION = `SELECT from_id, to_id FROM link_assertion WH
 export const LIST_RELEASE_BY_NAME_AND_SERVICE = `SELECT r.service, r.name, r.tag, r.sha, r.at_ms, r.is_rewritten,
     s.repository FROM release r JOIN service s ON s.name = r.service
     WHERE r.name = @name AND (@service IS NULL OR r.service = @service) ORDER BY r.service`
+
+// Of toRelease, withdrawRelease, askDeployment; by the primary key; one row.
+export const GET_WITHDRAWAL = 'SELECT why, by, at_ms AS atMs FROM withdrawn_release WHERE service = @service AND release = @release'

@@ -25,6 +25,7 @@ import {
 import { readReleaseBoard, readRelease } from './releases.views.js'
 import { releaseContentsOperations, releasesPaths } from '@dystracer/core/releases/contents-wire'
 import { releasesOperations } from '@dystracer/core/releases/wire'
+import { withdrawRelease } from './withdrawing.commands.js'
 import { onlyVisible } from '#subjects/records/index'
 
 /** The public notes of services as feeds: no account, no session. */
@@ -45,6 +46,11 @@ export function addReleasesRoutes(api: Api): void {
   api.handle(deliveryOperations.readDelivery, ({ ctx, who, query }) => readDelivery(ctx, who, query.days))
   api.handle(releasesOperations.readReleaseBoard, ({ ctx, who }) => readReleaseBoard(ctx, who))
   api.handle(releasesOperations.readRelease, ({ ctx, who, params }) => {
+    const release = readRelease(ctx, params.release)
+    return { ...release, items: onlyVisible(ctx.db, who, release.items) }
+  })
+  api.handle(releasesOperations.withdrawRelease, ({ ctx, who, params, body }) => {
+    withdrawRelease(ctx, who, params.release, body)
     const release = readRelease(ctx, params.release)
     return { ...release, items: onlyVisible(ctx.db, who, release.items) }
   })

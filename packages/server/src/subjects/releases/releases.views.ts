@@ -7,9 +7,11 @@ import { sql } from '#platform/db/statements'
 import { gatesOf } from './deployments.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { graphOf } from '#subjects/code/index'
+import { nameOfPerson } from '#subjects/people/index'
 import { hiddenServices, listItemsByKeys } from '#subjects/records/index'
 import {
   GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE,
+  GET_WITHDRAWAL,
   LIST_DEPLOYMENT_BY_SERVICE,
   LIST_DEPLOYMENT_BY_SERVICE_AND_NAME,
   LIST_ENVIRONMENT,
@@ -119,6 +121,7 @@ function releaseRows(ctx: ServiceContext, service: string): ReleaseRow[] {
 
 function toRelease(ctx: ServiceContext, row: ReleaseRow): Omit<Release, 'items'> {
   const runsIn = sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE_AND_NAME).all<{ environment: string }>({ service: row.service, name: row.name })
+  const withdrawal = sql(ctx.db, GET_WITHDRAWAL).get<{ why: string; by: string; atMs: number }>({ service: row.service, release: row.name })
   return {
     service: row.service,
     release: row.name,
@@ -127,6 +130,7 @@ function toRelease(ctx: ServiceContext, row: ReleaseRow): Omit<Release, 'items'>
     sha: row.sha,
     atMs: row.at_ms,
     isRewritten: row.is_rewritten === 1,
+    withdrawn: withdrawal ? { ...withdrawal, by: nameOfPerson(ctx.db, withdrawal.by) ?? withdrawal.by } : null,
     runsIn: runsIn.map((entry) => entry.environment),
   }
 }

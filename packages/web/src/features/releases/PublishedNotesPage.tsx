@@ -29,11 +29,16 @@ export function PublishedNotesPage({ service }: { service: string }) {
         </p>
       )}
       {data?.rows.length === 0 && <p className="text-ink-2">No notes for {reader} are published.</p>}
-      {data?.rows.map(({ release, atMs, text }) => (
+      {data?.rows.map(({ release, atMs, text, withdrawnWhy }) => (
         <article key={release} id={release} aria-label={`Release ${release}`} className="mt-5 border-t border-edge pt-3">
           <p className="text-[12px] text-ink-2">
             published <When atMs={atMs} />
           </p>
+          {withdrawnWhy !== null && (
+            <p className="bg-ochre-soft px-2 py-1.5">
+              <b>Withdrawn</b>: {withdrawnWhy}
+            </p>
+          )}
           <div className="font-serif text-[15px]">
             <Markdown text={text} />
           </div>

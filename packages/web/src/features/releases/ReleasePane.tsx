@@ -8,6 +8,7 @@ import { ReleaseHolds } from './ReleaseHolds'
 import { ReleaseNotesPart } from './ReleaseNotesPart'
 import { ReleaseRecord } from './ReleaseRecord'
 import { useReleaseQuery } from './releases.api'
+import { Withdrawal } from './Withdrawal'
 
 /** A release: where it runs, what it holds, how it does, and what is said of it to others. */
 export function ReleasePane({ id }: { id: string }) {
@@ -41,6 +42,7 @@ export function ReleasePane({ id }: { id: string }) {
           {data.isRewritten && <span className="text-ochre"> · its tag was moved</span>}
         </p>
         <p>{data.runsIn.length > 0 ? `Runs in ${data.runsIn.join(' and ')}` : 'Runs nowhere now'}</p>
+        <Withdrawal release={data} />
       </div>
       <ReleaseHolds key={release} release={release} service={data.service} repository={data.repository} />
       <ReleaseRecord release={release} />

@@ -123,6 +123,11 @@ function ServiceBoard({ service, environments }: { service: Service; environment
             <tr key={release.release} className="border-t border-edge-soft">
               <td className="py-1">
                 <ThingLink to={{ kind: 'release', id: `${service.service}@${release.release}` }}>{release.release}</ThingLink>
+                {release.withdrawn && (
+                  <span className="ml-1 text-ochre" title={release.withdrawn.why}>
+                    withdrawn
+                  </span>
+                )}
                 {release.isRewritten && (
                   <span className="ml-1 text-ochre" title="the tag was moved">
                     rewritten
@@ -136,8 +141,8 @@ function ServiceBoard({ service, environments }: { service: Service; environment
               {environments.map((environment) => (
                 <td key={environment.environment}>
                   {release.runsIn.includes(environment.environment) ? (
-                    <b className="text-proof">runs</b>
-                  ) : people.may('releases.deploy') ? (
+                    <b className={release.withdrawn ? 'text-fault' : 'text-proof'}>runs</b>
+                  ) : people.may('releases.deploy') && !release.withdrawn ? (
                     <Button
                       look="text"
                       disabled={isDeploying}

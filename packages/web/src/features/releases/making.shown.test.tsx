@@ -43,6 +43,7 @@ describe('a new release', () => {
       sha: body.sha,
       atMs: 1,
       isRewritten: false,
+      withdrawn: null,
       runsIn: [],
       items: [],
     }))

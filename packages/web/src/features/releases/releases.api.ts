@@ -12,6 +12,10 @@ export const releasesApi = api.injectEndpoints({
       query: (release) => request('readRelease', { params: { release } }),
       providesTags: ['Release'],
     }),
+    withdrawRelease: build.mutation<Answer<'withdrawRelease'>, { release: string } & Body<'withdrawRelease'>>({
+      query: ({ release, ...body }) => request('withdrawRelease', { params: { release }, body }),
+      invalidatesTags: ['Release'],
+    }),
     releaseContents: build.query<Answer<'readReleaseContents'>, { release: string; against?: string }>({
       query: ({ release, against }) => request('readReleaseContents', { params: { release }, query: { against } }),
       providesTags: ['Release', 'Items'],
@@ -76,6 +80,7 @@ export const {
   useReleasesQuery,
   useReleaseQuery,
   useReleaseContentsQuery,
+  useWithdrawReleaseMutation,
   useReleaseHealthQuery,
   useNotesPublicationQuery,
   usePublishNotesMutation,

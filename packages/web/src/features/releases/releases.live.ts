@@ -9,6 +9,7 @@ export const releasesLive: Refreshes<ReleasesEvents> = {
   'environment-removed': { always: ['Release'] },
   'environment-added': { always: ['Release'] },
   'release-found': {},
+  'release-withdrawn': { always: ['Release'] },
   'deployment-asked': { always: ['Overview'] },
   'deployment-approved': { always: ['Release'] },
   'deployment-failed': { always: ['Release'] },

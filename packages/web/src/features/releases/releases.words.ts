@@ -8,6 +8,7 @@ export const releasesWords: EventWords<ReleasesEvents> = {
   'environment-removed': ({ name }) => `removed the environment ${name}`,
   'environment-added': ({ name }) => `set up the environment ${name}`,
   'release-found': ({ service, name }) => `found the release ${service} ${name}`,
+  'release-withdrawn': ({ release, isWithdrawn, why }) => (isWithdrawn ? `withdrew ${release}: ${why}` : `let ${release} stand again`),
   'deployment-asked': ({ release, environment }) => `asked for ${release} in ${environment}`,
   'deployment-approved': () => 'approved a deployment',
   'deployment-failed': ({ why }) => `told that a deployment failed: ${why}`,
