@@ -42,7 +42,13 @@ function Line({ service, environment, at, fromMs }: { service: Service; environm
   const trail = usePaneTrail()
   const [isRollingBack, setIsRollingBack] = useState(false)
   const runs = service.runs.filter((run) => run.environment === environment)
-  const [last, before] = [runs.at(-1), runs.at(-2)]
+  const last = runs.at(-1)
+  const standing = new Set(service.releases.filter(({ withdrawn }) => withdrawn === null).map(({ release }) => release))
+  // Those that ran here before, the newest first; what was withdrawn since is nothing to go back to.
+  const before = [...new Set(runs.slice(0, -1).map((run) => run.release))]
+    .reverse()
+    .filter((release) => standing.has(release) && release !== last?.release)
+  const [newest] = before
   const failed = service.deployments.filter((one) => one.environment === environment && one.state === 'failed' && one.atMs >= fromMs)
   const lookOf = (run: Run, index: number) => (run.isTakenBack ? 'bg-fault' : runs[index - 1]?.isTakenBack ? 'bg-ochre' : 'bg-proof')
   return (
@@ -82,22 +88,22 @@ function Line({ service, environment, at, fromMs }: { service: Service; environm
         ))}
       </ol>
       <span className="w-[92px] shrink-0 pb-0.5 text-[12px]">
-        {may('releases.deploy') && last && before && (
+        {may('releases.deploy') && last && newest !== undefined && (
           <Button
             look="line"
             onClick={() => setIsRollingBack(true)}
-            aria-label={`Roll ${service.service} in ${environment} back to ${before.release}`}
+            aria-label={`Roll ${service.service} in ${environment} back to ${newest}`}
           >
-            back to {before.release}…
+            back to {newest}…
           </Button>
         )}
       </span>
-      {isRollingBack && last && before && (
+      {isRollingBack && last && newest !== undefined && (
         <RollBackDialog
           service={service.service}
           environment={environment}
           from={last.release}
-          releases={[...new Set(runs.slice(0, -1).map((run) => run.release))].reverse()}
+          releases={before}
           onClose={() => setIsRollingBack(false)}
         />
       )}
