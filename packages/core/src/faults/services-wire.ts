@@ -23,7 +23,7 @@ const zFolder = z
   .string()
   .trim()
   .max(200)
-  .regex(/^(?!\/)[^\\\0*]*$/, 'A folder of the repository, such as services/kiln')
+  .regex(/^(?!\/)[^\\\0*]*$/, 'A folder of the repository, such as services/web')
   .transform((folder) => folder.replace(/\/+$/, ''))
 const zCodePatterns = z
   .array(

@@ -62,7 +62,7 @@ export const zAddComponent = z.strictObject({
     .string()
     .trim()
     .max(200)
-    .regex(/^(?!\/)[^\\\0*]*$/, 'A folder of the repository, such as src/firing')
+    .regex(/^(?!\/)[^\\\0*]*$/, 'A folder of the repository, such as src/payment')
     .transform((folder) => folder.replace(/\/+$/, '') || null)
     .nullable()
     .optional(),

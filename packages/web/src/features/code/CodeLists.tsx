@@ -3,7 +3,7 @@ import { BRANCH_VOCABULARY, COMMIT_VOCABULARY, PULL_REQUEST_VOCABULARY } from '@
 import type { FilterVocabulary } from '@dystracer/core/filter/filter'
 import { FilteredList, type FilteredListProps } from '#features/looking/index'
 import { usePages } from '#shared/lib/use-pages'
-import { When } from '#shared/ui/parts'
+import { Quiet, When } from '#shared/ui/parts'
 import { useBranchesInfiniteQuery, useCommitsInfiniteQuery, usePullRequestListInfiniteQuery } from './code.api'
 import { useKnownRepositories } from './use-repositories'
 
@@ -16,8 +16,14 @@ export function PullRequestList({ filter, onFilter }: ListProps) {
       kind="pull-request"
       words={PULL_REQUEST_VOCABULARY as FilterVocabulary}
       known={useKnownRepositories()}
-      placeholder="such as: open author=rafe updated<7d “relay”"
+      placeholder="such as: open author=jo updated<7d “time-out”"
       nothing="No pull request fits."
+      none={
+        <Quiet>
+          No pull request yet. Push a branch and open one from there, under “branches”, or let its newest commit ask by a line of its own:
+          “Review-by:” and a name.
+        </Quiet>
+      }
       filter={filter}
       onFilter={onFilter}
       pages={usePages(usePullRequestListInfiniteQuery({ filter }))}
@@ -51,8 +57,13 @@ export function BranchList({ filter, onFilter }: ListProps) {
       kind="branch"
       words={BRANCH_VOCABULARY as FilterVocabulary}
       known={useKnownRepositories()}
-      placeholder="such as: untied moved>30d repository=kiln"
+      placeholder="such as: untied moved>30d repository=web"
       nothing="No branch fits."
+      none={
+        <Quiet>
+          No branch yet beside the main lines: those that are pushed stand here, and one with an item’s key in its name is tied to it.
+        </Quiet>
+      }
       filter={filter}
       onFilter={onFilter}
       pages={usePages(useBranchesInfiniteQuery({ filter }))}
@@ -83,8 +94,9 @@ export function CommitList({ filter, onFilter }: ListProps) {
       kind="commit"
       words={COMMIT_VOCABULARY as FilterVocabulary}
       known={useKnownRepositories()}
-      placeholder="such as: untied path=src/relay author=noor made<30d"
+      placeholder="such as: untied path=src/payment author=jo made<30d"
       nothing="No commit fits."
+      none={<Quiet>No commit was read yet.</Quiet>}
       filter={filter}
       onFilter={onFilter}
       pages={usePages(useCommitsInfiniteQuery({ filter }))}

@@ -26,7 +26,7 @@ export function BuiltFrom() {
         />
       </Field>
       <Field label="In the folder (none: all of it)">
-        <TextInput className="w-[150px]! font-mono" placeholder="services/kiln" maxLength={200} {...register('pathPrefix')} />
+        <TextInput className="w-[150px]! font-mono" placeholder="services/web" maxLength={200} {...register('pathPrefix')} />
       </Field>
       <Field label="Its tags begin with">
         <TextInput className="w-[80px]!" maxLength={50} {...register('tagPrefix')} />

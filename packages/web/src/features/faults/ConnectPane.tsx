@@ -124,7 +124,7 @@ function MapService({ known }: { known: readonly ConnectedService[] }) {
   return (
     <form aria-label="Map a service" className="mt-2 flex flex-wrap items-end gap-2" onSubmit={(event) => void save(event)}>
       <Field label="Service, as it names itself">
-        <TextInput {...register('service')} maxLength={200} placeholder="kiln-controller" />
+        <TextInput {...register('service')} maxLength={200} placeholder="web-server" />
       </Field>
       <FormProvider {...form}>
         <BuiltFrom />
@@ -168,9 +168,9 @@ process.on('uncaughtExceptionMonitor', (error) =>
     install: 'pip install opentelemetry-sdk opentelemetry-exporter-otlp-proto-http',
     code: `logging.getLogger().addHandler(LoggingHandler(logger_provider=provider))
 try:
-    fire(kiln)
+    handle(order)
 except Exception:
-    logging.exception("firing failed")   # the traceback goes along
+    logging.exception("order failed")   # the traceback goes along
     raise`,
   },
   Java: {

@@ -69,7 +69,7 @@ function AddRule() {
       <Field label={kind === 'text' ? 'Pattern (RE2)' : 'Name'}>
         <TextInput
           className="w-[180px]! font-mono"
-          placeholder={kind === 'text' ? 'MEMBER-\\d+' : 'studio.door_code'}
+          placeholder={kind === 'text' ? 'MEMBER-\\d+' : 'customer.card_code'}
           maxLength={200}
           {...register('pattern')}
         />

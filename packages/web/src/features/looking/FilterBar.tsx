@@ -22,7 +22,7 @@ export function FilterBar({
   filter,
   onFilter,
   label = 'Filter',
-  placeholder = 'such as: open defect severity<=2 owner=me "relay"',
+  placeholder = 'such as: open defect severity<=2 owner=me "time-out"',
   about,
 }: {
   filter: string

@@ -49,7 +49,7 @@ export function NewProjectPane() {
       {may('projects.make') ? (
         <form aria-label="New project" onSubmit={(event) => void submit(event)} className="max-w-[520px] space-y-3 px-4 py-3">
           <Field label="Name" error={wrong('name')}>
-            <TextInput autoFocus maxLength={60} placeholder="Kiln sharing" {...register('name', { required: true })} />
+            <TextInput autoFocus maxLength={60} placeholder="Web shop" {...register('name', { required: true })} />
           </Field>
           <Field label={`Prefix of its keys${suggested ? `, such as ${suggested}-1` : ''}`} error={wrong('prefix')}>
             <TextInput maxLength={10} placeholder={suggested || 'KS'} className="w-[120px]! font-mono uppercase" {...register('prefix')} />
@@ -59,10 +59,10 @@ export function NewProjectPane() {
             <TextInput maxLength={100} placeholder="Booking page" {...register('component')} />
           </Field>
           <Field label="First item: what is to be done first" error={wrong('firstItem')}>
-            <TextInput maxLength={200} placeholder="Show which kilns are free" {...register('firstItem')} />
+            <TextInput maxLength={200} placeholder="Show what is in stock" {...register('firstItem')} />
           </Field>
           <Field label="First repository: its address; its history is read right away" error={wrong('repositoryUrl')}>
-            <TextInput maxLength={500} inputMode="url" placeholder="https://code.example/kiln-sharing.git" {...register('repositoryUrl')} />
+            <TextInput maxLength={500} inputMode="url" placeholder="https://code.example/web-shop.git" {...register('repositoryUrl')} />
           </Field>
           <Refusal error={error} />
           <Button look="main" type="submit" disabled={isLoading}>

@@ -38,12 +38,7 @@ export function BeginRequirementDialog({ rows, onClose }: { rows: readonly Requi
     <Dialog title="Begin a requirement" isOpen onClose={onClose}>
       <form aria-label="Begin a requirement" className="space-y-3 px-4 py-3" onSubmit={(event) => void submit(event)}>
         <Field label="Title" error={wrong('title')}>
-          <TextInput
-            autoFocus
-            maxLength={200}
-            placeholder="A kiln never heats above its limit"
-            {...register('title', { required: true })}
-          />
+          <TextInput autoFocus maxLength={200} placeholder="The door opens within two seconds" {...register('title', { required: true })} />
         </Field>
         {watch('kind') === 'requirement' && (
           <Field label="What is asked for, in a sentence that can be tested" error={wrong('text')}>

@@ -167,7 +167,7 @@ function NewRule({ project }: { project: string }) {
         <Field label="If the component is">
           <Choose none="any" choices={(me?.components ?? []).map((name) => ({ value: name, label: name }))} {...register('components')} />
         </Field>
-        {text('paths', 'and its code is below', 'src/relay')}
+        {text('paths', 'and its code is below', 'src/payment')}
         {text('labels', 'and it has the label')}
         {text('words', 'and it says', 'door, door card')}
       </div>
