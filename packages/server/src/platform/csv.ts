@@ -19,3 +19,39 @@ export function asCsv(fields: readonly string[], data: readonly object[], { hasH
 export function undefused(cell: string): string {
   return cell.startsWith("'") && DANGEROUS.test(cell.slice(1)) ? cell.slice(1) : cell
 }
+
+/** A table as read: its rows by the names of its columns, and the columns that were called like one before them. */
+export interface HeadedRows {
+  rows: Record<string, string>[]
+  headings: string[]
+  /** Columns that had to be told apart, as they are read now: the second `Note` is `Note (2)`. */
+  renamed: { name: string; column: string }[]
+  /** The row in which a quotation mark opens that is never closed, counting from 0; null where all close. */
+  unclosedAt: number | null
+}
+
+/** Reads a table of which the first row names the columns; of two columns with one name none is lost. Linear. */
+export function readHeadedRows(text: string): HeadedRows {
+  const renamed = new Map<number, HeadedRows['renamed'][number]>()
+  const taken = new Set<string>()
+  const named = new Map<number, string>()
+  const nameOf = (heading: string, at: number): string => {
+    // The parser asks for some columns more than once.
+    const known = named.get(at)
+    if (known !== undefined) return known
+    let name = heading
+    for (let count = 2; name.trim() !== '' && taken.has(name); count++) name = `${heading} (${count})`
+    if (name !== heading) renamed.set(at, { name, column: heading })
+    taken.add(name)
+    named.set(at, name)
+    return name
+  }
+  const parsed = papaparse.parse<Record<string, string>>(text, { header: true, skipEmptyLines: 'greedy', transformHeader: nameOf })
+  const broken = parsed.errors.find((error) => error.type === 'Quotes')
+  return {
+    rows: parsed.data,
+    headings: parsed.meta.fields ?? [],
+    renamed: [...renamed.values()],
+    unclosedAt: broken ? (broken.row ?? 0) : null,
+  }
+}

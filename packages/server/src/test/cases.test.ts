@@ -67,6 +67,23 @@ describe('a test case', () => {
     expect((await ines('/projects/EMB/cases.md')).text).toContain('| 1 | Press | It rings |')
     expect((await send('Name\nx', true)).body.problems[0].words).toContain('title')
   })
+
+  test('a file in UTF-16 is read; one that is none in its encoding, or does not end a cell, is refused with the place', async () => {
+    const send = (raw: Uint8Array | string) =>
+      ines('/projects/EMB/case-imports?trial=true', { method: 'POST', raw, headers: { 'content-type': 'text/csv' } })
+    const utf16 = Buffer.concat([
+      Buffer.from([0xff, 0xfe]),
+      Buffer.from('Title,Steps,Steps\nKiln at 1040 °C,Look => It holds,\n', 'utf16le'),
+    ])
+    const { body } = await send(utf16)
+    expect(body.new).toMatchObject([{ title: 'Kiln at 1040 °C' }])
+    expect(body.problems).toEqual([{ line: 1, words: 'Two columns are called “Steps”; the later one is read as “Steps (2)”' }])
+    expect(await send(new Uint8Array([0x54, 0x2c, 0xff, 0x0a]))).toMatchObject({
+      status: 400,
+      body: { detail: expect.stringContaining('line 1') },
+    })
+    expect((await send('Title,Steps\n"Open,x\n')).body.detail).toContain('never closed')
+  })
 })
 
 describe('a test plan', () => {

@@ -164,6 +164,13 @@ describe('requirements from a file', () => {
     })
   })
 
+  test('of two columns with one name none is lost, and that is said', async () => {
+    const twice = 'Id,Title,Text,Note,Note\nz1,Door,It shall close.,first,second\n'
+    const { problems, headings } = (await send(twice, 'format=csv&prefix=KIL&trial=true')).body
+    expect(problems).toEqual([{ line: 1, column: 'Note', words: 'A column before it is called so as well; it is read as “Note (2)”' }])
+    expect(headings).toEqual(['Id', 'Title', 'Text', 'Note', 'Note (2)'])
+  })
+
   test('go out and come in again without a change; a changed row is a revision, one that moved stands elsewhere', async () => {
     const csv = (await ines('/requirements.csv?project=EMB')).text
     const again = (await send(csv, 'format=csv&prefix=KIL&trial=false')).body

@@ -1,4 +1,5 @@
-import papaparse from 'papaparse'
+import { decodeText } from '@dystracer/core/text/decode-text'
+import { readHeadedRows } from '#platform/csv'
 import { parseKeys, parseSteps } from '@dystracer/core/cases/steps-text'
 import { zWriteCase, type CaseImport, type CaseStep, type DoCase, type WriteCase, type WritePlan } from '@dystracer/core/cases/wire'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -231,15 +232,25 @@ export function importCases(
   { project, isTrial, body }: { project: string; isTrial: boolean; body: Buffer },
 ): CaseImport {
   requireProject(ctx.db, project)
-  const parsed = papaparse.parse<Record<string, string>>(new TextDecoder().decode(body), { header: true, skipEmptyLines: 'greedy' })
-  if (!parsed.meta.fields?.some((field) => /^title$/i.test(field.trim())))
+  const decoded = decodeText(body)
+  if (!decoded.ok) throw new Problem('malformed-body', { detail: `The file cannot be read: ${decoded.why}. Nothing was written.` })
+  const { rows, headings, renamed, unclosedAt } = readHeadedRows(decoded.text)
+  if (unclosedAt !== null)
+    throw new Problem('malformed-body', {
+      detail: `A quotation mark that opens near row ${unclosedAt + 2} is never closed. Nothing was written.`,
+    })
+  if (!headings.some((field) => /^title$/i.test(field.trim())))
     return { new: [], changed: [], same: 0, problems: [{ line: 1, words: 'No column is called title; name one so' }] }
-  if (parsed.data.length > ROWS_MAX) throw new Problem('too-large', { detail: `A file has at most ${ROWS_MAX} cases.` })
-  const answer: CaseImport = { new: [], changed: [], same: 0, problems: [] }
+  if (rows.length > ROWS_MAX) throw new Problem('too-large', { detail: `A file has at most ${ROWS_MAX} cases.` })
+  const problems = renamed.map(({ name, column }) => ({
+    line: 1,
+    words: `Two columns are called “${column}”; the later one is read as “${name}”`,
+  }))
+  const answer: CaseImport = { new: [], changed: [], same: 0, problems }
   const writes: Parameters<typeof append>[3][] = []
   const written = new Set<number>()
   let next = nextNumber(ctx, project)
-  for (const [at, row] of parsed.data.entries()) {
+  for (const [at, row] of rows.entries()) {
     const line = at + 2
     const read = readRow(ctx, who, row)
     if ('why' in read) {

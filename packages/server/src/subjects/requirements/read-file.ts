@@ -1,5 +1,4 @@
 import { unzipSync } from 'fflate'
-import papaparse from 'papaparse'
 import { XmlError } from '@dystracer/core/text/walk-xml'
 import { declaredXmlEncoding, decodeText } from '@dystracer/core/text/decode-text'
 import type { AttributeDefinition } from '@dystracer/core/requirements/attributes'
@@ -8,7 +7,7 @@ import type { ImportProblem } from '@dystracer/core/requirements/import-plan'
 import { guessColumns, readTable, type ImportRow, type RequirementColumns } from '@dystracer/core/requirements/read-table'
 import { NoReqifError, readReqif } from '@dystracer/core/requirements/reqif/read-reqif'
 import { reconcile } from '@dystracer/core/requirements/reqif/reconcile'
-import { undefused } from '#platform/csv'
+import { readHeadedRows, undefused } from '#platform/csv'
 import type { ReadDraft, ReadFile, ReadInput, ReadPicture } from './exchange.protocol.js'
 import { mediaTypeOfPicture } from './pictures.js'
 
@@ -50,13 +49,12 @@ function textOf(bytes: Uint8Array, declared: string | null = null): string {
 }
 
 function readCsv(text: string, known: readonly AttributeDefinition[], said: Partial<RequirementColumns>): ReadFile {
-  const parsed = papaparse.parse<Record<string, string>>(text, { header: true, skipEmptyLines: 'greedy' })
-  const broken = parsed.errors.find((error) => error.type === 'Quotes')
-  if (broken) throw new UnreadableFile(`A quote that begins near line ${(broken.row ?? 0) + 2} does not end`)
+  const read = readHeadedRows(text)
+  if (read.unclosedAt !== null) throw new UnreadableFile(`A quote that begins near line ${read.unclosedAt + 2} does not end`)
   const plain = (cells: Record<string, string>) =>
     Object.fromEntries(Object.entries(cells).map(([name, cell]) => [name, undefused(String(cell ?? ''))]))
-  const rows: ImportRow[] = parsed.data.map((cells, index) => ({ line: index + 2, cells: plain(cells) }))
-  const headings = (parsed.meta.fields ?? []).filter((name) => name.trim() !== '')
+  const rows: ImportRow[] = read.rows.map((cells, index) => ({ line: index + 2, cells: plain(cells) }))
+  const headings = read.headings.filter((name) => name.trim() !== '')
   const unknown = Object.values(said).find((name) => name && !headings.includes(name))
   if (unknown) throw new UnreadableFile(`There is no column “${unknown}”; there are ${headings.join(', ')}`)
   const columns = guessColumns(headings, rows, said)
@@ -69,7 +67,12 @@ function readCsv(text: string, known: readonly AttributeDefinition[], said: Part
       problems: [{ line: 1, column: null, words: 'No column is called title or text; name one so' }],
     }
   const { drafts, definitions } = readTable({ headings, rows, columns, known })
-  return { ...EMPTY, columns, headings, drafts: drafts.map((draft) => ({ ...draft, origin: null })), definitions }
+  const problems = read.renamed.map(({ name, column }) => ({
+    line: 1,
+    column,
+    words: `A column before it is called so as well; it is read as “${name}”`,
+  }))
+  return { ...EMPTY, columns, headings, drafts: drafts.map((draft) => ({ ...draft, origin: null })), definitions, problems }
 }
 
 function readJsonl(text: string, known: readonly AttributeDefinition[]): ReadFile {
