@@ -19,6 +19,7 @@ import { parseSourceMap } from '../packages/server/dist/subjects/git/source-maps
 import { readRows, takeFile } from '../packages/server/dist/subjects/imports/read-rows.js'
 import { readOtlp } from '../packages/server/dist/subjects/occurrences/otlp/read-otlp.js'
 import { readRequirementFile } from '../packages/server/dist/subjects/requirements/read-file.js'
+import { makeRandom } from './random.mjs'
 
 const option = (name, fallback) => (process.argv.includes(name) ? process.argv[process.argv.indexOf(name) + 1] : fallback)
 if (process.argv.includes('--help')) {
@@ -34,12 +35,7 @@ const scratch = mkdtempSync(join(tmpdir(), 'dystracer-fuzz-readers-'))
 // so three times.
 const MS_PER_MB = 300
 const LEAST_MS = 150
-let state = seed >>> 0
-/** A whole number below `below`, from a linear congruential generator: the same for the same seed. */
-const random = (below) => {
-  state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0
-  return Math.floor((state / 2 ** 32) * below)
-}
+const random = makeRandom(seed)
 const pick = (list) => list[random(list.length)]
 
 const PIECES = [

@@ -14,6 +14,7 @@ import { readTrace } from '../packages/core/dist/traces/read-trace.js'
 import { scrubText } from '../packages/core/dist/traces/scrub.js'
 import { failedStatement } from '../packages/core/dist/traces/statement.js'
 import { StatementIndex } from '../packages/core/dist/traces/statement-index.js'
+import { makeRandom } from './random.mjs'
 
 if (process.argv.includes('--help')) {
   console.log('node scripts/fuzz.mjs [--minutes 10] [--seed 1]')
@@ -28,15 +29,10 @@ const samples = readFileSync(join(root, 'packages/core/test-data/traces.jsonl'),
   .split('\n')
   .map((line) => JSON.parse(line))
 
-// A megabyte may cost 50 ms; a pause of the machine is no fault of ours, so an input is slow only when it is so three times.
+// A megabyte may cost 50 ms of the processor; what collects garbage meanwhile counts, so an input is slow only when it is so three times.
 const MS_PER_MB = 50
 const LEAST_MS = 20
-let state = seed >>> 0
-/** A whole number below `below`, from a linear congruential generator: the same for the same seed. */
-const random = (below) => {
-  state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0
-  return Math.floor((state / 2 ** 32) * below)
-}
+const random = makeRandom(seed)
 const pick = (list) => list[random(list.length)]
 
 const FRAGMENTS = [
@@ -164,12 +160,13 @@ function tryTrace() {
     runtime: pick([undefined, sample.runtime, 'x']),
   }
   const once = () => {
-    const startedMs = performance.now()
+    const before = process.cpuUsage()
     const trace = readTrace(text, hints)
     const grouping = groupTrace(trace)
     const statement = failedStatement(trace)
     scrubText(text)
-    return { ms: performance.now() - startedMs, trace, grouping, statement }
+    const used = process.cpuUsage(before)
+    return { ms: (used.user + used.system) / 1000, trace, grouping, statement }
   }
   try {
     let result = once()

@@ -6,15 +6,6 @@ const root = join(import.meta.dirname, '../..')
 const CLI = join(root, 'packages/server/dist/cli/main.js')
 const Database = createRequire(join(root, 'packages/server/package.json'))('better-sqlite3')
 
-/** A whole number below `below`, from a linear congruential generator: the same for the same seed. */
-export function makeRandom(seed) {
-  let state = seed >>> 0
-  return (below) => {
-    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0
-    return Math.floor((state / 2 ** 32) * below)
-  }
-}
-
 /** A real server on a data folder, with writers that log items, comment, attach files and send errors; it remembers what was answered, and when. */
 export class AtWork {
   /** Kind and text of what was answered with success, with the time in ns of the monotonic clock when the answer was there. */

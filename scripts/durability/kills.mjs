@@ -5,7 +5,8 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
-import { AtWork, makeRandom, whatIsMissing, whatIsWrong } from './at-work.mjs'
+import { AtWork, whatIsMissing, whatIsWrong } from './at-work.mjs'
+import { makeRandom } from '../random.mjs'
 
 const PORT = 4798
 const VERIFY_EVERY = 50

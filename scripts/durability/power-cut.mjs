@@ -12,7 +12,8 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, realpathSync, rmSync,
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { pathToFileURL } from 'node:url'
-import { AtWork, makeRandom, whatIsWrong } from './at-work.mjs'
+import { AtWork, whatIsWrong } from './at-work.mjs'
+import { makeRandom } from '../random.mjs'
 
 const BLOCK = 4096
 const PORT = 4797

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals'
+import { makeRandom } from '../random.mjs'
 import { cutPower, Disk } from './power-cut.mjs'
 
 describe('a server whose power is cut', () => {
@@ -24,11 +25,7 @@ describe('a disk after a cut', () => {
   const afterCuts = (steps) => {
     const disk = new Disk()
     for (const step of steps) disk.take(step)
-    let state = 1
-    const random = (below) => {
-      state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0
-      return Math.floor((state / 2 ** 32) * below)
-    }
+    const random = makeRandom(1)
     return Array.from({ length: 60 }, () => disk.afterCut(random))
   }
 
