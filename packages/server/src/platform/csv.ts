@@ -35,12 +35,17 @@ export function readHeadedRows(text: string): HeadedRows {
   const renamed = new Map<number, HeadedRows['renamed'][number]>()
   const taken = new Set<string>()
   const named = new Map<number, string>()
+  const countOf = new Map<string, number>()
   const nameOf = (heading: string, at: number): string => {
     // The parser asks for some columns more than once.
     const known = named.get(at)
     if (known !== undefined) return known
     let name = heading
-    for (let count = 2; name.trim() !== '' && taken.has(name); count++) name = `${heading} (${count})`
+    while (name.trim() !== '' && taken.has(name)) {
+      const count = (countOf.get(heading) ?? 1) + 1
+      countOf.set(heading, count)
+      name = `${heading} (${count})`
+    }
     if (name !== heading) renamed.set(at, { name, column: heading })
     taken.add(name)
     named.set(at, name)

@@ -91,12 +91,13 @@ async function* readTable(path: string): AsyncGenerator<ReadRow> {
 
 /** Headings as names, each once. */
 function namesOf(cells: readonly string[]): string[] {
-  const names: string[] = []
-  for (const [at, cell] of cells.entries()) {
-    const name = cell.trim().slice(0, 200) || `column ${at + 1}`
-    names.push(names.includes(name) ? `${name} (${at + 1})` : name)
-  }
-  return names
+  const taken = new Set<string>()
+  return cells.map((cell, at) => {
+    let name = cell.trim().slice(0, 200) || `column ${at + 1}`
+    while (taken.has(name)) name = `${name} (${at + 1})`
+    taken.add(name)
+    return name
+  })
 }
 
 /** Rows of JSON Lines by their lines; a line that is no object is left out and named. */
