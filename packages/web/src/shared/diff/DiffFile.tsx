@@ -43,7 +43,9 @@ export interface DiffFileProps {
 export function DiffFile(props: DiffFileProps) {
   const { file, repository } = props
   const path = pathOfFile(file)
-  const [isText, setIsText] = useState(false)
+  // Where somebody remarked on a line, its text is shown until something else is asked for.
+  const [asked, setAsked] = useState<'text' | 'picture' | null>(null)
+  const isText = asked === null ? Object.keys(props.widgets ?? {}).length > 0 : asked === 'text'
   const revision = (hash: string | undefined) => (hash === undefined || /^0*$/.test(hash) ? null : hash)
   const sides = { path, repository, before: revision(file.oldRevision), after: revision(file.newRevision) }
   const isPicture = isPicturePath(path) && (sides.before !== null || sides.after !== null)
@@ -55,7 +57,7 @@ export function DiffFile(props: DiffFileProps) {
   return (
     <>
       <p className="px-3 pt-2">
-        <Button look="line" onClick={() => setIsText(!isText)}>
+        <Button look="line" onClick={() => setAsked(isText ? 'picture' : 'text')}>
           {isText ? 'as a picture' : 'as text'}
         </Button>
       </p>

@@ -55,6 +55,14 @@ describe('a picture that a change touched', () => {
     await user.click(getByRole('button', { name: 'as a picture' }))
     await findByText('before')
   })
+
+  test('of lines that somebody remarked on is its text first', () => {
+    const diff = `diff --git a/icon.svg b/icon.svg\nindex ${OLD}..${NEW} 100644\n--- a/icon.svg\n+++ b/icon.svg\n@@ -1,1 +1,1 @@\n-<svg width="1"/>\n+<svg width="2"/>\n`
+    const remarks = { I1: <p>Why wider?</p> }
+    const { getByText, queryByRole } = show(<DiffFile file={fileOf(diff)} repository="kiln" widgets={remarks} />)
+    expect(getByText('Why wider?')).toBeTruthy()
+    expect(queryByRole('img')).toBeNull()
+  })
 })
 
 test('what is no text and no picture is said to be neither', () => {
