@@ -32,23 +32,18 @@ export interface HeadedRows {
 
 /** Reads a table of which the first row names the columns; of two columns with one name none is lost. Linear. */
 export function readHeadedRows(text: string): HeadedRows {
-  const renamed = new Map<number, HeadedRows['renamed'][number]>()
+  const renamed: HeadedRows['renamed'] = []
   const taken = new Set<string>()
-  const named = new Map<number, string>()
   const countOf = new Map<string, number>()
-  const nameOf = (heading: string, at: number): string => {
-    // The parser asks for some columns more than once.
-    const known = named.get(at)
-    if (known !== undefined) return known
+  const nameOf = (heading: string): string => {
     let name = heading
     while (name.trim() !== '' && taken.has(name)) {
       const count = (countOf.get(heading) ?? 1) + 1
       countOf.set(heading, count)
       name = `${heading} (${count})`
     }
-    if (name !== heading) renamed.set(at, { name, column: heading })
+    if (name !== heading) renamed.push({ name, column: heading })
     taken.add(name)
-    named.set(at, name)
     return name
   }
   const parsed = papaparse.parse<Record<string, string>>(text, { header: true, skipEmptyLines: 'greedy', transformHeader: nameOf })
@@ -56,7 +51,7 @@ export function readHeadedRows(text: string): HeadedRows {
   return {
     rows: parsed.data,
     headings: parsed.meta.fields ?? [],
-    renamed: [...renamed.values()],
+    renamed,
     unclosedAt: broken ? (broken.row ?? 0) : null,
   }
 }

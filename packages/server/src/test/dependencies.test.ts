@@ -38,7 +38,7 @@ afterAll(async () => {
 const send = (release: string, bill: unknown, ask = ines) =>
   ask(`/releases/${release}/bill`, {
     method: 'PUT',
-    raw: typeof bill === 'string' ? bill : JSON.stringify(bill),
+    raw: typeof bill === 'string' || bill instanceof Uint8Array ? bill : JSON.stringify(bill),
     headers: { 'content-type': 'application/vnd.cyclonedx+json' },
   })
 const found = async (q: string, ask = ines) => (await ask(`/packages?q=${encodeURIComponent(q)}`)).body
@@ -114,7 +114,11 @@ describe('a bill of materials that is sent', () => {
   }
 
   test('stands beside the lock files, in the place of an earlier one, until it is taken back', async () => {
-    expect(await send('kiln@1.0.0', BILL)).toMatchObject({ status: 200, body: { packages: 2, withoutVersion: 1 } })
+    // Some programs write a mark of the byte order in front.
+    expect(await send('kiln@1.0.0', `\ufeff${JSON.stringify(BILL)}`)).toMatchObject({
+      status: 200,
+      body: { packages: 2, withoutVersion: 1 },
+    })
     const { body } = await ines('/releases/kiln@1.0.0/packages')
     expect(body.bill).toMatchObject({ by: 'Ines Okafor', packages: 2 })
     expect(
@@ -137,10 +141,29 @@ describe('a bill of materials that is sent', () => {
       status: 400,
       body: { detail: expect.stringContaining('no CycloneDX') },
     })
+    expect((await send('kiln@1.0.0', new Uint8Array([0x7b, 0xff]))).body.detail).toContain('no UTF-8')
     expect((await send('kiln@1.0.0', BILL, rafe)).status).toBe(403)
     expect((await send('kiln@9', BILL)).status).toBe(404)
     expect((await ines('/releases/kiln@1.0.0/packages')).body.bill).toBeNull()
   })
+})
+
+test('releases that git cannot tell of do not keep older ones from being read', async () => {
+  repo.git('tag', 'v0.9.0', 'v1.0.0')
+  await app.server.sync.request('kiln', 'test')
+  app.clock.nowMs += 1000
+  app.ctx.journal.write((writer) => {
+    for (let at = 10; at < 80; at++)
+      writer.append({
+        actor: 'source:git',
+        subjects: [],
+        kind: 'release-found',
+        body: { service: 'kiln', name: `9.${at}.0`, tag: `v9.${at}.0`, sha: String(at).padStart(40, '0'), isRewritten: false },
+      })
+  })
+  // The newest are tried first, and behind the older ones from then on.
+  expect((await found('koa@2.15.0')).unread).toBe(11)
+  expect((await found('koa@2.15.0')).rows.map((row: { release: string }) => row.release)).toContain('0.9.0')
 })
 
 test('a tag that is moved is read anew', async () => {

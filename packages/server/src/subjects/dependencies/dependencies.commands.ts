@@ -1,5 +1,6 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import { readBill } from '@dystracer/core/dependencies/bill-of-materials'
+import { decodeText } from '@dystracer/core/text/decode-text'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
@@ -12,7 +13,8 @@ import { GET_BILL } from './dependencies.queries.js'
  */
 export function sendBill(ctx: ServiceContext, who: Who, text: string, body: Buffer): { packages: number; withoutVersion: number } {
   const { service, name: release } = requireRelease(ctx, text)
-  const read = readBill(body.toString('utf8'))
+  const decoded = decodeText(body)
+  const read = decoded.ok ? readBill(decoded.text) : decoded
   if ('why' in read) throw new Problem('malformed-body', { detail: `The bill of materials was not read: ${read.why}. Nothing was stored.` })
   ctx.journal.write((writer) => {
     writer.append({

@@ -45,10 +45,11 @@ export const LIST_PACKAGES_OF_RELEASE = `SELECT type, name, version,
   WHERE (@q = '' OR instr(lower(name), lower(@q)) > 0) AND (@name IS NULL OR (name, version, type) > (@name, @version, @type))
   GROUP BY name, version, type ORDER BY name, version, type LIMIT @limit`
 
-// Of findPackage; reads the releases of the services that one may see.
+// Of findPackage; reads the releases of the services that one may see; those never tried before those that git could not tell of.
 export const LIST_UNREAD_RELEASES = `SELECT r.service, r.name, r.sha, r.at_ms, s.repository FROM release r JOIN service s ON s.name = r.service
-  LEFT JOIN release_locks_read k ON k.service = r.service AND k.release = r.name AND k.sha = r.sha
-  WHERE k.sha IS NULL AND r.service NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.at_ms DESC, r.service, r.name`
+  LEFT JOIN release_locks_read k ON k.service = r.service AND k.release = r.name
+  WHERE k.sha IS NOT r.sha AND r.service NOT IN (SELECT value FROM json_each(@hidden))
+  ORDER BY k.sha IS NOT NULL, r.at_ms DESC, r.service, r.name`
 
 const HELD = `
   SELECT l.service, l.release, p.version FROM lock_package p JOIN release_lock l ON l.lock = p.lock WHERE p.name = @asked
@@ -65,7 +66,3 @@ export const LIST_RELEASES_WITH_PACKAGE = `SELECT h.service, h.release, r.at_ms 
 export const LIST_VERSIONS_OF_PACKAGE = `SELECT DISTINCT h.version FROM (${HELD}) h
   JOIN release r ON r.service = h.service AND r.name = h.release
   WHERE h.service NOT IN (SELECT value FROM json_each(@hidden)) LIMIT 500`
-
-// Of findPackage; by deployment_place; the environments of one release.
-export const LIST_PLACES_OF_RELEASE = `SELECT DISTINCT environment FROM deployment
-  WHERE service = @service AND release = @release AND state = 'running' ORDER BY environment`

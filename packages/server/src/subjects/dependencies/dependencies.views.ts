@@ -8,12 +8,11 @@ import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { sql } from '#platform/db/statements'
 import { nameOfPerson } from '#subjects/people/index'
 import { hiddenServices } from '#subjects/records/index'
-import { requireRelease } from '#subjects/releases/index'
+import { placesOf, requireRelease } from '#subjects/releases/index'
 import {
   GET_BILL,
   LIST_LOCKS_OF_RELEASE,
   LIST_PACKAGES_OF_RELEASE,
-  LIST_PLACES_OF_RELEASE,
   LIST_RELEASES_WITH_PACKAGE,
   LIST_UNREAD_RELEASES,
   LIST_VERSIONS_OF_PACKAGE,
@@ -88,10 +87,6 @@ export async function findPackage(
     limit: limit + 1,
   })
   const versions = sql(ctx.db, LIST_VERSIONS_OF_PACKAGE).all<{ version: string }>({ asked: name, hidden })
-  const placesOf = (of: { service: string; release: string }) =>
-    sql(ctx.db, LIST_PLACES_OF_RELEASE)
-      .all<{ environment: string }>(of)
-      .map(({ environment }) => environment)
   return {
     ...pageOf(
       rows,
@@ -101,7 +96,7 @@ export async function findPackage(
         release: row.release,
         atMs: row.atMs,
         versions: (JSON.parse(row.versions) as string[]).sort(compareVersions),
-        runsIn: placesOf({ service: row.service, release: row.release }),
+        runsIn: placesOf(ctx, row.service, row.release),
       }),
       (row) => [row.atMs, row.service, row.release],
     ),

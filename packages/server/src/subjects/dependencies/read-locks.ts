@@ -1,4 +1,3 @@
-import { isLockFile } from '@dystracer/core/dependencies/lock-files'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
@@ -25,7 +24,7 @@ export interface LockedRelease {
 /**
  * Reads the lock files of a release, unless they were read of the same commit before: those in the folder of its service, and those in the
  * folders above, which hold for it as well. A file is read once however many releases have it. Where git cannot tell (a commit that is
- * gone), nothing is noted, and the next question tries again.
+ * gone), it is noted that it was tried: a later question tries again, after those that nobody asked about yet.
  */
 export async function readLocks(ctx: ServiceContext, { service, name: release, sha, repository }: LockedRelease): Promise<void> {
   const { db } = ctx
@@ -33,7 +32,7 @@ export async function readLocks(ctx: ServiceContext, { service, name: release, s
   const dir = mirrorDir(ctx, repository)
   const folder = sql(db, GET_FOLDER_OF_SERVICE).get<{ folder: string }>({ service })?.folder ?? ''
   try {
-    const files = (await gitWorker(ctx).call('lockFiles', { dir, sha })).filter(({ path }) => isLockFile(path) && holdsFor(folder, path))
+    const files = (await gitWorker(ctx).call('lockFiles', { dir, sha })).filter(({ path }) => holdsFor(folder, path))
     const known = new Set(
       sql(db, LIST_KNOWN_LOCKS)
         .all<{ lock: string }>({ locks: JSON.stringify(files.map(({ lock }) => lock)) })
@@ -50,8 +49,8 @@ export async function readLocks(ctx: ServiceContext, { service, name: release, s
       sql(db, INSERT_LOCKS_READ).run({ service, release, sha })
     })()
   } catch (error) {
-    if (error instanceof Error && isGitTrouble(error)) return
-    throw error
+    if (!(error instanceof Error && isGitTrouble(error))) throw error
+    sql(db, INSERT_LOCKS_READ).run({ service, release, sha: '' })
   }
 }
 

@@ -90,7 +90,7 @@ export async function makeRelease(ctx: ServiceContext, who: Who, service: string
     })
     if (entry) writer.touch(itemsOfRepository(ctx, repository))
   })
-  return readRelease(ctx, `${service}@${name}`)
+  return readRelease(ctx, who, `${service}@${name}`)
 }
 
 async function push(ctx: ServiceContext, input: { dir: string; url: string; access: GitAccess | null; tag: string; sha: string }) {

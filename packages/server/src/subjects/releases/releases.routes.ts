@@ -26,7 +26,6 @@ import { readReleaseBoard, readRelease } from './releases.views.js'
 import { releaseContentsOperations, releasesPaths } from '@dystracer/core/releases/contents-wire'
 import { releasesOperations } from '@dystracer/core/releases/wire'
 import { withdrawRelease } from './withdrawing.commands.js'
-import { onlyVisible } from '#subjects/records/index'
 
 /** The public notes of services as feeds: no account, no session. */
 export function makeNotesRouter(ctx: ServiceContext): Router {
@@ -45,14 +44,10 @@ export function makeNotesRouter(ctx: ServiceContext): Router {
 export function addReleasesRoutes(api: Api): void {
   api.handle(deliveryOperations.readDelivery, ({ ctx, who, query }) => readDelivery(ctx, who, query.days))
   api.handle(releasesOperations.readReleaseBoard, ({ ctx, who }) => readReleaseBoard(ctx, who))
-  api.handle(releasesOperations.readRelease, ({ ctx, who, params }) => {
-    const release = readRelease(ctx, params.release)
-    return { ...release, items: onlyVisible(ctx.db, who, release.items) }
-  })
+  api.handle(releasesOperations.readRelease, ({ ctx, who, params }) => readRelease(ctx, who, params.release))
   api.handle(releasesOperations.withdrawRelease, ({ ctx, who, params, body }) => {
     withdrawRelease(ctx, who, params.release, body)
-    const release = readRelease(ctx, params.release)
-    return { ...release, items: onlyVisible(ctx.db, who, release.items) }
+    return readRelease(ctx, who, params.release)
   })
   api.handle(releaseContentsOperations.readReleaseContents, ({ ctx, who, params, query }) =>
     readReleaseContents(ctx, who, params.release, query.against),

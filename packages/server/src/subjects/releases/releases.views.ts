@@ -8,7 +8,7 @@ import { gatesOf } from './deployments.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { graphOf } from '#subjects/code/index'
 import { nameOfPerson } from '#subjects/people/index'
-import { hiddenServices, listItemsByKeys } from '#subjects/records/index'
+import { hiddenServices, listItemsByKeys, onlyVisible } from '#subjects/records/index'
 import {
   GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE,
   GET_WITHDRAWAL,
@@ -119,8 +119,14 @@ function releaseRows(ctx: ServiceContext, service: string): ReleaseRow[] {
   return sql(ctx.db, LIST_RELEASE_BY_SERVICE).all<ReleaseRow>({ service })
 }
 
+/** The environments in which a release runs now, by name. */
+export function placesOf(ctx: Pick<ServiceContext, 'db'>, service: string, name: string): string[] {
+  return sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE_AND_NAME)
+    .all<{ environment: string }>({ service, name })
+    .map(({ environment }) => environment)
+}
+
 function toRelease(ctx: ServiceContext, row: ReleaseRow): Omit<Release, 'items'> {
-  const runsIn = sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE_AND_NAME).all<{ environment: string }>({ service: row.service, name: row.name })
   const withdrawal = sql(ctx.db, GET_WITHDRAWAL).get<{ why: string; by: string; atMs: number }>({ service: row.service, release: row.name })
   return {
     service: row.service,
@@ -131,7 +137,7 @@ function toRelease(ctx: ServiceContext, row: ReleaseRow): Omit<Release, 'items'>
     atMs: row.at_ms,
     isRewritten: row.is_rewritten === 1,
     withdrawn: withdrawal ? { ...withdrawal, by: nameOfPerson(ctx.db, withdrawal.by) ?? withdrawal.by } : null,
-    runsIn: runsIn.map((entry) => entry.environment),
+    runsIn: placesOf(ctx, row.service, row.name),
   }
 }
 
@@ -167,8 +173,13 @@ export function requireRelease(ctx: Pick<ServiceContext, 'db'>, text: string): R
   return first
 }
 
-/** A release and what it holds first. */
-export function readRelease(ctx: ServiceContext, text: string): Release {
+/** A release and what it holds first, as far as the asker may see it. */
+export function readRelease(ctx: ServiceContext, who: Who, text: string): Release {
   const first = requireRelease(ctx, text)
-  return { ...toRelease(ctx, first), items: listItemsByKeys(ctx.db, itemsFirstIn(ctx, first)) }
+  return { ...toRelease(ctx, first), items: onlyVisible(ctx.db, who, listItemsByKeys(ctx.db, itemsFirstIn(ctx, first))) }
+}
+
+/** The keys of the items that a release holds first, whoever may see them. */
+export function itemsOfRelease(ctx: ServiceContext, text: string): string[] {
+  return itemsFirstIn(ctx, requireRelease(ctx, text))
 }

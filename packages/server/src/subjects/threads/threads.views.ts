@@ -24,7 +24,7 @@ import {
   maySeeEntry,
   titleOfNode,
 } from '#subjects/records/index'
-import { readRelease } from '#subjects/releases/index'
+import { itemsOfRelease } from '#subjects/releases/index'
 import {
   GET_BUILD_BY_REPOSITORY_AND_NUMBER,
   GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER,
@@ -79,7 +79,7 @@ function toRef(ctx: ServiceContext, who: Who, text: string): NodeRef {
 
 function seedItems(ctx: ServiceContext, start: NodeRef): string[] {
   if (start.kind === 'item') return [start.id]
-  if (start.kind === 'release') return readRelease(ctx, start.id).items.map((item) => item.key)
+  if (start.kind === 'release') return itemsOfRelease(ctx, start.id)
   if (start.kind === 'fault') {
     const own = sql(ctx.db, LIST_ITEM_BY_ID)
       .all<{ key: string }>({ id: start.id })
