@@ -49,7 +49,7 @@ export const LIST_PACKAGES_OF_RELEASE = `SELECT type, name, version,
 export const LIST_UNREAD_RELEASES = `SELECT r.service, r.name, r.sha, r.at_ms, s.repository FROM release r JOIN service s ON s.name = r.service
   LEFT JOIN release_locks_read k ON k.service = r.service AND k.release = r.name
   WHERE k.sha IS NOT r.sha AND r.service NOT IN (SELECT value FROM json_each(@hidden))
-  ORDER BY k.sha IS NOT NULL, r.at_ms DESC, r.service, r.name`
+  ORDER BY k.sha IS '', r.at_ms DESC, r.service, r.name`
 
 const HELD = `
   SELECT l.service, l.release, p.version FROM lock_package p JOIN release_lock l ON l.lock = p.lock WHERE p.name = @asked
