@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { type PackageRef, packageOf, purlOf } from './package-ref.js'
+import { byNameAndVersion, type PackageRef, packageOf, purlOf } from './package-ref.js'
 
 /** So many packages of one bill are taken; one with more is refused whole, so that nothing of it vanishes. */
 export const BILL_PACKAGES_MAX = 20_000
@@ -135,9 +135,4 @@ export function writeBill({ service, release, sha, atMs, packages }: BilledRelea
 function uuidOf(sha: string): string {
   const hex = sha.padEnd(32, '0')
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-8${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`
-}
-
-function byNameAndVersion(a: PackageRef, b: PackageRef): number {
-  const [one, other] = [`${a.name}\n${a.version}\n${a.type}`, `${b.name}\n${b.version}\n${b.type}`]
-  return one < other ? -1 : Number(one > other)
 }

@@ -1,7 +1,7 @@
 import { parse as parseToml } from 'smol-toml'
 import { parseDocument } from 'yaml'
 import { z } from 'zod'
-import type { PackageRef, PackageType } from './package-ref.js'
+import { byNameAndVersion, type PackageRef, type PackageType } from './package-ref.js'
 
 /** So many packages of one lock file are kept; more is no program's. */
 const PACKAGES_MAX = 50_000
@@ -74,7 +74,7 @@ export function readLockFile(path: string, text: string): PackageRef[] | null {
     if (error instanceof Error) return null
     throw error
   }
-  return [...known.values()].sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : a.version < b.version ? -1 : 1))
+  return [...known.values()].sort(byNameAndVersion)
 }
 
 function formatOf(path: string): LockFormat | undefined {

@@ -12,6 +12,12 @@ export interface PackageRef {
   version: string
 }
 
+/** The order of packages: by name, then by version and kind as texts. */
+export function byNameAndVersion(a: PackageRef, b: PackageRef): number {
+  const [one, other] = [`${a.name}\n${a.version}\n${a.type}`, `${b.name}\n${b.version}\n${b.type}`]
+  return one < other ? -1 : Number(one > other)
+}
+
 /**
  * The package as a Package URL (https://github.com/package-url/purl-spec); of the kind `generic` where its name or version is none that its
  * own kind allows.

@@ -38,5 +38,6 @@ export const GET_PUBLISHED_NOTE = `SELECT text, is_public, at_ms FROM published_
   WHERE service = @service AND reader = @reader AND release = @release`
 
 // Of listPublishedNotes; by the primary key; tens of rows for each reader.
-export const LIST_PUBLISHED_NOTES = `SELECT release, reader, text, is_public, at_ms FROM published_note
-  WHERE service = @service ORDER BY at_ms DESC, release LIMIT 1000`
+export const LIST_PUBLISHED_NOTES = `SELECT n.release, n.reader, n.text, n.is_public, n.at_ms, w.why AS withdrawnWhy FROM published_note n
+  LEFT JOIN withdrawn_release w ON w.service = n.service AND w.release = n.release
+  WHERE n.service = @service ORDER BY n.at_ms DESC, n.release LIMIT 1000`

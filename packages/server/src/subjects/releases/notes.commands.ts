@@ -10,7 +10,6 @@ import { withPlainTexts } from '#platform/atom-text'
 import { listItemsByKeys, mayReadThing, onlyVisible } from '#subjects/records/index'
 import { GET_PUBLISHED_NOTE, LIST_NOTE, LIST_OPEN_FOUND_IN, LIST_PUBLISHED_NOTES } from './contents.queries.js'
 import { readReleaseContents } from './contents.views.js'
-import { GET_WITHDRAWAL } from './releases.queries.js'
 import { requireRelease } from './releases.views.js'
 
 const FEED_MAX = 50
@@ -140,7 +139,7 @@ export function withdrawNotes(ctx: ServiceContext, who: Who, text: string, reade
 export function listPublishedNotes(ctx: ServiceContext, who: Who, service: string, reader: NoteReader): PublishedNotes {
   const readsIt = mayReadThing(ctx.db, who, { kind: 'service', id: service })
   const rows = sql(ctx.db, LIST_PUBLISHED_NOTES)
-    .all<{ release: string; reader: NoteReader; text: string; is_public: number; at_ms: number }>({ service })
+    .all<{ release: string; reader: NoteReader; text: string; is_public: number; at_ms: number; withdrawnWhy: string | null }>({ service })
     .filter((row) => row.is_public === 1 || readsIt)
   if (rows.length === 0) throw new Problem('not-found', { detail: `No notes of ${service} are published.` })
   return {
@@ -149,12 +148,7 @@ export function listPublishedNotes(ctx: ServiceContext, who: Who, service: strin
     readers: NOTE_READERS.filter((known) => rows.some((row) => row.reader === known)),
     rows: rows
       .filter((row) => row.reader === reader)
-      .map(({ release, text, at_ms: atMs }) => ({
-        release,
-        atMs,
-        text,
-        withdrawnWhy: sql(ctx.db, GET_WITHDRAWAL).get<{ why: string }>({ service, release })?.why ?? null,
-      })),
+      .map(({ release, text, at_ms: atMs, withdrawnWhy }) => ({ release, atMs, text, withdrawnWhy })),
   }
 }
 
