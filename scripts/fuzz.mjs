@@ -170,7 +170,7 @@ function tryTrace() {
   }
   try {
     let result = once()
-    const may = Math.max(LEAST_MS, (text.length / 1e6) * MS_PER_MB * 3)
+    const may = Math.max(LEAST_MS, (text.length / 1e6) * MS_PER_MB * 2)
     for (let again = 0; again < 2 && result.ms > may; again++) result = once()
     if (result.ms > may) fail(`a trace of ${text.length} characters took ${Math.round(result.ms)} ms`, text)
     if (result.ms > slowest.ms) Object.assign(slowest, { ms: result.ms, chars: text.length })
