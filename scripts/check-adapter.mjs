@@ -1,6 +1,7 @@
 // Holds the adapter of a code host against docs/guides/write-an-adapter.md, in a repository to play with.
-// usage: node scripts/check-adapter.mjs URL --repository NAME --branch WITH-COMMITS [--token TOKEN]; prints a line for each claim, exits 1 when
-// one does not hold, 2 for a wrong call. The branch is one that holds at least one commit beyond the main line; it is merged.
+// usage: node scripts/check-adapter.mjs URL --repository NAME --branch WITH-COMMITS [--token TOKEN]; prints
+// a line for each claim, exits 1 when one does not hold, 2 for a wrong call. The branch is one that holds
+// at least one commit beyond the main line; it is merged.
 import { parseArgs } from 'node:util'
 
 const { values, positionals } = parseArgs({

@@ -270,7 +270,8 @@ async function fuzz(name, { read, samples, refusals, msPerMb = MS_PER_MB, leastM
     }
   }
   console.log(
-    `${name}: ${seen.inputs} inputs, ${seen.refused} refused in words, the slowest took ${Math.round(seen.slowestMs)} ms (${seen.ofBytes} bytes)`,
+    `${name}: ${seen.inputs} inputs, ${seen.refused} refused in words, the slowest took ` +
+      `${Math.round(seen.slowestMs)} ms (${seen.ofBytes} bytes)`,
   )
 }
 

@@ -213,7 +213,8 @@ const otlp = (message, stacktrace) => ({
   ],
 })
 const JUNIT =
-  '<testsuites><testsuite name="a"><testcase name="SAF-3 kiln" time="0.1"><failure message="m">text</failure></testcase></testsuite></testsuites>'
+  '<testsuites><testsuite name="a"><testcase name="SAF-3 kiln" time="0.1"><failure ' +
+  'message="m">text</failure></testcase></testsuite></testsuites>'
 const SARIF = JSON.stringify({
   version: '2.1.0',
   runs: [
@@ -238,7 +239,8 @@ const EVENT = JSON.stringify({
   data: { context: { type: 'dev.cdevents.build.finished.0.2.0' }, subject: { id: '1', content: {} } },
 })
 const MAIL =
-  'From: odile@emberwick.example\r\nTo: emb@dystracer.example\r\nSubject: Kiln too hot\r\nMessage-ID: <1@x>\r\nContent-Type: text/plain\r\n\r\nIt is too hot.\r\n'
+  'From: odile@emberwick.example\r\nTo: emb@dystracer.example\r\nSubject: Kiln too hot\r\nMessage-ID: <1@x>\r\n' +
+  'Content-Type: text/plain\r\n\r\nIt is too hot.\r\n'
 const PATHS = [
   {
     path: '/otlp/v1/logs',
@@ -306,7 +308,8 @@ try {
   const verified = spawnSync(process.execPath, [cli, 'verify', '--data', dataDir], { encoding: 'utf8' })
   if (verified.status !== 0) fail(`the journal does not rebuild the tables: ${verified.stdout}${verified.stderr}`, '')
   console.log(
-    `${read} traces read, the slowest in ${slowest.ms.toFixed(1)} ms (${slowest.chars} characters); answers by status: ${JSON.stringify(answered)}; the journal rebuilds the tables`,
+    `${read} traces read, the slowest in ${slowest.ms.toFixed(1)} ms (${slowest.chars} characters); answers by status: ` +
+      `${JSON.stringify(answered)}; the journal rebuilds the tables`,
   )
 } finally {
   server.kill('SIGINT')

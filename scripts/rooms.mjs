@@ -54,6 +54,8 @@ const LAYERS = [/\.(?:routes|middleware)\.ts$/, /\.commands\.ts$|\.views\.ts$/, 
 const PUBLIC_OF_FEATURE = /^(?:index\.tsx?|\w+\.(?:api|live|words)\.ts)$/
 /** A room with more than this is two rooms, unless it stands here with the reason. */
 const ROOM_MAX = { files: 25, lines: 3000 }
+/** Characters of a line at most. */
+const LINE_MAX = 140
 const LARGE_ROOMS = {
   'core/traces': 'one file for each way in which a runtime prints stack traces; each is alone',
 }
@@ -138,7 +140,16 @@ export function findTrouble(sources) {
     }
     arrows.set(file, targets)
   }
-  return [...trouble, ...findCircles(arrows), ...findLargeRooms(sources), ...findUndescribed(sources)]
+  return [...trouble, ...findCircles(arrows), ...findLargeRooms(sources), ...findUndescribed(sources), ...findLongLines(sources)]
+}
+
+/** Lines that a reader would have to scroll sideways for; a text that must not break is joined of pieces. */
+function findLongLines(sources) {
+  return [...sources].flatMap(([file, text]) =>
+    text
+      .split('\n')
+      .flatMap((line, at) => (line.length > LINE_MAX ? [`${file}:${at + 1}: ${line.length} characters, ${LINE_MAX} at most`] : [])),
+  )
 }
 
 /** Exports of core that no docstring describes; a type inferred from a schema is described by the schema. */

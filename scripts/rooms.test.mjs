@@ -53,6 +53,7 @@ describe('the guard of the rooms', () => {
       { [`${W}/shared/ui/A.tsx`]: `import { B } from '#features/items/index'`, [`${W}/features/items/index.ts`]: '' },
       'shared may not import features',
     ],
+    ['a line of 141 characters', { [`${W}/shared/ui/A.tsx`]: `// ${'x'.repeat(138)}` }, '141 characters, 140 at most'],
     [
       'two files that need each other, if only for a type',
       { [`${W}/shared/ui/A.tsx`]: `import { B } from './B'`, [`${W}/shared/ui/B.tsx`]: `import type { A } from './A'` },
@@ -77,7 +78,8 @@ describe('the guard of the rooms', () => {
   test('reads imports over several lines, of types, re-exports and those that load later', () => {
     expect(
       importsOf(
-        `import {\n  a,\n  type B,\n} from './one'\nimport type { C } from './two'\nexport { d } from './three'\nconst e = import('./four')\nimport './five.css'`,
+        `import {\n  a,\n  type B,\n} from './one'\nimport type { C } from './two'\nexport { d } from './three'\n` +
+          `const e = import('./four')\nimport './five.css'`,
       ),
     ).toEqual(['./one', './two', './three', './four', './five.css'])
   })

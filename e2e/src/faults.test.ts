@@ -47,7 +47,8 @@ async function send(token: string, service: string, release: string, line: numbe
                     text('exception.message', message),
                     text(
                       'exception.stacktrace',
-                      `RangeError: ${message}\n    at weigh (/srv/${service}/src/scale.js:${line}:9)\n    at main (/srv/${service}/src/main.js:4:1)`,
+                      `RangeError: ${message}\n    at weigh (/srv/${service}/src/scale.js:${line}:9)\n` +
+                        `    at main (/srv/${service}/src/main.js:4:1)`,
                     ),
                     text('user.id', 'odile@emberwick.example'),
                   ],

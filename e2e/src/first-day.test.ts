@@ -35,8 +35,8 @@ function commit(text: string, message: string): void {
   git(tides, 'commit', '--quiet', '-m', message)
 }
 /**
- * Leaves by the button of one's own account, and signs in anew. The account has a field for an e-mail address of its own and stands until the
- * server has answered, so that its going is awaited before the form is filled.
+ * Leaves by the button of one's own account, and signs in anew. The account has a field for an e-mail
+ * address of its own and stands until the server has answered, so that its going is awaited before the form is filled.
  */
 async function signOutAndIn(email: string, password: string): Promise<void> {
   const you = page.getByRole('region', { name: 'You', exact: true })

@@ -92,7 +92,7 @@ describe('the inbox', () => {
 })
 
 describe('in hand', () => {
-  test('time in hand is offered and booked only when Tam says so; another item parks the first with its branch, resuming brings it back', async () => {
+  test('time in hand is booked only when Tam says so; another item parks the first with its branch, resuming brings it back', async () => {
     await page.goto(`${demo.baseUrl}/desk`)
     const hand = page.getByRole('region', { name: 'In hand' })
     await hand.getByText(/in hand, since/).waitFor()
@@ -117,7 +117,7 @@ describe('in hand', () => {
 })
 
 describe('private notes', () => {
-  test('a note is its writer’s alone: not on another’s screen, not in the API of others, not in the live stream, history or search', async () => {
+  test('a note is its writer’s alone: not on another’s screen, in the API of others, the live stream, history or search', async () => {
     const secret = 'quietly ask the electrician'
     await page.goto(`${demo.baseUrl}/items/item~EMB-141`)
     await page.getByRole('button', { name: 'Write a note for yourself' }).click()

@@ -115,7 +115,8 @@ describe('importing', () => {
     const path = join(files, 'studio list.csv')
     writeFileSync(
       path,
-      '\uFEFFId;Summary;Assignee;Due date;Parent\n1;Shelf wobbles;Rafe Varga;24.12.2026;\n2;Lamp flickers;Somebody;soon;1\n2;Lamp again;;;\n',
+      '\uFEFFId;Summary;Assignee;Due date;Parent\n1;Shelf wobbles;Rafe Varga;24.12.2026;\n' +
+        '2;Lamp flickers;Somebody;soon;1\n2;Lamp again;;;\n',
     )
     await page.goto(`${demo.baseUrl}/settings`)
     await page.getByRole('button', { name: 'Items from a CSV or JSON Lines file' }).click()

@@ -57,7 +57,7 @@ async function decideOn(key: string, on: Page = page): Promise<void> {
 }
 
 describe('the queue', () => {
-  test('says why each stands where it stands, and on the screen of a report stands everything for its decision without scrolling', async () => {
+  test('says why each stands where it stands; a report’s screen shows everything for its decision without scrolling', async () => {
     await page.goto(`${demo.baseUrl}/triage`)
     await queue().focus()
     await page.keyboard.press('ArrowDown')

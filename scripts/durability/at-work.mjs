@@ -6,7 +6,10 @@ const root = join(import.meta.dirname, '../..')
 const CLI = join(root, 'packages/server/dist/cli/main.js')
 const Database = createRequire(join(root, 'packages/server/package.json'))('better-sqlite3')
 
-/** A real server on a data folder, with writers that log items, comment, attach files and send errors; it remembers what was answered, and when. */
+/**
+ * A real server on a data folder, with writers that log items, comment, attach files and send
+ * errors; it remembers what was answered, and when.
+ */
 export class AtWork {
   /** Kind and text of what was answered with success, with the time in ns of the monotonic clock when the answer was there. */
   answered = []

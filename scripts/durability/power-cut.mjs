@@ -1,8 +1,9 @@
 // Cuts the power of a real server, many times over, without a machine to spare: a library that is loaded before libc records every write
 // and sync below the data folder (record-writes.c), while several writers log items, comment, attach files and send errors. Then the record
-// is played back up to some moment: what a sync had reached stands; of what came after it each block of 4 KB is kept, or lost, by chance, and
-// names of files that no sync of their folder had reached are those of some moment since. In each such folder everything that was answered
-// before that moment has to be there, and `verify` has to find the tables, the journal and the files as they should be.
+// is played back up to some moment: what a sync had reached stands; of what came after it each block of 4
+// KB is kept, or lost, by chance, and names of files that no sync of their folder had reached are those of
+// some moment since. In each such folder everything that was answered before that moment has to be there,
+// and `verify` has to find the tables, the journal and the files as they should be.
 //
 // It plays a disk that tells the truth about a sync, and a file system that keeps the order of its names, as ext4 and XFS do; it is no
 // block device, so that what a file system itself might do wrong is not seen.
@@ -214,7 +215,8 @@ if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
   const result = await cutPower({ cuts: option('--cuts', 60), seconds: option('--seconds', 8), seed: option('--seed', 1) })
   for (const { moment, wrong } of result.losses) console.error(`after record ${moment}: ${wrong.slice(0, 5).join('; ')}`)
   console.log(
-    `${result.cuts} cuts in ${result.records} writes and syncs, ${result.answered} answers: ${result.losses.length === 0 ? 'nothing that was answered is lost' : `${result.losses.length} lost something`}`,
+    `${result.cuts} cuts in ${result.records} writes and syncs, ${result.answered} answers: ` +
+      `${result.losses.length === 0 ? 'nothing that was answered is lost' : `${result.losses.length} lost something`}`,
   )
   process.exitCode = result.losses.length === 0 ? 0 : 1
 }

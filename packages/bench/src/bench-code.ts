@@ -18,8 +18,9 @@ const EDITS = 40
 const TURNS = 7
 
 /**
- * What a developer waits for in a repository of so many commits and 10,000 pull requests: a page of each list, by filter too; a file of 5,000
- * lines with who asked for each; a diff of 5,000 lines; a text in all files. Beside the bare statement or the bare git command in the same run.
+ * What a developer waits for in a repository of so many commits and 10,000 pull requests: a page of each
+ * list, by filter too; a file of 5,000 lines with who asked for each; a diff of 5,000 lines; a text in all
+ * files. Beside the bare statement or the bare git command in the same run.
  */
 export async function benchCode({ commits = 20_000 }: { commits?: number } = {}): Promise<Record<string, number>> {
   const dir = mkdtempSync(join(tmpdir(), 'dystracer-code-'))

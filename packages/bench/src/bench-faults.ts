@@ -37,7 +37,12 @@ export async function benchFaults(): Promise<Figures> {
 
 function benchReading(): Figures {
   const traces = Array.from({ length: 500 }, (_, at) => ({
-    text: `RangeError: kiln ${at} at ${at * 7} degrees\n${Array.from({ length: 12 }, (_line, depth) => `    at step${(at + depth) % 40} (/srv/bench-4.1.3/src/part${depth}.js:${10 + depth}:${depth + 3})`).join('\n')}`,
+    text:
+      `RangeError: kiln ` +
+      `${at} at ${at * 7} degrees\n${Array.from(
+        { length: 12 },
+        (_line, depth) => `    at step${(at + depth) % 40} (/srv/bench-4.1.3/src/part${depth}.js:${10 + depth}:${depth + 3})`,
+      ).join('\n')}`,
     message: `kiln ${at} at ${at * 7} degrees`,
   }))
   const startedMs = performance.now()

@@ -21,12 +21,14 @@ withPlace(
   const { host } = makeConfig('demo', readEnv(options.config), options)
   if (!LOOPBACK.test(host) && !options.yesAnyoneMaySignIn)
     throw new Error(
-      `The demo's passwords are known to everybody, and whoever reaches ${host} could read it unsigned, sign in as an administrator, have git and the stand-ins run, and send mail from here. Listen on 127.0.0.1, or say --yes-anyone-may-sign-in.`,
+      `The demo's passwords are known to everybody, and whoever reaches ${host} could read it unsigned, sign in as an ` +
+        `administrator, have git and the stand-ins run, and send mail from here. Listen on 127.0.0.1, or say --yes-anyone-may-sign-in.`,
     )
   const config = { ...makeConfig('demo', readEnv(options.config), options), signInHint: SIGN_IN_HINT, tour: TOUR }
   await runUntilSignal(runDemo(config, say))
   say(
-    `Accounts: ines (lead), rafe, tam, mara, noor (members), teo (admin), wren (reader), each @emberwick.example; password: the name followed by -emberwick`,
+    `Accounts: ines (lead), rafe, tam, mara, noor (members), teo (admin), wren (reader), each @emberwick.example; ` +
+      `password: the name followed by -emberwick`,
   )
   say(`Outside (code host, builds, deployer, mail) is at ${config.outsideUrl}`)
   say(`Dystracer is ready at http://127.0.0.1:${config.port}`)

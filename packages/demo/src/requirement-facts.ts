@@ -5,7 +5,8 @@ export const REQUIREMENT_FACTS: Readonly<Record<string, Attributes>> = {
   'SAF-2': {
     Rationale: 'A welded relay heated an unattended kiln to 1340 °C. The schedule cannot be what stops it.',
     Acceptance:
-      '- the contactor opens **within 5 s** of 15 °C above the limit\n- it stays open until somebody is at the panel\n- it does so while the schedule hangs',
+      '- the contactor opens **within 5 s** of 15 °C above the limit\n- it stays open until somebody is at the panel\n' +
+      '- it does so while the schedule hangs',
     Source: 'hazard analysis 2025, hazard 3',
     Kind: 'constraint',
     Priority: 'must',

@@ -47,6 +47,9 @@ import { makeMetrics, requireMetricsReader } from './metrics.js'
 import { fileMiddleware, staticMiddleware } from '#platform/http/static-files'
 import type { ServiceContext } from '#platform/context'
 
+/** The API's description, made when it is first asked for: that takes half a second. */
+let description: string | null = null
+
 /** The application over a context; the order of the middleware is the order of this file. */
 export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   // Behind proxies the client's address is the one that the outermost of ours has seen; what else the client claims is not believed.
@@ -81,7 +84,6 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addDeskRoutes(api)
   addUndoRoutes(api)
   addLiveRoute(api)
-  const description = JSON.stringify(describeOperations(OPERATIONS, OUTSIDE_PATHS))
   const intakeRouter = makeIntakeRouter(ctx, intake)
   app.use(problemMiddleware(ctx.log, ctx.config))
   app.use(
@@ -113,6 +115,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
       koa.body = await metrics.read()
     } else if (koa.path === '/api/openapi.json') {
       koa.type = 'application/json'
+      description ??= JSON.stringify(describeOperations(OPERATIONS, OUTSIDE_PATHS))
       koa.body = description
     } else await next()
   })

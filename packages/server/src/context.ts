@@ -80,17 +80,19 @@ export function buildContext(
       },
     },
   }
-  // The threads start with the server, not with the first question.
-  for (const open of [gitWorker, intakeWorker, likenessWorker]) open(ctx)
+  if (config.threadsStart === 'with-the-server') for (const open of [gitWorker, intakeWorker, likenessWorker]) open(ctx).start()
   ctx.journal.onCommit((entries) => {
     const keys = entries.flatMap((entry) =>
       TEXT_EVENTS.has(entry.kind) ? entry.subjects.filter((subject) => subject.startsWith('item:')).map((subject) => subject.slice(5)) : [],
     )
     for (const { body } of entries.filter((entry): entry is JournalEntry<'release-found'> => entry.kind === 'release-found'))
       if (sql(volume, HAS_FAILED).get(body)) ctx.background.add(findAnew(ctx, body.service, body.name), 'finding faults anew')
+    // A thread that never ran reads everything when it starts.
+    const likeness = likenessWorker(ctx)
+    if (!likeness.hasStarted) return
     if (entries.some((entry) => REQUIREMENT_EVENTS.has(entry.kind)))
-      ctx.background.add(likenessWorker(ctx).call('requirementsChanged', {}), 'reading requirements anew')
-    if (keys.length > 0) ctx.background.add(likenessWorker(ctx).call('refresh', { keys }), 'refreshing look-alikes')
+      ctx.background.add(likeness.call('requirementsChanged', {}), 'reading requirements anew')
+    if (keys.length > 0) ctx.background.add(likeness.call('refresh', { keys }), 'refreshing look-alikes')
   })
   ctx.journal.deriveBeforeCommit((writer, touched, actor) => {
     colourNewLabels(ctx.db, writer, touched)
@@ -132,7 +134,9 @@ export function refuseOtherKind(config: Pick<Config, 'dataDir' | 'kind'>): void 
     const kind = sql(db, `SELECT value FROM meta WHERE name = 'kind'`).get<{ value: string }>({})?.value
     if (kind === undefined || kind === config.kind) return
     throw new Error(
-      `the data folder ${config.dataDir} holds ${kind === 'demo' ? 'a demo; open it with "./dystracer demo"' : 'real data; open it with "./dystracer start"'}`,
+      `the data folder ${config.dataDir} holds ${
+        kind === 'demo' ? 'a demo; open it with "./dystracer demo"' : 'real data; open it with "./dystracer start"'
+      }`,
     )
   } finally {
     db.close()

@@ -16,7 +16,9 @@ import { makeServer, readFields, readText, sendJson } from '#wire/json-server'
 
 const REPOSITORY = 'kiln-controller'
 const MAIL_PORT = 4671
-const PROGRAM = `const server = require('node:http').createServer((request, response) => response.end(process.env.SERVICE_VERSION + ' ' + request.method + ' ' + request.url))
+const PROGRAM =
+  `const server = require('node:http').createServer((request, response) => ` +
+  `response.end(process.env.SERVICE_VERSION + ' ' + request.method + ' ' + request.url))
 server.listen(0, '127.0.0.1', () => console.log('listening ' + server.address().port))
 `
 let dir: string

@@ -1,5 +1,5 @@
 import { TZDate, tzOffset } from '@date-fns/tz'
-import { format } from 'date-fns'
+import { format } from 'date-fns/format'
 
 /**
  * The calendar day, `2031-03-09`, that a moment falls on in a time zone of the IANA database; null is UTC. A zone that is not known counts

@@ -21,9 +21,11 @@ export interface FailureGroup {
 const TEST_FILE = /(?:^|[/\\._-])(?:tests?|specs?|__tests__)(?:[/\\._-]|$)/i
 /** Words by which test frameworks say that two values differ: alike everywhere, so they join nothing by themselves. */
 const SAYS_LITTLE = new Set(
-  'assertionerror assertion assert error failed failure expect expected received actual tobe toequal to be equal equals not but was were got value values strictly deep deeply object objects is of the a an that false true null none undefined truthy same identical two string strings are operator err_assertion line and in at with for on'.split(
-    ' ',
-  ),
+  (
+    'assertionerror assertion assert error failed failure expect expected received actual tobe toequal to be equal equals ' +
+    'not but was were got value values strictly deep deeply object objects is of the a an that false true null none ' +
+    'undefined truthy same identical two string strings are operator err_assertion line and in at with for on'
+  ).split(' '),
 )
 
 /**

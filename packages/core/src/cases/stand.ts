@@ -35,8 +35,8 @@ export function placeOf({ number, environment }: { number: number; environment: 
 }
 
 /**
- * How far a plan is: the newest result of each of its cases in each of its environments counts. One of an earlier text of the case is stale: that
- * place is open again. What is not in the plan does not count.
+ * How far a plan is: the newest result of each of its cases in each of its environments counts. One of an
+ * earlier text of the case is stale: that place is open again. What is not in the plan does not count.
  */
 export function progressOf(input: {
   cases: readonly { number: number; revision: number }[]

@@ -1,8 +1,8 @@
 import type { CaseStep } from './wire.js'
 
 /**
- * Steps as lines of text: `what is done => what is expected`, each on a line of its own; a line that begins with two blanks goes on the line
- * before. The same text gives the same steps.
+ * Steps as lines of text: `what is done => what is expected`, each on a line of its own; a line that begins
+ * with two blanks goes on the line before. The same text gives the same steps.
  *
  * @example parseSteps('Open the lid => The heater stops') // [{ do: 'Open the lid', expect: 'The heater stops' }]
  */

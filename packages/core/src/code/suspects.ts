@@ -55,16 +55,26 @@ export interface Suspect {
 
 const WORD = /[A-Za-z_$][\w$]{2,}/g
 /** How names come to be: by a keyword, as a field of an object or of what a module gives away. */
-const DEFINES =
-  /(?:function\*?|class|const|let|var|def|func|fn|type|interface|struct|enum|static|public|private)\s+([A-Za-z_$][\w$]*)|(?:^|[{,;]|exports\.|this\.|self\.)\s*['"]?([A-Za-z_$][\w$]*)['"]?\s*[:=](?!=)/g
+const DEFINES = new RegExp(
+  String.raw`(?:function\*?|class|const|let|var|def|func|fn|type|interface|struct|enum|static|public|` +
+    String.raw`private)\s+([A-Za-z_$][\w$]*)|(?:^|[{,;]|exports\.|this\.|self\.)\s*['"]?([A-Za-z_$][\w$]*)['"]?\s*[:=](?!=)`,
+  'g',
+)
 /** Words that every program is full of say nothing about a cause. */
 const COMMON = new Set(
-  'const let var function return import export from require module default class new this self null undefined true false none async await throw catch try else elif for while switch case break def assert equal test expect describe should error typeerror string number object value data result name type len length get set the and with not cannot read properties property reading exports'.split(
-    ' ',
-  ),
+  (
+    'const let var function return import export from require module default class new this self null undefined true false ' +
+    'none async await throw catch try else elif for while switch case break def assert equal test expect describe should ' +
+    'error typeerror string number object value data result name type len length get set the and with not cannot read ' +
+    'properties property reading exports'
+  ).split(' '),
 )
-const SETTINGS =
-  /(?:^|\/)(?:package(?:-lock)?\.json|requirements[\w-]*\.txt|pyproject\.toml|go\.(?:mod|sum)|Cargo\.(?:toml|lock)|pom\.xml|Gemfile(?:\.lock)?|composer\.(?:json|lock)|[\w.-]*config[\w.-]*|.*\.(?:ya?ml|toml|ini|env|properties))$/i
+const SETTINGS = new RegExp(
+  String.raw`(?:^|\/)(?:package(?:-lock)?\.json|requirements[\w-]*\.txt|pyproject\.toml|go\.(?:mod|sum)|Cargo\.(?:toml|` +
+    String.raw`lock)|pom\.xml|Gemfile(?:\.lock)?|composer\.(?:json|lock)|[\w.-]*config[\w.-]*|.*\.(?:ya?ml|toml|ini|env|` +
+    `properties))$`,
+  'i',
+)
 const TEST_FILE = /(?:^|[/._-])(?:tests?|specs?|__tests__)(?:[/._-]|$)/i
 const NEAR_LINES = 2
 /** Weights found on histories with planted faults (docs/decisions/013); none of them is subtle: order is what counts. */

@@ -273,7 +273,8 @@ export const codeOperations = {
     method: 'get',
     path: '/repositories/:repository/pull-request-proposal',
     summary:
-      'What a pull request of a branch could say (by its commits, the repository’s own text and the items), what it would bring, and what would conflict',
+      'What a pull request of a branch could say (by its commits, the repository’s own text and the items), what it would ' +
+      'bring, and what would conflict',
     may: 'project.read',
     about: 'repository',
     query: z.object({

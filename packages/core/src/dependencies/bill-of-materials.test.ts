@@ -40,7 +40,7 @@ test('it says what CycloneDX asks for: format, version, whose it is, a reference
   expect(document.dependencies).toEqual([{ ref: 'kiln@4.2.0', dependsOn: [document.components[0]['bom-ref']] }])
 })
 
-test('bills of others are read: components within components, by group where there is no Package URL; what has no version is counted', () => {
+test('bills of others are read: components within components, groups without a Package URL; what has no version is counted', () => {
   const text = JSON.stringify({
     bomFormat: 'CycloneDX',
     specVersion: '1.4',

@@ -26,19 +26,22 @@ const FILES: [path: string, type: string, text: string, packages: string[]][] = 
   [
     'yarn.lock',
     'npm',
-    '# yarn lockfile v1\n\n\n"@babel/core@^7.0.0", "@babel/core@^7.1.0":\n  version "7.26.0"\n  resolved "https://x.example"\n  dependencies:\n    koa "^3"\n\nkoa@^3:\n  version "3.0.0"\n',
+    '# yarn lockfile v1\n\n\n"@babel/core@^7.0.0", "@babel/core@^7.1.0":\n  version "7.26.0"\n' +
+      '  resolved "https://x.example"\n  dependencies:\n    koa "^3"\n\nkoa@^3:\n  version "3.0.0"\n',
     ['@babel/core@7.26.0', 'koa@3.0.0'],
   ],
   [
     'yarn.lock',
     'npm',
-    '__metadata:\n  version: 8\n\n"@babel/core@npm:^7.0.0":\n  version: 7.26.0\n  linkType: hard\n\n"own@workspace:.":\n  version: 0.0.0-use.local\n  linkType: soft\n',
+    '__metadata:\n  version: 8\n\n"@babel/core@npm:^7.0.0":\n  version: 7.26.0\n  linkType: hard\n\n"own@workspace:.":\n' +
+      '  version: 0.0.0-use.local\n  linkType: soft\n',
     ['@babel/core@7.26.0'],
   ],
   [
     'pnpm-lock.yaml',
     'npm',
-    "lockfileVersion: '9.0'\npackages:\n  '@babel/core@7.26.0':\n    resolution: {integrity: x}\n  koa@3.0.0(supports-color@8.0.0):\n    engines: {node: '>=18'}\n",
+    "lockfileVersion: '9.0'\npackages:\n  '@babel/core@7.26.0':\n    resolution: {integrity: x}\n" +
+      "  koa@3.0.0(supports-color@8.0.0):\n    engines: {node: '>=18'}\n",
     ['@babel/core@7.26.0', 'koa@3.0.0'],
   ],
   [
@@ -65,7 +68,8 @@ const FILES: [path: string, type: string, text: string, packages: string[]][] = 
   [
     'go.mod',
     'golang',
-    'module kilns.example/kiln\n\ngo 1.22\n\nrequire golang.org/x/text v0.18.0\n\nrequire (\n\tgithub.com/google/uuid v1.6.0\n\tgolang.org/x/net v0.29.0 // indirect\n)\n\nreplace a => b v1.0.0\n',
+    'module kilns.example/kiln\n\ngo 1.22\n\nrequire golang.org/x/text v0.18.0\n\nrequire (\n' +
+      '\tgithub.com/google/uuid v1.6.0\n\tgolang.org/x/net v0.29.0 // indirect\n)\n\nreplace a => b v1.0.0\n',
     ['github.com/google/uuid@v1.6.0', 'golang.org/x/net@v0.29.0', 'golang.org/x/text@v0.18.0'],
   ],
   [
@@ -77,7 +81,8 @@ const FILES: [path: string, type: string, text: string, packages: string[]][] = 
   [
     'Gemfile.lock',
     'gem',
-    'GEM\n  remote: https://x.example/\n  specs:\n    rack (3.1.7)\n    rspec (3.13.0)\n      rspec-core (~> 3.13.0)\n\nDEPENDENCIES\n  rack\n',
+    'GEM\n  remote: https://x.example/\n  specs:\n    rack (3.1.7)\n    rspec (3.13.0)\n      rspec-core (~> 3.13.0)\n\n' +
+      'DEPENDENCIES\n  rack\n',
     ['rack@3.1.7', 'rspec@3.13.0'],
   ],
   [
@@ -117,7 +122,12 @@ test('what package managers put beside their packages is not the program’s own
 })
 
 test('references within YAML grow nothing', () => {
-  const bomb = `a: &a [x, x]\n${Array.from({ length: 30 }, (_, at) => `b${at}: &b${at} [*${at === 0 ? 'a' : `b${at - 1}`}, *${at === 0 ? 'a' : `b${at - 1}`}]`).join('\n')}\npackages: *b29\n`
+  const bomb =
+    `a: &a [x, ` +
+    `x]\n${Array.from(
+      { length: 30 },
+      (_, at) => `b${at}: &b${at} [*${at === 0 ? 'a' : `b${at - 1}`}, *${at === 0 ? 'a' : `b${at - 1}`}]`,
+    ).join('\n')}\npackages: *b29\n`
   expect(readLockFile('pubspec.lock', bomb)).toBeNull()
 })
 

@@ -37,7 +37,10 @@ export function purlOf({ type, name, version }: PackageRef): string {
   }
 }
 
-/** The package that a Package URL names; null for what is none, or says no version. Qualifiers and subpath tell no other version, and are left out. */
+/**
+ * The package that a Package URL names; null for what is none, or says no version. Qualifiers and
+ * subpath tell no other version, and are left out.
+ */
 export function packageOf(purl: string): PackageRef | null {
   try {
     const { type, namespace, name, version } = PackageURL.fromString(purl)

@@ -1,8 +1,12 @@
 /** Values longer than this tell one occurrence from another, not one kind from another. */
 const VALUE_MAX = 60
 /** What names one thing, or measures it, is no kind either; releases and environments are counted by themselves. */
-const PASSED_OVER =
-  /^(?:exception|code|thread|process\.pid|telemetry|service\.(?:name|version|instance\.id)|deployment\.)|(?:^|[._])(?:id|uuid|guid|pid|port|duration|time|timestamp|query|full|body|stack|stacktrace|trace|span|hash|digest|token|session|email|address)$/i
+const PASSED_OVER = new RegExp(
+  String.raw`^(?:exception|code|thread|process\.pid|telemetry|service\.(?:name|version|instance\.id)|deployment\.)|(?:^|` +
+    `[._])(?:id|uuid|guid|pid|port|duration|time|timestamp|query|full|body|stack|stacktrace|trace|span|hash|digest|` +
+    `token|session|email|address)$`,
+  'i',
+)
 const INTEGER_MAX = 100_000
 
 /** Whether records can be compared by an attribute of this name. */

@@ -217,7 +217,10 @@ function timeOf(text: string | undefined): number | null {
   return Number.isFinite(ms) ? ms : null
 }
 
-/** By what a program shows that a message is its own: Standard Webhooks, a keyed hash over the body (HMAC with SHA-256), or the secret itself in a header. */
+/**
+ * By what a program shows that a message is its own: Standard Webhooks, a keyed hash over the body
+ * (HMAC with SHA-256), or the secret itself in a header.
+ */
 export const HOOK_PROOFS = ['standard-webhooks', 'hmac-sha256', 'secret-in-header'] as const
 /** How a hook's messages are proven, and the header that holds the proof where it has no name of its own. */
 export const zHookProof = z.strictObject({

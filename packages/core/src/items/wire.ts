@@ -97,7 +97,10 @@ export const zSayAffected = z.strictObject({
   environment: zAffectedName,
   verdict: z.enum(['affected', 'not']).nullable(),
 })
-/** Which releases a defect is in: for each of the services that it concerns its releases, newest first, with a cell for each environment. */
+/**
+ * Which releases a defect is in: for each of the services that it concerns its releases, newest
+ * first, with a cell for each environment.
+ */
 export const zAffected = z.object({
   environments: z.array(z.string()),
   services: z.array(

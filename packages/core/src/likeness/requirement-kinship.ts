@@ -11,11 +11,12 @@ const OF_REQUIREMENT_MAX = 5_000
 type Profile = readonly { requirement: string; weight: number }[]
 
 /**
- * Which texts concern the same requirements, whatever words they use: a reporter writes “the kiln went on heating”, another “relay stuck on”,
- * and both come near to the requirement that a firing ends. A text's profile is the unit vector of its squared scores over the requirements
- * (squaring leaves the few that matter); two texts are kin by the cosine of their profiles. The idea is explicit semantic analysis
- * (Gabrilovich and Markovitch 2007) with the requirements as concepts. Cost of a question: one to the index of requirements, and the texts
- * of its eight best (5,000 each at most); of a text that is taken in: one question to that index.
+ * Which texts concern the same requirements, whatever words they use: a reporter writes “the kiln went on
+ * heating”, another “relay stuck on”, and both come near to the requirement that a firing ends. A text's
+ * profile is the unit vector of its squared scores over the requirements (squaring leaves the few that
+ * matter); two texts are kin by the cosine of their profiles. The idea is explicit semantic analysis
+ * (Gabrilovich and Markovitch 2007) with the requirements as concepts. Cost of a question: one to the index
+ * of requirements, and the texts of its eight best (5,000 each at most); of a text that is taken in: one question to that index.
  */
 export class RequirementKinship {
   readonly #requirements: LikenessIndex

@@ -13,7 +13,10 @@ export function whyAlike({ sharedWords, relatedWords, requirement }: Omit<Likene
   ].join('; ')
 }
 
-/** What its title says that has no answer in the text being written: perhaps it is another thing there. Empty where it says nothing more. */
+/**
+ * What its title says that has no answer in the text being written: perhaps it is another thing
+ * there. Empty where it says nothing more.
+ */
 export function whatDiffers({ otherWords }: Pick<LikenessHit, 'otherWords'>): string {
   return otherWords.length === 0 ? '' : `there also ${said(otherWords)}`
 }

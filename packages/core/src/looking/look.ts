@@ -120,7 +120,10 @@ function partsOf(text: string): Omit<Look, 'filter'> | null {
   }
 }
 
-/** Columns in the order in which they stand, each once: what all items have as it is offered, with own fields before the last dates and people. */
+/**
+ * Columns in the order in which they stand, each once: what all items have as it is offered, with
+ * own fields before the last dates and people.
+ */
 export function columnsInOrder(columns: readonly ItemColumn[]): ItemColumn[] {
   const own = [...new Set(columns.filter((column) => ownFieldAt(column) !== null))]
   const fixed = ITEM_COLUMNS_SHOWN.filter((column) => columns.includes(column))

@@ -28,7 +28,8 @@ export const deliveryOperations = {
     method: 'get',
     path: '/delivery',
     summary:
-      'How often something goes to production, how long that takes, what share fails and how long until it is put right; all services first',
+      'How often something goes to production, how long that takes, what share fails and how long until it is put right; ' +
+      'all services first',
     may: 'member-of-any',
     about: 'nothing',
     query: z.object({

@@ -54,7 +54,10 @@ export interface DeliveryFigures {
 const WEEK_MS = 7 * 86_400_000
 const LONGEST_SHOWN = 5
 
-/** The value below which a share of the values lies, between neighbours by their distance (type 7 of Hyndman and Fan 1996). NaN of nothing. */
+/**
+ * The value below which a share of the values lies, between neighbours by their distance (type 7 of
+ * Hyndman and Fan 1996). NaN of nothing.
+ */
 export function quantile(values: readonly number[], share01: number): number {
   const sorted = [...values].sort((a, b) => a - b)
   const place = (sorted.length - 1) * share01
@@ -64,8 +67,8 @@ export function quantile(values: readonly number[], share01: number): number {
 
 /**
  * How well is delivered, for all services together and for each: how often something goes to production, how long a commit takes from being
- * made until it runs there and an item from being logged, what share of deployments fail or are taken back, and how long it takes then until
- * another release runs. Only what began to run (or failed) within the time counts. O(n log n).
+ * made until it runs there and an item from being logged, what share of deployments fail or are taken back,
+ * and how long it takes then until another release runs. Only what began to run (or failed) within the time counts. O(n log n).
  */
 export function deliveryFigures(input: {
   deployments: readonly DeliveredDeployment[]

@@ -37,8 +37,8 @@ export function recordAsJson(record: ReleaseRecord): string {
 }
 
 /**
- * The chain from requirement to deployment, a row for each commit of an item of a requirement; items without a requirement and commits without
- * an item stand in rows of their own, so that nothing of the release is left out.
+ * The chain from requirement to deployment, a row for each commit of an item of a requirement; items
+ * without a requirement and commits without an item stand in rows of their own, so that nothing of the release is left out.
  */
 export function recordRows(record: ReleaseRecord): Record<string, string>[] {
   const iso = (atMs: number) => new Date(atMs).toISOString()

@@ -72,7 +72,8 @@ export function writeNotes(evidence: NoteEvidence, reader: NoteReader): Notes {
       title: 'Changes',
       lines: [
         plain(
-          `${evidence.commits} ${evidence.commits === 1 ? 'change' : 'changes'} against ${evidence.against ?? 'nothing'}, ${evidence.commitsForNothing} of them for no item`,
+          `${evidence.commits} ${evidence.commits === 1 ? 'change' : 'changes'} against ` +
+            `${evidence.against ?? 'nothing'}, ${evidence.commitsForNothing} of them for no item`,
         ),
         plain(`by ${evidence.authors.join(', ') || 'nobody'}`),
       ],

@@ -16,9 +16,13 @@ export interface DocumentRequirement {
   attributes: Attributes
 }
 
-const STYLE = `body{font:11pt/1.5 "Source Serif 4",Georgia,serif;max-width:46em;margin:2em auto;color:#1e2421}h1,h2,h3,h4,h5,h6{line-height:1.25;break-after:avoid}
-section{break-inside:avoid;margin:0 0 1em}.key{font:9pt monospace;color:#59615b}dl{font-size:9.5pt;margin:.3em 0}dt{float:left;clear:left;width:9em;color:#59615b}dd{margin:0 0 0 9.5em}
-table{border-collapse:collapse}td,th{border:1px solid #ded8ca;padding:.2em .5em}.retired{text-decoration:line-through;color:#666c64}@page{margin:20mm}`
+const STYLE =
+  `body{font:11pt/1.5 "Source Serif 4",Georgia,serif;max-width:46em;margin:2em auto;color:#1e2421}` +
+  `h1,h2,h3,h4,h5,h6{line-height:1.25;break-after:avoid}
+section{break-inside:avoid;margin:0 0 1em}.key{font:9pt monospace;color:#59615b}dl{font-size:9.5pt;margin:.3em 0}` +
+  `dt{float:left;clear:left;width:9em;color:#59615b}dd{margin:0 0 0 9.5em}
+table{border-collapse:collapse}td,th{border:1px solid #ded8ca;padding:.2em .5em}.retired{text-decoration:line-through;` +
+  `color:#666c64}@page{margin:20mm}`
 
 /** The requirements of a project as a page that prints well and that word processors open; rows come in document order. */
 export function requirementsAsHtml(title: string, rows: readonly DocumentRequirement[]): string {

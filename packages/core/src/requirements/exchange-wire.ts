@@ -91,7 +91,8 @@ export const exchangeOperations = {
     method: 'post',
     path: '/projects/:project/requirement-imports',
     summary:
-      'Bring requirements in from a file: what is new, changed, moved, gone, and every problem by its line; with trial=true nothing is done',
+      'Bring requirements in from a file: what is new, changed, moved, gone, and every problem by its line; with ' +
+      'trial=true nothing is done',
     may: 'requirements.write',
     about: 'project',
     query: zImportQuery,

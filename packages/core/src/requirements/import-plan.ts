@@ -96,10 +96,11 @@ const TEXT_MAX = 20_000
 const KEY = /^([A-Z][A-Z0-9]{0,9})-[1-9]\d{0,8}$/i
 
 /**
- * What a file of requirements would do to those that stand. A row is a requirement that stands if it came from the same object, or its id is
- * that one's key; a key of a prefix that may be taken over stays; any other row gets the next number. Parents may be named by id or key.
- * Rows with a problem are left out, and so is what stands below them; attributes that do not fit are told and left as they are. Order among siblings
- * moves as few as possible (longest rising sequence). Cost: O(n log n) of rows and standing.
+ * What a file of requirements would do to those that stand. A row is a requirement that stands if it came
+ * from the same object, or its id is that one's key; a key of a prefix that may be taken over stays; any
+ * other row gets the next number. Parents may be named by id or key. Rows with a problem are left out, and
+ * so is what stands below them; attributes that do not fit are told and left as they are. Order among
+ * siblings moves as few as possible (longest rising sequence). Cost: O(n log n) of rows and standing.
  */
 export function planRequirements(input: PlanInput): CarriedPlan {
   const { drafts, standing, definitions } = input

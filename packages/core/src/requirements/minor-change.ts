@@ -1,8 +1,10 @@
 /** Words that carry the sense of a requirement however short they are: what is demanded, of how much, when, and whether at all. */
 const HEAVY = new Set(
-  'shall must should will may can cannot could would not no never none only unless except without all any each every some always least most more less than before after until within during while when if and or nor either neither above below between up down on off open closed'.split(
-    ' ',
-  ),
+  (
+    'shall must should will may can cannot could would not no never none only unless except without all any each every some ' +
+    'always least most more less than before after until within during while when if and or nor either neither above below ' +
+    'between up down on off open closed'
+  ).split(' '),
 )
 /** Words that may come and go without changing it. */
 const LIGHT = new Set(['a', 'an', 'the'])

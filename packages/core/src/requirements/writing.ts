@@ -16,29 +16,53 @@ export interface WritingFinding {
 }
 
 /** Words that each reader understands as they like. */
-const VAGUE =
-  /\b(?:as appropriate|if (?:possible|necessary|required|needed)|where (?:possible|appropriate|necessary)|as (?:needed|required|far as possible)|adequate(?:ly)?|sufficient(?:ly)?|suitabl[ey]|reasonabl[ey]|appropriate(?:ly)?|user[- ]friendly|easy|easily|simple|simply|intuitive(?:ly)?|robust|flexible|efficient(?:ly)?|effective(?:ly)?|optimal(?:ly)?|normal(?:ly)?|usual(?:ly)?|typical(?:ly)?|generally|state[- ]of[- ]the[- ]art|seamless(?:ly)?|good|bad|nice|proper(?:ly)?|acceptable|comfortabl[ey]|minimi[sz]e[ds]?|maximi[sz]e[ds]?|some|several|many|few|various|certain|better|best|worse|significant(?:ly)?|realistic|comprehensible)\b/gi
+const VAGUE = new RegExp(
+  String.raw`\b(?:as appropriate|if (?:possible|necessary|required|needed)|where (?:possible|appropriate|necessary)|` +
+    `as (?:needed|required|far as possible)|adequate(?:ly)?|sufficient(?:ly)?|suitabl[ey]|reasonabl[ey]|` +
+    `appropriate(?:ly)?|user[- ]friendly|easy|easily|simple|simply|intuitive(?:ly)?|robust|flexible|` +
+    `efficient(?:ly)?|effective(?:ly)?|optimal(?:ly)?|normal(?:ly)?|usual(?:ly)?|typical(?:ly)?|generally|` +
+    `state[- ]of[- ]the[- ]art|seamless(?:ly)?|good|bad|nice|proper(?:ly)?|acceptable|comfortabl[ey]|` +
+    `minimi[sz]e[ds]?|maximi[sz]e[ds]?|some|several|many|few|various|certain|better|best|worse|significant(?:ly)?|` +
+    String.raw`realistic|comprehensible)\b`,
+  'gi',
+)
 /** Qualities that need a number before a test can decide them. */
-const UNBOUNDED =
-  /\b(?:quick(?:ly)?|fast(?:er)?|slow(?:ly)?|immediate(?:ly)?|instant(?:ly)?|prompt(?:ly)?|soon(?! as)|timely|in time|as (?:soon|fast|quickly) as possible|rapid(?:ly)?|real[- ]time|short(?:ly)?|long|large|small|high|low|often|frequent(?:ly)?|regular(?:ly)?|accurate(?:ly)?|precise(?:ly)?|reliabl[ey]|scalable|secure(?:ly)?|available)\b/gi
+const UNBOUNDED = new RegExp(
+  String.raw`\b(?:quick(?:ly)?|fast(?:er)?|slow(?:ly)?|immediate(?:ly)?|instant(?:ly)?|prompt(?:ly)?|soon(?! as)|timely|` +
+    `in time|as (?:soon|fast|quickly) as possible|rapid(?:ly)?|real[- ]time|short(?:ly)?|long|large|small|high|low|` +
+    `often|frequent(?:ly)?|regular(?:ly)?|accurate(?:ly)?|precise(?:ly)?|reliabl[ey]|scalable|secure(?:ly)?|` +
+    String.raw`available)\b`,
+  'gi',
+)
 const OPEN_LIST =
   /\b(?:etc\b\.?|and so on|and so forth|and the like|or the like|including but not limited to|among others|e\.g\.)|…|\.\.\.(?=\s|$)/gi
 const MODAL = /\b(?:shall|must)\b/gi
 /** A limit, and the number that it sets; what stands behind decides whether it has a unit. */
-const LIMIT =
-  /\b(?:within|at (?:most|least)|(?:less|more|fewer|longer|shorter|higher|lower|greater) than|up to|under|over|below|above|exceeds?|no (?:more|less) than|every|after)\s+(\d+(?:[.,]\d+)*)([^\n]{0,24})/gi
+const LIMIT = new RegExp(
+  String.raw`\b(?:within|at (?:most|least)|(?:less|more|fewer|longer|shorter|higher|lower|greater) than|up to|under|over|` +
+    String.raw`below|above|exceeds?|no (?:more|less) than|every|after)\s+(\d+(?:[.,]\d+)*)([^\n]{0,24})`,
+  'gi',
+)
 /** Behind a number these say that no unit comes: the sentence goes on. */
 const NO_UNIT =
   /^\s*(?:$|[.,;:)]|(?:and|or|when|if|while|unless|the|a|an|in|on|at|for|of|after|before|during|once|that|which|by|as|is|are|shall)\b)/i
-const PASSIVE =
-  /\b(?:shall|must|can|may|will)\s+(?:not\s+|never\s+|always\s+|only\s+)?be\s+(?:\w+ly\s+)?(\w+(?:ed|en|own|ept|old|ade|ent|aid|one|un|ut|ead|ound|ought|aught|et))\b/gi
+const PASSIVE = new RegExp(
+  String.raw`\b(?:shall|must|can|may|will)\s+(?:not\s+|never\s+|always\s+|only\s+)?be\s+(?:\w+ly\s+)?(\w+(?:ed|en|own|ept|` +
+    String.raw`old|ade|ent|aid|one|un|ut|ead|ound|ought|aught|et))\b`,
+  'gi',
+)
 /** Ends like a participle and is none. */
-const NO_PARTICIPLE =
-  /^(?:open|then|often|even|silent|present|different|independent|absent|consistent|equivalent|transparent|sudden|broken|wooden|without|out|ahead|instead|dead|red|alone|none|about|set)$/i
+const NO_PARTICIPLE = new RegExp(
+  `^(?:open|then|often|even|silent|present|different|independent|absent|consistent|equivalent|transparent|sudden|` +
+    `broken|wooden|without|out|ahead|instead|dead|red|alone|none|about|set)$`,
+  'i',
+)
 const ACRONYM = /\b[A-Z]{2,6}\b/g
 /** Units, sides of the compass and words that everybody reads. */
-const KNOWN_ACRONYM =
-  /^(?:OK|ID|IDS|PDF|CSV|XML|JSON|HTML|HTTP|HTTPS|URL|UTC|GMT|USB|LED|PIN|SMS|API|AM|PM|EU|UK|USA|ISO|IEC|CPU|RAM|MHZ|KHZ|GHZ|KB|MB|GB|TB|KWH|DC|AC|NOT|AND|OR|IF)$/
+const KNOWN_ACRONYM = new RegExp(
+  `^(?:OK|ID|IDS|PDF|CSV|XML|JSON|HTML|HTTP|HTTPS|URL|UTC|GMT|USB|LED|PIN|SMS|API|AM|PM|EU|UK|USA|ISO|IEC|CPU|RAM|` +
+    `MHZ|KHZ|GHZ|KB|MB|GB|TB|KWH|DC|AC|NOT|AND|OR|IF)$`,
+)
 
 const RULES: readonly [WritingCode, RegExp, (match: RegExpExecArray, sentence: string) => boolean][] = [
   ['vague', VAGUE, () => true],
@@ -55,8 +79,8 @@ const RULES: readonly [WritingCode, RegExp, (match: RegExpExecArray, sentence: s
 
 /**
  * What may be wrong with how a text is written, in the order of the text, each with the rule that says so: after the rules for well-formed
- * requirements of ISO/IEC/IEEE 29148:2018 (5.2.5 to 5.2.7), as far as words show it. `explained` are acronyms that the document explains. Linear
- * in the text.
+ * requirements of ISO/IEC/IEEE 29148:2018 (5.2.5 to 5.2.7), as far as words show it. `explained` are
+ * acronyms that the document explains. Linear in the text.
  */
 export function findWriting(text: string, explained: ReadonlySet<string> = new Set()): WritingFinding[] {
   const findings: WritingFinding[] = []
@@ -86,7 +110,10 @@ function sentencesOf(text: string): { sentence: string; from: number }[] {
   return [...text.matchAll(/[^.;\n]+(?:\.(?!\s|$)[^.;\n]*)*[.;]?/g)].map((match) => ({ sentence: match[0], from: match.index }))
 }
 
-/** The acronyms that some text of a document explains, in brackets on either side: `thermal cut-out (TCO)`, `TCO (thermal cut-out)`. O(text). */
+/**
+ * The acronyms that some text of a document explains, in brackets on either side: `thermal cut-out
+ * (TCO)`, `TCO (thermal cut-out)`. O(text).
+ */
 export function explainedIn(texts: readonly string[]): Set<string> {
   const explained = new Set<string>()
   for (const text of texts) {
@@ -97,9 +124,10 @@ export function explainedIn(texts: readonly string[]): Set<string> {
 }
 
 const STOP = new Set(
-  'the a an of to in on at for and or shall must be is are it its that which with by as any all each not no than from within once after before when while if least most more less up down under over below above'.split(
-    ' ',
-  ),
+  (
+    'the a an of to in on at for and or shall must be is are it its that which with by as any all each not no than from ' +
+    'within once after before when while if least most more less up down under over below above'
+  ).split(' '),
 )
 const QUANTITY = /(\d+(?:[.,]\d+)*)\s*(°?[A-Za-z%]{1,12}|%)/g
 /** So much of their words two requirements share before their numbers are held against each other. */
@@ -112,8 +140,8 @@ interface Said {
 }
 
 /**
- * Requirements that say nearly the same with another number of the same unit: each is told once for each side. Pairs are found by their rarest
- * words, so that the cost follows the number of texts that share a rare word, not all pairs.
+ * Requirements that say nearly the same with another number of the same unit: each is told once for each
+ * side. Pairs are found by their rarest words, so that the cost follows the number of texts that share a rare word, not all pairs.
  */
 export function findContradictions(rows: readonly { key: string; text: string }[]): Map<string, WritingFinding[]> {
   const said = rows

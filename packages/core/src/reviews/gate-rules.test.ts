@@ -28,7 +28,8 @@ describe('gates of a base', () => {
 describe('a file of gates', () => {
   test('says what has to hold by branch', () => {
     const parsed = parseGates(
-      'main:\n  agreements: 2\n  owners: true\n  hours: { days: [1, 2], from: "08:00", until: "16:00", zone: Europe/Lisbon }\nrelease/*:\n  item: true\n',
+      'main:\n  agreements: 2\n  owners: true\n  hours: { days: [1, 2], from: "08:00", until: "16:00", zone: Europe/Lisbon ' +
+        '}\nrelease/*:\n  item: true\n',
     )
     expect(parsed).toEqual({
       rules: [

@@ -79,8 +79,8 @@ const zFile = z.record(
 )
 
 /**
- * Reads a file of gates: names or patterns of branches, and below each what has to hold. Gives the rules, or why it cannot be read, with the
- * place. Nothing in it is carried out; references within it are not followed.
+ * Reads a file of gates: names or patterns of branches, and below each what has to hold. Gives the rules,
+ * or why it cannot be read, with the place. Nothing in it is carried out; references within it are not followed.
  */
 export function parseGates(text: string): { rules: GateRule[] } | { why: string } {
   if (text.length > FILE_MAX) return { why: `it is longer than ${FILE_MAX} characters` }

@@ -1,4 +1,4 @@
-import { isMatch } from 'date-fns'
+import { isMatch } from 'date-fns/isMatch'
 import { zDay } from '#basics/wire'
 import { z } from 'zod'
 import { OWN_FIELD_KINDS } from './field-use.js'

@@ -1,5 +1,5 @@
 import { UTCDate } from '@date-fns/utc'
-import { format } from 'date-fns'
+import { format } from 'date-fns/format'
 
 /** One booking; `minutes` may be negative. */
 export interface TimeBooking {

@@ -10,8 +10,11 @@ export function printedPage({ title, style, body }: { title: string; style: stri
 }
 
 /** How printed pages of records look: they are read on paper, years later. */
-export const RECORD_STYLE = `body{font:10.5pt/1.45 Georgia,serif;max-width:60em;margin:2em auto;color:#1e2421}table{border-collapse:collapse;width:100%;margin:0 0 1.5em}
-th,td{border-bottom:1px solid #ded8ca;padding:3px 8px 3px 0;text-align:left;vertical-align:top}code{font-size:9pt}h2{break-after:avoid}tr{break-inside:avoid}a{color:#1e6e62}
+export const RECORD_STYLE =
+  `body{font:10.5pt/1.45 Georgia,serif;max-width:60em;margin:2em ` +
+  `auto;color:#1e2421}table{border-collapse:collapse;width:100%;margin:0 0 1.5em}
+th,td{border-bottom:1px solid #ded8ca;padding:3px 8px 3px ` +
+  `0;text-align:left;vertical-align:top}code{font-size:9pt}h2{break-after:avoid}tr{break-inside:avoid}a{color:#1e6e62}
 td.n,th.n{text-align:right;font-variant-numeric:tabular-nums}.bad{color:#a93e19}.look{color:#8a630b}@page{margin:18mm}`
 
 /** A heading with a table below it, or the word that there is nothing; `id` is where a link leads to it. */

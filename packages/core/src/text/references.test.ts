@@ -31,7 +31,8 @@ describe('parseReferences', () => {
 
   test('trailers of the last paragraph are read by name, whatever their case', () => {
     const refs = parseReferences(
-      'Mend it\n\nBody.\n\nFIXES: EMB-142, emb-150\nRequirement: SAF-3\nVerifies: PLN-2\nTime: 1h 30m\nTime: -20m on 2026-03-02\nReverts: 0123abc\nOwner: ines',
+      'Mend it\n\nBody.\n\nFIXES: EMB-142, emb-150\nRequirement: SAF-3\nVerifies: PLN-2\nTime: 1h 30m\n' +
+        'Time: -20m on 2026-03-02\nReverts: 0123abc\nOwner: ines',
       prefixes,
     )
     expect(refs.fixes.map((fix) => [fix.key, fix.by])).toEqual([
@@ -54,7 +55,8 @@ describe('parseReferences', () => {
 
   test("git's own prose about reverts and picks is read", () => {
     const refs = parseReferences(
-      'Revert "x"\n\nThis reverts commit 0123456789abcdef0123456789abcdef01234567.\n\n(cherry picked from commit fedcba9876543210fedcba9876543210fedcba98)',
+      'Revert "x"\n\nThis reverts commit 0123456789abcdef0123456789abcdef01234567.\n\n' +
+        '(cherry picked from commit fedcba9876543210fedcba9876543210fedcba98)',
       prefixes,
     )
     expect(refs.reverts).toEqual(['0123456789abcdef0123456789abcdef01234567'])

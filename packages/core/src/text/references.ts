@@ -33,7 +33,10 @@ const NEGATION = /(?:\b(?:not|never|without|cannot|no longer|instead of)|n['’]
 /** Trailers with a meaning of their own: their values are not read as prose again. */
 const OWN_TRAILERS = new Set(['fixes', 'refs', 'requirement', 'verifies', 'time', 'reverts', 'owner', 'severity', 'label', 'due'])
 const BETWEEN_KEYS = /^\s*(?:,|,?\s*and|&)\s*$/i
-/** What stands between two keys of one list, and what a duration is, is no longer than this; longer texts are not held against the patterns. */
+/**
+ * What stands between two keys of one list, and what a duration is, is no longer than this; longer
+ * texts are not held against the patterns.
+ */
 const BETWEEN_MAX = 40
 const DURATION_MAX = 100
 

@@ -54,8 +54,8 @@ export function proofStateOf(known: { brokenBy: readonly string[]; failingTests:
 }
 
 /**
- * Coverage by chapter: the outermost heading that a requirement stands below, in document order; what stands below none comes last. Headings
- * are counted nowhere. O(requirements · depth).
+ * Coverage by chapter: the outermost heading that a requirement stands below, in document order; what
+ * stands below none comes last. Headings are counted nowhere. O(requirements · depth).
  */
 export function coverageByChapter(requirements: readonly AuditedRequirement[]): ChapterCoverage[] {
   const chapterOf = chaptersOf(requirements)
@@ -141,8 +141,8 @@ const GAP_WORDS: Record<Gap['code'], string> = {
 }
 
 /**
- * The report as a page that prints. Every number leads to what it counts, further down in the page; every key leads to where it lives, below
- * `address`.
+ * The report as a page that prints. Every number leads to what it counts, further down in the page; every
+ * key leads to where it lives, below `address`.
  */
 export function auditAsHtml(report: AuditReport, { address }: { address: string }): string {
   const { project, requirements, gaps, changes } = report

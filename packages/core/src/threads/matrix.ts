@@ -42,7 +42,8 @@ export function worse(one: CellState, other: CellState): CellState {
 }
 
 /**
- * One cell for each meeting: of several that meet in one place the worst counts, its words first. In the order of rows and columns. O(n log n).
+ * One cell for each meeting: of several that meet in one place the worst counts, its words first. In the
+ * order of rows and columns. O(n log n).
  */
 export function mergeCells(cells: readonly MatrixCell[]): MatrixCell[] {
   const merged = new Map<string, MatrixCell>()
@@ -78,7 +79,10 @@ export function foldMatrix(matrix: Matrix, folded: ReadonlySet<string>): Matrix 
   return { ...matrix, rows, cells: mergeCells(cells).map((cell) => (below.has(cell.row) ? { ...cell, linkId: null } : cell)) }
 }
 
-/** The rows and columns whose words hold some text, with the cells between them; `gapsFirst` puts rows without a cell that holds before others. */
+/**
+ * The rows and columns whose words hold some text, with the cells between them; `gapsFirst` puts
+ * rows without a cell that holds before others.
+ */
 export function narrowMatrix(matrix: Matrix, wanted: { rows: string; columns: string; gapsFirst: boolean; onlyFilled: boolean }): Matrix {
   const fits = (text: string, words: string) => text.toLowerCase().includes(words.trim().toLowerCase())
   const columns = matrix.columns.filter(({ id, title }) => fits(`${id} ${title}`, wanted.columns))

@@ -66,8 +66,12 @@ export function textOfCommit({ message, files }: CommitText): { title: string; t
 }
 
 /** Verbs and nouns at the head of a subject by which developers say that they add or keep up, and do not mend. */
-const UPKEEP =
-  /^(?:[\w./ -]{1,30}: )?(?:adds?|added|allows?|accepts?|supports?|introduces?|offers?|shows?|logs?|measures?|metrics?|counts?|renames?|tid(?:y|ies)|bumps?|releases?|refactors?|documents?|docs?|tests?|prepares?|wip|moves?|extracts?|cleans?|new|second|nicer|friendlier|larger|smaller|format|lint|upgrades?)\b/i
+const UPKEEP = new RegExp(
+  String.raw`^(?:[\w./ -]{1,30}: )?(?:adds?|added|allows?|accepts?|supports?|introduces?|offers?|shows?|logs?|measures?|` +
+    `metrics?|counts?|renames?|tid(?:y|ies)|bumps?|releases?|refactors?|documents?|docs?|tests?|prepares?|wip|` +
+    String.raw`moves?|extracts?|cleans?|new|second|nicer|friendlier|larger|smaller|format|lint|upgrades?)\b`,
+  'i',
+)
 const UNCHANGED = /\b(?:no change in behaviou?r|no functional change|unit tests?)\b/i
 
 /** Whether a message tells of something new, or of upkeep: such commits seldom are for a defect. */

@@ -92,13 +92,20 @@ const GENERIC = new Set(
    valid defined finite numeric allowed known true false equal equals all any some of is are has in at least most less greater than
    unique truthy`.split(/\s+/),
 )
-const DEMANDS =
-  /^(?:require|required|requires|assert|asserts|must|need|needs|demand|demands|expect|expects|guard|enforce|precondition|preconditions|invariant|mandatory)$/
+const DEMANDS = new RegExp(
+  `^(?:require|required|requires|assert|asserts|must|need|needs|demand|demands|expect|expects|guard|enforce|` +
+    `precondition|preconditions|invariant|mandatory)$`,
+)
 const LOOKS_AT = /^(?:check|checked|ensure|ensures|validate|verify|is)$/
-const SHAPES =
-  /^(?:not|non|no)(?:null|nil|none|blank|empty|negative|zero)$|^(?:positive|nonnegative|inrange|withinrange|inbounds|notblank|notnull|notempty|nonempty|nonnull|between|atleast|atmost)$/
-const GUARDS =
-  /^(?:guards?|checks?|needs?|require|requires|requirements?|asserts?|assertions?|ensure|preconditions?|validate|validators?|validations?|contracts?|arguments|args|must|verify)$/i
+const SHAPES = new RegExp(
+  `^(?:not|non|no)(?:null|nil|none|blank|empty|negative|zero)$|^(?:positive|nonnegative|inrange|withinrange|` +
+    `inbounds|notblank|notnull|notempty|nonempty|nonnull|between|atleast|atmost)$`,
+)
+const GUARDS = new RegExp(
+  `^(?:guards?|checks?|needs?|require|requires|requirements?|asserts?|assertions?|ensure|preconditions?|validate|` +
+    `validators?|validations?|contracts?|arguments|args|must|verify)$`,
+  'i',
+)
 
 /** The words of a name in small letters: `notBlank`, `not_blank` and `NotBlank` are `not`, `blank`. */
 function wordsOf(name: string): string[] {

@@ -1,7 +1,10 @@
 const PATTERNS: readonly RegExp[] = [
   /\bfunction\s*\*?\s*([\w$]+)\s*[(<]/,
   /^\s*(?:export\s+)?(?:const|let|var)\s+([\w$]+)\s*(?::[^=]+)?=\s*(?:async\s*)?(?:function\b|\([^)]*\)\s*(?::[^=]+)?=>|[\w$]+\s*=>)/,
-  /^\s*(?:(?:public|private|protected|static|async|override|get|set|readonly)\s+)*\*?([\w$#]+)\s*(?:<[^>]*>)?\([^;]*\)?\s*(?::[^={]+)?\{\s*$/,
+  new RegExp(
+    String.raw`^\s*(?:(?:public|private|protected|static|async|override|get|set|` +
+      String.raw`readonly)\s+)*\*?([\w$#]+)\s*(?:<[^>]*>)?\([^;]*\)?\s*(?::[^={]+)?\{\s*$`,
+  ),
   /^\s*([\w$]+)\s*:\s*(?:async\s*)?(?:function\b|\([^)]*\)\s*=>)/,
 ]
 const NO_NAMES = new Set([

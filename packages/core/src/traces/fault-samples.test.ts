@@ -141,7 +141,9 @@ describe('statements told one after the other', () => {
 
   test('by a trace without a function belong to the function’s as soon as one names it', () => {
     const perl = (release: string, line: number, caller: string | null) => {
-      const text = `gone at /srv/kiln/lib/Shelf.pm line ${line}.${caller === null ? '' : `\n\tShelf::${caller}("x") called at /srv/kiln/main.pl line 4`}\n`
+      const text = `gone at /srv/kiln/lib/Shelf.pm line ${line}.${
+        caller === null ? '' : `\n\tShelf::${caller}("x") called at /srv/kiln/main.pl line 4`
+      }\n`
       return { service: 'kiln', release, statement: failedStatement(readTrace(text, { type: 'die', message: 'gone' })) }
     }
     const tell = faultsOf(new StatementIndex())

@@ -23,7 +23,8 @@ function grouped(traces: Record<string, { release: string; text: string; type?: 
   return [...byName.values()].map((ids) => ids.sort().join('')).sort()
 }
 const java = (line: number, caller: number, method = 'header', message = ': null') =>
-  `java.lang.NullPointerException${message}\n\tat com.emberwick.Bill.${method}(Bill.java:${line})\n\tat com.emberwick.Bill.all(Bill.java:${caller})\n\tat com.emberwick.Main.main(Main.java:9)\n`
+  `java.lang.NullPointerException${message}\n\tat com.emberwick.Bill.${method}(Bill.java:${line})\n` +
+  `\tat com.emberwick.Bill.all(Bill.java:${caller})\n\tat com.emberwick.Main.main(Main.java:9)\n`
 
 describe('a fault', () => {
   test('is a line within a release, and the same statement in the next, where lines have moved', () => {
@@ -40,7 +41,8 @@ describe('a fault', () => {
 
   test('is told from another of the same function by its source line, where the runtime prints it, whatever the lines', () => {
     const ruby = (line: number, source: string) =>
-      `/srv/kiln/lib/bill.rb:${line}:in 'title': undefined method 'name' for nil (NoMethodError)\n\n      ${source}\n              ^^^^^\n\tfrom /srv/kiln/main.rb:3:in '<main>'\n`
+      `/srv/kiln/lib/bill.rb:${line}:in 'title': undefined method 'name' for nil (NoMethodError)\n\n` +
+      `      ${source}\n              ^^^^^\n\tfrom /srv/kiln/main.rb:3:in '<main>'\n`
     expect(
       grouped({
         a: { release: '1', text: ruby(8, 'parts << owner.name') },
@@ -52,7 +54,8 @@ describe('a fault', () => {
 
   test('behind a shared guard is its caller’s; a bug that two callers meet stays one', () => {
     const guarded = (caller: string, message: string, callerLine: number) =>
-      `Error: ${message}\n    at requireField (/srv/kiln/lib/guard.js:3:9)\n    at ${caller} (/srv/kiln/lib/book.js:${callerLine}:5)\n    at main (/srv/kiln/main.js:1:1)`
+      `Error: ${message}\n    at requireField (/srv/kiln/lib/guard.js:3:9)\n` +
+      `    at ${caller} (/srv/kiln/lib/book.js:${callerLine}:5)\n    at main (/srv/kiln/main.js:1:1)`
     const shared = (caller: string) =>
       `TypeError: x is not a function\n    at heat (/srv/kiln/lib/heat.js:7:2)\n    at ${caller} (/srv/kiln/lib/book.js:4:5)`
     expect(
@@ -68,7 +71,8 @@ describe('a fault', () => {
 
   test('without a back trace is found by its line in the same release', () => {
     const full = (line: number, name: string) =>
-      `thread 'main' panicked at src/bill.rs:${line}:9:\nno kiln\nstack backtrace:\n   0: kiln::bill::${name}\n             at ./src/bill.rs:${line}:9\n`
+      `thread 'main' panicked at src/bill.rs:${line}:9:\nno kiln\nstack backtrace:\n` +
+      `   0: kiln::bill::${name}\n             at ./src/bill.rs:${line}:9\n`
     const bare = (line: number) => `thread 'main' panicked at /build/src/bill.rs:${line}:9:\nno kiln\nnote: run with it\n`
     expect(
       grouped({

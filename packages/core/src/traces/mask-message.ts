@@ -40,7 +40,10 @@ const MEANINGS: readonly [RegExp, string][] = [
     'no JSON',
   ],
   [
-    /^Maximum call stack size exceeded.*$|^too much recursion$|^maximum recursion depth exceeded.*$|^stack level too deep$|^stack overflow$/,
+    new RegExp(
+      `^Maximum call stack size exceeded.*$|^too much recursion$|^maximum recursion depth exceeded.*$|` +
+        `^stack level too deep$|^stack overflow$`,
+    ),
     'recursion',
   ],
   [/^undefined (?:local variable or )?method [`']([^']+)' for .*$/s, 'undefined method $1'],
@@ -57,8 +60,10 @@ const MEANINGS: readonly [RegExp, string][] = [
 ]
 
 /** One word at least of every saying above; most messages have none of them. */
-const SAYING =
-  /annot |is not |Unexpected|JSON|undefined|null|exceeded|recursion|too deep|stack overflow|divi|modulo|assertion|ndex|input string|^<number>$/
+const SAYING = new RegExp(
+  `annot |is not |Unexpected|JSON|undefined|null|exceeded|recursion|too deep|stack overflow|divi|modulo|assertion|` +
+    `ndex|input string|^<number>$`,
+)
 
 /**
  * What a message means, apart from its values and from the words that versions of a runtime differ in: two messages of one cause are equal

@@ -16,7 +16,8 @@ const chain = (trace: Trace) => {
 describe('Firefox and Safari', () => {
   test('name a function before an at sign', () => {
     const trace = readTrace(
-      'drawCurve/<@https://studio.emberwick.example/curve.js?v=3:12:7\nasync*load@https://studio.emberwick.example/curve.js:30:1\n@https://studio.emberwick.example/page.js:4:2\n',
+      'drawCurve/<@https://studio.emberwick.example/curve.js?v=3:12:7\n' +
+        'async*load@https://studio.emberwick.example/curve.js:30:1\n@https://studio.emberwick.example/page.js:4:2\n',
       { type: 'TypeError', message: 'kiln is undefined' },
     )
     expect(trace.language).toBe('javascript')
@@ -136,7 +137,8 @@ RecursionError: maximum recursion depth exceeded
     expect(
       lines(
         readTrace(
-          'Traceback (most recent call last):\n  File "/srv/k/a.py", line 1, in load\n    compile(text)\n  File "<rule>", line 2\n    x ><\nSyntaxError: invalid syntax\n',
+          'Traceback (most recent call last):\n  File "/srv/k/a.py", line 1, in load\n    compile(text)\n' +
+            '  File "<rule>", line 2\n    x ><\nSyntaxError: invalid syntax\n',
         ),
       ),
     ).toEqual(['* load /srv/k/a.py:1'])
@@ -218,7 +220,8 @@ describe('.NET and Mono', () => {
     expect(trace.exception.cause?.frames.map((frame) => frame.isApp)).toEqual([false, true])
     expect(chain(trace)).toEqual(['Emberwick.FireException: outer', 'System.FormatException: no number'])
     const mono = readTrace(
-      '\nUnhandled Exception:\nSystem.Exception: x\n  at Kiln.Fire (System.String a) [0x00002] in /srv/k/Kiln.cs:5 \n[ERROR] FATAL UNHANDLED EXCEPTION: System.Exception: x\n  at Kiln.Fire (System.String a) [0x00002] in /srv/k/Kiln.cs:5 \n',
+      '\nUnhandled Exception:\nSystem.Exception: x\n  at Kiln.Fire (System.String a) [0x00002] in /srv/k/Kiln.cs:5 \n' +
+        '[ERROR] FATAL UNHANDLED EXCEPTION: System.Exception: x\n  at Kiln.Fire (System.String a) [0x00002] in /srv/k/Kiln.cs:5 \n',
     )
     expect(lines(mono)).toEqual(['* Kiln.Fire /srv/k/Kiln.cs:5'])
   })
@@ -281,7 +284,8 @@ note: Some details are omitted
     ])
     expect(full.exception).toMatchObject({ message: 'no probe', thread: 'kiln-1' })
     const old = readTrace(
-      `thread 'main' panicked at 'too hot:\n1400', src/main.rs:4:5\nnote: run with \`RUST_BACKTRACE=1\` environment variable to display a backtrace\n`,
+      `thread 'main' panicked at 'too hot:\n1400', src/main.rs:4:5\n` +
+        `note: run with \`RUST_BACKTRACE=1\` environment variable to display a backtrace\n`,
     )
     expect(old.exception.message).toBe('too hot:\n1400')
     expect(lines(old)).toEqual(['* ? src/main.rs:4'])
@@ -329,17 +333,20 @@ test('Swift, Dart and Elixir', () => {
   expect(
     lines(
       readTrace(
-        'Fatal error: too hot\n0 [ra] 0x0001 closure #1 in heat() in KilnApp at /srv/k/Heat.swift:4:9\n1 [ra] 0x0002 main in KilnApp at /srv/k/main.swift:2:1\n',
+        'Fatal error: too hot\n0 [ra] 0x0001 closure #1 in heat() in KilnApp at /srv/k/Heat.swift:4:9\n' +
+          '1 [ra] 0x0002 main in KilnApp at /srv/k/main.swift:2:1\n',
       ),
     ),
   ).toEqual(['* heat /srv/k/Heat.swift:4', '* main /srv/k/main.swift:2'])
   const dart = readTrace(
-    'Unhandled exception:\nRangeError: index\n#0      List.[] (dart:core-patch/growable_array.dart:264:36)\n#1      Plan.step.<anonymous closure> (package:kiln/plan.dart:8:3)\n<asynchronous suspension>\n',
+    'Unhandled exception:\nRangeError: index\n#0      List.[] (dart:core-patch/growable_array.dart:264:36)\n' +
+      '#1      Plan.step.<anonymous closure> (package:kiln/plan.dart:8:3)\n<asynchronous suspension>\n',
   )
   expect(lines(dart).map((line) => line.startsWith('*'))).toEqual([false, true])
   expect(dart.exception).toMatchObject({ type: 'RangeError', frames: [{}, { function: 'Plan.step', isAsync: true }] })
   const elixir = readTrace(
-    '** (KeyError) key :probe not found in: %{}\n    (kiln 0.1.0) lib/kiln/probe.ex:12: Kiln.Probe.read/1\n    (stdlib 4.2) gen_server.erl:1123: :gen_server.try_dispatch/4\n',
+    '** (KeyError) key :probe not found in: %{}\n    (kiln 0.1.0) lib/kiln/probe.ex:12: Kiln.Probe.read/1\n' +
+      '    (stdlib 4.2) gen_server.erl:1123: :gen_server.try_dispatch/4\n',
   )
   expect(lines(elixir)).toEqual(['* Kiln.Probe.read lib/kiln/probe.ex:12', ':gen_server.try_dispatch gen_server.erl:1123'])
   expect(elixir.exception).toMatchObject({ type: 'KeyError', message: 'key :probe not found in: %{}' })

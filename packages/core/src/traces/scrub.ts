@@ -1,8 +1,11 @@
 /** What stands in place of personal data and secrets. */
 const MARK = { mail: '[e-mail]', card: '[card number]', token: '[token]', removed: '[removed]' } as const
 /** Names of values that are never kept, whatever they hold. */
-const SECRET_NAME =
-  /(?:^|[._-])(?:password|passwd|pwd|secret|authorization|auth[_-]?token|access[_-]?token|refresh[_-]?token|api[_-]?key|cookie|set-cookie|session[_-]?id|private[_-]?key|credentials?)$/i
+const SECRET_NAME = new RegExp(
+  `(?:^|[._-])(?:password|passwd|pwd|secret|authorization|auth[_-]?token|access[_-]?token|refresh[_-]?token|` +
+    `api[_-]?key|cookie|set-cookie|session[_-]?id|private[_-]?key|credentials?)$`,
+  'i',
+)
 const RULES: readonly [needs: RegExp, pattern: RegExp, mark: string | ((found: string) => string)][] = [
   // A run of token characters is tried once, at its beginning, so that none is read again and again.
   [/eyJ/, /(?<![\w-])eyJ[\w-]{8,}\.[\w-]{8,}(?:\.[\w-]*)?/g, MARK.token],

@@ -55,8 +55,10 @@ function isEndless(language: TraceLanguage, { type, message, frames }: TraceExce
   return frames.filter((frame) => frame.function === top.function).length > frames.length / 2
 }
 
-const CRASH =
-  /^(?:SIG[A-Z]+|SEGV|FPE|ABRT|ILL|BUS|Aborted|Segmentation fault|runtime error|\w*Sanitizer.*|(?:heap|stack|global|container|dynamic-stack)-[\w-]+|[\w-]*(?:use-after|double-free|free|overflow|underflow)[\w-]*)$/
+const CRASH = new RegExp(
+  String.raw`^(?:SIG[A-Z]+|SEGV|FPE|ABRT|ILL|BUS|Aborted|Segmentation fault|runtime error|\w*Sanitizer.*|(?:heap|stack|` +
+    String.raw`global|container|dynamic-stack)-[\w-]+|[\w-]*(?:use-after|double-free|free|overflow|underflow)[\w-]*)$`,
+)
 
 /**
  * A type without what the way of reporting adds: a debugger and a sanitizer name a crash differently, and Go's panics are of whatever type

@@ -29,7 +29,8 @@ describe('V8 traces', () => {
 
   test('causes stand below one another, and the deepest of our own decides the group', () => {
     const { exception } = readTrace(
-      'Error: outer\n    at a (/app/a.js:1:1) {\n  [cause]: RangeError: inner 7\n      at b (/app/b.js:2:2) {\n    [cause]: Error: deep\n        at node:internal/x:1:1\n  }\n}',
+      'Error: outer\n    at a (/app/a.js:1:1) {\n  [cause]: RangeError: inner 7\n      at b (/app/b.js:2:2) {\n' +
+        '    [cause]: Error: deep\n        at node:internal/x:1:1\n  }\n}',
     )
     expect(exception.cause).toMatchObject({ type: 'RangeError', message: 'inner 7' })
     expect(exception.cause?.cause?.type).toBe('Error')

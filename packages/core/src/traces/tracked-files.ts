@@ -1,8 +1,10 @@
 import type { Frame, TraceLanguage } from './trace.js'
 
 /** Folders that package managers and runtimes fill: what lies in them is another's, unless the repository itself tracks it there. */
-const PACKAGE_FOLDER =
-  /(?:^|\/)(?:node_modules|site-packages|dist-packages|bower_components|\.cargo\/registry|rustc\/[0-9a-f]{40}|pkg\/mod|gems|vendor\/bundle|\.pub-cache|lib\/python[\d.]+|go\/src|deps)(?:\/|$)/
+const PACKAGE_FOLDER = new RegExp(
+  String.raw`(?:^|\/)(?:node_modules|site-packages|dist-packages|bower_components|\.cargo\/registry|rustc\/[0-9a-f]{40}|` +
+    String.raw`pkg\/mod|gems|vendor\/bundle|\.pub-cache|lib\/python[\d.]+|go\/src|deps)(?:\/|$)`,
+)
 /** Of so many files with one name at most as many are looked at. */
 const SAME_NAME_MAX = 400
 

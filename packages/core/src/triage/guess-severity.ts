@@ -24,15 +24,29 @@ export interface SeverityGuess {
 const SIGNS: readonly [severity: number, words: RegExp][] = [
   [
     1,
-    /\b(?:on fire|caught fire|smoke|burn(?:s|t|ed|ing)?|injur(?:y|ed)|electric shock|toxic|poison\w*|explo\w+|overheat\w*|(?:kept|keeps|still|goes on|went on) heating|at full power|flat out|data loss|los(?:t|es) (?:all|every)|charged (?:twice|double)|double charge\w*|(?:anyone|anybody|stranger\w*) can (?:see|read|change|delete))\b/i,
+    new RegExp(
+      String.raw`\b(?:on fire|caught fire|smoke|burn(?:s|t|ed|ing)?|injur(?:y|ed)|electric shock|toxic|poison\w*|explo\w+|` +
+        String.raw`overheat\w*|(?:kept|keeps|still|goes on|went on) heating|at full power|flat out|data loss|los(?:t|es) (?:all|` +
+        String.raw`every)|charged (?:twice|double)|double charge\w*|(?:anyone|anybody|stranger\w*) can (?:see|read|change|` +
+        String.raw`delete))\b`,
+      'i',
+    ),
   ],
   [
     2,
-    /\b(?:crash\w*|froz\w+|freez\w+|dead ?lock\w*|corrupt\w*|overwrit\w+|never (?:ends?|stops?)|(?:missing|no) warning|warning\w* .{0,40}missing|stop(?:s|ped) (?:working|firing)|error 5\d\d|silently)\b/i,
+    new RegExp(
+      String.raw`\b(?:crash\w*|froz\w+|freez\w+|dead ?lock\w*|corrupt\w*|overwrit\w+|never (?:ends?|stops?)|(?:missing|` +
+        String.raw`no) warning|warning\w* .{0,40}missing|stop(?:s|ped) (?:working|firing)|error 5\d\d|silently)\b`,
+      'i',
+    ),
   ],
   [
     4,
-    /\b(?:typo|spelling|misspel\w+|wording|colou?r|align\w*|padding|margin|icon|capital\w*|plural|comma|font|translat\w+|tooltip|charset)\b/i,
+    new RegExp(
+      String.raw`\b(?:typo|spelling|misspel\w+|wording|colou?r|align\w*|padding|margin|icon|capital\w*|plural|comma|font|` +
+        String.raw`translat\w+|tooltip|charset)\b`,
+      'i',
+    ),
   ],
 ]
 /** So many of a component's decided items make its middle severity worth saying. */

@@ -27,9 +27,9 @@ export function requireData(options: CommandOptions): string {
 }
 
 /**
- * What is wrong in a data folder, a line each; none when SQLite finds both databases sound, the chains of the journal and the audit trail hold, tables and
- * journal agree, and every attached file is as it was attached. `kept` is a head that somebody kept elsewhere.
- * `count` is how many entries the journal has.
+ * What is wrong in a data folder, a line each; none when SQLite finds both databases sound, the chains of
+ * the journal and the audit trail hold, tables and journal agree, and every attached file is as it was
+ * attached. `kept` is a head that somebody kept elsewhere. `count` is how many entries the journal has.
  */
 export async function findTroubles(dataDir: string, kept: Head | null = null): Promise<{ count: number; head: Head; troubles: string[] }> {
   const db = openReadOnly(join(dataDir, 'dystracer.db'))

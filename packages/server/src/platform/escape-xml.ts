@@ -1,4 +1,7 @@
-/** Text for XML 1.0, between tags or inside an attribute's quotes: what marks is written as entities, what may not stand there is left out. */
+/**
+ * Text for XML 1.0, between tags or inside an attribute's quotes: what marks is written as
+ * entities, what may not stand there is left out.
+ */
 export function escapeXml(text: string): string {
   return text
     .replace(

@@ -74,6 +74,7 @@ export async function startApp({
     judgeIntervalMs: 3_600_000,
     pollIntervalMs: 3_600_000,
     answersThatDoNotFit: 'throw',
+    threadsStart: 'on-first-use',
     allowedHosts: ['127.0.0.1'],
     ...config,
   }

@@ -53,9 +53,9 @@ const templates = Object.entries(described.paths).map(([template, methods]) => (
 
 /**
  * Sends a request through the client that a generator made of the API's description, and holds the answer against the same: what the
- * description does not tell how to ask, or does not say of the answer's status and code, is an error here. So every test of the server tests
- * the description as well. Only what is no request of the description at all (a path that answers nothing, a body that is none) goes by
- * itself, and must be refused.
+ * description does not tell how to ask, or does not say of the answer's status and code, is an error here.
+ * So every test of the server tests the description as well. Only what is no request of the description at
+ * all (a path that answers nothing, a body that is none) goes by itself, and must be refused.
  */
 export async function callAsDescribed(baseUrl: string, call: Call): Promise<Response> {
   const { pathname } = new URL(call.path, baseUrl)

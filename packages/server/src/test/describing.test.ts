@@ -411,7 +411,8 @@ describe('moving, copying, bulk and undo', () => {
 describe('reports from elsewhere', () => {
   const proof = 'mx.emberwick.example; dmarc=pass header.from=emberwick.example'
   const mail = (from: string, subject: string, text: string, id: string, results = proof) =>
-    `Authentication-Results: ${results}\r\nFrom: ${from}\r\nTo: log@emberwick.example\r\nSubject: ${subject}\r\nMessage-ID: <${id}@x>\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n${text}\r\n`
+    `Authentication-Results: ${results}\r\nFrom: ${from}\r\nTo: log@emberwick.example\r\n` +
+    `Subject: ${subject}\r\nMessage-ID: <${id}@x>\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n${text}\r\n`
   const receive = (raw: string) =>
     app.call('/receive/mail', {
       method: 'POST',

@@ -102,7 +102,7 @@ describe('a server that is killed in the middle of its work', () => {
 })
 
 describe('the commands', () => {
-  test('first start prints a one-time sign-up link; backup and restore carry everything over; the two kinds of data do not mix', async () => {
+  test('first start prints a one-time sign-up link; backup and restore carry all over; the two kinds of data do not mix', async () => {
     const dataDir = makeDir()
     const { child, said } = await start(dataDir, 4764)
     const secret = /sign-up\/([\w-]+)/.exec(said())?.[1]

@@ -124,7 +124,7 @@ describe('over HTTP', () => {
     expect(deep.body.code).toBe('malformed-body')
   })
 
-  test('the calendar holds every due day of its filter, however many items changed since, and milestones only where they are asked for', async () => {
+  test('the calendar holds every due day of its filter, however many items changed; milestones only where asked for', async () => {
     expect(
       (
         await ines('/projects/EMB/milestones', {

@@ -23,11 +23,15 @@ beforeAll(async () => {
   connectRepository(app, 'kiln', repo.dir)
   await app.server.sync.request('kiln', 'test')
   const fails = (name: string, message: string) =>
-    `<testcase name="${name}"><failure message="${message}">${message}\n    at readCelsius (/b/kiln/src/probe.js:3:14)\n    at Test.run (/b/kiln/test/probe.test.js:4:1)</failure></testcase>`
+    `<testcase name="${name}"><failure message="${message}">${message}\n    at readCelsius (/b/kiln/src/probe.js:3:14)\n` +
+    `    at Test.run (/b/kiln/test/probe.test.js:4:1)</failure></testcase>`
   const well = '<testcase name="SAF-3 reads"/><testcase name="holds"/><testcase name="mail goes out"/>'
   await report(11, shas[0] as string, well)
   await report(12, shas[1] as string, well)
-  const broken = `${fails('SAF-3 reads', 'AssertionError: NaN is not 21')}${fails('holds', 'AssertionError: NaN is not 600')}<testcase name="panel"><failure message="Error: no panel"/></testcase>`
+  const broken = `${fails('SAF-3 reads', 'AssertionError: NaN is not 21')}${fails(
+    'holds',
+    'AssertionError: NaN is not 600',
+  )}<testcase name="panel"><failure message="Error: no panel"/></testcase>`
   await report(13, shas[3] as string, `${broken}<testcase name="mail goes out"><flakyFailure message="late"/></testcase>`)
 })
 afterAll(async () => {

@@ -89,7 +89,7 @@ describe('what the repository tells', () => {
     ])
   })
 
-  test('source maps are found beside the built file and in it; sources that a map does not hold are read from git; what is no map is passed over', async () => {
+  test('source maps are found beside the built file and in it; sources not in a map are read from git; no map is passed over', async () => {
     const now = app.clock.nowMs + 1000
     const built = (file: string) => `h (https://kiln.emberwick.example/${file}:1:500)`
     await send({ release: '7.0.0', atMs: now, type: 'RangeError', message: 'too hot', place: built('dist/main.js') })

@@ -69,7 +69,7 @@ describe('a fault', () => {
     await until('it stays', async () => JSON.stringify(await linesOf()) === JSON.stringify({ '20,45': 4, '10,35': 2 }))
   })
 
-  test('that is another one’s goes into it, for what is there and what comes; its number leads there, its items follow; it can be taken apart again by a line', async () => {
+  test('that is another one’s goes into it, now and later; its number leads there, its items follow; parted again by a line', async () => {
     const [first] = await listed('service=oven&q=hot')
     const [second] = await listed('service=oven&q=cold')
     if (!first || !second) throw new Error('no faults')
@@ -184,7 +184,7 @@ describe('what people say of an example', () => {
     expect((await ines(`/faults/${ten}`)).body.fault).toBe(seventy)
   })
 
-  test('a merge is taken back: what was its own, what came of it since, its items, and exact counts, those of bursts and of removed ones among them', async () => {
+  test('a merge is taken back: its own, what came since, its items, and exact counts, of bursts and removed ones too', async () => {
     const now = app.clock.nowMs + 1000
     for (const line of [20, 30])
       await send({ service: 'kiln', release: '1', atMs: now, message: `glue ${line}`, place: at(line, 'glue'), count: 30 })

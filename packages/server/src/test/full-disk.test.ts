@@ -44,7 +44,8 @@ const octets = { 'content-type': 'application/octet-stream' }
 async function everything(turn: string) {
   const ines = await app.asks('ines').catch(() => null)
   if (!ines) return { signIn: 507 }
-  const mail = `From: a@elsewhere.example\r\nTo: log@emberwick.example\r\nSubject: Kiln ${turn}\r\nMessage-ID: <${turn}@x>\r\n\r\nIt is cold.\r\n`
+  const head = `From: a@elsewhere.example\r\nTo: log@emberwick.example\r\nSubject: Kiln ${turn}\r\nMessage-ID: <${turn}@x>`
+  const mail = `${head}\r\n\r\nIt is cold.\r\n`
   const answers = {
     item: await ines('/items', { method: 'POST', body: { title: `Relay ${turn}`, description: 'x'.repeat(20_000) } }),
     upload: await ines('/items/EMB-1/attachments?name=trace.txt', { method: 'POST', raw: 'x'.repeat(100_000), headers: octets }),

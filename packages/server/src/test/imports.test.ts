@@ -260,7 +260,7 @@ describe('files', () => {
     })
   })
 
-  test('that come again with other values say so; only what is chosen by field is taken, and what cannot be read changes nothing', async () => {
+  test('that come again with other values say so; only fields that are chosen are taken; what cannot be read changes nothing', async () => {
     const first = (await begin('id,title,severity,labels,due\nc1,Vent whistles,3,vent,2027-01-02\nc2,Vent sticks,4,,\n')).body
     await through(first.importId, first.mapping, false)
     const { key } = (await ines(`/items?filter=${encodeURIComponent('"Vent whistles"')}`)).body.rows[0]
@@ -329,7 +329,8 @@ describe('files', () => {
 describe('people and components that are not here yet', () => {
   test('are shown by the trial, invited and added by the run; the invited sign up by the link in their mail, once', async () => {
     const { body } = await begin(
-      'id,title,owner,component\nq1,Lamp stays dark,Odile Brandt <odile@emberwick.example>,Lamps\nq2,Lamp too bright,odile@emberwick.example,Lamps\n',
+      'id,title,owner,component\nq1,Lamp stays dark,Odile Brandt <odile@emberwick.example>,Lamps\n' +
+        'q2,Lamp too bright,odile@emberwick.example,Lamps\n',
     )
     const tried = await through(body.importId, body.mapping, true)
     expect(

@@ -207,7 +207,7 @@ describe('a filter', () => {
 })
 
 describe('pages', () => {
-  test('of every order and grouping, put together, are the whole list once; groups stand together in their order, with their counts', async () => {
+  test('of every order and grouping are together the whole list once; groups stand in their order, with their counts', async () => {
     for (const sort of ITEM_SORTS)
       for (const groupBy of [undefined, ...GROUP_FIELDS, ...OWN_PLACES]) {
         const query = `filter=${encodeURIComponent(sort === 'best' ? 'relay' : '')}&sort=${sort}${groupBy ? `&groupBy=${groupBy}` : ''}`

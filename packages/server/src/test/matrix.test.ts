@@ -23,7 +23,9 @@ beforeAll(async () => {
   await app.call('/receive/reports/junit?repository=kiln&commit=HEAD&build=1&branch=main', {
     method: 'POST',
     headers: { authorization: `Bearer ${app.token('evidence')}` },
-    raw: '<testsuite name="s"><testcase name="SAF-3: relay opens"/><testcase name="SAF-3: probe"><failure message="no"/></testcase></testsuite>',
+    raw:
+      '<testsuite name="s"><testcase name="SAF-3: relay opens"/><testcase name="SAF-3: probe"><failure ' +
+      'message="no"/></testcase></testsuite>',
   })
 })
 afterAll(async () => {

@@ -119,7 +119,7 @@ test('a build that only says that it finished stands as its tests say; an artefa
   expect(await build('broken-off')).toMatchObject({ state: 'stopped' })
 })
 
-test('a release tells what it was built into: by its version or its commit; what is deleted says so, and no address but the web’s is a link', async () => {
+test('a release tells what it was built into, by version or commit; deleted ones say so; only the web’s addresses are links', async () => {
   const tell = (state: string, id: string, content: object = {}) =>
     send(message(`artifact.${state}.0.2.0`, { id, source: '/kiln', content }))
   await tell('packaged', 'pkg:oci/kiln@v1.2.0', { sbom: { uri: 'javascript:alert(1)' } })

@@ -75,7 +75,9 @@ function pullRequest(version: number, state: 'open' | 'merged', extra: object = 
   )
 }
 function report(name: string, outcome: string): Fact {
-  const xml = `<testsuites><testsuite name="relay"><testcase name="EMB-1: opens" time="0.1">${outcome}</testcase><testcase name="SAF-3 holds" time="0.1"/></testsuite></testsuites>`
+  const xml =
+    `<testsuites><testsuite name="relay"><testcase name="EMB-1: opens" ` +
+    `time="0.1">${outcome}</testcase><testcase name="SAF-3 holds" time="0.1"/></testsuite></testsuites>`
   return {
     name,
     send: (app) =>
@@ -348,7 +350,7 @@ test('every table of the main database is declared as projection, cache, secret 
   expect(Object.values(TABLE_CLASSES).flat().sort()).toEqual(tables)
 })
 
-test('in a repository of several services a fix counts for those whose folders it touches; what no folder holds counts for all', async () => {
+test('in a repository of several services a fix counts where its folders are touched; what no folder holds counts for all', async () => {
   const app = await freshApp()
   await app.server.sync.request('kiln', 'test')
   const ines = await app.asks('ines')

@@ -204,7 +204,8 @@ describe('a commit that stands', () => {
     expect(await read(number)).toMatchObject({ base: 'line/1.0', state: 'open', items: [key], title: 'Tell neap from spring' })
     const head = (await read(number)).head
     expect(git('log', '-1', '--format=%an|%cn|%b', head)).toBe(
-      `${work.git('log', '-1', '--format=%an').trim()}|Rafe Varga|By the age of the moon.\n\n(cherry picked from commit ${sha})\n\nFixes: ${key}`,
+      `${work.git('log', '-1', '--format=%an').trim()}|Rafe Varga|By the age of the moon.\n\n` +
+        `(cherry picked from commit ${sha})\n\nFixes: ${key}`,
     )
     expect(git('ls-tree', '--name-only', head)).not.toContain('later.py')
     // A commit that names nothing, tied by hand: its pick names the item.

@@ -12,7 +12,7 @@ afterAll(() => app.stop())
 const makeToken = (ask = ines) => ask('/projects/EMB/tokens', { method: 'POST', body: { name: 'build service', scope: 'read' } })
 const prove = (password: string, ask = ines) => ask('/me/proof', { method: 'POST', body: { password } })
 
-test('a token, a role, an invitation and a link to a password take a password of the last half hour; reading and the rest do not', async () => {
+test('a token, a role, an invitation and a password’s link take a password of the last half hour; the rest does not', async () => {
   expect((await makeToken()).status).toBe(201)
   app.clock.nowMs += HALF_HOUR_MS
   const refused = await makeToken()
@@ -33,7 +33,7 @@ test('whoever lacks the right is told that, not asked for a password', async () 
   expect((await makeToken(wren)).body.code).toBe('not-allowed')
 })
 
-test('the right password lets it go on for another half hour, in this session alone; a wrong one is counted and told to the trail', async () => {
+test('the right password lets it go on for half an hour, in this session alone; a wrong one is counted and told to the trail', async () => {
   const other = await app.asks('ines')
   app.clock.nowMs += HALF_HOUR_MS
   expect((await prove('not this one')).body).toMatchObject({ code: 'wrong-credentials', detail: 'This is not your password.' })

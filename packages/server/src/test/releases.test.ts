@@ -131,7 +131,7 @@ describe('notes', () => {
     expect((await wren('/releases/kiln@1.1.0/notes', { method: 'PUT', body: { key: null, text: 'x' } })).status).toBe(403)
   })
 
-  test('are published as they read then, for everybody or for those who read the project, as a page and a feed, and taken back', async () => {
+  test('are published as they read then, for everybody or readers of the project, as a page and a feed, and taken back', async () => {
     const place = '/releases/kiln@1.1.0/notes/publication'
     const publish = (ask: Ask, isPublic: boolean, reader = 'users') => ask(place, { method: 'PUT', body: { reader, isPublic } })
     const page = (path = '/api/v1/public/notes/kiln') => app.call(path)

@@ -180,7 +180,8 @@ describe.each(Object.entries(SENDINGS))('%s', (_name, { scope, send }) => {
 
 describe('a mail', () => {
   const mail = (from: string, to: string, results = 'mx.other.example; dmarc=pass header.from=emberwick.example') =>
-    `Authentication-Results: ${results}\r\nFrom: ${from}\r\nTo: ${to}\r\nSubject: EMB-1 again\r\nMessage-ID: <${nextId++}@x>\r\n\r\nSaid.\r\n\r\nSeverity: 1\r\nOwner: rafe\r\n`
+    `Authentication-Results: ${results}\r\nFrom: ${from}\r\nTo: ${to}\r\nSubject: EMB-1 again\r\nMessage-ID: ` +
+    `<${nextId++}@x>\r\n\r\nSaid.\r\n\r\nSeverity: 1\r\nOwner: rafe\r\n`
   const receive = (token: string, raw: string) => post('/receive/mail', token, 'message/rfc822', raw)
 
   test('is taken from a token of scope mail or an administrator’s, and not from one of intake', async () => {

@@ -8,7 +8,9 @@ export const glazePieces: Piece[] = [
     requirement: 'GLZ-2',
     module: 'batch',
     name: 'scaleBatch',
-    code: 'function scaleBatch(parts, grams) {\n  const total = parts.reduce((sum, part) => sum + part, 0)\n  return parts.map((part) => (part / total) * grams)\n}',
+    code:
+      'function scaleBatch(parts, grams) {\n  const total = parts.reduce((sum, part) => sum + part, 0)\n' +
+      '  return parts.map((part) => (part / total) * grams)\n}',
     test: 'assert.deepEqual(scaleBatch([50, 50], 1000), [500, 500])',
   },
   {
@@ -17,7 +19,10 @@ export const glazePieces: Piece[] = [
     requirement: 'GLZ-2',
     module: 'batch',
     name: 'roundBatch',
-    code: 'function roundBatch(grams) {\n  const floor = grams.map(Math.floor)\n  let rest = Math.round(grams.reduce((sum, gram) => sum + gram, 0)) - floor.reduce((sum, gram) => sum + gram, 0)\n  return floor.map((gram) => (rest-- > 0 ? gram + 1 : gram))\n}',
+    code:
+      'function roundBatch(grams) {\n  const floor = grams.map(Math.floor)\n' +
+      '  let rest = Math.round(grams.reduce((sum, gram) => sum + gram, 0)) - floor.reduce((sum, gram) => sum + gram, 0)\n' +
+      '  return floor.map((gram) => (rest-- > 0 ? gram + 1 : gram))\n}',
     test: 'assert.deepEqual(roundBatch([33.4, 33.3, 33.3]), [34, 33, 33])',
     slip: ['floor.map((gram) => (rest-- > 0 ? gram + 1 : gram))', 'floor'],
   },
@@ -36,7 +41,9 @@ export const glazePieces: Piece[] = [
     requirement: 'GLZ-4',
     module: 'hazards',
     name: 'hazardsOf',
-    code: "function hazardsOf(materials) {\n  return materials.filter((material) => ['lead bisilicate', 'cadmium frit'].includes(material.name)).map((material) => material.name)\n}",
+    code:
+      "function hazardsOf(materials) {\n  return materials.filter((material) => ['lead bisilicate', 'cadmium " +
+      "frit'].includes(material.name)).map((material) => material.name)\n}",
     test: "assert.deepEqual(hazardsOf([{ name: 'silica' }, { name: 'lead bisilicate' }]), ['lead bisilicate'])",
   },
   {
@@ -45,7 +52,9 @@ export const glazePieces: Piece[] = [
     requirement: 'GLZ-4',
     module: 'hazards',
     name: 'swapMaterial',
-    code: 'function swapMaterial(recipe, from, to) {\n  const materials = recipe.materials.map((material) => (material.name === from ? to : material))\n  return { ...recipe, materials, hazards: hazardsOf(materials) }\n}',
+    code:
+      'function swapMaterial(recipe, from, to) {\n  const materials = recipe.materials.map((material) => ' +
+      '(material.name === from ? to : material))\n  return { ...recipe, materials, hazards: hazardsOf(materials) }\n}',
     test: "assert.deepEqual(swapMaterial({ materials: [{ name: 'frit' }] }, 'frit', { name: 'cadmium frit' }).hazards, ['cadmium frit'])",
   },
   {
@@ -82,7 +91,9 @@ export const glazePieces: Piece[] = [
     requirement: 'GLZ-8',
     module: 'bringing-in',
     name: 'readRow',
-    code: "function readRow(line) {\n  const [name, grams] = line.split(';')\n  return { name: name.trim(), grams: Number(grams.replace(',', '.')) }\n}",
+    code:
+      "function readRow(line) {\n  const [name, grams] = line.split(';')\n" +
+      "  return { name: name.trim(), grams: Number(grams.replace(',', '.')) }\n}",
     test: "assert.deepEqual(readRow('Quartz; 12,5'), { name: 'Quartz', grams: 12.5 })",
   },
   {

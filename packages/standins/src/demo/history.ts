@@ -112,9 +112,10 @@ class RepositoryWriter {
   begin(): void {
     const startMs = this.todayMs - 358 * DAY_MS + this.index * 3600_000 * 5
     const first = COMMITTERS[this.index] as DemoPerson
+    const manifest = { name: this.repository.name, version: '0.1.0', private: true, scripts: { test: 'node --test' } }
     this.#files = {
       'README.md': `# ${this.repository.name}\n\n${this.repository.about}\n`,
-      'package.json': `${JSON.stringify({ name: this.repository.name, version: '0.1.0', private: true, scripts: { test: 'node --test' } }, null, 2)}\n`,
+      'package.json': `${JSON.stringify(manifest, null, 2)}\n`,
       'package-lock.json': lockFile(this.repository.name, 0),
     }
     this.#head = this.#commit('refs/heads/main', [], first, startMs, `Begin ${this.repository.name}`)
@@ -131,7 +132,8 @@ class RepositoryWriter {
     const startMs = isOpen
       ? this.todayMs - (1 + this.index) * DAY_MS + 9 * 3600_000
       : this.todayMs - Math.round((350 - position * (345 / count)) * DAY_MS) + this.index * 7 * 3600_000 + 9 * 3600_000
-    const branch = `${piece.type === 'defect' ? 'fix' : 'feature'}/${itemKey}-${piece.name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)}`
+    const words = piece.name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)
+    const branch = `${piece.type === 'defect' ? 'fix' : 'feature'}/${itemKey}-${words}`
     const branchCommits: { mark: number; atMs: number }[] = []
     const ref = `refs/heads/${branch}`
     const add = (atMs: number, message: string) => {
@@ -219,9 +221,19 @@ class RepositoryWriter {
     const files = { ...this.#files }
     const own = pieces.filter((piece) => piece.module === newest.module)
     files[`src/${newest.module}.js`] =
-      `'use strict'\n\n${own.map((piece) => piece.code).join('\n\n')}\n\nmodule.exports = { ${own.map((piece) => piece.name).join(', ')} }\n`
+      `'use strict'\n\n${own.map((piece) => piece.code).join('\n\n')}\n\n` +
+      `module.exports = { ${own.map((piece) => piece.name).join(', ')} }\n`
     files[`test/${newest.module}.test.js`] =
-      `'use strict'\nconst test = require('node:test')\nconst assert = require('node:assert/strict')\nconst { ${own.map((piece) => piece.name).join(', ')} } = require('../src/${newest.module}')\n\n${own.map((piece) => `test(${JSON.stringify(`${piece.requirement}: ${piece.title[0]?.toLowerCase()}${piece.title.slice(1)}`)}, () => {\n  ${piece.test}\n})`).join('\n\n')}\n`
+      `'use strict'\nconst test = require('node:test')\nconst assert = require('node:assert/strict')\n` +
+      `const { ${own.map((piece) => piece.name).join(', ')} } = ` +
+      `require('../src/${newest.module}')\n\n${own
+        .map(
+          (piece) =>
+            `test(${JSON.stringify(
+              `${piece.requirement}: ${piece.title[0]?.toLowerCase()}${piece.title.slice(1)}`,
+            )}, () => {\n  ${piece.test}\n})`,
+        )
+        .join('\n\n')}\n`
     const needed = [...this.repository.main.matchAll(/require\('\.\/([\w-]+)'\)/g)].map((match) => `src/${match[1]}.js`)
     if (needed.every((path) => path in files)) files['src/main.js'] = this.repository.main
     return files

@@ -110,7 +110,9 @@ export const kilnPieces: Piece[] = [
     requirement: 'SAF-10',
     module: 'cooling',
     name: 'coolingDuty',
-    code: 'function coolingDuty(ratePerHour, maxRatePerHour) {\n  return ratePerHour > maxRatePerHour ? Math.min(1, (ratePerHour - maxRatePerHour) / 100) : 0\n}',
+    code:
+      'function coolingDuty(ratePerHour, maxRatePerHour) {\n' +
+      '  return ratePerHour > maxRatePerHour ? Math.min(1, (ratePerHour - maxRatePerHour) / 100) : 0\n}',
     test: 'assert.equal(coolingDuty(150, 100), 0.5)\n  assert.equal(coolingDuty(80, 100), 0)',
   },
   {

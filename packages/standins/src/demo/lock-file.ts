@@ -8,7 +8,10 @@ const TOOLS = [
   { name: 'long-division', version: [1, 4, 1], everyReleases: 0 },
 ] as const
 
-/** The lock file of a repository after so many of its releases: each tool moves on in its own rhythm, every third time by a whole version. */
+/**
+ * The lock file of a repository after so many of its releases: each tool moves on in its own
+ * rhythm, every third time by a whole version.
+ */
 export function lockFile(repository: string, releases: number): string {
   const packages = Object.fromEntries(
     TOOLS.map(({ name, version: [major, minor, patch], everyReleases }) => {

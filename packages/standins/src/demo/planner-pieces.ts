@@ -8,8 +8,12 @@ export const plannerPieces: Piece[] = [
     requirement: 'BKG-2',
     module: 'booking',
     name: 'isFree',
-    code: 'function isFree(bookings, shelf, hour) {\n  return !bookings.some((booking) => booking.shelf === shelf && booking.hour === hour && !booking.cancelled)\n}',
-    test: 'assert.equal(isFree([{ shelf: 1, hour: 9 }], 1, 9), false)\n  assert.equal(isFree([{ shelf: 1, hour: 9, cancelled: true }], 1, 9), true)',
+    code:
+      'function isFree(bookings, shelf, hour) {\n  return !bookings.some((booking) => booking.shelf === shelf && ' +
+      'booking.hour === hour && !booking.cancelled)\n}',
+    test:
+      'assert.equal(isFree([{ shelf: 1, hour: 9 }], 1, 9), false)\n' +
+      '  assert.equal(isFree([{ shelf: 1, hour: 9, cancelled: true }], 1, 9), true)',
     slip: [' && !booking.cancelled', ''],
   },
   {
@@ -37,7 +41,9 @@ export const plannerPieces: Piece[] = [
     requirement: 'BKG-5',
     module: 'limits',
     name: 'hoursThisWeek',
-    code: 'function hoursThisWeek(bookings) {\n  return bookings.filter((booking) => !booking.cancelled).reduce((sum, booking) => sum + booking.hours, 0)\n}',
+    code:
+      'function hoursThisWeek(bookings) {\n  return bookings.filter((booking) => !booking.cancelled).reduce((sum, ' +
+      'booking) => sum + booking.hours, 0)\n}',
     test: 'assert.equal(hoursThisWeek([{ hours: 2 }, { hours: 3, cancelled: true }]), 2)',
   },
   {
@@ -56,7 +62,9 @@ export const plannerPieces: Piece[] = [
     module: 'fit',
     name: 'fitsShelf',
     code: 'function fitsShelf(piece, shelf) {\n  return piece.heightMm <= shelf.clearMm - 10\n}',
-    test: 'assert.equal(fitsShelf({ heightMm: 190 }, { clearMm: 200 }), true)\n  assert.equal(fitsShelf({ heightMm: 195 }, { clearMm: 200 }), false)',
+    test:
+      'assert.equal(fitsShelf({ heightMm: 190 }, { clearMm: 200 }), true)\n' +
+      '  assert.equal(fitsShelf({ heightMm: 195 }, { clearMm: 200 }), false)',
   },
   {
     type: 'story',

@@ -1,5 +1,6 @@
 /** `src/telemetry.js` of the demo programs: OpenTelemetry's own SDK, set up by its standard environment variables. */
-export const telemetrySource = `'use strict'
+export const telemetrySource =
+  `'use strict'
 // Sends a span for each piece of work and a log record with the exception when one throws.
 const { LoggerProvider, BatchLogRecordProcessor } = require('@opentelemetry/sdk-logs')
 const { OTLPLogExporter } = require('@opentelemetry/exporter-logs-otlp-http')
@@ -10,10 +11,13 @@ const { SeverityNumber } = require('@opentelemetry/api-logs')
 
 function startTelemetry(service) {
   const resource = resourceFromAttributes({
-    'service.name': service, 'service.version': process.env.SERVICE_VERSION || 'unknown', 'deployment.environment.name': process.env.SERVICE_ENVIRONMENT || 'development',
+    'service.name': service, 'service.version': process.env.SERVICE_VERSION || 'unknown', 'deployment.environment.name': ` +
+  `process.env.SERVICE_ENVIRONMENT || 'development',
   })
-  const logs = new LoggerProvider({ resource, processors: [new BatchLogRecordProcessor({ exporter: new OTLPLogExporter(), scheduledDelayMillis: 1000 })] })
-  const traces = new BasicTracerProvider({ resource, spanProcessors: [new BatchSpanProcessor(new OTLPTraceExporter(), { scheduledDelayMillis: 1500 })] })
+  const logs = new LoggerProvider({ resource, processors: [new BatchLogRecordProcessor({ exporter: new OTLPLogExporter(), ` +
+  `scheduledDelayMillis: 1000 })] })
+  const traces = new BasicTracerProvider({ resource, spanProcessors: [new BatchSpanProcessor(new OTLPTraceExporter(), { ` +
+  `scheduledDelayMillis: 1500 })] })
   const logger = logs.getLogger(service)
   const tracer = traces.getTracer(service)
 
@@ -24,7 +28,8 @@ function startTelemetry(service) {
     } catch (error) {
       logger.emit({
         severityNumber: SeverityNumber.ERROR, severityText: 'ERROR', body: error.message,
-        attributes: { ...attributes, 'exception.type': error.name, 'exception.message': error.message, 'exception.stacktrace': error.stack },
+        attributes: { ...attributes, 'exception.type': error.name, 'exception.message': error.message, ` +
+  `'exception.stacktrace': error.stack },
       })
     } finally {
       span.end()

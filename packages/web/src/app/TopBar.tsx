@@ -27,7 +27,8 @@ export function TopBar() {
       <button
         type="button"
         onClick={() => dispatch(dialogOpened('find'))}
-        className="ml-auto flex h-7 w-[min(460px,40vw)] items-center justify-between rounded-[3px] border border-edge bg-sheet px-3 text-left text-ink-2"
+        className="ml-auto flex h-7 w-[min(460px,40vw)] items-center justify-between rounded-[3px] border border-edge bg-sheet
+          px-3 text-left text-ink-2"
       >
         <span className="truncate">Find anything, or type what to do</span>
         <kbd className="rounded-[2px] border border-edge px-1.5 text-[11px]">/</kbd>

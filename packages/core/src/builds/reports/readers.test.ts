@@ -230,7 +230,8 @@ describe('a JUnit report', () => {
 
   test('tells two classes with a test of one name apart', () => {
     const text =
-      '<testsuite name="s"><testcase classname="Kiln" name="relay"/><testcase classname="Lid" name="relay"><failure/></testcase></testsuite>'
+      '<testsuite name="s"><testcase classname="Kiln" name="relay"/><testcase classname="Lid" ' +
+      'name="relay"><failure/></testcase></testsuite>'
     expect(lines(cases('junit', text))).toEqual(['passed s › Kiln | relay', 'failed s › Lid | relay'])
   })
 
@@ -287,7 +288,10 @@ describe('a JUnit report', () => {
   })
 
   test('of 200,000 cases is read', () => {
-    const text = `<testsuite name="s">${Array.from({ length: 200_000 }, (_, at) => `<testcase classname="c${at % 40}" name="case ${at}" time="0.01"/>`).join('')}</testsuite>`
+    const text = `<testsuite name="s">${Array.from(
+      { length: 200_000 },
+      (_, at) => `<testcase classname="c${at % 40}" name="case ${at}" time="0.01"/>`,
+    ).join('')}</testsuite>`
     expect(cases('junit', text)).toHaveLength(200_000)
   })
 })
@@ -302,7 +306,9 @@ describe('other formats', () => {
 
   test('a JaCoCo report names its files by package; a line of which one instruction ran was run', () => {
     const text =
-      '<?xml version="1.0"?><!DOCTYPE report PUBLIC "-//JACOCO//DTD Report 1.1//EN" "report.dtd"><report name="kiln"><package name="org/kiln"><sourcefile name="Probe.java"><line nr="3" mi="0" ci="2" mb="0" cb="0"/><line nr="4" mi="2" ci="1"/><line nr="5" mi="2" ci="0"/></sourcefile></package></report>'
+      '<?xml version="1.0"?><!DOCTYPE report PUBLIC "-//JACOCO//DTD Report 1.1//EN" "report.dtd"><report ' +
+      'name="kiln"><package name="org/kiln"><sourcefile name="Probe.java"><line nr="3" mi="0" ci="2" mb="0" ' +
+      'cb="0"/><line nr="4" mi="2" ci="1"/><line nr="5" mi="2" ci="0"/></sourcefile></package></report>'
     expect(read('jacoco', text)).toMatchObject({ files: [{ path: 'org/kiln/Probe.java', covered: [3, 4], missed: [5] }] })
   })
 

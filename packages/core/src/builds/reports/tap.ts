@@ -5,9 +5,10 @@ import { settleRepeats } from './repeats.js'
 
 /**
  * The cases of a TAP stream (Test Anything Protocol, versions 12 to 14), subtests included: what stands around a subtest is its suite. A
- * case that is marked TODO counts as skipped: failing it breaks nothing, as the protocol says, and passing it proves nothing yet. What stands
- * below a case that failed, as a comment or in a form of the producer's own, is its message where it has no other. A plan that is not kept
- * and a bail-out are a case that failed. Throws ReportFormatError for what is no TAP.
+ * case that is marked TODO counts as skipped: failing it breaks nothing, as the protocol says, and passing
+ * it proves nothing yet. What stands below a case that failed, as a comment or in a form of the producer's
+ * own, is its message where it has no other. A plan that is not kept and a bail-out are a case that failed.
+ * Throws ReportFormatError for what is no TAP.
  */
 export function readTap(text: string): { cases: TestCase[]; notes: string[] } {
   const { text: sound, isCleaned } = withoutControls(text)

@@ -48,7 +48,10 @@ function isEmptyList(one: XmlElement): boolean {
   return ['VALUES', 'CHILDREN'].includes(localName(one)) && elementsOf(one).length === 0
 }
 
-/** Every element that has an identifier, by it, without blanks between tags and with its unordered parts in order: what a round trip must keep. */
+/**
+ * Every element that has an identifier, by it, without blanks between tags and with its unordered
+ * parts in order: what a round trip must keep.
+ */
 function fields(xml: string): Map<string, string> {
   const found = new Map<string, string>()
   const plain = (one: XmlElement): XmlElement => {
@@ -261,19 +264,27 @@ function fileOf({ attributes, objects, specifications, again }: Shape): string {
   const forms = [...new Set(attributes.map(({ form }) => form))]
   const datatypes = forms.map((form) =>
     form === 'ENUMERATION'
-      ? `<DATATYPE-DEFINITION-ENUMERATION IDENTIFIER="d-${form}"><SPECIFIED-VALUES><ENUM-VALUE IDENTIFIER="v-0" LONG-NAME="low"/><ENUM-VALUE IDENTIFIER="v-1" LONG-NAME="low"/></SPECIFIED-VALUES></DATATYPE-DEFINITION-ENUMERATION>`
+      ? `<DATATYPE-DEFINITION-ENUMERATION IDENTIFIER="d-${form}"><SPECIFIED-VALUES><ENUM-VALUE IDENTIFIER="v-0" ` +
+        `LONG-NAME="low"/><ENUM-VALUE IDENTIFIER="v-1" LONG-NAME="low"/></SPECIFIED-VALUES></DATATYPE-DEFINITION-ENUMERATION>`
       : `<DATATYPE-DEFINITION-${form} IDENTIFIER="d-${form}"/>`,
   )
   const definitions = attributes.map(
     ({ form, name }, at) =>
-      `<ATTRIBUTE-DEFINITION-${form} IDENTIFIER="a-${at}" LONG-NAME="${esc(name)}"><TYPE><DATATYPE-DEFINITION-${form}-REF>d-${form}</DATATYPE-DEFINITION-${form}-REF></TYPE></ATTRIBUTE-DEFINITION-${form}>`,
+      `<ATTRIBUTE-DEFINITION-${form} IDENTIFIER="a-${at}" LONG-NAME="${esc(name)}"><TYPE>` +
+      `<DATATYPE-DEFINITION-${form}-REF>d-${form}</DATATYPE-DEFINITION-${form}-REF></TYPE></ATTRIBUTE-DEFINITION-${form}>`,
   )
   const value = (form: string, at: number, said: string) => {
     const definition = `<DEFINITION><ATTRIBUTE-DEFINITION-${form}-REF>a-${at}</ATTRIBUTE-DEFINITION-${form}-REF></DEFINITION>`
     if (form === 'XHTML')
-      return `<ATTRIBUTE-VALUE-XHTML>${definition}<THE-VALUE><div xmlns="http://www.w3.org/1999/xhtml">${esc(said)}<p><i>${esc(said)}</i></p></div></THE-VALUE></ATTRIBUTE-VALUE-XHTML>`
+      return (
+        `<ATTRIBUTE-VALUE-XHTML>${definition}<THE-VALUE><div ` +
+        `xmlns="http://www.w3.org/1999/xhtml">${esc(said)}<p><i>${esc(said)}</i></p></div></THE-VALUE></ATTRIBUTE-VALUE-XHTML>`
+      )
     if (form === 'ENUMERATION')
-      return `<ATTRIBUTE-VALUE-ENUMERATION>${definition}<VALUES><ENUM-VALUE-REF>v-${said.length % 2}</ENUM-VALUE-REF></VALUES></ATTRIBUTE-VALUE-ENUMERATION>`
+      return (
+        `<ATTRIBUTE-VALUE-ENUMERATION>${definition}<VALUES><ENUM-VALUE-REF>v-${said.length % 2}</ENUM-VALUE-REF>` +
+        `</VALUES></ATTRIBUTE-VALUE-ENUMERATION>`
+      )
     const plain =
       { INTEGER: String(said.length), REAL: `${said.length}.5`, DATE: '2026-03-01T10:00:00Z', BOOLEAN: String(said.length % 2 === 0) }[
         form
@@ -282,13 +293,19 @@ function fileOf({ attributes, objects, specifications, again }: Shape): string {
   }
   const specObjects = objects.map(
     ({ values }, at) =>
-      `<SPEC-OBJECT IDENTIFIER="o-${at}" LAST-CHANGE="2026-03-02T10:00:00Z"><TYPE><SPEC-OBJECT-TYPE-REF>t</SPEC-OBJECT-TYPE-REF></TYPE><VALUES>${attributes.map(({ form }, of) => value(form, of, values[of] ?? '')).join('')}</VALUES></SPEC-OBJECT>`,
+      `<SPEC-OBJECT IDENTIFIER="o-${at}" ` +
+      `LAST-CHANGE="2026-03-02T10:00:00Z"><TYPE><SPEC-OBJECT-TYPE-REF>t</SPEC-OBJECT-TYPE-REF></TYPE>` +
+      `<VALUES>${attributes.map(({ form }, of) => value(form, of, values[of] ?? '')).join('')}</VALUES></SPEC-OBJECT>`,
   )
   const place = (at: number): string => {
     const inside = objects
       .map((one, child) => (child > at && one.isPlaced && one.parent % child === at && one.parent < 5 ? place(child) : ''))
       .join('')
-    return `<SPEC-HIERARCHY IDENTIFIER="h-${at}"><OBJECT><SPEC-OBJECT-REF>o-${at}</SPEC-OBJECT-REF></OBJECT>${inside && `<CHILDREN>${inside}</CHILDREN>`}</SPEC-HIERARCHY>`
+    return (
+      `<SPEC-HIERARCHY ` +
+      `IDENTIFIER="h-${at}"><OBJECT><SPEC-OBJECT-REF>o-${at}</SPEC-OBJECT-REF>` +
+      `</OBJECT>${inside && `<CHILDREN>${inside}</CHILDREN>`}</SPEC-HIERARCHY>`
+    )
   }
   const specs = Array.from({ length: specifications }, (_, spec) => {
     const tops = objects
@@ -298,7 +315,17 @@ function fileOf({ attributes, objects, specifications, again }: Shape): string {
       again !== null && spec === 0 && again < objects.length
         ? `<SPEC-HIERARCHY IDENTIFIER="again"><OBJECT><SPEC-OBJECT-REF>o-${again}</SPEC-OBJECT-REF></OBJECT></SPEC-HIERARCHY>`
         : ''
-    return `<SPECIFICATION IDENTIFIER="s-${spec}" LONG-NAME="Part ${spec}"><TYPE><SPECIFICATION-TYPE-REF>ts</SPECIFICATION-TYPE-REF></TYPE><CHILDREN>${tops}${double}</CHILDREN></SPECIFICATION>`
+    return (
+      `<SPECIFICATION IDENTIFIER="s-${spec}" LONG-NAME="Part ${spec}"><TYPE>` +
+      `<SPECIFICATION-TYPE-REF>ts</SPECIFICATION-TYPE-REF></TYPE><CHILDREN>${tops}${double}</CHILDREN></SPECIFICATION>`
+    )
   })
-  return `<REQ-IF xmlns="http://www.omg.org/spec/ReqIF/20110401/reqif.xsd"><THE-HEADER><REQ-IF-HEADER IDENTIFIER="h"/></THE-HEADER><CORE-CONTENT><REQ-IF-CONTENT><DATATYPES>${datatypes.join('')}</DATATYPES><SPEC-TYPES><SPEC-OBJECT-TYPE IDENTIFIER="t" LONG-NAME="T"><SPEC-ATTRIBUTES>${definitions.join('')}</SPEC-ATTRIBUTES></SPEC-OBJECT-TYPE><SPECIFICATION-TYPE IDENTIFIER="ts" LONG-NAME="S"/></SPEC-TYPES><SPEC-OBJECTS>${specObjects.join('')}</SPEC-OBJECTS><SPECIFICATIONS>${specs.join('')}</SPECIFICATIONS></REQ-IF-CONTENT></CORE-CONTENT></REQ-IF>`
+  return (
+    `<REQ-IF xmlns="http://www.omg.org/spec/ReqIF/20110401/reqif.xsd"><THE-HEADER><REQ-IF-HEADER ` +
+    `IDENTIFIER="h"/></THE-HEADER><CORE-CONTENT><REQ-IF-CONTENT><DATATYPES>${datatypes.join('')}</DATATYPES><SPEC-TYPES>` +
+    `<SPEC-OBJECT-TYPE IDENTIFIER="t" LONG-NAME="T"><SPEC-ATTRIBUTES>${definitions.join('')}</SPEC-ATTRIBUTES>` +
+    `</SPEC-OBJECT-TYPE><SPECIFICATION-TYPE IDENTIFIER="ts" LONG-NAME="S"/></SPEC-TYPES>` +
+    `<SPEC-OBJECTS>${specObjects.join('')}</SPEC-OBJECTS><SPECIFICATIONS>${specs.join('')}</SPECIFICATIONS>` +
+    `</REQ-IF-CONTENT></CORE-CONTENT></REQ-IF>`
+  )
 }

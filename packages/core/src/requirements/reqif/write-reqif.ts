@@ -36,8 +36,9 @@ const NAMESPACE = 'http://www.omg.org/spec/ReqIF/20110401/reqif.xsd'
 
 /**
  * The requirements of a project as a ReqIF 1.2 file. What came from such a file leaves with the identifiers, types and values that it had:
- * a value that nobody changed leaves as it came, and so do relations, groups, tool extensions and further places. What was begun here has types of its own, whose
- * identifiers follow from the names, so that two files of one state are the same. Linear in what is written.
+ * a value that nobody changed leaves as it came, and so do relations, groups, tool extensions and further
+ * places. What was begun here has types of its own, whose identifiers follow from the names, so that two
+ * files of one state are the same. Linear in what is written.
  */
 export function writeReqif(input: ReqifInput): string {
   const objects = new Map(input.requirements.map((one) => [one.key, one.origin?.object ?? `dystracer-${one.key}`]))

@@ -5,11 +5,14 @@ const AT = /^\s+at (\S.*)$/
 const PLACE = /^ in (\S.*):(?:line )?(\d+)$/
 const PARAMETER = '(?:ref |out |in )?[A-Z][\\w.`&*<>[\\],+]* \\w+'
 const MARK = new RegExp(
-  `^\\s+at .*\\)(?: \\[0x[0-9a-f]+\\])? in \\S.*:(?:line )?\\d+\\s*$|^\\s+at [\\w.\`<>+|[\\],]+ ?\\((?:${PARAMETER}(?:, ${PARAMETER})*)?\\)\\s*$`,
+  `^\\s+at .*\\)(?: \\[0x[0-9a-f]+\\])? in \\S.*:(?:line )?\\d+\\s*$|^\\s+at [\\w.\`<>+|[\\],]+ ` +
+    `?\\((?:${PARAMETER}(?:, ${PARAMETER})*)?\\)\\s*$`,
 )
 const END_OF_INNER = /^\s*--- End of inner (?:exception stack trace|ExceptionDetail)/
-const FOREIGN =
-  /^(?:System|Microsoft|Mono|Newtonsoft|Npgsql|MySql|Dapper|NUnit|Xunit|Serilog|Autofac|AutoMapper|MediatR|Grpc|Azure|Amazon|Interop|Internal)\./
+const FOREIGN = new RegExp(
+  `^(?:System|Microsoft|Mono|Newtonsoft|Npgsql|MySql|Dapper|NUnit|Xunit|Serilog|Autofac|AutoMapper|MediatR|Grpc|` +
+    String.raw`Azure|Amazon|Interop|Internal)\.`,
+)
 
 /**
  * Stack traces of .NET and Mono: `Outer ---> Inner`, the inner one's frames first, each end marked; a second

@@ -4,8 +4,12 @@ import { aFrame, anException, numberOf } from './frame.js'
 const SOURCE = /^([\w$-]+\.(?:java|kt|kts|scala|groovy|clj|jsp)|Native Method|Unknown Source|<generated>|SourceFile)(?::(\d+))?$/
 const NEXT = /^(\s*)(Caused by|Suppressed|Wrapped by): (.*)$/
 const HIDDEN = /^\s*\.\.\. (\d+) (?:more|common frames omitted)/
-const FOREIGN =
-  /^(?:java|javax|jdk|sun|com\.sun|jakarta|kotlin|kotlinx|scala|groovy|clojure|android|androidx|dalvik|org\.(?:springframework|apache|junit|hibernate|eclipse|jboss|slf4j|gradle|testng|mockito|codehaus|postgresql|jetbrains)|com\.(?:google|fasterxml|zaxxer|mysql|intellij|android)|io\.(?:netty|reactivex|undertow|micrometer|opentelemetry|quarkus|ktor|vertx)|reactor|okhttp3|okio|feign|ch\.qos|net\.bytebuddy)\./
+const FOREIGN = new RegExp(
+  String.raw`^(?:java|javax|jdk|sun|com\.sun|jakarta|kotlin|kotlinx|scala|groovy|clojure|android|androidx|dalvik|` +
+    String.raw`org\.(?:springframework|apache|junit|hibernate|eclipse|jboss|slf4j|gradle|testng|mockito|codehaus|postgresql|` +
+    String.raw`jetbrains)|com\.(?:google|fasterxml|zaxxer|mysql|intellij|android)|io\.(?:netty|reactivex|undertow|micrometer|` +
+    String.raw`opentelemetry|quarkus|ktor|vertx)|reactor|okhttp3|okio|feign|ch\.qos|net\.bytebuddy)\.`,
+)
 
 /**
  * Stack traces of the Java machine (Java, Kotlin and others): innermost first, `Caused by:` at the depth of what it caused, `Suppressed:`

@@ -102,8 +102,11 @@ function comparable(name: string): string {
     .trim()
 }
 
+const OF_THE_SYSTEM = new RegExp(
+  String.raw`^\/usr\/(?:include|lib|src)\/|^\/build\/|^(?:\.\/|\.\.\/)*(?:sysdeps|nptl|stdlib|csu|libio|malloc|string|` +
+    String.raw`signal|elf|libsanitizer)\/|\/libstdc\+\+|compiler-rt|\/c\+\+\/\d|\.so(?:\.\d+)*$`,
+)
+
 function isAppFile(file: string): boolean {
-  return !/^\/usr\/(?:include|lib|src)\/|^\/build\/|^(?:\.\/|\.\.\/)*(?:sysdeps|nptl|stdlib|csu|libio|malloc|string|signal|elf|libsanitizer)\/|\/libstdc\+\+|compiler-rt|\/c\+\+\/\d|\.so(?:\.\d+)*$/.test(
-    file,
-  )
+  return !OF_THE_SYSTEM.test(file)
 }

@@ -64,6 +64,8 @@ export interface Config {
   keepPerMinute: number
   /** What happens with an answer that does not fit the schema that promises it. */
   answersThatDoNotFit: 'log' | 'throw'
+  /** Threads that start with the server spare the first question the wait; on first use spares them where nothing is asked. */
+  threadsStart: 'with-the-server' | 'on-first-use'
   logLevel: Env['DYSTRACER_LOG']
   day: string | null
 }
@@ -105,6 +107,7 @@ export function makeConfig(kind: Config['kind'], env: Env, options: CommandOptio
     requestsPerMinute: env.DYSTRACER_REQUESTS_PER_MINUTE ?? 6_000,
     keepPerMinute: env.DYSTRACER_KEEP_PER_MINUTE ?? 1_000,
     answersThatDoNotFit: 'log',
+    threadsStart: 'with-the-server',
     logLevel: env.DYSTRACER_LOG,
     day: env.DYSTRACER_DAY ?? null,
   }

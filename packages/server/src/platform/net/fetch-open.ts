@@ -17,9 +17,9 @@ export interface Fetched {
 type Found = (error: NodeJS.ErrnoException | null, address: string | LookupAddress[], family?: number) => void
 
 /**
- * Fetches what somebody else wrote the address of: only from the open net or from hosts that the operator names, checked at the very address
- * that is then connected to, also after each of three redirects at most; without cookies, names or tokens of ours. Throws OutsideError in
- * words. The caller reads the body, and bounds it.
+ * Fetches what somebody else wrote the address of: only from the open net or from hosts that the operator
+ * names, checked at the very address that is then connected to, also after each of three redirects at most;
+ * without cookies, names or tokens of ours. Throws OutsideError in words. The caller reads the body, and bounds it.
  */
 export async function fetchOpen(address: string, { allowedHosts }: { allowedHosts: readonly string[] }): Promise<Fetched> {
   let url = urlOf(address)

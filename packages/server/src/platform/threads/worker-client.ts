@@ -26,9 +26,9 @@ const DEADLINE_MS = 120_000
 const DRAIN_MS = 20_000
 
 /**
- * A worker thread seen from the main thread: typed calls with a deadline. A thread that dies rejects what was in flight with `busy` (the
- * sender may come again), is started anew with
- * back-off, and says so in `trouble` until it runs; nothing waits for ever.
+ * A worker thread seen from the main thread: typed calls with a deadline; the first starts it. A thread that
+ * dies rejects what was in flight with `busy` (the sender may come again), is started anew with back-off, and
+ * says so in `trouble` until it runs; nothing waits for ever.
  */
 export class WorkerClient<Methods extends MethodTable<Methods>> {
   readonly name: string
@@ -38,7 +38,7 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
   #nextCallId = 1
   #restartTimer: NodeJS.Timeout | undefined
   #delayMs = RESTART_MIN_MS
-  #startedAtMs = 0
+  #startedAtMs: number | null = null
   #isStopping = false
   #ended: Promise<void> = Promise.resolve()
   restarts = 0
@@ -49,7 +49,16 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
   constructor(plan: WorkerPlan) {
     this.name = plan.name
     this.#plan = plan
-    this.#start()
+  }
+
+  /** Whether the thread was ever asked to run: one that was not knows nothing that could be out of date. */
+  get hasStarted(): boolean {
+    return this.#startedAtMs !== null
+  }
+
+  /** Starts the thread unless it has been; the first call does so, too. */
+  start(): void {
+    if (this.#startedAtMs === null) this.#start()
   }
 
   get underWay(): number {
@@ -65,6 +74,7 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
       onProgress = () => {},
     }: { transfer?: TransferListItem[]; deadlineMs?: number; onProgress?: (progress: string) => void } = {},
   ): Promise<Methods[Name]['output']> {
+    if (!this.#isStopping) this.start()
     const worker = this.#worker
     if (!worker) return Promise.reject(this.#unavailable())
     const callId = this.#nextCallId++
@@ -124,7 +134,7 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
   }
 
   #startLater(): void {
-    if (performance.now() - this.#startedAtMs > STEADY_MS) this.#delayMs = RESTART_MIN_MS
+    if (performance.now() - (this.#startedAtMs ?? 0) > STEADY_MS) this.#delayMs = RESTART_MIN_MS
     this.#restartTimer = setTimeout(() => {
       this.restarts++
       this.#start()

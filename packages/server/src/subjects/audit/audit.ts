@@ -44,8 +44,8 @@ export interface Noted {
 }
 
 /**
- * Notes what concerns the security of the installation. Secrets never stand in it: neither passwords nor tokens, only their names. Each line
- * carries a hash over itself and the one before.
+ * Notes what concerns the security of the installation. Secrets never stand in it: neither passwords nor
+ * tokens, only their names. Each line carries a hash over itself and the one before.
  */
 export function noteAudit(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, noted: Noted): void {
   const line = lineOf(noted, ctx.nowMs())

@@ -21,7 +21,10 @@ const STATES = {
 const LETTER_PX = 6.4
 const PAD_PX = 8
 
-/** The picture that a link's name means. Throws `not-found` for a name that this installation did not make, or a repository that is gone. */
+/**
+ * The picture that a link's name means. Throws `not-found` for a name that this installation did
+ * not make, or a repository that is gone.
+ */
 export function readBadge(ctx: ServiceContext, name: string): string {
   const [, claim = '', sign = ''] = /^([\w-]{1,400})\.([\w-]{1,64})\.svg$/.exec(name) ?? []
   if (!isSignOf(ctx, 'badge', claim, sign)) throw new Problem('not-found', { detail: 'This link opens nothing. Make a new one.' })
@@ -37,9 +40,12 @@ function drawBadge(label: string, word: string, colour: string): string {
   const text = `${label} ${word}`
   const widthPx = Math.round(text.length * LETTER_PX + 2 * PAD_PX + 12)
   const title = escapeXml(text)
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${widthPx}" height="22" role="img" aria-label="${title}"><title>${title}</title>
+  return (
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${widthPx}" height="22" role="img" aria-label="${title}"><title>${title}</title>
   <rect width="${widthPx}" height="22" fill="#fffefb" stroke="#ded8ca"/><rect x="6" y="10" width="12" height="3" fill="${colour}"/>
-  <text x="${PAD_PX + 16}" y="15" font-family="system-ui,sans-serif" font-size="12" fill="#1e2421">${escapeXml(label)} <tspan fill="${colour}" font-weight="bold">${word}</tspan></text>
+  <text x="${PAD_PX + 16}" y="15" font-family="system-ui,sans-serif" font-size="12" ` +
+    `fill="#1e2421">${escapeXml(label)} <tspan fill="${colour}" font-weight="bold">${word}</tspan></text>
 </svg>
 `
+  )
 }

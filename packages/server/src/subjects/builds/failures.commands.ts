@@ -28,7 +28,10 @@ export function takeFailure(
   })
 }
 
-/** Sets a test aside until a day, or counts it again; the day may not be over, nor more than a quarter of a year away. Throws `invalid-input`. */
+/**
+ * Sets a test aside until a day, or counts it again; the day may not be over, nor more than a
+ * quarter of a year away. Throws `invalid-input`.
+ */
 export function setAside(
   ctx: ServiceContext,
   who: Who,
@@ -66,10 +69,12 @@ export async function logFailure(
   if (!place) throw new Problem('conflict', { detail: `No project has a service of ${repository}, so there is nowhere to log it.` })
   const others = group.tests.length - 1
   const description = [
-    `The test “${name}”${suite ? ` of ${suite}` : ''} fails in ${repository} since build ${group.since.name}${others > 0 ? `, and ${others} more with it` : ''}.`,
+    `The test “${name}”${suite ? ` of ${suite}` : ''} fails in ${repository} since build ` +
+      `${group.since.name}${others > 0 ? `, and ${others} more with it` : ''}.`,
     `\`\`\`\n${test.message.slice(0, 3000)}\n\`\`\``,
     group.suspects.length > 0
-      ? `Perhaps brought in by:\n\n${group.suspects.map(({ sha, subject, author }) => `- ${sha.slice(0, 12)} ${subject} (${author})`).join('\n')}`
+      ? `Perhaps brought in ` +
+        `by:\n\n${group.suspects.map(({ sha, subject, author }) => `- ${sha.slice(0, 12)} ${subject} (${author})`).join('\n')}`
       : '',
   ]
     .filter(Boolean)

@@ -28,7 +28,8 @@ export const GET_TEST_ASIDE = `SELECT suite, name, until_day AS until, why, by, 
 
 // Of listAside; reads the table, which holds what people set aside by hand.
 export const LIST_TEST_ASIDE = `SELECT repository, suite, name, until_day AS until, why, by, at_ms AS atMs FROM test_aside
-    WHERE until_day >= @today AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY until_day, repository, suite, name LIMIT 500`
+    WHERE until_day >= @today AND repository NOT IN (SELECT value FROM json_each(@hidden))
+      ORDER BY until_day, repository, suite, name LIMIT 500`
 
 // Of readTestRecord; by the primary keys: one look for each of the newest builds.
 export const LIST_RECORD_OF_TEST =

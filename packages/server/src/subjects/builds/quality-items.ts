@@ -69,7 +69,10 @@ export function logFound(ctx: ServiceContext, writer: JournalWriter, found: NewI
   return item.key
 }
 
-/** Where items of a repository go: the project of its service, the component that it belongs to; null where no project is worked in for it. */
+/**
+ * Where items of a repository go: the project of its service, the component that it belongs to;
+ * null where no project is worked in for it.
+ */
 export function placeOf(ctx: ServiceContext, repository: string): { project: string; component: string | null } | null {
   const project = sql(ctx.db, GET_PROJECT_OF_SERVICE_BY_REPOSITORY).get<{ project: string }>({
     repository,
@@ -118,7 +121,9 @@ export function logFailingTests(ctx: ServiceContext, writer: JournalWriter, inpu
       ...place,
       idempotencyKey: `failing-test/${input.repository}/${test.suite}/${test.name}/${since.build}`,
       title: `${test.name} fails`,
-      description: `The test “${test.name}”${test.suite ? ` of ${test.suite}` : ''} fails in ${since.runs} builds running, since build ${since.build} of ${input.repository}.\n\n\`\`\`\n${test.message.slice(0, 3000)}\n\`\`\``,
+      description:
+        `The test “${test.name}”${test.suite ? ` of ${test.suite}` : ''} fails in ${since.runs} builds running, ` +
+        `since build ${since.build} of ${input.repository}.\n\n\`\`\`\n${test.message.slice(0, 3000)}\n\`\`\``,
       cause: 'test',
       source: `build:${input.repository}/${input.build}`,
       paths: [],
@@ -163,7 +168,9 @@ export async function logFindings(
           ...place,
           idempotencyKey: `finding/${repository}/${finding.tool}/${finding.identity}`,
           title: firstSentence(finding.message) || finding.ruleId,
-          description: `${finding.tool} found ${finding.ruleId}${placeText(finding)}, at commit ${sha.slice(0, 12)}:\n\n> ${finding.message.replaceAll('\n', '\n> ')}`,
+          description:
+            `${finding.tool} found ${finding.ruleId}${placeText(finding)}, at commit ` +
+            `${sha.slice(0, 12)}:\n\n> ${finding.message.replaceAll('\n', '\n> ')}`,
           cause: 'finding',
           source,
           paths: finding.file === null ? [] : [finding.file],
@@ -181,7 +188,8 @@ export async function logFindings(
       ? [`No service of ${repository} is set up in a project that is worked in, so its findings are kept and no item is logged.`]
       : fresh.length > ITEMS_MAX
         ? [
-            `${fresh.length} findings are new: ${ITEMS_MAX} are items of their own, the other ${fresh.length - ITEMS_MAX} are gathered in one.`,
+            `${fresh.length} findings are new: ${ITEMS_MAX} are items of their own, the other ` +
+              `${fresh.length - ITEMS_MAX} are gathered in one.`,
           ]
         : []
   return { items, notes }
@@ -206,13 +214,17 @@ function gathered(rest: readonly Finding[], { repository, sha }: { repository: s
     .slice(0, GATHERED_LINES_MAX)
     .map(
       (finding) =>
-        `| ${cell(finding.ruleId)} | ${cell(finding.file ?? '')}${finding.line === null ? '' : `:${finding.line}`} | ${cell(firstSentence(finding.message))} |`,
+        `| ${cell(finding.ruleId)} | ${cell(finding.file ?? '')}${finding.line === null ? '' : `:${finding.line}`} | ` +
+        `${cell(firstSentence(finding.message))} |`,
     )
+  const identities = rest.map(({ tool, identity }) => [tool, identity])
   const more = rest.length > lines.length ? `\n\nand ${rest.length - lines.length} more.` : ''
   return {
-    idempotencyKey: `findings-gathered/${repository}/${hash('sha256', JSON.stringify(rest.map(({ tool, identity }) => [tool, identity])), 'base64url')}`,
+    idempotencyKey: `findings-gathered/${repository}/${hash('sha256', JSON.stringify(identities), 'base64url')}`,
     title: `${rest.length} further findings of ${tools} in ${repository}`,
-    description: `Found at commit ${sha.slice(0, 12)}, beside those that are items of their own.\n\n| rule | place | what |\n|---|---|---|\n${lines.join('\n')}${more}`,
+    description:
+      `Found at commit ${sha.slice(0, 12)}, beside those that are items of their own.\n\n` +
+      `| rule | place | what |\n|---|---|---|\n${lines.join('\n')}${more}`,
     paths: [...new Set(rest.flatMap(({ file }) => (file === null ? [] : [file])))].slice(0, ITEMS_MAX),
   }
 }

@@ -83,7 +83,10 @@ export function retireCase(ctx: ServiceContext, who: Who, project: string, numbe
   })
 }
 
-/** Plans which cases are done, and gives the plan's id; with an id it changes that one. Throws `invalid-input`, `not-found`, `conflict` once it is signed. */
+/**
+ * Plans which cases are done, and gives the plan's id; with an id it changes that one. Throws
+ * `invalid-input`, `not-found`, `conflict` once it is signed.
+ */
 export function planCases(ctx: ServiceContext, who: Who, project: string, input: WritePlan, planId: string | null = null): string {
   requireProject(ctx.db, project)
   if (planId !== null) requireUnsigned(ctx, project, planId)
@@ -117,8 +120,9 @@ function requireUnsigned(ctx: ServiceContext, project: string, planId: string) {
 }
 
 /**
- * Says what came of doing a case; of one that failed a defect may be logged in the same write, with its steps, what was expected and what was
- * seen. Throws `not-found`, `invalid-input` for what is not in the plan, `conflict` once the plan is signed.
+ * Says what came of doing a case; of one that failed a defect may be logged in the same write, with its
+ * steps, what was expected and what was seen. Throws `not-found`, `invalid-input` for what is not in the
+ * plan, `conflict` once the plan is signed.
  */
 export function doCase(ctx: ServiceContext, who: Who, project: string, planId: string, input: DoCase): void {
   const plan = requireUnsigned(ctx, project, planId)
@@ -223,8 +227,8 @@ export function signPlan(
 const ROWS_MAX = 5000
 
 /**
- * What a CSV file of cases would do, and, unless it is a trial, does in one write. A row with the number of a case writes that one anew, any
- * other is a new case; a row with a problem is told by its line and left out. Throws `too-large`.
+ * What a CSV file of cases would do, and, unless it is a trial, does in one write. A row with the number of
+ * a case writes that one anew, any other is a new case; a row with a problem is told by its line and left out. Throws `too-large`.
  */
 export function importCases(
   ctx: ServiceContext,

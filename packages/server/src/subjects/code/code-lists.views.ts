@@ -52,7 +52,8 @@ export function listCommits(ctx: ServiceContext, who: Who, input: Asked): Page<C
   const rows = sql(
     ctx.db,
     `SELECT ${COMMIT_COLUMNS} FROM git_commit c
-      WHERE ${input.repository === undefined ? '' : 'c.repository = @repository AND '}(-c.committed_at_ms, c.repository, c.sha) > (@a, @b, @c)
+      WHERE ${input.repository === undefined ? '' : 'c.repository = @repository AND '}(-c.committed_at_ms, c.repository, ` +
+      `c.sha) > (@a, @b, @c)
         AND +c.repository NOT IN (SELECT value FROM json_each(@hidden)) AND ${where}
       ORDER BY c.committed_at_ms DESC, c.repository, c.sha LIMIT @limit`,
   ).all<CommitRow>({
@@ -117,7 +118,8 @@ export function listBranches(ctx: ServiceContext, who: Who, input: Asked): Page<
   const rows = sql(
     ctx.db,
     `SELECT b.* FROM (
-        SELECT g.repository, substr(g.ref, 12) AS name, g.sha, g.moved_at_ms, g.forced_at_ms, g.ref = 'refs/heads/' || r.main_branch AS is_main
+        SELECT g.repository, substr(g.ref, 12) AS name, g.sha, g.moved_at_ms, g.forced_at_ms, g.ref = 'refs/heads/' || ` +
+      `r.main_branch AS is_main
         FROM repository r JOIN git_ref g ON g.repository = r.name
         WHERE r.disconnected_at_ms IS NULL AND g.ref LIKE 'refs/heads/%' AND g.deleted_at_ms IS NULL AND g.sha IS NOT NULL) b
       WHERE (@repository IS NULL OR b.repository = @repository) AND (-b.moved_at_ms, b.repository, b.name) > (@a, @b, @c)
@@ -180,7 +182,10 @@ function commitDialect(ctx: ServiceContext, who: Who): FilterDialect<CommitField
         case 'repository':
           return `c.repository ${SQL_OPERATOR[part.comparison]} ${bound(part.value)} COLLATE NOCASE`
         case 'author':
-          return `(${contains('c.author_name', part, bound)} ${part.comparison === '!=' ? 'AND' : 'OR'} ${contains('c.author_email', part, bound)})`
+          return (
+            `(${contains('c.author_name', part, bound)} ${part.comparison === '!=' ? 'AND' : 'OR'} ` +
+            `${contains('c.author_email', part, bound)})`
+          )
         case 'path':
           return pathCondition(part, bound)
         case 'made':

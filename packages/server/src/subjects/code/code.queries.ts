@@ -1,11 +1,13 @@
 export const COMMIT_COLUMNS =
   'repository, sha, parents, patch_id, author_name, author_email, author_at_ms, committed_at_ms, message, reverts, files, seen_at_ms'
 
-export const PULL_REQUEST_COLUMNS =
-  'repository, number, title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, updated_at_ms, version, is_ours, base_sha, is_draft'
+export const PULL_REQUEST_COLUMNS = `repository, number, title, body, state, author, head, base, head_sha, merge_sha,
+  created_at_ms, updated_at_ms, version,
+    is_ours, base_sha, is_draft`
 
 // Of listRepositories; by the primary key.
-export const LIST_REPOSITORY = `SELECT r.name, r.url, r.main_branch, r.long_lines, r.disconnected_at_ms, s.fetched_at_ms, s.trouble, s.retry_at_ms
+export const LIST_REPOSITORY = `SELECT r.name, r.url, r.main_branch, r.long_lines, r.disconnected_at_ms, s.fetched_at_ms,
+  s.trouble, s.retry_at_ms
     FROM repository r LEFT JOIN repository_state s ON s.repository = r.name
       WHERE r.name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY r.name`
 

@@ -24,7 +24,8 @@ export const INSERT_LOCKS_READ = 'INSERT OR REPLACE INTO release_locks_read (ser
 export const GET_FOLDER_OF_SERVICE = 'SELECT path_prefix AS folder FROM service WHERE name = @service'
 
 // Of listReleasePackages; by the primary key; at most 60 rows.
-export const LIST_LOCKS_OF_RELEASE = `SELECT l.path, f.is_readable AS isReadable, count(p.name) AS packages, coalesce(min(p.type), '') AS type
+export const LIST_LOCKS_OF_RELEASE = `SELECT l.path, f.is_readable AS isReadable, count(p.name) AS packages,
+  coalesce(min(p.type), '') AS type
   FROM release_lock l JOIN lock_file f ON f.lock = l.lock LEFT JOIN lock_package p ON p.lock = l.lock
   WHERE l.service = @service AND l.release = @release GROUP BY l.path ORDER BY l.path`
 
@@ -46,7 +47,8 @@ export const LIST_PACKAGES_OF_RELEASE = `SELECT type, name, version,
   GROUP BY name, version, type ORDER BY name, version, type LIMIT @limit`
 
 // Of findPackage; reads the releases of the services that one may see; those never tried before those that git could not tell of.
-export const LIST_UNREAD_RELEASES = `SELECT r.service, r.name, r.sha, r.at_ms, s.repository FROM release r JOIN service s ON s.name = r.service
+export const LIST_UNREAD_RELEASES = `SELECT r.service, r.name, r.sha, r.at_ms, s.repository FROM release r JOIN service s
+  ON s.name = r.service
   LEFT JOIN release_locks_read k ON k.service = r.service AND k.release = r.name
   WHERE k.sha IS NOT r.sha AND r.service NOT IN (SELECT value FROM json_each(@hidden))
   ORDER BY k.sha IS '', r.at_ms DESC, r.service, r.name`

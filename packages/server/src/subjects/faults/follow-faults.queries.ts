@@ -10,7 +10,8 @@ export const INSERT_META = `INSERT INTO meta (name, value) VALUES ('fault-cursor
 export const GET_VALUE_OF_META = `SELECT value FROM meta WHERE name = 'fault-cursor'`
 
 // Of followGroup; by the primary key; one row.
-export const GET_FAULT_GROUP_BY_FINGERPRINT = `SELECT fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, severity_number FROM fault_group
+export const GET_FAULT_GROUP_BY_FINGERPRINT = `SELECT fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms,
+  severity_number FROM fault_group
     WHERE fingerprint = @fingerprint`
 
 // Of followGroup; by the primary key.

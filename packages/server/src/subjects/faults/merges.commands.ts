@@ -130,7 +130,9 @@ export async function placeOccurrence(
   })
   if (fingerprint === null)
     throw new Problem('conflict', {
-      detail: `All occurrences of ${fault} that are kept fail at this very line; there is nothing to tell them apart by. To make it another fault's as a whole, merge it.`,
+      detail:
+        `All occurrences of ${fault} that are kept fail at this very line; there is nothing to tell them apart by. ` +
+        `To make it another fault's as a whole, merge it.`,
     })
   ctx.journal.write((writer) => {
     writer.append({

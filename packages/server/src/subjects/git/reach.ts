@@ -31,7 +31,8 @@ export function makeReach(allowedHosts: readonly string[], resolve: Lookup = (ho
     const inside = found.find(({ address }) => !isOpenNet(address))
     if (inside)
       throw refusal(
-        `${host} is ${inside.address === host ? 'an address' : `at ${inside.address},`} inside this machine's own network; whoever runs the server can allow the host by DYSTRACER_ALLOWED_HOSTS`,
+        `${host} is ${inside.address === host ? 'an address' : `at ${inside.address},`} inside this machine's own network; ` +
+          `whoever runs the server can allow the host by DYSTRACER_ALLOWED_HOSTS`,
       )
     const at = port || { http: '80', https: '443', git: '9418' }[protocol] || ''
     if (protocol === 'ssh') return { settings, ssh: [`HostName=${first.address}`, `HostKeyAlias=${host}`] }

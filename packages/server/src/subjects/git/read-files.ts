@@ -31,8 +31,8 @@ const LINE_MAX = 400
 const FOUND_MAX_BYTES = 8 << 20
 
 /**
- * A file at a commit; null where the commit has no file of this path. Links and folders are no files. Throws GitError where the commit is not
- * here.
+ * A file at a commit; null where the commit has no file of this path. Links and folders are no files.
+ * Throws GitError where the commit is not here.
  */
 export async function readFileAt(dir: string, sha: string, path: string): Promise<FileAt | null> {
   const listed = await runGit(['ls-tree', '-l', '-z', '--full-tree', assertSha(sha), '--', literal(path)], { dir })

@@ -12,7 +12,10 @@ const FILES_MAX = 60
 const LIST_MAX_BYTES = 256 << 20
 const FILE_MAX_BYTES = 16 << 20
 
-/** The lock files of a commit, at most 60, those nearest to the root first. O(files of the commit). Throws GitError where it is not here. */
+/**
+ * The lock files of a commit, at most 60, those nearest to the root first. O(files of the commit).
+ * Throws GitError where it is not here.
+ */
 export async function listLockFiles(dir: string, sha: string): Promise<LockFile[]> {
   const listed = await runGit(['ls-tree', '-r', '-z', '--full-tree', assertSha(sha)], { dir, maxBytes: LIST_MAX_BYTES })
   return listed

@@ -8,8 +8,8 @@ const COMMITS_MAX = 200
 
 /**
  * Makes the commits of a line anew on top of a branch, each with its author and its message, and pushes the branch there if it still stands
- * where it stood. Merges within the line are left out, as git's own rebase leaves them; a commit whose change is there already brings nothing.
- * Nothing changes anywhere in a conflict.
+ * where it stood. Merges within the line are left out, as git's own rebase leaves them; a commit whose
+ * change is there already brings nothing. Nothing changes anywhere in a conflict.
  */
 export async function rebaseAndPush(input: Omit<MergeInput, 'message' | 'method'>, outside: Outside): Promise<MergeResult> {
   const { dir, base, head, by } = input

@@ -63,8 +63,10 @@ async function ownFrames(dir: string, sha: string, message: string): Promise<Own
 }
 
 /** The name of the function that a line begins. */
-const NAMED =
-  /(?:function\*?|class|def|func|fn|const|let|var)\s+([A-Za-z_$][\w$]*)|^\s*(?:(?:async|static|public|private|export)\s+)*([A-Za-z_$][\w$]*)\s*\(/
+const NAMED = new RegExp(
+  String.raw`(?:function\*?|class|def|func|fn|const|let|var)\s+([A-Za-z_$][\w$]*)|^\s*(?:(?:async|static|public|private|` +
+    String.raw`export)\s+)*([A-Za-z_$][\w$]*)\s*\(`,
+)
 /** How near the bodies of what is called lie, one and two calls away. */
 const HOPS = [0.6, 0.45] as const
 const NAMES_MAX = 14
@@ -124,7 +126,9 @@ function namesIn(text: string): string[] {
 async function definitionsOf(dir: string, sha: string, names: readonly string[]): Promise<{ path: string; line: number }[]> {
   if (names.length === 0) return []
   const any = names.map((name) => name.replaceAll('$', '\\$')).join('|')
-  const pattern = `(function\\*?|class|const|let|var|def|func|fn) +(${any})([^A-Za-z0-9_$]|$)|(exports|this|self)\\.(${any}) *=|^ *(async +)?(${any}) *\\(.*\\{ *$`
+  const pattern =
+    `(function\\*?|class|const|let|var|def|func|fn) ` +
+    `+(${any})([^A-Za-z0-9_$]|$)|(exports|this|self)\\.(${any}) *=|^ *(async +)?(${any}) *\\(.*\\{ *$`
   try {
     const args = ['grep', '-n', '-I', '-E', '--no-color', '-e', pattern, assertSha(sha)]
     const out = await runGit(args, { dir, maxBytes: 4 << 20, timeoutMs: 20_000 })

@@ -1,5 +1,6 @@
 // Of listHeld; by the primary key.
-export const LIST_IN_HAND_BY_PERSON_ID = `SELECT item_key, taken_at_ms, parked_at_ms, branch, worked_ms, offered_ms FROM in_hand WHERE person_id = @personId
+export const LIST_IN_HAND_BY_PERSON_ID = `SELECT item_key, taken_at_ms, parked_at_ms, branch, worked_ms, offered_ms
+  FROM in_hand WHERE person_id = @personId
     ORDER BY parked_at_ms IS NOT NULL, parked_at_ms DESC, item_key`
 
 // Of branchOf; by link_from; one row.

@@ -61,8 +61,8 @@ export function projectOfImport(ctx: Pick<ServiceContext, 'db'>, importId: strin
 }
 
 /**
- * Takes a file in: CSV with any of the usual separators, JSON Lines or a JSON list. Gives its columns with a guess of what each is, and its first rows.
- * Nothing is logged yet.
+ * Takes a file in: CSV with any of the usual separators, JSON Lines or a JSON list. Gives its columns with
+ * a guess of what each is, and its first rows. Nothing is logged yet.
  */
 export async function beginImport(ctx: ServiceContext, who: Who, project: string, file: { name: string; bytes: Buffer }): Promise<Import> {
   requireProject(ctx.db, project)

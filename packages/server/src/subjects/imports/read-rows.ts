@@ -40,7 +40,9 @@ export function takeFile(bytes: Buffer): TakenFile {
   const row = rowOfUnclosedQuote(text, delimiter)
   if (row !== null)
     throw new Problem('malformed-body', {
-      detail: `In row ${row} a quotation mark is opened and never closed: the rest of the file would be one cell. Close it, and choose the file again; nothing was kept.`,
+      detail:
+        `In row ${row} a quotation mark is opened and never closed: the rest of the file would be one cell. Close ` +
+        `it, and choose the file again; nothing was kept.`,
     })
   return { text, format: 'csv', encoding }
 }

@@ -135,10 +135,18 @@ export function composeDigest(ctx: ServiceContext, personId: string, key: string
     headers: { 'Auto-Submitted': 'auto-generated' },
     inReplyTo: root,
     references: root,
-    text: `${greeting}\n\n${lines.map((line) => `${line.who}:\n${indent(line.words)}`).join('\n\n')}\n\n${key} ${item.title}\n${url}\n\n-- \n${foot}\n`,
+    text:
+      `${greeting}\n\n${lines.map((line) => `${line.who}:\n${indent(line.words)}`).join('\n\n')}\n\n${key} ` +
+      `${item.title}\n${url}\n\n-- \n${foot}\n`,
     html: `<!doctype html><html lang="en"><body style="font:15px/1.5 sans-serif;color:#1e2421;background:#fffefa">
 <p>${escapeHtml(greeting)}</p>
-${lines.map((line) => `<p style="margin:0">${escapeHtml(line.who)}:</p><blockquote style="margin:4px 0 14px;padding-left:12px;border-left:2px solid #ded8ca;white-space:pre-line">${escapeHtml(line.words)}</blockquote>`).join('\n')}
+${lines
+  .map(
+    (line) =>
+      `<p style="margin:0">${escapeHtml(line.who)}:</p><blockquote style="margin:4px 0 14px;` +
+      `padding-left:12px;border-left:2px solid #ded8ca;white-space:pre-line">${escapeHtml(line.words)}</blockquote>`,
+  )
+  .join('\n')}
 <p><a href="${escapeHtml(url)}" style="color:#1e6e62">${escapeHtml(address === null ? `${key} ${item.title}` : item.title)}</a></p>
 <p style="color:#666c64">${escapeHtml(foot)}</p></body></html>`,
   }

@@ -5,5 +5,6 @@ export const LIST_CONNECTED_REPOSITORIES = 'SELECT name, url FROM repository WHE
 export const LIST_SERVICES = 'SELECT name, repository FROM service ORDER BY name'
 
 // Of tellChange; by the primary key; one row.
-export const GET_PULL_REQUEST_TOLD = `SELECT title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, version FROM pull_request
+export const GET_PULL_REQUEST_TOLD = `SELECT title, body, state, author, head, base, head_sha, merge_sha, created_at_ms, version
+  FROM pull_request
     WHERE repository = @repository AND number = @number`

@@ -18,8 +18,8 @@ export class Unplaced extends Error {
 
 /**
  * The connected repository that a message is about: by name, by address, or by the last part of a path that
- * it names (also where that is what the repository is called where it lies), in this order for each hint. Throws `Unplaced`, in the same words whether there is none or it is
- * another project's: a token learns nothing of what it may not touch.
+ * it names (also where that is what the repository is called where it lies), in this order for each hint.
+ * Throws `Unplaced`, in the same words whether there is none or it is another project's: a token learns nothing of what it may not touch.
  */
 export function placeEvent(db: Db, who: Who | null, event: CdEvent): string {
   const connected = sql(db, LIST_CONNECTED_REPOSITORIES).all<{ name: string; url: string }>({})

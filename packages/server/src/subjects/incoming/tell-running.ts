@@ -59,7 +59,9 @@ export function tellIncident(ctx: ServiceContext, who: Who | null, event: CdEven
   if (predicate === 'resolved') {
     const logged = entryByIdempotencyKey(ctx.db, idempotencyKey)
     if (!logged) return 'This incident was never told of here.'
-    const text = `The incident is resolved, says ${event.context.source}.${content.description ? `\n\n> ${content.description.replaceAll('\n', '\n> ')}` : ''}`
+    const text =
+      `The incident is resolved, says ` +
+      `${event.context.source}.${content.description ? `\n\n> ${content.description.replaceAll('\n', '\n> ')}` : ''}`
     addComment(ctx, STRANGER, (logged.body as { key: string }).key, {
       text,
       from: event.context.source,

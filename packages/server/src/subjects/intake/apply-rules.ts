@@ -157,7 +157,8 @@ function gatherInto(ctx: ServiceContext, writer: JournalWriter, input: CarryOut)
     ruleId: rule.ruleId,
     sinceMs: firing.atMs - DAY_MS,
   })
-  const row = `| F-${fault.number} | ${cell(fault.service)} | ${cell(`${fault.type}: ${fault.message}`)} | ${firing.count} | ${firing.people} |`
+  const what = `${fault.type}: ${fault.message}`
+  const row = `| F-${fault.number} | ${cell(fault.service)} | ${cell(what)} | ${firing.count} | ${firing.people} |`
   if (known) {
     tieByRule(ctx, writer, input, known.key)
     if (known.description.split('\n').length < GATHERED_SHOWN)
@@ -176,7 +177,9 @@ function gatherInto(ctx: ServiceContext, writer: JournalWriter, input: CarryOut)
       project: fault.project,
       type: rule.deed.type,
       title: `More faults than the rule “${rule.name}” may log`,
-      description: `Each is tied to this item. Look at what was deployed before them: many at once seldom have many causes.\n\n| fault | service | what | times | people |\n| --- | --- | --- | --- | --- |\n${row}`,
+      description:
+        `Each is tied to this item. Look at what was deployed before them: many at once seldom have many ` +
+        `causes.\n\n| fault | service | what | times | people |\n| --- | --- | --- | --- | --- |\n${row}`,
       severity: rule.deed.severity,
       component: rule.deed.component,
       milestone: rule.deed.milestone,

@@ -127,7 +127,8 @@ function describe(ctx: ServiceContext, grouping: Grouping, group: GroupRow, faul
       ? [`**Where it broke**\n\n${where.function ?? '(anonymous)'} in \`${plain(where.file)}\`, line ${where.line ?? 'unknown'}`]
       : []),
     ...(lines.length > 0 ? [`\`\`\`\n${lines.join('\n').replaceAll('```', "'''").slice(0, 2000)}\n\`\`\``] : []),
-    `Logged from fault ${fault} of ${group.service}: ${counts?.count ?? 0} times, ${counts?.people ?? 0} people hit; releases ${counts?.releases ?? 'not told'}; ${counts?.environments ?? ''}.`,
+    `Logged from fault ${fault} of ${group.service}: ${counts?.count ?? 0} times, ${counts?.people ?? 0} people hit; ` +
+      `releases ${counts?.releases ?? 'not told'}; ${counts?.environments ?? ''}.`,
   ].join('\n\n')
 }
 

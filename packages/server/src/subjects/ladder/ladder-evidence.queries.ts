@@ -17,7 +17,8 @@ export const GET_GIT_REF_BY_REPOSITORY_AND_REF =
   'SELECT deleted_at_ms, first_seen_at_ms FROM git_ref WHERE repository = @repository AND ref = @ref'
 
 // Of pullRequestRow; by the primary key; one row.
-export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER = `SELECT repository, number, state, author, created_at_ms, head_sha, merge_sha, base_sha FROM pull_request
+export const GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER = `SELECT repository, number, state, author, created_at_ms, head_sha,
+  merge_sha, base_sha FROM pull_request
     WHERE repository = @repository AND number = @number`
 
 // Of readPullRequests; by the primary key; one row.

@@ -348,7 +348,10 @@ function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>, to
   return runs
 }
 
-/** Results of the tests whose name bears the item's key, and of test cases that verify it, on the newest containing release that was built. */
+/**
+ * Results of the tests whose name bears the item's key, and of test cases that verify it, on the
+ * newest containing release that was built.
+ */
 function readVerifyingTests(ctx: Reading, key: string, containing: LadderInput['containingReleases']): LadderInput['verifyingTests'] {
   const newest = containing.at(-1)
   if (!newest) return []

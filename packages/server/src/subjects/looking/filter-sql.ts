@@ -220,7 +220,10 @@ function compareOwn(
   const held = `json_each(i.own_values, ${bound(`$.${JSON.stringify(ownId)}`)}) e`
   const wanted = value.toLowerCase() === 'me' ? (scope.personId ?? '') : value
   if (comparison === '=' || comparison === '!=')
-    return `${comparison === '!=' ? 'NOT ' : ''}EXISTS (SELECT 1 FROM ${held} WHERE CAST(e.value AS TEXT) = ${bound(wanted)} COLLATE NOCASE)`
+    return (
+      `${comparison === '!=' ? 'NOT ' : ''}EXISTS (SELECT 1 FROM ${held} WHERE CAST(e.value AS TEXT) = ` +
+      `${bound(wanted)} COLLATE NOCASE)`
+    )
   const operator = SQL_OPERATOR[comparison]
   const number = Number(value)
   return Number.isFinite(number)

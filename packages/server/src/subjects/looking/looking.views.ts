@@ -61,7 +61,10 @@ const GROUP_VALUE: Partial<Record<GroupField, string>> = {
   parent: PARENT,
 }
 
-/** By what the items of a grouped list are ordered, what tells the groups apart, and the place of an own field among an item's own values. */
+/**
+ * By what the items of a grouped list are ordered, what tells the groups apart, and the place of an
+ * own field among an item's own values.
+ */
 function grouping(groupBy: GroupField): { order: string; value: string; bind: { ownPath?: string } } {
   const ownId = ownFieldAt(groupBy)
   if (ownId !== null)

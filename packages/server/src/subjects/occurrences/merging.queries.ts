@@ -26,8 +26,8 @@ export interface SavedGroup {
 const MINUTES_MAX = 50_000
 const PEOPLE_MAX = 50_000
 
-// Of merging.ts: what one merge, or taking it back, reads and writes; each by the primary keys of the two fingerprints, minutes and people up
-// to a limit.
+// Of merging.ts: what one merge, or taking it back, reads and writes; each by the primary keys of the two
+// fingerprints, minutes and people up to a limit.
 export const MERGE_HAS = 'SELECT count(*) AS count FROM fault_group WHERE fingerprint IN (?, ?)'
 
 export const MERGE_STEPS = [
@@ -57,7 +57,8 @@ export const MERGE_STEPS = [
   'INSERT OR REPLACE INTO group_alias (fingerprint, into_fingerprint) VALUES (@from, @into)',
 ]
 
-export const UNMERGE_GROUP = `SELECT service, grouping, trace_digest AS traceDigest, first_at_ms AS firstAtMs, last_at_ms AS lastAtMs, count,
+export const UNMERGE_GROUP = `SELECT service, grouping, trace_digest AS traceDigest, first_at_ms AS firstAtMs, last_at_ms AS
+  lastAtMs, count,
       severity_number AS severityNumber, left_out AS leftOut FROM fault_group WHERE fingerprint = ?`
 
 export const UNMERGE_LAST = 'SELECT max(occurrence_id) AS id FROM occurrence'
@@ -67,7 +68,8 @@ export const UNMERGE_SITES = 'SELECT place, release, position, file, fingerprint
 export const UNMERGE_RELEASES =
   'SELECT release, environment, first_at_ms AS firstAtMs, last_at_ms AS lastAtMs, count FROM fault_release WHERE fingerprint = ?'
 
-export const UNMERGE_MINUTES = `SELECT minute, environment, count FROM fault_minute WHERE fingerprint = ? ORDER BY minute DESC LIMIT ${MINUTES_MAX}`
+export const UNMERGE_MINUTES = `SELECT minute, environment, count FROM fault_minute WHERE fingerprint = ?
+  ORDER BY minute DESC LIMIT ${MINUTES_MAX}`
 
 export const UNMERGE_PEOPLE = `SELECT person FROM fault_person WHERE fingerprint = ? LIMIT ${PEOPLE_MAX}`
 
@@ -92,7 +94,8 @@ export const UNMERGE_READ_SITES = 'SELECT place, release, position, file, finger
 export const UNMERGE_PUT_SITE = `INSERT OR REPLACE INTO fault_site (place, release, position, file, fingerprint, site)
       VALUES (@place, @release, @position, @file, @fingerprint, @site)`
 
-export const UNMERGE_PUT_GROUP = `INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms, last_at_ms, count, severity_number, left_out)
+export const UNMERGE_PUT_GROUP = `INSERT INTO fault_group (fingerprint, service, grouping, trace_digest, first_at_ms,
+  last_at_ms, count, severity_number, left_out)
     VALUES (@from, @service, @grouping, @traceDigest, @firstAtMs, @lastAtMs, 0, @severityNumber, 0)`
 
 export const UNMERGE_MOVED =

@@ -5,7 +5,8 @@ const MOVE_COLUMNS = `occurrence_id, at_ms, release, environment, trace_digest, 
 
 export const MOVE_CLEAR = 'DELETE FROM moving'
 
-export const MOVE_TAKE_ONE = `INSERT INTO moving SELECT ${MOVE_COLUMNS} FROM occurrence WHERE fingerprint = @from AND occurrence_id = CAST(@occurrenceId AS INTEGER)`
+export const MOVE_TAKE_ONE = `INSERT INTO moving SELECT ${MOVE_COLUMNS} FROM occurrence WHERE fingerprint = @from
+  AND occurrence_id = CAST(@occurrenceId AS INTEGER)`
 
 export const MOVE_TAKE_ALIKE = `INSERT INTO moving SELECT ${MOVE_COLUMNS} FROM occurrence
       WHERE fingerprint = @from AND release = @release AND trace_digest IN (SELECT value FROM json_each(@digests))`

@@ -33,7 +33,8 @@ export function prepareMove(db: Db) {
 /** What moving occurrences writes, by way of a table of the connection that holds those in hand. */
 function prepareMoveQueries(db: Db) {
   db.exec(
-    'CREATE TEMP TABLE IF NOT EXISTS moving (occurrence_id INTEGER PRIMARY KEY, at_ms INTEGER, release TEXT, environment TEXT, trace_digest TEXT, person TEXT)',
+    'CREATE TEMP TABLE IF NOT EXISTS moving (occurrence_id INTEGER PRIMARY KEY, at_ms INTEGER, release TEXT, environment ' +
+      'TEXT, trace_digest TEXT, person TEXT)',
   )
   const clear = db.prepare(MOVE_CLEAR)
   const takeOne = db.prepare(MOVE_TAKE_ONE)

@@ -235,7 +235,8 @@ export class VolumeWriter {
     const given = scrubAttributes(others, this.#ownScrub)
     const attributes = JSON.stringify(isMessageKept ? given : { ...given, 'exception.message': message })
     const recordHash = digestOf(
-      `${resourceDigest}\n${record.atNanos}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${message}\n${record.body}\n${person}`,
+      `${resourceDigest}\n${record.atNanos}\n${record.traceId ?? ''}\n${trace.digest}\n${attributes}\n${message}\n` +
+        `${record.body}\n${person}`,
     )
     if (!this.#mayKeep(trace.fingerprint, receivedAtMs)) {
       if (this.#leftOutHashes.has(recordHash) || this.#insert.isKept.get({ recordHash })) return true

@@ -76,7 +76,9 @@ export function requireOpen(db: Db, project: string): void {
 
 function archivedRefusal(project: string): Problem {
   return new Problem('not-allowed', {
-    detail: `${project} is archived: all of it can be read, and nothing in it is changed. An administrator of the project can open it again.`,
+    detail:
+      `${project} is archived: all of it can be read, and nothing in it is changed. An administrator of the project ` +
+      `can open it again.`,
   })
 }
 

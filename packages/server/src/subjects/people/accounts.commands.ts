@@ -90,6 +90,7 @@ export function projectPrefix(db: Db): string {
 function usedLink(): Problem {
   return new Problem('wrong-token', {
     detail:
-      'This sign-up link was used already, is over or is not complete. The server prints a fresh one while nobody can sign in; who invited you can do so again.',
+      'This sign-up link was used already, is over or is not complete. The server prints a fresh one while nobody can sign ' +
+      'in; who invited you can do so again.',
   })
 }

@@ -3,8 +3,9 @@ export const GET_PERSON_BY_EMAIL = `SELECT p.person_id, c.password_hash, c.locke
   JOIN credential c ON c.person_id = p.person_id WHERE p.email = @email`
 
 // Of changePassword; by the primary keys; one row.
-export const GET_CREDENTIAL_BY_PERSON_ID =
-  'SELECT c.password_hash, c.locked_until_ms, p.name, p.email FROM credential c JOIN person p ON p.person_id = c.person_id WHERE c.person_id = @personId'
+export const GET_CREDENTIAL_BY_PERSON_ID = `SELECT c.password_hash, c.locked_until_ms, p.name, p.email FROM credential c
+  JOIN person p ON p.person_id = c.person_id
+    WHERE c.person_id = @personId`
 
 // Of setPassword.
 export const INSERT_CREDENTIAL = `INSERT INTO credential (person_id, password_hash) VALUES (@personId, @passwordHash)

@@ -28,8 +28,9 @@ export function addressesOf(db: Db, personId: string): PersonAddress[] {
 }
 
 /**
- * Writes down that the asker says an address to be theirs, and mails a link there; claimed once more, the link goes out again. Where no mail
- * goes out the claim waits for an administrator. Throws `conflict` for an address of somebody else, and for too many.
+ * Writes down that the asker says an address to be theirs, and mails a link there; claimed once more, the
+ * link goes out again. Where no mail goes out the claim waits for an administrator. Throws `conflict` for
+ * an address of somebody else, and for too many.
  */
 export function claimAddress(ctx: ServiceContext, who: Who, email: string): void {
   const personId = who.personId ?? ''
@@ -48,7 +49,9 @@ export function claimAddress(ctx: ServiceContext, who: Who, email: string): void
       to: email,
       subject: 'Is this address yours?',
       headers: { 'Auto-Submitted': 'auto-generated' },
-      text: `${name} says in Dystracer that commits and mails from this address are theirs. If that is you, open this within a week, signed in as yourself:\n\n${link}\n\nWhoever does nothing keeps the address to themselves.\n`,
+      text:
+        `${name} says in Dystracer that commits and mails from this address are theirs. If that is you, open this ` +
+        `within a week, signed in as yourself:\n\n${link}\n\nWhoever does nothing keeps the address to themselves.\n`,
     }),
     'a link to confirm an address',
   )

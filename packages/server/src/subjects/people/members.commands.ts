@@ -61,7 +61,9 @@ export function invitePerson(
       to: email,
       subject: `${by} invites you to ${project}`,
       headers: { 'Auto-Submitted': 'auto-generated' },
-      text: `${name},\n\n${by} works on ${project} with Dystracer and has put you down as somebody who does, too.\nChoose a password to begin, within two weeks:\n\n${link}\n\nThe link is yours alone and holds once.\n`,
+      text:
+        `${name},\n\n${by} works on ${project} with Dystracer and has put you down as somebody who does, too.\n` +
+        `Choose a password to begin, within two weeks:\n\n${link}\n\nThe link is yours alone and holds once.\n`,
     }),
     'an invitation',
   )

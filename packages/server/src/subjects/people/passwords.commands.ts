@@ -37,7 +37,9 @@ export function askReset(ctx: ServiceContext, email: string): void {
       to: email.trim(),
       subject: 'A new password for Dystracer',
       headers: { 'Auto-Submitted': 'auto-generated' },
-      text: `Somebody, you we hope, asked for a new password. Choose it here within the hour:\n\n${link}\n\nWhoever does nothing keeps the password that they have.\n`,
+      text:
+        `Somebody, you we hope, asked for a new password. Choose it here within the hour:\n\n` +
+        `${link}\n\nWhoever does nothing keeps the password that they have.\n`,
     }),
     'a link to a new password',
   )

@@ -91,7 +91,10 @@ export function checkSecondFactor(ctx: ServiceContext, personId: string, code: s
 
 /** Says what the server's clock shows: a device whose clock is wrong shows codes of another time. */
 export function wrongCode(ctx: Pick<ServiceContext, 'nowMs'>): string {
-  return `This is not the code of now. If your authenticator's clock is off, so are its codes: here it is ${new Date(ctx.nowMs()).toISOString().slice(11, 19)} UTC`
+  return (
+    `This is not the code of now. If your authenticator's clock is off, so are its codes: here it is ` +
+    `${new Date(ctx.nowMs()).toISOString().slice(11, 19)} UTC`
+  )
 }
 
 /** The time step of a code that is right and was not used yet; null for any other. */

@@ -121,7 +121,9 @@ async function requireProof(
 
 function lockedOut(leftMs: number): Problem {
   return new Problem('too-many-requests', {
-    detail: `This account is locked for ${Math.ceil(leftMs / 60_000)} more minutes: its password was wrong too often. A new password by mail opens it at once.`,
+    detail:
+      `This account is locked for ${Math.ceil(leftMs / 60_000)} more minutes: its password was wrong too often. A ` +
+      `new password by mail opens it at once.`,
     headers: { 'retry-after': String(Math.ceil(leftMs / 1000)) },
   })
 }
@@ -142,7 +144,10 @@ function noteFailure(ctx: ServiceContext, { personId, email, place }: { personId
       to: email,
       subject: 'Your account in Dystracer is locked for a quarter of an hour',
       headers: { 'Auto-Submitted': 'auto-generated' },
-      text: `Somebody tried a wrong password for your account ${FAILURES_MAX} times in a row, the last time from ${place}.\n\nIf that was not you, your password held. If it was, choose a new one by "Forgotten?" below the sign-in: that opens the account at once.\n`,
+      text:
+        `Somebody tried a wrong password for your account ${FAILURES_MAX} times in a row, the last time from ` +
+        `${place}.\n\nIf that was not you, your password held. If it was, choose a new one by "Forgotten?" below the ` +
+        `sign-in: that opens the account at once.\n`,
     }),
     'the mail about a locked account',
   )

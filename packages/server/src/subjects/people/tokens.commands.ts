@@ -57,7 +57,9 @@ export function whoByToken(ctx: Pick<ServiceContext, 'db' | 'nowMs'>, token: str
   const row = toToken(found)
   if (row.expiresAtMs !== null && row.expiresAtMs <= nowMs)
     throw new Problem('wrong-token', {
-      detail: `The token "${row.name}" ended on ${new Date(row.expiresAtMs).toISOString().slice(0, 10)}. Make a new one in Settings, Tokens, or by "dystracer token --name '${row.name}'".`,
+      detail:
+        `The token "${row.name}" ended on ${new Date(row.expiresAtMs).toISOString().slice(0, 10)}. Make a new one in ` +
+        `Settings, Tokens, or by "dystracer token --name '${row.name}'".`,
       headers: { 'www-authenticate': 'Bearer error="invalid_token"' },
     })
   if (row.lastUsedAtMs === null || nowMs - row.lastUsedAtMs >= USED_NOTED_EVERY_MS)

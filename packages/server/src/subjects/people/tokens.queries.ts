@@ -1,4 +1,5 @@
-const COLUMNS = `token_id AS tokenId, name, scope, project, services, origins, person_id AS personId, made_by AS madeBy, created_at_ms AS madeAtMs,
+const COLUMNS = `token_id AS tokenId, name, scope, project, services, origins, person_id AS personId, made_by AS madeBy,
+  created_at_ms AS madeAtMs,
   expires_at_ms AS expiresAtMs, last_used_at_ms AS lastUsedAtMs`
 
 // Of whoByToken; by the primary key; one row.

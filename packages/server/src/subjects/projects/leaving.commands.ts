@@ -26,7 +26,9 @@ export function leave(ctx: ServiceContext, who: Who, { project, personId }: { pr
   const blind = projects.filter((each) => !mayIn(who, 'people.invite', each))
   if (blind.length > 0)
     throw new Problem('not-allowed', {
-      detail: `They also belong to ${blind.length === 1 ? 'a project' : `${blind.length} projects`} where you may not take people out. Ask who leads there.`,
+      detail:
+        `They also belong to ${blind.length === 1 ? 'a project' : `${blind.length} projects`} where you may not take ` +
+        `people out. Ask who leads there.`,
     })
   const left: Left = { items: 0, components: 0, weeks: 0 }
   ctx.journal.write((writer) => {

@@ -1,5 +1,6 @@
 // Of readDelivery; by deployment_place: what was deployed to production, or failed on its way, in the order in which it ran.
-export const LIST_PRODUCTION_DEPLOYMENT = `SELECT d.deployment_id AS deploymentId, d.service, d.release, d.environment, d.state, d.at_ms AS atMs,
+export const LIST_PRODUCTION_DEPLOYMENT = `SELECT d.deployment_id AS deploymentId, d.service, d.release, d.environment, d.state,
+  d.at_ms AS atMs,
     d.running_at_ms AS runningAtMs, r.sha FROM environment e
   CROSS JOIN deployment d ON d.service = @service AND d.environment = e.name
   LEFT JOIN release r ON r.service = d.service AND r.name = d.release

@@ -22,7 +22,10 @@ interface Row {
   sha: string | null
 }
 
-/** How well the services that the asker may see were delivered in so many days back. Commits and items count when they first run in production. */
+/**
+ * How well the services that the asker may see were delivered in so many days back. Commits and
+ * items count when they first run in production.
+ */
 export function readDelivery(ctx: ServiceContext, who: Who, days: number): Delivery {
   const untilMs = ctx.nowMs()
   const fromMs = untilMs - days * DAY_MS

@@ -35,8 +35,8 @@ function sha256(bytes: Uint8Array): string {
 }
 
 /**
- * A record as one archive: JSON, CSV and a page, with their hashes in a manifest that this installation's key signs (Ed25519, RFC 8032). Of the
- * same record it is the same byte for byte.
+ * A record as one archive: JSON, CSV and a page, with their hashes in a manifest that this installation's
+ * key signs (Ed25519, RFC 8032). Of the same record it is the same byte for byte.
  */
 export function bundleOf(db: Db, record: ReleaseRecord): Buffer {
   const rows = recordRows(record)

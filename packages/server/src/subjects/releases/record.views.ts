@@ -18,8 +18,8 @@ import { releaseBefore } from './release-order.js'
 import { requireRelease } from './releases.views.js'
 
 /**
- * What an audit asks of a release, against the one that it builds on. Confidential items that the asker may not see are not in it. Of the same
- * state it is the same: nothing of the moment goes in. Throws `not-found`.
+ * What an audit asks of a release, against the one that it builds on. Confidential items that the asker may
+ * not see are not in it. Of the same state it is the same: nothing of the moment goes in. Throws `not-found`.
  */
 export function readRecord(ctx: ServiceContext, who: Who, text: string): ReleaseRecord {
   const row = requireRelease(ctx, text)

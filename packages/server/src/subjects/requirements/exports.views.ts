@@ -82,7 +82,10 @@ export function requirementsAsReqif(ctx: ServiceContext, who: Who, project: stri
   return asReqif(ctx, project, exported(ctx, who, project))
 }
 
-/** What else belongs to the project goes along only with its requirements: of a project that is not theirs to read the asker gets nothing. */
+/**
+ * What else belongs to the project goes along only with its requirements: of a project that is not
+ * theirs to read the asker gets nothing.
+ */
 function asReqif(ctx: ServiceContext, project: string, requirements: readonly Exported[]): Promise<string> {
   const isEmpty = requirements.length === 0
   const documents = isEmpty ? [] : sql(ctx.db, LIST_KEPT_DOCUMENT).all<{ kept: string }>({ project })

@@ -45,9 +45,9 @@ export interface ImportInput {
 }
 
 /**
- * What a file of requirements would do, and, unless it is a trial, does: all of what is planned in one write, or nothing. What has a problem
- * is told by its line and left out; requirements that are not in the file stay. Throws `malformed-body` for a file that cannot be
- * read as a whole, `invalid-input` for a prefix that is another's.
+ * What a file of requirements would do, and, unless it is a trial, does: all of what is planned in one
+ * write, or nothing. What has a problem is told by its line and left out; requirements that are not in the
+ * file stay. Throws `malformed-body` for a file that cannot be read as a whole, `invalid-input` for a prefix that is another's.
  */
 export async function importRequirements(ctx: ServiceContext, who: Who, input: ImportInput): Promise<RequirementImport> {
   const { project, format, columns, body } = input

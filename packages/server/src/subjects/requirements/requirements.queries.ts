@@ -47,7 +47,8 @@ export const LIST_REQUIREMENT_OF_PROJECT = `SELECT r.key, r.title, r.text, r.par
 
 // Of checksOf; by the primary keys and test_done_case: the newest result of each case in each environment, of one requirement or all.
 export const LIST_CHECK = `SELECT v.value AS key, c.number, c.title, d.environment, d.outcome, d.by, d.at_ms AS atMs,
-    d.revision < c.revision OR d.at_ms < (SELECT max(q.at_ms) FROM requirement_revision q WHERE q.key = v.value AND q.is_minor = 0) AS isStale
+    d.revision < c.revision OR d.at_ms < (SELECT max(q.at_ms) FROM requirement_revision q WHERE q.key = v.value
+      AND q.is_minor = 0) AS isStale
   FROM project CROSS JOIN test_case c ON c.project = project.prefix CROSS JOIN json_each(c.verifies) v
   CROSS JOIN test_done d ON d.project = c.project AND d.number = c.number
   WHERE c.is_retired = 0 AND (@key IS NULL OR v.value = @key) AND d.result_id = (SELECT o.result_id FROM test_done o

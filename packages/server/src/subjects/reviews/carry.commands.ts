@@ -48,7 +48,9 @@ export async function carryCommit(
   )
   if (result.kind === 'conflict')
     throw new Problem('conflict', {
-      detail: `It does not fit onto ${onto}: ${result.files.slice(0, 5).join(', ')}${result.files.length > 5 ? ' and more' : ''} changed there otherwise. Do it in a clone, and push the branch.`,
+      detail: `It does not fit onto ${onto}: ${result.files.slice(0, 5).join(', ')}${
+        result.files.length > 5 ? ' and more' : ''
+      } changed there otherwise. Do it in a clone, and push the branch.`,
       facts: { files: result.files },
     })
   if (result.kind === 'nothing')

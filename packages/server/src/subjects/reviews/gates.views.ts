@@ -79,7 +79,10 @@ export async function factsOf(
   }
 }
 
-/** Of a hundred lines that it brings so many are run by tests; undefined where nothing measured them, also where its commits are not here. */
+/**
+ * Of a hundred lines that it brings so many are run by tests; undefined where nothing measured
+ * them, also where its commits are not here.
+ */
 async function coveredPercent(ctx: ServiceContext, who: Who, row: PullRequestRow): Promise<number | null | undefined> {
   try {
     const measured = await readChangedCoverage(ctx, who, `${row.repository}/${row.number}`)

@@ -81,7 +81,11 @@ export async function mergeHere(ctx: ServiceContext, who: Who, row: PullRequestR
   )
   if (result.kind === 'conflict')
     throw new Problem('conflict', {
-      detail: `It conflicts with ${row.base} in ${result.files.slice(0, 5).join(', ')}${result.files.length > 5 ? ' and more' : ''}. Merge ${row.base} into ${row.head}, or rebase it, and push.`,
+      detail:
+        `It conflicts with ` +
+        `${row.base} in ${result.files.slice(0, 5).join(', ')}${
+          result.files.length > 5 ? ' and more' : ''
+        }. Merge ${row.base} into ${row.head}, or rebase it, and push.`,
       facts: { files: result.files },
     })
   requirePushed(result, row.base)

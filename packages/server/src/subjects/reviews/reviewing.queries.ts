@@ -1,7 +1,8 @@
 import { PULL_REQUEST_COLUMNS } from '#subjects/code/index'
 
 // Of reviewState; by the primary key.
-export const LIST_REVIEW_ASKS = `SELECT person_id AS personId, by, at_ms AS atMs FROM review_ask WHERE repository = @repository AND number = @number
+export const LIST_REVIEW_ASKS = `SELECT person_id AS personId, by, at_ms AS atMs FROM review_ask
+  WHERE repository = @repository AND number = @number
     ORDER BY at_ms, person_id`
 
 // Of askReview; by the primary key; one row.

@@ -48,7 +48,11 @@ export function requireStageRule(db: Db, project: string, stage: string, values:
   const missing = rule ? missingFor(rule, values) : []
   if (missing.length === 0) return
   throw new Problem('gate-closed', {
-    detail: `In this project, "${stage}" needs ${missing.map((field) => WORD[field] ?? field).join(' and ')}. Fill ${missing.length === 1 ? 'it' : 'them'} in and try again; nothing was changed.`,
+    detail:
+      `In this project, ` +
+      `"${stage}" needs ` +
+      `${missing.map((field) => WORD[field] ?? field).join(' and ')}. Fill ${missing.length === 1 ? 'it' : 'them'} in ` +
+      `and try again; nothing was changed.`,
     facts: { missing, stage },
   })
 }

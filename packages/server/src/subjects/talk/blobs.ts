@@ -28,7 +28,8 @@ export async function findBrokenBlobs(db: Db, dataDir: string): Promise<string[]
   for (const { sha256, sizeBytes, name, key } of sql(db, LIST_BLOB_OF_ATTACHMENT).all<BlobRow>({}))
     if (!(await holdsJust(blobPath(dataDir, sha256), { sha256, sizeBytes })))
       broken.push(
-        `${name} of ${key} is not there as it was attached; attach it again, or bring it from a backup (blobs/${sha256.slice(0, 2)}/${sha256})`,
+        `${name} of ${key} is not there as it was attached; attach it again, or bring it from a backup ` +
+          `(blobs/${sha256.slice(0, 2)}/${sha256})`,
       )
   return broken
 }

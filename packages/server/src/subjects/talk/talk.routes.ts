@@ -49,13 +49,14 @@ export function addTalkRoutes(api: Api): void {
 }
 
 function sendFile(koa: Context, file: OpenedAttachment): void {
+  const fileName = encodeURIComponent(file.name).replace(/['()*]/g, escape)
   koa.set({
     'content-type': file.isShown
       ? file.mediaType
       : file.mediaType === 'text/plain'
         ? 'text/plain; charset=utf-8'
         : 'application/octet-stream',
-    'content-disposition': `${file.isShown ? 'inline' : 'attachment'}; filename*=UTF-8''${encodeURIComponent(file.name).replace(/['()*]/g, escape)}`,
+    'content-disposition': `${file.isShown ? 'inline' : 'attachment'}; filename*=UTF-8''${fileName}`,
     // Whatever the content is, it runs nothing and reaches nothing.
     'content-security-policy': "sandbox; default-src 'none'; img-src 'self'; style-src 'unsafe-inline'",
     'x-content-type-options': 'nosniff',

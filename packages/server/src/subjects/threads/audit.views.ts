@@ -27,8 +27,8 @@ const PRINT_MS = 60_000
 const CHROMIUM = ['/usr/bin/chromium', '/usr/bin/chromium-browser']
 
 /**
- * What an audit asks of a project's requirements, as they stand now: how far each is proved and by what, what is open, and, where a baseline
- * is named, what changed since. Items that the asker may not see are not in it. Throws `not-found`.
+ * What an audit asks of a project's requirements, as they stand now: how far each is proved and by what,
+ * what is open, and, where a baseline is named, what changed since. Items that the asker may not see are not in it. Throws `not-found`.
  */
 export function readAudit(ctx: ServiceContext, who: Who, project: string, against?: string): AuditReport {
   const row = sql(ctx.db, GET_PROJECT_NAME).get<{ name: string }>({ project })
@@ -107,8 +107,8 @@ function itemsOf(ctx: ServiceContext, who: Who, key: string): AuditedRequirement
 }
 
 /**
- * A page printed as PDF by Debian's Chromium, which is given that one file, no net and a profile that goes with it. Throws `not-found` where
- * there is none: any browser prints the page.
+ * A page printed as PDF by Debian's Chromium, which is given that one file, no net and a profile that goes
+ * with it. Throws `not-found` where there is none: any browser prints the page.
  */
 export async function printPage(html: string): Promise<Buffer> {
   const program = CHROMIUM.find((path) => existsSync(path))

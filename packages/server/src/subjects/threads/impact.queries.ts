@@ -10,7 +10,8 @@ export const LIST_ITEM_OF_REQUIREMENTS = `SELECT DISTINCT l.to_id AS "of", l.fro
   ORDER BY l.to_id, l.from_id`
 
 // Of readImpact; by link_from: the commits of items, with who made them.
-export const LIST_COMMIT_OF_ITEMS = `SELECT DISTINCT l.from_id AS key, c.repository, c.sha, c.author_name AS author, c.committed_at_ms AS atMs, c.files
+export const LIST_COMMIT_OF_ITEMS = `SELECT DISTINCT l.from_id AS key, c.repository, c.sha, c.author_name AS author,
+  c.committed_at_ms AS atMs, c.files
   FROM json_each(@keys) k
   CROSS JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = k.value AND l.to_kind = 'commit' AND l.kind IN ('fixes', 'tied')
     AND l.retracted_at_ms IS NULL

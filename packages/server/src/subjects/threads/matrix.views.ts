@@ -90,7 +90,10 @@ function testMatrix(ctx: ServiceContext, rows: MatrixRow[]): Matrix {
   return { rows, columns: [...columns.values()].sort((a, b) => (a.title < b.title ? -1 : 1)), cells: mergeCells(cells) }
 }
 
-/** A release holds a requirement's work where a commit that fixes one of its items is reachable from it; of the newest releases of each service. */
+/**
+ * A release holds a requirement's work where a commit that fixes one of its items is reachable from
+ * it; of the newest releases of each service.
+ */
 function releaseMatrix(
   ctx: ServiceContext,
   { project, rows, tied }: { project: string; rows: MatrixRow[]; tied: readonly TiedItem[] },
@@ -140,8 +143,11 @@ function markOf(cell: MatrixCell | undefined): string {
   return cell ? MARK[cell.state] : ''
 }
 
-const STYLE = `body{font:10pt system-ui,sans-serif;color:#1e2421}table{border-collapse:collapse}th,td{border:1px solid #ded8ca;padding:2px 5px;text-align:left}
-thead th{writing-mode:vertical-rl;font-weight:400;vertical-align:bottom}td.holds{color:#1e6e62}td.broken{color:#a93e19}td.look{color:#8a630b}td{text-align:center}@page{size:landscape;margin:12mm}`
+const STYLE =
+  `body{font:10pt system-ui,sans-serif;color:#1e2421}table{border-collapse:collapse}th,td{border:1px solid ` +
+  `#ded8ca;padding:2px 5px;text-align:left}
+thead th{writing-mode:vertical-rl;font-weight:400;vertical-align:bottom}td.holds{color:#1e6e62}td.broken{color:#a93e19}` +
+  `td.look{color:#8a630b}td{text-align:center}@page{size:landscape;margin:12mm}`
 
 /** The matrix as a page that prints. */
 export function matrixAsHtml(project: string, matrix: Matrix): string {

@@ -25,8 +25,9 @@ interface Row extends ProposedCommit {
 }
 
 /**
- * Commits on main lines of the last half-year that no item asked for, newest first, each with the items that it may be for. A merge needs no
- * item, nor what a pull request brought that is tied to one. A page whose rows run out early goes on by its cursor.
+ * Commits on main lines of the last half-year that no item asked for, newest first, each with the items
+ * that it may be for. A merge needs no item, nor what a pull request brought that is tied to one. A page
+ * whose rows run out early goes on by its cursor.
  */
 export async function listUnexplained(
   ctx: ServiceContext,

@@ -62,7 +62,8 @@ export function BoardColumn({
     <div
       ref={setNodeRef}
       data-column={value}
-      className={`flex w-[158px] shrink-0 grow flex-col border-r border-edge-soft ${refusal ? 'bg-fault-soft' : isOver ? 'bg-proof-soft' : ''}`}
+      className={`flex w-[158px] shrink-0 grow flex-col border-r border-edge-soft
+        ${refusal ? 'bg-fault-soft' : isOver ? 'bg-proof-soft' : ''}`}
     >
       <div className="flex items-baseline gap-2 border-b border-edge px-2 py-1">
         <span className="min-w-0 flex-1 truncate font-bold first-letter:uppercase">{label}</span>

@@ -24,7 +24,8 @@ export function CardFace({
   const people = usePeople()
   return (
     <div
-      className={`flex h-[72px] flex-col justify-between rounded-[3px] border px-2 py-1 ${isOpen ? 'border-edge bg-mark' : 'border-edge bg-sheet'} ${isLifted ? 'w-[180px] shadow-2xl' : ''}`}
+      className={`flex h-[72px] flex-col justify-between rounded-[3px] border px-2 py-1
+        ${isOpen ? 'border-edge bg-mark' : 'border-edge bg-sheet'} ${isLifted ? 'w-[180px] shadow-2xl' : ''}`}
     >
       <span className="line-clamp-2 text-[13px] leading-[1.3]">{item.title}</span>
       <span className="flex items-center gap-2">

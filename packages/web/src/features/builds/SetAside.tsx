@@ -28,7 +28,7 @@ export function SetAside({ test }: { test: Test }) {
     <p>
       {aside && (
         <>
-          <b className="text-ochre">Set aside</b> until {aside.until} by {nameOf(aside.by)}: {aside.why}. It runs, and holds no merge up.{' '}
+          <b className="text-ochre">Set aside</b> until {aside.until} by {nameOf(aside.by)}: {aside.why}. No merge waits for it.{' '}
         </>
       )}
       {may('code.contribute') &&

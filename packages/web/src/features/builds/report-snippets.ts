@@ -37,7 +37,8 @@ export function reportSnippet(runner: Runner, origin: string): string {
     case 'curl alone':
       return [
         'curl -H "Authorization: Bearer $DYSTRACER_TOKEN" --data-binary @report.xml \\',
-        `  "${origin}/receive/reports/junit?repository=NAME&commit=$(git rev-parse HEAD)&branch=$(git branch --show-current)&build=$BUILD_NUMBER"`,
+        `  "${origin}/receive/reports/junit?repository=NAME&commit=$(git rev-parse HEAD)&branch=$(git branch ` +
+          `--show-current)&build=$BUILD_NUMBER"`,
       ].join('\n')
   }
 }

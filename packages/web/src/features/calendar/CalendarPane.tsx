@@ -218,7 +218,8 @@ function Day({
       ref={setNodeRef}
       aria-label={format(new Date(`${day}T12:00:00`), 'EEEE d MMMM')}
       data-day={day}
-      className={`@container h-[94px] overflow-hidden border-r border-edge-soft p-0.5 align-top ${isOver ? 'bg-proof-soft' : isOther ? 'bg-paper' : ''}`}
+      className={`@container h-[94px] overflow-hidden border-r border-edge-soft p-0.5 align-top
+        ${isOver ? 'bg-proof-soft' : isOther ? 'bg-paper' : ''}`}
     >
       <span className={`px-1 text-[12px] leading-[18px] ${isToday ? 'bg-mark font-bold' : 'text-ink-3'}`}>{Number(day.slice(8))}</span>
       {marks.slice(0, SHOWN_PER_DAY).map((mark) => (
@@ -232,7 +233,8 @@ function Day({
           <Popover.Portal>
             <Popover.Content
               aria-label={`All of ${day}`}
-              className="z-40 flex max-h-[300px] w-[240px] flex-col gap-px overflow-y-auto rounded-[3px] border border-edge bg-sheet p-2 shadow-2xl"
+              className="z-40 flex max-h-[300px] w-[240px] flex-col gap-px overflow-y-auto rounded-[3px] border border-edge
+                bg-sheet p-2 shadow-2xl"
             >
               {marks.map((mark) => (
                 <MarkChip key={mark.id} mark={mark} isFixed onMove={(by) => onMove(mark, by)} />
@@ -281,7 +283,8 @@ function MarkChip({ mark, isFixed = false, onMove }: { mark: Mark; isFixed?: boo
       title={mark.kind === 'item' ? `${mark.id} ${mark.item.title}` : nameOf(mark)}
       onClick={open}
       onKeyDown={onKeyDown}
-      className={`flex w-full min-w-0 touch-manipulation items-center gap-1 rounded-[2px] px-1 text-left text-[12px] leading-[24px] ${isOpen ? 'bg-mark' : 'hover:bg-paper'} ${isDragging ? 'opacity-40' : ''}`}
+      className={`flex w-full min-w-0 touch-manipulation items-center gap-1 rounded-[2px] px-1 text-left text-[12px]
+        leading-[24px] ${isOpen ? 'bg-mark' : 'hover:bg-paper'} ${isDragging ? 'opacity-40' : ''}`}
     >
       {mark.kind === 'item' ? (
         <>

@@ -75,7 +75,8 @@ function Run({ row, plan, environment }: { row: CaseDetail; plan: PlanDetail; en
             >
               <span
                 aria-hidden="true"
-                className={`mt-[9px] h-[4px] w-[18px] shrink-0 ${failedAt === number ? 'bg-fault' : number <= done ? 'bg-proof' : 'bg-edge'}`}
+                className={`mt-[9px] h-[4px] w-[18px] shrink-0
+                  ${failedAt === number ? 'bg-fault' : number <= done ? 'bg-proof' : 'bg-edge'}`}
               />
               <span className="min-w-0 flex-1 whitespace-pre-wrap">
                 {number}. {step.do}

@@ -226,7 +226,9 @@ function MoveDialog({ row, onClose }: { row: Repository; onClose: () => void }) 
     const { calledThere, mainBranch } = result.data
     const isRenamed = calledThere !== row.repository.toLowerCase()
     toast.success(
-      `${row.repository} is read from there now${isRenamed ? `; it goes on under this name, and what names ${calledThere} is taken for it` : ''}; its main line is ${mainBranch}`,
+      `${row.repository} is read from there now${
+        isRenamed ? `; it goes on under this name, and what names ${calledThere} is taken for it` : ''
+      }; its main line is ${mainBranch}`,
     )
     onClose()
   })

@@ -9,7 +9,8 @@ import { CommitRemarks, useRemarksOnLines } from './CommitRemarks'
 
 const ID = `kiln/${'a'.repeat(40)}`
 const FILES = parseDiff(
-  'diff --git a/src/relay.js b/src/relay.js\nindex 1..2 100644\n--- a/src/relay.js\n+++ b/src/relay.js\n@@ -1,2 +1,3 @@\n one\n+two\n three\n',
+  'diff --git a/src/relay.js b/src/relay.js\nindex 1..2 100644\n--- a/src/relay.js\n+++ b/src/relay.js\n@@ -1,2 +1,3 @@\n' +
+    ' one\n+two\n three\n',
 )
 function Commit() {
   const withLines = useRemarksOnLines(ID)

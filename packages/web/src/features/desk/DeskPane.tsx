@@ -79,7 +79,8 @@ export function DeskPane() {
               renderRow={(row) => (
                 <div className="flex min-w-0 flex-1 items-center gap-3 py-1">
                   <span
-                    className={`w-[64px] shrink-0 font-mono text-[12px] ${row.why && BAD.has(row.why) ? 'font-bold text-fault' : 'text-ink-2'}`}
+                    className={`w-[64px] shrink-0 font-mono text-[12px]
+                      ${row.why && BAD.has(row.why) ? 'font-bold text-fault' : 'text-ink-2'}`}
                   >
                     {row.why ? WHY[row.why] : row.ref.id}
                   </span>

@@ -9,7 +9,10 @@ export interface BuiltFromDraft {
   tagPrefix: string
 }
 
-/** Fields of the form around: the repository that a service is built from, the folder in it, and how its releases are told among the tags. */
+/**
+ * Fields of the form around: the repository that a service is built from, the folder in it, and how
+ * its releases are told among the tags.
+ */
 export function BuiltFrom() {
   const { data } = useRepositoriesQuery()
   const { register, watch } = useFormContext<BuiltFromDraft>()

@@ -31,7 +31,10 @@ export function stateSentence(fault: Fault): string {
         ? `It was said to be fixed in ${judgement.release}, and was seen in that release or a later one.`
         : 'Its item was fixed, and a release with the fix still has it.'
     case 'spike':
-      return `${spike?.seen} times in an hour that usually has ${spike?.expected}; from ${spike?.from} on that stands out (held against ${plural(spike?.hours ?? 0, 'hour')}).`
+      return (
+        `${spike?.seen} times in an hour that usually has ` +
+        `${spike?.expected}; from ${spike?.from} on that stands out (held against ${plural(spike?.hours ?? 0, 'hour')}).`
+      )
     case 'new':
       return 'First seen within the last day.'
     case 'returned':
@@ -41,7 +44,10 @@ export function stateSentence(fault: Fault): string {
     case 'quiet':
       return 'Not seen for more than a week.'
     case 'fixed':
-      return `Said to be fixed in ${judgement?.release}${judgement?.reason ? `: ${judgement.reason}` : ''}. Should that release or a later one have it, it has come back.`
+      return (
+        `Said to be fixed in ${judgement?.release}${judgement?.reason ? `: ${judgement.reason}` : ''}. Should that ` +
+        `release or a later one have it, it has come back.`
+      )
     case 'not-ours':
       return `Said not to be ours: ${judgement?.reason}`
     case 'silenced':
@@ -56,5 +62,7 @@ function silenceSentence(silence: NonNullable<Fault['silence']>): string {
     silence.release !== null && `until ${silence.release} or a later release has it`,
     silence.untilSpike && 'until it spikes',
   ].filter(Boolean)
-  return `Silenced ${ends.length > 0 ? ends.join(', or ') : 'until somebody lets it be heard again'}${silence.reason ? `: ${silence.reason}` : '.'}`
+  return `Silenced ${
+    ends.length > 0 ? ends.join(', or ') : 'until somebody lets it be heard again'
+  }${silence.reason ? `: ${silence.reason}` : '.'}`
 }

@@ -98,7 +98,8 @@ function Lines({ file, line, onLine }: { file: FileDetail; line: number | null; 
               aria-selected={line === index + 1}
               onClick={() => onLine(index + 1)}
               style={{ transform: `translateY(${start}px)`, height: LINE_PX }}
-              className={`absolute left-0 flex w-full cursor-pointer ${line === index + 1 ? 'bg-mark' : 'hover:bg-paper'} ${isFirst && index > 0 ? 'border-t border-edge-soft' : ''}`}
+              className={`absolute left-0 flex w-full cursor-pointer
+                ${line === index + 1 ? 'bg-mark' : 'hover:bg-paper'} ${isFirst && index > 0 ? 'border-t border-edge-soft' : ''}`}
             >
               <span className={`w-[84px] shrink-0 truncate pl-3 ${run?.requirements.length ? 'text-proof' : 'text-ink-3'}`}>
                 {isFirst ? (run.items[0] ?? '') : ''}

@@ -8,7 +8,10 @@ import { useItemCodeQuery } from './files.api'
 
 const FEW = 4
 
-/** The code of an item: its commits and the first release that holds each, its branches, pull requests and files. Nothing where it has none. */
+/**
+ * The code of an item: its commits and the first release that holds each, its branches, pull
+ * requests and files. Nothing where it has none.
+ */
 export function ItemCode({ itemKey }: { itemKey: string }) {
   const { data } = useItemCodeQuery(itemKey)
   const [isAll, setIsAll] = useState(false)

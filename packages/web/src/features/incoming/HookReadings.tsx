@@ -14,8 +14,8 @@ const IS_CHOICES = [
 const NEW: HookReading = { name: '', when: [], tells: 'build-finished', fields: {} }
 
 /**
- * How the messages of a hook are read: each reading says which messages it is about, what they tell, and where each part stands in them. What
- * is changed is tried on what came, and holds once it is kept.
+ * How the messages of a hook are read: each reading says which messages it is about, what they tell, and
+ * where each part stands in them. What is changed is tried on what came, and holds once it is kept.
  */
 export function HookReadings({
   readings,

@@ -17,7 +17,7 @@ import {
   useSetIntakeBudgetMutation,
   useSetIntakeRuleMutation,
 } from './intake.api'
-import { freeId } from './rule-form'
+import { A_BUDGET, freeId } from './rule-form'
 import { inputOf, NEW_ID } from './RulePane'
 import { ruleWords } from './rule-words'
 import { WordInput } from './Words'
@@ -211,18 +211,8 @@ function Budget({ project, budget, canEdit }: { project: string; budget: Rules['
   return (
     <form aria-label="Budget of all rules" className="mt-2" onSubmit={(event) => void keep(event)}>
       <fieldset disabled={!canEdit} className="m-0 border-0 p-0">
-        All rules together log at most{' '}
-        <WordInput
-          label="Items an hour, of all rules"
-          type="number"
-          min={1}
-          max={10_000}
-          placeholder="any number"
-          {...register('perHour')}
-        />{' '}
-        items an hour and{' '}
-        <WordInput label="Items a day, of all rules" type="number" min={1} max={10_000} placeholder="any number" {...register('perDay')} />{' '}
-        a day; the rest goes into one item.{' '}
+        All rules together log at most <WordInput label="Items an hour, of all rules" {...A_BUDGET} {...register('perHour')} /> items an
+        hour and <WordInput label="Items a day, of all rules" {...A_BUDGET} {...register('perDay')} /> a day; the rest goes into one item.{' '}
         {formState.isDirty && (
           <Button look="line" type="submit">
             Save the budget

@@ -11,6 +11,7 @@ type Ask = { name: 'peopleAtLeast' | 'countAtLeast'; atLeast: RuleForm['peopleAt
 export function RuleRecordPart({ record, onAsk }: { record: RuleRecord; onAsk: ((ask: Ask) => void) | null }) {
   const { taken, rejected, waiting, rows, sinceMs, proposal } = record
   const logged = taken + rejected + waiting
+  const isByPeople = proposal?.what === 'people'
   if (sinceMs === null) return <Section>It has done nothing yet.</Section>
   return (
     <Section>
@@ -22,14 +23,11 @@ export function RuleRecordPart({ record, onAsk }: { record: RuleRecord; onAsk: (
       {taken + rejected > 0 && <Weeks weeks={record.weeks} />}
       {proposal && (
         <p className="text-ink-2">
-          {proposal.rejectedAvoided} of {plural(proposal.rejected, 'rejected one')} {proposal.what === 'people' ? 'hit' : 'came'} fewer than{' '}
-          {proposal.what === 'people' ? plural(proposal.atLeast, 'person', 'people') : plural(proposal.atLeast, 'time')}; so did{' '}
-          {proposal.takenLost} of {proposal.taken} that were taken.{' '}
+          {proposal.rejectedAvoided} of {plural(proposal.rejected, 'rejected')} {isByPeople ? 'hit' : 'came'} fewer than{' '}
+          {isByPeople ? plural(proposal.atLeast, 'person', 'people') : plural(proposal.atLeast, 'time')}; so did {proposal.takenLost} of{' '}
+          {proposal.taken} that were taken.{' '}
           {onAsk && (
-            <Button
-              look="line"
-              onClick={() => onAsk({ name: proposal.what === 'people' ? 'peopleAtLeast' : 'countAtLeast', atLeast: proposal.atLeast })}
-            >
+            <Button look="line" onClick={() => onAsk({ name: isByPeople ? 'peopleAtLeast' : 'countAtLeast', atLeast: proposal.atLeast })}>
               What if it asked for {proposal.atLeast}?
             </Button>
           )}
@@ -70,7 +68,10 @@ function Weeks({ weeks }: { weeks: RuleRecord['weeks'] }) {
       <path d={`M0 ${HALF_PX + 0.5}H${weeks.length * 20}`} stroke="var(--edge)" />
       {weeks.map((week, at) => (
         <g key={week.fromMs}>
-          <title>{`week of ${new Date(week.fromMs).toLocaleDateString()}: ${week.taken} taken, ${week.rejected} rejected, ${week.waiting} not decided`}</title>
+          <title>
+            {`week of ${new Date(week.fromMs).toLocaleDateString()}: ${week.taken} taken, ${week.rejected} rejected, ` +
+              `${week.waiting} not decided`}
+          </title>
           <rect x={at * 20 + 2} width="12" y={HALF_PX - week.taken * scale} height={week.taken * scale} fill="var(--proof)" />
           <rect x={at * 20 + 2} width="12" y={HALF_PX + 1} height={week.rejected * scale} fill="var(--fault)" />
         </g>

@@ -9,7 +9,7 @@ import { useReleasesQuery } from '#features/releases/releases.api'
 import { useSetupQuery } from '#features/setup/setup.api'
 import { SEVERITIES, toChoices } from '#shared/lib/choices'
 import { fieldProblem } from '#shared/lib/problem-text'
-import { WINDOW_UNITS, type RuleForm } from './rule-form'
+import { A_BUDGET, WINDOW_UNITS, type RuleForm } from './rule-form'
 import { WordChoice, WordInput } from './Words'
 
 const ENVIRONMENTS = [
@@ -88,11 +88,8 @@ export function RuleSentence({ form, project, error, canEdit }: Given) {
       {act === 'log' && (
         <>
           <p className="pt-2">
-            but at most{' '}
-            <WordInput label="Items an hour" type="number" min={1} max={10_000} placeholder="any number" {...register('perHour')} /> items
-            an hour and{' '}
-            <WordInput label="Items a day" type="number" min={1} max={10_000} placeholder="any number" {...register('perDay')} /> a day; the
-            rest goes into one item.
+            but at most <WordInput label="Items an hour" {...A_BUDGET} {...register('perHour')} /> items an hour and{' '}
+            <WordInput label="Items a day" {...A_BUDGET} {...register('perDay')} /> a day; the rest goes into one item.
           </p>
           {mine('perHour')}
           {mine('perDay')}

@@ -2,7 +2,8 @@ import type { ComponentProps } from 'react'
 import { type Choice, Options } from '#shared/ui/fields'
 
 const WORD =
-  'field-sizing-content min-h-6 max-w-full leading-[22px] cursor-pointer rounded-none border-b border-proof bg-transparent px-0.5 py-0 font-bold text-ink hover:bg-mark disabled:cursor-default disabled:border-edge'
+  'field-sizing-content min-h-6 max-w-full leading-[22px] cursor-pointer rounded-none border-b border-proof bg-transparent ' +
+  'px-0.5 py-0 font-bold text-ink hover:bg-mark disabled:cursor-default disabled:border-edge'
 
 /** A word of a sentence that is chosen from several. It is as wide as what it says. */
 export function WordChoice({

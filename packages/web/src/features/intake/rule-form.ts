@@ -13,6 +13,9 @@ export const WINDOW_UNITS = [
   { value: '1440', label: 'days' },
 ] as const
 
+/** How a field asks for a number of items in some time; left open it is any number. */
+export const A_BUDGET = { type: 'number', min: 1, max: 10_000, placeholder: 'any number' } as const
+
 /** A rule as the controls of its sentence hold it: a number that may be left open is text, as a field gives it. */
 export interface RuleForm {
   name: string

@@ -63,7 +63,8 @@ function Edge({ column, name, px, onWidth }: { column: ItemColumn; name: string;
       aria-valuenow={px}
       aria-valuemin={WIDTH_PX.least}
       aria-valuemax={WIDTH_PX.most}
-      className={`absolute top-0 h-full w-[9px] cursor-col-resize touch-none border-edge ${isLeft ? '-left-[12px] border-r' : '-right-[9px] border-l'} hover:border-ink`}
+      className={`absolute top-0 h-full w-[9px] cursor-col-resize touch-none border-edge
+        ${isLeft ? '-left-[12px] border-r' : '-right-[9px] border-l'} hover:border-ink`}
       onDoubleClick={() => onWidth(undefined)}
       onKeyDown={(event) => {
         if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return

@@ -14,7 +14,9 @@ export const itemsWords: EventWords<ItemsEvents> = {
       .join('; '),
   'item-baselined': ({ stage, words }) => `imported it as “${words || stage}”`,
   'item-affected-said': ({ service, release, environment, verdict }) =>
-    `${verdict === null ? 'took back what was said of' : verdict === 'not' ? 'said that it is not in' : 'said that it is in'} ${service} ${release} in ${environment}`,
+    `${
+      verdict === null ? 'took back what was said of' : verdict === 'not' ? 'said that it is not in' : 'said that it is in'
+    } ${service} ${release} in ${environment}`,
   'item-started': ({ branch }) => `started work on ${branch}`,
   'item-verified': () => 'verified it',
   'item-reopened': () => 'opened it again',

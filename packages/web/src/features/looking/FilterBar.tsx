@@ -61,7 +61,8 @@ export function FilterBar({
           id={listId}
           role="listbox"
           aria-label="Completions"
-          className="absolute top-full left-3 z-20 m-0 max-h-[260px] min-w-[200px] list-none overflow-y-auto rounded-[3px] border border-edge bg-sheet p-0 shadow-2xl"
+          className="absolute top-full left-3 z-20 m-0 max-h-[260px] min-w-[200px] list-none overflow-y-auto rounded-[3px]
+            border border-edge bg-sheet p-0 shadow-2xl"
         >
           {options.map((option, index) => (
             // biome-ignore lint/a11y/useKeyWithClickEvents: the text field takes the keys
@@ -74,7 +75,8 @@ export function FilterBar({
               // Before the field loses the focus and the list with it.
               onMouseDown={(event) => event.preventDefault()}
               onClick={() => typed.take(index)}
-              className={`flex cursor-pointer justify-between gap-6 px-2 py-0.5 font-mono text-[12px] ${index === active ? 'bg-mark' : 'hover:bg-paper'}`}
+              className={`flex cursor-pointer justify-between gap-6 px-2 py-0.5 font-mono text-[12px]
+                ${index === active ? 'bg-mark' : 'hover:bg-paper'}`}
             >
               {option.text}
               <span className="text-ink-3">{option.kind}</span>

@@ -180,7 +180,8 @@ function OutlineLine({
         setDropRef(element)
       }}
       {...listeners}
-      className={`-mx-3 flex min-w-0 flex-1 touch-manipulation self-stretch px-3 ${isDragging ? 'opacity-40' : ''} ${isOver && !isDragging ? 'bg-proof-soft' : ''}`}
+      className={`-mx-3 flex min-w-0 flex-1 touch-manipulation self-stretch px-3
+        ${isDragging ? 'opacity-40' : ''} ${isOver && !isDragging ? 'bg-proof-soft' : ''}`}
     >
       <ItemRow
         item={item}

@@ -30,7 +30,7 @@ export function SecondFactor() {
       {data?.isOn && (
         <>
           <p className="mb-1 text-ink-2">
-            Since {data.sinceMs !== null && <When atMs={data.sinceMs} />} a code of your authenticator is asked for beside your password;{' '}
+            Since {data.sinceMs !== null && <When atMs={data.sinceMs} />} a code of your authenticator is asked for with the password;{' '}
             {plural(data.recoveryLeft, 'code')} for a lost device {data.recoveryLeft === 1 ? 'is' : 'are'} left.
           </p>
           <PasswordDeed
@@ -133,7 +133,7 @@ function RecoveryCodes({ codes, onKept }: { codes: readonly string[]; onKept: ()
   return (
     <div role="status" className="my-2 border-l-2 border-ochre bg-ochre-soft px-2 py-1">
       <p>
-        For the day on which the device is lost: each of these counts once, in place of a code. This is the only time that they are shown.{' '}
+        For the day on which the device is lost: each of these counts once, in place of a code. They are shown this one time.{' '}
         <Button look="line" onClick={onKept}>
           I have them
         </Button>

@@ -50,7 +50,13 @@ export function FiguresPane() {
       <Pending error={error} isLoading={isLoading} />
       {row && row.deployments === 0 && (
         <Quiet>
-          Nothing went to production in this time. What a deployer, events or <span className="font-mono text-[12px]">dys deployed</span>{' '}
+          Nothing went to production in this time. What a deployer, events or{' '}
+          <span
+            className="font-mono
+            text-[12px]"
+          >
+            dys deployed
+          </span>{' '}
           tell is counted here.
         </Quiet>
       )}

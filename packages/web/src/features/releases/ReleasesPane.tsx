@@ -146,7 +146,9 @@ function ServiceBoard({ service, environments }: { service: Service; environment
                     <Button
                       look="text"
                       disabled={isDeploying}
-                      aria-label={`${environment.needsApproval ? 'Ask to deploy' : 'Deploy'} ${service.service} ${release.release} to ${environment.environment}`}
+                      aria-label={`${
+                        environment.needsApproval ? 'Ask to deploy' : 'Deploy'
+                      } ${service.service} ${release.release} to ${environment.environment}`}
                       onClick={() =>
                         void deploy({ service: service.service, release: release.release, environment: environment.environment }).then(
                           (result) =>

@@ -48,7 +48,9 @@ export function RollBackDialog({
             <p>
               {data.counts.removed === 0
                 ? 'It takes back no change.'
-                : `It takes back ${plural(data.counts.removed, 'change')} and ${plural(data.lost.length, 'item')}${data.lost.length > 0 ? ', which are no longer released there:' : '.'}`}
+                : `It takes back ` +
+                  `${plural(data.counts.removed, 'change')} and ` +
+                  `${plural(data.lost.length, 'item')}${data.lost.length > 0 ? ', which are no longer released there:' : '.'}`}
             </p>
             <ul aria-label="Taken back" className="m-0 max-h-[180px] list-none overflow-y-auto p-0">
               {data.lost.map((item) => (

@@ -63,7 +63,9 @@ function Line({ service, environment, at, fromMs }: { service: Service; environm
             <li key={run.deploymentId} className="absolute inset-y-0" style={{ left: `${left}%`, width: `${width}%` }}>
               <button
                 type="button"
-                title={`${run.release}, from ${fullDate(run.fromMs)}${run.toMs === null ? ', runs now' : ` to ${fullDate(run.toMs)}`}${run.isTakenBack ? ', taken back' : ''}`}
+                title={`${run.release}, from ${fullDate(run.fromMs)}${
+                  run.toMs === null ? ', runs now' : ` to ${fullDate(run.toMs)}`
+                }${run.isTakenBack ? ', taken back' : ''}`}
                 onClick={() => trail.open({ kind: 'release', id: `${service.service}@${run.release}` })}
                 className="relative block h-full w-full text-left text-[11px] leading-[17px]"
               >

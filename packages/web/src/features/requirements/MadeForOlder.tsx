@@ -87,7 +87,9 @@ function LogWork({ data, item }: { data: RequirementDetail; item: Tied }) {
         title: `Bring ${item.key} up to revision ${data.revision} of ${data.key}`.slice(0, 200),
         type: 'task',
         requirement: data.key,
-        description: `${data.key} says now:\n\n> ${data.text.replaceAll('\n', '\n> ')}\n\n${item.key} was made for revision ${item.madeForRevision ?? 'before'}.`,
+        description:
+          `${data.key} says now:\n\n> ${data.text.replaceAll('\n', '\n> ')}\n\n${item.key} was made for ` +
+          `revision ${item.madeForRevision ?? 'before'}.`,
       },
       idempotencyKey: crypto.randomUUID(),
     })

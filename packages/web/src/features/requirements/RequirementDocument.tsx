@@ -29,7 +29,8 @@ export function RequirementDocument({ rows }: { rows: readonly Requirement[] }) 
             data-sentence={row.key}
             aria-current={row.key === shown}
             onClick={() => trail.open({ kind: 'requirement', id: row.key })}
-            className={`@container flex w-full items-start gap-3 px-3 text-left hover:bg-mark ${row.isHeading ? 'pt-3 pb-1' : 'py-1.5'} ${row.key === shown ? 'bg-mark' : ''}`}
+            className={`@container flex w-full items-start gap-3 px-3 text-left hover:bg-mark
+              ${row.isHeading ? 'pt-3 pb-1' : 'py-1.5'} ${row.key === shown ? 'bg-mark' : ''}`}
           >
             <span className="w-[52px] shrink-0 pt-[3px] text-right font-mono text-[12px] text-ink-2">{row.isHeading ? '' : row.key}</span>
             <span aria-hidden="true" className={`w-[3px] shrink-0 self-stretch ${row.isHeading ? '' : strokeOf(row)}`} />
@@ -39,7 +40,8 @@ export function RequirementDocument({ rows }: { rows: readonly Requirement[] }) 
               </b>
             ) : (
               <span
-                className={`min-w-0 flex-1 font-serif text-[15px] leading-[22px] whitespace-pre-line ${row.isRetired ? 'text-ink-3 line-through' : ''}`}
+                className={`min-w-0 flex-1 font-serif text-[15px] leading-[22px] whitespace-pre-line
+                  ${row.isRetired ? 'text-ink-3 line-through' : ''}`}
               >
                 {plainText(row.text) || row.title}
               </span>

@@ -154,7 +154,8 @@ export function RequirementTable({ label, opens }: { label: string; opens: 'requ
       onShow={(row, isStep) => trail.open({ kind: opens, id: toId(row.key) }, { isStep })}
       renderRow={(row) => (
         <div
-          className={`flex min-w-0 flex-1 items-center gap-3 ${row.isHeading ? 'font-bold' : ''} ${row.isRetired ? 'text-ink-3 line-through' : ''}`}
+          className={`flex min-w-0 flex-1 items-center gap-3
+            ${row.isHeading ? 'font-bold' : ''} ${row.isRetired ? 'text-ink-3 line-through' : ''}`}
         >
           <span className="w-[52px] shrink-0 font-mono text-[12px] font-normal text-ink-2">{row.key}</span>
           <span className="min-w-0 flex-1 truncate font-serif text-[14px]">{row.title}</span>

@@ -18,5 +18,7 @@ export const reviewsWords: EventWords<ReviewsEvents> = {
     method ? 'wants it merged once all holds' : why ? `it was not merged: ${why}` : 'it is not to be merged by itself any more',
   'gates-passed-over': ({ gates, words }) => `merged it though not all held (${gates.join(', ')}): ${words}`,
   'merge-gates-set': ({ repository, branches = '*', isDropped }) =>
-    `${isDropped ? 'asks for nothing more before' : 'said what has to hold before'} a merge in ${repository}${branches === '*' ? '' : ` into ${branches}`}`,
+    `${
+      isDropped ? 'asks for nothing more before' : 'said what has to hold before'
+    } a merge in ${repository}${branches === '*' ? '' : ` into ${branches}`}`,
 }

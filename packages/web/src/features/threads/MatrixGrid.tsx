@@ -119,7 +119,8 @@ export function MatrixGrid({
               role="columnheader"
               aria-colindex={index + 2}
               title={`${columns[index]?.id} ${columns[index]?.title}`}
-              className={`absolute bottom-0 overflow-hidden pb-1 text-[12px] whitespace-nowrap [writing-mode:vertical-rl] rotate-180 ${index === at[1] ? 'font-bold' : 'text-ink-2'}`}
+              className={`absolute bottom-0 overflow-hidden pb-1 text-[12px] whitespace-nowrap [writing-mode:vertical-rl]
+                rotate-180 ${index === at[1] ? 'font-bold' : 'text-ink-2'}`}
               style={{ left: start, width: COLUMN_PX, height: HEAD_PX }}
             >
               {columns[index] && headOf(columns[index])}
@@ -138,7 +139,8 @@ export function MatrixGrid({
             >
               <span
                 role="rowheader"
-                className={`sticky left-0 z-1 inline-flex h-full items-center gap-2 bg-sheet px-3 font-serif text-[14px] ${row.isHeading ? 'font-bold' : ''} ${index === at[0] ? 'bg-mark' : ''}`}
+                className={`sticky left-0 z-1 inline-flex h-full items-center gap-2 bg-sheet px-3 font-serif text-[14px]
+                  ${row.isHeading ? 'font-bold' : ''} ${index === at[0] ? 'bg-mark' : ''}`}
                 style={{ width: TITLE_PX }}
               >
                 <span className="w-[46px] shrink-0 font-mono text-[12px] font-normal text-ink-2">{row.key}</span>
@@ -161,7 +163,8 @@ export function MatrixGrid({
                     aria-label={place ? `${row.key}, ${place.column.id}: ${place.cell?.words ?? 'nothing'}` : undefined}
                     title={place?.cell?.words}
                     onClick={() => goTo([index, column.index])}
-                    className={`absolute top-0 flex items-center justify-center ${isHere ? 'bg-mark outline-2 outline-ink' : 'hover:bg-mark'}`}
+                    className={`absolute top-0 flex items-center justify-center
+                      ${isHere ? 'bg-mark outline-2 outline-ink' : 'hover:bg-mark'}`}
                     style={{ left: column.start, width: COLUMN_PX, height: ROW_PX - 1 }}
                   >
                     {place?.cell && <span aria-hidden="true" className={STROKE[place.cell.state]} />}

@@ -21,7 +21,10 @@ const NOTHING: Record<MatrixColumn, string> = {
   component: 'No item with a component is tied to a requirement yet.',
 }
 
-/** Requirements against something: what holds, what is only said, what has to be looked at, what is broken, and the empty places between. */
+/**
+ * Requirements against something: what holds, what is only said, what has to be looked at, what is
+ * broken, and the empty places between.
+ */
 export function MatrixPane({ id }: { id: string }) {
   const trail = usePaneTrail()
   const project = usePeople().me?.project.prefix ?? ''

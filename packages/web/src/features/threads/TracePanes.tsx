@@ -177,7 +177,9 @@ function NodeBox({ node, style, edges }: { node: ThreadNode; style: React.CSSPro
     .filter((edge) => edge.to === node.id)
     .map(
       (edge) =>
-        `${edge.kind}: ${PROVENANCE[edge.provenance] ?? edge.provenance}${edge.statedBy ? ` (${nameOf(edge.statedBy)})` : ''}${edge.atMs ? `, ${fullDate(edge.atMs)}` : ''}`,
+        `${edge.kind}: ${PROVENANCE[edge.provenance] ?? edge.provenance}${
+          edge.statedBy ? ` (${nameOf(edge.statedBy)})` : ''
+        }${edge.atMs ? `, ${fullDate(edge.atMs)}` : ''}`,
     )
     .join('\n')
   const look = `absolute overflow-hidden rounded-[3px] border bg-sheet px-2 py-1 text-left ${TONE[node.tone]}`

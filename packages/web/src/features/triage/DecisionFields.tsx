@@ -56,7 +56,9 @@ export function DecisionFields({
               aria-checked={draft.severity === value}
               aria-label={`severity ${value}`}
               onClick={() => set({ severity: value })}
-              className={`flex-1 border-b-[3px] pb-0.5 text-[15px] font-bold ${draft.severity === value ? 'border-fault' : 'border-edge'} ${value <= 2 ? 'text-fault' : value === 3 ? 'text-ink' : 'text-ink-3'}`}
+              className={`flex-1 border-b-[3px] pb-0.5 text-[15px] font-bold
+                ${draft.severity === value ? 'border-fault' : 'border-edge'}
+                ${value <= 2 ? 'text-fault' : value === 3 ? 'text-ink' : 'text-ink-3'}`}
             >
               {value}
             </button>

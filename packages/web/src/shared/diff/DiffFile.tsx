@@ -109,7 +109,8 @@ function CoveredGutter({ change, side, renderDefault, wrapInAnchor, coverage }: 
         role="img"
         aria-label={words}
         title={words}
-        className={`mr-1 inline-block h-[14px] w-0 align-middle ${isCovered ? 'border-l-[3px] border-proof' : 'border-l-2 border-dashed border-fault'}`}
+        className={`mr-1 inline-block h-[14px] w-0 align-middle
+          ${isCovered ? 'border-l-[3px] border-proof' : 'border-l-2 border-dashed border-fault'}`}
       />
       {number}
     </>

@@ -8,7 +8,9 @@ const [OLD, NEW, NONE] = ['a'.repeat(40), 'b'.repeat(40), '0'.repeat(40)]
 const address = (blob: string) => `/api/v1/repositories/kiln/pictures/${blob}`
 const binary = (name: string, before = OLD, after = NEW) =>
   fileOf(
-    `diff --git a/${name} b/${name}\n${before === NONE ? 'new file mode 100644\n' : ''}index ${before}..${after}${before === NONE ? '' : ' 100644'}\nBinary files a/${name} and b/${name} differ\n`,
+    `diff --git a/${name} b/${name}\n${
+      before === NONE ? 'new file mode 100644\n' : ''
+    }index ${before}..${after}${before === NONE ? '' : ' 100644'}\nBinary files a/${name} and b/${name} differ\n`,
   )
 const fileOf = (diff: string) => parseDiff(diff)[0] as FileData
 const shown = (file: FileData) => show(<DiffFile file={file} repository="kiln" />)
@@ -47,7 +49,9 @@ describe('a picture that a change touched', () => {
   })
 
   test('of lines is a picture first, and its text when asked for', async () => {
-    const diff = `diff --git a/icon.svg b/icon.svg\nindex ${OLD}..${NEW} 100644\n--- a/icon.svg\n+++ b/icon.svg\n@@ -1,1 +1,1 @@\n-<svg width="1"/>\n+<svg width="2"/>\n`
+    const diff =
+      `diff --git a/icon.svg b/icon.svg\nindex ${OLD}..${NEW} 100644\n--- a/icon.svg\n+++ b/icon.svg\n` +
+      `@@ -1,1 +1,1 @@\n-<svg width="1"/>\n+<svg width="2"/>\n`
     const { user, getByRole, getByAltText, findByText, container } = shown(fileOf(diff))
     expect(getByAltText('icon.svg, after')).toBeTruthy()
     await user.click(getByRole('button', { name: 'as text' }))
@@ -57,7 +61,9 @@ describe('a picture that a change touched', () => {
   })
 
   test('of lines that somebody remarked on is its text first', () => {
-    const diff = `diff --git a/icon.svg b/icon.svg\nindex ${OLD}..${NEW} 100644\n--- a/icon.svg\n+++ b/icon.svg\n@@ -1,1 +1,1 @@\n-<svg width="1"/>\n+<svg width="2"/>\n`
+    const diff =
+      `diff --git a/icon.svg b/icon.svg\nindex ${OLD}..${NEW} 100644\n--- a/icon.svg\n+++ b/icon.svg\n` +
+      `@@ -1,1 +1,1 @@\n-<svg width="1"/>\n+<svg width="2"/>\n`
     const remarks = { I1: <p>Why wider?</p> }
     const { getByText, queryByRole } = show(<DiffFile file={fileOf(diff)} repository="kiln" widgets={remarks} />)
     expect(getByText('Why wider?')).toBeTruthy()

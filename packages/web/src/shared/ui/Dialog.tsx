@@ -29,7 +29,8 @@ export function Dialog({
           // React passes events on to the components around, though in the page the dialog stands apart: a form there would be submitted
           // too.
           onSubmit={(event) => event.stopPropagation()}
-          className="fixed top-[12vh] left-1/2 max-h-[80vh] w-[min(620px,94vw)] -translate-x-1/2 overflow-y-auto rounded-[4px] border border-edge bg-sheet shadow-2xl"
+          className="fixed top-[12vh] left-1/2 max-h-[80vh] w-[min(620px,94vw)] -translate-x-1/2 overflow-y-auto rounded-[4px]
+            border border-edge bg-sheet shadow-2xl"
         >
           <Radix.Title className={hideTitle ? 'sr-only' : 'border-b border-edge px-4 py-2.5 text-[15px] font-bold'}>{title}</Radix.Title>
           {children}

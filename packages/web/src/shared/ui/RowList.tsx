@@ -108,7 +108,8 @@ export function RowList<Row>({
                   onShow(row, false)
                 }}
                 onDoubleClick={(event) => onDoubleClick?.(row, event)}
-                className={`flex cursor-pointer items-center border-b border-edge-soft px-3 ${id === selectedId ? 'bg-mark' : isHead?.(row) ? 'bg-paper' : 'hover:bg-paper'}`}
+                className={`flex cursor-pointer items-center border-b border-edge-soft px-3
+                  ${id === selectedId ? 'bg-mark' : isHead?.(row) ? 'bg-paper' : 'hover:bg-paper'}`}
                 style={{ minHeight: rowHeightPx }}
               >
                 {renderRow(row)}

@@ -35,7 +35,9 @@ export function Stair({ stair, isRejected = false, hasComeBack = false }: { stai
   const notes = STAGES.flatMap((stage, index) =>
     WORD[states[index] ?? 'waiting'] ? [`${NAME[stage]}${WORD[states[index] ?? 'waiting']}`] : [],
   )
-  const label = `${isRejected ? 'rejected' : NAME[STAGES[Math.max(0, top)] ?? 'logged']}${hasComeBack ? ', came back' : ''}${notes.length > 0 ? ` (${notes.join(', ')})` : ''}`
+  const label = `${isRejected ? 'rejected' : NAME[STAGES[Math.max(0, top)] ?? 'logged']}${
+    hasComeBack ? ', came back' : ''
+  }${notes.length > 0 ? ` (${notes.join(', ')})` : ''}`
   return (
     <svg
       role="img"
