@@ -10,6 +10,10 @@ try {
     env: process.env,
     cwd: process.cwd(),
     say: (line) => console.log(line),
+    print: (chunk, to) => (to === 'out' ? process.stdout : process.stderr).write(chunk),
+    exitWith: (code) => {
+      process.exitCode = code
+    },
     readInput: () => readFileSync(STANDARD_INPUT, 'utf8'),
   }).parseAsync()
 } catch (error) {

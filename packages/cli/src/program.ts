@@ -3,12 +3,13 @@ import { REPORT_FORMATS } from '@dystracer/core/builds/report-format'
 import { deployed } from './commands/deployed.js'
 import { log, type LogOptions } from './commands/log.js'
 import { report, type ReportOptions } from './commands/report.js'
+import { run, type RunOptions } from './commands/run.js'
 import type { Surroundings } from './surroundings.js'
 
 /** The companion's command line. Whatever a command throws comes out of `parseAsync`. */
 export function dys(surroundings: Surroundings): Command {
   const program = new Command('dys')
-    .description('The companion of Dystracer: reports builds and logs items from a shell, a script or a build.')
+    .description('The companion of Dystracer: reports builds, runs their steps and logs items from a shell, a script or a build.')
     .showHelpAfterError()
     .exitOverride()
   const withServer = (command: Command) =>
@@ -26,6 +27,15 @@ export function dys(surroundings: Surroundings): Command {
     .option('--started', 'say first that the build started')
     .option('--ended <outcome>', 'say last that it ended: passed or broke')
     .action((files: string[], options: ReportOptions) => report(files, options, surroundings))
+  withServer(program.command('run'))
+    .description('Runs a program and sends what it prints as the log of a build, while it runs; ends as the program does.')
+    .argument('<program...>', 'the program and what it is told, after "--"')
+    .requiredOption('--build <name>', 'what the build is called in its repository: a number, or any name')
+    .option('--step <name>', 'the program is one step of the build; else it is the whole build, which starts and ends with it')
+    .option('--repository <name>', 'else the name of git’s origin')
+    .option('--commit <sha>', 'else the commit that is checked out')
+    .option('--branch <name>', 'else the branch that is checked out')
+    .action((program: string[], options: RunOptions) => run(program, options, surroundings))
   withServer(program.command('deployed'))
     .description('Says that a release runs in an environment now.')
     .argument('<service>')

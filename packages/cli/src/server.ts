@@ -28,7 +28,7 @@ export function serverSettings(given: { url?: string; token?: string }, env: Rea
 export interface Sent {
   path: string
   contentType: string
-  body: string
+  body: string | Uint8Array
 }
 
 /**

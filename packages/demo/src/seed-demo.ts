@@ -11,6 +11,7 @@ import { sql } from '@dystracer/server/platform/db/statements'
 import type { PullRequestBody } from '@dystracer/core/code/events'
 import type { JournalWriter } from '@dystracer/server/platform/journal/journal'
 import { setPassword } from '@dystracer/server/subjects/people/passwords'
+import { takeBuildLog } from '@dystracer/server/subjects/build-logs/build-logs.commands'
 import { seeDeployment } from '@dystracer/server/subjects/releases/deployments.commands'
 import { followFaults } from '@dystracer/server/subjects/faults/follow-faults'
 import { addComment } from '@dystracer/server/subjects/talk/comments.commands'
@@ -329,6 +330,7 @@ interface SeededBuild {
   startedAtMs: number
   junit: string
   lcov: string
+  log: string
   atMs: number
 }
 
@@ -341,6 +343,8 @@ async function seeBuild(ctx: ServiceContext, step: SeededBuild): Promise<void> {
   const of = { repository, commit: sha, build: String(number), branch, atMs }
   await receiveReport(ctx, 'junit', of, Buffer.from(step.junit))
   if (step.lcov !== '') await receiveReport(ctx, 'lcov', of, Buffer.from(step.lcov))
+  const { commit, build } = of
+  await takeBuildLog(ctx, { repository, commit, build, branch, step: 'tests', run: '', from: 0, isLast: 'true' }, Buffer.from(step.log))
   ctx.journal.write((writer) => {
     writer.append({ ...common, kind: 'build-finished', atMs, body: { repository, number, sha, branch, state, startedAtMs } })
     const tied = sql(

@@ -16,6 +16,7 @@ import { addReleasesRoutes, makeNotesRouter } from '#subjects/releases/releases.
 import { addItemsRoutes } from '#subjects/items/items.routes'
 import { addFaultsRoutes } from '#subjects/faults/faults.routes'
 import { addIntakeRuleRoutes } from '#subjects/intake/intake.routes'
+import { addBuildLogsRoutes } from '#subjects/build-logs/build-logs.routes'
 import { addBuildsRoutes } from '#subjects/builds/builds.routes'
 import { addFilesRoutes } from '#subjects/files/files.routes'
 import { addTiesRoutes } from '#subjects/ties/ties.routes'
@@ -73,6 +74,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addFaultsRoutes(api)
   addIntakeRuleRoutes(api)
   addBuildsRoutes(api)
+  addBuildLogsRoutes(api)
   addFilesRoutes(api)
   addTiesRoutes(api)
   addTriageRoutes(api)

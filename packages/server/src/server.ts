@@ -16,6 +16,7 @@ import { startPlacing } from '#subjects/incoming/deliveries.commands'
 import { receiveMail } from '#subjects/incoming/mail-and-form.commands'
 import { judgeWaitingItems } from '#subjects/ladder/move-ladders'
 import { startMailing } from '#subjects/inbox/mail'
+import { removeOldLogs } from '#subjects/build-logs/index'
 import { startSweepingBlobs } from '#subjects/talk/blobs'
 import { RepositorySync } from '#subjects/sync/repository-sync'
 import type { ServiceContext } from '#platform/context'
@@ -45,6 +46,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startPlacing(ctx, sync)
   startMerging(ctx, sync)
   startSweepingBlobs(ctx)
+  ctx.jobs.every({ name: 'removing old build logs', everyMs: PRUNE_EVERY_MS, run: () => removeOldLogs(ctx) })
   const { mailPort } = ctx.config
   const listener = mailPort === null ? null : listenForMail(ctx)
   if (mailPort !== null) await listener?.listen(mailPort, ctx.config.host)

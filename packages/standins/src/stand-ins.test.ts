@@ -28,6 +28,7 @@ const pushed: string[] = []
 const events: EventSender = {
   send: async (type, subjectId, data) => void sent.push({ type, subjectId, data: { ...data } }),
   sendReport: async () => {},
+  sendLog: async () => {},
 }
 const git = (...args: string[]) => execFileSync('git', ['-C', join(dir, 'git', `${REPOSITORY}.git`), ...args], { encoding: 'utf8' }).trim()
 const change = (branch: string, message: string, files: Record<string, string>) =>
@@ -233,6 +234,20 @@ describe('events', () => {
     close()
     expect(got[0]).toMatchObject({ body: '<testsuites/>', url: '/receive/reports/junit?repository=kiln&commit=abc&build=7' })
     expect(got[0]?.headers.authorization).toBe('Bearer of-the-build')
+  })
+
+  test('of what a build prints go piece by piece, each with how many bytes came before', async () => {
+    const { url, got, close } = await listening([200])
+    const sender = makeEventSender({ serverUrl: url, secret: SECRET, token: 'of-the-build', isMuted: () => false })
+    await sender.sendLog({ repository: 'kiln', commit: 'abc', branch: 'main', build: 7, from: 12, text: 'ok\n', isLast: false })
+    close()
+    const address = new URL(got[0]?.url ?? '', url)
+    expect([address.pathname, address.searchParams.get('from'), address.searchParams.get('isLast'), got[0]?.body]).toEqual([
+      '/receive/build-logs',
+      '12',
+      'false',
+      'ok\n',
+    ])
   })
 })
 

@@ -21,7 +21,7 @@ export interface ReportOptions {
 }
 
 /** The build that is spoken of. */
-interface Build {
+export interface Build {
   repository: string
   commit: string
   branch: string
@@ -41,7 +41,7 @@ export async function report(files: readonly string[], options: ReportOptions, {
   const build = buildOf(options, readCheckout(cwd))
   const reports = files.map((file) => readReport(file, options.format))
   if (options.started) {
-    await tell(server, build, 'started')
+    await tellBuild(server, build, 'started')
     say(`${build.repository}/${build.build} started.`)
   }
   for (const { file, format, text } of reports) {
@@ -50,7 +50,7 @@ export async function report(files: readonly string[], options: ReportOptions, {
     say(`${file}: ${wordsOf(format, answer)}`)
   }
   if (options.ended !== undefined) {
-    await tell(server, build, 'finished', options.ended)
+    await tellBuild(server, build, 'finished', options.ended)
     say(`${build.repository}/${build.build} ended: ${options.ended}.`)
   }
 }
@@ -63,7 +63,8 @@ function wordsOf(format: ReportFormat, answer: string): string {
   return [`${results} ${what} taken as ${format}${made}.`, ...notes].join(' ')
 }
 
-function buildOf(options: ReportOptions, checkout: Checkout): Build {
+/** The build that the options name; what they leave out is read from git. Throws a `Refusal` for what neither tells. */
+export function buildOf(options: Pick<ReportOptions, 'repository' | 'commit' | 'branch' | 'build'>, checkout: Checkout): Build {
   return {
     repository: needed(options.repository ?? checkout.repository, '--repository', 'the repository'),
     commit: needed(options.commit ?? checkout.commit, '--commit', 'the commit'),
@@ -91,7 +92,12 @@ function readReport(file: string, asked: string | undefined): { file: string; fo
 }
 
 /** Says that a build started or ended. */
-async function tell(server: ServerSettings, build: Build, predicate: 'started' | 'finished', outcome?: 'passed' | 'broke'): Promise<void> {
+export async function tellBuild(
+  server: ServerSettings,
+  build: Build,
+  predicate: 'started' | 'finished',
+  outcome?: 'passed' | 'broke',
+): Promise<void> {
   await sendEvent(server, {
     type: `dev.cdevents.pipelinerun.${predicate}.0.2.0`,
     source: `/${build.repository}`,

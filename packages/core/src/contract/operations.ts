@@ -28,6 +28,7 @@ import { servicesOperations } from '#faults/services-wire'
 import { filesOperations } from '#files/wire'
 import { tiesOperations } from '#ties/wire'
 import { faultsOperations } from '#faults/wire'
+import { buildLogsOperations, buildLogsPaths } from '#build-logs/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
 import { hookOperations, incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
@@ -73,6 +74,7 @@ export const OPERATIONS = {
   ...servicesOperations,
   ...intakeOperations,
   ...buildsOperations,
+  ...buildLogsOperations,
   ...casesOperations,
   ...dependenciesOperations,
   ...triageOperations,
@@ -88,6 +90,9 @@ export const OPERATIONS = {
   ...undoOperations,
 } satisfies Record<string, Operation>
 /** Everything that others send or fetch outside the API's root, in their own protocols. */
-export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths, ...releasesPaths, ...buildsPaths } satisfies Record<string, OutsidePath>
+export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths, ...releasesPaths, ...buildsPaths, ...buildLogsPaths } satisfies Record<
+  string,
+  OutsidePath
+>
 /** The name of an operation in the table; routes, the OpenAPI text and the client are made from it. */
 export type OperationName = keyof typeof OPERATIONS

@@ -3,7 +3,7 @@ import { execFile } from 'node:child_process'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { connectRepository, startApp, TestRepository, type App } from './app-harness.js'
+import { connectRepository, startApp, TestRepository, type App, type Ask } from './app-harness.js'
 
 /** The companion as people get it: the file that the server hands out, run by Node.js in a checkout, against a server that runs. */
 let app: App
@@ -155,4 +155,44 @@ test('dys log --from-last-error logs what a service sent last, once', async () =
   expect(first.out).toMatch(/^EMB-\d+ http/)
   expect((await dys(['log', '--from-last-error', 'kiln'], env)).out).toBe(first.out)
   expect(await dys(['log'], env)).toMatchObject({ code: 2, err: expect.stringContaining('Say what it is about') })
+})
+
+describe('dys run', () => {
+  const buildNamed = async (ask: Ask, name: string) => (await ask('/builds')).body.rows.find((row: { name: string }) => row.name === name)
+  const script = (text: string) => [process.execPath, file('program.cjs', text)]
+
+  test('passes on what a program prints, sends it as the log of its build, and ends as it does', async () => {
+    const program = script("console.log('heating'); console.error('TypeError: no probe'); process.exitCode = 3")
+    const ran = await dys(['run', '--build', 'run-1', '--', ...program])
+    expect(ran).toMatchObject({ code: 3, out: expect.stringContaining('heating\n'), err: 'TypeError: no probe\n' })
+    const ask = await app.asks('ines')
+    const build = await buildNamed(ask, 'run-1')
+    expect(build).toMatchObject({ state: 'broke', sha, branch: 'main' })
+    const [log] = (await ask(`/builds/kiln/${build.number}/logs`)).body.rows
+    expect(log).toMatchObject({ step: 'log', lines: 2, errors: 1, marks: [{ text: 'TypeError: no probe' }] })
+  })
+
+  test('tells a step of a build by its name, and each run of it is an attempt', async () => {
+    await dys(['run', '--build', 'run-2', '--step', 'tests', '--', ...script("console.log('one'); process.exit(1)")])
+    const again = await dys(['run', '--build', 'run-2', '--step', 'tests', '--', ...script("console.log('one'); console.log('two')")])
+    expect(again.code).toBe(0)
+    const ask = await app.asks('ines')
+    const build = await buildNamed(ask, 'run-2')
+    expect((await ask(`/builds/kiln/${build.number}`)).body.steps).toMatchObject([{ name: 'tests', outcome: 'passed' }])
+    const logs = (await ask(`/builds/kiln/${build.number}/logs`)).body.rows
+    expect(logs.map(({ step, attempt, lines }: { step: string; attempt: number; lines: number }) => [step, attempt, lines])).toEqual([
+      ['tests', 1, 1],
+      ['tests', 2, 2],
+    ])
+  })
+
+  test('runs the program to its end where nothing can be sent, and says why', async () => {
+    const ran = await dys(['run', '--build', '9', '--repository', 'vault', '--', ...script("console.log('done')")])
+    expect(ran).toMatchObject({ code: 0, out: expect.stringMatching(/done[\s\S]*was not sent whole: .*no repository vault/) })
+  })
+
+  test('says that a program did not start', async () => {
+    const ran = await dys(['run', '--build', 'run-3', '--', '/nowhere/kiln'])
+    expect(ran).toMatchObject({ code: 127, err: expect.stringContaining('/nowhere/kiln did not start') })
+  })
 })

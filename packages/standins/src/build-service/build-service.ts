@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { runTests } from '#demo/build-world'
-import type { EventSender } from '#wire/events'
+import type { EventSender, LogPiece } from '#wire/events'
 import type { PushedBranch } from '#code-host/code-host'
 
 const SETTLE_MS = 700
@@ -53,13 +53,51 @@ export class BuildService {
     writeFileSync(this.#numbersPath, JSON.stringify(this.#numbers))
     const data = { repository, number, sha, branch, startedAtMs: Date.now() }
     await this.#events.send('dev.cdevents.build.started.0.2.0', `${repository}/${number}`, data)
-    const { junit, lcov, isGreen } = await runTests(join(this.#gitDir, `${repository}.git`), sha)
+    const log = new LogSender(this.#events, { repository, commit: sha, branch, build: number })
+    const { junit, lcov, isGreen } = await runTests(join(this.#gitDir, `${repository}.git`), sha, (lines) => log.add(lines))
+    await log.end()
     await this.#events.sendReport({ format: 'junit', repository, commit: sha, build: number, report: junit })
     if (lcov !== '') await this.#events.sendReport({ format: 'lcov', repository, commit: sha, build: number, report: lcov })
     await this.#events.send('dev.cdevents.build.finished.0.2.0', `${repository}/${number}`, {
       ...data,
       outcome: isGreen ? 'passed' : 'broke',
     })
+  }
+}
+
+const SEND_EVERY_MS = 500
+
+/** Sends what a build prints while it runs: what came in half a second at once, one piece after the other. */
+class LogSender {
+  readonly #events: EventSender
+  readonly #of: Pick<LogPiece, 'repository' | 'commit' | 'branch' | 'build'>
+  #waiting = ''
+  #sentBytes = 0
+  #sending: Promise<void> = Promise.resolve()
+  #timer: NodeJS.Timeout | undefined
+
+  constructor(events: EventSender, of: Pick<LogPiece, 'repository' | 'commit' | 'branch' | 'build'>) {
+    this.#events = events
+    this.#of = of
+  }
+
+  add(lines: string): void {
+    this.#waiting += lines
+    this.#timer ??= setTimeout(() => this.#send(false), SEND_EVERY_MS)
+  }
+
+  async end(): Promise<void> {
+    clearTimeout(this.#timer)
+    this.#send(true)
+    await this.#sending
+  }
+
+  #send(isLast: boolean): void {
+    this.#timer = undefined
+    const [text, from] = [this.#waiting, this.#sentBytes]
+    this.#waiting = ''
+    this.#sentBytes += Buffer.byteLength(text)
+    this.#sending = this.#sending.then(() => this.#events.sendLog({ ...this.#of, from, text, isLast }))
   }
 }
 

@@ -347,7 +347,7 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
   const queue = [...numbered]
   const worker = async () => {
     for (let job = queue.shift(); job; job = queue.shift()) {
-      const { junit, lcov, isGreen } = await runTests(join(gitDir, `${job.repository}.git`), sha(job.mark))
+      const { junit, lcov, log, isGreen } = await runTests(join(gitDir, `${job.repository}.git`), sha(job.mark))
       steps.push({
         atMs: job.atMs + 45_000,
         do: 'build',
@@ -359,6 +359,7 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
         startedAtMs: job.atMs,
         junit,
         lcov,
+        log,
       })
     }
   }
@@ -367,30 +368,56 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
 }
 
 const LCOV = 'coverage.lcov'
-/** What a run writes: its cases, and which lines they ran. */
+const JUNIT = 'junit.xml'
+/** What a run writes: its cases, which lines they ran, and for people what it does. */
 const REPORTERS = [
-  '--test-reporter=junit',
+  '--test-reporter=spec',
   '--test-reporter-destination=stdout',
+  '--test-reporter=junit',
+  `--test-reporter-destination=${JUNIT}`,
   '--test-reporter=lcov',
   `--test-reporter-destination=${LCOV}`,
 ]
 
-/** Checks a commit out into a folder of its own and runs `node --test` there. */
-export async function runTests(repositoryDir: string, sha: string): Promise<{ junit: string; lcov: string; isGreen: boolean }> {
+/** What a run of tests leaves: its reports, and what it printed, with the colours of a terminal. */
+export interface TestRun {
+  junit: string
+  lcov: string
+  log: string
+  isGreen: boolean
+}
+
+/** Checks a commit out into a folder of its own and runs `node --test` there; `onLines` is given what it prints, by whole lines. */
+export async function runTests(repositoryDir: string, sha: string, onLines: (lines: string) => void = () => {}): Promise<TestRun> {
   const dir = await mkdtemp(join(tmpdir(), 'dystracer-build-'))
   try {
     const archive = await run('git', ['archive', '--format=tar', sha], { dir: repositoryDir })
     await run('tar', ['-x'], { dir, input: archive })
-    const junit = (
-      await run(process.execPath, ['--test', '--experimental-test-coverage', ...REPORTERS], {
-        dir,
-        allowFailure: true,
-        isPatient: true,
-        env: { NODE_ENV: 'test' },
-      })
-    ).toString('utf8')
-    const lcov = existsSync(join(dir, LCOV)) ? readFileSync(join(dir, LCOV), 'utf8') : ''
+    let log = ''
+    let pending = ''
+    const print = (text: string) => {
+      const lines = text.replaceAll(`file://${dir}/`, '').replaceAll(`${dir}/`, '')
+      log += lines
+      onLines(lines)
+    }
+    print(`$ git checkout ${sha.slice(0, 12)}\n$ node --test --experimental-test-coverage\n`)
+    await run(process.execPath, ['--test', '--experimental-test-coverage', ...REPORTERS], {
+      dir,
+      allowFailure: true,
+      isPatient: true,
+      env: { NODE_ENV: 'test', FORCE_COLOR: '1' },
+      onOutput: (chunk) => {
+        pending += chunk.toString('utf8')
+        const end = pending.lastIndexOf('\n') + 1
+        if (end > 0) print(pending.slice(0, end))
+        pending = pending.slice(end)
+      },
+    })
+    if (pending !== '') print(pending)
+    const written = (name: string) => (existsSync(join(dir, name)) ? readFileSync(join(dir, name), 'utf8') : '')
+    const [junit, lcov] = [written(JUNIT), written(LCOV)]
     return {
+      log,
       junit: junit.replaceAll(dir, ''),
       lcov: lcov.replaceAll(`${dir}/`, ''),
       isGreen: junit.includes('<testcase') && !junit.includes('<failure'),

@@ -65,13 +65,15 @@ export interface RunOptions {
   timeoutMs?: number
   /** Gives way to everything else on the machine. */
   isPatient?: boolean
+  /** What it prints, on either way out, as it comes. */
+  onOutput?: (chunk: Buffer) => void
 }
 
 /** Runs a program without a shell and gives its standard output; git never reads the machine's own settings. */
 export function run(
   command: string,
   args: readonly string[],
-  { dir, input, env = {}, allowFailure = false, timeoutMs = 60_000, isPatient = false }: RunOptions,
+  { dir, input, env = {}, allowFailure = false, timeoutMs = 60_000, isPatient = false, onOutput = () => {} }: RunOptions,
 ): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, {
@@ -91,8 +93,12 @@ export function run(
     if (isPatient && child.pid !== undefined) setPriority(child.pid, 10)
     const out: Buffer[] = []
     let errors = ''
-    child.stdout.on('data', (chunk: Buffer) => out.push(chunk))
+    child.stdout.on('data', (chunk: Buffer) => {
+      out.push(chunk)
+      onOutput(chunk)
+    })
     child.stderr.on('data', (chunk: Buffer) => {
+      onOutput(chunk)
       errors += chunk.toString('utf8')
     })
     child.stdin.on('error', () => {})

@@ -5,6 +5,18 @@ export interface EventSender {
   /** Sends a CDEvents message in a CloudEvent, signed as Standard Webhooks say; tries again a few times. */
   send(type: string, subjectId: string, customData: object): Promise<void>
   sendReport(input: { format: 'junit' | 'lcov'; repository: string; commit: string; build: number; report: string }): Promise<void>
+  /** Sends what the tests of a build printed; `from` says how many bytes of it came before. */
+  sendLog(input: LogPiece): Promise<void>
+}
+
+export interface LogPiece {
+  repository: string
+  commit: string
+  branch: string
+  build: number
+  from: number
+  text: string
+  isLast: boolean
 }
 
 const TRIES = 5
@@ -53,6 +65,24 @@ export function makeEventSender(input: { serverUrl: string; secret: string; toke
           method: 'POST',
           headers: { authorization: `Bearer ${input.token}`, 'content-type': format === 'junit' ? 'application/xml' : 'text/plain' },
           body: report,
+        }),
+      )
+    },
+    sendLog: ({ repository, commit, branch, build, from, text, isLast }) => {
+      const query = new URLSearchParams({
+        repository,
+        commit,
+        branch,
+        build: String(build),
+        step: 'tests',
+        from: String(from),
+        isLast: String(isLast),
+      })
+      return withTries(() =>
+        fetch(`${input.serverUrl}/receive/build-logs?${query}`, {
+          method: 'POST',
+          headers: { authorization: `Bearer ${input.token}`, 'content-type': 'text/plain' },
+          body: text,
         }),
       )
     },

@@ -38,6 +38,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   review: lazy(() => import('#features/reviews/index').then((module) => ({ default: module.ReviewFilesPane }))),
   builds: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildsPane }))),
   build: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildPane }))),
+  'build-log': lazy(() => import('#features/build-logs/index').then((module) => ({ default: module.LogPane }))),
   'test-record': lazy(() => import('#features/builds/index').then((module) => ({ default: module.TestPane }))),
   releases: lazy(() => import('#features/releases/index').then((module) => ({ default: module.ReleasesPane }))),
   package: lazy(() => import('#features/dependencies/index').then((module) => ({ default: module.PackagePane }))),

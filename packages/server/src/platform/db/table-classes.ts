@@ -110,5 +110,5 @@ export const TABLE_CLASSES = {
     'comment_search',
   ],
   secret: ['credential', 'session', 'access_token', 'answered_request', 'private_note', 'secret', 'repository_access', 'repository_key'],
-  source: ['journal', 'meta', 'audit_entry', 'delivery', 'unplaced_event'],
+  source: ['journal', 'meta', 'audit_entry', 'delivery', 'unplaced_event', 'build_log', 'build_log_piece', 'build_log_mark'],
 } as const

@@ -4,6 +4,7 @@ import type { Context } from 'koa'
 import { CloudEvent, HTTP } from 'cloudevents'
 import type { z } from 'zod'
 import { toOtlpLogs, zErrorReport } from '@dystracer/core/incoming/error-form'
+import { buildLogsPaths } from '@dystracer/core/build-logs/wire'
 import { incomingPaths, reportPaths, type zTakenErrors } from '@dystracer/core/incoming/wire'
 import { REPORT_FORMATS } from '@dystracer/core/builds/report-format'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -17,6 +18,7 @@ import { takeDeliveries, takeHookMessage } from './deliveries.commands.js'
 import { hookOf, requireProof, requireStandard } from './hooks.js'
 import { answerPreflight, requireRepositoryOf, requireSender } from './senders.js'
 import type { ServiceContext } from '#platform/context'
+import { takeBuildLog } from '#subjects/build-logs/index'
 import { receiveReport } from '#subjects/builds/index'
 import { receiveSourceMap } from '#subjects/faults/index'
 import { intakeWorker, otlpMessages, type Signal } from '#subjects/occurrences/index'
@@ -74,6 +76,11 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
       requireRepositoryOf(ctx.db, who, repository)
       return receiveReport(ctx, format, { ...query, repository, build: query.build ?? null }, body)
     })
+  handleOutside(router, buildLogsPaths.takeBuildLog, evidence, ({ query, body, who }) => {
+    const repository = repositoryNamed(ctx.db, query.repository)
+    requireRepositoryOf(ctx.db, who, repository)
+    return takeBuildLog(ctx, { ...query, repository }, body)
+  })
   handleOutside(
     router,
     incomingPaths.takeSourceMap,

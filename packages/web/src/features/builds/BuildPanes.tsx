@@ -3,6 +3,7 @@ import type { Build } from '@dystracer/core/code/wire'
 import { BUILD_VOCABULARY } from '@dystracer/core/filter/code-filter'
 import type { FilterVocabulary } from '@dystracer/core/filter/filter'
 import { useState } from 'react'
+import { BuildLogs } from '#features/build-logs/index'
 import { useKnownRepositories } from '#features/code/index'
 import { FilteredList } from '#features/looking/index'
 import { useBuildQuery, useBuildsInfiniteQuery, useFailuresQuery } from './builds.api'
@@ -137,6 +138,7 @@ export function BuildPane({ id }: { id: string }) {
       {failures.data && <FailureGroups id={id} repository={data.repository} failures={failures.data} />}
       <Findings id={id} repository={data.repository} />
       <Steps build={data} />
+      <BuildLogs repository={data.repository} number={data.number} isRunning={data.state === 'running'} />
       <Covered build={data} isAll={isAll} />
       <section aria-label="Tests" className="border-t border-edge">
         {isAll && (

@@ -10,9 +10,9 @@ export function reportSnippet(runner: Runner, origin: string): string {
       return [
         `export DYSTRACER_URL=${origin} DYSTRACER_TOKEN=…`,
         `curl -fsSO ${origin}/dys.mjs`,
-        `${dys} --started`,
-        'if npm test; then OUTCOME=passed; else OUTCOME=broke; fi',
-        `${dys} report.xml --ended $OUTCOME`,
+        'node dys.mjs run --build "$BUILD_NUMBER" -- npm test || CODE=$?',
+        `${dys} report.xml`,
+        'exit ${CODE:-0}',
       ].join('\n')
     case 'Makefile':
       return [
@@ -39,6 +39,8 @@ export function reportSnippet(runner: Runner, origin: string): string {
         'curl -H "Authorization: Bearer $DYSTRACER_TOKEN" --data-binary @report.xml \\',
         `  "${origin}/receive/reports/junit?repository=NAME&commit=$(git rev-parse HEAD)&branch=$(git branch ` +
           `--show-current)&build=$BUILD_NUMBER"`,
+        'curl -H "Authorization: Bearer $DYSTRACER_TOKEN" -H "Content-Type: text/plain" --data-binary @build.log \\',
+        `  "${origin}/receive/build-logs?repository=NAME&commit=$(git rev-parse HEAD)&build=$BUILD_NUMBER"`,
       ].join('\n')
   }
 }

@@ -211,8 +211,10 @@ function Budget({ project, budget, canEdit }: { project: string; budget: Rules['
   return (
     <form aria-label="Budget of all rules" className="mt-2" onSubmit={(event) => void keep(event)}>
       <fieldset disabled={!canEdit} className="m-0 border-0 p-0">
-        All rules together log at most <WordInput label="Items an hour, of all rules" {...A_BUDGET} {...register('perHour')} /> items an
-        hour and <WordInput label="Items a day, of all rules" {...A_BUDGET} {...register('perDay')} /> a day; the rest goes into one item.{' '}
+        All rules together log <WordInput label="Items an hour, of all rules" {...A_BUDGET} {...register('perHour')} />
+        <span> items an hour at most and </span>
+        <WordInput label="Items a day, of all rules" {...A_BUDGET} {...register('perDay')} />
+        <span> a day; the rest goes into one item. </span>
         {formState.isDirty && (
           <Button look="line" type="submit">
             Save the budget

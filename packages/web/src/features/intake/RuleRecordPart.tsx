@@ -12,6 +12,7 @@ export function RuleRecordPart({ record, onAsk }: { record: RuleRecord; onAsk: (
   const { taken, rejected, waiting, rows, sinceMs, proposal } = record
   const logged = taken + rejected + waiting
   const isByPeople = proposal?.what === 'people'
+  const atLeast = isByPeople ? plural(proposal.atLeast, 'person', 'people') : plural(proposal?.atLeast ?? 0, 'time')
   if (sinceMs === null) return <Section>It has done nothing yet.</Section>
   return (
     <Section>
@@ -23,9 +24,8 @@ export function RuleRecordPart({ record, onAsk }: { record: RuleRecord; onAsk: (
       {taken + rejected > 0 && <Weeks weeks={record.weeks} />}
       {proposal && (
         <p className="text-ink-2">
-          {proposal.rejectedAvoided} of {plural(proposal.rejected, 'rejected')} {isByPeople ? 'hit' : 'came'} fewer than{' '}
-          {isByPeople ? plural(proposal.atLeast, 'person', 'people') : plural(proposal.atLeast, 'time')}; so did {proposal.takenLost} of{' '}
-          {proposal.taken} that were taken.{' '}
+          {proposal.rejectedAvoided} of {plural(proposal.rejected, 'rejected one')} {isByPeople ? 'hit' : 'came'} fewer than {atLeast}; so
+          did {proposal.takenLost} of the {proposal.taken} taken.{' '}
           {onAsk && (
             <Button look="line" onClick={() => onAsk({ name: isByPeople ? 'peopleAtLeast' : 'countAtLeast', atLeast: proposal.atLeast })}>
               What if it asked for {proposal.atLeast}?

@@ -83,6 +83,12 @@ export const KEYS = {
     agree: { chords: ['a'], shown: 'a', does: 'Agree', brief: 'agree' },
     askChanges: { chords: ['w'], shown: 'w', does: 'Ask for changes', brief: 'ask for changes' },
   },
+  log: {
+    nextError: { chords: ['e'], shown: 'e', does: 'To the next error', brief: 'next error' },
+    previousError: { chords: ['E'], shown: 'E', does: 'To the error before' },
+    nextFound: { chords: ['n'], shown: 'n', does: 'To the next line that holds what is sought', brief: 'next found' },
+    previousFound: { chords: ['N'], shown: 'N', does: 'To the one before' },
+  },
   outline: {
     fold: { chords: ['ArrowLeft', 'ArrowRight'], shown: '←→', does: 'Fold and unfold, or go to the whole', brief: 'fold' },
     partOf: { chords: ['Alt+ArrowRight'], shown: 'Alt+→', does: 'Make it a part of the thing above', brief: 'part of' },
@@ -122,6 +128,7 @@ export const KEY_PLACES: Record<KeyPlace, string> = {
   unexplained: 'Commits without an item',
   inbox: 'Inbox',
   review: 'Files of a change',
+  log: 'Log of a build',
   outline: 'Outline',
   board: 'Board',
   calendar: 'Calendar',

@@ -59,6 +59,7 @@ const THING_PANES = {
   review: { title: 'its files', minWidthPx: 560 },
   // From 1,000,000,000 on a number is ours, for a build that its service calls by a name.
   build: { title: (id) => (Number(rest(id)) > 1_000_000_000 ? 'Build' : `Build ${rest(id)}`), minWidthPx: 300 },
+  'build-log': { title: (id) => rest(rest(id)).replace(/#\d+(?::\d+)?$/, ''), minWidthPx: 520 },
   'test-record': { title: (id) => id.slice(id.indexOf('\u001f') + 1), minWidthPx: 420 },
   case: { title: (id) => `Case ${rest(id)}`, minWidthPx: 420 },
   'test-plan': { title: 'Test plan', minWidthPx: 460 },

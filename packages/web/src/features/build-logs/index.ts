@@ -1,0 +1,2 @@
+export { BuildLogs } from './BuildLogs'
+export { LogPane } from './LogPane'
