@@ -24,6 +24,7 @@ import { setDuty } from '@dystracer/server/subjects/routing/routing.commands'
 import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref-moves'
 import { DEMO_RULES } from './demo-rules.js'
 import { REFINEMENTS, REQUIREMENT_FACTS } from './requirement-facts.js'
+import { layDownIncident } from './seed-incident.js'
 import { layDownCases } from './seed-cases.js'
 import { layDownReviews } from './seed-reviews.js'
 import { layDownOldWork, promiseDays, readOldNotices } from './seed-present.js'
@@ -78,14 +79,16 @@ export async function seedDemo(
   promiseDays(ctx)
   await layDownReviews(ctx, memberOf)
   const todayMs = ctx.nowMs()
-  layDownCases(ctx, memberOf, {
+  const clock = {
     todayMs,
-    at: (atMs, act) => {
+    at: (atMs: number, act: () => void) => {
       input.setNowMs(atMs)
       act()
       input.setNowMs(todayMs)
     },
-  })
+  }
+  layDownCases(ctx, memberOf, clock)
+  layDownIncident(ctx, memberOf, clock)
   setDuty(ctx, memberOf('ines'), 'EMB', { weekOn: mondayOf(ctx.nowMs()), personId: 'rafe' })
 }
 

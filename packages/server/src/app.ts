@@ -23,6 +23,7 @@ import { addTiesRoutes } from '#subjects/ties/ties.routes'
 import { addTriageRoutes } from '#subjects/triage/triage.routes'
 import { addIncomingRoutes } from '#subjects/incoming/incoming.routes'
 import { addImportsRoutes } from '#subjects/imports/imports.routes'
+import { addIncidentsRoutes } from '#subjects/incidents/incidents.routes'
 import { addCasesRoutes } from '#subjects/cases/cases.routes'
 import { addDependenciesRoutes } from '#subjects/dependencies/dependencies.routes'
 import { addThreadsRoutes } from '#subjects/threads/threads.routes'
@@ -81,6 +82,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addIncomingRoutes(api, intake)
   addImportsRoutes(api)
   addCasesRoutes(api)
+  addIncidentsRoutes(api)
   addDependenciesRoutes(api)
   addThreadsRoutes(api)
   addDeskRoutes(api)

@@ -17,6 +17,7 @@ import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { TiesEvents } from '#ties/events'
 import type { CasesEvents } from '#cases/events'
+import type { IncidentsEvents } from '#incidents/events'
 import type { DependenciesEvents } from '#dependencies/events'
 import type { TriageEvents } from '#triage/events'
 import type { UndoEvents } from '#undo/events'
@@ -45,6 +46,7 @@ export interface EventBodies
     BuildsEvents,
     TiesEvents,
     CasesEvents,
+    IncidentsEvents,
     DependenciesEvents,
     TriageEvents,
     UndoEvents {}

@@ -36,6 +36,7 @@ import { importsOperations } from '#imports/wire'
 import { impactOperations } from '#threads/impact-wire'
 import { auditReportOperations } from '#threads/audit-wire'
 import { matrixOperations } from '#threads/matrix-wire'
+import { incidentsOperations } from '#incidents/wire'
 import { casesOperations } from '#cases/wire'
 import { dependenciesOperations } from '#dependencies/wire'
 import { threadsOperations } from '#threads/wire'
@@ -76,6 +77,7 @@ export const OPERATIONS = {
   ...buildsOperations,
   ...buildLogsOperations,
   ...casesOperations,
+  ...incidentsOperations,
   ...dependenciesOperations,
   ...triageOperations,
   ...incomingOperations,

@@ -40,6 +40,8 @@ export const zPlaces = z.object({
   faults: z.number().int(),
   code: z.number().int(),
   brokenBuilds: z.number().int(),
+  /** Incidents that are not over. */
+  incidents: z.number().int(),
   approvals: z.number().int(),
   requirements: z.number().int(),
   inbox: z.number().int(),

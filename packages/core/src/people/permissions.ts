@@ -34,6 +34,7 @@ export const PERMISSIONS = {
   'requirements.write': { from: 'lead', act: 'write requirements' },
   'tests.write': { from: 'member', act: 'write and do tests by hand' },
   'tests.sign': { from: 'lead', act: 'stand for a test plan' },
+  'incidents.handle': { from: 'member', act: 'open and handle incidents' },
   'code.contribute': { from: 'member', act: 'open and merge pull requests' },
   'gates.set': { from: 'lead', act: 'say what has to hold before a merge' },
   'gates.pass-over': { from: 'lead', act: 'merge past gates that do not hold' },

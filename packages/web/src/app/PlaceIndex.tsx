@@ -8,7 +8,7 @@ import { usePeople } from '#features/people/index'
 const GROUPS = [
   { title: 'Now', places: ['desk', 'triage'] },
   { title: 'Work', places: ['items'] },
-  { title: 'Evidence', places: ['faults', 'code', 'builds', 'tests', 'releases'] },
+  { title: 'Evidence', places: ['faults', 'code', 'builds', 'tests', 'releases', 'incidents'] },
   { title: 'Why', places: ['requirements', 'trace'] },
   { title: 'Look back', places: ['figures'] },
 ] as const
@@ -30,6 +30,7 @@ export function PlaceIndex({ current }: { current: string }) {
         code: [data.code, false],
         builds: [data.brokenBuilds, true],
         releases: [data.approvals, true],
+        incidents: [data.incidents, true],
         requirements: [data.requirements, false],
       }
     : {}

@@ -17,6 +17,7 @@ import { releasesLive } from '#features/releases/releases.live'
 import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
+import { incidentsLive } from '#features/incidents/incidents.live'
 import { casesLive } from '#features/cases/cases.live'
 import { dependenciesLive } from '#features/dependencies/dependencies.live'
 import { tiesLive } from '#features/ties/ties.live'
@@ -46,6 +47,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...faultsLive,
   ...buildsLive,
   ...casesLive,
+  ...incidentsLive,
   ...dependenciesLive,
   ...tiesLive,
   ...triageLive,

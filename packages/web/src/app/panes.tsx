@@ -46,6 +46,8 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   impact: lazy(() => import('#features/threads/index').then((module) => ({ default: module.ImpactPane }))),
   matrix: lazy(() => import('#features/threads/index').then((module) => ({ default: module.MatrixPane }))),
   tests: lazy(() => import('#features/cases/index').then((module) => ({ default: module.TestsPane }))),
+  incidents: lazy(() => import('#features/incidents/index').then((module) => ({ default: module.IncidentsPane as ComponentType<object> }))),
+  incident: lazy(() => import('#features/incidents/index').then((module) => ({ default: module.IncidentPane }))),
   case: lazy(() => import('#features/cases/index').then((module) => ({ default: module.CasePane }))),
   'test-plan': lazy(() => import('#features/cases/index').then((module) => ({ default: module.PlanPane }))),
   run: lazy(() => import('#features/cases/index').then((module) => ({ default: module.RunPane }))),

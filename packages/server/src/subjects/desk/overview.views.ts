@@ -102,6 +102,12 @@ export function readPlaces(ctx: ServiceContext, who: Who): Places {
         WHERE g.repository = b.repository AND g.ref = 'refs/heads/' || b.branch AND g.deleted_at_ms IS NULL)`,
       repositories,
     ),
+    incidents: count(
+      'incident INDEXED BY incident_open WHERE over_at_ms IS NULL AND project NOT IN (SELECT value FROM json_each(@hidden))',
+      {
+        hidden: hiddenPrefixes(ctx.db, who),
+      },
+    ),
     approvals: count(`deployment WHERE state = 'asked' AND service NOT IN (SELECT value FROM json_each(@hidden))`, {
       hidden: hiddenServices(ctx.db, who),
     }),

@@ -5,6 +5,7 @@ import type { ServiceContext } from '#platform/context'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import { logFound, placeOf } from '#subjects/builds/index'
 import { seeDeployment, seeEnvironment } from '#subjects/releases/index'
+import { endToldIncident, openToldIncident } from '#subjects/incidents/index'
 import { addComment } from '#subjects/talk/index'
 import { placeService, Unplaced } from './places.js'
 
@@ -47,7 +48,7 @@ export function tellEnvironment(ctx: ServiceContext, who: Who | null, event: CdE
     : 'It is set up already.'
 }
 
-/** An incident makes one item, which waits in Triage; its end is a comment there. */
+/** An incident is opened, with an item that waits in Triage; its end ends it and is a comment there. */
 export function tellIncident(ctx: ServiceContext, who: Who | null, event: CdEvent): string | null {
   const { content, id } = event.subject
   const own = ownAdditions(event)
@@ -62,19 +63,23 @@ export function tellIncident(ctx: ServiceContext, who: Who | null, event: CdEven
     const text =
       `The incident is resolved, says ` +
       `${event.context.source}.${content.description ? `\n\n> ${content.description.replaceAll('\n', '\n> ')}` : ''}`
-    addComment(ctx, STRANGER, (logged.body as { key: string }).key, {
+    const { key } = logged.body as { key: string }
+    endToldIncident(ctx, key, Date.parse(event.context.timestamp), `${idempotencyKey}/over`)
+    addComment(ctx, STRANGER, key, {
       text,
       from: event.context.source,
       messageId: `${event.context.source}#${event.context.id}`,
     })
     return null
   }
-  const environment = own.environment ?? content.environment?.id
+  const environment = own.environment ?? (content.environment === undefined ? undefined : lastPart(content.environment.id))
+  const title = content.description?.split('\n', 1)[0]?.trim() || `Incident ${id}`
   ctx.journal.write((writer) => {
-    logFound(ctx, writer, {
+    if (entryByIdempotencyKey(ctx.db, idempotencyKey)) return
+    const item = logFound(ctx, writer, {
       ...place,
       idempotencyKey,
-      title: content.description?.split('\n', 1)[0]?.trim() || `Incident ${id}`,
+      title,
       description: [
         `${event.context.source} reports the incident ${id} of ${service.name}${environment ? ` in ${environment}` : ''}.`,
         content.description ? `> ${content.description.replaceAll('\n', '\n> ')}` : '',
@@ -84,6 +89,21 @@ export function tellIncident(ctx: ServiceContext, who: Who | null, event: CdEven
       cause: 'incident',
       source: `repository:${service.repository}`,
       paths: [],
+    })
+    openToldIncident(ctx, writer, {
+      project: place.project,
+      item,
+      facts: {
+        title: title.slice(0, 200),
+        // How bad it is people say: until then it stands in the middle.
+        severity: 3,
+        service: service.name,
+        environment: environment?.slice(0, 100) ?? 'production',
+        startedAtMs: Date.parse(event.context.timestamp),
+        leadId: null,
+        cause: '',
+      },
+      idempotencyKey: `${idempotencyKey}/opened`,
     })
   })
   return null

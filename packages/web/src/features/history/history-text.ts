@@ -17,6 +17,7 @@ import { releasesWords } from '#features/releases/releases.words'
 import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
+import { incidentsWords } from '#features/incidents/incidents.words'
 import { casesWords } from '#features/cases/cases.words'
 import { dependenciesWords } from '#features/dependencies/dependencies.words'
 import { tiesWords } from '#features/ties/ties.words'
@@ -44,6 +45,7 @@ const WORDS: EventWords<EventBodies> = {
   ...faultsWords,
   ...buildsWords,
   ...casesWords,
+  ...incidentsWords,
   ...dependenciesWords,
   ...tiesWords,
   ...triageWords,

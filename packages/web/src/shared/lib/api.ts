@@ -96,6 +96,7 @@ export function apiAddress(name: OperationName, input: { params?: Record<string,
 export const LONG_LIST_PAGES = 10
 
 export const TAG_TYPES = [
+  'Incident',
   'Me',
   'IntakeRule',
   'Token',

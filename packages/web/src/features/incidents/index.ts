@@ -1,0 +1,2 @@
+export { IncidentPane } from './IncidentPane'
+export { IncidentsPane } from './IncidentsPane'
