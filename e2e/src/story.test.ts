@@ -142,6 +142,34 @@ describe('from a runtime error to a verified fix', () => {
       .waitFor()
   })
 
+  test('what that build printed is kept; its first error leads to the line, in the log and in the code', async () => {
+    const here = page.url()
+    const { rows } = await (await page.request.get(`${demo.baseUrl}/api/v1/builds?limit=20&repository=kiln-controller`)).json()
+    const { number } = rows.find((build: { state: string; branch: string }) => build.branch === branch && build.state === 'broke')
+    await page.goto(`${demo.baseUrl}/builds/build~kiln-controller,${number}`)
+    const logs = page.getByRole('region', { name: 'Logs' })
+    await logs
+      .getByText(/✖ SAF-3: an unplugged probe has no reading/)
+      .first()
+      .waitFor()
+    await logs
+      .getByRole('link', { name: /^line \d+$/ })
+      .first()
+      .click()
+    const log = page.getByRole('region', { name: 'Log tests' })
+    await log.getByText(/error 1 of \d+/).waitFor()
+    await log.getByRole('option', { selected: true }).getByText('an unplugged probe has no reading').waitFor()
+    await log.getByLabel('Find in the log').fill('AssertionError')
+    await log.getByLabel('Find in the log').press('Enter')
+    await log
+      .getByRole('option', { selected: true })
+      .getByText(/AssertionError/)
+      .waitFor()
+    expect(await axeFindings(page)).toEqual([])
+    await page.goto(here)
+    await page.getByText(/Build \d+ broke; mend it and push again/).waitFor()
+  })
+
   test('a further push makes the build pass, and only then the pull request can be merged', async () => {
     const broke = page.getByText(/Build \d+ broke; mend it and push again/)
     await broke.waitFor()

@@ -79,7 +79,7 @@ function aServer(answers: Answers) {
 }
 
 function isRefused(given: unknown): given is Refused {
-  return typeof given === 'object' && given !== null && 'refused' in given
+  return typeof given === 'object' && given !== null && 'refused' in given && typeof given.refused === 'string'
 }
 
 /** A part on its page: how to find things there, a person to use it, and what the server was asked. */
