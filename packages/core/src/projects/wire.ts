@@ -66,6 +66,14 @@ export type Leave = z.output<typeof zLeave>
 export const zLeft = z.object({ items: z.number().int(), components: z.number().int(), weeks: z.number().int() })
 export type Left = z.infer<typeof zLeft>
 
+const zConnected = z.object({
+  repository: z.string(),
+  /** The service that is built from it in this project. */
+  service: z.string(),
+  mainBranch: z.string(),
+  isEmpty: z.boolean(),
+})
+
 /** What can be asked of projects. */
 export const projectsOperations = {
   createProject: operation({
@@ -96,13 +104,19 @@ export const projectsOperations = {
     about: 'project',
     isSecret: true,
     body: zConnectRepository,
-    answer: z.object({
-      repository: z.string(),
-      /** The service that is built from it in this project. */
-      service: z.string(),
-      mainBranch: z.string(),
-      isEmpty: z.boolean(),
-    }),
+    answer: zConnected,
+    status: 201,
+    problems: ['outside-unreachable'],
+  }),
+  connectRepositoryFor: operation({
+    method: 'post',
+    path: '/repositories',
+    summary: 'The same for a script, which names the project beside the address',
+    may: 'setup.change',
+    about: 'nothing',
+    isSecret: true,
+    body: zConnectRepository.extend({ project: z.string().min(1).max(10) }),
+    answer: zConnected,
     status: 201,
     problems: ['outside-unreachable'],
   }),

@@ -63,6 +63,8 @@ export type SetEnvironment = z.output<typeof zSetEnvironment>
 /** What runs where, and which releases there are. */
 export const zReleaseBoard = z.object({
   environments: z.array(zEnvironment),
+  /** Whether a deployer is connected; without one people and scripts say what runs where. */
+  hasDeployer: z.boolean(),
   services: z.array(
     z.object({
       service: z.string(),
@@ -81,12 +83,25 @@ export const zReleaseBoard = z.object({
         }),
       ),
       lastHeardAtMs: zAtMs.nullable(),
+      /** Where its programs say that they are another release than was told, within the last hour. */
+      drift: z.array(
+        z.object({
+          environment: z.string(),
+          release: z.string(),
+          lastAtMs: zAtMs,
+          told: z.string().nullable(),
+          isPartly: z.boolean(),
+        }),
+      ),
     }),
   ),
 })
 export type ReleaseBoard = z.infer<typeof zReleaseBoard>
 /** Asks for a release of a service to be brought to an environment. */
 export const zAskDeployment = z.strictObject({ service: z.string(), release: z.string(), environment: z.string() })
+
+/** That a release runs somewhere, as somebody knows who brought it there; left out, since now. */
+export const zTellDeployment = zAskDeployment.extend({ atMs: zAtMs.optional() })
 
 /** What can be asked of releases. */
 export const releasesOperations = {
@@ -124,6 +139,15 @@ export const releasesOperations = {
     body: zAskDeployment,
     answer: zReleaseBoard,
     problems: ['outside-unreachable', 'gate-closed'],
+  }),
+  tellDeployment: operation({
+    method: 'post',
+    path: '/deployments/told',
+    summary: 'Say that a release runs in an environment, and since when: for whoever brings it there without a deployer',
+    may: 'releases.deploy',
+    about: 'nothing',
+    body: zTellDeployment,
+    answer: zReleaseBoard,
   }),
   approveDeployment: operation({
     method: 'post',

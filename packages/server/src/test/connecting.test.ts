@@ -47,6 +47,17 @@ describe('connecting a repository', () => {
     expect(await words(repo.dir)).toContain('connected to this project already')
   })
 
+  test('a script names the project beside the address, and needs the right there', async () => {
+    const other = new TestRepository()
+    other.commit('a.txt', 'a\n', 'Begin')
+    const byScript = (ask: Ask, project: string) => ask('/repositories', { method: 'POST', body: { project, url: other.dir } })
+    expect((await byScript(await app.asks('rafe'), 'EMB')).status).toBe(403)
+    expect((await byScript(lead, 'MOON')).status).toBe(404)
+    const connected = await byScript(lead, 'EMB')
+    expect([connected.status, connected.body.repository]).toEqual([201, basename(other.dir).toLowerCase()])
+    other.remove()
+  })
+
   test('one that is read no more keeps what was read, and is read again, also from elsewhere', async () => {
     const name = basename(repo.dir).toLowerCase()
     const change = (body: object, ask = lead) => ask(`/repositories/${name}`, { method: 'PATCH', body })

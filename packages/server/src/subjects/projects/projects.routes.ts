@@ -1,23 +1,33 @@
 import type { Context } from 'koa'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import type { Api } from '#platform/http/api'
+import type { Api, Asked } from '#platform/http/api'
 import { noteAudit, placeOf } from '#subjects/audit/index'
 import { keyPairFor } from '#subjects/code/index'
 import { leave } from './leaving.commands.js'
 import { archiveProject, changeRepository, connectRepository, createProject } from './projects.commands.js'
-import { projectsOperations } from '@dystracer/core/projects/wire'
+import type { Operation } from '@dystracer/core/people/operation'
+import { projectsOperations, type ConnectRepository } from '@dystracer/core/projects/wire'
+import { requireRight } from '#subjects/people/index'
+import { requireProject } from '#subjects/setup/index'
 
 /** `sync` fetches the repository of a new project at once. */
 export function addProjectsRoutes(
   api: Api,
   { sync }: { sync: { request(repository: string, cause: string): Promise<void>; callOff(repository: string): void } },
 ): void {
-  api.handle(projectsOperations.connectRepository, async ({ ctx, who, params, body, koa }) => {
-    const connected = await connectRepository(ctx, who, params.project, body)
-    if (body.access.kind !== 'none') noteAccess(ctx, who, koa, connected.repository, body.access.kind)
+  const connect = async ({ ctx, who, koa }: Pick<Asked<Operation>, 'ctx' | 'who' | 'koa'>, project: string, input: ConnectRepository) => {
+    const connected = await connectRepository(ctx, who, project, input)
+    if (input.access.kind !== 'none') noteAccess(ctx, who, koa, connected.repository, input.access.kind)
     void sync.request(connected.repository, 'connected')
     return connected
+  }
+  api.handle(projectsOperations.connectRepository, (asked) => connect(asked, asked.params.project, asked.body))
+  api.handle(projectsOperations.connectRepositoryFor, (asked) => {
+    const { project, ...input } = asked.body
+    requireProject(asked.ctx.db, project)
+    requireRight(asked.who, 'setup.change', project)
+    return connect(asked, project, input)
   })
   api.handle(projectsOperations.changeRepository, async ({ ctx, who, params, body, koa }) => {
     const changed = await changeRepository(ctx, who, params.repository, body)

@@ -49,6 +49,8 @@ export async function askDeployment(
   })
   if (!release || !environment) throw new Problem('invalid-input', { fields: { release: 'There is no such release or environment' } })
   requireStanding(ctx, input)
+  if (environment.needs_approval === 0 && deployerOf(ctx) === null)
+    throw new Problem('outside-unreachable', { detail: 'No deployer is connected. Bring it there, and say that it runs.' })
   const waiting = sql(ctx.db, GET_DEPLOYMENT_BY_SERVICE_AND_ENVIRONMENT).get<{ deployment_id: string; state: string }>(input)
   if (waiting) {
     if (environment.needs_approval === 0 || waiting.state === 'approved') await sendOut(ctx, who, waiting.deployment_id)
@@ -66,6 +68,28 @@ export async function askDeployment(
   if (environment.needs_approval === 0) await sendOut(ctx, who, deploymentId)
   return deploymentId
 }
+
+/**
+ * Says that a release runs in an environment; where it was asked for, that deployment runs now. Throws `invalid-input` for a release or an
+ * environment that is not there, and for a time that is yet to come.
+ */
+export function tellDeployment(
+  ctx: ServiceContext,
+  who: Who,
+  { atMs = ctx.nowMs(), ...place }: { service: string; release: string; environment: string; atMs?: number },
+): void {
+  requireRightInOneOf(who, 'releases.deploy', projectsOfService(ctx.db, place.service))
+  if (!sql(ctx.db, GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE).get({ service: place.service, release: place.release }))
+    throw new Problem('invalid-input', { fields: { release: 'There is no such release' } })
+  if (atMs > ctx.nowMs() + CLOCKS_MS) throw new Problem('invalid-input', { fields: { atMs: 'That is yet to come' } })
+  const waiting = sql(ctx.db, GET_DEPLOYMENT_BY_SERVICE_AND_ENVIRONMENT).get<{ deployment_id: string }>(place)
+  const deploymentId = waiting?.deployment_id ?? ctx.newId()
+  const idempotencyKey = `told/${deploymentId}/${atMs}`
+  const isSeen = seeDeployment(ctx, { ...place, deploymentId, atMs, by: who.personId, idempotencyKey, actor: who.actor })
+  if (!isSeen) throw new Problem('invalid-input', { fields: { environment: 'There is no such environment' } })
+}
+/** Clocks of two machines may differ by so much. */
+const CLOCKS_MS = 5 * 60_000
 
 /** Lets a waiting deployment go out. Throws `gate-closed` while the release has not run in a staging environment. */
 export async function approveDeployment(ctx: ServiceContext, who: Who, deploymentId: string): Promise<void> {
@@ -131,7 +155,8 @@ function getDeployment(ctx: ServiceContext, deploymentId: string): DeploymentRow
 async function sendOut(ctx: ServiceContext, who: Who, deploymentId: string): Promise<void> {
   const row = getDeployment(ctx, deploymentId)
   const deployer = deployerOf(ctx)
-  if (!deployer) throw new Problem('outside-unreachable', { detail: 'No deployer is connected.' })
+  // Without a deployer somebody brings it there, and says so.
+  if (!deployer) return
   try {
     await deployer.deploy({
       deploymentId,
@@ -173,6 +198,7 @@ export function seeDeployment(
     atMs: number
     by: string | null
     idempotencyKey: string
+    actor?: string
   },
 ): boolean {
   const repository = sql(ctx.db, GET_REPOSITORY_OF_SERVICE_BY_SERVICE).get<{ repository: string }>({
@@ -183,7 +209,7 @@ export function seeDeployment(
   ctx.journal.write((writer) => {
     const entry = writer.append({
       kind: 'deployment-seen',
-      actor: 'source:deployer',
+      actor: input.actor ?? 'source:deployer',
       atMs: input.atMs,
       idempotencyKey: input.idempotencyKey,
       subjects: [`release:${service}@${release}`, `environment:${environment}`],

@@ -4,6 +4,8 @@ import type { Deployment, Release, ReleaseBoard } from '@dystracer/core/releases
 import { compareVersions } from '@dystracer/core/releases/compare-versions'
 import { runSpans, type RunStart } from '@dystracer/core/releases/run-spans'
 import { sql } from '#platform/db/statements'
+import { placeDrift, type Heard } from '@dystracer/core/releases/place-drift'
+import { deployerOf } from './deployer.slot.js'
 import { gatesOf } from './deployments.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { graphOf } from '#subjects/code/index'
@@ -15,6 +17,7 @@ import {
   LIST_DEPLOYMENT_BY_SERVICE,
   LIST_DEPLOYMENT_BY_SERVICE_AND_NAME,
   LIST_ENVIRONMENT,
+  LIST_HEARD_BY_SERVICE,
   LIST_LINK_ASSERTION,
   LIST_RELEASE_BY_NAME_AND_SERVICE,
   LIST_RELEASE_BY_SERVICE,
@@ -55,7 +58,9 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
     name: string
     repository: string
   }>({ hidden: hiddenServices(ctx.db, who) })
+  const nowMs = ctx.nowMs()
   return {
+    hasDeployer: deployerOf(ctx) !== null,
     environments: environments.map((row) => ({
       environment: row.name,
       kind: row.kind,
@@ -74,8 +79,18 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
         sql(ctx.volume, GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE).get<{ at: number | null }>({
           service: service.name,
         })?.at ?? null,
+      drift: driftOf(ctx, service.name, nowMs),
     })),
   }
+}
+
+/** Where the programs of a service say that they are another release than was told to run there. */
+function driftOf(ctx: ServiceContext, service: string, nowMs: number) {
+  const told = deploymentRows(ctx, service).flatMap(({ environment, release, state, running_at_ms: sinceMs }) =>
+    state === 'running' && sinceMs !== null ? [{ environment, release, sinceMs }] : [],
+  )
+  const heard = sql(ctx.volume, LIST_HEARD_BY_SERVICE).all<Heard>({ service, sinceMinute: Math.floor(nowMs / 60_000) - 60 })
+  return placeDrift({ heard, told, nowMs })
 }
 
 /**

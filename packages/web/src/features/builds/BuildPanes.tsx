@@ -105,10 +105,11 @@ export function BuildPane({ id }: { id: string }) {
     >
       <div className="px-4 py-3">
         <p>
+          {data.passed + data.failed + data.skipped === 0 && 'No test was reported'}
           {data.failed > 0
             ? `${data.failed} of ${plural(data.passed + data.failed + data.skipped, 'test')} failed`
-            : `${plural(data.passed, 'test')} passed`}
-          {data.skipped > 0 && `, ${data.skipped} skipped`}
+            : data.passed > 0 && `${plural(data.passed, 'test')} passed`}
+          {data.skipped > 0 && `${data.passed + data.failed > 0 ? ', ' : ''}${data.skipped} skipped`}
         </p>
         <p className="text-ink-2">
           {data.repository} · <ThingLink to={{ kind: 'branch', id: `${data.repository}/${data.branch}` }}>{data.branch}</ThingLink> ·{' '}

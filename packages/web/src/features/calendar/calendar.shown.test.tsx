@@ -8,6 +8,7 @@ import { show, type Answers } from '#shared/test/shown'
 import { CalendarPane } from './CalendarPane'
 
 const BOARD: ReleaseBoard = {
+  hasDeployer: true,
   environments: [],
   services: [
     {
@@ -30,6 +31,7 @@ const BOARD: ReleaseBoard = {
       deployments: [],
       runs: [],
       lastHeardAtMs: null,
+      drift: [],
     },
   ],
 }

@@ -9,7 +9,7 @@ import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextArea, TextInput } from '#shared/ui/fields'
 import { Button, Pending, Refusal } from '#shared/ui/parts'
 import { useChangeIncidentMutation, useOpenIncidentMutation } from './incidents.api'
-import { fromLocalTime, toLocalTime } from './instants'
+import { fromLocalTime, toLocalTime } from '#shared/lib/instants'
 
 const FIELDS = ['title', 'severity', 'service', 'environment', 'startedAtMs', 'leadId', 'cause'] as const
 
@@ -35,6 +35,7 @@ export function IncidentDialog(props: Props) {
           label={label}
           services={withOwn(data?.services.map(({ service }) => service) ?? [], incident?.service ?? null)}
           environments={withOwn(data?.environments.map(({ environment }) => environment) ?? [], incident?.environment ?? null)}
+          usual={(data?.environments.find(({ kind }) => kind === 'production') ?? data?.environments[0])?.environment ?? 'production'}
         />
       )}
     </Dialog>
@@ -53,7 +54,8 @@ function IncidentForm({
   label,
   services,
   environments,
-}: Props & { label: string; services: readonly string[]; environments: readonly string[] }) {
+  usual,
+}: Props & { label: string; services: readonly string[]; environments: readonly string[]; usual: string }) {
   const trail = usePaneTrail()
   const { me } = usePeople()
   const [open, opened] = useOpenIncidentMutation()
@@ -64,7 +66,7 @@ function IncidentForm({
       title: incident?.title ?? '',
       severity: String(incident?.severity ?? 2),
       service: incident?.service ?? '',
-      environment: incident?.environment ?? 'production',
+      environment: incident?.environment ?? usual,
       startedAt: toLocalTime(incident?.startedAtMs ?? Date.now()),
       leadId: incident ? (incident.leadId ?? '') : (me?.person?.personId ?? ''),
       cause: incident?.cause ?? '',

@@ -67,12 +67,12 @@ function TieForm({ of }: { of: { project: string; number: string } }) {
   })
   return (
     <form aria-label="An item that is there" className="mt-1 flex flex-wrap items-center gap-2" onSubmit={(event) => void submit(event)}>
-      <Choose aria-label="What it is to the incident" choices={ROLE_CHOICES} className="w-[170px]" {...register('role')} />
+      <Choose aria-label="What it is to the incident" choices={ROLE_CHOICES} className="w-[170px]!" {...register('role')} />
       <TextInput
         aria-label="Key of an item"
         placeholder="key of an item"
         maxLength={20}
-        className="w-[130px]"
+        className="w-[130px]!"
         {...register('key', { required: true })}
       />
       <Button look="line" type="submit" disabled={isLoading}>
@@ -107,7 +107,7 @@ function FollowUpForm({ of, title: incident }: { of: { project: string; number: 
         aria-label="What is to be done after it"
         placeholder="what is to be done after it"
         maxLength={200}
-        className="min-w-[180px] flex-1"
+        className="w-auto! min-w-[180px] flex-1"
         {...register('title', { required: true })}
       />
       <Button look="line" type="submit" disabled={logged.isLoading || tied.isLoading}>

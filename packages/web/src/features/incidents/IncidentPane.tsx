@@ -12,7 +12,7 @@ import { IncidentItems } from './IncidentItems'
 import { IncidentTimeLine } from './IncidentTimeLine'
 import { NoteForm } from './NoteForm'
 import { useEndIncidentMutation, useIncidentQuery } from './incidents.api'
-import { lasting } from './instants'
+import { lasting } from '#shared/lib/instants'
 
 /** An incident: how it stands, what ran and failed, why, what happened when, and what follows. */
 export function IncidentPane({ id }: { id: string }) {

@@ -9,7 +9,7 @@ import { Button, Pending, Quiet, Severity, When } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { IncidentDialog } from './IncidentDialog'
 import { useIncidentsInfiniteQuery } from './incidents.api'
-import { lasting } from './instants'
+import { lasting } from '#shared/lib/instants'
 
 /** When something went wrong for people, newest first. */
 export function IncidentsPane() {

@@ -3,7 +3,7 @@ import { fieldProblem } from '#shared/lib/problem-text'
 import { TextInput } from '#shared/ui/fields'
 import { Button, Refusal } from '#shared/ui/parts'
 import { useNoteIncidentMutation } from './incidents.api'
-import { fromLocalTime, toLocalTime } from './instants'
+import { fromLocalTime, toLocalTime } from '#shared/lib/instants'
 
 /** What is noted may have happened so long before the incident was seen. */
 const EARLIER_MS = 7 * 86_400_000
@@ -23,7 +23,7 @@ export function NoteForm({ of, startedAtMs }: { of: { project: string; number: s
         aria-label="What was seen or done"
         placeholder="what was seen or done"
         maxLength={5000}
-        className="min-w-[180px] flex-1"
+        className="w-auto! min-w-[180px] flex-1"
         {...register('text', { required: true })}
       />
       <span className="text-[12px] text-ink-2">at</span>
@@ -31,7 +31,7 @@ export function NoteForm({ of, startedAtMs }: { of: { project: string; number: s
         type="datetime-local"
         aria-label="When; left empty, now"
         min={toLocalTime(startedAtMs - EARLIER_MS)}
-        className="!w-[190px]"
+        className="w-[190px]!"
         {...register('happenedAt')}
       />
       <Button look="line" type="submit" disabled={isLoading}>

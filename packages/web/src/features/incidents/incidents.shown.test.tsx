@@ -7,7 +7,7 @@ import { aDetail } from '#shared/test/an-item'
 import { show, type Answers } from '#shared/test/shown'
 import { IncidentPane } from './IncidentPane'
 import { IncidentsPane } from './IncidentsPane'
-import { fromLocalTime, lasting, toLocalTime } from './instants'
+import { fromLocalTime, lasting, toLocalTime } from '#shared/lib/instants'
 
 const AT_MS = new Date('2026-11-21T21:04').getTime()
 const MINUTE_MS = 60_000
@@ -42,8 +42,12 @@ const anIncident = (given: Partial<IncidentDetail> = {}): IncidentDetail => ({
   ...given,
 })
 const board: ReleaseBoard = {
-  environments: [{ environment: 'production', kind: 'production', needsApproval: false, position: 1 }],
-  services: [{ service: 'kiln', repository: 'kiln', releases: [], deployments: [], runs: [], lastHeardAtMs: null }],
+  hasDeployer: false,
+  environments: [
+    { environment: 'bench', kind: 'test', needsApproval: false, position: 1 },
+    { environment: 'live', kind: 'production', needsApproval: false, position: 2 },
+  ],
+  services: [{ service: 'kiln', repository: 'kiln', releases: [], deployments: [], runs: [], lastHeardAtMs: null, drift: [] }],
 }
 const answers = (incident: IncidentDetail, given: Answers = {}): Answers => ({
   readMe: () => aMe(),
@@ -161,7 +165,7 @@ describe('the list of incidents', () => {
     await user.click(getByRole('button', { name: 'Open it' }))
     await waitFor(() => expect(address()).toBe('/incidents/incident~EMB,3'))
     expect(bodiesOf('openIncident')).toEqual([
-      expect.objectContaining({ title: 'Panels stay dark', severity: 1, service: 'kiln', environment: 'production', leadId: 'ines' }),
+      expect.objectContaining({ title: 'Panels stay dark', severity: 1, service: 'kiln', environment: 'live', leadId: 'ines' }),
     ])
   })
 

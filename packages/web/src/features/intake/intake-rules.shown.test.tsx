@@ -39,7 +39,7 @@ function aServer(rules: IntakeRuleRow[], given: Answers = {}) {
     readMe: () => aMe(),
     readSetup: () => aSetup(),
     listServices: () => ({ rows: [], unknown: [] }) as never,
-    readReleaseBoard: () => ({ environments: [], services: [] }),
+    readReleaseBoard: () => ({ hasDeployer: false, environments: [], services: [] }),
     listIntakeRules: now,
     readIntakeRule: ({ params }) => aRecord(state.rows.find((row) => row.ruleId === params.ruleId) ?? aRule()),
     orderIntakeRules: ({ body }) => {

@@ -1,21 +1,17 @@
 import type { ReleaseBoard } from '@dystracer/core/releases/wire'
 import { useState } from 'react'
-import { toast } from 'sonner'
-import { useApproveMutation, useDeployMutation, useReleasesQuery } from './releases.api'
+import { useReleasesQuery } from './releases.api'
 import { MakeReleaseDialog } from './MakeReleaseDialog'
+import { PlaceCell } from './PlaceCell'
+import { PlaceDrift } from './PlaceDrift'
 import { RunLines } from './RunLines'
-import { problemText } from '#shared/lib/problem-text'
+import { WaitingDeployment } from './WaitingDeployment'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 
-/** A condition of a deployment in words: met, and not. */
-const GATE_WORDS: Record<string, readonly [string, string]> = {
-  'ran-in-staging': ['ran in staging', 'has not run in staging'],
-  approved: ['approved', 'nobody has approved it'],
-}
 type Service = ReleaseBoard['services'][number]
 
 /** Releases of each service, where each runs, and what waits for an approval. */
@@ -40,23 +36,21 @@ export function ReleasesPane() {
           <Button look="line" onClick={() => trail.open({ kind: 'settings', id: 'environments' })}>
             set up where releases run
           </Button>
-          . What runs there is told by a deployer, or by <span className="font-mono text-[12px]">dys deployed</span>.
+          . What runs there is told by a deployer, by <span className="font-mono text-[12px]">dys deployed</span>, or by you.
         </p>
       )}
       {data?.services.map((service) => (
-        <ServiceBoard key={service.service} service={service} environments={data.environments} />
+        <ServiceBoard key={service.service} service={service} board={data} />
       ))}
     </Pane>
   )
 }
 
-function ServiceBoard({ service, environments }: { service: Service; environments: ReleaseBoard['environments'] }) {
+function ServiceBoard({ service, board: { environments, hasDeployer } }: { service: Service; board: ReleaseBoard }) {
   const people = usePeople()
   const [isMaking, setIsMaking] = useState(false)
-  const [deploy, { isLoading: isDeploying }] = useDeployMutation()
-  const [approve, { isLoading: isApproving }] = useApproveMutation()
-  const say = (result: { error?: unknown }, said: string) => (result.error ? toast.error(problemText(result.error)) : toast.success(said))
-  const asked = service.deployments.filter((entry) => entry.state === 'asked')
+  // Without a deployer what was approved waits for whoever brings it there.
+  const waiting = service.deployments.filter((entry) => entry.state === 'asked' || (entry.state === 'approved' && !hasDeployer))
   return (
     <div className="border-b border-edge px-4 py-3">
       <h3 className="font-bold">
@@ -82,28 +76,10 @@ function ServiceBoard({ service, environments }: { service: Service; environment
         )}
       </h3>
       {isMaking && <MakeReleaseDialog service={service.service} onClose={() => setIsMaking(false)} />}
-      {asked.map((entry) => (
-        <p key={entry.deploymentId} className="my-2 flex flex-wrap items-center gap-2 bg-ochre-soft px-2 py-1.5">
-          <b>{entry.release}</b> wants to go to {entry.environment}, asked by {people.nameOf(entry.askedBy)} <When atMs={entry.atMs} />
-          {entry.gates.map((gate) => (
-            <span key={gate.code} className="flex items-center gap-1.5">
-              <span aria-hidden="true" className={`h-[3px] w-[14px] ${gate.isMet ? 'bg-proof' : 'bg-fault'}`} />
-              {GATE_WORDS[gate.code]?.[gate.isMet ? 0 : 1] ?? gate.code}
-            </span>
-          ))}
-          {people.may('releases.approve') && (
-            <Button
-              look="main"
-              disabled={isApproving}
-              onClick={() =>
-                void approve(entry.deploymentId).then((result) => say(result, `${entry.release} goes to ${entry.environment}`))
-              }
-            >
-              Approve {entry.release} for {entry.environment}
-            </Button>
-          )}
-        </p>
+      {waiting.map((entry) => (
+        <WaitingDeployment key={entry.deploymentId} entry={entry} hasDeployer={hasDeployer} />
       ))}
+      <PlaceDrift service={service} />
       <RunLines service={service} environments={environments} />
       <table className="mt-2 w-full text-left">
         <thead className="text-[12px] text-ink-3">
@@ -140,32 +116,7 @@ function ServiceBoard({ service, environments }: { service: Service; environment
               <td>{release.fixes}</td>
               {environments.map((environment) => (
                 <td key={environment.environment}>
-                  {release.runsIn.includes(environment.environment) ? (
-                    <b className={release.withdrawn ? 'text-fault' : 'text-proof'}>runs</b>
-                  ) : people.may('releases.deploy') && !release.withdrawn ? (
-                    <Button
-                      look="text"
-                      disabled={isDeploying}
-                      aria-label={`${
-                        environment.needsApproval ? 'Ask to deploy' : 'Deploy'
-                      } ${service.service} ${release.release} to ${environment.environment}`}
-                      onClick={() =>
-                        void deploy({ service: service.service, release: release.release, environment: environment.environment }).then(
-                          (result) =>
-                            say(
-                              result,
-                              environment.needsApproval
-                                ? `${release.release} waits for an approval`
-                                : `${release.release} goes to ${environment.environment}`,
-                            ),
-                        )
-                      }
-                    >
-                      {environment.needsApproval ? 'ask' : 'deploy'}
-                    </Button>
-                  ) : (
-                    <span className="text-ink-3">–</span>
-                  )}
+                  <PlaceCell release={release} environment={environment} hasDeployer={hasDeployer} />
                 </td>
               ))}
             </tr>

@@ -94,6 +94,7 @@ const CONTENTS: ReleaseContents = {
   dependencies: [],
 }
 const board = (needsApproval: boolean): ReleaseBoard => ({
+  hasDeployer: true,
   environments: [{ environment: 'production', kind: 'production', needsApproval, position: 1 }],
   services: [],
 })

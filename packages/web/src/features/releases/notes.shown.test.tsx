@@ -129,13 +129,13 @@ describe('environments', () => {
   ]
   const answers = (me = lead, more: Answers = {}): Answers => ({
     readMe: () => me,
-    readReleaseBoard: () => ({ environments, services: [] }),
+    readReleaseBoard: () => ({ hasDeployer: true, environments, services: [] }),
     ...more,
   })
 
   test('are changed where they stand: order, kind and whether they need an approval', async () => {
     const { user, findByLabelText, asked } = show(<Environments />, {
-      answers: answers(lead, { setEnvironment: () => ({ environments, services: [] }) }),
+      answers: answers(lead, { setEnvironment: () => ({ hasDeployer: true, environments, services: [] }) }),
     })
     await user.click(await findByLabelText('staging needs approval'))
     await user.selectOptions(await findByLabelText('Kind of staging'), 'test')
@@ -157,8 +157,8 @@ describe('environments', () => {
     let isRefused = true
     const { user, findByRole, findByText, asked } = show(<Environments />, {
       answers: answers(lead, {
-        setEnvironment: () => (isRefused ? refuse : { environments, services: [] }),
-        removeEnvironment: () => ({ environments, services: [] }),
+        setEnvironment: () => (isRefused ? refuse : { hasDeployer: true, environments, services: [] }),
+        removeEnvironment: () => ({ hasDeployer: true, environments, services: [] }),
       }),
     })
     const name = (await findByRole('textbox', { name: /^New environment/ })) as HTMLInputElement

@@ -60,6 +60,10 @@ export const releasesApi = api.injectEndpoints({
       query: (body) => request('askDeployment', { body }),
       invalidatesTags: ['Release', 'Overview'],
     }),
+    tellDeployment: build.mutation<Answer<'tellDeployment'>, Body<'tellDeployment'>>({
+      query: (body) => request('tellDeployment', { body }),
+      invalidatesTags: ['Release', 'Items', 'Item', 'Overview', 'Incident'],
+    }),
     setEnvironment: build.mutation<Answer<'setEnvironment'>, { environment: string } & Body<'setEnvironment'>>({
       query: ({ environment, ...body }) => request('setEnvironment', { params: { environment }, body }),
       invalidatesTags: ['Release', 'Items', 'Item', 'Overview'],
@@ -92,6 +96,7 @@ export const {
   useMakeReleaseMutation,
   useDeployMutation,
   useApproveMutation,
+  useTellDeploymentMutation,
   useSetEnvironmentMutation,
   useRemoveEnvironmentMutation,
 } = releasesApi

@@ -5,3 +5,9 @@ import { problemText } from './problem-text'
 export function tellRefusal({ error }: { error?: unknown }): void {
   if (error) toast.error(problemText(error))
 }
+
+/** Says what came of an act: why it was refused, else what it did. */
+export function tellResult({ error }: { error?: unknown }, said: string): void {
+  if (error) toast.error(problemText(error))
+  else toast.success(said)
+}

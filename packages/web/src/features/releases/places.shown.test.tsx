@@ -1,0 +1,148 @@
+import { afterEach, describe, expect, test } from '@jest/globals'
+import type { Deployment, ReleaseBoard } from '@dystracer/core/releases/wire'
+import { waitFor } from '@testing-library/react'
+import { toast, Toaster } from 'sonner'
+import { aMe } from '#shared/test/a-me'
+import { show, type Answers } from '#shared/test/shown'
+import { ReleasesPane } from './ReleasesPane'
+
+const AT_MS = 1_770_000_000_000
+type Service = ReleaseBoard['services'][number]
+const aRelease = (release: string, runsIn: string[] = []): Service['releases'][number] => ({
+  service: 'kiln',
+  release,
+  repository: 'kiln',
+  tag: `v${release}`,
+  sha: 'a'.repeat(40),
+  atMs: AT_MS,
+  isRewritten: false,
+  withdrawn: null,
+  runsIn,
+  fixes: 1,
+})
+const aDeployment = (given: Partial<Deployment> = {}): Deployment => ({
+  deploymentId: 'd-1',
+  service: 'kiln',
+  release: '1.1.0',
+  environment: 'production',
+  state: 'asked',
+  askedBy: 'person:rafe',
+  approvedBy: null,
+  atMs: AT_MS,
+  runningAtMs: null,
+  why: null,
+  gates: [
+    { code: 'ran-in-staging', isMet: true },
+    { code: 'approved', isMet: false },
+  ],
+  ...given,
+})
+const aBoard = (given: Partial<Service> = {}, hasDeployer = false): ReleaseBoard => ({
+  hasDeployer,
+  environments: [
+    { environment: 'staging', kind: 'staging', needsApproval: false, position: 1 },
+    { environment: 'production', kind: 'production', needsApproval: true, position: 2 },
+  ],
+  services: [
+    {
+      service: 'kiln',
+      repository: 'kiln',
+      releases: [aRelease('1.1.0'), aRelease('1.0.0', ['staging', 'production'])],
+      deployments: [],
+      runs: [],
+      lastHeardAtMs: null,
+      drift: [],
+      ...given,
+    },
+  ],
+})
+const shown = (board: ReleaseBoard, given: Answers = {}) =>
+  show(
+    <>
+      <ReleasesPane />
+      <Toaster />
+    </>,
+    { at: '/releases', answers: { readMe: () => aMe(), readReleaseBoard: () => board, ...given } },
+  )
+// Messages outlive the page that said them.
+afterEach(() => void toast.dismiss())
+
+describe('without a deployer', () => {
+  test('somebody says that a release runs, and since when; where approval is needed it can be asked for, too', async () => {
+    const { user, findByRole, getByRole, getByLabelText, queryByRole, bodiesOf } = shown(aBoard(), { tellDeployment: () => aBoard() })
+    await user.click(await findByRole('button', { name: 'Say it runs: kiln 1.1.0 in staging' }))
+    expect(queryByRole('button', { name: 'Deploy kiln 1.1.0 to staging' })).toBeNull()
+    getByRole('form', { name: 'kiln 1.1.0 runs in staging' })
+    await user.clear(getByLabelText('Since'))
+    await user.type(getByLabelText('Since'), '2026-11-21T21:30')
+    await user.click(getByRole('button', { name: 'It runs there' }))
+    await waitFor(() => expect(queryByRole('dialog')).toBeNull())
+    expect(bodiesOf('tellDeployment')).toEqual([
+      { service: 'kiln', release: '1.1.0', environment: 'staging', atMs: new Date('2026-11-21T21:30').getTime() },
+    ])
+    expect(queryByRole('button', { name: 'Ask to deploy kiln 1.1.0 to production' })).not.toBeNull()
+  })
+
+  test('a time that is yet to come is refused at its field, and the form stays', async () => {
+    const { user, findByRole, getByRole, findByText } = shown(aBoard(), {
+      tellDeployment: () => ({ refused: 'invalid-input', fields: { atMs: 'That is yet to come' } }),
+    })
+    await user.click(await findByRole('button', { name: 'Say it runs: kiln 1.1.0 in production' }))
+    await user.click(getByRole('button', { name: 'It runs there' }))
+    await findByText('That is yet to come')
+    getByRole('form', { name: 'kiln 1.1.0 runs in production' })
+  })
+
+  test('what was approved waits for whoever brings it there', async () => {
+    const approved = aDeployment({ state: 'approved', approvedBy: 'person:ines', gates: [{ code: 'approved', isMet: true }] })
+    const { user, findByRole, queryByRole, getByRole } = shown(aBoard({ deployments: [approved] }))
+    await user.click(await findByRole('button', { name: 'It runs there…' }))
+    getByRole('form', { name: 'kiln 1.1.0 runs in production' })
+    expect(queryByRole('button', { name: 'Approve 1.1.0 for production' })).toBeNull()
+  })
+})
+
+describe('with a deployer', () => {
+  test('a release is deployed, or asked for, by one click; what was approved is the deployer’s', async () => {
+    const board = aBoard({ deployments: [aDeployment({ state: 'approved' })] }, true)
+    const { user, findByRole, queryByRole, findByText, bodiesOf } = shown(board, { askDeployment: () => board })
+    await user.click(await findByRole('button', { name: 'Deploy kiln 1.1.0 to staging' }))
+    await findByText('1.1.0 goes to staging')
+    await user.click(await findByRole('button', { name: 'Ask to deploy kiln 1.1.0 to production' }))
+    await findByText('1.1.0 waits for an approval')
+    expect(bodiesOf('askDeployment')).toEqual([
+      { service: 'kiln', release: '1.1.0', environment: 'staging' },
+      { service: 'kiln', release: '1.1.0', environment: 'production' },
+    ])
+    for (const name of [/^Say it runs/, 'It runs there…']) expect(queryByRole('button', { name })).toBeNull()
+  })
+
+  test('an approval is given where its conditions stand, and a refusal is said', async () => {
+    let isRefused = true
+    const { user, findByRole, findByText, getByText } = shown(aBoard({ deployments: [aDeployment()] }, true), {
+      approveDeployment: () => (isRefused ? { refused: 'gate-closed', detail: 'It has not run in staging yet.' } : aBoard({}, true)),
+    })
+    const approve = await findByRole('button', { name: 'Approve 1.1.0 for production' })
+    getByText('ran in staging')
+    getByText('nobody has approved it')
+    await user.click(approve)
+    await findByText('It has not run in staging yet.')
+    isRefused = false
+    await user.click(approve)
+    await findByText('1.1.0 goes to production')
+  })
+})
+
+test('where programs say that they are another release stands with what was told, and can be told from there', async () => {
+  const drift: Service['drift'] = [
+    { environment: 'production', release: '1.0.0', lastAtMs: AT_MS, told: '1.1.0', isPartly: true },
+    { environment: 'staging', release: '0.9.0', lastAtMs: AT_MS, told: null, isPartly: false },
+  ]
+  const { user, findByRole, findByText, getByRole, queryByRole, getByText } = shown(aBoard({ drift }))
+  await findByText(/1\.1\.0 was brought there and is heard, too/)
+  getByText(/nobody told of a deployment there/)
+  // A release that is not known here cannot be told to run.
+  expect(queryByRole('button', { name: '0.9.0 runs there…' })).toBeNull()
+  await user.click(await findByRole('button', { name: '1.0.0 runs there…' }))
+  getByRole('form', { name: 'kiln 1.0.0 runs in production' })
+})
