@@ -197,6 +197,18 @@ test('the settings are found by what one wants to change: where releases run', a
   await page.getByText('live').first().waitFor()
 })
 
+test('a tag is a release; it is asked for, approved, and said to run, since no deployer is there', async () => {
+  git(tides, 'tag', 'v1.0.0')
+  await page.goto(`${product.baseUrl}/releases`)
+  await page.getByRole('button', { name: 'Ask to deploy tides 1.0.0 to live' }).click({ timeout: 30_000 })
+  await page.getByRole('button', { name: 'Approve 1.0.0 for live' }).click()
+  await page.getByText('1.0.0 may go to live').waitFor()
+  await page.getByRole('button', { name: 'It runs there…' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'It runs there', exact: true }).click()
+  await page.getByRole('cell', { name: 'runs', exact: true }).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+})
+
 test('an error of their program becomes a fault, is logged by hand; a rule is tried and saved', async () => {
   await page.goto(`${product.baseUrl}/connect`)
   const token = makeToken(product.dataDir, 'intake')

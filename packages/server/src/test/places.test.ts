@@ -75,6 +75,21 @@ describe('a team without a deployer', () => {
     expect((await board()).deployments).toHaveLength(before)
   })
 
+  test('that has no place for staging needs none to have run before', async () => {
+    await ines('/environments/live', { method: 'PUT', body: { kind: 'production', needsApproval: true, position: 3 } })
+    const ask = async () => {
+      const { body } = await rafe('/deployments', { method: 'POST', body: { service: 'kiln', release: '1.0.0', environment: 'live' } })
+      return body.services[0].deployments.find((entry: { environment: string }) => entry.environment === 'live')
+    }
+    const codes = (entry: { gates: { code: string }[] }) => entry.gates.map((gate) => gate.code)
+    expect(codes(await ask())).toEqual(['ran-in-staging', 'approved'])
+    await ines('/environments/staging', { method: 'PUT', body: { kind: 'test', needsApproval: false, position: 1 } })
+    const waiting = await ask()
+    expect(codes(waiting)).toEqual(['approved'])
+    expect((await ines(`/deployments/${waiting.deploymentId}/approve`, { method: 'POST' })).status).toBe(200)
+    await ines('/environments/staging', { method: 'PUT', body: { kind: 'staging', needsApproval: false, position: 1 } })
+  })
+
   test('that tells of the past changes nothing of what runs now', async () => {
     await tell('1.0.0', 'production', app.clock.nowMs - 30 * HOUR_MS)
     expect(await runsIn('production')).toEqual(['1.1.0'])

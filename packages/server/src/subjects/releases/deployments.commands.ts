@@ -15,6 +15,7 @@ import {
   GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE,
   HAS_DEPLOYMENT_BY_SERVICE_AND_RELEASE,
   HAS_ENVIRONMENT_BY_NAME,
+  HAS_STAGING,
 } from './deployments.queries.js'
 import { GET_WITHDRAWAL } from './releases.queries.js'
 
@@ -134,7 +135,8 @@ export function gatesOf(
   if (!needs) return []
   const hasRun = sql(ctx.db, HAS_DEPLOYMENT_BY_SERVICE_AND_RELEASE).get({ service: row.service, release: row.release })
   return [
-    { code: 'ran-in-staging', isMet: hasRun !== undefined },
+    // Where no place is for staging, nothing can have run in one.
+    ...(sql(ctx.db, HAS_STAGING).get({}) ? [{ code: 'ran-in-staging', isMet: hasRun !== undefined }] : []),
     { code: 'approved', isMet: row.state !== 'asked' },
   ]
 }

@@ -8,6 +8,9 @@ export const GET_NEEDS_APPROVAL_OF_ENVIRONMENT_BY_ENVIRONMENT = 'SELECT needs_ap
 export const GET_DEPLOYMENT_BY_SERVICE_AND_ENVIRONMENT = `SELECT deployment_id, state FROM deployment
   WHERE service = @service AND environment = @environment AND release = @release AND state IN ('asked', 'approved')`
 
+// Of gatesOf; environments are a handful.
+export const HAS_STAGING = `SELECT 1 FROM environment WHERE kind = 'staging' LIMIT 1`
+
 // Of gatesOf; by deployment_place and the primary key; one row.
 export const HAS_DEPLOYMENT_BY_SERVICE_AND_RELEASE = `SELECT 1 FROM deployment d
   JOIN environment e ON e.name = d.environment AND e.kind = 'staging'

@@ -9,7 +9,7 @@ import { actionOf, KEYS } from '#shared/lib/keys'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
-import { useBuildLogsQuery, useFoundInLogQuery } from './build-logs.api'
+import { useBuildLogsQuery, useFoundInLogQuery, useLazyFoundInLogQuery } from './build-logs.api'
 import { LogLines } from './LogLines'
 import { logId, placeOfLog, type LogPlace } from './log-id'
 
@@ -36,10 +36,17 @@ export function LogPane({ id }: { id: string }) {
 
 function Log({ place, log, name, isRunning }: { place: LogPlace; log: BuildLog; name: string; isRunning: boolean }) {
   const trail = usePaneTrail()
+  const { line: _, ...which } = place
   const [text, setText] = useState('')
   const sought = useDeferredValue(text.trim())
-  const found = useFoundInLogQuery({ ...place, text: sought, upTo: log.lines }, { skip: sought === '' })
+  const found = useFoundInLogQuery({ ...which, text: sought, upTo: log.lines }, { skip: sought === '' })
   const foundLines = sought === '' ? [] : (found.data?.lines ?? [])
+  const [look] = useLazyFoundInLogQuery()
+  // Whoever strikes Enter at once goes to the first line, too, as soon as it is found.
+  const linesWith = async () => {
+    if (text.trim() === '') return []
+    return (await look({ ...which, text: text.trim(), upTo: log.lines }, true)).data?.lines ?? []
+  }
   const errorLines = log.marks.filter((mark) => mark.kind === 'error').map((mark) => mark.line)
   const goTo = (line: number | undefined) => {
     if (line !== undefined) trail.rename(logId({ ...place, line }))
@@ -48,14 +55,20 @@ function Log({ place, log, name, isRunning }: { place: LogPlace; log: BuildLog; 
   const deeds = {
     nextError: () => goTo(errorLines.find((line) => line > from) ?? errorLines[0]),
     previousError: () => goTo(errorLines.findLast((line) => line < from) ?? errorLines.at(-1)),
-    nextFound: () => goTo(foundLines.find((line) => line > from) ?? foundLines[0]),
-    previousFound: () => goTo(foundLines.findLast((line) => line < from) ?? foundLines.at(-1)),
+    nextFound: async () => {
+      const lines = await linesWith()
+      goTo(lines.find((line) => line > from) ?? lines[0])
+    },
+    previousFound: async () => {
+      const lines = await linesWith()
+      goTo(lines.findLast((line) => line < from) ?? lines.at(-1))
+    },
   }
   const onKeys = (event: KeyboardEvent<HTMLElement>) => {
     const action = actionOf('log', event)
     if (!action) return
     event.preventDefault()
-    deeds[action]()
+    void deeds[action]()
   }
   const chosen = log.marks.find((mark) => mark.line === place.line)
   const address = addressOf(buildLogsOperations.readLogText, {
@@ -96,7 +109,7 @@ function Log({ place, log, name, isRunning }: { place: LogPlace; log: BuildLog; 
             value={text}
             onChange={(event) => setText(event.target.value)}
             onKeyDown={(event) => {
-              if (event.key === 'Enter') deeds[event.shiftKey ? 'previousFound' : 'nextFound']()
+              if (event.key === 'Enter') void deeds[event.shiftKey ? 'previousFound' : 'nextFound']()
             }}
           />
           {sought !== '' && found.data && (

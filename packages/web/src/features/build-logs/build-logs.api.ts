@@ -25,4 +25,4 @@ export const buildLogsApi = api.injectEndpoints({
   }),
 })
 
-export const { useBuildLogsQuery, useLogLinesQuery, useFoundInLogQuery } = buildLogsApi
+export const { useBuildLogsQuery, useLogLinesQuery, useFoundInLogQuery, useLazyFoundInLogQuery } = buildLogsApi

@@ -44,7 +44,7 @@ function OfRole({ incident, role, mayHandle }: { incident: IncidentDetail; role:
           {mayHandle && (
             <Button
               look="text"
-              aria-label={`Take ${item.key} away`}
+              aria-label={`Take away ${item.key}`}
               onClick={async () =>
                 tellRefusal(await tie({ project: incident.project, number: String(incident.number), key: item.key, role: null }))
               }

@@ -113,7 +113,7 @@ describe('an incident', () => {
     await user.selectOptions(getByLabelText('What it is to the incident'), 'report')
     await user.type(getByLabelText('Key of an item'), 'emb-7')
     await user.click(getByRole('button', { name: 'Tie it' }))
-    await user.click(getByRole('button', { name: 'Take EMB-4 away' }))
+    await user.click(getByRole('button', { name: 'Take away EMB-4' }))
     const ties = asked.filter((call) => call.name === 'tieIncidentItem')
     expect(ties.map((call) => [call.params.key, call.body])).toEqual([
       ['EMB-12', { role: 'follow-up' }],
