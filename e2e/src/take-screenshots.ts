@@ -15,7 +15,8 @@ const VIEWS: [string, string][] = [
   ['items', '/items~open%3Fshow%3Dseverity%2Ctype%2Cdue%2Cstair%2Cowner/item~EMB-40'],
   ['faults', '/faults/fault~F-3'],
   ['code', '/code/pull-request~kiln-controller,14/review~kiln-controller,14'],
-  ['builds', '/builds/build~kiln-controller,'],
+  ['builds', '/builds/build~glaze-lab,14/build-log~glaze-lab,14,tests%231%3A11'],
+  ['incidents', '/incidents/incident~EMB,1'],
   ['releases', '/releases/release~kiln-controller@4.1.3'],
   ['requirements', '/requirements/requirement~SAF-3'],
   ['trace', '/trace/thread~requirement%3ASAF-3'],
@@ -63,7 +64,6 @@ try {
   for (const [name, address] of [
     ['board', '/board'],
     ['calendar', '/calendar~open%3Fmonth%3D2026-12'],
-    ['connect', '/connect'],
     ['settings', '/settings'],
     ['inbox', '/inbox'],
   ]) {
