@@ -7,6 +7,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { readReport } from '../packages/core/dist/builds/reports/read-report.js'
 import { guessReportFormat } from '../packages/core/dist/builds/report-format.js'
+import { cutLines, LINE_CHARS_MAX } from '../packages/core/dist/build-logs/log-lines.js'
+import { readNotableLine } from '../packages/core/dist/build-logs/notable-line.js'
 import { parseSteps } from '../packages/core/dist/cases/steps-text.js'
 import { parseFilter } from '../packages/core/dist/filter/parse-filter.js'
 import { readHookMessage, zHookReading } from '../packages/core/dist/incoming/hook-reading.js'
@@ -229,6 +231,20 @@ const READERS = {
     refusals: [],
   },
   diff: { read: ofText(readPieces), samples: texts(DIFF), refusals: [] },
+  // Each line is decoded, cut and looked through.
+  log: {
+    msPerMb: 2000,
+    read: (bytes) => {
+      const { lines } = cutLines(bytes, { isWhole: true })
+      if (lines.some((line) => line.length > LINE_CHARS_MAX + 40)) throw new Error('a line is longer than it may be')
+      for (const line of lines) readNotableLine(line)
+    },
+    samples: texts(
+      '$ npm test\r\n\u001b[31mnot ok 3\u001b[0m - holds\n  10 %\r100 %\nsrc/a.c:3:5: error: x\n\u001b]0;title\u0007TypeError: y\n' +
+        'npm ERR! code 1\n  File "a.py", line 3\n',
+    ),
+    refusals: [],
+  },
   steps: { read: ofText(parseSteps), samples: texts('Open the lid => It opens\nWait {"minutes": 3} => It locks\n'), refusals: [] },
 }
 

@@ -5,16 +5,10 @@ import { sendEvent } from '../events.js'
 import { Refusal } from '../refusal.js'
 import { send, serverSettings, type ServerSettings } from '../server.js'
 import type { Surroundings } from '../surroundings.js'
-import { buildOf, tellBuild, type Build } from './report.js'
+import { buildOf, tellBuild, type Build, type ReportOptions } from './report.js'
 
 /** What `dys run` is told on its command line. */
-export interface RunOptions {
-  url?: string
-  token?: string
-  repository?: string
-  commit?: string
-  branch?: string
-  build: string
+export interface RunOptions extends Omit<ReportOptions, 'format' | 'started' | 'ended'> {
   step?: string
 }
 

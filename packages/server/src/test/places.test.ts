@@ -98,9 +98,9 @@ describe('a team without a deployer', () => {
 
 test('a place where programs say that they are another release is said to drift, until that is told', async () => {
   const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
-  const send = (release: string) => {
+  const send = (release: string, environment = 'production') => {
     const nano = `${app.clock.nowMs}000000`
-    const about = [text('service.name', 'kiln'), text('service.version', release), text('deployment.environment.name', 'production')]
+    const about = [text('service.name', 'kiln'), text('service.version', release), text('deployment.environment.name', environment)]
     const span = { traceId: '5b8efff798038103d269b633813fc60c', name: 'control', startTimeUnixNano: nano, endTimeUnixNano: nano }
     return app.call('/otlp/v1/traces', {
       method: 'POST',
@@ -108,7 +108,11 @@ test('a place where programs say that they are another release is said to drift,
       headers: { authorization: `Bearer ${app.token('telemetry')}` },
     })
   }
-  await send('1.1.0')
+  // By its tag, and on somebody's own machine, a program says nothing that speaks against it.
+  await send('v1.1.0')
+  await send('0.9.0-mine', 'at-my-desk')
+  app.clock.nowMs += 20 * 60_000
+  await send('v1.1.0')
   expect((await board()).drift).toEqual([])
   app.clock.nowMs += 30 * 60_000
   await send('1.0.0')

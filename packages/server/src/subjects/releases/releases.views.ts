@@ -79,17 +79,22 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
         sql(ctx.volume, GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE).get<{ at: number | null }>({
           service: service.name,
         })?.at ?? null,
-      drift: driftOf(ctx, service.name, nowMs),
+      drift: driftOf(ctx, service.name, { nowMs, places: environments.map((row) => row.name) }),
     })),
   }
 }
 
 /** Where the programs of a service say that they are another release than was told to run there. */
-function driftOf(ctx: ServiceContext, service: string, nowMs: number) {
+function driftOf(ctx: ServiceContext, service: string, { nowMs, places }: { nowMs: number; places: readonly string[] }) {
+  // A program may call itself by its tag (`v1.2.0`), and run where nobody set a place up: on somebody's own machine.
+  const nameOfTag = new Map(releaseRows(ctx, service).map(({ tag, name }) => [tag, name]))
   const told = deploymentRows(ctx, service).flatMap(({ environment, release, state, running_at_ms: sinceMs }) =>
     state === 'running' && sinceMs !== null ? [{ environment, release, sinceMs }] : [],
   )
-  const heard = sql(ctx.volume, LIST_HEARD_BY_SERVICE).all<Heard>({ service, sinceMinute: Math.floor(nowMs / 60_000) - 60 })
+  const heard = sql(ctx.volume, LIST_HEARD_BY_SERVICE)
+    .all<Heard>({ service, sinceMinute: Math.floor(nowMs / 60_000) - 60 })
+    .filter(({ environment }) => places.includes(environment))
+    .map((row) => ({ ...row, release: nameOfTag.get(row.release) ?? row.release }))
   return placeDrift({ heard, told, nowMs })
 }
 
