@@ -205,7 +205,8 @@ test('a tag is a release; it is asked for, approved, and said to run, since no d
   await page.getByText('1.0.0 may go to live').waitFor()
   await page.getByRole('button', { name: 'It runs there…' }).click()
   await page.getByRole('dialog').getByRole('button', { name: 'It runs there', exact: true }).click()
-  await page.getByRole('cell', { name: 'runs', exact: true }).waitFor()
+  await page.getByText('runs', { exact: true }).waitFor()
+  await page.getByRole('button', { name: 'Take back that tides 1.0.0 runs in live' }).waitFor()
   expect(await axeFindings(page)).toEqual([])
 })
 

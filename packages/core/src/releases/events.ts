@@ -15,6 +15,8 @@ export interface ReleasesEvents {
   'deployment-failed': { deploymentId: string; why: string }
   /** `by` is whom the deployer names: a fact that it tells, not who acted. */
   'deployment-seen': { deploymentId: string; service: string; release: string; environment: string; by?: string }
+  /** It was said to run by mistake: it never did. */
+  'deployment-taken-back': { deploymentId: string; service: string; release: string; environment: string }
   /** The notes as they read at that moment, for everybody who has the address or for those who read the project. */
   'notes-published': { service: string; release: string; reader: NoteReader; text: string; isPublic: boolean }
   'notes-withdrawn': { service: string; release: string; reader: NoteReader }

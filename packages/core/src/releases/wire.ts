@@ -149,6 +149,14 @@ export const releasesOperations = {
     body: zTellDeployment,
     answer: zReleaseBoard,
   }),
+  takeDeploymentBack: operation({
+    method: 'delete',
+    path: '/deployments/:id',
+    summary: 'Take back that a release runs, where people say what does: it was asked for or approved as before, or never was',
+    may: 'releases.deploy',
+    about: 'deployment',
+    answer: zReleaseBoard,
+  }),
   approveDeployment: operation({
     method: 'post',
     path: '/deployments/:id/approve',

@@ -75,6 +75,31 @@ describe('a team without a deployer', () => {
     expect((await board()).deployments).toHaveLength(before)
   })
 
+  test('takes back what was said by mistake: what was only told is gone, what was asked for waits again', async () => {
+    const newest = async (environment: string) =>
+      (await board()).deployments.find((entry: { environment: string; state: string }) => entry.environment === environment)
+    const take = (id: string, ask = rafe) => ask(`/deployments/${id}`, { method: 'DELETE' })
+    const before = await runsIn('production')
+    app.clock.nowMs += 1000
+    await tell('1.2.0', 'production')
+    const told = await newest('production')
+    expect((await take(told.deploymentId, wren)).status).toBe(403)
+    expect((await take(told.deploymentId)).status).toBe(200)
+    expect(await runsIn('production')).toEqual(before)
+    expect((await take(told.deploymentId)).status).toBe(404)
+    const asked = (await board()).deployments.find((entry: { release: string; environment: string; state: string }) =>
+      ['1.1.0 production running'].includes(`${entry.release} ${entry.environment} ${entry.state}`),
+    )
+    expect((await take(asked.deploymentId)).status).toBe(200)
+    expect((await board()).deployments.find((entry: { deploymentId: string }) => entry.deploymentId === asked.deploymentId)).toMatchObject({
+      state: 'approved',
+      runningAtMs: null,
+    })
+    expect((await take(asked.deploymentId)).body.detail).toBe('Nobody said that it runs.')
+    await tell('1.1.0', 'production')
+    expect(await runsIn('production')).toEqual(['1.1.0'])
+  })
+
   test('that has no place for staging needs none to have run before', async () => {
     await ines('/environments/live', { method: 'PUT', body: { kind: 'production', needsApproval: true, position: 3 } })
     const ask = async () => {

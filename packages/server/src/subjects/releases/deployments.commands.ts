@@ -1,5 +1,6 @@
 import { deployerOf } from './deployer.slot.js'
 import { Problem } from '@dystracer/core/basics/problem'
+import { isToldDeployment, toldDeploymentId } from '@dystracer/core/releases/told-deployment'
 import { sql } from '#platform/db/statements'
 import { OutsideError } from '#platform/outside-error'
 import type { Who } from '@dystracer/core/people/who'
@@ -84,10 +85,29 @@ export function tellDeployment(
     throw new Problem('invalid-input', { fields: { release: 'There is no such release' } })
   if (atMs > ctx.nowMs() + CLOCKS_MS) throw new Problem('invalid-input', { fields: { atMs: 'That is yet to come' } })
   const waiting = sql(ctx.db, GET_DEPLOYMENT_BY_SERVICE_AND_ENVIRONMENT).get<{ deployment_id: string }>(place)
-  const deploymentId = waiting?.deployment_id ?? ctx.newId()
+  const deploymentId = waiting?.deployment_id ?? toldDeploymentId(ctx.newId())
   const idempotencyKey = `told/${deploymentId}/${atMs}`
   const isSeen = seeDeployment(ctx, { ...place, deploymentId, atMs, by: who.personId, idempotencyKey, actor: who.actor })
   if (!isSeen) throw new Problem('invalid-input', { fields: { environment: 'There is no such environment' } })
+}
+/**
+ * Takes back that a release runs somewhere: what was asked for waits again, what was only told is gone. Throws `not-found`, `conflict` for
+ * one that never ran, or that the deployer brought there.
+ */
+export function takeDeploymentBack(ctx: ServiceContext, who: Who, deploymentId: string): void {
+  const { service, release, environment, repository, state } = getDeployment(ctx, deploymentId)
+  if (state !== 'running' && state !== 'replaced') throw new Problem('conflict', { detail: 'Nobody said that it runs.' })
+  if (!isToldDeployment(deploymentId) && deployerOf(ctx) !== null)
+    throw new Problem('conflict', { detail: 'The deployer brought it there; bring another release there instead.' })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'deployment-taken-back',
+      actor: who.actor,
+      subjects: [`release:${service}@${release}`, `environment:${environment}`],
+      body: { deploymentId, service, release, environment },
+    })
+    writer.touch(itemsOfRepository(ctx, repository))
+  })
 }
 /** Clocks of two machines may differ by so much. */
 const CLOCKS_MS = 5 * 60_000

@@ -1,6 +1,7 @@
 import type { ReleasesEvents } from '@dystracer/core/releases/events'
 import type { JournalEntry } from '@dystracer/core/contract/events'
 import type { Db } from '#platform/db/open'
+import { isToldDeployment } from '@dystracer/core/releases/told-deployment'
 import { sql } from '#platform/db/statements'
 import type { Appliers } from '#platform/journal/journal'
 
@@ -97,6 +98,16 @@ export const releasesAppliers: Appliers<ReleasesEvents> = {
   'deployment-seen': (db, entry) => {
     applyDeployment(db, entry.body, entry)
   },
+  'deployment-taken-back': (db, { body: { deploymentId, service, environment } }) => {
+    if (isToldDeployment(deploymentId)) sql(db, 'DELETE FROM deployment WHERE deployment_id = @deploymentId').run({ deploymentId })
+    else
+      sql(
+        db,
+        `UPDATE deployment SET running_at_ms = NULL, state = CASE WHEN approved_by IS NULL THEN 'asked' ELSE 'approved' END
+          WHERE deployment_id = @deploymentId`,
+      ).run({ deploymentId })
+    settlePlace(db, { service, environment })
+  },
 }
 
 /** What runs in a place is the deployment with the newest start there, in whatever order the reports arrive. */
@@ -107,6 +118,10 @@ function applyDeployment(db: Db, body: ReleasesEvents['deployment-seen'], entry:
     VALUES (@deploymentId, @service, @release, @environment, 'running', @by, @atMs, @atMs)
     ON CONFLICT (deployment_id) DO UPDATE SET state = 'running', running_at_ms = excluded.running_at_ms`,
   ).run({ ...body, by: body.by ?? entry.actor, atMs: entry.atMs })
+  settlePlace(db, body)
+}
+
+function settlePlace(db: Db, { service, environment }: { service: string; environment: string }): void {
   sql(
     db,
     `UPDATE deployment SET state = CASE WHEN deployment_id =
@@ -115,5 +130,5 @@ function applyDeployment(db: Db, body: ReleasesEvents['deployment-seen'], entry:
         ORDER BY running_at_ms DESC, deployment_id DESC LIMIT 1)
       THEN 'running' ELSE 'replaced' END
     WHERE service = @service AND environment = @environment AND running_at_ms IS NOT NULL`,
-  ).run({ service: body.service, environment: body.environment })
+  ).run({ service, environment })
 }

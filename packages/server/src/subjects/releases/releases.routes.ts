@@ -5,7 +5,7 @@ import { NOTE_READERS } from '@dystracer/core/releases/write-notes'
 import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
 import { RateLimit } from '#platform/http/rate-limit'
-import { askDeployment, approveDeployment, tellDeployment } from './deployments.commands.js'
+import { askDeployment, approveDeployment, takeDeploymentBack, tellDeployment } from './deployments.commands.js'
 import { removeEnvironment, setEnvironment } from './environments.commands.js'
 import { readReleaseContents } from './contents.views.js'
 import { readReleaseHealth } from './health.views.js'
@@ -91,6 +91,10 @@ export function addReleasesRoutes(api: Api): void {
   })
   api.handle(releasesOperations.tellDeployment, ({ ctx, who, body }) => {
     tellDeployment(ctx, who, body)
+    return readReleaseBoard(ctx, who)
+  })
+  api.handle(releasesOperations.takeDeploymentBack, ({ ctx, who, params }) => {
+    takeDeploymentBack(ctx, who, params.id)
     return readReleaseBoard(ctx, who)
   })
   api.handle(releasesOperations.approveDeployment, async ({ ctx, who, params }) => {

@@ -1,4 +1,5 @@
 import type { ReleaseBoard } from '@dystracer/core/releases/wire'
+import { isToldDeployment } from '@dystracer/core/releases/told-deployment'
 import { useState } from 'react'
 import { useReleasesQuery } from './releases.api'
 import { MakeReleaseDialog } from './MakeReleaseDialog'
@@ -49,6 +50,10 @@ export function ReleasesPane() {
 function ServiceBoard({ service, board: { environments, hasDeployer } }: { service: Service; board: ReleaseBoard }) {
   const people = usePeople()
   const [isMaking, setIsMaking] = useState(false)
+  const toldIn = (environment: string) =>
+    service.deployments.find(
+      (entry) => entry.environment === environment && entry.state === 'running' && (isToldDeployment(entry.deploymentId) || !hasDeployer),
+    )?.deploymentId ?? null
   // Without a deployer what was approved waits for whoever brings it there.
   const waiting = service.deployments.filter((entry) => entry.state === 'asked' || (entry.state === 'approved' && !hasDeployer))
   return (
@@ -116,7 +121,7 @@ function ServiceBoard({ service, board: { environments, hasDeployer } }: { servi
               <td>{release.fixes}</td>
               {environments.map((environment) => (
                 <td key={environment.environment}>
-                  <PlaceCell release={release} environment={environment} hasDeployer={hasDeployer} />
+                  <PlaceCell release={release} environment={environment} hasDeployer={hasDeployer} told={toldIn(environment.environment)} />
                 </td>
               ))}
             </tr>

@@ -93,6 +93,24 @@ describe('without a deployer', () => {
     getByRole('form', { name: 'kiln 1.1.0 runs in production' })
   })
 
+  test('what was said by mistake is taken back where it stands', async () => {
+    const runs = aDeployment({
+      deploymentId: 'told-1',
+      release: '1.0.0',
+      environment: 'staging',
+      state: 'running',
+      runningAtMs: AT_MS,
+      gates: [],
+    })
+    const { user, findByRole, findByText, queryByRole, asked } = shown(aBoard({ deployments: [runs] }), {
+      takeDeploymentBack: () => aBoard(),
+    })
+    await user.click(await findByRole('button', { name: 'Take back that kiln 1.0.0 runs in staging' }))
+    await findByText('1.0.0 is said to run in staging no more')
+    expect(asked.find((call) => call.name === 'takeDeploymentBack')?.params).toEqual({ id: 'told-1' })
+    expect(queryByRole('button', { name: 'Take back that kiln 1.0.0 runs in production' })).toBeNull()
+  })
+
   test('what was approved waits for whoever brings it there', async () => {
     const approved = aDeployment({ state: 'approved', approvedBy: 'person:ines', gates: [{ code: 'approved', isMet: true }] })
     const { user, findByRole, queryByRole, getByRole } = shown(aBoard({ deployments: [approved] }))

@@ -64,6 +64,10 @@ export const releasesApi = api.injectEndpoints({
       query: (body) => request('tellDeployment', { body }),
       invalidatesTags: ['Release', 'Items', 'Item', 'Overview', 'Incident'],
     }),
+    takeDeploymentBack: build.mutation<Answer<'takeDeploymentBack'>, string>({
+      query: (id) => request('takeDeploymentBack', { params: { id } }),
+      invalidatesTags: ['Release', 'Items', 'Item', 'Overview', 'Incident'],
+    }),
     setEnvironment: build.mutation<Answer<'setEnvironment'>, { environment: string } & Body<'setEnvironment'>>({
       query: ({ environment, ...body }) => request('setEnvironment', { params: { environment }, body }),
       invalidatesTags: ['Release', 'Items', 'Item', 'Overview'],
@@ -97,6 +101,7 @@ export const {
   useDeployMutation,
   useApproveMutation,
   useTellDeploymentMutation,
+  useTakeDeploymentBackMutation,
   useSetEnvironmentMutation,
   useRemoveEnvironmentMutation,
 } = releasesApi

@@ -17,4 +17,5 @@ export const releasesLive: Refreshes<ReleasesEvents> = {
   'notes-withdrawn': { always: ['Release'] },
   'release-note-written': { always: ['Release'] },
   'deployment-seen': {},
+  'deployment-taken-back': {},
 }

@@ -17,5 +17,6 @@ export const releasesWords: EventWords<ReleasesEvents> = {
   'notes-withdrawn': ({ release, reader }) => `took the published notes of ${release} for ${reader} back`,
   'release-note-written': ({ release, reader, text }) =>
     `${text === '' ? 'took words out of' : 'wrote in'} the notes of ${release} for ${reader}`,
+  'deployment-taken-back': ({ release, environment }) => `took back that ${release} runs in ${environment}`,
   'deployment-seen': ({ release, environment }) => `brought ${release} to ${environment}`,
 }
