@@ -41,7 +41,7 @@ export async function report(files: readonly string[], options: ReportOptions, {
   const build = buildOf(options, readCheckout(cwd))
   const reports = files.map((file) => readReport(file, options.format))
   if (options.started) {
-    await tellBuild(server, build, 'started')
+    await tellBuild(server, build, { predicate: 'started' })
     say(`${build.repository}/${build.build} started.`)
   }
   for (const { file, format, text } of reports) {
@@ -50,7 +50,7 @@ export async function report(files: readonly string[], options: ReportOptions, {
     say(`${file}: ${wordsOf(format, answer)}`)
   }
   if (options.ended !== undefined) {
-    await tellBuild(server, build, 'finished', options.ended)
+    await tellBuild(server, build, { predicate: 'finished', outcome: options.ended })
     say(`${build.repository}/${build.build} ended: ${options.ended}.`)
   }
 }
@@ -91,19 +91,19 @@ function readReport(file: string, asked: string | undefined): { file: string; fo
   return { file, format, text }
 }
 
-/** Says that a build started or ended. */
+/** Says that a build, or a step of it that is named, started or ended. */
 export async function tellBuild(
   server: ServerSettings,
   build: Build,
-  predicate: 'started' | 'finished',
-  outcome?: 'passed' | 'broke',
+  { predicate, outcome, step }: { predicate: 'started' | 'finished'; outcome?: 'passed' | 'broke' | undefined; step?: string | undefined },
 ): Promise<void> {
+  const isWhole = step === undefined
   await sendEvent(server, {
-    type: `dev.cdevents.pipelinerun.${predicate}.0.2.0`,
+    type: `dev.cdevents.${isWhole ? 'pipelinerun' : 'taskrun'}.${predicate}.0.2.0`,
     source: `/${build.repository}`,
-    subjectId: `${build.repository}/${build.build}`,
+    subjectId: isWhole ? `${build.repository}/${build.build}` : `${build.build}/${step}`,
     content: {
-      pipelineName: build.repository,
+      ...(isWhole ? { pipelineName: build.repository } : { taskName: step, pipelineRun: { id: build.build } }),
       ...(outcome !== undefined && { outcome: outcome === 'passed' ? 'success' : 'failure' }),
     },
     customData: { repository: build.repository, build: build.build, commit: build.commit, branch: build.branch },

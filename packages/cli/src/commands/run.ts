@@ -1,7 +1,6 @@
 import { spawn } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
 import { readCheckout } from '../checkout.js'
-import { sendEvent } from '../events.js'
 import { Refusal } from '../refusal.js'
 import { send, serverSettings, type ServerSettings } from '../server.js'
 import type { Surroundings } from '../surroundings.js'
@@ -29,14 +28,15 @@ export async function run(
 ): Promise<void> {
   const server = serverSettings(options, env)
   const build = buildOf(options, readCheckout(cwd))
-  const log = new LogSender(server, build, options.step ?? 'log')
-  await log.attempt(() => tell(server, build, options.step, 'started'))
+  const { step } = options
+  const log = new LogSender(server, build, step ?? 'log')
+  await log.attempt(() => tellBuild(server, build, { predicate: 'started', step }))
   const code = await runProgram(program, { cwd, env }, (chunk, to) => {
     print(chunk, to)
     log.add(chunk)
   })
   await log.end()
-  await log.attempt(() => tell(server, build, options.step, 'finished', code === 0 ? 'passed' : 'broke'))
+  await log.attempt(() => tellBuild(server, build, { predicate: 'finished', step, outcome: code === 0 ? 'passed' : 'broke' }))
   if (log.trouble !== null) say(`What it printed was not sent whole: ${log.trouble}`)
   exitWith(code)
 }
@@ -120,26 +120,4 @@ class LogSender {
       }),
     )
   }
-}
-
-/** Says that a build, or a step of one, started or ended. */
-async function tell(
-  server: ServerSettings,
-  build: Build,
-  step: string | undefined,
-  predicate: 'started' | 'finished',
-  outcome?: 'passed' | 'broke',
-): Promise<void> {
-  if (step === undefined) return tellBuild(server, build, predicate, outcome)
-  await sendEvent(server, {
-    type: `dev.cdevents.taskrun.${predicate}.0.2.0`,
-    source: `/${build.repository}`,
-    subjectId: `${build.build}/${step}`,
-    content: {
-      taskName: step,
-      pipelineRun: { id: build.build },
-      ...(outcome !== undefined && { outcome: outcome === 'passed' ? 'success' : 'failure' }),
-    },
-    customData: { repository: build.repository, build: build.build, commit: build.commit, branch: build.branch },
-  })
 }

@@ -1,11 +1,8 @@
 import { withoutControls } from '#text/decode-text'
+import type { LogMark } from './wire.js'
 
-/** A line of a log that somebody looks for: what it is, its words, and the place in code that it names. */
-export interface NotableLine {
-  kind: 'error' | 'warning'
-  text: string
-  place: { path: string; line: number } | null
-}
+/** A line of a log that somebody looks for, wherever it stands: what it is, its words, and the place in code that it names. */
+export type NotableLine = Omit<LogMark, 'line'>
 
 /** So much of a line is looked at. */
 const READ_CHARS = 500

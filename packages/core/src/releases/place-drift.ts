@@ -1,3 +1,5 @@
+import type { PlaceDrift } from './wire.js'
+
 /** What a program said it is, in a place: the release with the time at which it said so last. */
 export interface Heard {
   environment: string
@@ -9,16 +11,6 @@ export interface Told {
   environment: string
   release: string
   sinceMs: number
-}
-/** A place where programs say that they are another release than the one that was told to run there. */
-export interface PlaceDrift {
-  environment: string
-  release: string
-  lastAtMs: number
-  /** What was told to run there; null where nobody told anything. */
-  told: string | null
-  /** Whether the release that was told is heard there, too: it came to some of its machines. */
-  isPartly: boolean
 }
 
 /** What was heard longer ago says nothing of now. */

@@ -60,6 +60,17 @@ export const zSetEnvironment = z.strictObject({
 })
 /** An environment to set up, with nothing left open. */
 export type SetEnvironment = z.output<typeof zSetEnvironment>
+/** A place where programs say that they are another release than the one that was told to run there. */
+export const zPlaceDrift = z.object({
+  environment: z.string(),
+  release: z.string(),
+  lastAtMs: zAtMs,
+  /** What was told to run there; null where nobody told anything. */
+  told: z.string().nullable(),
+  /** Whether the release that was told is heard there, too: it came to some of its machines. */
+  isPartly: z.boolean(),
+})
+export type PlaceDrift = z.infer<typeof zPlaceDrift>
 /** What runs where, and which releases there are. */
 export const zReleaseBoard = z.object({
   environments: z.array(zEnvironment),
@@ -84,15 +95,7 @@ export const zReleaseBoard = z.object({
       ),
       lastHeardAtMs: zAtMs.nullable(),
       /** Where its programs say that they are another release than was told, within the last hour. */
-      drift: z.array(
-        z.object({
-          environment: z.string(),
-          release: z.string(),
-          lastAtMs: zAtMs,
-          told: z.string().nullable(),
-          isPartly: z.boolean(),
-        }),
-      ),
+      drift: z.array(zPlaceDrift),
     }),
   ),
 })

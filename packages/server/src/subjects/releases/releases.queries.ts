@@ -11,7 +11,7 @@ export const GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE = 'SELECT max(last_at_ms) AS a
 export const LIST_HEARD_BY_SERVICE = `SELECT environment, release, max(last_at_ms) AS lastAtMs FROM activity_minute
   WHERE service = @service AND minute >= @sinceMinute GROUP BY environment, release`
 
-// Of listDeployments; by deployment_place; at most 200 rows.
+// Of readReleaseBoard; by deployment_place; at most 200 rows.
 export const LIST_DEPLOYMENT_BY_SERVICE = `SELECT deployment_id, service, release, environment, state, asked_by,
   approved_by, at_ms, running_at_ms, why FROM deployment WHERE service = @service ORDER BY at_ms DESC LIMIT 200`
 

@@ -67,28 +67,36 @@ export function readReleaseBoard(ctx: ServiceContext, who: Who): ReleaseBoard {
       needsApproval: row.needs_approval === 1,
       position: row.position,
     })),
-    services: services.map((service) => ({
-      service: service.name,
-      repository: service.repository,
-      releases: releaseRows(ctx, service.name)
-        .reverse()
-        .map((row) => ({ ...toRelease(ctx, row), fixes: itemsFirstIn(ctx, row).length })),
-      deployments: listDeployments(ctx, service.name),
-      runs: listRuns(ctx, service.name),
-      lastHeardAtMs:
-        sql(ctx.volume, GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE).get<{ at: number | null }>({
-          service: service.name,
-        })?.at ?? null,
-      drift: driftOf(ctx, service.name, { nowMs, places: environments.map((row) => row.name) }),
-    })),
+    services: services.map(({ name: service, repository }) => {
+      const releases = releaseRows(ctx, service)
+      const deployments = sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE).all<DeploymentRow>({ service })
+      return {
+        service,
+        repository,
+        releases: releases.toReversed().map((row) => ({ ...toRelease(ctx, row), fixes: itemsFirstIn(ctx, row).length })),
+        deployments: deployments.map((row) => toDeployment(ctx, row)),
+        runs: runsOf(deployments),
+        lastHeardAtMs: sql(ctx.volume, GET_AT_OF_ACTIVITY_MINUTE_BY_SERVICE).get<{ at: number | null }>({ service })?.at ?? null,
+        drift: driftOf(ctx, service, { nowMs, places: environments.map((row) => row.name), releases, deployments }),
+      }
+    }),
   }
 }
 
 /** Where the programs of a service say that they are another release than was told to run there. */
-function driftOf(ctx: ServiceContext, service: string, { nowMs, places }: { nowMs: number; places: readonly string[] }) {
+function driftOf(
+  ctx: ServiceContext,
+  service: string,
+  {
+    nowMs,
+    places,
+    releases,
+    deployments,
+  }: { nowMs: number; places: readonly string[]; releases: readonly ReleaseRow[]; deployments: readonly DeploymentRow[] },
+) {
   // A program may call itself by its tag (`v1.2.0`), and run where nobody set a place up: on somebody's own machine.
-  const nameOfTag = new Map(releaseRows(ctx, service).map(({ tag, name }) => [tag, name]))
-  const told = deploymentRows(ctx, service).flatMap(({ environment, release, state, running_at_ms: sinceMs }) =>
+  const nameOfTag = new Map(releases.map(({ tag, name }) => [tag, name]))
+  const told = deployments.flatMap(({ environment, release, state, running_at_ms: sinceMs }) =>
     state === 'running' && sinceMs !== null ? [{ environment, release, sinceMs }] : [],
   )
   const heard = sql(ctx.volume, LIST_HEARD_BY_SERVICE)
@@ -102,9 +110,9 @@ function driftOf(ctx: ServiceContext, service: string, { nowMs, places }: { nowM
  * What ran when, by environment. A release that is older by its name than the one whose place it took says
  * that this one was taken back.
  */
-function listRuns(ctx: ServiceContext, service: string): ReleaseBoard['services'][number]['runs'] {
+function runsOf(deployments: readonly DeploymentRow[]): ReleaseBoard['services'][number]['runs'] {
   const byEnvironment = new Map<string, RunStart[]>()
-  for (const { deployment_id: deploymentId, environment, release, running_at_ms: runningAtMs } of deploymentRows(ctx, service)) {
+  for (const { deployment_id: deploymentId, environment, release, running_at_ms: runningAtMs } of deployments) {
     if (runningAtMs === null) continue
     const starts = byEnvironment.get(environment) ?? []
     byEnvironment.set(environment, [...starts, { deploymentId, release, runningAtMs }])
@@ -114,12 +122,8 @@ function listRuns(ctx: ServiceContext, service: string): ReleaseBoard['services'
   )
 }
 
-function deploymentRows(ctx: ServiceContext, service: string): DeploymentRow[] {
-  return sql(ctx.db, LIST_DEPLOYMENT_BY_SERVICE).all<DeploymentRow>({ service })
-}
-
-function listDeployments(ctx: ServiceContext, service: string): Deployment[] {
-  return deploymentRows(ctx, service).map((row) => ({
+function toDeployment(ctx: ServiceContext, row: DeploymentRow): Deployment {
+  return {
     deploymentId: row.deployment_id,
     service: row.service,
     release: row.release,
@@ -131,7 +135,7 @@ function listDeployments(ctx: ServiceContext, service: string): Deployment[] {
     runningAtMs: row.running_at_ms,
     why: row.why,
     gates: gatesOf(ctx, row),
-  }))
+  }
 }
 
 /** Releases of a service by the graph, oldest first (ties by time). */

@@ -3,18 +3,16 @@ import { FileLink } from '#features/files/index'
 import { plural } from '#shared/lib/format'
 import { PaneLink } from '#shared/ui/PaneLink'
 import { SectionHead } from '#shared/ui/parts'
-import { useBuildLogsQuery } from './build-logs.api'
+import { useBuildLogs } from './build-logs.api'
 import { logId } from './log-id'
 
 /** Of each log so many errors stand in the build. */
 const MARKS_SHOWN = 3
-/** While a build runs, its logs are looked at again after so long. */
-const AGAIN_MS = 2000
 
 /** What the steps of a build printed, with the first errors of each; nothing where nothing was sent. */
 export function BuildLogs({ repository, number, isRunning }: { repository: string; number: number; isRunning: boolean }) {
   const of = { repository, number: String(number) }
-  const { data } = useBuildLogsQuery(of, { pollingInterval: isRunning ? AGAIN_MS : 0 })
+  const { data } = useBuildLogs(of, isRunning)
   if (!data || data.rows.length === 0) return null
   return (
     <section aria-label="Logs" className="border-t border-edge px-4 py-3">

@@ -9,11 +9,9 @@ import { actionOf, KEYS } from '#shared/lib/keys'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
-import { useBuildLogsQuery, useFoundInLogQuery, useLazyFoundInLogQuery } from './build-logs.api'
+import { useBuildLogs, useFoundInLogQuery, useLazyFoundInLogQuery } from './build-logs.api'
 import { LogLines } from './LogLines'
 import { logId, placeOfLog, type LogPlace } from './log-id'
-
-const AGAIN_MS = 2000
 
 /** What one step of a build printed, line by line; it grows while the build runs. */
 export function LogPane({ id }: { id: string }) {
@@ -21,7 +19,7 @@ export function LogPane({ id }: { id: string }) {
   const { repository, number, step, attempt } = place
   const build = useBuildQuery(`${repository}/${number}`)
   const isRunning = build.data?.state === 'running'
-  const { data, error, isLoading } = useBuildLogsQuery({ repository, number }, { pollingInterval: isRunning ? AGAIN_MS : 0 })
+  const { data, error, isLoading } = useBuildLogs({ repository, number }, isRunning)
   const log = data?.rows.find((row) => row.step === step && row.attempt === attempt)
   const name = build.data?.name ?? number
   return log ? (

@@ -25,4 +25,13 @@ export const buildLogsApi = api.injectEndpoints({
   }),
 })
 
-export const { useBuildLogsQuery, useLogLinesQuery, useFoundInLogQuery, useLazyFoundInLogQuery } = buildLogsApi
+const { useBuildLogsQuery } = buildLogsApi
+export const { useLogLinesQuery, useFoundInLogQuery, useLazyFoundInLogQuery } = buildLogsApi
+
+/** While a build runs, its logs are looked at again after so long. */
+const AGAIN_MS = 2000
+
+/** What the steps of a build printed; of one that runs, as it grows. */
+export function useBuildLogs(of: { repository: string; number: string }, isRunning: boolean) {
+  return useBuildLogsQuery(of, { pollingInterval: isRunning ? AGAIN_MS : 0 })
+}
