@@ -3,9 +3,10 @@ const common = { transform: {}, rootDir: import.meta.dirname }
 export default {
   // Two workers share two cores, and some tests start git dozens of times: a slow machine is no failure.
   testTimeout: 90000,
-  // One worker for each core: by itself Jest keeps one core free, which on two is half. A worker that grew is replaced between files.
+  // One worker for each core: by itself Jest keeps one core free, which on two is half. Each file leaves something of itself in its
+  // worker, and collecting that slows down the files after it: a worker that grew is replaced between files.
   maxWorkers: '100%',
-  workerIdleMemoryLimit: '2GB',
+  workerIdleMemoryLimit: '500MB',
   projects: [
     {
       ...common,

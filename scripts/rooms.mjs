@@ -34,7 +34,7 @@ const MAY_IMPORT = {
 export const CORE_FLOORS = [
   'basics text people ladder code traces setup filter',
   'records likeness board looking inbox routing talk hand',
-  'dependencies requirements releases reviews items faults builds build-logs files ties cases triage incidents projects',
+  'dependencies requirements releases reviews items faults builds build-logs build-files build-machines files ties cases triage incidents projects',
   'incoming imports threads desk undo contract',
 ]
 /** Subjects of the server, lowest first. */
@@ -45,13 +45,13 @@ export const SERVER_FLOORS = [
   'git code likeness looking occurrences inbox routing',
   'talk hand ladder requirements releases reviews',
   'items intake faults dependencies',
-  'builds build-logs files ties cases triage incidents projects',
+  'builds build-logs build-files build-machines files ties cases triage incidents projects',
   'sync incoming imports threads desk undo',
 ]
 /** Inside a subject of the server, by the end of a file's name: routes above commands and views above everything else. */
 const LAYERS = [/\.(?:routes|middleware)\.ts$/, /\.commands\.ts$|\.views\.ts$/, /./]
 /** Files of a web feature that other features may import beside its index: reading another subject's data must not load its panes. */
-const PUBLIC_OF_FEATURE = /^(?:index\.tsx?|\w+\.(?:api|live|words)\.ts)$/
+const PUBLIC_OF_FEATURE = /^(?:index\.tsx?|[\w-]+\.(?:api|live|words)\.ts)$/
 /** A room with more than this is two rooms, unless it stands here with the reason. */
 const ROOM_MAX = { files: 25, lines: 3000 }
 /** Characters of a line at most. */

@@ -1,5 +1,6 @@
 import { Command } from 'commander'
 import { REPORT_FORMATS } from '@dystracer/core/builds/report-format'
+import { build, type BuildOptions } from './commands/build.js'
 import { deployed } from './commands/deployed.js'
 import { log, type LogOptions } from './commands/log.js'
 import { report, type ReportOptions } from './commands/report.js'
@@ -36,6 +37,22 @@ export function dys(surroundings: Surroundings): Command {
     .option('--commit <sha>', 'else the commit that is checked out')
     .option('--branch <name>', 'else the branch that is checked out')
     .action((program: string[], options: RunOptions) => run(program, options, surroundings))
+  withServer(program.command('build'))
+    .description('Builds this folder as its .dystracer/build.yml says; with --wait, is a build machine for what is wanted in Dystracer.')
+    .option('--build <name>', 'what the build is called: then it is told of, with its steps, logs, reports and files')
+    .option(
+      '--repository <name>',
+      'else the name of git’s origin; with --wait which are built, may be said several times',
+      (name: string, before: string[]) => [...before, name],
+      [],
+    )
+    .option('--commit <sha>', 'else the commit that is checked out')
+    .option('--branch <name>', 'else the branch that is checked out')
+    .option('--wait', 'take the builds that are wanted, one after the other, until it is stopped')
+    .option('--once', 'take those that are wanted now, and end')
+    .option('--machine <name>', 'what this machine is called; else the name of the host')
+    .option('--folder <path>', 'where repositories are kept and built; else .cache/dystracer-builds at home')
+    .action((options: BuildOptions) => build(options, surroundings))
   withServer(program.command('deployed'))
     .description('Says that a release runs in an environment now.')
     .argument('<service>')

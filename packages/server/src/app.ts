@@ -16,7 +16,9 @@ import { addReleasesRoutes, makeNotesRouter } from '#subjects/releases/releases.
 import { addItemsRoutes } from '#subjects/items/items.routes'
 import { addFaultsRoutes } from '#subjects/faults/faults.routes'
 import { addIntakeRuleRoutes } from '#subjects/intake/intake.routes'
+import { addBuildFilesRoutes } from '#subjects/build-files/build-files.routes'
 import { addBuildLogsRoutes } from '#subjects/build-logs/build-logs.routes'
+import { addBuildMachinesRoutes } from '#subjects/build-machines/build-machines.routes'
 import { addBuildsRoutes } from '#subjects/builds/builds.routes'
 import { addFilesRoutes } from '#subjects/files/files.routes'
 import { addTiesRoutes } from '#subjects/ties/ties.routes'
@@ -76,6 +78,8 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addIntakeRuleRoutes(api)
   addBuildsRoutes(api)
   addBuildLogsRoutes(api)
+  addBuildFilesRoutes(api)
+  addBuildMachinesRoutes(api, intake)
   addFilesRoutes(api)
   addTiesRoutes(api)
   addTriageRoutes(api)

@@ -18,6 +18,7 @@ import { buildsAppliers } from '#subjects/builds/builds.apply'
 import { tiesAppliers } from '#subjects/ties/ties.apply'
 import { casesAppliers } from '#subjects/cases/cases.apply'
 import { dependenciesAppliers } from '#subjects/dependencies/dependencies.apply'
+import { buildMachinesAppliers } from '#subjects/build-machines/build-machines.apply'
 import { incidentsAppliers } from '#subjects/incidents/incidents.apply'
 import { triageAppliers } from '#subjects/triage/triage.apply'
 import { undoAppliers } from '#subjects/undo/undo.apply'
@@ -44,6 +45,7 @@ export const appliers: AllAppliers = {
   ...buildsAppliers,
   ...tiesAppliers,
   ...casesAppliers,
+  ...buildMachinesAppliers,
   ...incidentsAppliers,
   ...dependenciesAppliers,
   ...triageAppliers,

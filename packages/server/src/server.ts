@@ -16,6 +16,8 @@ import { startPlacing } from '#subjects/incoming/deliveries.commands'
 import { receiveMail } from '#subjects/incoming/mail-and-form.commands'
 import { judgeWaitingItems } from '#subjects/ladder/move-ladders'
 import { startMailing } from '#subjects/inbox/mail'
+import { startBuildingPushes, startWatchingMachines } from '#subjects/build-machines/index'
+import { removeOldFiles } from '#subjects/build-files/index'
 import { removeOldLogs } from '#subjects/build-logs/index'
 import { startSweepingBlobs } from '#subjects/talk/blobs'
 import { RepositorySync } from '#subjects/sync/repository-sync'
@@ -46,7 +48,10 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startPlacing(ctx, sync)
   startMerging(ctx, sync)
   startSweepingBlobs(ctx)
+  startBuildingPushes(ctx)
+  startWatchingMachines(ctx)
   ctx.jobs.every({ name: 'removing old build logs', everyMs: PRUNE_EVERY_MS, run: () => removeOldLogs(ctx) })
+  ctx.jobs.every({ name: 'removing old files of builds', everyMs: PRUNE_EVERY_MS, run: () => removeOldFiles(ctx) })
   const { mailPort } = ctx.config
   const listener = mailPort === null ? null : listenForMail(ctx)
   if (mailPort !== null) await listener?.listen(mailPort, ctx.config.host)

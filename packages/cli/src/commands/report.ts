@@ -44,15 +44,25 @@ export async function report(files: readonly string[], options: ReportOptions, {
     await tellBuild(server, build, { predicate: 'started' })
     say(`${build.repository}/${build.build} started.`)
   }
-  for (const { file, format, text } of reports) {
-    const query = new URLSearchParams({ repository: build.repository, commit: build.commit, build: build.build, branch: build.branch })
-    const answer = await send(server, { path: `/receive/reports/${format}?${query}`, contentType: REPORT_MEDIA[format][0], body: text })
-    say(`${file}: ${wordsOf(format, answer)}`)
-  }
+  for (const one of reports) say(await sendReport(server, build, one))
   if (options.ended !== undefined) {
     await tellBuild(server, build, { predicate: 'finished', outcome: options.ended })
     say(`${build.repository}/${build.build} ended: ${options.ended}.`)
   }
+}
+
+/** A report as it was read. */
+export interface ReadReport {
+  file: string
+  format: ReportFormat
+  text: string
+}
+
+/** Sends a report of a build; gives a line that says what became of it. Throws a `Refusal`. */
+export async function sendReport(server: ServerSettings, build: Build, { file, format, text }: ReadReport): Promise<string> {
+  const query = new URLSearchParams({ repository: build.repository, commit: build.commit, build: build.build, branch: build.branch })
+  const answer = await send(server, { path: `/receive/reports/${format}?${query}`, contentType: REPORT_MEDIA[format][0], body: text })
+  return `${file}: ${wordsOf(format, answer)}`
 }
 
 /** The server's answer to a report, as a line for people. */
@@ -73,7 +83,8 @@ export function buildOf(options: Pick<ReportOptions, 'repository' | 'commit' | '
   }
 }
 
-function readReport(file: string, asked: string | undefined): { file: string; format: ReportFormat; text: string } {
+/** Reads a report, in the format that is said or that it begins like. Throws a `Refusal`. */
+export function readReport(file: string, asked: string | undefined): ReadReport {
   let text: string
   try {
     text = readFileSync(file, 'utf8')
@@ -91,12 +102,18 @@ function readReport(file: string, asked: string | undefined): { file: string; fo
   return { file, format, text }
 }
 
+/** What is said of a build; `step` names one of its steps, `parent` the step that this is a part of. */
+interface ToldOfBuild {
+  predicate: 'started' | 'finished'
+  outcome?: 'passed' | 'broke' | 'stopped' | undefined
+  step?: string | undefined
+  parent?: string | undefined
+}
+/** CDEvents' own words. */
+const OUTCOME_WORDS = { passed: 'success', broke: 'failure', stopped: 'cancel' }
+
 /** Says that a build, or a step of it that is named, started or ended. */
-export async function tellBuild(
-  server: ServerSettings,
-  build: Build,
-  { predicate, outcome, step }: { predicate: 'started' | 'finished'; outcome?: 'passed' | 'broke' | undefined; step?: string | undefined },
-): Promise<void> {
+export async function tellBuild(server: ServerSettings, build: Build, { predicate, outcome, step, parent }: ToldOfBuild): Promise<void> {
   const isWhole = step === undefined
   await sendEvent(server, {
     type: `dev.cdevents.${isWhole ? 'pipelinerun' : 'taskrun'}.${predicate}.0.2.0`,
@@ -104,8 +121,14 @@ export async function tellBuild(
     subjectId: isWhole ? `${build.repository}/${build.build}` : `${build.build}/${step}`,
     content: {
       ...(isWhole ? { pipelineName: build.repository } : { taskName: step, pipelineRun: { id: build.build } }),
-      ...(outcome !== undefined && { outcome: outcome === 'passed' ? 'success' : 'failure' }),
+      ...(outcome !== undefined && { outcome: OUTCOME_WORDS[outcome] }),
     },
-    customData: { repository: build.repository, build: build.build, commit: build.commit, branch: build.branch },
+    customData: {
+      repository: build.repository,
+      build: build.build,
+      commit: build.commit,
+      branch: build.branch,
+      ...(parent !== undefined && { parent: `${build.build}/${parent}` }),
+    },
   })
 }

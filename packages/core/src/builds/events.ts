@@ -34,6 +34,8 @@ export interface BuildsEvents {
     build: number
     step: string
     name: string
+    /** The step that it is a part of; none in entries that were made before steps could be parts. */
+    parent?: string | null
     startedAtMs: number | null
     finishedAtMs: number | null
     outcome: ToldOutcome | null

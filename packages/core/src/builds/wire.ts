@@ -16,7 +16,11 @@ export const zTestResult = z.object({
 export type TestResult = z.infer<typeof zTestResult>
 /** A part of a build that its service ran by itself. */
 export const zBuildStep = z.object({
+  /** How the build's service calls it. */
+  step: z.string(),
   name: z.string(),
+  /** The step that it is a part of. */
+  parent: z.string().nullable(),
   startedAtMs: zAtMs.nullable(),
   finishedAtMs: zAtMs.nullable(),
   outcome: z.enum(['passed', 'broke', 'stopped']).nullable(),

@@ -15,6 +15,7 @@ import type { ReviewsEvents } from '#reviews/events'
 import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
+import type { BuildMachinesEvents } from '#build-machines/events'
 import type { TiesEvents } from '#ties/events'
 import type { CasesEvents } from '#cases/events'
 import type { IncidentsEvents } from '#incidents/events'
@@ -44,6 +45,7 @@ export interface EventBodies
     ItemsEvents,
     FaultsEvents,
     BuildsEvents,
+    BuildMachinesEvents,
     TiesEvents,
     CasesEvents,
     IncidentsEvents,

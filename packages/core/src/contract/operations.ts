@@ -28,7 +28,9 @@ import { servicesOperations } from '#faults/services-wire'
 import { filesOperations } from '#files/wire'
 import { tiesOperations } from '#ties/wire'
 import { faultsOperations } from '#faults/wire'
+import { buildFilesOperations, buildFilesPaths } from '#build-files/wire'
 import { buildLogsOperations, buildLogsPaths } from '#build-logs/wire'
+import { buildMachinesOperations, buildMachinesPaths } from '#build-machines/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
 import { triageOperations } from '#triage/wire'
 import { hookOperations, incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
@@ -76,6 +78,8 @@ export const OPERATIONS = {
   ...intakeOperations,
   ...buildsOperations,
   ...buildLogsOperations,
+  ...buildFilesOperations,
+  ...buildMachinesOperations,
   ...casesOperations,
   ...incidentsOperations,
   ...dependenciesOperations,
@@ -92,9 +96,14 @@ export const OPERATIONS = {
   ...undoOperations,
 } satisfies Record<string, Operation>
 /** Everything that others send or fetch outside the API's root, in their own protocols. */
-export const OUTSIDE_PATHS = { ...incomingPaths, ...lookingPaths, ...releasesPaths, ...buildsPaths, ...buildLogsPaths } satisfies Record<
-  string,
-  OutsidePath
->
+export const OUTSIDE_PATHS = {
+  ...incomingPaths,
+  ...lookingPaths,
+  ...releasesPaths,
+  ...buildsPaths,
+  ...buildLogsPaths,
+  ...buildFilesPaths,
+  ...buildMachinesPaths,
+} satisfies Record<string, OutsidePath>
 /** The name of an operation in the table; routes, the OpenAPI text and the client are made from it. */
 export type OperationName = keyof typeof OPERATIONS

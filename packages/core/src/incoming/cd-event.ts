@@ -51,6 +51,8 @@ const zOwnAdditions = z
     repository: z.string().max(100).optional().catch(undefined),
     build: z.string().max(100).optional().catch(undefined),
     number: z.number().int().positive().optional().catch(undefined),
+    /** The step that a step is a part of. */
+    parent: z.string().max(200).optional().catch(undefined),
     commit: z
       .string()
       .regex(/^[0-9a-f]{40,64}$/)

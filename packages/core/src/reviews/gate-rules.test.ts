@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { gatesFor, namesBranch, parseGates, type GateRule } from './gate-rules.js'
+import { namesBranch } from '#text/branch-name'
+import { gatesFor, parseGates, type GateRule } from './gate-rules.js'
 import { DEFAULT_GATES } from './gates.js'
 
 const rule = (branches: string, agreements: number): GateRule => ({ ...DEFAULT_GATES, branches, agreements })

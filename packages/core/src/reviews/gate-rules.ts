@@ -1,5 +1,6 @@
-import { parseDocument } from 'yaml'
 import { z } from 'zod'
+import { namesBranch } from '#text/branch-name'
+import { parsePlainYaml } from '#text/plain-yaml'
 import type { MergeGates } from './events.js'
 import { DEFAULT_GATES } from './gates.js'
 
@@ -11,27 +12,6 @@ export interface GateRule extends MergeGates {
 
 /** Where a repository may keep its gates; those of its main line hold (docs/rules.md#gates). */
 export const GATES_PATH = '.dystracer/gates.yml'
-const FILE_MAX = 50_000
-
-/** Whether a pattern names a branch: `*` stands for any characters, none too. Linear but for one step back for each star. */
-export function namesBranch(pattern: string, branch: string): boolean {
-  let [at, star, mark] = [0, -1, 0]
-  let index = 0
-  while (index < branch.length) {
-    if (pattern[at] === '*') {
-      star = at++
-      mark = index
-    } else if (at < pattern.length && pattern[at] === branch[index]) {
-      at++
-      index++
-    } else if (star >= 0) {
-      at = star + 1
-      index = ++mark
-    } else return false
-  }
-  while (pattern[at] === '*') at++
-  return at === pattern.length
-}
 
 /** The gates of a base: those of the pattern that says most of it, an exact name before all; the default ones where none names it. */
 export function gatesFor(rules: readonly GateRule[], base: string): MergeGates {
@@ -83,17 +63,9 @@ const zFile = z.record(
  * or why it cannot be read, with the place. Nothing in it is carried out; references within it are not followed.
  */
 export function parseGates(text: string): { rules: GateRule[] } | { why: string } {
-  if (text.length > FILE_MAX) return { why: `it is longer than ${FILE_MAX} characters` }
-  const document = parseDocument(text, { version: '1.2', schema: 'core', merge: false })
-  const [error] = document.errors
-  if (error) return { why: error.message.split('\n')[0]?.replace(/:$/, '') ?? 'it is no YAML' }
-  let plain: unknown
-  try {
-    plain = document.toJS({ maxAliasCount: 0 })
-  } catch (thrown) {
-    return { why: thrown instanceof Error ? thrown.message : 'it is no YAML' }
-  }
-  const parsed = zFile.safeParse(plain ?? {})
+  const read = parsePlainYaml(text)
+  if ('why' in read) return { why: read.why }
+  const parsed = zFile.safeParse(read.plain ?? {})
   if (!parsed.success) {
     const [issue] = parsed.error.issues
     return { why: `${issue?.path.join(' › ') || 'the file'}: ${issue?.message ?? 'is not understood'}` }

@@ -11,3 +11,23 @@ export function proposeBranchName(item: { key: string; title: string; type: stri
   }
   return name
 }
+
+/** Whether a pattern names a branch: `*` stands for any characters, none too. Linear but for one step back for each star. */
+export function namesBranch(pattern: string, branch: string): boolean {
+  let [at, star, mark] = [0, -1, 0]
+  let index = 0
+  while (index < branch.length) {
+    if (pattern[at] === '*') {
+      star = at++
+      mark = index
+    } else if (at < pattern.length && pattern[at] === branch[index]) {
+      at++
+      index++
+    } else if (star >= 0) {
+      at = star + 1
+      index = ++mark
+    } else return false
+  }
+  while (pattern[at] === '*') at++
+  return at === pattern.length
+}

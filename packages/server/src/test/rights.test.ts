@@ -213,18 +213,21 @@ const asked = Object.entries(OPERATIONS as Record<string, Operation>).filter(
 
 describe.each(KINDS)('$name', ({ name, role, ask }) => {
   const isToken = name.startsWith('a token')
+  let isGuest = false
+  beforeAll(async () => {
+    const who = await ask()
+    isGuest = role === null && (await who('/me')).body.person === null && (await who('/places')).status === 401
+  })
 
   test.each(asked)('meets %s as the table says', async (_name, declared) => {
     const who = await ask()
-    const isGuest = role === null && (await who('/me')).body.person === null && (await who('/places')).status === 401
-    const own = await askAbout(who, declared, 'own')
+    const [own, other] = await Promise.all([askAbout(who, declared, 'own'), askAbout(who, declared, 'other')])
     const hasRight = declared.may === 'member-of-any' ? role !== null : roleAllows(role, declared.may as Permission)
     const isAllowed = hasRight && !(declared.isPersonal && isToken)
     const refused = isGuest ? 401 : 403
     if (declared.about === 'import') expect(own.status).toBe(role === null ? refused : 404)
     else if (isAllowed) expect([200, 201, 202, 404, 409, 422, 502, 503]).toContain(own.status)
     else expect(own.status).toBe(refused)
-    const other = await askAbout(who, declared, 'other')
     // What lies in the other project is not there for them, whatever their right in their own.
     if (declared.about !== 'nothing') expect(other.status).toBe(role === null || (declared.isPersonal && isToken) ? refused : 404)
     else if (!isAllowed) expect(other.status).toBe(refused)

@@ -17,6 +17,7 @@ import { releasesLive } from '#features/releases/releases.live'
 import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
+import { buildMachinesLive } from '#features/build-machines/build-machines.live'
 import { incidentsLive } from '#features/incidents/incidents.live'
 import { casesLive } from '#features/cases/cases.live'
 import { dependenciesLive } from '#features/dependencies/dependencies.live'
@@ -47,6 +48,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...faultsLive,
   ...buildsLive,
   ...casesLive,
+  ...buildMachinesLive,
   ...incidentsLive,
   ...dependenciesLive,
   ...tiesLive,

@@ -50,6 +50,7 @@ export const TABLE_CLASSES = {
     'build',
     'build_name',
     'build_step',
+    'wanted_build',
     'test_result',
     'coverage',
     'failure_taken',
@@ -113,5 +114,5 @@ export const TABLE_CLASSES = {
     'comment_search',
   ],
   secret: ['credential', 'session', 'access_token', 'answered_request', 'private_note', 'secret', 'repository_access', 'repository_key'],
-  source: ['journal', 'meta', 'audit_entry', 'delivery', 'unplaced_event', 'build_log', 'build_log_piece', 'build_log_mark'],
+  source: ['journal', 'meta', 'audit_entry', 'delivery', 'unplaced_event', 'build_log', 'build_log_piece', 'build_log_mark', 'build_file'],
 } as const

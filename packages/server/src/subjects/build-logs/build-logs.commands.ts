@@ -6,7 +6,7 @@ import { LOG_BYTES_MAX, type buildLogsPaths, type zTakenLog } from '@dystracer/c
 import type { z } from 'zod'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { numberOfBuild, requireRepository } from '#subjects/builds/index'
+import { ensureBuild, requireRepository } from '#subjects/builds/index'
 import { addPiece, contentOf, piecesOf } from './pieces.js'
 import {
   DELETE_LOG,
@@ -15,7 +15,6 @@ import {
   GET_ATTEMPT_OF_RUN,
   GET_LOG_BY_ID,
   GET_NEWEST_ATTEMPT,
-  HAS_BUILD,
   HAS_MARK,
   INSERT_LOG,
   INSERT_MARK,
@@ -43,7 +42,7 @@ export type SentLog = z.output<NonNullable<typeof buildLogsPaths.takeBuildLog.qu
  */
 export async function takeBuildLog(ctx: ServiceContext, sent: SentLog, body: Buffer): Promise<z.output<typeof zTakenLog>> {
   requireRepository(ctx, sent.repository)
-  const build = buildOf(ctx, sent)
+  const build = ensureBuild(ctx, { ...sent, sha: sent.commit, by: 'build-log' })
   const { repository, step, run } = sent
   const newest = sql(ctx.db, GET_NEWEST_ATTEMPT).get<LogRow>({ repository, build, step })
   // Without a word for the run, what begins as the newest attempt does is that attempt.
@@ -66,24 +65,6 @@ export async function takeBuildLog(ctx: ServiceContext, sent: SentLog, body: Buf
   }
   const { attempt, bytes, lines, isCut } = logById(ctx, logId)
   return { attempt, bytes, lines, notes: isCut ? [`Beyond ${LOG_BYTES_MAX >> 20} MB it is not kept.`] : [] }
-}
-
-/** The number of the build, which begins here if nobody told of it. */
-function buildOf(ctx: ServiceContext, { repository, build, commit, branch }: SentLog): number {
-  return ctx.journal.write((writer) => {
-    const number = numberOfBuild(ctx, writer, repository, { name: build })
-    const subject = `build:${repository}/${number}`
-    if (!sql(ctx.db, HAS_BUILD).get({ repository, number }))
-      writer.append({
-        kind: 'build-started',
-        actor: 'source:build-service',
-        subjects: [subject, `repository:${repository}`],
-        source: subject,
-        idempotencyKey: `build-log/${repository}/${number}`,
-        body: { repository, number, sha: commit, branch },
-      })
-    return number
-  })
 }
 
 function beginLog(ctx: ServiceContext, { repository, step, run }: SentLog, build: number, attempt: number): number {

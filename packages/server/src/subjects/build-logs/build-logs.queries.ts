@@ -22,9 +22,6 @@ export interface PieceRow {
   content: Buffer
 }
 
-// Of takeBuildLog; by the primary key; one row.
-export const HAS_BUILD = 'SELECT 1 FROM build WHERE repository = @repository AND number = @number'
-
 // Of takeBuildLog; by the unique key; one row of the few attempts of a step.
 export const GET_ATTEMPT_OF_RUN = `SELECT log_id AS logId, step, attempt, bytes, kept_bytes AS keptBytes, lines, rest, is_cut AS isCut,
     errors, warnings, first_at_ms AS firstAtMs, last_at_ms AS lastAtMs

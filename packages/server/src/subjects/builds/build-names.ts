@@ -1,7 +1,7 @@
 import { sql } from '#platform/db/statements'
 import type { ServiceContext } from '#platform/context'
 import type { JournalWriter } from '#platform/journal/journal'
-import { GET_NUMBER_OF_BUILD_NAME, GET_LAST_NAMED_NUMBER } from './build-names.queries.js'
+import { GET_NUMBER_OF_BUILD_NAME, GET_LAST_NAMED_NUMBER, HAS_BUILD } from './build-names.queries.js'
 
 /** Builds that are called by a name get numbers from here on, where no build service counts. */
 const NAMED_FROM = 1_000_000_000
@@ -40,4 +40,31 @@ export function numberOfBuild(ctx: ServiceContext, writer: JournalWriter, reposi
     })
   }
   return number
+}
+
+/** A build that something of is sent: how it is called, and by which sending it begins where nobody told of it. */
+export interface SentOfBuild {
+  repository: string
+  build: string
+  sha: string
+  branch: string
+  by: string
+}
+
+/** The number of a build that something of is sent; it begins by that if nobody told of it yet. */
+export function ensureBuild(ctx: ServiceContext, { repository, build, sha, branch, by }: SentOfBuild): number {
+  return ctx.journal.write((writer) => {
+    const number = numberOfBuild(ctx, writer, repository, { name: build })
+    const subject = `build:${repository}/${number}`
+    if (!sql(ctx.db, HAS_BUILD).get({ repository, number }))
+      writer.append({
+        kind: 'build-started',
+        actor: 'source:build-service',
+        subjects: [subject, `repository:${repository}`],
+        source: subject,
+        idempotencyKey: `${by}/${repository}/${number}`,
+        body: { repository, number, sha, branch },
+      })
+    return number
+  })
 }

@@ -44,14 +44,14 @@ export const buildsAppliers: Appliers<BuildsEvents> = {
   'build-step-told': (db, { body }) => {
     sql(
       db,
-      `INSERT INTO build_step (repository, build, step, name, started_at_ms, finished_at_ms, outcome)
-        VALUES (@repository, @build, @step, @name, @startedAtMs, @finishedAtMs, @outcome)
+      `INSERT INTO build_step (repository, build, step, name, parent, started_at_ms, finished_at_ms, outcome)
+        VALUES (@repository, @build, @step, @name, @parent, @startedAtMs, @finishedAtMs, @outcome)
         ON CONFLICT (repository, build, step) DO UPDATE
-          SET name = max(name, excluded.name), started_at_ms =
+          SET name = max(name, excluded.name), parent = coalesce(max(parent, excluded.parent), parent, excluded.parent), started_at_ms =
           coalesce(min(started_at_ms, excluded.started_at_ms), started_at_ms, excluded.started_at_ms),
           outcome = CASE WHEN excluded.finished_at_ms >= coalesce(finished_at_ms, 0) THEN excluded.outcome ELSE outcome END,
           finished_at_ms = coalesce(max(finished_at_ms, excluded.finished_at_ms), finished_at_ms, excluded.finished_at_ms)`,
-    ).run(body)
+    ).run({ ...body, parent: body.parent ?? null })
   },
   'tests-reported': (db, { body, atMs }) => {
     applyTests(db, body, atMs)

@@ -39,7 +39,8 @@ export const COUNT_BUILD_BY_REPOSITORY_AND_NUMBER = `SELECT count(*) AS count FR
     WHERE repository = @repository AND state = 'broke' AND number < @number), 0)`
 
 // Of readBuild; by the primary key.
-export const LIST_BUILD_STEPS = `SELECT name, started_at_ms AS startedAtMs, finished_at_ms AS finishedAtMs, outcome FROM build_step
+export const LIST_BUILD_STEPS = `
+    SELECT step, name, parent, started_at_ms AS startedAtMs, finished_at_ms AS finishedAtMs, outcome FROM build_step
     WHERE repository = @repository AND build = @number ORDER BY coalesce(started_at_ms, finished_at_ms), step`
 
 // Of readBuild; by the primary key.

@@ -6,6 +6,7 @@ import type { FailureBetween } from './suspects.js'
 import type { GitAccess } from './outward.js'
 import type { ChangeLinesInput, ChangeLinesResult } from './change-lines.js'
 import type { CarryInput, CarryResult } from './carry.js'
+import type { CommitFileInput } from './commit-file.js'
 import type { MergeInput, MergeResult } from './merge.js'
 import type { BlamedRun, FileAt, FoundLine } from './read-files.js'
 import type { LockFile } from './read-locks.js'
@@ -39,6 +40,8 @@ export interface GitMethods {
   carry: { input: CarryInput; output: CarryResult }
   /** Changes lines of files in a commit on top of a branch, and pushes it. */
   changeLines: { input: ChangeLinesInput; output: ChangeLinesResult }
+  /** Writes one file in a commit on a new branch, and pushes it. */
+  commitFile: { input: CommitFileInput; output: MergeResult }
   pushRef: { input: { dir: string; branch: string; sha: string; expected: string | null } & Remote; output: MergeResult }
   mainLine: { input: Remote; output: string | null }
   /** The commits that may have brought a failure in, likeliest first. */

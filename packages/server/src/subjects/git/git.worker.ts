@@ -12,6 +12,7 @@ import {
 } from './mirror.js'
 import { changeLines } from './change-lines.js'
 import { carryAndPush } from './carry.js'
+import { commitFile } from './commit-file.js'
 import { blameFile, listFolder, readBlob, readFileAt, searchFiles } from './read-files.js'
 import { deleteRef, mergeAndPush, mergeTrees, pushRef, pushTag } from './merge.js'
 import { rebaseAndPush } from './rebase.js'
@@ -51,6 +52,7 @@ serveCalls(
     listFolder: ({ dir, sha, path }: GitMethods['listFolder']['input']) => listFolder(dir, { sha, path }),
     carry: (input: GitMethods['carry']['input']) => carryAndPush(input, outside),
     changeLines: (input: GitMethods['changeLines']['input']) => changeLines(input, outside),
+    commitFile: (input: GitMethods['commitFile']['input']) => commitFile(input, outside),
     pushTag: (input: GitMethods['pushTag']['input']) => pushTag(input, outside),
     pushRef: (input: GitMethods['pushRef']['input']) => pushRef(input, outside),
     suspects: ({ dir, ...failure }: GitMethods['suspects']['input']) => findSuspects(dir, failure),

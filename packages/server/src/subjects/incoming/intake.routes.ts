@@ -4,7 +4,9 @@ import type { Context } from 'koa'
 import { CloudEvent, HTTP } from 'cloudevents'
 import type { z } from 'zod'
 import { toOtlpLogs, zErrorReport } from '@dystracer/core/incoming/error-form'
+import { buildFilesPaths } from '@dystracer/core/build-files/wire'
 import { buildLogsPaths } from '@dystracer/core/build-logs/wire'
+import { buildMachinesPaths, zAskForBuild, zAtBuild, zBuildEnd } from '@dystracer/core/build-machines/wire'
 import { incomingPaths, reportPaths, type zTakenErrors } from '@dystracer/core/incoming/wire'
 import { REPORT_FORMATS } from '@dystracer/core/builds/report-format'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -18,13 +20,15 @@ import { takeDeliveries, takeHookMessage } from './deliveries.commands.js'
 import { hookOf, requireProof, requireStandard } from './hooks.js'
 import { answerPreflight, requireRepositoryOf, requireSender } from './senders.js'
 import type { ServiceContext } from '#platform/context'
+import { takeBuildFile } from '#subjects/build-files/index'
 import { takeBuildLog } from '#subjects/build-logs/index'
+import { beatOfBuild, endWantedBuild, takeWantedBuild } from '#subjects/build-machines/index'
 import { receiveReport } from '#subjects/builds/index'
 import { receiveSourceMap } from '#subjects/faults/index'
 import { intakeWorker, otlpMessages, type Signal } from '#subjects/occurrences/index'
 import { identify } from '#subjects/people/index'
 import { webhookSecret } from '#subjects/code/index'
-import { repositoryNamed } from '#subjects/records/index'
+import { projectsOfRepository, repositoryNamed } from '#subjects/records/index'
 import type { RepositorySync } from '#subjects/sync/index'
 
 /** Requests that the intake worker may have waiting; more are asked to come again. */
@@ -80,6 +84,25 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
     const repository = repositoryNamed(ctx.db, query.repository)
     requireRepositoryOf(ctx.db, who, repository)
     return takeBuildLog(ctx, { ...query, repository }, body)
+  })
+  handleOutside(router, buildFilesPaths.takeBuildFile, evidence, ({ query, body, who }) => {
+    const repository = repositoryNamed(ctx.db, query.repository)
+    requireRepositoryOf(ctx.db, who, repository)
+    return takeBuildFile(ctx, { ...query, repository }, body)
+  })
+  const mayTake = (who: Who | null) => {
+    const project = who?.limits?.project ?? null
+    return (repository: string) => project === null || projectsOfRepository(ctx.db, repository).includes(project)
+  }
+  handleOutside(router, buildMachinesPaths.takeWantedBuild, evidence, async ({ body, who }) => ({
+    wanted: await takeWantedBuild(ctx, zAskForBuild.parse(parseJson(body)), mayTake(who)),
+  }))
+  handleOutside(router, buildMachinesPaths.beatOfBuild, evidence, ({ body, who }) =>
+    beatOfBuild(ctx, zAtBuild.parse(parseJson(body)), mayTake(who)),
+  )
+  handleOutside(router, buildMachinesPaths.endWantedBuild, evidence, ({ body, who }) => {
+    endWantedBuild(ctx, zBuildEnd.parse(parseJson(body)), mayTake(who))
+    return {}
   })
   handleOutside(
     router,

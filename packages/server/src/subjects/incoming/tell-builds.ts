@@ -52,6 +52,7 @@ export function tellStep(ctx: ServiceContext, who: Who | null, event: CdEvent): 
         build: build.number,
         step: id,
         name,
+        parent: ownAdditions(event).parent ?? null,
         startedAtMs: isEnd ? null : entry.atMs,
         finishedAtMs: isEnd ? entry.atMs : null,
         outcome: isEnd ? outcomeOf(event) : null,

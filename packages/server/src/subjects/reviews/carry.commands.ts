@@ -7,7 +7,7 @@ import { identityOf } from '#subjects/people/index'
 import { accessOf, getCommit, graphOf } from '#subjects/code/index'
 import { fetchUrl, gitWorker, mirrorDir } from '#subjects/git/index'
 import { visibleItemsTiedTo } from '#subjects/records/index'
-import { requirePushed, requireRepository, throughGit, tipOf } from './own-pull-requests.js'
+import { freeBranch, requirePushed, requireRepository, throughGit, tipOf } from './own-pull-requests.js'
 import { openPullRequest } from './pull-requests.commands.js'
 
 /**
@@ -61,14 +61,6 @@ export async function carryCommit(
   await lookAgain(repository)
   const { number } = await openPullRequest(ctx, who, { repository, source: branch, target: onto })
   return { repository, number }
-}
-
-/** The name, or with a number behind it where such a branch is there already. */
-function freeBranch(ctx: ServiceContext, repository: string, name: string): string {
-  for (let count = 1; ; count++) {
-    const branch = count === 1 ? name : `${name}-${count}`
-    if (tipOf(ctx, repository, branch) === null) return branch
-  }
 }
 
 /**

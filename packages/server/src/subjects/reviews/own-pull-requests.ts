@@ -334,3 +334,11 @@ export function requirePushed(result: MergeResult, branch: string): void {
   if (result.kind === 'refused')
     throw new Problem('outside-unreachable', { detail: `The remote did not take ${branch}: ${result.why}. Nothing was changed.` })
 }
+
+/** The name, or with a number behind it where such a branch is there already. */
+export function freeBranch(ctx: ServiceContext, repository: string, name: string): string {
+  for (let count = 1; ; count++) {
+    const branch = count === 1 ? name : `${name}-${count}`
+    if (tipOf(ctx, repository, branch) === null) return branch
+  }
+}

@@ -3,15 +3,18 @@ import type { Build } from '@dystracer/core/code/wire'
 import { BUILD_VOCABULARY } from '@dystracer/core/filter/code-filter'
 import type { FilterVocabulary } from '@dystracer/core/filter/filter'
 import { useState } from 'react'
+import { BuildFiles } from '#features/build-files/index'
 import { BuildLogs } from '#features/build-logs/index'
+import { WantedBuilds, WantedOfBuild } from '#features/build-machines/index'
 import { useKnownRepositories } from '#features/code/index'
 import { FilteredList } from '#features/looking/index'
 import { useBuildQuery, useBuildsInfiniteQuery, useFailuresQuery } from './builds.api'
-import { Covered, Steps } from './BuildParts'
+import { Covered } from './BuildParts'
 import { STATE_LOOK } from './build-look'
 import { MainLines } from './MainLines'
 import { Findings } from './Findings'
 import { FailureGroups } from './FailureGroups'
+import { Steps } from './Steps'
 import { TestLink } from './TestLink'
 import { ReportBuilds } from './ReportBuilds'
 import { plural } from '#shared/lib/format'
@@ -26,6 +29,7 @@ export function BuildsPane({ id: filter }: { id: string }) {
   return (
     <Pane label="Builds" title="Builds" note="newest first">
       <div className="flex h-full flex-col">
+        <WantedBuilds />
         <MainLines />
         <div className="min-h-0 flex-1">
           <FilteredList<Build>
@@ -126,6 +130,7 @@ export function BuildPane({ id }: { id: string }) {
           {data.finishedAtMs !== null && `, took ${Math.max(1, Math.round((data.finishedAtMs - data.startedAtMs) / 1000))} s`}
           {data.state === 'broke' && data.passedBefore > 0 && `; ${plural(data.passedBefore, 'build')} before it passed`}
         </p>
+        <WantedOfBuild repository={data.repository} number={data.number} isRunning={data.state === 'running'} />
         {data.items.length > 0 && (
           <p>
             Items:{' '}
@@ -139,6 +144,7 @@ export function BuildPane({ id }: { id: string }) {
       {failures.data && <FailureGroups id={id} repository={data.repository} failures={failures.data} />}
       <Findings id={id} repository={data.repository} />
       <Steps build={data} />
+      <BuildFiles repository={data.repository} number={data.number} isRunning={data.state === 'running'} />
       <BuildLogs repository={data.repository} number={data.number} isRunning={data.state === 'running'} />
       <Covered build={data} isAll={isAll} />
       <section aria-label="Tests" className="border-t border-edge">

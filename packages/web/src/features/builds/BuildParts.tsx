@@ -1,30 +1,8 @@
 import type { BuildDetail } from '@dystracer/core/builds/wire'
 import { plural } from '#shared/lib/format'
 import { SectionHead } from '#shared/ui/parts'
-import { STATE_LOOK } from './build-look'
 
 const COVERAGE_SHOWN = 8
-
-/** What a build did one after another, with how long each took; nothing where it told none. */
-export function Steps({ build }: { build: BuildDetail }) {
-  if (build.steps.length === 0) return null
-  return (
-    <section aria-label="Steps" className="border-t border-edge px-4 py-3">
-      <SectionHead>Steps</SectionHead>
-      <ul className="m-0 list-none p-0">
-        {build.steps.map((step) => (
-          <li key={step.name} className="flex gap-3 py-0.5">
-            <span className="min-w-0 flex-1">{step.name}</span>
-            <span className={step.outcome ? STATE_LOOK[step.outcome] : 'text-ink-2'}>{step.outcome ?? 'running'}</span>
-            <span className="w-[60px] text-right text-ink-2">
-              {step.startedAtMs !== null && step.finishedAtMs !== null && `${Math.round((step.finishedAtMs - step.startedAtMs) / 1000)} s`}
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
-  )
-}
 
 /** The files with the most lines that no test ran; all of them when asked for. */
 export function Covered({ build, isAll }: { build: BuildDetail; isAll: boolean }) {

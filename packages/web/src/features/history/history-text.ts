@@ -17,6 +17,7 @@ import { releasesWords } from '#features/releases/releases.words'
 import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
+import { buildMachinesWords } from '#features/build-machines/build-machines.words'
 import { incidentsWords } from '#features/incidents/incidents.words'
 import { casesWords } from '#features/cases/cases.words'
 import { dependenciesWords } from '#features/dependencies/dependencies.words'
@@ -45,6 +46,7 @@ const WORDS: EventWords<EventBodies> = {
   ...faultsWords,
   ...buildsWords,
   ...casesWords,
+  ...buildMachinesWords,
   ...incidentsWords,
   ...dependenciesWords,
   ...tiesWords,

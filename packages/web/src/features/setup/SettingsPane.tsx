@@ -1,7 +1,8 @@
 import { useSetupQuery } from './setup.api'
 import { type ReactNode, useState } from 'react'
 import { Repositories } from '#features/code/index'
-import { Badges } from '#features/builds/index'
+import { BuildDescriptions, BuildMachines } from '#features/build-machines/index'
+import { Badges, ReportBuilds } from '#features/builds/index'
 import { MergeGates } from '#features/reviews/index'
 import { ScrubRules } from '#features/faults/index'
 import { IntakeRules } from '#features/intake/index'
@@ -104,9 +105,20 @@ function RoomOf({ room, part, project, mayColour }: { room: Room['id']; part: Pa
         <>
           <Repositories />
           <MergeGates />
-          <Badges />
           <WebhookSettings />
           <Hooks />
+        </>
+      )
+    case 'builds':
+      return (
+        <>
+          <BuildDescriptions />
+          <BuildMachines />
+          <section aria-label="Builds that run elsewhere">
+            <SectionHead>Builds that run elsewhere</SectionHead>
+            <ReportBuilds />
+          </section>
+          <Badges />
         </>
       )
     case 'environments':

@@ -1,6 +1,6 @@
 /** One room of the settings. */
 export interface Room {
-  id: 'project' | 'people' | 'code' | 'environments' | 'errors' | 'fields' | 'routing' | 'tokens' | 'health' | 'audit'
+  id: 'project' | 'people' | 'code' | 'builds' | 'environments' | 'errors' | 'fields' | 'routing' | 'tokens' | 'health' | 'audit'
   name: string
   about: string
   /** What somebody might look for who wants something that is changed there. */
@@ -27,6 +27,12 @@ export const ROOMS: readonly [Room, ...Room[]] = [
     name: 'Code',
     about: 'repositories, webhooks, hooks',
     words: 'repository git connect branch main line webhook hook json mapping secret signature address code host push',
+  },
+  {
+    id: 'builds',
+    name: 'Builds',
+    about: 'how it is built, build machines',
+    words: 'build description machine yml yaml steps shards artefact start stop runner ci badge test report include suggest',
   },
   {
     id: 'environments',

@@ -1,3 +1,4 @@
+import { sizeText } from '#shared/lib/format'
 import { lazy, Suspense, useState } from 'react'
 import { toast } from 'sonner'
 import { api } from '#shared/lib/api'
@@ -106,8 +107,4 @@ export function AttachmentList({ itemKey }: { itemKey: string }) {
       )}
     </section>
   )
-}
-
-function sizeText(bytes: number): string {
-  return bytes < 1024 ? `${bytes} B` : bytes < 1 << 20 ? `${Math.round(bytes / 1024)} KB` : `${(bytes / (1 << 20)).toFixed(1)} MB`
 }

@@ -41,3 +41,8 @@ export function splitWords(text: string, separator: ',' | '\n' = ','): string[] 
     .map((word) => word.trim())
     .filter(Boolean)
 }
+
+/** How much a file holds: `900 B`, `12 KB`, `1.4 MB`. */
+export function sizeText(bytes: number): string {
+  return bytes < 1024 ? `${bytes} B` : bytes < 1 << 20 ? `${Math.round(bytes / 1024)} KB` : `${(bytes / (1 << 20)).toFixed(1)} MB`
+}

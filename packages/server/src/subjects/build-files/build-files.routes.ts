@@ -1,0 +1,16 @@
+import { buildFilesOperations } from '@dystracer/core/build-files/wire'
+import type { Api } from '#platform/http/api'
+import { listBuildFiles, openBuildFile } from './build-files.views.js'
+
+export function addBuildFilesRoutes(api: Api): void {
+  const buildOf = ({ repository, number }: { repository: string; number: string }) => ({ repository, build: Number(number) })
+  api.handle(buildFilesOperations.listBuildFiles, ({ ctx, params }) => ({ rows: listBuildFiles(ctx, buildOf(params)) }))
+  api.handle(buildFilesOperations.readBuildFile, ({ ctx, params, koa }) => {
+    const { name, sizeBytes, stream } = openBuildFile(ctx, { ...buildOf(params), fileId: params.fileId })
+    koa.body = stream
+    koa.length = sizeBytes
+    // Whatever it is, a browser only saves it: nothing in it acts here.
+    koa.attachment(name)
+    koa.set({ 'content-type': 'application/octet-stream', 'x-content-type-options': 'nosniff' })
+  })
+}

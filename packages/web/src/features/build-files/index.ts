@@ -1,0 +1,1 @@
+export { BuildFiles } from './BuildFiles'
