@@ -34,6 +34,7 @@ import { addUndoRoutes } from '#subjects/undo/undo.routes'
 import { Api } from '#platform/http/api'
 import { describeOperations } from '#platform/http/open-api'
 import { OPERATIONS, OUTSIDE_PATHS } from '@dystracer/core/contract/operations'
+import { DESCRIPTION_SCHEMA_PATH, descriptionSchema } from '@dystracer/core/build-machines/description'
 import { makeGatekeeper } from './gatekeeper.js'
 import { join } from 'node:path'
 import Koa from 'koa'
@@ -125,6 +126,9 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
       koa.type = 'application/json'
       description ??= JSON.stringify(describeOperations(OPERATIONS, OUTSIDE_PATHS))
       koa.body = description
+    } else if (koa.path === DESCRIPTION_SCHEMA_PATH) {
+      koa.type = 'application/schema+json'
+      koa.body = descriptionSchema()
     } else await next()
   })
   app.use(makeNotesRouter(ctx).routes())

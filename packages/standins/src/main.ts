@@ -16,12 +16,11 @@ const secret = process.env.STANDINS_SECRET ?? ''
 const token = process.env.STANDINS_TOKEN ?? ''
 let isMuted = false
 
-const events = makeEventSender({ serverUrl, secret, token, isMuted: () => isMuted })
+const events = makeEventSender({ serverUrl, secret, isMuted: () => isMuted })
 const codeHost = new CodeHost({ dataDir, events })
-const builds = new BuildService({ dataDir, gitDir: codeHost.gitDir, events })
+const builds = new BuildService({ dataDir, serverUrl, token })
 const deployer = new Deployer({ dataDir, gitDir: codeHost.gitDir, events, telemetry: { serverUrl, token } })
 const mailbox = new Mailbox()
-codeHost.onPushed = (pushed) => builds.enqueue(pushed)
 
 /** What the forms of the page do; each gives a line that says what happened. */
 const DEEDS: Record<string, (fields: Record<string, string>) => Promise<string>> = {
@@ -133,6 +132,7 @@ const server = makeServer([
     path: /^\/api\/ready$/,
     handle: (_request, response) => {
       // Dystracer answers from now on: the programs may start and send.
+      void builds.start().catch((error: unknown) => console.error(`the build machine did not start: ${String(error)}`))
       void deployer.resume().catch((error: unknown) => console.error(`a program did not start: ${String(error)}`))
       sendJson(response, {})
     },
@@ -148,7 +148,7 @@ let isStopping = false
 async function stop(): Promise<void> {
   if (isStopping) return
   isStopping = true
-  await deployer.stopAll()
+  await Promise.all([deployer.stopAll(), builds.stop()])
   server.closeAllConnections()
   server.close()
   await mailbox.close()

@@ -30,10 +30,13 @@ export interface BuildOptions {
   folder?: string
 }
 
-const ASK_EVERY_MS = 3000
+/** So long the server may wait for a build before it says that none is wanted; a broken connection is noticed after that. */
+const PATIENCE_MS = 20_000
+/** Between two askings, should the server not wait. */
+const ASK_EVERY_MS = 500
 const BEAT_EVERY_MS = 10_000
 /** After a server that cannot be reached. */
-const PATIENCE_MS = 10_000
+const AWAY_MS = 5000
 
 /**
  * Builds the folder that it runs in as its own description says, telling of it where the build is named; or, with `--wait`, is a build
@@ -123,7 +126,11 @@ async function waitForBuilds(options: BuildOptions, { env, say }: Surroundings, 
   let isReached = true
   while (!signal.aborted) {
     try {
-      const { wanted } = await post<'takeWantedBuild'>(server, 'takeWantedBuild', { machine, repositories: options.repository })
+      const { wanted } = await post<'takeWantedBuild'>(server, 'takeWantedBuild', {
+        machine,
+        repositories: options.repository,
+        patienceMs: options.once ? 0 : PATIENCE_MS,
+      })
       if (!isReached) say(`${server.address} answers again.`)
       isReached = true
       if (wanted) await buildWanted(wanted, { server, machine, folder, env, say, signal })
@@ -134,7 +141,7 @@ async function waitForBuilds(options: BuildOptions, { env, say }: Surroundings, 
       if (!(error instanceof Refusal) || error.exitCode !== 3) throw error
       if (isReached) say(`${error.message} It is asked again.`)
       isReached = false
-      await pause(PATIENCE_MS, signal)
+      await pause(AWAY_MS, signal)
     }
   }
 }

@@ -69,6 +69,11 @@ export type DescriptionFile = z.output<typeof zDescriptionFile>
 /** A file of another repository that a description takes in. */
 export type Include = DescriptionFile['include'][number]
 
+/** The JSON Schema (draft 2020-12) of the file, with what each word means: editors complete and check by it. */
+export function descriptionSchema(): Record<string, unknown> {
+  return { title: 'Build description', ...z.toJSONSchema(zDescriptionFile, { io: 'input' }) }
+}
+
 /** What a machine is given: everything included, every step with what it waits for. */
 export const zBuildPlan = z.object({
   environment: z.record(z.string(), z.string()),

@@ -157,6 +157,8 @@ export type TakenBuild = z.infer<typeof zTakenBuild>
 export const zAskForBuild = z.strictObject({
   machine: zMachineName,
   repositories: z.array(z.string().min(1).max(100)).max(200).default([]),
+  /** How long the answer may wait for a build to be wanted. */
+  patienceMs: z.number().int().min(0).max(25_000).default(0),
 })
 /** What a machine sends while it builds. */
 export const zAtBuild = z.strictObject({ machine: zMachineName, wantedId: z.string().min(1).max(100) })

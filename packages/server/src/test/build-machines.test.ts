@@ -69,7 +69,10 @@ function dys(args: string[], { cwd = folder, env = {} }: { cwd?: string; env?: R
     env: { PATH: process.env.PATH, HOME: folder, DYSTRACER_URL: app.url, DYSTRACER_TOKEN: token, NODE_OPTIONS: '', ...env },
   })
   let said = ''
-  for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => void (said += chunk.toString()))
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (chunk: Buffer) => {
+      said += chunk.toString()
+    })
   const ended = new Promise<{ code: number | null; said: string }>((resolve) => child.on('close', (code) => resolve({ code, said })))
   return { child, ended, said: () => said }
 }
@@ -272,6 +275,9 @@ describe('a machine', () => {
       })
     })
     const foreign = makeToken(app.ctx.db, { name: 'vault', project: 'VAU', scope: 'evidence', nowMs: app.clock.nowMs })
+    const patient = receive('take', { machine: 'patient', patienceMs: 20_000 })
+    await ines('/repositories/kiln/wanted-builds', { method: 'POST', body: { branch: 'main' } })
+    expect((await patient).body.wanted).toMatchObject({ repository: 'kiln' })
     await ines('/repositories/kiln/wanted-builds', { method: 'POST', body: { branch: 'main' } })
     expect((await receive('take', { machine: 'vault-1' }, foreign)).body).toEqual({ wanted: null })
     expect((await receive('take', { machine: 'm' }, app.token('read'))).status).toBe(403)

@@ -22,14 +22,9 @@ export interface PullRequest {
   updatedAtMs: number
   version: number
 }
-export interface PushedBranch {
-  repository: string
-  branch: string
-  sha: string
-}
 
 /**
- * Repositories on disk, branches and pull requests; everything that moves is told to Dystracer and to whoever listens (the build service).
+ * Repositories on disk, branches and pull requests; everything that moves is told to Dystracer.
  */
 export class CodeHost {
   readonly gitDir: string
@@ -37,7 +32,6 @@ export class CodeHost {
   readonly #events: EventSender
   readonly #tips = new Map<string, Map<string, string>>()
   #pullRequests: PullRequest[]
-  onPushed: (pushed: PushedBranch) => void = () => {}
 
   constructor({ dataDir, events }: { dataDir: string; events: EventSender }) {
     this.gitDir = join(dataDir, 'git')
@@ -88,7 +82,6 @@ export class CodeHost {
         (entry) => entry.repository === repository && entry.head === branch && entry.state === 'open',
       ))
         await this.#update(pr, { headSha: sha }, 'updated')
-      this.onPushed({ repository, branch, sha })
     }
     await told
   }

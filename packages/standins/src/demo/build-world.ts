@@ -380,40 +380,28 @@ const REPORTERS = [
 ]
 
 /** What a run of tests leaves: its reports, and what it printed, with the colours of a terminal. */
-export interface TestRun {
+interface TestRun {
   junit: string
   lcov: string
   log: string
   isGreen: boolean
 }
 
-/** Checks a commit out into a folder of its own and runs `node --test` there; `onLines` is given what it prints, by whole lines. */
-export async function runTests(repositoryDir: string, sha: string, onLines: (lines: string) => void = () => {}): Promise<TestRun> {
+/** Checks a commit out into a folder of its own and runs `node --test` there. */
+async function runTests(repositoryDir: string, sha: string): Promise<TestRun> {
   const dir = await mkdtemp(join(tmpdir(), 'dystracer-build-'))
   try {
     const archive = await run('git', ['archive', '--format=tar', sha], { dir: repositoryDir })
     await run('tar', ['-x'], { dir, input: archive })
-    let log = ''
-    let pending = ''
-    const print = (text: string) => {
-      const lines = text.replaceAll(`file://${dir}/`, '').replaceAll(`${dir}/`, '')
-      log += lines
-      onLines(lines)
-    }
-    print(`$ git checkout ${sha.slice(0, 12)}\n$ node --test --experimental-test-coverage\n`)
+    const printed: Buffer[] = []
     await run(process.execPath, ['--test', '--experimental-test-coverage', ...REPORTERS], {
       dir,
       allowFailure: true,
       isPatient: true,
       env: { NODE_ENV: 'test', FORCE_COLOR: '1' },
-      onOutput: (chunk) => {
-        pending += chunk.toString('utf8')
-        const end = pending.lastIndexOf('\n') + 1
-        if (end > 0) print(pending.slice(0, end))
-        pending = pending.slice(end)
-      },
+      onOutput: (chunk) => printed.push(chunk),
     })
-    if (pending !== '') print(pending)
+    const log = Buffer.concat(printed).toString('utf8').replaceAll(`file://${dir}/`, '').replaceAll(`${dir}/`, '')
     const written = (name: string) => (existsSync(join(dir, name)) ? readFileSync(join(dir, name), 'utf8') : '')
     const [junit, lcov] = [written(JUNIT), written(LCOV)]
     return {

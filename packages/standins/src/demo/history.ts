@@ -1,3 +1,4 @@
+import { buildDescription } from './build-description.js'
 import { lockFile } from './lock-file.js'
 import { glazeMain, glazePieces } from './glaze-pieces.js'
 import { kilnMain, kilnPieces } from './kiln-pieces.js'
@@ -117,6 +118,7 @@ class RepositoryWriter {
       'README.md': `# ${this.repository.name}\n\n${this.repository.about}\n`,
       'package.json': `${JSON.stringify(manifest, null, 2)}\n`,
       'package-lock.json': lockFile(this.repository.name, 0),
+      '.dystracer/build.yml': buildDescription(this.repository.name),
     }
     this.#head = this.#commit('refs/heads/main', [], first, startMs, `Begin ${this.repository.name}`)
     this.#files = { ...this.#files, 'src/telemetry.js': telemetrySource }

@@ -4,25 +4,12 @@ import { Webhook } from 'standardwebhooks'
 export interface EventSender {
   /** Sends a CDEvents message in a CloudEvent, signed as Standard Webhooks say; tries again a few times. */
   send(type: string, subjectId: string, customData: object): Promise<void>
-  sendReport(input: { format: 'junit' | 'lcov'; repository: string; commit: string; build: number; report: string }): Promise<void>
-  /** Sends what the tests of a build printed; `from` says how many bytes of it came before. */
-  sendLog(input: LogPiece): Promise<void>
-}
-
-export interface LogPiece {
-  repository: string
-  commit: string
-  branch: string
-  build: number
-  from: number
-  text: string
-  isLast: boolean
 }
 
 const TRIES = 5
 
 /** Sends what happens outside to Dystracer over the wire. `isMuted` drops events, as a lost webhook would. */
-export function makeEventSender(input: { serverUrl: string; secret: string; token: string; isMuted: () => boolean }): EventSender {
+export function makeEventSender(input: { serverUrl: string; secret: string; isMuted: () => boolean }): EventSender {
   const webhook = new Webhook(input.secret)
   return {
     send: async (type, subjectId, customData) => {
@@ -57,34 +44,6 @@ export function makeEventSender(input: { serverUrl: string; secret: string; toke
           },
         })
       })
-    },
-    sendReport: ({ format, repository, commit, build, report }) => {
-      const query = new URLSearchParams({ repository, commit, build: String(build) })
-      return withTries(() =>
-        fetch(`${input.serverUrl}/receive/reports/${format}?${query}`, {
-          method: 'POST',
-          headers: { authorization: `Bearer ${input.token}`, 'content-type': format === 'junit' ? 'application/xml' : 'text/plain' },
-          body: report,
-        }),
-      )
-    },
-    sendLog: ({ repository, commit, branch, build, from, text, isLast }) => {
-      const query = new URLSearchParams({
-        repository,
-        commit,
-        branch,
-        build: String(build),
-        step: 'tests',
-        from: String(from),
-        isLast: String(isLast),
-      })
-      return withTries(() =>
-        fetch(`${input.serverUrl}/receive/build-logs?${query}`, {
-          method: 'POST',
-          headers: { authorization: `Bearer ${input.token}`, 'content-type': 'text/plain' },
-          body: text,
-        }),
-      )
     },
   }
 }

@@ -3,6 +3,7 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { z } from 'zod'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
+import { fetchUrl } from '#subjects/git/index'
 import { GET_LAST_NUMBER, LIST_OPEN_WANTED, type WantedRow } from './build-machines.queries.js'
 import { requireConnected, requireWanted } from './build-machines.views.js'
 import { descriptionAt } from './descriptions.js'
@@ -16,14 +17,16 @@ const LOOK_EVERY_MS = 30_000
 const ACTOR = 'source:build-service'
 
 /**
- * Gives the build that waits longest of those that a machine may take, with what to do; null where none waits. `mayTake` says of which
- * repositories the machine's token speaks. A build is given to one machine, however many ask at once.
+ * Gives the build that waits longest of those that a machine may take, with what to do; null where none waits, nor is wanted while its
+ * patience lasts. `mayTake` says of which repositories the machine's token speaks; `signal` that nobody listens any more. A build is given
+ * to one machine, however many ask at once.
  */
 export async function takeWantedBuild(
   ctx: ServiceContext,
-  { machine, repositories }: z.output<typeof zAskForBuild>,
-  mayTake: (repository: string) => boolean,
+  { machine, repositories, patienceMs }: z.output<typeof zAskForBuild>,
+  { mayTake, signal }: { mayTake: (repository: string) => boolean; signal: AbortSignal },
 ): Promise<TakenBuild | null> {
+  const untilMs = performance.now() + patienceMs
   const see = (wantedId: string | null) => ctx.use(MACHINES).see({ name: machine, lastSeenAtMs: ctx.nowMs(), repositories, wantedId })
   see(null)
   const isMeant = ({ repository }: WantedRow) => (repositories.length === 0 || repositories.includes(repository)) && mayTake(repository)
@@ -31,7 +34,11 @@ export async function takeWantedBuild(
     const row = sql(ctx.db, LIST_OPEN_WANTED)
       .all<WantedRow>({})
       .find((open) => open.takenAtMs === null && isMeant(open))
-    if (!row) return null
+    if (!row) {
+      const leftMs = untilMs - performance.now()
+      if (leftMs <= 0 || !(await isWantedWithin(ctx, leftMs, signal))) return null
+      continue
+    }
     const { wantedId, repository, sha, branch, again } = row
     const { text, plan, problems } = await descriptionAt(ctx, repository, sha)
     // Another machine may have asked while the file was read.
@@ -49,8 +56,36 @@ export async function takeWantedBuild(
     see(wantedId)
     const { url } = requireConnected(ctx, repository)
     const missing = { line: null, text: 'this commit has no .dystracer/build.yml that says how it is built' }
-    return { wantedId, repository, url, sha, branch, build: String(number), plan, problems: text === null ? [missing] : problems }
+    return {
+      wantedId,
+      repository,
+      url: fetchUrl(ctx, url),
+      sha,
+      branch,
+      build: String(number),
+      plan,
+      problems: text === null ? [missing] : problems,
+    }
   }
+}
+
+/** Resolves to true once something is wanted, to false when the time is over or nobody listens any more. */
+function isWantedWithin(ctx: ServiceContext, durationMs: number, signal: AbortSignal): Promise<boolean> {
+  return new Promise((resolve) => {
+    const end = (isWanted: boolean) => {
+      clearTimeout(timer)
+      stopListening()
+      signal.removeEventListener('abort', onAbort)
+      resolve(isWanted)
+    }
+    const onAbort = () => end(false)
+    const timer = setTimeout(() => end(false), durationMs)
+    const stopListening = ctx.journal.onCommit((entries) => {
+      if (entries.some(({ kind }) => kind === 'build-wanted')) end(true)
+    })
+    signal.addEventListener('abort', onAbort)
+    if (signal.aborted) onAbort()
+  })
 }
 
 /** Notes that a machine is at its build; says whether somebody wants it stopped. Throws `not-found` for a build that it does not have. */

@@ -94,9 +94,12 @@ export function makeIntakeRouter(ctx: ServiceContext, { sync }: IntakeParts): Ro
     const project = who?.limits?.project ?? null
     return (repository: string) => project === null || projectsOfRepository(ctx.db, repository).includes(project)
   }
-  handleOutside(router, buildMachinesPaths.takeWantedBuild, evidence, async ({ body, who }) => ({
-    wanted: await takeWantedBuild(ctx, zAskForBuild.parse(parseJson(body)), mayTake(who)),
-  }))
+  handleOutside(router, buildMachinesPaths.takeWantedBuild, evidence, async ({ koa, body, who }) => {
+    const listening = new AbortController()
+    koa.res.on('close', () => listening.abort())
+    const asked = zAskForBuild.parse(parseJson(body))
+    return { wanted: await takeWantedBuild(ctx, asked, { mayTake: mayTake(who), signal: listening.signal }) }
+  })
   handleOutside(router, buildMachinesPaths.beatOfBuild, evidence, ({ body, who }) =>
     beatOfBuild(ctx, zAtBuild.parse(parseJson(body)), mayTake(who)),
   )

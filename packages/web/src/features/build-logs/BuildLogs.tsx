@@ -9,16 +9,25 @@ import { logId } from './log-id'
 /** Of each log so many errors stand in the build. */
 const MARKS_SHOWN = 3
 
-/** What the steps of a build printed, with the first errors of each; nothing where nothing was sent. */
-export function BuildLogs({ repository, number, isRunning }: { repository: string; number: number; isRunning: boolean }) {
+interface Props {
+  repository: string
+  number: number
+  isRunning: boolean
+  /** Steps that lead to their logs themselves: here only what went wrong in them is told. */
+  steps: readonly string[]
+}
+
+/** What the steps of a build printed, with the first errors of each; nothing where nothing is to be told. */
+export function BuildLogs({ repository, number, isRunning, steps }: Props) {
   const of = { repository, number: String(number) }
   const { data } = useBuildLogs(of, isRunning)
-  if (!data || data.rows.length === 0) return null
+  const rows = (data?.rows ?? []).filter((log) => log.errors + log.warnings > 0 || !steps.includes(log.step))
+  if (rows.length === 0) return null
   return (
     <section aria-label="Logs" className="border-t border-edge px-4 py-3">
       <SectionHead>Logs</SectionHead>
       <ul className="m-0 list-none p-0">
-        {data.rows.map((log) => (
+        {rows.map((log) => (
           <li key={`${log.step}#${log.attempt}`} className="py-0.5">
             <LogHead of={of} log={log} />
             <Marks of={of} log={log} />

@@ -66,7 +66,7 @@ const lineIn = (address: string) => /%3A(\d+)$|:(\d+)$/.exec(address)?.slice(1).
 
 describe('logs of a build', () => {
   test('stand with their counts; the first errors lead to their lines and to the code that they name', async () => {
-    const { findByRole, getByRole, getByText } = show(<BuildLogs repository="kiln" number={58} isRunning={false} />, {
+    const { findByRole, getByRole, getByText } = show(<BuildLogs repository="kiln" number={58} isRunning={false} steps={[]} />, {
       answers: answers([aLog(), aLog({ attempt: 2, errors: 0, warnings: 0, marks: [] })]),
     })
     expect((await findByRole('link', { name: 'line 4' })).getAttribute('href')).toContain('build-log~kiln,58,tests%231%3A4')
@@ -77,7 +77,7 @@ describe('logs of a build', () => {
   })
 
   test('say nothing where nothing was sent', async () => {
-    const { container, asked } = show(<BuildLogs repository="kiln" number={58} isRunning={false} />, { answers: answers([]) })
+    const { container, asked } = show(<BuildLogs repository="kiln" number={58} isRunning={false} steps={[]} />, { answers: answers([]) })
     while (asked.length === 0) await new Promise((resolve) => setTimeout(resolve, 5))
     expect(container.textContent).toBe('')
   })

@@ -51,7 +51,12 @@ function lineOf({ sha, text, problems, plan, starts, suggestion, branch }: Build
   const [first] = problems
   if (first) return `cannot be followed: ${first.line === null ? '' : `line ${first.line}: `}${first.text}`
   if (text !== null && plan !== null) {
-    const by = starts === null ? 'started by people' : `pushes to ${starts.branches.join(', ')} start it`
+    const by =
+      starts === null
+        ? 'people start it'
+        : starts.branches.includes('*')
+          ? 'a push starts it'
+          : `a push to ${starts.branches.join(', ')} starts it`
     return `${plural(plan.steps.length, 'step')}; ${by}`
   }
   return suggestion === null ? 'not described' : `not described; it holds ${suggestion.found.map(({ what }) => what).join(', ')}`

@@ -29,7 +29,7 @@ export function BuildMachines() {
       <p className="my-1 text-[12px] text-ink-3">
         It runs what people push, with the rights of whoever starts it: give it an account of its own. git fetches with that account’s keys.
       </p>
-      <TokenInPlace scope="evidence" name="build machine" />
+      <TokenInPlace scope="evidence" name="build-machine" />
     </section>
   )
 }

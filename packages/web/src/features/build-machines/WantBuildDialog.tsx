@@ -37,7 +37,7 @@ export function WantBuildDialog({ onClose }: { onClose: () => void }) {
         <Field label="Branch" isNeeded error={fieldProblem(error, 'branch')}>
           <TextInput autoFocus maxLength={250} {...register('branch', { required: true })} />
         </Field>
-        {data && !isAskedFor(repository, data.machines) && (
+        {data && repository !== '' && !isAskedFor(repository, data.machines) && (
           <p className="m-0 text-ochre">
             No build machine asks for builds of {repository} now: it waits until one does. One is started in Settings, Builds.
           </p>

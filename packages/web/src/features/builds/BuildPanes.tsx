@@ -72,7 +72,7 @@ function BuildRow({ row }: { row: Build }) {
         </span>
       </span>
       <span className={`text-[12px] ${STATE_LOOK[row.state]}`}>
-        {row.state === 'broke' ? `broke: ${plural(row.failed, 'test')}` : row.state}
+        {row.state === 'broke' && row.failed > 0 ? `broke: ${plural(row.failed, 'test')}` : row.state}
       </span>
       <span className="w-[70px] shrink-0 text-right text-[12px] text-ink-3">
         <When atMs={row.startedAtMs} />
@@ -145,7 +145,12 @@ export function BuildPane({ id }: { id: string }) {
       <Findings id={id} repository={data.repository} />
       <Steps build={data} />
       <BuildFiles repository={data.repository} number={data.number} isRunning={data.state === 'running'} />
-      <BuildLogs repository={data.repository} number={data.number} isRunning={data.state === 'running'} />
+      <BuildLogs
+        repository={data.repository}
+        number={data.number}
+        isRunning={data.state === 'running'}
+        steps={data.steps.map(({ name }) => name)}
+      />
       <Covered build={data} isAll={isAll} />
       <section aria-label="Tests" className="border-t border-edge">
         {isAll && (
