@@ -1,7 +1,9 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { execFile } from 'node:child_process'
 import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { promisify } from 'node:util'
 import { generateSync } from 'otplib'
 import type { Browser, Page } from 'playwright-core'
 import { axeFindings, newPage, stageBecomes, startBrowser } from './browser.js'
@@ -467,6 +469,65 @@ test('a branch is asked for, read and merged where plain git is all there is', a
   await pullRequest.getByText('merged', { exact: true }).waitFor()
   expect(git(tides, 'log', '-1', '--format=%an %s', 'trunk').trim()).toBe('Ada Berg Merge later-ebb: A later ebb')
 })
+
+test('how it is built is written, proposed and merged; a machine of theirs builds what is pushed, wanted, and wanted again', async () => {
+  await page.goto(`${product.baseUrl}/settings~builds`)
+  await page.getByText('None has asked since this server was started').waitFor()
+  await page.getByRole('button', { name: 'Describe it…' }).click()
+  const dialog = page.getByRole('dialog', { name: 'How tides is built' })
+  const editor = dialog.getByRole('textbox', { name: 'Build description' })
+  await editor.fill('starts: { branches: [build-description] }\nsteps:\n  - { nam: tide }\n')
+  await dialog.getByText('line 3:').first().waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  const tide = '  - { name: tide, command: "grep ebb ebb.py | tee ebb.txt", artefacts: [ebb.txt] }\n'
+  await editor.fill(`starts: { branches: [build-description] }\nsteps:\n${tide}`)
+  await dialog.getByRole('list', { name: 'What a machine would do' }).getByText('keeps files').waitFor()
+  await dialog.getByRole('button', { name: 'Propose the change' }).click()
+  const pullRequest = page.getByRole('region', { name: /^Pull request \d+$/ })
+  await pullRequest.getByText('No build of its newest commit has passed yet.').waitFor()
+  await buildOnce()
+  await pullRequest.getByRole('button', { name: 'Merge…', exact: true }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Merge now' }).click()
+  await pullRequest.getByText('merged', { exact: true }).waitFor()
+
+  await page.goto(`${product.baseUrl}/builds`)
+  await page.getByRole('button', { name: 'Build a branch…' }).click()
+  expect(await axeFindings(page)).toEqual([])
+  await page.getByRole('dialog').getByRole('button', { name: 'Build it' }).click()
+  const wanted = page.getByRole('region', { name: 'Wanted builds' })
+  await wanted.getByText(/^tides trunk/).waitFor()
+  await buildOnce()
+  await wanted.getByRole('button', { name: 'Stop' }).waitFor({ state: 'detached' })
+  await page
+    .getByRole('option', { name: /trunk.*passed/ })
+    .first()
+    .click()
+  const build = page.getByRole('region', { name: /^Build \d+$/ })
+  await build.getByRole('region', { name: 'Files' }).getByRole('link', { name: 'ebb.txt' }).waitFor()
+  await build.getByRole('region', { name: 'Steps' }).getByRole('link', { name: 'tide' }).click()
+  await page.getByText('ebb = 6.2').waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await build.getByRole('button', { name: 'Build it again' }).click()
+  await build.getByText(/It is built again: waits/).waitFor()
+  await buildOnce()
+  await build.getByText(/It is built again/).waitFor({ state: 'detached' })
+  await page.goto(`${product.baseUrl}/settings~builds`)
+  await page.getByRole('region', { name: 'Build machines' }).getByText('is here').waitFor()
+}, 120_000)
+
+/** The companion as the server hands it out, as a machine that builds what is wanted now. */
+async function buildOnce(): Promise<void> {
+  const companion = join(code, 'dys.mjs')
+  writeFileSync(companion, Buffer.from(await (await fetch(`${product.baseUrl}/dys.mjs`)).arrayBuffer()))
+  const args = [companion, 'build', '--once', '--machine', 'under-the-desk', '--folder', join(code, 'builds')]
+  const env = {
+    PATH: process.env.PATH,
+    HOME: code,
+    DYSTRACER_URL: product.baseUrl,
+    DYSTRACER_TOKEN: makeToken(product.dataDir, 'evidence'),
+  }
+  await promisify(execFile)(process.execPath, args, { env })
+}
 
 test('an administrator sees how the installation stands, and who came in', async () => {
   await page.goto(`${product.baseUrl}/settings~health`)
