@@ -1,6 +1,6 @@
 // Runs every check and test: formatting and lint, types, rooms, unit and server tests, journeys in a real browser.
 // usage: node scripts/test.mjs [--only lint|types|rooms|unit|e2e]; exits 1 when anything failed; ends with "N passed, N failed".
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { accessSync, constants, existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -24,15 +24,32 @@ function scratchFolder() {
   }
 }
 
-function run(command, args, env = {}) {
-  return spawnSync(command, args, { stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...env } }).status === 0
+/** Runs a program to its end; whether it went well. What it says is passed on, at once or, where others speak meanwhile, at its end. */
+function run(command, args, { env = {}, isAside = false } = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, {
+      stdio: ['ignore', isAside ? 'pipe' : 'inherit', isAside ? 'pipe' : 'inherit'],
+      env: { ...process.env, ...env },
+    })
+    const said = []
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => said.push(chunk))
+    const end = (isWell) => {
+      process.stdout.write(Buffer.concat(said))
+      resolve(isWell)
+    }
+    child.on('error', (error) => {
+      said.push(Buffer.from(`${command}: ${error.message}\n`))
+      end(false)
+    })
+    child.on('close', (code) => end(code === 0))
+  })
 }
 
 /** A check counts as one. */
-function check(name, label, command, args) {
+async function check(name, label, command, args) {
   if (only && only !== name) return
   console.log(`\n== ${label}`)
-  if (run(command, args)) passed++
+  if (await run(command, args)) passed++
   else {
     failed++
     console.log(`FAILED: ${label}`)
@@ -40,11 +57,11 @@ function check(name, label, command, args) {
 }
 
 /** Each test of a Jest run counts. */
-function jest(name, label, config) {
+async function jest(name, label, config) {
   if (only && only !== name) return
   console.log(`\n== ${label}`)
   const out = join(tmpdir(), `dystracer-jest-${process.pid}-${name}.json`)
-  const isGreen = run(process.execPath, [
+  const isGreen = await run(process.execPath, [
     '--experimental-vm-modules',
     '--no-warnings',
     'node_modules/jest/bin/jest.js',
@@ -65,7 +82,7 @@ function jest(name, label, config) {
 }
 
 /** What tests drive that is no package of npm: Debian's browser, and its ssh server for repositories by ssh. */
-function installPrograms() {
+async function installPrograms() {
   const missing = [
     ['/usr/bin/chromium', 'chromium'],
     ['/usr/sbin/sshd', 'openssh-server'],
@@ -73,12 +90,15 @@ function installPrograms() {
   ].filter(([path]) => !existsSync(path))
   if (missing.length === 0) return
   const names = missing.map(([, name]) => name)
-  console.log(`Installing from Debian: ${names.join(', ')} …`)
+  console.log(`Installing from Debian, meanwhile: ${names.join(', ')} …`)
   const sudo = process.getuid?.() === 0 ? [] : ['sudo', '-n']
   const apt = (...args) =>
-    run(sudo[0] ?? 'apt-get', [...sudo.slice(1), ...(sudo.length > 0 ? ['apt-get'] : []), ...args], { DEBIAN_FRONTEND: 'noninteractive' })
-  apt('update', '-qq')
-  apt('install', '-y', '-qq', '--no-install-recommends', ...names)
+    run(sudo[0] ?? 'apt-get', [...sudo.slice(1), ...(sudo.length > 0 ? ['apt-get'] : []), ...args], {
+      env: { DEBIAN_FRONTEND: 'noninteractive' },
+      isAside: true,
+    })
+  await apt('update', '-qq')
+  await apt('install', '-y', '-qq', '--no-install-recommends', ...names)
 }
 
 // Tests run on built output: what was built from files that are gone must not stay.
@@ -94,12 +114,19 @@ if (!only)
     'e2e',
   ])
     for (const name of ['dist', 'tsconfig.tsbuildinfo']) rmSync(join(place, name), { recursive: true, force: true })
-check('lint', 'formatting and lint', 'npx', ['--no-install', 'biome', 'check', '--diagnostic-level=error', '.'])
-check('types', 'types and build', 'npm', ['run', '--silent', 'build'])
-check('rooms', 'rooms: who may import whom', 'npm', ['run', '--silent', 'rooms'])
-if (!only || only === 'unit' || only === 'e2e') installPrograms()
-jest('unit', 'core, server, stand-ins, modules of the interface', 'jest.config.mjs')
-jest('e2e', 'journeys in a real browser', 'jest.e2e.config.mjs')
+const needsPrograms = !only || only === 'unit' || only === 'e2e'
+// What is compiled and what Debian installs is waited for by the tests alone: the checks go on beside them.
+const preparing = needsPrograms ? Promise.all([run('./dystracer', ['compile'], { isAside: true }), installPrograms()]) : null
+await check('lint', 'formatting and lint', 'npx', ['--no-install', 'biome', 'check', '--diagnostic-level=error', '.'])
+await check('types', 'types and build', 'npm', ['run', '--silent', 'build'])
+await check('rooms', 'rooms: who may import whom', 'npm', ['run', '--silent', 'rooms'])
+const [isCompiled] = (await preparing) ?? [true]
+if (!isCompiled) {
+  failed++
+  console.log('FAILED: compiling better-sqlite3')
+}
+await jest('unit', 'core, server, stand-ins, modules of the interface', 'jest.config.mjs')
+await jest('e2e', 'journeys in a real browser', 'jest.e2e.config.mjs')
 if (scratch) rmSync(scratch, { recursive: true, force: true })
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exit(failed === 0 ? 0 : 1)

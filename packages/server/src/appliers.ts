@@ -19,6 +19,7 @@ import { tiesAppliers } from '#subjects/ties/ties.apply'
 import { casesAppliers } from '#subjects/cases/cases.apply'
 import { dependenciesAppliers } from '#subjects/dependencies/dependencies.apply'
 import { buildMachinesAppliers } from '#subjects/build-machines/build-machines.apply'
+import { qualityAppliers } from '#subjects/quality/quality.apply'
 import { incidentsAppliers } from '#subjects/incidents/incidents.apply'
 import { triageAppliers } from '#subjects/triage/triage.apply'
 import { undoAppliers } from '#subjects/undo/undo.apply'
@@ -46,6 +47,7 @@ export const appliers: AllAppliers = {
   ...tiesAppliers,
   ...casesAppliers,
   ...buildMachinesAppliers,
+  ...qualityAppliers,
   ...incidentsAppliers,
   ...dependenciesAppliers,
   ...triageAppliers,

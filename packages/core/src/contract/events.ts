@@ -16,6 +16,7 @@ import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { BuildMachinesEvents } from '#build-machines/events'
+import type { QualityEvents } from '#quality/events'
 import type { TiesEvents } from '#ties/events'
 import type { CasesEvents } from '#cases/events'
 import type { IncidentsEvents } from '#incidents/events'
@@ -46,6 +47,7 @@ export interface EventBodies
     FaultsEvents,
     BuildsEvents,
     BuildMachinesEvents,
+    QualityEvents,
     TiesEvents,
     CasesEvents,
     IncidentsEvents,

@@ -32,6 +32,7 @@ import { buildFilesOperations, buildFilesPaths } from '#build-files/wire'
 import { buildLogsOperations, buildLogsPaths } from '#build-logs/wire'
 import { buildMachinesOperations, buildMachinesPaths } from '#build-machines/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
+import { qualityOperations } from '#quality/wire'
 import { triageOperations } from '#triage/wire'
 import { hookOperations, incomingOperations, incomingPaths, webhookOperations } from '#incoming/wire'
 import { importsOperations } from '#imports/wire'
@@ -83,6 +84,7 @@ export const OPERATIONS = {
   ...casesOperations,
   ...incidentsOperations,
   ...dependenciesOperations,
+  ...qualityOperations,
   ...triageOperations,
   ...incomingOperations,
   ...webhookOperations,

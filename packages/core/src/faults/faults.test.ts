@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
-import { isUnchanging, holds, FAULT_VOCABULARY, namesFlag } from './fault-filter.js'
+import { isUnchanging, FAULT_VOCABULARY, namesFlag } from './fault-filter.js'
+import { holds } from '#filter/compare-values'
 import { isSilent, stateOf } from './fault-state.js'
 import { NO_STAND, type FaultStand, type Silence } from './fault-stand.js'
 import { proposeThreshold, type JudgedFiring } from './propose-threshold.js'

@@ -43,7 +43,7 @@ export const PERMISSIONS = {
   'releases.approve': { from: 'lead', act: 'approve deployments' },
   'faults.sort': { from: 'member', act: 'merge and split faults' },
   'environments.set-up': { from: 'lead', act: 'set up environments' },
-  'intake-rules.change': { from: 'lead', act: 'say which faults become items' },
+  'intake-rules.change': { from: 'lead', act: 'say which faults, failing tests and findings become items' },
   'faults.log': { from: 'member', act: 'log items for faults' },
   'webhooks.set-up': { from: 'admin', act: 'see the secret of webhooks' },
   'services.set-up': { from: 'lead', act: 'set services up' },

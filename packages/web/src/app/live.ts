@@ -18,6 +18,7 @@ import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
 import { buildMachinesLive } from '#features/build-machines/build-machines.live'
+import { qualityLive } from '#features/quality/quality.live'
 import { incidentsLive } from '#features/incidents/incidents.live'
 import { casesLive } from '#features/cases/cases.live'
 import { dependenciesLive } from '#features/dependencies/dependencies.live'
@@ -49,6 +50,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...buildsLive,
   ...casesLive,
   ...buildMachinesLive,
+  ...qualityLive,
   ...incidentsLive,
   ...dependenciesLive,
   ...tiesLive,

@@ -51,6 +51,8 @@ export const TABLE_CLASSES = {
     'build_name',
     'build_step',
     'wanted_build',
+    'quality_rule_set',
+    'quality_firing',
     'test_result',
     'coverage',
     'failure_taken',

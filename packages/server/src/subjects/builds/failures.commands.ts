@@ -1,9 +1,9 @@
+import { placeOf } from '#subjects/quality/index'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { logItem } from '#subjects/items/index'
 import { readFailures, requireBuild, today } from './failures.views.js'
-import { placeOf } from './quality-items.js'
 
 interface TestOf {
   suite: string

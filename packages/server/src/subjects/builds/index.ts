@@ -1,5 +1,4 @@
 // What other subjects may use of builds.
 export { ensureBuild, numberOfBuild } from './build-names.js'
-export { logFailingTests, logFound, placeOf } from './quality-items.js'
 export { receiveReport, requireRepository } from './receive-report.js'
 export { itemsOfBuild } from './items-of-build.js'

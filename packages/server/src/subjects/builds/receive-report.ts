@@ -1,3 +1,5 @@
+import { inPieces } from '#platform/jobs/in-pieces'
+import { judgeCoverage, judgeFindings, judgeTests } from '#subjects/quality/index'
 import { hash } from 'node:crypto'
 import type { ReportFormat } from '@dystracer/core/builds/report-format'
 import { toRanges } from '@dystracer/core/text/line-ranges'
@@ -14,8 +16,6 @@ import { trackedFilesOf } from '#subjects/git/index'
 import { keyPrefixes } from '#subjects/records/index'
 import { numberOfBuild } from './build-names.js'
 import { itemsOfBuild } from './items-of-build.js'
-import { inPieces } from './pieces.js'
-import { logFailingTests, logFindings } from './quality-items.js'
 import { readReportAside } from './reports.client.js'
 import { GET_BRANCH_OF_BUILD_BY_REPOSITORY_AND_BUILD, HAS_REPOSITORY_BY_REPOSITORY } from './receive-report.queries.js'
 
@@ -60,7 +60,7 @@ export async function receiveReport(ctx: ServiceContext, format: ReportFormat, o
       await recordCoverage(ctx, of, content.files)
       return { kind: 'coverage', results: content.files.length, notes }
     case 'findings': {
-      const logged = await logFindings(ctx, of, content.findings)
+      const logged = await judgeFindings(ctx, of, content.findings)
       return { kind: 'findings', results: content.findings.length, logged: logged.items, notes: [...notes, ...logged.notes] }
     }
   }
@@ -102,14 +102,14 @@ async function recordTests(ctx: ServiceContext, of: ReportOf, cases: readonly Te
         body: { ...about.reported, results: piece },
       })
       writer.touch(new Set(piece.flatMap((result) => parseReferences(result.name, prefixes).named)))
-      if (isLast) logFailingTests(ctx, writer, { repository: of.repository, build: about.build })
+      if (isLast) judgeTests(ctx, writer, { repository: of.repository, build: about.build })
     }),
   )
 }
 
 async function recordCoverage(ctx: ServiceContext, of: ReportOf, files: readonly FileCoverage[]): Promise<void> {
   const stored = files.map(({ path, covered, missed }) => ({ path, covered: toRanges(covered), missed: toRanges(missed) }))
-  await inPieces(stored, (piece) =>
+  await inPieces(stored, (piece, isLast) =>
     writeOfBuild(ctx, of, (writer, about) => {
       const digest = hash('sha256', JSON.stringify(piece), 'base64url')
       writer.append({
@@ -118,6 +118,8 @@ async function recordCoverage(ctx: ServiceContext, of: ReportOf, files: readonly
         idempotencyKey: `coverage/${of.repository}/${about.build}/${digest}`,
         body: { ...about.reported, files: piece },
       })
+      // What a build says of its end is waited for: until then more of it may come.
+      if (isLast) judgeCoverage(ctx, writer, { repository: of.repository, build: about.build })
     }),
   )
 }

@@ -4,7 +4,8 @@ import type { Who } from '@dystracer/core/people/who'
 import { parseReferences } from '@dystracer/core/text/references'
 import type { ServiceContext } from '#platform/context'
 import type { JournalWriter } from '#platform/journal/journal'
-import { itemsOfBuild, logFailingTests, numberOfBuild } from '#subjects/builds/index'
+import { itemsOfBuild, numberOfBuild } from '#subjects/builds/index'
+import { judgeCoverage, judgeTests } from '#subjects/quality/index'
 import { keyPrefixes } from '#subjects/records/index'
 import { placeEvent } from './places.js'
 
@@ -131,7 +132,9 @@ function writeOfBuild(
     const entry = { ...common(event), subjects: [subject, `repository:${repository}`], source: subject }
     const isSettled = write(writer, { repository, number, sha, branch }, entry)
     writer.touch(itemsOfBuild(ctx, repository, sha, branch))
-    if (isSettled) logFailingTests(ctx, writer, { repository, build: number })
+    if (!isSettled) return
+    judgeTests(ctx, writer, { repository, build: number })
+    judgeCoverage(ctx, writer, { repository, build: number })
   })
 }
 

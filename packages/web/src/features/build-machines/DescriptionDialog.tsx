@@ -6,7 +6,7 @@ import { useDelayed } from '#shared/lib/use-delayed'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Dialog } from '#shared/ui/Dialog'
 import { Button, Refusal } from '#shared/ui/parts'
-import { YamlEditor } from '#shared/ui/YamlEditor'
+import { YamlEditor } from '#shared/editors/YamlEditor'
 import { useProposeBuildDescriptionMutation, useTryBuildDescriptionQuery } from './build-machines.api'
 
 const TRY_AFTER_MS = 400

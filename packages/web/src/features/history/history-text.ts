@@ -18,6 +18,7 @@ import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
 import { buildMachinesWords } from '#features/build-machines/build-machines.words'
+import { qualityWords } from '#features/quality/quality.words'
 import { incidentsWords } from '#features/incidents/incidents.words'
 import { casesWords } from '#features/cases/cases.words'
 import { dependenciesWords } from '#features/dependencies/dependencies.words'
@@ -47,6 +48,7 @@ const WORDS: EventWords<EventBodies> = {
   ...buildsWords,
   ...casesWords,
   ...buildMachinesWords,
+  ...qualityWords,
   ...incidentsWords,
   ...dependenciesWords,
   ...tiesWords,

@@ -1,3 +1,4 @@
+import { WordInput } from '#shared/ui/Words'
 import { closestCenter, DndContext, type DragEndEvent } from '@dnd-kit/core'
 import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import type { IntakeRuleRow, IntakeRules as Rules } from '@dystracer/core/faults/intake-wire'
@@ -20,7 +21,6 @@ import {
 import { A_BUDGET, freeId } from './rule-form'
 import { inputOf, NEW_ID } from './RulePane'
 import { ruleWords } from './rule-words'
-import { WordInput } from './Words'
 
 /** What is done about faults by itself: the rules in the order in which they are asked, and how many items they may log. */
 export function IntakeRules() {

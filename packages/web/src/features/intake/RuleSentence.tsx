@@ -1,3 +1,4 @@
+import { WordChoice, WordInput } from '#shared/ui/Words'
 import { SEVERITY_LEVELS } from '@dystracer/core/basics/severity-levels'
 import { FAULT_VOCABULARY } from '@dystracer/core/faults/fault-filter'
 import { useMemo, type ReactNode } from 'react'
@@ -10,7 +11,6 @@ import { useSetupQuery } from '#features/setup/setup.api'
 import { SEVERITIES, toChoices } from '#shared/lib/choices'
 import { fieldProblem } from '#shared/lib/problem-text'
 import { A_BUDGET, WINDOW_UNITS, type RuleForm } from './rule-form'
-import { WordChoice, WordInput } from './Words'
 
 const ENVIRONMENTS = [
   { value: 'production', label: 'production' },

@@ -4,7 +4,7 @@ import { requirementChoices, useRequirementsQuery } from '#features/requirements
 import { SEVERITIES } from '#shared/lib/choices'
 import { Dialog } from '#shared/ui/Dialog'
 import { Choose, Field, TextInput } from '#shared/ui/fields'
-import { MarkdownEditor } from '#shared/ui/MarkdownEditor'
+import { MarkdownEditor } from '#shared/editors/MarkdownEditor'
 import { Button, Refusal } from '#shared/ui/parts'
 import { needsField, showsField } from '#features/items/index'
 import { LookAlikes } from './LookAlikes'

@@ -4,6 +4,7 @@ import { Repositories } from '#features/code/index'
 import { BuildDescriptions, BuildMachines } from '#features/build-machines/index'
 import { Badges, ReportBuilds } from '#features/builds/index'
 import { MergeGates } from '#features/reviews/index'
+import { QualityRules } from '#features/quality/index'
 import { ScrubRules } from '#features/faults/index'
 import { IntakeRules } from '#features/intake/index'
 import { Hooks, WebhookSettings } from '#features/incoming/index'
@@ -114,6 +115,7 @@ function RoomOf({ room, part, project, mayColour }: { room: Room['id']; part: Pa
         <>
           <BuildDescriptions />
           <BuildMachines />
+          <QualityRules />
           <section aria-label="Builds that run elsewhere">
             <SectionHead>Builds that run elsewhere</SectionHead>
             <ReportBuilds />

@@ -32,7 +32,9 @@ export const ROOMS: readonly [Room, ...Room[]] = [
     id: 'builds',
     name: 'Builds',
     about: 'how it is built, build machines',
-    words: 'build description machine yml yaml steps shards artefact start stop runner ci badge test report include suggest',
+    words:
+      'build description machine yml yaml steps shards artefact start stop ci badge test report include suggest rule ' +
+      'failing finding coverage quality automatic defect',
   },
   {
     id: 'environments',

@@ -1,5 +1,5 @@
 import type { ComponentProps } from 'react'
-import { type Choice, Options } from '#shared/ui/fields'
+import { type Choice, Options } from './fields'
 
 const WORD =
   'field-sizing-content min-h-6 max-w-full leading-[22px] cursor-pointer rounded-none border-b border-proof bg-transparent ' +

@@ -1,5 +1,5 @@
 import { lazy, Suspense } from 'react'
-import { TextArea } from './fields'
+import { TextArea } from '#shared/ui/fields'
 import type { YamlEditorProps } from './yaml-editor-props'
 
 const YamlCode = lazy(() => import('./YamlCode').then((module) => ({ default: module.YamlCode })))

@@ -1,8 +1,8 @@
 import type { MarkdownEditorProps } from './markdown-editor-props'
 import { lazy, Suspense, useState } from 'react'
-import { Markdown } from './Markdown'
-import { TextArea } from './fields'
-import { Button } from './parts'
+import { Markdown } from '#shared/ui/Markdown'
+import { TextArea } from '#shared/ui/fields'
+import { Button } from '#shared/ui/parts'
 
 const CodeEditor = lazy(() => import('./CodeEditor').then((module) => ({ default: module.CodeEditor })))
 

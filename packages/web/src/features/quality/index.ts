@@ -1,0 +1,1 @@
+export { QualityRules } from './QualityRules'
