@@ -9,6 +9,8 @@ import { readReport } from '../packages/core/dist/builds/reports/read-report.js'
 import { guessReportFormat } from '../packages/core/dist/builds/report-format.js'
 import { cutLines, LINE_CHARS_MAX } from '../packages/core/dist/build-logs/log-lines.js'
 import { readNotableLine } from '../packages/core/dist/build-logs/notable-line.js'
+import { planOf } from '../packages/core/dist/build-machines/build-plan.js'
+import { readDescription } from '../packages/core/dist/build-machines/description.js'
 import { parseSteps } from '../packages/core/dist/cases/steps-text.js'
 import { parseFilter } from '../packages/core/dist/filter/parse-filter.js'
 import { readHookMessage, zHookReading } from '../packages/core/dist/incoming/hook-reading.js'
@@ -220,6 +222,19 @@ const READERS = {
   gates: {
     read: ofText(parseGates),
     samples: texts('main:\n  agreements: 2\n  coverage: 80\n  hours: "9-17"\n'),
+    refusals: [],
+    leastMs: 2000,
+  },
+  description: {
+    read: ofText((text) => {
+      const read = readDescription(text)
+      return 'file' in read ? planOf(read.file, []) : read
+    }),
+    samples: texts(
+      'starts: { branches: [main], paths: ["!docs/**"] }\nservices: [{ name: db, command: node db.js, port: 5432 }]\n' +
+        'steps:\n  - { name: test, command: npm test, shards: 3, reports: [r/*.xml], environment: { A: 1 } }\n' +
+        '  - { name: pack, after: [test], command: make, artefacts: ["*.tgz"], always: true }\n',
+    ),
     refusals: [],
     leastMs: 2000,
   },

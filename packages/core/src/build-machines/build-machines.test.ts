@@ -72,6 +72,7 @@ steps:
 
   test('that grows by references, or is no mapping, is refused', () => {
     expect(problemsOf('a: &a [x, x]\nb: &b [*a, *a]\nsteps: [*b]\n')).not.toEqual([])
+    expect(problemsOf('- '.repeat(24_000))).toEqual([{ line: null, text: 'it is nested too deep' }])
     for (const text of ['', 'just words', '- a\n- b', '\u0000', 'a: '.repeat(30_000)]) expect(problemsOf(text)).not.toEqual([])
   })
 

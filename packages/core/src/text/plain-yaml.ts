@@ -15,8 +15,10 @@ export type PlainYaml =
 export function parsePlainYaml(text: string): PlainYaml {
   if (text.length > TEXT_MAX) return { why: `it is longer than ${TEXT_MAX} characters`, line: null }
   const lines = new LineCounter()
-  const document = parseDocument(text, { version: '1.2', schema: 'core', merge: false, lineCounter: lines })
-  const [error] = document.errors
+  const document = documentOf(text, lines)
+  const [error] = document?.errors ?? []
+  // The reader goes down into each thing that stands in another, and tells of the end of its room in two ways.
+  if (document === null || error?.message.startsWith('Maximum call stack')) return { why: 'it is nested too deep', line: null }
   if (error) return { why: error.message.split('\n')[0]?.replace(/:$/, '') ?? 'it is no YAML', line: lines.linePos(error.pos[0]).line }
   try {
     return {
@@ -32,5 +34,15 @@ export function parsePlainYaml(text: string): PlainYaml {
   } catch (thrown) {
     // What is refused while it becomes plain: references, mostly.
     return { why: thrown instanceof Error ? thrown.message : 'it is no YAML', line: null }
+  }
+}
+
+/** Null where one thing stands in the other so often that the reader runs out of room. */
+function documentOf(text: string, lineCounter: LineCounter) {
+  try {
+    return parseDocument(text, { version: '1.2', schema: 'core', merge: false, lineCounter })
+  } catch (thrown) {
+    if (thrown instanceof RangeError) return null
+    throw thrown
   }
 }

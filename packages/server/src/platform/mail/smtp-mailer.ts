@@ -4,21 +4,36 @@ import type { Mailer } from './mailer.js'
 
 const LOOPBACK = /^(?:127(?:\.\d{1,3}){3}|localhost|\[::1\])$/
 
+/** A connection that nothing is sent over is let go after so long. */
+const IDLE_MS = 500
+
 /**
  * Mail by SMTP; `from` is the address that people see. `smtps:` speaks TLS from the first word, `smtp:` changes to it where the server can,
  * and must, unless it is on this machine. Name and secret stand in the address.
  */
 export function makeSmtpMailer({ url, from }: { url: string; from: string }): Mailer {
   const isHere = LOOPBACK.test(new URL(url).hostname)
-  const transport = createTransport({
-    url,
-    connectionTimeout: 5000,
-    ...(isHere ? { ignoreTLS: true } : { requireTLS: true }),
-  })
+  const connect = () =>
+    createTransport({
+      url,
+      pool: true,
+      maxConnections: 1,
+      connectionTimeout: 5000,
+      ...(isHere ? { ignoreTLS: true } : { requireTLS: true }),
+    })
+  // A round of many mails goes over one connection, which is let go when the round is over.
+  let open: ReturnType<typeof connect> | null = null
+  let closing: NodeJS.Timeout | undefined
+  const letGo = () => {
+    open?.close()
+    open = null
+  }
   return {
     send: async (mail) => {
+      clearTimeout(closing)
+      open ??= connect()
       try {
-        await transport.sendMail({ from, ...mail })
+        await open.sendMail({ from, ...mail })
       } catch (error) {
         const { responseCode, response } = error as { responseCode?: number; response?: string }
         // An answer to a recipient or a message (RFC 5321): 4yz may change its mind, 5yz does not. Without one the server itself is away.
@@ -27,7 +42,11 @@ export function makeSmtpMailer({ url, from }: { url: string; from: string }): Ma
             isFinal: responseCode >= 500,
             cause: error,
           })
+        letGo()
         throw new OutsideError(`mail to ${mail.to} was not taken`, { cause: error })
+      } finally {
+        closing = setTimeout(letGo, IDLE_MS)
+        closing.unref()
       }
     },
   }
