@@ -71,7 +71,8 @@ export interface QualityRule {
   isDraft: boolean
 }
 
-const PLAIN = {
+/** A rule that says nothing else: it logs a defect that waits in Triage. */
+export const PLAIN_QUALITY_RULE = {
   act: 'log',
   type: 'defect',
   severity: null,
@@ -86,8 +87,20 @@ const PLAIN = {
 
 /** What holds for a project until it says otherwise. */
 export const DEFAULT_QUALITY_RULES: readonly QualityRule[] = [
-  { ...PLAIN, ruleId: 'failing-tests', name: 'Tests that fail twice on the main line', about: 'test', where: 'main builds>=2' },
-  { ...PLAIN, ruleId: 'new-findings', name: 'New errors and warnings', about: 'finding', where: 'level=error or level=warning' },
+  {
+    ...PLAIN_QUALITY_RULE,
+    ruleId: 'failing-tests',
+    name: 'Tests that fail twice on the main line',
+    about: 'test',
+    where: 'main builds>=2',
+  },
+  {
+    ...PLAIN_QUALITY_RULE,
+    ruleId: 'new-findings',
+    name: 'New errors and warnings',
+    about: 'finding',
+    where: 'level=error or level=warning',
+  },
 ]
 
 /** Something that rules are asked about: what it is, and what conditions can name of it. */

@@ -5,7 +5,7 @@ import { useMemo, type ReactNode } from 'react'
 import { Controller, type UseFormReturn, useWatch } from 'react-hook-form'
 import { useServicesQuery } from '#features/faults/faults.api'
 import { FilterBar } from '#features/looking/index'
-import { usePeople } from '#features/people/index'
+import { ToldPeople, usePeople } from '#features/people/index'
 import { useReleasesQuery } from '#features/releases/releases.api'
 import { useSetupQuery } from '#features/setup/setup.api'
 import { SEVERITIES, toChoices } from '#shared/lib/choices'
@@ -149,36 +149,17 @@ function LoggedAs({ form, project }: Pick<Given, 'form' | 'project'>) {
 }
 
 function Told({ form, isPart }: Pick<Given, 'form'> & { isPart: boolean }) {
-  const { me, nameOf } = usePeople()
   return (
     <Controller
       control={form.control}
       name="tellIds"
       render={({ field }) => (
-        <p>
-          {isPart ? 'and tell ' : 'namely '}
-          {field.value.map((personId) => (
-            <button
-              key={personId}
-              type="button"
-              aria-label={`Do not tell ${nameOf(personId)}`}
-              onClick={() => field.onChange(field.value.filter((one) => one !== personId))}
-              className="mr-2 min-h-6 border-b border-proof font-bold hover:text-fault hover:line-through"
-            >
-              {nameOf(personId)} <span aria-hidden="true">×</span>
-            </button>
-          ))}
-          <WordChoice
-            label="Whom to tell"
-            none={field.value.length === 0 ? (isPart ? 'nobody else' : 'whom?') : 'and…'}
-            value=""
-            choices={(me?.people ?? [])
-              .filter((person) => !field.value.includes(person.personId))
-              .map((person) => ({ value: person.personId, label: person.name }))}
-            onChange={(event) => field.onChange([...field.value, event.target.value])}
-          />
-          .
-        </p>
+        <ToldPeople
+          ids={field.value}
+          onChange={field.onChange}
+          begin={isPart ? 'and tell' : 'namely'}
+          none={isPart ? 'nobody else' : 'whom?'}
+        />
       )}
     />
   )

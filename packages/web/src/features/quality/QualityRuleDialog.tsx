@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { Controller, type UseFormReturn, useForm } from 'react-hook-form'
 import { useKnownRepositories } from '#features/code/index'
 import { FilterBar } from '#features/looking/index'
-import { usePeople } from '#features/people/index'
+import { ToldPeople, usePeople } from '#features/people/index'
 import { useSetupQuery } from '#features/setup/setup.api'
 import { SEVERITIES, toChoices } from '#shared/lib/choices'
 import { plural, splitWords } from '#shared/lib/format'
@@ -181,40 +181,14 @@ function RuleSentence({ form, project }: { form: UseFormReturn<RuleForm>; projec
             />{' '}
             a day, the rest goes into one;
           </p>
-          <Controller control={control} name="tellIds" render={({ field }) => <Told ids={field.value} onChange={field.onChange} />} />
+          <Controller
+            control={control}
+            name="tellIds"
+            render={({ field }) => <ToldPeople ids={field.value} onChange={field.onChange} begin="and tell" none="nobody" />}
+          />
         </>
       )}
     </fieldset>
-  )
-}
-
-function Told({ ids, onChange }: { ids: string[]; onChange: (ids: string[]) => void }) {
-  const { me, nameOf } = usePeople()
-  return (
-    <p className="m-0">
-      and tell{' '}
-      {ids.map((personId) => (
-        <button
-          key={personId}
-          type="button"
-          aria-label={`Do not tell ${nameOf(personId)}`}
-          onClick={() => onChange(ids.filter((one) => one !== personId))}
-          className="mr-2 min-h-6 border-b border-proof font-bold hover:text-fault hover:line-through"
-        >
-          {nameOf(personId)} <span aria-hidden="true">×</span>
-        </button>
-      ))}
-      <WordChoice
-        label="Whom to tell"
-        none={ids.length === 0 ? 'nobody' : 'and…'}
-        value=""
-        choices={(me?.people ?? [])
-          .filter((person) => !ids.includes(person.personId))
-          .map((person) => ({ value: person.personId, label: person.name }))}
-        onChange={(event) => onChange([...ids, event.target.value])}
-      />
-      .
-    </p>
   )
 }
 

@@ -1,4 +1,4 @@
-import type { QualityRule } from '@dystracer/core/quality/quality-rule'
+import { PLAIN_QUALITY_RULE, type QualityRule } from '@dystracer/core/quality/quality-rule'
 import { freeIdFrom } from '@dystracer/core/text/id-from'
 import { useState } from 'react'
 import { toast } from 'sonner'
@@ -9,21 +9,7 @@ import { useQualityRulesQuery, useSetQualityRulesMutation } from './quality.api'
 import { QualityRuleDialog } from './QualityRuleDialog'
 import { didWords, qualityRuleWords, ruleOf } from './rule-words'
 
-const NEW_RULE: Omit<QualityRule, 'ruleId'> = {
-  name: '',
-  about: 'test',
-  where: '',
-  act: 'log',
-  type: 'defect',
-  severity: null,
-  ownerId: null,
-  labels: [],
-  milestone: null,
-  isAccepted: false,
-  tellIds: [],
-  perDay: null,
-  isDraft: false,
-}
+const NEW_RULE: QualityRule = { ...PLAIN_QUALITY_RULE, labels: [], tellIds: [], ruleId: '', name: '', about: 'test', where: '' }
 
 /** What is done by itself about failing tests, new findings and coverage that fell: the rules in the order in which they are asked. */
 export function QualityRules() {
@@ -95,7 +81,7 @@ export function QualityRules() {
       </ol>
       {canEdit && (
         <p className="mt-2">
-          <Button onClick={() => setEdited({ ...NEW_RULE, ruleId: '' })}>New rule…</Button>
+          <Button onClick={() => setEdited(NEW_RULE)}>New rule…</Button>
         </p>
       )}
       {edited && <QualityRuleDialog project={project} rule={edited} onKeep={keep} onClose={() => setEdited(null)} />}

@@ -1,3 +1,4 @@
+import { EDITOR_THEME } from './editor-theme'
 import { autocompletion, type CompletionContext } from '@codemirror/autocomplete'
 import { markdown, markdownLanguage } from '@codemirror/lang-markdown'
 import { Prec } from '@codemirror/state'
@@ -6,15 +7,10 @@ import CodeMirror from '@uiw/react-codemirror'
 import { useMemo, useRef } from 'react'
 import type { MarkdownEditorProps } from './markdown-editor-props'
 
-const THEME = EditorView.theme({
-  '&': { backgroundColor: 'var(--sheet)', color: 'var(--ink)', fontSize: '13px', border: '1px solid var(--edge)', borderRadius: '3px' },
-  '&.cm-focused': { outline: '2px solid var(--proof)', outlineOffset: '-2px' },
-  '.cm-content': { fontFamily: 'var(--font-sans)', padding: '5px 0', caretColor: 'var(--ink)' },
+const LETTERS = EditorView.theme({
+  '&': { fontSize: '13px' },
+  '.cm-content': { fontFamily: 'var(--font-sans)' },
   '.cm-line': { padding: '0 8px' },
-  '.cm-cursor': { borderLeftColor: 'var(--ink)' },
-  '.cm-placeholder': { color: 'var(--ink-3)' },
-  '.cm-tooltip': { backgroundColor: 'var(--sheet)', border: '1px solid var(--edge)', color: 'var(--ink)' },
-  '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--mark)', color: 'var(--ink)' },
 })
 
 /** CodeMirror for Markdown: completes people and keys, takes pasted and dropped files, Ctrl+Enter sends. */
@@ -36,7 +32,8 @@ export function CodeEditor({
       markdown({ base: markdownLanguage }),
       EditorView.lineWrapping,
       EditorView.contentAttributes.of({ 'aria-label': label }),
-      THEME,
+      EDITOR_THEME,
+      LETTERS,
       Prec.highest(
         keymap.of([
           {

@@ -1,3 +1,4 @@
+import { EDITOR_THEME } from './editor-theme'
 import { yaml } from '@codemirror/lang-yaml'
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language'
 import { EditorView } from '@codemirror/view'
@@ -6,12 +7,9 @@ import CodeMirror from '@uiw/react-codemirror'
 import { useMemo } from 'react'
 import type { YamlEditorProps } from './yaml-editor-props'
 
-const THEME = EditorView.theme({
-  '&': { backgroundColor: 'var(--sheet)', color: 'var(--ink)', fontSize: '12px', border: '1px solid var(--edge)', borderRadius: '3px' },
-  '&.cm-focused': { outline: '2px solid var(--proof)', outlineOffset: '-2px' },
-  '.cm-content': { fontFamily: 'var(--font-mono)', padding: '5px 0', caretColor: 'var(--ink)' },
-  '.cm-cursor': { borderLeftColor: 'var(--ink)' },
-  '.cm-gutters': { backgroundColor: 'var(--ground)', color: 'var(--ink-3)', border: 'none' },
+const LETTERS = EditorView.theme({
+  '&': { fontSize: '12px' },
+  '.cm-content': { fontFamily: 'var(--font-mono)' },
 })
 
 /** Words that mean something stand out by weight, remarks step back; both read in light and dark. */
@@ -24,7 +22,7 @@ const LOOK = HighlightStyle.define([
 /** CodeMirror for YAML, with the numbers of lines that problems are told by. */
 export function YamlCode({ label, value, onChange }: YamlEditorProps) {
   const extensions = useMemo(
-    () => [yaml(), syntaxHighlighting(LOOK), EditorView.contentAttributes.of({ 'aria-label': label }), THEME],
+    () => [yaml(), syntaxHighlighting(LOOK), EditorView.contentAttributes.of({ 'aria-label': label }), EDITOR_THEME, LETTERS],
     [label],
   )
   return (
