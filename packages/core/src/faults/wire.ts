@@ -182,6 +182,17 @@ export const zFaultAct = z.discriminatedUnion('act', [
 export type FaultAct = z.output<typeof zFaultAct>
 /** How the item of a fault is called; left out, it is called by what failed and where. */
 export const zLogFault = z.strictObject({ title: z.string().trim().min(1).max(200).optional() }).default({})
+/** An item for a fault as a person would begin it: to be looked through, put right and logged. */
+export const zFaultItemProposal = z.object({
+  project: z.string(),
+  title: z.string(),
+  description: z.string(),
+  component: z.string().nullable(),
+  /** The release that it was seen in first, as items name it. */
+  foundIn: z.string().nullable(),
+  severity: z.number().int().nullable(),
+})
+export type FaultItemProposal = z.infer<typeof zFaultItemProposal>
 /** One act on several faults. */
 export const zActOnFaults = z.strictObject({
   faults: z
@@ -301,6 +312,15 @@ export const faultsOperations = {
     about: 'fault',
     body: zTellApart,
     answer: zFaultDetail,
+  }),
+  proposeFaultItem: operation({
+    method: 'get',
+    path: '/faults/:fault/item-proposal',
+    summary: 'An item for a fault as a person would write it: what it was asked, what was expected, what happened; nothing is logged',
+    may: 'faults.log',
+    about: 'fault',
+    answer: zFaultItemProposal,
+    problems: ['conflict'],
   }),
   logFault: operation({
     method: 'post',

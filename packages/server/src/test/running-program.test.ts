@@ -152,10 +152,15 @@ describe('a fault without an item', () => {
   test('is logged by hand, once, by whoever may', async () => {
     const { fault } = await faultOf('door')
     expect((await (await app.asks('wren'))(`/faults/${fault}/item`, { method: 'POST' })).status).toBe(403)
+    expect((await (await app.asks('wren'))(`/faults/${fault}/item-proposal`)).status).toBe(403)
+    const proposed = await rafe(`/faults/${fault}/item-proposal`)
+    expect(proposed.body).toMatchObject({ project: 'EMB', title: expect.stringMatching(/^[A-Z].*, in \w+$/) })
+    expect(proposed.body.description).toMatch(/^\*\*Steps\*\*\n\n1\. Run kiln[\s\S]*\*\*Expected\*\*[\s\S]*\*\*What happens\*\*/)
     const logged = await rafe(`/faults/${fault}/item`, { method: 'POST' })
     expect(logged.status).toBe(201)
     expect((await rafe(`/items/${logged.body.key}`)).body).toMatchObject({ type: 'defect', reporterId: 'rafe', stage: 'logged' })
     const again = await rafe(`/faults/${fault}/item`, { method: 'POST' })
+    expect((await rafe(`/faults/${fault}/item-proposal`)).status).toBe(409)
     expect([again.status, again.body.detail]).toEqual([409, `${logged.body.key} stands for ${fault} already.`])
     const history = (await rafe(`/items/${logged.body.key}/history`)).body.rows
     expect(history.some((entry: { by: string }) => entry.by === 'person:rafe')).toBe(true)

@@ -3,6 +3,8 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { graphOf, mainTip } from '#subjects/code/index'
 import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
+import { archivedProjects } from '#subjects/people/index'
+import { projectsOfRepository } from '#subjects/records/index'
 import { HAS_WANTED_OF_COMMIT, LIST_OPEN_WANTED, type WantedRow } from './build-machines.queries.js'
 import { requireConnected } from './build-machines.views.js'
 import { descriptionAt } from './descriptions.js'
@@ -50,6 +52,8 @@ function pushesIn(
 }
 
 async function wantAsSaid(ctx: ServiceContext, { repository, branch, from, to }: Push): Promise<void> {
+  const archived = archivedProjects(ctx.db)
+  if (projectsOfRepository(ctx.db, repository).every((project) => archived.includes(project))) return
   const main = branch === requireConnected(ctx, repository).mainBranch ? null : mainTip(ctx.db, repository)
   if (from === null && main !== null && graphOf(ctx, repository).isReachable(to, main)) return
   // A file whose includes cannot be read starts all the same: the build says what is wrong with it.

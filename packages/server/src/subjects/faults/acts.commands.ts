@@ -1,12 +1,12 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import type { FaultAct, FaultActsDone } from '@dystracer/core/faults/wire'
+import type { FaultAct, FaultActsDone, FaultItemProposal } from '@dystracer/core/faults/wire'
 import type { FaultStand } from '@dystracer/core/faults/fault-stand'
 import type { FaultActName } from '@dystracer/core/faults/events'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import { type GroupRow, itemsOfFault, logFromFault, readStand, writeStand } from '#subjects/intake/index'
+import { type GroupRow, itemsOfFault, logFromFault, proposalFor, readStand, writeStand } from '#subjects/intake/index'
 import { isPerson, requireRightInOneOf } from '#subjects/people/index'
 import {
   assertLink,
@@ -142,6 +142,22 @@ function untie(ctx: ServiceContext, writer: JournalWriter, who: Who, number: num
 
 /** Logs an item for a fault by hand; gives its key. Throws `not-found`, and `conflict` where one stands for it already. */
 export function logFault(ctx: ServiceContext, who: Who, fault: string, input: { title?: string | undefined }): string {
+  const of = requireUnlogged(ctx, fault)
+  return ctx.journal.write((writer) =>
+    logFromFault(ctx, writer, {
+      by: { actor: who.actor, cause: 'by hand', personId: who.personId, atMs: ctx.nowMs() },
+      ...of,
+      ...(input.title !== undefined && { title: input.title }),
+    }),
+  )
+}
+
+/** An item for a fault as a person would begin it. Throws as `logFault` does. */
+export function proposeFaultItem(ctx: ServiceContext, fault: string): FaultItemProposal {
+  return proposalFor(ctx, requireUnlogged(ctx, fault))
+}
+
+function requireUnlogged(ctx: ServiceContext, fault: string): { group: GroupRow; number: number; project: string; repository: string } {
   const number = Number(fault.slice(2))
   const row = sql(ctx.db, GET_FAULT_BY_NUMBER).get<{ fingerprint: string; service: string; merged_into: number | null }>({ number })
   const group = row && sql(ctx.volume, GET_GROUP).get<GroupRow>({ fingerprint: row.fingerprint })
@@ -152,13 +168,5 @@ export function logFault(ctx: ServiceContext, who: Who, fault: string, input: { 
   const service = sql(ctx.db, GET_SERVICE_BY_NAME).get<{ project: string; repository: string }>({ name: row.service })
   if (!service)
     throw new Problem('conflict', { detail: `${row.service} belongs to no project yet. Connect it under Faults, Connect; then log this.` })
-  return ctx.journal.write((writer) =>
-    logFromFault(ctx, writer, {
-      by: { actor: who.actor, cause: 'by hand', personId: who.personId, atMs: ctx.nowMs() },
-      group,
-      number,
-      ...service,
-      ...(input.title !== undefined && { title: input.title }),
-    }),
-  )
+  return { group, number, ...service }
 }

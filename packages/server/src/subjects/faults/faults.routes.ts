@@ -18,7 +18,7 @@ import { mergeFaults, unmergeFault, placeOccurrence } from './merges.commands.js
 import { listOccurrences, readOccurrence } from './occurrences.views.js'
 import { faultsOperations } from '@dystracer/core/faults/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
-import { actOnFaults, logFault } from './acts.commands.js'
+import { actOnFaults, logFault, proposeFaultItem } from './acts.commands.js'
 import { readUnusual } from './unusual.views.js'
 import { maySee } from '#subjects/records/index'
 
@@ -69,6 +69,7 @@ export function addFaultsRoutes(api: Api): void {
     await sendTestEvent(ctx, params.service)
     return {}
   })
+  api.handle(faultsOperations.proposeFaultItem, ({ ctx, params }) => proposeFaultItem(ctx, params.fault.toUpperCase()))
   api.handle(faultsOperations.logFault, ({ ctx, who, params, body }) => ({ key: logFault(ctx, who, params.fault.toUpperCase(), body) }))
   api.handle(faultsOperations.actOnFaults, ({ ctx, who, body }) => actOnFaults(ctx, who, body.faults, body.act))
 }

@@ -1,4 +1,5 @@
 import type { Actor } from '@dystracer/core/contract/events'
+import type { FaultItemProposal } from '@dystracer/core/faults/wire'
 import type { Grouping } from '@dystracer/core/traces/grouping'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
@@ -87,6 +88,55 @@ export function logFromFault(ctx: ServiceContext, writer: JournalWriter, input: 
   return item.key
 }
 
+/** A severity by which OpenTelemetry means that the program ended. */
+const FATAL = 21
+
+/**
+ * An item for a fault as a person would begin it: its message in plain sight, steps to see it again from what the program was asked, and
+ * room for what was expected. Nothing is written.
+ */
+export function proposalFor(
+  ctx: ServiceContext,
+  { group, number, project, repository }: Pick<LogFromFault, 'group' | 'number' | 'project' | 'repository'>,
+): FaultItemProposal {
+  const grouping = JSON.parse(group.grouping) as Grouping
+  const { fingerprint, service } = group
+  const component = sql(ctx.db, GET_NAME_OF_COMPONENT_BY_REPOSITORY).get<{ name: string }>({ repository })
+  const release = sql(ctx.volume, GET_RELEASE_OF_FAULT_RELEASE_BY_FINGERPRINT).get<{ release: string }>({ fingerprint })
+  const counts = countsOf(ctx, fingerprint)
+  const where = counts?.environments ? ` in ${counts.environments.replaceAll(',', ' or ')}` : ''
+  const steps = [
+    `Run ${service}${release ? ` ${release.release}` : ''}${where}.`,
+    ...askedOf(ctx, fingerprint).map(([name, value]) => `With \`${name}\` being \`${value}\`.`),
+  ]
+  return {
+    project,
+    title: plainTitleOf(grouping, service),
+    description: [
+      `**Steps**\n\n${steps.map((step, at) => `${at + 1}. ${step}`).join('\n')}`,
+      '**Expected**\n\n',
+      `**What happens**\n\n${grouping.type}: ${grouping.message.slice(0, 2000)}`,
+      ...whereOf(grouping),
+      ...linesOf(ctx, fingerprint),
+      `From fault F-${number}: ${counts?.count ?? 0} times, ${counts?.people ?? 0} people hit.`,
+    ].join('\n\n'),
+    component: component?.name ?? null,
+    foundIn: release ? `${service}@${release.release}` : null,
+    severity: group.severity_number >= FATAL ? 2 : null,
+  }
+}
+
+const TITLE_MAX = 100
+
+/** The first sentence of the message with where it broke; the type where the message says nothing, or too much. */
+function plainTitleOf(grouping: Grouping, service: string): string {
+  const [first = ''] = grouping.message.split(/[\n.;](?:\s|$)/)
+  const said = first.trim()
+  const place = grouping.topAppFrame?.function ?? service
+  if (said.length < 4 || said.length > TITLE_MAX) return titleOf(grouping, service)
+  return `${said.charAt(0).toUpperCase()}${said.slice(1)}, in ${place}`
+}
+
 /** What broke and where, as short as a person would say it. */
 export function titleOf(grouping: Grouping, service: string): string {
   const place = grouping.topAppFrame?.function ?? grouping.topAppFrame?.file ?? service
@@ -107,29 +157,53 @@ const LINES_SHOWN = 8
 
 /** The text of an item that stands for a fault: what was seen, where, how often, and what the program was asked when it failed. */
 function describe(ctx: ServiceContext, grouping: Grouping, group: GroupRow, fault: string): string {
-  const { fingerprint } = group
-  const counts = sql(ctx.volume, GET_COUNTS).get<{ count: number; people: number; releases: string | null; environments: string | null }>({
-    fingerprint,
-  })
-  const newest = sql(ctx.volume, GET_NEWEST).get<{ attributes: string; stacktrace: string }>({ fingerprint })
-  const attributes = (newest ? JSON.parse(newest.attributes) : {}) as Record<string, unknown>
-  const asked = TOLD_ATTRIBUTES.flatMap((name) => (attributes[name] === undefined ? [] : [`- ${name}: \`${plain(attributes[name])}\``]))
-  const where = grouping.topAppFrame
-  const lines =
-    newest?.stacktrace
-      .split('\n')
-      .filter((line) => line.trim() !== '')
-      .slice(0, LINES_SHOWN) ?? []
+  const counts = countsOf(ctx, group.fingerprint)
+  const asked = askedOf(ctx, group.fingerprint).map(([name, value]) => `- ${name}: \`${value}\``)
   return [
     grouping.message.slice(0, 2000),
     ...(asked.length > 0 ? [`**What it was asked**\n\n${asked.join('\n')}`] : []),
-    ...(where
-      ? [`**Where it broke**\n\n${where.function ?? '(anonymous)'} in \`${plain(where.file)}\`, line ${where.line ?? 'unknown'}`]
-      : []),
-    ...(lines.length > 0 ? [`\`\`\`\n${lines.join('\n').replaceAll('```', "'''").slice(0, 2000)}\n\`\`\``] : []),
+    ...whereOf(grouping),
+    ...linesOf(ctx, group.fingerprint),
     `Logged from fault ${fault} of ${group.service}: ${counts?.count ?? 0} times, ${counts?.people ?? 0} people hit; ` +
       `releases ${counts?.releases ?? 'not told'}; ${counts?.environments ?? ''}.`,
   ].join('\n\n')
+}
+
+interface Counts {
+  count: number
+  people: number
+  releases: string | null
+  environments: string | null
+}
+
+function countsOf(ctx: ServiceContext, fingerprint: string): Counts | undefined {
+  return sql(ctx.volume, GET_COUNTS).get<Counts>({ fingerprint })
+}
+
+function newestOf(ctx: ServiceContext, fingerprint: string): { attributes: string; stacktrace: string } | undefined {
+  return sql(ctx.volume, GET_NEWEST).get<{ attributes: string; stacktrace: string }>({ fingerprint })
+}
+
+/** What the program was asked when it failed last, as far as it says so in the open names. */
+function askedOf(ctx: ServiceContext, fingerprint: string): [name: string, value: string][] {
+  const newest = newestOf(ctx, fingerprint)
+  const attributes = (newest ? JSON.parse(newest.attributes) : {}) as Record<string, unknown>
+  return TOLD_ATTRIBUTES.flatMap((name) => (attributes[name] === undefined ? [] : [[name, plain(attributes[name])] as [string, string]]))
+}
+
+function whereOf({ topAppFrame: where }: Grouping): string[] {
+  if (!where) return []
+  return [`**Where it broke**\n\n${where.function ?? '(anonymous)'} in \`${plain(where.file)}\`, line ${where.line ?? 'unknown'}`]
+}
+
+/** The first lines of the newest trace, as code. */
+function linesOf(ctx: ServiceContext, fingerprint: string): string[] {
+  const lines =
+    newestOf(ctx, fingerprint)
+      ?.stacktrace.split('\n')
+      .filter((line) => line.trim() !== '')
+      .slice(0, LINES_SHOWN) ?? []
+  return lines.length > 0 ? [`\`\`\`\n${lines.join('\n').replaceAll('```', "'''").slice(0, 2000)}\n\`\`\``] : []
 }
 
 /** A value between backquotes: nothing in it may end them. */

@@ -1,5 +1,5 @@
 import type { Fault } from '@dystracer/core/faults/wire'
-import { useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
 import { problemText } from '#shared/lib/problem-text'
@@ -8,7 +8,7 @@ import { Choose } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
 import { Stair } from '#shared/ui/Stair'
 import { ThingLink } from '#shared/ui/ThingLink'
-import { useLogFaultMutation } from './faults.api'
+import { useLazyFaultItemProposalQuery, useLogFaultMutation } from './faults.api'
 import { JudgeDialog, SilenceDialog, TieFaultDialog } from './FaultDialogs'
 import { STATE_TONE, STATE_WORD, stateSentence } from './state-words'
 import { useFaultActs } from './use-fault-acts'
@@ -53,6 +53,51 @@ function ItemOfFault({ fault, canAct }: { fault: Fault; canAct: boolean }) {
   )
 }
 
+const LogDialog = lazy(() => import('#features/logging/index').then((module) => ({ default: module.LogDialog })))
+
+/** Begins an item for a fault, filled in as far as that tells; logged, or found among those that look alike, it stands for it. */
+function FillIn({ fault }: { fault: string }) {
+  const trail = usePaneTrail()
+  const { act } = useFaultActs()
+  const [propose, { data, isFetching }] = useLazyFaultItemProposalQuery()
+  const [isOpen, setIsOpen] = useState(false)
+  const begin = async () => {
+    const result = await propose(fault)
+    if (result.error) toast.error(problemText(result.error))
+    else setIsOpen(true)
+  }
+  const onLogged = async (key: string) => {
+    await act([fault], { act: 'tie', key })
+    trail.open({ kind: 'item', id: key })
+  }
+  return (
+    <>
+      <Button look="text" disabled={isFetching} onClick={() => void begin()}>
+        Fill it in first…
+      </Button>
+      {isOpen && data && (
+        <Suspense fallback={null}>
+          <LogDialog
+            isOpen
+            onClose={() => setIsOpen(false)}
+            about={{
+              draft: {
+                project: data.project,
+                title: data.title,
+                description: data.description,
+                component: data.component ?? '',
+                foundIn: data.foundIn ?? '',
+                severity: data.severity === null ? '' : String(data.severity),
+              },
+              onLogged,
+            }}
+          />
+        </Suspense>
+      )}
+    </>
+  )
+}
+
 /** A fault that no item stands for becomes one by hand. */
 function LogFault({ fault, canAct }: { fault: string; canAct: boolean }) {
   const { may } = usePeople()
@@ -72,6 +117,7 @@ function LogFault({ fault, canAct }: { fault: string; canAct: boolean }) {
           Log a defect for it
         </Button>
       )}
+      {may('faults.log') && canAct && <FillIn fault={fault} />}
       {!canAct && 'Your role may read it.'}
     </p>
   )

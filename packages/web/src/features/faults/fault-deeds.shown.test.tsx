@@ -2,8 +2,8 @@ import { afterEach, describe, expect, test } from '@jest/globals'
 import type { Fault, FaultAct, FaultDetail, LikeFault } from '@dystracer/core/faults/wire'
 import { waitFor } from '@testing-library/react'
 import { toast, Toaster } from 'sonner'
-import { aMe } from '#shared/test/a-me'
-import { anItem } from '#shared/test/an-item'
+import { aMe, aSetup } from '#shared/test/a-me'
+import { aDetail as anItemInFull, anItem } from '#shared/test/an-item'
 import { show, type Answers } from '#shared/test/shown'
 import { ChosenFaults, FaultDeeds } from './FaultDeeds'
 import { Alike, WhyOne } from './FaultGrouping'
@@ -57,6 +57,44 @@ describe('a fault', () => {
     getByText('First seen within the last day.')
     await user.click(await findByRole('button', { name: 'Log a defect for it' }))
     await waitFor(() => expect(address()).toContain('item~EMB-20'))
+  })
+
+  test('is filled in before it is logged: as far as it tells, put right by a person, and then it stands for the fault', async () => {
+    const acts: unknown[] = []
+    const logged: unknown[] = []
+    const { user, findByRole, findByLabelText, address } = shown(aFault(), {
+      listRequirements: () => ({ rows: [] }),
+      readSetup: () => aSetup(),
+      proposeFaultItem: ({ params }) => {
+        expect(params).toEqual({ fault: 'F-3' })
+        return {
+          project: 'EMB',
+          title: 'No probe, in readCelsius',
+          description: '**Steps**',
+          component: null,
+          foundIn: 'kiln@1.1.0',
+          severity: 2,
+        }
+      },
+      logItem: ({ body }) => {
+        logged.push(body)
+        return anItemInFull({ key: 'EMB-21' })
+      },
+      actOnFaults: ({ body }) => {
+        acts.push(body)
+        return done(body.faults)
+      },
+    })
+    await user.click(await findByRole('button', { name: 'Fill it in first…' }))
+    const title = await findByLabelText('Title')
+    expect((title as HTMLInputElement).value).toBe('No probe, in readCelsius')
+    await user.type(title, ' of kiln 2')
+    await user.click(await findByRole('button', { name: /^Log it/ }))
+    await waitFor(() => expect(address()).toContain('item~EMB-21'))
+    expect(logged).toMatchObject([
+      { title: 'No probe, in readCelsius of kiln 2', description: '**Steps**', severity: 2, foundIn: 'kiln@1.1.0' },
+    ])
+    expect(acts).toEqual([{ faults: ['F-3'], act: { act: 'tie', key: 'EMB-21' } }])
   })
 
   test('names the item that stands for it, and is untied', async () => {

@@ -38,6 +38,10 @@ export const faultsApi = api.injectEndpoints({
       query: ({ service, body }) => request('changeService', { params: { service }, body }),
       invalidatesTags: ['Fault', 'Release'],
     }),
+    faultItemProposal: build.query<Answer<'proposeFaultItem'>, string>({
+      query: (fault) => request('proposeFaultItem', { params: { fault } }),
+      providesTags: ['Fault'],
+    }),
     logFault: build.mutation<Answer<'logFault'>, { fault: string } & Body<'logFault'>>({
       query: ({ fault, ...body }) => request('logFault', { params: { fault }, body }),
       invalidatesTags: ['Fault', 'Items', 'Overview', 'Triage'],
@@ -105,6 +109,7 @@ export const {
   useFaultCausesQuery,
   useUnusualQuery,
   useOccurrencesQuery,
+  useLazyFaultItemProposalQuery,
   useLogFaultMutation,
   useActOnFaultsMutation,
 } = faultsApi

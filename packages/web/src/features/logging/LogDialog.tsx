@@ -9,22 +9,22 @@ import { Button, Refusal } from '#shared/ui/parts'
 import { needsField, showsField } from '#features/items/index'
 import { LookAlikes } from './LookAlikes'
 import { MoreFields, needsMore } from './MoreFields'
-import { useLogForm } from './use-log-form'
+import { type LogAbout, useLogForm } from './use-log-form'
 
 /**
  * Logs an item from anywhere. What is typed survives a reload and a failed save; while the title is typed, items that look alike stand
  * below it.
  */
-export function LogDialog({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
+export function LogDialog({ isOpen, onClose, about = null }: { isOpen: boolean; onClose: () => void; about?: LogAbout | null }) {
   return (
     <Dialog title="Log an item" isOpen={isOpen} onClose={onClose}>
-      {isOpen && <LogForm onClose={onClose} />}
+      {isOpen && <LogForm about={about} onClose={onClose} />}
     </Dialog>
   )
 }
 
-function LogForm({ onClose }: { onClose: () => void }) {
-  const form = useLogForm(onClose)
+function LogForm({ about, onClose }: { about: LogAbout | null; onClose: () => void }) {
+  const form = useLogForm(onClose, about)
   const { me, setup, draft, set, project, files, setFiles, wrong: fields, error, titleField, submit, joinTo, canLog } = form
   const [isMore, setIsMore] = useState(false)
   const { data: requirements } = useRequirementsQuery()

@@ -13,14 +13,22 @@ import { EMPTY_DRAFT, keepGoing, storeDraft, storedDraft, toLogItem, type LogDra
 
 const TYPING_MS = 250
 
+/** What an item is begun from: what is filled in, and what becomes of it once it is logged, or found among those that look alike. */
+export interface LogAbout {
+  draft: Partial<LogDraft>
+  onLogged: (key: string) => Promise<void>
+}
+
 /**
  * What the form of a new item holds and does: the draft, which survives a reload; the items that look like it; sending it, its files, or
  * joining it to an item that is there.
  */
-export function useLogForm(onClose: () => void) {
+export function useLogForm(onClose: () => void, about: LogAbout | null = null) {
   const people = usePeople()
   const { me } = people
-  const [draft, setDraft] = useState<LogDraft>(storedDraft)
+  const [draft, setDraft] = useState<LogDraft>(() => (about ? { ...EMPTY_DRAFT, ...about.draft } : storedDraft()))
+  // What is begun from a thing is begun anew from there; the draft of one's own stays as it was.
+  const keepDraftOf = about ? () => {} : storeDraft
   const [goesOn, setGoesOn] = useState(false)
   const [files, setFiles] = useState<File[]>([])
   const [titleError, setTitleError] = useState<string>()
@@ -44,7 +52,7 @@ export function useLogForm(onClose: () => void) {
   const set = (change: Partial<LogDraft>) =>
     setDraft((before) => {
       const after = { ...before, ...change }
-      storeDraft(after)
+      keepDraftOf(after)
       return after
     })
   // A type brings its template, as long as nothing of one's own was written.
@@ -87,11 +95,17 @@ export function useLogForm(onClose: () => void) {
       titleField.current?.focus()
       return
     }
-    storeDraft(null)
+    keepDraftOf(null)
     onClose()
-    void navigate(addressOf(key))
+    if (about) await about.onLogged(key)
+    else void navigate(addressOf(key))
   }
   const joinTo = async (key: string) => {
+    if (about) {
+      onClose()
+      await about.onLogged(key)
+      return
+    }
     const result = await act({ key, act: 'reports', body: { title: draft.title, description: draft.description } })
     if (result.error) return void toast.error(problemText(result.error))
     storeDraft(null)
