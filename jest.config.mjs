@@ -6,7 +6,7 @@ export default {
   // One worker for each core: by itself Jest keeps one core free, which on two is half. Each file leaves something of itself in its
   // worker, and collecting that slows down the files after it: a worker that grew is replaced between files.
   maxWorkers: '100%',
-  workerIdleMemoryLimit: '500MB',
+  workerIdleMemoryLimit: '700MB',
   projects: [
     {
       ...common,

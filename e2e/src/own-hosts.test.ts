@@ -131,7 +131,8 @@ test('a branch that one pushes over ssh ties to the item that the other has open
   const pullRequest = ada.getByRole('region', { name: /^Pull request \d+$/ })
   await pullRequest.getByRole('button', { name: 'Merge…', exact: true }).click()
   await ada.getByRole('dialog').getByRole('button', { name: 'Merge now' }).click()
-  await pullRequest.getByText('merged', { exact: true }).waitFor()
+  // The merge goes out over ssh, and is read back over it.
+  await pullRequest.getByText('merged', { exact: true }).waitFor({ timeout: 60_000 })
   await stageBecomes(bo, 'merged', 'proved')
   expect(git(dunes.bare, 'log', '-1', '--format=%an %s', 'main').trim()).toMatch(/^Ada Berg Merge DW-1-drift/)
 })

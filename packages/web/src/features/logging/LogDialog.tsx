@@ -125,11 +125,16 @@ function LogForm({ about, onClose }: { about: LogAbout | null; onClose: () => vo
         <Button look="main" type="submit" disabled={form.isSending || !canLog}>
           Log it
         </Button>
-        <Button onClick={onClose}>Keep the draft for later</Button>
-        <label className="ml-auto flex items-center gap-2 text-ink-2">
-          <input type="checkbox" checked={form.goesOn} onChange={(event) => form.setGoesOn(event.target.checked)} />
-          Keep going
-        </label>
+        {/* What is begun from a thing is begun anew from there, and is one item. */}
+        {about === null && (
+          <>
+            <Button onClick={onClose}>Keep the draft for later</Button>
+            <label className="ml-auto flex items-center gap-2 text-ink-2">
+              <input type="checkbox" checked={form.goesOn} onChange={(event) => form.setGoesOn(event.target.checked)} />
+              Keep going
+            </label>
+          </>
+        )}
       </div>
     </form>
   )
