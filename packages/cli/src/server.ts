@@ -29,20 +29,23 @@ export interface Sent {
   path: string
   contentType: string
   body: string | Uint8Array
+  /** Gives up at once, also between two tries. */
+  signal?: AbortSignal
 }
 
 /**
  * Sends a body and gives the answer's text. What passes by itself (a lost connection, a server that starts again) is tried five times over
  * some ten seconds; everything taken here may come twice. Throws a `Refusal` in the server's own words.
  */
-export async function send({ address, token }: ServerSettings, { path, contentType, body }: Sent): Promise<string> {
-  const response = await reach(address, () =>
+export async function send({ address, token }: ServerSettings, { path, contentType, body, signal }: Sent): Promise<string> {
+  const call = () =>
     fetch(`${address}${path}`, {
       method: 'POST',
       headers: { authorization: `Bearer ${token}`, 'content-type': contentType },
       body,
-    }),
-  )
+      ...(signal && { signal }),
+    })
+  const response = await reach(address, call, signal)
   const text = await response.text()
   if (!response.ok) throw new Refusal(wordsOf(text, response.status), { exitCode: 1 })
   return text
@@ -57,7 +60,7 @@ export function apiOf({ address, token }: ServerSettings, idempotencyKey: string
   })
 }
 
-async function reach(address: string, call: () => Promise<Response>): Promise<Response> {
+async function reach(address: string, call: () => Promise<Response>, signal?: AbortSignal): Promise<Response> {
   try {
     return await pRetry(
       async (attempt) => {
@@ -66,7 +69,7 @@ async function reach(address: string, call: () => Promise<Response>): Promise<Re
         await response.body?.cancel()
         throw new Error(`the server answered ${response.status}`)
       },
-      { retries: RETRIES, minTimeout: FIRST_WAIT_MS },
+      { retries: RETRIES, minTimeout: FIRST_WAIT_MS, ...(signal && { signal }) },
     )
   } catch (error) {
     if (error instanceof AbortError) throw error

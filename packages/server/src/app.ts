@@ -55,6 +55,8 @@ import type { ServiceContext } from '#platform/context'
 
 /** The API's description, made when it is first asked for: that takes half a second. */
 let description: string | null = null
+/** The schema of build descriptions, likewise. */
+let schema: string | null = null
 
 /** The application over a context; the order of the middleware is the order of this file. */
 export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
@@ -130,7 +132,8 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
       koa.body = description
     } else if (koa.path === DESCRIPTION_SCHEMA_PATH) {
       koa.type = 'application/schema+json'
-      koa.body = descriptionSchema()
+      schema ??= JSON.stringify(descriptionSchema())
+      koa.body = schema
     } else await next()
   })
   app.use(makeNotesRouter(ctx).routes())

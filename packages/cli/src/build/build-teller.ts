@@ -1,6 +1,6 @@
 import { readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
-import type { StepEnd, StepRun } from '@dystracer/core/build-machines/build-plan'
+import type { StepRun } from '@dystracer/core/build-machines/build-plan'
 import type { PlannedStep } from '@dystracer/core/build-machines/description'
 import { BUILD_FILE_BYTES_MAX } from '@dystracer/core/build-files/wire'
 import { readReport, sendReport, tellBuild, type Build } from '../commands/report.js'
@@ -8,7 +8,7 @@ import { LogSender } from '../log-sender.js'
 import { Refusal } from '../refusal.js'
 import { send, type ServerSettings } from '../server.js'
 import { writtenFiles } from './files.js'
-import type { BuildListener, RunEnd } from './run-plan.js'
+import type { BuildListener, BuildOutcome } from './run-plan.js'
 
 /** A step under way: its logs by run, and since when it runs. */
 interface OpenStep {
@@ -49,19 +49,18 @@ export class BuildTeller implements BuildListener {
     this.#open.get(step.name)?.logs.get(name)?.add(chunk)
   }
 
-  async runEnded({ step, name }: StepRun, end: RunEnd): Promise<void> {
+  async runEnded({ step, name }: StepRun, end: BuildOutcome): Promise<void> {
     if (step.shards > 1) await this.#endRun(step, name, end)
   }
 
-  async stepEnded(step: PlannedStep, end: StepEnd | 'stopped'): Promise<void> {
+  async stepEnded(step: PlannedStep, outcome: BuildOutcome): Promise<void> {
     const sinceMs = this.#open.get(step.name)?.sinceMs ?? 0
-    const lines = [...(await this.#sendReports(step, sinceMs)), ...(end === 'passed' ? await this.#sendFiles(step, sinceMs) : [])]
+    const lines = [...(await this.#sendReports(step, sinceMs)), ...(outcome === 'passed' ? await this.#sendFiles(step, sinceMs) : [])]
     const log = this.#open.get(step.name)?.logs.get(step.name)
     for (const line of lines) {
       log?.add(Buffer.from(`${line}\n`))
       this.#say(line)
     }
-    const outcome = end === 'skipped' ? 'broke' : end
     if (step.shards === 1) await this.#endRun(step, step.name, outcome)
     else await this.#tell({ predicate: 'finished', step: step.name, outcome })
     this.#open.delete(step.name)
@@ -71,7 +70,7 @@ export class BuildTeller implements BuildListener {
     this.#say(line)
   }
 
-  async #endRun(step: PlannedStep, name: string, outcome: RunEnd): Promise<void> {
+  async #endRun(step: PlannedStep, name: string, outcome: BuildOutcome): Promise<void> {
     const log = this.#open.get(step.name)?.logs.get(name)
     await log?.end()
     this.trouble ??= log?.trouble ?? null

@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process'
 import { existsSync } from 'node:fs'
-import { mkdir, mkdtemp } from 'node:fs/promises'
+import { mkdir, mkdtemp, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { Refusal } from '../refusal.js'
@@ -26,9 +26,14 @@ export async function checkoutCommit(
   if (!isHere)
     await run(['-C', kept, 'fetch', '--quiet', '--force', '--prune', '--', url, '+refs/heads/*:refs/heads/*', '+refs/tags/*:refs/tags/*'])
   const folder = await mkdtemp(join(place, 'build-'))
-  await run(['clone', '--quiet', '--shared', '--no-checkout', '--', kept, folder])
-  await run(['-C', folder, '-c', 'core.hooksPath=/dev/null', '-c', 'advice.detachedHead=false', 'checkout', '--quiet', '--detach', sha])
-  return folder
+  try {
+    await run(['clone', '--quiet', '--shared', '--no-checkout', '--', kept, folder])
+    await run(['-C', folder, '-c', 'core.hooksPath=/dev/null', '-c', 'advice.detachedHead=false', 'checkout', '--quiet', '--detach', sha])
+    return folder
+  } catch (error) {
+    await rm(folder, { recursive: true, force: true })
+    throw error
+  }
 }
 
 async function run(args: string[]): Promise<void> {

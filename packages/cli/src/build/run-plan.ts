@@ -6,7 +6,7 @@ import pLimit, { type LimitFunction } from 'p-limit'
 import { nextSteps, runsOf, type StepEnd, type StepRun } from '@dystracer/core/build-machines/build-plan'
 import type { BuildPlan, PlannedStep } from '@dystracer/core/build-machines/description'
 
-/** How a whole build ended. */
+/** How a build, a step of it or one run of a step ended. */
 export type BuildOutcome = 'passed' | 'broke' | 'stopped'
 
 /** Where a plan is carried out, and what its steps may see. */
@@ -25,12 +25,11 @@ export interface BuildListener {
   stepBegan(step: PlannedStep): Promise<void>
   runBegan(run: StepRun): Promise<void>
   printed(run: StepRun, chunk: Uint8Array, to: 'out' | 'error'): void
-  runEnded(run: StepRun, end: RunEnd, sinceMs: number): Promise<void>
-  stepEnded(step: PlannedStep, end: StepEnd | 'stopped'): Promise<void>
+  runEnded(run: StepRun, end: BuildOutcome): Promise<void>
+  stepEnded(step: PlannedStep, end: BuildOutcome): Promise<void>
   /** Something that belongs to no step. */
   noted(line: string): void
 }
-export type RunEnd = 'passed' | 'broke' | 'stopped'
 
 /** Of the machine's variables every program sees these; others only where the description names them. */
 const ALWAYS_SEEN = ['PATH', 'HOME', 'USER', 'LANG', 'LC_ALL', 'TZ', 'TMPDIR', 'SHELL', 'TERM']
@@ -97,10 +96,9 @@ async function runStep(
     runsOf(step).map((run) =>
       atOnce(async () => {
         await listener.runBegan(run)
-        const sinceMs = Date.now()
         const environment = { ...variablesOf(plan, place, step.environment), SHARD: String(run.shard), SHARDS: String(step.shards) }
         const end = place.signal.aborted ? 'stopped' : await runProgram(run, environment, { place, listener })
-        await listener.runEnded(run, end, sinceMs)
+        await listener.runEnded(run, end)
         return end
       }),
     ),
@@ -119,7 +117,7 @@ function runProgram(
   run: StepRun,
   environment: Record<string, string>,
   { place, listener }: { place: Workplace; listener: BuildListener },
-): Promise<RunEnd> {
+): Promise<BuildOutcome> {
   return new Promise((resolve) => {
     const child = startGroup(run.command, { cwd: join(place.folder, run.step.folder), env: environment })
     let isStopped = false

@@ -126,11 +126,16 @@ async function waitForBuilds(options: BuildOptions, { env, say }: Surroundings, 
   let isReached = true
   while (!signal.aborted) {
     try {
-      const { wanted } = await post<'takeWantedBuild'>(server, 'takeWantedBuild', {
-        machine,
-        repositories: options.repository,
-        patienceMs: options.once ? 0 : PATIENCE_MS,
-      })
+      const { wanted } = await post<'takeWantedBuild'>(
+        server,
+        'takeWantedBuild',
+        {
+          machine,
+          repositories: options.repository,
+          patienceMs: options.once ? 0 : PATIENCE_MS,
+        },
+        signal,
+      )
       if (!isReached) say(`${server.address} answers again.`)
       isReached = true
       if (wanted) await buildWanted(wanted, { server, machine, folder, env, say, signal })
@@ -138,6 +143,7 @@ async function waitForBuilds(options: BuildOptions, { env, say }: Surroundings, 
       else await pause(ASK_EVERY_MS, signal)
     } catch (error) {
       // A server that is away comes back; one that refuses us does not change its mind by being asked again.
+      if (signal.aborted) return
       if (!(error instanceof Refusal) || error.exitCode !== 3) throw error
       if (isReached) say(`${error.message} It is asked again.`)
       isReached = false
@@ -213,9 +219,14 @@ async function failWith(server: ServerSettings, told: Build, lines: readonly str
 type Paths = typeof buildMachinesPaths
 type AnswerAt<Name extends keyof Paths> = Paths[Name]['gives']['json']['_output']
 
-async function post<Name extends keyof Paths>(server: ServerSettings, name: Name, body: object): Promise<AnswerAt<Name>> {
+async function post<Name extends keyof Paths>(
+  server: ServerSettings,
+  name: Name,
+  body: object,
+  signal?: AbortSignal,
+): Promise<AnswerAt<Name>> {
   const { path, gives } = buildMachinesPaths[name]
-  const text = await send(server, { path, contentType: 'application/json', body: JSON.stringify(body) })
+  const text = await send(server, { path, contentType: 'application/json', body: JSON.stringify(body), ...(signal && { signal }) })
   return gives.json.parse(JSON.parse(text)) as AnswerAt<Name>
 }
 

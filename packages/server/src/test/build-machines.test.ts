@@ -264,6 +264,13 @@ describe('a machine', () => {
     expect((await wanted()).rows[0]).toMatchObject({ wantedId: body.wantedId, outcome: 'passed' })
   })
 
+  test('that waits ends when it is asked to, though the server would have it wait longer', async () => {
+    const waiting = dys(['--machine', 'patient-1', '--wait'])
+    await until('it waits', async () => (await wanted()).machines.some((one: { name: string }) => one.name === 'patient-1'))
+    waiting.child.kill('SIGTERM')
+    expect(await waiting.ended).toMatchObject({ code: 0, said: expect.not.stringContaining('asked again') })
+  }, 15_000)
+
   test('takes only what its token speaks of, and each build is given once', async () => {
     const { makeToken } = await import('#subjects/people/tokens.commands')
     app.ctx.journal.write((writer) => {

@@ -109,7 +109,7 @@ describe('what a monitoring program reads', () => {
 })
 
 describe('mail out', () => {
-  const listen = (refuse: (address: string) => number | null) =>
+  const listen = (refuse: (address: string) => number | null, takesMs = 0) =>
     new Promise<string>((resolve) => {
       const server = new SMTPServer({
         authOptional: true,
@@ -120,13 +120,20 @@ describe('mail out', () => {
         },
         onData: (stream, _session, done) => {
           stream.resume()
-          stream.on('end', () => done())
+          stream.on('end', () => setTimeout(done, takesMs))
         },
       })
       servers.push(server)
       const bound = server.listen(0, '127.0.0.1', () => resolve(`smtp://127.0.0.1:${(bound.address() as { port: number }).port}`))
     })
   const mail = (to: string) => ({ to, subject: 'News', text: 'There is some' })
+
+  test('takes several that are sent at once over a slow connection, each to its end', async () => {
+    const url = await listen(() => null, 400)
+    const mailer = makeSmtpMailer({ url, from: 'Dystracer <d@example.org>' })
+    await mailer.send(mail('first@example.org'))
+    await Promise.all(['a', 'b', 'c'].map((name) => mailer.send(mail(`${name}@example.org`))))
+  })
 
   test('tells an address that is refused for good, one to try again, and a server that is away apart', async () => {
     const url = await listen((address) => (address.startsWith('gone') ? 550 : address.startsWith('later') ? 451 : null))

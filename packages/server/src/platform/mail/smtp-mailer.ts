@@ -23,6 +23,7 @@ export function makeSmtpMailer({ url, from }: { url: string; from: string }): Ma
     })
   // A round of many mails goes over one connection, which is let go when the round is over.
   let open: ReturnType<typeof connect> | null = null
+  let underWay = 0
   let closing: NodeJS.Timeout | undefined
   const letGo = () => {
     open?.close()
@@ -32,6 +33,7 @@ export function makeSmtpMailer({ url, from }: { url: string; from: string }): Ma
     send: async (mail) => {
       clearTimeout(closing)
       open ??= connect()
+      underWay++
       try {
         await open.sendMail({ from, ...mail })
       } catch (error) {
@@ -42,11 +44,13 @@ export function makeSmtpMailer({ url, from }: { url: string; from: string }): Ma
             isFinal: responseCode >= 500,
             cause: error,
           })
-        letGo()
         throw new OutsideError(`mail to ${mail.to} was not taken`, { cause: error })
       } finally {
-        closing = setTimeout(letGo, IDLE_MS)
-        closing.unref()
+        // Letting go while others wait for the connection would lose their mail.
+        if (--underWay === 0) {
+          closing = setTimeout(letGo, IDLE_MS)
+          closing.unref()
+        }
       }
     },
   }

@@ -50,9 +50,8 @@ export const GET_LAST_NUMBER = `
 // Of wantBuild; by the primary key; one row.
 export const GET_BUILD_TO_REPEAT = 'SELECT sha, branch, state FROM build WHERE repository = @repository AND number = @number'
 
-// Of wantBuild; by the primary key; one row.
-export const GET_TIP_OF_BRANCH =
-  "SELECT sha FROM git_ref WHERE repository = @repository AND ref = 'refs/heads/' || @branch AND deleted_at_ms IS NULL"
+// Of shaOf; by the primary key; one row.
+export const GET_TAG = "SELECT sha FROM git_ref WHERE repository = @repository AND ref = 'refs/tags/' || @tag AND deleted_at_ms IS NULL"
 
 // Of wantBuild; by the primary key; one row.
 export const HAS_COMMIT = 'SELECT 1 FROM git_commit WHERE repository = @repository AND sha = @sha'

@@ -5,18 +5,18 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { trackedFilesOf } from '#subjects/git/index'
+import { textAt, trackedFilesOf } from '#subjects/git/index'
+import { tipOf } from '#subjects/reviews/index'
 import { hiddenRepositories } from '#subjects/records/index'
 import {
   GET_REPOSITORY,
-  GET_TIP_OF_BRANCH,
   GET_WANTED,
   LIST_ENDED_WANTED,
   LIST_ENDED_WANTED_OF_REPOSITORY,
   LIST_OPEN_WANTED,
   type WantedRow,
 } from './build-machines.queries.js'
-import { descriptionAt, textAt } from './descriptions.js'
+import { descriptionAt } from './descriptions.js'
 import { MACHINES } from './machines.js'
 
 const ENDED_MAX = 20
@@ -77,11 +77,6 @@ export function requireConnected(ctx: ServiceContext, repository: string): { url
   const row = sql(ctx.db, GET_REPOSITORY).get<{ url: string; mainBranch: string }>({ repository })
   if (!row) throw new Problem('not-found', { detail: `No repository ${repository} is connected.` })
   return row
-}
-
-/** The newest commit of a branch; null where there is none. */
-export function tipOf(ctx: ServiceContext, repository: string, branch: string): string | null {
-  return sql(ctx.db, GET_TIP_OF_BRANCH).get<{ sha: string | null }>({ repository, branch })?.sha ?? null
 }
 
 /** How a repository says that it is built on a branch, its main line without one; with a suggestion where it does not say. */

@@ -7,15 +7,14 @@ import {
   type DescriptionProblem,
   type Include,
 } from '@dystracer/core/build-machines/description'
-import { LRUCache } from 'lru-cache'
-import { slot, type ServiceContext } from '#platform/context'
+import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { mainTip } from '#subjects/code/index'
-import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
+import { textAt } from '#subjects/git/index'
 import { projectsOfRepository } from '#subjects/records/index'
-import { GET_TIP_OF_BRANCH } from './build-machines.queries.js'
+import { GET_TAG } from './build-machines.queries.js'
+import { tipOf } from '#subjects/reviews/index'
 
-const FILES = slot('files of descriptions', () => new LRUCache<string, { text: string | null }>({ max: 500 }))
 /** Included files may include others so deep. */
 const DEPTH_MAX = 4
 const SHA = /^[0-9a-f]{40,64}$/
@@ -26,22 +25,6 @@ export interface DescriptionAt {
   file: DescriptionFile | null
   plan: BuildPlan | null
   problems: DescriptionProblem[]
-}
-
-/** The text of a file at a commit; null where there is none, or the repository cannot be read. */
-export async function textAt(ctx: ServiceContext, repository: string, sha: string, path: string): Promise<string | null> {
-  const key = `${repository}\0${sha}\0${path}`
-  const known = ctx.use(FILES).get(key)
-  if (known) return known.text
-  try {
-    const file = await gitWorker(ctx).call('readFile', { dir: mirrorDir(ctx, repository), sha, path })
-    const text = file && !file.isBinary && !file.isCut ? file.text : null
-    ctx.use(FILES).set(key, { text })
-    return text
-  } catch (error) {
-    if (error instanceof Error && isGitTrouble(error)) return null
-    throw error
-  }
 }
 
 /** How a commit says that it is built; all is null where it does not. */
@@ -100,11 +83,8 @@ async function include(ctx: ServiceContext, { repository, wanted, into, above }:
 function shaOf(ctx: ServiceContext, repository: string, at: string | undefined): string | null {
   if (at === undefined) return mainTip(ctx.db, repository)
   if (SHA.test(at)) return at
-  return sql(ctx.db, GET_TIP_OF_BRANCH).get<{ sha: string | null }>({ repository, branch: at })?.sha ?? tagOf(ctx, repository, at)
+  return tipOf(ctx, repository, at) ?? tagOf(ctx, repository, at)
 }
-
-// Of shaOf; by the primary key; one row.
-const GET_TAG = "SELECT sha FROM git_ref WHERE repository = @repository AND ref = 'refs/tags/' || @tag AND deleted_at_ms IS NULL"
 
 function tagOf(ctx: ServiceContext, repository: string, tag: string): string | null {
   return sql(ctx.db, GET_TAG).get<{ sha: string | null }>({ repository, tag })?.sha ?? null

@@ -42,7 +42,8 @@ export async function takeWantedBuild(
     const { wantedId, repository, sha, branch, again } = row
     const { text, plan, problems } = await descriptionAt(ctx, repository, sha)
     // Another machine may have asked while the file was read.
-    if (requireWanted(ctx, wantedId).takenAtMs !== null || requireWanted(ctx, wantedId).endedAtMs !== null) continue
+    const now = requireWanted(ctx, wantedId)
+    if (now.takenAtMs !== null || now.endedAtMs !== null) continue
     const number = ctx.journal.write((writer) => {
       const next = again ?? (sql(ctx.db, GET_LAST_NUMBER).get<{ number: number }>({ repository })?.number ?? 0) + 1
       writer.append({

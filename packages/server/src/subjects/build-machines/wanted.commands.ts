@@ -5,9 +5,9 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
-import { proposeFile } from '#subjects/reviews/index'
+import { proposeFile, tipOf } from '#subjects/reviews/index'
 import { GET_BUILD_TO_REPEAT, HAS_COMMIT, LIST_OPEN_WANTED, type WantedRow } from './build-machines.queries.js'
-import { requireConnected, requireWanted, tipOf, toWanted } from './build-machines.views.js'
+import { requireConnected, requireWanted, toWanted } from './build-machines.views.js'
 import { planOfText } from './descriptions.js'
 
 /** What a build is wanted of. */

@@ -6,3 +6,4 @@ export { fetchUrl, gitWorker, isGitTrouble, mirrorDir, mirrorsDir, reading, trac
 export type { RawCommit, RefTip } from './mirror.js'
 export { type Place, type PlacedTrace, ReleaseCode } from './release-code.js'
 export { builtFileName, parseSourceMap } from './source-maps.js'
+export { textAt } from './text-at.js'

@@ -102,7 +102,10 @@ function carryOut(
   const byRule = new Map<ReadQualityRule, Candidate[]>()
   for (const candidate of candidates) {
     const rule = ruleFor(rules, candidate.facts)
-    if (rule?.act === 'log' && !isTaken(ctx, candidate.idempotencyKey)) byRule.set(rule, [...(byRule.get(rule) ?? []), candidate])
+    if (rule?.act !== 'log' || isTaken(ctx, candidate.idempotencyKey)) continue
+    const taken = byRule.get(rule)
+    if (taken) taken.push(candidate)
+    else byRule.set(rule, [candidate])
   }
   let [left, logged, gathered, items] = [ITEMS_MAX, 0, 0, 0]
   for (const [rule, taken] of byRule) {
