@@ -23,7 +23,8 @@ export default {
       testMatch: ['**/*.test.js', '**/*.test.mjs'],
       testPathIgnorePatterns: ['/node_modules/', '\\.shown\\.test\\.js$'],
       // The tests of the server speak to it through a client that a generator makes of the API's description.
-      globalSetup: '<rootDir>/scripts/generated-client.mjs',
+      globalSetup: '<rootDir>/scripts/before-tests.mjs',
+      globalTeardown: '<rootDir>/scripts/after-tests.mjs',
     },
     {
       ...common,

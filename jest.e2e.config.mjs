@@ -5,6 +5,8 @@ export default {
   testMatch: ['**/*.test.js'],
   testTimeout: 90000,
   bail: 0,
-  // A journey keeps two cores busy by itself: its browser on one, the programs on the other.
-  maxWorkers: 1,
+  globalSetup: '<rootDir>/scripts/before-tests.mjs',
+  globalTeardown: '<rootDir>/scripts/after-tests.mjs',
+  // A journey keeps half of two cores busy: its browser and its programs wait for each other.
+  maxWorkers: '100%',
 }

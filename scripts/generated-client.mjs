@@ -1,5 +1,5 @@
 // Makes a client of the API's description by a generator that knows nothing of Dystracer, checks its types strictly, and puts it where the
-// tests of the server find it: they speak to the server through it. Jest calls this before the tests; made anew only when the description
+// tests of the server find it: they speak to the server through it. Made before the tests; made anew only when the description
 // changed. usage: node scripts/generated-client.mjs; needs a build.
 import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'

@@ -10,12 +10,11 @@ import { newPage, signIn, startBrowser } from './browser.js'
 import { git, removeData, startDemo } from './demo-process.js'
 
 const pushes = Number(process.argv[2] ?? 20)
-const PORT = 4780
 const startedMs: number[] = []
-const first = await startDemo(PORT)
+const first = await startDemo()
 await first.stop()
 const before = performance.now()
-const demo = await startDemo(PORT, first.dataDir)
+const demo = await startDemo(first.dataDir)
 startedMs.push(performance.now() - before)
 const browser = await startBrowser()
 const work = mkdtempSync(join(tmpdir(), 'dystracer-bench-client-'))

@@ -4,12 +4,11 @@
 import type { Page } from 'playwright-core'
 import { importProbes, startJourney } from './journey.js'
 
-const PORT = 4790
 const ITEMS = 2000
 const STEPS = 100
 const DRAG_MS = 4000
 
-const journey = await startJourney(PORT, ['ines'])
+const journey = await startJourney(['ines'])
 try {
   const [page] = journey.pages as [Page]
   await importProbes(page, journey.demo.baseUrl, ITEMS)

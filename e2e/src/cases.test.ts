@@ -4,11 +4,10 @@ import { axeFindings } from './browser.js'
 import { verifyData } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4895
 let journey: Journey
 let page: Page
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['mara'])
+  journey = await startJourney(['mara'])
   page = journey.pages[0] as Page
 }, 180_000)
 afterAll(() => journey?.end(), 60_000)

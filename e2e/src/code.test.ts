@@ -5,14 +5,13 @@ import type { Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
 /** Code as a developer reads it: found by filter, explained, asked of each line, proposed anew, taken back. */
-const PORT = 4890
 let journey: Journey
 let demo: Demo
 let ines: Page
 let rafe: Page
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines', 'rafe'])
+  journey = await startJourney(['ines', 'rafe'])
   ;({ demo } = journey)
   ;[ines, rafe] = journey.pages as [Page, Page]
 }, 180_000)

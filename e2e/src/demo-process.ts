@@ -1,5 +1,6 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
-import { cpSync, existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { cpSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
@@ -16,37 +17,67 @@ export interface Demo {
   stop(): Promise<void>
 }
 
-/** The demo's data as its first start makes them: made once for a run of tests (a process), then copied. */
-async function seededCopy(port: number): Promise<string> {
-  const template = join(tmpdir(), `dystracer-e2e-seed-${process.pid}`)
-  if (!existsSync(join(template, 'seeded'))) {
-    const first = await startDemo(port, template)
-    await first.stop()
-    process.on('exit', () => removeData(template))
-  }
+/** Where a run of journeys keeps what all of them begin with; made and removed by Jest's global set-up. */
+const SHARED = process.env.DYSTRACER_TEST_SHARED
+
+/** The demo's data as its first start makes them: made once for a run of journeys by whichever needs them first, then copied. */
+async function seededCopy(): Promise<string> {
   const dataDir = mkdtempSync(join(tmpdir(), 'dystracer-e2e-'))
-  cpSync(template, dataDir, { recursive: true })
+  if (SHARED === undefined) return dataDir
+  const seed = join(SHARED, 'seed')
+  const whole = join(SHARED, 'seed-is-whole')
+  if (isMine(join(SHARED, 'seed-is-begun'))) {
+    const first = await startDemo(seed)
+    await first.stop()
+    mkdirSync(whole)
+  }
+  while (!existsSync(whole)) await new Promise((resolve) => setTimeout(resolve, 200))
+  cpSync(seed, dataDir, { recursive: true })
   return dataDir
 }
 
+/** Whether the folder was not there yet: of all who ask at once, one hears yes. */
+function isMine(folder: string): boolean {
+  try {
+    mkdirSync(folder)
+    return true
+  } catch {
+    return false
+  }
+}
+
+/** The first of three ports in a row that nobody listens on: for the product, the stand-ins and their mail. */
+export async function freePorts(): Promise<number> {
+  for (;;) {
+    // Below those that the system gives to connections.
+    const first = 20_000 + Math.floor(Math.random() * 12_000)
+    const areFree = await Promise.all([first, first + 1, first + 2].map(isFree))
+    if (areFree.every(Boolean)) return first
+  }
+}
+
+function isFree(port: number): Promise<boolean> {
+  return new Promise((resolve) => {
+    const server = createServer()
+    server.once('error', () => resolve(false))
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)))
+  })
+}
+
 /** Starts the real demo on data of its own, the day pinned; resolves when it says that it is ready. */
-export async function startDemo(port: number, givenDir?: string): Promise<Demo> {
-  const dataDir = givenDir ?? (await seededCopy(port))
-  const { said: _, ...demo } = await startProgram([DEMO, 'demo'], port, dataDir, { DYSTRACER_DAY: DAY })
+export async function startDemo(givenDir?: string): Promise<Demo> {
+  const dataDir = givenDir ?? (await seededCopy())
+  const { said: _, ...demo } = await startProgram([DEMO, 'demo'], dataDir, { DYSTRACER_DAY: DAY })
   return demo
 }
 
 /** Starts the product itself, as a team does, on an empty folder; `said` holds the link by which the first person signs up. */
-export function startEmpty(port: number, env: Record<string, string>): Promise<Demo & { said: string }> {
-  return startProgram([CLI, 'start'], port, mkdtempSync(join(tmpdir(), 'dystracer-first-')), env)
+export function startEmpty(env: Record<string, string>): Promise<Demo & { said: string }> {
+  return startProgram([CLI, 'start'], mkdtempSync(join(tmpdir(), 'dystracer-first-')), env)
 }
 
-async function startProgram(
-  program: string[],
-  port: number,
-  dataDir: string,
-  env: Record<string, string>,
-): Promise<Demo & { said: string }> {
+async function startProgram(program: string[], dataDir: string, env: Record<string, string>): Promise<Demo & { said: string }> {
+  const port = await freePorts()
   const child = spawn(process.execPath, [...program, '--port', String(port), '--data', dataDir], {
     cwd: ROOT,
     env: { ...process.env, ...env, NODE_OPTIONS: '' },

@@ -7,7 +7,6 @@ import { axeFindings, newPage, signIn } from './browser.js'
 import { verifyData, type Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4760
 let journey: Journey
 let demo: Demo
 let browser: Browser
@@ -15,7 +14,7 @@ let page: Page
 let files: string
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines'])
+  journey = await startJourney(['ines'])
   ;({ demo, browser } = journey)
   ;[page] = journey.pages as [Page]
   files = mkdtempSync(join(tmpdir(), 'dystracer-files-'))

@@ -4,13 +4,12 @@ import { axeFindings } from './browser.js'
 import { makeToken, verifyData, type Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4840
 let journey: Journey
 let demo: Demo
 let page: Page
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines'])
+  journey = await startJourney(['ines'])
   ;({ demo } = journey)
   ;[page] = journey.pages as [Page]
 }, 180_000)

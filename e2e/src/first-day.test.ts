@@ -10,7 +10,6 @@ import { axeFindings, newPage, stageBecomes, startBrowser } from './browser.js'
 import { git, makeToken, removeData, startEmpty, verifyData, type Demo } from './demo-process.js'
 
 // A team that never saw the demo: an empty folder, a repository of their own, nothing else.
-const PORT = 4850
 const code = mkdtempSync(join(tmpdir(), 'dystracer-code-'))
 const tides = join(code, 'tides')
 let product: Demo & { said: string }
@@ -21,7 +20,7 @@ beforeAll(async () => {
   mkdirSync(tides)
   git(tides, 'init', '--quiet', '--initial-branch=trunk')
   commit('first words', 'Begin the tide table')
-  product = await startEmpty(PORT, { DYSTRACER_REPOSITORIES: code, DYSTRACER_POLL_SECONDS: '2' })
+  product = await startEmpty({ DYSTRACER_REPOSITORIES: code, DYSTRACER_POLL_SECONDS: '2' })
   browser = await startBrowser()
   ;({ page, complaints } = await newPage(browser))
 })

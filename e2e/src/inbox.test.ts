@@ -4,14 +4,13 @@ import { axeFindings } from './browser.js'
 import { makeToken, verifyData, type Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4775
 let journey: Journey
 let demo: Demo
 let page: Page
 let other: Page
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['tam', 'ines'])
+  journey = await startJourney(['tam', 'ines'])
   ;({ demo } = journey)
   ;[page, other] = journey.pages as [Page, Page]
 }, 180_000)

@@ -12,8 +12,8 @@ export interface Journey {
 }
 
 /** Starts a demo of its own and a browser with a page for each person, signed in; for `null` one who is not. */
-export async function startJourney(port: number, people: readonly (string | null)[]): Promise<Journey> {
-  const demo = await startDemo(port)
+export async function startJourney(people: readonly (string | null)[]): Promise<Journey> {
+  const demo = await startDemo()
   const browser = await startBrowser()
   const pages: Page[] = []
   const all: string[][] = []

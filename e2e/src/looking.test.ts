@@ -7,7 +7,6 @@ import { axeFindings } from './browser.js'
 import { verifyData, type Demo } from './demo-process.js'
 import { drag, dragByTouch, importProbes, startJourney, type Journey } from './journey.js'
 
-const PORT = 4780
 let journey: Journey
 let demo: Demo
 let browser: Browser
@@ -16,7 +15,7 @@ let other: Page
 let files: string
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines', 'rafe'])
+  journey = await startJourney(['ines', 'rafe'])
   ;({ demo, browser } = journey)
   ;[page, other] = journey.pages as [Page, Page]
   files = mkdtempSync(join(tmpdir(), 'dystracer-files-'))

@@ -42,7 +42,7 @@ beforeAll(async () => {
   push(dunes.work, 'main', 'dune.py', 'Measure the dunes')
   push(ferry.work, 'main', 'ferry.py', 'Sail at noon')
   ;[ssh, http] = await Promise.all([startSshHost(), startHttpHost(folder, LOGIN)])
-  product = await startEmpty(4870, { DYSTRACER_ALLOWED_HOSTS: '127.0.0.1', DYSTRACER_POLL_SECONDS: '2' })
+  product = await startEmpty({ DYSTRACER_ALLOWED_HOSTS: '127.0.0.1', DYSTRACER_POLL_SECONDS: '2' })
   browser = await startBrowser()
   const [one, other] = await Promise.all([newPage(browser), newPage(browser)])
   ada = one.page

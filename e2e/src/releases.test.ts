@@ -4,13 +4,12 @@ import { axeFindings } from './browser.js'
 import { verifyData, type Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4870
 let journey: Journey
 let demo: Demo
 let page: Page
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines', null])
+  journey = await startJourney(['ines', null])
   ;({ demo } = journey)
   ;[page] = journey.pages as [Page]
 }, 180_000)

@@ -8,7 +8,6 @@ import type { Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
 /** A whole review by keyboard, with its author watching in another browser: remarks, an objection, answers, agreement, the merge. */
-const PORT = 4880
 const PULL_REQUEST = 'kiln-controller,14'
 let journey: Journey
 let demo: Demo
@@ -16,7 +15,7 @@ let rafe: Page
 let ines: Page
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['rafe', 'ines'])
+  journey = await startJourney(['rafe', 'ines'])
   ;({ demo } = journey)
   ;[rafe, ines] = journey.pages as [Page, Page]
 }, 180_000)

@@ -4,13 +4,12 @@ import { axeFindings, signIn } from './browser.js'
 import type { Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4750
 let journey: Journey
 let demo: Demo
 let page: Page
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, [null])
+  journey = await startJourney([null])
   ;({ demo } = journey)
   ;[page] = journey.pages as [Page]
 }, 180_000)

@@ -7,14 +7,13 @@ import { axeFindings, stageBecomes } from './browser.js'
 import { git, verifyData, type Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4740
 let journey: Journey
 let demo: Demo
 let page: Page
 let work: string
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines'])
+  journey = await startJourney(['ines'])
   ;({ demo } = journey)
   ;[page] = journey.pages as [Page]
   work = mkdtempSync(join(tmpdir(), 'dystracer-client-'))

@@ -5,7 +5,6 @@ import type { Page } from 'playwright-core'
 import { newPage, signIn, startBrowser } from './browser.js'
 import { removeData, startDemo } from './demo-process.js'
 
-const PORT = 4770
 const target = process.argv[2] ?? join(import.meta.dirname, '../../docs/screenshots')
 
 /** Name of the picture and the address it shows. */
@@ -34,7 +33,7 @@ async function takePicture(page: Page, file: string): Promise<void> {
 }
 
 mkdirSync(target, { recursive: true })
-const demo = await startDemo(PORT)
+const demo = await startDemo()
 const browser = await startBrowser()
 try {
   const { page } = await newPage(browser)

@@ -4,7 +4,6 @@ import { axeFindings, newPage } from './browser.js'
 import { makeToken, verifyData, type Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
-const PORT = 4765
 const MANY = 200
 let journey: Journey
 let demo: Demo
@@ -14,7 +13,7 @@ let other: Page
 let token: string
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines', 'rafe'])
+  journey = await startJourney(['ines', 'rafe'])
   ;({ demo, browser } = journey)
   ;[page, other] = journey.pages as [Page, Page]
   token = makeToken(demo.dataDir, 'write')

@@ -7,7 +7,6 @@ import { axeFindings } from './browser.js'
 import { verifyData, type Demo } from './demo-process.js'
 import { drag, dragByTouch, startJourney, type Journey } from './journey.js'
 
-const PORT = 4830
 let journey: Journey
 let demo: Demo
 let browser: Browser
@@ -15,7 +14,7 @@ let page: Page
 let files: string
 
 beforeAll(async () => {
-  journey = await startJourney(PORT, ['ines'])
+  journey = await startJourney(['ines'])
   ;({ demo, browser } = journey)
   ;[page] = journey.pages as [Page]
   files = mkdtempSync(join(tmpdir(), 'dystracer-files-'))
@@ -285,7 +284,7 @@ describe('beginning', () => {
     expect(await axeFindings(page)).toEqual([])
     await form.getByLabel(/First component/).fill('Booking page')
     await form.getByLabel(/First item/).fill('Show which kilns are free')
-    await form.getByLabel(/First repository/).fill(`http://127.0.0.1:${PORT + 1}/git/glaze-lab.git`)
+    await form.getByLabel(/First repository/).fill(`${demo.outsideUrl}/git/glaze-lab.git`)
     await form.getByRole('button', { name: 'Begin' }).click()
     await form.getByText('A repository called glaze-lab is connected already', { exact: false }).first().waitFor()
     await form.getByLabel(/First repository/).fill('')
@@ -327,7 +326,7 @@ describe('beginning', () => {
     const { rows } = await (await page.request.get(`${demo.baseUrl}/api/v1/items?filter=flickers`)).json()
     expect(rows[0]).toMatchObject({ severity: 2, ownerId: 'odile-brandt', component: 'Shelf lights' })
     const outside = await page.context().newPage()
-    await outside.goto(`http://127.0.0.1:${PORT + 1}/mail`)
+    await outside.goto(`${demo.outsideUrl}/mail`)
     const letter = await outside
       .getByText(/\/sign-up\//)
       .first()

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { mkdtempSync, rmSync, writeFileSync, mkdirSync } from 'node:fs'
+import { cpSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { makeConfig, type Config } from '#platform/config/config'
@@ -64,20 +64,12 @@ export async function startApp({
   config = {},
   replacements = [],
   dataDir = mkdtempSync(join(tmpdir(), 'dystracer-test-')),
-  nowMs = Date.now(),
+  nowMs,
 }: AppOptions = {}): Promise<App> {
-  const clock = { nowMs }
-  const full: Config = {
-    ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
-    dataDir,
-    port: 0,
-    judgeIntervalMs: 3_600_000,
-    pollIntervalMs: 3_600_000,
-    answersThatDoNotFit: 'throw',
-    threadsStart: 'on-first-use',
-    allowedHosts: ['127.0.0.1'],
-    ...config,
-  }
+  // A clock that the test sets is that of the set-up, too.
+  if (nowMs === undefined && !existsSync(join(dataDir, 'dystracer.db'))) await copySetUp(dataDir)
+  const clock = { nowMs: nowMs ?? Date.now() }
+  const full: Config = { ...configOf(dataDir), ...config }
   const owned: OwnedContext = buildContext(full, { nowMs: () => clock.nowMs, replacements })
   const { ctx } = owned
   if (ctx.journal.isEmpty()) await setUp(ctx)
@@ -113,6 +105,44 @@ export async function startApp({
       await server.stop()
       if (dataDir.startsWith(tmpdir())) rmSync(dataDir, { recursive: true, force: true })
     },
+  }
+}
+
+/** Where a run of tests keeps what all of them begin with; made and removed by Jest's global set-up. */
+const SHARED = process.env.DYSTRACER_TEST_SHARED
+
+/**
+ * Copies a data folder that is set up. To migrate and set up a new one takes half a second, which hundreds of applications would spend
+ * again: whichever test needs it first makes it, for all workers of the run.
+ */
+async function copySetUp(dataDir: string): Promise<void> {
+  if (SHARED === undefined) return
+  const ready = join(SHARED, 'set-up')
+  if (!existsSync(ready)) {
+    const making = mkdtempSync(join(SHARED, 'making-'))
+    const { ctx, close } = buildContext(configOf(making))
+    await setUp(ctx)
+    await close()
+    try {
+      renameSync(making, ready)
+    } catch {
+      // Another worker was quicker: its folder is as good.
+      rmSync(making, { recursive: true, force: true })
+    }
+  }
+  cpSync(ready, dataDir, { recursive: true })
+}
+
+function configOf(dataDir: string): Config {
+  return {
+    ...makeConfig('real', { DYSTRACER_LOG: 'silent', DYSTRACER_REQUESTS_PER_MINUTE: 0 }),
+    dataDir,
+    port: 0,
+    judgeIntervalMs: 3_600_000,
+    pollIntervalMs: 3_600_000,
+    answersThatDoNotFit: 'throw',
+    threadsStart: 'on-first-use',
+    allowedHosts: ['127.0.0.1'],
   }
 }
 

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { readdirSync, readFileSync, rmSync } from 'node:fs'
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
 
@@ -12,6 +12,25 @@ const MIGRATIONS = join(import.meta.dirname, '../../../src/platform/db/migration
 export function openMainDb(path: string): Db {
   const db = openDb(path)
   migrate(db, MAIN_MIGRATION)
+  return db
+}
+
+let emptyMainDb: Buffer | undefined
+
+/**
+ * A new main database for what is thrown away again, so without syncs. The migrations run once in a process and in memory; each further
+ * database begins as a copy of what they made.
+ */
+export function openScratchDb(path: string): Db {
+  if (emptyMainDb === undefined) {
+    const memory = new Database(':memory:')
+    migrate(memory, MAIN_MIGRATION)
+    emptyMainDb = memory.serialize()
+    memory.close()
+  }
+  writeFileSync(path, emptyMainDb)
+  const db = openDb(path)
+  db.pragma('synchronous = OFF')
   return db
 }
 

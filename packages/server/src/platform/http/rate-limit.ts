@@ -10,7 +10,8 @@ const BUCKETS_MAX = 10_000
 
 /** A token bucket per key. `take` throws `too-many-requests` with Retry-After once a key has used up its burst faster than it refills. */
 export class RateLimit {
-  readonly #buckets = new LRUCache<string, Bucket>({ max: BUCKETS_MAX })
+  // Counted by size, not by number: for a number the cache takes all its room at once, in each of a dozen limits.
+  readonly #buckets = new LRUCache<string, Bucket>({ maxSize: BUCKETS_MAX, sizeCalculation: () => 1 })
   readonly #burst: number
   readonly #perMinute: number
 

@@ -1,7 +1,7 @@
 import { join } from 'node:path'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { TABLE_CLASSES } from '#platform/db/table-classes'
-import { openMainDb, type Db } from '#platform/db/open'
+import { openScratchDb, type Db } from '#platform/db/open'
 import { project, type AllAppliers } from './journal.js'
 import { listEntriesAfter } from './journal.queries.js'
 
@@ -19,9 +19,8 @@ export interface Difference {
  */
 export function verifyProjections({ db, dataDir, appliers }: { db: Db; dataDir: string; appliers: AllAppliers }): Difference[] {
   const scratchDir = mkdtempSync(join(dataDir, 'verify-'))
-  const scratch = openMainDb(join(scratchDir, 'scratch.db'))
+  const scratch = openScratchDb(join(scratchDir, 'scratch.db'))
   try {
-    scratch.pragma('synchronous = OFF')
     replay(db, scratch, appliers)
     return TABLE_CLASSES.projection.flatMap((table) => compareTable(db, scratch, table))
   } finally {
