@@ -90,6 +90,14 @@ await claim('it is listed, whole', async () => {
   const found = (await list()).find?.((pr) => pr.number === opened?.number)
   return found ? shaped(found) : 'it is not in the list'
 })
+await claim('it shows what it is told of a pull request, or has no place for that (404)', async () => {
+  const told = { repository, number: opened?.number, sha: opened?.headSha, state: 'waiting', url: base, items: [], gates: [] }
+  for (const summary of ['Nobody agrees yet', 'Everything holds']) {
+    const { status } = await ask('/api/statuses', { ...told, summary })
+    if (status >= 300 && ![404, 405, 501].includes(status)) return `answered ${status}`
+  }
+  return ''
+})
 await claim('it is merged', async () => {
   const { status } = await ask('/api/merges', { repository, number: opened?.number, by })
   const after = (await list()).find?.((pr) => pr.number === opened?.number)

@@ -2,8 +2,8 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals'
 import { execFile } from 'node:child_process'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
-import type { Page } from 'playwright-core'
-import { axeFindings } from './browser.js'
+import type { Browser, Page } from 'playwright-core'
+import { axeFindings, newPage } from './browser.js'
 import type { Demo } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
@@ -11,12 +11,13 @@ import { startJourney, type Journey } from './journey.js'
 const PULL_REQUEST = 'kiln-controller,14'
 let journey: Journey
 let demo: Demo
+let browser: Browser
 let rafe: Page
 let ines: Page
 
 beforeAll(async () => {
   journey = await startJourney(['rafe', 'ines'])
-  ;({ demo } = journey)
+  ;({ demo, browser } = journey)
   ;[rafe, ines] = journey.pages as [Page, Page]
 }, 180_000)
 afterAll(async () => {
@@ -88,6 +89,20 @@ test('a lead sets the gates, wants it merged, and it merges by itself once the r
   await rafe.getByRole('dialog').getByRole('button', { name: 'Send' }).click()
   await ines.getByRole('region', { name: 'Pull request 14' }).getByText('merged', { exact: true }).waitFor({ timeout: 30_000 })
   await ines.getByRole('region', { name: 'Who has looked' }).getByText('Rafe Varga agrees').waitFor()
+})
+
+test('its code host shows what it waits for, once, with ways back to it and its items', async () => {
+  const outside = (await newPage(browser)).page
+  await outside.goto(demo.outsideUrl)
+  const row = outside.getByRole('row').filter({ hasText: 'Dystracer:' }).first()
+  await row.waitFor()
+  expect((await row.innerText()).match(/Dystracer:/g)).toHaveLength(1)
+  await row.getByRole('link', { name: /^(?:waiting|ready)$/ }).click()
+  await outside
+    .getByRole('region', { name: /^Pull request \d+$/ })
+    .getByText(/^Its code host shows this, too/)
+    .waitFor()
+  await outside.close()
 })
 
 test('the code host that ships with it holds to the interface that adapters are held to', async () => {

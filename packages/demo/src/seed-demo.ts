@@ -166,6 +166,7 @@ const NO_CODE_HOST: CodeHost = {
   createBranch: async () => {},
   openPullRequest: async () => ({ number: 0 }),
   mergePullRequest: async () => {},
+  showStatus: async () => {},
   listPullRequests: async () => [],
 }
 

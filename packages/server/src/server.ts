@@ -12,6 +12,7 @@ import type { OwnedContext } from './context.js'
 import { followFaults } from '#subjects/faults/follow-faults'
 import { repairMerges } from '#subjects/faults/merges.commands'
 import { startMerging } from '#subjects/reviews/merge-when-met.commands'
+import { startTellingHosts } from '#subjects/reviews/host-statuses.commands'
 import { startPlacing } from '#subjects/incoming/deliveries.commands'
 import { receiveMail } from '#subjects/incoming/mail-and-form.commands'
 import { judgeWaitingItems } from '#subjects/ladder/move-ladders'
@@ -47,6 +48,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startMailing(ctx)
   startPlacing(ctx, sync)
   startMerging(ctx, sync)
+  startTellingHosts(ctx)
   startSweepingBlobs(ctx)
   startBuildingPushes(ctx)
   startWatchingMachines(ctx)

@@ -115,6 +115,14 @@ const server = makeServer([
   },
   {
     method: 'POST',
+    path: /^\/api\/statuses$/,
+    handle: async (request, response) => {
+      codeHost.showStatus((await readFields(request)) as never)
+      sendJson(response, {})
+    },
+  },
+  {
+    method: 'POST',
     path: /^\/api\/merges$/,
     handle: async (request, response) => sendJson(response, await codeHost.merge((await readFields(request)) as never)),
   },

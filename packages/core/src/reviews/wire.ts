@@ -124,6 +124,15 @@ export const zChangedCoverage = z.object({
   /** Whether the change is longer than what is looked at. */
   isCut: z.boolean(),
 })
+/** What the code host of a change was last told of it. */
+export const zHostStatus = z.object({
+  summary: z.string(),
+  atMs: zAtMs,
+  /** Why it could not be told anew; null where it shows what holds. */
+  trouble: z.string().nullable(),
+})
+/** What the code host of a change was last told of it. */
+export type HostStatus = z.infer<typeof zHostStatus>
 /** Everything that is said about a change before it is merged. */
 export const zReview = z.object({
   asked: z.array(z.object({ personId: z.string(), by: z.string(), atMs: zAtMs })),
@@ -138,6 +147,8 @@ export const zReview = z.object({
   ),
   remarks: z.array(zRemark),
   gates: z.array(zMergeGate),
+  /** Null where it lives here, or its host shows nothing for others. */
+  atHost: zHostStatus.nullable(),
   /** Who may agree: members who wrote none of it. */
   canAgree: z.array(z.string()),
   /** Whoever wants it merged once all gates hold; null where nobody does. */

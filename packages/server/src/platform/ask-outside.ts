@@ -24,7 +24,7 @@ export async function askOutside({ baseUrl, token }: Outside, path: string, body
       ...(body !== undefined && { method: 'POST', body: JSON.stringify(body) }),
     })
     const text = await response.text()
-    if (!response.ok) throw new OutsideError(`${path} answered ${response.status}: ${text.slice(0, 200)}`)
+    if (!response.ok) throw new OutsideError(`${path} answered ${response.status}: ${text.slice(0, 200)}`, response)
     return text === '' ? null : JSON.parse(text)
   } catch (error) {
     if (error instanceof OutsideError) throw error

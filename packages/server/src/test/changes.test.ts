@@ -27,6 +27,7 @@ const host: CodeHost = {
     if (isHostDown) throw new OutsideError('the code host does not answer')
     told.push(`merge ${number} by ${by}`)
   },
+  showStatus: async () => {},
   listPullRequests: async () => [],
 }
 const post = (ask: Ask, path: string, body: object = {}) => ask(path, { method: 'POST', body })

@@ -22,6 +22,16 @@ export interface PullRequest {
   updatedAtMs: number
   version: number
 }
+/** What an outside program shows of a pull request; the next replaces it. */
+export interface Status {
+  repository: string
+  number: number
+  sha: string
+  state: string
+  summary: string
+  url: string
+  items: { key: string; url: string }[]
+}
 
 /**
  * Repositories on disk, branches and pull requests; everything that moves is told to Dystracer.
@@ -32,10 +42,14 @@ export class CodeHost {
   readonly #events: EventSender
   readonly #tips = new Map<string, Map<string, string>>()
   #pullRequests: PullRequest[]
+  readonly #statusesPath: string
+  readonly #statuses: Map<string, Status>
 
   constructor({ dataDir, events }: { dataDir: string; events: EventSender }) {
     this.gitDir = join(dataDir, 'git')
     this.#statePath = join(dataDir, 'pull-requests.json')
+    this.#statusesPath = join(dataDir, 'statuses.json')
+    this.#statuses = new Map(existsSync(this.#statusesPath) ? JSON.parse(readFileSync(this.#statusesPath, 'utf8')) : [])
     this.#events = events
     // The seeded file holds every version; the newest of each counts.
     const all = existsSync(this.#statePath) ? (JSON.parse(readFileSync(this.#statePath, 'utf8')) as PullRequest[]) : []
@@ -191,6 +205,19 @@ export class CodeHost {
     return pr
   }
 
+  /** One for each pull request, in place of what stood there. */
+  showStatus(status: Status): void {
+    const { repository, number } = status
+    if (!this.#pullRequests.some((pr) => pr.repository === repository && pr.number === number))
+      throw new RequestError(422, `no pull request ${number} of ${repository}`)
+    this.#statuses.set(`${repository}/${number}`, status)
+    save(this.#statusesPath, [...this.#statuses])
+  }
+
+  statusOf({ repository, number }: PullRequest): Status | undefined {
+    return this.#statuses.get(`${repository}/${number}`)
+  }
+
   async tag({ repository, name }: { repository: string; name: string }): Promise<void> {
     const dir = this.#dirOf(repository)
     if (!/^v?\d+\.\d+\.\d+$/.test(name)) throw new RequestError(422, 'a release is named like 4.1.4')
@@ -256,7 +283,11 @@ export class CodeHost {
   }
 
   #save(): void {
-    writeFileSync(`${this.#statePath}.part`, JSON.stringify(this.#pullRequests))
-    renameSync(`${this.#statePath}.part`, this.#statePath)
+    save(this.#statePath, this.#pullRequests)
   }
+}
+
+function save(path: string, value: unknown): void {
+  writeFileSync(`${path}.part`, JSON.stringify(value))
+  renameSync(`${path}.part`, path)
 }

@@ -1,4 +1,4 @@
-import type { CodeHost } from '#code-host/code-host'
+import type { CodeHost, Status } from '#code-host/code-host'
 import type { Deployer } from '#deployer/deployer'
 import type { Mail, Mailbox } from '#mailbox/mailbox'
 import { PREPARED_CHANGES } from './changes.js'
@@ -71,7 +71,8 @@ export async function outsidePage({
 <table>${open
         .map(
           (pr) =>
-            `<tr><td>${escapeHtml(pr.repository)} ${pr.number}</td><td>${escapeHtml(pr.title)}</td><td>` +
+            `<tr><td>${escapeHtml(pr.repository)} ${pr.number}</td><td>${escapeHtml(pr.title)}` +
+            `${statusHtml(codeHost.statusOf(pr))}</td><td>` +
             `<form method="post" action="/do/merge"><input type="hidden" name="repository" value="${escapeHtml(pr.repository)}">` +
             `<input type="hidden" name="number" value="${pr.number}"><select name="method" aria-label="method">` +
             `<option>merge</option><option>squash</option></select><button>Merge</button></form></td></tr>`,
@@ -89,6 +90,15 @@ export async function outsidePage({
         )
         .join('')}</table>`,
   )
+}
+
+/** What Dystracer says of a pull request, with links back to it. */
+function statusHtml(status: Status | undefined): string {
+  if (!status) return ''
+  const links = [{ key: status.state, url: status.url }, ...status.items]
+    .filter(({ url }) => /^https?:/.test(url))
+    .map(({ key, url }) => `<a href="${escapeHtml(url)}">${escapeHtml(key)}</a>`)
+  return `<br><small>Dystracer: ${escapeHtml(status.summary)} · ${links.join(' · ')}</small>`
 }
 
 /**

@@ -103,6 +103,7 @@ export const TABLE_CLASSES = {
   ],
   cache: [
     'mail_try',
+    'told_status',
     'git_commit',
     'commit_path',
     'lock_file',

@@ -32,6 +32,9 @@ export function makeHttpCodeHost(outside: Outside, servesFrom: string): CodeHost
     mergePullRequest: async (input) => {
       await askOutside(outside, '/api/merges', input)
     },
+    showStatus: async (status) => {
+      await askOutside(outside, '/api/statuses', status)
+    },
     listPullRequests: async (repository) =>
       z.array(zPullRequest).parse(await askOutside(outside, `/api/pull-requests?repository=${encodeURIComponent(repository)}`)),
   }

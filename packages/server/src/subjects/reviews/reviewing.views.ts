@@ -10,6 +10,7 @@ import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
 import { mayReadThing, projectsOfRepository } from '#subjects/records/index'
 import { authorsOf, idOf } from './change-facts.js'
 import { gatesOf } from './gates.views.js'
+import { hostStatusOf } from './host-statuses.commands.js'
 import {
   GET_MERGE_WISH,
   LIST_ENTRIES_OF_PULL_REQUEST,
@@ -52,6 +53,7 @@ export async function readReview(ctx: ServiceContext, who: Who, id: string): Pro
     verdicts: verdicts.map(({ personId, verdict, words, atMs, fell }) => ({ personId, verdict, words, atMs, fell })),
     remarks: await remarksOf(ctx, row),
     gates: row.state === 'open' ? gates : [],
+    atHost: hostStatusOf(ctx, row),
     canAgree: members.map(({ personId }) => personId).filter((personId) => !authors.has(personId)),
     wish: sql(ctx.db, GET_MERGE_WISH).get<{ by: string; method: MergeMethod; atMs: number }>(idOf(row)) ?? null,
     requirements: requirementsOf(ctx, who, summary),

@@ -1,6 +1,6 @@
+import { gateInWords } from '@dystracer/core/reviews/gate-words'
 import type { Review } from '@dystracer/core/reviews/wire'
 import { usePeople } from '#features/people/index'
-import { plural } from '#shared/lib/format'
 import { SectionHead } from '#shared/ui/parts'
 import { Stroke, type Standing } from './Stroke'
 
@@ -17,7 +17,7 @@ export function GateList({ gates, base }: { gates: Review['gates']; base: string
         {gates.map((gate) => (
           <li key={gate.code} className="flex gap-3 border-b border-edge-soft py-1">
             <Stroke standing={standingOf(gate)} />
-            <span className="min-w-0 flex-1">{GATE_WORDS[gate.code](gate, nameOf)}</span>
+            <span className="min-w-0 flex-1">{gateInWords(gate, nameOf)}</span>
           </li>
         ))}
       </ul>
@@ -32,37 +32,4 @@ function standingOf({ code, isMet }: Gate): Standing {
   if (isMet) return 'holds'
   if (OPEN.has(code)) return 'open'
   return code === 'settled' || code === 'suspects' ? 'look' : 'fails'
-}
-
-function saidBy(personIds: readonly string[], nameOf: (actor: string | null) => string, one: string, several: string): string {
-  return `${personIds.map((personId) => nameOf(personId)).join(' and ')} ${personIds.length === 1 ? one : several}`
-}
-
-const GATE_WORDS: Record<Gate['code'], (gate: Gate, nameOf: (actor: string | null) => string) => string> = {
-  build: ({ isMet, words }) => (isMet ? 'Nothing that is built of it is broken' : (words ?? 'Its newest commit is not built yet')),
-  agreements: ({ isMet, has, needs, personIds }, nameOf) =>
-    isMet ? saidBy(personIds, nameOf, 'agrees', 'agree') : `${has} of ${plural(needs, 'person', 'people')} who wrote none of it agree`,
-  'no-objection': ({ personIds }, nameOf) => saidBy(personIds, nameOf, 'asks for changes', 'ask for changes'),
-  settled: ({ isMet, has }) => (isMet ? 'Every remark is settled' : `${plural(has, 'remark')} not settled`),
-  item: ({ isMet }) => (isMet ? 'An item is tied' : 'No item is tied: nothing says why'),
-  file: ({ words }) => words ?? 'The file of gates cannot be read',
-  draft: () => 'It is a draft: whoever works on it says when it is ready',
-  owners: ({ isMet, words, needs, personIds }, nameOf) =>
-    needs === 0
-      ? 'Nobody looks after its files by name'
-      : isMet
-        ? 'Those who look after its files agree'
-        : `${personIds.map((personId) => nameOf(personId)).join(' or ')} looks after ${words ?? 'its files'}, and has to agree`,
-  requirement: ({ isMet }) => (isMet ? 'A requirement asks for it' : 'No requirement asks for it: tie one to its item'),
-  suspects: ({ isMet, has }) =>
-    isMet
-      ? 'No tie to a requirement waits to be looked at'
-      : `${plural(has, 'tie')} to requirements ${has === 1 ? 'waits' : 'wait'} to be looked at again`,
-  time: ({ isMet }) => (isMet ? 'Time is logged for it' : 'No time is logged for its items'),
-  findings: ({ isMet, has }) => (isMet ? 'It brings no new finding' : `${plural(has, 'finding')} ${has === 1 ? 'is' : 'are'} new with it`),
-  coverage: ({ isMet, words, has, needs }) =>
-    words ?? `Tests run ${has} of a hundred lines that it brings${isMet ? '' : `; ${needs} are asked for`}`,
-  main: ({ isMet, words }) =>
-    isMet ? 'The line that it goes to is sound' : `${words ?? 'The line that it goes to is broken'}: mend that first`,
-  hours: ({ words }) => `It may be merged ${words ?? ''}`,
 }

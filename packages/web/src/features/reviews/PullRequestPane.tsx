@@ -72,6 +72,7 @@ export function PullRequestPane({ id }: { id: string }) {
         {review.data && (
           <>
             <GateList gates={review.data.gates} base={data.base} />
+            <AtHost status={review.data.atHost} />
             {data.build && (
               <p className="mt-1 text-[12px] text-ink-2">
                 Newest build: <ThingLink to={{ kind: 'build', id: `${data.repository}/${data.build.number}` }} /> {data.build.state}
@@ -91,6 +92,25 @@ export function PullRequestPane({ id }: { id: string }) {
         {review.data && <Happened review={review.data} />}
       </div>
     </Pane>
+  )
+}
+
+/** What people see of it at its code host. */
+function AtHost({ status }: { status: Review['atHost'] }) {
+  if (status === null) return null
+  return (
+    <p className="mt-1 text-[12px] text-ink-2">
+      {status.trouble === null ? (
+        <>
+          Its code host shows this, too; told <When atMs={status.atMs} />
+        </>
+      ) : (
+        <>
+          {status.summary !== '' && `Its code host still shows: ${status.summary}. `}
+          <span className="text-fault">It could not be told anew: {status.trouble}</span>
+        </>
+      )}
+    </p>
   )
 }
 

@@ -129,7 +129,10 @@ export function ReviewFilesPane({ id }: { id: string }) {
             />
           </ReviewedFile>
         ))}
-        <Elsewhere id={id} files={files} remarks={review.data?.remarks ?? []} canWrite={canWrite} />
+        {/* Not before the lines are known: a remark would move to its line, and an answer begun meanwhile be lost. */}
+        {!diff.isLoading && !diff.isUninitialized && (
+          <Elsewhere id={id} files={files} remarks={review.data?.remarks ?? []} canWrite={canWrite} />
+        )}
       </Pane>
       {verdict && review.data && (
         <VerdictDialog id={id} begin={verdict} canAgree={isIn(review.data, me?.person?.personId)} onClose={() => setVerdict(null)} />

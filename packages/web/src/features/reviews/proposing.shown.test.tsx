@@ -1,10 +1,13 @@
 import { describe, expect, jest, test } from '@jest/globals'
+import { waitFor } from '@testing-library/react'
+import type { PullRequestDetail } from '@dystracer/core/code/wire'
 import type { Remark, Review } from '@dystracer/core/reviews/wire'
 import { aMe } from '#shared/test/a-me'
 import { show } from '#shared/test/shown'
 import { GateTrial } from './GateTrial'
 import { RemarkForm, type Remarked } from '#shared/diff/RemarkForm'
 import { RemarkThread } from './RemarkThread'
+import { ReviewFilesPane } from './ReviewFilesPane'
 import { Reviewers } from './Reviewers'
 
 const AT_MS = 1_770_000_000_000
@@ -26,6 +29,7 @@ const aReview = (given: Partial<Review> = {}): Review => ({
   verdicts: [],
   remarks: [],
   gates: [],
+  atHost: null,
   canAgree: ['rafe'],
   wish: null,
   requirements: [],
@@ -87,6 +91,48 @@ describe('a remark that proposes', () => {
     await findByText('The other way round.')
     expect(queryByRole('button', { name: 'Take it into the change' })).toBeNull()
   })
+})
+
+test('a remark stands nowhere before its line is known, so that an answer to it is not lost', async () => {
+  let tellDiff: (diff: { diff: string; isCut: boolean }) => void = () => {}
+  const pullRequest: PullRequestDetail = {
+    repository: 'kiln',
+    number: 14,
+    title: 'Keep the clock',
+    state: 'open',
+    isDraft: false,
+    author: 'Tam Adeyemi',
+    head: 'clock',
+    base: 'main',
+    headSha: 'a'.repeat(40),
+    mergeSha: null,
+    createdAtMs: AT_MS,
+    updatedAtMs: AT_MS,
+    items: [],
+    build: null,
+    body: '',
+    commits: [],
+    isOurs: true,
+    missing: null,
+  }
+  const { user, findByText, findByRole, findByLabelText, queryByText, asked } = show(<ReviewFilesPane id="kiln/14" />, {
+    answers: {
+      readMe: () => aMe(),
+      readPullRequestOf: () => pullRequest,
+      readReview: () => aReview({ remarks: [aRemark({ instead: null })] }),
+      readChangedCoverage: () => ({ build: null, files: [], covered: 0, missed: 0, isCut: false }),
+      readPullRequestDiff: () => new Promise((resolve) => (tellDiff = resolve)),
+    },
+  })
+  await waitFor(() => expect(asked.map(({ name }) => name)).toEqual(expect.arrayContaining(['readReview', 'readPullRequestDiff'])))
+  expect(queryByText('The other way round.')).toBeNull()
+  tellDiff({
+    diff: 'diff --git a/src/clock.js b/src/clock.js\n--- a/src/clock.js\n+++ b/src/clock.js\n@@ -3,2 +3,2 @@\n one\n-two\n+three\n',
+    isCut: false,
+  })
+  expect((await findByText('The other way round.')).closest('figure')?.textContent).toContain('src/clock.js')
+  await user.click(await findByRole('button', { name: 'Answer…' }))
+  await user.type(await findByLabelText('Your answer'), 'Right.')
 })
 
 test('whom to ask is proposed with why, and asked by a click', async () => {

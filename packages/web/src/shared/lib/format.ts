@@ -1,5 +1,7 @@
 import { differenceInCalendarDays, format, isSameDay, isSameYear } from 'date-fns'
 
+export { plural } from '@dystracer/core/text/plural'
+
 /** `09:14` today, `Tue 09:14` within a week, `2 Aug` this year, else with the year. */
 export function shortDate(atMs: number, nowMs = Date.now()): string {
   if (isSameDay(atMs, nowMs)) return format(atMs, 'HH:mm')
@@ -23,10 +25,6 @@ export function age(atMs: number, nowMs = Date.now()): string {
   if (minutes < 60) return `${minutes} min`
   const hours = Math.floor(minutes / 60)
   return hours < 48 ? `${hours} h` : `${Math.floor(hours / 24)} d`
-}
-
-export function plural(count: number, one: string, many = `${one}s`): string {
-  return `${count} ${count === 1 ? one : many}`
 }
 
 /** A label at the beginning of a line. */

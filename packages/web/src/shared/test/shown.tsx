@@ -24,7 +24,7 @@ export interface Refused {
 }
 
 /** What the server of a test answers, by operation; an operation without an answer fails the test by name. */
-export type Answers = { [Name in OperationName]?: (asked: Asked & { body: Body<Name> }) => Answer<Name> | Refused }
+export type Answers = { [Name in OperationName]?: (asked: Asked & { body: Body<Name> }) => Answer<Name> | Refused | Promise<Answer<Name>> }
 
 const PATTERNS = (Object.keys(OPERATIONS) as OperationName[])
   .map((name) => {
@@ -67,7 +67,7 @@ function aServer(answers: Answers) {
     asked.push(call)
     const answer = answers[found.name] as ((call: Asked) => unknown) | undefined
     if (!answer) throw new Error(`nobody said what ${found.name} answers`)
-    const given = answer(call)
+    const given = await answer(call)
     if (isRefused(given)) {
       const { status, title } = PROBLEM_CATALOGUE[given.refused]
       const { refused: code, ...rest } = given
