@@ -66,13 +66,19 @@ const boxOf = async (target: Locator) => {
   return box
 }
 
+/** Once the page has followed the pointer: a hand lets go where it sees the thing, not before. */
+const drawn = (page: Page): Promise<void> =>
+  page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(() => resolve()))))
+
 /** Drags by mouse, from near the upper left corner of one thing into another. */
 export async function drag(page: Page, from: Locator, to: Locator, into: { x: number; y: number } = { x: 40, y: 30 }): Promise<void> {
   const [start, end] = [await boxOf(from), await boxOf(to)]
   await page.mouse.move(start.x + 20, start.y + 8)
   await page.mouse.down()
   await page.mouse.move(start.x + 40, start.y + 16, { steps: 4 })
+  await drawn(page)
   await page.mouse.move(end.x + into.x, end.y + into.y, { steps: 10 })
+  await drawn(page)
   await page.mouse.up()
 }
 
@@ -93,5 +99,6 @@ export async function dragByTouch(
   await page.waitForTimeout(300)
   for (let step = 1; step <= 10; step++)
     await touch('touchMove', fromX + ((end.x + into.x - fromX) * step) / 10, fromY + ((end.y + into.y - fromY) * step) / 10)
+  await drawn(page)
   await touch('touchEnd', 0, 0)
 }

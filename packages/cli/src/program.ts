@@ -5,6 +5,7 @@ import { deployed } from './commands/deployed.js'
 import { log, type LogOptions } from './commands/log.js'
 import { report, type ReportOptions } from './commands/report.js'
 import { run, type RunOptions } from './commands/run.js'
+import { verify, type VerifyOptions } from './commands/verify.js'
 import type { Surroundings } from './surroundings.js'
 
 /** The companion's command line. Whatever a command throws comes out of `parseAsync`. */
@@ -61,6 +62,12 @@ export function dys(surroundings: Surroundings): Command {
     .action((service: string, release: string, environment: string, options: { url?: string; token?: string }) =>
       deployed({ service, release, environment }, options, surroundings),
     )
+  withServer(program.command('verify'))
+    .description('Says which build left a file, of which commit and release, by what it holds; ends with 1 where none did.')
+    .argument('<files...>')
+    .option('--provenance <file>', 'without a server: the signed statement of the build that was kept, with --key')
+    .option('--key <file>', 'the public key that signed it, in PEM')
+    .action((files: string[], options: VerifyOptions) => verify(files, options, surroundings))
   withServer(program.command('log'))
     .description('Logs an item; prints its key and address.')
     .argument('[title]')

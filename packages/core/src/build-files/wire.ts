@@ -1,6 +1,7 @@
 import { zAtMs } from '#basics/wire'
 import { operation, outsidePath } from '#people/operation'
 import { z } from 'zod'
+import { zEnvelope } from './provenance.js'
 
 /** A file that a build leaves may be so large; a larger one is told of by its address. */
 export const BUILD_FILE_BYTES_MAX = 64 << 20
@@ -18,6 +19,23 @@ export const zBuildFile = z.object({
 })
 export type BuildFile = z.infer<typeof zBuildFile>
 
+const zSha256 = z.string().regex(/^[0-9a-f]{64}$/, 'A SHA-256 is 64 digits, 0 to 9 and a to f')
+
+/** A file with the build that left it and the releases of that commit. */
+export const zFoundFile = zBuildFile.extend({
+  repository: z.string(),
+  number: z.number().int(),
+  build: z.string(),
+  sha: z.string(),
+  branch: z.string(),
+  releases: z.array(z.object({ service: z.string(), name: z.string(), runsIn: z.array(z.string()) })),
+})
+/** A file with the build that left it and the releases of that commit. */
+export type FoundFile = z.infer<typeof zFoundFile>
+
+/** The public half of the key by which this installation signs. */
+export const zSigningKey = z.object({ fingerprint: z.string(), pem: z.string() })
+
 /** What can be asked of the files that builds leave. */
 export const buildFilesOperations = {
   listBuildFiles: operation({
@@ -27,6 +45,39 @@ export const buildFilesOperations = {
     may: 'project.read',
     about: 'repository',
     answer: z.object({ rows: z.array(zBuildFile) }),
+  }),
+  findBuildFiles: operation({
+    method: 'get',
+    path: '/build-files',
+    summary: 'Which builds left a file that holds this, newest first, at most fifty',
+    may: 'member-of-any',
+    about: 'nothing',
+    query: z.object({ sha256: zSha256 }),
+    answer: z.object({ rows: z.array(zFoundFile) }),
+  }),
+  listReleaseFiles: operation({
+    method: 'get',
+    path: '/releases/:release/files',
+    summary: 'The files that builds of a release’s commit left, by name, at most a thousand',
+    may: 'project.read',
+    about: 'release',
+    answer: z.object({ rows: z.array(zFoundFile) }),
+  }),
+  readProvenance: operation({
+    method: 'get',
+    path: '/builds/:repository/:number/provenance',
+    summary: 'Where the files of a build come from: a statement of in-toto with SLSA provenance, signed, in an envelope of DSSE',
+    may: 'project.read',
+    about: 'repository',
+    answer: zEnvelope,
+  }),
+  readSigningKey: operation({
+    method: 'get',
+    path: '/signing-key',
+    summary: 'The public key (Ed25519) by which statements and records are signed',
+    may: 'member-of-any',
+    about: 'nothing',
+    answer: zSigningKey,
   }),
   readBuildFile: operation({
     method: 'get',

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { execFile } from 'node:child_process'
+import { createHash, generateKeyPairSync } from 'node:crypto'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -194,5 +195,86 @@ describe('dys run', () => {
   test('says that a program did not start', async () => {
     const ran = await dys(['run', '--build', 'run-3', '--', '/nowhere/kiln'])
     expect(ran).toMatchObject({ code: 127, err: expect.stringContaining('/nowhere/kiln did not start') })
+  })
+})
+
+describe('dys verify', () => {
+  const keep = (build: string, name: string, text: string) =>
+    app.call(`/receive/build-files?${new URLSearchParams({ repository: 'kiln', commit: built, build, branch: 'main', name })}`, {
+      method: 'POST',
+      raw: text,
+      headers: { authorization: `Bearer ${app.token('evidence')}`, 'content-type': 'application/octet-stream' },
+    })
+  const reader = () => ({ DYSTRACER_TOKEN: app.token('read') })
+  let copy: string
+  let built: string
+  beforeAll(async () => {
+    built = repo.commit('src/verify.js', 'two\n', 'What is built for the release')
+    expect((await keep('ci-900', 'out/kiln.tgz', 'what was built')).status).toBe(200)
+    app.ctx.journal.write((writer) => {
+      writer.append({
+        kind: 'release-found',
+        actor: 'system',
+        subjects: ['release:kiln@9.0.0'],
+        body: { service: 'kiln', name: '9.0.0', tag: 'v9.0.0', sha: built, isRewritten: false },
+      })
+    })
+    copy = file('downloaded.tgz', 'what was built')
+  })
+
+  test('says which build left a file, of which commit and release, whatever it is called now', async () => {
+    const ran = await dys(['verify', copy], reader())
+    expect(ran).toMatchObject({ code: 0, err: '' })
+    expect(ran.out.trim()).toBe(`${copy}: out/kiln.tgz of build ci-900 of kiln, commit ${built.slice(0, 12)} of main; in kiln 9.0.0.`)
+  })
+
+  test('ends with 1 for a file that no build left, and for one that nobody can read says so', async () => {
+    const strange = file('strange.tgz', 'what was built, and more')
+    const ran = await dys(['verify', copy, strange], reader())
+    expect(ran.code).toBe(1)
+    expect(ran.out).toContain(`${strange}: no build that is known left it (SHA-256 `)
+    expect(ran.err).toContain('1 of 2 cannot be traced to a build.')
+    expect((await dys(['verify', 'nowhere.tgz'], reader())).code).toBe(2)
+    expect((await dys(['verify', copy, '--key', 'key.pem'])).err).toContain('say both --provenance and --key')
+  })
+
+  test('needs no server where the signed statement was kept; a changed one or another key is refused', async () => {
+    const ask = await app.asks('wren')
+    const { number } = (await ask(`/build-files?sha256=${createHash('sha256').update('what was built').digest('hex')}`)).body.rows[0]
+    const envelope = (await ask(`/builds/kiln/${number}/provenance`)).body
+    const key = (await ask('/signing-key')).body
+    expect(envelope.signatures[0].keyid).toBe(key.fingerprint)
+    const [kept, pem] = [file('kiln.intoto.json', JSON.stringify(envelope)), file('key.pem', key.pem)]
+    const away = { DYSTRACER_URL: '', DYSTRACER_TOKEN: '' }
+    const ran = await dys(['verify', copy, '--provenance', kept, '--key', pem], away)
+    expect([ran.code, ran.err]).toEqual([0, ''])
+    expect(ran.out).toContain(`out/kiln.tgz of build ci-900 of kiln, commit ${built.slice(0, 12)} of main.`)
+    const statement = JSON.parse(Buffer.from(envelope.payload, 'base64').toString())
+    statement.subject[0].digest.sha256 = createHash('sha256').update('another').digest('hex')
+    const changed = file(
+      'changed.json',
+      JSON.stringify({ ...envelope, payload: Buffer.from(JSON.stringify(statement)).toString('base64') }),
+    )
+    const forged = await dys(['verify', file('another.tgz', 'another'), '--provenance', changed, '--key', pem], away)
+    expect([forged.code, forged.err]).toEqual([1, expect.stringContaining('is not signed by this key')])
+    const other = generateKeyPairSync('ed25519').publicKey.export({ type: 'spki', format: 'pem' }) as string
+    expect((await dys(['verify', copy, '--provenance', kept, '--key', file('other.pem', other)], away)).code).toBe(1)
+    expect((await dys(['verify', copy, '--provenance', copy, '--key', pem], away)).err).toContain('is no signed statement of in-toto')
+  })
+
+  test('stands at the release, of one name the newest; not for whoever reads no project of it', async () => {
+    await keep('ci-901', 'out/kiln.tgz', 'what was built again')
+    const { rows } = (await (await app.asks('wren'))('/releases/kiln@9.0.0/files')).body
+    expect(rows).toMatchObject([{ name: 'out/kiln.tgz', build: 'ci-901', releases: [{ service: 'kiln', name: '9.0.0', runsIn: [] }] }])
+    app.ctx.journal.write((writer) => {
+      const body = { prefix: 'OTH', name: 'Other', silenceMs: 1000, requirementPrefixes: [] }
+      writer.append({ kind: 'project-created', actor: 'system', subjects: [], body })
+    })
+    const elsewhere = await dys(['verify', copy], { DYSTRACER_TOKEN: app.token('read', { project: 'OTH' }) })
+    expect([elsewhere.code, elsewhere.out]).toEqual([1, expect.stringContaining('no build that is known left it')])
+  })
+
+  test('gives no statement of a build without files', async () => {
+    expect((await (await app.asks('wren'))('/builds/kiln/4000/provenance')).status).toBe(404)
   })
 })

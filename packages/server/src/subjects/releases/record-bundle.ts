@@ -1,9 +1,9 @@
-import { createHash, createPrivateKey, createPublicKey, generateKeyPairSync, sign, verify, type KeyObject } from 'node:crypto'
+import { createHash, createPublicKey, verify } from 'node:crypto'
 import { unzipSync, zipSync } from 'fflate'
 import { recordAsHtml, recordAsJson, recordRows, type ReleaseRecord } from '@dystracer/core/releases/record'
 import { asCsv } from '#platform/csv'
 import type { Db } from '#platform/db/open'
-import { rememberSecret } from '#subjects/people/index'
+import { fingerprintOf, signBytes, signingKey } from '#subjects/people/index'
 
 /** The day that every file of a bundle bears: a moment of its own would make two bundles of one state differ. */
 const NO_DAY = new Date(1980, 0, 1)
@@ -13,21 +13,6 @@ const NAMES = ['record.json', 'record.csv', 'record.html'] as const
 interface Manifest {
   release: string
   files: { name: string; sha256: string; sizeBytes: number }[]
-}
-
-/** The key by which this installation signs; made when it is first needed. */
-function signingKey(db: Db): KeyObject {
-  const pem = rememberSecret(
-    db,
-    'record-key',
-    () => generateKeyPairSync('ed25519').privateKey.export({ type: 'pkcs8', format: 'pem' }) as string,
-  )
-  return createPrivateKey(pem)
-}
-
-/** A key as people compare it: the first half of the hash of its public part. */
-export function fingerprintOf(publicKey: KeyObject): string {
-  return sha256(publicKey.export({ type: 'spki', format: 'der' })).slice(0, 32)
 }
 
 function sha256(bytes: Uint8Array): string {
@@ -50,12 +35,11 @@ export function bundleOf(db: Db, record: ReleaseRecord): Buffer {
     files: NAMES.map((name) => ({ name, sha256: sha256(files[name]), sizeBytes: files[name].length })),
   }
   const signed = Buffer.from(`${JSON.stringify(manifest, null, 2)}\n`)
-  const key = signingKey(db)
   const all = {
     ...files,
     'manifest.json': signed,
-    'manifest.sig': Buffer.from(`${sign(null, signed, key).toString('base64')}\n`),
-    'key.pem': Buffer.from(createPublicKey(key).export({ type: 'spki', format: 'pem' }) as string),
+    'manifest.sig': Buffer.from(`${signBytes(db, signed).toString('base64')}\n`),
+    'key.pem': Buffer.from(signingKey(db).pem),
   }
   return Buffer.from(
     zipSync(Object.fromEntries(Object.entries(all).map(([name, bytes]) => [name, new Uint8Array(bytes)])), { mtime: NO_DAY }),
@@ -98,9 +82,4 @@ export function checkBundle(bytes: Uint8Array, fingerprint?: string): BundleChec
   } catch (error) {
     return wrong(`its manifest, key or signature cannot be read (${error instanceof Error ? error.message : String(error)})`)
   }
-}
-
-/** The fingerprint of this installation's key, to be compared elsewhere. */
-export function ownFingerprint(db: Db): string {
-  return fingerprintOf(createPublicKey(signingKey(db)))
 }

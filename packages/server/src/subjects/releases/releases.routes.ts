@@ -10,7 +10,8 @@ import { removeEnvironment, setEnvironment } from './environments.commands.js'
 import { readReleaseContents } from './contents.views.js'
 import { readReleaseHealth } from './health.views.js'
 import { makeRelease, readNextRelease } from './making.commands.js'
-import { bundleOf, ownFingerprint } from './record-bundle.js'
+import { bundleOf } from './record-bundle.js'
+import { signingKey } from '#subjects/people/index'
 import { readRecord } from './record.views.js'
 import {
   listPublishedNotes,
@@ -68,7 +69,7 @@ export function addReleasesRoutes(api: Api): void {
     koa.set({
       'content-type': 'application/zip',
       'content-disposition': `attachment; filename="${name}"`,
-      'x-record-key': ownFingerprint(ctx.db),
+      'x-record-key': signingKey(ctx.db).fingerprint,
     })
     koa.body = bundleOf(ctx.db, record)
   })

@@ -1,13 +1,7 @@
-import { addressOf } from '@dystracer/core/people/operation'
-import { buildFilesOperations, type BuildFile } from '@dystracer/core/build-files/wire'
-import { sizeText } from '#shared/lib/format'
 import { SectionHead } from '#shared/ui/parts'
+import { FileRow, type Of } from './FileRow'
+import { ProvenanceLink } from './ReleaseFiles'
 import { useBuildFiles } from './build-files.api'
-
-interface Of {
-  repository: string
-  number: number
-}
 
 /** The files that a build left, each with its size and what it holds by hash; nothing where it left none. */
 export function BuildFiles({ repository, number, isRunning }: Of & { isRunning: boolean }) {
@@ -18,36 +12,10 @@ export function BuildFiles({ repository, number, isRunning }: Of & { isRunning: 
       <SectionHead>Files</SectionHead>
       <ul className="m-0 list-none p-0">
         {data.rows.map((file) => (
-          <li key={file.fileId} className="flex gap-3 leading-6">
-            <a
-              className="link min-w-0 flex-1 truncate font-mono text-[12px]"
-              href={addressOfFile({ repository, number }, file)}
-              {...outside(file)}
-            >
-              {file.name}
-            </a>
-            {file.sha256 !== null && (
-              <span className="font-mono text-[12px] text-ink-3" title={`SHA-256 ${file.sha256}`}>
-                {file.sha256.slice(0, 12)}
-              </span>
-            )}
-            <span className="w-[70px] shrink-0 text-right text-ink-2">
-              {file.url === null
-                ? sizeText(file.sizeBytes ?? 0)
-                : file.sizeBytes === null
-                  ? 'elsewhere'
-                  : `${sizeText(file.sizeBytes)}, elsewhere`}
-            </span>
-          </li>
+          <FileRow key={file.fileId} of={{ repository, number }} file={file} />
         ))}
       </ul>
+      {data.rows.some(({ sha256 }) => sha256 !== null) && <ProvenanceLink repository={repository} number={number} />}
     </section>
   )
 }
-
-function addressOfFile({ repository, number }: Of, { url, fileId }: BuildFile): string {
-  return url ?? `/api/v1${addressOf(buildFilesOperations.readBuildFile, { params: { repository, number: String(number), fileId } })}`
-}
-
-/** What lies elsewhere opens beside, and is told nothing of where it was opened from. */
-const outside = ({ url }: BuildFile) => (url === null ? {} : { target: '_blank', rel: 'noreferrer noopener' })

@@ -6,10 +6,15 @@ export const buildFilesApi = api.injectEndpoints({
       query: (params) => request('listBuildFiles', { params }),
       providesTags: ['Build'],
     }),
+    releaseFiles: build.query<Answer<'listReleaseFiles'>, string>({
+      query: (release) => request('listReleaseFiles', { params: { release } }),
+      providesTags: ['Build', 'Release'],
+    }),
   }),
 })
 
 const { useBuildFilesQuery } = buildFilesApi
+export const { useReleaseFilesQuery } = buildFilesApi
 
 /** While a build runs, what it left is looked at again after so long. */
 const AGAIN_MS = 5000

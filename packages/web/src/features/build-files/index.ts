@@ -1,1 +1,2 @@
 export { BuildFiles } from './BuildFiles'
+export { ReleaseFiles } from './ReleaseFiles'

@@ -1,3 +1,4 @@
+import { ReleaseFiles } from '#features/build-files/index'
 import { Artefacts } from '#features/builds/index'
 import { ReleasePackages } from '#features/dependencies/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -47,6 +48,7 @@ export function ReleasePane({ id }: { id: string }) {
       <ReleaseHolds key={release} release={release} service={data.service} repository={data.repository} />
       <ReleaseRecord release={release} />
       <Artefacts release={release} />
+      <ReleaseFiles release={release} />
       <ReleasePackages key={`packages of ${release}`} release={release} />
       <ReleaseNotesPart release={release} service={data.service} />
     </Pane>
