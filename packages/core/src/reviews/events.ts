@@ -44,6 +44,8 @@ export interface ReviewsEvents {
     text: string
   }
   'commit-remark-settled': { repository: string; sha: string; remarkId: string; isSettled: boolean }
+  /** To a remark on a change or on a commit, or to an answer. */
+  'remark-reacted': { remarkId: string; reaction: string; isOn: boolean }
   /** It is merged by itself once every gate holds; `method` is null where that is not wanted any more, `why` then says for what reason. */
   'merge-wanted': Of & { method: MergeMethod | null; why: string | null }
   /** Somebody who may merged it past gates that did not hold. */

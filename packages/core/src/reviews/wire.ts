@@ -1,5 +1,6 @@
 import { zAtMs } from '#basics/wire'
 import { operation } from '#people/operation'
+import { zReact, zReactions } from '#talk/wire'
 import { z } from 'zod'
 import { MERGE_METHODS } from './events.js'
 import { zHours } from './gate-rules.js'
@@ -43,7 +44,8 @@ export const zRemark = z.object({
   instead: z.string().nullable(),
   isSettled: z.boolean(),
   settledBy: z.string().nullable(),
-  answers: z.array(z.object({ remarkId: z.string(), personId: z.string(), atMs: zAtMs, text: z.string() })),
+  reactions: zReactions,
+  answers: z.array(z.object({ remarkId: z.string(), personId: z.string(), atMs: zAtMs, text: z.string(), reactions: zReactions })),
 })
 export type Remark = z.infer<typeof zRemark>
 /** A remark to a commit: on lines of it, on the whole, or in answer to another. */
@@ -201,6 +203,16 @@ export const reviewsOperations = {
     body: zMakeCommitRemark,
     answer: zCommitRemarks,
   }),
+  reactToCommitRemark: operation({
+    method: 'post',
+    path: '/commits/:repository/:sha/remarks/:remarkId/reactions',
+    summary: 'React to a remark on a commit or an answer, or take the reaction back',
+    may: 'code.contribute',
+    about: 'repository',
+    isPersonal: true,
+    body: zReact,
+    answer: zCommitRemarks,
+  }),
   settleCommitRemark: operation({
     method: 'post',
     path: '/commits/:repository/:sha/remarks/:remarkId/settling',
@@ -255,6 +267,16 @@ export const reviewsOperations = {
     about: 'repository',
     isPersonal: true,
     body: z.strictObject({ isSettled: z.boolean() }),
+    answer: zReview,
+  }),
+  reactToRemark: operation({
+    method: 'post',
+    path: `${path}/remarks/:remarkId/reactions`,
+    summary: 'React to a remark or an answer, or take the reaction back',
+    may: 'code.contribute',
+    about: 'repository',
+    isPersonal: true,
+    body: zReact,
     answer: zReview,
   }),
   takeProposed: operation({

@@ -5,6 +5,10 @@ import { REACTIONS } from '#setup/field-use'
 import { TIME_GROUPS } from './time-sums.js'
 import { z } from 'zod'
 
+/** Who reacted to something that was said, by reaction. */
+export const zReactions = z.array(z.object({ reaction: z.string(), personIds: z.array(z.string()) }))
+/** Who reacted to something that was said, by reaction. */
+export type Reactions = z.infer<typeof zReactions>
 /** A comment with its reactions and whether it was edited. */
 export const zComment = z.object({
   commentId: z.string(),
@@ -15,7 +19,7 @@ export const zComment = z.object({
   text: z.string(),
   replyTo: z.string().nullable(),
   editedAtMs: zAtMs.nullable(),
-  reactions: z.array(z.object({ reaction: z.string(), personIds: z.array(z.string()) })),
+  reactions: zReactions,
 })
 export type Comment = z.infer<typeof zComment>
 const commentText = z.string().trim().min(1, 'Nothing was written').max(50_000, 'At most 50,000 characters')

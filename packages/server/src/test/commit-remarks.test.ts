@@ -66,6 +66,21 @@ test('is settled and opened again, with who did', async () => {
   expect((await settle(rafe, false)).body.rows[0]).toMatchObject({ isSettled: false, settledBy: null })
 })
 
+test('is reacted to, as an answer is, once by each, and that is taken back', async () => {
+  const [first] = await rows()
+  const react = (ask: Ask | undefined, remarkId: string, reaction: string, isOn: boolean) =>
+    (ask as Ask)(`/commits/kiln/${sha}/remarks/${remarkId}/reactions`, { method: 'POST', body: { reaction, isOn } })
+  for (const ask of [ines, ines, rafe]) expect((await react(ask, first.remarkId, 'agree', true)).status).toBe(200)
+  await react(rafe, first.answers[0].remarkId, 'thanks', true)
+  const [given] = await rows()
+  expect(given.reactions).toEqual([{ reaction: 'agree', personIds: ['ines', 'rafe'] }])
+  expect(given.answers[0].reactions).toEqual([{ reaction: 'thanks', personIds: ['rafe'] }])
+  expect((await react(ines, first.remarkId, 'agree', false)).body.rows[0].reactions).toEqual([{ reaction: 'agree', personIds: ['rafe'] }])
+  expect((await react(wren, first.remarkId, 'agree', true)).status).toBe(403)
+  expect((await react(ines, 'nothing', 'agree', true)).status).toBe(404)
+  expect((await react(ines, first.remarkId, 'applause', true)).status).toBe(422)
+})
+
 test('is refused from readers and programs, without words, on no such commit, and to no such remark', async () => {
   expect((await remark(wren, { text: 'x' })).status).toBe(403)
   expect((await remark(ines, { text: '  ' })).body.fields.text).toBe('Write a remark')

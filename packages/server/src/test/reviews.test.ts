@@ -136,6 +136,8 @@ describe('a review', () => {
     for (const { remarkId } of later) await post(ines, `${path}/remarks/${remarkId}/settling`, { isSettled: true })
     expect(await gates(path)).toMatchObject({ settled: true })
     expect((await review(path)).remarks[0]).toMatchObject({ isSettled: true, settledBy: 'person:ines' })
+    const reacted = await post(rafe, `${path}/remarks/${later[0].remarkId}/reactions`, { reaction: 'thanks', isOn: true })
+    expect(reacted.body.remarks[0].reactions).toEqual([{ reaction: 'thanks', personIds: ['rafe'] }])
     expect((await post(ines, `${path}/remarks`, { text: 'Nobody', replyTo: 'nobody' })).status).toBe(404)
     expect((await post(rafe, `${path}/reviews`, { verdict: 'remarked' })).body.fields.words).toContain('Write what you found')
   })

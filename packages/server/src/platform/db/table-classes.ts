@@ -45,6 +45,7 @@ export const TABLE_CLASSES = {
     'verdict',
     'remark',
     'commit_remark',
+    'remark_reaction',
     'merge_wish',
     'merge_gate_rule',
     'build',

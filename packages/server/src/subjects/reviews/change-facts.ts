@@ -1,8 +1,9 @@
+import type { Reactions } from '@dystracer/core/talk/wire'
 import { standingVerdicts, type GivenVerdict } from '@dystracer/core/reviews/verdicts'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { commitsOfPullRequest, getCommit, graphOf, pathsOf, type PullRequestRow } from '#subjects/code/index'
-import { LIST_AUTHORS_OF_COMMITS, LIST_VERDICTS } from './reviewing.queries.js'
+import { LIST_REACTIONS, LIST_AUTHORS_OF_COMMITS, LIST_VERDICTS } from './reviewing.queries.js'
 
 type Of = Pick<PullRequestRow, 'repository' | 'number'>
 /** A verdict as it was given, with its words. */
@@ -43,4 +44,16 @@ export function verdictsOf(ctx: ServiceContext, row: PullRequestRow) {
 export function pathsOfPullRequest(ctx: ServiceContext, row: PullRequestRow): string[] {
   const paths = commitsOfPullRequest(ctx, row).flatMap((sha) => pathsOf(getCommit(ctx.db, row.repository, sha)?.files ?? '[]'))
   return [...new Set(paths)].slice(0, PATHS_MAX)
+}
+
+/** Who reacted to each of some remarks. */
+export function reactionsTo(db: ServiceContext['db'], remarkIds: readonly string[]): (remarkId: string) => Reactions {
+  const rows = sql(db, LIST_REACTIONS).all<{ remarkId: string; reaction: string; personId: string }>({
+    remarkIds: JSON.stringify(remarkIds),
+  })
+  return (remarkId) => {
+    const by = new Map<string, string[]>()
+    for (const row of rows) if (row.remarkId === remarkId) by.set(row.reaction, [...(by.get(row.reaction) ?? []), row.personId])
+    return [...by].map(([reaction, personIds]) => ({ reaction, personIds }))
+  }
 }

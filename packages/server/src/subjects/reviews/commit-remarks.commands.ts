@@ -8,11 +8,12 @@ import { findCommit } from '#subjects/code/index'
 import { notify } from '#subjects/inbox/index'
 import { personByAddress } from '#subjects/people/index'
 import { itemsTiedTo } from '#subjects/records/index'
+import { reactionsTo } from './change-facts.js'
 import { GET_COMMIT_REMARK, LIST_COMMIT_REMARKS } from './commit-remarks.queries.js'
 
 const WORDS_MAX = 120
 
-interface Row extends Omit<CommitRemark, 'place' | 'isSettled' | 'answers'> {
+interface Row extends Omit<CommitRemark, 'place' | 'isSettled' | 'answers' | 'reactions'> {
   path: string | null
   side: 'old' | 'new' | null
   line: number | null
@@ -24,6 +25,10 @@ interface Row extends Omit<CommitRemark, 'place' | 'isSettled' | 'answers'> {
 export function listCommitRemarks(ctx: ServiceContext, who: Who, id: string): { rows: CommitRemark[] } {
   const { repository, sha } = findCommit(ctx, who, id)
   const all = sql(ctx.db, LIST_COMMIT_REMARKS).all<Row>({ repository, sha })
+  const reactions = reactionsTo(
+    ctx.db,
+    all.map(({ remarkId }) => remarkId),
+  )
   return {
     rows: all
       .filter(({ replyTo }) => replyTo === null)
@@ -31,9 +36,10 @@ export function listCommitRemarks(ctx: ServiceContext, who: Who, id: string): { 
         ...remark,
         place: path === null || side === null || line === null || lastLine === null ? null : { path, side, line, lastLine },
         isSettled: remark.settledBy !== null,
+        reactions: reactions(remark.remarkId),
         answers: all
           .filter(({ replyTo }) => replyTo === remark.remarkId)
-          .map(({ remarkId, personId, atMs, text }) => ({ remarkId, personId, atMs, text })),
+          .map(({ remarkId, personId, atMs, text }) => ({ remarkId, personId, atMs, text, reactions: reactions(remarkId) })),
       })),
   }
 }
@@ -96,6 +102,26 @@ export function settleCommitRemark(
       actor: who.actor,
       subjects: [`commit:${repository}/${sha}`],
       body: { repository, sha, remarkId, isSettled },
+    })
+  })
+}
+
+/** Reacts to a remark on a commit or an answer, or takes that back. Throws `not-found`, and `not-allowed` for a program. */
+export function reactToCommitRemark(
+  ctx: ServiceContext,
+  who: Who,
+  id: string,
+  { remarkId, reaction, isOn }: { remarkId: string; reaction: string; isOn: boolean },
+): void {
+  const { repository, sha } = findCommit(ctx, who, id)
+  requireCommitRemark(ctx, { repository, sha, remarkId })
+  if (who.personId === null) throw new Problem('not-allowed', { detail: 'A reaction belongs to a person; sign in as one.' })
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'remark-reacted',
+      actor: who.actor,
+      subjects: [`commit:${repository}/${sha}`],
+      body: { remarkId, reaction, isOn },
     })
   })
 }

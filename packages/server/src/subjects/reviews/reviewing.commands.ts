@@ -80,6 +80,19 @@ export function settleRemark(
   )
 }
 
+/** Reacts to a remark or an answer, or takes that back. Throws `not-found`, and `not-allowed` for a program. */
+export function reactToRemark(
+  ctx: ServiceContext,
+  who: Who,
+  id: string,
+  { remarkId, reaction, isOn }: { remarkId: string; reaction: string; isOn: boolean },
+): void {
+  const row = findPullRequest(ctx, who, id)
+  requireRemark(ctx, row, remarkId)
+  personOf(who)
+  write(ctx, who, row, (writer, common) => writer.append({ ...common, kind: 'remark-reacted', body: { remarkId, reaction, isOn } }))
+}
+
 /**
  * Merges where every gate holds; else wants it merged once they do, or, with a reason and by somebody who may, merges past those that do
  * not. `method` null wants it no more. Throws what merging throws, `not-allowed`.

@@ -108,3 +108,7 @@ export const GET_MEASURED_BUILD = `SELECT b.number FROM build b WHERE b.reposito
 // Of readChangedCoverage; by the primary key, for each path.
 export const LIST_COVERAGE_OF_PATHS = `SELECT c.path, c.covered, c.missed FROM json_each(@paths) p
     CROSS JOIN coverage c ON c.repository = @repository AND c.build = @build AND c.path = p.value ORDER BY c.path`
+
+// Of reactionsTo; by the primary key.
+export const LIST_REACTIONS = `SELECT r.remark_id AS remarkId, r.reaction, r.person_id AS personId FROM json_each(@remarkIds) j
+  JOIN remark_reaction r ON r.remark_id = j.value ORDER BY r.reaction, r.person_id`

@@ -8,7 +8,7 @@ import { sql } from '#platform/db/statements'
 import { findPullRequest, type PullRequestRow, toPullRequest } from '#subjects/code/index'
 import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
 import { mayReadThing, projectsOfRepository } from '#subjects/records/index'
-import { authorsOf, idOf } from './change-facts.js'
+import { authorsOf, idOf, reactionsTo } from './change-facts.js'
 import { gatesOf } from './gates.views.js'
 import { hostStatusOf } from './host-statuses.commands.js'
 import {
@@ -64,6 +64,10 @@ export async function readReview(ctx: ServiceContext, who: Who, id: string): Pro
 async function remarksOf(ctx: ServiceContext, row: PullRequestRow): Promise<Remark[]> {
   const rows = sql(ctx.db, LIST_REMARKS).all<RemarkRow>(idOf(row))
   const follow = await followerOf(ctx, row, rows)
+  const reactions = reactionsTo(
+    ctx.db,
+    rows.map(({ remark_id }) => remark_id),
+  )
   return rows
     .filter((remark) => remark.reply_to === null)
     .map((remark) => ({
@@ -76,9 +80,16 @@ async function remarksOf(ctx: ServiceContext, row: PullRequestRow): Promise<Rema
       instead: remark.instead,
       isSettled: remark.settled_at_ms !== null,
       settledBy: remark.settled_by,
+      reactions: reactions(remark.remark_id),
       answers: rows
         .filter((answer) => answer.reply_to === remark.remark_id)
-        .map((answer) => ({ remarkId: answer.remark_id, personId: answer.person_id, atMs: answer.at_ms, text: answer.text })),
+        .map((answer) => ({
+          remarkId: answer.remark_id,
+          personId: answer.person_id,
+          atMs: answer.at_ms,
+          text: answer.text,
+          reactions: reactions(answer.remark_id),
+        })),
     }))
 }
 

@@ -72,6 +72,13 @@ export const reviewsAppliers: Appliers<ReviewsEvents> = {
       atMs: body.isSettled ? atMs : null,
     })
   },
+  'remark-reacted': (db, { body, actor }) => {
+    const { remarkId, reaction, isOn } = body
+    const bind = { remarkId, reaction, personId: actor.replace(/^person:/, '') }
+    if (isOn)
+      sql(db, 'INSERT OR IGNORE INTO remark_reaction (remark_id, person_id, reaction) VALUES (@remarkId, @personId, @reaction)').run(bind)
+    else sql(db, 'DELETE FROM remark_reaction WHERE remark_id = @remarkId AND person_id = @personId AND reaction = @reaction').run(bind)
+  },
   'merge-wanted': (db, { body, actor, atMs }) => {
     const { repository, number, method } = body
     if (method === null) sql(db, 'DELETE FROM merge_wish WHERE repository = @repository AND number = @number').run({ repository, number })

@@ -2,12 +2,12 @@ import { codeOperations } from '@dystracer/core/code/wire'
 import type { Api } from '#platform/http/api'
 import { reviewsOperations } from '@dystracer/core/reviews/wire'
 import { readChangedCoverage } from './changed-coverage.views.js'
-import { listCommitRemarks, remarkOnCommit, settleCommitRemark } from './commit-remarks.commands.js'
+import { listCommitRemarks, reactToCommitRemark, remarkOnCommit, settleCommitRemark } from './commit-remarks.commands.js'
 import { carryCommit } from './carry.commands.js'
 import { tryMergeGates } from './gate-trial.views.js'
 import { takeProposed } from './proposed-changes.commands.js'
 import { listReviewerProposals } from './reviewers.views.js'
-import { askReview, giveReview, makeRemark, setMergeGates, settleRemark, wantMerge } from './reviewing.commands.js'
+import { askReview, giveReview, makeRemark, reactToRemark, setMergeGates, settleRemark, wantMerge } from './reviewing.commands.js'
 import { proposePullRequest } from './proposal.views.js'
 import { readRepositoryGates } from './gates.views.js'
 import { readReview } from './reviewing.views.js'
@@ -46,6 +46,14 @@ export function addReviewsRoutes(api: Api, { sync }: { sync: { request(repositor
   api.handle(reviewsOperations.settleRemark, ({ ctx, who, params, body }) => {
     settleRemark(ctx, who, idOf(params), { remarkId: params.remarkId, ...body })
     return readReview(ctx, who, idOf(params))
+  })
+  api.handle(reviewsOperations.reactToRemark, ({ ctx, who, params, body }) => {
+    reactToRemark(ctx, who, idOf(params), { remarkId: params.remarkId, ...body })
+    return readReview(ctx, who, idOf(params))
+  })
+  api.handle(reviewsOperations.reactToCommitRemark, ({ ctx, who, params, body }) => {
+    reactToCommitRemark(ctx, who, commitOf(params), { remarkId: params.remarkId, ...body })
+    return listCommitRemarks(ctx, who, commitOf(params))
   })
   api.handle(reviewsOperations.takeProposed, async ({ ctx, who, params, body }) => {
     await takeProposed(ctx, who, idOf(params), body, (repository) => sync.request(repository, 'proposals taken'))

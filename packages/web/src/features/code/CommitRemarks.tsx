@@ -7,7 +7,7 @@ import { type DiffLine, keyOfLine, pathOfFile } from '#shared/diff/DiffFile'
 import { Button, SectionHead } from '#shared/ui/parts'
 import { RemarkForm } from '#shared/diff/RemarkForm'
 import { Thread } from '#shared/diff/Thread'
-import { useCommitRemarksQuery, useRemarkOnCommitMutation, useSettleCommitRemarkMutation } from './code.api'
+import { useCommitRemarksQuery, useRemarkOnCommitMutation, useReactToCommitRemarkMutation, useSettleCommitRemarkMutation } from './code.api'
 
 type Place = NonNullable<CommitRemark['place']>
 
@@ -108,7 +108,8 @@ export function CommitRemarks({ id, paths }: { id: string; paths: readonly strin
 
 /** A remark on a commit with its answers, and which lines it is about. */
 function RemarkOnCommit({ id, remark, canWrite }: { id: string; remark: CommitRemark; canWrite: boolean }) {
-  const { nameOf } = usePeople()
+  const { me, nameOf } = usePeople()
+  const [react] = useReactToCommitRemarkMutation()
   const [settle] = useSettleCommitRemarkMutation()
   const [write, { isLoading }] = useRemarkOnCommitMutation()
   const { remarkId, place } = remark
@@ -116,6 +117,7 @@ function RemarkOnCommit({ id, remark, canWrite }: { id: string; remark: CommitRe
     <Thread
       remark={remark}
       nameOf={nameOf}
+      mine={me?.person?.personId}
       canWrite={canWrite}
       isSending={isLoading}
       head={
@@ -129,6 +131,7 @@ function RemarkOnCommit({ id, remark, canWrite }: { id: string; remark: CommitRe
       }
       onAnswer={(text) => write({ id, text, replyTo: remarkId })}
       onSettle={(isSettled) => settle({ id, remarkId, isSettled })}
+      onReact={(to, body) => react({ id, remarkId: to, ...body })}
     />
   )
 }

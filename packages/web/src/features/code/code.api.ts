@@ -22,6 +22,10 @@ export const codeApi = api.injectEndpoints({
         request('settleCommitRemark', { params: { ...placeOf(id, 'sha'), remarkId }, body: { isSettled } }),
       invalidatesTags: ['Remark'],
     }),
+    reactToCommitRemark: build.mutation<Answer<'reactToCommitRemark'>, { id: string; remarkId: string } & Body<'reactToCommitRemark'>>({
+      query: ({ id, remarkId, ...body }) => request('reactToCommitRemark', { params: { ...placeOf(id, 'sha'), remarkId }, body }),
+      invalidatesTags: ['Remark'],
+    }),
     repositories: build.query<Answer<'listRepositories'>, void>({ query: () => request('listRepositories', {}), providesTags: ['Code'] }),
     commits: build.infiniteQuery<Answer<'listCommits'>, { filter: string }, string | null>({
       infiniteQueryOptions: BY_CURSOR,
@@ -96,6 +100,7 @@ export const {
   useCommitRemarksQuery,
   useRemarkOnCommitMutation,
   useSettleCommitRemarkMutation,
+  useReactToCommitRemarkMutation,
   useRepositoriesQuery,
   useCommitsInfiniteQuery,
   useBranchesInfiniteQuery,

@@ -32,6 +32,7 @@ const aRemark = (given: Partial<CommitRemark>): CommitRemark => ({
   place: { path: 'src/relay.js', line: 2, lastLine: 2, side: 'new' },
   isSettled: false,
   settledBy: null,
+  reactions: [],
   answers: [],
   ...given,
 })
@@ -44,10 +45,15 @@ function aServerWith(rows: CommitRemark[], role: 'lead' | 'reader' = 'lead'): An
     readMe: () => ({ ...me, person: me.person && { ...me.person, role } }),
     listCommitRemarks: () => ({ rows: kept }),
     remarkOnCommit: ({ body }) => {
-      const said = { remarkId: `r${kept.length + 1}`, personId: 'ines', atMs: 1_770_000_100_000, text: body.text }
+      const said = { remarkId: `r${kept.length + 1}`, personId: 'ines', atMs: 1_770_000_100_000, text: body.text, reactions: [] }
       kept = body.replyTo
         ? kept.map((row) => (row.remarkId === body.replyTo ? { ...row, answers: [...row.answers, said] } : row))
         : [...kept, aRemark({ ...said, place: body.place ?? null })]
+      return { rows: kept }
+    },
+    reactToCommitRemark: ({ params, body }) => {
+      const reactions = body.isOn ? [{ reaction: body.reaction, personIds: ['ines'] }] : []
+      kept = kept.map((row) => (row.remarkId === params.remarkId ? { ...row, reactions } : row))
       return { rows: kept }
     },
     settleCommitRemark: ({ params, body }) => {
@@ -60,6 +66,25 @@ function aServerWith(rows: CommitRemark[], role: 'lead' | 'reader' = 'lead'): An
 }
 
 describe('remarks on a commit', () => {
+  test('are reacted to by a click, which another takes back; a reader sees who did', async () => {
+    const first = show(<Commit />, { answers: aServerWith([aRemark({})]) })
+    await first.findByText('Why two?')
+    await first.user.click(first.getByRole('button', { name: 'agree' }))
+    const given = await first.findByRole('button', { name: 'agree 1' })
+    expect(given.getAttribute('aria-pressed')).toBe('true')
+    await first.user.click(given)
+    await first.findByRole('button', { name: 'agree' })
+    expect(first.bodiesOf('reactToCommitRemark')).toEqual([
+      { reaction: 'agree', isOn: true },
+      { reaction: 'agree', isOn: false },
+    ])
+    first.unmount()
+    const seen = aRemark({ reactions: [{ reaction: 'thanks', personIds: ['rafe'] }] })
+    const other = show(<Commit />, { answers: aServerWith([seen], 'reader') })
+    await other.findByText('thanks 1')
+    expect(other.queryByRole('button', { name: 'agree' })).toBeNull()
+  })
+
   test('stand below their line, are answered there, and settled to a line that opens again', async () => {
     const { user, findByText, getByRole, queryByText, findByRole, bodiesOf } = show(<Commit />, { answers: aServerWith([aRemark({})]) })
     await findByText('Why two?')

@@ -2,11 +2,12 @@ import type { Remark } from '@dystracer/core/reviews/wire'
 import { usePeople } from '#features/people/index'
 import { Thread } from '#shared/diff/Thread'
 import { TakeProposed } from './TakeProposed'
-import { useMakeRemarkMutation, useSettleRemarkMutation } from './reviews.api'
+import { useMakeRemarkMutation, useReactToRemarkMutation, useSettleRemarkMutation } from './reviews.api'
 
 /** A remark on a change with its answers, and what it proposes instead. */
 export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Remark; canWrite: boolean }) {
-  const { nameOf } = usePeople()
+  const { me, nameOf } = usePeople()
+  const [react] = useReactToRemarkMutation()
   const [settle] = useSettleRemarkMutation()
   const [make, { isLoading }] = useMakeRemarkMutation()
   const { remarkId, instead } = remark
@@ -15,12 +16,14 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
     <Thread
       remark={remark}
       nameOf={nameOf}
+      mine={me?.person?.personId}
       canWrite={canWrite}
       isSending={isLoading}
       below={instead !== null && <Instead text={instead} />}
       acts={canTake && <TakeProposed id={id} remarkIds={[remarkId]} label="Take it into the change" />}
       onAnswer={(text) => make({ id, text, replyTo: remarkId })}
       onSettle={(isSettled) => settle({ id, remarkId, isSettled })}
+      onReact={(to, body) => react({ id, remarkId: to, ...body })}
     />
   )
 }

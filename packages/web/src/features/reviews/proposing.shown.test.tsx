@@ -21,6 +21,7 @@ const aRemark = (given: Partial<Remark> = {}): Remark => ({
   instead: '  return server - local',
   isSettled: false,
   settledBy: null,
+  reactions: [],
   answers: [],
   ...given,
 })

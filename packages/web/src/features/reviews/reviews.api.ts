@@ -43,6 +43,10 @@ export const reviewsApi = api.injectEndpoints({
       query: ({ id, remarkId, isSettled }) => request('settleRemark', { params: { ...placeOf(id), remarkId }, body: { isSettled } }),
       invalidatesTags: STALE,
     }),
+    reactToRemark: build.mutation<Answer<'reactToRemark'>, { id: string; remarkId: string } & Body<'reactToRemark'>>({
+      query: ({ id, remarkId, ...body }) => request('reactToRemark', { params: { ...placeOf(id), remarkId }, body }),
+      invalidatesTags: ['Code'],
+    }),
     wantMerge: build.mutation<Answer<'wantMerge'>, { id: string } & Body<'wantMerge'>>({
       query: ({ id, ...body }) => request('wantMerge', { params: placeOf(id), body }),
       invalidatesTags: STALE,
@@ -75,6 +79,7 @@ export const {
   useGiveReviewMutation,
   useMakeRemarkMutation,
   useSettleRemarkMutation,
+  useReactToRemarkMutation,
   useWantMergeMutation,
   useMergeGatesQuery,
   useGateTrialQuery,

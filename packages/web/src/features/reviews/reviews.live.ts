@@ -9,6 +9,7 @@ export const reviewsLive: Refreshes<ReviewsEvents> = {
   'remark-settled': {},
   'commit-remarked': { always: ['Remark'] },
   'commit-remark-settled': { always: ['Remark'] },
+  'remark-reacted': { always: ['Remark'] },
   'merge-wanted': {},
   'gates-passed-over': {},
   'merge-gates-set': {},

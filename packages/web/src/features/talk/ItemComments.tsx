@@ -2,7 +2,6 @@ import { keepDraft, readDraft } from '#shared/lib/drafts'
 import { Redline } from '#features/history/index'
 import type { Comment } from '@dystracer/core/talk/wire'
 import type { Item } from '@dystracer/core/items/wire'
-import { REACTIONS } from '@dystracer/core/setup/field-use'
 import { formatMinutes } from '@dystracer/core/text/duration'
 import { Suspense, useEffect, useState } from 'react'
 import { toast } from 'sonner'
@@ -13,6 +12,7 @@ import { problemText } from '#shared/lib/problem-text'
 import { useDelayed } from '#shared/lib/use-delayed'
 import { usePeople } from '#features/people/index'
 import { Markdown } from '#shared/ui/Markdown'
+import { ReactionRow } from '#shared/ui/ReactionRow'
 import { MarkdownEditor } from '#shared/editors/MarkdownEditor'
 import { Button, SectionHead, When } from '#shared/ui/parts'
 import { useUploads } from './AttachmentList'
@@ -138,23 +138,13 @@ function CommentView({
       {isHistoryOpen && <Revisions itemKey={item.key} comment={comment} />}
       {people.may('talk.write') && draft === null && (
         <p className="flex flex-wrap gap-x-3 text-[12px]">
-          {REACTIONS.map((reaction) => {
-            const who = comment.reactions.find((entry) => entry.reaction === reaction)?.personIds ?? []
-            const isOn = mine !== undefined && who.includes(mine)
-            return (
-              <button
-                key={reaction}
-                type="button"
-                aria-pressed={isOn}
-                title={who.map((id) => people.nameOf(id)).join(', ')}
-                className={isOn ? 'font-bold text-proof' : 'text-ink-3'}
-                onClick={() => void react({ key: item.key, commentId: comment.commentId, reaction, isOn: !isOn })}
-              >
-                {reaction}
-                {who.length > 0 && ` ${who.length}`}
-              </button>
-            )
-          })}
+          <ReactionRow
+            reactions={comment.reactions}
+            mine={mine}
+            canReact
+            nameOf={people.nameOf}
+            onReact={(reaction, isOn) => void react({ key: item.key, commentId: comment.commentId, reaction, isOn })}
+          />
           <button type="button" className="link" onClick={() => onAnswer(comment, false)}>
             answer
           </button>

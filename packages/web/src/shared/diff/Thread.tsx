@@ -1,7 +1,10 @@
+import type { Reactions } from '@dystracer/core/talk/wire'
 import { useState, type ReactNode } from 'react'
+import type { Body } from '#shared/lib/api'
 import { tellRefusal } from '#shared/lib/tell-refusal'
 import { Markdown } from '#shared/ui/Markdown'
 import { Button, When } from '#shared/ui/parts'
+import { ReactionRow } from '#shared/ui/ReactionRow'
 import { RemarkForm } from './RemarkForm'
 
 interface Said {
@@ -9,6 +12,7 @@ interface Said {
   personId: string
   atMs: number
   text: string
+  reactions: Reactions
 }
 type Sent = Promise<{ error?: unknown }>
 
@@ -16,6 +20,7 @@ type Sent = Promise<{ error?: unknown }>
 export function Thread({
   remark,
   nameOf,
+  mine,
   canWrite,
   isSending = false,
   head,
@@ -23,9 +28,12 @@ export function Thread({
   acts,
   onAnswer,
   onSettle,
+  onReact,
 }: {
   remark: Said & { isSettled: boolean; settledBy: string | null; answers: readonly Said[] }
   nameOf: (actor: string | null) => string
+  /** Who looks. */
+  mine: string | undefined
   canWrite: boolean
   isSending?: boolean
   /** What stands above it, such as where its lines are. */
@@ -36,6 +44,7 @@ export function Thread({
   acts?: ReactNode
   onAnswer: (text: string) => Sent
   onSettle: (isSettled: boolean) => Sent
+  onReact: (remarkId: string, body: Body<'reactToRemark'>) => Sent
 }) {
   const [isOpen, setIsOpen] = useState(!remark.isSettled)
   const [isAnswering, setIsAnswering] = useState(false)
@@ -60,7 +69,7 @@ export function Thread({
   return (
     <div className="mx-4 my-1 border-l-2 border-edge pl-3 text-[13px]">
       {head}
-      {[remark, ...remark.answers].map(({ remarkId, personId, atMs, text }) => (
+      {[remark, ...remark.answers].map(({ remarkId, personId, atMs, text, reactions }) => (
         <div key={remarkId} className="py-0.5">
           <b>{nameOf(personId)}</b>{' '}
           <span className="text-[12px] text-ink-2">
@@ -68,6 +77,17 @@ export function Thread({
           </span>
           <Markdown text={text} />
           {remarkId === remark.remarkId && below}
+          {(canWrite || reactions.length > 0) && (
+            <p className="m-0 flex flex-wrap gap-x-3 text-[12px]">
+              <ReactionRow
+                reactions={reactions}
+                mine={mine}
+                canReact={canWrite}
+                nameOf={nameOf}
+                onReact={(reaction, isOn) => void onReact(remarkId, { reaction, isOn }).then(tellRefusal)}
+              />
+            </p>
+          )}
         </div>
       ))}
       {canWrite && !isAnswering && (
