@@ -134,7 +134,11 @@ const server = makeServer([
       sendJson(response, {})
     },
   },
-  { method: 'GET', path: /^\/api\/mail$/, handle: (_request, response) => sendJson(response, mailbox.mails) },
+  {
+    method: 'GET',
+    path: /^\/api\/mail$/,
+    handle: (_request, response, url) => sendJson(response, mailbox.mails.slice(0, Number(url.searchParams.get('limit') ?? Infinity))),
+  },
   {
     method: 'POST',
     path: /^\/api\/ready$/,

@@ -300,7 +300,7 @@ describe('the mailbox', () => {
     })
     const page = mailPage(mailbox, '<b>said</b>').replace(/<script>setInterval[\s\S]*<\/script>/, '')
     expect(page).not.toMatch(/<script|<img|<b>said/)
-    expect(page).toMatch(/<iframe sandbox [^>]*srcdoc="&#60;script/)
+    expect(page).toMatch(/<iframe sandbox [^>]*data-letter="&#60;script/)
   })
 
   test('answers in the thread, to where the mail says, with the mail quoted', async () => {

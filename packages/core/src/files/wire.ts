@@ -72,6 +72,18 @@ export const zItemCode = z.object({
 })
 export type ItemCode = z.infer<typeof zItemCode>
 
+/** Files up to so large are compared by what they mean. */
+export const MEANING_BYTES_MAX = 256 << 10
+const zBlob = z.string().regex(/^(?:[0-9a-f]{40}|[0-9a-f]{64})$/, 'The hash of a content, as diffs name it')
+/** What differs in a file by what it means, at most 500 places; `why` says why it cannot be compared so. */
+export const zMeaning = z.object({
+  changes: z.array(z.object({ at: z.string(), before: z.string().nullable(), after: z.string().nullable() })),
+  total: z.number().int(),
+  why: z.string().nullable(),
+})
+/** What differs in a file by what it means. */
+export type Meaning = z.infer<typeof zMeaning>
+
 /** What can be asked of files. */
 export const filesOperations = {
   readFile: operation({
@@ -91,6 +103,15 @@ export const filesOperations = {
     about: 'repository',
     media: 'image/*',
     answer: z.string(),
+  }),
+  readMeaning: operation({
+    method: 'get',
+    path: '/repositories/:repository/meaning',
+    summary: 'What differs between two states of a JSON file or a table (CSV, TSV) by what they mean, at most 256 KB each',
+    may: 'project.read',
+    about: 'repository',
+    query: z.object({ form: z.enum(['json', 'table']), before: zBlob, after: zBlob }),
+    answer: zMeaning,
   }),
   readItemCode: operation({
     method: 'get',

@@ -55,3 +55,8 @@ export function readHeadedRows(text: string): HeadedRows {
     unclosedAt: broken ? (broken.row ?? 0) : null,
   }
 }
+
+/** Reads a table as it stands, the first row with the others; which sign parts its cells is told from it. Linear. */
+export function readRows(text: string): string[][] {
+  return papaparse.parse<string[]>(text, { skipEmptyLines: 'greedy' }).data
+}

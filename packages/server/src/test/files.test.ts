@@ -15,6 +15,8 @@ let rafe: Ask
 let wren: Ask
 let item = ''
 let secret = ''
+/** Hashes of contents, in the order in which they were committed. */
+const states: string[] = []
 const read = (path: string, ask = rafe) => ask(`/repositories/tides/file?path=${encodeURIComponent(path)}`)
 const find = async (q: string) => (await rafe(`/files?q=${encodeURIComponent(q)}`)).body
 
@@ -41,12 +43,21 @@ beforeAll(async () => {
   work.commit('odd [name]?.txt', 'hour of the day\n', 'A path that looks like a pattern')
   work.commit('mark.bin', 'a\0b', 'Not a text')
   work.commit('panel.svg', '<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>', 'A picture that would act')
+  const state = (path: string, text: string) => {
+    work.commit(path, text, `Another state of ${path}`)
+    states.push(work.git('rev-parse', `HEAD:${path}`))
+  }
+  state('stations.json', '{"stations": [{"id": 7, "name": "Quay"}]}')
+  state('stations.json', '{\n  "stations": [{"name": "Old quay", "id": 7}]\n}\n')
+  state('stations.tsv', 'id\tname\n7\tQuay\n8\tPier\n')
+  state('stations.tsv', '\uFEFFid\tname\n7\tOld quay\n8\tPier\n')
+  state('stations.json', `"${'x'.repeat(300_000)}"`)
   symlinkSync('/etc/passwd', join(work.dir, 'outside'))
   work.git('add', 'outside')
   work.git('commit', '--quiet', '-m', 'A link that leads out')
   work.git('push', '--quiet', bare, 'main')
   await ines('/projects/EMB/repositories', { method: 'POST', body: { url: bare } })
-  await until('it was read', async () => (await ines('/repositories')).body.rows[0]?.commits === 7)
+  await until('it was read', async () => (await ines('/repositories')).body.rows[0]?.commits === 12)
 })
 afterAll(async () => {
   await app.stop()
@@ -118,6 +129,26 @@ describe('search in files', () => {
     expect(rows).toHaveLength(200)
     expect(isCut).toBe(true)
   })
+})
+
+test('two states of a file are compared by what they mean, or it is said why they cannot be', async () => {
+  const [json, renamed, table, retable, large] = states
+  const meaning = (form: string, before = '', after = '', ask = wren) =>
+    ask(`/repositories/tides/meaning?form=${form}&before=${before}&after=${after}`)
+  expect((await meaning('json', json, renamed)).body).toEqual({
+    changes: [{ at: 'stations[id 7].name', before: '"Quay"', after: '"Old quay"' }],
+    total: 1,
+    why: null,
+  })
+  expect((await meaning('table', table, retable)).body.changes).toEqual([{ at: 'row 7, name', before: 'Quay', after: 'Old quay' }])
+  expect((await meaning('json', json, table)).body).toMatchObject({
+    total: 0,
+    why: expect.stringMatching(/^It was no JSON after the change/),
+  })
+  expect((await meaning('json', json, large)).status).toBe(404)
+  expect((await meaning('json', json, 'f'.repeat(40))).status).toBe(404)
+  expect((await meaning('json', json, '--all')).status).toBe(422)
+  expect((await app.call(`/api/v1/repositories/tides/meaning?form=json&before=${json}&after=${renamed}`)).status).toBe(401)
 })
 
 test('a picture is had by the hash of its content, shown as a picture alone; what is none is not there', async () => {

@@ -127,20 +127,27 @@ export function mailPage(mailbox: Mailbox, message = ''): string {
   )
 }
 
-/** Shows new mail when it comes, but for somebody who is writing an answer. */
+/**
+ * Shows new mail when it comes, but for somebody who is writing an answer. A letter gets its frame when it is opened: hundreds of frames
+ * keep a page waiting.
+ */
 function lookAgain(newestId: number): string {
   return `<script>setInterval(async () => {
-  const [newest] = await (await fetch('/api/mail')).json()
+  const [newest] = await (await fetch('/api/mail?limit=1')).json()
   const isWriting = [...document.querySelectorAll('textarea')].some((field) => field.value !== '' || field === document.activeElement)
   if ((newest?.id ?? 0) !== ${newestId} && !isWriting) location.replace('/mail')
-}, 2000)</script>`
+}, 2000)
+addEventListener('toggle', ({ target }) => {
+  const frame = target.querySelector('iframe')
+  if (target.open && !frame.srcdoc) frame.srcdoc = frame.dataset.letter
+}, true)</script>`
 }
 
 function mailHtml(mail: Mail, isNewest: boolean): string {
   const at = new Date(mail.atMs).toISOString().slice(0, 16).replace('T', ' ')
   const letter = mail.html
     ? `<details><summary>as HTML</summary><iframe sandbox title="Mail ${mail.id}" style="width:100%;height:300px;` +
-      `border:1px solid #DED8CA" srcdoc="${escapeHtml(mail.html)}"></iframe></details>`
+      `border:1px solid #DED8CA" data-letter="${escapeHtml(mail.html)}"></iframe></details>`
     : ''
   const answer =
     `<form method="post" action="/do/answer"><input type="hidden" name="id" value="${mail.id}"><label>Answer ` +

@@ -1,9 +1,12 @@
+import { decodeText } from '@dystracer/core/text/decode-text'
 import { firstLine } from '@dystracer/core/text/first-line'
 import { personByAddress } from '#subjects/people/index'
 import { knowersOf } from '@dystracer/core/files/knowers'
-import type { FileDetail, FileRun, FoundLines } from '@dystracer/core/files/wire'
+import { changesOfJson, changesOfTable, NoMeaning } from '@dystracer/core/files/meaning'
+import { MEANING_BYTES_MAX, type FileDetail, type FileRun, type FoundLines, type Meaning } from '@dystracer/core/files/wire'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
+import { readRows } from '#platform/csv'
 import { pictureTypeOf } from '#platform/files/picture-type'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
@@ -78,6 +81,35 @@ export async function readPicture(ctx: ServiceContext, repository: string, blob:
   const mediaType = content === null ? null : pictureTypeOf(content)
   if (content === null || mediaType === null) throw missing()
   return { mediaType, content: Buffer.from(content) }
+}
+
+const CHANGES_MAX = 500
+
+/**
+ * What differs between two states of a file by what it means, or why it cannot be compared so. Throws `not-found` for a content that is not
+ * there or too large.
+ */
+export async function readMeaning(
+  ctx: ServiceContext,
+  repository: string,
+  { form, before, after }: { form: 'json' | 'table'; before: string; after: string },
+): Promise<Meaning> {
+  const textOf = async (hash: string): Promise<string> => {
+    const content = await gitWorker(ctx).call('readBlob', { dir: mirrorDir(ctx, repository), hash, maxBytes: MEANING_BYTES_MAX })
+    if (content === null)
+      throw new Problem('not-found', { detail: `${repository} has no such content of at most ${MEANING_BYTES_MAX >> 10} KB.` })
+    const decoded = decodeText(content)
+    if (!decoded.ok) throw new NoMeaning(decoded.why)
+    return decoded.text
+  }
+  try {
+    const [old, now] = await Promise.all([textOf(before), textOf(after)])
+    const changes = form === 'json' ? changesOfJson(old, now) : changesOfTable(readRows(old), readRows(now))
+    return { changes: changes.slice(0, CHANGES_MAX), total: changes.length, why: null }
+  } catch (error) {
+    if (error instanceof NoMeaning) return { changes: [], total: 0, why: error.message }
+    throw error
+  }
 }
 
 async function readAtMainLine(ctx: ServiceContext, repository: string, path: string) {

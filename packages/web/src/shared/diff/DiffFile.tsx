@@ -1,6 +1,8 @@
 import { useMemo, useState, type ReactNode } from 'react'
 import { Diff, Hunk, markEdits, tokenize, type ChangeData, type FileData, type GutterOptions, type ViewType } from 'react-diff-view'
 import { Button } from '#shared/ui/parts'
+import { formOf, MeaningChange } from './MeaningChange'
+import type { MeaningOf } from './meaning.api'
 import { isPicturePath, PictureChange } from './PictureChange'
 
 /** Words inside changed lines are marked in files up to so many lines; in longer ones that would keep the page waiting. */
@@ -39,7 +41,9 @@ export interface DiffFileProps {
   onLine?: (line: DiffLine, isMore: boolean) => void
 }
 
-/** One file of a diff: a picture as one, a vector picture also as its text, everything else line by line. */
+/**
+ * One file of a diff: a picture as one, a vector picture also as its text, what has a meaning also by that, everything else line by line.
+ */
 export function DiffFile(props: DiffFileProps) {
   const { file, repository } = props
   const path = pathOfFile(file)
@@ -53,6 +57,9 @@ export function DiffFile(props: DiffFileProps) {
   const isNoText = file.hunks.length === 0 && sides.before !== sides.after && !isEmptied(sides)
   if (isNoText)
     return isPicture ? <PictureChange {...sides} /> : <p className="px-3 py-2 text-ink-2">It is no text; its content changed.</p>
+  const form = formOf(path)
+  if (!isPicture && form !== null && sides.before !== null && sides.after !== null)
+    return <WithMeaning {...props} {...{ form, before: sides.before, after: sides.after }} />
   if (!isPicture) return <Lines {...props} />
   return (
     <>
@@ -62,6 +69,25 @@ export function DiffFile(props: DiffFileProps) {
         </Button>
       </p>
       {isText ? <Lines {...props} /> : <PictureChange {...sides} />}
+    </>
+  )
+}
+
+/** Line by line, and by what the lines mean when that is asked for. */
+function WithMeaning({ form, before, after, ...props }: DiffFileProps & Omit<MeaningOf, 'repository'>) {
+  const [isMeaning, setIsMeaning] = useState(false)
+  return (
+    <>
+      <p className="m-0 px-3 pt-2">
+        <Button look="line" aria-pressed={isMeaning} onClick={() => setIsMeaning(!isMeaning)}>
+          {isMeaning ? 'line by line' : 'by what it means'}
+        </Button>
+      </p>
+      {isMeaning ? (
+        <MeaningChange repository={props.repository} path={pathOfFile(props.file)} form={form} before={before} after={after} />
+      ) : (
+        <Lines {...props} />
+      )}
     </>
   )
 }
