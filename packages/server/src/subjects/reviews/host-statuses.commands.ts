@@ -62,10 +62,13 @@ export function startTellingHosts(ctx: ServiceContext): void {
     const nowMs = performance.now()
     for (const [repository, atMs] of dueAtMs) {
       if (atMs > nowMs || takesNone.has(repository)) continue
-      dueAtMs.delete(repository)
+      // What throws, such as a repository that was not fetched yet, is tried again then.
+      const againAtMs = nowMs + MINUTE_MS
+      dueAtMs.set(repository, againAtMs)
       const { next } = await tellOfRepository(ctx, repository)
       if (next === 'never') takesNone.add(repository)
-      else if (next === 'in a minute') look(repository, performance.now() + MINUTE_MS)
+      // Something that happened meanwhile asks for a look of its own.
+      if (next !== 'in a minute' && dueAtMs.get(repository) === againAtMs) dueAtMs.delete(repository)
     }
   }
   ctx.jobs.every({ name: 'telling code hosts of their pull requests', everyMs: ROUND_MS, run: round })
