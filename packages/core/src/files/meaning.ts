@@ -12,7 +12,7 @@ export class NoMeaning extends Error {}
 
 /** Values nest so deep at most, and of lists that are unlike each other so many edits are looked for. */
 const DEPTH_MAX = 200
-const EDITS_MAX = 2000
+const EDITS_MAX = 300
 const SHOWN_MAX = 300
 /** Members that name an element of a list, the first that all elements have. */
 const NAMING = ['id', 'key', 'name'] as const
