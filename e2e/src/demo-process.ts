@@ -47,7 +47,7 @@ function isMine(folder: string): boolean {
 }
 
 /** The first of three ports in a row that nobody listens on: for the product, the stand-ins and their mail. */
-export async function freePorts(): Promise<number> {
+async function freePorts(): Promise<number> {
   for (;;) {
     // Below those that the system gives to connections.
     const first = 20_000 + Math.floor(Math.random() * 12_000)

@@ -111,10 +111,7 @@ export const buildFilesPaths = {
         .max(2000)
         .optional(),
       /** What a file that lies elsewhere holds, if that is known. */
-      sha256: z
-        .string()
-        .regex(/^[0-9a-f]{64}$/)
-        .optional(),
+      sha256: zSha256.optional(),
       sizeBytes: z.coerce.number().int().min(0).optional(),
     }),
     gives: { media: ['application/json'], json: zBuildFile, status: 200 },

@@ -1,4 +1,4 @@
-import { plural } from '../text/plural.js'
+import { plural } from '#text/plural'
 import type { GateCode, MergeGate } from './gates.js'
 
 type NameOf = (personId: string) => string

@@ -20,9 +20,11 @@ export interface FoundFileRow extends BuildFileRow {
   sha: string
   branch: string
 }
+/** What a build `b` is called. */
+const NAME_OF_BUILD = `coalesce((SELECT n.name FROM build_name n
+  WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1), CAST(b.number AS TEXT))` as const
 const FOUND = `SELECT f.file_id AS fileId, f.name, f.size_bytes AS sizeBytes, f.sha256, f.url, f.at_ms AS atMs, b.repository, b.number,
-    coalesce((SELECT n.name FROM build_name n WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1),
-      CAST(b.number AS TEXT)) AS build, b.sha, b.branch
+    ${NAME_OF_BUILD} AS build, b.sha, b.branch
   FROM build_file f JOIN build b ON b.repository = f.repository AND b.number = f.build`
 
 // Of findBuildFiles; by build_file_sha256; the newest fifty of what the asker may read.
@@ -38,8 +40,7 @@ export const LIST_RELEASES_OF_COMMIT = `SELECT r.service, r.name FROM release r 
 
 // Of readProvenance; by the primary key; one row.
 export const GET_BUILD_OF_FILES = `SELECT b.sha, b.branch, b.started_at_ms AS startedAtMs, b.finished_at_ms AS finishedAtMs, r.url,
-    coalesce((SELECT n.name FROM build_name n WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1),
-      CAST(b.number AS TEXT)) AS name,
+    ${NAME_OF_BUILD} AS name,
     (SELECT w.machine FROM wanted_build w WHERE w.repository = b.repository AND w.number = b.number ORDER BY w.wanted_at_ms DESC LIMIT 1)
       AS machine
   FROM build b JOIN repository r ON r.name = b.repository WHERE b.repository = @repository AND b.number = @build`

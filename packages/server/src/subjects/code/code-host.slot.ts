@@ -11,6 +11,7 @@ export const codeHostSlot = slot<CodeHost | null>('code host', ({ config }) =>
 /** The code host that a repository lives in; null where plain git is all that there is. */
 export function codeHostOf(ctx: Pick<ServiceContext, 'use' | 'db'>, repository: string): CodeHost | null {
   const host = ctx.use(codeHostSlot)
+  if (host === null) return null
   const url = sql(ctx.db, GET_REPOSITORY_BY_NAME).get<{ url: string }>({ repository })?.url
-  return host && url !== undefined && host.serves(url) ? host : null
+  return url !== undefined && host.serves(url) ? host : null
 }

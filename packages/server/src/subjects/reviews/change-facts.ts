@@ -1,8 +1,10 @@
+import { groupBy } from '@dystracer/core/basics/group-by'
 import type { Reactions } from '@dystracer/core/talk/wire'
 import { standingVerdicts, type GivenVerdict } from '@dystracer/core/reviews/verdicts'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { commitsOfPullRequest, getCommit, graphOf, pathsOf, type PullRequestRow } from '#subjects/code/index'
+import { gatherReactions } from '#subjects/talk/index'
 import { LIST_REACTIONS, LIST_AUTHORS_OF_COMMITS, LIST_VERDICTS } from './reviewing.queries.js'
 
 type Of = Pick<PullRequestRow, 'repository' | 'number'>
@@ -51,9 +53,6 @@ export function reactionsTo(db: ServiceContext['db'], remarkIds: readonly string
   const rows = sql(db, LIST_REACTIONS).all<{ remarkId: string; reaction: string; personId: string }>({
     remarkIds: JSON.stringify(remarkIds),
   })
-  return (remarkId) => {
-    const by = new Map<string, string[]>()
-    for (const row of rows) if (row.remarkId === remarkId) by.set(row.reaction, [...(by.get(row.reaction) ?? []), row.personId])
-    return [...by].map(([reaction, personIds]) => ({ reaction, personIds }))
-  }
+  const byRemark = groupBy(rows, ({ remarkId }) => remarkId)
+  return (remarkId) => gatherReactions(byRemark.get(remarkId) ?? [])
 }

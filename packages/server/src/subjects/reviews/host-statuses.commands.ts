@@ -13,7 +13,7 @@ import { idOf } from './change-facts.js'
 import { gatesOf } from './gates.views.js'
 import {
   GET_TOLD_STATUS,
-  LIST_HOSTED_REPOSITORIES,
+  LIST_CONNECTED_REPOSITORIES,
   LIST_PULL_REQUESTS_TO_TELL_OF,
   SET_TOLD_STATUS,
   SET_TROUBLE_OF_TOLD_STATUS,
@@ -43,22 +43,20 @@ const SUMMARY_MAX = 140
  * while a host or this program was away, and nothing is told twice. A host that fails is asked again a minute later.
  */
 export function startTellingHosts(ctx: ServiceContext): void {
-  const hosted = () =>
-    sql(ctx.db, LIST_HOSTED_REPOSITORIES)
-      .all<{ name: string }>({})
-      .flatMap(({ name }) => (codeHostOf(ctx, name) ? [name] : []))
+  // Nothing was told of what happened while this program was away.
+  let areAllDue = true
   const dueAtMs = new Map<string, number>()
   const takesNone = new Set<string>()
-  const look = (repository: string, atMs = 0) => dueAtMs.set(repository, Math.min(dueAtMs.get(repository) ?? Infinity, atMs))
-  for (const repository of hosted()) look(repository)
   ctx.journal.onCommit((entries) => {
-    if (entries.some(({ kind }) => CHANGES_GATES.has(kind))) for (const repository of hosted()) look(repository)
+    areAllDue ||= entries.some(({ kind }) => CHANGES_GATES.has(kind))
     for (const subject of entries.flatMap(({ subjects }) => subjects)) {
       const repository = /^(?:repository|pull-request|build):([^/]+)/.exec(subject)?.[1]
-      if (repository !== undefined && codeHostOf(ctx, repository)) look(repository)
+      if (repository !== undefined) dueAtMs.set(repository, 0)
     }
   })
   const round = async () => {
+    if (areAllDue) for (const { name } of sql(ctx.db, LIST_CONNECTED_REPOSITORIES).all<{ name: string }>({})) dueAtMs.set(name, 0)
+    areAllDue = false
     const nowMs = performance.now()
     for (const [repository, atMs] of dueAtMs) {
       if (atMs > nowMs || takesNone.has(repository)) continue
@@ -77,7 +75,7 @@ export function startTellingHosts(ctx: ServiceContext): void {
 /** Tells its host of every pull request that reads differently than it was told; when to look again without being asked to. */
 async function tellOfRepository(ctx: ServiceContext, repository: string): Promise<{ next: 'when asked' | 'in a minute' | 'never' }> {
   const host = codeHostOf(ctx, repository)
-  if (!host) return { next: 'never' }
+  if (!host) return { next: 'when asked' }
   let isByTheClock = false
   let trouble: string | null = null
   for (const row of sql(ctx.db, LIST_PULL_REQUESTS_TO_TELL_OF).all<PullRequestRow>({ repository })) {

@@ -1,7 +1,7 @@
 import { PULL_REQUEST_COLUMNS } from '#subjects/code/index'
 
 // Of startTellingHosts; reads the table, a row for each repository.
-export const LIST_HOSTED_REPOSITORIES = 'SELECT name FROM repository WHERE disconnected_at_ms IS NULL'
+export const LIST_CONNECTED_REPOSITORIES = 'SELECT name FROM repository WHERE disconnected_at_ms IS NULL'
 
 // Of tellOfRepository; by the primary key; the newest of those that are open, and what was told of others before they ended.
 export const LIST_PULL_REQUESTS_TO_TELL_OF = `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request

@@ -27,6 +27,7 @@ import {
   LIST_FOLLOWER_BY_KEY,
   LIST_PERSON,
 } from './comments.queries.js'
+import { gatherReactions } from './reactions.js'
 
 interface People {
   personId: string
@@ -298,12 +299,6 @@ export function listComments(
 }
 
 function toComment(ctx: Pick<ServiceContext, 'db'>, row: CommentRow): Comment {
-  const reactions = new Map<string, string[]>()
-  for (const entry of sql(ctx.db, LIST_COMMENT_REACTION_BY_ID).all<{
-    reaction: string
-    person_id: string
-  }>({ id: row.comment_id }))
-    reactions.set(entry.reaction, [...(reactions.get(entry.reaction) ?? []), entry.person_id])
   return {
     commentId: row.comment_id,
     by: row.from_address === null ? row.by : null,
@@ -312,7 +307,9 @@ function toComment(ctx: Pick<ServiceContext, 'db'>, row: CommentRow): Comment {
     text: row.text,
     replyTo: row.reply_to,
     editedAtMs: row.edited_at_ms,
-    reactions: [...reactions].map(([reaction, personIds]) => ({ reaction, personIds })),
+    reactions: gatherReactions(
+      sql(ctx.db, LIST_COMMENT_REACTION_BY_ID).all<{ reaction: string; personId: string }>({ id: row.comment_id }),
+    ),
   }
 }
 

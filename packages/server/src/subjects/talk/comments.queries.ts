@@ -24,7 +24,7 @@ export const COUNT_COMMENT_BY_KEY = 'SELECT count(*) AS count FROM comment WHERE
 
 // Of toComment; by the primary key.
 export const LIST_COMMENT_REACTION_BY_ID =
-  'SELECT reaction, person_id FROM comment_reaction WHERE comment_id = @id ORDER BY reaction, person_id'
+  'SELECT reaction, person_id AS personId FROM comment_reaction WHERE comment_id = @id ORDER BY reaction, person_id'
 
 // Of listRevisions; by the primary key; at most 100 rows.
 export const LIST_COMMENT_REVISION_BY_COMMENT_ID =

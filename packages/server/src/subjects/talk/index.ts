@@ -3,3 +3,4 @@ export { addComment, followersOf, writeImportedComment, writeRemark } from './co
 export { bookTime } from './time.commands.js'
 export { blobPath } from './blobs.js'
 export { addAttachment } from './attachments.commands.js'
+export { gatherReactions } from './reactions.js'

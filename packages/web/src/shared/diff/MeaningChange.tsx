@@ -1,4 +1,4 @@
-import { plural } from '@dystracer/core/text/plural'
+import { plural } from '#shared/lib/format'
 import { Pending, Quiet } from '#shared/ui/parts'
 import { useMeaningQuery, type MeaningOf } from './meaning.api'
 

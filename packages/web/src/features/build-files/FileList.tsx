@@ -2,10 +2,22 @@ import type { ReactNode } from 'react'
 import { addressOf } from '@dystracer/core/people/operation'
 import { buildFilesOperations, type BuildFile } from '@dystracer/core/build-files/wire'
 import { sizeText } from '#shared/lib/format'
+import { SectionHead } from '#shared/ui/parts'
 
 export interface Of {
   repository: string
   number: number
+}
+
+/** The files that something left, one below the other. */
+export function FileList({ below, children }: { below?: ReactNode; children: ReactNode }) {
+  return (
+    <section aria-label="Files" className="border-t border-edge px-4 py-3">
+      <SectionHead>Files</SectionHead>
+      <ul className="m-0 list-none p-0">{children}</ul>
+      {below}
+    </section>
+  )
 }
 
 /** A file that a build left: a way to it, what it holds by hash, how large it is and where it lies. */
