@@ -11,6 +11,16 @@ export function dayIn(timeZone: string | null, atMs: number): string {
     : new Date(atMs).toISOString().slice(0, 10)
 }
 
+/** What is set aside is so for at most so many days: whoever still needs it then says so again. */
+const ASIDE_DAYS_MAX = 90
+
+/** What is wrong with a day until which something is set aside; null where nothing is. */
+export function asideTrouble(day: string, nowMs: number): string | null {
+  if (day < dayIn(null, nowMs)) return 'This day is over'
+  const isFar = Date.parse(day) > nowMs + ASIDE_DAYS_MAX * 86_400_000
+  return isFar ? `At most ${ASIDE_DAYS_MAX} days: whoever still needs it then says so again` : null
+}
+
 /** Whether a text names a time zone that this run time knows. An offset such as +02:00 knows no summer, and is no zone of a person. */
 export function isTimeZone(text: string): boolean {
   return /^[A-Za-z][\w+/-]*$/.test(text) && !Number.isNaN(tzOffset(text, new Date(0)))

@@ -1,5 +1,6 @@
 import { zAtMs, zDay, zEmpty, zPage, zPageQuery } from '#basics/wire'
 import { zBuild, zSuspect } from '#code/wire'
+import { zBrought, zFoundHere } from '#findings/wire'
 import { operation, outsidePath } from '#people/operation'
 import { zRealDay } from '#setup/own-field'
 import { z } from 'zod'
@@ -132,22 +133,18 @@ export const zArtefact = z.object({
 })
 export type Artefact = z.infer<typeof zArtefact>
 
-const zFoundHere = z.object({
-  tool: z.string(),
-  ruleId: z.string(),
-  level: z.enum(['error', 'warning', 'note', 'none']),
-  message: z.string(),
-  file: z.string().nullable(),
-  line: z.number().int().nullable(),
-})
+/** A finding with those who look after its file by the owners file of the main line. */
+const zOwnedFinding = zFoundHere.extend({ ownerIds: z.array(z.string()) })
 /** What analysers found at a commit, held against another by what each finding is, whatever line it has moved to. */
 export const zBuildFindings = z.object({
   /** Whether any report of findings came of its commit. */
   isAnalysed: z.boolean(),
   /** The nearest analysed commit before it: of the main line for a branch beside it; null where there is none. */
   against: z.string().nullable(),
-  fresh: z.array(zFoundHere),
-  gone: z.array(zFoundHere),
+  /** What it brings, in numbers; what is set aside does not count. */
+  brought: zBrought,
+  fresh: z.array(zOwnedFinding),
+  gone: z.array(zOwnedFinding),
   /** How many stayed. */
   stayed: z.number().int(),
   /** New or gone ones beyond those that are listed. */

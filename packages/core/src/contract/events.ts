@@ -16,6 +16,7 @@ import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { BuildMachinesEvents } from '#build-machines/events'
+import type { FindingsEvents } from '#findings/events'
 import type { QualityEvents } from '#quality/events'
 import type { TiesEvents } from '#ties/events'
 import type { CasesEvents } from '#cases/events'
@@ -47,6 +48,7 @@ export interface EventBodies
     FaultsEvents,
     BuildsEvents,
     BuildMachinesEvents,
+    FindingsEvents,
     QualityEvents,
     TiesEvents,
     CasesEvents,

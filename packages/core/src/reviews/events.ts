@@ -80,5 +80,7 @@ export interface MergeGates {
   noNewFindings: boolean
   /** Tests run so many of a hundred lines that it brings, as far as they are measured; null where nothing is asked. */
   coverageAtLeast: number | null
+  /** What it may bring at most, as a sentence (findings/quality-sentence.ts); empty where nothing is asked. */
+  quality: string
   hours: MergeHours | null
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { parseQuality } from '#findings/quality-sentence'
 import { namesBranch } from '#text/branch-name'
 import { parsePlainYaml } from '#text/plain-yaml'
 import type { MergeGates } from './events.js'
@@ -41,6 +42,17 @@ function isZone(zone: string): boolean {
   }
 }
 
+/** What a change may bring at most, as a sentence; empty where nothing is asked. */
+export const zQuality = z
+  .string()
+  .trim()
+  .max(300)
+  .default('')
+  .superRefine((text, ctx) => {
+    const read = parseQuality(text)
+    if ('why' in read) ctx.addIssue({ code: 'custom', message: read.why })
+  })
+
 const zFile = z.record(
   z.string().min(1).max(200),
   z.strictObject({
@@ -54,6 +66,7 @@ const zFile = z.record(
     'not-while-broken': z.boolean().default(false),
     'no-new-findings': z.boolean().default(false),
     coverage: z.number().int().min(1).max(100).nullable().default(null),
+    quality: zQuality,
     hours: zHours.nullable().default(null),
   }),
 )
@@ -83,6 +96,7 @@ export function parseGates(text: string): { rules: GateRule[] } | { why: string 
       notWhileBroken: said['not-while-broken'],
       noNewFindings: said['no-new-findings'],
       coverageAtLeast: said.coverage,
+      quality: said.quality,
       hours: said.hours,
     })),
   }

@@ -36,6 +36,8 @@ const WORDS: Record<GateCode, (gate: MergeGate, nameOf: NameOf) => string> = {
   findings: ({ isMet, has }) => (isMet ? 'It brings no new finding' : `${plural(has, 'finding')} ${has === 1 ? 'is' : 'are'} new with it`),
   coverage: ({ isMet, words, has, needs }) =>
     words ?? `Tests run ${has} of a hundred lines that it brings${isMet ? '' : `; ${needs} are asked for`}`,
+  quality: ({ isMet, words }) =>
+    `${isMet ? 'It keeps to the quality that is asked for' : 'Beyond the quality that is asked for'}: ${words ?? ''}`,
   main: ({ isMet, words }) =>
     isMet ? 'The line that it goes to is sound' : `${words ?? 'The line that it goes to is broken'}: mend that first`,
   hours: ({ words }) => `It may be merged ${words ?? ''}`,

@@ -1,3 +1,4 @@
+import { beyondQuality, broughtInWords, parseQuality, type QualityMeasures } from '#findings/quality-sentence'
 import type { MergeGates, MergeHours } from './events.js'
 import type { GivenVerdict, StandingVerdict } from './verdicts.js'
 
@@ -16,6 +17,7 @@ export const GATE_CODES = [
   'time',
   'findings',
   'coverage',
+  'quality',
   'main',
   'hours',
 ] as const
@@ -58,6 +60,8 @@ export interface GateFacts {
   newFindings: number
   /** Of a hundred changed lines so many are run by tests, null where none can be measured; undefined where no report came. */
   coveredPercent: number | null | undefined
+  /** What it brings; null where no gate asks. */
+  measures: QualityMeasures | null
   /** The newest build of the base that broke; null where it did not. */
   brokenBase: string | null
   nowMs: number
@@ -75,6 +79,7 @@ export const DEFAULT_GATES: MergeGates = {
   notWhileBroken: false,
   noNewFindings: false,
   coverageAtLeast: null,
+  quality: '',
   hours: null,
 }
 
@@ -112,11 +117,27 @@ export function mergeGates(facts: GateFacts): MergeGate[] {
     ...when(gates.needsTime, () => gate('time', facts.spentMinutes > 0)),
     ...when(gates.noNewFindings, () => gate('findings', facts.newFindings === 0, { has: facts.newFindings })),
     ...when(gates.coverageAtLeast !== null, () => coverageGate(facts.coveredPercent, gates.coverageAtLeast ?? 0, gate)),
+    ...when(gates.quality !== '', () => qualityGate(gates.quality, facts.measures, gate)),
     ...when(gates.notWhileBroken, () => gate('main', facts.brokenBase === null, { words: facts.brokenBase })),
     ...when(gates.hours !== null, () =>
       gate('hours', isWithin(gates.hours as MergeHours, facts.nowMs), { words: hoursInWords(gates.hours as MergeHours) }),
     ),
   ]
+}
+
+function qualityGate(
+  sentence: string,
+  measures: QualityMeasures | null,
+  gate: (code: GateCode, isMet: boolean, more?: Partial<MergeGate>) => MergeGate,
+): MergeGate {
+  const read = parseQuality(sentence)
+  if ('why' in read) return gate('quality', false, { words: `What it may bring is not understood: ${read.why}` })
+  if (measures === null) return gate('quality', false, { words: 'Nothing is known of what it brings' })
+  const beyond = beyondQuality(read.limits, measures)
+  return gate('quality', beyond.length === 0, {
+    words: beyond.length === 0 ? broughtInWords(measures) : beyond.join('; '),
+    has: beyond.length,
+  })
 }
 
 function coverageGate(

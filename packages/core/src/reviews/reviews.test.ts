@@ -50,6 +50,7 @@ describe('the gates of a merge', () => {
     suspectCount: 2,
     spentMinutes: 0,
     newFindings: 1,
+    measures: null,
     coveredPercent: undefined,
     brokenBase: 'Build 3 of main broke',
     nowMs: Date.parse('2026-11-24T09:30:00Z'),

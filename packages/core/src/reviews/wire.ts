@@ -3,7 +3,7 @@ import { operation } from '#people/operation'
 import { zReact, zReactions } from '#talk/wire'
 import { z } from 'zod'
 import { MERGE_METHODS } from './events.js'
-import { zHours } from './gate-rules.js'
+import { zHours, zQuality } from './gate-rules.js'
 import { GATE_CODES } from './gates.js'
 import { VERDICTS } from './verdicts.js'
 
@@ -88,6 +88,7 @@ export const zGateRule = z.strictObject({
   notWhileBroken: z.boolean().default(false),
   noNewFindings: z.boolean().default(false),
   coverageAtLeast: z.number().int().min(1).max(100).nullable().default(null),
+  quality: zQuality,
   hours: zHours.nullable().default(null),
 })
 /** What a repository asks for before a merge: by its own file on the main line, else by what was set here. */

@@ -233,20 +233,20 @@ describe('a merge', () => {
   })
 })
 
-describe('gates', () => {
-  const put = (body: object) => ines('/repositories/lid/gates', { method: 'PUT', body })
-  const gate = async (path: string, code: string) =>
-    (await review(path)).gates.find((one: { code: string }) => one.code === code) as
-      | { isMet: boolean; words: string | null; personIds: string[] }
-      | undefined
-  /** Commits a file on the main line and reads it. */
-  async function onMain(file: string, text: string): Promise<void> {
-    work.git('fetch', '--quiet', bare, '+main:main', '--update-head-ok')
-    work.git('checkout', '--quiet', '--force', 'main')
-    work.commit(file, text, `Say ${file}`)
-    await push('main')
-  }
+const put = (body: object) => ines('/repositories/lid/gates', { method: 'PUT', body })
+const gate = async (path: string, code: string) =>
+  (await review(path)).gates.find((one: { code: string }) => one.code === code) as
+    | { isMet: boolean; words: string | null; personIds: string[] }
+    | undefined
+/** Commits a file on the main line and reads it. */
+async function onMain(file: string, text: string): Promise<void> {
+  work.git('fetch', '--quiet', bare, '+main:main', '--update-head-ok')
+  work.git('checkout', '--quiet', '--force', 'main')
+  work.commit(file, text, `Say ${file}`)
+  await push('main')
+}
 
+describe('gates', () => {
   test('are asked for by branch: what names most of it holds', async () => {
     await put({ agreements: 1 })
     await put({ branches: 'release/*', agreements: 2, needsItem: true })
@@ -360,4 +360,62 @@ describe('a pull request', () => {
     expect((await propose('')).body.conflicts).toEqual(['bell.js'])
     expect((await propose('&target=none')).body.fields).toHaveProperty('target')
   })
+})
+
+// The last of all: once a build was told of, every change waits for its own.
+test('gates hold a change to the quality that a sentence asks for; a finding that is set aside does not count', async () => {
+  expect((await put({ quality: '0 new dragons' })).body.fields.quality).toContain('no dragons')
+  await put({ quality: '0 new bugs, 1 new smell, debt +20 min' })
+  await onMain('.dystracer/owners', '/pump/ teo\n')
+  const { path, branch } = await begin('pump/pump.js', 'x\n', 'Pump')
+  const sha = work.git('rev-parse', branch)
+  expect(await gate(path, 'quality')).toMatchObject({ isMet: false, words: 'no report of findings came of its newest commit' })
+  const result = (ruleId: string, level: string) => ({
+    ruleId,
+    level,
+    message: { text: `Found by ${ruleId}.` },
+    locations: [{ physicalLocation: { artifactLocation: { uri: 'pump/pump.js' }, region: { startLine: 1 } } }],
+  })
+  const results = [result('B1', 'error'), result('S1', 'warning'), result('S2', 'note')]
+  const sent = await app.call(`/receive/reports/sarif?repository=lid&commit=${sha}&branch=${branch}&build=900`, {
+    method: 'POST',
+    raw: JSON.stringify({ version: '2.1.0', runs: [{ tool: { driver: { name: 'scan' } }, results }] }),
+    headers: { authorization: `Bearer ${app.token('evidence')}` },
+  })
+  expect(sent.status).toBe(200)
+  expect(await gate(path, 'quality')).toMatchObject({
+    isMet: false,
+    words: '1 new bug, none is allowed; 2 new smells, 1 is allowed; debt +50 min, +20 min is allowed',
+  })
+  await app.call(`/receive/reports/junit?repository=lid&commit=${sha}&branch=${branch}&build=900`, {
+    method: 'POST',
+    raw: '<testsuite name="pump"><testcase name="turns"/></testsuite>',
+    headers: { authorization: `Bearer ${app.token('evidence')}` },
+  })
+  const found = (await ines('/builds/lid/900/findings')).body
+  expect(found.brought).toEqual({ bug: 1, weakness: 0, smell: 2, debtMinutes: 50 })
+  expect(found.fresh).toMatchObject([{ ruleId: 'B1', kind: 'bug', minutes: 30, ownerIds: ['teo'], aside: null }, {}, {}])
+  const { tool, identity } = found.fresh[0]
+  const aside = (ask: Ask, body: object) => ask('/findings/lid/aside', { method: 'PUT', body: { tool, identity, ...body } })
+  const day = new Date(app.clock.nowMs + 3 * 86_400_000).toISOString().slice(0, 10)
+  expect((await aside(wren, { until: day, why: 'harmless' })).status).toBe(403)
+  expect((await aside(ines, { until: day })).body.fields).toHaveProperty('why')
+  expect((await aside(ines, { until: '2020-01-01', why: 'harmless' })).body.fields).toHaveProperty('until')
+  expect((await aside(ines, { until: day, why: 'harmless', identity: 'nothing' })).status).toBe(404)
+  expect((await aside(ines, { until: day, why: 'harmless here' })).status).toBe(200)
+  expect((await wren('/set-aside-findings')).body.rows).toMatchObject([
+    { repository: 'lid', what: 'Found by B1', until: day, by: 'person:ines' },
+  ])
+  expect(await gate(path, 'quality')).toMatchObject({ words: '2 new smells, 1 is allowed' })
+  await put({ quality: 'at most 2 new smells, debt +20 min' })
+  expect(await gate(path, 'quality')).toMatchObject({ isMet: true, words: '2 new smells, debt +20 min' })
+  await put({ quality: 'coverage -1 %, coverage of changed lines 80 %' })
+  expect((await gate(path, 'quality'))?.words).toMatch(/no coverage of its changed lines.*; no coverage was reported/)
+  app.clock.nowMs += 4 * 86_400_000
+  expect((await wren('/set-aside-findings')).body.rows).toEqual([])
+  expect((await ines('/builds/lid/900/findings')).body.brought.bug).toBe(1)
+  await aside(ines, { until: new Date(app.clock.nowMs).toISOString().slice(0, 10), why: 'harmless here' })
+  await aside(ines, { until: null })
+  expect((await ines('/builds/lid/900/findings')).body.fresh[0].aside).toBeNull()
+  await ines(path, { method: 'PATCH', body: { state: 'closed' } })
 })

@@ -369,6 +369,56 @@ describe('other formats', () => {
   })
 })
 
+test('a SARIF log says of what kind a finding is, what it takes to mend it, how it comes about, and what may be done', () => {
+  const step = (uri: string, startLine: number, text: string) => ({
+    location: { message: { text }, physicalLocation: { artifactLocation: { uri }, region: { startLine } } },
+  })
+  const rules = [
+    { id: 'W1', helpUri: 'https://rules.example/w1', properties: { tags: ['security'], minutes: 45 } },
+    { id: 'W2', helpUri: 'javascript:alert(1)', properties: { tags: 7, minutes: -3 } },
+  ]
+  const log = {
+    version: '2.1.0',
+    runs: [
+      {
+        tool: { driver: { name: 'flow', rules } },
+        results: [
+          {
+            ruleId: 'W1',
+            message: { text: 'A length from outside is trusted' },
+            codeFlows: [
+              { threadFlows: [{ locations: [] }] },
+              { threadFlows: [{ locations: [step('src/wire.js', 3, 'read here'), step('src/pump.js', 9, 'used here'), {}] }] },
+            ],
+            fixes: [{ description: { text: 'Check the length' } }, {}],
+          },
+          { ruleId: 'W2', message: { text: 'Odd' }, level: 'note', properties: { minutes: 5 } },
+          { ruleId: 'W2', message: { text: 'Odder' }, level: 'error' },
+        ],
+      },
+    ],
+  }
+  const content = read('sarif', JSON.stringify(log))
+  if (content.kind !== 'findings') throw new Error('no findings')
+  expect(content.findings).toMatchObject([
+    {
+      kind: 'weakness',
+      minutes: 45,
+      detail: {
+        steps: [
+          { file: 'src/wire.js', line: 3, message: 'read here' },
+          { file: 'src/pump.js', line: 9, message: 'used here' },
+          { file: null, line: null, message: '' },
+        ],
+        fixes: ['Check the length'],
+        helpUrl: 'https://rules.example/w1',
+      },
+    },
+    { kind: 'smell', minutes: 5, detail: { steps: [], fixes: [], helpUrl: null } },
+    { kind: 'bug', minutes: 30 },
+  ])
+})
+
 describe('laws', () => {
   const test01 = fc.record({
     suite: fc.constantFrom('s', 't'),

@@ -1,3 +1,5 @@
+import type { FindingDetail, FindingKind, FindingLevel } from '#findings/finding'
+
 /** One case of a test report. */
 export interface TestCase {
   /** Where it stands: suites from the outside in, then its class, joined by ` › `. */
@@ -20,12 +22,16 @@ export interface FileCoverage {
 export interface Finding {
   tool: string
   ruleId: string
-  level: 'error' | 'warning' | 'note' | 'none'
+  level: FindingLevel
   message: string
   file: string | null
   line: number | null
   /** The tool's own identity of the finding, or one made of rule, file and text; lines shift, so they do not count. */
   identity: string
+  /** None of these in entries that were made before they were read. */
+  kind?: FindingKind
+  minutes?: number
+  detail?: FindingDetail
 }
 /** What a report holds, by the kind of its format. */
 export type ReportContent =

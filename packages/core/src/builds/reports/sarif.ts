@@ -1,3 +1,4 @@
+import { FINDING_LEVELS, kindOfFinding, MINUTES_TO_MEND, type FindingDetail } from '#findings/finding'
 import { firstLine } from '#text/first-line'
 import { z } from 'zod'
 import { parseJson } from './json.js'
@@ -5,16 +6,40 @@ import { ReportFormatError, type Finding } from './report.js'
 
 const RESULTS_MAX = 50_000
 const TEXT_MAX = 4000
-const LEVELS = ['error', 'warning', 'note', 'none'] as const
+/** Steps of a code flow, and fixes, that are kept of one finding. */
+const STEPS_MAX = 30
+const FIXES_MAX = 5
+const STEP_TEXT_MAX = 500
+const MINUTES_MAX = 10_000
 
 const zText = z.string().max(200_000)
 const zMessage = z.object({ text: zText.optional(), id: zText.optional(), arguments: z.array(zText).optional() })
+/** `minutes`: what it takes to mend it, as Dystracer reads it of a result or its rule. */
+const zProperties = z.looseObject({
+  tags: z.array(zText).max(100).optional().catch(undefined),
+  minutes: z.number().int().min(0).max(MINUTES_MAX).optional().catch(undefined),
+})
 const zRule = z.object({
   id: zText.optional(),
   name: zText.optional(),
   shortDescription: z.object({ text: zText.optional() }).optional(),
   messageStrings: z.record(z.string(), z.object({ text: zText.optional() })).optional(),
-  defaultConfiguration: z.object({ level: z.enum(LEVELS).optional() }).optional(),
+  defaultConfiguration: z.object({ level: z.enum(FINDING_LEVELS).optional() }).optional(),
+  helpUri: zText.optional(),
+  properties: zProperties.optional(),
+})
+const zPlace = z.object({
+  artifactLocation: z.object({ uri: zText.optional() }).optional(),
+  region: z.object({ startLine: z.number().int().optional() }).optional(),
+})
+const zCodeFlow = z.object({
+  threadFlows: z.array(
+    z.object({
+      locations: z.array(
+        z.object({ location: z.object({ message: zMessage.optional(), physicalLocation: zPlace.optional() }).optional() }),
+      ),
+    }),
+  ),
 })
 /** What is read of SARIF 2.1.0 (OASIS); the rest of a log may be there and is passed over. */
 const zSarif = z.object({
@@ -30,25 +55,17 @@ const zSarif = z.object({
               ruleId: zText.optional(),
               ruleIndex: z.number().int().optional(),
               rule: z.object({ id: zText.optional(), index: z.number().int().optional() }).optional(),
-              level: z.enum(LEVELS).optional(),
+              level: z.enum(FINDING_LEVELS).optional(),
               kind: zText.optional(),
               message: zMessage.default({}),
               baselineState: zText.optional(),
               suppressions: z.array(z.object({ status: zText.optional() })).optional(),
-              locations: z
-                .array(
-                  z.object({
-                    physicalLocation: z
-                      .object({
-                        artifactLocation: z.object({ uri: zText.optional() }).optional(),
-                        region: z.object({ startLine: z.number().int().optional() }).optional(),
-                      })
-                      .optional(),
-                  }),
-                )
-                .default([]),
+              locations: z.array(z.object({ physicalLocation: zPlace.optional() })).default([]),
               fingerprints: z.record(z.string(), zText).optional(),
               partialFingerprints: z.record(z.string(), zText).optional(),
+              codeFlows: z.array(zCodeFlow).optional(),
+              fixes: z.array(z.object({ description: zMessage.optional() })).optional(),
+              properties: zProperties.optional(),
             }),
           )
           .nullish(),
@@ -95,18 +112,44 @@ function toFinding(run: Run, result: Result): Finding {
   const ruleId = (result.ruleId ?? result.rule?.id ?? rule?.id)?.slice(0, 200) ?? 'unnamed rule'
   const tool = run.tool.driver.name.slice(0, 100)
   const message = messageOf(result, rule).slice(0, TEXT_MAX)
-  const file = place?.artifactLocation?.uri === undefined ? null : pathOf(place.artifactLocation.uri)
+  const file = fileOf(place)
+  // What a result leaves out, its rule says; what both leave out is a warning (3.27.10).
+  const level = result.level ?? rule?.defaultConfiguration?.level ?? 'warning'
+  const kind = kindOfFinding(level, [...(result.properties?.tags ?? []), ...(rule?.properties?.tags ?? [])])
   const own = firstOf(result.fingerprints) ?? firstOf(result.partialFingerprints)
   return {
     tool,
     ruleId,
-    // What a result leaves out, its rule says; what both leave out is a warning (3.27.10).
-    level: result.level ?? rule?.defaultConfiguration?.level ?? 'warning',
+    level,
     message,
     file,
     line: place?.region?.startLine ?? null,
     identity: own ?? `${ruleId} in ${file ?? 'no file'}: ${message}`.slice(0, 300),
+    kind,
+    minutes: result.properties?.minutes ?? rule?.properties?.minutes ?? MINUTES_TO_MEND[kind],
+    detail: detailOf(result, rule),
   }
+}
+
+/** The first code flow that says something, the fixes that are proposed, and the page about the rule if it is one of the web. */
+function detailOf(result: Result, rule: Rule | undefined): FindingDetail {
+  const [flow] = (result.codeFlows ?? []).flatMap(({ threadFlows }) => threadFlows).filter(({ locations }) => locations.length > 0)
+  return {
+    steps: (flow?.locations ?? []).slice(0, STEPS_MAX).map(({ location }) => ({
+      file: fileOf(location?.physicalLocation),
+      line: location?.physicalLocation?.region?.startLine ?? null,
+      message: messageOf({ message: location?.message ?? {} }, undefined).slice(0, STEP_TEXT_MAX),
+    })),
+    fixes: (result.fixes ?? [])
+      .map(({ description }) => messageOf({ message: description ?? {} }, undefined).slice(0, STEP_TEXT_MAX))
+      .filter((text) => text !== '')
+      .slice(0, FIXES_MAX),
+    helpUrl: rule?.helpUri !== undefined && /^https?:\/\//.test(rule.helpUri) ? rule.helpUri.slice(0, STEP_TEXT_MAX) : null,
+  }
+}
+
+function fileOf(place: z.infer<typeof zPlace> | undefined): string | null {
+  return place?.artifactLocation?.uri === undefined ? null : pathOf(place.artifactLocation.uri)
 }
 
 function ruleOf({ tool }: Run, { ruleIndex, rule, ruleId }: Result): Rule | undefined {
@@ -115,7 +158,7 @@ function ruleOf({ tool }: Run, { ruleIndex, rule, ruleId }: Result): Rule | unde
 }
 
 /** The message's text, or its rule's text by name, with its places filled (3.11). */
-function messageOf({ message }: Result, rule: Rule | undefined): string {
+function messageOf({ message }: Pick<Result, 'message'>, rule: Rule | undefined): string {
   const words =
     message.text ?? (message.id === undefined ? undefined : rule?.messageStrings?.[message.id]?.text) ?? rule?.shortDescription?.text ?? ''
   return words.replace(/\{(\d{1,2})\}/g, (slot, at: string) => message.arguments?.[Number(at)] ?? slot)

@@ -58,6 +58,7 @@ export const TABLE_CLASSES = {
     'coverage',
     'failure_taken',
     'test_aside',
+    'finding_aside',
     'finding',
     'finding_seen',
     'analysed_commit',

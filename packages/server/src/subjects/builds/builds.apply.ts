@@ -197,16 +197,31 @@ function applyCoverage(db: Db, { repository, build, files }: BuildsEvents['cover
 /** The earliest sight of a finding is kept, by its time and then its commit, so that the order of arrival does not matter. */
 function applyFindings(db: Db, { repository, sha, findings }: BuildsEvents['findings-reported'], atMs: number): void {
   sql(db, 'INSERT OR IGNORE INTO analysed_commit (repository, sha) VALUES (@repository, @sha)').run({ repository, sha })
-  for (const { tool, identity, ruleId, level, message, file, line } of findings) {
+  for (const { tool, identity, ruleId, level, message, file, line, kind, minutes, detail } of findings) {
     sql(
       db,
-      `INSERT INTO finding (repository, tool, identity, rule_id, level, message, file, line, first_sha, first_at_ms)
-        VALUES (@repository, @tool, @identity, @ruleId, @level, @message, @file, @line, @sha, @atMs)
+      `INSERT INTO finding (repository, tool, identity, rule_id, level, kind, minutes, detail, message, file, line, first_sha, first_at_ms)
+        VALUES (@repository, @tool, @identity, @ruleId, @level, @kind, @minutes, @detail, @message, @file, @line, @sha, @atMs)
         ON CONFLICT (repository, tool, identity) DO UPDATE
           SET first_sha = excluded.first_sha, first_at_ms = excluded.first_at_ms, line = excluded.line,
-          message = excluded.message, level = excluded.level, rule_id = excluded.rule_id, file = excluded.file
+          message = excluded.message, level = excluded.level, rule_id = excluded.rule_id, file = excluded.file,
+          kind = excluded.kind, minutes = excluded.minutes, detail = excluded.detail
           WHERE (excluded.first_at_ms, excluded.first_sha) < (finding.first_at_ms, finding.first_sha)`,
-    ).run({ repository, tool, identity, ruleId, level, message, file, line, sha, atMs })
+    ).run({
+      repository,
+      tool,
+      identity,
+      ruleId,
+      level,
+      kind: kind ?? null,
+      minutes: minutes ?? null,
+      detail: detail === undefined ? null : JSON.stringify(detail),
+      message,
+      file,
+      line,
+      sha,
+      atMs,
+    })
     sql(
       db,
       `INSERT INTO finding_seen (repository, sha, tool, identity, line)

@@ -51,21 +51,3 @@ export const LIST_COVERAGE = `SELECT path, covered_count AS covered, missed_coun
 export const LIST_ARTEFACT_OF_RELEASE = `SELECT purl, name, version, state, sbom, at_ms AS atMs, count(*) OVER () AS total FROM artefact
   WHERE repository = @repository AND (version IN (@release, @tag) OR instr(purl, @sha) > 0)
   ORDER BY at_ms DESC, purl LIMIT 100`
-
-// Of readBuildFindings; by the primary key; one row.
-export const HAS_ANALYSED = 'SELECT 1 FROM analysed_commit WHERE repository = @repository AND sha = @sha'
-
-// Of nearestAnalysed; by the primary key: a row for each analysed commit of the repository.
-export const LIST_ANALYSED = 'SELECT sha FROM analysed_commit WHERE repository = @repository AND sha <> @sha'
-
-// Of readBuildFindings; by the primary keys: what one commit has and the other has not.
-export const LIST_FINDING_OF_ONE_ALONE = `SELECT f.tool, f.rule_id AS ruleId, f.level, f.message, f.file, s.line FROM finding_seen s
-    JOIN finding f ON f.repository = s.repository AND f.tool = s.tool AND f.identity = s.identity
-    WHERE s.repository = @repository AND s.sha = @sha AND NOT EXISTS (SELECT 1 FROM finding_seen o
-      WHERE o.repository = s.repository AND o.sha = @other AND o.tool = s.tool AND o.identity = s.identity)
-    ORDER BY f.level <> 'error', f.level <> 'warning', f.file, s.line, f.identity`
-
-// Of readBuildFindings; by the primary keys.
-export const COUNT_FINDING_OF_BOTH = `SELECT count(*) AS count FROM finding_seen s WHERE s.repository = @repository AND s.sha = @sha
-    AND EXISTS (SELECT 1 FROM finding_seen o
-      WHERE o.repository = s.repository AND o.sha = @other AND o.tool = s.tool AND o.identity = s.identity)`

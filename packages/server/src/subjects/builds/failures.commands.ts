@@ -1,9 +1,10 @@
 import { placeOf } from '#subjects/quality/index'
+import { asideTrouble } from '@dystracer/core/basics/days'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { logItem } from '#subjects/items/index'
-import { readFailures, requireBuild, today } from './failures.views.js'
+import { readFailures, requireBuild } from './failures.views.js'
 
 interface TestOf {
   suite: string
@@ -38,9 +39,8 @@ export function setAside(
   repository: string,
   { suite, name, until, why }: TestOf & { until: string | null; why: string },
 ): void {
-  if (until !== null && until < today(ctx)) throw new Problem('invalid-input', { fields: { until: 'This day is over' } })
-  if (until !== null && Date.parse(until) > ctx.nowMs() + ASIDE_MAX_MS)
-    throw new Problem('invalid-input', { fields: { until: 'At most 90 days: whoever still needs it then says so again' } })
+  const trouble = until === null ? null : asideTrouble(until, ctx.nowMs())
+  if (trouble !== null) throw new Problem('invalid-input', { fields: { until: trouble } })
   ctx.journal.write((writer) => {
     writer.append({
       kind: 'test-set-aside',
@@ -50,8 +50,6 @@ export function setAside(
     })
   })
 }
-
-const ASIDE_MAX_MS = 90 * 86_400_000
 
 /** Logs an item for a failing test, with what it says, since when, and which commits are suspected. Gives its key. Throws `not-found`. */
 export async function logFailure(

@@ -1,3 +1,4 @@
+import { dayIn } from '@dystracer/core/basics/days'
 import { groupFailures } from '@dystracer/core/builds/failure-groups'
 import type { FailureGroup, Failures, TestResult } from '@dystracer/core/builds/wire'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -71,7 +72,7 @@ export async function readFailures(ctx: ServiceContext, who: Who, repository: st
 
 /** The day of today in UTC. */
 export function today(ctx: Pick<ServiceContext, 'nowMs'>): string {
-  return new Date(ctx.nowMs()).toISOString().slice(0, 10)
+  return dayIn(null, ctx.nowMs())
 }
 
 function stripOf(ctx: ServiceContext, repository: string, builds: readonly BuildRow[], { suite, name }: FailedRow): Strip {

@@ -21,6 +21,7 @@ const TRIED: readonly { code: GateCode; asks: Partial<MergeGates> }[] = [
   { code: 'suspects', asks: { needsNoSuspects: true } },
   { code: 'time', asks: { needsTime: true } },
   { code: 'findings', asks: { noNewFindings: true } },
+  { code: 'quality', asks: { quality: '0 new bugs' } },
   { code: 'coverage', asks: { coverageAtLeast: 50 } },
   { code: 'coverage', asks: { coverageAtLeast: 80 } },
 ]

@@ -2,6 +2,7 @@ import { groupBy } from '@dystracer/core/basics/group-by'
 import type { MergeGates } from '@dystracer/core/reviews/events'
 import { GATES_PATH, gatesFor, parseGates, type GateRule } from '@dystracer/core/reviews/gate-rules'
 import { DEFAULT_GATES, mergeGates, type GateFacts, type MergeGate, type OwnedPaths } from '@dystracer/core/reviews/gates'
+import type { QualityMeasures } from '@dystracer/core/findings/quality-sentence'
 import { percentOf } from '@dystracer/core/reviews/changed-coverage'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { RepositoryGates } from '@dystracer/core/reviews/wire'
@@ -9,14 +10,17 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { buildTrouble, commitsOfPullRequest, type PullRequestRow, toPullRequest } from '#subjects/code/index'
+import { broughtBy } from '#subjects/findings/index'
 import { readChangedCoverage } from './changed-coverage.views.js'
 import { authorsOf, idOf, pathsOfPullRequest, verdictsOf } from './change-facts.js'
 import { membersOf, ownersOf, readMainLineFile } from './main-line-files.js'
 import {
-  COUNT_NEW_FINDINGS,
   COUNT_OPEN_REMARKS,
   COUNT_SUSPECTS_OF_ITEMS,
   GET_BROKEN_BASE,
+  GET_MEASURED_BUILD,
+  GET_MEASURED_BUILD_OF_BRANCH,
+  GET_SHARE_COVERED,
   LIST_MERGE_GATE_RULES,
   LIST_REQUIREMENTS_OF_ITEMS,
   SUM_TIME_OF_ITEMS,
@@ -73,6 +77,7 @@ export async function factsOf(
     suspectCount: gates.needsNoSuspects ? (sql(ctx.db, COUNT_SUSPECTS_OF_ITEMS).get<{ count: number }>({ items })?.count ?? 0) : 0,
     spentMinutes: gates.needsTime ? (sql(ctx.db, SUM_TIME_OF_ITEMS).get<{ minutes: number | null }>({ items })?.minutes ?? 0) : 0,
     newFindings: gates.noNewFindings ? newFindings(ctx, row) : 0,
+    measures: gates.quality === '' ? null : await measuresOf(ctx, who, row),
     coveredPercent: gates.coverageAtLeast === null ? undefined : await coveredPercent(ctx, who, row),
     brokenBase: gates.notWhileBroken ? brokenBase(ctx, row) : null,
     nowMs: ctx.nowMs(),
@@ -112,8 +117,33 @@ async function ownedPaths(ctx: ServiceContext, row: PullRequestRow): Promise<Own
 
 /** Findings at its newest commit that were first seen in one of its own. */
 function newFindings(ctx: ServiceContext, row: PullRequestRow): number {
-  const shas = JSON.stringify(commitsOfPullRequest(ctx, row))
-  return sql(ctx.db, COUNT_NEW_FINDINGS).get<{ count: number }>({ repository: row.repository, headSha: row.head_sha, shas })?.count ?? 0
+  const { bug, weakness, smell } = broughtByChange(ctx, row) ?? NOTHING_BROUGHT
+  return bug + weakness + smell
+}
+const NOTHING_BROUGHT = { bug: 0, weakness: 0, smell: 0, debtMinutes: 0 }
+
+function broughtByChange(ctx: ServiceContext, row: PullRequestRow) {
+  return broughtBy(ctx, row.repository, { headSha: row.head_sha, shas: commitsOfPullRequest(ctx, row) })
+}
+
+/** What it brings, for a gate that asks in words. */
+async function measuresOf(ctx: ServiceContext, who: Who, row: PullRequestRow): Promise<QualityMeasures> {
+  const brought = broughtByChange(ctx, row)
+  return {
+    brought,
+    debtMinutes: brought?.debtMinutes ?? 0,
+    changedCoverage: (await coveredPercent(ctx, who, row)) ?? null,
+    coverageFall: coverageFall(ctx, row),
+  }
+}
+
+/** How many fewer of a hundred lines tests run at its newest commit than on its base, below 0 for more; null where either is unknown. */
+function coverageFall(ctx: ServiceContext, { repository, base, head_sha: sha }: PullRequestRow): number | null {
+  const here = sql(ctx.db, GET_MEASURED_BUILD).get<{ number: number }>({ repository, sha })
+  const there = sql(ctx.db, GET_MEASURED_BUILD_OF_BRANCH).get<{ number: number }>({ repository, branch: base })
+  const share = (build: number) => sql(ctx.db, GET_SHARE_COVERED).get<{ percent: number | null }>({ repository, build })?.percent ?? null
+  const [is, was] = [here && share(here.number), there && share(there.number)]
+  return is == null || was == null ? null : Math.round((was - is) * 10) / 10
 }
 
 function brokenBase(ctx: ServiceContext, { repository, base }: PullRequestRow): string | null {

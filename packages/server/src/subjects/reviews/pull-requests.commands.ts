@@ -55,6 +55,7 @@ const GATE_WORDS: Record<GateCode, (gate: MergeGate) => string> = {
   time: () => 'No time is logged for its items.',
   findings: ({ has }) => `${has} findings are new with it.`,
   coverage: ({ words, has, needs }) => words ?? `Tests run ${has} of a hundred lines that it brings; ${needs} are asked for.`,
+  quality: ({ words }) => `It is beyond the quality that is asked for: ${words}.`,
   main: () => 'The line that it goes to is broken.',
   hours: ({ words }) => `It may be merged ${words}.`,
 }

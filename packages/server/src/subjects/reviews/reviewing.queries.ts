@@ -70,10 +70,13 @@ export const COUNT_SUSPECTS_OF_ITEMS = `SELECT count(DISTINCT l.link_id) AS coun
 export const SUM_TIME_OF_ITEMS = `SELECT sum(t.minutes) AS minutes FROM json_each(@items) i
     CROSS JOIN time_entry t ON t.item_key = i.value WHERE t.taken_back_at_ms IS NULL`
 
-// Of gatesOf; by the primary keys: what is found at the newest commit.
-export const COUNT_NEW_FINDINGS = `SELECT count(*) AS count FROM finding_seen s
-    JOIN finding f ON f.repository = s.repository AND f.tool = s.tool AND f.identity = s.identity
-    WHERE s.repository = @repository AND s.sha = @headSha AND f.first_sha IN (SELECT value FROM json_each(@shas))`
+// Of coverageFall; by the index of builds by branch and number, backwards; the first that measured anything.
+export const GET_MEASURED_BUILD_OF_BRANCH = `SELECT b.number FROM build b WHERE b.repository = @repository AND b.branch = @branch
+    AND EXISTS (SELECT 1 FROM coverage c WHERE c.repository = b.repository AND c.build = b.number) ORDER BY b.number DESC LIMIT 1`
+
+// Of coverageFall; by the primary key; one row.
+export const GET_SHARE_COVERED = `SELECT 100.0 * sum(covered_count) / nullif(sum(covered_count + missed_count), 0) AS percent
+    FROM coverage WHERE repository = @repository AND build = @build`
 
 // Of gatesOf; by the primary key, from the newest back; one row.
 export const GET_BROKEN_BASE = `SELECT number, state, failed FROM build

@@ -1,4 +1,5 @@
 import type { MainLine } from '@dystracer/core/builds/wire'
+import { AsideFindings } from '#features/findings/index'
 import { usePeople } from '#features/people/index'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { When } from '#shared/ui/parts'
@@ -15,6 +16,7 @@ export function MainLines() {
   return (
     <section aria-label="Main lines">
       <AsideLine />
+      <AsideFindings />
       {broken.map((row) => (
         <BrokenLine key={row.repository} row={row} />
       ))}

@@ -14,6 +14,7 @@ const GATE: Partial<Record<Trial['rows'][number]['code'], string>> = {
   suspects: 'no tie to a requirement waits to be looked at',
   time: 'time is logged',
   findings: 'it brings no new finding',
+  quality: 'it brings no new bug',
 }
 
 function wordsOf({ code, needs }: Trial['rows'][number]): string | undefined {

@@ -8,12 +8,14 @@ import { Choose, TextInput } from '#shared/ui/fields'
 import { Button, Pending, SectionHead } from '#shared/ui/parts'
 import { GateTrial } from './GateTrial'
 import { MergeHoursPart } from './MergeHoursPart'
+import { QualityPart } from './QualityPart'
 import { useDropMergeGatesMutation, useMergeGatesQuery, useSetMergeGatesMutation } from './reviews.api'
 
 type Rule = RepositoryGates['rules'][number]
-type Condition = Exclude<keyof Rule, 'branches' | 'agreements' | 'hours' | 'coverageAtLeast'>
+type Condition = Exclude<keyof Rule, 'branches' | 'agreements' | 'hours' | 'coverageAtLeast' | 'quality'>
 /** So much is asked for to begin with. */
 const USUAL_PERCENT = 80
+const USUAL_QUALITY = '0 new bugs, debt +30 min'
 
 const AGREEMENTS = ['0', '1', '2', '3'] as const
 const AGREEMENT_WORDS: Record<(typeof AGREEMENTS)[number], string> = { 0: 'nobody', 1: 'one person', 2: 'two people', 3: 'three people' }
@@ -38,6 +40,7 @@ const NOTHING: Omit<Rule, 'branches'> = {
   needsTime: false,
   noNewFindings: false,
   coverageAtLeast: null,
+  quality: '',
   notWhileBroken: false,
   hours: null,
 }
@@ -162,6 +165,15 @@ function RuleOf({ repository, rule, canEdit }: { repository: string; rule: Rule;
           )}
         </span>
       )}
+      {rule.quality !== '' && (
+        <QualityPart
+          key={rule.quality}
+          sentence={rule.quality}
+          where={where}
+          canEdit={canEdit}
+          onChange={(quality) => change({ quality })}
+        />
+      )}
       {rule.hours && <MergeHoursPart hours={rule.hours} where={where} canEdit={canEdit} onChange={(hours) => change({ hours })} />}
       {canEdit && (
         <Choose
@@ -172,6 +184,7 @@ function RuleOf({ repository, rule, canEdit }: { repository: string; rule: Rule;
           choices={[
             ...left.map((name) => ({ value: name as string, label: CONDITIONS[name] })),
             ...(rule.coverageAtLeast === null ? [{ value: 'coverage', label: 'tests run most of the lines that it brings' }] : []),
+            ...(rule.quality === '' ? [{ value: 'quality', label: 'it keeps to a quality' }] : []),
             ...(rule.hours ? [] : [{ value: 'hours', label: 'only at certain hours' }]),
           ]}
           onChange={({ target }) => change(beginOf(target.value))}
@@ -193,6 +206,7 @@ function RuleOf({ repository, rule, canEdit }: { repository: string; rule: Rule;
 /** What a condition is when it is added. */
 function beginOf(name: string): Partial<Rule> {
   if (name === 'hours') return { hours: usualHours() }
+  if (name === 'quality') return { quality: USUAL_QUALITY }
   return name === 'coverage' ? { coverageAtLeast: USUAL_PERCENT } : { [name]: true }
 }
 

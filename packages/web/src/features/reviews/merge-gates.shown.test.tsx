@@ -36,6 +36,23 @@ test('the words of a gate are its controls: a condition is added, taken away, an
   expect(bodiesOf('setMergeGates')[2]).toMatchObject({ needsOwners: false })
 })
 
+test('the quality that is asked for is a sentence: one that is not understood says why and is not saved', async () => {
+  const { user, findByRole, findByText, bodiesOf } = gates({ rules: [], file: null })
+  await user.selectOptions(await findByRole('combobox', { name: 'and, in kiln' }), 'quality')
+  const sentence = await findByRole('textbox', { name: 'The quality that is asked for in kiln' })
+  expect(bodiesOf('setMergeGates')[0]).toMatchObject({ quality: '0 new bugs, debt +30 min' })
+  await user.clear(sentence)
+  await user.type(sentence, '0 new dragons{Enter}')
+  await findByText(/no dragons/)
+  expect(bodiesOf('setMergeGates')).toHaveLength(1)
+  await user.clear(sentence)
+  await user.type(sentence, '2 new smells{Enter}')
+  await waitFor(() => expect(bodiesOf('setMergeGates')).toHaveLength(2))
+  expect(bodiesOf('setMergeGates')[1]).toMatchObject({ quality: '2 new smells' })
+  await user.click(await findByRole('button', { name: 'not any more: quality, kiln' }))
+  await waitFor(() => expect(bodiesOf('setMergeGates')[2]).toMatchObject({ quality: '' }))
+})
+
 test('gates that the repository keeps are shown and not changed here; a file that cannot be read is told', async () => {
   const { findByText, queryByRole } = gates({
     rules: [],

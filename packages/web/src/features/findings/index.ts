@@ -1,0 +1,2 @@
+export { AsideFindings } from './AsideFindings'
+export { FoundList } from './FoundList'
