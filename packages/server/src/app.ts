@@ -22,6 +22,7 @@ import { addBuildMachinesRoutes } from '#subjects/build-machines/build-machines.
 import { addBuildsRoutes } from '#subjects/builds/builds.routes'
 import { addFilesRoutes } from '#subjects/files/files.routes'
 import { addTiesRoutes } from '#subjects/ties/ties.routes'
+import { addExploringRoutes } from '#subjects/exploring/exploring.routes'
 import { addFindingsRoutes } from '#subjects/findings/findings.routes'
 import { addQualityRoutes } from '#subjects/quality/quality.routes'
 import { addTriageRoutes } from '#subjects/triage/triage.routes'
@@ -87,6 +88,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addBuildMachinesRoutes(api, intake)
   addFilesRoutes(api)
   addTiesRoutes(api)
+  addExploringRoutes(api)
   addFindingsRoutes(api)
   addQualityRoutes(api)
   addTriageRoutes(api)

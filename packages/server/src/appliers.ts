@@ -19,6 +19,7 @@ import { tiesAppliers } from '#subjects/ties/ties.apply'
 import { casesAppliers } from '#subjects/cases/cases.apply'
 import { dependenciesAppliers } from '#subjects/dependencies/dependencies.apply'
 import { buildMachinesAppliers } from '#subjects/build-machines/build-machines.apply'
+import { exploringAppliers } from '#subjects/exploring/exploring.apply'
 import { findingsAppliers } from '#subjects/findings/findings.apply'
 import { qualityAppliers } from '#subjects/quality/quality.apply'
 import { incidentsAppliers } from '#subjects/incidents/incidents.apply'
@@ -48,6 +49,7 @@ export const appliers: AllAppliers = {
   ...tiesAppliers,
   ...casesAppliers,
   ...buildMachinesAppliers,
+  ...exploringAppliers,
   ...findingsAppliers,
   ...qualityAppliers,
   ...incidentsAppliers,

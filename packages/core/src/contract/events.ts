@@ -16,6 +16,7 @@ import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { BuildMachinesEvents } from '#build-machines/events'
+import type { ExploringEvents } from '#exploring/events'
 import type { FindingsEvents } from '#findings/events'
 import type { QualityEvents } from '#quality/events'
 import type { TiesEvents } from '#ties/events'
@@ -48,6 +49,7 @@ export interface EventBodies
     FaultsEvents,
     BuildsEvents,
     BuildMachinesEvents,
+    ExploringEvents,
     FindingsEvents,
     QualityEvents,
     TiesEvents,

@@ -32,6 +32,7 @@ import { buildFilesOperations, buildFilesPaths } from '#build-files/wire'
 import { buildLogsOperations, buildLogsPaths } from '#build-logs/wire'
 import { buildMachinesOperations, buildMachinesPaths } from '#build-machines/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
+import { exploringOperations } from '#exploring/wire'
 import { findingsOperations } from '#findings/wire'
 import { qualityOperations } from '#quality/wire'
 import { triageOperations } from '#triage/wire'
@@ -85,6 +86,7 @@ export const OPERATIONS = {
   ...casesOperations,
   ...incidentsOperations,
   ...dependenciesOperations,
+  ...exploringOperations,
   ...findingsOperations,
   ...qualityOperations,
   ...triageOperations,

@@ -18,6 +18,7 @@ import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
 import { buildMachinesLive } from '#features/build-machines/build-machines.live'
+import { exploringLive } from '#features/exploring/exploring.live'
 import { findingsLive } from '#features/findings/findings.live'
 import { qualityLive } from '#features/quality/quality.live'
 import { incidentsLive } from '#features/incidents/incidents.live'
@@ -51,6 +52,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...buildsLive,
   ...casesLive,
   ...buildMachinesLive,
+  ...exploringLive,
   ...findingsLive,
   ...qualityLive,
   ...incidentsLive,

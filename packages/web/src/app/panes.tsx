@@ -48,6 +48,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   tests: lazy(() => import('#features/cases/index').then((module) => ({ default: module.TestsPane }))),
   incidents: lazy(() => import('#features/incidents/index').then((module) => ({ default: module.IncidentsPane as ComponentType<object> }))),
   incident: lazy(() => import('#features/incidents/index').then((module) => ({ default: module.IncidentPane }))),
+  exploration: lazy(() => import('#features/exploring/index').then((module) => ({ default: module.ExplorationPane }))),
   case: lazy(() => import('#features/cases/index').then((module) => ({ default: module.CasePane }))),
   'test-plan': lazy(() => import('#features/cases/index').then((module) => ({ default: module.PlanPane }))),
   run: lazy(() => import('#features/cases/index').then((module) => ({ default: module.RunPane }))),

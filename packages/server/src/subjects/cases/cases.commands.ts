@@ -11,8 +11,8 @@ import type { JournalWriter } from '#platform/journal/journal'
 import { logWithin } from '#subjects/items/index'
 import { getItem, maySee } from '#subjects/records/index'
 import { readSetup, requireProject } from '#subjects/setup/index'
-import { GET_CASE, GET_LAST_CASE_NUMBER, HAS_RELEASE, HAS_REQUIREMENT } from './cases.queries.js'
-import { isShown, readPlan, requireCase, requirePlan, verifiedBy, type CaseRow } from './cases.views.js'
+import { GET_CASE, GET_LAST_CASE_NUMBER, HAS_REQUIREMENT } from './cases.queries.js'
+import { isShown, readPlan, requireCase, requireKnownRelease, requirePlan, verifiedBy, type CaseRow } from './cases.views.js'
 
 /** Writes a new case and gives its number. Throws `invalid-input` for a key that names nothing. */
 export function beginCase(ctx: ServiceContext, who: Who, project: string, input: WriteCase): number {
@@ -92,7 +92,7 @@ export function planCases(ctx: ServiceContext, who: Who, project: string, input:
   if (planId !== null) requireUnsigned(ctx, project, planId)
   const missing = input.cases.find((number) => sql(ctx.db, GET_CASE).get({ project, number }) === undefined)
   if (missing !== undefined) throw new Problem('invalid-input', { fields: { cases: `There is no test case ${missing}` } })
-  if (input.release !== null) requireReleaseName(ctx, input.release)
+  if (input.release !== null) requireKnownRelease(ctx, input.release)
   const id = planId ?? ctx.newId()
   const body = { project, planId: id, ...input, cases: [...new Set(input.cases)], environments: [...new Set(input.environments)] }
   ctx.journal.write((writer) => {
@@ -104,12 +104,6 @@ export function planCases(ctx: ServiceContext, who: Who, project: string, input:
     })
   })
   return id
-}
-
-function requireReleaseName(ctx: ServiceContext, release: string): void {
-  const at = release.lastIndexOf('@')
-  const known = at > 0 && sql(ctx.db, HAS_RELEASE).get({ service: release.slice(0, at), name: release.slice(at + 1) })
-  if (!known) throw new Problem('invalid-input', { fields: { release: `There is no release ${release}; say service@version` } })
 }
 
 function requireUnsigned(ctx: ServiceContext, project: string, planId: string) {

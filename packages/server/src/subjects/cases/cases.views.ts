@@ -10,6 +10,7 @@ import { getItem, mayReadThing, maySee } from '#subjects/records/index'
 import {
   GET_CASE,
   GET_PLAN,
+  HAS_RELEASE,
   HAS_REQUIREMENT,
   LIST_CASE,
   LIST_CASE_REVISION,
@@ -66,6 +67,13 @@ export function verifiedBy({ verifies }: Pick<CaseRow, 'verifies'>): string[] {
 export function isShown(ctx: ServiceContext, who: Who, key: string): boolean {
   if (getItem(ctx.db, key)) return maySee(ctx.db, who, key)
   return sql(ctx.db, HAS_REQUIREMENT).get({ key }) !== undefined && mayReadThing(ctx.db, who, { kind: 'requirement', id: key })
+}
+
+/** Throws `invalid-input` for a release, `service@version`, that is not there. */
+export function requireKnownRelease(ctx: Pick<ServiceContext, 'db'>, release: string): void {
+  const at = release.lastIndexOf('@')
+  const known = at > 0 && sql(ctx.db, HAS_RELEASE).get({ service: release.slice(0, at), name: release.slice(at + 1) })
+  if (!known) throw new Problem('invalid-input', { fields: { release: `There is no release ${release}; say service@version` } })
 }
 
 function shownKeys(ctx: ServiceContext, who: Who, row: CaseRow): string[] {

@@ -56,6 +56,13 @@ export const talkAppliers: Appliers<TalkEvents> = {
     ).run({ ...body, hasThumbnail: Number(body.hasThumbnail), by: entry.actor, atMs: entry.atMs })
     touchItem(db, body.key, entry.atMs)
   },
+  'picture-kept': (db, { body, actor, atMs }) => {
+    sql(
+      db,
+      `INSERT INTO kept_picture (picture_id, project, name, media_type, size_bytes, sha256, by, at_ms)
+        VALUES (@pictureId, @project, @name, @mediaType, @sizeBytes, @sha256, @by, @atMs)`,
+    ).run({ ...body, by: actor, atMs })
+  },
   'attachment-removed': (db, entry) => {
     const { attachmentId, key } = entry.body
     sql(db, 'UPDATE attachment SET removed_at_ms = @atMs WHERE attachment_id = @attachmentId').run({ attachmentId, atMs: entry.atMs })

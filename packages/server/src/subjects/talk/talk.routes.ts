@@ -2,6 +2,7 @@ import type { Context } from 'koa'
 import { openAttachment, type OpenedAttachment, listAttachments, addAttachment, removeAttachment } from './attachments.commands.js'
 import type { Api } from '#platform/http/api'
 import { listComments, addComment, previewDeeds, editComment, listRevisions, reactToComment } from './comments.commands.js'
+import { keepPicture, openKeptPicture } from './pictures.commands.js'
 import { listTime, addTime, takeTimeBack, readTimeSums, timeAsCsv } from './time.commands.js'
 import { talkOperations } from '@dystracer/core/talk/wire'
 
@@ -27,6 +28,12 @@ export function addTalkRoutes(api: Api): void {
   )
   api.handle(talkOperations.readAttachmentThumbnail, ({ ctx, params, koa }) =>
     sendFile(koa, openAttachment(ctx, params.key, params.attachmentId, 'thumbnail')),
+  )
+  api.handle(talkOperations.keepPicture, ({ ctx, who, params, query, koa }) =>
+    keepPicture(ctx, who, params.project, { name: query.name, request: koa.req }),
+  )
+  api.handle(talkOperations.readKeptPicture, ({ ctx, params, koa }) =>
+    sendFile(koa, openKeptPicture(ctx, params.project, params.pictureId)),
   )
   api.handle(talkOperations.removeAttachment, ({ ctx, who, params }) => {
     removeAttachment(ctx, who, params.key, params.attachmentId)

@@ -124,7 +124,7 @@ function Found({ row: { results, project } }: { row: CaseDetail }) {
               {nameOf(result.by)} <When atMs={result.atMs} />
               {result.isStale && `, of revision ${result.revision}`}
             </span>
-            {result.words && <span className="block text-ink-2">{result.words}</span>}
+            {result.words && <Markdown text={result.words} />}
           </li>
         ))}
       </ul>

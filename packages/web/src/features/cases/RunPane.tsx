@@ -4,10 +4,11 @@ import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { fieldProblem } from '#shared/lib/problem-text'
 import { usePaneTrail } from '#shared/lib/use-trail'
-import { Field, TextArea, TextInput } from '#shared/ui/fields'
+import { Field, TextInput } from '#shared/ui/fields'
 import { Markdown } from '#shared/ui/Markdown'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Refusal } from '#shared/ui/parts'
+import { PictureText } from '#shared/ui/PictureText'
 import { useDoCaseMutation, useTestCaseQuery, useTestPlanQuery } from './cases.api'
 import { nextOpen, numbered, runId } from './next-open'
 
@@ -135,7 +136,7 @@ function Finding(props: {
   const { row, plan, environment, outcome, step, onBack } = props
   const trail = usePaneTrail()
   const [send, { error, isLoading }] = useDoCaseMutation()
-  const { register, handleSubmit, watch } = useForm({ defaultValues: { words: '', logsDefect: outcome === 'failed', item: '' } })
+  const { register, handleSubmit, setValue, watch } = useForm({ defaultValues: { words: '', logsDefect: outcome === 'failed', item: '' } })
   const submit = handleSubmit(async ({ words, logsDefect, item }) => {
     const result = await send({
       project: plan.project,
@@ -167,9 +168,17 @@ function Finding(props: {
           not so
         </Button>
       </p>
-      <Field label={ASKED[outcome]} error={wrong('words')}>
-        <TextArea autoFocus rows={3} maxLength={20_000} {...register('words', { required: outcome !== 'passed' })} />
-      </Field>
+      <PictureText
+        label={ASKED[outcome]}
+        wrong={wrong('words')}
+        autoFocus
+        project={plan.project}
+        rows={3}
+        maxLength={20_000}
+        required={outcome !== 'passed'}
+        value={watch('words')}
+        onText={(words) => setValue('words', words)}
+      />
       {outcome === 'failed' && (
         <>
           <label className="flex items-center gap-2">

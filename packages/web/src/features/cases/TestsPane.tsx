@@ -1,5 +1,6 @@
 import type { Case, Plan } from '@dystracer/core/cases/wire'
 import { useState } from 'react'
+import { ExplorationDialog, Explorations } from '#features/exploring/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -18,15 +19,15 @@ export function TestsPane({ id }: { id: string }) {
   const trail = usePaneTrail()
   const { me, may } = usePeople()
   const project = me?.project.prefix ?? ''
-  const mode = id === 'cases' ? 'cases' : 'plans'
-  const [dialog, setDialog] = useState<'case' | 'plan' | 'import' | null>(null)
+  const mode = id === 'cases' || id === 'exploring' ? id : 'plans'
+  const [dialog, setDialog] = useState<'case' | 'plan' | 'import' | 'exploration' | null>(null)
   const close = () => setDialog(null)
   return (
     <Pane
       label="Tests"
       title="Tests"
       note="by hand"
-      aside={<Ways ways={['plans', 'cases']} current={mode} onChoose={(one) => trail.rename(one === 'plans' ? '' : one)} />}
+      aside={<Ways ways={['plans', 'cases', 'exploring']} current={mode} onChoose={(one) => trail.rename(one === 'plans' ? '' : one)} />}
       foot={
         <div className="flex flex-wrap items-baseline gap-3">
           {may('tests.write') && (
@@ -39,6 +40,9 @@ export function TestsPane({ id }: { id: string }) {
               </Button>
               <Button look="line" onClick={() => setDialog('import')}>
                 Bring cases in…
+              </Button>
+              <Button look="line" onClick={() => setDialog('exploration')}>
+                Explore…
               </Button>
             </>
           )}
@@ -58,7 +62,10 @@ export function TestsPane({ id }: { id: string }) {
       {dialog === 'case' && <CaseDialog project={project} onClose={close} />}
       {dialog === 'plan' && <PlanDialog project={project} onClose={close} />}
       {dialog === 'import' && <ImportCasesDialog project={project} onClose={close} />}
-      {project !== '' && (mode === 'plans' ? <Plans project={project} /> : <Cases project={project} />)}
+      {dialog === 'exploration' && <ExplorationDialog project={project} onClose={close} />}
+      {project !== '' && mode === 'plans' && <Plans project={project} />}
+      {project !== '' && mode === 'cases' && <Cases project={project} />}
+      {project !== '' && mode === 'exploring' && <Explorations project={project} />}
     </Pane>
   )
 }

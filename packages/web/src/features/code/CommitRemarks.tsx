@@ -40,6 +40,7 @@ export function useRemarksOnLines(id: string): WithLines {
       put(
         { side: chosen.side, line: chosen.lastLine },
         <RemarkForm
+          project={me?.project.prefix ?? ''}
           key="form"
           label={`Your remark on line ${chosen.line}`}
           deed="Remark"
@@ -87,6 +88,7 @@ export function CommitRemarks({ id, paths }: { id: string; paths: readonly strin
       ))}
       {isWriting && (
         <RemarkForm
+          project={me?.project.prefix ?? ''}
           label="Your remark on the whole"
           deed="Remark"
           onCancel={() => setIsWriting(false)}
@@ -115,6 +117,7 @@ function RemarkOnCommit({ id, remark, canWrite }: { id: string; remark: CommitRe
   const { remarkId, place } = remark
   return (
     <Thread
+      project={me?.project.prefix ?? ''}
       remark={remark}
       nameOf={nameOf}
       mine={me?.person?.personId}

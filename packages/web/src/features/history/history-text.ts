@@ -18,6 +18,7 @@ import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
 import { buildMachinesWords } from '#features/build-machines/build-machines.words'
+import { exploringWords } from '#features/exploring/exploring.words'
 import { findingsWords } from '#features/findings/findings.words'
 import { qualityWords } from '#features/quality/quality.words'
 import { incidentsWords } from '#features/incidents/incidents.words'
@@ -49,6 +50,7 @@ const WORDS: EventWords<EventBodies> = {
   ...buildsWords,
   ...casesWords,
   ...buildMachinesWords,
+  ...exploringWords,
   ...findingsWords,
   ...qualityWords,
   ...incidentsWords,

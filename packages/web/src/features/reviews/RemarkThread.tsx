@@ -14,6 +14,7 @@ export function RemarkThread({ id, remark, canWrite }: { id: string; remark: Rem
   const canTake = !remark.isSettled && remark.now !== null && instead !== null
   return (
     <Thread
+      project={me?.project.prefix ?? ''}
       remark={remark}
       nameOf={nameOf}
       mine={me?.person?.personId}

@@ -10,6 +10,7 @@ import { countsOf, DiffFile, keyOfLine, pathOfFile, textOfLines, type DiffLine }
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { usePendingRemarks } from './pending.slice'
+import { Markdown } from '#shared/ui/Markdown'
 import { RemarkForm } from '#shared/diff/RemarkForm'
 import { Instead, RemarkThread } from './RemarkThread'
 import { TakeProposed } from './TakeProposed'
@@ -118,6 +119,7 @@ export function ReviewFilesPane({ id }: { id: string }) {
                 setIsWriting(canWrite)
               }}
               widgets={widgetsOf({
+                project: me?.project.prefix ?? '',
                 id,
                 file,
                 remarks: review.data?.remarks ?? [],
@@ -211,6 +213,7 @@ function Elsewhere({
 }
 
 interface WidgetInput {
+  project: string
   id: string
   file: FileData
   remarks: readonly Remark[]
@@ -221,7 +224,7 @@ interface WidgetInput {
 }
 
 /** What stands below the lines of a file: remarks, one's own that are not sent yet, and the form of the one being written. */
-function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: WidgetInput): Record<string, ReactNode> {
+function widgetsOf({ project, id, file, remarks, canWrite, pending, form, onClose }: WidgetInput): Record<string, ReactNode> {
   const path = pathOfFile(file)
   const below = new Map<string, ReactNode[]>()
   const put = (line: DiffLine, node: ReactNode) => {
@@ -236,8 +239,8 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
     if (remark.path !== path) continue
     put(
       { side: remark.side, line: remark.lastLine },
-      <div key={`pending-${at}`} className="mx-4 my-1 border-l-2 border-dashed border-ochre pl-3 text-[13px] whitespace-pre-wrap">
-        {remark.text} {remark.instead !== null && <Instead text={remark.instead} />}
+      <div key={`pending-${at}`} className="mx-4 my-1 border-l-2 border-dashed border-ochre pl-3 text-[13px]">
+        <Markdown text={remark.text} /> {remark.instead !== null && <Instead text={remark.instead} />}
         <span className="text-[12px] text-ink-3">
           not sent yet ·{' '}
           <Button look="text" onClick={() => pending.drop(at)} aria-label={`take it back: ${remark.text.slice(0, 40)}`}>
@@ -252,6 +255,7 @@ function widgetsOf({ id, file, remarks, canWrite, pending, form, onClose }: Widg
       { side: form.side, line: form.lastLine },
       <RemarkForm
         key="form"
+        project={project}
         label={`Remark on ${linesInWords(form)} of ${path}`}
         lines={form.side === 'new' ? textOfLines(file, form) : undefined}
         deed="Keep for the review"

@@ -42,7 +42,7 @@ describe('a remark that is being written', () => {
   function shown(lines?: string) {
     const onWritten = jest.fn<(remark: Remarked) => void>()
     const onCancel = jest.fn()
-    const page = show(<RemarkForm label="Remark" deed="Keep" lines={lines} onWritten={onWritten} onCancel={onCancel} />)
+    const page = show(<RemarkForm project="EMB" label="Remark" deed="Keep" lines={lines} onWritten={onWritten} onCancel={onCancel} />)
     return { ...page, onWritten, onCancel }
   }
 

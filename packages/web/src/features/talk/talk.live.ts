@@ -7,6 +7,7 @@ export const talkLive: Refreshes<TalkEvents> = {
   'comment-edited': {},
   'comment-reacted': {},
   'attachment-added': {},
+  'picture-kept': {},
   'attachment-removed': {},
   'time-booked': {},
   'time-taken-back': {},

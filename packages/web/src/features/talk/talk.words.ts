@@ -6,6 +6,7 @@ export const talkWords: EventWords<TalkEvents> = {
   'comment-edited': () => 'edited a comment',
   'comment-reacted': ({ reaction, isOn }) => (isOn ? `reacted: ${reaction}` : `took a reaction back: ${reaction}`),
   'attachment-added': ({ name }) => `added the file ${name}`,
+  'picture-kept': ({ name }) => `kept the picture ${name}`,
   'attachment-removed': ({ name }) => `removed the file ${name}`,
   'time-booked': ({ minutes }) => `booked ${minutes} min`,
   'time-taken-back': ({ minutes }) => `took back a booking of ${minutes} min`,

@@ -2,6 +2,7 @@ import type { KeyboardEvent } from 'react'
 import { useForm } from 'react-hook-form'
 import { TextArea } from '#shared/ui/fields'
 import { Button } from '#shared/ui/parts'
+import { PictureText } from '#shared/ui/PictureText'
 
 /** What somebody wrote about a line: words, and what should stand there instead, where they propose that. */
 export interface Remarked {
@@ -11,12 +12,15 @@ export interface Remarked {
 
 /** A few words about a line, and on request what it should be instead: Ctrl+Enter takes them, Escape leaves. */
 export function RemarkForm({
+  project,
   label,
   deed,
   lines,
   onWritten,
   onCancel,
 }: {
+  /** Whose members see the pictures in it. */
+  project: string
   label: string
   deed: string
   /** The lines that it is about, where others may be proposed in their place. */
@@ -38,12 +42,14 @@ export function RemarkForm({
   }
   return (
     <form className="mx-4 my-1" onSubmit={(event) => void write(event)}>
-      <TextArea
+      <PictureText
         autoFocus
+        project={project}
         aria-label={label}
         rows={instead === null ? 3 : 2}
         maxLength={20_000}
-        {...register('text')}
+        value={text}
+        onText={(changed) => setValue('text', changed)}
         onKeyDown={onKeyDown}
       />
       {instead !== null && (

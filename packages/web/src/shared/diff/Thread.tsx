@@ -18,6 +18,7 @@ type Sent = Promise<{ error?: unknown }>
 
 /** A remark with its answers; a settled one folds to a line. What is refused is said, and what was written stays. */
 export function Thread({
+  project,
   remark,
   nameOf,
   mine,
@@ -30,6 +31,8 @@ export function Thread({
   onSettle,
   onReact,
 }: {
+  /** Whose members see the pictures in answers. */
+  project: string
   remark: Said & { isSettled: boolean; settledBy: string | null; answers: readonly Said[] }
   nameOf: (actor: string | null) => string
   /** Who looks. */
@@ -103,6 +106,7 @@ export function Thread({
       )}
       {isAnswering && (
         <RemarkForm
+          project={project}
           label="Your answer"
           deed={isSending ? 'Sending …' : 'Answer'}
           onCancel={() => setIsAnswering(false)}

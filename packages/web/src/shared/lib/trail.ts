@@ -64,6 +64,7 @@ const THING_PANES = {
   'test-record': { title: (id) => id.slice(id.indexOf('\u001f') + 1), minWidthPx: 420 },
   incident: { title: (id) => `Incident ${rest(id)}`, minWidthPx: 460 },
   case: { title: (id) => `Case ${rest(id)}`, minWidthPx: 420 },
+  exploration: { title: 'Exploration', minWidthPx: 460 },
   'test-plan': { title: 'Test plan', minWidthPx: 460 },
   run: { title: (id) => `Case ${id.split('/')[2] ?? ''}`, minWidthPx: 420 },
   release: { title: itself, minWidthPx: USUAL_WIDTH_PX },

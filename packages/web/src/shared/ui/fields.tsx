@@ -1,4 +1,4 @@
-import type { ComponentProps, ReactNode, SelectHTMLAttributes, TextareaHTMLAttributes } from 'react'
+import type { ComponentProps, ReactNode, SelectHTMLAttributes } from 'react'
 
 const BOX = 'min-h-6 w-full rounded-[3px] border border-edge bg-sheet px-2 py-1.5 text-ink'
 
@@ -33,7 +33,7 @@ export function Field({
 export function TextInput(props: ComponentProps<'input'>) {
   return <input {...props} className={`${BOX} ${props.className ?? ''}`} />
 }
-export function TextArea(props: TextareaHTMLAttributes<HTMLTextAreaElement>) {
+export function TextArea(props: ComponentProps<'textarea'>) {
   return <textarea {...props} className={`${BOX} ${props.className ?? ''}`} />
 }
 export interface Choice<Value extends string = string> {

@@ -39,6 +39,12 @@ describe('Markdown', () => {
       expect(html).toContain(piece)
   })
 
+  test('shows a picture that is kept for texts of a project, and takes no other path for one', () => {
+    expect(rendered('![panel](pictures/EMB/0193-ab)')).toContain('src="/api/v1/projects/EMB/pictures/0193-ab"')
+    for (const path of ['pictures/EMB/../../me', 'pictures/emb/x', 'pictures/EMB/x?y', 'pictures/EMB/x/y'])
+      expect(rendered(`![panel](${path})`)).not.toContain('/api/v1')
+  })
+
   test('colours code that says its language', () => {
     expect(rendered('```js\nconst kiln = 1\n```')).toContain('hljs-keyword')
     expect(rendered('```\nconst kiln = 1\n```')).not.toContain('hljs-keyword')

@@ -1,0 +1,3 @@
+export { ExplorationDialog } from './ExplorationDialog'
+export { ExplorationPane } from './ExplorationPane'
+export { Explorations } from './Explorations'
