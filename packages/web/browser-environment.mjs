@@ -18,6 +18,8 @@ export default class BrowserEnvironment extends TestEnvironment {
     // The text editor measures its lines; here they have no place.
     this.global.Range.prototype.getClientRects ??= () => []
     this.global.Range.prototype.getBoundingClientRect ??= () => ({ left: 0, right: 0, top: 0, bottom: 0, width: 0, height: 0 })
+    // Charts are drawn where there is something to draw on; their numbers stand in tables, too.
+    this.global.HTMLCanvasElement.prototype.getContext = () => null
     this.global.ResizeObserver ??= class {
       observe() {}
       unobserve() {}

@@ -19,12 +19,15 @@ import { acceptItem, rejectItem } from '@dystracer/server/subjects/triage/decisi
 import { addLink, logItem, startItem, verifyItem } from '@dystracer/server/subjects/items/items.commands'
 import { seePullRequest } from '@dystracer/server/subjects/reviews/pull-request-ties'
 import { receiveReport } from '@dystracer/server/subjects/builds/index'
+import { DEFAULT_QUALITY_RULES } from '@dystracer/core/quality/quality-rule'
+import { setQualityRules } from '@dystracer/server/subjects/quality/quality.commands'
 import { mondayOf } from '@dystracer/core/looking/calendar'
 import { setDuty } from '@dystracer/server/subjects/routing/routing.commands'
 import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref-moves'
 import { DEMO_RULES } from './demo-rules.js'
 import { REFINEMENTS, REQUIREMENT_FACTS } from './requirement-facts.js'
 import { layDownIncident } from './seed-incident.js'
+import { layDownExploring } from './seed-exploring.js'
 import { layDownCases } from './seed-cases.js'
 import { layDownReviews } from './seed-reviews.js'
 import { layDownOldWork, promiseDays, readOldNotices } from './seed-present.js'
@@ -89,6 +92,8 @@ export async function seedDemo(
   }
   layDownCases(ctx, memberOf, clock)
   layDownIncident(ctx, memberOf, clock)
+  await layDownExploring(ctx, memberOf, clock)
+  setQualityRules(ctx, memberOf('ines'), 'EMB', DEFAULT_QUALITY_RULES)
   setDuty(ctx, memberOf('ines'), 'EMB', { weekOn: mondayOf(ctx.nowMs()), personId: 'rafe' })
 }
 
@@ -224,6 +229,9 @@ async function setUp(ctx: ServiceContext, setup: Setup, commits: Map<string, Raw
       subjects: [],
       body: { name: 'production', kind: 'production', needsApproval: true, position: 2 },
     })
+    // What checks find is tried at first: the rule about it is a draft, and turned on once people knew what it would do.
+    const quality = DEFAULT_QUALITY_RULES.map((rule) => ({ ...rule, isDraft: rule.about === 'finding' }))
+    add({ kind: 'quality-rules-set', actor: 'person:ines', subjects: [], body: { project: setup.project.prefix, rules: quality } })
     for (const rule of DEMO_RULES)
       add({ kind: 'rule-added', actor: 'system', subjects: [], body: { project: setup.project.prefix, ...rule } })
     add({
@@ -334,6 +342,7 @@ interface SeededBuild {
   startedAtMs: number
   junit: string
   lcov: string
+  sarif: string
   log: string
   atMs: number
 }
@@ -347,6 +356,7 @@ async function seeBuild(ctx: ServiceContext, step: SeededBuild): Promise<void> {
   const of = { repository, commit: sha, build: String(number), branch, atMs }
   await receiveReport(ctx, 'junit', of, Buffer.from(step.junit))
   if (step.lcov !== '') await receiveReport(ctx, 'lcov', of, Buffer.from(step.lcov))
+  if (step.sarif !== '') await receiveReport(ctx, 'sarif', of, Buffer.from(step.sarif))
   const { commit, build } = of
   await takeBuildLog(ctx, { repository, commit, build, branch, step: 'tests', run: '', from: 0, isLast: 'true' }, Buffer.from(step.log))
   ctx.journal.write((writer) => {

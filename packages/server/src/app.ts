@@ -23,6 +23,7 @@ import { addBuildsRoutes } from '#subjects/builds/builds.routes'
 import { addFilesRoutes } from '#subjects/files/files.routes'
 import { addTiesRoutes } from '#subjects/ties/ties.routes'
 import { addExploringRoutes } from '#subjects/exploring/exploring.routes'
+import { addTrendsRoutes } from '#subjects/trends/trends.routes'
 import { addFindingsRoutes } from '#subjects/findings/findings.routes'
 import { addQualityRoutes } from '#subjects/quality/quality.routes'
 import { addTriageRoutes } from '#subjects/triage/triage.routes'
@@ -89,6 +90,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addFilesRoutes(api)
   addTiesRoutes(api)
   addExploringRoutes(api)
+  addTrendsRoutes(api)
   addFindingsRoutes(api)
   addQualityRoutes(api)
   addTriageRoutes(api)

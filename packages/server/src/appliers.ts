@@ -20,6 +20,7 @@ import { casesAppliers } from '#subjects/cases/cases.apply'
 import { dependenciesAppliers } from '#subjects/dependencies/dependencies.apply'
 import { buildMachinesAppliers } from '#subjects/build-machines/build-machines.apply'
 import { exploringAppliers } from '#subjects/exploring/exploring.apply'
+import { trendsAppliers } from '#subjects/trends/trends.apply'
 import { findingsAppliers } from '#subjects/findings/findings.apply'
 import { qualityAppliers } from '#subjects/quality/quality.apply'
 import { incidentsAppliers } from '#subjects/incidents/incidents.apply'
@@ -50,6 +51,7 @@ export const appliers: AllAppliers = {
   ...casesAppliers,
   ...buildMachinesAppliers,
   ...exploringAppliers,
+  ...trendsAppliers,
   ...findingsAppliers,
   ...qualityAppliers,
   ...incidentsAppliers,

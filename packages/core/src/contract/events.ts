@@ -17,6 +17,7 @@ import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { BuildMachinesEvents } from '#build-machines/events'
 import type { ExploringEvents } from '#exploring/events'
+import type { TrendsEvents } from '#trends/events'
 import type { FindingsEvents } from '#findings/events'
 import type { QualityEvents } from '#quality/events'
 import type { TiesEvents } from '#ties/events'
@@ -50,6 +51,7 @@ export interface EventBodies
     BuildsEvents,
     BuildMachinesEvents,
     ExploringEvents,
+    TrendsEvents,
     FindingsEvents,
     QualityEvents,
     TiesEvents,

@@ -23,7 +23,7 @@ export const PERMISSIONS = {
   'labels.colour': { from: 'member', act: 'colour labels' },
   'setup.change': { from: 'lead', act: 'change how the project is set up' },
   'routing.change': { from: 'lead', act: 'change routing and duty' },
-  'views.save': { from: 'member', act: 'save views' },
+  'views.save': { from: 'member', act: 'save views and pin charts' },
   'views.tidy': { from: 'lead', act: 'remove views of others' },
   'imports.run': { from: 'lead', act: 'import items' },
   'people.invite': { from: 'lead', act: 'invite people', holdsArchived: true },

@@ -17,6 +17,10 @@ steps:
       --test-reporter=junit --test-reporter-destination=junit.xml --test-reporter=lcov --test-reporter-destination=coverage.lcov
     reports: [junit.xml, coverage.lcov]
     minutes: 5
+  - name: checks
+    after: []
+    command: node tools/check.mjs
+    reports: [checks.sarif]
   - name: package
     after: [syntax, tests]
     command: mkdir -p out && tar -czf out/${repository}.tgz src package.json package-lock.json

@@ -1,12 +1,12 @@
-import { createWriteStream, existsSync, readFileSync } from 'node:fs'
-import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
+import { createWriteStream } from 'node:fs'
+import { mkdir, readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { importCommits, run } from './fast-import.js'
 import { makeOccurrences } from './faults.js'
 import { makeHistory, REPOSITORIES, type DemoHistory, type PieceHistory } from './history.js'
 import { COMMITTERS, emailOf, PEOPLE } from './people.js'
 import type { Piece } from './piece.js'
+import { runTests } from './run-tests.js'
 import type { WorldStep } from './world-steps.js'
 
 const DAY_MS = 86_400_000
@@ -304,6 +304,14 @@ function pieceSteps(history: PieceHistory, sha: (mark: number) => string): World
     },
     pr(2, history.mergedAtMs + 1000, 'merged'),
   )
+  if (history.mend !== null)
+    steps.push({
+      atMs: history.mend.atMs,
+      do: 'refs',
+      repository,
+      moves: [{ ref: 'refs/heads/main', to: sha(history.mend.mark) }],
+      cause: `push to main by ${owner.name}`,
+    })
   steps.push({
     atMs: history.mergedAtMs + 60_000,
     do: 'refs',
@@ -324,9 +332,14 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
       branch: piece.branch,
       atMs: commit.atMs + 120_000,
     }))
-    return piece.mergeMark !== null && index % 2 === 0
-      ? [...branch, { repository: piece.repository, mark: piece.mergeMark, branch: 'main', atMs: (piece.mergedAtMs ?? 0) + 120_000 }]
-      : branch
+    const { repository, mergeMark, mergedAtMs, mend } = piece
+    return [
+      ...branch,
+      ...(mergeMark !== null && (index % 2 === 0 || mend !== null)
+        ? [{ repository, mark: mergeMark, branch: 'main', atMs: (mergedAtMs ?? 0) + 120_000 }]
+        : []),
+      ...(mend === null ? [] : [{ repository, mark: mend.mark, branch: 'main', atMs: mend.atMs + 120_000 }]),
+    ]
   })
   jobs.push(
     ...history.releases.map((release) => ({
@@ -347,7 +360,7 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
   const queue = [...numbered]
   const worker = async () => {
     for (let job = queue.shift(); job; job = queue.shift()) {
-      const { junit, lcov, log, isGreen } = await runTests(join(gitDir, `${job.repository}.git`), sha(job.mark))
+      const { junit, lcov, sarif, log, isGreen } = await runTests(join(gitDir, `${job.repository}.git`), sha(job.mark))
       steps.push({
         atMs: job.atMs + 45_000,
         do: 'build',
@@ -359,60 +372,13 @@ async function buildSteps(gitDir: string, history: DemoHistory, sha: (mark: numb
         startedAtMs: job.atMs,
         junit,
         lcov,
+        sarif,
         log,
       })
     }
   }
   await Promise.all([worker(), worker(), worker()])
   return steps
-}
-
-const LCOV = 'coverage.lcov'
-const JUNIT = 'junit.xml'
-/** What a run writes: its cases, which lines they ran, and for people what it does. */
-const REPORTERS = [
-  '--test-reporter=spec',
-  '--test-reporter-destination=stdout',
-  '--test-reporter=junit',
-  `--test-reporter-destination=${JUNIT}`,
-  '--test-reporter=lcov',
-  `--test-reporter-destination=${LCOV}`,
-]
-
-/** What a run of tests leaves: its reports, and what it printed, with the colours of a terminal. */
-interface TestRun {
-  junit: string
-  lcov: string
-  log: string
-  isGreen: boolean
-}
-
-/** Checks a commit out into a folder of its own and runs `node --test` there. */
-async function runTests(repositoryDir: string, sha: string): Promise<TestRun> {
-  const dir = await mkdtemp(join(tmpdir(), 'dystracer-build-'))
-  try {
-    const archive = await run('git', ['archive', '--format=tar', sha], { dir: repositoryDir })
-    await run('tar', ['-x'], { dir, input: archive })
-    const printed: Buffer[] = []
-    await run(process.execPath, ['--test', '--experimental-test-coverage', ...REPORTERS], {
-      dir,
-      allowFailure: true,
-      isPatient: true,
-      env: { NODE_ENV: 'test', FORCE_COLOR: '1' },
-      onOutput: (chunk) => printed.push(chunk),
-    })
-    const log = Buffer.concat(printed).toString('utf8').replaceAll(`file://${dir}/`, '').replaceAll(`${dir}/`, '')
-    const written = (name: string) => (existsSync(join(dir, name)) ? readFileSync(join(dir, name), 'utf8') : '')
-    const [junit, lcov] = [written(JUNIT), written(LCOV)]
-    return {
-      log,
-      junit: junit.replaceAll(dir, ''),
-      lcov: lcov.replaceAll(`${dir}/`, ''),
-      isGreen: junit.includes('<testcase') && !junit.includes('<failure'),
-    }
-  } finally {
-    await rm(dir, { recursive: true, force: true })
-  }
 }
 
 function releaseSteps(

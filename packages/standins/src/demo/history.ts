@@ -1,4 +1,5 @@
 import { buildDescription } from './build-description.js'
+import { checkSource } from './check-source.js'
 import { lockFile } from './lock-file.js'
 import { glazeMain, glazePieces } from './glaze-pieces.js'
 import { kilnMain, kilnPieces } from './kiln-pieces.js'
@@ -57,6 +58,8 @@ export interface PieceHistory {
   branchCommits: { mark: number; atMs: number }[]
   mergeMark: number | null
   mergedAtMs: number | null
+  /** The commit that mended the main line after its merge broke it. */
+  mend: { mark: number; atMs: number } | null
 }
 export interface ReleaseHistory {
   repository: string
@@ -119,6 +122,7 @@ class RepositoryWriter {
       'package.json': `${JSON.stringify(manifest, null, 2)}\n`,
       'package-lock.json': lockFile(this.repository.name, 0),
       '.dystracer/build.yml': buildDescription(this.repository.name),
+      'tools/check.mjs': checkSource,
     }
     this.#head = this.#commit('refs/heads/main', [], first, startMs, `Begin ${this.repository.name}`)
     this.#files = { ...this.#files, 'src/telemetry.js': telemetrySource }
@@ -160,7 +164,10 @@ class RepositoryWriter {
     const mergedAtMs = isOpen ? null : startMs + (1 + (position % 3)) * DAY_MS
     const number = position + 1
     let mergeMark: number | null = null
+    let mend: PieceHistory['mend'] = null
     if (mergedAtMs !== null) {
+      const merged = this.#files
+      if (piece.mergeSlip) this.#files = this.#compose({ ...piece, code: piece.code.replace(...piece.mergeSlip) })
       mergeMark = this.#commit(
         'refs/heads/main',
         [this.#head, branchCommits.at(-1)?.mark ?? 0],
@@ -169,6 +176,13 @@ class RepositoryWriter {
         `Merge pull request ${number}: ${piece.title}`,
       )
       this.#head = mergeMark
+      this.#files = merged
+      if (piece.mergeSlip) {
+        const atMs = mergedAtMs + 6 * 3600_000
+        const message = `Mend ${piece.name} on the main line: its merge took the wrong side\n\nRefs: ${itemKey}`
+        mend = { mark: this.#commit('refs/heads/main', [this.#head], owner, atMs, message), atMs }
+        this.#head = mend.mark
+      }
       this.#changes.push(`- ${piece.title} (${itemKey})`)
     } else this.#files = before
     this.history.pieces.push({
@@ -184,6 +198,7 @@ class RepositoryWriter {
       branchCommits,
       mergeMark,
       mergedAtMs,
+      mend,
     })
   }
 

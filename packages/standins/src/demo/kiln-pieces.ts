@@ -93,6 +93,7 @@ export const kilnPieces: Piece[] = [
     module: 'zones',
     name: 'zoneSpread',
     code: 'function zoneSpread(zones) {\n  return Math.max(...zones) - Math.min(...zones)\n}',
+    mergeSlip: ['- Math.min(...zones)', '- Math.max(...zones)'],
     test: 'assert.equal(zoneSpread([1000, 1004, 998]), 6)',
   },
   {

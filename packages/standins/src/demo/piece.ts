@@ -10,6 +10,8 @@ export interface Piece {
   test: string
   /** A first version that its test finds wrong: [right text, wrong text]. */
   slip?: [string, string]
+  /** What its merge made of it, by mistake, until somebody mended the main line: [right text, wrong text]. */
+  mergeSlip?: [string, string]
 }
 
 export interface DemoRepository {

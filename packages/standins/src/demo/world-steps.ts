@@ -32,6 +32,7 @@ export type WorldStep = { atMs: number } & (
       startedAtMs: number
       junit: string
       lcov: string
+      sarif: string
       log: string
     }
   | { do: 'deployment'; service: string; release: string; environment: string; by: string }

@@ -10,7 +10,7 @@ const GROUPS = [
   { title: 'Work', places: ['items'] },
   { title: 'Evidence', places: ['faults', 'code', 'builds', 'tests', 'releases', 'incidents'] },
   { title: 'Why', places: ['requirements', 'trace'] },
-  { title: 'Look back', places: ['figures'] },
+  { title: 'Look back', places: ['figures', 'pinned'] },
 ] as const
 
 /** The index of places; a count where something waits, copper where it is bad. */

@@ -19,6 +19,7 @@ import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
 import { buildMachinesLive } from '#features/build-machines/build-machines.live'
 import { exploringLive } from '#features/exploring/exploring.live'
+import { trendsLive } from '#features/trends/trends.live'
 import { findingsLive } from '#features/findings/findings.live'
 import { qualityLive } from '#features/quality/quality.live'
 import { incidentsLive } from '#features/incidents/incidents.live'
@@ -53,6 +54,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...casesLive,
   ...buildMachinesLive,
   ...exploringLive,
+  ...trendsLive,
   ...findingsLive,
   ...qualityLive,
   ...incidentsLive,

@@ -52,6 +52,8 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   case: lazy(() => import('#features/cases/index').then((module) => ({ default: module.CasePane }))),
   'test-plan': lazy(() => import('#features/cases/index').then((module) => ({ default: module.PlanPane }))),
   run: lazy(() => import('#features/cases/index').then((module) => ({ default: module.RunPane }))),
+  trends: lazy(() => import('#features/trends/index').then((module) => ({ default: module.TrendsPane }))),
+  pinned: lazy(() => import('#features/trends/index').then((module) => ({ default: module.PinnedPane }))),
   figures: lazy(() => import('#features/releases/index').then((module) => ({ default: module.FiguresPane }))),
   requirements: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane }))),
   requirement: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementPane }))),

@@ -105,6 +105,7 @@ export const TABLE_CLASSES = {
     'hook',
     'saved_view',
     'pinned_view',
+    'pinned_charts',
   ],
   cache: [
     'mail_try',

@@ -8,8 +8,8 @@ import { BuildLogs } from '#features/build-logs/index'
 import { WantedBuilds, WantedOfBuild } from '#features/build-machines/index'
 import { useKnownRepositories } from '#features/code/index'
 import { FilteredList } from '#features/looking/index'
+import { Covered } from '#features/trends/index'
 import { useBuildQuery, useBuildsInfiniteQuery, useFailuresQuery } from './builds.api'
-import { Covered } from './BuildParts'
 import { STATE_LOOK } from './build-look'
 import { MainLines } from './MainLines'
 import { Findings } from './Findings'
@@ -102,9 +102,14 @@ export function BuildPane({ id }: { id: string }) {
         </>
       }
       aside={
-        <Button look="text" onClick={() => trail.open({ kind: 'thread', id: `build:${id}` })}>
-          thread
-        </Button>
+        <>
+          <Button look="text" onClick={() => trail.open({ kind: 'trends', id: data.repository })}>
+            trends
+          </Button>
+          <Button look="text" onClick={() => trail.open({ kind: 'thread', id: `build:${id}` })}>
+            thread
+          </Button>
+        </>
       }
     >
       <div className="px-4 py-3">
@@ -151,7 +156,7 @@ export function BuildPane({ id }: { id: string }) {
         isRunning={data.state === 'running'}
         steps={data.steps.map(({ name }) => name)}
       />
-      <Covered build={data} isAll={isAll} />
+      <Covered repository={data.repository} number={data.number} />
       <section aria-label="Tests" className="border-t border-edge">
         {isAll && (
           <ul className="m-0 list-none p-0">

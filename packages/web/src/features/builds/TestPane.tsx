@@ -1,6 +1,7 @@
 import type { TestRecord } from '@dystracer/core/builds/wire'
 import { useState } from 'react'
-import { plural } from '#shared/lib/format'
+import { TestPace } from '#features/trends/index'
+import { durationText, plural } from '#shared/lib/format'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
@@ -67,12 +68,12 @@ function Record({ record }: { record: TestRecord }) {
         <SetAside test={record} />
         {medianMs !== null && (
           <p>
-            Takes <b>{duration(change?.afterMs ?? medianMs)}</b>
+            Takes <b>{durationText(change?.afterMs ?? medianMs)}</b>
             {change && (
               <span className="text-ochre">
                 {' '}
                 since <ThingLink to={{ kind: 'build', id: `${repository}/${change.number}` }}>build {change.build}</ThingLink>,{' '}
-                {duration(change.beforeMs)} before
+                {durationText(change.beforeMs)} before
               </span>
             )}
           </p>
@@ -98,6 +99,9 @@ function Record({ record }: { record: TestRecord }) {
           </ul>
         </section>
       )}
+      <div className="border-t border-edge px-4 py-3">
+        <TestPace test={record} />
+      </div>
       <Outcomes record={record} />
     </>
   )
@@ -114,7 +118,7 @@ function Outcomes({ record: { repository, outcomes } }: { record: TestRecord }) 
             <span className={`w-[56px] shrink-0 ${TONE[row.outcome]}`}>{row.outcome}</span>
             <ThingLink to={{ kind: 'build', id: `${repository}/${row.number}` }}>build {row.build}</ThingLink>
             <span className="min-w-0 flex-1 truncate text-ink-2">{row.branch}</span>
-            <span className="shrink-0 text-ink-2">{duration(row.durationMs)}</span>
+            <span className="shrink-0 text-ink-2">{durationText(row.durationMs)}</span>
             <span className="w-[72px] shrink-0 text-right text-ink-2">
               <When atMs={row.atMs} />
             </span>
@@ -133,8 +137,4 @@ function Outcomes({ record: { repository, outcomes } }: { record: TestRecord }) 
 function percent(share: number): string {
   const value = share * 100
   return `${value < 10 ? value.toPrecision(2) : Math.round(value)} %`
-}
-
-function duration(ms: number): string {
-  return ms < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(ms < 10_000 ? 1 : 0)} s`
 }

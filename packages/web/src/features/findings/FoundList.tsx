@@ -59,7 +59,7 @@ function FoundRow({ row, repository }: { row: Found; repository: string }) {
       {steps.length > 0 && (
         <details>
           <summary className="min-h-6 text-ink-2">how it comes about: {plural(steps.length, 'step')}</summary>
-          <ol className="m-0 pl-5">
+          <ol className="m-0 list-decimal pl-5">
             {steps.map((step, at) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: steps have no identity but their place in the row.
               <li key={at}>

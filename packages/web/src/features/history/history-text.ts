@@ -19,6 +19,7 @@ import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
 import { buildMachinesWords } from '#features/build-machines/build-machines.words'
 import { exploringWords } from '#features/exploring/exploring.words'
+import { trendsWords } from '#features/trends/trends.words'
 import { findingsWords } from '#features/findings/findings.words'
 import { qualityWords } from '#features/quality/quality.words'
 import { incidentsWords } from '#features/incidents/incidents.words'
@@ -51,6 +52,7 @@ const WORDS: EventWords<EventBodies> = {
   ...casesWords,
   ...buildMachinesWords,
   ...exploringWords,
+  ...trendsWords,
   ...findingsWords,
   ...qualityWords,
   ...incidentsWords,

@@ -40,6 +40,11 @@ export function splitWords(text: string, separator: ',' | '\n' = ','): string[] 
     .filter(Boolean)
 }
 
+/** How long something took: `340 ms`, `2.4 s`, `45 s`. */
+export function durationText(ms: number): string {
+  return ms < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(ms < 10_000 ? 1 : 0)} s`
+}
+
 /** How much a file holds: `900 B`, `12 KB`, `1.4 MB`. */
 export function sizeText(bytes: number): string {
   return bytes < 1024 ? `${bytes} B` : bytes < 1 << 20 ? `${Math.round(bytes / 1024)} KB` : `${(bytes / (1 << 20)).toFixed(1)} MB`

@@ -31,6 +31,8 @@ const PLACE_PANES = {
   requirements: { title: 'Requirements', minWidthPx: 330 },
   trace: { title: 'Trace', minWidthPx: 250 },
   matrix: { title: 'Matrix', minWidthPx: 720 },
+  trends: { title: (id) => `Trends of ${id}`, minWidthPx: 460 },
+  pinned: { title: 'Pinned', minWidthPx: 640 },
   figures: { title: 'Figures', minWidthPx: 640 },
   inbox: { title: 'Inbox', minWidthPx: 420 },
   time: { title: 'Time', minWidthPx: USUAL_WIDTH_PX },

@@ -9,7 +9,7 @@ Chart.defaults.font.family = CHART_FONT
 /** Values of one kind, in the colour of a token such as `--fault`; series stand on one another. */
 export interface BarSeries {
   values: readonly number[]
-  colour: '--fault' | '--proof' | '--ink-3'
+  colour: '--fault' | '--proof' | '--ink-3' | '--ochre'
 }
 
 /** Bars over time; whoever shows them puts the same numbers into a table behind. Colours are read when it is drawn. */
@@ -19,6 +19,7 @@ export function BarChart({
   series,
   pluginsOf,
   paddingTopPx = 0,
+  onPick,
 }: {
   label: string
   labels: readonly string[]
@@ -26,11 +27,16 @@ export function BarChart({
   /** Further drawing, given how colours are read. */
   pluginsOf?: (colourOf: (token: string) => string) => Plugin<'bar'>[]
   paddingTopPx?: number
+  /** What a click on a bar does, with its place; the table behind has to do the same by keys. */
+  onPick?: (at: number) => void
 }) {
+  const pick = useRef(onPick)
+  pick.current = onPick
+  const hasPick = onPick !== undefined
   const canvas = useRef<HTMLCanvasElement>(null)
   // Chart.js draws on the canvas itself.
   useEffect(() => {
-    if (!canvas.current) return
+    if (!canvas.current?.getContext('2d')) return
     const style = getComputedStyle(document.documentElement)
     const colourOf = (token: string) => style.getPropertyValue(token)
     const chart = new Chart(canvas.current, {
@@ -42,6 +48,7 @@ export function BarChart({
       },
       options: {
         animation: false,
+        ...(hasPick && { onClick: (_, [element]) => element && pick.current?.(element.index) }),
         layout: { padding: { top: paddingTopPx } },
         maintainAspectRatio: false,
         scales: {
@@ -51,7 +58,7 @@ export function BarChart({
       },
     })
     return () => chart.destroy()
-  }, [labels, series, pluginsOf, paddingTopPx])
+  }, [labels, series, pluginsOf, paddingTopPx, hasPick])
   return (
     <div className="h-[110px]">
       <canvas ref={canvas} role="img" aria-label={label} />

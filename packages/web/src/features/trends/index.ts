@@ -1,0 +1,4 @@
+export { Covered } from './Covered'
+export { PinnedPane } from './PinnedPane'
+export { TestPace } from './TestPace'
+export { TrendsPane } from './TrendsPane'
