@@ -8,6 +8,10 @@ export interface TestResultBody {
   durationMs: number
   message: string
   verifies: string[]
+  /** None of these in entries that were made before they were read, and where a report does not say them. */
+  file?: string | null
+  host?: string | null
+  position?: number | null
 }
 /** How a build may be told to have ended; `stopped`: somebody broke it off. */
 export type ToldOutcome = 'passed' | 'broke' | 'stopped'

@@ -1,4 +1,5 @@
 import { type Share, shareOf } from '#basics/share'
+import { groupBy } from '#basics/group-by'
 import { median } from '#basics/median'
 import { maskMessage } from '#traces/mask-message'
 
@@ -14,6 +15,73 @@ export interface DurationChange {
   at: number
   beforeMs: number
   afterMs: number
+}
+
+/** One outcome of a test with where and when it ran. */
+export interface PlacedOutcome {
+  outcome: TestOutcome['outcome']
+  host: string | null
+  position: number | null
+  atMs: number
+}
+/** What an outcome may hang on. */
+export const CONDITIONS = ['machine', 'hours', 'order'] as const
+/** How often a test did not simply pass, under one condition. */
+export interface ConditionShare {
+  by: (typeof CONDITIONS)[number]
+  value: string
+  share: Share
+  /** Whether it is seldom enough under all the others that chance does not explain it. */
+  standsOut: boolean
+}
+
+/** Fewer runs under a condition say nothing of it. */
+const CONDITION_RUNS_MIN = 5
+const HOUR_MS = 3_600_000
+const DAY_HOURS = 24
+const SPAN_HOURS = 6
+
+/**
+ * How often a test did not simply pass, by the machine that it ran on, by the time of day (UTC, in quarters of a day), and by whether it
+ * ran early or late among the tests of its report. Only what has at least two values with five runs each is told. One stands out whose
+ * interval (Wilson) lies above that of all other runs together. O(n log n).
+ */
+export function byCondition(outcomes: readonly PlacedOutcome[]): ConditionShare[] {
+  const runs = outcomes.filter(({ outcome }) => outcome !== 'skipped')
+  const places = runs.flatMap(({ position }) => (position === null ? [] : [position]))
+  const middle = places.length > 0 ? median(places) : 0
+  const valueUnder: Record<ConditionShare['by'], (run: PlacedOutcome) => string | null> = {
+    machine: ({ host }) => host,
+    hours: ({ atMs }) => {
+      const from = Math.floor(((atMs / HOUR_MS) % DAY_HOURS) / SPAN_HOURS) * SPAN_HOURS
+      return `${String(from).padStart(2, '0')}–${String(from + SPAN_HOURS).padStart(2, '0')} h UTC`
+    },
+    order: ({ position }) => (position === null || position === middle ? null : position < middle ? 'early' : 'late'),
+  }
+  return CONDITIONS.flatMap((by) => sharesBy(by, runs, valueUnder[by]))
+}
+
+function sharesBy(
+  by: ConditionShare['by'],
+  runs: readonly PlacedOutcome[],
+  valueUnder: (run: PlacedOutcome) => string | null,
+): ConditionShare[] {
+  const groups = [
+    ...groupBy(
+      runs.filter((run) => valueUnder(run) !== null),
+      (run) => valueUnder(run) ?? '',
+    ),
+  ].filter(([, those]) => those.length >= CONDITION_RUNS_MIN)
+  if (groups.length < 2) return []
+  const wavers = (those: readonly PlacedOutcome[]) => those.filter(({ outcome }) => outcome !== 'passed').length
+  const [all, bad] = [groups.flatMap(([, those]) => those), wavers(groups.flatMap(([, those]) => those))]
+  return groups
+    .flatMap(([value, those]): ConditionShare[] => {
+      const share = shareOf(wavers(those), those.length)
+      const others = shareOf(bad - wavers(those), all.length - those.length)
+      return share ? [{ by, value, share, standsOut: others !== null && share.from > others.to }] : []
+    })
+    .sort((a, b) => b.share.share - a.share.share || (a.value < b.value ? -1 : 1))
 }
 
 /** Fewer outcomes show no change of pace. */

@@ -4,6 +4,7 @@ import { zBrought, zFoundHere } from '#findings/wire'
 import { operation, outsidePath } from '#people/operation'
 import { zRealDay } from '#setup/own-field'
 import { z } from 'zod'
+import { CONDITIONS } from './test-record.js'
 
 /** One test's outcome in one build, with the requirement that it proves if it names one. */
 export const zTestResult = z.object({
@@ -56,6 +57,8 @@ export const zFailureGroup = z.object({
   strip: zStrip,
   /** Commits that may have brought it in, likeliest first; none where nobody knows when it was well. */
   suspects: z.array(zSuspect),
+  /** Whether one of those is the asker's. */
+  isMine: z.boolean(),
   onIt: z.object({ personId: z.string(), note: z.string(), atMs: zAtMs }).nullable(),
 })
 export type FailureGroup = z.infer<typeof zFailureGroup>
@@ -95,6 +98,13 @@ export const zTestRecord = z.object({
   mending: z.object({ needs: z.number().int(), has: z.number().int() }).nullable(),
   aside: zAside.nullable(),
   failures: z.array(z.object({ message: z.string(), count: z.number().int(), newest: z.number().int(), newestBuild: z.string() })),
+  /** The file that it stands in, as far as reports say, and who looks after that by the owners file. */
+  file: z.string().nullable(),
+  ownerIds: z.array(z.string()),
+  /** How often it did not simply pass, by what it may hang on. */
+  conditions: z.array(z.object({ by: z.enum(CONDITIONS), value: z.string(), share: zShare, standsOut: z.boolean() })),
+  /** What it was called before it was moved or renamed, the newest first; the outcomes of then are among its own. */
+  formerly: z.array(z.object({ suite: z.string(), name: z.string(), until: z.number().int(), untilBuild: z.string() })),
   medianMs: z.number().nullable(),
   /** Since which build it takes another time; null where its pace is steady. */
   change: z.object({ number: z.number().int(), build: z.string(), beforeMs: z.number(), afterMs: z.number() }).nullable(),

@@ -223,3 +223,38 @@ test('findings of a build are held against the nearest analysed commit: of the m
   expect(await read(13)).toEqual({ ...none, isAnalysed: true, against: second, gone: ['C', 'B'] })
   expect((await ines('/builds/kiln/99/findings')).status).toBe(404)
 })
+
+test('a test that was moved is followed; its file, who looks after that, and the machine on which it wavers are told', async () => {
+  repo.commit('.dystracer/owners', '/test/ rafe\n', 'Say who looks after tests')
+  let sha = repo.commit('test/panel.test.js', 'draws\n', 'Test the panel')
+  await app.server.sync.request('kiln', 'test')
+  const one = (build: number, { suite, host, isWell }: { suite: string; host: string; isWell: boolean }) => {
+    app.clock.nowMs += 60_000
+    return app.call(`/receive/reports/junit?repository=kiln&commit=${sha}&branch=main&build=${build}`, {
+      method: 'POST',
+      raw:
+        `<testsuite name="${suite}" hostname="${host}" file="/build/${build}/test/panel.test.js"><testcase name="draws a line">` +
+        `${isWell ? '' : '<failure message="no line"/>'}</testcase></testsuite>`,
+      headers: { authorization: `Bearer ${app.token('evidence')}` },
+    })
+  }
+  for (let build = 40; build < 46; build++) await one(build, { suite: 'old panel', host: 'north', isWell: true })
+  sha = repo.commit('src/panel.js', 'exports.line = () => null\n', 'Draw no line')
+  await app.server.sync.request('kiln', 'test')
+  for (let build = 46; build < 52; build++) await one(build, { suite: 'panel', host: 'south', isWell: false })
+  const { body } = await ines(`/test-records/kiln?suite=panel&name=${encodeURIComponent('draws a line')}`)
+  expect(body).toMatchObject({ file: 'test/panel.test.js', ownerIds: ['rafe'] })
+  expect(body.formerly).toEqual([{ suite: 'old panel', name: 'draws a line', until: 45, untilBuild: '45' }])
+  expect(body.outcomes.map(({ number }: { number: number }) => number)).toEqual([51, 50, 49, 48, 47, 46, 45, 44, 43, 42, 41, 40])
+  expect(body.conditions).toMatchObject([
+    { by: 'machine', value: 'south', share: { count: 6, of: 6 }, standsOut: true },
+    { by: 'machine', value: 'north', share: { count: 0, of: 6 }, standsOut: false },
+  ])
+  await one(52, { suite: 'panel', host: 'north', isWell: true })
+  sha = repo.commit('src/panel.js', 'exports.line = () => undefined\n', 'Draw nothing')
+  await app.server.sync.request('kiln', 'test')
+  await one(53, { suite: 'panel', host: 'north', isWell: false })
+  // Whoever wrote what may have broken it sees that it is theirs; whoever wrote nothing of it does not.
+  const mine = async (ask: Ask) => (await ask('/builds/kiln/53/failures')).body.groups.map(({ isMine }: { isMine: boolean }) => isMine)
+  expect([await mine(ines), await mine(rafe)]).toEqual([[true], [false]])
+})

@@ -4,6 +4,8 @@ import { walkXml, type Attributes } from './xml.js'
 
 interface Suite {
   name: string
+  file: string | undefined
+  host: string | undefined
   /** How many cases the file says that the suite has; NaN where it does not say. */
   told: number
   read: number
@@ -55,7 +57,9 @@ export function readJunit(xml: string): { cases: TestCase[]; notes: string[] } {
         // A document of one suite has no outer element; the outer one's own name says nothing of the tests.
         if (element !== 'testsuite') return
         countChild()
-        suites.push({ name: attributes.name ?? '', told: Number(attributes.tests ?? Number.NaN), read: 0, children: 0 })
+        const around = suites.at(-1)
+        const [file, host] = [attributes.file ?? attributes.filepath ?? around?.file, attributes.hostname ?? around?.host]
+        suites.push({ name: attributes.name ?? '', file, host, told: Number(attributes.tests ?? Number.NaN), read: 0, children: 0 })
       } else if (element === 'testcase') {
         countChild()
         open = { attributes, failures: [], rerun: [], skipped: null, output: '', isExpected: false, properties: {} }
@@ -78,7 +82,7 @@ export function readJunit(xml: string): { cases: TestCase[]; notes: string[] } {
         property = null
       } else if (element === 'testcase' && open) {
         requireRoomForCases(cases.length + 1)
-        cases.push(toCase(open, placeNow()))
+        cases.push({ ...toCase(open, placeNow()), ...whereOf(open.attributes, suites.at(-1), cases.length) })
         for (const suite of suites) suite.read++
         open = null
       } else if (element === 'testsuite') noteTotal(suites.pop())
@@ -125,6 +129,7 @@ export function readJunit(xml: string): { cases: TestCase[]; notes: string[] } {
 }
 
 const NOTES_MAX = 20
+const HOST_MAX = 100
 const UNNAMED = '(without a name)'
 
 function toCase(open: OpenCase, place: readonly string[]): TestCase {
@@ -143,6 +148,12 @@ function toCase(open: OpenCase, place: readonly string[]): TestCase {
     message: (messages.filter(Boolean).join('\n\n') || (hasFailed ? output : '')).slice(0, MESSAGE_MAX),
     properties,
   }
+}
+
+/** Where a case stands and ran, as far as it or its suite says. */
+function whereOf({ file }: Attributes, suite: Suite | undefined, position: number): Pick<TestCase, 'file' | 'host' | 'position'> {
+  const [place, host] = [file ?? suite?.file, suite?.host]
+  return { position, ...(place && { file: place.slice(0, NAME_MAX) }), ...(host && { host: host.slice(0, HOST_MAX) }) }
 }
 
 /** The name of a case. Node's own runner, which calls every class `test`, escapes quotation marks twice. */

@@ -11,6 +11,10 @@ export interface TestCase {
   /** Why it failed or was skipped; empty for what passed. */
   message: string
   properties: Record<string, string>
+  /** The file that it stands in, on what machine it ran, and its place in the report from 0; left out where no report says it. */
+  file?: string
+  host?: string
+  position?: number
 }
 /** Which lines of a file tests ran, by number. */
 export interface FileCoverage {

@@ -139,11 +139,13 @@ function settleState(db: Db, { repository, number }: { repository: string; numbe
 function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number): void {
   const insert = sql(
     db,
-    `INSERT INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies)
-    VALUES (@repository, @build, @suite, @name, @outcome, @durationMs, @message, @verifies)
+    `INSERT INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies, file, host, position)
+    VALUES (@repository, @build, @suite, @name, @outcome, @durationMs, @message, @verifies, @file, @host, @position)
     ON CONFLICT (repository, build, suite, name) DO UPDATE
       SET message = max(message, excluded.message), duration_ms = max(duration_ms, excluded.duration_ms),
-      verifies = max(verifies, excluded.verifies),
+      verifies = max(verifies, excluded.verifies), file = coalesce(max(file, excluded.file), file, excluded.file),
+      host = coalesce(max(host, excluded.host), host, excluded.host),
+      position = coalesce(max(position, excluded.position), position, excluded.position),
       outcome = CASE WHEN outcome = excluded.outcome
         OR excluded.outcome = 'skipped' THEN outcome WHEN outcome = 'skipped' THEN excluded.outcome ELSE 'flaky' END`,
   )
@@ -154,6 +156,9 @@ function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number):
       repository: body.repository,
       build: body.build,
       verifies: JSON.stringify(result.verifies),
+      file: result.file ?? null,
+      host: result.host ?? null,
+      position: result.position ?? null,
     })
   }
   seeReport(db, body, atMs)

@@ -33,7 +33,24 @@ export const LIST_TEST_ASIDE = `SELECT repository, suite, name, until_day AS unt
 
 // Of readTestRecord; by the primary keys: one look for each of the newest builds.
 export const LIST_RECORD_OF_TEST =
-  `SELECT b.number, b.name AS build, b.branch, b.started_at_ms AS atMs, t.outcome, t.duration_ms AS durationMs, t.message, t.verifies
+  `SELECT b.number, b.name AS build, b.branch, b.started_at_ms AS atMs, t.outcome, t.duration_ms AS durationMs, t.message, t.verifies,
+      t.file, t.host, t.position
     FROM (SELECT ${BUILD_COLUMNS} FROM build WHERE repository = @repository ORDER BY number DESC LIMIT @builds) b
       CROSS JOIN test_result t ON t.repository = @repository AND t.build = b.number AND t.suite = @suite AND t.name = @name
       ORDER BY b.number DESC` as const
+
+// Of formerNameOf; by the index of builds by branch and number, backwards; the newest with results before one, of its branch or of another.
+export const GET_BUILD_WITH_TESTS_BEFORE = `SELECT b.number, b.branch = @branch AS isOwn FROM build b
+    WHERE b.repository = @repository AND b.number < @number AND b.branch IN (@branch, @main)
+      AND EXISTS (SELECT 1 FROM test_result t WHERE t.repository = b.repository AND t.build = b.number)
+    ORDER BY isOwn DESC, b.number DESC LIMIT 1`
+
+// Of formerNameOf; by the primary key: the tests of one build that another has not.
+export const LIST_TEST_OF_ONE_ALONE = `SELECT t.suite, t.name FROM test_result t WHERE t.repository = @repository AND t.build = @number
+    AND NOT EXISTS (SELECT 1 FROM test_result o
+      WHERE o.repository = t.repository AND o.build = @other AND o.suite = t.suite AND o.name = t.name)
+    ORDER BY t.suite, t.name LIMIT 500`
+
+// Of readFailures; by the primary key; one row for each suspect.
+export const LIST_ADDRESS_OF_AUTHORS = `SELECT DISTINCT c.author_email AS email FROM json_each(@shas) s
+    JOIN git_commit c ON c.repository = @repository AND c.sha = s.value`

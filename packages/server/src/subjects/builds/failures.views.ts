@@ -5,10 +5,12 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
+import { personByAddress } from '#subjects/people/index'
 import { type BuildRow, mainTip, suspectsBetween } from '#subjects/code/index'
 import { GET_BUILD_BY_REPOSITORY_AND_NUMBER } from './builds.queries.js'
 import {
   GET_FAILURE_TAKEN,
+  LIST_ADDRESS_OF_AUTHORS,
   LIST_BUILDS_OF_BRANCH,
   LIST_FAILED_ASIDE,
   LIST_FAILED_TESTS,
@@ -54,12 +56,14 @@ export async function readFailures(ctx: ServiceContext, who: Who, repository: st
       const first = members[0] as FailedRow
       const strip = stripOf(ctx, repository, builds, first)
       const since = sinceOf(builds, strip, build)
+      const suspects = at < SEARCHED_MAX ? await suspectsOf(ctx, who, { repository, first, since }) : []
       return {
         tests: members.map(({ verifies, outcome: _, ...test }) => ({ ...test, verifies: JSON.parse(verifies) as string[] })),
         place,
         since: { number: since.build.number, name: since.build.name, atMs: since.build.started_at_ms, passedBefore: since.passedBefore },
         strip,
-        suspects: at < SEARCHED_MAX ? await suspectsOf(ctx, who, { repository, first, since }) : [],
+        suspects,
+        isMine: isOneOfMine(ctx, who, repository, suspects),
         onIt: takenBy(ctx, build, builds, strip, first),
       }
     }),
@@ -68,6 +72,14 @@ export async function readFailures(ctx: ServiceContext, who: Who, repository: st
     .filter(({ outcome }) => outcome === 'flaky')
     .map((test) => ({ suite: test.suite, name: test.name, message: test.message, strip: stripOf(ctx, repository, builds, test) }))
   return { groups, flaky, aside }
+}
+
+/** Whether somebody wrote one of the commits, from whichever address of theirs. */
+function isOneOfMine(ctx: ServiceContext, who: Who, repository: string, suspects: FailureGroup['suspects']): boolean {
+  if (who.personId === null) return false
+  return sql(ctx.db, LIST_ADDRESS_OF_AUTHORS)
+    .all<{ email: string }>({ repository, shas: JSON.stringify(suspects.map(({ sha }) => sha)) })
+    .some(({ email }) => personByAddress(ctx.db, email)?.personId === who.personId)
 }
 
 /** The day of today in UTC. */

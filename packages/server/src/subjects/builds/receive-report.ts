@@ -68,11 +68,15 @@ export async function receiveReport(ctx: ServiceContext, format: ReportFormat, o
 
 /** The content with the paths that the repository knows its files by, where the commit is there to be asked. */
 async function withTrackedPaths(ctx: ServiceContext, { repository, commit }: ReportOf, content: ReportContent): Promise<ReportContent> {
-  if (content.kind === 'tests' || !getCommit(ctx.db, repository, commit)) return content
+  if (!getCommit(ctx.db, repository, commit)) return content
+  // Most reports of tests say of no case where it stands.
+  if (content.kind === 'tests' && !content.cases.some(({ file }) => file !== undefined)) return content
   const files = await trackedFilesOf(ctx, repository, commit)
   if (files === null) return content
   const tracked = new TrackedFiles(files)
   const find = (path: string) => tracked.resolve(path) ?? path
+  if (content.kind === 'tests')
+    return { ...content, cases: content.cases.map((test) => (test.file === undefined ? test : { ...test, file: find(test.file) })) }
   if (content.kind === 'coverage') return { ...content, files: content.files.map((file) => ({ ...file, path: find(file.path) })) }
   return {
     ...content,

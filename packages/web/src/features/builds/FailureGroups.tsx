@@ -11,15 +11,30 @@ import { Button, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useLogFailureMutation, useTakeFailureMutation } from './builds.api'
 import { TestStrip } from './Strip'
+import { useBuildKeys } from './use-build-keys'
 import { TestLink } from './TestLink'
 
 /** What broke, told by cause: each with one example opened, since when, perhaps by which commit, and who is on it. */
 export function FailureGroups({ id, repository, failures }: { id: string; repository: string; failures: Failures }) {
+  const [isMine, setIsMine] = useState(false)
+  const mine = failures.groups.filter((group) => group.isMine).length
+  useBuildKeys({ mine: () => setIsMine((was) => !was && mine > 0) })
   return (
     <>
-      {failures.groups.map((group, at) => (
-        <Group key={`${group.tests[0]?.suite}/${group.tests[0]?.name}`} id={id} repository={repository} group={group} number={at + 1} />
-      ))}
+      {failures.groups.length > 1 && (
+        <p className="m-0 border-t border-edge px-4 py-2 text-[12px] text-ink-2">
+          <Button look="line" aria-pressed={isMine} disabled={mine === 0} onClick={() => setIsMine(!isMine)}>
+            {isMine ? 'all that broke' : 'only what my commits may have broken'}
+          </Button>{' '}
+          {mine === 0 ? 'none of it, as far as is known' : `${mine} of ${failures.groups.length}`}
+        </p>
+      )}
+      {failures.groups.map(
+        (group, at) =>
+          (!isMine || group.isMine) && (
+            <Group key={`${group.tests[0]?.suite}/${group.tests[0]?.name}`} id={id} repository={repository} group={group} number={at + 1} />
+          ),
+      )}
       {failures.aside.length > 0 && (
         <section aria-label="Set aside" className="border-t border-edge px-4 py-3">
           <SectionHead>Fail, and are set aside</SectionHead>

@@ -1,5 +1,7 @@
 import type { TestRecord } from '@dystracer/core/builds/wire'
 import { useState } from 'react'
+import { FileLink } from '#features/files/index'
+import { usePeople } from '#features/people/index'
 import { TestPace } from '#features/trends/index'
 import { durationText, plural } from '#shared/lib/format'
 import { Pane } from '#shared/ui/Pane'
@@ -65,6 +67,7 @@ function Record({ record }: { record: TestRecord }) {
               : `${plural(mending.needs, 'pass', 'passes')} in a row would show that it is mended; it has ${mending.has}.`}
           </p>
         )}
+        <Whereabouts record={record} />
         <SetAside test={record} />
         {medianMs !== null && (
           <p>
@@ -85,6 +88,7 @@ function Record({ record }: { record: TestRecord }) {
           ))}
         </p>
       </div>
+      <Conditions record={record} />
       {failures.length > 0 && (
         <section aria-label="What it said" className="border-t border-edge px-4 py-3">
           <SectionHead>What it said when it failed</SectionHead>
@@ -104,6 +108,60 @@ function Record({ record }: { record: TestRecord }) {
       </div>
       <Outcomes record={record} />
     </>
+  )
+}
+
+/** Where it stands, who looks after it, and what it was called before. */
+function Whereabouts({ record: { repository, file, ownerIds, formerly } }: { record: TestRecord }) {
+  const { nameOf } = usePeople()
+  return (
+    <>
+      {file !== null && (
+        <p>
+          In{' '}
+          <span className="font-mono text-[12px]">
+            <FileLink repository={repository} path={file} />
+          </span>
+          {ownerIds.length > 0 && `, which ${ownerIds.map(nameOf).join(' and ')} ${ownerIds.length === 1 ? 'looks' : 'look'} after`}
+        </p>
+      )}
+      {formerly.map(({ suite, name, until, untilBuild }) => (
+        <p key={`${suite}/${name}`} className="text-ink-2">
+          Until <ThingLink to={{ kind: 'build', id: `${repository}/${until}` }}>build {untilBuild}</ThingLink> it was “{name}”
+          {suite && ` in ${suite}`}; what it did then counts.
+        </p>
+      ))}
+    </>
+  )
+}
+
+const BY: Record<TestRecord['conditions'][number]['by'], string> = { machine: 'on', hours: 'at', order: 'when it runs' }
+
+/** How often it does not simply pass, by machine, time of day and order; only of one that wavers. */
+function Conditions({ record: { conditions } }: { record: TestRecord }) {
+  const waver = conditions.filter(({ by }) => conditions.some((one) => one.by === by && one.share.count > 0))
+  if (waver.length === 0) return null
+  return (
+    <section aria-label="What it hangs on" className="border-t border-edge px-4 py-3">
+      <SectionHead>What it hangs on</SectionHead>
+      <table className="w-full text-left text-[12px]">
+        <tbody>
+          {waver.map(({ by, value, share, standsOut }) => (
+            <tr key={`${by}${value}`} className={`border-b border-edge-soft last:border-0 ${standsOut ? 'font-bold text-ochre' : ''}`}>
+              <td className="py-0.5 pr-3">
+                {BY[by]} {value}
+              </td>
+              <td className="pr-3">
+                did not pass in {share.count} of {plural(share.of, 'run')}
+              </td>
+              <td>
+                {percent(share.share)} ({percent(share.from)} to {percent(share.to)})
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   )
 }
 

@@ -56,16 +56,12 @@ export function ExplorationDialog({ project, row, onClose }: { project: string; 
           <TextInput
             autoFocus
             maxLength={200}
-            placeholder="Does a kiln keep its day plan through a power cut?"
+            placeholder="What becomes of a draft when the network goes away half-way?"
             {...register('question', { required: true })}
           />
         </Field>
         <Field label="Points to look at, a line each" error={wrong('points')}>
-          <TextArea
-            rows={4}
-            placeholder={'cut while heating\ncut while the plan is sent\ncut twice within a minute'}
-            {...register('points')}
-          />
+          <TextArea rows={4} placeholder={'while it is saved\nwhile a picture is sent\non a phone that sleeps'} {...register('points')} />
         </Field>
         <PictureText
           label="What one has to know before (Markdown)"

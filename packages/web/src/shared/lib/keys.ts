@@ -83,6 +83,9 @@ export const KEYS = {
     agree: { chords: ['a'], shown: 'a', does: 'Agree', brief: 'agree' },
     askChanges: { chords: ['w'], shown: 'w', does: 'Ask for changes', brief: 'ask for changes' },
   },
+  build: {
+    mine: { chords: ['m'], shown: 'm', does: 'Only what my commits may have broken, or all', brief: 'only mine' },
+  },
   log: {
     nextError: { chords: ['e'], shown: 'e', does: 'To the next error', brief: 'next error' },
     previousError: { chords: ['E'], shown: 'E', does: 'To the error before' },
@@ -128,6 +131,7 @@ export const KEY_PLACES: Record<KeyPlace, string> = {
   unexplained: 'Commits without an item',
   inbox: 'Inbox',
   review: 'Files of a change',
+  build: 'Build',
   log: 'Log of a build',
   outline: 'Outline',
   board: 'Board',

@@ -1,0 +1,84 @@
+import { expect, test } from '@jest/globals'
+import type { Failures, FailureGroup, TestRecord } from '@dystracer/core/builds/wire'
+import { aMe } from '#shared/test/a-me'
+import { show } from '#shared/test/shown'
+import { FailureGroups } from './FailureGroups'
+import { testId } from './TestLink'
+import { TestPane } from './TestPane'
+
+const aRecord = (more: Partial<TestRecord> = {}): TestRecord => ({
+  repository: 'kiln',
+  suite: 'panel',
+  name: 'draws a line',
+  verifies: ['SAF-7'],
+  outcomes: [{ number: 7, build: '7', branch: 'main', atMs: 7, outcome: 'failed', durationMs: 340 }],
+  flaky: { count: 0, of: 12, share: 0, from: 0, to: 0.24 },
+  mending: null,
+  aside: null,
+  failures: [],
+  file: 'test/panel.test.js',
+  ownerIds: ['ines'],
+  conditions: [
+    { by: 'machine', value: 'south', share: { count: 6, of: 6, share: 1, from: 0.61, to: 1 }, standsOut: true },
+    { by: 'machine', value: 'north', share: { count: 0, of: 6, share: 0, from: 0, to: 0.39 }, standsOut: false },
+    { by: 'order', value: 'early', share: { count: 0, of: 6, share: 0, from: 0, to: 0.39 }, standsOut: false },
+    { by: 'order', value: 'late', share: { count: 0, of: 6, share: 0, from: 0, to: 0.39 }, standsOut: false },
+  ],
+  formerly: [{ suite: 'old panel', name: 'draws', until: 6, untilBuild: '6' }],
+  medianMs: 340,
+  change: null,
+  ...more,
+})
+
+test('a test says where it stands, who looks after that, what it was called, and on what its failing hangs', async () => {
+  const id = testId('kiln', { suite: 'panel', name: 'draws a line' })
+  const { findByRole, getByText, queryByText } = show(<TestPane id={id} />, {
+    answers: { readMe: () => aMe(), readTestRecord: () => aRecord(), listPinnedCharts: () => ({ charts: [] }) },
+  })
+  const hangs = await findByRole('region', { name: 'What it hangs on' })
+  const [first, second, ...others] = [...hangs.querySelectorAll('tr')].map((row) => row.textContent)
+  expect(first).toContain('on southdid not pass in 6 of 6 runs100 % (61 % to 100 %)')
+  expect(second).toContain('on north')
+  // What it never failed under says nothing.
+  expect(others).toEqual([])
+  getByText(/which .* looks after/)
+  getByText(/it was “draws” in old panel/)
+  expect(queryByText(/proves no requirement/)).toBeNull()
+})
+
+const aGroup = (name: string, isMine: boolean): FailureGroup => ({
+  tests: [{ suite: 'panel', name, message: 'no', verifies: [] }],
+  place: null,
+  since: { number: 7, name: '7', atMs: 7, passedBefore: 3 },
+  strip: [],
+  suspects: [],
+  isMine,
+  onIt: null,
+})
+const failures = (...groups: FailureGroup[]): Failures => ({ groups, flaky: [], aside: [] })
+
+test('one key leaves what one’s own commits may have broken, and brings back the rest', async () => {
+  const { user, findByRole, queryByText, getByText } = show(
+    <FailureGroups id="kiln/7" repository="kiln" failures={failures(aGroup('theirs', false), aGroup('mine', true))} />,
+    { answers: { readMe: () => aMe() } },
+  )
+  await findByRole('button', { name: 'only what my commits may have broken' })
+  getByText('1 of 2')
+  await user.keyboard('m')
+  expect(queryByText(/One fails.*theirs/)).toBeNull()
+  getByText(/One fails.*mine/)
+  await user.keyboard('m')
+  getByText(/One fails.*theirs/)
+})
+
+test('where none of it is one’s own there is nothing to leave', async () => {
+  const { user, findByRole, getByText } = show(
+    <FailureGroups id="kiln/7" repository="kiln" failures={failures(aGroup('first', false), aGroup('other', false))} />,
+    { answers: { readMe: () => aMe() } },
+  )
+  const button = await findByRole('button', { name: 'only what my commits may have broken' })
+  expect(button.hasAttribute('disabled')).toBe(true)
+  await user.keyboard('m')
+  getByText(/One fails.*first/)
+  getByText('none of it, as far as is known')
+})
