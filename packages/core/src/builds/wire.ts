@@ -73,6 +73,17 @@ export const zFailures = z.object({
   aside: z.array(zAside.extend({ message: z.string() })),
 })
 export type Failures = z.infer<typeof zFailures>
+const zCodeLines = z.object({ from: z.number().int(), lines: z.array(z.string()) })
+/** One failed test read closely: what it expected, where it failed, its own code, and what became of it in other builds of the commit. */
+export const zFailureDetail = z.object({
+  expected: z.string().nullable(),
+  actual: z.string().nullable(),
+  /** Places of the repository's own code, innermost first, with the lines around at the build's commit. */
+  frames: z.array(z.object({ function: z.string().nullable(), path: z.string(), line: z.number().int(), source: zCodeLines })),
+  code: zCodeLines.extend({ path: z.string() }).nullable(),
+  attempts: z.array(z.object({ number: z.number().int(), name: z.string(), outcome: zOutcome })),
+})
+export type FailureDetail = z.infer<typeof zFailureDetail>
 /** A test as its build knows it. */
 export const zTestOf = z.strictObject({ suite: z.string().max(500), name: z.string().max(500) })
 const zShare = z.object({ count: z.number().int(), of: z.number().int(), share: z.number(), from: z.number(), to: z.number() })
@@ -204,6 +215,15 @@ export const buildsOperations = {
     may: 'project.read',
     about: 'repository',
     answer: zBuildFindings,
+  }),
+  readFailure: operation({
+    method: 'get',
+    path: '/builds/:repository/:number/failures/detail',
+    summary: 'One failed test read closely: expected and actual, own code on the way, the code of the test, other builds of the commit',
+    may: 'project.read',
+    about: 'repository',
+    query: z.object({ suite: z.string().max(500), name: z.string().min(1).max(1000) }),
+    answer: zFailureDetail,
   }),
   takeFailure: operation({
     method: 'post',

@@ -258,3 +258,31 @@ test('a test that was moved is followed; its file, who looks after that, and the
   const mine = async (ask: Ask) => (await ask('/builds/kiln/53/failures')).body.groups.map(({ isMine }: { isMine: boolean }) => isMine)
   expect([await mine(ines), await mine(rafe)]).toEqual([[true], [false]])
 })
+
+test('a failure is read closely: both values, own code at the commit of the build, the test itself, and other builds of that', async () => {
+  repo.commit('src/zones.js', 'exports.spread = (zones) => {\n  return zones[0]\n}\n', 'Begin zones')
+  const sha = repo.commit('test/zones.test.js', "test('spreads', () => {\n  equal(spread([1, 3]), 2)\n})\n", 'Test zones')
+  await app.server.sync.request('kiln', 'test')
+  const send = (build: number, inner: string) =>
+    app.call(`/receive/reports/junit?repository=kiln&commit=${sha}&branch=main&build=${build}`, {
+      method: 'POST',
+      raw: `<testsuite name="zones" file="test/zones.test.js"><testcase name="spreads">${inner}</testcase></testsuite>`,
+      headers: { authorization: `Bearer ${app.token('evidence')}` },
+    })
+  await send(60, '')
+  await send(
+    61,
+    '<failure message="Expected values to be strictly equal:">\n1 !== 2\n\n    at spread (/b/61/src/zones.js:2:10)\n' +
+      '    at Test.run (/b/61/test/zones.test.js:2:3)\n    at node:internal/timers:1:1</failure>',
+  )
+  const detail = (build: number, name = 'spreads') => ines(`/builds/kiln/${build}/failures/detail?suite=zones&name=${name}`)
+  const { body } = await detail(61)
+  expect(body).toMatchObject({ expected: '2', actual: '1', attempts: [{ number: 60, outcome: 'passed' }] })
+  expect(body.frames).toMatchObject([
+    { function: 'spread', path: 'src/zones.js', line: 2, source: { from: 1 } },
+    { path: 'test/zones.test.js', line: 2 },
+  ])
+  expect(body.frames[0].source.lines[1]).toBe('  return zones[0]')
+  expect(body.code).toEqual({ path: 'test/zones.test.js', from: 1, lines: ["test('spreads', () => {", '  equal(spread([1, 3]), 2)', '})'] })
+  expect([(await detail(60)).status, (await detail(61, 'other')).status, (await detail(999)).status]).toEqual([404, 404, 404])
+})

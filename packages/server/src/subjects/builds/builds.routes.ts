@@ -3,6 +3,7 @@ import type { ServiceContext } from '#platform/context'
 import { RateLimit } from '#platform/http/rate-limit'
 import type { Api } from '#platform/http/api'
 import { logFailure, setAside, takeFailure } from './failures.commands.js'
+import { readFailure } from './failure-detail.views.js'
 import { readFailures } from './failures.views.js'
 import { listAside, listBuilds, listMainLines } from './build-lists.views.js'
 import { listArtefacts } from './artefacts.views.js'
@@ -24,6 +25,7 @@ export function addBuildsRoutes(api: Api): void {
   api.handle(buildsOperations.listBuilds, ({ ctx, who, query }) => listBuilds(ctx, who, query))
   const buildOf = ({ repository, number }: { repository: string; number: string }) => ({ repository, number: Number(number) })
   api.handle(buildsOperations.readFailures, ({ ctx, who, params }) => readFailures(ctx, who, params.repository, Number(params.number)))
+  api.handle(buildsOperations.readFailure, ({ ctx, params, query }) => readFailure(ctx, params.repository, Number(params.number), query))
   api.handle(buildsOperations.readBuildFindings, ({ ctx, params }) => readBuildFindings(ctx, params.repository, Number(params.number)))
   api.handle(buildsOperations.takeFailure, ({ ctx, who, params, body }) => {
     takeFailure(ctx, who, buildOf(params), body)

@@ -54,3 +54,14 @@ export const LIST_TEST_OF_ONE_ALONE = `SELECT t.suite, t.name FROM test_result t
 // Of readFailures; by the primary key; one row for each suspect.
 export const LIST_ADDRESS_OF_AUTHORS = `SELECT DISTINCT c.author_email AS email FROM json_each(@shas) s
     JOIN git_commit c ON c.repository = @repository AND c.sha = s.value`
+
+// Of readFailure; by the primary key; one row.
+export const GET_FAILED_TEST = `SELECT message, file FROM test_result
+    WHERE repository = @repository AND build = @number AND suite = @suite AND name = @name AND outcome IN ('failed', 'flaky')`
+
+// Of readFailure; by the index of builds by commit; the other builds of a commit, at most 20.
+export const LIST_ATTEMPT = `SELECT b.number,
+    coalesce((SELECT n.name FROM build_name n WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1),
+      CAST(b.number AS TEXT)) AS name, t.outcome FROM build b
+    CROSS JOIN test_result t ON t.repository = b.repository AND t.build = b.number AND t.suite = @suite AND t.name = @name
+    WHERE b.repository = @repository AND b.sha = @sha AND b.number <> @number ORDER BY b.number DESC LIMIT 20`

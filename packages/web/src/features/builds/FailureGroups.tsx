@@ -10,6 +10,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
 import { Button, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useLogFailureMutation, useTakeFailureMutation } from './builds.api'
+import { FailureDetail } from './FailureDetail'
 import { TestStrip } from './Strip'
 import { useBuildKeys } from './use-build-keys'
 import { TestLink } from './TestLink'
@@ -126,11 +127,7 @@ function Group({ id, repository, group, number }: { id: string; repository: stri
           ))}
         </ul>
       )}
-      {example.message && (
-        <pre tabIndex={0} className="my-1 max-h-[220px] overflow-auto bg-fault-soft p-2 font-mono text-[12px] whitespace-pre-wrap">
-          {example.message}
-        </pre>
-      )}
+      <FailureDetail id={id} repository={repository} test={example} />
       <p className="my-1">
         <TestStrip strip={group.strip} />{' '}
         <span className="text-ink-2">

@@ -35,6 +35,10 @@ export const buildsApi = api.injectEndpoints({
       query: (id) => request('readFailures', { params: placeOf(id) }),
       providesTags: ['Build', 'Code'],
     }),
+    failure: build.query<Answer<'readFailure'>, { id: string; suite: string; name: string }>({
+      query: ({ id, ...query }) => request('readFailure', { params: placeOf(id), query }),
+      providesTags: ['Build'],
+    }),
     buildFindings: build.query<Answer<'readBuildFindings'>, string>({
       query: (id) => request('readBuildFindings', { params: placeOf(id) }),
       providesTags: ['Build'],
@@ -63,6 +67,7 @@ export const {
   useSetAsideMutation,
   useBuildQuery,
   useBuildFindingsQuery,
+  useFailureQuery,
   useFailuresQuery,
   useTestRecordQuery,
   useTakeFailureMutation,

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals'
-import type { Failures, FailureGroup, TestRecord } from '@dystracer/core/builds/wire'
+import type { FailureDetail, Failures, FailureGroup, TestRecord } from '@dystracer/core/builds/wire'
 import { aMe } from '#shared/test/a-me'
 import { show } from '#shared/test/shown'
 import { FailureGroups } from './FailureGroups'
@@ -55,12 +55,13 @@ const aGroup = (name: string, isMine: boolean): FailureGroup => ({
   isMine,
   onIt: null,
 })
+const NOTHING_READ: FailureDetail = { expected: null, actual: null, frames: [], code: null, attempts: [] }
 const failures = (...groups: FailureGroup[]): Failures => ({ groups, flaky: [], aside: [] })
 
 test('one key leaves what one’s own commits may have broken, and brings back the rest', async () => {
   const { user, findByRole, queryByText, getByText } = show(
     <FailureGroups id="kiln/7" repository="kiln" failures={failures(aGroup('theirs', false), aGroup('mine', true))} />,
-    { answers: { readMe: () => aMe() } },
+    { answers: { readMe: () => aMe(), readFailure: () => NOTHING_READ } },
   )
   await findByRole('button', { name: 'only what my commits may have broken' })
   getByText('1 of 2')
@@ -74,11 +75,41 @@ test('one key leaves what one’s own commits may have broken, and brings back t
 test('where none of it is one’s own there is nothing to leave', async () => {
   const { user, findByRole, getByText } = show(
     <FailureGroups id="kiln/7" repository="kiln" failures={failures(aGroup('first', false), aGroup('other', false))} />,
-    { answers: { readMe: () => aMe() } },
+    { answers: { readMe: () => aMe(), readFailure: () => NOTHING_READ } },
   )
   const button = await findByRole('button', { name: 'only what my commits may have broken' })
   expect(button.hasAttribute('disabled')).toBe(true)
   await user.keyboard('m')
   getByText(/One fails.*first/)
   getByText('none of it, as far as is known')
+})
+
+test('a failure is read closely: what was expected, the lines around it, the test itself, other builds of the commit', async () => {
+  const lines = ['function spread(zones) {', '  return Math.max(...zones)', '}']
+  const { findByText, getByText, container } = show(
+    <FailureGroups id="kiln/7" repository="kiln" failures={failures(aGroup('spreads', true))} />,
+    {
+      answers: {
+        readMe: () => aMe(),
+        readFailure: ({ params, query }) => {
+          expect([params, query]).toEqual([
+            { repository: 'kiln', number: '7' },
+            { suite: 'panel', name: 'spreads' },
+          ])
+          return {
+            expected: 'kiln 4 is warm',
+            actual: 'kiln 4 is cold',
+            frames: [{ function: 'spread', path: 'src/zones.js', line: 4, source: { from: 3, lines } }],
+            code: { path: 'test/zones.test.js', from: 9, lines: ["test('spreads')"] },
+            attempts: [{ number: 8, name: '8', outcome: 'passed' }],
+          }
+        },
+      },
+    },
+  )
+  await findByText('expected')
+  expect([container.querySelector('ins')?.textContent, container.querySelector('del')?.textContent]).toEqual(['warm', 'cold'])
+  expect(container.querySelector('figure div.bg-fault-soft')?.textContent).toContain('Math.max(...zones)')
+  expect(getByText(/the code of the test/).closest('details')?.textContent).toContain("test('spreads')")
+  getByText(/Of the same commit/)
 })

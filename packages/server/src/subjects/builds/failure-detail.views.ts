@@ -1,0 +1,77 @@
+import { readExpectedActual } from '@dystracer/core/builds/expected-actual'
+import { codeOfTest } from '@dystracer/core/builds/test-code'
+import type { FailureDetail } from '@dystracer/core/builds/wire'
+import { decisiveException } from '@dystracer/core/traces/statement'
+import { readTrace } from '@dystracer/core/traces/read-trace'
+import { pathOfFrame, TrackedFiles } from '@dystracer/core/traces/tracked-files'
+import { Problem } from '@dystracer/core/basics/problem'
+import type { ServiceContext } from '#platform/context'
+import { sql } from '#platform/db/statements'
+import { textAt, trackedFilesOf } from '#subjects/git/index'
+import { GET_FAILED_TEST, LIST_ATTEMPT } from './failures.queries.js'
+import { requireBuild } from './failures.views.js'
+
+const FRAMES_MAX = 4
+const LINES_AROUND = 3
+
+/** One failed test of a build read closely. Where the commit is not here, what needs it is left out. Throws `not-found`. */
+export async function readFailure(
+  ctx: ServiceContext,
+  repository: string,
+  number: number,
+  { suite, name }: { suite: string; name: string },
+): Promise<FailureDetail> {
+  const { sha } = requireBuild(ctx, repository, number)
+  const failed = sql(ctx.db, GET_FAILED_TEST).get<{ message: string; file: string | null }>({ repository, number, suite, name })
+  if (!failed) throw new Problem('not-found', { detail: `The test “${name}” does not fail in this build.` })
+  const files = sha === '' ? null : await trackedFilesOf(ctx, repository, sha)
+  const frames = files === null ? [] : await framesIn(ctx, { repository, sha, message: failed.message }, files)
+  const values = readExpectedActual(failed.message)
+  return {
+    expected: values?.expected ?? null,
+    actual: values?.actual ?? null,
+    frames,
+    code: await codeOf(ctx, { repository, sha, name }, [failed.file, suite, ...frames.map(({ path }) => path)], files ?? []),
+    attempts: sql(ctx.db, LIST_ATTEMPT).all<FailureDetail['attempts'][number]>({ repository, number, sha, suite, name }),
+  }
+}
+
+/** The repository's own places in what a test said, with the lines around each. */
+async function framesIn(
+  ctx: ServiceContext,
+  { repository, sha, message }: { repository: string; sha: string; message: string },
+  files: readonly string[],
+): Promise<FailureDetail['frames']> {
+  const trace = readTrace(message)
+  const tracked = new TrackedFiles(files)
+  const frames: FailureDetail['frames'] = []
+  for (const frame of decisiveException(trace.exception).frames) {
+    const printed = pathOfFrame(frame, trace.language)
+    const path = printed === null ? null : tracked.resolve(printed)
+    if (path === null || frame.line === null) continue
+    const lines = (await textAt(ctx, repository, sha, path))?.split('\n')
+    if (!lines || frame.line > lines.length) continue
+    const from = Math.max(1, frame.line - LINES_AROUND)
+    const source = { from, lines: lines.slice(from - 1, frame.line + LINES_AROUND) }
+    frames.push({ function: frame.function, path, line: frame.line, source })
+    if (frames.length === FRAMES_MAX) break
+  }
+  return frames
+}
+
+/** The code of a test, in the first of some places that holds its name. */
+async function codeOf(
+  ctx: ServiceContext,
+  { repository, sha, name }: { repository: string; sha: string; name: string },
+  places: readonly (string | null)[],
+  files: readonly string[],
+): Promise<FailureDetail['code']> {
+  const tracked = new TrackedFiles(files)
+  for (const place of new Set(places)) {
+    const path = place === null || place === '' ? null : tracked.resolve(place)
+    const text = path === null ? null : await textAt(ctx, repository, sha, path)
+    const code = text === null ? null : codeOfTest(text, name)
+    if (path !== null && code !== null) return { path, ...code }
+  }
+  return null
+}
