@@ -4,6 +4,8 @@ import { axeFindings } from './browser.js'
 import { verifyData } from './demo-process.js'
 import { startJourney, type Journey } from './journey.js'
 
+/** One point of colour. */
+const PICTURE = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64')
 let journey: Journey
 let page: Page
 beforeAll(async () => {
@@ -57,6 +59,61 @@ test('the defect says what was done, expected and seen, and the requirement show
   // The item's history says the same words again, as soon as it has come: the defect's own text is meant.
   await page.getByRole('paragraph').filter({ hasText: 'Seen: It goes on ringing' }).waitFor()
   await page.getByText('Press the bell').first().waitFor()
+})
+
+test('somebody explores: points are ticked, a picture is pasted into a note, trouble is logged, and it is ended', async () => {
+  await page.goto(`${journey.demo.baseUrl}/tests~exploring`)
+  await page.getByRole('option', { name: /Does a kiln keep its day plan/ }).waitFor()
+  await page.getByRole('button', { name: 'Explore…' }).click()
+  const writing = page.getByRole('dialog', { name: 'Explore' })
+  await writing.getByLabel('What it is to find out').fill('What does a visitor hear?')
+  await writing.getByLabel(/^Points to look at/).fill('at the door\nin the yard')
+  await writing.getByLabel(/^At most so many minutes/).fill('45')
+  expect(await axeFindings(page)).toEqual([])
+  await writing.getByRole('button', { name: 'Begin' }).click()
+  const pane = page.getByRole('region', { name: 'Exploration' })
+  await pane.getByRole('button', { name: 'Begin to look' }).click()
+  await pane.getByRole('button', { name: 'Stop the clock' }).waitFor()
+  await pane.getByRole('checkbox', { name: 'in the yard' }).click()
+  await pane.getByRole('checkbox', { name: 'in the yard', checked: true }).waitFor()
+  const note = pane.getByRole('textbox', { name: /What you note/ })
+  await note.fill('The bell is loud')
+  await note.press('End')
+  await pane.locator('input[type=file]').first().setInputFiles({ name: 'bell.png', mimeType: 'image/png', buffer: PICTURE })
+  await page.waitForFunction(
+    (box) => (box as HTMLTextAreaElement).value.startsWith('The bell is loud\n![bell](pictures/EMB/'),
+    await note.elementHandle(),
+  )
+  await note.press('Control+Enter')
+  const picture = pane.getByRole('img', { name: 'bell' })
+  await picture.waitFor()
+  await page.waitForFunction((img) => (img as HTMLImageElement).naturalWidth === 1, await picture.elementHandle())
+  await pane.getByRole('button', { name: 'trouble' }).click()
+  await note.fill('It cannot be heard in the yard')
+  await note.press('Control+Enter')
+  await page.getByText(/EMB-\d+ is logged/).waitFor()
+  await pane.getByText('It cannot be heard in the yard').waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await pane.getByRole('textbox', { name: /What was found out/ }).fill('Louder, please')
+  await pane.getByRole('button', { name: 'It is over' }).click()
+  await pane.getByRole('button', { name: 'it goes on' }).waitFor()
+})
+
+test('a failure is read closely, a finding is set aside, and a chart is pinned', async () => {
+  await page.goto(`${journey.demo.baseUrl}/builds~broke%20main`)
+  await page.getByRole('option').first().click()
+  const build = page.getByRole('region', { name: /^Build / })
+  await build.getByText('assert.equal(zoneSpread').first().waitFor()
+  await build.getByText('the code of the test').waitFor()
+  await build.getByRole('region', { name: 'Findings' }).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await build.getByRole('button', { name: 'trends' }).click()
+  await page.getByRole('button', { name: 'pin: Flaky tests, of a hundred that ran' }).click()
+  await page.getByRole('button', { name: 'unpin: Flaky tests, of a hundred that ran' }).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Pinned' }).click()
+  await page.getByRole('region', { name: /kiln-controller: Flaky tests/ }).waitFor()
+  expect(await axeFindings(page)).toEqual([])
 })
 
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {

@@ -79,7 +79,10 @@ function bySentence(text: string): ExpectedActual | null {
 }
 
 function bare(text: string): string {
-  return text.trim().replace(/^`([\s\S]*)`,?$/, '$1')
+  return text
+    .trim()
+    .replace(/,$/, '')
+    .replace(/^`([\s\S]*)`$/, '$1')
 }
 
 function trimmed(lines: readonly string[]): string {

@@ -14,6 +14,7 @@ describe('what a test expected and got', () => {
     ['got and want', 'probe_test.go:12: got 4, want 3', '3', '4'],
     ['a chained sentence', 'AssertionError: expected 4 to equal 3', '3', '4'],
     ['an assertion that is printed', '    def test_a():\n>       assert read() == 3\nE       assert 4 == 3', '3', '4'],
+    ['properties of what was thrown', "{\n  code: 'ERR_ASSERTION',\n  actual: 4,\n  expected: 3,\n  operator: 'strictEqual'\n}", '3', '4'],
     ['an unequal pair', 'AssertionError: 4 != 3', '3', '4'],
   ])('%s', (_, message, expected, actual) => {
     expect(readExpectedActual(message)).toEqual({ expected, actual })

@@ -284,5 +284,11 @@ test('a failure is read closely: both values, own code at the commit of the buil
   ])
   expect(body.frames[0].source.lines[1]).toBe('  return zones[0]')
   expect(body.code).toEqual({ path: 'test/zones.test.js', from: 1, lines: ["test('spreads', () => {", '  equal(spread([1, 3]), 2)', '})'] })
+  await send(
+    62,
+    '<failure message="failed">Error [ERR_TEST_FAILURE]: failed\n    at node:async_hooks:206:9 {\n  code: 1,\n' +
+      '  cause: AssertionError: no\n      at spread (/b/62/src/zones.js:2:10)\n  }\n}</failure>',
+  )
+  expect((await detail(62)).body.frames).toMatchObject([{ path: 'src/zones.js', line: 2 }])
   expect([(await detail(60)).status, (await detail(61, 'other')).status, (await detail(999)).status]).toEqual([404, 404, 404])
 })

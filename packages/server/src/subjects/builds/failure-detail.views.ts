@@ -2,6 +2,7 @@ import { readExpectedActual } from '@dystracer/core/builds/expected-actual'
 import { codeOfTest } from '@dystracer/core/builds/test-code'
 import type { FailureDetail } from '@dystracer/core/builds/wire'
 import { decisiveException } from '@dystracer/core/traces/statement'
+import type { Trace } from '@dystracer/core/traces/trace'
 import { readTrace } from '@dystracer/core/traces/read-trace'
 import { pathOfFrame, TrackedFiles } from '@dystracer/core/traces/tracked-files'
 import { Problem } from '@dystracer/core/basics/problem'
@@ -42,13 +43,10 @@ async function framesIn(
   { repository, sha, message }: { repository: string; sha: string; message: string },
   files: readonly string[],
 ): Promise<FailureDetail['frames']> {
-  const trace = readTrace(message)
   const tracked = new TrackedFiles(files)
   const frames: FailureDetail['frames'] = []
-  for (const frame of decisiveException(trace.exception).frames) {
-    const printed = pathOfFrame(frame, trace.language)
-    const path = printed === null ? null : tracked.resolve(printed)
-    if (path === null || frame.line === null) continue
+  for (const { path, ...frame } of tracesIn(message).flatMap((trace) => ownFrames(trace, tracked))) {
+    if (frame.line === null || frames.some((known) => known.path === path && known.line === frame.line)) continue
     const lines = (await textAt(ctx, repository, sha, path))?.split('\n')
     if (!lines || frame.line > lines.length) continue
     const from = Math.max(1, frame.line - LINES_AROUND)
@@ -57,6 +55,23 @@ async function framesIn(
     if (frames.length === FRAMES_MAX) break
   }
   return frames
+}
+
+/** The traces in a message: some runners print what caused a failure as a property of what they throw themselves. */
+function tracesIn(message: string): Trace[] {
+  const [first = '', ...causes] = message.split(/^\s*(?:\[cause\]|cause):\s*/m)
+  return [...causes.reverse(), first].map((text) => readTrace(text.replace(/^ {2}/gm, '')))
+}
+
+function ownFrames(
+  { exception, language }: Trace,
+  tracked: TrackedFiles,
+): { path: string; function: string | null; line: number | null }[] {
+  return decisiveException(exception).frames.flatMap((frame) => {
+    const printed = pathOfFrame(frame, language)
+    const path = printed === null ? null : tracked.resolve(printed)
+    return path === null ? [] : [{ path, function: frame.function, line: frame.line }]
+  })
 }
 
 /** The code of a test, in the first of some places that holds its name. */

@@ -65,8 +65,18 @@ export function FailureDetail({
   )
 }
 
-/** What was expected and came not, and what came in its place, within what both have. */
+/** What was expected and came not, and what came in its place, within what both have; two that share nothing stand below each other. */
 function Difference({ expected, actual }: { expected: string; actual: string }) {
+  const parts = differingParts({ expected, actual })
+  if (!parts.some(({ kind, text }) => kind === 'same' && text.trim() !== ''))
+    return (
+      <dl className="m-0 my-1 grid grid-cols-[max-content_1fr] gap-x-3 border-l-2 border-edge px-2 py-1 text-[12px]">
+        <dt className="text-ink-2">expected</dt>
+        <dd className="m-0 max-h-[110px] overflow-auto font-mono whitespace-pre-wrap text-proof">{expected || '(nothing)'}</dd>
+        <dt className="text-ink-2">got</dt>
+        <dd className="m-0 max-h-[110px] overflow-auto font-mono whitespace-pre-wrap text-fault">{actual || '(nothing)'}</dd>
+      </dl>
+    )
   return (
     <figure className="m-0 my-1">
       <figcaption className="text-[12px] text-ink-2">
@@ -76,7 +86,7 @@ function Difference({ expected, actual }: { expected: string; actual: string }) 
         tabIndex={0}
         className="m-0 max-h-[220px] overflow-auto border-l-2 border-edge px-2 py-1 font-mono text-[12px] whitespace-pre-wrap"
       >
-        {placed(differingParts({ expected, actual })).map(({ text, kind, key }) => {
+        {placed(parts).map(({ text, kind, key }) => {
           if (kind === 'expected')
             return (
               <ins key={key} className={`no-underline ${PART_LOOK.expected}`}>
@@ -108,12 +118,10 @@ function placed(parts: readonly DifferPart[]): (DifferPart & { key: string })[] 
 function TestCode({ repository, code: { path, from, lines } }: { repository: string; code: NonNullable<Detail['code']> }) {
   return (
     <details className="text-[12px]">
-      <summary className="min-h-6 text-ink-2">
-        the code of the test,{' '}
-        <span className="font-mono">
-          <FileLink repository={repository} path={path} />:{from}
-        </span>
-      </summary>
+      <summary className="min-h-6 text-ink-2">the code of the test</summary>
+      <span className="font-mono leading-6">
+        <FileLink repository={repository} path={path} />:{from}
+      </span>
       <Code from={from} lines={lines} marked={null} />
     </details>
   )

@@ -38,7 +38,9 @@ function Row({ row }: { row: Exploration }) {
     <div className="min-w-0 flex-1 leading-5">
       <div className={`truncate font-bold ${ended ? 'text-ink-2' : ''}`}>{question}</div>
       <div className="flex gap-3 truncate text-[12px] text-ink-2">
-        <span>{ended ? 'over' : runningSinceMs === null ? 'not begun, or stands' : <b className="text-ink">going on</b>}</span>
+        <span>
+          {ended ? 'over' : runningSinceMs !== null ? <b className="text-ink">going on</b> : minutes === 0 ? 'not begun' : 'stands'}
+        </span>
         <span>
           {minutes} min{boxMinutes !== null && ` of ${boxMinutes}`}
         </span>

@@ -23,7 +23,7 @@ export function FoundList({ label, rows, repository }: { label: string; rows: re
   return (
     <ul aria-label={label} className="m-0 list-none p-0 text-[12px]">
       {rows.map((row) => (
-        <li key={`${row.tool}\n${row.identity}`} className="border-b border-edge-soft py-1">
+        <li key={`${row.tool}\n${row.identity}`} className="border-b border-edge-soft py-1 leading-6">
           <FoundRow row={row} repository={repository} />
         </li>
       ))}

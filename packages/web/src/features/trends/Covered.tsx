@@ -33,7 +33,7 @@ export function Covered({ repository, number }: { repository: string; number: nu
       </p>
       <Untested of={of} />
       {fallen.length > 0 && (
-        <p className="m-0 text-[12px] text-ochre">
+        <p className="m-0 text-[12px] leading-6 text-ochre">
           Fewer lines are run in{' '}
           {fallen.slice(0, 5).map(({ path, more }, at) => (
             <span key={path}>
@@ -47,7 +47,7 @@ export function Covered({ repository, number }: { repository: string; number: nu
       <Folders files={files} />
       <ul className="m-0 list-none p-0 text-[12px]">
         {files.slice(0, isAll ? undefined : SHOWN).map((file) => (
-          <li key={file.path} className="flex gap-3 py-0.5">
+          <li key={file.path} className="flex gap-3 leading-6">
             <span className="min-w-0 flex-1 truncate font-mono" title={file.path}>
               <FileLink repository={repository} path={file.path} />
             </span>
@@ -73,7 +73,7 @@ function Untested({ of }: { of: { repository: string; number: string } }) {
   return (
     <ul aria-label="Lines that no test runs and that failed in production" className="m-0 list-none p-0 text-[12px]">
       {data.rows.map(({ path, line, source, fault, title }) => (
-        <li key={`${path}${line}${fault}`} className="border-b border-edge-soft py-0.5">
+        <li key={`${path}${line}${fault}`} className="border-b border-edge-soft leading-6">
           <span className="text-fault">failed in production, and no test runs it:</span>{' '}
           <span className="font-mono">
             <FileLink repository={of.repository} path={path} />:{line}

@@ -20,7 +20,7 @@ export function Tile({
 }) {
   const { canPin, isPinned, pin, unpin, move } = usePins()
   return (
-    <section aria-label={name} className="min-w-0">
+    <section aria-label={`${name}, by build`} className="min-w-0">
       <SectionHead>{name}</SectionHead>
       <p className="m-0 mb-1 flex items-baseline gap-3 text-[12px] text-ink-2">
         <span className="min-w-0 flex-1">{note}</span>

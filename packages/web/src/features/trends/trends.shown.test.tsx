@@ -41,7 +41,7 @@ function withPins(content: React.ReactNode, charts: PinnedChart[]) {
 
 test('each chart says its newest value, has its numbers in a table, and is pinned where it stands', async () => {
   const { user, findByRole, getByRole, bodiesOf } = withPins(<TrendsPane id="kiln" />, [])
-  const tests = await findByRole('region', { name: 'Tests' })
+  const tests = await findByRole('region', { name: 'Tests, by build' })
   expect(tests.textContent).toContain('10 tests passed, 1 failed')
   const [head, newest, oldest] = within(tests).getAllByRole('row', { hidden: true })
   expect([head, newest, oldest].map((row) => row?.textContent)).toEqual([
@@ -50,7 +50,7 @@ test('each chart says its newest value, has its numbers in a table, and is pinne
     expect.stringMatching(/^1.*1000$/),
   ])
   // Of what only one build reported there is one point.
-  const covered = getByRole('region', { name: 'Lines that tests run, of a hundred' })
+  const covered = getByRole('region', { name: 'Lines that tests run, of a hundred, by build' })
   expect(within(covered).getAllByRole('row', { hidden: true })).toHaveLength(2)
   await user.click(await findByRole('button', { name: 'pin: Findings' }))
   await findByRole('button', { name: 'unpin: Findings' })
