@@ -14,7 +14,7 @@ const VIEWS: [string, string][] = [
   ['items', '/items~open%3Fshow%3Dseverity%2Ctype%2Cdue%2Cstair%2Cowner/item~EMB-40'],
   ['faults', '/faults/fault~F-3'],
   ['code', '/code/pull-request~kiln-controller,14/review~kiln-controller,14'],
-  ['builds', '/builds/build~glaze-lab,14/build-log~glaze-lab,14,tests%231%3A11'],
+  ['builds', '/builds~broke%20main/build~kiln-controller,21'],
   ['incidents', '/incidents/incident~EMB,1'],
   ['releases', '/releases/release~kiln-controller@4.1.3'],
   ['requirements', '/requirements/requirement~SAF-3'],

@@ -105,6 +105,8 @@ interface Since {
   build: BuildRow
   /** The newest that passed before it; null where none of those looked at did. */
   good: BuildRow | null
+  /** The build of the branch before the first that broke. */
+  before: BuildRow | null
   passedBefore: number
 }
 
@@ -114,7 +116,9 @@ function sinceOf(builds: readonly BuildRow[], strip: Strip, build: BuildRow): Si
   const first = strip.slice(passedAt + 1).find(({ outcome }) => outcome === 'failed')
   let passedBefore = 0
   for (let at = passedAt; at >= 0 && strip[at]?.outcome !== 'failed'; at--) if (strip[at]?.outcome === 'passed') passedBefore++
-  return { build: first ? rowOf(first.number) : build, good: passedAt < 0 ? null : rowOf(strip[passedAt]?.number ?? 0), passedBefore }
+  const broke = first ? rowOf(first.number) : build
+  const before = builds.findLast((row) => row.number < broke.number) ?? null
+  return { build: broke, before, good: passedAt < 0 ? null : rowOf(strip[passedAt]?.number ?? 0), passedBefore }
 }
 
 async function suspectsOf(
@@ -122,8 +126,8 @@ async function suspectsOf(
   who: Who,
   { repository, first, since }: { repository: string; first: FailedRow; since: Since },
 ): Promise<FailureGroup['suspects']> {
-  // A branch on which it never passed is held against the main line.
-  const lastGood = since.good?.sha || mainTip(ctx.db, repository)
+  // One that never passed came with its first build: that is held against the build before, or, of a branch's first, against the main line.
+  const lastGood = since.good?.sha || since.before?.sha || mainTip(ctx.db, repository)
   const firstBad = since.build.sha
   if (!lastGood || !firstBad) return []
   return (
