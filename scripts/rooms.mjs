@@ -43,7 +43,7 @@ export const SERVER_FLOORS = [
   'setup',
   'records',
   'git code likeness looking occurrences inbox routing',
-  'talk hand ladder requirements releases findings reviews',
+  'talk hand ladder requirements releases findings reviews merging',
   'items intake faults dependencies',
   'quality builds build-logs build-files build-machines files ties cases exploring trends triage incidents projects',
   'sync incoming imports threads desk undo',

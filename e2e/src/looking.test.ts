@@ -135,7 +135,7 @@ describe('importing', () => {
     await outcome.getByText(/0 new items, 2 known already/).waitFor()
     await page.goto(`${demo.baseUrl}/items~${encodeURIComponent('"Shelf wobbles"')}`)
     await list().getByText('Shelf wobbles').waitFor()
-    expect(await found()).toBe(1)
+    await page.getByRole('heading', { name: /Items.*\b1 found/ }).waitFor()
   })
 })
 

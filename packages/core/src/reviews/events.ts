@@ -48,6 +48,13 @@ export interface ReviewsEvents {
   'remark-reacted': { remarkId: string; reaction: string; isOn: boolean }
   /** It is merged by itself once every gate holds; `method` is null where that is not wanted any more, `why` then says for what reason. */
   'merge-wanted': Of & { method: MergeMethod | null; why: string | null }
+  /**
+   * It was merged with a commit that is not the base, or not yet (`on`), as a branch of its own, so that the result is built before the
+   * base takes it. `ahead`: the changes that stand before it and that the commit holds, too.
+   */
+  'merge-tried': Of & { on: string; headSha: string; sha: string; branch: string; method: MergeMethod; ahead: number[] }
+  /** That branch is gone. */
+  'merge-trial-ended': Of
   /** Somebody who may merged it past gates that did not hold. */
   'gates-passed-over': Of & { gates: string[]; words: string }
   /** Those of the bases that a pattern names, `*` where none is said; entries from before say only some. Dropped, the pattern has none. */
@@ -82,5 +89,7 @@ export interface MergeGates {
   coverageAtLeast: number | null
   /** What it may bring at most, as a sentence (findings/quality-sentence.ts); empty where nothing is asked. */
   quality: string
+  /** It is built on top of those that were wanted before it, and goes to the base as it was built. */
+  triesOnTop: boolean
   hours: MergeHours | null
 }

@@ -41,4 +41,5 @@ const WORDS: Record<GateCode, (gate: MergeGate, nameOf: NameOf) => string> = {
   main: ({ isMet, words }) =>
     isMet ? 'The line that it goes to is sound' : `${words ?? 'The line that it goes to is broken'}: mend that first`,
   hours: ({ words }) => `It may be merged ${words ?? ''}`,
+  queue: ({ words }) => words ?? 'It is built on top of those before it once somebody wants it merged',
 }

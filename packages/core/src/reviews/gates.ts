@@ -20,6 +20,7 @@ export const GATE_CODES = [
   'quality',
   'main',
   'hours',
+  'queue',
 ] as const
 /** One of them. */
 export type GateCode = (typeof GATE_CODES)[number]
@@ -62,6 +63,8 @@ export interface GateFacts {
   coveredPercent: number | null | undefined
   /** What it brings; null where no gate asks. */
   measures: QualityMeasures | null
+  /** How far its trial on top of those before it is, in words; null where none is asked for. */
+  trialWords: string | null
   /** The newest build of the base that broke; null where it did not. */
   brokenBase: string | null
   nowMs: number
@@ -80,6 +83,7 @@ export const DEFAULT_GATES: MergeGates = {
   noNewFindings: false,
   coverageAtLeast: null,
   quality: '',
+  triesOnTop: false,
   hours: null,
 }
 
@@ -122,6 +126,8 @@ export function mergeGates(facts: GateFacts): MergeGate[] {
     ...when(gates.hours !== null, () =>
       gate('hours', isWithin(gates.hours as MergeHours, facts.nowMs), { words: hoursInWords(gates.hours as MergeHours) }),
     ),
+    // It opens by itself, when the base takes what was built: nobody merges by hand through it.
+    ...when(gates.triesOnTop, () => gate('queue', false, { words: facts.trialWords })),
   ]
 }
 

@@ -51,6 +51,7 @@ describe('the gates of a merge', () => {
     spentMinutes: 0,
     newFindings: 1,
     measures: null,
+    trialWords: null,
     coveredPercent: undefined,
     brokenBase: 'Build 3 of main broke',
     nowMs: Date.parse('2026-11-24T09:30:00Z'),

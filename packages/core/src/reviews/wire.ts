@@ -87,6 +87,7 @@ export const zGateRule = z.strictObject({
   needsNoSuspects: z.boolean().default(false),
   notWhileBroken: z.boolean().default(false),
   noNewFindings: z.boolean().default(false),
+  triesOnTop: z.boolean().default(false),
   coverageAtLeast: z.number().int().min(1).max(100).nullable().default(null),
   quality: zQuality,
   hours: zHours.nullable().default(null),

@@ -47,6 +47,7 @@ export const TABLE_CLASSES = {
     'commit_remark',
     'remark_reaction',
     'merge_wish',
+    'merge_trial',
     'merge_gate_rule',
     'build',
     'build_name',

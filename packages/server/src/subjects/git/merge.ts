@@ -18,6 +18,8 @@ export interface MergeInput {
   /** `squash`: one commit on top of the base, with all that the head brings; `rebase` is `rebaseAndPush`. */
   method: 'merge' | 'squash' | 'rebase'
   by: { name: string; email: string }
+  /** Where the result is pushed instead of the base: a branch that stands at `expected`, or is not there (null). */
+  as?: { branch: string; expected: string | null }
 }
 
 /**
@@ -25,7 +27,7 @@ export interface MergeInput {
  * the branch still stands where it stood. Nothing changes anywhere unless it is merged.
  */
 export async function mergeAndPush(
-  { dir, url, access, base, head, message, method, by }: MergeInput,
+  { dir, url, access, base, head, message, method, by, as = { branch: base.branch, expected: base.sha } }: MergeInput,
   outside: Outside,
 ): Promise<MergeResult> {
   const merged = await mergeTrees(dir, assertSha(base.sha), assertSha(head))
@@ -33,7 +35,7 @@ export async function mergeAndPush(
   const parents = method === 'merge' ? ['-p', base.sha, '-p', head] : ['-p', base.sha]
   const args = ['commit-tree', merged.tree, ...parents, '-F', '-']
   const sha = (await runGit(args, { dir, input: message, identity: by })).toString('utf8').trim()
-  return pushRef({ dir, url, access, branch: base.branch, sha: assertSha(sha), expected: base.sha }, outside)
+  return pushRef({ dir, url, access, ...as, sha: assertSha(sha) }, outside)
 }
 
 /**

@@ -12,7 +12,7 @@ const COMMITS_MAX = 200
  * change is there already brings nothing. Nothing changes anywhere in a conflict.
  */
 export async function rebaseAndPush(input: Omit<MergeInput, 'message' | 'method'>, outside: Outside): Promise<MergeResult> {
-  const { dir, base, head, by } = input
+  const { dir, base, head, by, as = { branch: base.branch, expected: base.sha } } = input
   const range = `${assertSha(base.sha)}..${assertSha(head)}`
   const list = (await runGit(['rev-list', '--reverse', '--topo-order', '--no-merges', '--end-of-options', range], { dir })).toString('utf8')
   const shas = list.split('\n').filter((line) => line !== '')
@@ -24,7 +24,7 @@ export async function rebaseAndPush(input: Omit<MergeInput, 'message' | 'method'
     if (made.kind === 'conflict') return made
     if (made.kind === 'made') onto = made.sha
   }
-  return pushRef({ dir, url: input.url, access: input.access, branch: base.branch, sha: onto, expected: base.sha }, outside)
+  return pushRef({ dir, url: input.url, access: input.access, ...as, sha: onto }, outside)
 }
 
 async function readCommit(dir: string, sha: string): Promise<{ message: string; author: { name: string; email: string; atMs: number } }> {

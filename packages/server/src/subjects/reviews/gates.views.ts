@@ -19,6 +19,7 @@ import {
   COUNT_SUSPECTS_OF_ITEMS,
   GET_BROKEN_BASE,
   GET_MEASURED_BUILD,
+  GET_MERGE_TRIAL,
   GET_MEASURED_BUILD_OF_BRANCH,
   GET_SHARE_COVERED,
   LIST_MERGE_GATE_RULES,
@@ -79,6 +80,7 @@ export async function factsOf(
     newFindings: gates.noNewFindings ? newFindings(ctx, row) : 0,
     measures: gates.quality === '' ? null : await measuresOf(ctx, who, row),
     coveredPercent: gates.coverageAtLeast === null ? undefined : await coveredPercent(ctx, who, row),
+    trialWords: gates.triesOnTop ? trialWords(ctx, row) : null,
     brokenBase: gates.notWhileBroken ? brokenBase(ctx, row) : null,
     nowMs: ctx.nowMs(),
   }
@@ -124,6 +126,16 @@ const NOTHING_BROUGHT = { bug: 0, weakness: 0, smell: 0, debtMinutes: 0 }
 
 function broughtByChange(ctx: ServiceContext, row: PullRequestRow) {
   return broughtBy(ctx, row.repository, { headSha: row.head_sha, shas: commitsOfPullRequest(ctx, row) })
+}
+
+/** How far its trial on top of those before it is. */
+function trialWords(ctx: ServiceContext, row: PullRequestRow): string {
+  const trial = sql(ctx.db, GET_MERGE_TRIAL).get<{ ahead: string; build: string | null; state: string | null }>(idOf(row))
+  if (!trial) return 'It is built on top of those before it once somebody wants it merged and all else holds'
+  const ahead = JSON.parse(trial.ahead) as number[]
+  const on = ahead.length === 0 ? row.base : `${row.base} and ${ahead.join(', ')}`
+  if (trial.build === null) return `It is merged with ${on} to see, and waits to be built`
+  return `Merged with ${on} to see: build ${trial.build} ${trial.state === 'running' ? 'runs' : trial.state}`
 }
 
 /** What it brings, for a gate that asks in words. */

@@ -62,21 +62,37 @@ export function openHere(ctx: ServiceContext, who: Who, input: OpenInput): numbe
  * moved, `outside-unreachable` with what the remote said. What the next look at the remote shows is what counts.
  */
 export async function mergeHere(ctx: ServiceContext, who: Who, row: PullRequestRow, method: MergeMethod): Promise<void> {
+  const sha = tipOf(ctx, row.repository, row.base)
+  if (sha === null) throw new Problem('conflict', { detail: `The branch ${row.base} is not there any more.` })
+  const result = await mergeOnto(ctx, who, row, { method, onto: sha })
+  requirePushed(result, row.base)
+  if (result.kind === 'merged') await settleMerged(ctx, who, row, { method, sha: result.sha })
+}
+
+/**
+ * Merges one with a commit by real git and pushes the result: to its base, or as another branch. Throws `conflict` with the files,
+ * `outside-unreachable` where git could not.
+ */
+export async function mergeOnto(
+  ctx: ServiceContext,
+  who: Who,
+  row: PullRequestRow,
+  { method, onto, as }: { method: MergeMethod; onto: string; as?: { branch: string; expected: string | null } },
+): Promise<MergeResult> {
   const { repository } = row
   const { url } = requireRepository(ctx, repository)
-  const sha = tipOf(ctx, repository, row.base)
-  if (sha === null) throw new Problem('conflict', { detail: `The branch ${row.base} is not there any more.` })
   const result = await throughGit(() =>
     gitWorker(ctx).call('merge', {
       dir: mirrorDir(ctx, repository),
       url: fetchUrl(ctx, url),
       access: accessOf(ctx, repository),
-      base: { branch: row.base, sha },
+      base: { branch: row.base, sha: onto },
       head: row.head_sha,
       message:
         method === 'squash' ? squashMessage(ctx, row) : `Merge ${row.head}: ${row.title}\n\nPull-Request: ${repository}/${row.number}\n`,
       method,
       by: identityOf(ctx, who),
+      ...(as && { as }),
     }),
   )
   if (result.kind === 'conflict')
@@ -88,21 +104,38 @@ export async function mergeHere(ctx: ServiceContext, who: Who, row: PullRequestR
         }. Merge ${row.base} into ${row.head}, or rebase it, and push.`,
       facts: { files: result.files },
     })
-  requirePushed(result, row.base)
-  // Git alone does not show that one commit holds what a branch held: that is known here, and the branch goes so that it counts once.
-  if (method === 'squash' && result.kind === 'merged') {
-    const merged = nextOf(row, ctx.nowMs(), { state: 'merged', mergeSha: result.sha, baseSha: null })
-    ctx.journal.write((writer) => writePullRequest(ctx, writer, merged, { cause: 'merged here as one commit', actor: who.actor }))
-    await throughGit(() =>
-      gitWorker(ctx).call('deleteRef', {
-        dir: mirrorDir(ctx, repository),
-        url: fetchUrl(ctx, url),
-        access: accessOf(ctx, repository),
-        branch: row.head,
-        expected: row.head_sha,
-      }),
-    )
-  }
+  return result
+}
+
+/** Git alone does not show that one commit holds what a branch held: that is known here, and the branch goes so that it counts once. */
+export async function settleMerged(
+  ctx: ServiceContext,
+  who: Who,
+  row: PullRequestRow,
+  { method, sha }: { method: MergeMethod; sha: string },
+): Promise<void> {
+  if (method !== 'squash') return
+  const merged = nextOf(row, ctx.nowMs(), { state: 'merged', mergeSha: sha, baseSha: null })
+  ctx.journal.write((writer) => writePullRequest(ctx, writer, merged, { cause: 'merged here as one commit', actor: who.actor }))
+  await takeBranchAway(ctx, row.repository, { branch: row.head, expected: row.head_sha })
+}
+
+/** Takes a branch away where it stands as expected; one that moved stays. */
+export async function takeBranchAway(
+  ctx: ServiceContext,
+  repository: string,
+  { branch, expected }: { branch: string; expected: string },
+): Promise<void> {
+  const { url } = requireRepository(ctx, repository)
+  await throughGit(() =>
+    gitWorker(ctx).call('deleteRef', {
+      dir: mirrorDir(ctx, repository),
+      url: fetchUrl(ctx, url),
+      access: accessOf(ctx, repository),
+      branch,
+      expected,
+    }),
+  )
 }
 
 /** Title and text of the change, and every trailer of its commits once: what they fix, verify and took stays said. */

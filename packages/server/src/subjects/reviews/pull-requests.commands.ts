@@ -58,6 +58,7 @@ const GATE_WORDS: Record<GateCode, (gate: MergeGate) => string> = {
   quality: ({ words }) => `It is beyond the quality that is asked for: ${words}.`,
   main: () => 'The line that it goes to is broken.',
   hours: ({ words }) => `It may be merged ${words}.`,
+  queue: () => 'It is built on top of those before it first: say that it is to be merged once all holds.',
 }
 
 /** Merges without asking the gates: in the code host that it lives in, else here by git. Throws what either throws. */

@@ -115,3 +115,14 @@ export const LIST_COVERAGE_OF_PATHS = `SELECT c.path, c.covered, c.missed FROM j
 // Of reactionsTo; by the primary key.
 export const LIST_REACTIONS = `SELECT r.remark_id AS remarkId, r.reaction, r.person_id AS personId FROM json_each(@remarkIds) j
   JOIN remark_reaction r ON r.remark_id = j.value ORDER BY r.reaction, r.person_id`
+
+// Of trialWords and the queue; by the primary key, its build by the index of builds by commit; one row.
+export const GET_MERGE_TRIAL = `SELECT t.on_sha AS "on", t.head_sha AS headSha, t.sha, t.branch, t.method, t.ahead, b.state,
+    coalesce((SELECT n.name FROM build_name n WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1),
+      CAST(b.number AS TEXT)) AS build
+    FROM merge_trial t LEFT JOIN build b ON b.repository = t.repository AND b.number = (SELECT max(l.number) FROM build l
+      WHERE l.repository = t.repository AND l.sha = t.sha)
+    WHERE t.repository = @repository AND t.number = @number`
+
+// Of the queue; by the primary key; few are tried at any moment.
+export const LIST_MERGE_TRIAL = 'SELECT number, sha, branch FROM merge_trial WHERE repository = @repository ORDER BY number'

@@ -88,6 +88,16 @@ export const reviewsAppliers: Appliers<ReviewsEvents> = {
         'INSERT OR REPLACE INTO merge_wish (repository, number, by, method, at_ms) VALUES (@repository, @number, @by, @method, @atMs)',
       ).run({ repository, number, by: actor, method, atMs })
   },
+  'merge-tried': (db, { body: { on, headSha, ahead, ...body }, atMs }) => {
+    sql(
+      db,
+      `INSERT OR REPLACE INTO merge_trial (repository, number, on_sha, head_sha, sha, branch, method, ahead, at_ms)
+        VALUES (@repository, @number, @on, @headSha, @sha, @branch, @method, @ahead, @atMs)`,
+    ).run({ ...body, on, headSha, ahead: JSON.stringify(ahead), atMs })
+  },
+  'merge-trial-ended': (db, { body: { repository, number } }) => {
+    sql(db, 'DELETE FROM merge_trial WHERE repository = @repository AND number = @number').run({ repository, number })
+  },
   // It stands in the journal alone: what was passed over is told where the merge is told.
   'gates-passed-over': () => {},
   'merge-gates-set': (db, { body }) => {

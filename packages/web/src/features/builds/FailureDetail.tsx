@@ -133,7 +133,7 @@ function Code({ from, lines, marked }: { from: number; lines: readonly string[];
       {lines.map((line, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: lines have no identity but their number.
         <div key={from + at} className={from + at === marked ? 'bg-fault-soft' : ''}>
-          <span aria-hidden="true" className="mr-3 inline-block w-[34px] text-right text-ink-3 select-none">
+          <span aria-hidden="true" className="mr-3 inline-block w-[34px] text-right text-ink-2 select-none">
             {from + at}
           </span>
           {line}

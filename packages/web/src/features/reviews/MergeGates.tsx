@@ -29,6 +29,7 @@ const CONDITIONS: Record<Condition, string> = {
   needsTime: 'time is logged',
   noNewFindings: 'it brings no new finding',
   notWhileBroken: 'the line is not broken',
+  triesOnTop: 'it was built on top of those before it',
 }
 const NOTHING: Omit<Rule, 'branches'> = {
   agreements: 0,
@@ -41,6 +42,7 @@ const NOTHING: Omit<Rule, 'branches'> = {
   noNewFindings: false,
   coverageAtLeast: null,
   quality: '',
+  triesOnTop: false,
   notWhileBroken: false,
   hours: null,
 }

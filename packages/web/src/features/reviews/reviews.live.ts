@@ -11,6 +11,8 @@ export const reviewsLive: Refreshes<ReviewsEvents> = {
   'commit-remark-settled': { always: ['Remark'] },
   'remark-reacted': { always: ['Remark'] },
   'merge-wanted': {},
+  'merge-tried': {},
+  'merge-trial-ended': {},
   'gates-passed-over': {},
   'merge-gates-set': {},
 }
