@@ -63,7 +63,7 @@ export interface GateFacts {
   coveredPercent: number | null | undefined
   /** What it brings; null where no gate asks. */
   measures: QualityMeasures | null
-  /** How far its trial on top of those before it is, in words; null where none is asked for. */
+  /** How far its trial on top of those before it is, in words; null where none is asked for, and of one that lives in a code host. */
   trialWords: string | null
   /** The newest build of the base that broke; null where it did not. */
   brokenBase: string | null
@@ -127,7 +127,7 @@ export function mergeGates(facts: GateFacts): MergeGate[] {
       gate('hours', isWithin(gates.hours as MergeHours, facts.nowMs), { words: hoursInWords(gates.hours as MergeHours) }),
     ),
     // It opens by itself, when the base takes what was built: nobody merges by hand through it.
-    ...when(gates.triesOnTop, () => gate('queue', false, { words: facts.trialWords })),
+    ...when(gates.triesOnTop && facts.trialWords !== null, () => gate('queue', false, { words: facts.trialWords })),
   ]
 }
 

@@ -63,6 +63,13 @@ describe('the gates of a merge', () => {
     fell,
   })
 
+  test('a row is asked for of what lives here alone, and nobody goes through it by hand', () => {
+    const gates = { ...DEFAULT_GATES, triesOnTop: true }
+    const queueOf = (trialWords: string | null) => mergeGates(facts({ gates, trialWords })).find(({ code }) => code === 'queue')
+    expect(queueOf(null)).toBeUndefined()
+    expect(queueOf('build 4 passed')).toMatchObject({ isMet: false, words: 'build 4 passed' })
+  })
+
   test('are what builds say, and what the repository asks for', () => {
     expect(shown({})).toEqual(['build holds'])
     expect(

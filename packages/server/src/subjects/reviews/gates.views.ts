@@ -80,7 +80,8 @@ export async function factsOf(
     newFindings: gates.noNewFindings ? newFindings(ctx, row) : 0,
     measures: gates.quality === '' ? null : await measuresOf(ctx, who, row),
     coveredPercent: gates.coverageAtLeast === null ? undefined : await coveredPercent(ctx, who, row),
-    trialWords: gates.triesOnTop ? trialWords(ctx, row) : null,
+    // A code host merges in its own way, one after the other.
+    trialWords: gates.triesOnTop && row.is_ours === 1 ? trialWords(ctx, row) : null,
     brokenBase: gates.notWhileBroken ? brokenBase(ctx, row) : null,
     nowMs: ctx.nowMs(),
   }

@@ -29,7 +29,7 @@ const CONDITIONS: Record<Condition, string> = {
   needsTime: 'time is logged',
   noNewFindings: 'it brings no new finding',
   notWhileBroken: 'the line is not broken',
-  triesOnTop: 'it was built on top of those before it',
+  triesOnTop: 'it was built on top of those before it, if it lives here',
 }
 const NOTHING: Omit<Rule, 'branches'> = {
   agreements: 0,
