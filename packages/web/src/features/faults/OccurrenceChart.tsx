@@ -1,7 +1,7 @@
 import type { Plugin } from 'chart.js'
 import { useMemo } from 'react'
 import { axisDate, shortDate } from '#shared/lib/format'
-import { BarChart, type BarSeries, CHART_FONT } from '#shared/ui/BarChart'
+import { BarChart, type BarSeries, CHART_FONT } from '#shared/charts/BarChart'
 
 const BARS = 30
 

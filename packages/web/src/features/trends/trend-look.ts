@@ -1,5 +1,5 @@
 import type { Trend, TrendBuild, TrendChart } from '@dystracer/core/trends/wire'
-import type { BarSeries } from '#shared/ui/BarChart'
+import type { BarSeries } from '#shared/charts/BarChart'
 import { durationText, plural } from '#shared/lib/format'
 
 /** How a chart of a repository is drawn and told. */

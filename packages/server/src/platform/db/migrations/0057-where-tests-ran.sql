@@ -2,3 +2,5 @@
 ALTER TABLE test_result ADD COLUMN file TEXT;
 ALTER TABLE test_result ADD COLUMN host TEXT;
 ALTER TABLE test_result ADD COLUMN position INTEGER;
+-- Few tests are flaky, and a trend counts them for a hundred builds.
+CREATE INDEX test_result_flaky ON test_result (repository, build) WHERE outcome = 'flaky';

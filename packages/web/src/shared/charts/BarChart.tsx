@@ -1,5 +1,6 @@
-import { BarController, BarElement, CategoryScale, Chart, LinearScale, type Plugin } from 'chart.js'
-import { useEffect, useRef } from 'react'
+import { BarController, BarElement, CategoryScale, Chart, type ChartConfiguration, LinearScale, type Plugin } from 'chart.js'
+import { useCallback, useRef } from 'react'
+import { useChart } from './use-chart'
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale)
 /** The face in which charts write; what draws on a chart by itself writes in it, too. */
@@ -33,13 +34,8 @@ export function BarChart({
   const pick = useRef(onPick)
   pick.current = onPick
   const hasPick = onPick !== undefined
-  const canvas = useRef<HTMLCanvasElement>(null)
-  // Chart.js draws on the canvas itself.
-  useEffect(() => {
-    if (!canvas.current?.getContext('2d')) return
-    const style = getComputedStyle(document.documentElement)
-    const colourOf = (token: string) => style.getPropertyValue(token)
-    const chart = new Chart(canvas.current, {
+  const make = useCallback(
+    (colourOf: (token: string) => string): ChartConfiguration<'bar', number[], string> => ({
       type: 'bar',
       plugins: pluginsOf?.(colourOf) ?? [],
       data: {
@@ -56,9 +52,10 @@ export function BarChart({
           y: { stacked: true, beginAtZero: true, ticks: { precision: 0, maxTicksLimit: 3, color: colourOf('--ink-2') } },
         },
       },
-    })
-    return () => chart.destroy()
-  }, [labels, series, pluginsOf, paddingTopPx, hasPick])
+    }),
+    [labels, series, pluginsOf, paddingTopPx, hasPick],
+  )
+  const canvas = useChart(make)
   return (
     <div className="h-[110px]">
       <canvas ref={canvas} role="img" aria-label={label} />

@@ -1,8 +1,10 @@
-import { Chart, LineController, LineElement, PointElement } from 'chart.js'
-import { useEffect, useRef } from 'react'
-import './BarChart'
+import { CategoryScale, Chart, type ChartConfiguration, LinearScale, LineController, LineElement, PointElement } from 'chart.js'
+import { useCallback, useRef } from 'react'
+import { CHART_FONT } from './BarChart'
+import { useChart } from './use-chart'
 
-Chart.register(LineController, LineElement, PointElement)
+Chart.register(CategoryScale, LinearScale, LineController, LineElement, PointElement)
+Chart.defaults.font.family = CHART_FONT
 
 /** One value over time as a line, which is broken where nothing is known; whoever shows it puts the same numbers into a table behind. */
 export function LineChart({
@@ -22,13 +24,8 @@ export function LineChart({
 }) {
   const pick = useRef(onPick)
   pick.current = onPick
-  const canvas = useRef<HTMLCanvasElement>(null)
-  // Chart.js draws on the canvas itself.
-  useEffect(() => {
-    if (!canvas.current?.getContext('2d')) return
-    const style = getComputedStyle(document.documentElement)
-    const colourOf = (token: string) => style.getPropertyValue(token)
-    const chart = new Chart(canvas.current, {
+  const make = useCallback(
+    (colourOf: (token: string) => string): ChartConfiguration<'line', (number | null)[], string> => ({
       type: 'line',
       data: {
         labels: [...labels],
@@ -52,9 +49,10 @@ export function LineChart({
           y: { grace: '10%', ...(max !== undefined && { max }), ticks: { maxTicksLimit: 3, color: colourOf('--ink-2') } },
         },
       },
-    })
-    return () => chart.destroy()
-  }, [labels, values, max])
+    }),
+    [labels, values, max],
+  )
+  const canvas = useChart(make)
   return (
     <div className="h-[110px]">
       <canvas ref={canvas} role="img" aria-label={label} />
