@@ -7,6 +7,7 @@ import { promisify } from 'node:util'
 import { openVolumeDb } from '@dystracer/server/platform/db/open'
 import { makeConfig } from '@dystracer/server/platform/config/config'
 import { benchBurst, benchFaults } from './bench-faults.js'
+import { benchBuilds } from './bench-builds.js'
 import { benchCode } from './bench-code.js'
 import { benchHistory } from './bench-history.js'
 import { benchItems, benchTriage } from './bench-items.js'
@@ -25,6 +26,7 @@ export const benches: Record<string, (options: { commits?: number }) => Promise<
   items: benchItems,
   triage: benchTriage,
   history: benchHistory,
+  builds: benchBuilds,
   code: benchCode,
   rules: benchRules,
   releases: benchReleases,

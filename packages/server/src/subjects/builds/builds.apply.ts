@@ -1,4 +1,4 @@
-import type { BuildsEvents } from '@dystracer/core/builds/events'
+import type { BuildsEvents, TestResultBody } from '@dystracer/core/builds/events'
 import { uniteCoverage } from '@dystracer/core/builds/reports/coverage'
 import { fromRanges, toRanges } from '@dystracer/core/text/line-ranges'
 import type { Db } from '#platform/db/open'
@@ -139,39 +139,60 @@ function settleState(db: Db, { repository, number }: { repository: string; numbe
 function applyTests(db: Db, body: BuildsEvents['tests-reported'], atMs: number): void {
   const insert = sql(
     db,
-    `INSERT INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies, file, host, position)
-    VALUES (@repository, @build, @suite, @name, @outcome, @durationMs, @message, @verifies, @file, @host, @position)
-    ON CONFLICT (repository, build, suite, name) DO UPDATE
-      SET message = max(message, excluded.message), duration_ms = max(duration_ms, excluded.duration_ms),
-      verifies = max(verifies, excluded.verifies), file = coalesce(max(file, excluded.file), file, excluded.file),
-      host = coalesce(max(host, excluded.host), host, excluded.host),
-      position = coalesce(max(position, excluded.position), position, excluded.position),
-      outcome = CASE WHEN outcome = excluded.outcome
-        OR excluded.outcome = 'skipped' THEN outcome WHEN outcome = 'skipped' THEN excluded.outcome ELSE 'flaky' END`,
+    `INSERT OR IGNORE INTO test_result (repository, build, suite, name, outcome, duration_ms, message, verifies, file, host, position)
+    VALUES (@repository, @build, @suite, @name, @outcome, @durationMs, @message, @verifies, @file, @host, @position)`,
   )
+  const known = sql(
+    db,
+    'SELECT outcome FROM test_result WHERE repository = @repository AND build = @build AND suite = @suite AND name = @name',
+  )
+  const merge = sql(
+    db,
+    `UPDATE test_result SET outcome = @outcome, message = max(message, @message), duration_ms = max(duration_ms, @durationMs),
+      verifies = max(verifies, @verifies), file = coalesce(max(file, @file), file, @file),
+      host = coalesce(max(host, @host), host, @host), position = coalesce(max(position, @position), position, @position)
+      WHERE repository = @repository AND build = @build AND suite = @suite AND name = @name`,
+  )
+  const of = { repository: body.repository, build: body.build }
+  // Shards of one build add up: each result changes the counts by what it adds to those that are there.
+  const more: Record<TestResultBody['outcome'], number> = { passed: 0, failed: 0, skipped: 0, flaky: 0 }
   for (const result of body.results) {
-    insert.run({
-      ...result,
+    const { suite, name, outcome } = result
+    const row = {
+      ...of,
+      suite,
+      name,
+      outcome,
+      message: result.message,
       durationMs: Number(result.durationMs),
-      repository: body.repository,
-      build: body.build,
       verifies: JSON.stringify(result.verifies),
       file: result.file ?? null,
       host: result.host ?? null,
       position: result.position ?? null,
-    })
+    }
+    if (insert.run(row).changes === 1) {
+      more[outcome]++
+      continue
+    }
+    const before = known.get<{ outcome: TestResultBody['outcome'] }>({ ...of, suite, name })?.outcome ?? outcome
+    const both = mergedOutcome(before, outcome)
+    merge.run({ ...row, outcome: both })
+    more[before]--
+    more[both]++
   }
   seeReport(db, body, atMs)
-  // Shards of one build add up: the counts come from all results of the build.
   sql(
     db,
-    `UPDATE build SET
-      passed = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'passed'),
-      failed = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'failed'),
-      skipped = (SELECT count(*) FROM test_result WHERE repository = @repository AND build = @build AND outcome = 'skipped')
-    WHERE repository = @repository AND number = @build`,
-  ).run({ repository: body.repository, build: body.build })
+    `UPDATE build SET passed = passed + @passed, failed = failed + @failed, skipped = skipped + @skipped
+      WHERE repository = @repository AND number = @build`,
+  ).run({ ...of, passed: more.passed, failed: more.failed, skipped: more.skipped })
   settleState(db, { repository: body.repository, number: body.build })
+}
+
+/** What two reports of one test in one build come to, in either order. */
+function mergedOutcome(before: TestResultBody['outcome'], told: TestResultBody['outcome']): TestResultBody['outcome'] {
+  if (before === 'skipped') return told
+  return before === told || told === 'skipped' ? before : 'flaky'
 }
 
 /** Several reports of one file are united, not added: run is what any of them ran. */

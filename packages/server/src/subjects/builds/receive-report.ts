@@ -89,12 +89,17 @@ async function withTrackedPaths(ctx: ServiceContext, { repository, commit }: Rep
   }
 }
 
+/** A key of an item or a requirement, as far as it can be told without knowing prefixes. */
+const MAY_NAME = /[A-Z][A-Z0-9]*-\d/i
+
 /** Writes the cases of a build; requirements are read from names and properties (docs/rules.md#tests-and-requirements). */
 async function recordTests(ctx: ServiceContext, of: ReportOf, cases: readonly TestCase[]): Promise<void> {
   const prefixes = keyPrefixes(ctx.db)
+  // Most names of tests name nothing: only those that could are read as prose is.
+  const namedIn = (text: string) => (MAY_NAME.test(text) ? parseReferences(text, prefixes) : null)
   const results = cases.map(({ properties, ...test }): TestResultBody => {
-    const named = parseReferences(`${test.name}\n\nVerifies: ${properties.requirement ?? properties.verifies ?? ''}`, prefixes)
-    return { ...test, verifies: [...new Set([...named.requirements, ...named.verifies])] }
+    const named = namedIn(`${test.name}\n\nVerifies: ${properties.requirement ?? properties.verifies ?? ''}`)
+    return { ...test, verifies: named === null ? [] : [...new Set([...named.requirements, ...named.verifies])] }
   })
   await inPieces(results, (piece, isLast) =>
     writeOfBuild(ctx, of, (writer, about) => {
@@ -105,7 +110,7 @@ async function recordTests(ctx: ServiceContext, of: ReportOf, cases: readonly Te
         idempotencyKey: `junit/${of.repository}/${about.build}/${hash('sha256', digest, 'base64url')}`,
         body: { ...about.reported, results: piece },
       })
-      writer.touch(new Set(piece.flatMap((result) => parseReferences(result.name, prefixes).named)))
+      writer.touch(new Set(piece.flatMap((result) => namedIn(result.name)?.named ?? [])))
       if (isLast) judgeTests(ctx, writer, { repository: of.repository, build: about.build })
     }),
   )
