@@ -42,10 +42,10 @@ async function report(sha: string, branch: string, isWell: boolean): Promise<voi
 }
 
 /** A change on a branch of its own, whose own newest commit was built well. */
-async function open(branch: string, file: string, text: string): Promise<string> {
+async function open(branch: string, file: string, text: string, trailer = ''): Promise<string> {
   work.git('fetch', '--quiet', bare, '+main:main', '--update-head-ok')
   work.git('checkout', '--quiet', '--force', '-B', branch, 'main')
-  const sha = work.commit(file, text, `Change ${file} on ${branch}`)
+  const sha = work.commit(file, text, `Change ${file} on ${branch}${trailer}`)
   work.git('push', '--quiet', '--force', bare, branch)
   await app.server.sync.request('lid', 'a push')
   const { number } = (await ines('/pull-requests', { method: 'POST', body: { repository: 'lid', source: branch } })).body
@@ -126,4 +126,20 @@ test('those behind go on what the base took, without being built again; whoever 
   await want(other)
   await until('its branch is gone', () => !isThere(trialOf(last)))
   expect((await ines(last)).body.state).toBe('open')
+  await ines(`${other}/merging`, { method: 'POST', body: { method: null } })
+  await until('that of the other is gone, too', () => !isThere(trialOf(other)))
+})
+
+test('one commit of all its changes, whose trailers ask for a review, opens no change of its own while it is merged to see', async () => {
+  const path = await open('eight', 'eight.js', '8\n', '\n\nReview-by: rafe')
+  await ines(`${path}/merging`, { method: 'POST', body: { method: 'squash' } })
+  await until('it is tried', () => isThere(trialOf(path)))
+  await app.server.sync.request('lid', 'a look')
+  const rows = (await ines('/pull-requests?repository=lid')).body.rows as { head: string }[]
+  expect(rows.filter(({ head }) => head.startsWith('queue/'))).toEqual([])
+  const built = shaOf(trialOf(path))
+  await report(built, trialOf(path), true)
+  await until('the base took it', () => shaOf('main') === built)
+  await until('it counts as merged', async () => (await ines(path)).body.state === 'merged')
+  await until('its branches are gone', () => !isThere(trialOf(path)) && !isThere('eight'))
 })

@@ -18,6 +18,7 @@ import {
   takeBranchAway,
   throughGit,
   tipOf,
+  TRIAL_PREFIX,
 } from '#subjects/reviews/index'
 
 /** A change that somebody wants merged and of which all else holds. */
@@ -101,7 +102,7 @@ function trialOf(ctx: ServiceContext, { repository, number }: PullRequestRow): T
 
 /** The branch on which a change is merged to see. */
 export function trialBranch({ base, number }: { base: string; number: number }): string {
-  return `queue/${base}/${number}`
+  return `${TRIAL_PREFIX}${base}/${number}`
 }
 
 /** Merges a change with a commit as a branch of its own, and gives the commit; null where it conflicts: then it is wanted no more. */

@@ -21,6 +21,9 @@ import {
   LIST_OPEN_PULL_REQUEST_OF_OURS,
 } from './reviews.queries.js'
 
+/** Branches on which changes are merged to see begin so. */
+export const TRIAL_PREFIX = 'queue/'
+
 /** A move of a branch, as the sync tells it. */
 interface Move {
   ref: string
@@ -260,7 +263,8 @@ function openAsAsked(
   { repository, branch, headSha, atMs }: { repository: string; branch: string; headSha: string; atMs: number },
 ): void {
   const mainBranch = requireRepository(ctx, repository).main_branch
-  if (branch === mainBranch || codeHostOf(ctx, repository) !== null) return
+  // What is merged to see holds the trailers of what it is made of, and asks for nothing by itself.
+  if (branch === mainBranch || branch.startsWith(TRIAL_PREFIX) || codeHostOf(ctx, repository) !== null) return
   const commit = getCommit(ctx.db, repository, headSha)
   const reviewers = parseTrailers(commit?.message ?? '').filter((trailer) => trailer.name.toLowerCase() === 'review-by')
   const baseSha = tipOf(ctx, repository, mainBranch)
