@@ -43,3 +43,8 @@ const WORDS: Record<GateCode, (gate: MergeGate, nameOf: NameOf) => string> = {
   hours: ({ words }) => `It may be merged ${words ?? ''}`,
   queue: ({ words }) => words ?? 'It is built on top of those before it once somebody wants it merged',
 }
+
+/** What a change in the row is merged with to see: the base, and those that stand before it. */
+export function baseAndAhead(base: string, ahead: readonly number[]): string {
+  return ahead.length === 0 ? base : `${base} and ${ahead.join(', ')}`
+}

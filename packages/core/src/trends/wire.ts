@@ -18,6 +18,10 @@ export const zPinnedChart = z.union([
 ])
 /** A chart that is pinned: of a repository, or of one of its tests. */
 export type PinnedChart = z.infer<typeof zPinnedChart>
+/** By what a pinned chart is known among others. */
+export function keyOfChart(chart: PinnedChart): string {
+  return JSON.stringify([chart.chart, chart.repository, ...(chart.chart === 'test' ? [chart.suite, chart.name] : [])])
+}
 /** So many charts are pinned at most: more are read by nobody. */
 export const PINNED_MAX = 24
 

@@ -411,6 +411,14 @@ test('gates hold a change to the quality that a sentence asks for; a finding tha
   expect(await gate(path, 'quality')).toMatchObject({ isMet: true, words: '2 new smells, debt +20 min' })
   await put({ quality: 'coverage -1 %, coverage of changed lines 80 %' })
   expect((await gate(path, 'quality'))?.words).toMatch(/no coverage of its changed lines.*; no coverage was reported/)
+  // A report that speaks of other files than those it changes finds nothing in it that could be measured: nothing of that is left out.
+  await app.call(`/receive/reports/lcov?repository=lid&commit=${sha}&branch=${branch}&build=900`, {
+    method: 'POST',
+    raw: 'SF:elsewhere.js\nDA:1,1\nend_of_record\n',
+    headers: { authorization: `Bearer ${app.token('evidence')}` },
+  })
+  await put({ quality: 'coverage of changed lines 80 %' })
+  expect(await gate(path, 'quality')).toMatchObject({ isMet: true })
   app.clock.nowMs += 4 * 86_400_000
   expect((await wren('/set-aside-findings')).body.rows).toEqual([])
   expect((await ines('/builds/lid/900/findings')).body.brought.bug).toBe(1)

@@ -1,3 +1,5 @@
+import { NAME_OF_BUILD } from '#subjects/code/index'
+
 /** One row of `build_file`. */
 export interface BuildFileRow {
   fileId: string
@@ -20,9 +22,6 @@ export interface FoundFileRow extends BuildFileRow {
   sha: string
   branch: string
 }
-/** What a build `b` is called. */
-const NAME_OF_BUILD = `coalesce((SELECT n.name FROM build_name n
-  WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1), CAST(b.number AS TEXT))` as const
 const FOUND = `SELECT f.file_id AS fileId, f.name, f.size_bytes AS sizeBytes, f.sha256, f.url, f.at_ms AS atMs, b.repository, b.number,
     ${NAME_OF_BUILD} AS build, b.sha, b.branch
   FROM build_file f JOIN build b ON b.repository = f.repository AND b.number = f.build`

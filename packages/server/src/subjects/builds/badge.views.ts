@@ -2,9 +2,9 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { escapeXml } from '#platform/escape-xml'
-import type { BuildRow } from '#subjects/code/index'
+import { type BuildRow, mainBranchOf } from '#subjects/code/index'
 import { isSignOf, signOf } from '#subjects/people/index'
-import { GET_MAIN_BRANCH, LIST_ENDED_BUILD_OF_BRANCH } from './builds.queries.js'
+import { LIST_ENDED_BUILD_OF_BRANCH } from './builds.queries.js'
 
 /** The private link to the picture of a repository's main line. Who has it learns how that stands, and nothing else. */
 export function badgeLink(ctx: Pick<ServiceContext, 'db' | 'config'>, repository: string): { address: string } {
@@ -29,11 +29,11 @@ export function readBadge(ctx: ServiceContext, name: string): string {
   const [, claim = '', sign = ''] = /^([\w-]{1,400})\.([\w-]{1,64})\.svg$/.exec(name) ?? []
   if (!isSignOf(ctx, 'badge', claim, sign)) throw new Problem('not-found', { detail: 'This link opens nothing. Make a new one.' })
   const repository = Buffer.from(claim, 'base64url').toString('utf8')
-  const main = sql(ctx.db, GET_MAIN_BRANCH).get<{ branch: string }>({ repository })
-  if (!main) throw new Problem('not-found', { detail: 'Its repository is read here no more.' })
-  const [newest] = sql(ctx.db, LIST_ENDED_BUILD_OF_BRANCH).all<BuildRow>({ repository, branch: main.branch })
+  const branch = mainBranchOf(ctx.db, repository)
+  if (branch === null) throw new Problem('not-found', { detail: 'Its repository is read here no more.' })
+  const [newest] = sql(ctx.db, LIST_ENDED_BUILD_OF_BRANCH).all<BuildRow>({ repository, branch })
   const { word, colour } = STATES[newest?.state === 'passed' ? 'passed' : newest?.state === 'broke' ? 'broke' : 'none']
-  return drawBadge(`${repository} ${main.branch}`, word, colour)
+  return drawBadge(`${repository} ${branch}`, word, colour)
 }
 
 function drawBadge(label: string, word: string, colour: string): string {

@@ -4,9 +4,6 @@ import { BUILD_COLUMNS } from '#subjects/code/index'
 export const LIST_MAIN_BRANCH = `SELECT name AS repository, main_branch AS branch FROM repository
     WHERE disconnected_at_ms IS NULL AND name NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY name`
 
-// Of readBadge; by the primary key; one row.
-export const GET_MAIN_BRANCH = 'SELECT main_branch AS branch FROM repository WHERE name = @repository AND disconnected_at_ms IS NULL'
-
 // Of listMainLines and readBadge; by the primary key, from the newest back; at most 200 rows of a repository.
 export const LIST_ENDED_BUILD_OF_BRANCH = `SELECT ${BUILD_COLUMNS} FROM build
     WHERE repository = @repository AND branch = @branch AND state IN ('passed', 'broke')

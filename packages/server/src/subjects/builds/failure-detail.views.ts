@@ -25,14 +25,14 @@ export async function readFailure(
   const { sha } = requireBuild(ctx, repository, number)
   const failed = sql(ctx.db, GET_FAILED_TEST).get<{ message: string; file: string | null }>({ repository, number, suite, name })
   if (!failed) throw new Problem('not-found', { detail: `The test “${name}” does not fail in this build.` })
-  const files = sha === '' ? null : await trackedFilesOf(ctx, repository, sha)
-  const frames = files === null ? [] : await framesIn(ctx, { repository, sha, message: failed.message }, files)
+  const tracked = new TrackedFiles((sha === '' ? null : await trackedFilesOf(ctx, repository, sha)) ?? [])
+  const frames = await framesIn(ctx, { repository, sha, message: failed.message }, tracked)
   const values = readExpectedActual(failed.message)
   return {
     expected: values?.expected ?? null,
     actual: values?.actual ?? null,
     frames,
-    code: await codeOf(ctx, { repository, sha, name }, [failed.file, suite, ...frames.map(({ path }) => path)], files ?? []),
+    code: await codeOf(ctx, { repository, sha, name }, [failed.file, suite, ...frames.map(({ path }) => path)], tracked),
     attempts: sql(ctx.db, LIST_ATTEMPT).all<FailureDetail['attempts'][number]>({ repository, number, sha, suite, name }),
   }
 }
@@ -41,9 +41,8 @@ export async function readFailure(
 async function framesIn(
   ctx: ServiceContext,
   { repository, sha, message }: { repository: string; sha: string; message: string },
-  files: readonly string[],
+  tracked: TrackedFiles,
 ): Promise<FailureDetail['frames']> {
-  const tracked = new TrackedFiles(files)
   const frames: FailureDetail['frames'] = []
   for (const { path, ...frame } of tracesIn(message).flatMap((trace) => ownFrames(trace, tracked))) {
     if (frame.line === null || frames.some((known) => known.path === path && known.line === frame.line)) continue
@@ -79,9 +78,8 @@ async function codeOf(
   ctx: ServiceContext,
   { repository, sha, name }: { repository: string; sha: string; name: string },
   places: readonly (string | null)[],
-  files: readonly string[],
+  tracked: TrackedFiles,
 ): Promise<FailureDetail['code']> {
-  const tracked = new TrackedFiles(files)
   for (const place of new Set(places)) {
     const path = place === null || place === '' ? null : tracked.resolve(place)
     const text = path === null ? null : await textAt(ctx, repository, sha, path)

@@ -1,4 +1,4 @@
-import { BUILD_COLUMNS } from '#subjects/code/index'
+import { BUILD_COLUMNS, NAME_OF_BUILD } from '#subjects/code/index'
 
 // Of failuresOf; by the primary key; at most 500 rows.
 export const LIST_FAILED_TESTS = `SELECT suite, name, outcome, message, verifies FROM test_result
@@ -39,12 +39,11 @@ export const LIST_RECORD_OF_TEST =
       CROSS JOIN test_result t ON t.repository = @repository AND t.build = b.number AND t.suite = @suite AND t.name = @name
       ORDER BY b.number DESC` as const
 
-// Of nameBefore; by the index of builds by branch and number, backwards; the newest with results before one, of
-// its branch or of the main line. One of very many tests is not held against another for a name.
-export const GET_BUILD_WITH_TESTS_BEFORE = `SELECT b.number, b.branch = @branch AS isOwn FROM build b
-    WHERE b.repository = @repository AND b.number < @number AND b.branch IN (@branch, @main)
-      AND b.passed + b.failed + b.skipped BETWEEN 1 AND 20000
-    ORDER BY isOwn DESC, b.number DESC LIMIT 1`
+// Of nameBefore; by the index of builds by branch and number, backwards; the newest of a branch with results before
+// one. One of very many tests is not held against another for a name.
+export const GET_BUILD_WITH_TESTS_BEFORE = `SELECT b.number FROM build b
+    WHERE b.repository = @repository AND b.number < @number AND b.branch = @branch
+      AND b.passed + b.failed + b.skipped BETWEEN 1 AND 20000 ORDER BY b.number DESC LIMIT 1`
 
 // Of nameBefore; by the primary key: the tests of one build that another has not.
 export const LIST_TEST_OF_ONE_ALONE = `SELECT t.suite, t.name FROM test_result t WHERE t.repository = @repository AND t.build = @number
@@ -62,7 +61,6 @@ export const GET_FAILED_TEST = `SELECT message, file FROM test_result
 
 // Of readFailure; by the index of builds by commit; the other builds of a commit, at most 20.
 export const LIST_ATTEMPT = `SELECT b.number,
-    coalesce((SELECT n.name FROM build_name n WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1),
-      CAST(b.number AS TEXT)) AS name, t.outcome FROM build b
+    ${NAME_OF_BUILD} AS name, t.outcome FROM build b
     CROSS JOIN test_result t ON t.repository = b.repository AND t.build = b.number AND t.suite = @suite AND t.name = @name
     WHERE b.repository = @repository AND b.sha = @sha AND b.number <> @number ORDER BY b.number DESC LIMIT 20`

@@ -13,7 +13,7 @@ import {
 import type { Aside, TestRecord } from '@dystracer/core/builds/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { GET_MAIN_BRANCH } from './builds.queries.js'
+import { mainBranchOf } from '#subjects/code/index'
 import { membersOf, ownersOf } from '#subjects/reviews/index'
 import { GET_BUILD_WITH_TESTS_BEFORE, GET_TEST_ASIDE, LIST_RECORD_OF_TEST, LIST_TEST_OF_ONE_ALONE } from './failures.queries.js'
 import { today } from './failures.views.js'
@@ -84,13 +84,9 @@ function pastOf(ctx: ServiceContext, repository: string, test: TestName): { rows
 
 /** What a test was called in the build before the first that ran it; null where nothing says so. */
 function nameBefore(ctx: ServiceContext, repository: string, test: TestName, first: Row): TestName | null {
-  const main = sql(ctx.db, GET_MAIN_BRANCH).get<{ branch: string }>({ repository })?.branch ?? first.branch
-  const before = sql(ctx.db, GET_BUILD_WITH_TESTS_BEFORE).get<{ number: number }>({
-    repository,
-    branch: first.branch,
-    main,
-    number: first.number,
-  })
+  const newestOf = (branch: string | null) =>
+    sql(ctx.db, GET_BUILD_WITH_TESTS_BEFORE).get<{ number: number }>({ repository, branch, number: first.number })
+  const before = newestOf(first.branch) ?? newestOf(mainBranchOf(ctx.db, repository))
   if (!before) return null
   const alone = (number: number, other: number) => sql(ctx.db, LIST_TEST_OF_ONE_ALONE).all<TestName>({ repository, number, other })
   return formerName(test, { gone: alone(before.number, first.number), come: alone(first.number, before.number) })

@@ -51,6 +51,23 @@ export const LIST_LINE_TIPS = `SELECT l.value AS branch, l.value = r.main_branch
 export const GET_SHA_OF_GIT_REF_BY_REPOSITORY = `SELECT g.sha FROM git_ref g JOIN repository r ON r.name = g.repository
     WHERE g.repository = @repository AND g.ref = 'refs/heads/' || r.main_branch AND g.deleted_at_ms IS NULL`
 
+/** What a build `b` is called. */
+export const NAME_OF_BUILD = `coalesce((SELECT n.name FROM build_name n
+  WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1), CAST(b.number AS TEXT))` as const
+
+// Of measuredBuild; by the index of builds by branch and number, backwards; the first that measured anything.
+export const GET_MEASURED_OF_BRANCH = `SELECT b.number, ${NAME_OF_BUILD} AS name FROM build b
+    WHERE b.repository = @repository AND b.branch = @branch AND b.number < @before
+      AND EXISTS (SELECT 1 FROM coverage c WHERE c.repository = b.repository AND c.build = b.number)
+    ORDER BY b.number DESC LIMIT 1` as const
+
+// Of coverageOfBuild; by the primary key; one row.
+export const SUM_COVERAGE = `SELECT coalesce(sum(covered_count), 0) AS covered, coalesce(sum(missed_count), 0) AS missed FROM coverage
+    WHERE repository = @repository AND build = @build`
+
+// Of mainBranchOf; by the primary key; one row.
+export const GET_MAIN_BRANCH = 'SELECT main_branch AS branch FROM repository WHERE name = @repository AND disconnected_at_ms IS NULL'
+
 export const BUILD_COLUMNS = `repository, number, sha, branch, state, started_at_ms, finished_at_ms, passed, failed, skipped,
     coalesce((SELECT n.name FROM build_name n
       WHERE n.repository = build.repository AND n.number = build.number AND n.is_shown = 1), CAST(number AS TEXT)) AS

@@ -6,6 +6,7 @@ import type { Db } from '#platform/db/open'
 import { slot, type ServiceContext } from '#platform/context'
 import {
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
+  GET_MAIN_BRANCH,
   GET_SHA_OF_GIT_REF_BY_REPOSITORY,
   LIST_LINE_TIPS,
   LIST_GIT_COMMIT_BY_REPOSITORY,
@@ -76,6 +77,11 @@ export function toGraphCommit(row: Pick<CommitRow, 'sha' | 'parents' | 'patch_id
     patchId: row.patch_id,
     reverts: row.reverts === '[]' ? [] : (JSON.parse(row.reverts) as string[]),
   }
+}
+
+/** What the main line of a repository is called; null where none of this name is connected. */
+export function mainBranchOf(db: Db, repository: string): string | null {
+  return sql(db, GET_MAIN_BRANCH).get<{ branch: string }>({ repository })?.branch ?? null
 }
 
 /** Tip of the main line; null while the repository was never fetched. */

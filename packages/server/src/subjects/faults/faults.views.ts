@@ -12,7 +12,8 @@ import { itemsOfFault, readStand } from '#subjects/intake/index'
 import { readState } from './fault-state.js'
 import { requireFaultNumber } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
-import { blameFrames, causesOf, readTraces, repositoryOf } from './trace-reading.js'
+import { blameFrames, causesOf, placeFrames, readTraces, repositoryOf } from './trace-reading.js'
+import { textAt } from '#subjects/git/index'
 import { restoreException, type StoredException } from '#subjects/occurrences/index'
 import { hiddenServices, type ItemRow, toSummary } from '#subjects/records/index'
 import {
@@ -321,13 +322,36 @@ export async function listAlikeFaults(ctx: ServiceContext, fault: string): Promi
  * they were printed.
  */
 export async function readFaultFrames(ctx: ServiceContext, who: Who, fault: string): Promise<FaultFrames> {
+  const sample = await firstSampleOf(ctx, fault)
+  return { release: sample.release, frames: await blameFrames(ctx, who, sample, sample.frames) }
+}
+
+/** The innermost frame of a fault that stands in a file that is asked for, with its line as the release had it; null where none does. */
+export async function readFaultPlace(
+  ctx: ServiceContext,
+  fault: string,
+  isAsked: (path: string) => boolean,
+): Promise<{ path: string; line: number; source: string } | null> {
+  const sample = await firstSampleOf(ctx, fault)
+  const placed = await placeFrames(ctx, sample, sample.frames)
+  const at = placed?.paths.findIndex((path, index) => path !== null && isAsked(path) && sample.frames[index]?.line != null) ?? -1
+  const [path, line] = [placed?.paths[at], sample.frames[at]?.line]
+  if (placed === null || path == null || line == null) return null
+  const source = (await textAt(ctx, placed.repository, placed.sha, path))?.split('\n')[line - 1]
+  return source === undefined ? null : { path, line, source }
+}
+
+/** What a fault's trace is, at the release where it was first seen. */
+async function firstSampleOf(
+  ctx: ServiceContext,
+  fault: string,
+): Promise<{ service: string; release: string | null; language: Trace['language']; frames: readonly Frame[] }> {
   const { row } = requireFault(ctx, fault)
   const [sample] = await readSamples(ctx, [row.fingerprint])
   const release =
     sql(ctx.volume, GET_FIRST_RELEASE).get<{
       release: string
     }>({ fingerprint: row.fingerprint })?.release ?? null
-  if (!sample?.trace) return { release, frames: [] }
-  const { language, exception } = sample.trace
-  return { release, frames: await blameFrames(ctx, who, { service: row.service, release, language }, decisiveException(exception).frames) }
+  const { language, exception } = sample?.trace ?? { language: 'unknown' as const, exception: null }
+  return { service: row.service, release, language, frames: exception === null ? [] : decisiveException(exception).frames }
 }

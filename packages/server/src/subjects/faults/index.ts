@@ -1,3 +1,3 @@
 // What other subjects may use of faults.
-export { readFaultFrames, readFaultSummary } from './faults.views.js'
+export { readFaultFrames, readFaultPlace, readFaultSummary } from './faults.views.js'
 export { receiveSourceMap } from './source-maps.commands.js'

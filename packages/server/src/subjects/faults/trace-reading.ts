@@ -39,32 +39,47 @@ export function repositoryOf(ctx: ServiceContext, service: string): string | nul
   return sql(ctx.db, GET_REPOSITORY_OF_SERVICE_BY_SERVICE).get<{ repository: string }>({ service })?.repository ?? null
 }
 
-/** Frames with their tracked file, source lines and who last changed the line, at a release. */
-export async function blameFrames(
+/** At which commit of which repository frames stand, and the tracked file of each; null where the commit is not here. */
+export async function placeFrames(
   ctx: ServiceContext,
-  who: Who,
   { service, release, language }: { service: string; release: string | null; language: Trace['language'] },
   frames: readonly Frame[],
-): Promise<FaultFrames['frames']> {
+): Promise<{ repository: string; sha: string; paths: (string | null)[] } | null> {
   const repository = repositoryOf(ctx, service)
-  const plain = (frame: Frame) => ({ ...frame, path: null, source: [], blame: null })
   const sha =
     release &&
     sql(ctx.db, GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE).get<{ sha: string }>({
       service,
       release,
     })?.sha
-  if (!repository || !sha) return frames.map(plain)
-  const dir = mirrorDir(ctx, repository)
+  if (!repository || !sha) return null
   const files = await trackedFilesOf(ctx, repository, sha)
-  // Without the commit the frames are shown without blame.
-  if (files === null) return frames.map(plain)
+  if (files === null) return null
   const tracked = new TrackedFiles(files, pathPrefixOf(ctx, service))
+  const paths = frames.map((frame) => {
+    const printed = frame.isApp ? pathOfFrame(frame, language) : null
+    return printed === null ? null : tracked.resolve(printed)
+  })
+  return { repository, sha, paths }
+}
+
+/** Frames with their tracked file, source lines and who last changed the line, at a release. */
+export async function blameFrames(
+  ctx: ServiceContext,
+  who: Who,
+  of: { service: string; release: string | null; language: Trace['language'] },
+  frames: readonly Frame[],
+): Promise<FaultFrames['frames']> {
+  const plain = (frame: Frame) => ({ ...frame, path: null, source: [], blame: null })
+  const placed = await placeFrames(ctx, of, frames)
+  // Without the commit the frames are shown without blame.
+  if (placed === null) return frames.map(plain)
+  const { repository, sha, paths } = placed
+  const dir = mirrorDir(ctx, repository)
   let blamed = 0
   return Promise.all(
-    frames.map(async (frame) => {
-      const printed = frame.isApp ? pathOfFrame(frame, language) : null
-      const path = printed === null ? null : tracked.resolve(printed)
+    frames.map(async (frame, at) => {
+      const path = paths[at] ?? null
       if (!path || frame.line === null || blamed++ >= BLAMED_MAX) return { ...plain(frame), path }
       const blame = await gitWorker(ctx).call('blame', { dir, sha, path, line: frame.line })
       if (!blame) return { ...plain(frame), path }

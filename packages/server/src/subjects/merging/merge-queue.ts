@@ -1,10 +1,11 @@
 import type { MergeMethod } from '@dystracer/core/reviews/events'
+import { baseAndAhead } from '@dystracer/core/reviews/gate-words'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { toProblem } from '#platform/http/problem-middleware'
-import { accessOf, type PullRequestRow } from '#subjects/code/index'
-import { fetchUrl, gitWorker, mirrorDir } from '#subjects/git/index'
+import type { PullRequestRow } from '#subjects/code/index'
+import { gitWorker } from '#subjects/git/index'
 import { requireRightInOneOf } from '#subjects/people/index'
 import { projectsOfRepository } from '#subjects/records/index'
 import {
@@ -12,8 +13,8 @@ import {
   GET_MERGE_TRIAL,
   LIST_MERGE_TRIAL,
   mergeOnto,
+  remoteOf,
   requirePushed,
-  requireRepository,
   settleMerged,
   takeBranchAway,
   throughGit,
@@ -83,9 +84,13 @@ async function advanceOnce(
     }
     if (stands && (known.state === 'broke' || known.state === 'stopped')) {
       const words = known.state === 'broke' ? 'broke' : 'was stopped'
-      const on = ahead.length === 0 ? base : `${base} and ${ahead.join(', ')}`
       await endTrial(ctx, row.repository, { number: row.number, sha: known.sha, branch: known.branch })
-      dropWish(ctx, who, row, `Merged with ${on}, build ${known.build ?? ''} ${words}. Mend it, and say again that it is to be merged.`)
+      dropWish(
+        ctx,
+        who,
+        row,
+        `Merged with ${baseAndAhead(base, ahead)}, build ${known.build ?? ''} ${words}. Mend it, and say again that it is to be merged.`,
+      )
       return entry
     }
     const sha = stands ? known.sha : await tryOn(ctx, entry, { on, ahead, before: known?.sha ?? null })
@@ -148,9 +153,10 @@ async function takeInto(
   { base, tip, sha }: { base: string; tip: string; sha: string },
 ): Promise<void> {
   const { repository } = row
-  const { url } = requireRepository(ctx, repository)
-  const remote = { dir: mirrorDir(ctx, repository), url: fetchUrl(ctx, url), access: accessOf(ctx, repository) }
-  requirePushed(await throughGit(() => gitWorker(ctx).call('pushRef', { ...remote, branch: base, sha, expected: tip })), base)
+  requirePushed(
+    await throughGit(() => gitWorker(ctx).call('pushRef', { ...remoteOf(ctx, repository), branch: base, sha, expected: tip })),
+    base,
+  )
   await settleMerged(ctx, who, row, { method, sha })
 }
 

@@ -4,7 +4,8 @@ import { firstSentence } from '@dystracer/core/builds/reports/sarif'
 import type { QualityFacts, QualityFlag } from '@dystracer/core/quality/quality-rule'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { GET_MEASURED_BEFORE, GET_TOTAL_COVERAGE, LIST_FALLEN_FILES } from './rules.queries.js'
+import { coverageOfBuild, measuredBuild } from '#subjects/code/index'
+import { LIST_FALLEN_FILES } from './rules.queries.js'
 import {
   GET_BUILD_BY_REPOSITORY_AND_BUILD,
   GET_MAIN_BRANCH_OF_REPOSITORY_BY_REPOSITORY,
@@ -114,7 +115,7 @@ export function coverageOf(ctx: ServiceContext, { repository, build }: { reposit
   const about = buildOf(ctx, { repository, build })
   if (!about || about.state === 'running') return null
   const { branch, isMain } = about
-  const before = sql(ctx.db, GET_MEASURED_BEFORE).get<{ number: number }>({ repository, branch, build })?.number
+  const before = measuredBuild(ctx.db, { repository, branch, before: build })?.number
   if (before === undefined) return null
   const [was, is] = [percentOf(ctx, repository, before), percentOf(ctx, repository, build)]
   if (was === null || is === null) return null
@@ -142,15 +143,8 @@ export function coverageOf(ctx: ServiceContext, { repository, build }: { reposit
 }
 
 function percentOf(ctx: ServiceContext, repository: string, build: number): number | null {
-  const { covered, missed } = sql(ctx.db, GET_TOTAL_COVERAGE).get<{ covered: number | null; missed: number | null }>({
-    repository,
-    build,
-  }) ?? {
-    covered: null,
-    missed: null,
-  }
-  const of = (covered ?? 0) + (missed ?? 0)
-  return of === 0 ? null : round(((covered ?? 0) / of) * 100)
+  const { covered, missed } = coverageOfBuild(ctx.db, repository, build)
+  return covered + missed === 0 ? null : round((covered / (covered + missed)) * 100)
 }
 
 const round = (share: number): number => Math.round(share * 10) / 10

@@ -45,16 +45,6 @@ export const LIST_FINDINGS_SINCE = `
   SELECT tool, identity, rule_id AS ruleId, level, message, file, line, first_sha AS sha, first_at_ms AS atMs FROM finding
   WHERE repository = @repository AND first_at_ms >= @sinceMs ORDER BY first_at_ms LIMIT 5000`
 
-// Of coverageOf; by the primary key; one row.
-export const GET_TOTAL_COVERAGE = `
-  SELECT sum(covered_count) AS covered, sum(missed_count) AS missed FROM coverage WHERE repository = @repository AND build = @build`
-
-// Of coverageOf; by the index of builds by branch and number, backwards; the first that measured anything.
-export const GET_MEASURED_BEFORE = `
-  SELECT b.number FROM build b WHERE b.repository = @repository AND b.branch = @branch AND b.number < @build
-    AND EXISTS (SELECT 1 FROM coverage c WHERE c.repository = b.repository AND c.build = b.number)
-  ORDER BY b.number DESC LIMIT 1`
-
 // Of coverageOf; by the primary key; the files of two builds.
 export const LIST_FALLEN_FILES = `
   SELECT n.path, n.missed_count - coalesce(o.missed_count, 0) AS more FROM coverage n

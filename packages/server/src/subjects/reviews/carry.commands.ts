@@ -4,10 +4,10 @@ import { namesKey } from '@dystracer/core/text/references'
 import { parseTrailers } from '@dystracer/core/text/trailers'
 import type { ServiceContext } from '#platform/context'
 import { identityOf } from '#subjects/people/index'
-import { accessOf, getCommit, graphOf } from '#subjects/code/index'
-import { fetchUrl, gitWorker, mirrorDir } from '#subjects/git/index'
+import { getCommit, graphOf } from '#subjects/code/index'
+import { gitWorker } from '#subjects/git/index'
 import { visibleItemsTiedTo } from '#subjects/records/index'
-import { freeBranch, requirePushed, requireRepository, throughGit, tipOf } from './own-pull-requests.js'
+import { freeBranch, remoteOf, requirePushed, throughGit, tipOf } from './own-pull-requests.js'
 import { openPullRequest } from './pull-requests.commands.js'
 
 /**
@@ -24,7 +24,7 @@ export async function carryCommit(
   const commit = getCommit(ctx.db, repository, sha)
   if (!commit)
     throw new Problem('not-found', { detail: `No commit ${sha.slice(0, 12)} of ${repository} is known here; give its whole hash.` })
-  const { url } = requireRepository(ctx, repository)
+  const remote = remoteOf(ctx, repository)
   const tip = tipOf(ctx, repository, onto)
   if (tip === null) throw new Problem('invalid-input', { fields: { onto: `There is no branch ${onto}` } })
   const isThere = graphOf(ctx, repository).isReachable(sha, tip)
@@ -34,9 +34,7 @@ export async function carryCommit(
   const keys = visibleItemsTiedTo(ctx.db, who, { kind: 'commit', id: `${repository}/${sha}` })
   const result = await throughGit(() =>
     gitWorker(ctx).call('carry', {
-      dir: mirrorDir(ctx, repository),
-      url: fetchUrl(ctx, url),
-      access: accessOf(ctx, repository),
+      ...remote,
       sha,
       how,
       onto: tip,

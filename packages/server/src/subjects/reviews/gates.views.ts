@@ -1,15 +1,23 @@
 import { groupBy } from '@dystracer/core/basics/group-by'
 import type { MergeGates } from '@dystracer/core/reviews/events'
 import { GATES_PATH, gatesFor, parseGates, type GateRule } from '@dystracer/core/reviews/gate-rules'
+import { baseAndAhead } from '@dystracer/core/reviews/gate-words'
 import { DEFAULT_GATES, mergeGates, type GateFacts, type MergeGate, type OwnedPaths } from '@dystracer/core/reviews/gates'
-import type { QualityMeasures } from '@dystracer/core/findings/quality-sentence'
+import { NO_LIMITS, parseQuality } from '@dystracer/core/findings/quality-sentence'
 import { percentOf } from '@dystracer/core/reviews/changed-coverage'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { RepositoryGates } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { buildTrouble, commitsOfPullRequest, type PullRequestRow, toPullRequest } from '#subjects/code/index'
+import {
+  buildTrouble,
+  commitsOfPullRequest,
+  coverageOfBuild,
+  measuredBuild,
+  type PullRequestRow,
+  toPullRequest,
+} from '#subjects/code/index'
 import { broughtBy } from '#subjects/findings/index'
 import { readChangedCoverage } from './changed-coverage.views.js'
 import { authorsOf, idOf, pathsOfPullRequest, verdictsOf } from './change-facts.js'
@@ -20,8 +28,6 @@ import {
   GET_BROKEN_BASE,
   GET_MEASURED_BUILD,
   GET_MERGE_TRIAL,
-  GET_MEASURED_BUILD_OF_BRANCH,
-  GET_SHARE_COVERED,
   LIST_MERGE_GATE_RULES,
   LIST_REQUIREMENTS_OF_ITEMS,
   SUM_TIME_OF_ITEMS,
@@ -67,6 +73,11 @@ export async function factsOf(
 ): Promise<Omit<GateFacts, 'gates' | 'fileTrouble' | 'verdicts'> & { verdicts: ReturnType<typeof verdictsOf> }> {
   const summary = toPullRequest(ctx, who, row)
   const items = JSON.stringify(summary.items)
+  const quality = parseQuality(gates.quality)
+  const limits = 'limits' in quality ? quality.limits : NO_LIMITS
+  // Two gates may ask about the same: it is looked up once.
+  const brought = gates.noNewFindings || gates.quality !== '' ? broughtByChange(ctx, row) : null
+  const covered = gates.coverageAtLeast !== null || limits.changedCoverage !== null ? await coveredPercent(ctx, who, row) : undefined
   return {
     isDraft: row.is_draft === 1,
     buildTrouble: buildTrouble(ctx, summary, row.is_ours === 1),
@@ -77,9 +88,18 @@ export async function factsOf(
     requirementCount: gates.needsRequirement ? sql(ctx.db, LIST_REQUIREMENTS_OF_ITEMS).all({ items }).length : 0,
     suspectCount: gates.needsNoSuspects ? (sql(ctx.db, COUNT_SUSPECTS_OF_ITEMS).get<{ count: number }>({ items })?.count ?? 0) : 0,
     spentMinutes: gates.needsTime ? (sql(ctx.db, SUM_TIME_OF_ITEMS).get<{ minutes: number | null }>({ items })?.minutes ?? 0) : 0,
-    newFindings: gates.noNewFindings ? newFindings(ctx, row) : 0,
-    measures: gates.quality === '' ? null : await measuresOf(ctx, who, row),
-    coveredPercent: gates.coverageAtLeast === null ? undefined : await coveredPercent(ctx, who, row),
+    newFindings: brought === null ? 0 : brought.bug + brought.weakness + brought.smell,
+    measures:
+      gates.quality === ''
+        ? null
+        : {
+            brought,
+            debtMinutes: brought?.debtMinutes ?? 0,
+            // Of what brings no line that can be measured nothing is left out.
+            changedCoverage: covered === null ? ALL_PERCENT : (covered ?? null),
+            coverageFall: limits.coverageFall === null ? null : coverageFall(ctx, row),
+          },
+    coveredPercent: covered,
     // A code host merges in its own way, one after the other.
     trialWords: gates.triesOnTop && row.is_ours === 1 ? trialWords(ctx, row) : null,
     brokenBase: gates.notWhileBroken ? brokenBase(ctx, row) : null,
@@ -118,13 +138,9 @@ async function ownedPaths(ctx: ServiceContext, row: PullRequestRow): Promise<Own
   }))
 }
 
-/** Findings at its newest commit that were first seen in one of its own. */
-function newFindings(ctx: ServiceContext, row: PullRequestRow): number {
-  const { bug, weakness, smell } = broughtByChange(ctx, row) ?? NOTHING_BROUGHT
-  return bug + weakness + smell
-}
-const NOTHING_BROUGHT = { bug: 0, weakness: 0, smell: 0, debtMinutes: 0 }
+const ALL_PERCENT = 100
 
+/** Findings at its newest commit that were first seen in one of its own, and what it takes away. */
 function broughtByChange(ctx: ServiceContext, row: PullRequestRow) {
   return broughtBy(ctx, row.repository, { headSha: row.head_sha, shas: commitsOfPullRequest(ctx, row) })
 }
@@ -134,27 +150,19 @@ function trialWords(ctx: ServiceContext, row: PullRequestRow): string {
   const trial = sql(ctx.db, GET_MERGE_TRIAL).get<{ ahead: string; build: string | null; state: string | null }>(idOf(row))
   if (!trial) return 'It is built on top of those before it once somebody wants it merged and all else holds'
   const ahead = JSON.parse(trial.ahead) as number[]
-  const on = ahead.length === 0 ? row.base : `${row.base} and ${ahead.join(', ')}`
+  const on = baseAndAhead(row.base, ahead)
   if (trial.build === null) return `It is merged with ${on} to see, and waits to be built`
   return `Merged with ${on} to see: build ${trial.build} ${trial.state === 'running' ? 'runs' : trial.state}`
-}
-
-/** What it brings, for a gate that asks in words. */
-async function measuresOf(ctx: ServiceContext, who: Who, row: PullRequestRow): Promise<QualityMeasures> {
-  const brought = broughtByChange(ctx, row)
-  return {
-    brought,
-    debtMinutes: brought?.debtMinutes ?? 0,
-    changedCoverage: (await coveredPercent(ctx, who, row)) ?? null,
-    coverageFall: coverageFall(ctx, row),
-  }
 }
 
 /** How many fewer of a hundred lines tests run at its newest commit than on its base, below 0 for more; null where either is unknown. */
 function coverageFall(ctx: ServiceContext, { repository, base, head_sha: sha }: PullRequestRow): number | null {
   const here = sql(ctx.db, GET_MEASURED_BUILD).get<{ number: number }>({ repository, sha })
-  const there = sql(ctx.db, GET_MEASURED_BUILD_OF_BRANCH).get<{ number: number }>({ repository, branch: base })
-  const share = (build: number) => sql(ctx.db, GET_SHARE_COVERED).get<{ percent: number | null }>({ repository, build })?.percent ?? null
+  const there = measuredBuild(ctx.db, { repository, branch: base })
+  const share = (build: number): number | null => {
+    const { covered, missed } = coverageOfBuild(ctx.db, repository, build)
+    return covered + missed === 0 ? null : (100 * covered) / (covered + missed)
+  }
   const [is, was] = [here && share(here.number), there && share(there.number)]
   return is == null || was == null ? null : Math.round((was - is) * 10) / 10
 }

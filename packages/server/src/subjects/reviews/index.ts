@@ -1,6 +1,6 @@
 // What other subjects may use of reviews.
 export { gatesOf } from './gates.views.js'
-export { mergeOnto, requirePushed, requireRepository, settleMerged, takeBranchAway, throughGit, TRIAL_PREFIX } from './own-pull-requests.js'
+export { mergeOnto, remoteOf, requirePushed, settleMerged, takeBranchAway, throughGit, TRIAL_PREFIX } from './own-pull-requests.js'
 export { mergeNow } from './pull-requests.commands.js'
 export { dropWish } from './reviewing.commands.js'
 export { GET_MERGE_TRIAL, LIST_MERGE_TRIAL, LIST_MERGE_WISHES, LIST_REPOSITORIES_WITH_WISHES } from './reviewing.queries.js'

@@ -10,7 +10,7 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { identityOf, personByAddress } from '#subjects/people/index'
 import { codeHostOf, commitsOfPullRequest, accessOf, getCommit, graphOf, type PullRequestRow } from '#subjects/code/index'
-import { fetchUrl, gitWorker, isGitTrouble, type MergeResult, mirrorDir } from '#subjects/git/index'
+import { fetchUrl, type GitAccess, gitWorker, isGitTrouble, type MergeResult, mirrorDir } from '#subjects/git/index'
 import { projectsOfRepository } from '#subjects/records/index'
 import { LIST_MEMBERS_OF_PROJECTS } from './reviewing.queries.js'
 import { writePullRequest } from './pull-request-ties.js'
@@ -83,12 +83,9 @@ export async function mergeOnto(
   { method, onto, as }: { method: MergeMethod; onto: string; as?: { branch: string; expected: string | null } },
 ): Promise<MergeResult> {
   const { repository } = row
-  const { url } = requireRepository(ctx, repository)
   const result = await throughGit(() =>
     gitWorker(ctx).call('merge', {
-      dir: mirrorDir(ctx, repository),
-      url: fetchUrl(ctx, url),
-      access: accessOf(ctx, repository),
+      ...remoteOf(ctx, repository),
       base: { branch: row.base, sha: onto },
       head: row.head_sha,
       message:
@@ -129,12 +126,9 @@ export async function takeBranchAway(
   repository: string,
   { branch, expected }: { branch: string; expected: string },
 ): Promise<void> {
-  const { url } = requireRepository(ctx, repository)
   await throughGit(() =>
     gitWorker(ctx).call('deleteRef', {
-      dir: mirrorDir(ctx, repository),
-      url: fetchUrl(ctx, url),
-      access: accessOf(ctx, repository),
+      ...remoteOf(ctx, repository),
       branch,
       expected,
     }),
@@ -157,11 +151,10 @@ export async function createBranchHere(
   { repository, branch, from }: { repository: string; branch: string; from: string },
 ): Promise<void> {
   if (tipOf(ctx, repository, branch) !== null) return
-  const { url } = requireRepository(ctx, repository)
   const sha = tipOf(ctx, repository, from)
   if (sha === null)
     throw new Problem('outside-unreachable', { detail: `The branch ${from} of ${repository} was not read yet. Nothing was changed.` })
-  const input = { dir: mirrorDir(ctx, repository), url: fetchUrl(ctx, url), access: accessOf(ctx, repository), branch, sha, expected: null }
+  const input = { ...remoteOf(ctx, repository), branch, sha, expected: null }
   const result = await throughGit(() => gitWorker(ctx).call('pushRef', input))
   if (result.kind !== 'moved') requirePushed(result, branch)
 }
@@ -351,6 +344,12 @@ export function requireRepository(ctx: ServiceContext, repository: string): { ur
   const row = sql(ctx.db, GET_REPOSITORY_OF_PULL_REQUEST).get<{ url: string; main_branch: string }>({ repository })
   if (!row) throw new Problem('invalid-input', { fields: { repository: `There is no repository ${repository}` } })
   return row
+}
+
+/** What git needs to read and push a repository: the copy here, where it lies, and how it opens. Throws `invalid-input`. */
+export function remoteOf(ctx: ServiceContext, repository: string): { dir: string; url: string; access: GitAccess | null } {
+  const { url } = requireRepository(ctx, repository)
+  return { dir: mirrorDir(ctx, repository), url: fetchUrl(ctx, url), access: accessOf(ctx, repository) }
 }
 
 /** What git made of it. Throws `outside-unreachable` where git itself could not. */

@@ -1,10 +1,9 @@
 import type { Who } from '@dystracer/core/people/who'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { ServiceContext } from '#platform/context'
-import { accessOf } from '#subjects/code/index'
-import { fetchUrl, gitWorker, mirrorDir } from '#subjects/git/index'
+import { gitWorker } from '#subjects/git/index'
 import { identityOf } from '#subjects/people/index'
-import { freeBranch, requirePushed, requireRepository, throughGit, tipOf } from './own-pull-requests.js'
+import { freeBranch, remoteOf, requirePushed, requireRepository, throughGit, tipOf } from './own-pull-requests.js'
 import { openPullRequest } from './pull-requests.commands.js'
 
 /** A file that a repository could hold, and the words of the commit that brings it. */
@@ -28,15 +27,13 @@ export async function proposeFile(
   { repository, path, text, branch: name, message }: ProposedFile,
   lookAgain: (repository: string) => Promise<void>,
 ): Promise<{ branch: string; number: number }> {
-  const { url, main_branch: main } = requireRepository(ctx, repository)
+  const { main_branch: main } = requireRepository(ctx, repository)
   const from = tipOf(ctx, repository, main)
   if (from === null) throw new Problem('conflict', { detail: `${repository} has no commit on ${main} yet; push one first.` })
   const branch = freeBranch(ctx, repository, name)
   const result = await throughGit(() =>
     gitWorker(ctx).call('commitFile', {
-      dir: mirrorDir(ctx, repository),
-      url: fetchUrl(ctx, url),
-      access: accessOf(ctx, repository),
+      ...remoteOf(ctx, repository),
       branch,
       from,
       path,

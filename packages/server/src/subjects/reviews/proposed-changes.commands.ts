@@ -4,9 +4,9 @@ import type { Remark } from '@dystracer/core/reviews/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { identityOf, whoIsPerson } from '#subjects/people/index'
-import { accessOf, findPullRequest } from '#subjects/code/index'
-import { fetchUrl, gitWorker, mirrorDir } from '#subjects/git/index'
-import { requirePushed, requireRepository, throughGit } from './own-pull-requests.js'
+import { findPullRequest } from '#subjects/code/index'
+import { gitWorker } from '#subjects/git/index'
+import { remoteOf, requirePushed, throughGit } from './own-pull-requests.js'
 import { settleRemark } from './reviewing.commands.js'
 import { readReview } from './reviewing.views.js'
 
@@ -37,12 +37,9 @@ export async function takeProposed(
   const others = [...new Set(taken.map(({ remark }) => remark.personId))]
     .slice(1)
     .map((personId) => identityOf(ctx, whoIsPerson(ctx.db, personId)))
-  const { url } = requireRepository(ctx, row.repository)
   const result = await throughGit(() =>
     gitWorker(ctx).call('changeLines', {
-      dir: mirrorDir(ctx, row.repository),
-      url: fetchUrl(ctx, url),
-      access: accessOf(ctx, row.repository),
+      ...remoteOf(ctx, row.repository),
       branch: row.head,
       head: row.head_sha,
       changes: taken.map(({ change }) => change),

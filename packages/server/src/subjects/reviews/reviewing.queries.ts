@@ -1,4 +1,4 @@
-import { PULL_REQUEST_COLUMNS } from '#subjects/code/index'
+import { NAME_OF_BUILD, PULL_REQUEST_COLUMNS } from '#subjects/code/index'
 
 // Of reviewState; by the primary key.
 export const LIST_REVIEW_ASKS = `SELECT person_id AS personId, by, at_ms AS atMs FROM review_ask
@@ -70,14 +70,6 @@ export const COUNT_SUSPECTS_OF_ITEMS = `SELECT count(DISTINCT l.link_id) AS coun
 export const SUM_TIME_OF_ITEMS = `SELECT sum(t.minutes) AS minutes FROM json_each(@items) i
     CROSS JOIN time_entry t ON t.item_key = i.value WHERE t.taken_back_at_ms IS NULL`
 
-// Of coverageFall; by the index of builds by branch and number, backwards; the first that measured anything.
-export const GET_MEASURED_BUILD_OF_BRANCH = `SELECT b.number FROM build b WHERE b.repository = @repository AND b.branch = @branch
-    AND EXISTS (SELECT 1 FROM coverage c WHERE c.repository = b.repository AND c.build = b.number) ORDER BY b.number DESC LIMIT 1`
-
-// Of coverageFall; by the primary key; one row.
-export const GET_SHARE_COVERED = `SELECT 100.0 * sum(covered_count) / nullif(sum(covered_count + missed_count), 0) AS percent
-    FROM coverage WHERE repository = @repository AND build = @build`
-
 // Of gatesOf; by the primary key, from the newest back; one row.
 export const GET_BROKEN_BASE = `SELECT number, state, failed FROM build
     WHERE repository = @repository AND branch = @branch AND finished_at_ms IS NOT NULL ORDER BY number DESC LIMIT 1`
@@ -118,8 +110,7 @@ export const LIST_REACTIONS = `SELECT r.remark_id AS remarkId, r.reaction, r.per
 
 // Of trialWords and the queue; by the primary key, its build by the index of builds by commit; one row.
 export const GET_MERGE_TRIAL = `SELECT t.on_sha AS "on", t.head_sha AS headSha, t.sha, t.branch, t.method, t.ahead, b.state,
-    coalesce((SELECT n.name FROM build_name n WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1),
-      CAST(b.number AS TEXT)) AS build
+    ${NAME_OF_BUILD} AS build
     FROM merge_trial t LEFT JOIN build b ON b.repository = t.repository AND b.number = (SELECT max(l.number) FROM build l
       WHERE l.repository = t.repository AND l.sha = t.sha)
     WHERE t.repository = @repository AND t.number = @number`

@@ -1,10 +1,9 @@
-import { PINNED_MAX, type PinnedChart } from '@dystracer/core/trends/wire'
+import { keyOfChart, PINNED_MAX, type PinnedChart } from '@dystracer/core/trends/wire'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
-import { sql } from '#platform/db/statements'
+import { mainBranchOf } from '#subjects/code/index'
 import { requireProject } from '#subjects/setup/index'
-import { GET_MAIN_BRANCH } from './trends.queries.js'
 import { listPinnedCharts, pinnedIn } from './trends.views.js'
 
 /**
@@ -13,19 +12,15 @@ import { listPinnedCharts, pinnedIn } from './trends.views.js'
  */
 export function setPinnedCharts(ctx: ServiceContext, who: Who, project: string, charts: readonly PinnedChart[]): void {
   requireProject(ctx.db, project)
-  const shown = new Set(listPinnedCharts(ctx, who, project).map(textOf))
-  const kept = pinnedIn(ctx, project).filter((chart) => !shown.has(textOf(chart)))
+  const shown = new Set(listPinnedCharts(ctx, who, project).map(keyOfChart))
+  const kept = pinnedIn(ctx, project).filter((chart) => !shown.has(keyOfChart(chart)))
   const all = [...charts, ...kept]
   const fail = (words: string) => new Problem('invalid-input', { fields: { charts: words } })
-  if (new Set(all.map(textOf)).size < all.length) throw fail('One of them is pinned already')
+  if (new Set(all.map(keyOfChart)).size < all.length) throw fail('One of them is pinned already')
   if (all.length > PINNED_MAX) throw fail(`At most ${PINNED_MAX} charts are pinned`)
-  const unknown = charts.find(({ repository }) => !sql(ctx.db, GET_MAIN_BRANCH).get({ repository }))
+  const unknown = charts.find(({ repository }) => mainBranchOf(ctx.db, repository) === null)
   if (unknown) throw fail(`No repository ${unknown.repository} is connected`)
   ctx.journal.write((writer) => {
     writer.append({ kind: 'pinned-charts-set', actor: who.actor, subjects: [`project:${project}`], body: { project, charts: all } })
   })
-}
-
-function textOf(chart: PinnedChart): string {
-  return JSON.stringify([chart.chart, chart.repository, ...(chart.chart === 'test' ? [chart.suite, chart.name] : [])])
 }

@@ -1,11 +1,9 @@
-// Of readTrend; by the primary key; one row.
-export const GET_MAIN_BRANCH = 'SELECT main_branch AS branch FROM repository WHERE name = @repository AND disconnected_at_ms IS NULL'
+import { NAME_OF_BUILD } from '#subjects/code/index'
 
 // Of readTrend; by the index of builds by branch and number, from the newest back; at most 100 rows, each looked up by primary keys.
 export const LIST_TREND = `SELECT b.number, b.sha, b.started_at_ms AS atMs, b.passed, b.failed, b.skipped,
     b.finished_at_ms - b.started_at_ms AS durationMs,
-    coalesce((SELECT n.name FROM build_name n WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1),
-      CAST(b.number AS TEXT)) AS name,
+    ${NAME_OF_BUILD} AS name,
     (SELECT count(*) FROM test_result t WHERE t.repository = b.repository AND t.build = b.number AND t.outcome = 'flaky') AS flaky,
     (SELECT 100.0 * sum(c.covered_count) / nullif(sum(c.covered_count + c.missed_count), 0) FROM coverage c
       WHERE c.repository = b.repository AND c.build = b.number) AS covered,
@@ -18,20 +16,6 @@ export const LIST_FOUND_OF_COMMITS = `SELECT s.sha, f.level, f.kind, count(*) AS
     CROSS JOIN finding_seen s ON s.repository = @repository AND s.sha = c.value
     CROSS JOIN finding f ON f.repository = s.repository AND f.tool = s.tool AND f.identity = s.identity
     GROUP BY s.sha, f.level, f.kind`
-
-// Of readBuildCoverage; by the primary key; one row.
-export const GET_BUILD = 'SELECT branch, sha FROM build WHERE repository = @repository AND number = @number'
-
-// Of readBuildCoverage; by the index of builds by branch and number, backwards; the first that measured anything.
-export const GET_MEASURED_BEFORE = `SELECT b.number,
-    coalesce((SELECT n.name FROM build_name n WHERE n.repository = b.repository AND n.number = b.number AND n.is_shown = 1),
-      CAST(b.number AS TEXT)) AS name
-    FROM build b WHERE b.repository = @repository AND b.branch = @branch AND b.number < @number
-    AND EXISTS (SELECT 1 FROM coverage c WHERE c.repository = b.repository AND c.build = b.number) ORDER BY b.number DESC LIMIT 1`
-
-// Of readBuildCoverage; by the primary key; one row.
-export const SUM_COVERAGE = `SELECT coalesce(sum(covered_count), 0) AS covered, coalesce(sum(missed_count), 0) AS missed FROM coverage
-    WHERE repository = @repository AND build = @number`
 
 // Of readBuildCoverage; by the primary key; the files of two builds.
 export const LIST_COVERED_FILE = `SELECT n.path, n.covered_count AS covered, n.missed_count AS missed, n.missed AS missedLines,

@@ -5,20 +5,18 @@ import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { readFaultFrames } from '#subjects/faults/index'
+import { requireBuild } from '#subjects/builds/index'
+import { coverageOfBuild, mainBranchOf, measuredBuild } from '#subjects/code/index'
+import { readFaultPlace } from '#subjects/faults/index'
 import { textAt } from '#subjects/git/index'
 import { hiddenRepositories, hiddenServices } from '#subjects/records/index'
 import {
-  GET_BUILD,
-  GET_MAIN_BRANCH,
-  GET_MEASURED_BEFORE,
   GET_PINNED,
   LIST_COVERED_FILE,
   LIST_FAULT_OF_REPOSITORY,
   LIST_FOUND_OF_COMMITS,
   LIST_MISSED,
   LIST_TREND,
-  SUM_COVERAGE,
 } from './trends.queries.js'
 
 type TrendRow = Omit<TrendBuild, 'findings'> & { sha: string; isAnalysed: number }
@@ -31,9 +29,9 @@ interface FoundRow {
 
 /** How the newest hundred builds of a repository's main line went, oldest first. Throws `not-found`. */
 export function readTrend(ctx: Pick<ServiceContext, 'db'>, repository: string): Trend {
-  const main = sql(ctx.db, GET_MAIN_BRANCH).get<{ branch: string }>({ repository })
-  if (!main) throw new Problem('not-found', { detail: `No repository ${repository} is connected.` })
-  const rows = sql(ctx.db, LIST_TREND).all<TrendRow>({ repository, branch: main.branch })
+  const branch = mainBranchOf(ctx.db, repository)
+  if (branch === null) throw new Problem('not-found', { detail: `No repository ${repository} is connected.` })
+  const rows = sql(ctx.db, LIST_TREND).all<TrendRow>({ repository, branch })
   const found = new Map<string, Record<FindingKind, number>>()
   for (const { sha, level, kind, count } of sql(ctx.db, LIST_FOUND_OF_COMMITS).all<FoundRow>({
     repository,
@@ -45,7 +43,7 @@ export function readTrend(ctx: Pick<ServiceContext, 'db'>, repository: string): 
   }
   return {
     repository,
-    branch: main.branch,
+    branch,
     builds: rows.reverse().map(({ sha, isAnalysed, covered, ...row }) => ({
       ...row,
       covered: covered === null ? null : Math.round(covered * 10) / 10,
@@ -54,21 +52,13 @@ export function readTrend(ctx: Pick<ServiceContext, 'db'>, repository: string): 
   }
 }
 
-function requireBuild(ctx: Pick<ServiceContext, 'db'>, repository: string, number: number): { branch: string; sha: string } {
-  const build = sql(ctx.db, GET_BUILD).get<{ branch: string; sha: string }>({ repository, number })
-  if (!build) throw new Problem('not-found', { detail: `There is no build ${number} of ${repository}.` })
-  return build
-}
-
 /** What the tests of a build ran, against the build of its branch before it that measured anything. Throws `not-found`. */
 export function readBuildCoverage(ctx: Pick<ServiceContext, 'db'>, repository: string, number: number): BuildCoverage {
   const { branch } = requireBuild(ctx, repository, number)
-  const before = sql(ctx.db, GET_MEASURED_BEFORE).get<{ number: number; name: string }>({ repository, branch, number })
-  const sumOf = (of: number) =>
-    sql(ctx.db, SUM_COVERAGE).get<{ covered: number; missed: number }>({ repository, number: of }) ?? { covered: 0, missed: 0 }
+  const before = measuredBuild(ctx.db, { repository, branch, before: number })
   return {
-    ...sumOf(number),
-    before: before ? { ...before, ...sumOf(before.number) } : null,
+    ...coverageOfBuild(ctx.db, repository, number),
+    before: before && { ...before, ...coverageOfBuild(ctx.db, repository, before.number) },
     files: sql(ctx.db, LIST_COVERED_FILE).all<BuildCoverage['files'][number]>({ repository, number, before: before?.number ?? null }),
   }
 }
@@ -96,16 +86,14 @@ export async function listUncoveredFailures(
     hidden: hiddenServices(ctx.db, who),
   })
   for (const fault of faults) {
-    const { frames } = await readFaultFrames(ctx, who, `F-${fault.number}`)
-    const frame = frames.find(({ path, line }) => path !== null && line !== null && missed.has(path))
-    const source = frame?.source.find(({ line }) => line === frame.line)?.text
-    if (!frame?.path || frame.line === null || source === undefined) continue
-    const line = nearestLine(await textAt(ctx, repository, sha, frame.path), source, frame.line)
-    if (line === null || !missed.get(frame.path)?.has(line)) continue
+    const place = await readFaultPlace(ctx, `F-${fault.number}`, (path) => missed.has(path))
+    if (place === null) continue
+    const line = nearestLine(await textAt(ctx, repository, sha, place.path), place.source, place.line)
+    if (line === null || !missed.get(place.path)?.has(line)) continue
     rows.push({
-      path: frame.path,
+      path: place.path,
       line,
-      source: source.trim().slice(0, 300),
+      source: place.source.trim().slice(0, 300),
       fault: `F-${fault.number}`,
       title: `${fault.type}: ${fault.message.slice(0, 160)}`,
     })

@@ -1,6 +1,8 @@
 import { differingParts, type DifferPart } from '@dystracer/core/builds/expected-actual'
 import type { FailureDetail as Detail } from '@dystracer/core/builds/wire'
 import { FileLink } from '#features/files/index'
+import { useState } from 'react'
+import { Button } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { useFailureQuery } from './builds.api'
 
@@ -15,19 +17,32 @@ export function FailureDetail({
   id,
   repository,
   test,
+  isReadAtOnce,
 }: {
   id: string
   repository: string
   test: { suite: string; name: string; message: string }
+  /** Whether it is read without being asked for: of very many failures each takes git. */
+  isReadAtOnce: boolean
 }) {
   const { suite, name, message } = test
-  const { data } = useFailureQuery({ id, suite, name })
+  const [isAsked, setIsAsked] = useState(isReadAtOnce)
+  const { data } = useFailureQuery({ id, suite, name }, { skip: !isAsked })
   const isRead = data !== undefined && (data.expected !== null || data.frames.length > 0)
   const said = message && (
     <pre tabIndex={0} className="my-1 max-h-[220px] overflow-auto bg-fault-soft p-2 font-mono text-[12px] whitespace-pre-wrap">
       {message}
     </pre>
   )
+  if (!isAsked)
+    return (
+      <>
+        {said}
+        <Button look="text" aria-label={`read it closely: ${name}`} onClick={() => setIsAsked(true)}>
+          read it closely
+        </Button>
+      </>
+    )
   if (!isRead) return said || null
   return (
     <>

@@ -75,6 +75,9 @@ export function FailureGroups({ id, repository, failures }: { id: string; reposi
 
 const IN_WORDS: Record<number, string> = { 2: 'Two', 3: 'Three', 4: 'Four', 5: 'Five', 6: 'Six', 7: 'Seven', 8: 'Eight', 9: 'Nine' }
 
+/** So many groups are read closely at once; the rest when somebody asks. */
+const READ_AT_ONCE = 8
+
 function headOf({ tests, place }: FailureGroup): string {
   const where = place ? ` in ${place.function ?? place.file}` : ''
   return tests.length === 1
@@ -127,7 +130,7 @@ function Group({ id, repository, group, number }: { id: string; repository: stri
           ))}
         </ul>
       )}
-      <FailureDetail id={id} repository={repository} test={example} />
+      <FailureDetail id={id} repository={repository} test={example} isReadAtOnce={number <= READ_AT_ONCE} />
       <p className="my-1">
         <TestStrip strip={group.strip} />{' '}
         <span className="text-ink-2">

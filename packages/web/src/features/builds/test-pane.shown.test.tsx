@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals'
 import type { FailureDetail, Failures, FailureGroup, TestRecord } from '@dystracer/core/builds/wire'
+import { waitFor } from '@testing-library/react'
 import { aMe } from '#shared/test/a-me'
 import { show } from '#shared/test/shown'
 import { FailureGroups } from './FailureGroups'
@@ -70,6 +71,16 @@ test('one key leaves what one’s own commits may have broken, and brings back t
   getByText(/One fails.*mine/)
   await user.keyboard('m')
   getByText(/One fails.*theirs/)
+})
+
+test('of very many groups only the first are read closely without being asked for', async () => {
+  const groups = Array.from({ length: 10 }, (_, at) => aGroup(`fails ${at}`, false))
+  const { user, findByRole, queryByRole, asked } = show(<FailureGroups id="kiln/7" repository="kiln" failures={failures(...groups)} />, {
+    answers: { readMe: () => aMe(), readFailure: () => NOTHING_READ },
+  })
+  await user.click(await findByRole('button', { name: 'read it closely: fails 9' }))
+  await waitFor(() => expect(asked.filter(({ name }) => name === 'readFailure')).toHaveLength(9))
+  expect(queryByRole('button', { name: 'read it closely: fails 7' })).toBeNull()
 })
 
 test('where none of it is one’s own there is nothing to leave', async () => {

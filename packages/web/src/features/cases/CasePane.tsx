@@ -6,7 +6,7 @@ import { Markdown } from '#shared/ui/Markdown'
 import { Pane } from '#shared/ui/Pane'
 import { PaneLink } from '#shared/ui/PaneLink'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
-import { ThingLink } from '#shared/ui/ThingLink'
+import { KeyLink, ThingLink } from '#shared/ui/ThingLink'
 import { CaseDialog } from './CaseDialog'
 import { useRetireCaseMutation, useTestCaseQuery } from './cases.api'
 import { numbered } from './next-open'
@@ -61,19 +61,13 @@ export function CasePane({ id }: { id: string }) {
           <SectionHead>Verifies</SectionHead>
           {data.verifies.length === 0 && <p className="m-0 text-ochre">Nothing: name a requirement or an item when it is written.</p>}
           {data.verifies.map((key) => (
-            <KeyLink key={key} name={key} />
+            <KeyLink key={key} project={data.project} name={key} />
           ))}
         </section>
         <Found row={data} />
       </div>
     </Pane>
   )
-}
-
-/** A key of an item or of a requirement: items have the prefix of their project. */
-function KeyLink({ name }: { name: string }) {
-  const project = usePeople().me?.project.prefix
-  return <ThingLink to={{ kind: name.startsWith(`${project}-`) ? 'item' : 'requirement', id: name }} className="mr-3" />
 }
 
 function Steps({ row: { steps } }: { row: CaseDetail }) {

@@ -5,7 +5,7 @@ import { tellRefusal } from '#shared/lib/tell-refusal'
 import { Markdown } from '#shared/ui/Markdown'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
-import { ThingLink } from '#shared/ui/ThingLink'
+import { KeyLink, ThingLink } from '#shared/ui/ThingLink'
 import { Ending } from './Ending'
 import { ExplorationDialog } from './ExplorationDialog'
 import { useExplorationQuery, useSetExplorationClockMutation, useSetExplorationPointMutation } from './exploring.api'
@@ -60,7 +60,7 @@ function Whole({ data, canWrite }: { data: ExplorationDetail; canWrite: boolean 
           )}
           {about.length > 0 && ' · about '}
           {about.map((key) => (
-            <AboutLink key={key} project={project} name={key} />
+            <KeyLink key={key} project={project} name={key} />
           ))}
         </p>
         {text.trim() !== '' && <Markdown text={text} />}
@@ -71,11 +71,6 @@ function Whole({ data, canWrite }: { data: ExplorationDetail; canWrite: boolean 
       <Ending data={data} canWrite={canWrite} />
     </>
   )
-}
-
-/** Keys of items begin as their project does; all others are requirements. */
-function AboutLink({ project, name }: { project: string; name: string }) {
-  return <ThingLink to={{ kind: name.startsWith(`${project}-`) ? 'item' : 'requirement', id: name }} className="mr-2" />
 }
 
 function Clock({ data, canWrite }: { data: ExplorationDetail; canWrite: boolean }) {

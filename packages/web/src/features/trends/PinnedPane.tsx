@@ -1,10 +1,10 @@
-import type { TrendChart } from '@dystracer/core/trends/wire'
+import { keyOfChart, type TrendChart } from '@dystracer/core/trends/wire'
 import { Pane } from '#shared/ui/Pane'
 import { Pending, Quiet } from '#shared/ui/parts'
 import { RepositoryChart } from './RepositoryChart'
 import { TestPace } from './TestPace'
 import { useTrendQuery } from './trends.api'
-import { keyOfChart, usePins } from './use-pins'
+import { usePins } from './use-pins'
 
 /** The charts that a project keeps in sight. */
 export function PinnedPane() {

@@ -16,8 +16,8 @@ export const trendsApi = api.injectEndpoints({
       providesTags: ['Build'],
     }),
     uncoveredFailures: build.query<Answer<'listUncoveredFailures'>, OfBuild>({
+      // It takes git, and what a build ran does not change: it is not asked again with every build.
       query: ({ repository, number }) => request('listUncoveredFailures', { params: { repository, number } }),
-      providesTags: ['Build'],
     }),
     pinnedCharts: build.query<Answer<'listPinnedCharts'>, string>({
       query: (project) => request('listPinnedCharts', { params: { project } }),

@@ -1,12 +1,7 @@
-import type { PinnedChart } from '@dystracer/core/trends/wire'
+import { keyOfChart, type PinnedChart } from '@dystracer/core/trends/wire'
 import { usePeople } from '#features/people/index'
 import { tellRefusal } from '#shared/lib/tell-refusal'
 import { usePinnedChartsQuery, useSetPinnedChartsMutation } from './trends.api'
-
-/** By what a pinned chart is known among others. */
-export function keyOfChart(chart: PinnedChart): string {
-  return [chart.chart, chart.repository, ...(chart.chart === 'test' ? [chart.suite, chart.name] : [])].join('\n')
-}
 
 /** The charts that the project in which somebody works has pinned, and how they are pinned, moved and taken away. */
 export function usePins() {

@@ -13,3 +13,8 @@ export function ThingLink({ to, children, className = '' }: { to: NodeRef; child
     </PaneLink>
   )
 }
+
+/** A key of an item or of a requirement: items have the prefix of their project. */
+export function KeyLink({ project, name }: { project: string; name: string }) {
+  return <ThingLink to={{ kind: name.startsWith(`${project}-`) ? 'item' : 'requirement', id: name }} className="mr-3" />
+}
