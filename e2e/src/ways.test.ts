@@ -114,8 +114,11 @@ describe('the list', () => {
     await page.keyboard.type('Door stays warm')
     await page.keyboard.press('Tab')
     expect(await page.evaluate(() => document.activeElement?.getAttribute('aria-label'))).toBe(`component of ${key}`)
+    // The list shows what was chosen before it is kept: that is what is waited for here.
+    const kept = page.waitForResponse((answer) => answer.request().postData()?.includes('Phone app') === true)
     await fields.getByLabel(`component of ${key}`).selectOption('Phone app')
     await page.keyboard.press('Escape')
+    await kept
     await fields.waitFor({ state: 'detached' })
     expect(await page.evaluate(() => document.activeElement?.getAttribute('aria-label'))).toBe('Items')
     await list().getByText('Door stays warm').waitFor()
