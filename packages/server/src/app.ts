@@ -23,6 +23,7 @@ import { addBuildsRoutes } from '#subjects/builds/builds.routes'
 import { addFilesRoutes } from '#subjects/files/files.routes'
 import { addTiesRoutes } from '#subjects/ties/ties.routes'
 import { addExploringRoutes } from '#subjects/exploring/exploring.routes'
+import { addMaintenanceRoutes } from '#subjects/maintenance/maintenance.routes'
 import { addTrendsRoutes } from '#subjects/trends/trends.routes'
 import { addFindingsRoutes } from '#subjects/findings/findings.routes'
 import { addQualityRoutes } from '#subjects/quality/quality.routes'
@@ -90,6 +91,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addFilesRoutes(api)
   addTiesRoutes(api)
   addExploringRoutes(api)
+  addMaintenanceRoutes(api, intake)
   addTrendsRoutes(api)
   addFindingsRoutes(api)
   addQualityRoutes(api)

@@ -99,17 +99,30 @@ export const zWriteNote = z.strictObject({
   text: z.string().trim().max(4000),
 })
 
-/** What would be in the next release of a service, were it made now of its main line. */
+const zTaggable = z.object({
+  sha: z.string(),
+  subject: z.string(),
+  atMs: zAtMs,
+  /** The branch whose newest commit it is; null for one further back on the main line. */
+  branch: z.string().nullable(),
+})
+/** What would be in the next release of a service, were it made now of a commit. */
 export const zNextRelease = z.object({
   service: z.string(),
   repository: z.string(),
   tagPrefix: z.string(),
-  /** The newest release by its name; null before the first. */
+  /** The release that it builds on: the newest by its name, or the nearest behind another commit; null for the first. */
   latest: z.string().nullable(),
   names: z.array(z.string()),
-  /** The tip of the main line; null where it is not read yet. */
-  tip: z.object({ sha: z.string(), subject: z.string(), atMs: zAtMs }).nullable(),
+  /** For each name the next candidate for it. */
+  candidates: z.array(z.string()),
+  /** The commit that it would be made of; null where the main line is not read yet. */
+  tip: zTaggable.nullable(),
+  /** What else it could be made of: tips of the main line and of long-lived ones, then the newest commits of the main line. */
+  choices: z.array(zTaggable),
   items: z.array(zHeldItem),
+  /** What the main line has for items beyond that commit, and would be left out. */
+  leftOut: z.array(zHeldItem),
   commits: z.number().int(),
   /** What speaks against it: an item that is blocked, contradicted by evidence, or that nothing asked for; a broken build of the tip. */
   doubts: z.array(
@@ -117,12 +130,14 @@ export const zNextRelease = z.object({
   ),
 })
 export type NextRelease = z.infer<typeof zNextRelease>
+/** How a release may be called. */
+export const zReleaseName = z
+  .string()
+  .trim()
+  .regex(/^\d[0-9A-Za-z._+-]{0,60}$/, 'It begins with a digit: digits, letters, dots and hyphens')
 /** A release to make: a tag at a commit that is known, pushed to where the code lies. */
 export const zMakeRelease = z.strictObject({
-  name: z
-    .string()
-    .trim()
-    .regex(/^\d[0-9A-Za-z._+-]{0,60}$/, 'It begins with a digit: digits, letters, dots and hyphens'),
+  name: zReleaseName,
   sha: z.string().regex(/^[0-9a-f]{40,64}$/, 'The whole hash of a commit'),
 })
 
@@ -134,6 +149,13 @@ export const releaseContentsOperations = {
     summary: 'What would be in the next release, how it could be called, and what speaks against it',
     may: 'project.read',
     about: 'service',
+    query: z.object({
+      /** The whole hash of the commit to make it of; left out, the tip of the main line. */
+      of: z
+        .string()
+        .regex(/^[0-9a-f]{40,64}$/)
+        .optional(),
+    }),
     answer: zNextRelease,
   }),
   makeRelease: operation({

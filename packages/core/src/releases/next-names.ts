@@ -36,3 +36,37 @@ function after(latest: string, today: string): string[] {
     ? [`${major}.${Number(minor) + 1}`, `${Number(major) + 1}.0`]
     : [`${major}.${minor}.${Number(patch) + 1}`, `${major}.${Number(minor) + 1}.0`, `${Number(major) + 1}.0.0`]
 }
+
+/**
+ * How the next release of the line of a release is called: the next number on the same line that is free.
+ * Null for a name that is no version.
+ *
+ * @example nextOnLine('4.1.5', ['4.1.5', '4.1.6', '4.2.0']) // '4.1.7'
+ */
+export function nextOnLine(release: string, taken: readonly string[]): string | null {
+  const parts = /^(\d+\.\d+)(?:\.(\d+))?/.exec(release)
+  if (!parts) return null
+  const known = new Set(taken)
+  for (let count = Number(parts[2] ?? 0) + 1; ; count++) {
+    const name = `${parts[1]}.${count}`
+    if (!known.has(name)) return name
+  }
+}
+
+/**
+ * The next candidate for a release: a pre-release by Semantic Versioning 2.0.0, which sorts before what it prepares.
+ *
+ * @example candidateOf('4.2.0', ['4.2.0-rc.1']) // '4.2.0-rc.2'
+ */
+export function candidateOf(name: string, taken: readonly string[]): string {
+  const known = new Set(taken)
+  for (let count = 1; ; count++) {
+    const candidate = `${name}-rc.${count}`
+    if (!known.has(candidate)) return candidate
+  }
+}
+
+/** The release that a candidate prepares: `4.2.0` of `4.2.0-rc.1`; null for what is no candidate. */
+export function preparedBy(name: string): string | null {
+  return /^(\d[\w.+]*)-rc\.\d+$/.exec(name)?.[1] ?? null
+}

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { compareVersions } from './compare-versions.js'
 import { judgeHealth, rateOf } from './judge-health.js'
-import { nextNames } from './next-names.js'
+import { candidateOf, nextNames, nextOnLine, preparedBy } from './next-names.js'
 import { releaseFiles } from './release-files.js'
 import { runSpans } from './run-spans.js'
 import { type NoteEvidence, notesAsMarkdown, writeNotes } from './write-notes.js'
@@ -178,4 +178,27 @@ describe('the next name', () => {
       }),
     )
   })
+})
+
+test('the next release of a line keeps its numbers and is free', () => {
+  expect(nextOnLine('4.1.5', ['4.1.5', '4.1.6', '4.2.0'])).toBe('4.1.7')
+  expect(nextOnLine('4.1', ['4.1'])).toBe('4.1.1')
+  expect(nextOnLine('4.2.0-rc.1', [])).toBe('4.2.1')
+  expect(nextOnLine('autumn', [])).toBeNull()
+})
+
+test('a candidate counts up, sorts before what it prepares, and says what that is', () => {
+  fc.assert(
+    fc.property(fc.nat(20), fc.nat(20), fc.nat(5), (major, minor, count) => {
+      const name = `${major}.${minor}.0`
+      const taken = Array.from({ length: count }, (_, at) => `${name}-rc.${at + 1}`)
+      const candidate = candidateOf(name, taken)
+      expect(candidate).toBe(`${name}-rc.${count + 1}`)
+      expect(preparedBy(candidate)).toBe(name)
+      expect(compareVersions(candidate, name)).toBeLessThan(0)
+      for (const before of taken) expect(compareVersions(before, candidate)).toBeLessThan(0)
+    }),
+  )
+  expect(preparedBy('4.2.0')).toBeNull()
+  expect(preparedBy('4.2.0-beta.1')).toBeNull()
 })

@@ -53,6 +53,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   'test-plan': lazy(() => import('#features/cases/index').then((module) => ({ default: module.PlanPane }))),
   run: lazy(() => import('#features/cases/index').then((module) => ({ default: module.RunPane }))),
   trends: lazy(() => import('#features/trends/index').then((module) => ({ default: module.TrendsPane }))),
+  maintenance: lazy(() => import('#features/maintenance/index').then((module) => ({ default: module.MaintenancePane }))),
   pinned: lazy(() => import('#features/trends/index').then((module) => ({ default: module.PinnedPane }))),
   figures: lazy(() => import('#features/releases/index').then((module) => ({ default: module.FiguresPane }))),
   requirements: lazy(() => import('#features/requirements/index').then((module) => ({ default: module.RequirementsPane }))),

@@ -40,13 +40,13 @@ export async function carry(
   const sha = assertSha(input.sha)
   const onto = assertSha(input.onto)
   const parent = await firstParentOf(dir, sha)
-  const [before, after] = how === 'pick' ? [parent, sha] : [sha, parent]
-  const base = await commitOf(dir, await treeOf(dir, before), [], by)
-  const ours = await commitOf(dir, await treeOf(dir, onto), [base], by)
-  const theirs = await commitOf(dir, await treeOf(dir, after), [base], by)
+  const [tree = '', ontoTree = '', parentTree = EMPTY_TREE] = await treesOf(dir, [sha, onto, ...(parent === null ? [] : [parent])])
+  const [before, after] = how === 'pick' ? [parentTree, tree] : [tree, parentTree]
+  const base = await commitOf(dir, before, [], by)
+  const [ours, theirs] = await Promise.all([commitOf(dir, ontoTree, [base], by), commitOf(dir, after, [base], by)])
   const merged = await mergeTrees(dir, ours, theirs)
   if (merged.kind === 'conflict') return merged
-  if (merged.tree === (await treeOf(dir, onto))) return { kind: 'nothing' }
+  if (merged.tree === ontoTree) return { kind: 'nothing' }
   const args = ['commit-tree', merged.tree, '-p', onto, '-F', '-']
   const made = await runGit(args, { dir, input: message, identity: by, ...(author && { author }) })
   return { kind: 'made', sha: assertSha(made.toString('utf8').trim()) }
@@ -61,9 +61,10 @@ async function firstParentOf(dir: string, sha: string): Promise<string | null> {
   return parent === undefined ? null : assertSha(parent)
 }
 
-async function treeOf(dir: string, sha: string | null): Promise<string> {
-  if (sha === null) return EMPTY_TREE
-  return assertSha((await runGit(['rev-parse', '--verify', '--end-of-options', `${sha}^{tree}`], { dir })).toString('utf8').trim())
+/** The trees of commits, each a hash that was checked. */
+async function treesOf(dir: string, shas: readonly string[]): Promise<string[]> {
+  const out = await runGit(['rev-parse', ...shas.map((sha) => `${assertSha(sha)}^{tree}`)], { dir })
+  return out.toString('utf8').trim().split('\n').map(assertSha)
 }
 
 async function commitOf(dir: string, tree: string, parents: readonly string[], identity: { name: string; email: string }): Promise<string> {

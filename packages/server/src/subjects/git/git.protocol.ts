@@ -8,6 +8,7 @@ import type { ChangeLinesInput, ChangeLinesResult } from './change-lines.js'
 import type { CarryInput, CarryResult } from './carry.js'
 import type { CommitFileInput } from './commit-file.js'
 import type { MergeInput, MergeResult } from './merge.js'
+import type { PickPlan, PickRow, PickTrial } from './pick-row.js'
 import type { BlamedRun, FileAt, FoundLine } from './read-files.js'
 import type { LockFile } from './read-locks.js'
 import type { PlacedTrace } from './release-code.js'
@@ -38,6 +39,10 @@ export interface GitMethods {
   merge: { input: MergeInput; output: MergeResult }
   /** Makes the change of a commit anew on another line, or takes it back there, as a new branch. */
   carry: { input: CarryInput; output: CarryResult }
+  /** Tries chosen changes on another line: order, conflicts, and what each needs before it. */
+  planPicks: { input: PickTrial; output: PickPlan }
+  /** Makes chosen changes anew on a line and pushes it. */
+  pickRow: { input: PickRow; output: MergeResult }
   /** Changes lines of files in a commit on top of a branch, and pushes it. */
   changeLines: { input: ChangeLinesInput; output: ChangeLinesResult }
   /** Writes one file in a commit on a new branch, and pushes it. */

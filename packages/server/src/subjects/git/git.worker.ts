@@ -12,6 +12,7 @@ import {
 } from './mirror.js'
 import { changeLines } from './change-lines.js'
 import { carryAndPush } from './carry.js'
+import { pickAndPush, planPicks } from './pick-row.js'
 import { commitFile } from './commit-file.js'
 import { blameFile, listFolder, readBlob, readFileAt, searchFiles } from './read-files.js'
 import { deleteRef, mergeAndPush, mergeTrees, pushRef, pushTag } from './merge.js'
@@ -51,6 +52,8 @@ serveCalls(
     },
     listFolder: ({ dir, sha, path }: GitMethods['listFolder']['input']) => listFolder(dir, { sha, path }),
     carry: (input: GitMethods['carry']['input']) => carryAndPush(input, outside),
+    planPicks: (input: GitMethods['planPicks']['input']) => planPicks(input),
+    pickRow: (input: GitMethods['pickRow']['input']) => pickAndPush(input, outside),
     changeLines: (input: GitMethods['changeLines']['input']) => changeLines(input, outside),
     commitFile: (input: GitMethods['commitFile']['input']) => commitFile(input, outside),
     pushTag: (input: GitMethods['pushTag']['input']) => pushTag(input, outside),

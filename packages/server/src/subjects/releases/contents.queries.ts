@@ -29,6 +29,13 @@ export const GET_SERVICE = `SELECT s.repository, s.tag_prefix, r.url FROM servic
     JOIN repository r ON r.name = s.repository AND r.disconnected_at_ms IS NULL
     WHERE s.name = @service`
 
+// Of choicesOf; by the primary key; the main line first, then maintenance lines and those that count as main, tens at most.
+export const LIST_LONG_LINES = `SELECT substr(g.ref, 12) AS branch, g.sha FROM git_ref g JOIN repository r ON r.name = g.repository
+  WHERE g.repository = @repository AND g.deleted_at_ms IS NULL AND g.ref LIKE 'refs/heads/%'
+    AND (g.ref = 'refs/heads/' || r.main_branch OR g.ref LIKE 'refs/heads/maintenance/%'
+      OR substr(g.ref, 12) IN (SELECT value FROM json_each(r.long_lines)))
+  ORDER BY g.ref <> 'refs/heads/' || r.main_branch, g.ref LIMIT 50`
+
 // Of readNextRelease; by build_sha; one row.
 export const GET_NEWEST_BUILD_OF_COMMIT =
   'SELECT state FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1'

@@ -40,7 +40,7 @@ export function holdAgainst(
   who: Who,
   { service, release, repository, sha }: { service: string; release: string; repository: string; sha: string },
   other: (NamedRelease & { runsIn: string | null }) | null,
-  shownMax = COMMITS_SHOWN,
+  { shownMax = COMMITS_SHOWN, isNewestFirst = false }: { shownMax?: number; isNewestFirst?: boolean } = {},
 ): Omit<ReleaseContents, 'files' | 'dependencies'> {
   const difference = compareTips(graphOf(ctx, repository), sha, other?.sha ?? null)
   const itemsBy = itemsOfCommits(ctx, repository, [...difference.added, ...difference.removed, ...difference.again, ...difference.undone])
@@ -53,7 +53,7 @@ export function holdAgainst(
   const shown = (keys: Iterable<string>) => [...keys].flatMap((key) => visible.get(key) ?? [])
   const items = shown(held)
   const told = (['added', 'removed', 'undone', 'again'] as const satisfies readonly As[]).flatMap((as) =>
-    difference[as].map((sha) => ({ sha, as })),
+    (isNewestFirst ? difference[as].toReversed() : difference[as]).map((sha) => ({ sha, as })),
   )
   return {
     service,

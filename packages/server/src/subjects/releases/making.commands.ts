@@ -2,49 +2,86 @@ import { firstLine } from '@dystracer/core/text/first-line'
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Who } from '@dystracer/core/people/who'
 import type { NextRelease } from '@dystracer/core/releases/contents-wire'
-import { nextNames } from '@dystracer/core/releases/next-names'
+import { candidateOf, nextNames, nextOnLine, preparedBy } from '@dystracer/core/releases/next-names'
 import type { Release } from '@dystracer/core/releases/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { accessOf, getCommit, mainTip } from '#subjects/code/index'
+import { accessOf, getCommit, graphOf, mainTip } from '#subjects/code/index'
 import { fetchUrl, type GitAccess, gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
 import { itemsOfRepository } from '#subjects/records/index'
-import { GET_NEWEST_BUILD_OF_COMMIT, GET_SERVICE, LIST_RELEASE_OF_SERVICE } from './contents.queries.js'
+import { GET_NEWEST_BUILD_OF_COMMIT, GET_SERVICE, LIST_LONG_LINES, LIST_RELEASE_OF_SERVICE } from './contents.queries.js'
 import { holdAgainst } from './contents.views.js'
-import type { NamedRelease } from './release-order.js'
+import { type NamedRelease, releaseBefore } from './release-order.js'
 import { readRelease } from './releases.views.js'
 
+/** The code of a service: its repository, how its tags begin, where it lies. */
 interface ServiceRow {
   repository: string
   tag_prefix: string
   url: string
 }
 
-function requireService(ctx: ServiceContext, service: string): ServiceRow {
+/** Throws `not-found`. */
+export function requireServiceCode(ctx: ServiceContext, service: string): ServiceRow {
   const row = sql(ctx.db, GET_SERVICE).get<ServiceRow>({ service })
   if (!row) throw new Problem('not-found', { detail: `There is no service ${service} whose code is connected.` })
   return row
 }
 
-/** What would be in the next release of a service, made now of its main line, and what speaks against it. Throws `not-found`. */
-export function readNextRelease(ctx: ServiceContext, who: Who, service: string): NextRelease {
-  const { repository, tag_prefix: tagPrefix } = requireService(ctx, service)
+/** What the releases of a service are called. */
+export function releaseNamesOf(ctx: Pick<ServiceContext, 'db'>, service: string): string[] {
+  return sql(ctx.db, LIST_RELEASE_OF_SERVICE)
+    .all<NamedRelease>({ service })
+    .map(({ name }) => name)
+}
+
+/** Throws `conflict` for a name that a release of the service has. */
+export function requireFreeName(ctx: Pick<ServiceContext, 'db'>, service: string, name: string): void {
+  if (releaseNamesOf(ctx, service).includes(name)) throw new Problem('conflict', { detail: `${service} has a release ${name} already.` })
+}
+
+/** So many commits of the main line are offered to be tagged. */
+const COMMITS_OFFERED = 30
+
+/**
+ * What would be in the next release of a service, made now of its main line or of another commit, what would be left out, and what speaks
+ * against it. Throws `not-found`, `invalid-input` for a commit that is not known.
+ */
+export function readNextRelease(ctx: ServiceContext, who: Who, service: string, of?: string): NextRelease {
+  const { repository, tag_prefix: tagPrefix } = requireServiceCode(ctx, service)
   const releases = sql(ctx.db, LIST_RELEASE_OF_SERVICE).all<NamedRelease>({ service })
   const { latest, names } = nextNames(
     releases.map((release) => release.name),
     new Date(ctx.nowMs()).toISOString().slice(0, 10),
   )
-  const known = { service, repository, tagPrefix, latest, names }
-  const sha = mainTip(ctx.db, repository)
-  const tip = sha ? getCommit(ctx.db, repository, sha) : undefined
-  if (!sha || !tip) return { ...known, tip: null, items: [], commits: 0, doubts: [] }
-  const before = releases.find((release) => release.name === latest) ?? null
+  const main = mainTip(ctx.db, repository)
+  const sha = of ?? main
+  const tip = sha ? taggable(ctx, repository, sha) : null
+  if (of !== undefined && tip === null) throw new Problem('invalid-input', { fields: { of: `${repository} has no such commit here` } })
+  const taken = releases.map((release) => release.name)
+  const isMain = sha === main
+  const here = releases.findLast((release) => release.sha === sha)
+  const nearest = sha && !isMain ? (here ?? releaseBefore(ctx, { repository, service, name: '', sha })) : null
+  const proposed = isMain ? names : [nearest && nextOnLine(nearest.name, taken), ...names].filter((name) => name !== null)
+  const known = {
+    service,
+    repository,
+    tagPrefix,
+    latest: isMain ? latest : (nearest?.name ?? null),
+    names: [...new Set(proposed)],
+    candidates: [...new Set(proposed)].map((name) => candidateOf(preparedBy(name) ?? name, taken)),
+    choices: choicesOf(ctx, repository, main),
+  }
+  if (!sha || !tip) return { ...known, tip: null, items: [], leftOut: [], commits: 0, doubts: [] }
+  const before = isMain ? (releases.find((release) => release.name === latest) ?? null) : nearest
   const { items, counts } = holdAgainst(ctx, who, { service, release: '', repository, sha }, before && { ...before, runsIn: null })
+  const beyond = main !== null && !isMain ? holdAgainst(ctx, who, { service, release: '', repository, sha: main }, beyondOf(sha)).items : []
   const build = sql(ctx.db, GET_NEWEST_BUILD_OF_COMMIT).get<{ state: string }>({ repository, sha })
   return {
     ...known,
-    tip: { sha, subject: firstLine(tip.message), atMs: tip.committed_at_ms },
+    tip: known.choices.find((choice) => choice.sha === sha) ?? tip,
     items,
+    leftOut: beyond,
     commits: counts.added,
     doubts: [
       ...(build?.state === 'broke' ? [{ key: null, why: 'broken-build' as const }] : []),
@@ -58,21 +95,39 @@ export function readNextRelease(ctx: ServiceContext, who: Who, service: string):
   }
 }
 
+/** A commit as what is held against, where no release stands there. */
+function beyondOf(sha: string): NamedRelease & { runsIn: null } {
+  return { name: '', sha, runsIn: null }
+}
+
+/** A commit as what a release can be made of; null where it is not known here. */
+function taggable(ctx: ServiceContext, repository: string, sha: string, branch: string | null = null): NextRelease['tip'] {
+  const commit = getCommit(ctx.db, repository, sha)
+  return commit ? { sha, subject: firstLine(commit.message), atMs: commit.committed_at_ms, branch } : null
+}
+
+/** The tips of the main line and of long-lived ones, then the main line's own commits, the newest first. */
+function choicesOf(ctx: ServiceContext, repository: string, main: string | null): NextRelease['choices'] {
+  const lines = sql(ctx.db, LIST_LONG_LINES).all<{ branch: string; sha: string }>({ repository })
+  const tips = lines.flatMap(({ branch, sha }) => taggable(ctx, repository, sha, branch) ?? [])
+  const further: NextRelease['choices'] = []
+  const graph = graphOf(ctx, repository)
+  let sha = main === null ? undefined : graph.get(main)?.parents[0]
+  for (; sha !== undefined && further.length < COMMITS_OFFERED; sha = graph.get(sha)?.parents[0])
+    further.push(...([taggable(ctx, repository, sha)].filter((one) => one !== null) satisfies NextRelease['choices']))
+  return [...tips, ...further.filter((one) => !tips.some((tip) => tip.sha === one.sha))]
+}
+
 /**
  * Makes a release: pushes its tag to where the code lies, and knows it at once. Throws `conflict` for a name
  * that is taken, `invalid-input` for a commit that is not known, `outside-unreachable` where the remote does
  * not take it.
  */
 export async function makeRelease(ctx: ServiceContext, who: Who, service: string, input: { name: string; sha: string }): Promise<Release> {
-  const { repository, tag_prefix: tagPrefix, url } = requireService(ctx, service)
+  const { repository, tag_prefix: tagPrefix, url } = requireServiceCode(ctx, service)
   const { name, sha } = input
   const tag = `${tagPrefix}${name}`
-  if (
-    sql(ctx.db, LIST_RELEASE_OF_SERVICE)
-      .all<NamedRelease>({ service })
-      .some((release) => release.name === name)
-  )
-    throw new Problem('conflict', { detail: `${service} has a release ${name} already.` })
+  requireFreeName(ctx, service, name)
   if (!getCommit(ctx.db, repository, sha)) throw new Problem('invalid-input', { fields: { sha: `${repository} has no such commit here` } })
   const pushed = await push(ctx, { dir: mirrorDir(ctx, repository), url: fetchUrl(ctx, url), access: accessOf(ctx, repository), tag, sha })
   if (pushed.kind === 'moved') throw new Problem('conflict', { detail: `${repository} has a tag ${tag} already. Choose another name.` })

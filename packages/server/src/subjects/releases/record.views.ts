@@ -25,13 +25,9 @@ export function readRecord(ctx: ServiceContext, who: Who, text: string): Release
   const row = requireRelease(ctx, text)
   const { service, name, repository, sha } = row
   const before = releaseBefore(ctx, row)
-  const held = holdAgainst(
-    ctx,
-    who,
-    { service, release: name, repository, sha },
-    before && { ...before, runsIn: null },
-    Number.POSITIVE_INFINITY,
-  )
+  const held = holdAgainst(ctx, who, { service, release: name, repository, sha }, before && { ...before, runsIn: null }, {
+    shownMax: Number.POSITIVE_INFINITY,
+  })
   const commits = held.commits.filter(({ as }) => as === 'added')
   const shas = JSON.stringify(commits.map((commit) => commit.sha))
   const nameOf = (actor: string | null) => (actor === null ? null : (nameOfPerson(ctx.db, actor) ?? actor))

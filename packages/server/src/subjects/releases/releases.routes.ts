@@ -53,7 +53,9 @@ export function addReleasesRoutes(api: Api): void {
   api.handle(releaseContentsOperations.readReleaseContents, ({ ctx, who, params, query }) =>
     readReleaseContents(ctx, who, params.release, query.against),
   )
-  api.handle(releaseContentsOperations.readNextRelease, ({ ctx, who, params }) => readNextRelease(ctx, who, params.service))
+  api.handle(releaseContentsOperations.readNextRelease, ({ ctx, who, params, query }) =>
+    readNextRelease(ctx, who, params.service, query.of),
+  )
   api.handle(releaseContentsOperations.makeRelease, ({ ctx, who, params, body }) => makeRelease(ctx, who, params.service, body))
   api.handle(releaseContentsOperations.readReleaseHealth, ({ ctx, params }) => readReleaseHealth(ctx, params.release))
   api.handle(releaseContentsOperations.readReleaseNotes, ({ ctx, who, params, query }) =>

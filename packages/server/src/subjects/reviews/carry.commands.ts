@@ -65,7 +65,7 @@ export async function carryCommit(
  * What the commit says, with where it comes from in git's own words, before its trailers so that they stay the last; items that it is tied
  * to and does not name itself are named there.
  */
-function pickMessage(message: string, sha: string, keys: readonly string[]): string {
+export function pickMessage(message: string, sha: string, keys: readonly string[]): string {
   const paragraphs = message.trimEnd().split(/\n{2,}/)
   const from = `(cherry picked from commit ${sha})`
   const at = paragraphs.length > 1 && parseTrailers(message).length > 0 ? paragraphs.length - 1 : paragraphs.length

@@ -5,6 +5,7 @@ import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
+import { Candidate } from './Candidate'
 import { ReleaseHolds } from './ReleaseHolds'
 import { ReleaseNotesPart } from './ReleaseNotesPart'
 import { ReleaseRecord } from './ReleaseRecord'
@@ -31,9 +32,14 @@ export function ReleasePane({ id }: { id: string }) {
         </>
       }
       aside={
-        <Button look="text" onClick={() => trail.open({ kind: 'thread', id: `release:${id}` })}>
-          thread
-        </Button>
+        <>
+          <Button look="text" onClick={() => trail.open({ kind: 'maintenance', id: release })}>
+            mend it…
+          </Button>
+          <Button look="text" onClick={() => trail.open({ kind: 'thread', id: `release:${id}` })}>
+            thread
+          </Button>
+        </>
       }
     >
       <div className="px-4 py-3">
@@ -43,6 +49,7 @@ export function ReleasePane({ id }: { id: string }) {
           {data.isRewritten && <span className="text-ochre"> · its tag was moved</span>}
         </p>
         <p>{data.runsIn.length > 0 ? `Runs in ${data.runsIn.join(' and ')}` : 'Runs nowhere now'}</p>
+        <Candidate release={data} />
         <Withdrawal release={data} />
       </div>
       <ReleaseHolds key={release} release={release} service={data.service} repository={data.repository} />

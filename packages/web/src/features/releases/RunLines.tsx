@@ -10,7 +10,7 @@ type Service = ReleaseBoard['services'][number]
 type Run = Service['runs'][number]
 const WEEKS = 12
 const SPAN_MS = WEEKS * 7 * 86_400_000
-/** A run is drawn at least so wide, in percent, and named from so much on. */
+/** A run is drawn at least so wide, in percent, and named, and opened by a click, from so much on. */
 const SEEN_MIN = 0.6
 const NAMED_MIN = 5
 
@@ -59,22 +59,35 @@ function Line({ service, environment, at, fromMs }: { service: Service; environm
           const left = at(run.fromMs)
           const width = Math.max(SEEN_MIN, at(run.toMs ?? fromMs + SPAN_MS) - left - 0.3)
           if (run.toMs !== null && run.toMs < fromMs) return null
+          const title = `${run.release}, from ${fullDate(run.fromMs)}${
+            run.toMs === null ? ', runs now' : ` to ${fullDate(run.toMs)}`
+          }${run.isTakenBack ? ', taken back' : ''}`
+          const bar = <span className={`absolute inset-x-0 bottom-[5px] h-[4px] ${lookOf(run, index)}`} />
+          const name = (
+            <>
+              {run.release}
+              {run.isTakenBack && <span className="sr-only">, taken back</span>}
+            </>
+          )
           return (
             <li key={run.deploymentId} className="absolute inset-y-0" style={{ left: `${left}%`, width: `${width}%` }}>
-              <button
-                type="button"
-                title={`${run.release}, from ${fullDate(run.fromMs)}${
-                  run.toMs === null ? ', runs now' : ` to ${fullDate(run.toMs)}`
-                }${run.isTakenBack ? ', taken back' : ''}`}
-                onClick={() => trail.open({ kind: 'release', id: `${service.service}@${run.release}` })}
-                className="relative block h-full w-full text-left text-[11px] leading-[17px]"
-              >
-                <span className={width < NAMED_MIN ? 'sr-only' : 'block truncate'}>
-                  {run.release}
-                  {run.isTakenBack && <span className="sr-only">, taken back</span>}
+              {width < NAMED_MIN ? (
+                // Too narrow to be hit: the table below leads to the release, too.
+                <span title={title} className="relative block h-full">
+                  <span className="sr-only">{name}</span>
+                  {bar}
                 </span>
-                <span className={`absolute inset-x-0 bottom-[5px] h-[4px] ${lookOf(run, index)}`} />
-              </button>
+              ) : (
+                <button
+                  type="button"
+                  title={title}
+                  onClick={() => trail.open({ kind: 'release', id: `${service.service}@${run.release}` })}
+                  className="relative block h-full w-full min-w-6 text-left text-[11px] leading-[17px]"
+                >
+                  <span className="block truncate">{name}</span>
+                  {bar}
+                </button>
+              )}
             </li>
           )
         })}

@@ -16,7 +16,13 @@ const NEXT: NextRelease = {
   tagPrefix: 'v',
   latest: '4.1.3',
   names: ['4.1.4', '4.2.0', '5.0.0'],
-  tip: { sha: SHA, subject: 'Watch the drift', atMs: 1_770_000_000_000 },
+  candidates: ['4.1.4-rc.1', '4.2.0-rc.1'],
+  tip: { sha: SHA, subject: 'Watch the drift', atMs: 1_770_000_000_000, branch: 'main' },
+  choices: [
+    { sha: SHA, subject: 'Watch the drift', atMs: 1_770_000_000_000, branch: 'main' },
+    { sha: 'c'.repeat(40), subject: 'Hold the relay', atMs: 1_760_000_000_000, branch: null },
+  ],
+  leftOut: [],
   items: [held('EMB-1', 'Relay sticks')],
   commits: 2,
   doubts: [
@@ -67,6 +73,29 @@ describe('a new release', () => {
     await waitFor(() => expect(page.bodiesOf('makeRelease')).toHaveLength(0))
     await page.user.clear(name)
     expect((page.getByRole('button', { name: /^Tag/ }) as HTMLButtonElement).disabled).toBe(true)
+  })
+
+  test('is made of an older commit as a candidate, and says what came later', async () => {
+    const asked: string[] = []
+    const page = show(<MakeReleaseDialog service="kiln" onClose={() => undefined} />, {
+      answers: {
+        readMe: () => aMe(),
+        readNextRelease: ({ query }) => {
+          asked.push(query.of ?? '')
+          if (query.of === undefined) return NEXT
+          return { ...NEXT, tip: NEXT.choices[1] ?? null, leftOut: [held('EMB-9', 'Came later')] }
+        },
+        makeRelease: () => ({ refused: 'conflict', detail: 'kiln has a tag already.' }),
+      },
+    })
+    await page.user.selectOptions(await page.findByLabelText('Made of'), 'ccccccc: Hold the relay')
+    await page.findByText(/Left out: 1 item that came later/)
+    await page.findByText('Came later')
+    await page.user.click(page.getByRole('button', { name: '4.2.0-rc.1' }))
+    await page.user.click(page.getByRole('button', { name: 'Tag v4.2.0-rc.1 and push it' }))
+    await page.findByText(/has a tag already/)
+    expect(page.bodiesOf('makeRelease')).toEqual([{ name: '4.2.0-rc.1', sha: 'c'.repeat(40) }])
+    expect(asked).toContain('c'.repeat(40))
   })
 
   test('of nothing new says so; of a line that was never read there is none to make', async () => {

@@ -48,8 +48,8 @@ export const releasesApi = api.injectEndpoints({
       query: ({ release, ...body }) => request('writeReleaseNote', { params: { release }, body }),
       invalidatesTags: ['Release'],
     }),
-    nextRelease: build.query<Answer<'readNextRelease'>, string>({
-      query: (service) => request('readNextRelease', { params: { service } }),
+    nextRelease: build.query<Answer<'readNextRelease'>, { service: string; of?: string }>({
+      query: ({ service, of }) => request('readNextRelease', { params: { service }, query: { of } }),
       providesTags: ['Release', 'Items', 'Code', 'Build'],
     }),
     makeRelease: build.mutation<Answer<'makeRelease'>, { service: string } & Body<'makeRelease'>>({

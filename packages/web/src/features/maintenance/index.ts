@@ -1,0 +1,1 @@
+export { MaintenancePane } from './MaintenancePane'
