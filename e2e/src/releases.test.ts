@@ -157,7 +157,7 @@ test('an incident is opened, noted, followed up and ended; what ran meanwhile st
   expect(await axeFindings(page)).toEqual([])
 })
 
-test('an older release is mended: what a change needs is told as it is chosen, the line is pushed, and a candidate is made of it', async () => {
+test('an older release is mended: what a change needs is told, the line is pushed, and a candidate is made of it', async () => {
   await page.goto(`${demo.baseUrl}/release~kiln-controller@4.1.2`)
   await page.getByRole('button', { name: 'mend it…' }).click()
   const pane = page.getByRole('region', { name: 'Maintenance of kiln-controller@4.1.2' })

@@ -164,7 +164,12 @@ async function namesNeeded(dir: string, onto: string, { parent, since, files }: 
   const sought = absent.filter((name) => before.has(name)).slice(0, SEARCHED_MAX)
   if (sought.length === 0) return []
   const either = sought.map((name) => name.replaceAll('$', '\\$')).join('|')
-  const pattern = `${DEFINES}[*&]?[[:space:]]+(${either})\\b|\\b(${either})[[:space:]]*[:=]|^[[:space:]]*(${either})\\([^)]*\\)[[:space:]]*\\{`
+  const places = [
+    `${DEFINES}[*&]?[[:space:]]+(${either})\\b`,
+    `\\b(${either})[[:space:]]*[:=]`,
+    `^[[:space:]]*(${either})\\([^)]*\\)[[:space:]]*\\{`,
+  ]
+  const pattern = places.join('|')
   const log = await textOf(dir, ['log', '--format=%x01%H', '-p', '-U0', '--no-color', '-G', pattern, since], SEARCH_MS)
   const commits = log.split('\x01').slice(1).reverse()
   // The oldest commit whose added lines hold the name is the one that brought it.
