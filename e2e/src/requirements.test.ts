@@ -85,6 +85,37 @@ test('the baseline says what changed since', async () => {
   expect(await axeFindings(page)).toEqual([])
 })
 
+test('everything is looked back to as it stood, with nothing to change, and back to now', async () => {
+  await page.goto(`${demo.baseUrl}/requirements~gaps`)
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('button', { name: 'An earlier day…' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Look back to…' })
+  await dialog.getByRole('link', { name: 'kiln-controller 4.1.0' }).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await dialog.getByRole('link', { name: 'kiln-controller 4.1.0' }).click()
+  const band = page.getByRole('region', { name: 'Looking back' })
+  await band.getByText(/what was known here then/).waitFor()
+  expect(new URL(page.url()).pathname).toMatch(/^\/past\/2026-05-\d\dT[\d:]+Z\/requirements~gaps$/)
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Releases' }).click()
+  await page.getByRole('link', { name: '4.1.0', exact: true }).click()
+  await part('What it holds').waitFor()
+  expect(await page.getByRole('link', { name: '4.1.3', exact: true }).count()).toBe(0)
+  expect(await page.getByRole('button', { name: /withdraw it|New release|Log a defect/ }).count()).toBe(0)
+  expect(await axeFindings(page)).toEqual([])
+  // SAF-3 was written anew a moment ago, and reads as it did in May.
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Requirements' }).click()
+  await page
+    .getByRole('list', { name: 'The document' })
+    .getByRole('button', { name: /^SAF-3.*within 10 s/ })
+    .click()
+  await part('SAF-3').getByText('revision 1', { exact: false }).first().waitFor()
+  await page.getByRole('link', { name: 'back to now' }).click()
+  await page
+    .getByRole('list', { name: 'The document' })
+    .getByRole('button', { name: /^SAF-3.*within 5 s/ })
+    .waitFor()
+  expect(new URL(page.url()).pathname).toBe('/requirements/requirement~SAF-3')
+})
+
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
   expect(journey.complaints).toEqual([])
   expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })

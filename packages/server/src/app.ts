@@ -34,6 +34,8 @@ import { addIncidentsRoutes } from '#subjects/incidents/incidents.routes'
 import { addCasesRoutes } from '#subjects/cases/cases.routes'
 import { addDependenciesRoutes } from '#subjects/dependencies/dependencies.routes'
 import { addThreadsRoutes } from '#subjects/threads/threads.routes'
+import { addPastRoutes } from '#subjects/past/past.routes'
+import { pastMiddleware } from '#platform/past/past.middleware'
 import { addDeskRoutes } from '#subjects/desk/desk.routes'
 import { addUndoRoutes } from '#subjects/undo/undo.routes'
 import { Api } from '#platform/http/api'
@@ -104,6 +106,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addThreadsRoutes(api)
   addDeskRoutes(api)
   addUndoRoutes(api)
+  addPastRoutes(api)
   addLiveRoute(api)
   const intakeRouter = makeIntakeRouter(ctx, intake)
   app.use(problemMiddleware(ctx.log, ctx.config))
@@ -154,6 +157,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
     koa.set('cache-control', 'no-store')
     return next()
   })
+  app.use(pastMiddleware())
   app.use(whoMiddleware(ctx))
   app.use(intakeRouter.routes())
   app.use(api.router.routes())

@@ -17,6 +17,7 @@ import { Journal } from '#platform/journal/journal'
 import { findAnew } from '#subjects/faults/source-maps.commands'
 import { followFaults } from '#subjects/faults/follow-faults'
 import { tellOfMoves } from '#subjects/ladder/item-news'
+import { pastsSlot } from '#platform/past/pasts'
 import { moveLadders } from '#subjects/ladder/move-ladders'
 import { colourNewLabels } from '#subjects/setup/setup.commands'
 import { makeSlots, type Replacement, type ServiceContext } from '#platform/context'
@@ -80,6 +81,7 @@ export function buildContext(
       },
     },
   }
+  const pasts = ctx.use(pastsSlot)
   if (config.threadsStart === 'with-the-server') for (const open of [gitWorker, intakeWorker, likenessWorker]) open(ctx).start()
   ctx.journal.onCommit((entries) => {
     const keys = entries.flatMap((entry) =>
@@ -117,6 +119,7 @@ export function buildContext(
       await ctx.jobs.stop()
       await Promise.allSettled([...background])
       await ctx.threads.stop()
+      pasts.close()
       volume.close()
       db.close()
       unlock()

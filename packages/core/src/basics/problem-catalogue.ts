@@ -15,6 +15,8 @@ export const PROBLEM_CATALOGUE = {
   'not-found': { status: 404, title: 'There is nothing here' },
   'method-not-allowed': { status: 405, title: 'This cannot be done here' },
   conflict: { status: 409, title: 'This does not fit what is there now' },
+  'past-not-open': { status: 409, title: 'This moment is not ready to be looked at yet' },
+  'past-is-read-only': { status: 409, title: 'What is past cannot be changed' },
   'decided-already': { status: 409, title: 'Someone decided on this meanwhile' },
   'changed-meanwhile': { status: 412, title: 'Someone changed this meanwhile' },
   'too-large': { status: 413, title: 'The body is larger than this path takes' },

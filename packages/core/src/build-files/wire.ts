@@ -77,6 +77,7 @@ export const buildFilesOperations = {
     summary: 'The public key (Ed25519) by which statements and records are signed',
     may: 'member-of-any',
     about: 'nothing',
+    isOfNow: true,
     answer: zSigningKey,
   }),
   readBuildFile: operation({

@@ -251,6 +251,7 @@ export const buildsOperations = {
     summary: 'The private link to a small picture that says how the main line of a repository stands',
     may: 'project.read',
     about: 'repository',
+    isOfNow: true,
     answer: z.object({ address: z.string() }),
   }),
   listAside: operation({

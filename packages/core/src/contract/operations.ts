@@ -33,6 +33,7 @@ import { buildLogsOperations, buildLogsPaths } from '#build-logs/wire'
 import { buildMachinesOperations, buildMachinesPaths } from '#build-machines/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
 import { exploringOperations } from '#exploring/wire'
+import { pastOperations } from '#past/wire'
 import { maintenanceOperations } from '#maintenance/wire'
 import { trendsOperations } from '#trends/wire'
 import { findingsOperations } from '#findings/wire'
@@ -89,6 +90,7 @@ export const OPERATIONS = {
   ...incidentsOperations,
   ...dependenciesOperations,
   ...exploringOperations,
+  ...pastOperations,
   ...maintenanceOperations,
   ...trendsOperations,
   ...findingsOperations,

@@ -32,6 +32,7 @@ export const healthOperations = {
     summary: 'How the installation stands: what was last heard, threads, files, room, backups',
     may: 'audit.read',
     about: 'nothing',
+    isOfNow: true,
     answer: zHealth,
   }),
 }

@@ -124,6 +124,7 @@ export const deskOperations = {
     summary: 'Who is asking, and what the interface needs to know',
     may: 'anyone',
     about: 'nothing',
+    isOfNow: true,
     answer: zMe,
   }),
   followLive: operation({
@@ -132,6 +133,7 @@ export const deskOperations = {
     summary: 'Server-Sent Events from the journal, from ?cursor= or Last-Event-ID',
     may: 'member-of-any',
     about: 'nothing',
+    isOfNow: true,
     query: z.object({ cursor: z.string().max(20).optional() }),
     answer: zLiveMessage,
     media: 'text/event-stream',

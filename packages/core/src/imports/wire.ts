@@ -78,6 +78,7 @@ export const importsOperations = {
     summary: 'How far an import is',
     may: 'imports.run',
     about: 'import',
+    isOfNow: true,
     answer: zImport,
   }),
   runImport: operation({

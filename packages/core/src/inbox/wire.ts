@@ -49,6 +49,7 @@ export const inboxOperations = {
     summary: 'What the asker was told, gathered by item',
     may: 'member-of-any',
     about: 'nothing',
+    isOfNow: true,
     isPersonal: true,
     query: zInboxQuery,
     answer: zPage(zNoticeGroup),
@@ -79,6 +80,7 @@ export const inboxOperations = {
     summary: 'By which way the asker is told what',
     may: 'member-of-any',
     about: 'nothing',
+    isOfNow: true,
     isPersonal: true,
     answer: zNoticeChoices,
   }),
@@ -98,6 +100,7 @@ export const inboxOperations = {
     summary: 'Members whose mail the mail server does not take',
     may: 'people.invite',
     about: 'project',
+    isOfNow: true,
     answer: z.object({ rows: z.array(z.object({ personId: z.string(), why: z.string(), atMs: zAtMs })) }),
   }),
 }

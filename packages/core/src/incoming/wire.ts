@@ -40,6 +40,7 @@ export const incomingOperations = {
     summary: 'What the public form asks, where it is switched on',
     may: 'anyone',
     about: 'nothing',
+    isOfNow: true,
     answer: z.object({ name: z.string(), components: z.array(z.string()) }),
   }),
   sendPublicReport: operation({
@@ -58,6 +59,7 @@ export const incomingOperations = {
     summary: 'What became of a report, by its private link',
     may: 'anyone',
     about: 'nothing',
+    isOfNow: true,
     answer: zReportState,
   }),
   answerReport: operation({
@@ -141,6 +143,7 @@ export const hookOperations = {
     summary: 'The ways in for programs that send plain JSON in a shape of their own',
     may: 'webhooks.set-up',
     about: 'project',
+    isOfNow: true,
     answer: zHooks,
   }),
   setHook: operation({
@@ -166,6 +169,7 @@ export const hookOperations = {
     summary: 'The secret by which the messages of a hook are proven',
     may: 'webhooks.set-up',
     about: 'project',
+    isOfNow: true,
     isPersonal: true,
     answer: z.object({ secret: z.string() }),
   }),
@@ -186,6 +190,7 @@ export const hookOperations = {
     summary: 'The newest fifty messages of a hook, as they came, with what became of each',
     may: 'webhooks.set-up',
     about: 'project',
+    isOfNow: true,
     answer: z.object({ rows: z.array(zHookMessage) }),
   }),
   tryReadings: operation({
@@ -207,6 +212,7 @@ export const webhookOperations = {
     summary: 'The newest 50 events that came in, and what became of each',
     may: 'webhooks.set-up',
     about: 'nothing',
+    isOfNow: true,
     answer: zDeliveries,
   }),
   replayDelivery: operation({
@@ -223,6 +229,7 @@ export const webhookOperations = {
     summary: 'The address and secret for signed events',
     may: 'webhooks.set-up',
     about: 'nothing',
+    isOfNow: true,
     isPersonal: true,
     answer: zWebhook,
   }),

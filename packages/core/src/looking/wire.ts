@@ -202,6 +202,7 @@ export const lookingOperations = {
     summary: 'Private links to a view’s calendar and activity',
     may: 'member-of-any',
     about: 'nothing',
+    isOfNow: true,
     isPersonal: true,
     query: zExportQuery,
     answer: zFeedLinks,

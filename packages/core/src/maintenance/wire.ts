@@ -67,6 +67,7 @@ export const maintenanceOperations = {
     summary: 'The maintenance line of a release, and the changes of the main line that it lacks',
     may: 'project.read',
     about: 'release',
+    isOfNow: true,
     query: z.object({
       /** Another branch than the one that the release is called after. */
       branch: zLine.optional(),

@@ -47,6 +47,8 @@ export interface Operation {
    * is asked for the password again first.
    */
   readonly asksAgain?: true
+  /** Whether it is about now alone, also for who looks back: people, secrets, what comes in and goes out. */
+  readonly isOfNow?: true
   readonly query?: z.ZodType
   readonly body?: z.ZodType
   readonly answer: z.ZodType

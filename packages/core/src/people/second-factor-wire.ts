@@ -22,6 +22,7 @@ export const secondFactorOperations = {
     summary: 'Whether one’s account asks for a code beside the password',
     may: 'member-of-any',
     about: 'nothing',
+    isOfNow: true,
     isPersonal: true,
     answer: zSecondFactor,
   }),

@@ -95,6 +95,7 @@ export const peopleOperations = {
     summary: 'Whom a sign-up link is for',
     may: 'anyone',
     about: 'nothing',
+    isOfNow: true,
     answer: zInvitedPerson,
   }),
   proveAgain: operation({
@@ -156,6 +157,7 @@ export const peopleOperations = {
     summary: 'The asker’s own account',
     may: 'member-of-any',
     about: 'nothing',
+    isOfNow: true,
     isPersonal: true,
     answer: zOwnProfile,
   }),
@@ -205,6 +207,7 @@ export const peopleOperations = {
     summary: 'The further addresses of a member',
     may: 'people.make-admin',
     about: 'project',
+    isOfNow: true,
     answer: z.object({ rows: z.array(zPersonAddress) }),
   }),
   writeAddressDown: operation({
@@ -235,6 +238,7 @@ export const peopleOperations = {
     summary: 'Where the asker is signed in',
     may: 'member-of-any',
     about: 'nothing',
+    isOfNow: true,
     isPersonal: true,
     answer: z.object({ rows: z.array(zSession) }),
   }),

@@ -149,6 +149,7 @@ export const releaseContentsOperations = {
     summary: 'What would be in the next release, how it could be called, and what speaks against it',
     may: 'project.read',
     about: 'service',
+    isOfNow: true,
     query: z.object({
       /** The whole hash of the commit to make it of; left out, the tip of the main line. */
       of: z
@@ -250,6 +251,7 @@ export const releaseContentsOperations = {
     summary: 'The published notes of a service: those for everybody, and the others for whoever reads the project',
     may: 'anyone',
     about: 'nothing',
+    isOfNow: true,
     query: z.object({ reader: zReader }),
     answer: zPublishedNotes,
   }),

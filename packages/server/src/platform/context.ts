@@ -35,10 +35,12 @@ export interface ServiceContext {
 export interface Slot<Value> {
   readonly name: string
   readonly make: (ctx: ServiceContext) => Value
+  /** Whether it holds what was read from the tables: then the past has one of its own for each moment. */
+  readonly isOfRows: boolean
 }
 
-export function slot<Value>(name: string, make: (ctx: ServiceContext) => Value): Slot<Value> {
-  return { name, make }
+export function slot<Value>(name: string, make: (ctx: ServiceContext) => Value, { isOfRows = false } = {}): Slot<Value> {
+  return { name, make, isOfRows }
 }
 
 /** Something that stands in for what a slot would make. */

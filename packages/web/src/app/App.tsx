@@ -4,8 +4,10 @@ import { toast, Toaster } from 'sonner'
 import { FindDialog } from '#features/desk/index'
 import { AddressPage, ProofDialog, ResetPage, SignInDialog, SignInForm, SignUpPage } from '#features/people/index'
 import { useMeQuery } from '#features/people/people.api'
+import { LookBackDialog, PastBand } from '#features/past/index'
 import { useUndoMutation } from '#features/undo/undo.api'
 import { followLive } from './live'
+import { pageRoot, pastAt } from '#shared/lib/past'
 import { problemText } from '#shared/lib/problem-text'
 import { dialogOpened, paneUnfolded, useAppDispatch, useAppSelector } from '#shared/lib/store'
 import { keyPlaceOf, parseTrail } from '#shared/lib/trail'
@@ -24,7 +26,7 @@ const PublicReportPage = lazy(() => import('#features/incoming/index').then((mod
 
 export function App() {
   return (
-    <BrowserRouter>
+    <BrowserRouter basename={pageRoot || '/'}>
       <Page />
       <ProofDialog />
       <Toaster position="top-center" offset={50} />
@@ -85,7 +87,7 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
   const last = segments.at(-1)?.kind ?? place
   const keysOf = last in KEYS ? last : keyPlaceOf(segments[0])
   // Speaks with the server's live stream.
-  useEffect(() => followLive(), [])
+  useEffect(() => (pastAt === null ? followLive() : undefined), [])
   // The theme is a mark on the document.
   useEffect(() => {
     if (theme === 'system') delete document.documentElement.dataset.theme
@@ -110,6 +112,8 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
       const action = actionOf('everywhere', event)
       // A chord works also while one types; single keys would be lost to the text.
       if (action === null || (isTyping && action !== 'log')) return
+      // Nothing is logged or taken back in the past.
+      if (pastAt !== null && (action === 'log' || action === 'undo')) return
       event.preventDefault()
       if (action === 'undo')
         void undo({}).then((result) =>
@@ -125,6 +129,7 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
   return (
     <div className="flex h-full flex-col">
       <TopBar />
+      <PastBand />
       <div className="flex min-h-0 flex-1">
         <PlaceIndex current={place} />
         <main className="flex min-w-0 flex-1">
@@ -140,6 +145,7 @@ function Shell({ outsideUrl, signInHint }: { outsideUrl: string | null; signInHi
           <LogDialog isOpen onClose={close} />
         </Suspense>
       )}
+      {dialog === 'past' && <LookBackDialog onClose={close} />}
       <SignInDialog isOpen={dialog === 'sign-in'} onClose={close} hint={signInHint} />
     </div>
   )

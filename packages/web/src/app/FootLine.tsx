@@ -2,10 +2,16 @@ import { formatMinutes } from '@dystracer/core/text/duration'
 import { Link } from 'react-router'
 import { useHandQuery } from '#features/hand/hand.api'
 import { footLineOf } from '#shared/lib/keys'
+import { pastAt } from '#shared/lib/past'
 import { useAppSelector } from '#shared/lib/store'
 import { usePeople } from '#features/people/index'
 
 const WORD = { live: 'live', connecting: 'connecting …', lost: 'connection lost, trying again' } as const
+
+function lookOf(live: keyof typeof WORD): string {
+  if (pastAt !== null) return 'bg-ochre'
+  return live === 'live' ? 'bg-proof' : 'bg-fault'
+}
 
 /** Whether the page is live, and what keys do here. */
 export function FootLine({ place, outsideUrl }: { place: string; outsideUrl: string | null }) {
@@ -15,8 +21,8 @@ export function FootLine({ place, outsideUrl }: { place: string; outsideUrl: str
   return (
     <footer className="flex h-[26px] items-center gap-6 border-t border-edge px-4 text-[12px] text-ink-2">
       <span role="status" className="flex items-center gap-2">
-        <span aria-hidden="true" className={`h-[7px] w-[7px] rounded-full ${live === 'live' ? 'bg-proof' : 'bg-fault'}`} />
-        {WORD[live]}
+        <span aria-hidden="true" className={`h-[7px] w-[7px] rounded-full ${lookOf(live)}`} />
+        {pastAt === null ? WORD[live] : 'looking back'}
       </span>
       {hand?.current && (
         <Link to={`/desk/item~${hand.current.item.key}`} className="min-w-0 truncate">

@@ -2,6 +2,7 @@ import { LAYOUTS } from '@dystracer/core/looking/look'
 import { NavLink } from 'react-router'
 import { usePlacesQuery } from '#features/desk/desk.api'
 import { useViewsQuery } from '#features/looking/looking.api'
+import { dialogOpened, useAppDispatch } from '#shared/lib/store'
 import { printTrail, segmentOfView, titleOf } from '#shared/lib/trail'
 import { usePeople } from '#features/people/index'
 
@@ -16,6 +17,7 @@ const GROUPS = [
 /** The index of places; a count where something waits, copper where it is bad. */
 export function PlaceIndex({ current }: { current: string }) {
   const { data } = usePlacesQuery()
+  const dispatch = useAppDispatch()
   const project = usePeople().me?.project.prefix ?? ''
   const { data: views } = useViewsQuery(project, { skip: project === '' })
   // The board, the calendar and the outline are ways of looking at the items.
@@ -53,6 +55,15 @@ export function PlaceIndex({ current }: { current: string }) {
               </NavLink>
             )
           })}
+          {group.title === 'Look back' && (
+            <button
+              type="button"
+              onClick={() => dispatch(dialogOpened('past'))}
+              className="block w-full px-4 py-[3px] text-left text-ink-2 hover:text-ink"
+            >
+              An earlier day…
+            </button>
+          )}
           {group.title === 'Work' &&
             pinned.map((view) => (
               <NavLink

@@ -1,6 +1,7 @@
 import { Link } from 'react-router'
 import { usePlacesQuery } from '#features/desk/desk.api'
 import { dialogOpened, themeChosen, useAppDispatch, useAppSelector } from '#shared/lib/store'
+import { pastAt } from '#shared/lib/past'
 import { usePeople } from '#features/people/index'
 import { Button, Initials } from '#shared/ui/parts'
 
@@ -34,9 +35,11 @@ export function TopBar() {
         <kbd className="rounded-[2px] border border-edge px-1.5 text-[11px]">/</kbd>
       </button>
       <span className="ml-auto flex items-center gap-3">
-        <Button look="main" onClick={() => dispatch(dialogOpened('log'))}>
-          Log a defect
-        </Button>
+        {pastAt === null && (
+          <Button look="main" onClick={() => dispatch(dialogOpened('log'))}>
+            Log a defect
+          </Button>
+        )}
         <button
           type="button"
           className="text-[12px] text-ink-2 max-[900px]:hidden"
@@ -47,7 +50,7 @@ export function TopBar() {
         </button>
         {me?.person && (
           <Link to="/inbox" className="text-ink-2">
-            Inbox {places && places.inbox > 0 && <b className="text-fault">{places.inbox}</b>}
+            Inbox {places && places.inbox > 0 && pastAt === null && <b className="text-fault">{places.inbox}</b>}
           </Link>
         )}
         {me?.person ? (

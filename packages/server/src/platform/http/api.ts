@@ -5,6 +5,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { requireRoom } from '#platform/files/room'
 import { AnswerCheck } from './answer-check.js'
+import { pastsSlot } from '#platform/past/pasts'
 import { Idempotency } from './idempotency.js'
 import { cleanTexts } from './clean-texts.js'
 import { RateLimit } from './rate-limit.js'
@@ -67,8 +68,9 @@ export class Api {
       const body = declared.body?.parse(declared.isSecret ? rawBody : cleanTexts(rawBody))
       const act = async (): Promise<unknown> => {
         if (declared.status) koa.status = declared.status
+        const pastAtMs = koa.state.pastAtMs as number | undefined
         const answer = await handler({
-          ctx: this.#ctx,
+          ctx: pastAtMs === undefined || declared.isOfNow ? this.#ctx : this.#ctx.use(pastsSlot).contextAt(pastAtMs),
           who,
           params: params as ParamsOf<Declared>,
           query: (declared.query?.parse({ ...koa.query }) ?? {}) as QueryOut<Declared>,

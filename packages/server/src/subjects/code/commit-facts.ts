@@ -34,7 +34,7 @@ export interface PullRequestRow {
   is_draft: number
 }
 
-const GRAPHS = slot('commit graphs', () => new Map<string, CommitGraph>())
+const GRAPHS = slot('commit graphs', () => new Map<string, CommitGraph>(), { isOfRows: true })
 
 export interface CommitRow {
   repository: string

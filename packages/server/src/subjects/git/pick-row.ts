@@ -50,7 +50,7 @@ const NOBODY = { name: 'Dystracer', email: 'trial@dystracer.invalid' }
  * that conflicts is left out and the rest goes on, so that all conflicts are known at once. For each the changes are told that
  * it needs before it: those of the missing ones that changed the same lines (`git log -L` over what it changes, one line more on each
  * side, since git takes adjoining changes for a conflict), and those that brought a name which it uses and the line does not have (`git log
- * -S`): such a change fits as text and would not run. Cost: some ten git programs for each change, and one search for each of at most eight names.
+ * -S`): such a change fits as text and would not run. Cost: some ten git programs for each change, and one search for at most eight names.
  */
 export async function planPicks({ dir, onto, chosen, missing }: PickTrial): Promise<PickPlan> {
   const place = new Map(missing.map((sha, at) => [sha, at]))

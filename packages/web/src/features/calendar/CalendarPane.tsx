@@ -15,6 +15,7 @@ import { plural } from '#shared/lib/format'
 import { problemText } from '#shared/lib/problem-text'
 import { useDragSensors } from '#shared/lib/use-drag-sensors'
 import { usePeople } from '#features/people/index'
+import { pageNowMs } from '#shared/lib/past'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Button, Pending, Severity } from '#shared/ui/parts'
 import { LookFrame, useChosen, useLook } from '#features/looking/index'
@@ -37,7 +38,7 @@ type Mark =
 export function CalendarPane({ id }: { id: string }) {
   const people = usePeople()
   const look = useLook(id, 'calendar')
-  const today = format(new Date(), 'yyyy-MM-dd')
+  const today = format(pageNowMs(), 'yyyy-MM-dd')
   const month = look.month ?? today.slice(0, 7)
   const weeks = useMemo(() => weeksOf(month), [month])
   const within = look.filter === '' ? '' : `(${look.filter}) `

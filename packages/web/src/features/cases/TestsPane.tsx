@@ -13,6 +13,7 @@ import { useCasesQuery, useTestPlansQuery } from './cases.api'
 import { ImportCasesDialog } from './ImportCasesDialog'
 import { OutcomeStroke } from './OutcomeStroke'
 import { PlanDialog } from './PlanDialog'
+import { apiRoot } from '#shared/lib/past'
 
 /** Tests that people do: what is planned and how far it is, and the cases that there are. */
 export function TestsPane({ id }: { id: string }) {
@@ -48,11 +49,11 @@ export function TestsPane({ id }: { id: string }) {
           )}
           <span className="text-ink-2">
             all cases as{' '}
-            <a className="link" href={`/api/v1/projects/${project}/cases.csv`} download>
+            <a className="link" href={`${apiRoot}/projects/${project}/cases.csv`} download>
               CSV
             </a>
             ,{' '}
-            <a className="link" href={`/api/v1/projects/${project}/cases.md`} download>
+            <a className="link" href={`${apiRoot}/projects/${project}/cases.md`} download>
               Markdown
             </a>
           </span>

@@ -11,6 +11,7 @@ import { Field, TextInput } from '#shared/ui/fields'
 import { Button, Pending, Refusal, SectionHead, When } from '#shared/ui/parts'
 import { RowList } from '#shared/ui/RowList'
 import { useReleasePackagesInfiniteQuery, useSendBillMutation, useTakeBillBackMutation } from './dependencies.api'
+import { apiRoot } from '#shared/lib/past'
 
 const TYPING_MS = 200
 type Row = Packages['rows'][number]
@@ -111,7 +112,7 @@ function Sources({ release, packages }: { release: string; packages: Packages })
       </ul>
       <p className="my-2 flex flex-wrap items-center gap-x-5 gap-y-1">
         {(files.length > 0 || bill) && (
-          <a className="link" href={`/api/v1/releases/${encodeURIComponent(release)}/bill.cdx.json`} download>
+          <a className="link" href={`${apiRoot}/releases/${encodeURIComponent(release)}/bill.cdx.json`} download>
             bill of materials (CycloneDX)
           </a>
         )}

@@ -25,6 +25,7 @@ export function FindDialog({ isOpen, onClose }: { isOpen: boolean; onClose: () =
   const deeds = [
     { name: 'Log a defect', run: () => dispatch(dialogOpened('log')) },
     { name: 'New project', run: () => void navigate('/settings/new-project') },
+    { name: 'Look back to an earlier day, a release or a baseline', run: () => dispatch(dialogOpened('past')) },
     { name: 'Sign in', run: () => dispatch(dialogOpened('sign-in')) },
     { name: 'Dark theme', run: () => dispatch(themeChosen('dark')) },
     { name: 'Light theme', run: () => dispatch(themeChosen('light')) },

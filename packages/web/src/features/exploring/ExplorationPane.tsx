@@ -11,6 +11,7 @@ import { ExplorationDialog } from './ExplorationDialog'
 import { useExplorationQuery, useSetExplorationClockMutation, useSetExplorationPointMutation } from './exploring.api'
 import { Notes } from './Notes'
 import { useSpentMinutes } from './spent'
+import { apiRoot } from '#shared/lib/past'
 
 /** An exploration: its question, points to tick off, the clock, notes, and what came of it. */
 export function ExplorationPane({ id }: { id: string }) {
@@ -32,7 +33,7 @@ export function ExplorationPane({ id }: { id: string }) {
         )
       }
       foot={
-        <a className="link" href={`/api/v1/projects/${project}/explorations/${explorationId}/report.md`} download>
+        <a className="link" href={`${apiRoot}/projects/${project}/explorations/${explorationId}/report.md`} download>
           as Markdown
         </a>
       }

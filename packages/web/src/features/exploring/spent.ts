@@ -1,5 +1,6 @@
 import type { Exploration } from '@dystracer/core/exploring/wire'
 import { useEffect, useState } from 'react'
+import { pageNowMs } from '#shared/lib/past'
 
 type Clock = Pick<Exploration, 'spentMs' | 'runningSinceMs'>
 const TICK_MS = 5000
@@ -11,12 +12,12 @@ export function spentUntil({ spentMs, runningSinceMs }: Clock, nowMs: number): n
 
 /** What its clock shows, in whole minutes, going on while it runs. */
 export function useSpentMinutes(clock: Clock): number {
-  const [nowMs, setNowMs] = useState(Date.now)
+  const [nowMs, setNowMs] = useState(pageNowMs)
   const isRunning = clock.runningSinceMs !== null
   useEffect(() => {
-    setNowMs(Date.now())
+    setNowMs(pageNowMs())
     if (!isRunning) return undefined
-    const timer = setInterval(() => setNowMs(Date.now()), TICK_MS)
+    const timer = setInterval(() => setNowMs(pageNowMs()), TICK_MS)
     return () => clearInterval(timer)
   }, [isRunning])
   return Math.floor(spentUntil(clock, nowMs) / 60_000)

@@ -11,6 +11,7 @@ import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { Button, Refusal, SectionHead } from '#shared/ui/parts'
 import type { OpenLook } from './use-look'
 import { usePlaces } from './use-places'
+import { apiRoot } from '#shared/lib/past'
 
 /** What can be done with a way of looking: choose its columns and groups, keep it as a view, take its items along as a file or a feed. */
 export function ViewMenu({ look }: { look: OpenLook }) {
@@ -153,10 +154,10 @@ function TakeAlong({ filter, sort }: { filter: string; sort: string }) {
     <section aria-label="Take along" className="space-y-1 border-t border-edge pt-3">
       <SectionHead>Take along</SectionHead>
       <p className="flex gap-4">
-        <a className="link" href={`/api/v1/items.csv?${query}`} download="items.csv">
+        <a className="link" href={`${apiRoot}/items.csv?${query}`} download="items.csv">
           as CSV
         </a>
-        <a className="link" href={`/api/v1/items.jsonl?${query}`} download="items.jsonl">
+        <a className="link" href={`${apiRoot}/items.jsonl?${query}`} download="items.jsonl">
           as JSON Lines
         </a>
         {me?.person && (

@@ -1,6 +1,10 @@
 import type { Me } from '@dystracer/core/desk/wire'
 import { holdsArchived, roleAllows, type Permission } from '@dystracer/core/people/permissions'
+import { pastAt } from '#shared/lib/past'
 import { useMeQuery } from './people.api'
+
+/** Rights that change nothing. */
+const READING: ReadonlySet<Permission> = new Set(['project.read', 'audit.read', 'items.read-confidential'])
 
 const STRANGERS: Record<string, string> = {
   system: 'Dystracer',
@@ -38,7 +42,10 @@ export function usePeople(): {
     },
     initialsOf: (personId) => (personId ? (person(personId)?.initials ?? '?') : '–'),
     may: (permission, project = me?.project.prefix) =>
-      roleAllows(me?.person?.role ?? null, permission) && (!isArchivedProject(project) || holdsArchived(permission)),
+      // Nothing is changed in the past, whoever looks at it; what is only read there needs no more than to be let in.
+      (pastAt === null || READING.has(permission)) &&
+      roleAllows(me?.person?.role ?? null, permission) &&
+      (!isArchivedProject(project) || holdsArchived(permission)),
     isArchivedProject,
   }
 }

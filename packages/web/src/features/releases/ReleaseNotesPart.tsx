@@ -10,6 +10,7 @@ import { Markdown } from '#shared/ui/Markdown'
 import { Button, Pending, SectionHead } from '#shared/ui/parts'
 import { NotesPublication } from './NotesPublication'
 import { useReleaseNotesQuery, useWriteReleaseNoteMutation } from './releases.api'
+import { apiRoot } from '#shared/lib/past'
 
 type Line = ReleaseNotes['groups'][number]['lines'][number]
 
@@ -36,14 +37,14 @@ export function ReleaseNotesPart({ release, service }: { release: string; servic
         ))}
         <a
           className="link ml-auto inline-block min-h-6 text-[12px] leading-6"
-          href={`/api/v1/releases/${encodeURIComponent(release)}/notes.md?reader=${reader}`}
+          href={`${apiRoot}/releases/${encodeURIComponent(release)}/notes.md?reader=${reader}`}
           download={`${release} ${reader}.md`}
         >
           as Markdown
         </a>
         <a
           className="link inline-block min-h-6 text-[12px] leading-6"
-          href={`/api/v1/releases/${encodeURIComponent(release)}/record.zip`}
+          href={`${apiRoot}/releases/${encodeURIComponent(release)}/record.zip`}
           download
           title="JSON, CSV and a page, signed; dystracer verify --bundle FILE checks it anywhere"
         >

@@ -2,6 +2,7 @@ import type { ReleaseBoard } from '@dystracer/core/releases/wire'
 import { useState } from 'react'
 import { usePeople } from '#features/people/index'
 import { axisDate, fullDate } from '#shared/lib/format'
+import { pageNowMs } from '#shared/lib/past'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Button } from '#shared/ui/parts'
 import { RollBackDialog } from './RollBackDialog'
@@ -16,7 +17,7 @@ const NAMED_MIN = 5
 
 /** What ran where in twelve weeks: time runs to the right, places stand below each other. */
 export function RunLines({ service, environments }: { service: Service; environments: ReleaseBoard['environments'] }) {
-  const [nowMs] = useState(() => Date.now())
+  const [nowMs] = useState(pageNowMs)
   const fromMs = nowMs - SPAN_MS
   const at = (ms: number) => (100 * (Math.max(ms, fromMs) - fromMs)) / SPAN_MS
   if (service.runs.length === 0) return null

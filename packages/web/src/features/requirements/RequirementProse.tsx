@@ -1,5 +1,6 @@
 import { usePeople } from '#features/people/index'
 import { Markdown } from '#shared/ui/Markdown'
+import { apiRoot } from '#shared/lib/past'
 
 /** What could be more than plain sentences: emphasis, lists, tables, links, pictures, code, headings. */
 const MARKUP = /[*_`[|~<]|^\s*(?:[-#>]|\d+\.)\s/m
@@ -13,7 +14,7 @@ export function RequirementProse({ text, className = 'leading-relaxed' }: { text
     <div className={look}>
       <Markdown
         text={text}
-        pictureAt={(path) => `/api/v1/projects/${encodeURIComponent(project)}/requirement-pictures/${withoutClimbing(path)}`}
+        pictureAt={(path) => `${apiRoot}/projects/${encodeURIComponent(project)}/requirement-pictures/${withoutClimbing(path)}`}
       />
     </div>
   )

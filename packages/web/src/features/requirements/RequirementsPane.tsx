@@ -15,6 +15,7 @@ import { ImportRequirementsDialog } from './ImportRequirementsDialog'
 import { RequirementDocument } from './RequirementDocument'
 import { WritingList } from './WritingList'
 import { useBaselinesQuery, useGapsQuery, useRequirementsQuery } from './requirements.api'
+import { apiRoot } from '#shared/lib/past'
 
 const MODES = ['read', 'table', 'gaps', 'writing', 'baselines'] as const
 type Mode = (typeof MODES)[number]
@@ -102,7 +103,7 @@ function AuditReports({ project }: { project: string }) {
       {REPORTS.map(([form, words], at) => (
         <span key={form}>
           {at > 0 && ', '}
-          <a className="link" href={`/api/v1/projects/${project}/audit-report.${form}${query}`} target="_blank" rel="noreferrer">
+          <a className="link" href={`${apiRoot}/projects/${project}/audit-report.${form}${query}`} target="_blank" rel="noreferrer">
             {words}
           </a>
         </span>
@@ -131,7 +132,7 @@ function Downloads({ project }: { project: string }) {
       {FORMS.map(([form, words], at) => (
         <span key={form}>
           {at > 0 && ', '}
-          <a className="link" href={`/api/v1/requirements.${form}?project=${project}`} download>
+          <a className="link" href={`${apiRoot}/requirements.${form}?project=${project}`} download>
             {words}
           </a>
         </span>

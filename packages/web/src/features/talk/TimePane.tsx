@@ -12,6 +12,7 @@ import { Choose, Field, TextInput } from '#shared/ui/fields'
 import { DateInput } from '#shared/ui/DateInput'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet, SectionHead } from '#shared/ui/parts'
+import { apiRoot } from '#shared/lib/past'
 
 /** Time of one item, or, without one, of everything by person, item, milestone or week. */
 export function TimePane({ id }: { id: string }) {
@@ -111,7 +112,7 @@ function TimeSumsPane() {
       aside={
         <a
           className="link"
-          href={`/api/v1/time.csv?${new URLSearchParams({ ...(from && { from }), ...(to && { to }) })}`}
+          href={`${apiRoot}/time.csv?${new URLSearchParams({ ...(from && { from }), ...(to && { to }) })}`}
           download="time.csv"
         >
           as CSV

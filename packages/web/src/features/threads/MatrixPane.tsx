@@ -12,6 +12,7 @@ import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { MatrixGrid, type MatrixPlace } from './MatrixGrid'
 import { useMatrixQuery } from './threads.api'
+import { apiRoot } from '#shared/lib/past'
 
 const WORDS: Record<MatrixColumn, string> = { item: 'items', test: 'tests', release: 'releases', component: 'components' }
 const NOTHING: Record<MatrixColumn, string> = {
@@ -58,7 +59,7 @@ export function MatrixPane({ id }: { id: string }) {
             onChange={({ target }) => trail.rename(target.value === 'item' ? '' : target.value)}
           />
           {(['csv', 'html'] as const).map((form) => (
-            <a key={form} className="link" href={`/api/v1/projects/${project}/matrix.${form}?columns=${columns}`} download>
+            <a key={form} className="link" href={`${apiRoot}/projects/${project}/matrix.${form}?columns=${columns}`} download>
               {form === 'csv' ? 'as CSV' : 'as a page'}
             </a>
           ))}

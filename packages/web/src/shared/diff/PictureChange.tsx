@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { Button } from '#shared/ui/parts'
+import { apiRoot } from '#shared/lib/past'
 
 /** A picture before and after a change, by the hashes of its contents; null where it was not there. */
 export interface PictureSides {
@@ -20,7 +21,7 @@ export function isPicturePath(path: string): boolean {
 /** A picture that a change touched: both states beside each other, over each other, or what differs between them alone. */
 export function PictureChange({ path, before, after, repository }: PictureSides) {
   const [way, setWay] = useState<Way>('beside')
-  const addressOf = (blob: string) => `/api/v1/repositories/${encodeURIComponent(repository)}/pictures/${blob}`
+  const addressOf = (blob: string) => `${apiRoot}/repositories/${encodeURIComponent(repository)}/pictures/${blob}`
   if (before === null || after === null)
     return (
       <div className="p-3">

@@ -1,6 +1,7 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react'
 import type { ProblemDetails } from '@dystracer/core/basics/wire'
 import { OPERATIONS, type OperationName } from '@dystracer/core/contract/operations'
+import { apiRoot, pastAt, readyingStore } from './past'
 import { askForProof } from './proof'
 import { addressOf, type AnswerOf, type BodyIn, type CallInput } from '@dystracer/core/people/operation'
 
@@ -51,14 +52,44 @@ let csrfToken = ''
 const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async (asked, api, extra) => {
   const answer = await sendOnce(asked, api, extra)
   if (answer.error?.code === 'proof-needed' && (await askForProof())) return sendOnce(asked, api, extra)
+  if (answer.error?.code === 'past-not-open' && (await (opening ??= openPast()))) return sendOnce(asked, api, extra)
   return answer
+}
+
+/** The moment of this page is made ready once for all requests that wait for it. */
+let opening: Promise<boolean> | null = null
+const OPEN_AGAIN_MS = 250
+
+/** Has the moment of this page made ready, and tells how far that is; false where the server could not. */
+async function openPast(): Promise<boolean> {
+  try {
+    // What changes something on the server has to prove that it comes from this page.
+    if (csrfToken === '') csrfToken = String(((await (await fetch('/api/v1/me')).json()) as { csrfToken?: string }).csrfToken)
+    for (;;) {
+      const response = await fetch('/api/v1/past', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', 'x-dystracer-csrf': csrfToken },
+        body: JSON.stringify({ at: pastAt }),
+      })
+      if (!response.ok) return false
+      const { done, total, isReady } = (await response.json()) as Answer<'openPast'>
+      if (isReady) return true
+      readyingStore.set({ done, total })
+      await new Promise((resolve) => setTimeout(resolve, OPEN_AGAIN_MS))
+    }
+  } catch {
+    return false
+  } finally {
+    readyingStore.set(null)
+    opening = null
+  }
 }
 
 const sendOnce: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async ({ url, method, body, headers }, { signal }) => {
   const isFile = body instanceof Blob
   const text = body === undefined || isFile ? '' : JSON.stringify(body)
   try {
-    const response = await fetch(`/api/v1${url}`, {
+    const response = await fetch(`${apiRoot}${url}`, {
       method,
       signal,
       headers: {
@@ -89,7 +120,7 @@ export function fileHeaders(): Record<string, string> {
 }
 
 export function apiAddress(name: OperationName, input: { params?: Record<string, string>; query?: object }): string {
-  return `/api/v1${addressOf(OPERATIONS[name], input)}`
+  return `${apiRoot}${addressOf(OPERATIONS[name], input)}`
 }
 
 /** A list of more pages than these is not read again for every item that is logged. */

@@ -1,9 +1,10 @@
 import { differenceInCalendarDays, format, isSameDay, isSameYear } from 'date-fns'
+import { pageNowMs } from './past'
 
 export { plural } from '@dystracer/core/text/plural'
 
 /** `09:14` today, `Tue 09:14` within a week, `2 Aug` this year, else with the year. */
-export function shortDate(atMs: number, nowMs = Date.now()): string {
+export function shortDate(atMs: number, nowMs = pageNowMs()): string {
   if (isSameDay(atMs, nowMs)) return format(atMs, 'HH:mm')
   if (Math.abs(differenceInCalendarDays(nowMs, atMs)) < 7) return format(atMs, 'EEE HH:mm')
   return format(atMs, isSameYear(atMs, nowMs) ? 'd MMM' : 'd MMM yyyy')
@@ -20,7 +21,7 @@ export function fullDate(atMs: number): string {
 }
 
 /** `6 min`, `3 h`, `2 d`. */
-export function age(atMs: number, nowMs = Date.now()): string {
+export function age(atMs: number, nowMs = pageNowMs()): string {
   const minutes = Math.max(0, Math.floor((nowMs - atMs) / 60_000))
   if (minutes < 60) return `${minutes} min`
   const hours = Math.floor(minutes / 60)

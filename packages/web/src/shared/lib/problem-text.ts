@@ -18,6 +18,8 @@ export const PROBLEM_TEXT: Record<ProblemCode | 'unreachable', string> = {
   'not-found': 'It is not there.',
   'method-not-allowed': 'This cannot be done here.',
   conflict: 'This does not fit what is there now.',
+  'past-not-open': 'This moment has to be made ready first. Try again.',
+  'past-is-read-only': 'What is past cannot be changed. Go back to now first.',
   'decided-already': 'Someone has decided on it meanwhile.',
   'changed-meanwhile': 'Someone changed it meanwhile. What you wrote is kept; look at the new text and save again.',
   'too-large': 'It is too large.',

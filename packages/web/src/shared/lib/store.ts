@@ -3,7 +3,7 @@ import { useDispatch, useSelector } from 'react-redux'
 import { api } from './api'
 
 interface ShellState {
-  dialog: 'none' | 'log' | 'find' | 'sign-in' | 'keys'
+  dialog: 'none' | 'log' | 'find' | 'sign-in' | 'keys' | 'past'
   live: 'connecting' | 'live' | 'lost'
   theme: 'system' | 'light' | 'dark'
   hasSingleKeys: boolean

@@ -1,6 +1,7 @@
 import type { NodeRef } from '@dystracer/core/basics/node-ref'
 import { createContext, useContext, useMemo } from 'react'
 import { useLocation, useNavigate } from 'react-router'
+import { pageRoot, withoutPast } from './past'
 import { parseTrail, printTrail, segmentOf, type Segment } from './trail'
 
 /** Which pane of the trail a component stands in. */
@@ -33,7 +34,7 @@ export function usePaneTrail(): PaneTrail {
     const segments = parseTrail(pathname)
     const withNext = (segment: Segment, before = segments) => [...before.slice(0, index + 1), segment]
     // The router draws a new address when it finds time, yet the window has it at once: what is done meanwhile goes on from there.
-    const now = () => parseTrail(window.location.pathname)
+    const now = () => parseTrail(withoutPast(window.location.pathname))
     const open: PaneTrail['open'] = (segment, options) =>
       void navigate(printTrail(withNext(segment, now())), { replace: options?.isStep ?? false })
     return {
@@ -41,7 +42,7 @@ export function usePaneTrail(): PaneTrail {
       segments,
       open,
       openRef: (ref, options) => open(segmentOf(ref), options),
-      hrefOf: (segment) => printTrail(withNext(segment)),
+      hrefOf: (segment) => `${pageRoot}${printTrail(withNext(segment))}`,
       close: () => void navigate(printTrail(now().slice(0, Math.max(1, index)))),
       rename: (id) =>
         void navigate(

@@ -1,0 +1,2 @@
+export { LookBackDialog } from './LookBackDialog'
+export { PastBand } from './PastBand'
