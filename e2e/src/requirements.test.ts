@@ -85,6 +85,44 @@ test('the baseline says what changed since', async () => {
   expect(await axeFindings(page)).toEqual([])
 })
 
+test('the document is written in place by keys: one more behind, in and out, split and joined', async () => {
+  await page.goto(`${demo.baseUrl}/requirements`)
+  const document = page.getByRole('list', { name: 'The document' })
+  const order = async () =>
+    (await document.locator('[data-sentence]').evaluateAll((all) => all.map((one) => (one as HTMLElement).dataset.sentence))).join(' ')
+  await document.getByRole('button', { name: /^SAF-12/ }).focus()
+  await page.keyboard.press('n')
+  await page.keyboard.type('The fan shall run on for 10 minutes after a firing. It shall be heard in the studio below 40 dB.')
+  expect(await axeFindings(page)).toEqual([])
+  await page.keyboard.press('Control+Enter')
+  await document.getByRole('button', { name: /^SAF-14 The fan shall run on/ }).waitFor()
+  expect(await order()).toContain('SAF-12 SAF-14 SAF-13')
+  // The new one has the keyboard: it goes below the one before it, and out again.
+  await page.keyboard.press('Alt+ArrowRight')
+  const below = async () => (await (await page.request.get(`${demo.baseUrl}/api/v1/requirements/SAF-14`)).json()).parent
+  await page.waitForFunction(async () => (await (await fetch('/api/v1/requirements/SAF-14')).json()).parent === 'SAF-12', undefined, {
+    polling: 200,
+  })
+  await page.keyboard.press('Alt+ArrowLeft')
+  await page.waitForFunction(async () => (await (await fetch('/api/v1/requirements/SAF-14')).json()).parent === 'SAF-1', undefined, {
+    polling: 200,
+  })
+  expect(await below()).toBe('SAF-1')
+  await page.keyboard.press('e')
+  const text = document.getByRole('form', { name: 'Text of SAF-14' }).getByLabel('Its text')
+  await text.evaluate((area: HTMLTextAreaElement) =>
+    area.setSelectionRange(area.value.indexOf(' It shall'), area.value.indexOf(' It shall')),
+  )
+  await page.keyboard.press('Alt+Enter')
+  await document.getByRole('button', { name: /^SAF-15 It shall be heard/ }).waitFor()
+  await page.keyboard.press('e')
+  await document.getByRole('form', { name: 'Text of SAF-15' }).waitFor()
+  await page.keyboard.press('Alt+Backspace')
+  await document.getByRole('button', { name: /^SAF-14 The fan .*40 dB/s }).waitFor()
+  await document.getByRole('button', { name: /^SAF-15 .*retired/ }).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+})
+
 test('everything is looked back to as it stood, with nothing to change, and back to now', async () => {
   await page.goto(`${demo.baseUrl}/requirements~gaps`)
   await page.getByRole('navigation', { name: 'Places' }).getByRole('button', { name: 'An earlier day…' }).click()

@@ -105,9 +105,27 @@ export const zBeginRequirement = z.strictObject({
   parent: z.string().trim().toUpperCase().max(20).nullable().default(null),
   /** Whether it only gathers those below it. */
   isHeading: z.boolean().default(false),
+  /** The one that it stands right behind, on the same level; `parent` then says nothing. */
+  after: z.string().trim().toUpperCase().max(20).nullable().default(null),
 })
 /** A requirement to write, with nothing left open. */
 export type BeginRequirement = z.output<typeof zBeginRequirement>
+
+/** A requirement that becomes two: what it says from now on, and what a new one right behind it says. */
+export const zSplitRequirement = z.strictObject({
+  text: z.string().trim().min(1, 'Something has to stay').max(20_000),
+  rest: z.string().trim().min(1, 'Something has to go').max(20_000),
+  /** The revision that is split: a newer one is refused. */
+  revision: z.number().int(),
+})
+/** Two requirements that become one: the second is retired, and what stands below it goes below the first. */
+export const zJoinRequirement = z.strictObject({
+  /** The one that it is joined to. */
+  to: z.string().trim().toUpperCase().max(20),
+  /** The revisions of both: newer ones are refused. */
+  revision: z.number().int(),
+  toRevision: z.number().int(),
+})
 
 /** What can be asked of requirements. */
 export const requirementsOperations = {
@@ -162,6 +180,27 @@ export const requirementsOperations = {
     may: 'requirements.write',
     about: 'requirement',
     body: zPlaceRequirement,
+    answer: zRequirementDetail,
+  }),
+  splitRequirement: operation({
+    method: 'post',
+    path: '/requirements/:key/split',
+    summary: 'Make two requirements of one: the rest of its text becomes a new one right behind it',
+    may: 'requirements.write',
+    about: 'requirement',
+    body: zSplitRequirement,
+    problems: ['changed-meanwhile'],
+    answer: zRequirementDetail,
+    status: 201,
+  }),
+  joinRequirement: operation({
+    method: 'post',
+    path: '/requirements/:key/join',
+    summary: 'Join a requirement to another: its text goes there, and it is retired',
+    may: 'requirements.write',
+    about: 'requirement',
+    body: zJoinRequirement,
+    problems: ['changed-meanwhile'],
     answer: zRequirementDetail,
   }),
   retireRequirement: operation({

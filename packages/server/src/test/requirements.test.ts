@@ -212,3 +212,57 @@ describe('the report for an audit', () => {
     }
   }, 60_000)
 })
+
+describe('the document', () => {
+  const begin = (body: object) => ines('/projects/EMB/requirements', { method: 'POST', body: { prefix: 'DOC', ...body } })
+  const order = async () =>
+    (await ines('/requirements')).body.rows
+      .filter((row: { key: string }) => row.key.startsWith('DOC-'))
+      .map((row: { key: string; parent: string | null }) => [row.key, row.parent])
+  const act = (key: string, deed: 'split' | 'join', body: object, ask = ines) =>
+    ask(`/requirements/${key}/${deed}`, { method: 'POST', body })
+
+  test('takes a new one right behind another, on its level', async () => {
+    await begin({ title: 'Doors', isHeading: true })
+    await begin({ title: 'The door locks', text: 'The door locks. It tells why it does.', parent: 'DOC-1' })
+    await begin({ title: 'The door is warm', text: 'It is warm.', parent: 'DOC-1' })
+    expect((await begin({ title: 'The door shines', after: 'DOC-2' })).body).toMatchObject({ key: 'DOC-4', parent: 'DOC-1' })
+    expect(await order()).toEqual([
+      ['DOC-1', null],
+      ['DOC-2', 'DOC-1'],
+      ['DOC-4', 'DOC-1'],
+      ['DOC-3', 'DOC-1'],
+    ])
+    expect((await begin({ title: 'Nowhere', after: 'DOC-99' })).body.fields.after).toContain('no requirement DOC-99')
+  })
+
+  test('splits one where it is said: what was tied to it asks to be looked at, the rest stands right behind', async () => {
+    const made = await ines('/items', { method: 'POST', body: { project: 'EMB', title: 'Lock the door', requirement: 'DOC-2' } })
+    const split = { text: 'The door locks.', rest: 'It tells why it does.', revision: 1 }
+    expect((await act('DOC-2', 'split', split, wren)).status).toBe(403)
+    expect((await act('DOC-2', 'split', { ...split, rest: ' ' })).body.fields.rest).toContain('Something has to go')
+    const two = await act('DOC-2', 'split', split)
+    expect(two).toMatchObject({ status: 201, body: { key: 'DOC-5', title: 'It tells why it does', parent: 'DOC-1', revision: 1 } })
+    expect((await ines('/requirements/DOC-2')).body).toMatchObject({ text: 'The door locks.', revision: 2, suspects: 1 })
+    expect((await ines('/requirements/DOC-2')).body.items[0]).toMatchObject({ key: made.body.key, isSuspect: true })
+    expect((await order()).map(([key]: [string]) => key)).toEqual(['DOC-1', 'DOC-2', 'DOC-5', 'DOC-4', 'DOC-3'])
+    // Somebody wrote it anew meanwhile.
+    expect((await act('DOC-2', 'split', split)).status).toBe(412)
+  })
+
+  test('joins one to another: the text goes there with all that stands below, and it is retired with the reason', async () => {
+    await begin({ title: 'In Welsh, too', text: 'In Welsh, too.', parent: 'DOC-5' })
+    const join = { to: 'DOC-2', revision: 1, toRevision: 2 }
+    expect((await act('DOC-5', 'join', { ...join, to: 'DOC-1', toRevision: 1 })).body.fields.to).toContain('heading')
+    expect((await act('DOC-5', 'join', { ...join, to: 'DOC-6', toRevision: 1 })).body.fields.to).toContain('stands below it')
+    expect((await act('DOC-5', 'join', { ...join, toRevision: 1 })).status).toBe(412)
+    expect((await act('DOC-5', 'join', join)).body).toMatchObject({
+      key: 'DOC-2',
+      text: 'The door locks.\nIt tells why it does.',
+      revision: 3,
+      children: ['DOC-6'],
+    })
+    expect((await ines('/requirements/DOC-5')).body).toMatchObject({ isRetired: true, retiredWords: 'joined to DOC-2' })
+    expect((await act('DOC-5', 'join', { ...join, toRevision: 3 })).body.detail).toContain('DOC-5 is retired')
+  })
+})

@@ -1,10 +1,12 @@
 import { requireRow } from './requirements.views.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import { minorChange } from '@dystracer/core/requirements/minor-change'
+import { titleFrom } from '@dystracer/core/requirements/document-moves'
 import type { BeginRequirement } from '@dystracer/core/requirements/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
+import type { JournalWriter } from '#platform/journal/journal'
 import { RESERVED_PREFIX } from '#subjects/people/index'
 import { listAssertions, maySee } from '#subjects/records/index'
 import {
@@ -21,12 +23,12 @@ import {
  * another project, a parent that is not there or belongs to another project.
  */
 export function beginRequirement(ctx: ServiceContext, who: Who, project: string, input: BeginRequirement): string {
-  const { prefix, parent, title, text, isHeading } = input
+  const { prefix, title, text, isHeading, after } = input
   const owner = requirePrefix(ctx, { prefix, project })
+  if (after !== null) requireInProject(ctx, { project, key: after, field: 'after' })
+  const parent = after === null ? input.parent : requireRow(ctx, after).parent
   if (parent !== null) requireInProject(ctx, { project, key: parent, field: 'parent' })
-  const number = (sql(ctx.db, LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX).get<{ number: number | null }>({ prefix })?.number ?? 0) + 1
-  const position = (sql(ctx.db, GET_LAST_OF_REQUIREMENT).get<{ position: number | null }>({})?.position ?? 0) + 1
-  const key = `${prefix}-${number}`
+  const { key, position } = nextRequirement(ctx, prefix)
   ctx.journal.write((writer) => {
     if (!owner)
       writer.append({
@@ -41,8 +43,139 @@ export function beginRequirement(ctx: ServiceContext, who: Who, project: string,
       subjects: [`requirement:${key}`],
       body: { key, title, text, parent, isHeading, revision: 1, position },
     })
+    if (after !== null) writePlace(ctx, writer, who, { key, parent, after, project })
   })
   return key
+}
+
+/** The key and the position of the next requirement with a prefix: behind all others. */
+function nextRequirement(ctx: ServiceContext, prefix: string): { key: string; position: number } {
+  const number = (sql(ctx.db, LAST_NUMBER_OF_REQUIREMENT_BY_PREFIX).get<{ number: number | null }>({ prefix })?.number ?? 0) + 1
+  const position = (sql(ctx.db, GET_LAST_OF_REQUIREMENT).get<{ position: number | null }>({})?.position ?? 0) + 1
+  return { key: `${prefix}-${number}`, position }
+}
+
+/** Puts one that was written in this write right behind another of its level. */
+function writePlace(
+  ctx: ServiceContext,
+  writer: JournalWriter,
+  who: Who,
+  { key, parent, after, project }: { key: string; parent: string | null; after: string; project: string },
+): void {
+  const others = siblings(ctx, { parent, project }).filter((sibling) => sibling !== key)
+  const at = others.indexOf(after) + 1
+  const order = [...others.slice(0, at), key, ...others.slice(at)]
+  writer.append({ kind: 'requirement-placed', actor: who.actor, subjects: [`requirement:${key}`], body: { key, parent, order } })
+}
+
+/**
+ * Makes two requirements of one and gives the key of the new one, which stands right behind it. What is tied to the first stays there and
+ * asks to be looked at, since its text is another. Throws `changed-meanwhile` for another revision, `conflict` for a retired one.
+ */
+export function splitRequirement(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { text: string; rest: string; revision: number },
+): string {
+  const row = requireAt(ctx, key, input.revision)
+  const { key: newKey, position } = nextRequirement(ctx, key.slice(0, key.indexOf('-')))
+  const project = projectOfRequirement(ctx, key)
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'requirement-written',
+      actor: who.actor,
+      subjects: [`requirement:${key}`],
+      body: {
+        key,
+        title: row.title,
+        text: input.text,
+        parent: row.parent,
+        isHeading: row.is_heading === 1,
+        revision: row.revision + 1,
+        position: row.position,
+        because: `split: the rest became ${newKey}`,
+      },
+    })
+    writer.append({
+      kind: 'requirement-written',
+      actor: who.actor,
+      subjects: [`requirement:${newKey}`],
+      body: {
+        key: newKey,
+        title: titleFrom(input.rest),
+        text: input.rest,
+        parent: row.parent,
+        isHeading: false,
+        revision: 1,
+        position,
+        because: `split from ${key}`,
+      },
+    })
+    writePlace(ctx, writer, who, { key: newKey, parent: row.parent, after: key, project })
+  })
+  return newKey
+}
+
+/**
+ * Joins a requirement to another of its project: its text ends the other's, what stood below it stands below the other, and it
+ * is retired with the reason. Throws `changed-meanwhile` for other revisions, `invalid-input` by field, `conflict` for a retired one.
+ */
+export function joinRequirement(
+  ctx: ServiceContext,
+  who: Who,
+  key: string,
+  input: { to: string; revision: number; toRevision: number },
+): void {
+  const row = requireAt(ctx, key, input.revision)
+  const project = projectOfRequirement(ctx, key)
+  requireInProject(ctx, { project, key: input.to, field: 'to' })
+  const other = requireAt(ctx, input.to, input.toRevision)
+  if (row.is_heading === 1 || other.is_heading === 1)
+    throw new Problem('invalid-input', { fields: { to: 'A heading is joined to nothing, and nothing to it' } })
+  for (let above: string | null = input.to; above !== null; above = requireRow(ctx, above).parent)
+    if (above === key) throw new Problem('invalid-input', { fields: { to: `${input.to} is ${key} itself, or stands below it` } })
+  const below = siblings(ctx, { parent: key, project })
+  const there = siblings(ctx, { parent: input.to, project })
+  const text = [other.text || other.title, row.text || row.title].join('\n')
+  ctx.journal.write((writer) => {
+    writer.append({
+      kind: 'requirement-written',
+      actor: who.actor,
+      subjects: [`requirement:${input.to}`],
+      body: {
+        key: input.to,
+        title: other.title,
+        text,
+        parent: other.parent,
+        isHeading: false,
+        revision: other.revision + 1,
+        position: other.position,
+        because: `${key} was joined to it`,
+      },
+    })
+    for (const [at, child] of below.entries())
+      writer.append({
+        kind: 'requirement-placed',
+        actor: who.actor,
+        subjects: [`requirement:${child}`],
+        body: { key: child, parent: input.to, order: [...there, ...below.slice(0, at + 1)] },
+      })
+    writer.append({
+      kind: 'requirement-retired',
+      actor: who.actor,
+      subjects: [`requirement:${key}`],
+      body: { key, words: `joined to ${input.to}` },
+    })
+  })
+}
+
+/** A requirement that holds, at the revision that somebody saw. Throws `not-found`, `conflict`, `changed-meanwhile`. */
+function requireAt(ctx: ServiceContext, key: string, revision: number): ReturnType<typeof requireRow> {
+  const row = requireRow(ctx, key)
+  if (row.retired_at_ms !== null) throw new Problem('conflict', { detail: `${key} is retired.` })
+  if (row.revision !== revision) throw new Problem('changed-meanwhile', { detail: `${key} is at revision ${row.revision} by now.` })
+  return row
 }
 
 /** Who has a prefix; undefined for one that nobody has yet. Throws `invalid-input` for one of items or of another project. */

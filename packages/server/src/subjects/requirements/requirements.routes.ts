@@ -4,7 +4,9 @@ import {
   beginRequirement,
   confirmLinks,
   placeRequirement,
+  joinRequirement,
   restoreRequirement,
+  splitRequirement,
   retireRequirement,
   writeRequirement,
 } from './requirements.commands.js'
@@ -57,6 +59,13 @@ export function addRequirementsRoutes(api: Api): void {
     const key = params.key.toUpperCase()
     placeRequirement(ctx, who, key, body)
     return readRequirement(ctx, who, key)
+  })
+  api.handle(requirementsOperations.splitRequirement, ({ ctx, who, params, body }) =>
+    readRequirement(ctx, who, splitRequirement(ctx, who, params.key.toUpperCase(), body)),
+  )
+  api.handle(requirementsOperations.joinRequirement, ({ ctx, who, params, body }) => {
+    joinRequirement(ctx, who, params.key.toUpperCase(), body)
+    return readRequirement(ctx, who, body.to)
   })
   api.handle(requirementsOperations.retireRequirement, ({ ctx, who, params, body }) => {
     const key = params.key.toUpperCase()

@@ -5,37 +5,12 @@ import { waitFor } from '@testing-library/react'
 import type { Answer } from '#shared/lib/api'
 import { aMe } from '#shared/test/a-me'
 import { anItem } from '#shared/test/an-item'
+import { aRequirement } from '#shared/test/a-requirement'
 import { show, type Answers } from '#shared/test/shown'
 import { RequirementPane } from './RequirementPane'
 import { RequirementsPane } from './RequirementsPane'
 
 type AttributeRows = Answer<'listRequirementAttributes'>['rows']
-
-function aRequirement(given: Partial<RequirementDetail> = {}): RequirementDetail {
-  return {
-    key: 'SAF-1',
-    title: 'Limit',
-    text: 'A kiln never heats above its limit.',
-    revision: 2,
-    parent: null,
-    isHeading: false,
-    isRetired: false,
-    retiredWords: null,
-    attributes: {},
-    relations: [],
-    checks: [],
-    tests: 0,
-    failingTests: 0,
-    suspects: 0,
-    implementedBy: 0,
-    children: [],
-    brokenBy: [],
-    items: [],
-    verifiedBy: [],
-    revisions: [],
-    ...given,
-  }
-}
 
 async function shown(given: Partial<RequirementDetail> = {}, more: Answers = {}) {
   const held = { row: aRequirement(given) }

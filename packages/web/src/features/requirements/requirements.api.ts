@@ -27,6 +27,14 @@ export const requirementsApi = api.injectEndpoints({
       query: ({ project, ...body }) => request('beginRequirement', { params: { project }, body }),
       invalidatesTags: ['Requirement', 'Overview'],
     }),
+    splitRequirement: build.mutation<Answer<'splitRequirement'>, { key: string } & Body<'splitRequirement'>>({
+      query: ({ key, ...body }) => request('splitRequirement', { params: { key }, body }),
+      invalidatesTags: ['Requirement', 'Thread', 'Overview'],
+    }),
+    joinRequirement: build.mutation<Answer<'joinRequirement'>, { key: string } & Body<'joinRequirement'>>({
+      query: ({ key, ...body }) => request('joinRequirement', { params: { key }, body }),
+      invalidatesTags: ['Requirement', 'Thread', 'Overview'],
+    }),
     importRequirements: build.mutation<Answer<'importRequirements'>, { project: string; file: File; trial: boolean } & ImportWishes>({
       query: ({ project, file, trial, ...wishes }) => ({
         ...request('importRequirements', { params: { project }, query: { format: formatOf(file.name), trial: String(trial), ...wishes } }),
@@ -143,6 +151,8 @@ export const {
   useAgreeGapMutation,
   useReopenGapMutation,
   useBeginRequirementMutation,
+  useSplitRequirementMutation,
+  useJoinRequirementMutation,
   useImportRequirementsMutation,
   useRequirementAttributesQuery,
   useDefineAttributesMutation,

@@ -99,6 +99,21 @@ export const KEYS = {
     choose: { chords: [' '], shown: 'space', does: 'Choose the row', brief: 'choose' },
     undo: { chords: ['z'], shown: 'z', does: 'Take back your last change of many', brief: 'undo' },
   },
+  document: {
+    edit: { chords: ['e', 'F2'], shown: 'e', does: 'Write the requirement in place', brief: 'edit' },
+    next: { chords: ['n'], shown: 'n', does: 'Write one behind it', brief: 'next' },
+    in: { chords: ['Alt+ArrowRight'], shown: 'Alt+→', does: 'Below the one before it', brief: 'in' },
+    out: { chords: ['Alt+ArrowLeft'], shown: 'Alt+←', does: 'Out of what it stands below', brief: 'out' },
+    up: { chords: ['Alt+ArrowUp'], shown: 'Alt+↑', does: 'Before the one before it', brief: 'up' },
+    down: { chords: ['Alt+ArrowDown'], shown: 'Alt+↓', does: 'Behind the one behind it', brief: 'down' },
+  },
+  sentence: {
+    keep: { chords: ['Ctrl+Enter'], shown: 'Ctrl+↵', does: 'Keep what is written', brief: 'keep' },
+    next: { chords: ['Ctrl+Shift+Enter'], shown: 'Ctrl+Shift+↵', does: 'Keep it, and write one behind it' },
+    split: { chords: ['Alt+Enter'], shown: 'Alt+↵', does: 'Make two of it at the cursor', brief: 'split' },
+    join: { chords: ['Alt+Backspace'], shown: 'Alt+⌫', does: 'Join it to the one before', brief: 'join' },
+    leave: { chords: ['Escape'], shown: 'Esc', does: 'Leave it as it was' },
+  },
   board: {
     cards: { chords: ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'], shown: '←→↑↓', does: 'From card to card', brief: 'cards' },
     back: { chords: ['Alt+ArrowLeft'], shown: 'Alt+←', does: 'Move the card a column back', brief: 'back' },
@@ -134,6 +149,8 @@ export const KEY_PLACES: Record<KeyPlace, string> = {
   build: 'Build',
   log: 'Log of a build',
   outline: 'Outline',
+  document: 'Document of requirements',
+  sentence: 'A requirement being written',
   board: 'Board',
   calendar: 'Calendar',
 }

@@ -171,5 +171,6 @@ export function firstOnScreen(
 /** The place of keys that a pane belongs to: some lists of one place have keys of their own. */
 export function keyPlaceOf(segment: Segment | undefined): string {
   if (segment?.kind === 'code' && segment.id.startsWith('unexplained')) return 'unexplained'
+  if (segment?.kind === 'requirements' && (segment.id === '' || segment.id === 'read')) return 'document'
   return segment?.kind ?? 'desk'
 }

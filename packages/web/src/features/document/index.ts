@@ -1,0 +1,1 @@
+export { RequirementDocument } from './RequirementDocument'
