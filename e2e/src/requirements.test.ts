@@ -98,16 +98,15 @@ test('the document is written in place by keys: one more behind, in and out, spl
   await document.getByRole('button', { name: /^SAF-14 The fan shall run on/ }).waitFor()
   expect(await order()).toContain('SAF-12 SAF-14 SAF-13')
   // The new one has the keyboard: it goes below the one before it, and out again.
-  await page.keyboard.press('Alt+ArrowRight')
-  const below = async () => (await (await page.request.get(`${demo.baseUrl}/api/v1/requirements/SAF-14`)).json()).parent
-  await page.waitForFunction(async () => (await (await fetch('/api/v1/requirements/SAF-14')).json()).parent === 'SAF-12', undefined, {
-    polling: 200,
-  })
-  await page.keyboard.press('Alt+ArrowLeft')
-  await page.waitForFunction(async () => (await (await fetch('/api/v1/requirements/SAF-14')).json()).parent === 'SAF-1', undefined, {
-    polling: 200,
-  })
-  expect(await below()).toBe('SAF-1')
+  const press = async (keys: string): Promise<string | null> => {
+    const placed = page.waitForResponse((answer) => answer.url().endsWith('/requirements/SAF-14/place'))
+    await page.keyboard.press(keys)
+    return (await (await placed).json()).parent
+  }
+  expect(await press('Alt+ArrowRight')).toBe('SAF-12')
+  await document.locator('[data-sentence="SAF-14"]:focus').waitFor()
+  expect(await press('Alt+ArrowLeft')).toBe('SAF-1')
+  await document.locator('[data-sentence="SAF-14"]:focus').waitFor()
   await page.keyboard.press('e')
   const text = document.getByRole('form', { name: 'Text of SAF-14' }).getByLabel('Its text')
   await text.evaluate((area: HTMLTextAreaElement) =>

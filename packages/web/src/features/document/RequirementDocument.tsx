@@ -43,16 +43,28 @@ export function RequirementDocument({ rows }: { rows: readonly Requirement[] }) 
     found.focus()
     setToFocus(null)
   }, [toFocus, edited, rows])
-  const move = async (key: string, way: DocumentMove) => {
-    const to = placeAfterMove(rows, key, way)
+  // A move is reckoned from where things stand after the one before: keys that come meanwhile wait.
+  const [moves, setMoves] = useState<readonly { key: string; way: DocumentMove }[]>([])
+  const movedFrom = useRef<readonly Requirement[] | null>(null)
+  useEffect(() => {
+    const [first] = moves
+    if (first === undefined || movedFrom.current === rows) return
+    movedFrom.current = null
+    const to = placeAfterMove(rows, first.key, first.way)
+    const rest = moves.slice(1)
     if (to === null) {
-      toast(NOWHERE[way])
+      toast(NOWHERE[first.way])
+      setMoves(rest)
       return
     }
-    const result = await place({ key, ...to })
-    tellRefusal(result)
-    setToFocus(key)
-  }
+    movedFrom.current = rows
+    void place({ key: first.key, ...to }).then((result) => {
+      tellRefusal(result)
+      setToFocus(first.key)
+      if (result.error) movedFrom.current = null
+      setMoves(result.error ? [] : rest)
+    })
+  }, [moves, rows, place])
   const done = (key: string, goesOn = false) => {
     setEdited(goesOn ? { key, isNew: true } : null)
     setToFocus(key)
@@ -66,7 +78,7 @@ export function RequirementDocument({ rows }: { rows: readonly Requirement[] }) 
       event.preventDefault()
       event.stopPropagation()
       if (action === 'edit' || action === 'next') setEdited({ key, isNew: action === 'next' })
-      else void move(key, MOVES[action])
+      else setMoves([...moves, { key, way: MOVES[action] }])
       return
     }
     if (event.altKey || (event.key !== 'ArrowDown' && event.key !== 'ArrowUp')) return

@@ -63,6 +63,23 @@ describe('the keys of the document', () => {
     expect(bodies()).toHaveLength(count)
   })
 
+  test('are reckoned from where things stand after the move before, however quickly they come', async () => {
+    let answer = (): void => undefined
+    const page = shown({
+      placeRequirement: () =>
+        new Promise((resolve) => {
+          answer = () => resolve(detail)
+        }),
+    })
+    const bodies = () => page.bodiesOf('placeRequirement')
+    await page.press('SAF-3', { key: 'ArrowRight', altKey: true }, () => expect(bodies()).toHaveLength(1))
+    fireEvent.keyDown(page.sentence('SAF-3'), { key: 'ArrowLeft', altKey: true })
+    answer()
+    // The page has not read the document anew: the second waits for that.
+    await new Promise((resolve) => setTimeout(resolve, 50))
+    expect(bodies()).toEqual([{ parent: 'SAF-2', before: null }])
+  })
+
   test('write a sentence in place, which is kept or left as it was', async () => {
     const page = shown({ writeRequirement: () => detail })
     await page.press('SAF-3', { key: 'e' }, () => page.getByLabelText('Its text'))
