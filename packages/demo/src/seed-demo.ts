@@ -27,6 +27,7 @@ import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref
 import { DEMO_RULES } from './demo-rules.js'
 import { REFINEMENTS, REQUIREMENT_FACTS } from './requirement-facts.js'
 import { layDownIncident } from './seed-incident.js'
+import { baselinesAsTimeGoes, layDownAgreement } from './seed-requirements.js'
 import { layDownExploring } from './seed-exploring.js'
 import { layDownCases } from './seed-cases.js'
 import { layDownReviews } from './seed-reviews.js'
@@ -69,11 +70,13 @@ export async function seedDemo(
 ): Promise<void> {
   const lines = createInterface({ input: createReadStream(input.worldPath), crlfDelay: Number.POSITIVE_INFINITY })
   const commits = new Map<string, RawCommit[]>()
+  const keepBaselines = baselinesAsTimeGoes(ctx, memberOf)
   let done = 0
   for await (const line of lines) {
     const step = JSON.parse(line) as Step
     input.setNowMs(step.atMs)
     await applyStep(ctx, step, commits)
+    keepBaselines(step.atMs)
     if (++done % 100 === 0) input.onProgress(done)
   }
   followFaults(ctx)
@@ -93,6 +96,7 @@ export async function seedDemo(
   layDownCases(ctx, memberOf, clock)
   layDownIncident(ctx, memberOf, clock)
   await layDownExploring(ctx, memberOf, clock)
+  layDownAgreement(ctx, memberOf, clock)
   setQualityRules(ctx, memberOf('ines'), 'EMB', DEFAULT_QUALITY_RULES)
   setDuty(ctx, memberOf('ines'), 'EMB', { weekOn: mondayOf(ctx.nowMs()), personId: 'rafe' })
 }

@@ -16,6 +16,7 @@ import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { BuildMachinesEvents } from '#build-machines/events'
+import type { AgreementsEvents } from '#agreements/events'
 import type { ExploringEvents } from '#exploring/events'
 import type { TrendsEvents } from '#trends/events'
 import type { FindingsEvents } from '#findings/events'
@@ -51,6 +52,7 @@ export interface EventBodies
     BuildsEvents,
     BuildMachinesEvents,
     ExploringEvents,
+    AgreementsEvents,
     TrendsEvents,
     FindingsEvents,
     QualityEvents,

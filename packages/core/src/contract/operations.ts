@@ -32,6 +32,7 @@ import { buildFilesOperations, buildFilesPaths } from '#build-files/wire'
 import { buildLogsOperations, buildLogsPaths } from '#build-logs/wire'
 import { buildMachinesOperations, buildMachinesPaths } from '#build-machines/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
+import { agreementsOperations } from '#agreements/wire'
 import { exploringOperations } from '#exploring/wire'
 import { pastOperations } from '#past/wire'
 import { maintenanceOperations } from '#maintenance/wire'
@@ -90,6 +91,7 @@ export const OPERATIONS = {
   ...incidentsOperations,
   ...dependenciesOperations,
   ...exploringOperations,
+  ...agreementsOperations,
   ...pastOperations,
   ...maintenanceOperations,
   ...trendsOperations,

@@ -150,6 +150,23 @@ describe('looking back', () => {
     expect(none).toEqual({ rows: [], nextCursor: null })
   })
 
+  test('goes by when something was recorded, also where the clock was set back meanwhile', async () => {
+    const now = app.clock.nowMs
+    app.clock.nowMs = endOf(1) - 60_000
+    await ines('/items', { method: 'POST', body: { title: 'Written while the clock was wrong' } })
+    app.clock.nowMs = now
+    const titles = async (atMs: number) => (await then(atMs, '/items')).body.rows.map((item: { title: string }) => item.title)
+    // What a moment knew is remembered for as long as the server runs: one that nobody asked for yet is looked at.
+    for (const [atMs, isThere] of [
+      [endOf(1) - 120_000, false],
+      [endOf(1) - 30_000, true],
+      [endOf(2) - 30_000, true],
+    ] as const) {
+      await ready(atMs)
+      expect([atMs, (await titles(atMs)).includes('Written while the clock was wrong')]).toEqual([atMs, isThere])
+    }
+  })
+
   test('names releases and baselines as moments, and since when anything is known', async () => {
     const made = await ines('/projects/EMB/baselines', { method: 'POST', body: { name: 'First', words: 'For the audit' } })
     expect(made.status).toBe(201)

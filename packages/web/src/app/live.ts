@@ -18,6 +18,7 @@ import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
 import { buildMachinesLive } from '#features/build-machines/build-machines.live'
+import { agreementsLive } from '#features/agreements/agreements.live'
 import { exploringLive } from '#features/exploring/exploring.live'
 import { trendsLive } from '#features/trends/trends.live'
 import { findingsLive } from '#features/findings/findings.live'
@@ -54,6 +55,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...casesLive,
   ...buildMachinesLive,
   ...exploringLive,
+  ...agreementsLive,
   ...trendsLive,
   ...findingsLive,
   ...qualityLive,

@@ -4,7 +4,7 @@ import { openReadOnly, openScratchDb, type Db } from '#platform/db/open'
 import { TABLE_CLASSES } from '#platform/db/table-classes'
 import { project, type AllAppliers } from '#platform/journal/journal'
 import { listEntriesAfter } from '#platform/journal/journal.queries'
-import type { PastMethods } from './past.protocol.js'
+import type { Known, PastMethods } from './past.protocol.js'
 
 const BATCH = 1000
 /** Of people is shown what is known now: who may look, and how they are called, is no matter of the past. */
@@ -33,7 +33,7 @@ const OF_NOW = [
  * reachable from the refs of that moment. Cost: one replay of the entries that are missing.
  */
 export function buildPast(
-  { mainPath, path, seq, from }: PastMethods['build']['input'],
+  { mainPath, path, known, from }: PastMethods['build']['input'],
   appliers: AllAppliers,
   tell: (progress: string) => void,
 ): void {
@@ -47,15 +47,19 @@ export function buildPast(
     // The file is read by others as it is, and copied: nothing of it may stand in a log beside it.
     past.pragma('journal_mode = DELETE')
     past.pragma('foreign_keys = OFF')
-    let cursor = from?.seq ?? 0
-    while (cursor < seq) {
-      const entries = listEntriesAfter(main, cursor, BATCH).filter((entry) => entry.seq <= seq)
+    let cursor = from?.known.seq ?? 0
+    let done = from?.known.count ?? 0
+    while (cursor < known.seq) {
+      const entries = listEntriesAfter(main, cursor, BATCH)
       if (entries.length === 0) break
+      // A clock may have been set back: what counts is when an entry was recorded, not its number alone.
+      const then = entries.filter((entry) => entry.seq <= known.seq && entry.recordedAtMs <= known.atMs)
       past.transaction(() => {
-        for (const entry of entries) project(past, appliers, entry)
+        for (const entry of then) project(past, appliers, entry)
       })()
-      cursor = entries.at(-1)?.seq ?? seq
-      tell(String(cursor))
+      cursor = entries.at(-1)?.seq ?? known.seq
+      done += then.length
+      tell(String(done))
     }
     past.prepare('ATTACH ? AS now').run(mainPath)
     past.transaction(() => takeCommits(past))()
@@ -147,10 +151,10 @@ export function openPastVolume(path: string, atMs: number): Db {
 }
 
 /** A connection on which every statement of ours reads the moment: the journal ends there, and of people is read what is known now. */
-export function openPastDb(path: string, mainPath: string, seq: number): Db {
+export function openPastDb(path: string, mainPath: string, { seq, atMs }: Known): Db {
   const db = openReadOnly(path)
   db.prepare('ATTACH ? AS now').run(mainPath)
   for (const table of OF_NOW) db.exec(`CREATE TEMP VIEW ${table} AS SELECT * FROM now.${table}`)
-  db.exec(`CREATE TEMP VIEW journal AS SELECT * FROM now.journal WHERE seq <= ${Math.trunc(seq)}`)
+  db.exec(`CREATE TEMP VIEW journal AS SELECT * FROM now.journal WHERE seq <= ${Math.trunc(seq)} AND recorded_at_ms <= ${Math.trunc(atMs)}`)
   return db
 }

@@ -1,8 +1,18 @@
+/** Which entries of the journal a moment knows: those that were recorded by then. */
+export interface Known {
+  atMs: number
+  /** The last of them, and how many they are. */
+  seq: number
+  count: number
+}
 /** What the thread that computes the past does. */
 export interface PastMethods {
-  /** Makes the tables of a moment as a file, going on from an earlier one where there is one; tells how many entries it has read. */
+  /**
+   * Makes the tables of a moment as a file; where there is an earlier one with the same beginning, from that on. Tells how many entries it
+   * has read.
+   */
   build: {
-    input: { mainPath: string; path: string; seq: number; from: { path: string; seq: number } | null }
+    input: { mainPath: string; path: string; known: Known; from: { path: string; known: Known } | null }
     output: undefined
   }
 }

@@ -1,25 +1,33 @@
 import { mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { LRUCache } from 'lru-cache'
 import { Problem } from '@dystracer/core/basics/problem'
 import { slot, type ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { WorkerClient } from '#platform/threads/worker-client'
 import { hideAnew, openPastDb, openPastVolume } from './past-db.js'
-import type { PastMethods } from './past.protocol.js'
+import type { Known, PastMethods } from './past.protocol.js'
 
 /** So many moments are kept ready; the one that was asked for longest ago makes room. */
 const KEPT_MAX = 4
+/** So many moments are remembered by what was known then. */
+const MOMENTS_MAX = 1000
 /** A replay of a long journal takes its time. */
 const DEADLINE_MS = 30 * 60_000
 
 interface Kept {
-  seq: number
+  known: Known
   path: string
   ctx: ServiceContext
   askedAt: number
   /** Somebody's right to see a confidential item may have changed since it was looked at. */
   isStale: boolean
   close: () => void
+}
+interface Making {
+  done: number
+  total: number
+  trouble: unknown
 }
 /** How far a moment is made ready. */
 export interface Opened {
@@ -35,8 +43,10 @@ export class Pasts {
   readonly #ctx: ServiceContext
   readonly #dir: string
   readonly #worker: WorkerClient<PastMethods>
-  readonly #kept = new Map<number, Kept>()
-  readonly #making = new Map<number, { done: number; total: number; trouble: unknown }>()
+  readonly #kept = new Map<string, Kept>()
+  readonly #making = new Map<string, Making>()
+  /** What was known at a moment does not change any more. */
+  readonly #known = new LRUCache<number, Known>({ max: MOMENTS_MAX })
   #turn: Promise<unknown> = Promise.resolve()
   #asked = 0
 
@@ -58,12 +68,12 @@ export class Pasts {
 
   /** Begins to make a moment ready, or says how far that is. Throws `invalid-input` for one that is not past, or before everything. */
   open(atMs: number): Opened {
-    const seq = this.#seqAt(atMs)
-    const kept = this.#kept.get(seq)
-    if (kept) return { seq, atMs, done: seq, total: seq, isReady: true }
-    const making = this.#making.get(seq) ?? this.#begin(seq, atMs)
+    const known = this.#knownAt(atMs)
+    const { seq, count } = known
+    if (this.#kept.has(idOf(known))) return { seq, atMs, done: count, total: count, isReady: true }
+    const making = this.#making.get(idOf(known)) ?? this.#begin(known)
     if (making.trouble !== null) {
-      this.#making.delete(seq)
+      this.#making.delete(idOf(known))
       throw making.trouble instanceof Problem
         ? making.trouble
         : new Problem('busy', { detail: 'The moment could not be made ready. Try again in a minute.', cause: making.trouble })
@@ -73,7 +83,7 @@ export class Pasts {
 
   /** What services read at a moment. Throws `past-not-open` where it is not ready. */
   contextAt(atMs: number): ServiceContext {
-    const kept = this.#kept.get(this.#seqAt(atMs))
+    const kept = this.#kept.get(idOf(this.#knownAt(atMs)))
     if (!kept) throw new Problem('past-not-open', { detail: 'This moment is not ready. Open it first: POST /api/v1/past.' })
     kept.askedAt = ++this.#asked
     if (kept.isStale) {
@@ -93,34 +103,39 @@ export class Pasts {
     return this.#ctx.db.name
   }
 
-  #seqAt(atMs: number): number {
+  #knownAt(atMs: number): Known {
+    const before = this.#known.get(atMs)
+    if (before) return before
     if (atMs > this.#ctx.nowMs()) throw new Problem('invalid-input', { fields: { at: 'That is not past yet' } })
-    const found = sql(this.#ctx.db, 'SELECT seq FROM journal WHERE recorded_at_ms <= @atMs ORDER BY seq DESC LIMIT 1').get<{ seq: number }>(
-      { atMs },
-    )
-    if (!found) throw new Problem('invalid-input', { fields: { at: 'Nothing was known here yet at that time' } })
-    return found.seq
+    const found = sql(this.#ctx.db, 'SELECT max(seq) AS seq, count(*) AS count FROM journal WHERE recorded_at_ms <= @atMs').get<{
+      seq: number | null
+      count: number
+    }>({ atMs })
+    if (!found || found.seq === null) throw new Problem('invalid-input', { fields: { at: 'Nothing was known here yet at that time' } })
+    const known = { atMs, seq: found.seq, count: found.count }
+    this.#known.set(atMs, known)
+    return known
   }
 
-  #begin(seq: number, atMs: number): { done: number; total: number; trouble: unknown } {
-    const state = { done: 0, total: seq, trouble: null as unknown }
-    this.#making.set(seq, state)
+  #begin(known: Known): Making {
+    const state: Making = { done: 0, total: known.count, trouble: null }
+    this.#making.set(idOf(known), state)
     // One after the other: each may go on from the one before.
     this.#turn = this.#turn
-      .then(() => this.#make({ seq, atMs }, state))
+      .then(() => this.#make(known, state))
       .catch((error: unknown) => {
         state.trouble = error
       })
     return state
   }
 
-  async #make({ seq, atMs }: { seq: number; atMs: number }, state: { done: number }): Promise<void> {
+  async #make(known: Known, state: Making): Promise<void> {
     mkdirSync(this.#dir, { recursive: true, mode: 0o700 })
-    const before = [...this.#kept.values()].filter((kept) => kept.seq < seq).sort((a, b) => b.seq - a.seq)[0]
-    const path = join(this.#dir, `${seq}.db`)
+    const path = join(this.#dir, `${idOf(known)}.db`)
+    const from = this.#before(known)
     await this.#worker.call(
       'build',
-      { mainPath: this.#mainPath, path, seq, from: before ? { path: before.path, seq: before.seq } : null },
+      { mainPath: this.#mainPath, path, known, from: from ? { path: from.path, known: from.known } : null },
       {
         deadlineMs: DEADLINE_MS,
         onProgress: (done) => {
@@ -128,17 +143,30 @@ export class Pasts {
         },
       },
     )
-    this.#keep({ seq, atMs, path })
-    this.#making.delete(seq)
+    this.#keep(known, path)
+    this.#making.delete(idOf(known))
   }
 
-  #keep({ seq, atMs, path }: { seq: number; atMs: number; path: string }): void {
-    const db = openPastDb(path, this.#mainPath, seq)
+  /** The latest of those kept that knows the same of all that came up to its last entry: the rest can be applied to a copy of it. */
+  #before({ seq, atMs }: Known): Kept | undefined {
+    const isBeginning = (kept: Kept) =>
+      sql(this.#ctx.db, 'SELECT count(*) AS count FROM journal WHERE seq <= @seq AND recorded_at_ms <= @atMs').get<{ count: number }>({
+        seq: kept.known.seq,
+        atMs,
+      })?.count === kept.known.count
+    return [...this.#kept.values()]
+      .filter((kept) => kept.known.seq < seq && kept.known.atMs <= atMs)
+      .sort((a, b) => b.known.seq - a.known.seq)
+      .find(isBeginning)
+  }
+
+  #keep(known: Known, path: string): void {
+    const db = openPastDb(path, this.#mainPath, known)
     const own = new Map<unknown, unknown>()
     const ctx: ServiceContext = {
       ...this.#ctx,
       db,
-      volume: openPastVolume(this.#ctx.volume.name, atMs),
+      volume: openPastVolume(this.#ctx.volume.name, known.atMs),
       journal: Object.assign(Object.create(this.#ctx.journal) as ServiceContext['journal'], {
         write: () => {
           throw new Problem('past-is-read-only')
@@ -156,13 +184,18 @@ export class Pasts {
       ctx.volume.close()
       rmSync(path, { force: true })
     }
-    this.#kept.set(seq, { seq, path, ctx, askedAt: ++this.#asked, isStale: false, close })
+    this.#kept.set(idOf(known), { known, path, ctx, askedAt: ++this.#asked, isStale: false, close })
     while (this.#kept.size > KEPT_MAX) {
       const oldest = [...this.#kept.values()].reduce((a, b) => (a.askedAt < b.askedAt ? a : b))
       oldest.close()
-      this.#kept.delete(oldest.seq)
+      this.#kept.delete(idOf(oldest.known))
     }
   }
+}
+
+/** Two moments between which nothing was recorded are one. */
+function idOf({ seq, count }: Known): string {
+  return `${seq}-${count}`
 }
 
 /** The moments of a server. */

@@ -1,3 +1,4 @@
+import { plural } from '@dystracer/core/text/plural'
 import { mayIn } from '@dystracer/core/people/standing'
 import type { Desk } from '@dystracer/core/desk/wire'
 import { missingSteps } from './first-steps.js'
@@ -8,6 +9,7 @@ import { todayOf, viewerOf } from '#subjects/people/index'
 import { hiddenRepositories, hiddenServices, type ItemRow, toSummary, VISIBLE_ITEM } from '#subjects/records/index'
 import { onDuty } from '#subjects/routing/index'
 import { firstWaiting } from '#subjects/triage/index'
+import { agreementsWaitingFor } from '#subjects/agreements/index'
 import {
   GET_AT_MS_OF_LINK_ASSERTION_BY_KEY,
   GET_STARTED_AT_MS_OF_ITEM_BY_KEY,
@@ -103,6 +105,15 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
       item: null,
     })
   }
+  for (const { agreement, key, left } of me === null ? [] : agreementsWaitingFor(ctx, me))
+    waiting.push({
+      why: 'agree',
+      ref: { kind: 'requirement', id: key },
+      title: agreement.name,
+      detail: `you are asked to agree to ${plural(left, 'requirement')}${agreement.dueOn === null ? '' : `, by ${agreement.dueOn}`}`,
+      atMs: agreement.atMs,
+      item: null,
+    })
   add(
     'build-broke',
     items(`${mine} AND substr(i.stair, 4, 1) = 'x'`, 'INDEXED BY item_broke'),

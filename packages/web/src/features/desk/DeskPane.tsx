@@ -18,6 +18,7 @@ const WHY: Record<Desk['waiting'][number]['why'], string> = {
   decide: 'decide',
   approve: 'approve',
   review: 'review',
+  agree: 'agree',
   'build-broke': 'broke',
   'came-back': 'came back',
   fix: 'fix',

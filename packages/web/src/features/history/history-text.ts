@@ -18,6 +18,7 @@ import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
 import { buildMachinesWords } from '#features/build-machines/build-machines.words'
+import { agreementsWords } from '#features/agreements/agreements.words'
 import { exploringWords } from '#features/exploring/exploring.words'
 import { trendsWords } from '#features/trends/trends.words'
 import { findingsWords } from '#features/findings/findings.words'
@@ -52,6 +53,7 @@ const WORDS: EventWords<EventBodies> = {
   ...casesWords,
   ...buildMachinesWords,
   ...exploringWords,
+  ...agreementsWords,
   ...trendsWords,
   ...findingsWords,
   ...qualityWords,

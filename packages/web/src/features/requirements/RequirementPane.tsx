@@ -1,4 +1,5 @@
 import type { RequirementDetail } from '@dystracer/core/requirements/wire'
+import { AskedHere } from '#features/agreements/index'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
@@ -51,6 +52,7 @@ export function RequirementPane({ id }: { id: string }) {
           Retired: it holds no more. {data.retiredWords}
         </p>
       )}
+      <AskedHere requirement={data.key} />
       <RequirementText key={data.key} data={data} />
       <MadeForOlder data={data} />
       <RequirementAttributes key={`about ${data.key}`} data={data} />

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { Agreements } from '#features/agreements/index'
 import { RequirementDocument } from '#features/document/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
@@ -17,7 +18,7 @@ import { WritingList } from './WritingList'
 import { useBaselinesQuery, useGapsQuery, useRequirementsQuery } from './requirements.api'
 import { apiRoot } from '#shared/lib/past'
 
-const MODES = ['read', 'table', 'gaps', 'writing', 'baselines'] as const
+const MODES = ['read', 'table', 'gaps', 'writing', 'agreed', 'baselines'] as const
 type Mode = (typeof MODES)[number]
 
 /** Requirements, read as the document that they are, as a table, or by what is missing. The way of looking stands in the address. */
@@ -70,6 +71,7 @@ export function RequirementsPane({ id }: { id: string }) {
       {rows.length > 0 && mode === 'read' && <RequirementDocument rows={rows} />}
       {rows.length > 0 && mode === 'table' && <RequirementTable label="Requirements" opens="requirement" />}
       {rows.length > 0 && mode === 'writing' && <WritingList project={project} rows={rows} canAccept={mayBegin} />}
+      {rows.length > 0 && mode === 'agreed' && <Agreements project={project} canAsk={mayBegin} />}
       {rows.length > 0 && mode === 'baselines' && <Baselines project={project} canMake={mayBegin} />}
       {(rows.length > 0 || openGaps > 0) && mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}
     </Pane>

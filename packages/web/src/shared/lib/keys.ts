@@ -107,6 +107,12 @@ export const KEYS = {
     up: { chords: ['Alt+ArrowUp'], shown: 'Alt+↑', does: 'Before the one before it', brief: 'up' },
     down: { chords: ['Alt+ArrowDown'], shown: 'Alt+↓', does: 'Behind the one behind it', brief: 'down' },
   },
+  agreement: {
+    next: { chords: ['ArrowDown', 'j'], shown: '↓ j', does: 'To the next requirement', brief: 'next' },
+    previous: { chords: ['ArrowUp', 'k'], shown: '↑ k', does: 'To the one before' },
+    agree: { chords: ['a'], shown: 'a', does: 'Agree to it, and go on', brief: 'agree' },
+    remark: { chords: ['c'], shown: 'c', does: 'Remark on the marked words', brief: 'remark' },
+  },
   sentence: {
     keep: { chords: ['Ctrl+Enter'], shown: 'Ctrl+↵', does: 'Keep what is written', brief: 'keep' },
     next: { chords: ['Ctrl+Shift+Enter'], shown: 'Ctrl+Shift+↵', does: 'Keep it, and write one behind it' },
@@ -150,6 +156,7 @@ export const KEY_PLACES: Record<KeyPlace, string> = {
   log: 'Log of a build',
   outline: 'Outline',
   document: 'Document of requirements',
+  agreement: 'Agreement to requirements',
   sentence: 'A requirement being written',
   board: 'Board',
   calendar: 'Calendar',

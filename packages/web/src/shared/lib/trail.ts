@@ -74,6 +74,7 @@ const THING_PANES = {
   package: { title: (id) => (id === '' ? 'Packages' : id), minWidthPx: 440 },
   impact: { title: (id) => `if ${id} changes`, minWidthPx: 420 },
   requirement: { title: itself, minWidthPx: USUAL_WIDTH_PX },
+  agreement: { title: 'Agreement', minWidthPx: 520 },
   baseline: { title: 'Baseline', minWidthPx: 480 },
   thread: { title: (id) => `Thread of ${id.replace(/^\w[\w-]*:/, '')}`, minWidthPx: 640 },
 } as const satisfies Record<string, PaneKindOf>

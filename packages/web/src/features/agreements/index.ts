@@ -1,0 +1,3 @@
+export { AgreementPane } from './AgreementPane'
+export { Agreements } from './Agreements'
+export { AskedHere } from './AskedHere'
