@@ -24,7 +24,8 @@ test('a baseline is made of what stands, and agreed to', async () => {
   await form.getByLabel('What it is for').fill('the audit in December')
   await form.getByRole('button', { name: 'Make the baseline' }).click()
   await page.getByRole('button', { name: 'I agree to 4.1' }).click()
-  await page.getByText(/agreed by Ines Okafor/).waitFor()
+  const made = page.getByRole('list', { name: 'Baselines' }).getByRole('listitem').filter({ hasText: 'the audit in December' })
+  await made.getByText(/agreed by Ines Okafor/).waitFor()
   expect(await axeFindings(page)).toEqual([])
 })
 

@@ -9,6 +9,7 @@ import { makeConfig } from '@dystracer/server/platform/config/config'
 import { benchBurst, benchFaults } from './bench-faults.js'
 import { benchBuilds } from './bench-builds.js'
 import { benchCode } from './bench-code.js'
+import { benchPast } from './bench-past.js'
 import { benchHistory } from './bench-history.js'
 import { benchItems, benchTriage } from './bench-items.js'
 import { benchReleases, benchRules } from './bench-rules.js'
@@ -28,6 +29,7 @@ export const benches: Record<string, (options: { commits?: number }) => Promise<
   history: benchHistory,
   builds: benchBuilds,
   code: benchCode,
+  past: benchPast,
   rules: benchRules,
   releases: benchReleases,
   push: () => inBrowser('bench-push'),
