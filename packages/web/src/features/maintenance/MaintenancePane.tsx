@@ -19,7 +19,7 @@ export function MaintenancePane({ id }: { id: string }) {
   const [branch, setBranch] = useState<string | undefined>(undefined)
   const { currentData: data, error, isFetching } = useMaintenanceLineQuery({ release: id, ...(branch !== undefined && { branch }) })
   return (
-    <Pane label={`Maintenance of ${id}`} title={`${id}, mended`}>
+    <Pane label={`Maintenance of ${id}`} title={`${id.replace('@', ' ')}, mended`}>
       {!data && <Pending error={error} isLoading={isFetching} />}
       {!data && branch !== undefined && error && (
         <p className="px-4">
