@@ -27,7 +27,7 @@ import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref
 import { DEMO_RULES } from './demo-rules.js'
 import { REFINEMENTS, REQUIREMENT_FACTS } from './requirement-facts.js'
 import { layDownIncident } from './seed-incident.js'
-import { baselinesAsTimeGoes, layDownAgreement } from './seed-requirements.js'
+import { baselinesAsTimeGoes, layDownAgreement, layDownGlossary } from './seed-requirements.js'
 import { layDownExploring } from './seed-exploring.js'
 import { layDownCases } from './seed-cases.js'
 import { layDownReviews } from './seed-reviews.js'
@@ -97,6 +97,7 @@ export async function seedDemo(
   layDownIncident(ctx, memberOf, clock)
   await layDownExploring(ctx, memberOf, clock)
   layDownAgreement(ctx, memberOf, clock)
+  layDownGlossary(ctx, memberOf, clock)
   setQualityRules(ctx, memberOf('ines'), 'EMB', DEFAULT_QUALITY_RULES)
   setDuty(ctx, memberOf('ines'), 'EMB', { weekOn: mondayOf(ctx.nowMs()), personId: 'rafe' })
 }

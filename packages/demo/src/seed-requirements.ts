@@ -2,6 +2,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '@dystracer/server/platform/context'
 import { agreeTo, askAgreement, remarkOn } from '@dystracer/server/subjects/agreements/agreements.commands'
 import { readAgreement } from '@dystracer/server/subjects/agreements/agreements.views'
+import { setTerm } from '@dystracer/server/subjects/glossary/glossary.commands'
 import { agreeBaseline, listBaselines, makeBaseline } from '@dystracer/server/subjects/requirements/baselines.commands'
 
 const PROJECT = 'EMB'
@@ -33,6 +34,32 @@ export function baselinesAsTimeGoes(ctx: ServiceContext, memberOf: (personId: st
       for (const personId of agreed) if (made) agreeBaseline(ctx, memberOf(personId), PROJECT, made.baselineId)
     }
   }
+}
+
+const WORDS = [
+  { term: 'firing', meaning: 'Heating a kiln by a schedule, from cold to cold again.', instead: ['burn', 'run of the kiln'] },
+  {
+    term: 'segment',
+    meaning: 'A part of a schedule: to a temperature at a rate, or at a temperature for a time.',
+    instead: ['phase', 'ramp'],
+  },
+  {
+    term: 'technician',
+    meaning: 'Somebody of the studio who may clear faults and open a kiln’s cabinet.',
+    instead: ['engineer', 'operator'],
+  },
+  { term: 'limiter', meaning: 'The device that opens the safety contactor by itself, whatever the controller does.', instead: ['cut-out'] },
+]
+
+/** What the team agreed to call things. */
+export function layDownGlossary(
+  ctx: ServiceContext,
+  memberOf: (personId: string) => Who,
+  clock: { at(atMs: number, act: () => void): void; todayMs: number },
+): void {
+  clock.at(clock.todayMs - 120 * DAY_MS, () => {
+    for (const word of WORDS) setTerm(ctx, memberOf('ines'), PROJECT, { ...word, before: null })
+  })
 }
 
 /** Four people are asked to agree to what the next controller has to keep: two have, one remarked, one has not looked yet. */

@@ -19,6 +19,7 @@ import { tiesAppliers } from '#subjects/ties/ties.apply'
 import { casesAppliers } from '#subjects/cases/cases.apply'
 import { dependenciesAppliers } from '#subjects/dependencies/dependencies.apply'
 import { buildMachinesAppliers } from '#subjects/build-machines/build-machines.apply'
+import { glossaryAppliers } from '#subjects/glossary/glossary.apply'
 import { agreementsAppliers } from '#subjects/agreements/agreements.apply'
 import { exploringAppliers } from '#subjects/exploring/exploring.apply'
 import { trendsAppliers } from '#subjects/trends/trends.apply'
@@ -53,6 +54,7 @@ export const appliers: AllAppliers = {
   ...buildMachinesAppliers,
   ...exploringAppliers,
   ...agreementsAppliers,
+  ...glossaryAppliers,
   ...trendsAppliers,
   ...findingsAppliers,
   ...qualityAppliers,

@@ -16,6 +16,7 @@ import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { BuildMachinesEvents } from '#build-machines/events'
+import type { GlossaryEvents } from '#glossary/events'
 import type { AgreementsEvents } from '#agreements/events'
 import type { ExploringEvents } from '#exploring/events'
 import type { TrendsEvents } from '#trends/events'
@@ -53,6 +54,7 @@ export interface EventBodies
     BuildMachinesEvents,
     ExploringEvents,
     AgreementsEvents,
+    GlossaryEvents,
     TrendsEvents,
     FindingsEvents,
     QualityEvents,

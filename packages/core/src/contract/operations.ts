@@ -32,6 +32,7 @@ import { buildFilesOperations, buildFilesPaths } from '#build-files/wire'
 import { buildLogsOperations, buildLogsPaths } from '#build-logs/wire'
 import { buildMachinesOperations, buildMachinesPaths } from '#build-machines/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
+import { glossaryOperations } from '#glossary/wire'
 import { agreementsOperations } from '#agreements/wire'
 import { exploringOperations } from '#exploring/wire'
 import { pastOperations } from '#past/wire'
@@ -92,6 +93,7 @@ export const OPERATIONS = {
   ...dependenciesOperations,
   ...exploringOperations,
   ...agreementsOperations,
+  ...glossaryOperations,
   ...pastOperations,
   ...maintenanceOperations,
   ...trendsOperations,

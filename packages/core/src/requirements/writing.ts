@@ -1,7 +1,18 @@
 import { groupBy } from '#basics/group-by'
 
 /** What may be wrong with how a requirement is written. */
-export const WRITING_CODES = ['vague', 'unbounded', 'no-unit', 'several', 'passive', 'open-list', 'unexplained', 'contradiction'] as const
+export const WRITING_CODES = [
+  'vague',
+  'unbounded',
+  'no-unit',
+  'several',
+  'passive',
+  'open-list',
+  'unexplained',
+  'contradiction',
+  'other-word',
+  'undefined-term',
+] as const
 /** One of them. */
 export type WritingCode = (typeof WRITING_CODES)[number]
 /** A place in a text that a reader could take in two ways, or that no test could decide. */
@@ -11,7 +22,7 @@ export interface WritingFinding {
   words: string
   /** Where they begin in the text. */
   at: number
-  /** Of a contradiction: the other requirement. */
+  /** Of a contradiction the other requirement, of another word the one that is meant. */
   other: string | null
 }
 

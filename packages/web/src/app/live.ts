@@ -18,6 +18,7 @@ import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
 import { buildMachinesLive } from '#features/build-machines/build-machines.live'
+import { glossaryLive } from '#features/glossary/glossary.live'
 import { agreementsLive } from '#features/agreements/agreements.live'
 import { exploringLive } from '#features/exploring/exploring.live'
 import { trendsLive } from '#features/trends/trends.live'
@@ -56,6 +57,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...buildMachinesLive,
   ...exploringLive,
   ...agreementsLive,
+  ...glossaryLive,
   ...trendsLive,
   ...findingsLive,
   ...qualityLive,

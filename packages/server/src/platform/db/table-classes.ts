@@ -78,6 +78,7 @@ export const TABLE_CLASSES = {
     'agreed_gap',
     'baseline',
     'kept_picture',
+    'glossary_term',
     'agreement',
     'agreement_verdict',
     'agreement_remark',

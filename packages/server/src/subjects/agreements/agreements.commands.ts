@@ -1,6 +1,5 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { AskAgreement } from '@dystracer/core/agreements/wire'
-import { mayIn } from '@dystracer/core/people/standing'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'

@@ -36,7 +36,6 @@ export function AgreedSentence({
   const text = useRef<HTMLDivElement>(null)
   const hasAgreed = personId !== null && row.agreedBy.includes(personId)
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: the keys of the agreement belong to its sentences
     <li data-asked={row.key} tabIndex={0} className="border-b border-edge-soft px-4 py-2 focus:bg-mark">
       <div className="flex items-start gap-3">
         <span className="w-[56px] shrink-0 pt-[3px]">

@@ -32,7 +32,7 @@ function Asked({
   const row = data?.rows.find(({ key }) => key === requirement)
   if (!data || !row || row.agreedBy.includes(personId)) return null
   return (
-    <p className="mx-4 mb-2 bg-ochre-soft px-2 py-1.5">
+    <p className="mx-4 mt-3 bg-ochre-soft px-2 py-1.5">
       You are asked to agree to it in <PaneLink to={{ kind: 'agreement', id: `${project}/${agreementId}` }}>{data.name}</PaneLink>
       {row.outdatedBy.includes(personId) && ', anew since its text changed'}.{' '}
       <Button

@@ -35,6 +35,7 @@ export function RequirementDocument({ rows }: { rows: readonly Requirement[] }) 
   const depths = useMemo(() => depthsOf(rows), [rows])
   const shown = trail.next?.kind === 'requirement' ? trail.next.id : null
   // A sentence that was moved or written keeps the keyboard: the page has it at its new place only now.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the rows are what it waits for
   useEffect(() => {
     if (toFocus === null || edited !== null) return
     const sentences = [...(root.current?.querySelectorAll<HTMLElement>('[data-sentence]') ?? [])]

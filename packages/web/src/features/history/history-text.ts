@@ -18,6 +18,7 @@ import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
 import { buildMachinesWords } from '#features/build-machines/build-machines.words'
+import { glossaryWords } from '#features/glossary/glossary.words'
 import { agreementsWords } from '#features/agreements/agreements.words'
 import { exploringWords } from '#features/exploring/exploring.words'
 import { trendsWords } from '#features/trends/trends.words'
@@ -54,6 +55,7 @@ const WORDS: EventWords<EventBodies> = {
   ...buildMachinesWords,
   ...exploringWords,
   ...agreementsWords,
+  ...glossaryWords,
   ...trendsWords,
   ...findingsWords,
   ...qualityWords,

@@ -1,5 +1,6 @@
 import type { RequirementDetail } from '@dystracer/core/requirements/wire'
 import { AskedHere } from '#features/agreements/index'
+import { TermsHere } from '#features/glossary/index'
 import { usePeople } from '#features/people/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
@@ -55,6 +56,7 @@ export function RequirementPane({ id }: { id: string }) {
       <AskedHere requirement={data.key} />
       <RequirementText key={data.key} data={data} />
       <MadeForOlder data={data} />
+      <TermsHere text={`${data.title}\n${data.text}`} />
       <RequirementAttributes key={`about ${data.key}`} data={data} />
       {data.isHeading ? <Below keys={data.children} /> : <Standing data={data} />}
       {!data.isHeading && <RequirementRelations data={data} />}

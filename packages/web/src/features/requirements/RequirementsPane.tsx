@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { Agreements } from '#features/agreements/index'
 import { RequirementDocument } from '#features/document/index'
+import { Glossary } from '#features/glossary/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -18,7 +19,7 @@ import { WritingList } from './WritingList'
 import { useBaselinesQuery, useGapsQuery, useRequirementsQuery } from './requirements.api'
 import { apiRoot } from '#shared/lib/past'
 
-const MODES = ['read', 'table', 'gaps', 'writing', 'agreed', 'baselines'] as const
+const MODES = ['read', 'table', 'gaps', 'writing', 'words', 'agreed', 'baselines'] as const
 type Mode = (typeof MODES)[number]
 
 /** Requirements, read as the document that they are, as a table, or by what is missing. The way of looking stands in the address. */
@@ -71,6 +72,7 @@ export function RequirementsPane({ id }: { id: string }) {
       {rows.length > 0 && mode === 'read' && <RequirementDocument rows={rows} />}
       {rows.length > 0 && mode === 'table' && <RequirementTable label="Requirements" opens="requirement" />}
       {rows.length > 0 && mode === 'writing' && <WritingList project={project} rows={rows} canAccept={mayBegin} />}
+      {mode === 'words' && <Glossary project={project} rows={rows} canWrite={mayBegin} />}
       {rows.length > 0 && mode === 'agreed' && <Agreements project={project} canAsk={mayBegin} />}
       {rows.length > 0 && mode === 'baselines' && <Baselines project={project} canMake={mayBegin} />}
       {(rows.length > 0 || openGaps > 0) && mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}

@@ -1,6 +1,9 @@
+import { acronymsOf, findTermTrouble } from '@dystracer/core/glossary/terms'
+import type { GlossaryTerm } from '@dystracer/core/glossary/wire'
 import type { Requirement } from '@dystracer/core/requirements/wire'
 import { explainedIn, findContradictions, findWriting, type WritingCode, type WritingFinding } from '@dystracer/core/requirements/writing'
 import { useMemo, useState } from 'react'
+import { useTermsQuery } from '#features/glossary/glossary.api'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { tellRefusal } from '#shared/lib/tell-refusal'
@@ -18,6 +21,8 @@ const RULES: Record<WritingCode, (finding: WritingFinding) => string> = {
   passive: () => 'nobody is named who does it',
   'open-list': () => 'what else belongs to it is left open',
   unexplained: () => 'nowhere is it said what it stands for',
+  'other-word': ({ other }) => `the glossary calls it “${other}”`,
+  'undefined-term': () => 'it is marked as a term, and the glossary does not have it',
   contradiction: ({ other }) => `${other} says nearly the same with another number`,
 }
 interface Found extends WritingFinding {
@@ -27,8 +32,9 @@ interface Found extends WritingFinding {
 /** What may be wrong with how requirements are written, by requirement, each with its rule; somebody may let it stand, with a reason. */
 export function WritingList({ project, rows, canAccept }: { project: string; rows: readonly Requirement[]; canAccept: boolean }) {
   const { data } = useAcceptedWritingQuery(project)
+  const { data: glossary } = useTermsQuery(project)
   const { nameOf } = usePeople()
-  const found = useMemo(() => findingsOf(rows), [rows])
+  const found = useMemo(() => findingsOf(rows, glossary?.rows ?? []), [rows, glossary])
   const reasons = new Map(data?.accepted.map((one) => [nameOfFinding(one), one]))
   const open = found.filter((one) => !reasons.has(nameOfFinding(one)))
   const left = found.filter((one) => reasons.has(nameOfFinding(one)))
@@ -71,12 +77,15 @@ export function WritingList({ project, rows, canAccept }: { project: string; row
   )
 }
 
-function findingsOf(rows: readonly Requirement[]): Found[] {
+function findingsOf(rows: readonly Requirement[], glossary: readonly GlossaryTerm[]): Found[] {
   const standing = rows.filter(({ isRetired, isHeading }) => !isRetired && !isHeading)
-  const explained = explainedIn(rows.flatMap(({ title, text }) => [title, text]))
+  const explained = new Set([...explainedIn(rows.flatMap(({ title, text }) => [title, text])), ...acronymsOf(glossary)])
   const contradictions = findContradictions(standing)
   return standing.flatMap(({ key, text }) =>
-    [...findWriting(text, explained), ...(contradictions.get(key) ?? [])].map((finding) => ({ ...finding, key })),
+    [...findWriting(text, explained), ...findTermTrouble(text, glossary), ...(contradictions.get(key) ?? [])].map((finding) => ({
+      ...finding,
+      key,
+    })),
   )
 }
 

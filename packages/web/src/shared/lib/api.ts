@@ -52,12 +52,17 @@ let csrfToken = ''
 const baseQuery: BaseQueryFn<ApiRequest, unknown, ProblemDetails> = async (asked, api, extra) => {
   const answer = await sendOnce(asked, api, extra)
   if (answer.error?.code === 'proof-needed' && (await askForProof())) return sendOnce(asked, api, extra)
-  if (answer.error?.code === 'past-not-open' && (await (opening ??= openPast()))) return sendOnce(asked, api, extra)
+  if (answer.error?.code === 'past-not-open' && (await openOnce())) return sendOnce(asked, api, extra)
   return answer
 }
 
 /** The moment of this page is made ready once for all requests that wait for it. */
 let opening: Promise<boolean> | null = null
+function openOnce(): Promise<boolean> {
+  opening ??= openPast()
+  return opening
+}
+
 const OPEN_AGAIN_MS = 250
 
 /** Has the moment of this page made ready, and tells how far that is; false where the server could not. */
