@@ -35,7 +35,7 @@ export const CORE_FLOORS = [
   'basics text people ladder code traces setup filter',
   'records likeness board looking inbox routing talk hand',
   'dependencies requirements glossary agreements releases maintenance findings reviews items faults builds quality build-logs build-files build-machines files ties cases exploring trends triage incidents projects',
-  'incoming imports threads desk undo past contract',
+  'incoming imports threads desk undo past audits contract',
 ]
 /** Subjects of the server, lowest first. */
 export const SERVER_FLOORS = [
@@ -46,7 +46,7 @@ export const SERVER_FLOORS = [
   'talk hand ladder requirements glossary agreements releases findings reviews merging maintenance',
   'items intake faults dependencies',
   'quality builds build-logs build-files build-machines files ties cases exploring trends triage incidents projects',
-  'sync incoming imports threads desk undo past',
+  'sync incoming imports threads desk undo past audits',
 ]
 /** Inside a subject of the server, by the end of a file's name: routes above commands and views above everything else. */
 const LAYERS = [/\.(?:routes|middleware)\.ts$/, /\.commands\.ts$|\.views\.ts$/, /./]

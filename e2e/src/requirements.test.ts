@@ -155,6 +155,32 @@ test('people are asked to agree: by keys, with a remark on marked words, until a
   expect(await axeFindings(page)).toEqual([])
 })
 
+test('a word is explained, and where a text says another is told; a report is kept and reads as it did then', async () => {
+  await page.goto(`${demo.baseUrl}/requirements~words`)
+  await page.getByRole('button', { name: 'Explain a word…' }).click()
+  const form = page.getByRole('form', { name: 'A new word' })
+  await form.getByLabel(/^The word/).fill('safety contactor')
+  await form.getByLabel(/^What it means/).fill('What takes the power from all elements at once.')
+  await form.getByLabel(/^Said in its place/).fill('main relay, relay')
+  await form.getByRole('button', { name: 'Keep it' }).click()
+  await page.getByText(/1 requirement says it; not “main relay”, “relay”/).waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await page.getByRole('button', { name: 'writing', exact: true }).click()
+  await page.getByText('the glossary calls it “safety contactor”').first().waitFor()
+  await page.goto(`${demo.baseUrl}/requirements~baselines`)
+  const kept = part('Kept reports')
+  await kept.getByLabel('What it is for').fill('for the insurer')
+  await kept.getByRole('button', { name: 'Keep one now' }).click()
+  const line = kept.getByRole('listitem').filter({ hasText: 'for the insurer' })
+  const address = await line.getByRole('link', { name: /^page of/ }).getAttribute('href')
+  expect(await axeFindings(page)).toEqual([])
+  // The second that it belongs to has to be over.
+  await page.waitForFunction((at) => Date.now() > Date.parse(at), address?.split('/')[3] ?? '', { polling: 100 })
+  const report = await page.request.get(`${demo.baseUrl}${address}`)
+  expect(report.status()).toBe(200)
+  expect(await report.text()).toContain('SAF-3')
+})
+
 test('everything is looked back to as it stood, with nothing to change, and back to now', async () => {
   await page.goto(`${demo.baseUrl}/requirements~gaps`)
   await page.getByRole('navigation', { name: 'Places' }).getByRole('button', { name: 'An earlier day…' }).click()

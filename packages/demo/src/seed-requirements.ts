@@ -3,6 +3,7 @@ import type { ServiceContext } from '@dystracer/server/platform/context'
 import { agreeTo, askAgreement, remarkOn } from '@dystracer/server/subjects/agreements/agreements.commands'
 import { readAgreement } from '@dystracer/server/subjects/agreements/agreements.views'
 import { setTerm } from '@dystracer/server/subjects/glossary/glossary.commands'
+import { keepDueReports, scheduleReports } from '@dystracer/server/subjects/audits/audits.commands'
 import { agreeBaseline, listBaselines, makeBaseline } from '@dystracer/server/subjects/requirements/baselines.commands'
 
 const PROJECT = 'EMB'
@@ -20,12 +21,16 @@ const BASELINES = [
   { day: 165, name: 'Controller 4.1', words: 'Handed to the insurer with the release.', by: 'ines', agreed: ['ines', 'rafe', 'teo'] },
 ]
 
-/** Makes the baselines whose day has come; gives what does so as time goes on. */
+/** Makes the baselines whose day has come, and keeps a report for an audit each month; gives what does so as time goes on. */
 export function baselinesAsTimeGoes(ctx: ServiceContext, memberOf: (personId: string) => Who): (atMs: number) => void {
   let beganAtMs: number | null = null
   const due = [...BASELINES]
   return (atMs) => {
-    beganAtMs ??= atMs
+    if (beganAtMs === null) {
+      beganAtMs = atMs
+      scheduleReports(ctx, memberOf('ines'), PROJECT, 'month')
+    }
+    keepDueReports(ctx)
     for (let [next] = due; next && atMs - beganAtMs >= next.day * DAY_MS; [next] = due) {
       const { name, words, by, agreed } = next
       due.shift()

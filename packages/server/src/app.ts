@@ -24,6 +24,7 @@ import { addFilesRoutes } from '#subjects/files/files.routes'
 import { addTiesRoutes } from '#subjects/ties/ties.routes'
 import { addExploringRoutes } from '#subjects/exploring/exploring.routes'
 import { addMaintenanceRoutes } from '#subjects/maintenance/maintenance.routes'
+import { addAuditsRoutes } from '#subjects/audits/audits.routes'
 import { addGlossaryRoutes } from '#subjects/glossary/glossary.routes'
 import { addAgreementsRoutes } from '#subjects/agreements/agreements.routes'
 import { addTrendsRoutes } from '#subjects/trends/trends.routes'
@@ -98,6 +99,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addMaintenanceRoutes(api, intake)
   addAgreementsRoutes(api)
   addGlossaryRoutes(api)
+  addAuditsRoutes(api)
   addTrendsRoutes(api)
   addFindingsRoutes(api)
   addQualityRoutes(api)

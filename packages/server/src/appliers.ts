@@ -19,6 +19,7 @@ import { tiesAppliers } from '#subjects/ties/ties.apply'
 import { casesAppliers } from '#subjects/cases/cases.apply'
 import { dependenciesAppliers } from '#subjects/dependencies/dependencies.apply'
 import { buildMachinesAppliers } from '#subjects/build-machines/build-machines.apply'
+import { auditsAppliers } from '#subjects/audits/audits.apply'
 import { glossaryAppliers } from '#subjects/glossary/glossary.apply'
 import { agreementsAppliers } from '#subjects/agreements/agreements.apply'
 import { exploringAppliers } from '#subjects/exploring/exploring.apply'
@@ -55,6 +56,7 @@ export const appliers: AllAppliers = {
   ...exploringAppliers,
   ...agreementsAppliers,
   ...glossaryAppliers,
+  ...auditsAppliers,
   ...trendsAppliers,
   ...findingsAppliers,
   ...qualityAppliers,

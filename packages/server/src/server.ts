@@ -11,6 +11,7 @@ import { RateLimit } from '#platform/http/rate-limit'
 import type { OwnedContext } from './context.js'
 import { followFaults } from '#subjects/faults/follow-faults'
 import { repairMerges } from '#subjects/faults/merges.commands'
+import { startKeepingReports } from '#subjects/audits/audits.commands'
 import { startMerging } from '#subjects/merging/merge-when-met.commands'
 import { startTellingHosts } from '#subjects/reviews/host-statuses.commands'
 import { startPlacing } from '#subjects/incoming/deliveries.commands'
@@ -48,6 +49,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startMailing(ctx)
   startPlacing(ctx, sync)
   startMerging(ctx, sync)
+  startKeepingReports(ctx)
   startTellingHosts(ctx)
   startSweepingBlobs(ctx)
   startBuildingPushes(ctx)

@@ -16,6 +16,7 @@ import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { BuildMachinesEvents } from '#build-machines/events'
+import type { AuditsEvents } from '#audits/events'
 import type { GlossaryEvents } from '#glossary/events'
 import type { AgreementsEvents } from '#agreements/events'
 import type { ExploringEvents } from '#exploring/events'
@@ -55,6 +56,7 @@ export interface EventBodies
     ExploringEvents,
     AgreementsEvents,
     GlossaryEvents,
+    AuditsEvents,
     TrendsEvents,
     FindingsEvents,
     QualityEvents,

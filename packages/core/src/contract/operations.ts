@@ -32,6 +32,7 @@ import { buildFilesOperations, buildFilesPaths } from '#build-files/wire'
 import { buildLogsOperations, buildLogsPaths } from '#build-logs/wire'
 import { buildMachinesOperations, buildMachinesPaths } from '#build-machines/wire'
 import { buildsOperations, buildsPaths } from '#builds/wire'
+import { auditsOperations } from '#audits/wire'
 import { glossaryOperations } from '#glossary/wire'
 import { agreementsOperations } from '#agreements/wire'
 import { exploringOperations } from '#exploring/wire'
@@ -94,6 +95,7 @@ export const OPERATIONS = {
   ...exploringOperations,
   ...agreementsOperations,
   ...glossaryOperations,
+  ...auditsOperations,
   ...pastOperations,
   ...maintenanceOperations,
   ...trendsOperations,

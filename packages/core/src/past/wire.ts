@@ -39,14 +39,15 @@ export type LateFact = z.infer<typeof zLateFact>
 /** What can be asked of the past. Everything that is read can be asked there, too: below `/api/past/MOMENT/v1` instead of `/api/v1`. */
 export const pastOperations = {
   openPast: operation({
-    method: 'post',
+    method: 'get',
     path: '/past',
     summary: 'Make a moment ready to be looked back to, and say how far that is; asked again until it is',
     may: 'member-of-any',
     about: 'nothing',
     isOfNow: true,
-    body: z.strictObject({ at: zMoment }),
+    query: z.object({ at: zMoment }),
     answer: zPastMoment,
+    problems: ['busy'],
   }),
   listMoments: operation({
     method: 'get',

@@ -187,6 +187,8 @@ describe('problems', () => {
       'disk-full',
       'second-factor-needed',
       'proof-needed',
+      'past-not-open',
+      'past-is-read-only',
       'internal',
     ]
     expect(Object.keys(PROBLEM_CATALOGUE).filter((code) => !provoked.has(code) && !elsewhere.includes(code))).toEqual([])

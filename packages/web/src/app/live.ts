@@ -18,6 +18,7 @@ import { itemsLive } from '#features/items/items.live'
 import { faultsLive } from '#features/faults/faults.live'
 import { buildsLive } from '#features/builds/builds.live'
 import { buildMachinesLive } from '#features/build-machines/build-machines.live'
+import { auditsLive } from '#features/audits/audits.live'
 import { glossaryLive } from '#features/glossary/glossary.live'
 import { agreementsLive } from '#features/agreements/agreements.live'
 import { exploringLive } from '#features/exploring/exploring.live'
@@ -58,6 +59,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...exploringLive,
   ...agreementsLive,
   ...glossaryLive,
+  ...auditsLive,
   ...trendsLive,
   ...findingsLive,
   ...qualityLive,

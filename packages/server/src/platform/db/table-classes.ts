@@ -79,6 +79,8 @@ export const TABLE_CLASSES = {
     'baseline',
     'kept_picture',
     'glossary_term',
+    'audit_schedule',
+    'kept_report',
     'agreement',
     'agreement_verdict',
     'agreement_remark',

@@ -52,6 +52,12 @@ export class Api {
     this.#byAsker = perMinute === 0 ? null : new RateLimit({ burst: perMinute, perMinute })
   }
 
+  /** What a moment is read from: a page asks until that is ready, while a file that is opened waits for it. */
+  #then(atMs: number, declared: Operation): ServiceContext | Promise<ServiceContext> {
+    const pasts = this.#ctx.use(pastsSlot)
+    return declared.media === undefined ? pasts.contextAt(atMs) : pasts.readyAt(atMs)
+  }
+
   handle<const Declared extends Operation>(
     declared: Declared,
     handler: (asked: Asked<Declared>) => Answered<Declared> | Promise<Answered<Declared>>,
@@ -70,7 +76,7 @@ export class Api {
         if (declared.status) koa.status = declared.status
         const pastAtMs = koa.state.pastAtMs as number | undefined
         const answer = await handler({
-          ctx: pastAtMs === undefined || declared.isOfNow ? this.#ctx : this.#ctx.use(pastsSlot).contextAt(pastAtMs),
+          ctx: pastAtMs === undefined || declared.isOfNow ? this.#ctx : await this.#then(pastAtMs, declared),
           who,
           params: params as ParamsOf<Declared>,
           query: (declared.query?.parse({ ...koa.query }) ?? {}) as QueryOut<Declared>,

@@ -28,6 +28,8 @@ interface Making {
   done: number
   total: number
   trouble: unknown
+  /** Ends when it is ready, or has failed. */
+  work: Promise<void>
 }
 /** How far a moment is made ready. */
 export interface Opened {
@@ -47,7 +49,7 @@ export class Pasts {
   readonly #making = new Map<string, Making>()
   /** What was known at a moment does not change any more. */
   readonly #known = new LRUCache<number, Known>({ max: MOMENTS_MAX })
-  #turn: Promise<unknown> = Promise.resolve()
+  #turn: Promise<void> = Promise.resolve()
   #asked = 0
 
   constructor(ctx: ServiceContext) {
@@ -81,10 +83,19 @@ export class Pasts {
     return { seq, atMs, done: making.done, total: making.total, isReady: false }
   }
 
+  /** What services read at a moment, as soon as it is ready: for who cannot ask again, such as a browser that opens a file. */
+  async readyAt(atMs: number): Promise<ServiceContext> {
+    const making = this.open(atMs).isReady ? undefined : this.#making.get(idOf(this.#knownAt(atMs)))
+    await making?.work
+    // Says what went wrong, if anything did.
+    this.open(atMs)
+    return this.contextAt(atMs)
+  }
+
   /** What services read at a moment. Throws `past-not-open` where it is not ready. */
   contextAt(atMs: number): ServiceContext {
     const kept = this.#kept.get(idOf(this.#knownAt(atMs)))
-    if (!kept) throw new Problem('past-not-open', { detail: 'This moment is not ready. Open it first: POST /api/v1/past.' })
+    if (!kept) throw new Problem('past-not-open', { detail: 'This moment is not ready. Open it first: GET /api/v1/past?at=MOMENT.' })
     kept.askedAt = ++this.#asked
     if (kept.isStale) {
       hideAnew(kept.path, this.#mainPath)
@@ -118,7 +129,7 @@ export class Pasts {
   }
 
   #begin(known: Known): Making {
-    const state: Making = { done: 0, total: known.count, trouble: null }
+    const state: Making = { done: 0, total: known.count, trouble: null, work: Promise.resolve() }
     this.#making.set(idOf(known), state)
     // One after the other: each may go on from the one before.
     this.#turn = this.#turn
@@ -126,6 +137,7 @@ export class Pasts {
       .catch((error: unknown) => {
         state.trouble = error
       })
+    state.work = this.#turn
     return state
   }
 

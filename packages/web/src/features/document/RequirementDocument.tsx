@@ -51,19 +51,20 @@ export function RequirementDocument({ rows }: { rows: readonly Requirement[] }) 
     const [first] = moves
     if (first === undefined || movedFrom.current === rows) return
     movedFrom.current = null
+    setMoves((now) => now.slice(1))
     const to = placeAfterMove(rows, first.key, first.way)
-    const rest = moves.slice(1)
     if (to === null) {
       toast(NOWHERE[first.way])
-      setMoves(rest)
       return
     }
     movedFrom.current = rows
     void place({ key: first.key, ...to }).then((result) => {
       tellRefusal(result)
       setToFocus(first.key)
-      if (result.error) movedFrom.current = null
-      setMoves(result.error ? [] : rest)
+      if (!result.error) return
+      // Nothing moved: what waits is reckoned from the same rows.
+      movedFrom.current = null
+      setMoves((now) => [...now])
     })
   }, [moves, rows, place])
   const done = (key: string, goesOn = false) => {
@@ -79,7 +80,7 @@ export function RequirementDocument({ rows }: { rows: readonly Requirement[] }) 
       event.preventDefault()
       event.stopPropagation()
       if (action === 'edit' || action === 'next') setEdited({ key, isNew: action === 'next' })
-      else setMoves([...moves, { key, way: MOVES[action] }])
+      else setMoves((now) => [...now, { key, way: MOVES[action] }])
       return
     }
     if (event.altKey || (event.key !== 'ArrowDown' && event.key !== 'ArrowUp')) return

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import type { Requirement } from '@dystracer/core/requirements/wire'
 import { fireEvent, waitFor } from '@testing-library/react'
+import { usePeople } from '#features/people/index'
 import { aMe } from '#shared/test/a-me'
 import { aRequirement } from '#shared/test/a-requirement'
 import { show, type Answers } from '#shared/test/shown'
@@ -28,24 +29,30 @@ const ROWS = [
   row('SAF-4', 'The door shines.'),
 ]
 const detail = aRequirement({ key: 'SAF-9' })
+/** Stands there once it is known who looks: before that nobody may write. */
+function Ready() {
+  return usePeople().me ? <p>ready</p> : null
+}
 function shown(answers: Answers = {}, rows = ROWS) {
-  const page = show(<RequirementDocument rows={rows} />, {
-    at: '/requirements',
-    answers: { readMe: () => aMe(), listRequirements: () => ({ rows }), ...answers },
-  })
+  const page = show(
+    <>
+      <RequirementDocument rows={rows} />
+      <Ready />
+    </>,
+    { at: '/requirements', answers: { readMe: () => aMe(), listRequirements: () => ({ rows }), ...answers } },
+  )
   const sentence = (key: string) => {
     const found = page.container.querySelector<HTMLElement>(`[data-sentence="${key}"]`)
     if (!found) throw new Error(`no sentence ${key}`)
     return found
   }
-  /** Presses a key on a sentence, as soon as it is known who may write. */
-  const press = async (key: string, pressed: Parameters<typeof fireEvent.keyDown>[1] & object, until: () => unknown) =>
-    waitFor(() => {
-      const at = sentence(key)
-      at.focus()
-      fireEvent.keyDown(at, pressed)
-      return until()
-    })
+  /** Presses a key on a sentence, as soon as it is known who may write, and waits for what comes of it. */
+  const press = async (key: string, pressed: Parameters<typeof fireEvent.keyDown>[1] & object, until: () => unknown) => {
+    await page.findByText('ready')
+    sentence(key).focus()
+    fireEvent.keyDown(sentence(key), pressed)
+    await waitFor(until)
+  }
   return { ...page, sentence, press }
 }
 
@@ -134,6 +141,7 @@ describe('the keys of the document', () => {
 
   test('are of no use to a reader, who walks by the arrows alone', async () => {
     const page = shown({ readMe: () => aMe({ person: { personId: 'wren', name: 'Wren Abara', initials: 'WA', role: 'reader' } }) })
+    await page.findByText('ready')
     page.sentence('SAF-2').focus()
     fireEvent.keyDown(page.sentence('SAF-2'), { key: 'e' })
     fireEvent.keyDown(page.sentence('SAF-2'), { key: 'ArrowDown' })

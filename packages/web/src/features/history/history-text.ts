@@ -18,6 +18,7 @@ import { itemsWords } from '#features/items/items.words'
 import { faultsWords } from '#features/faults/faults.words'
 import { buildsWords } from '#features/builds/builds.words'
 import { buildMachinesWords } from '#features/build-machines/build-machines.words'
+import { auditsWords } from '#features/audits/audits.words'
 import { glossaryWords } from '#features/glossary/glossary.words'
 import { agreementsWords } from '#features/agreements/agreements.words'
 import { exploringWords } from '#features/exploring/exploring.words'
@@ -56,6 +57,7 @@ const WORDS: EventWords<EventBodies> = {
   ...exploringWords,
   ...agreementsWords,
   ...glossaryWords,
+  ...auditsWords,
   ...trendsWords,
   ...findingsWords,
   ...qualityWords,

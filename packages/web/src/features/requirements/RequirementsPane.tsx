@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { Agreements } from '#features/agreements/index'
+import { KeptReports } from '#features/audits/index'
 import { RequirementDocument } from '#features/document/index'
 import { Glossary } from '#features/glossary/index'
 import { usePeople } from '#features/people/index'
@@ -74,7 +75,12 @@ export function RequirementsPane({ id }: { id: string }) {
       {rows.length > 0 && mode === 'writing' && <WritingList project={project} rows={rows} canAccept={mayBegin} />}
       {mode === 'words' && <Glossary project={project} rows={rows} canWrite={mayBegin} />}
       {rows.length > 0 && mode === 'agreed' && <Agreements project={project} canAsk={mayBegin} />}
-      {rows.length > 0 && mode === 'baselines' && <Baselines project={project} canMake={mayBegin} />}
+      {rows.length > 0 && mode === 'baselines' && (
+        <>
+          <Baselines project={project} canMake={mayBegin} />
+          <KeptReports project={project} canKeep={mayBegin} />
+        </>
+      )}
       {(rows.length > 0 || openGaps > 0) && mode === 'gaps' && gaps && <GapList project={project} gaps={gaps} canAgree={mayBegin} />}
     </Pane>
   )

@@ -1,0 +1,2 @@
+// What other subjects may use of threads.
+export { readAudit } from './audit.views.js'

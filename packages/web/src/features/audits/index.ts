@@ -1,0 +1,1 @@
+export { KeptReports } from './KeptReports'
