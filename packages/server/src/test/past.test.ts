@@ -127,6 +127,19 @@ describe('looking back', () => {
     await ines('/items/EMB-1', { method: 'PATCH', body: { isConfidential: false } })
   })
 
+  test('shows what was moved elsewhere since to nobody who only reads where it was', async () => {
+    const made = (await ines('/items', { method: 'POST', body: { title: 'Keys of the safe' } })).body.key
+    app.clock.nowMs += 3600_000
+    const atMs = app.clock.nowMs - 60_000
+    await ready(atMs)
+    const reader = await app.as('wren')
+    const titles = async () => (await then(atMs, '/items', reader)).body.rows.map((item: { title: string }) => item.title)
+    expect(await titles()).toContain('Keys of the safe')
+    expect((await ines('/projects', { method: 'POST', body: { prefix: 'SEC', name: 'Locks' } })).status).toBe(201)
+    expect((await ines(`/items/${made}/move`, { method: 'POST', body: { project: 'SEC' } })).status).toBe(200)
+    expect(await titles()).not.toContain('Keys of the safe')
+  })
+
   test('changes nothing, and says what to do where a moment is not ready, not past, or before everything', async () => {
     const changing = await whole(`/api/past/${instant(endOf(0))}/v1/items/EMB-1`, { method: 'PATCH', body: { title: 'Otherwise' } })
     expect(changing).toMatchObject({ status: 409, body: { code: 'past-is-read-only' } })

@@ -103,13 +103,16 @@ function takeCommits(past: Db): void {
 
 /**
  * What is confidential now was perhaps not so then: it is shown to those alone who may see it now. Whoever owned it then and may not see it
- * any more is taken out. The database has the present one attached as `now`.
+ * any more is taken out. An item that was moved elsewhere since, under another key, may be closed to those who read it where it was: it is
+ * treated as confidential there. The database has the present one attached as `now`.
  */
 function hideWhatIsHidden(past: Db): void {
   past.exec(
     `UPDATE item SET is_confidential = 1, named_ids = n.named_ids, co_owner_ids = n.co_owner_ids,
         owner_id = CASE WHEN item.owner_id = n.owner_id THEN item.owner_id END
-      FROM (SELECT key, named_ids, co_owner_ids, owner_id FROM now.item WHERE is_confidential = 1) n WHERE item.key = n.key`,
+      FROM (SELECT key, named_ids, co_owner_ids, owner_id FROM now.item WHERE is_confidential = 1
+        UNION ALL SELECT a.alias, i.named_ids, i.co_owner_ids, i.owner_id FROM now.key_alias a JOIN now.item i ON i.key = a.key) n
+      WHERE item.key = n.key`,
   )
 }
 

@@ -10,6 +10,8 @@ import type { Known, PastMethods } from './past.protocol.js'
 
 /** So many moments are kept ready; the one that was asked for longest ago makes room. */
 const KEPT_MAX = 4
+/** So long what was let go can still be read by who was at it. */
+const LETS_GO_MS = 60_000
 /** So many moments are remembered by what was known then. */
 const MOMENTS_MAX = 1000
 /** A replay of a long journal takes its time. */
@@ -63,7 +65,7 @@ export class Pasts {
       data: {},
     })
     ctx.journal.onCommit((entries) => {
-      if (!entries.some(({ kind }) => kind === 'item-changed')) return
+      if (!entries.some(({ kind }) => kind === 'item-changed' || kind === 'item-moved')) return
       for (const kept of this.#kept.values()) kept.isStale = true
     })
   }
@@ -194,13 +196,14 @@ export class Pasts {
     const close = () => {
       db.close()
       ctx.volume.close()
-      rmSync(path, { force: true })
     }
     this.#kept.set(idOf(known), { known, path, ctx, askedAt: ++this.#asked, isStale: false, close })
     while (this.#kept.size > KEPT_MAX) {
       const oldest = [...this.#kept.values()].reduce((a, b) => (a.askedAt < b.askedAt ? a : b))
-      oldest.close()
       this.#kept.delete(idOf(oldest.known))
+      rmSync(oldest.path, { force: true })
+      // Whoever reads from it just now finishes first; the file is gone for everybody else.
+      setTimeout(oldest.close, LETS_GO_MS).unref()
     }
   }
 }
