@@ -7,6 +7,8 @@ import { listEntriesAfter } from '#platform/journal/journal.queries'
 import type { Known, PastMethods } from './past.protocol.js'
 
 const BATCH = 1000
+/** Which commits were there is cut off below; the search finds the texts of then. */
+const OWN_CACHES: ReadonlySet<string> = new Set(['git_commit', 'item_search_row', 'item_search', 'comment_search_row', 'comment_search'])
 /** Of people is shown what is known now: who may look, and how they are called, is no matter of the past. */
 const OF_NOW = [
   'person',
@@ -16,15 +18,8 @@ const OF_NOW = [
   'mail_refusal',
   ...TABLE_CLASSES.secret,
   ...TABLE_CLASSES.source.filter((table) => table !== 'journal'),
-  // What git holds is the same at any time; which commits were there is cut off below.
-  'commit_path',
-  'lock_file',
-  'lock_package',
-  'release_lock',
-  'release_locks_read',
-  'repository_state',
-  'told_status',
-  'mail_try',
+  // What git holds is the same at any time.
+  ...TABLE_CLASSES.cache.filter((table) => !OWN_CACHES.has(table)),
 ] as const
 
 /**

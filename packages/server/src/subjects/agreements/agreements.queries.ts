@@ -18,7 +18,11 @@ export const LIST_REMARK = `SELECT remark_id AS remarkId, key, quote, text, revi
 // Of settleRemark; by the primary key; one row.
 export const GET_REMARK = 'SELECT key, by FROM agreement_remark WHERE remark_id = @remarkId AND agreement_id = @agreementId'
 
-// Of standing; by the primary key: the requirements of one agreement.
+// Of toAgreement; by the primary key: the requirements of one agreement.
+export const LIST_REVISION_OF_KEYS = `SELECT r.key, r.revision FROM json_each(@keys) k
+  JOIN requirement r ON r.key = k.value WHERE r.retired_at_ms IS NULL`
+
+// Of textsOf; by the primary key: the requirements of one agreement.
 export const LIST_TEXT_OF_KEYS = `SELECT r.key, r.title, r.text, r.is_heading AS isHeading, r.revision FROM json_each(@keys) k
   JOIN requirement r ON r.key = k.value WHERE r.retired_at_ms IS NULL`
 

@@ -11,6 +11,7 @@ import {
   LIST_AGREEMENT,
   LIST_OPEN_AGREEMENT,
   LIST_REMARK,
+  LIST_REVISION_OF_KEYS,
   LIST_TEXT_OF_KEYS,
   LIST_VERDICT,
 } from './agreements.queries.js'
@@ -58,7 +59,8 @@ export function listAgreements(ctx: ServiceContext, project: string): Agreement[
 /** One of them with each requirement. Throws `not-found`. */
 export function readAgreement(ctx: ServiceContext, who: Who, project: string, agreementId: string): AgreementDetail {
   const row = requireAgreement(ctx, project, agreementId)
-  const { agreement, standing, texts, verdicts, remarks } = toAgreement(ctx, row)
+  const { agreement, standing, verdicts, remarks } = toAgreement(ctx, row)
+  const texts = textsOf(ctx, row.keys)
   const byKey = groupBy(remarks, ({ key }) => key)
   const mine = new Map(verdicts.filter(({ personId }) => personId === who.personId).map((one) => [one.key, one.revision]))
   return {
@@ -111,11 +113,14 @@ export function textsOf(ctx: ServiceContext, keys: string): Map<string, Text> {
 
 function toAgreement(ctx: ServiceContext, row: AgreementRow) {
   const agreementId = row.agreement_id
-  const texts = textsOf(ctx, row.keys)
+  const revisions = new Map(
+    sql(ctx.db, LIST_REVISION_OF_KEYS)
+      .all<{ key: string; revision: number }>({ keys: row.keys })
+      .map(({ key, revision }) => [key, revision]),
+  )
   const verdicts = sql(ctx.db, LIST_VERDICT).all<Agreed>({ agreementId })
   const remarks = sql(ctx.db, LIST_REMARK).all<RemarkRow>({ agreementId })
   const people = JSON.parse(row.people) as string[]
-  const revisions = new Map([...texts].map(([key, text]) => [key, text.revision]))
   const standing = standingOf({ keys: JSON.parse(row.keys) as string[], people, revisions }, verdicts)
   const agreement: Agreement = {
     project: row.project,
@@ -132,7 +137,7 @@ function toAgreement(ctx: ServiceContext, row: AgreementRow) {
     openRemarks: remarks.filter(({ settledBy }) => settledBy === null).length,
     ended: row.ended_at_ms === null ? null : { words: row.ended_words ?? '', by: row.ended_by ?? '', atMs: row.ended_at_ms },
   }
-  return { agreement, standing, texts, verdicts, remarks }
+  return { agreement, standing, verdicts, remarks }
 }
 
 function olderText(ctx: ServiceContext, key: string, revision: number): string {

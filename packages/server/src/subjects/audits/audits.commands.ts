@@ -1,5 +1,6 @@
 import { isReportDue } from '@dystracer/core/audits/due'
 import type { AuditFigures, AuditRhythm, KeptReport } from '@dystracer/core/audits/wire'
+import { momentOf } from '@dystracer/core/past/moment'
 import { STRANGER, type Who } from '@dystracer/core/people/who'
 import { PROOF_STATES } from '@dystracer/core/threads/audit-report'
 import type { ServiceContext } from '#platform/context'
@@ -38,7 +39,7 @@ export function scheduleReports(ctx: ServiceContext, who: Who, project: string, 
 export function keepReport(ctx: ServiceContext, actor: string, project: string, words: string): void {
   requireProject(ctx.db, project)
   // What was written up to now belongs to the second that ends next.
-  const at = new Date(Math.ceil(ctx.nowMs() / SECOND_MS) * SECOND_MS).toISOString().replace('.000Z', 'Z')
+  const at = momentOf(Math.ceil(ctx.nowMs() / SECOND_MS) * SECOND_MS)
   const figures = figuresOf(ctx, project)
   ctx.journal.write((writer) => {
     writer.append({ kind: 'audit-report-kept', actor, subjects: [`project:${project}`], body: { project, at, words, figures } })

@@ -61,10 +61,13 @@ export async function planPicks({ dir, onto, chosen, missing }: PickTrial): Prom
     known.set(key, asked)
     return asked
   }
+  const changes = new Map<string, Promise<Change | null>>()
   /** What a change needs, given what became of it, of all that the line lacks. */
   const needsOf = async ({ sha, state }: PickStep): Promise<PickNeed[]> => {
     if (state === 'nothing') return []
-    const change = await changeOf(dir, onto, sha)
+    const asked = changes.get(sha) ?? changeOf(dir, onto, sha)
+    changes.set(sha, asked)
+    const change = await asked
     if (change === null) return []
     const names = await once(`name ${sha}`, () => namesNeeded(dir, onto, change))
     const lines = state === 'conflict' ? await once(`lines ${sha}`, () => linesNeeded(dir, change)) : []

@@ -1,4 +1,4 @@
-import { requireRow } from './requirements.views.js'
+import { type RequirementRow, requireRow } from './requirements.views.js'
 import { Problem } from '@dystracer/core/basics/problem'
 import { minorChange } from '@dystracer/core/requirements/minor-change'
 import { titleFrom } from '@dystracer/core/requirements/document-moves'
@@ -82,21 +82,7 @@ export function splitRequirement(
   const { key: newKey, position } = nextRequirement(ctx, key.slice(0, key.indexOf('-')))
   const project = projectOfRequirement(ctx, key)
   ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'requirement-written',
-      actor: who.actor,
-      subjects: [`requirement:${key}`],
-      body: {
-        key,
-        title: row.title,
-        text: input.text,
-        parent: row.parent,
-        isHeading: row.is_heading === 1,
-        revision: row.revision + 1,
-        position: row.position,
-        because: `split: the rest became ${newKey}`,
-      },
-    })
+    writeRevision(writer, who, row, { title: row.title, text: input.text, because: `split: the rest became ${newKey}` })
     writer.append({
       kind: 'requirement-written',
       actor: who.actor,
@@ -139,21 +125,7 @@ export function joinRequirement(
   const there = siblings(ctx, { parent: input.to, project })
   const text = [other.text || other.title, row.text || row.title].join('\n')
   ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'requirement-written',
-      actor: who.actor,
-      subjects: [`requirement:${input.to}`],
-      body: {
-        key: input.to,
-        title: other.title,
-        text,
-        parent: other.parent,
-        isHeading: false,
-        revision: other.revision + 1,
-        position: other.position,
-        because: `${key} was joined to it`,
-      },
-    })
+    writeRevision(writer, who, other, { title: other.title, text, because: `${key} was joined to it` })
     for (const [at, child] of below.entries())
       writer.append({
         kind: 'requirement-placed',
@@ -170,8 +142,24 @@ export function joinRequirement(
   })
 }
 
+/** Writes the next revision of a requirement inside a write; it stays where it stands. */
+function writeRevision(
+  writer: JournalWriter,
+  who: Who,
+  row: RequirementRow,
+  written: { title: string; text: string; because?: string; isMinor?: boolean },
+): void {
+  const { key, parent, position } = row
+  writer.append({
+    kind: 'requirement-written',
+    actor: who.actor,
+    subjects: [`requirement:${key}`],
+    body: { key, parent, isHeading: row.is_heading === 1, revision: row.revision + 1, position, ...written },
+  })
+}
+
 /** A requirement that holds, at the revision that somebody saw. Throws `not-found`, `conflict`, `changed-meanwhile`. */
-function requireAt(ctx: ServiceContext, key: string, revision: number): ReturnType<typeof requireRow> {
+function requireAt(ctx: ServiceContext, key: string, revision: number): RequirementRow {
   const row = requireRow(ctx, key)
   if (row.retired_at_ms !== null) throw new Problem('conflict', { detail: `${key} is retired.` })
   if (row.revision !== revision) throw new Problem('changed-meanwhile', { detail: `${key} is at revision ${row.revision} by now.` })
@@ -215,21 +203,11 @@ export function writeRequirement(
       })
   }
   ctx.journal.write((writer) => {
-    writer.append({
-      kind: 'requirement-written',
-      actor: who.actor,
-      subjects: [`requirement:${key}`],
-      body: {
-        key,
-        title: input.title,
-        text: input.text,
-        parent: row.parent,
-        isHeading: row.is_heading === 1,
-        revision: row.revision + 1,
-        position: row.position,
-        ...(because !== '' && { because }),
-        ...(isMinor && { isMinor }),
-      },
+    writeRevision(writer, who, row, {
+      title: input.title,
+      text: input.text,
+      ...(because !== '' && { because }),
+      ...(isMinor && { isMinor }),
     })
   })
 }

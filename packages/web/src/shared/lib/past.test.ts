@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
-import { addressAt, apiRoot, momentOf, pageRoot, pastAt, withoutPast } from './past.js'
+import { momentOf } from '@dystracer/core/past/moment'
+import { addressAt, apiRoot, pageRoot, pastAt, withoutPast } from './past.js'
 
 describe('the moment of a page', () => {
   test('is now where the address names none', () => {

@@ -1,3 +1,5 @@
+import { momentOf } from '@dystracer/core/past/moment'
+
 /**
  * Which moment a page looks back to: `/past/2026-10-03T12:00:00Z/items` is the list of items as it stood then. A page is about one moment
  * for as long as it lives; going to another one, or back to now, loads a new page, so that nothing of two moments is ever mixed.
@@ -24,11 +26,6 @@ export function withoutPast(pathname: string): string {
 /** The address of a path of this page as of a moment; null for now. */
 export function addressAt(atMs: number | null, pathname = withoutPast(window.location.pathname)): string {
   return atMs === null ? pathname || '/' : `/past/${momentOf(atMs)}${pathname}`
-}
-
-/** A moment as it stands in addresses, to the second. */
-export function momentOf(atMs: number): string {
-  return new Date(Math.floor(atMs / 1000) * 1000).toISOString().replace('.000Z', 'Z')
 }
 
 /** How far the moment of this page is made ready: entries of the journal that were read, and how many there are. */
