@@ -21,7 +21,7 @@ import { parseReferences } from '../packages/core/dist/text/references.js'
 import { parseTrailers } from '../packages/core/dist/text/trailers.js'
 import { parseSourceMap } from '../packages/server/dist/subjects/git/source-maps.js'
 import { readRows, takeFile } from '../packages/server/dist/subjects/imports/read-rows.js'
-import { readOtlp } from '../packages/server/dist/subjects/occurrences/otlp/read-otlp.js'
+import { readOtlp } from '../packages/server/dist/subjects/telemetry/read-otlp.js'
 import { readRequirementFile } from '../packages/server/dist/subjects/requirements/read-file.js'
 import { makeRandom } from './random.mjs'
 

@@ -42,7 +42,7 @@ export const SERVER_FLOORS = [
   'audit people',
   'setup',
   'records',
-  'git code likeness looking occurrences inbox routing',
+  'git code likeness looking telemetry occurrences inbox routing',
   'talk hand ladder requirements glossary agreements releases findings reviews merging maintenance',
   'items intake faults dependencies',
   'quality builds build-logs build-files build-machines files ties cases exploring trends triage incidents projects',

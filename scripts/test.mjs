@@ -84,7 +84,7 @@ async function jest(name, label, config) {
 /** What tests drive that is no package of npm: Debian's browser, and its ssh server for repositories by ssh. */
 async function installPrograms() {
   const missing = [
-    ['/usr/bin/chromium', 'chromium'],
+    ['/usr/bin/chromium-headless-shell', 'chromium-headless-shell'],
     ['/usr/sbin/sshd', 'openssh-server'],
     ['/usr/bin/ssh-keygen', 'openssh-client'],
   ].filter(([path]) => !existsSync(path))

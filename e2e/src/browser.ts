@@ -11,8 +11,9 @@ const FLAGS = [
   '--disable-sync',
 ]
 
+/** Debian's Chromium without the parts of it that draw windows: a fifth less work for the same pages. */
 export function startBrowser(): Promise<Browser> {
-  return chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS })
+  return chromium.launch({ executablePath: '/usr/bin/chromium-headless-shell', args: FLAGS })
 }
 
 /** A fresh page at 1280x800; what the page complains of is gathered in `complaints`. */

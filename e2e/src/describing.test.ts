@@ -360,6 +360,9 @@ describe('several at once, setting up, and what I was told', () => {
     await page.keyboard.press('Shift+ArrowDown')
     await page.getByRole('combobox', { name: 'Set their component' }).selectOption('Billing')
     await page.getByText('2 items changed').waitFor()
+    // What was said of the first taking back must be gone before the second can be told from it; it stays while the mouse is over it.
+    await page.mouse.move(640, 790)
+    await page.getByText('2 items as before').waitFor({ state: 'detached' })
     await list.focus()
     await page.keyboard.press('z')
     await page.getByText('2 items as before').waitFor()

@@ -47,6 +47,7 @@ interface Step {
   branch: string
   pr: PullRequestBody
   body: object
+  around?: { logs: object; traces: object }
   service: string
   release: string
   environment: string
@@ -160,12 +161,14 @@ async function applyStep(ctx: ServiceContext, step: Step, commits: Map<string, R
       return
     }
     case 'occurrences':
-      return void (await intakeWorker(ctx).call('take', {
-        signal: 'logs',
-        encoding: 'json',
-        body: new TextEncoder().encode(JSON.stringify(step.body)),
-        receivedAtMs: atMs,
-      }))
+      for (const [signal, body] of [['logs', step.body] as const, ...Object.entries(step.around ?? {})])
+        await intakeWorker(ctx).call('take', {
+          signal: signal === 'traces' ? 'traces' : 'logs',
+          encoding: 'json',
+          body: new TextEncoder().encode(JSON.stringify(body)),
+          receivedAtMs: atMs,
+        })
+      return
     default:
       throw new Error(`unknown step ${step.do}`)
   }

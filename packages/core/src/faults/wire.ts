@@ -102,6 +102,27 @@ export const zOccurrence = z.object({
   stacktrace: z.string(),
 })
 export type Occurrence = z.infer<typeof zOccurrence>
+/** What happened around an occurrence. Empty where its sender named no trace, or sent nothing of it. */
+export const zTrail = z.object({
+  steps: z.array(
+    z.object({
+      mark: z.string(),
+      kind: z.enum(['span', 'log', 'error']),
+      service: z.string(),
+      parent: z.string().nullable(),
+      atMs: zAtMs,
+      endMs: zAtMs.nullable(),
+      severityNumber: z.number().int(),
+      name: z.string(),
+      detail: z.string(),
+      depth: z.number().int(),
+      stand: z.enum(['before', 'during', 'after']),
+    }),
+  ),
+  /** Steps of services that belong to another project. */
+  elsewhere: z.number().int(),
+})
+export type Trail = z.infer<typeof zTrail>
 /** One occurrence whole: trace as sent and as read, attributes, release. */
 export const zOccurrenceDetail = zOccurrence.extend({
   fault: z.string(),
@@ -278,6 +299,14 @@ export const faultsOperations = {
     may: 'project.read',
     about: 'fault',
     answer: zOccurrenceDetail,
+  }),
+  readTrail: operation({
+    method: 'get',
+    path: '/faults/:fault/occurrences/:occurrence/trail',
+    summary: 'What happened around an occurrence: the spans and log records of its trace, in one line of time',
+    may: 'project.read',
+    about: 'fault',
+    answer: zTrail,
   }),
   listAlikeFaults: operation({
     method: 'get',

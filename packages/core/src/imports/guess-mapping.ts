@@ -1,5 +1,5 @@
 import type { OwnField } from '#setup/own-field'
-import { IMPORT_FIELDS, type ImportField, type ImportMapping } from './import-plan.js'
+import { IMPORT_FIELDS, type ImportField, type ImportMapping } from './import-fields.js'
 
 /** Names that columns of such files bear, by field; compared in small letters without blanks and marks. */
 const NAMES: Record<ImportField, readonly string[]> = {

@@ -1,5 +1,5 @@
 import { operation } from '#people/operation'
-import { VALUE_FIELDS, zImportMapping, zImportValues, zRenewedField } from './import-plan.js'
+import { VALUE_FIELDS, zImportMapping, zImportValues, zRenewedField } from './import-fields.js'
 import { z } from 'zod'
 
 /** The states of an import, in their order; the last three end it. */

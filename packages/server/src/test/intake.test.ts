@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
-import { otlpMessages } from '#subjects/occurrences/otlp/otlp-schema'
+import { otlpMessages } from '#subjects/telemetry/otlp-schema'
 import { sql } from '#platform/db/statements'
 import { exceptionRequest, startApp, until, type App } from './app-harness.js'
 

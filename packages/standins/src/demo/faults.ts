@@ -55,6 +55,82 @@ const FAULTS: [
 export interface OccurrenceBatch {
   atMs: number
   body: object
+  /** What the program told of its work around the error; of most it told nothing. */
+  around?: { logs: object; traces: object }
+}
+
+/** What was under way when a fault happened, from outside in (name, attributes, when it began before), and what was said before. */
+const AROUND: Record<
+  string,
+  { spans: [name: string, attributes: [string, string][], beganMs: number][]; said: [number, number, string][] }
+> = {
+  isStuckClosed: {
+    spans: [
+      ['control kiln', [], 640],
+      [
+        'read current sensor',
+        [
+          ['rpc.method', 'readRegister'],
+          ['rpc.service', 'relay-board'],
+        ],
+        35,
+      ],
+    ],
+    said: [
+      [620, 9, 'kiln {n}: soak at 1240 °C, 42 min to go'],
+      [410, 13, 'kiln {n}: current sensor answered the second time only'],
+    ],
+  },
+  segmentMinutes: {
+    spans: [
+      [
+        'plan firing',
+        [
+          ['http.request.method', 'POST'],
+          ['http.route', '/firings'],
+          ['http.response.status_code', '500'],
+        ],
+        180,
+      ],
+      [
+        'load schedule',
+        [
+          ['db.system.name', 'sqlite'],
+          ['db.operation.name', 'SELECT'],
+          ['db.collection.name', 'segment'],
+        ],
+        140,
+      ],
+      ['add up minutes', [], 12],
+    ],
+    said: [
+      [150, 9, 'firing {n}: schedule of 5 segments'],
+      [20, 13, 'firing {n}: segment 3 has no ramp, the one before is taken'],
+    ],
+  },
+  hazardsOf: {
+    spans: [
+      [
+        'show recipe',
+        [
+          ['http.request.method', 'GET'],
+          ['http.route', '/recipes/{id}'],
+          ['http.response.status_code', '500'],
+        ],
+        95,
+      ],
+      [
+        'look up material',
+        [
+          ['db.system.name', 'sqlite'],
+          ['db.operation.name', 'SELECT'],
+          ['db.collection.name', 'material'],
+        ],
+        60,
+      ],
+    ],
+    said: [[30, 13, 'material {n} is not in the catalogue any more']],
+  },
 }
 
 /**
@@ -68,9 +144,13 @@ export function makeOccurrences(history: DemoHistory, todayMs: number): Occurren
     const endMs = todayMs - (2 + index * 9) * 3600_000
     return Array.from({ length: times }, (_, turn) => {
       const atMs = Math.round(endMs - (times - 1 - turn) * ((spreadHours * 3600_000) / times)) + index * 1013
+      const traceId = AROUND[functionName] ? `${(index + 1).toString(16).padStart(4, '0')}${String(turn).padStart(4, '0')}`.repeat(4) : ''
+      const from = { service: repository, release: place.release, environment, turn }
       return {
         atMs,
+        ...(traceId && { around: aroundBody({ ...from, traceId, atMs, functionName }) }),
         body: otlpBody({
+          traceId,
           service: repository,
           release: place.release,
           environment,
@@ -117,7 +197,77 @@ function placeOf(history: DemoHistory, repository: string, functionName: string)
   return null
 }
 
+interface Sender {
+  service: string
+  release: string
+  environment: string
+  turn: number
+}
+
+const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
+const resourceOf = ({ service, release, environment, turn }: Sender) => ({
+  attributes: [
+    text('service.name', service),
+    text('service.version', release),
+    text('deployment.environment.name', environment),
+    text('host.name', `studio-${1 + (turn % 3)}`),
+  ],
+})
+const nanos = (atMs: number) => `${atMs}000000`
+const spanIdOf = (traceId: string, depth: number) => `${traceId.slice(0, 14)}${depth.toString(16).padStart(2, '0')}`
+
+/** The spans that were under way when a fault happened, and what the program logged before, as it sends them: after the error. */
+function aroundBody({ traceId, atMs, functionName, ...sender }: Sender & { traceId: string; atMs: number; functionName: string }): {
+  logs: object
+  traces: object
+} {
+  const { spans, said } = AROUND[functionName] ?? { spans: [], said: [] }
+  const n = String(3 + sender.turn * 7)
+  const resource = resourceOf(sender)
+  return {
+    traces: {
+      resourceSpans: [
+        {
+          resource,
+          scopeSpans: [
+            {
+              spans: spans.map(([name, attributes, beganMs], depth) => ({
+                traceId,
+                spanId: spanIdOf(traceId, depth),
+                ...(depth > 0 && { parentSpanId: spanIdOf(traceId, depth - 1) }),
+                name,
+                startTimeUnixNano: nanos(atMs - beganMs - sender.turn),
+                endTimeUnixNano: nanos(atMs + spans.length - depth),
+                attributes: attributes.map(([key, value]) => text(key, value)),
+              })),
+            },
+          ],
+        },
+      ],
+    },
+    logs: {
+      resourceLogs: [
+        {
+          resource,
+          scopeLogs: [
+            {
+              logRecords: said.map(([beforeMs, severityNumber, words]) => ({
+                traceId,
+                spanId: spanIdOf(traceId, 0),
+                timeUnixNano: nanos(atMs - beforeMs),
+                severityNumber,
+                body: { stringValue: words.replaceAll('{n}', n) },
+              })),
+            },
+          ],
+        },
+      ],
+    },
+  }
+}
+
 function otlpBody(input: {
+  traceId: string
   service: string
   release: string
   environment: string
@@ -139,23 +289,19 @@ function otlpBody(input: {
     '    at listOnTimeout (node:internal/timers:581:17)',
     '    at process.processTimers (node:internal/timers:519:7)',
   ].join('\n')
-  const text = (key: string, value: string) => ({ key, value: { stringValue: value } })
   return {
     resourceLogs: [
       {
-        resource: {
-          attributes: [
-            text('service.name', input.service),
-            text('service.version', input.release),
-            text('deployment.environment.name', input.environment),
-            text('host.name', `studio-${1 + (input.turn % 3)}`),
-          ],
-        },
+        resource: resourceOf(input),
         scopeLogs: [
           {
             logRecords: [
               {
-                timeUnixNano: `${input.atMs}000000`,
+                ...(input.traceId && {
+                  traceId: input.traceId,
+                  spanId: spanIdOf(input.traceId, (AROUND[place.functionName]?.spans.length ?? 1) - 1),
+                }),
+                timeUnixNano: nanos(input.atMs),
                 severityNumber: 17,
                 severityText: 'ERROR',
                 body: { stringValue: input.message },

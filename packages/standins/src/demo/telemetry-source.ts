@@ -8,6 +8,7 @@ const { BasicTracerProvider, BatchSpanProcessor } = require('@opentelemetry/sdk-
 const { OTLPTraceExporter } = require('@opentelemetry/exporter-trace-otlp-http')
 const { resourceFromAttributes } = require('@opentelemetry/resources')
 const { SeverityNumber } = require('@opentelemetry/api-logs')
+const { ROOT_CONTEXT, trace } = require('@opentelemetry/api')
 
 function startTelemetry(service) {
   const resource = resourceFromAttributes({
@@ -28,6 +29,8 @@ function startTelemetry(service) {
     } catch (error) {
       logger.emit({
         severityNumber: SeverityNumber.ERROR, severityText: 'ERROR', body: error.message,
+        // By its trace the error is found among what happened around it.
+        context: trace.setSpan(ROOT_CONTEXT, span),
         attributes: { ...attributes, 'exception.type': error.name, 'exception.message': error.message, ` +
   `'exception.stacktrace': error.stack },
       })

@@ -36,5 +36,5 @@ export type WorldStep = { atMs: number } & (
       log: string
     }
   | { do: 'deployment'; service: string; release: string; environment: string; by: string }
-  | { do: 'occurrences'; body: object }
+  | { do: 'occurrences'; body: object; around?: { logs: object; traces: object } }
 )

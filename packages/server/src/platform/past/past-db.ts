@@ -131,6 +131,7 @@ const VOLUME_THEN = (atMs: number): Record<string, string> => {
     fault_day: `SELECT * FROM main.fault_day WHERE day <= ${Math.floor(minute / 1440)}`,
     fault_person: `SELECT * FROM main.fault_person WHERE first_minute <= ${minute}`,
     activity_minute: `SELECT * FROM main.activity_minute WHERE minute <= ${minute}`,
+    trail_record: `SELECT * FROM main.trail_record WHERE received_at_ms <= ${atMs}`,
     traffic_value: `SELECT * FROM main.traffic_value WHERE hour <= ${Math.floor(minute / 60)}`,
     fault_release: `SELECT fingerprint, release, environment, first_at_ms, min(last_at_ms, ${atMs}) AS last_at_ms, count
       FROM main.fault_release WHERE first_at_ms <= ${atMs}`,

@@ -15,7 +15,7 @@ import {
 import { readFaultCauses } from './causes.views.js'
 import { listFaults, readFault, readFaultFrames, listAlikeFaults } from './faults.views.js'
 import { mergeFaults, unmergeFault, placeOccurrence } from './merges.commands.js'
-import { listOccurrences, readOccurrence } from './occurrences.views.js'
+import { listOccurrences, readOccurrence, readTrail } from './occurrences.views.js'
 import { faultsOperations } from '@dystracer/core/faults/wire'
 import type { ItemSummary } from '@dystracer/core/records/wire'
 import { actOnFaults, logFault, proposeFaultItem } from './acts.commands.js'
@@ -37,6 +37,7 @@ export function addFaultsRoutes(api: Api): void {
   api.handle(faultsOperations.readFaultFrames, ({ ctx, who, params }) => readFaultFrames(ctx, who, params.fault))
   api.handle(faultsOperations.listOccurrences, ({ ctx, params, query }) => listOccurrences(ctx, params.fault, query))
   api.handle(faultsOperations.readOccurrence, ({ ctx, params }) => readOccurrence(ctx, params.fault, Number(params.occurrence)))
+  api.handle(faultsOperations.readTrail, ({ ctx, params }) => readTrail(ctx, params.fault, Number(params.occurrence)))
   api.handle(servicesOperations.changeService, ({ ctx, who, params, body }) => changeService(ctx, who, params.service, body))
   api.handle(servicesOperations.listScrubRules, ({ ctx }) => ({ rows: listScrubRules(ctx) }))
   api.handle(servicesOperations.addScrubRule, ({ ctx, who, body }) => {

@@ -14,7 +14,7 @@ import { requireFaultNumber } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { blameFrames, causesOf, placeFrames, readTraces, repositoryOf } from './trace-reading.js'
 import { textAt } from '#subjects/git/index'
-import { restoreException, type StoredException } from '#subjects/occurrences/index'
+import { restoreException, type StoredException } from '#subjects/telemetry/index'
 import { hiddenServices, type ItemRow, toSummary } from '#subjects/records/index'
 import {
   COUNT_FAULT_PERSON_BY_FINGERPRINT,

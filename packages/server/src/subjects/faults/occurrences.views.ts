@@ -1,11 +1,11 @@
-import type { Occurrence, OccurrenceDetail } from '@dystracer/core/faults/wire'
+import type { Occurrence, OccurrenceDetail, Trail } from '@dystracer/core/faults/wire'
 import type { TraceException } from '@dystracer/core/traces/trace'
 import { sql } from '#platform/db/statements'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import { fingerprintOf, requireFaultNumber, requireOccurrence } from './merges.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { causesOf, readTraces } from './trace-reading.js'
-import { restoreException, type StoredException } from '#subjects/occurrences/index'
+import { restoreException, type StoredException, trailAround } from '#subjects/telemetry/index'
 import {
   COUNT_OCCURRENCE_BY_FINGERPRINT_AND_RELEASE,
   GET_ROWS_BY_OCCURRENCE_ID,
@@ -85,6 +85,14 @@ export async function readOccurrence(ctx: ServiceContext, fault: string, occurre
     olderId: neighbour('DESC', '<'),
     alike: count,
   }
+}
+
+/** What happened around an occurrence, as far as its sender told of its trace. Throws `not-found`. */
+export function readTrail(ctx: ServiceContext, fault: string, occurrenceId: number): Trail {
+  const number = requireFaultNumber(ctx, fault)
+  requireOccurrence(ctx, number, occurrenceId)
+  const row = sql(ctx.volume, GET_ROWS_BY_OCCURRENCE_ID).get<Row>({ occurrenceId }) as Row
+  return trailAround(ctx, { service: row.service, traceId: row.trace_id, atMs: row.at_ms })
 }
 
 const EXCEPTIONS_MAX = 30

@@ -1,6 +1,6 @@
 import { findLoop, assertLink, getItem, currentKey, maySee } from '#subjects/records/index'
 import { Problem } from '@dystracer/core/basics/problem'
-import type { ImportedTie, ImportProblem, PlannedItem } from '@dystracer/core/imports/import-plan'
+import type { ImportedTie, ImportProblem, PlannedItem } from '@dystracer/core/imports/import-fields'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import type { JournalWriter } from '#platform/journal/journal'

@@ -8,7 +8,6 @@ import { addressIn } from '@dystracer/core/imports/read-cells'
 import type { Import } from '@dystracer/core/imports/wire'
 import {
   ADD,
-  ImportPlanner,
   INVITE,
   type ImportMapping,
   type ImportProblem,
@@ -16,7 +15,8 @@ import {
   type ImportWorld,
   type PlannedItem,
   type RenewedField,
-} from '@dystracer/core/imports/import-plan'
+} from '@dystracer/core/imports/import-fields'
+import { ImportPlanner } from '@dystracer/core/imports/import-plan'
 import { sql } from '#platform/db/statements'
 import { entryByIdempotencyKey } from '#platform/journal/journal.queries'
 import type { JournalWriter } from '#platform/journal/journal'

@@ -1,5 +1,5 @@
 import { Problem } from '@dystracer/core/basics/problem'
-import { type ImportProblem, type PlannedItem, RENEWED_FIELDS, type RenewedField } from '@dystracer/core/imports/import-plan'
+import { type ImportProblem, type PlannedItem, RENEWED_FIELDS, type RenewedField } from '@dystracer/core/imports/import-fields'
 import type { Import } from '@dystracer/core/imports/wire'
 import type { ChangeItem } from '@dystracer/core/items/wire'
 import { ownFieldAt } from '@dystracer/core/setup/own-field'

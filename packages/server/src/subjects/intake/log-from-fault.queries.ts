@@ -13,5 +13,6 @@ export const GET_COUNTS = `SELECT g.count, (SELECT count(*) FROM fault_person p 
   FROM fault_group g WHERE g.fingerprint = @fingerprint`
 
 // Of describe; by the primary key and occurrence_group: the newest that is kept; one row.
-export const GET_NEWEST = `SELECT o.attributes, o.message, t.stacktrace FROM occurrence o JOIN trace t ON t.digest = o.trace_digest
+export const GET_NEWEST = `SELECT o.attributes, o.message, o.trace_id, o.at_ms, t.stacktrace
+  FROM occurrence o JOIN trace t ON t.digest = o.trace_digest
   WHERE o.fingerprint = @fingerprint ORDER BY o.occurrence_id DESC LIMIT 1`

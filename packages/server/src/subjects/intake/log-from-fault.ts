@@ -5,6 +5,7 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { assertLink, nextItemKey } from '#subjects/records/index'
+import { trailAround } from '#subjects/telemetry/index'
 import { routeNewItem } from '#subjects/routing/index'
 import {
   GET_COUNTS,
@@ -108,6 +109,7 @@ export function proposalFor(
   const steps = [
     `Run ${service}${release ? ` ${release.release}` : ''}${where}.`,
     ...askedOf(ctx, fingerprint).map(([name, value]) => `With \`${name}\` being \`${value}\`.`),
+    ...ledTo(ctx, group),
   ]
   return {
     project,
@@ -180,8 +182,35 @@ function countsOf(ctx: ServiceContext, fingerprint: string): Counts | undefined 
   return sql(ctx.volume, GET_COUNTS).get<Counts>({ fingerprint })
 }
 
-function newestOf(ctx: ServiceContext, fingerprint: string): { attributes: string; stacktrace: string } | undefined {
-  return sql(ctx.volume, GET_NEWEST).get<{ attributes: string; stacktrace: string }>({ fingerprint })
+interface NewestRow {
+  attributes: string
+  stacktrace: string
+  trace_id: string | null
+  at_ms: number
+}
+
+function newestOf(ctx: ServiceContext, fingerprint: string): NewestRow | undefined {
+  return sql(ctx.volume, GET_NEWEST).get<NewestRow>({ fingerprint })
+}
+
+/** From here on OpenTelemetry means a warning. */
+const WARNING = 13
+const WARNINGS_MAX = 3
+
+/** What was under way when it failed last, from outside in, and what the program had warned of just before. */
+function ledTo(ctx: ServiceContext, { fingerprint, service }: GroupRow): string[] {
+  const newest = newestOf(ctx, fingerprint)
+  if (!newest) return []
+  const { steps } = trailAround(ctx, { service, traceId: newest.trace_id, atMs: newest.at_ms })
+  const under = steps.filter(({ kind, stand }) => kind === 'span' && stand === 'during')
+  const warnings = steps.filter(({ kind, stand, severityNumber }) => kind === 'log' && stand === 'before' && severityNumber >= WARNING)
+  const quoted = (words: string) => `\`${words.replaceAll('`', "'").replaceAll(/\s+/g, ' ').slice(0, 200)}\``
+  return [
+    ...(under.length > 0
+      ? [`It fails in ${under.map(({ name, detail }) => quoted(detail && detail !== name ? `${name} ${detail}` : name)).join(', in it ')}.`]
+      : []),
+    ...warnings.slice(-WARNINGS_MAX).map(({ name }) => `Just before, ${service} warns: ${quoted(name)}.`),
+  ]
 }
 
 /** What the program was asked when it failed last, as far as it says so in the open names. */

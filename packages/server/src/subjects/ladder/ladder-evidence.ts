@@ -1,44 +1,23 @@
 import { firstLine } from '@dystracer/core/text/first-line'
-import { namesKey } from '@dystracer/core/text/references'
-import { judgeSilence } from '@dystracer/core/ladder/silence'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
-import type {
-  BuildState,
-  FaultSilence,
-  LadderInput,
-  ProductionRun,
-  RepositoryFix,
-  TiedPullRequest,
-} from '@dystracer/core/ladder/ladder-input'
+import type { BuildState, LadderInput, RepositoryFix, TiedPullRequest } from '@dystracer/core/ladder/ladder-input'
 import type { Disposition, Stage } from '@dystracer/core/ladder/ladder'
 import { splitRepositoryId } from '@dystracer/core/basics/node-ref'
 import { sql } from '#platform/db/statements'
-import type { ServiceContext } from '#platform/context'
-import { commitsOfPullRequest, containsAll, getCommit, graphOf, lineTips, mainTip, servicesTouched } from '#subjects/code/index'
-import { projectOf } from '#subjects/people/index'
+import { commitsOfPullRequest, getCommit, graphOf, lineTips, mainTip, servicesTouched } from '#subjects/code/index'
 import { type AssertionRow, listAssertions } from '#subjects/records/index'
 import {
   GET_BUILD_BY_REPOSITORY_AND_SHA,
-  GET_COUNT_OF_ACTIVITY_MINUTE_BY_SERVICE_AND_FROM,
-  GET_FAULT_BY_NUMBER,
-  GET_FAULT_GROUP_BY_FINGERPRINT,
-  GET_FAULT_RELEASE_BY_FINGERPRINT_AND_FIXED,
   GET_GIT_REF_BY_REPOSITORY_AND_REF,
   GET_ITEM_BY_KEY,
   GET_PULL_REQUEST_BY_REPOSITORY_AND_NUMBER,
-  GET_SILENCE_MS_OF_PROJECT_BY_PROJECT,
-  GET_SINCE_MS_OF_DEPLOYMENT_BY_SERVICE_AND_FIXED,
-  HAS_ENVIRONMENT,
   LIST_CLAIM_BY_KEY,
   LIST_VERDICTS_OF_PULL_REQUEST,
   LIST_GIT_REF_BY_REPOSITORY,
   LIST_LINK_ASSERTION_BY_KEY,
-  LIST_RELEASE_BY_REPOSITORY,
-  LIST_DONE_FOR_ITEM,
-  LIST_RELEASE_BY_SERVICE_AND_RELEASE,
-  LIST_SERVICE_BY_REPOSITORY,
   LIST_UNAFFECTED,
 } from './ladder-evidence.queries.js'
+import { type Reading, readContainingReleases, readProduction, readSilences, readVerifyingTests } from './release-evidence.js'
 
 interface ItemEvidenceRow {
   key: string
@@ -61,7 +40,6 @@ interface ItemEvidenceRow {
   baseline_at_ms: number | null
   baseline_by: string | null
 }
-type Reading = Pick<ServiceContext, 'db' | 'volume' | 'use' | 'nowMs'>
 
 /**
  * Everything that the ladder of an item rests on, read from the tables, the commit graphs and the volume counters. Null when there is no
@@ -82,6 +60,8 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
   const patches = new Map([...allPatches].filter(([repository]) => !unaffected.has(repository)))
   const touched = new Set([...patches].flatMap(([repository, patchIds]) => [...servicesTouched(ctx, repository, patchIds)]))
   const containing = readContainingReleases(ctx, patches, touched)
+  const faults = new Set(linked(links, 'fault', ['tied']).map((link) => link.to_id))
+  if (item.fault) faults.add(item.fault)
   return {
     parts: readParts(ctx, key),
     logged: { by: item.logged_by, atMs: item.created_at_ms, cause: item.logged_cause, fault: item.fault },
@@ -94,7 +74,7 @@ export function readLadderInput(ctx: Reading, key: string): LadderInput | null {
     production: readProduction(ctx, patches, touched),
     containingReleases: containing,
     verifyingTests: readVerifyingTests(ctx, key, containing),
-    silences: readSilences(ctx, item, links, containing),
+    silences: readSilences(ctx, { project: item.project, faults }, containing),
     verified: act(item.verified_by, item.verified_at_ms),
     claims: sql(ctx.db, LIST_CLAIM_BY_KEY)
       .all<{
@@ -289,146 +269,4 @@ function readFixes(
       unaffected: unaffected.get(repository) ?? null,
     }
   })
-}
-
-interface ReleaseRow {
-  service: string
-  name: string
-  sha: string
-  at_ms: number
-  repository: string
-}
-
-function releasesOf(ctx: Reading, repository: string): ReleaseRow[] {
-  return sql(ctx.db, LIST_RELEASE_BY_REPOSITORY).all<ReleaseRow>({ repository })
-}
-
-function readContainingReleases(
-  ctx: Reading,
-  patches: ReadonlyMap<string, string[]>,
-  touched: ReadonlySet<string>,
-): LadderInput['containingReleases'] {
-  return [...patches].flatMap(([repository, patchIds]) =>
-    releasesOf(ctx, repository)
-      .filter((release) => touched.has(release.service) && containsAll(graphOf(ctx, repository), release.sha, patchIds))
-      .map((release) => ({ service: release.service, release: release.name, atMs: release.at_ms })),
-  )
-}
-
-/** What runs in production now, for each service that the fix touches. */
-function readProduction(ctx: Reading, patches: ReadonlyMap<string, string[]>, touched: ReadonlySet<string>): ProductionRun[] | null {
-  const hasProduction = sql(ctx.db, HAS_ENVIRONMENT).get({})
-  if (!hasProduction) return null
-  const runs: ProductionRun[] = []
-  for (const [repository, patchIds] of patches) {
-    const graph = graphOf(ctx, repository)
-    const rows = sql(ctx.db, LIST_SERVICE_BY_REPOSITORY).all<{
-      service: string
-      release: string
-      environment: string
-      running_at_ms: number
-      state: string
-      sha: string | null
-    }>({ repository })
-    for (const now of rows.filter((row) => row.state === 'running' && touched.has(row.service))) {
-      const contains = (sha: string | null) => sha !== null && containsAll(graph, sha, patchIds)
-      const isOlderWithFix = rows.some(
-        (row) => row.state !== 'running' && row.service === now.service && row.environment === now.environment && contains(row.sha),
-      )
-      runs.push({
-        environment: now.environment,
-        service: now.service,
-        release: now.release,
-        atMs: now.running_at_ms,
-        containsFix: contains(now.sha),
-        isRolledBack: isOlderWithFix && !contains(now.sha),
-      })
-    }
-  }
-  return runs
-}
-
-/**
- * Results of the tests whose name bears the item's key, and of test cases that verify it, on the
- * newest containing release that was built.
- */
-function readVerifyingTests(ctx: Reading, key: string, containing: LadderInput['containingReleases']): LadderInput['verifyingTests'] {
-  const newest = containing.at(-1)
-  if (!newest) return []
-  const byProgram = sql(ctx.db, LIST_RELEASE_BY_SERVICE_AND_RELEASE)
-    .all<{ name: string; outcome: string }>({ service: newest.service, release: newest.release, key })
-    .filter((row) => namesKey(row.name, key))
-    .map((row) => ({ name: row.name, passed: row.outcome === 'passed', release: newest.release }))
-  const byHand = sql(ctx.db, LIST_DONE_FOR_ITEM)
-    .all<{ number: number; environment: string; outcome: string }>({
-      project: projectOf(key),
-      key,
-      release: `${newest.service}@${newest.release}`,
-    })
-    .filter(({ outcome }) => outcome === 'passed' || outcome === 'failed')
-    .map((row) => ({ name: `case ${row.number} in ${row.environment}`, passed: row.outcome === 'passed', release: newest.release }))
-  return [...byProgram, ...byHand]
-}
-
-function readSilences(
-  ctx: Reading,
-  item: ItemEvidenceRow,
-  links: readonly AssertionRow[],
-  containing: LadderInput['containingReleases'],
-): FaultSilence[] {
-  const faults = new Set(linked(links, 'fault', ['tied']).map((link) => link.to_id))
-  if (item.fault) faults.add(item.fault)
-  const neededMs = sql(ctx.db, GET_SILENCE_MS_OF_PROJECT_BY_PROJECT).get<{ silence_ms: number }>({ project: item.project })?.silence_ms ?? 0
-  return [...faults].flatMap((fault) => {
-    const row = sql(ctx.db, GET_FAULT_BY_NUMBER).get<{ fingerprint: string; service: string }>({
-      number: Number(fault.slice(2)),
-    })
-    return row && containing.length > 0 ? [readSilence(ctx, fault, row, containing, neededMs)] : []
-  })
-}
-
-function readSilence(
-  ctx: Reading,
-  fault: string,
-  { fingerprint, service }: { fingerprint: string; service: string },
-  containing: LadderInput['containingReleases'],
-  neededMs: number,
-): FaultSilence {
-  const fixed = JSON.stringify(containing.filter((release) => release.service === service).map((release) => release.release))
-  const seen =
-    sql(ctx.volume, GET_FAULT_RELEASE_BY_FINGERPRINT_AND_FIXED).get<{ release: string; environment: string; atMs: number }>({
-      fingerprint,
-      fixed,
-    }) ?? null
-  const since =
-    sql(ctx.db, GET_SINCE_MS_OF_DEPLOYMENT_BY_SERVICE_AND_FIXED).get<{ sinceMs: number | null }>({ service, fixed })?.sinceMs ?? null
-  const span = sql(ctx.volume, GET_FAULT_GROUP_BY_FINGERPRINT).get<{
-    first_at_ms: number
-    last_at_ms: number
-    count: number
-  }>({ fingerprint })
-  const before = span ? countActivity(ctx, { service, fixed, isFixed: false, fromMs: span.first_at_ms, toMs: span.last_at_ms }) : 0
-  const exercised = since === null ? 0 : countActivity(ctx, { service, fixed, isFixed: true, fromMs: since, toMs: ctx.nowMs() })
-  const verdict = judgeSilence({
-    nowMs: ctx.nowMs(),
-    fixedSinceMs: since,
-    lastSeenInFixedRelease: seen,
-    neededMs,
-    exercisedSince: exercised,
-    requestsPerOccurrence: span && before > 0 ? before / span.count : null,
-  })
-  return { fault, verdict, sinceMs: since, neededMs, exercised, seenIn: seen }
-}
-
-function countActivity(ctx: Reading, input: { service: string; fixed: string; isFixed: boolean; fromMs: number; toMs: number }): number {
-  return (
-    sql(ctx.volume, GET_COUNT_OF_ACTIVITY_MINUTE_BY_SERVICE_AND_FROM).get<{ count: number }>({
-      service: input.service,
-      from: Math.floor(input.fromMs / 60_000),
-      to: Math.floor(input.toMs / 60_000),
-      fixed: input.fixed,
-      isFixed: Number(input.isFixed),
-      fromMs: input.fromMs,
-    })?.count ?? 0
-  )
 }

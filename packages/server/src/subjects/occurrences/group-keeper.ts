@@ -1,4 +1,4 @@
-import { restoreException, type StoredException } from './otlp/trace-content.js'
+import { restoreException, type StoredException } from '#subjects/telemetry/index'
 import type { MovedSite } from '@dystracer/core/traces/statement-index'
 import type { Db } from '#platform/db/open'
 import type { FaultFinder } from './fault-finder.js'

@@ -1,4 +1,4 @@
-import type { Signal } from './otlp/read-otlp.js'
+import type { Signal } from '#subjects/telemetry/index'
 
 export interface IntakeData {
   volumePath: string

@@ -1,5 +1,4 @@
 import { parentPort, workerData } from 'node:worker_threads'
-import { OtlpFormatError, readOtlp, type OtlpRecord } from './otlp/read-otlp.js'
 import { makeOwnScrub, type ScrubRuleRow } from './own-scrub.js'
 import { openReadOnly, openVolumeDb } from '#platform/db/open'
 import type { IntakeData, IntakeInput, IntakeMethods, IntakeOutput } from './intake.protocol.js'
@@ -8,6 +7,7 @@ import { makePseudonyms } from './pseudonyms.js'
 import { serveCalls } from '#platform/threads/serve-calls'
 import { VolumeWriter } from './volume-writer.js'
 import { ReleaseCode } from '#subjects/git/index'
+import { OtlpFormatError, type OtlpRecord, readOtlp } from '#subjects/telemetry/index'
 
 /** Requests that arrive while one transaction is written are committed together in the next (group commit). */
 const { volumePath, dbPath, mirrorsDir, keepPerMinute, personKey } = workerData as IntakeData

@@ -13,6 +13,13 @@ export const PRUNE_DELETE_TRAFFIC = `DELETE FROM traffic_value
       WHERE (service, attribute, hour, value) IN (SELECT service, attribute, hour, value FROM traffic_value
         WHERE hour < @beforeHour LIMIT ${PRUNE_BATCH})`
 
+export const PRUNE_DELETE_TRAILS = `DELETE FROM trail_record
+      WHERE (trace_id, mark) IN (SELECT trace_id, mark FROM trail_record
+        WHERE received_at_ms < @beforeMs ORDER BY received_at_ms LIMIT ${PRUNE_BATCH})`
+
+/** Where the newest so many end; nothing while there are fewer. */
+export const PRUNE_GET_TRAILS_END = 'SELECT received_at_ms AS atMs FROM trail_record ORDER BY received_at_ms DESC LIMIT 1 OFFSET @max'
+
 export const PRUNE_LIST_CROWDED = 'SELECT fingerprint FROM fault_group WHERE count - left_out > @perGroupMax'
 
 export const PRUNE_DELETE_BEYOND = `DELETE FROM occurrence

@@ -3,6 +3,8 @@ import {
   SWEEP_STEP,
   PRUNE_DELETE_OLD,
   PRUNE_DELETE_TRAFFIC,
+  PRUNE_DELETE_TRAILS,
+  PRUNE_GET_TRAILS_END,
   PRUNE_LIST_CROWDED,
   PRUNE_DELETE_BEYOND,
   SWEEP_LIST_IN_USE,
@@ -15,6 +17,9 @@ import {
 import type { Db } from '#platform/db/open'
 import type { VolumeWriter } from './volume-writer.js'
 
+/** So many spans and log records around errors are kept, the newest: some 60 MB. */
+const TRAILS_MAX = 200_000
+
 /**
  * Removes occurrences that arrived before a time, and of each fault those beyond the newest so many; at most 5,000 at a time. Gives how
  * many went; counters and charts keep what they counted.
@@ -25,6 +30,9 @@ export function prune(db: Db, { beforeMs, perGroupMax }: { beforeMs: number; per
   if (old >= PRUNE_BATCH) return old
   const counted = queries.deleteTraffic.run({ beforeHour: Math.floor(beforeMs / 3_600_000) }).changes
   if (counted >= PRUNE_BATCH) return counted
+  const ends = queries.getTrailsEnd.get({ max: TRAILS_MAX })?.atMs ?? 0
+  const trails = queries.deleteTrails.run({ beforeMs: Math.max(beforeMs, ends) }).changes
+  if (trails >= PRUNE_BATCH) return trails
   let gone = old
   for (const { fingerprint } of queries.listCrowded.all({ perGroupMax })) {
     if (gone >= PRUNE_BATCH) break
@@ -76,6 +84,8 @@ function preparePruneQueries(db: Db) {
   return {
     deleteOld: db.prepare<{ beforeMs: number }>(PRUNE_DELETE_OLD),
     deleteTraffic: db.prepare<{ beforeHour: number }>(PRUNE_DELETE_TRAFFIC),
+    deleteTrails: db.prepare<{ beforeMs: number }>(PRUNE_DELETE_TRAILS),
+    getTrailsEnd: db.prepare<{ max: number }, { atMs: number }>(PRUNE_GET_TRAILS_END),
     listCrowded: db.prepare<{ perGroupMax: number }, { fingerprint: string }>(PRUNE_LIST_CROWDED),
     deleteBeyond: db.prepare<{ fingerprint: string; perGroupMax: number }>(PRUNE_DELETE_BEYOND),
   }

@@ -14,6 +14,7 @@ export type VolumeWrite =
   | 'traffic'
   | 'person'
   | 'change'
+  | 'trail'
 
 /** Everything that the intake writes, prepared once. */
 export function prepareVolumeWrites(db: Db): Record<VolumeWrite, Statement<[object]>> {
@@ -54,5 +55,8 @@ export function prepareVolumeWrites(db: Db): Record<VolumeWrite, Statement<[obje
     person: db.prepare(`INSERT INTO fault_person (fingerprint, person, first_minute) VALUES (@fingerprint, @person, @firstMinute)
       ON CONFLICT (fingerprint, person) DO UPDATE SET first_minute = excluded.first_minute WHERE excluded.first_minute < first_minute`),
     change: db.prepare('INSERT INTO group_change (fingerprint) VALUES (@fingerprint)'),
+    trail: db.prepare(`INSERT OR IGNORE INTO trail_record
+        (trace_id, mark, kind, service, parent, at_ms, end_ms, severity_number, name, detail, received_at_ms)
+      VALUES (@traceId, @mark, @kind, @service, @parent, @atMs, @endMs, @severityNumber, @name, @detail, @receivedAtMs)`),
   }
 }

@@ -3,15 +3,21 @@ import { hash } from 'node:crypto'
 import type { Grouping } from '@dystracer/core/traces/grouping'
 import type { MovedSite } from '@dystracer/core/traces/statement-index'
 import { scrubAttributes, scrubText, type OwnScrub } from '@dystracer/core/traces/scrub'
-import type { Attributes, OtlpRecord } from './otlp/read-otlp.js'
-import { cutHead } from './otlp/trace-content.js'
 import type { Db } from '#platform/db/open'
 import { FaultFinder } from './fault-finder.js'
 import { GroupKeeper } from './group-keeper.js'
-import { placeOf, text, type SenderPlace } from './sender-place.js'
-import { TrafficValues } from './traffic-values.js'
 import { prepareVolumeWrites } from './volume-writer.queries.js'
 import type { ReleaseCode } from '#subjects/git/index'
+import {
+  type Attributes,
+  cutHead,
+  type OtlpRecord,
+  placeOf,
+  type SenderPlace,
+  text,
+  TrafficValues,
+  TrailKeeper,
+} from '#subjects/telemetry/index'
 
 /** Records that were counted and not kept are remembered by their hash, so that a retry is not counted again. */
 const HASHES_MAX = 200_000
@@ -68,6 +74,7 @@ export class VolumeWriter {
   /** The first minute of each person and fault of this batch. */
   #people = new Map<string, number>()
   readonly #traffic = new TrafficValues()
+  readonly #trails = new TrailKeeper()
   readonly #scrubValue = (name: string, value: string): string => String(scrubAttributes({ [name]: value }, this.#ownScrub)[name])
   #moved: MovedSite[] = []
   /** Occurrences kept in the minute of arrival, by fault. */
@@ -120,6 +127,7 @@ export class VolumeWriter {
       if (record.isActivity) {
         this.#countActivity(place, atMs)
         this.#traffic.count(place.service, atMs, record)
+        this.#trails.note(place, record, { atMs, receivedAtMs })
         stored++
       } else if (this.#takeException(record, place, atMs, receivedAtMs)) stored++
       else refused++
@@ -154,6 +162,12 @@ export class VolumeWriter {
       const [fingerprint, person] = entry.split('\n')
       this.#insert.person.run({ fingerprint, person, firstMinute })
     }
+    for (const row of this.#trails.drain())
+      this.#insert.trail.run({
+        ...row,
+        name: scrubText(row.name, this.#ownScrub),
+        detail: scrubText(row.detail, this.#ownScrub),
+      })
     this.#groups = new Map()
     this.#releases = new Map()
     this.#minutes = new Map()
@@ -167,6 +181,7 @@ export class VolumeWriter {
   /** What was taken since the last time is durable now; belongs after each transaction. */
   settle(): void {
     this.#unsettled = { leftOut: [], kept: [] }
+    this.#trails.settle()
   }
 
   /** Forgets what was gathered since `settle`, after a failed transaction: what comes again is taken as if for the first time. */
@@ -174,6 +189,7 @@ export class VolumeWriter {
     for (const recordHash of this.#unsettled.leftOut) this.#leftOutHashes.delete(recordHash)
     for (const fingerprint of this.#unsettled.kept)
       this.#keptNow.byFault.set(fingerprint, Math.max(0, (this.#keptNow.byFault.get(fingerprint) ?? 0) - 1))
+    this.#trails.discard()
     this.settle()
     this.#groups.clear()
     this.#releases.clear()
@@ -263,6 +279,8 @@ export class VolumeWriter {
     if (changes > 0) {
       this.#keptNow.byFault.set(trace.fingerprint, (this.#keptNow.byFault.get(trace.fingerprint) ?? 0) + 1)
       this.#unsettled.kept.push(trace.fingerprint)
+      const name = [text(others['exception.type']), message].filter(Boolean).join(': ')
+      this.#trails.hit(place, record, { name, atMs, receivedAtMs })
       this.#count(trace, place, record, { atMs, person, isLeftOut: false })
     }
     return true

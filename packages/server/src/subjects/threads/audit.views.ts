@@ -24,7 +24,7 @@ import {
 import { GET_PROJECT_NAME } from './audit.queries.js'
 
 const PRINT_MS = 60_000
-const CHROMIUM = ['/usr/bin/chromium', '/usr/bin/chromium-browser']
+const CHROMIUM = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium', '/usr/bin/chromium-browser']
 
 /**
  * What an audit asks of a project's requirements, as they stand now: how far each is proved and by what,

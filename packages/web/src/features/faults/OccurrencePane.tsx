@@ -11,6 +11,8 @@ import { Button, Pending, SectionHead, When } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { Copyable } from '#shared/ui/Copyable'
 import { useOccurrenceQuery, usePlaceOccurrenceMutation } from './faults.api'
+import { severityWord } from './state-words'
+import { Trail } from './Trail'
 
 /** One time that a fault happened, with everything as it was received; its id is `F-3/12`. */
 export function OccurrencePane({ id }: { id: string }) {
@@ -43,10 +45,6 @@ export function OccurrencePane({ id }: { id: string }) {
 
 /** Event time and arrival differ by more than that where a clock is off or a sender was cut off. */
 const LATE_MS = 5000
-/** Severity numbers of the OpenTelemetry log data model. */
-const severityWord = (number: number): string =>
-  number < 1 ? 'severity not told' : (['trace', 'debug', 'info', 'warning', 'error', 'fatal'][Math.floor((number - 1) / 4)] ?? 'fatal')
-
 function OccurrenceFacts({ one }: { one: OccurrenceDetail }) {
   return (
     <>
@@ -79,6 +77,7 @@ function OccurrenceFacts({ one }: { one: OccurrenceDetail }) {
           isDecisive={one.causes.findIndex((cause) => cause.isDecisive) === at && one.exceptions.length > 1}
         />
       ))}
+      {one.traceId && <Trail fault={one.fault} occurrenceId={one.occurrenceId} atMs={one.atMs} />}
       <Belongs one={one} />
       <Values title="Attributes" values={one.attributes} leaveOut={['exception.stacktrace']} />
       <Values title="Resource" values={one.resource} leaveOut={[]} />

@@ -29,6 +29,10 @@ export const faultsApi = api.injectEndpoints({
       query: ({ fault, occurrenceId }) => request('readOccurrence', { params: { fault, occurrence: occurrenceId } }),
       providesTags: ['Fault'],
     }),
+    trail: build.query<Answer<'readTrail'>, { fault: string; occurrenceId: number }>({
+      query: ({ fault, occurrenceId }) => request('readTrail', { params: { fault, occurrence: String(occurrenceId) } }),
+      providesTags: ['Fault'],
+    }),
     placeOccurrence: build.mutation<Answer<'placeOccurrence'>, { fault: string; occurrenceId: number } & Body<'placeOccurrence'>>({
       query: ({ fault, occurrenceId, ...body }) =>
         request('placeOccurrence', { params: { fault, occurrence: String(occurrenceId) }, body }),
@@ -95,6 +99,7 @@ export const {
   useMergeFaultMutation,
   useUnmergeFaultMutation,
   useOccurrenceQuery,
+  useTrailQuery,
   usePlaceOccurrenceMutation,
   useChangeServiceMutation,
   useScrubRulesQuery,

@@ -66,3 +66,7 @@ function silenceSentence(silence: NonNullable<Fault['silence']>): string {
     ends.length > 0 ? ends.join(', or ') : 'until somebody lets it be heard again'
   }${silence.reason ? `: ${silence.reason}` : '.'}`
 }
+
+/** Severity numbers of the OpenTelemetry log data model. */
+export const severityWord = (number: number): string =>
+  number < 1 ? 'severity not told' : (['trace', 'debug', 'info', 'warning', 'error', 'fatal'][Math.floor((number - 1) / 4)] ?? 'fatal')

@@ -1,5 +1,5 @@
 import type { Import } from '@dystracer/core/imports/wire'
-import { RENEWED_FIELD_NAMES, type RenewedField } from '@dystracer/core/imports/import-plan'
+import { RENEWED_FIELD_NAMES, type RenewedField } from '@dystracer/core/imports/import-fields'
 import { ownFieldAt, type OwnPlace } from '@dystracer/core/setup/own-field'
 import { plural } from '#shared/lib/format'
 import { usePeople } from '#features/people/index'

@@ -5,7 +5,7 @@ import {
   type ImportMapping,
   type ImportValues,
   type RenewedField,
-} from '@dystracer/core/imports/import-plan'
+} from '@dystracer/core/imports/import-fields'
 import type { OwnPlace } from '@dystracer/core/setup/own-field'
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'

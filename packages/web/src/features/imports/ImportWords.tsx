@@ -1,7 +1,7 @@
 import type { Import } from '@dystracer/core/imports/wire'
 import { isDisposition, STATUS_MEANINGS } from '@dystracer/core/imports/status-words'
 import { addressIn } from '@dystracer/core/imports/read-cells'
-import { ADD, INVITE, type ImportValues, type ValueField } from '@dystracer/core/imports/import-plan'
+import { ADD, INVITE, type ImportValues, type ValueField } from '@dystracer/core/imports/import-fields'
 import { PRIORITY_CHOICES, SEVERITIES, toChoices } from '#shared/lib/choices'
 import { plural } from '#shared/lib/format'
 import { usePeople } from '#features/people/index'

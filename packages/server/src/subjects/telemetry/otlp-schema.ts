@@ -19,8 +19,8 @@ message ScopeLogs { repeated LogRecord log_records = 2; }
 message ResourceLogs { Resource resource = 1; repeated ScopeLogs scope_logs = 2; }
 message ExportLogsServiceRequest { repeated ResourceLogs resource_logs = 1; }
 message Event { fixed64 time_unix_nano = 1; string name = 2; repeated KeyValue attributes = 3; }
-message Span { bytes trace_id = 1; bytes span_id = 2; string name = 5; fixed64 start_time_unix_nano = 7; fixed64 ` +
-  `end_time_unix_nano = 8; repeated KeyValue attributes = 9; repeated Event events = 11; }
+message Span { bytes trace_id = 1; bytes span_id = 2; bytes parent_span_id = 4; string name = 5; ` +
+  `fixed64 start_time_unix_nano = 7; fixed64 end_time_unix_nano = 8; repeated KeyValue attributes = 9; repeated Event events = 11; }
 message ScopeSpans { repeated Span spans = 2; }
 message ResourceSpans { Resource resource = 1; repeated ScopeSpans scope_spans = 2; }
 message ExportTraceServiceRequest { repeated ResourceSpans resource_spans = 1; }

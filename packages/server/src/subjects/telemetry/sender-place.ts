@@ -1,4 +1,4 @@
-import type { Attributes } from './otlp/read-otlp.js'
+import type { Attributes } from './read-otlp.js'
 
 /** Where a record came from: the program, its release and where that runs. */
 export interface SenderPlace {

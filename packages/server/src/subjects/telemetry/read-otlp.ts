@@ -16,6 +16,8 @@ export interface OtlpRecord {
   traceId: string | null
   /** Whether it is a unit of work (a span or a plain log record) that shows the service being used. */
   isActivity: boolean
+  /** Where it stands in its trace; of all but spans `id` is the span in which it was written. */
+  span: { kind: 'span' | 'log'; id: string | null; parentId: string | null; endMs: number | null }
 }
 
 /** The body is not what its content type says; the reason may be shown to the sender. */
@@ -56,6 +58,7 @@ function readLog(resource: Attributes, log: Loose): OtlpRecord {
     body: textOf(readValue(log.body, 0)),
     traceId: hex(log.traceId),
     isActivity: !('exception.type' in attributes || 'exception.stacktrace' in attributes),
+    span: { kind: 'log', id: hex(log.spanId), parentId: null, endMs: null },
   }
 }
 
@@ -69,6 +72,7 @@ function readSpan(resource: Attributes, span: Loose, into: OtlpRecord[]): void {
     atNanos: String(nanosOf(span.startTimeUnixNano) ?? ''),
     body: String(span.name ?? ''),
     isActivity: true,
+    span: { kind: 'span', id: hex(span.spanId), parentId: hex(span.parentSpanId), endMs: nanosToMs(span.endTimeUnixNano) },
   })
   for (const event of list(span.events, 'events')) {
     if (event.name !== 'exception') continue
@@ -79,6 +83,7 @@ function readSpan(resource: Attributes, span: Loose, into: OtlpRecord[]): void {
       atNanos: String(nanosOf(event.timeUnixNano) ?? ''),
       body: '',
       isActivity: false,
+      span: { kind: 'log', id: hex(span.spanId), parentId: null, endMs: null },
     })
   }
 }

@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache'
 import { comparableValue, isComparable } from '@dystracer/core/faults/unusual'
-import type { Attributes } from './otlp/read-otlp.js'
+import type { Attributes } from './read-otlp.js'
 
 /** Of an attribute of a service so many values are told apart in a day; the rest is counted as one. */
 const VALUES_MAX = 40
