@@ -1,6 +1,6 @@
 /**
- * What happened around an error: the spans, log records and errors of its trace in one line of time. A span stands under the one that it
- * hangs from, a log record or an error under the span in which it was written; among those of one parent the earlier comes first.
+ * What happened around an error: the spans, log records and errors of its trace in one line of time. A span stands in the one that it
+ * hangs from, a log record or an error in the span in which it was written.
  */
 
 /** One span, log record or error as it was kept. Times in milliseconds; `endMs` null where it takes none or nobody told. */
@@ -30,42 +30,39 @@ export interface PlacedStep extends TrailStep {
 export const TRAIL_DEPTH_MAX = 12
 
 /**
- * The steps in the order in which they are read. A parent that was not kept, or that hangs from its own child (senders can be wrong),
- * counts as none, so that every step is there once. O(n log n).
+ * The steps in the order of time, each as deep as the spans that it stands in; of one moment what stands further out comes first. A parent
+ * that was not kept, or that hangs from its own child (senders can be wrong), counts as none. O(n log n).
  */
 export function trailOf(steps: readonly TrailStep[], errorAtMs: number): PlacedStep[] {
-  const spans = new Set(steps.filter(({ kind }) => kind === 'span').map(({ mark }) => mark))
-  const under = new Map<string | null, TrailStep[]>()
-  for (const step of steps) {
-    const parent = step.parent !== null && spans.has(step.parent) && step.parent !== step.mark ? step.parent : null
-    under.set(parent, [...(under.get(parent) ?? []), step])
-  }
-  for (const some of under.values()) some.sort(inTime)
-  const placed: PlacedStep[] = []
-  const seen = new Set<TrailStep>()
-  const place = (step: TrailStep, depth: number) => {
-    // By hand instead of by calls: a trace may hang as deep as it is long.
-    const waiting: { step: TrailStep; depth: number }[] = [{ step, depth }]
-    for (let next = waiting.pop(); next !== undefined; next = waiting.pop()) {
-      const at = next
-      if (seen.has(at.step)) continue
-      seen.add(at.step)
-      placed.push({ ...at.step, depth: Math.min(at.depth, TRAIL_DEPTH_MAX), stand: standOf(at.step, errorAtMs) })
-      if (at.step.kind !== 'span') continue
-      for (const child of [...(under.get(at.step.mark) ?? [])].reverse()) waiting.push({ step: child, depth: at.depth + 1 })
+  const spans = new Map(steps.filter(({ kind }) => kind === 'span').map((span) => [span.mark, span]))
+  const depths = new Map<TrailStep, number>()
+  /** By hand instead of by calls: a trace may hang as deep as it is long. */
+  const depthOf = (step: TrailStep): number => {
+    const way: TrailStep[] = []
+    const onWay = new Set<TrailStep>()
+    let at: TrailStep | undefined = step
+    while (at && !depths.has(at) && !onWay.has(at)) {
+      way.push(at)
+      onWay.add(at)
+      at = at.parent === null ? undefined : spans.get(at.parent)
     }
+    // Where the way came back to itself, the last of it begins.
+    let depth = (at && depths.get(at)) ?? -1
+    for (const one of way.reverse()) depths.set(one, ++depth)
+    return depth
   }
-  for (const root of under.get(null) ?? []) place(root, 0)
-  // What only hangs in a circle has no root: the earliest of it begins.
-  for (const step of [...steps].sort(inTime)) if (!seen.has(step)) place(step, 0)
-  return placed
+  return steps
+    .map((step) => ({ ...step, depth: Math.min(depthOf(step), TRAIL_DEPTH_MAX), stand: standOf(step, errorAtMs) }))
+    .sort(
+      (a, b) =>
+        a.atMs - b.atMs ||
+        a.depth - b.depth ||
+        (b.endMs ?? b.atMs) - (a.endMs ?? a.atMs) ||
+        (a.mark < b.mark ? -1 : a.mark > b.mark ? 1 : 0),
+    )
 }
 
 function standOf({ atMs, endMs }: TrailStep, errorAtMs: number): TrailStand {
   if (atMs > errorAtMs) return 'after'
   return endMs !== null && endMs >= errorAtMs ? 'during' : 'before'
-}
-
-function inTime(a: TrailStep, b: TrailStep): number {
-  return a.atMs - b.atMs || (b.endMs ?? b.atMs) - (a.endMs ?? a.atMs) || (a.mark < b.mark ? -1 : a.mark > b.mark ? 1 : 0)
 }
