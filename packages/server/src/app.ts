@@ -27,6 +27,7 @@ import { addMaintenanceRoutes } from '#subjects/maintenance/maintenance.routes'
 import { addAuditsRoutes } from '#subjects/audits/audits.routes'
 import { addGlossaryRoutes } from '#subjects/glossary/glossary.routes'
 import { addAgreementsRoutes } from '#subjects/agreements/agreements.routes'
+import { addTrainsRoutes } from '#subjects/trains/trains.routes'
 import { addTrendsRoutes } from '#subjects/trends/trends.routes'
 import { addFindingsRoutes } from '#subjects/findings/findings.routes'
 import { addQualityRoutes } from '#subjects/quality/quality.routes'
@@ -98,6 +99,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addExploringRoutes(api)
   addMaintenanceRoutes(api, intake)
   addAgreementsRoutes(api)
+  addTrainsRoutes(api)
   addGlossaryRoutes(api)
   addAuditsRoutes(api)
   addTrendsRoutes(api)

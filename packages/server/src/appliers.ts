@@ -22,6 +22,7 @@ import { buildMachinesAppliers } from '#subjects/build-machines/build-machines.a
 import { auditsAppliers } from '#subjects/audits/audits.apply'
 import { glossaryAppliers } from '#subjects/glossary/glossary.apply'
 import { agreementsAppliers } from '#subjects/agreements/agreements.apply'
+import { trainsAppliers } from '#subjects/trains/trains.apply'
 import { exploringAppliers } from '#subjects/exploring/exploring.apply'
 import { trendsAppliers } from '#subjects/trends/trends.apply'
 import { findingsAppliers } from '#subjects/findings/findings.apply'
@@ -55,6 +56,7 @@ export const appliers: AllAppliers = {
   ...buildMachinesAppliers,
   ...exploringAppliers,
   ...agreementsAppliers,
+  ...trainsAppliers,
   ...glossaryAppliers,
   ...auditsAppliers,
   ...trendsAppliers,

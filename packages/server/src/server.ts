@@ -12,6 +12,7 @@ import type { OwnedContext } from './context.js'
 import { followFaults } from '#subjects/faults/follow-faults'
 import { repairMerges } from '#subjects/faults/merges.commands'
 import { startKeepingReports } from '#subjects/audits/audits.commands'
+import { startLookingAtTrains } from '#subjects/trains/trains.commands'
 import { startMerging } from '#subjects/merging/merge-when-met.commands'
 import { startTellingHosts } from '#subjects/reviews/host-statuses.commands'
 import { startPlacing } from '#subjects/incoming/deliveries.commands'
@@ -50,6 +51,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startPlacing(ctx, sync)
   startMerging(ctx, sync)
   startKeepingReports(ctx)
+  startLookingAtTrains(ctx)
   startTellingHosts(ctx)
   startSweepingBlobs(ctx)
   startBuildingPushes(ctx)

@@ -19,6 +19,7 @@ import type { BuildMachinesEvents } from '#build-machines/events'
 import type { AuditsEvents } from '#audits/events'
 import type { GlossaryEvents } from '#glossary/events'
 import type { AgreementsEvents } from '#agreements/events'
+import type { TrainsEvents } from '#trains/events'
 import type { ExploringEvents } from '#exploring/events'
 import type { TrendsEvents } from '#trends/events'
 import type { FindingsEvents } from '#findings/events'
@@ -55,6 +56,7 @@ export interface EventBodies
     BuildMachinesEvents,
     ExploringEvents,
     AgreementsEvents,
+    TrainsEvents,
     GlossaryEvents,
     AuditsEvents,
     TrendsEvents,

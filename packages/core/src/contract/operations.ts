@@ -35,6 +35,7 @@ import { buildsOperations, buildsPaths } from '#builds/wire'
 import { auditsOperations } from '#audits/wire'
 import { glossaryOperations } from '#glossary/wire'
 import { agreementsOperations } from '#agreements/wire'
+import { trainsOperations } from '#trains/wire'
 import { exploringOperations } from '#exploring/wire'
 import { pastOperations } from '#past/wire'
 import { maintenanceOperations } from '#maintenance/wire'
@@ -94,6 +95,7 @@ export const OPERATIONS = {
   ...dependenciesOperations,
   ...exploringOperations,
   ...agreementsOperations,
+  ...trainsOperations,
   ...glossaryOperations,
   ...auditsOperations,
   ...pastOperations,

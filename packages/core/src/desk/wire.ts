@@ -57,7 +57,7 @@ export const zDesk = z.object({
   missing: z.array(z.enum(FIRST_STEPS)),
   waiting: z.array(
     z.object({
-      why: z.enum(['answer', 'came-back', 'approve', 'review', 'agree', 'build-broke', 'overdue', 'decide', 'fix', 'verify']),
+      why: z.enum(['answer', 'came-back', 'approve', 'review', 'agree', 'make', 'build-broke', 'overdue', 'decide', 'fix', 'verify']),
       ref: zNodeRef,
       title: z.string(),
       detail: z.string(),

@@ -21,6 +21,7 @@ import { buildMachinesLive } from '#features/build-machines/build-machines.live'
 import { auditsLive } from '#features/audits/audits.live'
 import { glossaryLive } from '#features/glossary/glossary.live'
 import { agreementsLive } from '#features/agreements/agreements.live'
+import { trainsLive } from '#features/trains/trains.live'
 import { exploringLive } from '#features/exploring/exploring.live'
 import { trendsLive } from '#features/trends/trends.live'
 import { findingsLive } from '#features/findings/findings.live'
@@ -58,6 +59,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...buildMachinesLive,
   ...exploringLive,
   ...agreementsLive,
+  ...trainsLive,
   ...glossaryLive,
   ...auditsLive,
   ...trendsLive,

@@ -53,6 +53,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   'test-plan': lazy(() => import('#features/cases/index').then((module) => ({ default: module.PlanPane }))),
   run: lazy(() => import('#features/cases/index').then((module) => ({ default: module.RunPane }))),
   trends: lazy(() => import('#features/trends/index').then((module) => ({ default: module.TrendsPane }))),
+  train: lazy(() => import('#features/trains/index').then((module) => ({ default: module.TrainPane }))),
   agreement: lazy(() => import('#features/agreements/index').then((module) => ({ default: module.AgreementPane }))),
   maintenance: lazy(() => import('#features/maintenance/index').then((module) => ({ default: module.MaintenancePane }))),
   pinned: lazy(() => import('#features/trends/index').then((module) => ({ default: module.PinnedPane }))),

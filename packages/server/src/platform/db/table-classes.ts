@@ -82,6 +82,7 @@ export const TABLE_CLASSES = {
     'audit_schedule',
     'kept_report',
     'agreement',
+    'train',
     'agreement_verdict',
     'agreement_remark',
     'exploration',

@@ -10,6 +10,7 @@ import { hiddenRepositories, hiddenServices, type ItemRow, toSummary, VISIBLE_IT
 import { onDuty } from '#subjects/routing/index'
 import { firstWaiting } from '#subjects/triage/index'
 import { agreementsWaitingFor } from '#subjects/agreements/index'
+import { trainsWaitingFor } from '#subjects/trains/index'
 import {
   GET_AT_MS_OF_LINK_ASSERTION_BY_KEY,
   GET_STARTED_AT_MS_OF_ITEM_BY_KEY,
@@ -112,6 +113,15 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
       title: agreement.name,
       detail: `you are asked to agree to ${plural(left, 'requirement')}${agreement.dueOn === null ? '' : `, by ${agreement.dueOn}`}`,
       atMs: agreement.atMs,
+      item: null,
+    })
+  for (const { train, missing } of me === null ? [] : trainsWaitingFor(ctx, who))
+    waiting.push({
+      why: 'make',
+      ref: { kind: 'environment', id: train.trainId },
+      title: `${train.name} is ready`,
+      detail: [`all that it waits for is merged; ${plural(missing, 'release')} to make`, train.heldWhy].filter(Boolean).join('. '),
+      atMs: train.readyAtMs ?? train.atMs,
       item: null,
     })
   add(

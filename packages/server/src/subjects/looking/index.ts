@@ -1,2 +1,2 @@
 // What other subjects may use of looking.
-export { searchItems } from './looking.views.js'
+export { listItems, searchItems } from './looking.views.js'

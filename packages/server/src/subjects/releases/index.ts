@@ -1,7 +1,7 @@
 // What other subjects may use of releases.
-export { seeDeployment } from './deployments.commands.js'
+export { askDeployment, seeDeployment } from './deployments.commands.js'
 export { itemsOfRelease, placesOf, requireRelease } from './releases.views.js'
 export { seeEnvironment } from './environments.commands.js'
 export { releaseBefore } from './release-order.js'
 export { holdAgainst } from './contents.views.js'
-export { makeRelease, releaseNamesOf, requireFreeName, requireServiceCode } from './making.commands.js'
+export { makeRelease, readNextRelease, releaseNamesOf, requireFreeName, requireServiceCode } from './making.commands.js'

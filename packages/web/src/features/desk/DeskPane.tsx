@@ -19,6 +19,7 @@ const WHY: Record<Desk['waiting'][number]['why'], string> = {
   approve: 'approve',
   review: 'review',
   agree: 'agree',
+  make: 'make',
   'build-broke': 'broke',
   'came-back': 'came back',
   fix: 'fix',

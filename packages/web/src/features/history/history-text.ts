@@ -21,6 +21,7 @@ import { buildMachinesWords } from '#features/build-machines/build-machines.word
 import { auditsWords } from '#features/audits/audits.words'
 import { glossaryWords } from '#features/glossary/glossary.words'
 import { agreementsWords } from '#features/agreements/agreements.words'
+import { trainsWords } from '#features/trains/trains.words'
 import { exploringWords } from '#features/exploring/exploring.words'
 import { trendsWords } from '#features/trends/trends.words'
 import { findingsWords } from '#features/findings/findings.words'
@@ -56,6 +57,7 @@ const WORDS: EventWords<EventBodies> = {
   ...buildMachinesWords,
   ...exploringWords,
   ...agreementsWords,
+  ...trainsWords,
   ...glossaryWords,
   ...auditsWords,
   ...trendsWords,

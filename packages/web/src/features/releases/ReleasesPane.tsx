@@ -8,6 +8,7 @@ import { PlaceDrift } from './PlaceDrift'
 import { RunLines } from './RunLines'
 import { WaitingDeployment } from './WaitingDeployment'
 import { usePeople } from '#features/people/index'
+import { Trains } from '#features/trains/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet, When } from '#shared/ui/parts'
@@ -40,6 +41,7 @@ export function ReleasesPane() {
           . What runs there is told by a deployer, by <span className="font-mono text-[12px]">dys deployed</span>, or by you.
         </p>
       )}
+      {data && data.services.length > 0 && <Trains />}
       {data?.services.map((service) => (
         <ServiceBoard key={service.service} service={service} board={data} />
       ))}

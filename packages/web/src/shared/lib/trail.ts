@@ -70,6 +70,7 @@ const THING_PANES = {
   'test-plan': { title: 'Test plan', minWidthPx: 460 },
   run: { title: (id) => `Case ${id.split('/')[2] ?? ''}`, minWidthPx: 420 },
   release: { title: itself, minWidthPx: USUAL_WIDTH_PX },
+  train: { title: 'Train', minWidthPx: 520 },
   maintenance: { title: (id) => `${id}, mended`, minWidthPx: 520 },
   package: { title: (id) => (id === '' ? 'Packages' : id), minWidthPx: 440 },
   impact: { title: (id) => `if ${id} changes`, minWidthPx: 420 },

@@ -1,0 +1,2 @@
+export { TrainPane } from './TrainPane'
+export { Trains } from './Trains'
