@@ -27,6 +27,7 @@ import { applyRefMoves, indexCommits } from '@dystracer/server/subjects/sync/ref
 import { DEMO_RULES } from './demo-rules.js'
 import { REFINEMENTS, REQUIREMENT_FACTS } from './requirement-facts.js'
 import { layDownIncident } from './seed-incident.js'
+import { layDownTrains } from './seed-trains.js'
 import { baselinesAsTimeGoes, layDownAgreement, layDownGlossary } from './seed-requirements.js'
 import { layDownExploring } from './seed-exploring.js'
 import { layDownCases } from './seed-cases.js'
@@ -96,6 +97,7 @@ export async function seedDemo(
   }
   layDownCases(ctx, memberOf, clock)
   layDownIncident(ctx, memberOf, clock)
+  layDownTrains(ctx, memberOf, clock)
   await layDownExploring(ctx, memberOf, clock)
   layDownAgreement(ctx, memberOf, clock)
   layDownGlossary(ctx, memberOf, clock)

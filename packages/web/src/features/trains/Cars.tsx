@@ -69,9 +69,14 @@ function CarRows({ car }: { car: TrainCar }) {
   )
 }
 
-function CarRelease({ car: { service, release, isThere, withdrawnWhy, proposed } }: { car: TrainCar }) {
+function CarRelease({ car: { service, release, isThere, withdrawnWhy, proposed, against, commits } }: { car: TrainCar }) {
+  if (release === null && proposed === null) return <span className="text-ochre">its main line has not been read yet</span>
   if (release === null)
-    return <span className="text-ochre">{proposed === null ? 'its main line has not been read yet' : `to be made, as ${proposed}`}</span>
+    return against !== null && commits === 0 ? (
+      <span className="text-ink-2">goes with its newest, {against}</span>
+    ) : (
+      <span className="text-ochre">to be made, as {proposed}</span>
+    )
   if (!isThere) return <span className="text-fault">{release}, whose tag is gone</span>
   return (
     <>

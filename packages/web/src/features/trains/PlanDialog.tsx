@@ -24,7 +24,7 @@ export function PlanDialog({ project, train, onClose }: { project: string; train
   const { data, error, isLoading } = useReleasesQuery()
   const services = data?.services.map(({ service, releases }) => ({ service, releases: releases.map(({ release }) => release) }))
   return (
-    <Dialog title={train ? `What ${train.name} is to be` : 'Plan a train'} isOpen onClose={onClose}>
+    <Dialog title={train ? 'Change the train' : 'Plan a train'} isOpen onClose={onClose}>
       <Pending error={error} isLoading={isLoading} />
       {services?.length === 0 && (
         <p className="px-4 py-4 text-ink-2">
@@ -98,7 +98,7 @@ function PlanForm({
               <Button look="text" disabled={at === 0} aria-label={`${field.service} earlier`} onClick={() => move(at, at - 1)}>
                 ↑
               </Button>
-              <Button look="text" aria-label={`Without ${field.service}`} onClick={() => remove(at)}>
+              <Button look="text" className="shrink-0 whitespace-nowrap" aria-label={`Without ${field.service}`} onClick={() => remove(at)}>
                 take out
               </Button>
             </li>
