@@ -34,7 +34,7 @@ const MAY_IMPORT = {
 export const CORE_FLOORS = [
   'basics text people ladder code traces setup filter',
   'records likeness board looking inbox routing talk hand',
-  'dependencies requirements glossary agreements releases maintenance trains findings reviews items faults builds quality build-logs build-files build-machines files ties cases exploring trends triage incidents projects',
+  'dependencies requirements glossary agreements places releases maintenance trains findings reviews items faults builds quality build-logs build-files build-machines files ties cases exploring trends triage incidents projects',
   'incoming imports threads desk undo past audits contract',
 ]
 /** Subjects of the server, lowest first. */
@@ -43,7 +43,7 @@ export const SERVER_FLOORS = [
   'setup',
   'records',
   'git code likeness looking telemetry occurrences inbox routing',
-  'talk hand ladder requirements glossary agreements releases findings reviews merging maintenance trains',
+  'talk hand ladder requirements glossary agreements places releases findings reviews merging maintenance trains',
   'items intake faults dependencies',
   'quality builds build-logs build-files build-machines files ties cases exploring trends triage incidents projects',
   'sync incoming imports threads desk undo past audits',

@@ -28,6 +28,7 @@ import { addAuditsRoutes } from '#subjects/audits/audits.routes'
 import { addGlossaryRoutes } from '#subjects/glossary/glossary.routes'
 import { addAgreementsRoutes } from '#subjects/agreements/agreements.routes'
 import { addTrainsRoutes } from '#subjects/trains/trains.routes'
+import { addPlacesRoutes } from '#subjects/places/places.routes'
 import { addTrendsRoutes } from '#subjects/trends/trends.routes'
 import { addFindingsRoutes } from '#subjects/findings/findings.routes'
 import { addQualityRoutes } from '#subjects/quality/quality.routes'
@@ -100,6 +101,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addMaintenanceRoutes(api, intake)
   addAgreementsRoutes(api)
   addTrainsRoutes(api)
+  addPlacesRoutes(api)
   addGlossaryRoutes(api)
   addAuditsRoutes(api)
   addTrendsRoutes(api)

@@ -23,6 +23,7 @@ import { auditsAppliers } from '#subjects/audits/audits.apply'
 import { glossaryAppliers } from '#subjects/glossary/glossary.apply'
 import { agreementsAppliers } from '#subjects/agreements/agreements.apply'
 import { trainsAppliers } from '#subjects/trains/trains.apply'
+import { placesAppliers } from '#subjects/places/places.apply'
 import { exploringAppliers } from '#subjects/exploring/exploring.apply'
 import { trendsAppliers } from '#subjects/trends/trends.apply'
 import { findingsAppliers } from '#subjects/findings/findings.apply'
@@ -57,6 +58,7 @@ export const appliers: AllAppliers = {
   ...exploringAppliers,
   ...agreementsAppliers,
   ...trainsAppliers,
+  ...placesAppliers,
   ...glossaryAppliers,
   ...auditsAppliers,
   ...trendsAppliers,

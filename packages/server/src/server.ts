@@ -13,6 +13,7 @@ import { followFaults } from '#subjects/faults/follow-faults'
 import { repairMerges } from '#subjects/faults/merges.commands'
 import { startKeepingReports } from '#subjects/audits/audits.commands'
 import { startLookingAtTrains } from '#subjects/trains/trains.commands'
+import { startLettingOut } from '#subjects/releases/index'
 import { startMerging } from '#subjects/merging/merge-when-met.commands'
 import { startTellingHosts } from '#subjects/reviews/host-statuses.commands'
 import { startPlacing } from '#subjects/incoming/deliveries.commands'
@@ -52,6 +53,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startMerging(ctx, sync)
   startKeepingReports(ctx)
   startLookingAtTrains(ctx)
+  startLettingOut(ctx)
   startTellingHosts(ctx)
   startSweepingBlobs(ctx)
   startBuildingPushes(ctx)

@@ -20,6 +20,7 @@ import type { AuditsEvents } from '#audits/events'
 import type { GlossaryEvents } from '#glossary/events'
 import type { AgreementsEvents } from '#agreements/events'
 import type { TrainsEvents } from '#trains/events'
+import type { PlacesEvents } from '#places/events'
 import type { ExploringEvents } from '#exploring/events'
 import type { TrendsEvents } from '#trends/events'
 import type { FindingsEvents } from '#findings/events'
@@ -57,6 +58,7 @@ export interface EventBodies
     ExploringEvents,
     AgreementsEvents,
     TrainsEvents,
+    PlacesEvents,
     GlossaryEvents,
     AuditsEvents,
     TrendsEvents,

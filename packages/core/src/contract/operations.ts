@@ -36,6 +36,7 @@ import { auditsOperations } from '#audits/wire'
 import { glossaryOperations } from '#glossary/wire'
 import { agreementsOperations } from '#agreements/wire'
 import { trainsOperations } from '#trains/wire'
+import { placesOperations } from '#places/wire'
 import { exploringOperations } from '#exploring/wire'
 import { pastOperations } from '#past/wire'
 import { maintenanceOperations } from '#maintenance/wire'
@@ -96,6 +97,7 @@ export const OPERATIONS = {
   ...exploringOperations,
   ...agreementsOperations,
   ...trainsOperations,
+  ...placesOperations,
   ...glossaryOperations,
   ...auditsOperations,
   ...pastOperations,

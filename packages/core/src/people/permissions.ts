@@ -37,7 +37,7 @@ export const PERMISSIONS = {
   'incidents.handle': { from: 'member', act: 'open and handle incidents' },
   'code.contribute': { from: 'member', act: 'open and merge pull requests' },
   'gates.set': { from: 'lead', act: 'say what has to hold before a merge' },
-  'gates.pass-over': { from: 'lead', act: 'merge past gates that do not hold' },
+  'gates.pass-over': { from: 'lead', act: 'go past gates that do not hold' },
   'releases.deploy': { from: 'member', act: 'ask for deployments' },
   'releases.make': { from: 'lead', act: 'make releases' },
   'releases.approve': { from: 'lead', act: 'approve deployments' },

@@ -17,7 +17,12 @@ export const zDeployment = z.object({
   runningAtMs: zAtMs.nullable(),
   /** Why it failed, in the deployer's words. */
   why: z.string().nullable(),
-  gates: z.array(z.object({ code: z.string(), isMet: z.boolean() })),
+  /** What has to hold before it goes out, each with whether it does, while it waits. */
+  gates: z.array(z.object({ code: z.string(), isMet: z.boolean(), words: z.string() })),
+  /** Who agreed that it goes out, where its place asks for several. */
+  agreedBy: z.array(z.string()),
+  /** Why it went out though gates did not hold, and by whom. */
+  passedOver: z.object({ why: z.string(), by: z.string() }).nullable(),
 })
 export type Deployment = z.infer<typeof zDeployment>
 /** A release of a service and what it holds first. */
@@ -167,6 +172,35 @@ export const releasesOperations = {
     may: 'releases.approve',
     about: 'deployment',
     answer: zReleaseBoard,
+  }),
+  checkDeployment: operation({
+    method: 'put',
+    path: '/deployments/:id/checks',
+    summary: 'Say that a check of its place was made by hand for a waiting deployment, or take that back',
+    may: 'releases.deploy',
+    about: 'deployment',
+    body: z.strictObject({ words: z.string().max(200), isOn: z.boolean() }),
+    answer: zReleaseBoard,
+    problems: ['conflict'],
+  }),
+  takeAgreementBack: operation({
+    method: 'delete',
+    path: '/deployments/:id/agreement',
+    summary: 'Take back that one agreed to a deployment that still waits',
+    may: 'releases.approve',
+    about: 'deployment',
+    answer: zReleaseBoard,
+    problems: ['conflict'],
+  }),
+  passOverGates: operation({
+    method: 'post',
+    path: '/deployments/:id/pass-over',
+    summary: 'Let a waiting deployment go out though gates of its place do not hold, for a reason',
+    may: 'gates.pass-over',
+    about: 'deployment',
+    body: z.strictObject({ why: z.string().trim().min(1, 'Say why').max(1000) }),
+    answer: zReleaseBoard,
+    problems: ['conflict', 'gate-closed', 'outside-unreachable'],
   }),
   setEnvironment: operation({
     method: 'put',

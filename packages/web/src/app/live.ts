@@ -22,6 +22,7 @@ import { auditsLive } from '#features/audits/audits.live'
 import { glossaryLive } from '#features/glossary/glossary.live'
 import { agreementsLive } from '#features/agreements/agreements.live'
 import { trainsLive } from '#features/trains/trains.live'
+import { placesLive } from '#features/places/places.live'
 import { exploringLive } from '#features/exploring/exploring.live'
 import { trendsLive } from '#features/trends/trends.live'
 import { findingsLive } from '#features/findings/findings.live'
@@ -60,6 +61,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...exploringLive,
   ...agreementsLive,
   ...trainsLive,
+  ...placesLive,
   ...glossaryLive,
   ...auditsLive,
   ...trendsLive,

@@ -120,3 +120,10 @@ export const GET_REPOSITORY_KEY = 'SELECT made_by, public_key, sealed FROM repos
 // Of carriersOf; by pull_request's primary key; as many rows as there were merges in the gap.
 export const LIST_MERGED_BY_SHAS = `SELECT ${PULL_REQUEST_COLUMNS} FROM pull_request
     WHERE repository = @repository AND merge_sha IN (SELECT value FROM json_each(@shas))` as const
+
+// Of authorsOfCommits; by the primary key; one row for each commit.
+export const LIST_AUTHORS_OF_COMMITS = `SELECT DISTINCT coalesce(known.person_id, more.person_id) AS personId FROM json_each(@shas) s
+    CROSS JOIN git_commit c ON c.repository = @repository AND c.sha = s.value
+    LEFT JOIN person known ON known.email = c.author_email
+    LEFT JOIN person_address more ON more.email = c.author_email AND more.confirmed_at_ms IS NOT NULL
+    WHERE coalesce(known.person_id, more.person_id) IS NOT NULL`

@@ -8,6 +8,7 @@ import {
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
   GET_MAIN_BRANCH,
   GET_SHA_OF_GIT_REF_BY_REPOSITORY,
+  LIST_AUTHORS_OF_COMMITS,
   LIST_LINE_TIPS,
   LIST_GIT_COMMIT_BY_REPOSITORY,
   LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS,
@@ -142,4 +143,13 @@ export function servicesTouched(ctx: Pick<ServiceContext, 'db'>, repository: str
   const isShared = files.some((path) => !services.some(({ folder }) => folder !== '' && path.startsWith(`${folder}/`)))
   if (isShared || files.length === 0) return all
   return new Set(services.filter(({ folder }) => folder === '' || isIn(folder)).map((service) => service.name))
+}
+
+/** The people whose addresses stand as authors of some commits. */
+export function authorsOfCommits(db: Db, repository: string, shas: readonly string[]): Set<string> {
+  return new Set(
+    sql(db, LIST_AUTHORS_OF_COMMITS)
+      .all<{ personId: string }>({ repository, shas: JSON.stringify(shas) })
+      .map(({ personId }) => personId),
+  )
 }

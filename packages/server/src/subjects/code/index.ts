@@ -2,6 +2,7 @@
 export { type BuildRow, toBuild } from './build-state.js'
 export { BUILD_COLUMNS, NAME_OF_BUILD, PULL_REQUEST_COLUMNS } from './code.queries.js'
 export {
+  authorsOfCommits,
   commitsOfPullRequest,
   containsAll,
   getCommit,

@@ -30,3 +30,8 @@ export const GET_REPOSITORY_OF_SERVICE_BY_SERVICE = 'SELECT repository FROM serv
 
 // Of seeDeployment; by the primary key; one row.
 export const HAS_ENVIRONMENT_BY_NAME = 'SELECT 1 FROM environment WHERE name = @name'
+
+// Of letOutWhatMay; by deployment_waiting: what waits for the gates of a place in which nobody has to approve.
+export const LIST_WAITING_FOR_GATES = `SELECT d.deployment_id FROM deployment d INDEXED BY deployment_waiting
+  JOIN environment e ON e.name = d.environment AND e.needs_approval = 0 JOIN place_gate g ON g.environment = d.environment
+  WHERE d.state = 'asked' ORDER BY d.at_ms`

@@ -5,7 +5,15 @@ import { NOTE_READERS } from '@dystracer/core/releases/write-notes'
 import type { ServiceContext } from '#platform/context'
 import type { Api } from '#platform/http/api'
 import { RateLimit } from '#platform/http/rate-limit'
-import { askDeployment, approveDeployment, takeDeploymentBack, tellDeployment } from './deployments.commands.js'
+import {
+  askDeployment,
+  approveDeployment,
+  checkDeployment,
+  passOverGates,
+  takeAgreementBack,
+  takeDeploymentBack,
+  tellDeployment,
+} from './deployments.commands.js'
 import { removeEnvironment, setEnvironment } from './environments.commands.js'
 import { readReleaseContents } from './contents.views.js'
 import { readReleaseHealth } from './health.views.js'
@@ -98,6 +106,18 @@ export function addReleasesRoutes(api: Api): void {
   })
   api.handle(releasesOperations.takeDeploymentBack, ({ ctx, who, params }) => {
     takeDeploymentBack(ctx, who, params.id)
+    return readReleaseBoard(ctx, who)
+  })
+  api.handle(releasesOperations.checkDeployment, async ({ ctx, who, params, body }) => {
+    await checkDeployment(ctx, who, params.id, body)
+    return readReleaseBoard(ctx, who)
+  })
+  api.handle(releasesOperations.takeAgreementBack, ({ ctx, who, params }) => {
+    takeAgreementBack(ctx, who, params.id)
+    return readReleaseBoard(ctx, who)
+  })
+  api.handle(releasesOperations.passOverGates, async ({ ctx, who, params, body }) => {
+    await passOverGates(ctx, who, params.id, body.why)
     return readReleaseBoard(ctx, who)
   })
   api.handle(releasesOperations.approveDeployment, async ({ ctx, who, params }) => {

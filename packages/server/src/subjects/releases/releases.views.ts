@@ -6,7 +6,8 @@ import { runSpans, type RunStart } from '@dystracer/core/releases/run-spans'
 import { sql } from '#platform/db/statements'
 import { placeDrift, type Heard } from '@dystracer/core/releases/place-drift'
 import { deployerOf } from './deployer.slot.js'
-import { gatesOf } from './deployments.commands.js'
+import { gatesOfDeployment } from './deployments.commands.js'
+import { agreedTo, passOf } from '#subjects/places/index'
 import type { ServiceContext } from '#platform/context'
 import { graphOf } from '#subjects/code/index'
 import { nameOfPerson } from '#subjects/people/index'
@@ -134,7 +135,9 @@ function toDeployment(ctx: ServiceContext, row: DeploymentRow): Deployment {
     atMs: row.at_ms,
     runningAtMs: row.running_at_ms,
     why: row.why,
-    gates: gatesOf(ctx, row),
+    gates: row.state === 'asked' || row.state === 'approved' ? gatesOfDeployment(ctx, row.deployment_id) : [],
+    agreedBy: agreedTo(ctx, row.deployment_id),
+    passedOver: passOf(ctx, row.deployment_id),
   }
 }
 

@@ -3,9 +3,9 @@ import type { Reactions } from '@dystracer/core/talk/wire'
 import { standingVerdicts, type GivenVerdict } from '@dystracer/core/reviews/verdicts'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { commitsOfPullRequest, getCommit, graphOf, pathsOf, type PullRequestRow } from '#subjects/code/index'
+import { authorsOfCommits, commitsOfPullRequest, getCommit, graphOf, pathsOf, type PullRequestRow } from '#subjects/code/index'
 import { gatherReactions } from '#subjects/talk/index'
-import { LIST_REACTIONS, LIST_AUTHORS_OF_COMMITS, LIST_VERDICTS } from './reviewing.queries.js'
+import { LIST_REACTIONS, LIST_VERDICTS } from './reviewing.queries.js'
 
 type Of = Pick<PullRequestRow, 'repository' | 'number'>
 /** A verdict as it was given, with its words. */
@@ -26,12 +26,7 @@ export function patchesOf(ctx: ServiceContext, row: PullRequestRow): string[] {
 
 /** The people whose addresses stand as authors of its commits. */
 export function authorsOf(ctx: ServiceContext, row: PullRequestRow): Set<string> {
-  const shas = JSON.stringify(commitsOfPullRequest(ctx, row))
-  return new Set(
-    sql(ctx.db, LIST_AUTHORS_OF_COMMITS)
-      .all<{ personId: string }>({ repository: row.repository, shas })
-      .map(({ personId }) => personId),
-  )
+  return authorsOfCommits(ctx.db, row.repository, commitsOfPullRequest(ctx, row))
 }
 
 /** What was said of the whole of it, and what of that holds for it as it is. */

@@ -79,13 +79,6 @@ export const LIST_MEMBERS_OF_PROJECTS = `SELECT DISTINCT p.person_id AS personId
     JOIN person p ON p.person_id = m.person_id
     WHERE m.project IN (SELECT value FROM json_each(@projects)) AND m.role <> 'reader' ORDER BY p.name, p.person_id`
 
-// Of authorsOf; by the primary key; one row for each commit.
-export const LIST_AUTHORS_OF_COMMITS = `SELECT DISTINCT coalesce(known.person_id, more.person_id) AS personId FROM json_each(@shas) s
-    CROSS JOIN git_commit c ON c.repository = @repository AND c.sha = s.value
-    LEFT JOIN person known ON known.email = c.author_email
-    LEFT JOIN person_address more ON more.email = c.author_email AND more.confirmed_at_ms IS NOT NULL
-    WHERE coalesce(known.person_id, more.person_id) IS NOT NULL`
-
 // Of requirementsOf; by the index of links from an item; at most 20 rows.
 export const LIST_REQUIREMENTS_OF_ITEMS = `SELECT DISTINCT r.key, r.title, r.attributes FROM json_each(@items) i
     CROSS JOIN link_assertion l ON l.from_kind = 'item' AND l.from_id = i.value AND l.to_kind = 'requirement' AND l.retracted_at_ms IS NULL

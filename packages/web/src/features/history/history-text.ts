@@ -22,6 +22,7 @@ import { auditsWords } from '#features/audits/audits.words'
 import { glossaryWords } from '#features/glossary/glossary.words'
 import { agreementsWords } from '#features/agreements/agreements.words'
 import { trainsWords } from '#features/trains/trains.words'
+import { placesWords } from '#features/places/places.words'
 import { exploringWords } from '#features/exploring/exploring.words'
 import { trendsWords } from '#features/trends/trends.words'
 import { findingsWords } from '#features/findings/findings.words'
@@ -58,6 +59,7 @@ const WORDS: EventWords<EventBodies> = {
   ...exploringWords,
   ...agreementsWords,
   ...trainsWords,
+  ...placesWords,
   ...glossaryWords,
   ...auditsWords,
   ...trendsWords,

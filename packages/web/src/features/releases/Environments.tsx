@@ -2,6 +2,7 @@ import { ENVIRONMENT_KINDS, type ReleaseBoard } from '@dystracer/core/releases/w
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { usePeople } from '#features/people/index'
+import { PlaceGates } from '#features/places/index'
 import { toChoices } from '#shared/lib/choices'
 import { fieldProblem, problemText } from '#shared/lib/problem-text'
 import { Copyable } from '#shared/ui/Copyable'
@@ -38,6 +39,7 @@ export function Environments() {
         )}
         {may('environments.set-up') && <NewEnvironment rows={rows} />}
       </section>
+      <PlaceGates environments={rows.map(({ environment }) => environment)} canEdit={may('environments.set-up')} />
       <ReportDeployment environment={rows.at(-1)?.environment ?? 'production'} service={data?.services[0]?.service ?? 'SERVICE'} />
     </>
   )

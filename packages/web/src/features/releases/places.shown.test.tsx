@@ -31,9 +31,11 @@ const aDeployment = (given: Partial<Deployment> = {}): Deployment => ({
   atMs: AT_MS,
   runningAtMs: null,
   why: null,
+  agreedBy: [],
+  passedOver: null,
   gates: [
-    { code: 'ran-in-staging', isMet: true },
-    { code: 'approved', isMet: false },
+    { code: 'ran-in-staging', isMet: true, words: 'ran in staging' },
+    { code: 'approved', isMet: false, words: 'nobody has approved it' },
   ],
   ...given,
 })
@@ -112,7 +114,11 @@ describe('without a deployer', () => {
   })
 
   test('what was approved waits for whoever brings it there', async () => {
-    const approved = aDeployment({ state: 'approved', approvedBy: 'person:ines', gates: [{ code: 'approved', isMet: true }] })
+    const approved = aDeployment({
+      state: 'approved',
+      approvedBy: 'person:ines',
+      gates: [{ code: 'approved', isMet: true, words: 'approved' }],
+    })
     const { user, findByRole, queryByRole, getByRole } = shown(aBoard({ deployments: [approved] }))
     await user.click(await findByRole('button', { name: 'It runs there…' }))
     getByRole('form', { name: 'kiln 1.1.0 runs in production' })
@@ -163,4 +169,46 @@ test('where programs say that they are another release stands with what was told
   expect(queryByRole('button', { name: '0.9.0 runs there…' })).toBeNull()
   await user.click(await findByRole('button', { name: '1.0.0 runs there…' }))
   getByRole('form', { name: 'kiln 1.0.0 runs in production' })
+})
+
+describe('a deployment that waits for gates of its place', () => {
+  const waiting = (given: Partial<Deployment>) => aBoard({ deployments: [aDeployment(given)] }, true)
+
+  test('shows each with what is missing; a check is ticked, and the way past them is there for who may', async () => {
+    const { user, findByText, findByRole, bodiesOf } = shown(
+      waiting({
+        gates: [
+          { code: 'soak', isMet: false, words: 'ran 5 of 24 h in staging' },
+          { code: 'check', isMet: false, words: 'the limiter opens' },
+          { code: 'approved', isMet: false, words: 'nobody has approved it' },
+        ],
+      }),
+      { checkDeployment: () => aBoard() },
+    )
+    await findByText('ran 5 of 24 h in staging')
+    await findByRole('button', { name: 'let it out all the same…' })
+    await user.click(await findByRole('checkbox', { name: 'the limiter opens' }))
+    await waitFor(() => expect(bodiesOf('checkDeployment')).toEqual([{ words: 'the limiter opens', isOn: true }]))
+  })
+
+  test('says that one agreed while others are missing, and lets that be taken back', async () => {
+    const agreed = { code: 'agreed', isMet: false, words: '1 of 2 agreed' }
+    const first = shown(waiting({ gates: [agreed] }), { approveDeployment: () => aBoard() })
+    await first.user.click(await first.findByRole('button', { name: 'Approve 1.1.0 for production' }))
+    await first.findByText('You agreed that 1.1.0 goes to production')
+    first.unmount()
+    const { user, findByRole, bodiesOf, queryByRole } = shown(waiting({ gates: [agreed], agreedBy: ['ines'] }), {
+      takeAgreementBack: () => aBoard(),
+    })
+    await user.click(await findByRole('button', { name: 'take back that I agreed' }))
+    await waitFor(() => expect(bodiesOf('takeAgreementBack')).toHaveLength(1))
+    expect(queryByRole('button', { name: 'Approve 1.1.0 for production' })).toBeNull()
+  })
+
+  test('that went out all the same says why, and who let it', async () => {
+    const { findByText } = shown(
+      aBoard({ deployments: [aDeployment({ state: 'approved', gates: [], passedOver: { why: 'a kiln burns', by: 'person:ines' } })] }),
+    )
+    await findByText(/let out by .*: a kiln burns/)
+  })
 })

@@ -1,0 +1,2 @@
+// What other subjects may use of places.
+export { agreedTo, authorsOnTheirWay, gatesOfPlace, judgeOnItsWay, type OnItsWay, passOf } from './place-gates.js'

@@ -1,0 +1,2 @@
+export { PassOver } from './PassOver'
+export { PlaceGates } from './PlaceGates'
