@@ -206,7 +206,7 @@ describe('from a runtime error to a verified fix', () => {
     await page.getByRole('button', { name: 'Deploy kiln-controller 4.1.4 to production' }).click()
     await page.getByText('has not run in staging', { exact: true }).waitFor()
     await page.getByRole('button', { name: 'Approve 4.1.4 for production' }).click()
-    await page.getByText(/has not run in staging yet/).waitFor()
+    await page.getByText(/may not go to production yet: has not run in staging/).waitFor()
     await page.getByRole('button', { name: 'Deploy kiln-controller 4.1.4 to staging' }).click()
     await page.getByText('ran in staging', { exact: true }).waitFor()
     await page.getByRole('button', { name: 'Approve 4.1.4 for production' }).click()

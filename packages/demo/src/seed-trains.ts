@@ -1,6 +1,7 @@
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '@dystracer/server/platform/context'
 import { sql } from '@dystracer/server/platform/db/statements'
+import { setPlaceGates } from '@dystracer/server/subjects/places/places.commands'
 import { planTrain } from '@dystracer/server/subjects/trains/trains.commands'
 
 const PROJECT = 'EMB'
@@ -8,7 +9,7 @@ const DAY_MS = 86_400_000
 const dayOf = (atMs: number) => new Date(atMs).toISOString().slice(0, 10)
 const monthOf = (atMs: number) => new Intl.DateTimeFormat('en-GB', { month: 'long', timeZone: 'UTC' }).format(atMs)
 
-/** The train that went out last, and the one that waits until its milestone is merged. */
+/** The train that went out last, the one that waits until its milestone is merged, and the freeze behind it. */
 export function layDownTrains(
   ctx: ServiceContext,
   memberOf: (personId: string) => Who,
@@ -36,6 +37,17 @@ export function layDownTrains(
     }),
   )
   const nowMs = ctx.nowMs()
+  clock.at(nowMs - 15 * DAY_MS, () =>
+    setPlaceGates(ctx, ines, 'production', [
+      {
+        kind: 'freeze',
+        from: dayOf(nowMs + 19 * DAY_MS),
+        to: dayOf(nowMs + 33 * DAY_MS),
+        why: 'studios fire without anybody there',
+        timeZone: 'Europe/Copenhagen',
+      },
+    ]),
+  )
   clock.at(nowMs - 14 * DAY_MS, () =>
     planTrain(ctx, ines, PROJECT, {
       name: 'Before the winter break',

@@ -65,6 +65,8 @@ export const zDesk = z.object({
       item: zItemSummary.nullable(),
     }),
   ),
+  /** Commits of the last week that came to main lines without an item, for who may tie them; at most a hundred are counted. */
+  unexplained: z.number().int(),
   /** What is being worked on, and since when. */
   working: z.array(z.object({ item: zItemSummary, sinceMs: zAtMs })),
 })

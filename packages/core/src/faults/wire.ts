@@ -212,6 +212,8 @@ export const zFaultItemProposal = z.object({
   /** The release that it was seen in first, as items name it. */
   foundIn: z.string().nullable(),
   severity: z.number().int().nullable(),
+  /** The requirement that it probably breaks, with why; null where nothing speaks for one. */
+  requirement: z.object({ key: z.string(), why: z.string() }).nullable(),
 })
 export type FaultItemProposal = z.infer<typeof zFaultItemProposal>
 /** One act on several faults. */

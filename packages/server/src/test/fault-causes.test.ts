@@ -83,3 +83,21 @@ test('where nobody can know, it says why', async () => {
     gap: 'no-repository',
   })
 })
+
+test('an item begun from a fault has the requirement proposed that asked for the line, for the change, or says the same', async () => {
+  const proposed = async (q: string) => {
+    const { fault } = (await ines(`/faults?q=${encodeURIComponent(q)}`)).body.rows[0]
+    return (await ines(`/faults/${fault}/item-proposal`)).body.requirement
+  }
+  expect(await proposed('cannot read value of undefined')).toEqual({
+    key: 'SAF-3',
+    why: 'the line that failed was written for EMB-1, which it asked for',
+  })
+  // No line of it is known: the change that likely brought it in speaks, by its name, or words do.
+  const place = 'fire (/srv/kiln/src/nowhere.js:1:1)'
+  await causesOf({ release: '1.1.0', atMs: app.clock.nowMs, message: 'open thermocouple not recognised', place })
+  expect(await proposed('open thermocouple not recognised')).toMatchObject({ key: 'SAF-3' })
+  // What nobody asks for any more is not proposed.
+  expect((await ines('/requirements/SAF-3/retirement', { method: 'POST', body: { words: 'gone' } })).status).toBe(200)
+  expect(await proposed('cannot read value of undefined')).toBeNull()
+})

@@ -61,6 +61,17 @@ describe('commits that no item asked for', () => {
     expect(rows[2]?.proposals[0]).toMatchObject({ key: keys.tide, reasons: expect.arrayContaining(['words', 'files']) })
   })
 
+  test('are counted on the desk of who may tie them, as far as they are of the last week', async () => {
+    const count = async (ask: Ask) => (await ask('/desk')).body.unexplained
+    const nowMs = app.clock.nowMs
+    const newest = app.ctx.db.prepare('SELECT max(committed_at_ms) FROM git_commit').pluck().get() as number
+    app.clock.nowMs = newest + 3_600_000
+    expect([await count(rafe), await count(wren)]).toEqual([3, 0])
+    app.clock.nowMs = newest + 9 * 86_400_000
+    expect(await count(rafe)).toBe(0)
+    app.clock.nowMs = nowMs
+  })
+
   test('are told to readers, who may decide nothing', async () => {
     expect((await wren('/unexplained-commits')).body.rows).toHaveLength(3)
     expect((await decide([{ what: 'needs-none', sha: shas.bump }], wren)).status).toBe(403)

@@ -11,6 +11,7 @@ import { onDuty } from '#subjects/routing/index'
 import { firstWaiting } from '#subjects/triage/index'
 import { agreementsWaitingFor } from '#subjects/agreements/index'
 import { trainsWaitingFor } from '#subjects/trains/index'
+import { countUnexplainedLately } from '#subjects/ties/index'
 import {
   GET_AT_MS_OF_LINK_ASSERTION_BY_KEY,
   GET_STARTED_AT_MS_OF_ITEM_BY_KEY,
@@ -155,6 +156,8 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   return {
     missing: missingSteps(ctx, who),
     waiting,
+    unexplained:
+      me !== null && Object.keys(who.roles).some((project) => mayIn(who, 'items.change', project)) ? countUnexplainedLately(ctx, who) : 0,
     working: items(`${mine} AND i.stage_rank BETWEEN 2 AND 4`).map((row) => ({ item: toSummary(row), sinceMs: sinceOf(ctx, row) })),
   }
 }

@@ -19,6 +19,7 @@ import {
   retractAssertion,
 } from '#subjects/records/index'
 import { GET_FAULT_BY_NUMBER, GET_GROUP, GET_SERVICE_BY_NAME } from './acts.queries.js'
+import { likelyRequirement } from './causes.views.js'
 import { requireFaultNumber } from './merges.commands.js'
 
 const MINUTE_MS = 60_000
@@ -152,9 +153,11 @@ export function logFault(ctx: ServiceContext, who: Who, fault: string, input: { 
   )
 }
 
-/** An item for a fault as a person would begin it. Throws as `logFault` does. */
-export function proposeFaultItem(ctx: ServiceContext, fault: string): FaultItemProposal {
-  return proposalFor(ctx, requireUnlogged(ctx, fault))
+/** An item for a fault as a person would begin it, with the requirement that it probably breaks. Throws as `logFault` does. */
+export async function proposeFaultItem(ctx: ServiceContext, who: Who, fault: string): Promise<FaultItemProposal> {
+  const of = requireUnlogged(ctx, fault)
+  const proposal = proposalFor(ctx, of)
+  return { ...proposal, requirement: await likelyRequirement(ctx, who, fault, proposal) }
 }
 
 function requireUnlogged(ctx: ServiceContext, fault: string): { group: GroupRow; number: number; project: string; repository: string } {

@@ -70,7 +70,7 @@ export function addFaultsRoutes(api: Api): void {
     await sendTestEvent(ctx, params.service)
     return {}
   })
-  api.handle(faultsOperations.proposeFaultItem, ({ ctx, params }) => proposeFaultItem(ctx, params.fault.toUpperCase()))
+  api.handle(faultsOperations.proposeFaultItem, ({ ctx, who, params }) => proposeFaultItem(ctx, who, params.fault.toUpperCase()))
   api.handle(faultsOperations.logFault, ({ ctx, who, params, body }) => ({ key: logFault(ctx, who, params.fault.toUpperCase(), body) }))
   api.handle(faultsOperations.actOnFaults, ({ ctx, who, body }) => actOnFaults(ctx, who, body.faults, body.act))
 }

@@ -99,7 +99,7 @@ const FATAL = 21
 export function proposalFor(
   ctx: ServiceContext,
   { group, number, project, repository }: Pick<LogFromFault, 'group' | 'number' | 'project' | 'repository'>,
-): FaultItemProposal {
+): Omit<FaultItemProposal, 'requirement'> {
   const grouping = JSON.parse(group.grouping) as Grouping
   const { fingerprint, service } = group
   const component = sql(ctx.db, GET_NAME_OF_COMPONENT_BY_REPOSITORY).get<{ name: string }>({ repository })

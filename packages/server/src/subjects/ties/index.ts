@@ -1,2 +1,3 @@
-// What other subjects may use of ties: nothing but its routes, which the application adds.
+// What other subjects may use of ties.
 export { addTiesRoutes } from './ties.routes.js'
+export { countUnexplainedLately } from './ties.views.js'

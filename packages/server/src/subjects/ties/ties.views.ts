@@ -36,7 +36,7 @@ export async function listUnexplained(
 ): Promise<{ rows: UnexplainedCommit[]; nextCursor: string | null }> {
   const found: Row[] = []
   let after = decodeCursor(input.cursor, 3) ?? [-Number.MAX_SAFE_INTEGER, '', '']
-  const isUnexplained = unexplainedIn(ctx)
+  const isUnexplained = unexplainedIn(ctx, ctx.nowMs() - SINCE_MS)
   for (let read = 0; found.length <= input.limit && read < READ_MAX; ) {
     const rows = sql(ctx.db, LIST_COMMIT_WITHOUT_ITEM).all<Row>({
       a: after[0],
@@ -78,22 +78,42 @@ export async function listUnexplained(
   return { rows, nextCursor: page.nextCursor }
 }
 
+/** So far back the desk counts, and so many commits it looks at: whoever looks each day has seen the others. */
+const LATELY_MS = 7 * 86_400_000
+const LATELY_MAX = 100
+/** A pull request is merged later than its commits are written. */
+const MERGED_WITHIN_MS = 30 * 86_400_000
+
+/** How many commits of the last week came to main lines without an item; at most a hundred. */
+export function countUnexplainedLately(ctx: ServiceContext, who: Who): number {
+  const rows = sql(ctx.db, LIST_COMMIT_WITHOUT_ITEM).all<Row>({
+    a: -Number.MAX_SAFE_INTEGER,
+    b: '',
+    c: '',
+    repository: null,
+    sinceMs: ctx.nowMs() - LATELY_MS,
+    hidden: hiddenRepositories(ctx.db, who),
+    limit: LATELY_MAX,
+  })
+  return rows.length === 0 ? 0 : rows.filter(unexplainedIn(ctx, ctx.nowMs() - MERGED_WITHIN_MS)).length
+}
+
 /** Whether a commit without an item of its own stands on a main line without one, too. */
-function unexplainedIn(ctx: ServiceContext): (row: Row) => boolean {
+function unexplainedIn(ctx: ServiceContext, sinceMs: number): (row: Pick<Row, 'repository' | 'sha'>) => boolean {
   const explained = new Map<string, Set<string>>()
   return ({ repository, sha }) => {
     const tip = mainTip(ctx.db, repository)
     if (tip === null || !graphOf(ctx, repository).isReachable(sha, tip)) return false
-    const brought = explained.get(repository) ?? explainedByPullRequests(ctx, repository)
+    const brought = explained.get(repository) ?? explainedByPullRequests(ctx, repository, sinceMs)
     explained.set(repository, brought)
     return !brought.has(sha)
   }
 }
 
 /** The commits that merged pull requests brought that are tied to an item. */
-function explainedByPullRequests(ctx: ServiceContext, repository: string): Set<string> {
+function explainedByPullRequests(ctx: ServiceContext, repository: string, sinceMs: number): Set<string> {
   const brought = new Set<string>()
-  for (const row of sql(ctx.db, LIST_TIED_PULL_REQUEST).all<PullRequestRow>({ repository, sinceMs: ctx.nowMs() - SINCE_MS })) {
+  for (const row of sql(ctx.db, LIST_TIED_PULL_REQUEST).all<PullRequestRow>({ repository, sinceMs })) {
     for (const sha of commitsOfPullRequest(ctx, row)) brought.add(sha)
     if (row.merge_sha !== null) brought.add(row.merge_sha)
   }

@@ -4,8 +4,8 @@ export const LIST_TRAIN = 'SELECT * FROM train WHERE project = @project ORDER BY
 // Of requireTrain; by the primary key; one row.
 export const GET_TRAIN = 'SELECT * FROM train WHERE project = @project AND train_id = @trainId'
 
-// Of lookAtTrains and trainsWaitingFor; reads the table: tens of rows.
-export const LIST_OPEN_TRAIN = `SELECT * FROM train WHERE called_off_at_ms IS NULL AND waits_for <> '' ORDER BY at_ms`
+// Of lookAtTrains and trainsWaitingFor; by train_open: tens of rows.
+export const LIST_OPEN_TRAIN = `SELECT * FROM train INDEXED BY train_open WHERE called_off_at_ms IS NULL AND waits_for <> '' ORDER BY at_ms`
 
 // Of requireKnown; by the primary key: the services of a project.
 export const LIST_SERVICE_OF_PROJECT = 'SELECT name FROM service WHERE project = @project'

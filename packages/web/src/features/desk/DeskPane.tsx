@@ -3,7 +3,7 @@ import { HandPanel } from '#features/hand/index'
 import { FirstSteps } from './FirstSteps'
 import { Tour } from './Tour'
 import { useDeskQuery } from './desk.api'
-import { age } from '#shared/lib/format'
+import { age, plural } from '#shared/lib/format'
 import { usePeople } from '#features/people/index'
 import { segmentOf } from '#shared/lib/trail'
 import { usePaneTrail } from '#shared/lib/use-trail'
@@ -60,6 +60,14 @@ export function DeskPane() {
         <HandPanel />
         {me && <Tour stops={me.tour} />}
         {data.missing.length > 0 && <FirstSteps missing={data.missing} />}
+        {data.unexplained > 0 && (
+          <p className="border-b border-edge px-4 py-2">
+            {plural(data.unexplained, 'commit')} of the last week came to the main line without an item:{' '}
+            <button type="button" className="link min-h-6" onClick={() => trail.open({ kind: 'code', id: 'unexplained' })}>
+              say what they are for
+            </button>
+          </p>
+        )}
         <div className="min-h-0 flex-1">
           {rows.length === 0 ? (
             <Quiet>Nothing waits for you. What needs your decision, review or hand will stand here.</Quiet>

@@ -88,7 +88,9 @@ function FillIn({ fault }: { fault: string }) {
                 component: data.component ?? '',
                 foundIn: data.foundIn ?? '',
                 severity: data.severity === null ? '' : String(data.severity),
+                requirement: data.requirement?.key ?? '',
               },
+              ...(data.requirement && { whyRequirement: data.requirement.why }),
               onLogged,
             }}
           />

@@ -4,6 +4,7 @@ import { waitFor } from '@testing-library/react'
 import { toast, Toaster } from 'sonner'
 import { aMe, aSetup } from '#shared/test/a-me'
 import { aDetail as anItemInFull, anItem } from '#shared/test/an-item'
+import { aRequirement } from '#shared/test/a-requirement'
 import { show, type Answers } from '#shared/test/shown'
 import { ChosenFaults, FaultDeeds } from './FaultDeeds'
 import { Alike, WhyOne } from './FaultGrouping'
@@ -62,8 +63,8 @@ describe('a fault', () => {
   test('is filled in before it is logged: as far as it tells, put right by a person, and then it stands for the fault', async () => {
     const acts: unknown[] = []
     const logged: unknown[] = []
-    const { user, findByRole, findByLabelText, address } = shown(aFault(), {
-      listRequirements: () => ({ rows: [] }),
+    const { user, findByRole, findByLabelText, findByText, address } = shown(aFault(), {
+      listRequirements: () => ({ rows: [aRequirement({ key: 'SAF-3', title: 'Sensor faults' })] }),
       readSetup: () => aSetup(),
       proposeFaultItem: ({ params }) => {
         expect(params).toEqual({ fault: 'F-3' })
@@ -74,6 +75,7 @@ describe('a fault', () => {
           component: null,
           foundIn: 'kiln@1.1.0',
           severity: 2,
+          requirement: { key: 'SAF-3', why: 'the line that failed was written for EMB-2, which it asked for' },
         }
       },
       logItem: ({ body }) => {
@@ -88,11 +90,12 @@ describe('a fault', () => {
     await user.click(await findByRole('button', { name: 'Fill it in first…' }))
     const title = await findByLabelText('Title')
     expect((title as HTMLInputElement).value).toBe('No probe, in readCelsius')
+    await findByText('Proposed: the line that failed was written for EMB-2, which it asked for.')
     await user.type(title, ' of kiln 2')
     await user.click(await findByRole('button', { name: /^Log it/ }))
     await waitFor(() => expect(address()).toContain('item~EMB-21'))
     expect(logged).toMatchObject([
-      { title: 'No probe, in readCelsius of kiln 2', description: '**Steps**', severity: 2, foundIn: 'kiln@1.1.0' },
+      { title: 'No probe, in readCelsius of kiln 2', description: '**Steps**', severity: 2, foundIn: 'kiln@1.1.0', requirement: 'SAF-3' },
     ])
     expect(acts).toEqual([{ faults: ['F-3'], act: { act: 'tie', key: 'EMB-21' } }])
   })

@@ -97,6 +97,9 @@ function LogForm({ about, onClose }: { about: LogAbout | null; onClose: () => vo
               choices={requirementChoices(requirements?.rows)}
             />
           </Field>
+          {about?.whyRequirement && draft.requirement !== '' && draft.requirement === about.draft.requirement && (
+            <p className="text-[12px] text-ink-2">Proposed: {about.whyRequirement}.</p>
+          )}
         </div>
       )}
       <div className="col-span-3">

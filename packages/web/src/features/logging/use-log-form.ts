@@ -16,6 +16,8 @@ const TYPING_MS = 250
 /** What an item is begun from: what is filled in, and what becomes of it once it is logged, or found among those that look alike. */
 export interface LogAbout {
   draft: Partial<LogDraft>
+  /** Why the requirement of the draft is proposed. */
+  whyRequirement?: string
   onLogged: (key: string) => Promise<void>
 }
 

@@ -122,6 +122,7 @@ function GateFields({ kind, register }: { kind: PlaceGate['kind']; register: Use
               <TextInput type="time" {...register('to')} />
             </Field>
           </div>
+          <p className="text-[12px] text-ink-2">By the clocks of {zoneHere()}.</p>
         </>
       )
     case 'freeze':
@@ -164,9 +165,12 @@ function Ticks({
   )
 }
 
+/** The time zone of whoever sits here. */
+const zoneHere = () => Intl.DateTimeFormat().resolvedOptions().timeZone
+
 /** The gate that a draft stands for; times are those of whoever sets it. */
 function gateOf(draft: Draft): PlaceGate {
-  const { timeZone } = Intl.DateTimeFormat().resolvedOptions()
+  const timeZone = zoneHere()
   switch (draft.kind) {
     case 'soak':
       return { kind: 'soak', hours: draft.hours, units: draft.units }

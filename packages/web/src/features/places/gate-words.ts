@@ -11,7 +11,7 @@ export const KIND_WORDS: Record<PlaceGate['kind'], string> = {
   severity: 'nothing severe is open',
   agreed: 'people agreed who did not write it',
   window: 'it is a good time',
-  freeze: 'no freeze',
+  freeze: 'it is no day of a freeze',
   check: 'somebody looked',
 }
 

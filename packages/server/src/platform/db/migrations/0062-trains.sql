@@ -4,3 +4,4 @@ CREATE TABLE train (
   makes INTEGER NOT NULL, cars TEXT NOT NULL, by TEXT NOT NULL, at_ms INTEGER NOT NULL, ready_at_ms INTEGER, held_why TEXT,
   called_off_words TEXT, called_off_by TEXT, called_off_at_ms INTEGER, PRIMARY KEY (project, train_id)
 ) STRICT, WITHOUT ROWID;
+CREATE INDEX train_open ON train (at_ms) WHERE called_off_at_ms IS NULL AND waits_for <> '';
