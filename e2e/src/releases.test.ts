@@ -195,6 +195,62 @@ test('an older release is mended: what a change needs is told, the line is pushe
   expect((await api('/releases/kiln-controller@4.1.4')).sha).toBe(line.tip)
 })
 
+test('a train is planned, made, and brought to staging once its gate holds, and past a freeze to production for a reason', async () => {
+  await page.goto(`${demo.baseUrl}/settings~environments`)
+  const gates = part('Gates of environments')
+  await gates.getByRole('button', { name: 'Another gate before staging' }).click()
+  const gate = page.getByRole('form', { name: 'Gate' })
+  await gate.getByLabel('A release comes there once').selectOption('check')
+  await gate.getByLabel('What is looked at').fill('the limiter opens at 1300 °C')
+  expect(await axeFindings(page)).toEqual([])
+  await gate.getByRole('button', { name: 'Set the gate' }).click()
+  await gates.getByText('somebody looked: the limiter opens at 1300 °C').waitFor()
+
+  await page.goto(`${demo.baseUrl}/releases`)
+  await page.getByRole('button', { name: 'Plan a train…' }).click()
+  const plan = page.getByRole('form', { name: 'Train' })
+  expect(await axeFindings(page)).toEqual([])
+  await plan.getByLabel('Its name').fill('Advent')
+  await plan.getByRole('button', { name: 'take out firing-planner' }).click()
+  await plan.getByLabel('Waits until all of these are merged').fill('milestone=(')
+  await plan.getByRole('button', { name: 'Plan it' }).click()
+  await plan.getByText(/Not understood/).waitFor()
+  await plan.getByLabel('Waits until all of these are merged').fill('')
+  await plan.getByRole('button', { name: 'Plan it' }).click()
+  const train = page.getByRole('region', { name: 'Train', exact: true })
+  await train.getByText(/to be made, as 1\.7\.1/).waitFor()
+  await train.getByRole('button', { name: /changes in glaze-lab/ }).click()
+  await train.getByRole('list', { name: 'Items of glaze-lab' }).getByRole('listitem').first().waitFor()
+  expect(await axeFindings(page)).toEqual([])
+  await train.getByRole('button', { name: 'Make the missing release' }).click()
+  await train.getByText('made, not in production yet').waitFor()
+  expect((await api('/releases/glaze-lab@1.7.1')).tag).toBe('v1.7.1')
+
+  // It waits for the check, and goes out by itself with it.
+  await train.getByRole('button', { name: 'Bring it to staging' }).click()
+  const check = page.getByRole('checkbox', { name: 'the limiter opens at 1300 °C' })
+  await check.click()
+  await train.getByText('staging', { exact: true }).waitFor({ timeout: 60_000 })
+
+  const freeze = { kind: 'freeze', from: '2020-01-01', to: '2099-12-31', why: 'stock is counted', timeZone: 'UTC' }
+  await page.evaluate(async (body) => {
+    const me = await (await fetch('/api/v1/me')).json()
+    const headers = { 'content-type': 'application/json', 'x-dystracer-csrf': me.csrfToken }
+    await fetch('/api/v1/environments/production/gates', { method: 'PUT', headers, body: JSON.stringify({ gates: [body] }) })
+  }, freeze)
+  await train.getByRole('button', { name: 'Ask for production' }).click()
+  await page.getByText('frozen until 2099-12-31: stock is counted').waitFor()
+  await page.getByRole('button', { name: 'Approve 1.7.1 for production' }).click()
+  await page.getByText(/1\.7\.1 may not go to production yet: frozen until/).waitFor()
+  await page.getByRole('button', { name: 'let it out all the same…' }).click()
+  const pass = page.getByRole('form', { name: 'Let it out' })
+  await pass.getByRole('textbox').fill('Recipes are shown wrongly')
+  expect(await axeFindings(page)).toEqual([])
+  await pass.getByRole('button', { name: 'Let it out' }).click()
+  await train.getByText('in production', { exact: true }).waitFor({ timeout: 60_000 })
+  await page.getByRole('list', { name: 'Trains' }).getByText('glaze-lab 1.7.1').waitFor()
+})
+
 test('nothing went wrong in the page meanwhile, and the journal rebuilds the tables', () => {
   expect(journey.complaints).toEqual([])
   expect(verifyData(demo.dataDir)).toMatchObject({ status: 0 })

@@ -27,7 +27,7 @@ export function Cars({ cars }: { cars: readonly TrainCar[] }) {
 
 function CarRows({ car }: { car: TrainCar }) {
   const [isOpen, setIsOpen] = useState(false)
-  const count = car.items.length + car.more
+  const brings = `${plural(car.items.length + car.more, 'item')}, ${plural(car.commits, 'change')}`
   return (
     <tbody>
       <tr className="border-t border-edge-soft align-top">
@@ -41,8 +41,8 @@ function CarRows({ car }: { car: TrainCar }) {
           {car.commits === 0 ? (
             <span className="text-ink-3">nothing new</span>
           ) : (
-            <Button look="line" aria-expanded={isOpen} aria-label={`What ${car.service} brings`} onClick={() => setIsOpen(!isOpen)}>
-              {plural(count, 'item')}, {plural(car.commits, 'change')}
+            <Button look="line" aria-expanded={isOpen} aria-label={`${brings} in ${car.service}`} onClick={() => setIsOpen(!isOpen)}>
+              {brings}
             </Button>
           )}
           {car.against !== null && <span className="text-[12px] text-ink-3"> since {car.against}</span>}

@@ -98,7 +98,12 @@ function PlanForm({
               <Button look="text" disabled={at === 0} aria-label={`${field.service} earlier`} onClick={() => move(at, at - 1)}>
                 ↑
               </Button>
-              <Button look="text" className="shrink-0 whitespace-nowrap" aria-label={`Without ${field.service}`} onClick={() => remove(at)}>
+              <Button
+                look="text"
+                className="shrink-0 whitespace-nowrap"
+                aria-label={`take out ${field.service}`}
+                onClick={() => remove(at)}
+              >
                 take out
               </Button>
             </li>
