@@ -191,6 +191,25 @@ describe('faults', () => {
   })
 })
 
+test('an occurrence shows what happened around it, in one line of time', async () => {
+  const [{ fault }] = (await api('/faults?q=segmentMinutes')).rows
+  const [{ occurrenceId }] = (await api(`/faults/${fault}/occurrences`)).rows
+  await page.goto(`${demo.baseUrl}/faults/fault~${fault}/occurrence~${fault},${occurrenceId}`)
+  const around = page.getByRole('region', { name: 'What happened around it' })
+  const rows = around.getByRole('row')
+  await around.getByText('POST /firings 500').waitFor()
+  expect(await rows.allTextContents()).toEqual([
+    expect.stringContaining('from the error'),
+    expect.stringMatching(/^−\d+ msplan firing POST \/firings 500/),
+    expect.stringMatching(/^−\d+ msload schedule sqlite SELECT segment/),
+    expect.stringMatching(/^−\d+ msinfo firing \d+: schedule of 5 segments/),
+    expect.stringMatching(/^−\d+ msadd up minutes/),
+    expect.stringMatching(/^−\d+ mswarning firing \d+: segment 3 has no ramp/),
+    expect.stringMatching(/^0 msTypeError: Cannot read properties of undefined/),
+  ])
+  expect(await axeFindings(page)).toEqual([])
+})
+
 describe('what is done about faults', () => {
   const pane = (name: string) => page.getByRole('region', { name, exact: true })
 
