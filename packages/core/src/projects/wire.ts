@@ -10,6 +10,8 @@ export const zRepositoryAddress = z
   .string()
   .trim()
   .max(500)
+  // A path on the server may be said as an address, too.
+  .overwrite((text) => text.replace(/^file:\/\/(?=\/)/, ''))
   .refine((text) => !/^(?:https?|git):\/\/[^/]*@/.test(text) && !/^ssh:\/\/[^/]*:[^/]*@/.test(text), {
     abort: true,
     error: 'Leave the name and password out of the address: they are kept apart from it, below',

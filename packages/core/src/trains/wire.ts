@@ -132,10 +132,14 @@ export const trainsOperations = {
   sendTrain: operation({
     method: 'post',
     path: `${ONE}/deployments`,
-    summary: 'Ask for each of its releases in an environment, in their order; one that runs there already is left',
+    summary: 'Ask for each of its releases in an environment, in their order, or say that they run there; one that does already is left',
     may: 'releases.deploy',
     about: 'project',
-    body: z.strictObject({ environment: z.string().max(100) }),
+    body: z.strictObject({
+      environment: z.string().max(100),
+      /** They run there by now: for whoever brings them there without a deployer. */
+      isTold: z.boolean().default(false),
+    }),
     answer: zDone,
   }),
 }

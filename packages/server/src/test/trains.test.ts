@@ -101,15 +101,22 @@ describe('a train', () => {
     const staging = (await post(rafe, `${path}/deployments`, { environment: 'staging' })).body
     expect(staging.refused.map(({ service }: { service: string }) => service)).toEqual(['kiln', 'planner'])
     expect(staging.refused[0].why).toContain('No deployer is connected')
+    const told = (await post(rafe, `${path}/deployments`, { environment: 'staging', isTold: true })).body
+    expect(told.refused).toEqual([])
+    expect(told.train.cars.map(({ runsIn }: { runsIn: string[] }) => runsIn)).toEqual([['staging'], ['staging']])
     expect((await post(rafe, `${path}/deployments`, { environment: 'production' })).body.refused).toEqual([])
     const board = (await ines('/releases')).body
     const asked = board.services.flatMap(({ deployments }: { deployments: { state: string; service: string }[] }) => deployments)
-    expect(asked.map(({ service, state }: { service: string; state: string }) => [service, state])).toEqual([
+    const waiting = asked.filter(({ state }: { state: string }) => state === 'asked')
+    expect(waiting.map(({ service, state }: { service: string; state: string }) => [service, state])).toEqual([
       ['kiln', 'asked'],
       ['planner', 'asked'],
     ])
     await post(rafe, '/deployments/told', { service: 'kiln', release: '4.1.1', environment: 'production' })
-    expect(await read(november.trainId)).toMatchObject({ standing: 'under-way', cars: [{ runsIn: ['production'] }, { runsIn: [] }] })
+    expect(await read(november.trainId)).toMatchObject({
+      standing: 'under-way',
+      cars: [{ runsIn: ['production', 'staging'] }, { runsIn: ['staging'] }],
+    })
     const release = november.cars[1].release
     await post(rafe, '/deployments/told', { service: 'planner', release, environment: 'production' })
     expect((await read(november.trainId)).standing).toBe('there')

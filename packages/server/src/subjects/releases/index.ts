@@ -1,5 +1,5 @@
 // What other subjects may use of releases.
-export { askDeployment, letOutWhatMay, seeDeployment, startLettingOut } from './deployments.commands.js'
+export { askDeployment, letOutWhatMay, seeDeployment, startLettingOut, tellDeployment } from './deployments.commands.js'
 export { itemsOfRelease, placesOf, requireRelease } from './releases.views.js'
 export { seeEnvironment } from './environments.commands.js'
 export { releaseBefore } from './release-order.js'

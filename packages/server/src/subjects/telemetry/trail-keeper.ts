@@ -1,4 +1,5 @@
 import { hash } from 'node:crypto'
+import type { TrailStep } from '@dystracer/core/faults/trail'
 import { LRUCache } from 'lru-cache'
 import type { Attributes, OtlpRecord } from './read-otlp.js'
 import { text, type SenderPlace } from './sender-place.js'
@@ -30,21 +31,12 @@ const TELLING = [
   'error.type',
 ] as const
 
-/** One span, plain log record or error of a trace in which something failed. */
-export interface TrailRow {
+/**
+ * One span, plain log record or error of a trace in which something failed. By `mark` it is kept once, however often it is sent; what is no
+ * span hangs from the span in which it was written.
+ */
+export interface TrailRow extends TrailStep {
   traceId: string
-  /** What tells it from the others of its trace, so that it is kept once however often it is sent. */
-  mark: string
-  kind: 'span' | 'log' | 'error'
-  service: string
-  /** Of a span what it hangs from; of all else the span in which it was written. */
-  parent: string | null
-  atMs: number
-  /** Null for what takes no time, and where the sender told no end. */
-  endMs: number | null
-  severityNumber: number
-  name: string
-  detail: string
   receivedAtMs: number
 }
 

@@ -5,7 +5,7 @@ import type { PlanTrain, Train, TrainDone } from '@dystracer/core/trains/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { archivedProjects } from '#subjects/people/index'
-import { askDeployment, makeRelease, placesOf, readNextRelease, releaseNamesOf } from '#subjects/releases/index'
+import { askDeployment, makeRelease, placesOf, readNextRelease, releaseNamesOf, tellDeployment } from '#subjects/releases/index'
 import { requireProject } from '#subjects/setup/index'
 import { LIST_SERVICE_OF_PROJECT } from './trains.queries.js'
 import { openTrains, readTrain, requireTrain, type TrainRow, waitsOf } from './trains.views.js'
@@ -55,14 +55,24 @@ export async function makeTrainReleases(ctx: ServiceContext, who: Who, of: Of): 
   return { train: readTrain(ctx, who, of.project, of.trainId), refused }
 }
 
-/** Asks for each of its releases in an environment, in their order. What one is refused for does not keep the others back. */
-export async function sendTrain(ctx: ServiceContext, who: Who, of: Of, environment: string): Promise<TrainDone> {
+/**
+ * Asks for each of its releases in an environment, in their order, or (`isTold`) says that they run there. What one is refused for does not
+ * keep the others back.
+ */
+export async function sendTrain(
+  ctx: ServiceContext,
+  who: Who,
+  of: Of,
+  { environment, isTold }: { environment: string; isTold: boolean },
+): Promise<TrainDone> {
   const row = requireGoing(ctx, of)
   const refused: TrainDone['refused'] = []
   for (const { service, release } of JSON.parse(row.cars) as Cars) {
     if (release === null) refused.push({ service, why: 'It has no release yet.' })
     else if (!placesOf(ctx, service, release).includes(environment))
-      await orTold(refused, service, () => askDeployment(ctx, who, { service, release, environment }))
+      await orTold(refused, service, async () =>
+        isTold ? tellDeployment(ctx, who, { service, release, environment }) : askDeployment(ctx, who, { service, release, environment }),
+      )
   }
   return { train: readTrain(ctx, who, of.project, of.trainId), refused }
 }

@@ -18,5 +18,5 @@ export function addTrainsRoutes(api: Api): void {
     return readTrain(ctx, who, params.project, params.trainId)
   })
   api.handle(operations.makeTrainReleases, ({ ctx, who, params }) => makeTrainReleases(ctx, who, params))
-  api.handle(operations.sendTrain, ({ ctx, who, params, body }) => sendTrain(ctx, who, params, body.environment))
+  api.handle(operations.sendTrain, ({ ctx, who, params, body }) => sendTrain(ctx, who, params, body))
 }

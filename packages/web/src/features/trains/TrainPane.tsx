@@ -76,6 +76,7 @@ function Deeds({ data }: { data: TrainDetail }) {
   const of = { project: data.project, trainId: data.trainId }
   const missing = data.cars.filter(({ release }) => release === null)
   const places = (board?.environments ?? []).filter(({ environment }) => !data.cars.every(({ runsIn }) => runsIn.includes(environment)))
+  const hasDeployer = board?.hasDeployer ?? false
   const isBusy = making.isLoading || sending.isLoading
   const tell = (result: { data?: TrainDone; error?: unknown }, said: string) => {
     if (result.error) toast.error(problemText(result.error))
@@ -83,6 +84,15 @@ function Deeds({ data }: { data: TrainDetail }) {
       toast.error(result.data.refused.map(({ service, why }) => `${service}: ${why}`).join(' '))
     else toast.success(said)
   }
+  const sendTo = async (environment: string, isTold: boolean, needsApproval: boolean) =>
+    tell(
+      await send({ ...of, environment, isTold }),
+      isTold
+        ? `It is said to run in ${environment}`
+        : needsApproval
+          ? `It waits for an approval for ${environment}`
+          : `It goes to ${environment}`,
+    )
   return (
     <div className="flex flex-wrap items-center gap-2 border-t border-edge px-4 py-3">
       {missing.length > 0 && may('releases.make') && (
@@ -97,17 +107,18 @@ function Deeds({ data }: { data: TrainDetail }) {
       {missing.length === 0 &&
         may('releases.deploy') &&
         places.map(({ environment, needsApproval }) => (
-          <Button
-            key={environment}
-            disabled={isBusy}
-            onClick={() =>
-              void send({ ...of, environment }).then((result) =>
-                tell(result, needsApproval ? `It waits for an approval for ${environment}` : `It goes to ${environment}`),
-              )
-            }
-          >
-            {needsApproval ? `Ask for ${environment}` : `Bring it to ${environment}`}
-          </Button>
+          <span key={environment} className="flex flex-wrap gap-2">
+            {(hasDeployer || needsApproval) && (
+              <Button disabled={isBusy} onClick={() => void sendTo(environment, false, needsApproval)}>
+                {needsApproval ? `Ask for ${environment}` : `Bring it to ${environment}`}
+              </Button>
+            )}
+            {!hasDeployer && (
+              <Button disabled={isBusy} onClick={() => void sendTo(environment, true, false)}>
+                Say that it runs in {environment}
+              </Button>
+            )}
+          </span>
         ))}
     </div>
   )

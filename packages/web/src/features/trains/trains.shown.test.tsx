@@ -124,9 +124,22 @@ describe('a train', () => {
     })
     await user.click(await findByRole('button', { name: 'Ask for production' }))
     await findByText('It waits for an approval for production')
-    expect(bodiesOf('sendTrain')).toEqual([{ environment: 'production' }])
+    expect(bodiesOf('sendTrain')).toEqual([{ environment: 'production', isTold: false }])
     // All of it runs there.
     expect(queryByRole('button', { name: 'Bring it to staging' })).toBeNull()
+  })
+
+  test('is said to run by whoever brought it there without a deployer', async () => {
+    const { user, findByRole, findByText, queryByRole, bodiesOf } = pane(aDetail({ standing: 'made', cars: [aCar()] }), {
+      readReleaseBoard: () => ({ ...aBoard(), hasDeployer: false }),
+      sendTrain: () => ({ train: aDetail(), refused: [] }),
+    })
+    await user.click(await findByRole('button', { name: 'Say that it runs in staging' }))
+    await findByText('It is said to run in staging')
+    expect(bodiesOf('sendTrain')).toEqual([{ environment: 'staging', isTold: true }])
+    expect(queryByRole('button', { name: 'Bring it to staging' })).toBeNull()
+    // Where somebody has to approve, that can be asked for all the same.
+    await findByRole('button', { name: 'Ask for production' })
   })
 
   test('offers nothing to whoever makes no releases but to bring it on', async () => {
