@@ -34,7 +34,7 @@ const MAY_IMPORT = {
 export const CORE_FLOORS = [
   'basics text people ladder code traces setup filter',
   'records likeness board looking inbox routing talk hand',
-  'dependencies requirements glossary agreements places releases maintenance trains findings reviews items faults builds quality build-logs build-files build-machines files ties cases exploring trends triage incidents projects',
+  'dependencies requirements glossary agreements places releases maintenance trains findings reviews merging items faults builds quality build-logs build-files build-machines files ties cases exploring trends triage incidents projects',
   'incoming imports threads desk undo past audits contract',
 ]
 /** Subjects of the server, lowest first. */

@@ -29,6 +29,7 @@ import { addGlossaryRoutes } from '#subjects/glossary/glossary.routes'
 import { addAgreementsRoutes } from '#subjects/agreements/agreements.routes'
 import { addTrainsRoutes } from '#subjects/trains/trains.routes'
 import { addPlacesRoutes } from '#subjects/places/places.routes'
+import { addMergingRoutes } from '#subjects/merging/merging.routes'
 import { addTrendsRoutes } from '#subjects/trends/trends.routes'
 import { addFindingsRoutes } from '#subjects/findings/findings.routes'
 import { addQualityRoutes } from '#subjects/quality/quality.routes'
@@ -102,6 +103,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addAgreementsRoutes(api)
   addTrainsRoutes(api)
   addPlacesRoutes(api)
+  addMergingRoutes(api)
   addGlossaryRoutes(api)
   addAuditsRoutes(api)
   addTrendsRoutes(api)

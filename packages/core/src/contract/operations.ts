@@ -37,6 +37,7 @@ import { glossaryOperations } from '#glossary/wire'
 import { agreementsOperations } from '#agreements/wire'
 import { trainsOperations } from '#trains/wire'
 import { placesOperations } from '#places/wire'
+import { mergingOperations } from '#merging/wire'
 import { exploringOperations } from '#exploring/wire'
 import { pastOperations } from '#past/wire'
 import { maintenanceOperations } from '#maintenance/wire'
@@ -98,6 +99,7 @@ export const OPERATIONS = {
   ...agreementsOperations,
   ...trainsOperations,
   ...placesOperations,
+  ...mergingOperations,
   ...glossaryOperations,
   ...auditsOperations,
   ...pastOperations,

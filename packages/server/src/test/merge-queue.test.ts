@@ -81,6 +81,15 @@ test('each is built on top of those before it; one that breaks steps out, and th
   expect(git('rev-parse', `${shaOf(trialOf(second))}^1`)).toBe(tried)
   expect(await wordsOf(second)).toMatch(/merged with main and \d+ to see, and waits to be built/)
 
+  // The row stands in one list, in its order, with how each does.
+  const row = async () => (await ines('/merges-waiting')).body.rows
+  const numberOf = (path: string) => Number(path.split('/').at(-1))
+  expect(await row()).toMatchObject([
+    { repository: 'lid', number: numberOf(first), base: 'main', by: 'person:ines', unmet: [], trial: { ahead: [], build: null } },
+    { number: numberOf(second), unmet: [], trial: { ahead: [numberOf(first)] } },
+  ])
+  expect((await app.call('/api/v1/merges-waiting')).status).toBe(401)
+
   // The third changes the file that the first does: it steps out at once, and says behind whom.
   await want(third)
   await until('it steps out', async () => (await wish(third)) === null)
@@ -100,6 +109,7 @@ test('each is built on top of those before it; one that breaks steps out, and th
   await until('the base took it', () => shaOf('main') === built)
   await until('it counts as merged', async () => (await ines(second)).body.state === 'merged')
   await until('its branch is gone', () => !isThere(trialOf(second)))
+  expect(await row()).toEqual([])
   expect((await ines(first)).body.state).toBe('open')
 })
 

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { usePeople } from '#features/people/index'
 import { FoundLines } from '#features/files/index'
+import { MergeRow } from '#features/merging/index'
 import { UnexplainedList } from '#features/ties/index'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
@@ -13,6 +14,7 @@ import { RepositoryLines } from './Repositories'
 /** What the pane can list; the first word of its address says which, the rest is the filter. */
 const TABS = [
   { tab: 'pull-requests', label: 'pull requests' },
+  { tab: 'row', label: 'to be merged' },
   { tab: 'branches', label: 'branches' },
   { tab: 'commits', label: 'commits' },
   { tab: 'unexplained', label: 'without an item' },
@@ -67,6 +69,7 @@ export function CodePane({ id }: { id: string }) {
         <RepositoryLines className="px-3" />
         <div className="min-h-0 flex-1">
           {tab === 'pull-requests' && <PullRequestList filter={filter} onFilter={onFilter} />}
+          {tab === 'row' && <MergeRow />}
           {tab === 'branches' && <BranchList filter={filter} onFilter={onFilter} />}
           {tab === 'commits' && <CommitList filter={filter} onFilter={onFilter} />}
           {tab === 'unexplained' && <UnexplainedList />}

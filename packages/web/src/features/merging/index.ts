@@ -1,0 +1,1 @@
+export { MergeRow } from './MergeRow'
