@@ -121,3 +121,14 @@ test('who agrees more, soaks longer or works more never loses a gate that held',
     }),
   )
 })
+
+test('each gate is judged in its place, with words for whoever waits', () => {
+  const gates: PlaceGate[] = [{ kind: 'check', words: 'the door shuts' }, { kind: 'build' }, { kind: 'check', words: 'the limiter opens' }]
+  const rows = judgeGates(gates, someFacts({ checked: new Set(['the limiter opens']) }))
+  expect(rows.map(({ kind, isMet }) => [kind, isMet])).toEqual([
+    ['check', false],
+    ['build', true],
+    ['check', true],
+  ])
+  for (const { words } of rows) expect(words).not.toBe('')
+})
