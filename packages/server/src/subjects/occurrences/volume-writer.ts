@@ -162,12 +162,7 @@ export class VolumeWriter {
       const [fingerprint, person] = entry.split('\n')
       this.#insert.person.run({ fingerprint, person, firstMinute })
     }
-    for (const row of this.#trails.drain())
-      this.#insert.trail.run({
-        ...row,
-        name: scrubText(row.name, this.#ownScrub),
-        detail: scrubText(row.detail, this.#ownScrub),
-      })
+    for (const row of this.#trails.drain((words) => scrubText(words, this.#ownScrub))) this.#insert.trail.run(row)
     this.#groups = new Map()
     this.#releases = new Map()
     this.#minutes = new Map()

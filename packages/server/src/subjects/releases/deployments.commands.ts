@@ -93,13 +93,15 @@ export function startLettingOut(ctx: ServiceContext): void {
   ctx.jobs.every({ name: 'looking at gates of places', everyMs: LOOK_EVERY_MS, run: () => letOutWhatMay(ctx) })
 }
 
-/** Lets out what waits for its gates alone and has them now. What the deployer refuses is noted as failed, and keeps no other back. */
+/**
+ * Lets out what waits for its gates alone and has them now. What the deployer refuses is noted as failed; that, or a release that is gone,
+ * keeps no other back.
+ */
 export async function letOutWhatMay(ctx: ServiceContext): Promise<void> {
   for (const { deployment_id: deploymentId } of sql(ctx.db, LIST_WAITING_FOR_GATES).all<{ deployment_id: string }>({})) {
-    const row = getDeployment(ctx, deploymentId)
-    if (isWithdrawn(ctx, row) || unmetOf(ctx, row).length > 0) continue
     try {
-      await letOut(ctx, ITSELF, deploymentId)
+      const row = getDeployment(ctx, deploymentId)
+      if (!isWithdrawn(ctx, row) && unmetOf(ctx, row).length === 0) await letOut(ctx, ITSELF, deploymentId)
     } catch (error) {
       if (!(error instanceof Problem)) throw error
     }

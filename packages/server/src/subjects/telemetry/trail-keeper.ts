@@ -5,9 +5,9 @@ import type { Attributes, OtlpRecord } from './read-otlp.js'
 import { text, type SenderPlace } from './sender-place.js'
 
 /** So many traces are remembered until it is known whether one of them failed; the longest untouched goes first. */
-const TRACES_MAX = 4000
+const TRACES_MAX = 2000
 /** Of a trace so many records are remembered, the newest; and so many are kept once it failed. */
-const WAITING_MAX = 100
+const WAITING_MAX = 60
 const KEPT_MAX = 300
 /** Enough to recognise a step by. */
 const NAME_MAX = 300
@@ -48,8 +48,8 @@ interface Trail {
 
 /**
  * What happened around an error. Of every trace the newest spans and log records are remembered for a while; once an error of the trace
- * comes they are kept, with what follows. What never failed costs no disk. Memory: at most 4,000 traces of 100 records without their
- * attributes; about a microsecond for each record that bears a trace.
+ * comes they are kept, with what follows. What never failed costs no disk. Memory: at most 2,000 traces of 60 records of a kilobyte, some
+ * 20 MB as programs are; about a microsecond for each record that bears a trace.
  */
 export class TrailKeeper {
   readonly #trails = new LRUCache<string, Trail>({ max: TRACES_MAX })
@@ -62,17 +62,17 @@ export class TrailKeeper {
     const { traceId, span } = record
     if (traceId === null) return
     const trail = this.#trailOf(traceId)
-    const took = span.endMs !== undefined && span.endMs !== null && record.atMs !== null ? Math.max(0, span.endMs - record.atMs) : null
+    const took = span.endMs !== null && record.atMs !== null ? Math.max(0, span.endMs - record.atMs) : null
     const row: TrailRow = {
       traceId,
       mark: span.kind === 'span' && span.id !== null ? span.id : record.atNanos,
-      kind: span.kind ?? 'log',
+      kind: span.kind,
       service: place.service,
-      parent: span.kind === 'span' ? span.parentId : (span.id ?? null),
+      parent: span.kind === 'span' ? span.parentId : span.id,
       atMs,
       endMs: took === null ? null : atMs + took,
       severityNumber: span.kind === 'span' ? 0 : record.severityNumber,
-      name: record.body.slice(0, NAME_MAX),
+      name: shortened(record.body, NAME_MAX),
       detail: detailOf(record.attributes),
       receivedAtMs,
     }
@@ -100,7 +100,7 @@ export class TrailKeeper {
       atMs,
       endMs: null,
       severityNumber: record.severityNumber,
-      name: name.slice(0, NAME_MAX),
+      name: shortened(name, NAME_MAX),
       detail: '',
       receivedAtMs,
     }
@@ -117,12 +117,13 @@ export class TrailKeeper {
     trail.waiting = []
   }
 
-  /** What is to be written now. */
-  drain(): TrailRow[] {
-    // Two lines may be written at one moment, so that their words tell them apart; as a hash, since they are not scrubbed yet.
-    return this.#written.map(({ row }) =>
-      row.kind === 'span' ? row : { ...row, mark: hash('sha1', `${row.service}\n${row.mark}\n${row.name}`, 'base64url') },
-    )
+  /** What is to be written now, with its words scrubbed. */
+  drain(scrub: (words: string) => string): TrailRow[] {
+    return this.#written.map(({ row }) => {
+      const clean = { ...row, name: scrub(row.name), detail: scrub(row.detail) }
+      // Two lines may be written at one moment: then their words tell them apart.
+      return row.kind === 'span' ? clean : { ...clean, mark: hash('sha1', `${row.service}\n${row.mark}\n${clean.name}`, 'base64url') }
+    })
   }
 
   /** What `drain` gave is durable. */
@@ -156,13 +157,18 @@ export class TrailKeeper {
   }
 }
 
+/** The beginning of a text, as a text of its own: a slice would keep the whole in memory for as long as it lives. */
+function shortened(words: string, charsMax: number): string {
+  return words.length <= charsMax ? words : Buffer.from(words.slice(0, charsMax)).toString()
+}
+
 function detailOf(attributes: Attributes): string {
   let detail = ''
   for (const name of TELLING) {
     const value = attributes[name]
     if (value === undefined || value === null || typeof value === 'object') continue
-    detail += `${detail === '' ? '' : ' '}${text(value).slice(0, DETAIL_MAX)}`
-    if (detail.length >= DETAIL_MAX) return detail.slice(0, DETAIL_MAX)
+    detail += `${detail === '' ? '' : ' '}${shortened(text(value), DETAIL_MAX)}`
+    if (detail.length >= DETAIL_MAX) return shortened(detail, DETAIL_MAX)
   }
   return detail
 }
