@@ -428,10 +428,12 @@ test('the project is archived, so that nothing in it is changed, and opened agai
 
 test('a branch is asked for, read and merged where plain git is all there is', async () => {
   git(tides, 'config', 'receive.denyCurrentBranch', 'ignore')
-  git(tides, 'checkout', '--quiet', '-b', 'later-ebb')
+  // The branch is there at once with its commit: looked at in between, it would bring nothing yet, and could not be asked for.
+  git(tides, 'checkout', '--quiet', '--detach')
   writeFileSync(join(tides, 'ebb.py'), 'ebb = 6.2\n')
   git(tides, 'add', '.')
   git(tides, 'commit', '--quiet', '-m', 'The ebb is later')
+  git(tides, 'branch', 'later-ebb')
   git(tides, 'checkout', '--quiet', 'trunk')
   await page.goto(`${product.baseUrl}/code`)
   await page.getByRole('tab', { name: 'branches' }).click()
