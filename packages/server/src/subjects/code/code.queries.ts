@@ -127,3 +127,6 @@ export const LIST_AUTHORS_OF_COMMITS = `SELECT DISTINCT coalesce(known.person_id
     LEFT JOIN person known ON known.email = c.author_email
     LEFT JOIN person_address more ON more.email = c.author_email AND more.confirmed_at_ms IS NOT NULL
     WHERE coalesce(known.person_id, more.person_id) IS NOT NULL`
+
+// Of newestBuildState; by the commit's index; one row.
+export const GET_NEWEST_BUILD_STATE = 'SELECT state FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1'

@@ -7,6 +7,7 @@ import { slot, type ServiceContext } from '#platform/context'
 import {
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
   GET_MAIN_BRANCH,
+  GET_NEWEST_BUILD_STATE,
   GET_SHA_OF_GIT_REF_BY_REPOSITORY,
   LIST_AUTHORS_OF_COMMITS,
   LIST_LINE_TIPS,
@@ -152,4 +153,9 @@ export function authorsOfCommits(db: Db, repository: string, shas: readonly stri
       .all<{ personId: string }>({ repository, shas: JSON.stringify(shas) })
       .map(({ personId }) => personId),
   )
+}
+
+/** How the newest build of a commit stands; null where none was reported. */
+export function newestBuildState(db: Db, repository: string, sha: string): string | null {
+  return sql(db, GET_NEWEST_BUILD_STATE).get<{ state: string }>({ repository, sha })?.state ?? null
 }

@@ -10,6 +10,7 @@ export {
   lineTips,
   mainBranchOf,
   mainTip,
+  newestBuildState,
   pathsOf,
   servicesTouched,
   toGraphCommit,

@@ -1,5 +1,5 @@
 import type { FaultCauses } from '@dystracer/core/faults/causes-wire'
-import type { FaultItemProposal } from '@dystracer/core/faults/wire'
+import type { FaultFrames, FaultItemProposal } from '@dystracer/core/faults/wire'
 import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
@@ -15,9 +15,10 @@ import { GET_SHA_OF_RELEASE_BY_SERVICE_AND_RELEASE } from './trace-reading.queri
 
 /**
  * Who may have brought a fault in: the commits between the release before the first that has it and that one, ranked by what git knows of
- * its frames (`core/code/suspects.ts`). Where that cannot be known it says why. Throws `not-found`.
+ * its frames (`core/code/suspects.ts`), which is not asked for again where it is given. Where that cannot be known it says why. Throws
+ * `not-found`.
  */
-export async function readFaultCauses(ctx: ServiceContext, who: Who, fault: string): Promise<FaultCauses> {
+export async function readFaultCauses(ctx: ServiceContext, who: Who, fault: string, blamed?: FaultFrames): Promise<FaultCauses> {
   const { row } = requireFault(ctx, fault)
   const { service } = row
   const repository = repositoryOf(ctx, service)
@@ -38,7 +39,7 @@ export async function readFaultCauses(ctx: ServiceContext, who: Who, fault: stri
   const before = releaseBefore(ctx, { repository, service, name: release, sha: firstBad.sha })
   const lastGood = before && { release: before.name, sha: before.sha }
   if (!lastGood) return { ...known, gap: 'first-release' }
-  const { frames } = await readFaultFrames(ctx, who, fault)
+  const { frames } = blamed ?? (await readFaultFrames(ctx, who, fault))
   const own = frames.flatMap(({ path, line, function: name }) => (path === null || line === null ? [] : [{ path, line, function: name }]))
   const suspects = await suspectsBetween(ctx, who, repository, {
     lastGood: lastGood.sha,
@@ -66,13 +67,13 @@ export async function likelyRequirement(
 ): Promise<FaultItemProposal['requirement']> {
   const standing = (keys: readonly string[]) =>
     sql(ctx.db, LIST_STANDING_REQUIREMENT).all<{ key: string }>({ project, keys: JSON.stringify(keys) })[0]?.key
-  const { frames } = await readFaultFrames(ctx, who, fault)
-  const failed = frames.find(({ isApp, blame }) => isApp && blame !== null)?.blame
+  const blamed = await readFaultFrames(ctx, who, fault)
+  const failed = blamed.frames.find(({ isApp, blame }) => isApp && blame !== null)?.blame
   for (const item of failed?.items ?? []) {
     const key = standing(requirementsOfItems(ctx.db, [item]).get(item) ?? [])
     if (key !== undefined) return { key, why: `the line that failed was written for ${item}, which it asked for` }
   }
-  const { suspects } = await readFaultCauses(ctx, who, fault)
+  const { suspects } = await readFaultCauses(ctx, who, fault, blamed)
   const [first] = suspects
   const key = first && standing(first.requirements)
   if (first && key !== undefined) return { key, why: `${first.sha.slice(0, 7)}, which likely brought it in, was made for it` }

@@ -1,2 +1,10 @@
 // What other subjects may use of places.
-export { agreedTo, authorsOnTheirWay, gatesOfPlace, judgeOnItsWay, type OnItsWay, passOf } from './place-gates.js'
+export {
+  agreedTo,
+  authorsOnTheirWay,
+  gatesOfPlace,
+  judgeOnItsWay,
+  type OnItsWay,
+  passOf,
+  runningIn,
+} from './place-gates.js'

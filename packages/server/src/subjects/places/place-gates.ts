@@ -4,12 +4,11 @@ import { STRANGER, type Who } from '@dystracer/core/people/who'
 import { type JudgedGate, judgeGates, type PlaceFacts, type PlaceGate } from '@dystracer/core/places/gates'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { authorsOfCommits, graphOf } from '#subjects/code/index'
+import { authorsOfCommits, graphOf, newestBuildState } from '#subjects/code/index'
 import { listItems } from '#subjects/looking/index'
 import {
   COUNT_NEW_FAULTS_IN_PLACE,
   COUNT_UNITS_IN_PLACE,
-  GET_BUILD_OF_RELEASE,
   GET_PASS,
   GET_PLACE_BEFORE,
   GET_PLACE_GATE,
@@ -68,9 +67,18 @@ export function passOf(ctx: Pick<ServiceContext, 'db'>, deploymentId: string): {
   return sql(ctx.db, GET_PASS).get<{ why: string; by: string }>({ deploymentId }) ?? null
 }
 
+/** The release of a service that runs in an environment now. */
+export function runningIn(
+  ctx: Pick<ServiceContext, 'db'>,
+  service: string,
+  environment: string,
+): { name: string; sha: string } | undefined {
+  return sql(ctx.db, GET_RUNNING_IN_PLACE).get<{ name: string; sha: string }>({ service, environment })
+}
+
 /** Who wrote something of what a release brings to a place that does not run there yet. */
 export function authorsOnTheirWay(ctx: ServiceContext, { service, environment, repository, sha }: OnItsWay): Set<string> {
-  const running = sql(ctx.db, GET_RUNNING_IN_PLACE).get<{ sha: string }>({ service, environment })
+  const running = runningIn(ctx, service, environment)
   const { added } = compareTips(graphOf(ctx, repository), sha, running?.sha ?? null)
   return authorsOfCommits(ctx.db, repository, added.slice(-CHANGES_MAX))
 }
@@ -82,8 +90,8 @@ function factsOf(ctx: ServiceContext, to: OnItsWay, gates: readonly PlaceGate[])
   return {
     nowMs: ctx.nowMs(),
     before: asks('soak') ? beforeOf(ctx, to) : null,
-    build: asks('build') ? (sql(ctx.db, GET_BUILD_OF_RELEASE).get<{ state: string }>({ repository, sha })?.state ?? null) : null,
-    openBySeverity: asks('severity') ? openBySeverity(ctx, to.service) : [],
+    build: asks('build') ? newestBuildState(ctx.db, repository, sha) : null,
+    openBySeverity: gates.flatMap((gate) => (gate.kind === 'severity' ? openBySeverity(ctx, to.service, gate.atLeast) : [])),
     agreed: agreedTo(ctx, deploymentId),
     authors: asks('agreed') ? authorsOnTheirWay(ctx, to) : new Set(),
     checked: new Set(
@@ -110,12 +118,15 @@ function beforeOf(ctx: ServiceContext, { service, release, environment }: OnItsW
   }
 }
 
-/** Open items of a service's project that are still to be merged, confidential ones too: a gate tells their number alone. */
-function openBySeverity(ctx: ServiceContext, service: string): PlaceFacts['openBySeverity'] {
+/**
+ * Open items of a service's project, so severe or worse, that are still to be merged; confidential ones too, since a gate tells their
+ * number alone.
+ */
+function openBySeverity(ctx: ServiceContext, service: string, atLeast: number): PlaceFacts['openBySeverity'] {
   const project = sql(ctx.db, GET_PROJECT_OF_SERVICE).get<{ project: string }>({ service })?.project
   if (project === undefined) return []
   const all: Who = { ...STRANGER, roles: { [project]: 'lead' } }
-  return [1, 2, 3, 4, 5].map((severity) => {
+  return Array.from({ length: atLeast }, (_, at) => at + 1).map((severity) => {
     const filter: Filter = {
       kind: 'and',
       parts: [

@@ -28,14 +28,11 @@ export const COUNT_NEW_FAULTS_IN_PLACE = `SELECT count(*) AS count FROM fault_gr
     WHERE g.service = @service AND NOT EXISTS (SELECT 1 FROM fault_release e
       WHERE e.fingerprint = g.fingerprint AND e.first_at_ms < r.first_at_ms)`
 
-// Of factsOf; by the commit's index; one row.
-export const GET_BUILD_OF_RELEASE = 'SELECT state FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1'
-
 // Of factsOf; by the primary key; one row.
 export const GET_PROJECT_OF_SERVICE = 'SELECT project FROM service WHERE name = @service'
 
-// Of factsOf; by deployment_place; one row: what runs there now.
-export const GET_RUNNING_IN_PLACE = `SELECT r.sha FROM deployment d JOIN release r ON r.service = d.service AND r.name = d.release
+// Of runningIn; by deployment_place; one row: what runs there now.
+export const GET_RUNNING_IN_PLACE = `SELECT r.name, r.sha FROM deployment d JOIN release r ON r.service = d.service AND r.name = d.release
   WHERE d.service = @service AND d.environment = @environment AND d.state = 'running' ORDER BY d.running_at_ms DESC LIMIT 1`
 
 // Of factsOf; by the primary key: those of one deployment.

@@ -4,10 +4,6 @@ export const LIST_RELEASE_OF_SERVICE = 'SELECT name, sha FROM release WHERE serv
 // Of againstOf; by the primary key; one row.
 export const GET_RELEASE_OF_SERVICE = 'SELECT name, sha FROM release WHERE service = @service AND name = @name'
 
-// Of againstOf; by deployment_place; one row.
-export const GET_RUNNING_RELEASE = `SELECT r.name, r.sha FROM deployment d JOIN release r ON r.service = d.service AND r.name = d.release
-    WHERE d.service = @service AND d.environment = @environment AND d.state = 'running' ORDER BY d.running_at_ms DESC LIMIT 1`
-
 // Of itemsOfCommits; by link_to: as many rows as the commits asked for have links.
 export const LIST_ITEM_OF_COMMITS = `SELECT l.from_id AS key, l.to_id AS commitId, l.kind FROM json_each(@ids) c
     JOIN link_assertion l ON l.to_kind = 'commit' AND l.to_id = c.value AND l.from_kind = 'item' AND l.retracted_at_ms IS NULL`
@@ -35,10 +31,6 @@ export const LIST_LONG_LINES = `SELECT substr(g.ref, 12) AS branch, g.sha FROM g
     AND (g.ref = 'refs/heads/' || r.main_branch OR g.ref LIKE 'refs/heads/maintenance/%'
       OR substr(g.ref, 12) IN (SELECT value FROM json_each(r.long_lines)))
   ORDER BY g.ref <> 'refs/heads/' || r.main_branch, g.ref LIMIT 50`
-
-// Of readNextRelease; by build_sha; one row.
-export const GET_NEWEST_BUILD_OF_COMMIT =
-  'SELECT state FROM build WHERE repository = @repository AND sha = @sha ORDER BY number DESC LIMIT 1'
 
 // Of readNotesPublication; by the primary key; one row.
 export const GET_PUBLISHED_NOTE = `SELECT text, is_public, at_ms FROM published_note

@@ -10,8 +10,9 @@ import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { getCommit, graphOf } from '#subjects/code/index'
 import { gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
+import { runningIn } from '#subjects/places/index'
 import { listItemsByKeys, onlyVisible, requirementsOfItems } from '#subjects/records/index'
-import { GET_RELEASE_OF_SERVICE, GET_RUNNING_RELEASE, LIST_AUTHOR_OF_COMMITS, LIST_ITEM_OF_COMMITS } from './contents.queries.js'
+import { GET_RELEASE_OF_SERVICE, LIST_AUTHOR_OF_COMMITS, LIST_ITEM_OF_COMMITS } from './contents.queries.js'
 import { type NamedRelease, releaseBefore } from './release-order.js'
 import { type ReleaseRow, requireRelease } from './releases.views.js'
 
@@ -87,7 +88,7 @@ function againstOf(ctx: ServiceContext, row: ReleaseRow, against: string | undef
   const { service } = row
   const named = sql(ctx.db, GET_RELEASE_OF_SERVICE).get<NamedRelease>({ service, name: against.replace(/^v(?=\d)/, '') })
   if (named) return { ...named, runsIn: null }
-  const running = sql(ctx.db, GET_RUNNING_RELEASE).get<NamedRelease>({ service, environment: against })
+  const running = runningIn(ctx, service, against)
   if (running) return { ...running, runsIn: against }
   throw new Problem('invalid-input', {
     fields: { against: `${service} has no release ${against}, and nothing of it runs in an environment of that name` },

@@ -59,7 +59,7 @@ export async function askDeployment(
   const goesByItself = environment.needs_approval === 0
   if (waiting) {
     if (waiting.state === 'approved') await sendOut(ctx, who, waiting.deployment_id)
-    else if (goesByItself) await letOut(ctx, who, waiting.deployment_id)
+    else if (goesByItself) await letOut(ctx, who, getDeployment(ctx, waiting.deployment_id))
     return waiting.deployment_id
   }
   const deploymentId = ctx.newId()
@@ -71,13 +71,13 @@ export async function askDeployment(
       body: { deploymentId, ...input },
     })
   })
-  if (goesByItself) await letOut(ctx, who, deploymentId)
+  if (goesByItself) await letOut(ctx, who, getDeployment(ctx, deploymentId))
   return deploymentId
 }
 
 /** Sends a deployment out that nobody has to approve; where gates of its place do not hold yet, it waits for them. */
-async function letOut(ctx: ServiceContext, who: Who, deploymentId: string): Promise<void> {
-  const row = getDeployment(ctx, deploymentId)
+async function letOut(ctx: ServiceContext, who: Who, row: DeploymentRow): Promise<void> {
+  const { deployment_id: deploymentId } = row
   if (gatesOfPlace(ctx, row.environment).length === 0) return sendOut(ctx, who, deploymentId)
   if (unmetOf(ctx, row).length > 0) return
   noteApproved(ctx, who, row, 'its gates hold')
@@ -101,7 +101,7 @@ export async function letOutWhatMay(ctx: ServiceContext): Promise<void> {
   for (const { deployment_id: deploymentId } of sql(ctx.db, LIST_WAITING_FOR_GATES).all<{ deployment_id: string }>({})) {
     try {
       const row = getDeployment(ctx, deploymentId)
-      if (!isWithdrawn(ctx, row) && unmetOf(ctx, row).length === 0) await letOut(ctx, ITSELF, deploymentId)
+      if (!withdrawalOf(ctx, row)) await letOut(ctx, ITSELF, row)
     } catch (error) {
       if (!(error instanceof Problem)) throw error
     }
@@ -206,7 +206,7 @@ export async function checkDeployment(
   ctx.journal.write((writer) => {
     writer.append({ kind: 'deployment-checked', actor: who.actor, subjects: subjectsOf(row), body: { deploymentId, words, isOn } })
   })
-  if (row.needs_approval === 0 && !isWithdrawn(ctx, row)) await letOut(ctx, who, deploymentId)
+  if (row.needs_approval === 0 && !withdrawalOf(ctx, row)) await letOut(ctx, who, row)
 }
 
 /** Lets a waiting deployment go out though gates do not hold, for a reason. Throws `conflict`, `gate-closed` for a withdrawn one. */
@@ -250,14 +250,15 @@ function unmetOf(ctx: ServiceContext, row: DeploymentRow): JudgedDeploymentGate[
 
 /** Throws `gate-closed` for a release that was withdrawn. */
 function requireStanding(ctx: ServiceContext, { service, release }: { service: string; release: string }): void {
-  const withdrawal = isWithdrawn(ctx, { service, release })
+  const withdrawal = withdrawalOf(ctx, { service, release })
   if (withdrawal)
     throw new Problem('gate-closed', {
       detail: `${service} ${release} is withdrawn: ${withdrawal.why}. Let it stand again first, or choose another.`,
     })
 }
 
-function isWithdrawn(ctx: ServiceContext, { service, release }: { service: string; release: string }): { why: string } | undefined {
+/** Why a release was withdrawn; undefined while it stands. */
+function withdrawalOf(ctx: ServiceContext, { service, release }: { service: string; release: string }): { why: string } | undefined {
   return sql(ctx.db, GET_WITHDRAWAL).get<{ why: string }>({ service, release })
 }
 

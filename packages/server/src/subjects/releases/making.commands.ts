@@ -6,10 +6,10 @@ import { candidateOf, nextNames, nextOnLine, preparedBy } from '@dystracer/core/
 import type { Release } from '@dystracer/core/releases/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
-import { accessOf, getCommit, graphOf, mainTip } from '#subjects/code/index'
+import { accessOf, getCommit, graphOf, mainTip, newestBuildState } from '#subjects/code/index'
 import { fetchUrl, type GitAccess, gitWorker, isGitTrouble, mirrorDir } from '#subjects/git/index'
 import { itemsOfRepository } from '#subjects/records/index'
-import { GET_NEWEST_BUILD_OF_COMMIT, GET_SERVICE, LIST_LONG_LINES, LIST_RELEASE_OF_SERVICE } from './contents.queries.js'
+import { GET_SERVICE, LIST_LONG_LINES, LIST_RELEASE_OF_SERVICE } from './contents.queries.js'
 import { holdAgainst } from './contents.views.js'
 import { type NamedRelease, releaseBefore } from './release-order.js'
 import { readRelease } from './releases.views.js'
@@ -76,7 +76,7 @@ export function readNextRelease(ctx: ServiceContext, who: Who, service: string, 
   const before = isMain ? (releases.find((release) => release.name === latest) ?? null) : nearest
   const { items, counts } = holdAgainst(ctx, who, { service, release: '', repository, sha }, before && { ...before, runsIn: null })
   const beyond = main !== null && !isMain ? holdAgainst(ctx, who, { service, release: '', repository, sha: main }, beyondOf(sha)).items : []
-  const build = sql(ctx.db, GET_NEWEST_BUILD_OF_COMMIT).get<{ state: string }>({ repository, sha })
+  const build = newestBuildState(ctx.db, repository, sha)
   return {
     ...known,
     tip: known.choices.find((choice) => choice.sha === sha) ?? tip,
@@ -84,8 +84,8 @@ export function readNextRelease(ctx: ServiceContext, who: Who, service: string, 
     leftOut: beyond,
     commits: counts.added,
     doubts: [
-      ...(build?.state === 'broke' ? [{ key: null, why: 'broken-build' as const }] : []),
-      ...(build === undefined ? [{ key: null, why: 'no-build' as const }] : []),
+      ...(build === 'broke' ? [{ key: null, why: 'broken-build' as const }] : []),
+      ...(build === null ? [{ key: null, why: 'no-build' as const }] : []),
       ...items.flatMap(({ key, isBlocked, stair, hasComeBack, requirements }): NextRelease['doubts'] => [
         ...(isBlocked ? [{ key, why: 'blocked' as const }] : []),
         ...(stair.includes('x') || hasComeBack ? [{ key, why: 'contradicted' as const }] : []),

@@ -1,13 +1,13 @@
 import { Problem } from '@dystracer/core/basics/problem'
 import type { Filter } from '@dystracer/core/filter/filter'
 import { parseFilter } from '@dystracer/core/filter/parse-filter'
+import { mayIn } from '@dystracer/core/people/standing'
 import type { Who } from '@dystracer/core/people/who'
 import { trainStanding } from '@dystracer/core/trains/standing'
 import type { Train, TrainCar, TrainDetail } from '@dystracer/core/trains/wire'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { listItems } from '#subjects/looking/index'
-import { requireRight } from '#subjects/people/index'
 import { holdAgainst, placesOf, readNextRelease, releaseBefore } from '#subjects/releases/index'
 import {
   GET_RELEASE_IN_PRODUCTION,
@@ -71,20 +71,10 @@ export function openTrains(ctx: Pick<ServiceContext, 'db'>): TrainRow[] {
 /** Trains whose releases the asker may make, and whose time has come: what they wait for is merged, and releases are missing. */
 export function trainsWaitingFor(ctx: ServiceContext, who: Who): { train: Train; missing: number }[] {
   return openTrains(ctx)
-    .filter(({ project, ready_at_ms: readyAtMs }) => readyAtMs !== null && mayMake(who, project))
+    .filter(({ project, ready_at_ms: readyAtMs }) => readyAtMs !== null && mayIn(who, 'releases.make', project))
     .map((row) => toTrain(ctx, row))
     .map((train) => ({ train, missing: train.cars.filter(({ release }) => release === null).length }))
     .filter(({ missing }) => missing > 0)
-}
-
-function mayMake(who: Who, project: string): boolean {
-  try {
-    requireRight(who, 'releases.make', project)
-    return true
-  } catch (error) {
-    if (error instanceof Problem) return false
-    throw error
-  }
 }
 
 /**
