@@ -21,6 +21,7 @@ import { addBuildLogsRoutes } from '#subjects/build-logs/build-logs.routes'
 import { addBuildMachinesRoutes } from '#subjects/build-machines/build-machines.routes'
 import { addBuildsRoutes } from '#subjects/builds/builds.routes'
 import { addFilesRoutes } from '#subjects/files/files.routes'
+import { addWholeChangeRoutes } from '#subjects/whole-change/whole-change.routes'
 import { addTiesRoutes } from '#subjects/ties/ties.routes'
 import { addExploringRoutes } from '#subjects/exploring/exploring.routes'
 import { addMaintenanceRoutes } from '#subjects/maintenance/maintenance.routes'
@@ -97,6 +98,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addBuildFilesRoutes(api)
   addBuildMachinesRoutes(api, intake)
   addFilesRoutes(api)
+  addWholeChangeRoutes(api)
   addTiesRoutes(api)
   addExploringRoutes(api)
   addMaintenanceRoutes(api, intake)

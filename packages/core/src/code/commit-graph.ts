@@ -105,6 +105,13 @@ export class CommitGraph {
     return false
   }
 
+  /** The commits that are here, each behind its ancestors. Cost: O(n log n) for n commits asked for. */
+  inOrder(shas: Iterable<string>): string[] {
+    this.#order()
+    const numbers = [...new Set(shas)].flatMap((sha) => this.#numberBySha.get(sha) ?? [])
+    return numbers.sort((a, b) => a - b).map((number) => this.#shas[number] ?? '')
+  }
+
   /**
    * What the tips have and the bases have not, as `git rev-list TIPS --not BASES`. Both colours run down together, youngest number
    * first, so that a commit's colours are whole when its turn comes; it ends when nothing is left that only the tips have. Cost:

@@ -38,6 +38,7 @@ import { agreementsOperations } from '#agreements/wire'
 import { trainsOperations } from '#trains/wire'
 import { placesOperations } from '#places/wire'
 import { mergingOperations } from '#merging/wire'
+import { wholeChangeOperations } from '#whole-change/wire'
 import { exploringOperations } from '#exploring/wire'
 import { pastOperations } from '#past/wire'
 import { maintenanceOperations } from '#maintenance/wire'
@@ -100,6 +101,7 @@ export const OPERATIONS = {
   ...trainsOperations,
   ...placesOperations,
   ...mergingOperations,
+  ...wholeChangeOperations,
   ...glossaryOperations,
   ...auditsOperations,
   ...pastOperations,

@@ -36,6 +36,7 @@ export const PANES: Record<PaneKind, ComponentType<{ id: string }>> = {
   branch: lazy(() => import('#features/code/index').then((module) => ({ default: module.BranchPane }))),
   'pull-request': lazy(() => import('#features/reviews/index').then((module) => ({ default: module.PullRequestPane }))),
   review: lazy(() => import('#features/reviews/index').then((module) => ({ default: module.ReviewFilesPane }))),
+  'whole-change': lazy(() => import('#features/whole-change/index').then((module) => ({ default: module.WholeChangePane }))),
   builds: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildsPane }))),
   build: lazy(() => import('#features/builds/index').then((module) => ({ default: module.BuildPane }))),
   'build-log': lazy(() => import('#features/build-logs/index').then((module) => ({ default: module.LogPane }))),

@@ -1,2 +1,3 @@
-// What other subjects may use of files: nothing but its routes, which the application adds.
+// What other subjects may use of files.
 export { addFilesRoutes } from './files.routes.js'
+export { codeOfItem } from './item-code.views.js'

@@ -34,21 +34,8 @@ interface Work {
  * them since. Commits that merge are left out: what they brought stands by itself.
  */
 export function readItemCode(ctx: ServiceContext, who: Who, key: string): ItemCode {
-  requireItem(ctx, key)
-  const ends = sql(ctx.db, LIST_CODE_OF_ITEM)
-    .all<{ kind: 'commit' | 'branch' | 'pull-request'; id: string }>({ key })
-    .filter((end) => mayReadThing(ctx.db, who, end))
-  const pullRequests = ends.flatMap(({ kind, id }) => {
-    const parts = kind === 'pull-request' ? splitRepositoryId(id) : null
-    const row =
-      parts && sql(ctx.db, GET_PULL_REQUEST_OF_ITEM).get<PullRequestRow>({ repository: parts.repository, number: Number(parts.rest) })
-    return row ? [row] : []
-  })
-  const shas = new Set([
-    ...ends.filter(({ kind }) => kind === 'commit').map(({ id }) => id),
-    ...pullRequests.flatMap((row) => commitsOfPullRequest(ctx, row).map((sha) => `${row.repository}/${sha}`)),
-  ])
-  const work = [...shas].flatMap((id) => workOf(ctx, id)).sort((a, b) => b.atMs - a.atMs)
+  const { ends, pullRequests, commits } = codeOfItem(ctx, who, key)
+  const work = [...commits.keys()].flatMap((id) => workOf(ctx, id)).sort((a, b) => b.atMs - a.atMs)
   const placed = work.slice(0, PLACED_MAX).map(({ repository }) => repository)
   const releasesOf = new Map(
     [...new Set(placed)].map((repository) => [repository, sql(ctx.db, LIST_RELEASE_OF_REPOSITORY).all<ReleaseRow>({ repository })]),
@@ -65,6 +52,24 @@ export function readItemCode(ctx: ServiceContext, who: Who, key: string): ItemCo
     pullRequests: pullRequests.map(({ repository, number, title, state }) => ({ repository, number, title, state })),
     files: filesOf(ctx, work),
   }
+}
+
+/** What in code an item is tied to and the asker may read: its pull requests, and all its commits, each with the one that brings it. */
+export function codeOfItem(ctx: ServiceContext, who: Who, key: string) {
+  requireItem(ctx, key)
+  const ends = sql(ctx.db, LIST_CODE_OF_ITEM)
+    .all<{ kind: 'commit' | 'branch' | 'pull-request'; id: string }>({ key })
+    .filter((end) => mayReadThing(ctx.db, who, end))
+  const pullRequests = ends.flatMap(({ kind, id }) => {
+    const parts = kind === 'pull-request' ? splitRepositoryId(id) : null
+    const row =
+      parts && sql(ctx.db, GET_PULL_REQUEST_OF_ITEM).get<PullRequestRow>({ repository: parts.repository, number: Number(parts.rest) })
+    return row ? [row] : []
+  })
+  /** By `{repository}/{sha}`; null for one that is tied by itself alone. */
+  const commits = new Map<string, PullRequestRow | null>(ends.filter(({ kind }) => kind === 'commit').map(({ id }) => [id, null]))
+  for (const row of pullRequests) for (const sha of commitsOfPullRequest(ctx, row)) commits.set(`${row.repository}/${sha}`, row)
+  return { ends, pullRequests, commits }
 }
 
 function workOf(ctx: ServiceContext, id: string): Work[] {

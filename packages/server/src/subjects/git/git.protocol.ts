@@ -12,6 +12,7 @@ import type { PickPlan, PickRow, PickTrial } from './pick-row.js'
 import type { BlamedRun, FileAt, FoundLine } from './read-files.js'
 import type { LockFile } from './read-locks.js'
 import type { PlacedTrace } from './release-code.js'
+import type { WholeDiff } from './whole-change.js'
 
 export interface GitData {
   volumePath: string
@@ -66,6 +67,8 @@ export interface GitMethods {
   newCommits: { input: { dir: string; tips: string[]; known: string[] }; output: string }
   readCommits: { input: { dir: string; shas: string[] }; output: RawCommit[] }
   diff: { input: { dir: string; from: string | null; to: string }; output: { diff: string; isCut: boolean } }
+  /** What commits change together, given in the order of history. */
+  wholeChange: { input: { dir: string; shas: string[] }; output: WholeDiff }
   trackedFiles: { input: { dir: string; sha: string }; output: string[] }
   blame: { input: { dir: string; sha: string; path: string; line: number }; output: BlamedLine | null }
   /** A file at a commit; null where there is none of this path. */

@@ -20,6 +20,7 @@ import { rebaseAndPush } from './rebase.js'
 import { findSuspects } from './suspects.js'
 import { listLockFiles, readLocks } from './read-locks.js'
 import { makeReach } from './reach.js'
+import { readWholeChange } from './whole-change.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
@@ -68,6 +69,7 @@ serveCalls(
     newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => listNewCommits(dir, tips, known),
     readCommits: ({ dir, shas }: GitMethods['readCommits']['input']) => readCommits(dir, shas),
     diff: ({ dir, from, to }: GitMethods['diff']['input']) => readDiff(dir, from, to),
+    wholeChange: ({ dir, shas }: GitMethods['wholeChange']['input']) => readWholeChange(dir, shas),
     trackedFiles: ({ dir, sha }: GitMethods['trackedFiles']['input']) => readTrackedFiles(dir, sha),
     blame: ({ dir, sha, path, line }: GitMethods['blame']['input']) => readBlame(dir, sha, path, line),
     readFile: ({ dir, sha, path }: GitMethods['readFile']['input']) => readFileAt(dir, sha, path),

@@ -241,20 +241,24 @@ function parsePatchIds(out: Buffer): Map<string, string> {
   return bySha
 }
 
-/** The diff of one commit against its first parent, or between two commits from their merge base; cut after `maxBytes`. */
-export async function readDiff(
-  dir: string,
-  from: string | null,
-  to: string,
-  maxBytes = 400_000,
-): Promise<{ diff: string; isCut: boolean }> {
-  const common = ['--no-color', '--no-ext-diff', '--no-textconv', '--full-index', '-p']
+/** How a diff looks that is shown: whole hashes, no colours, and nothing that the repository itself has to say about it. */
+export const DIFF_LOOK = ['--no-color', '--no-ext-diff', '--no-textconv', '--full-index', '-p'] as const
+const DIFF_MAX_CHARS = 400_000
+
+/** The diff of one commit against its first parent, or between two commits from their merge base; cut where it is very long. */
+export async function readDiff(dir: string, from: string | null, to: string): Promise<{ diff: string; isCut: boolean }> {
   const args =
     from === null
-      ? ['diff-tree', '--no-commit-id', '-r', '--root', '-m', '--first-parent', ...common, '--end-of-options', assertSha(to)]
-      : ['diff', '--merge-base', ...common, '--end-of-options', assertSha(from), assertSha(to)]
+      ? ['diff-tree', '--no-commit-id', '-r', '--root', '-m', '--first-parent', ...DIFF_LOOK, '--end-of-options', assertSha(to)]
+      : ['diff', '--merge-base', ...DIFF_LOOK, '--end-of-options', assertSha(from), assertSha(to)]
   const text = (await runGit(args, { dir, maxBytes: 32 << 20 })).toString('utf8')
-  return text.length > maxBytes ? { diff: text.slice(0, text.lastIndexOf('\n', maxBytes) + 1), isCut: true } : { diff: text, isCut: false }
+  return cutDiff(text)
+}
+
+/** As much of a diff as a screen is given, to a whole line. */
+export function cutDiff(text: string): { diff: string; isCut: boolean } {
+  if (text.length <= DIFF_MAX_CHARS) return { diff: text, isCut: false }
+  return { diff: text.slice(0, text.lastIndexOf('\n', DIFF_MAX_CHARS) + 1), isCut: true }
 }
 
 /** Paths tracked at a commit. */

@@ -142,7 +142,8 @@ export function runGit(
         onStderr?.(text)
         stderr = (stderr + text).slice(-4000)
       })
-      program.on('error', reject)
+      // The folder is gone, as after a restore without its copies: for those who asked, git has no answer.
+      program.on('error', (error) => reject(new GitError(args, null, error.message)))
       program.on('close', settle)
       // A program that ends early closes its input; that shows in its exit code.
       program.stdin.on('error', () => {})

@@ -109,7 +109,7 @@ export function CommitRemarks({ id, paths }: { id: string; paths: readonly strin
 }
 
 /** A remark on a commit with its answers, and which lines it is about. */
-function RemarkOnCommit({ id, remark, canWrite }: { id: string; remark: CommitRemark; canWrite: boolean }) {
+export function RemarkOnCommit({ id, remark, canWrite }: { id: string; remark: CommitRemark; canWrite: boolean }) {
   const { me, nameOf } = usePeople()
   const [react] = useReactToCommitRemarkMutation()
   const [settle] = useSettleCommitRemarkMutation()

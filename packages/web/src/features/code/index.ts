@@ -1,4 +1,5 @@
 export { CarryActs } from './CarryActs'
+export { RemarkOnCommit } from './CommitRemarks'
 export { CodePane } from './CodePane'
 export { BranchPane, CommitPane } from './CodeThings'
 export { ChangePullRequestDialog } from './PullRequestDialog'

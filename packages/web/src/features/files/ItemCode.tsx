@@ -2,6 +2,7 @@ import type { ItemCode as Code } from '@dystracer/core/files/wire'
 import { useState } from 'react'
 import { plural } from '#shared/lib/format'
 import { Button, SectionHead, When } from '#shared/ui/parts'
+import { usePaneTrail } from '#shared/lib/use-trail'
 import { ThingLink } from '#shared/ui/ThingLink'
 import { FileLink } from './FileLink'
 import { useItemCodeQuery } from './files.api'
@@ -15,6 +16,7 @@ const FEW = 4
 export function ItemCode({ itemKey }: { itemKey: string }) {
   const { data } = useItemCodeQuery(itemKey)
   const [isAll, setIsAll] = useState(false)
+  const trail = usePaneTrail()
   if (!data || data.commits.length + data.branches.length + data.pullRequests.length === 0) return null
   const few = <Row,>(rows: readonly Row[]) => (isAll ? rows : rows.slice(0, FEW))
   const isMore = data.commits.length > FEW || data.files.length > FEW
@@ -53,6 +55,11 @@ export function ItemCode({ itemKey }: { itemKey: string }) {
           {changedSince > 0 && <span className="text-[12px] text-ink-3">{plural(changedSince, 'commit')} since</span>}
         </p>
       ))}
+      {data.commits.length > 0 && (
+        <Button look="line" className="my-0! mr-3 text-[12px]" onClick={() => trail.open({ kind: 'whole-change', id: itemKey })}>
+          the whole change
+        </Button>
+      )}
       {isMore && (
         <Button look="line" className="my-0! text-[12px]" aria-expanded={isAll} onClick={() => setIsAll(!isAll)}>
           {isAll ? 'only the first of each' : `all ${plural(data.commits.length, 'commit')} and ${plural(data.files.length, 'file')}`}

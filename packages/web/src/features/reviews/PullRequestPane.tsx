@@ -45,6 +45,11 @@ export function PullRequestPane({ id }: { id: string }) {
           <Button look="text" onClick={() => trail.open({ kind: 'review', id: whole })}>
             files
           </Button>
+          {data.items.length === 1 && (
+            <Button look="text" onClick={() => trail.open({ kind: 'whole-change', id: data.items[0] ?? '' })}>
+              all of {data.items[0]}
+            </Button>
+          )}
           <span className={data.state === 'open' ? 'font-bold' : ''}>{data.isDraft ? 'draft' : data.state}</span>
         </>
       }

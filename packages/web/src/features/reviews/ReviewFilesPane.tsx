@@ -1,21 +1,20 @@
 import type { Remark, Review } from '@dystracer/core/reviews/wire'
-import { useMemo, useState, type KeyboardEvent, type ReactNode } from 'react'
+import { useMemo, useState, type KeyboardEvent } from 'react'
 import { parseDiff, type FileData } from 'react-diff-view'
 import { usePullRequestDiffQuery, usePullRequestQuery } from '#features/code/code.api'
-import { FileLink } from '#features/files/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
 import { actionOf } from '#shared/lib/keys'
-import { countsOf, DiffFile, keyOfLine, pathOfFile, textOfLines, type DiffLine } from '#shared/diff/DiffFile'
+import { DiffFile, pathOfFile } from '#shared/diff/DiffFile'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { usePendingRemarks } from './pending.slice'
-import { Markdown } from '#shared/ui/Markdown'
-import { RemarkForm } from '#shared/diff/RemarkForm'
-import { Instead, RemarkThread } from './RemarkThread'
+import { placeNow, widgetsOf } from './remark-widgets'
+import { RemarkThread } from './RemarkThread'
+import { ReviewedFile } from './ReviewedFile'
 import { TakeProposed } from './TakeProposed'
 import { useChangedCoverageQuery, useReviewQuery } from './reviews.api'
-import { domIdOf, useChosenLines, type Place } from './use-chosen-lines'
+import { domIdOf, useChosenLines } from './use-chosen-lines'
 import { useSeenFiles } from './use-seen-files'
 import { VerdictDialog } from './VerdictDialog'
 
@@ -103,6 +102,7 @@ export function ReviewFilesPane({ id }: { id: string }) {
         {files.map((file) => (
           <ReviewedFile
             key={pathOfFile(file)}
+            id={domIdOf(pathOfFile(file))}
             repository={id.slice(0, id.indexOf('/'))}
             file={file}
             isSeen={seen.isSeen(file)}
@@ -143,41 +143,6 @@ export function ReviewFilesPane({ id }: { id: string }) {
   )
 }
 
-/** One file of the change: its head with the mark "seen", which folds away what stands below. */
-function ReviewedFile({
-  repository,
-  file,
-  isSeen,
-  onSeen,
-  children,
-}: {
-  repository: string
-  file: FileData
-  isSeen: boolean
-  onSeen: () => void
-  children: ReactNode
-}) {
-  const path = pathOfFile(file)
-  const counts = countsOf(file)
-  return (
-    <figure id={domIdOf(path)} className="diff-file m-0 mb-2">
-      <figcaption className="flex items-baseline gap-3 bg-edge-soft px-3 py-1 text-[12px] text-ink-2">
-        <span className="min-w-0 flex-1 truncate font-mono" title={path}>
-          {file.type === 'rename' ? `${file.oldPath} → ` : ''}
-          <FileLink repository={repository} path={path} />
-        </span>
-        <span>
-          {counts.added} more, {counts.removed} fewer
-        </span>
-        <label className="flex items-center gap-1">
-          <input type="checkbox" checked={isSeen} onChange={onSeen} aria-label={`seen: ${path}`} /> seen
-        </label>
-      </figcaption>
-      {!isSeen && children}
-    </figure>
-  )
-}
-
 function isIn(review: Review, personId: string | undefined): boolean {
   return personId !== undefined && review.canAgree.includes(personId)
 }
@@ -210,73 +175,4 @@ function Elsewhere({
       ))}
     </section>
   )
-}
-
-interface WidgetInput {
-  project: string
-  id: string
-  file: FileData
-  remarks: readonly Remark[]
-  canWrite: boolean
-  pending: ReturnType<typeof usePendingRemarks>
-  form: Place | null
-  onClose: () => void
-}
-
-/** What stands below the lines of a file: remarks, one's own that are not sent yet, and the form of the one being written. */
-function widgetsOf({ project, id, file, remarks, canWrite, pending, form, onClose }: WidgetInput): Record<string, ReactNode> {
-  const path = pathOfFile(file)
-  const below = new Map<string, ReactNode[]>()
-  const put = (line: DiffLine, node: ReactNode) => {
-    const key = keyOfLine(file, line)
-    if (key !== null) below.set(key, [...(below.get(key) ?? []), node])
-  }
-  for (const remark of remarks) {
-    const place = placeNow([file], remark)
-    if (place) put(place, <RemarkThread key={remark.remarkId} id={id} remark={remark} canWrite={canWrite} />)
-  }
-  for (const [at, remark] of pending.remarks.entries()) {
-    if (remark.path !== path) continue
-    put(
-      { side: remark.side, line: remark.lastLine },
-      <div key={`pending-${at}`} className="mx-4 my-1 border-l-2 border-dashed border-ochre pl-3 text-[13px]">
-        <Markdown text={remark.text} /> {remark.instead !== null && <Instead text={remark.instead} />}
-        <span className="text-[12px] text-ink-3">
-          not sent yet ·{' '}
-          <Button look="text" onClick={() => pending.drop(at)} aria-label={`take it back: ${remark.text.slice(0, 40)}`}>
-            take it back
-          </Button>
-        </span>
-      </div>,
-    )
-  }
-  if (form?.path === path)
-    put(
-      { side: form.side, line: form.lastLine },
-      <RemarkForm
-        key="form"
-        project={project}
-        label={`Remark on ${linesInWords(form)} of ${path}`}
-        lines={form.side === 'new' ? textOfLines(file, form) : undefined}
-        deed="Keep for the review"
-        onCancel={onClose}
-        onWritten={(written) => {
-          pending.write({ ...form, ...written })
-          onClose()
-        }}
-      />,
-    )
-  return Object.fromEntries([...below].map(([key, nodes]) => [key, <div key={key}>{nodes}</div>]))
-}
-
-function linesInWords({ line, lastLine }: Place): string {
-  return line === lastLine ? `line ${line}` : `lines ${line}–${lastLine}`
-}
-
-/** Where a remark stands among these files now; null where its line is not shown any more. */
-function placeNow(files: readonly FileData[], { place, now }: Remark): DiffLine | null {
-  if (!place || !now) return null
-  const file = files.find((each) => pathOfFile(each) === place.path)
-  const line = { side: place.side, line: now.lastLine }
-  return file && keyOfLine(file, line) !== null ? line : null
 }

@@ -6,10 +6,11 @@ import { fieldProblem } from '#shared/lib/problem-text'
 import { Dialog } from '#shared/ui/Dialog'
 import { Field, TextArea } from '#shared/ui/fields'
 import { Button, Refusal } from '#shared/ui/parts'
-import { usePendingRemarks } from './pending.slice'
+import { remarksToSend, usePendingRemarks } from './pending.slice'
 import { useGiveReviewMutation } from './reviews.api'
 
-const WORDS: Record<Verdict, string> = {
+/** A verdict in the words of who gives it. */
+export const VERDICT_WORDS: Record<Verdict, string> = {
   agreed: 'I agree to it as it is',
   'changes-asked': 'It needs changes before it may be merged',
   remarked: 'I only remark',
@@ -33,12 +34,7 @@ export function VerdictDialog({
     defaultValues: { verdict: begin === 'agreed' && !canAgree ? 'remarked' : begin, words: '' },
   })
   const submit = handleSubmit(async ({ verdict, words }) => {
-    const remarks = pending.remarks.map(({ path, side, line, lastLine, text, instead }) => ({
-      text,
-      instead,
-      place: { path, side, line, lastLine },
-    }))
-    const result = await give({ id, verdict, words, remarks })
+    const result = await give({ id, verdict, words, remarks: remarksToSend(pending.remarks) })
     if (result.error) return
     pending.clear()
     toast.success('Sent')
@@ -53,7 +49,7 @@ export function VerdictDialog({
           {VERDICTS.map((verdict) => (
             <label key={verdict} className="flex items-center gap-2">
               <input type="radio" value={verdict} disabled={verdict === 'agreed' && !canAgree} {...register('verdict')} />
-              {WORDS[verdict]}
+              {VERDICT_WORDS[verdict]}
               {verdict === 'agreed' && !canAgree && <span className="text-[12px] text-ink-3">you wrote part of it</span>}
             </label>
           ))}

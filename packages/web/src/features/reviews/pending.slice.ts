@@ -28,6 +28,17 @@ const pending = createSlice({
 const injected = pending.injectInto(rootReducer)
 const NONE: PendingRemark[] = []
 
+/** The remarks as a review is sent with them. */
+export const remarksToSend = (remarks: readonly PendingRemark[]) =>
+  remarks.map(({ path, side, line, lastLine, text, instead }) => ({ text, instead, place: { path, side, line, lastLine } }))
+
+/** The remarks that wait to be sent, by pull request, and how those of one are cleared away. */
+export function useAllPendingRemarks() {
+  const dispatch = useAppDispatch()
+  const byId = useAppSelector((state) => injected.selectSlice(state as RootState & WithSlice<typeof pending>))
+  return { of: (id: string) => byId[id] ?? NONE, clear: (id: string) => void dispatch(pending.actions.remarksSent(id)) }
+}
+
 /** The remarks of a pull request that wait to be sent, and how they become more or fewer. */
 export function usePendingRemarks(id: string) {
   const dispatch = useAppDispatch()

@@ -199,11 +199,15 @@ export function linesOf(place: KeyPlace): [action: string, line: KeyLine][] {
   return Object.entries<KeyLine>(KEYS[place])
 }
 
+/** Panes that are used by the keys of another. */
+const SAME_KEYS: Readonly<Record<string, KeyPlace>> = { 'whole-change': 'review' }
+
 /**
  * The foot line of a place: its own keys and those that work everywhere, in brief words. Of two lines with one chord the place's own
  * counts.
  */
-export function footLineOf(place: string): string {
+export function footLineOf(pane: string): string {
+  const place = SAME_KEYS[pane] ?? pane
   const own = place in KEYS ? linesOf(place as KeyPlace) : []
   const taken = new Set(own.flatMap(([, { chords }]) => chords))
   const hasCards = place === 'board' || place === 'calendar' || place === 'triage'

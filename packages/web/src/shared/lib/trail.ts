@@ -60,6 +60,7 @@ const THING_PANES = {
   branch: { title: rest, minWidthPx: USUAL_WIDTH_PX },
   'pull-request': { title: (id) => `Pull request ${rest(id)}`, minWidthPx: 420 },
   review: { title: 'its files', minWidthPx: 560 },
+  'whole-change': { title: (id) => `All of ${id}`, minWidthPx: 620 },
   // From 1,000,000,000 on a number is ours, for a build that its service calls by a name.
   build: { title: (id) => (Number(rest(id)) > 1_000_000_000 ? 'Build' : `Build ${rest(id)}`), minWidthPx: 300 },
   'build-log': { title: (id) => rest(rest(id)).replace(/#\d+(?::\d+)?$/, ''), minWidthPx: 520 },

@@ -1,4 +1,4 @@
-import { render, type RenderResult } from '@testing-library/react'
+import { act, render, type RenderResult } from '@testing-library/react'
 import userEvent, { type UserEvent } from '@testing-library/user-event'
 import { PROBLEM_CATALOGUE, type ProblemCode } from '@dystracer/core/basics/problem-catalogue'
 import { OPERATIONS, type OperationName } from '@dystracer/core/contract/operations'
@@ -96,7 +96,8 @@ export function show(content: ReactNode, { answers = {}, at = '/' }: { answers?:
   const { asked, fetchStub } = aServer(answers)
   globalThis.fetch = fetchStub
   window.history.replaceState(null, '', at)
-  store.dispatch(api.util.resetApiState())
+  // Parts that an earlier call drew may still stand there, and hear of it.
+  act(() => void store.dispatch(api.util.resetApiState()))
   const page: RenderResult = render(
     <Provider store={store}>
       <BrowserRouter>{content}</BrowserRouter>

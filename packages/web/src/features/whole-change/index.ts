@@ -1,0 +1,1 @@
+export { WholeChangePane } from './WholeChangePane'
