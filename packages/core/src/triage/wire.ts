@@ -1,4 +1,4 @@
-import { zPageQuery, zAtMs, zDay } from '#basics/wire'
+import { zPageQuery, zAtMs, zDay, zNodeRef } from '#basics/wire'
 import { zItem } from '#items/wire'
 import { zDisposition } from '#ladder/wire'
 import { operation } from '#people/operation'
@@ -131,6 +131,10 @@ export const zProposals = z.object({
 export type Proposals = z.infer<typeof zProposals>
 const zCounts = z.record(z.string(), z.number().int())
 /** What triage did in each week: came, decided, how long it took. */
+/** What people put right of what was found, grouped or guessed by itself. */
+export const PUT_RIGHT = ['faults-joined', 'faults-parted', 'joining-undone', 'same-as', 'item-parted', 'severity-set'] as const
+const zPutRight = z.enum(PUT_RIGHT)
+/** The weeks of deciding, the newest first. */
 export const zTriageWeeks = z.object({
   rows: z.array(
     z.object({
@@ -144,8 +148,12 @@ export const zTriageWeeks = z.object({
       waitedMedianMs: z.number().int().nullable(),
       waitedP90Ms: z.number().int().nullable(),
       proposals: z.array(z.object({ field: z.enum(PROPOSED_FIELDS), taken: z.number().int(), changed: z.number().int() })),
+      /** How often each was put right; what never was is left out. */
+      putRight: z.partialRecord(zPutRight, z.number().int()),
     }),
   ),
+  /** The newest few of each kind of what was put right: `from` is what it was taken for or done to, `to` what it is with, if anything. */
+  examples: z.array(z.object({ what: zPutRight, atMs: zAtMs, by: z.string(), from: zNodeRef, to: zNodeRef.nullable() })),
   rules: z.array(z.object({ ruleId: z.string(), name: z.string(), set: z.number().int(), changedSince: z.number().int() })),
 })
 export type TriageWeeks = z.infer<typeof zTriageWeeks>

@@ -318,9 +318,19 @@ describe('routing and duty', () => {
     const other = await log()
     await post(ines, `/items/${other}/reject`, { disposition: 'cannot-reproduce' })
     await post(ines, '/undo')
-    const after = (await ines('/projects/EMB/triage-weeks?weeks=1')).body.rows[0]
+    await rafe(`/items/${key}`, { method: 'PATCH', body: { severity: 4 } })
+    const same = await log()
+    await post(ines, `/items/${same}/merge`, { into: other })
+    const { rows, examples } = (await ines('/projects/EMB/triage-weeks?weeks=1')).body
+    const [after] = rows
+    const more = (what: string) => (after.putRight[what] ?? 0) - (before.putRight[what] ?? 0)
+    expect([more('severity-set'), more('same-as'), more('item-parted')]).toEqual([1, 1, 0])
+    expect(examples).toContainEqual(
+      expect.objectContaining({ what: 'same-as', by: 'ines', from: { kind: 'item', id: same }, to: { kind: 'item', id: other } }),
+    )
+    expect(examples.find((row: { what: string }) => row.what === 'severity-set')).toMatchObject({ by: 'rafe', from: { id: key }, to: null })
     const fared = (week: typeof before, field: string) => week.proposals.find((row: { field: string }) => row.field === field)
-    expect(after.cameIn.person - before.cameIn.person).toBe(2)
+    expect(after.cameIn.person - before.cameIn.person).toBe(3)
     expect(after.decided.accept - before.decided.accept).toBe(1)
     expect(after.undone - before.undone).toBe(1)
     expect(after.rejected['cannot-reproduce']).toBe(before.rejected['cannot-reproduce'])

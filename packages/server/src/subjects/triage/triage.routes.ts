@@ -15,5 +15,5 @@ export function addTriageRoutes(api: Api): void {
   api.handle(triageOperations.splitItem, thenItem(splitItem))
   api.handle(triageOperations.askReporter, thenItem(askReporter))
   api.handle(triageOperations.decideMany, ({ ctx, who, body }) => decideMany(ctx, who, body))
-  api.handle(triageOperations.readTriageWeeks, ({ ctx, params, query }) => readTriageWeeks(ctx, params.project, query.weeks))
+  api.handle(triageOperations.readTriageWeeks, ({ ctx, who, params, query }) => readTriageWeeks(ctx, who, params.project, query.weeks))
 }

@@ -8,6 +8,16 @@ export const LIST_ITEM_BY_FIRST_AND_PROJECT = `SELECT created_at_ms, fault, logg
   FROM item INDEXED BY item_newest WHERE created_at_ms >= @first AND project = @project
   ORDER BY created_at_ms DESC LIMIT 100000`
 
+// Of readPutRight; by journal_put_right; at most 20000 rows.
+export const LIST_PUT_RIGHT = `SELECT kind, at_ms, actor, subjects FROM journal INDEXED BY journal_put_right
+  WHERE kind IN ('fault-merged', 'fault-unmerged', 'fault-split', 'item-merged', 'item-split') AND at_ms >= @first
+  ORDER BY at_ms DESC LIMIT 20000`
+
+// Of readPutRight; by journal_severity_set; at most 20000 rows.
+export const LIST_SEVERITY_SET = `SELECT kind, at_ms, actor, subjects FROM journal INDEXED BY journal_severity_set
+  WHERE kind = 'item-changed' AND json_extract(body, '$.changes.severity.from') IS NOT NULL AND at_ms >= @first
+  ORDER BY at_ms DESC LIMIT 20000`
+
 // Of readRuleFates; by routing_rule_project.
 export const LIST_ROUTING_RULE_BY_PROJECT = 'SELECT rule_id, name FROM routing_rule WHERE project = @project ORDER BY position, rule_id'
 

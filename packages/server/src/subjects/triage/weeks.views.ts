@@ -1,19 +1,27 @@
-import type { TriageWeeks } from '@dystracer/core/triage/wire'
+import { parseNodeRef, type NodeRef } from '@dystracer/core/basics/node-ref'
+import type { Who } from '@dystracer/core/people/who'
+import { PUT_RIGHT, type TriageWeeks } from '@dystracer/core/triage/wire'
 import { PROPOSED_FIELDS, wasTaken, type Decision, type Proposed } from '@dystracer/core/triage/decision'
 import { sql } from '#platform/db/statements'
 import { sourceOf } from './decisions.commands.js'
 import type { ServiceContext } from '#platform/context'
 import { startOfWeekMs } from '@dystracer/core/looking/calendar'
+import { currentKey, getItem, maySeeEntry, projectsOfThing } from '#subjects/records/index'
 import { dayOf } from '#subjects/routing/index'
 import {
   LIST_ITEM_BY_FIRST_AND_PROJECT,
   LIST_JOURNAL_SUBJECT_BY_SUBJECT,
   LIST_JOURNAL_SUBJECT_BY_SUBJECT_AND_SEQ,
+  LIST_PUT_RIGHT,
   LIST_ROUTING_RULE_BY_PROJECT,
+  LIST_SEVERITY_SET,
   LIST_TRIAGE_DECISION_BY_PROJECT_AND_FIRST,
 } from './weeks.queries.js'
 
 const WEEK_MS = 7 * 86_400_000
+/** So many of each kind are shown: enough to see why it was wrong. */
+const EXAMPLES_MAX = 5
+type PutRight = TriageWeeks['examples'][number]
 
 interface DecisionRow {
   decision: Decision
@@ -30,8 +38,9 @@ interface DecisionRow {
  * A look at the weeks of deciding, newest first: what came in and from where, how long it waited, what was rejected and why, which
  * proposals and rules were right.
  */
-export function readTriageWeeks(ctx: ServiceContext, project: string, weeks: number): TriageWeeks {
+export function readTriageWeeks(ctx: ServiceContext, who: Who, project: string, weeks: number): TriageWeeks {
   const first = startOfWeekMs(ctx.nowMs()) - (weeks - 1) * WEEK_MS
+  const putRight = readPutRight(ctx, who, project, first)
   const decisions = sql(ctx.db, LIST_TRIAGE_DECISION_BY_PROJECT_AND_FIRST).all<DecisionRow>({ project, first })
   const arrivals = sql(ctx.db, LIST_ITEM_BY_FIRST_AND_PROJECT).all<{
     created_at_ms: number
@@ -59,13 +68,45 @@ export function readTriageWeeks(ctx: ServiceContext, project: string, weeks: num
         )
         return { field, taken: fared.filter((taken) => taken === true).length, changed: fared.filter((taken) => taken === false).length }
       }),
+      putRight: countBy(putRight.filter((row) => isIn(row.atMs)).map(({ what }) => what)),
     }
   })
-  return { rows: rows.reverse(), rules: readRuleFates(ctx, project) }
+  const examples = PUT_RIGHT.flatMap((what) => putRight.filter((row) => row.what === what).slice(0, EXAMPLES_MAX))
+  return { rows: rows.reverse(), examples, rules: readRuleFates(ctx, project) }
 }
 
-function countBy(words: readonly string[]): Record<string, number> {
-  const counts: Record<string, number> = {}
+const WHAT_BY_KIND: Record<string, PutRight['what']> = {
+  'fault-merged': 'faults-joined',
+  'fault-unmerged': 'joining-undone',
+  'fault-split': 'faults-parted',
+  'item-merged': 'same-as',
+  'item-split': 'item-parted',
+  'item-changed': 'severity-set',
+}
+
+/** What people, not machines, put right in a project since a moment, the newest first, as far as the asker may see all that it is about. */
+function readPutRight(ctx: ServiceContext, who: Who, project: string, first: number): PutRight[] {
+  const rows = [LIST_PUT_RIGHT, LIST_SEVERITY_SET].flatMap((statement) =>
+    sql(ctx.db, statement).all<{ kind: string; at_ms: number; actor: string; subjects: string }>({ first }),
+  )
+  return rows.flatMap(({ kind, at_ms: atMs, actor, subjects: text }): PutRight[] => {
+    if (!actor.startsWith('person:')) return []
+    const subjects = JSON.parse(text) as string[]
+    const [from, to = null] = subjects.flatMap((subject) => parseNodeRef(subject) ?? [])
+    const what = WHAT_BY_KIND[kind]
+    if (!from || !what || !isOfProject(ctx, from, project) || !maySeeEntry(ctx.db, who, { subjects })) return []
+    return [{ what, atMs, by: actor.slice('person:'.length), from, to: kind === 'item-changed' ? null : to }]
+  })
+}
+
+function isOfProject(ctx: ServiceContext, ref: NodeRef, project: string): boolean {
+  if (ref.kind === 'item') return getItem(ctx.db, currentKey(ctx.db, ref.id))?.project === project
+  return projectsOfThing(ctx.db, ref).includes(project)
+}
+
+function countBy<Word extends string>(words: readonly Word[]): Record<Word, number> {
+  // A word that never came is missing.
+  const counts = {} as Record<Word, number>
   for (const word of words) counts[word] = (counts[word] ?? 0) + 1
   return counts
 }

@@ -103,9 +103,7 @@ async function partOf(
       const words = wordsOf(ctx, repository, sha)
       return words ? [{ ...words, why, of }] : []
     }),
-    pullRequests: pullRequests
-      .filter((row) => row.repository === repository)
-      .map(({ number, title, state }) => ({ number, title, state })),
+    pullRequests: pullRequests.filter((row) => row.repository === repository).map(({ number, title, state }) => ({ number, title, state })),
     sheets,
     strands: strands.map(({ before, after, shas, sheet }) => ({
       path: (after ?? before)?.path ?? '',

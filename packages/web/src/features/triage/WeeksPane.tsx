@@ -1,15 +1,17 @@
-import type { TriageWeeks } from '@dystracer/core/triage/wire'
+import { PUT_RIGHT, type TriageWeeks } from '@dystracer/core/triage/wire'
 import { DECISIONS, TRIAGE_SOURCES } from '@dystracer/core/triage/decision'
 import { useState } from 'react'
 import { useTriageWeeksQuery } from './triage.api'
 import { usePeople } from '#features/people/index'
 import { Choose } from '#shared/ui/fields'
 import { Pane } from '#shared/ui/Pane'
-import { Pending, SectionHead } from '#shared/ui/parts'
+import { Pending, SectionHead, When } from '#shared/ui/parts'
+import { ThingLink } from '#shared/ui/ThingLink'
 import { DISPOSITION_CHOICES } from '#features/rejecting/index'
 import { SOURCE_PHRASE } from './reason-text'
 
 type Week = TriageWeeks['rows'][number]
+type Example = TriageWeeks['examples'][number]
 const DECISION_WORD = { accept: 'accepted', 'same-as': 'same as another', ask: 'asked', reject: 'rejected' } as const
 const FIELD_WORD = {
   severity: 'severity',
@@ -47,6 +49,7 @@ export function WeeksPane() {
         <div className="space-y-4 px-4 py-3">
           <WeekTable weeks={data.rows} />
           <Fared weeks={data.rows} />
+          <PutRight weeks={data.rows} examples={data.examples} />
           <section aria-label="Routing rules">
             <SectionHead>Routing rules</SectionHead>
             {data.rules.length === 0 && <p className="text-ink-2">No rule has been set up.</p>}
@@ -153,6 +156,51 @@ function Fared({ weeks }: { weeks: readonly Week[] }) {
             </li>
           ))}
       </ul>
+    </section>
+  )
+}
+
+const PUT_RIGHT_WORD: Record<Example['what'], string> = {
+  'faults-joined': 'faults that were one',
+  'faults-parted': 'a fault that was two',
+  'joining-undone': 'joined by mistake',
+  'same-as': 'items that were the same',
+  'item-parted': 'items that were not the same',
+  'severity-set': 'severity set otherwise',
+}
+
+/** Where grouping and guessing were wrong and people said so: how often in the weeks shown, with the newest cases to look into. */
+function PutRight({ weeks, examples }: { weeks: readonly Week[]; examples: readonly Example[] }) {
+  const { nameOf } = usePeople()
+  const kinds = PUT_RIGHT.filter((what) => weeks.some((week) => week.putRight[what]))
+  return (
+    <section aria-label="Put right by people">
+      <SectionHead>Put right by people</SectionHead>
+      {kinds.length === 0 && <p className="text-ink-2">Nothing that was found by itself was put right.</p>}
+      {kinds.map((what) => (
+        <div key={what} className="py-1">
+          <h4 className="m-0 text-[14px]">
+            {PUT_RIGHT_WORD[what]}{' '}
+            <span className="font-normal">{weeks.reduce((total, week) => total + (week.putRight[what] ?? 0), 0)}</span>
+          </h4>
+          <ul className="m-0 list-none p-0 text-[12px] text-ink-2" aria-label={PUT_RIGHT_WORD[what]}>
+            {examples
+              .filter((example) => example.what === what)
+              .map(({ atMs, by, from, to }) => (
+                <li key={`${atMs} ${from.id}`} className="py-0.5">
+                  <ThingLink to={from} />
+                  {to && (
+                    <>
+                      {' '}
+                      and <ThingLink to={to} />
+                    </>
+                  )}
+                  , {nameOf(by)}, <When atMs={atMs} />
+                </li>
+              ))}
+          </ul>
+        </div>
+      ))}
     </section>
   )
 }

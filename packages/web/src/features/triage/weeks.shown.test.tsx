@@ -17,11 +17,12 @@ const aWeek = (given: Partial<Week> = {}): Week => ({
   waitedMedianMs: null,
   waitedP90Ms: null,
   proposals: [],
+  putRight: {},
   ...given,
 })
 const weeks = (given: Partial<TriageWeeks>) =>
   show(<WeeksPane />, {
-    answers: { readMe: () => aMe(), readTriageWeeks: () => ({ rows: [aWeek()], rules: [], ...given }) },
+    answers: { readMe: () => aMe(), readTriageWeeks: () => ({ rows: [aWeek()], examples: [], rules: [], ...given }) },
     at: '/triage/weeks',
   })
 const rowsOf = (table: HTMLElement) =>
@@ -33,6 +34,36 @@ const rowsOf = (table: HTMLElement) =>
   )
 
 describe('the weeks of deciding', () => {
+  test('tell what people put right, and lead to each case', async () => {
+    const { findByRole, address, user } = weeks({
+      rows: [
+        aWeek({ putRight: { 'faults-parted': 1 } }),
+        aWeek({ weekOn: '2026-11-16', putRight: { 'faults-parted': 2, 'severity-set': 1 } }),
+      ],
+      examples: [
+        {
+          what: 'faults-parted',
+          atMs: 1_770_000_000_000,
+          by: 'rafe',
+          from: { kind: 'fault', id: 'F-3' },
+          to: { kind: 'fault', id: 'F-9' },
+        },
+        { what: 'severity-set', atMs: 1_770_000_000_000, by: 'ines', from: { kind: 'item', id: 'EMB-7' }, to: null },
+      ],
+    })
+    const part = await findByRole('region', { name: 'Put right by people' })
+    expect(part.textContent).toContain('a fault that was two 3')
+    const list = within(part).getByRole('list', { name: 'a fault that was two' })
+    expect(list.textContent).toMatch(/^F-3 and F-9, Rafe/)
+    await user.click(within(list).getByRole('link', { name: 'F-3' }))
+    expect(address()).toContain('fault~F-3')
+  })
+
+  test('say so where nothing was put right', async () => {
+    const { findByText } = weeks({})
+    await findByText('Nothing that was found by itself was put right.')
+  })
+
   test('count what came in and from where, what was decided and how, what was rejected and why, and how long it waited', async () => {
     const { findByRole } = weeks({
       rows: [

@@ -1,4 +1,4 @@
-import { act, render, type RenderResult } from '@testing-library/react'
+import { act, configure, render, type RenderResult } from '@testing-library/react'
 import userEvent, { type UserEvent } from '@testing-library/user-event'
 import { PROBLEM_CATALOGUE, type ProblemCode } from '@dystracer/core/basics/problem-catalogue'
 import { OPERATIONS, type OperationName } from '@dystracer/core/contract/operations'
@@ -81,6 +81,9 @@ function aServer(answers: Answers) {
 function isRefused(given: unknown): given is Refused {
   return typeof given === 'object' && given !== null && 'refused' in given && typeof given.refused === 'string'
 }
+
+// Several files run at once: a slow turn is no failure.
+configure({ asyncUtilTimeout: 8000 })
 
 /** A part on its page: how to find things there, a person to use it, and what the server was asked. */
 export interface Shown extends RenderResult {
