@@ -34,7 +34,7 @@ const MAY_IMPORT = {
 export const CORE_FLOORS = [
   'basics text people ladder code traces setup filter',
   'records likeness board looking inbox routing talk hand',
-  'dependencies requirements glossary agreements places releases maintenance trains findings reviews merging items faults builds quality build-logs build-files build-machines files whole-change ties cases exploring trends triage incidents projects',
+  'dependencies requirements glossary agreements places releases maintenance trains findings reviews merging items faults builds quality build-logs build-files build-machines bisecting files whole-change ties cases exploring trends triage incidents projects',
   'incoming imports threads desk undo past audits contract',
 ]
 /** Subjects of the server, lowest first. */
@@ -45,7 +45,7 @@ export const SERVER_FLOORS = [
   'git code likeness looking telemetry occurrences inbox routing',
   'talk hand ladder requirements glossary agreements places releases findings reviews merging maintenance trains',
   'items intake faults dependencies',
-  'quality builds build-logs build-files build-machines files whole-change ties cases exploring trends triage incidents projects',
+  'quality builds build-logs build-files build-machines bisecting files whole-change ties cases exploring trends triage incidents projects',
   'sync incoming imports threads desk undo past audits',
 ]
 /** Inside a subject of the server, by the end of a file's name: routes above commands and views above everything else. */

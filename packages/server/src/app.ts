@@ -28,6 +28,7 @@ import { addMaintenanceRoutes } from '#subjects/maintenance/maintenance.routes'
 import { addAuditsRoutes } from '#subjects/audits/audits.routes'
 import { addGlossaryRoutes } from '#subjects/glossary/glossary.routes'
 import { addAgreementsRoutes } from '#subjects/agreements/agreements.routes'
+import { addBisectingRoutes } from '#subjects/bisecting/bisecting.routes'
 import { addTrainsRoutes } from '#subjects/trains/trains.routes'
 import { addPlacesRoutes } from '#subjects/places/places.routes'
 import { addMergingRoutes } from '#subjects/merging/merging.routes'
@@ -103,6 +104,7 @@ export function makeApp(ctx: ServiceContext, intake: IntakeParts): Koa {
   addExploringRoutes(api)
   addMaintenanceRoutes(api, intake)
   addAgreementsRoutes(api)
+  addBisectingRoutes(api)
   addTrainsRoutes(api)
   addPlacesRoutes(api)
   addMergingRoutes(api)

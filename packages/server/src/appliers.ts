@@ -18,6 +18,7 @@ import { buildsAppliers } from '#subjects/builds/builds.apply'
 import { tiesAppliers } from '#subjects/ties/ties.apply'
 import { casesAppliers } from '#subjects/cases/cases.apply'
 import { dependenciesAppliers } from '#subjects/dependencies/dependencies.apply'
+import { bisectingAppliers } from '#subjects/bisecting/bisecting.apply'
 import { buildMachinesAppliers } from '#subjects/build-machines/build-machines.apply'
 import { auditsAppliers } from '#subjects/audits/audits.apply'
 import { glossaryAppliers } from '#subjects/glossary/glossary.apply'
@@ -55,6 +56,7 @@ export const appliers: AllAppliers = {
   ...tiesAppliers,
   ...casesAppliers,
   ...buildMachinesAppliers,
+  ...bisectingAppliers,
   ...exploringAppliers,
   ...agreementsAppliers,
   ...trainsAppliers,

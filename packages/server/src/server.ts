@@ -12,6 +12,7 @@ import type { OwnedContext } from './context.js'
 import { followFaults } from '#subjects/faults/follow-faults'
 import { repairMerges } from '#subjects/faults/merges.commands'
 import { startKeepingReports } from '#subjects/audits/audits.commands'
+import { startBisecting } from '#subjects/bisecting/bisecting.commands'
 import { startLookingAtTrains } from '#subjects/trains/trains.commands'
 import { startLettingOut } from '#subjects/releases/index'
 import { startMerging } from '#subjects/merging/merge-when-met.commands'
@@ -58,6 +59,7 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   startSweepingBlobs(ctx)
   startBuildingPushes(ctx)
   startWatchingMachines(ctx)
+  startBisecting(ctx)
   ctx.jobs.every({ name: 'removing old build logs', everyMs: PRUNE_EVERY_MS, run: () => removeOldLogs(ctx) })
   ctx.jobs.every({ name: 'removing old files of builds', everyMs: PRUNE_EVERY_MS, run: () => removeOldFiles(ctx) })
   const { mailPort } = ctx.config

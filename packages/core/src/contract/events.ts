@@ -16,6 +16,7 @@ import type { ItemsEvents } from '#items/events'
 import type { FaultsEvents } from '#faults/events'
 import type { BuildsEvents } from '#builds/events'
 import type { BuildMachinesEvents } from '#build-machines/events'
+import type { BisectingEvents } from '#bisecting/events'
 import type { AuditsEvents } from '#audits/events'
 import type { GlossaryEvents } from '#glossary/events'
 import type { AgreementsEvents } from '#agreements/events'
@@ -55,6 +56,7 @@ export interface EventBodies
     FaultsEvents,
     BuildsEvents,
     BuildMachinesEvents,
+    BisectingEvents,
     ExploringEvents,
     AgreementsEvents,
     TrainsEvents,

@@ -38,6 +38,7 @@ import { agreementsOperations } from '#agreements/wire'
 import { trainsOperations } from '#trains/wire'
 import { placesOperations } from '#places/wire'
 import { mergingOperations } from '#merging/wire'
+import { bisectingOperations } from '#bisecting/wire'
 import { wholeChangeOperations } from '#whole-change/wire'
 import { exploringOperations } from '#exploring/wire'
 import { pastOperations } from '#past/wire'
@@ -101,6 +102,7 @@ export const OPERATIONS = {
   ...trainsOperations,
   ...placesOperations,
   ...mergingOperations,
+  ...bisectingOperations,
   ...wholeChangeOperations,
   ...glossaryOperations,
   ...auditsOperations,

@@ -21,6 +21,7 @@ import { buildMachinesLive } from '#features/build-machines/build-machines.live'
 import { auditsLive } from '#features/audits/audits.live'
 import { glossaryLive } from '#features/glossary/glossary.live'
 import { agreementsLive } from '#features/agreements/agreements.live'
+import { bisectingLive } from '#features/bisecting/bisecting.live'
 import { trainsLive } from '#features/trains/trains.live'
 import { placesLive } from '#features/places/places.live'
 import { exploringLive } from '#features/exploring/exploring.live'
@@ -60,6 +61,7 @@ const REFRESHES: Refreshes<EventBodies> = {
   ...buildMachinesLive,
   ...exploringLive,
   ...agreementsLive,
+  ...bisectingLive,
   ...trainsLive,
   ...placesLive,
   ...glossaryLive,

@@ -83,6 +83,7 @@ export const TABLE_CLASSES = {
     'kept_report',
     'agreement',
     'train',
+    'bisection',
     'place_gate',
     'deployment_agreement',
     'deployment_check',

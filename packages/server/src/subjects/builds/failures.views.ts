@@ -82,12 +82,34 @@ function isOneOfMine(ctx: ServiceContext, who: Who, repository: string, suspects
     .some(({ email }) => personByAddress(ctx.db, email)?.personId === who.personId)
 }
 
+/**
+ * Between which commits a test broke: the newest build of the branch in which it passed, and the first since in which it fails. Null where
+ * it does not fail in this build, or no build is known in which it passed, or nobody said which commits they are of.
+ */
+export function breakOf(
+  ctx: Pick<ServiceContext, 'db'>,
+  build: BuildRow,
+  test: { suite: string; name: string },
+): { good: string; bad: string } | null {
+  const { repository, number, branch } = build
+  const builds = sql(ctx.db, LIST_BUILDS_OF_BRANCH).all<BuildRow>({ repository, number, branch, limit: STRIP_BUILDS }).reverse()
+  const strip = stripOf(ctx, repository, builds, test)
+  if (strip.at(-1)?.number !== number || strip.at(-1)?.outcome !== 'failed') return null
+  const { good, build: bad } = sinceOf(builds, strip, build)
+  return good?.sha && bad.sha ? { good: good.sha, bad: bad.sha } : null
+}
+
 /** The day of today in UTC. */
 export function today(ctx: Pick<ServiceContext, 'nowMs'>): string {
   return dayIn(null, ctx.nowMs())
 }
 
-function stripOf(ctx: ServiceContext, repository: string, builds: readonly BuildRow[], { suite, name }: FailedRow): Strip {
+function stripOf(
+  ctx: Pick<ServiceContext, 'db'>,
+  repository: string,
+  builds: readonly BuildRow[],
+  { suite, name }: Pick<FailedRow, 'suite' | 'name'>,
+): Strip {
   const numbers = JSON.stringify(builds.map((build) => build.number))
   const outcomes = new Map(
     sql(ctx.db, LIST_OUTCOMES_OF_TEST)

@@ -1,6 +1,7 @@
 import type { FailureGroup, Failures } from '@dystracer/core/builds/wire'
 import { useState } from 'react'
 import { toast } from 'sonner'
+import { FindByBuilding } from '#features/bisecting/index'
 import { SuspectList } from '#features/code/index'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
@@ -144,6 +145,12 @@ function Group({ id, repository, group, number }: { id: string; repository: stri
           <SuspectList repository={repository} suspects={group.suspects} />
         </>
       )}
+      <FindByBuilding
+        repository={repository}
+        build={Number(id.slice(id.indexOf('/') + 1))}
+        test={example}
+        hasPassed={since.passedBefore > 0}
+      />
       {verifies.length > 0 && (
         <p className="my-1 text-ink-2">
           Without proof here:{' '}

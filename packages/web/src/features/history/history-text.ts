@@ -21,6 +21,7 @@ import { buildMachinesWords } from '#features/build-machines/build-machines.word
 import { auditsWords } from '#features/audits/audits.words'
 import { glossaryWords } from '#features/glossary/glossary.words'
 import { agreementsWords } from '#features/agreements/agreements.words'
+import { bisectingWords } from '#features/bisecting/bisecting.words'
 import { trainsWords } from '#features/trains/trains.words'
 import { placesWords } from '#features/places/places.words'
 import { exploringWords } from '#features/exploring/exploring.words'
@@ -58,6 +59,7 @@ const WORDS: EventWords<EventBodies> = {
   ...buildMachinesWords,
   ...exploringWords,
   ...agreementsWords,
+  ...bisectingWords,
   ...trainsWords,
   ...placesWords,
   ...glossaryWords,

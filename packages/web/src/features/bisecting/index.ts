@@ -1,0 +1,1 @@
+export { FindByBuilding } from './FindByBuilding'
