@@ -130,3 +130,13 @@ test('the whole change of an item is read as one list of files, and what is foun
   await ines.getByText('Sent to 1 pull request').waitFor()
   await whole.getByText('Which of the two is right?').waitFor()
 })
+
+test('which commit broke a test is found from its failure, by what builds tell', async () => {
+  await rafe.goto(`${demo.baseUrl}/builds/build~kiln-controller,21`)
+  const reason = rafe.getByRole('region', { name: 'Reason 1' })
+  await reason.getByRole('button', { name: 'Find it by building' }).click()
+  const found = reason.getByRole('region', { name: 'Found by building' })
+  await found.getByText('this commit broke it').waitFor()
+  await found.getByText(/Merge pull request 10/).waitFor()
+  expect(await axeFindings(rafe)).toEqual([])
+})

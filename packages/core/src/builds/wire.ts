@@ -57,6 +57,8 @@ export const zFailureGroup = z.object({
   strip: zStrip,
   /** Commits that may have brought it in, likeliest first; none where nobody knows when it was well. */
   suspects: z.array(zSuspect),
+  /** Whether the commit can be found by building: a commit is known at which the first of them passed. */
+  canBisect: z.boolean(),
   /** Whether one of those is the asker's. */
   isMine: z.boolean(),
   onIt: z.object({ personId: z.string(), note: z.string(), atMs: zAtMs }).nullable(),

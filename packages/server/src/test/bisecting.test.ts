@@ -130,3 +130,28 @@ test('a search is called off, with what is built for it, and what others built m
   expect(await waiting()).toEqual([])
   expect((await ines('/repositories/kiln/bisections/none/stop', { method: 'POST', body: {} })).status).toBe(404)
 }, 60_000)
+
+test('a test that came with a branch and failed after its merge is searched from the branch on', async () => {
+  repo.git('checkout', '--quiet', '-b', 'cool', shas[10] ?? '')
+  const cool = repo.commit('value.txt', '20', 'Cool it')
+  await app.server.sync.request('kiln', 'test')
+  await ines('/repositories/kiln/wanted-builds', { method: 'POST', body: { commit: cool, branch: 'cool' } })
+  await buildWhatWaits()
+  repo.git('checkout', '--quiet', '-b', 'late', 'cool')
+  const guilty = repo.commit('value.txt', '900', 'Heat it again')
+  const tip = repo.commit('value.txt', '910', 'And more')
+  await app.server.sync.request('kiln', 'test')
+  await ines('/repositories/kiln/wanted-builds', { method: 'POST', body: { commit: tip, branch: 'late' } })
+  await buildWhatWaits()
+  const [build] = (await ines('/builds?repository=kiln')).body.rows.filter((row: { sha: string }) => row.sha === tip)
+  expect((await ines(`/builds/kiln/${build.number}/failures`)).body.groups[0]).toMatchObject({
+    canBisect: true,
+    since: { passedBefore: 0 },
+  })
+  expect((await begin({ build: build.number, ...TEST })).body).toMatchObject({ good: cool, bad: tip, left: 2 })
+  await until('it is found', async () => {
+    await buildWhatWaits()
+    return (await searches())[0]?.outcome === 'found'
+  })
+  expect((await searches())[0]?.guilty).toMatchObject([{ sha: guilty }])
+}, 60_000)

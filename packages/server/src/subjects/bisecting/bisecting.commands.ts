@@ -26,7 +26,7 @@ export function beginBisection(
   const between = breakOf(ctx, build, { suite, name })
   if (between === null)
     throw new Problem('conflict', {
-      detail: `No build of this branch is known in which ${name} passed before it failed here; build an older commit first.`,
+      detail: `No build is known in which ${name} passed before it failed here; build an older commit first.`,
     })
   const known = sql(ctx.db, LIST_OPEN_BISECTIONS)
     .all<BisectionRow>({})

@@ -13,6 +13,12 @@ export const LIST_BUILDS_OF_BRANCH = `SELECT ${BUILD_COLUMNS} FROM build
 export const LIST_OUTCOMES_OF_TEST = `SELECT t.build AS number, t.outcome FROM json_each(@numbers) n
     CROSS JOIN test_result t ON t.repository = @repository AND t.build = n.value AND t.suite = @suite AND t.name = @name`
 
+// Of breakOf; by the primary keys: one look for each of the newest builds of a repository, of whichever branch.
+export const LIST_COMMITS_WHERE_PASSED = `SELECT b.sha FROM (SELECT number, sha FROM build
+      WHERE repository = @repository AND number < @number ORDER BY number DESC LIMIT @limit) b
+    CROSS JOIN test_result t ON t.repository = @repository AND t.build = b.number AND t.suite = @suite AND t.name = @name
+    WHERE t.outcome = 'passed' ORDER BY b.number DESC`
+
 // Of failuresOf; by the primary key; one row.
 export const GET_FAILURE_TAKEN = `SELECT person_id AS personId, note, at_ms AS atMs FROM failure_taken
     WHERE repository = @repository AND branch = @branch AND suite = @suite AND name = @name`

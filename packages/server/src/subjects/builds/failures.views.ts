@@ -6,12 +6,13 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { personByAddress } from '#subjects/people/index'
-import { type BuildRow, mainTip, suspectsBetween } from '#subjects/code/index'
+import { type BuildRow, graphOf, mainTip, suspectsBetween } from '#subjects/code/index'
 import { GET_BUILD_BY_REPOSITORY_AND_NUMBER } from './builds.queries.js'
 import {
   GET_FAILURE_TAKEN,
   LIST_ADDRESS_OF_AUTHORS,
   LIST_BUILDS_OF_BRANCH,
+  LIST_COMMITS_WHERE_PASSED,
   LIST_FAILED_ASIDE,
   LIST_FAILED_TESTS,
   LIST_OUTCOMES_OF_TEST,
@@ -27,6 +28,8 @@ interface FailedRow {
 }
 
 const STRIP_BUILDS = 60
+/** So many builds of other branches are looked at for one in which a test passed. */
+const OTHER_BUILDS = 200
 /** Groups whose cause is looked for in git, for one answer. */
 const SEARCHED_MAX = 8
 
@@ -62,6 +65,7 @@ export async function readFailures(ctx: ServiceContext, who: Who, repository: st
         place,
         since: { number: since.build.number, name: since.build.name, atMs: since.build.started_at_ms, passedBefore: since.passedBefore },
         strip,
+        canBisect: at < SEARCHED_MAX && breakOf(ctx, build, first) !== null,
         suspects,
         isMine: isOneOfMine(ctx, who, repository, suspects),
         onIt: takenBy(ctx, build, builds, strip, first),
@@ -83,11 +87,12 @@ function isOneOfMine(ctx: ServiceContext, who: Who, repository: string, suspects
 }
 
 /**
- * Between which commits a test broke: the newest build of the branch in which it passed, and the first since in which it fails. Null where
- * it does not fail in this build, or no build is known in which it passed, or nobody said which commits they are of.
+ * Between which commits a test broke: one in which it passed, and the first since then in which it fails. The newest build of the same
+ * branch in which it passed comes first; else the newest of any other on whose commit this one builds, as of a branch that was merged. Null
+ * where it does not fail in this build, no such build is known, or nobody said of which commits they are.
  */
 export function breakOf(
-  ctx: Pick<ServiceContext, 'db'>,
+  ctx: Pick<ServiceContext, 'db' | 'use'>,
   build: BuildRow,
   test: { suite: string; name: string },
 ): { good: string; bad: string } | null {
@@ -96,7 +101,12 @@ export function breakOf(
   const strip = stripOf(ctx, repository, builds, test)
   if (strip.at(-1)?.number !== number || strip.at(-1)?.outcome !== 'failed') return null
   const { good, build: bad } = sinceOf(builds, strip, build)
-  return good?.sha && bad.sha ? { good: good.sha, bad: bad.sha } : null
+  if (!bad.sha) return null
+  if (good?.sha) return { good: good.sha, bad: bad.sha }
+  const graph = graphOf(ctx, repository)
+  const passed = sql(ctx.db, LIST_COMMITS_WHERE_PASSED).all<{ sha: string }>({ repository, number, limit: OTHER_BUILDS, ...test })
+  const under = passed.find(({ sha }) => sha !== bad.sha && graph.isReachable(sha, bad.sha))
+  return under ? { good: under.sha, bad: bad.sha } : null
 }
 
 /** The day of today in UTC. */

@@ -18,21 +18,21 @@ interface FindByBuildingProps {
   /** A build in which the test fails. */
   build: number
   test: { suite: string; name: string }
-  /** Whether a build is known in which it passed: only then there is something to search between. */
-  hasPassed: boolean
+  /** Whether there is something to search between. */
+  canBegin: boolean
 }
 
 /** The search for the commit that broke a test, by building: begun here, watched, called off, and what it found. */
-export function FindByBuilding({ repository, build, test, hasPassed }: FindByBuildingProps) {
+export function FindByBuilding({ repository, build, test: { suite, name }, canBegin }: FindByBuildingProps) {
   const { may } = usePeople()
   const { data } = useBisectionsQuery(repository)
   const [begin, { isLoading }] = useBeginBisectionMutation()
-  const row = data?.rows.find((one) => one.suite === test.suite && one.name === test.name && one.outcome !== 'called-off')
+  const row = data?.rows.find((one) => one.suite === suite && one.name === name && one.outcome !== 'called-off')
   if (row) return <Search row={row} />
-  if (!hasPassed || !data || !may('code.contribute')) return null
+  if (!canBegin || !data || !may('code.contribute')) return null
   return (
     <p className="my-1">
-      <Button look="line" disabled={isLoading} onClick={() => void begin({ repository, build, ...test }).then(tellRefusal)}>
+      <Button look="line" disabled={isLoading} onClick={() => void begin({ repository, build, suite, name }).then(tellRefusal)}>
         Find it by building
       </Button>{' '}
       <span className="text-[12px] text-ink-2">builds commits between the last good one and the first bad one until one is left</span>

@@ -8,6 +8,8 @@ import { FindByBuilding } from './FindByBuilding'
 const AT_MS = 1_770_000_000_000
 const [GOOD, MIDDLE, BAD] = ['1', '2', '3'].map((digit) => digit.repeat(40)) as [string, string, string]
 const TEST = { suite: 'limits', name: 'stays below 600' }
+/** As a failure tells of it, with more than names it. */
+const FAILED = { ...TEST, message: '650 is too hot', verifies: [] }
 const aSearch = (given: Partial<Bisection> = {}): Bisection => ({
   bisectionId: 's1',
   repository: 'kiln',
@@ -26,8 +28,8 @@ const aSearch = (given: Partial<Bisection> = {}): Bisection => ({
   guilty: [],
   ...given,
 })
-const shown = (rows: Bisection[], answers: Answers = {}, hasPassed = true) =>
-  show(<FindByBuilding repository="kiln" build={9} test={TEST} hasPassed={hasPassed} />, {
+const shown = (rows: Bisection[], answers: Answers = {}, canBegin = true) =>
+  show(<FindByBuilding repository="kiln" build={9} test={FAILED} canBegin={canBegin} />, {
     answers: {
       readMe: () => aMe(),
       listBisections: () => ({ rows }),

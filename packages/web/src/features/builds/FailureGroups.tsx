@@ -145,12 +145,7 @@ function Group({ id, repository, group, number }: { id: string; repository: stri
           <SuspectList repository={repository} suspects={group.suspects} />
         </>
       )}
-      <FindByBuilding
-        repository={repository}
-        build={Number(id.slice(id.indexOf('/') + 1))}
-        test={example}
-        hasPassed={since.passedBefore > 0}
-      />
+      <FindByBuilding repository={repository} build={Number(id.slice(id.indexOf('/') + 1))} test={example} canBegin={group.canBisect} />
       {verifies.length > 0 && (
         <p className="my-1 text-ink-2">
           Without proof here:{' '}

@@ -51,6 +51,7 @@ const aGroup = (name: string, isMine: boolean): FailureGroup => ({
   tests: [{ suite: 'panel', name, message: 'no', verifies: [] }],
   place: null,
   since: { number: 7, name: '7', atMs: 7, passedBefore: 3 },
+  canBisect: false,
   strip: [],
   suspects: [],
   isMine,
