@@ -45,8 +45,8 @@ export function spikeAt(countOf: (hour: number) => number, firstHour: number, ho
   return seen >= from ? { seen, expected, from, hours: past.length } : null
 }
 
-/** Earlier hours that are like one; all those before it while a week is not known yet. */
-function hoursLike(firstHour: number, hour: number): number[] {
+/** Earlier hours that are like one, against which it is held; all those before it while a week is not known yet. */
+export function hoursLike(firstHour: number, hour: number): number[] {
   const known = hour - firstHour
   if (known < 7 * DAY_HOURS) return Array.from({ length: Math.max(0, known) }, (_, back) => hour - 1 - back)
   const like: number[] = []

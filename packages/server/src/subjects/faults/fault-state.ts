@@ -1,14 +1,13 @@
 import { type FaultState, stateOf } from '@dystracer/core/faults/fault-state'
 import type { FaultStand } from '@dystracer/core/faults/fault-stand'
 import { RETURNS_AFTER_MS } from '@dystracer/core/faults/run-rules'
-import { type Spike, spikeAt } from '@dystracer/core/faults/spike'
+import { hoursLike, type Spike, spikeAt } from '@dystracer/core/faults/spike'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { COUNT_HOUR, GET_FIRST_DAY_SINCE, GET_LAST_DAY_BEFORE, LIST_HOUR } from './fault-state.queries.js'
 
 const HOUR_MS = 3_600_000
 const DAY_MS = 24 * HOUR_MS
-const BACK_HOURS = 29 * 24
 /** A spike is told while its hour has not long gone. */
 const TOLD_FOR_MS = 3 * HOUR_MS
 /** The past is only looked at where an hour has at least so many: fewer are no spike. */
@@ -42,12 +41,24 @@ function spikeNow(ctx: ServiceContext, { fingerprint, firstAtMs, lastAtMs }: See
   const hour = Math.floor(lastAtMs / HOUR_MS)
   const { count } = sql(ctx.volume, COUNT_HOUR).get<{ count: number }>({ fingerprint, fromMinute: hour * 60 }) ?? { count: 0 }
   if (count < WORTH_A_LOOK) return null
+  const firstHour = Math.floor(firstAtMs / HOUR_MS)
   const hours = new Map(
     sql(ctx.volume, LIST_HOUR)
-      .all<{ hour: number; count: number }>({ fingerprint, fromMinute: (hour - BACK_HOURS) * 60 })
+      .all<{ hour: number; count: number }>({ fingerprint, runs: JSON.stringify(runsOf([hour, ...hoursLike(firstHour, hour)])) })
       .map((row) => [row.hour, row.count]),
   )
-  return spikeAt((of) => hours.get(of) ?? 0, Math.floor(firstAtMs / HOUR_MS), hour)
+  return spikeAt((of) => hours.get(of) ?? 0, firstHour, hour)
+}
+
+/** Hours that follow each other as runs, each from its first to the hour after its last. */
+function runsOf(hours: readonly number[]): [number, number][] {
+  const runs: [number, number][] = []
+  for (const hour of [...hours].sort((a, b) => a - b)) {
+    const last = runs.at(-1)
+    if (last?.[1] === hour) last[1] = hour + 1
+    else runs.push([hour, hour + 1])
+  }
+  return runs
 }
 
 /** When it was seen before it fell silent, where it returned within the last week; null where it did not. */
