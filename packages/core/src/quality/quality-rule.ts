@@ -61,6 +61,8 @@ export interface QualityRule {
   ownerId: string | null
   labels: string[]
   milestone: string | null
+  /** Null leaves it to the component that the repository belongs to. */
+  component: string | null
   /** Whether what it logs is taken without Triage. */
   isAccepted: boolean
   /** Who is told of what it logs. */
@@ -79,6 +81,7 @@ export const PLAIN_QUALITY_RULE = {
   ownerId: null,
   labels: [],
   milestone: null,
+  component: null,
   isAccepted: false,
   tellIds: [],
   perDay: null,

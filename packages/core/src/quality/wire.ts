@@ -19,6 +19,7 @@ const SHAPE = {
   ownerId: z.string().max(100).nullable().default(null),
   labels: z.array(z.string().trim().min(1).max(40)).max(20).default([]),
   milestone: z.string().max(100).nullable().default(null),
+  component: z.string().max(100).nullable().default(null),
   isAccepted: z.boolean().default(false),
   tellIds: z.array(z.string().max(100)).max(50).default([]),
   perDay: z.number().int().min(1, 'At least one').max(10_000).nullable().default(null),

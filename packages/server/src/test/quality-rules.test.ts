@@ -112,10 +112,15 @@ describe('rules of a project', () => {
       'rules.1.type': 'EMB has no type wish',
       'rules.1.ownerId': 'There is no such person',
     })
+    expect((await setRules(aRule({ component: 'Cellar' }))).body.fields).toEqual({ 'rules.0.component': 'EMB has no component Cellar' })
   })
 
   test('log as they say: type, severity, owner, labels, taken at once; whom they name is told', async () => {
-    const deed = { severity: 2, ownerId: 'rafe', labels: ['night'], isAccepted: true, tellIds: ['ines'] } as const
+    const deed = { severity: 2, ownerId: 'rafe', labels: ['night'], component: 'Doors', isAccepted: true, tellIds: ['ines'] } as const
+    app.ctx.journal.write((writer) => {
+      const body = { project: 'EMB', name: 'Doors', keeperId: 'rafe', repository: 'kiln', pathPrefix: 'doors' }
+      writer.append({ kind: 'component-added', actor: 'system', subjects: [], body })
+    })
     const set = await setRules(
       aRule({ ruleId: 'quiet', where: 'test=flaky*', act: 'nothing' }),
       aRule({ ruleId: 'topic', where: 'not main builds=1', ...deed, labels: [...deed.labels], tellIds: [...deed.tellIds] }),
@@ -125,7 +130,7 @@ describe('rules of a project', () => {
     const [item] = await items('"door stays shut"')
     expect(item).toMatchObject({ severity: 2 })
     const { body } = await ines(`/items/${item?.key}`)
-    expect(body).toMatchObject({ ownerId: 'rafe', labels: ['night'], stage: 'accepted' })
+    expect(body).toMatchObject({ ownerId: 'rafe', labels: ['night'], component: 'Doors', stage: 'accepted' })
     expect(await items('"flaky lid"')).toEqual([])
     const inbox = await ines('/inbox')
     expect(JSON.stringify(inbox.body)).toContain('door stays shut fails (rule “Own”)')

@@ -150,8 +150,9 @@ type Text = Pick<Parameters<typeof logFound>[2], 'idempotencyKey' | 'title' | 'd
 
 function logAs(ctx: ServiceContext, writer: JournalWriter, { place, rule }: Logging, text: Text): string {
   const { type, severity, labels, milestone, ownerId, isAccepted, tellIds, name } = rule
+  const component = rule.component ?? place.component
   const by = { actor: `rule:${rule.ruleId}` as const, cause: name }
-  const key = logFound(ctx, writer, { ...place, ...text, by, type, severity, labels, milestone })
+  const key = logFound(ctx, writer, { ...place, ...text, by, type, severity, labels, milestone, component })
   if (ownerId !== null) change(ctx, writer, rule, key, { ownerId })
   if (isAccepted) writer.append({ kind: 'item-accepted', actor: by.actor, subjects: [`item:${key}`], cause: name, body: { key } })
   notify(ctx, writer, {

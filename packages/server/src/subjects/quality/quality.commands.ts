@@ -26,6 +26,8 @@ function problemsOf(ctx: ServiceContext, project: string, rules: readonly Qualit
     if (!setup.types.some((type) => type.type === rule.type)) say('type', `${project} has no type ${rule.type}`)
     if (rule.milestone !== null && !setup.milestones.some((milestone) => milestone.name === rule.milestone))
       say('milestone', `${project} has no milestone ${rule.milestone}`)
+    if (rule.component !== null && !setup.components.some(({ name }) => name === rule.component))
+      say('component', `${project} has no component ${rule.component}`)
     if (rule.ownerId !== null && !isPerson(ctx.db, rule.ownerId)) say('ownerId', 'There is no such person')
     if (rule.tellIds.some((personId) => !isPerson(ctx.db, personId))) say('tellIds', 'One of them is no person here')
   })

@@ -1,5 +1,6 @@
 import {
   DEFAULT_QUALITY_RULES,
+  PLAIN_QUALITY_RULE,
   readQualityRule,
   type QualityRule,
   type QualitySubject,
@@ -12,7 +13,10 @@ import { GET_RULES } from './rules.queries.js'
 /** The rules of a project in the order in which they are asked; those that hold for every project where it said nothing. */
 export function qualityRulesOf(ctx: Pick<ServiceContext, 'db'>, project: string): { rules: readonly QualityRule[]; isDefault: boolean } {
   const row = sql(ctx.db, GET_RULES).get<{ rules: string }>({ project })
-  return row ? { rules: JSON.parse(row.rules) as QualityRule[], isDefault: false } : { rules: DEFAULT_QUALITY_RULES, isDefault: true }
+  if (!row) return { rules: DEFAULT_QUALITY_RULES, isDefault: true }
+  // Rules that were set before there was a field leave it as a plain rule has it.
+  const rules = (JSON.parse(row.rules) as QualityRule[]).map((rule) => ({ ...PLAIN_QUALITY_RULE, ...rule }))
+  return { rules, isDefault: false }
 }
 
 /** Those that look at one kind of thing, their conditions read. */

@@ -38,6 +38,7 @@ interface RuleForm {
   ownerId: string
   labels: string
   milestone: string
+  component: string
   isAccepted: 'no' | 'yes'
   tellIds: string[]
   perDay: string
@@ -164,6 +165,13 @@ function RuleSentence({ form, project }: { form: UseFormReturn<RuleForm>; projec
               choices={toChoices(setup?.milestones.filter((each) => !each.isClosed).map(({ name }) => name) ?? [])}
               {...register('milestone')}
             />
+            , component{' '}
+            <WordChoice
+              label="Component"
+              none="that of the repository"
+              choices={toChoices(setup?.components.map(({ name }) => name) ?? [])}
+              {...register('component')}
+            />
             , labels <WordInput label="Labels" placeholder="none" maxLength={400} {...register('labels')} />,
           </>
         )}
@@ -230,6 +238,7 @@ function toForm(rule: QualityRule): RuleForm {
     ownerId: rule.ownerId ?? '',
     labels: rule.labels.join(', '),
     milestone: rule.milestone ?? '',
+    component: rule.component ?? '',
     isAccepted: rule.isAccepted ? 'yes' : 'no',
     tellIds: [...rule.tellIds],
     perDay: rule.perDay === null ? '' : String(rule.perDay),
@@ -248,6 +257,7 @@ function toRule(form: RuleForm): Omit<QualityRule, 'ruleId' | 'isDraft'> {
     ownerId: form.ownerId || null,
     labels: splitWords(form.labels),
     milestone: form.milestone || null,
+    component: form.component || null,
     isAccepted: form.isAccepted === 'yes',
     tellIds: form.tellIds,
     perDay: form.perDay === '' ? null : Number(form.perDay),
