@@ -1,10 +1,9 @@
 import type { Remark, Review } from '@dystracer/core/reviews/wire'
-import { useMemo, useState, type KeyboardEvent } from 'react'
+import { useMemo, useState } from 'react'
 import { parseDiff, type FileData } from 'react-diff-view'
 import { usePullRequestDiffQuery, usePullRequestQuery } from '#features/code/code.api'
 import { usePeople } from '#features/people/index'
 import { plural } from '#shared/lib/format'
-import { actionOf } from '#shared/lib/keys'
 import { DiffFile, pathOfFile } from '#shared/diff/DiffFile'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
@@ -14,6 +13,7 @@ import { RemarkThread } from './RemarkThread'
 import { ReviewedFile } from './ReviewedFile'
 import { TakeProposed } from './TakeProposed'
 import { useChangedCoverageQuery, useReviewQuery } from './reviews.api'
+import { reviewKeys } from './review-keys'
 import { domIdOf, useChosenLines } from './use-chosen-lines'
 import { useSeenFiles } from './use-seen-files'
 import { VerdictDialog } from './VerdictDialog'
@@ -30,7 +30,8 @@ export function ReviewFilesPane({ id }: { id: string }) {
   )
   const { me, may } = usePeople()
   const files = useMemo(() => (diff.data ? parseDiff(diff.data.diff) : []), [diff.data])
-  const { selected, choose, step, extend } = useChosenLines(files)
+  const lines = useChosenLines(files)
+  const { selected, choose } = lines
   const [isWriting, setIsWriting] = useState(false)
   const [isSplit, setIsSplit] = useState(false)
   const [verdict, setVerdict] = useState<'agreed' | 'changes-asked' | 'remarked' | null>(null)
@@ -41,22 +42,15 @@ export function ReviewFilesPane({ id }: { id: string }) {
   const proposed = (review.data?.remarks ?? [])
     .filter((remark) => !remark.isSettled && remark.now && remark.instead !== null)
     .map(({ remarkId }) => remarkId)
-  const fileOf = (path: string | undefined) => files.find((file) => pathOfFile(file) === path)
-  const onKeys = (event: KeyboardEvent<HTMLElement>) => {
-    const action = actionOf('review', event)
-    if (action === null) return
-    event.preventDefault()
-    if (action === 'more') extend(event.key === 'ArrowDown' ? 1 : -1)
-    else if (action === 'next' || action === 'previous') {
-      step(action === 'next' ? 1 : -1)
-      setIsWriting(false)
-    } else if (action === 'remark' && selected && canWrite) setIsWriting(true)
-    else if (action === 'seen') {
-      const file = fileOf(selected?.path) ?? files.find((each) => !seen.isSeen(each))
-      if (file) seen.turn(file)
-    } else if (isOpen && canWrite && action === 'agree') setVerdict('agreed')
-    else if (isOpen && canWrite && action === 'askChanges') setVerdict('changes-asked')
-  }
+  const onKeys = reviewKeys({
+    files,
+    lines,
+    seen,
+    canWrite,
+    canJudge: isOpen && canWrite,
+    onWriting: setIsWriting,
+    onVerdict: setVerdict,
+  })
   return (
     <>
       <Pane

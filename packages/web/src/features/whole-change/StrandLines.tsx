@@ -56,6 +56,27 @@ function FromCommits({ of: { part, strand }, isAgain }: { of: PlacedFile; isAgai
   )
 }
 
+/** The file itself; a line of the left side can be chosen only where whoever hears of it has that side so, too. */
+function Lines({
+  of,
+  isSplit,
+  selected,
+  onLine,
+  widgets,
+}: Pick<StrandLinesProps, 'of' | 'isSplit' | 'selected' | 'onLine'> & { widgets: Record<string, ReactNode> }) {
+  const isBoth = hasSameLeft(of)
+  return (
+    <DiffFile
+      file={of.file}
+      repository={of.part.repository}
+      viewType={isSplit ? 'split' : 'unified'}
+      selected={selected}
+      onLine={(line, isMore) => (isBoth || line.side === 'new') && onLine(line, isMore)}
+      widgets={widgets}
+    />
+  )
+}
+
 function InPullRequest({ of, number, isSplit, canWrite, selected, isWriting, onLine, onClose }: StrandLinesProps & { number: number }) {
   const id = `${of.part.repository}/${number}`
   const { data } = useReviewQuery(id)
@@ -64,12 +85,11 @@ function InPullRequest({ of, number, isSplit, canWrite, selected, isWriting, onL
   const isBoth = hasSameLeft(of)
   const path = pathOfFile(of.file)
   return (
-    <DiffFile
-      file={of.file}
-      repository={of.part.repository}
-      viewType={isSplit ? 'split' : 'unified'}
+    <Lines
+      of={of}
+      isSplit={isSplit}
       selected={selected}
-      onLine={(line, isMore) => (isBoth || line.side === 'new') && onLine(line, isMore)}
+      onLine={onLine}
       widgets={widgetsOf({
         project: me?.project.prefix ?? '',
         id,
@@ -108,12 +128,11 @@ function AtCommit({ of, isSplit, canWrite, selected, isWriting, onLine, onClose 
     />
   )
   return (
-    <DiffFile
-      file={of.file}
-      repository={of.part.repository}
-      viewType={isSplit ? 'split' : 'unified'}
+    <Lines
+      of={of}
+      isSplit={isSplit}
       selected={selected}
-      onLine={(line, isMore) => (isBoth || line.side === 'new') && onLine(line, isMore)}
+      onLine={onLine}
       widgets={belowLines(of.file, [
         ...here.map((one) => [lastOf(one), <RemarkOnCommit key={one.remarkId} id={id} remark={one} canWrite={canWrite} />] as const),
         ...(form && selected ? [[{ side: selected.side, line: selected.lastLine }, form] as const] : []),

@@ -1,9 +1,8 @@
-import { useMemo, useState, type KeyboardEvent } from 'react'
+import { useMemo, useState } from 'react'
 import { usePeople } from '#features/people/index'
-import { domIdOf, ReviewedFile, useChosenLines, useSeenFiles } from '#features/reviews/index'
+import { domIdOf, ReviewedFile, reviewKeys, useChosenLines, useSeenFiles } from '#features/reviews/index'
 import { pathOfFile } from '#shared/diff/DiffFile'
 import { plural } from '#shared/lib/format'
-import { actionOf } from '#shared/lib/keys'
 import { Pane } from '#shared/ui/Pane'
 import { Button, Pending, Quiet } from '#shared/ui/parts'
 import { ThingLink } from '#shared/ui/ThingLink'
@@ -19,7 +18,8 @@ export function WholeChangePane({ id }: { id: string }) {
   const { me, may } = usePeople()
   const files = useMemo(() => (data ? placeFiles(data) : []), [data])
   const placed = useMemo(() => files.map((each) => each.placed), [files])
-  const { selected, choose, step, extend } = useChosenLines(placed)
+  const lines = useChosenLines(placed)
+  const { selected, choose } = lines
   const [isWriting, setIsWriting] = useState(false)
   const [isSplit, setIsSplit] = useState(false)
   const [verdict, setVerdict] = useState<'agreed' | 'changes-asked' | 'remarked' | null>(null)
@@ -29,21 +29,7 @@ export function WholeChangePane({ id }: { id: string }) {
     pullRequests.filter(({ state }) => state === 'open').map((each) => ({ ...each, id: `${repository}/${each.number}` })),
   )
   const canJudge = canWrite && open.length > 0
-  const onKeys = (event: KeyboardEvent<HTMLElement>) => {
-    const action = actionOf('review', event)
-    if (action === null) return
-    event.preventDefault()
-    if (action === 'more') extend(event.key === 'ArrowDown' ? 1 : -1)
-    else if (action === 'next' || action === 'previous') {
-      step(action === 'next' ? 1 : -1)
-      setIsWriting(false)
-    } else if (action === 'remark' && selected && canWrite) setIsWriting(true)
-    else if (action === 'seen') {
-      const file = placed.find((each) => pathOfFile(each) === selected?.path) ?? placed.find((each) => !seen.isSeen(each))
-      if (file) seen.turn(file)
-    } else if (canJudge && action === 'agree') setVerdict('agreed')
-    else if (canJudge && action === 'askChanges') setVerdict('changes-asked')
-  }
+  const onKeys = reviewKeys({ files: placed, lines, seen, canWrite, canJudge, onWriting: setIsWriting, onVerdict: setVerdict })
   return (
     <>
       <Pane
