@@ -1,3 +1,5 @@
+import { availableParallelism } from 'node:os'
+
 const common = { transform: {}, rootDir: import.meta.dirname }
 // `scripts/bundle-tests.mjs` puts the tests into few files, which load faster; without it each is loaded as it was built.
 const isBundled = process.env.DYSTRACER_BUNDLED_TESTS === '1'
@@ -8,7 +10,7 @@ export default {
   testTimeout: 90000,
   // Three workers on two cores: many tests wait for a git or a thread meanwhile. Each file leaves something of itself in its worker, and
   // collecting that slows down the files after it: a worker that grew is replaced between files.
-  maxWorkers: '150%',
+  maxWorkers: Math.ceil(availableParallelism() * 1.5),
   workerIdleMemoryLimit: '700MB',
   projects: [
     {

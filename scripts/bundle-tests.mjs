@@ -65,6 +65,8 @@ async function bundle(name, folder) {
     platform: 'node',
     plugins: [leaveCommonJs, keepPlaces],
     treeshake: false,
+    // What is said of directives that mean nothing here is no trouble.
+    checks: { moduleLevelDirective: false },
     logLevel: 'warn',
   })
   const { output } = await bundled.write({

@@ -43,9 +43,9 @@ export const SERVER_FLOORS = [
   'setup',
   'records',
   'git code likeness looking telemetry occurrences inbox routing',
-  'talk hand ladder requirements glossary agreements places releases findings reviews merging maintenance trains',
+  'talk hand ladder requirements glossary agreements places releases findings reviews merging maintenance trains incidents',
   'items intake faults dependencies',
-  'quality builds build-logs build-files build-machines bisecting files whole-change ties cases exploring trends triage incidents projects',
+  'quality builds build-logs build-files build-machines bisecting files whole-change ties cases exploring trends triage projects',
   'sync incoming imports threads desk undo past audits',
 ]
 /** Inside a subject of the server, by the end of a file's name: routes above commands and views above everything else. */

@@ -2,7 +2,7 @@ import { SEVERITY_LEVELS, type SeverityName } from '#basics/severity-levels'
 import type { FaultFilter } from './fault-filter.js'
 
 /** What a rule does once a fault is as it asks. */
-export const RULE_ACTS = ['log', 'reopen', 'raise', 'remark', 'silence', 'tell'] as const
+export const RULE_ACTS = ['log', 'reopen', 'raise', 'remark', 'silence', 'tell', 'incident'] as const
 /** One of those. */
 export type RuleAct = (typeof RULE_ACTS)[number]
 
@@ -12,7 +12,7 @@ export interface RuleDeed {
   /** Of the item that is logged. */
   type: string
   labels: readonly string[]
-  /** Of the item that is logged, or to which the open one is raised; null leaves it to people. */
+  /** Of the item that is logged or the incident that is opened, or to which the open item is raised; null leaves it to people. */
   severity: 1 | 2 | 3 | 4 | 5 | null
   ownerId: string | null
   component: string | null
@@ -63,6 +63,9 @@ export const PLAIN_DEED: RuleDeed = {
   tellIds: [],
   remark: '',
 }
+
+/** How severe an incident is that a rule opens without saying so. */
+export const INCIDENT_SEVERITY = 2
 
 /** A rule whose condition has been read. */
 export interface ReadRule extends IntakeRule {

@@ -91,7 +91,7 @@ export const zIntakeRules = z.object({
 })
 export type IntakeRules = z.infer<typeof zIntakeRules>
 
-const OUTCOMES = ['logged', 'tied', 'gathered', 'reopened', 'raised', 'remarked', 'silenced', 'told'] as const
+const OUTCOMES = ['logged', 'tied', 'gathered', 'reopened', 'raised', 'remarked', 'silenced', 'told', 'incident'] as const
 const JUDGEMENTS = ['taken', 'rejected', 'waiting'] as const
 const zFired = z.object({
   fault: z.string(),

@@ -159,6 +159,12 @@ describe('a run of rules', () => {
     expect(told([ruleOf({ goesOn: true }), ruleOf(silences)], many(1))).toEqual(['r 1 logged', 's 1 silenced'])
   })
 
+  test('an incident is opened once for a fault, whether an item stands for it or not, and by no budget', () => {
+    const opens = ruleOf({ deed: { ...PLAIN_DEED, act: 'incident' } })
+    const budgets = { logged: [] as never[], perHour: 0 as never, perDay: null }
+    expect(told([opens], many(2), { budgets })).toEqual(['r 1 incident', 'r 2 incident'])
+  })
+
   test('beyond a budget of the rule or of the project faults are gathered', () => {
     expect(told([ruleOf({ perHour: 2 })], many(4))).toEqual(['r 1 logged', 'r 2 logged', 'r 3 gathered', 'r 4 gathered'])
     const inNextHour = many(4, (number) => ({ environments: [{ name: 'studio', kind: 'production', minutes: counts([number * 40, 3]) }] }))

@@ -1,5 +1,6 @@
 import { type FaultFacts, type FaultFilter, type FaultFlag, type FaultTraits, isUnchanging, meetsFaultFilter } from './fault-filter.js'
 import { isConcerned, type ReadRule } from './intake-rule.js'
+import { RuleIndex } from './rule-index.js'
 import { spikeAt } from './spike.js'
 
 const MINUTE_MS = 60_000
@@ -196,7 +197,7 @@ export function spikeOf(history: Pick<FaultHistory, 'environments' | 'firstAtMs'
 }
 
 /** What became of a fault that a rule took. */
-export type Outcome = 'logged' | 'tied' | 'gathered' | 'reopened' | 'raised' | 'remarked' | 'silenced' | 'told'
+export type Outcome = 'logged' | 'tied' | 'gathered' | 'reopened' | 'raised' | 'remarked' | 'silenced' | 'told' | 'incident'
 /** A rule that fired for a fault. */
 export interface Firing extends Moment {
   ruleId: string
@@ -228,8 +229,8 @@ export interface Standing {
  * Runs rules over the histories of faults, in the order of time and of the rules: the one code for what comes and for a trial on what came
  * (docs/rules.md#trial). A rule fires once for a fault. A fault that an item stands for, or stood for, is
  * logged no second time: whether a settled one came back is read from evidence (docs/rules.md#came-back).
- * Beyond a budget faults go into one item that gathers them. O(rules x minutes) to find the moments, and O(f
- * log f) for f firings.
+ * Beyond a budget faults go into one item that gathers them. O(rules that may hold x minutes) to find the moments (see RuleIndex), and
+ * O(f log f) for f firings.
  */
 export function runRules(
   rules: readonly ReadRule[],
@@ -244,10 +245,12 @@ export function runRules(
   },
 ): Firing[] {
   const moments: { rule: ReadRule; position: number; history: FaultHistory; moment: Moment }[] = []
+  const index = new RuleIndex(rules)
   for (const history of histories) {
     const places = placesOf(history)
-    for (const [position, rule] of rules.entries()) {
-      if (rule.isDraft || world.hasFired(rule.ruleId, history.number)) continue
+    for (const position of index.mayHold(history)) {
+      const rule = rules[position]
+      if (rule === undefined || rule.isDraft || world.hasFired(rule.ruleId, history.number)) continue
       const moment = firstMomentIn(rule, history, places, world)
       if (moment) moments.push({ rule, position, history, moment })
     }
@@ -310,6 +313,8 @@ function outcomeOf(
       return { outcome: 'silenced', key: own?.key ?? null }
     case 'tell':
       return own ? { outcome: 'told', key: own.key } : null
+    case 'incident':
+      return { outcome: 'incident', key: own?.key ?? null }
   }
 }
 

@@ -174,6 +174,31 @@ describe('a rule', () => {
     await until('the raise', async () => (await ines(`/items/${key}`)).body.severity === 1)
   })
 
+  test('opens an incident, one for all that fail in the same service meanwhile', async () => {
+    await put(ines, `${RULES}/bell`, {
+      ...rule,
+      name: 'Bell',
+      countAtLeast: 2,
+      where: 'type=bell',
+      goesOn: true,
+      deed: { act: 'incident', severity: 1 },
+    })
+    const incidents = async () => (await ines('/projects/EMB/incidents')).body.rows
+    await throws('bellRings', 2)
+    await until('an incident', async () => (await incidents()).length === 1)
+    const [opened] = await incidents()
+    expect(opened).toMatchObject({ severity: 1, service: 'kiln', environment: 'production', overAtMs: null })
+    const detail = async () => (await ines(`/projects/EMB/incidents/${opened.number}`)).body
+    expect((await detail()).openedBy).toBe('rule:bell')
+    await throws('bellBreaks', 2)
+    await until('the note', async () => (await detail()).entries.some((entry: { kind: string }) => entry.kind === 'note'))
+    expect(await incidents()).toHaveLength(1)
+    await put(ines, `/projects/EMB/incidents/${opened.number}/end`, { overAtMs: app.clock.nowMs })
+    await throws('bellFalls', 2)
+    await until('another incident', async () => (await incidents()).length === 2)
+    await ines(`${RULES}/bell`, { method: 'DELETE' })
+  })
+
   test('silences what it says, and warns of what cannot be meant', async () => {
     await put(ines, `${RULES}/noise`, { ...rule, name: 'Noise', countAtLeast: 1, where: 'type=noise', deed: { act: 'silence' } })
     await throws('noise', 1)
@@ -201,6 +226,7 @@ describe('a trial', () => {
       remarked: 0,
       silenced: 0,
       told: 0,
+      incident: 0,
     })
     expect(same.standing).toEqual(same.outcomes)
     expect(same.noLonger).toEqual([])

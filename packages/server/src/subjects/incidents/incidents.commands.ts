@@ -6,7 +6,14 @@ import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { maySee, requireItem } from '#subjects/records/index'
 import { requireProject } from '#subjects/setup/index'
-import { GET_LAST_INCIDENT_NUMBER, HAS_MEMBER, HAS_NOTE, LIST_INCIDENTS_OF_ITEM, LIST_SERVICES } from './incidents.queries.js'
+import {
+  GET_LAST_INCIDENT_NUMBER,
+  GET_OPEN_INCIDENT_OF_SERVICE,
+  HAS_MEMBER,
+  HAS_NOTE,
+  LIST_INCIDENTS_OF_ITEM,
+  LIST_SERVICES,
+} from './incidents.queries.js'
 import { requireIncident } from './incidents.views.js'
 
 const subjectsOf = (project: string, number: number) => [`incident:${project}/${number}`, `project:${project}`]
@@ -22,12 +29,17 @@ export function openIncident(ctx: ServiceContext, who: Who, project: string, inp
 function append(
   ctx: ServiceContext,
   writer: JournalWriter,
-  { actor, project, facts, idempotencyKey }: { actor: string; project: string; facts: IncidentFacts; idempotencyKey?: string },
+  {
+    project,
+    facts,
+    idempotencyKey,
+    ...by
+  }: { actor: string; cause?: string; atMs?: number; project: string; facts: IncidentFacts; idempotencyKey?: string },
 ): number {
   const number = (sql(ctx.db, GET_LAST_INCIDENT_NUMBER).get<{ number: number | null }>({ project })?.number ?? 0) + 1
   writer.append({
+    ...by,
     kind: 'incident-opened',
-    actor,
     subjects: subjectsOf(project, number),
     ...(idempotencyKey !== undefined && { idempotencyKey }),
     body: { project, number, ...facts },
@@ -135,6 +147,49 @@ export function openToldIncident(
     idempotencyKey: `${told.idempotencyKey}/item`,
     body: { project: told.project, number, key: told.item, role: 'report' },
   })
+}
+
+/** What a rule opens an incident with. */
+interface RuledIncident {
+  project: string
+  by: { actor: `rule:${string}`; cause: string; atMs: number }
+  title: string
+  /** What is noted where an incident is open already. */
+  note: string
+  severity: number
+  service: string
+  environment: string
+  /** The item that stands for what the rule saw; null where there is none. */
+  item: string | null
+  idempotencyKey: string
+}
+
+/**
+ * Opens an incident as a rule says; where one of the same service is open in the same place, it is noted there, so that many faults at once
+ * make one incident. To be called inside the write; once for each key.
+ */
+export function openIncidentByRule(ctx: ServiceContext, writer: JournalWriter, ruled: RuledIncident): void {
+  const { project, by, title, note, severity, service, environment, item, idempotencyKey } = ruled
+  const open = sql(ctx.db, GET_OPEN_INCIDENT_OF_SERVICE).get<{ number: number }>({ project, service, environment })
+  const facts = { title, severity, service, environment, startedAtMs: by.atMs, leadId: null, cause: '' }
+  const number = open?.number ?? append(ctx, writer, { ...by, project, facts, idempotencyKey })
+  const subjects = subjectsOf(project, number)
+  if (open)
+    writer.append({
+      ...by,
+      kind: 'incident-noted',
+      subjects,
+      idempotencyKey,
+      body: { project, number, noteId: ctx.newId(), text: note, happenedAtMs: by.atMs },
+    })
+  if (item !== null)
+    writer.append({
+      ...by,
+      kind: 'incident-item-tied',
+      subjects: [...subjects, `item:${item}`],
+      idempotencyKey: `${idempotencyKey}/item`,
+      body: { project, number, key: item, role: 'report' },
+    })
 }
 
 /** The incidents that an item reports are over, a service outside says. */

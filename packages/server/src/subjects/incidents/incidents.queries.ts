@@ -83,3 +83,7 @@ export const LIST_MERGES = `SELECT p.repository, p.number, p.title, c.committed_
 export const LIST_INCIDENTS_OF_ITEM = `SELECT t.project, t.number, n.over_at_ms AS overAtMs FROM incident_item t
   JOIN incident n ON n.project = t.project AND n.number = t.number
   WHERE t.item_key = @key AND t.role = 'report'`
+
+// Of openIncidentByRule; by the index of those that are open; one row.
+export const GET_OPEN_INCIDENT_OF_SERVICE = `SELECT number FROM incident INDEXED BY incident_open
+  WHERE project = @project AND over_at_ms IS NULL AND service = @service AND environment = @environment ORDER BY number DESC LIMIT 1`

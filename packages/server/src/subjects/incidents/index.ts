@@ -1,2 +1,2 @@
 // What other subjects may use of incidents.
-export { endToldIncident, openToldIncident } from './incidents.commands.js'
+export { endToldIncident, openIncidentByRule, openToldIncident } from './incidents.commands.js'

@@ -1,12 +1,13 @@
 import { namesFlag } from '@dystracer/core/faults/fault-filter'
 import { isSilent } from '@dystracer/core/faults/fault-state'
-import type { ReadRule } from '@dystracer/core/faults/intake-rule'
+import { INCIDENT_SEVERITY, type ReadRule } from '@dystracer/core/faults/intake-rule'
 import { type FaultHistory, type Firing, runRules } from '@dystracer/core/faults/run-rules'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import type { JournalWriter } from '#platform/journal/journal'
 import { archivedProjects } from '#subjects/people/index'
 import { notify } from '#subjects/inbox/index'
+import { openIncidentByRule } from '#subjects/incidents/index'
 import { assertLink, changesOf, nextItemKey, requireItem } from '#subjects/records/index'
 import { writeRemark } from '#subjects/talk/index'
 import { GET_GATHERING } from './apply-rules.queries.js'
@@ -125,6 +126,19 @@ function keyOf(ctx: ServiceContext, writer: JournalWriter, input: CarryOut): str
       })
       return firing.key
     case 'told':
+      return firing.key
+    case 'incident':
+      openIncidentByRule(ctx, writer, {
+        project: fault.project,
+        by: { actor: `rule:${rule.ruleId}`, cause: rule.name, atMs: firing.atMs },
+        title: `${fault.type}: ${fault.message}`.slice(0, 160),
+        note: `F-${fault.number} ${fault.type}: ${fault.message}`.slice(0, 500),
+        severity: rule.deed.severity ?? INCIDENT_SEVERITY,
+        service: fault.service,
+        environment: firing.environment,
+        item: firing.key,
+        idempotencyKey: `rule/${rule.ruleId}/F-${fault.number}/incident`,
+      })
       return firing.key
   }
 }

@@ -127,6 +127,7 @@ function countOutcomes(firings: readonly Firing[]): RuleTrial['outcomes'] {
     remarked: 0,
     silenced: 0,
     told: 0,
+    incident: 0,
   }
   for (const { outcome } of firings) outcomes[outcome]++
   return outcomes

@@ -10,6 +10,7 @@ const FIRED: Record<NonNullable<FaultsEvents['rule-fired']['outcome']>, string> 
   remarked: 'remarked on the item of',
   silenced: 'silenced',
   told: 'told people of',
+  incident: 'opened an incident for',
 }
 type Acted = FaultsEvents['fault-acted']
 const ACTED: Record<Acted['act'], (fault: string, after: Acted['after'], nameOf: (actor: string | null) => string) => string> = {

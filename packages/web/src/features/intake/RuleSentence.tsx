@@ -1,3 +1,4 @@
+import { INCIDENT_SEVERITY } from '@dystracer/core/faults/intake-rule'
 import { WordChoice, WordInput } from '#shared/ui/Words'
 import { SEVERITY_LEVELS } from '@dystracer/core/basics/severity-levels'
 import { FAULT_VOCABULARY } from '@dystracer/core/faults/fault-filter'
@@ -24,6 +25,7 @@ const ACTS = [
   { value: 'raise', label: 'raise the item that stands for it' },
   { value: 'silence', label: 'silence it' },
   { value: 'tell', label: 'tell people of its item' },
+  { value: 'incident', label: 'open an incident' },
 ]
 const WHERE_TO = [
   { value: 'no', label: 'into Triage' },
@@ -75,6 +77,12 @@ export function RuleSentence({ form, project, error, canEdit }: Given) {
         {act === 'raise' && (
           <>
             to severity <WordChoice label="Severity" choices={SEVERITIES} none="which?" {...register('severity')} />,
+          </>
+        )}
+        {act === 'incident' && (
+          <>
+            of severity <WordChoice label="Severity" choices={SEVERITIES} none={String(INCIDENT_SEVERITY)} {...register('severity')} />;
+            where one of its service is open in the same place, it is noted there,
           </>
         )}
       </p>

@@ -168,6 +168,23 @@ describe('an intake rule', () => {
     expect(server.ids()).toEqual(['live-faults', 'night-faults'])
   })
 
+  test('may open an incident, as severe as it says', async () => {
+    const server = aServer([aRule()])
+    const { user, findByText, findByLabelText, getByLabelText, getByRole, queryByLabelText, bodiesOf } = show(
+      <RulePane id="EMB/live-faults" />,
+      { answers: server.answers, at: '/rule~EMB,live-faults' },
+    )
+    await findByText('1 of 1')
+    await user.selectOptions(await findByLabelText('What is done'), 'open an incident')
+    expect(queryByLabelText('Owner')).toBeNull()
+    await user.selectOptions(getByLabelText('Severity'), '1')
+    await user.click(getByRole('button', { name: /^Let it hold|^Keep|^Let the change/ }))
+    await waitFor(() => expect(bodiesOf('setIntakeRule')).toHaveLength(1))
+    expect(bodiesOf('setIntakeRule')).toEqual([
+      expect.objectContaining({ deed: expect.objectContaining({ act: 'incident', severity: 1 }) }),
+    ])
+  })
+
   test('that was changed goes back to what holds, is kept as a draft, and says what the server refuses', async () => {
     let isRefused = true
     const server = aServer([aRule()])

@@ -1,4 +1,5 @@
 import type { FiredRow, IntakeRuleInput, RuleTrial } from '@dystracer/core/faults/intake-wire'
+import { INCIDENT_SEVERITY } from '@dystracer/core/faults/intake-rule'
 import { plural } from '#shared/lib/format'
 
 /** A span of minutes in its largest unit without a rest. */
@@ -24,6 +25,7 @@ export function ruleWords(rule: IntakeRuleInput): string {
     remark: `remark “${deed.remark}” on its item`,
     silence: 'silence it',
     tell: `tell ${plural(deed.tellIds.length, 'person', 'people')}`,
+    incident: `open an incident of severity ${deed.severity ?? INCIDENT_SEVERITY}`,
   }
   return `${asks.filter(Boolean).join(', ')}: ${does[deed.act]}`
 }
@@ -38,6 +40,7 @@ export const OUTCOME_WORD: Record<FiredRow['outcome'], string> = {
   remarked: 'remarked on',
   silenced: 'silenced',
   told: 'told',
+  incident: 'made an incident',
 }
 /** The outcomes in the order in which they are told. */
 export const OUTCOMES = Object.keys(OUTCOME_WORD) as (keyof RuleTrial['outcomes'])[]
