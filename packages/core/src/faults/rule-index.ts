@@ -24,7 +24,7 @@ export class RuleIndex {
     this.#words = (rules.length + 31) >>> 5
     for (const [position, { filter }] of rules.entries())
       for (const part of filter.kind === 'and' ? filter.parts : [filter])
-        if (part.kind === 'compare' && isTrait(part.field)) {
+        if (isIndexed(part)) {
           const asked = this.#asked.get(part.field) ?? []
           asked.push({ position, filter: part })
           this.#asked.set(part.field, asked)
@@ -65,6 +65,7 @@ export class RuleIndex {
   }
 }
 
-function isTrait(field: string): field is Trait {
-  return (TRAITS as readonly string[]).includes(field)
+/** Whether a part of a condition is asked by the index: one comparison of one trait. */
+export function isIndexed(part: FaultFilter): part is Extract<FaultFilter, { kind: 'compare' }> & { field: Trait } {
+  return part.kind === 'compare' && (TRAITS as readonly string[]).includes(part.field)
 }

@@ -1,6 +1,6 @@
 import { type FaultFacts, type FaultFilter, type FaultFlag, type FaultTraits, isUnchanging, meetsFaultFilter } from './fault-filter.js'
 import { isConcerned, type ReadRule } from './intake-rule.js'
-import { RuleIndex } from './rule-index.js'
+import { isIndexed, RuleIndex } from './rule-index.js'
 import { spikeAt } from './spike.js'
 
 const MINUTE_MS = 60_000
@@ -45,7 +45,19 @@ export interface Moment {
  * `spike` the look at the past at those minutes alone at which all else holds.
  */
 export function firstMoment(rule: ReadRule, history: FaultHistory, span: { fromMs: number; toMs: number }): Moment | null {
-  return firstMomentIn(rule, history, placesOf(history), span)
+  return firstMomentIn(read(rule), history, placesOf(history), span)
+}
+
+/** A rule with what of its condition never changes: that is asked once for a fault, the whole only where more is asked. */
+interface SplitRule {
+  rule: ReadRule
+  unchanging: readonly FaultFilter[]
+  isStatic: boolean
+}
+
+function read(rule: ReadRule): SplitRule {
+  const parts = rule.filter.kind === 'and' ? rule.filter.parts : [rule.filter]
+  return { rule, unchanging: parts.filter(isUnchanging), isStatic: isUnchanging(rule.filter) }
 }
 
 type Place = { environment: FaultHistory['environments'][number]; facts: FactsOverTime }
@@ -55,26 +67,20 @@ function placesOf(history: FaultHistory): Place[] {
 }
 
 function firstMomentIn(
-  rule: ReadRule,
+  { rule, unchanging, isStatic }: SplitRule,
   history: FaultHistory,
   places: readonly Place[],
   span: { fromMs: number; toMs: number },
 ): Moment | null {
-  const isStatic = isUnchanging(rule.filter)
   let first: Moment | null = null
   for (const { environment, facts } of places) {
     if (!isConcerned(rule, { environmentKind: environment.kind, severityNumber: history.severityNumber })) continue
-    if (!meetsUnchanging(rule.filter, facts)) continue
+    // Most rules end here, before any minute is looked at.
+    if (!unchanging.every((part) => meetsFaultFilter(part, facts))) continue
     const found = momentIn(rule, history, { environment, facts, isStatic }, span)
     if (found && (first === null || found.atMs < first.atMs)) first = found
   }
   return first
-}
-
-/** Whether what never changes of a fault meets what a condition asks of that: most rules end here, before any minute is looked at. */
-function meetsUnchanging(filter: FaultFilter, facts: FaultFacts): boolean {
-  if (filter.kind !== 'and') return !isUnchanging(filter) || meetsFaultFilter(filter, facts)
-  return filter.parts.every((part) => !isUnchanging(part) || meetsFaultFilter(part, facts))
 }
 
 function momentIn(
@@ -153,8 +159,8 @@ class FactsOverTime implements FaultFacts {
 
 function isFlagged(flag: FaultFlag, history: FaultHistory, minute: number): boolean {
   const atMs = minute * MINUTE_MS
-  const standing = history.stands.filter((stand) => stand.fromMs <= atMs + MINUTE_MS - 1)
-  const isOpen = standing.some((stand) => stand.untilMs === null || stand.untilMs > atMs)
+  const standing = () => history.stands.filter((stand) => stand.fromMs <= atMs + MINUTE_MS - 1)
+  const isOpen = () => standing().some((stand) => stand.untilMs === null || stand.untilMs > atMs)
   switch (flag) {
     case 'new':
       return atMs - history.firstAtMs <= NEW_FOR_MS
@@ -165,11 +171,11 @@ function isFlagged(flag: FaultFlag, history: FaultHistory, minute: number): bool
     case 'spike':
       return spikeOf(history, atMs) !== null
     case 'open':
-      return isOpen
+      return isOpen()
     case 'settled':
-      return !isOpen && standing.length > 0
+      return !isOpen() && standing().length > 0
     case 'untied':
-      return standing.length === 0
+      return standing().length === 0
   }
 }
 
@@ -246,12 +252,14 @@ export function runRules(
 ): Firing[] {
   const moments: { rule: ReadRule; position: number; history: FaultHistory; moment: Moment }[] = []
   const index = new RuleIndex(rules)
+  // What the index asks is met by those that it gives.
+  const split = rules.map(read).map((one) => ({ ...one, unchanging: one.unchanging.filter((part) => !isIndexed(part)) }))
   for (const history of histories) {
     const places = placesOf(history)
     for (const position of index.mayHold(history)) {
       const rule = rules[position]
       if (rule === undefined || rule.isDraft || world.hasFired(rule.ruleId, history.number)) continue
-      const moment = firstMomentIn(rule, history, places, world)
+      const moment = firstMomentIn(split[position] ?? read(rule), history, places, world)
       if (moment) moments.push({ rule, position, history, moment })
     }
   }
