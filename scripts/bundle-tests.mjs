@@ -1,6 +1,6 @@
-// Puts the built tests of a package into few files: Jest gives each test file modules of its own, and of some 1,400 small ones the loading
-// alone takes longer than most tests. Own code and packages that are made of many small modules are put together, shared parts once for all
-// tests of a package; everything else is loaded as ever. usage: node scripts/bundle-tests.mjs; needs a build.
+// Puts the built tests of a package into few files (docs/decisions/028): Jest gives each test file modules of its own, and of some 1,400
+// small ones the loading alone takes longer than most tests. Own code and packages that are made of many small modules are put together,
+// shared parts once for all tests of a package; everything else is loaded as ever. usage: node scripts/bundle-tests.mjs; needs a build.
 import { readdirSync, readFileSync, rmSync } from 'node:fs'
 import { builtinModules } from 'node:module'
 import { dirname, join, relative } from 'node:path'

@@ -119,7 +119,7 @@ export function readDesk(ctx: ServiceContext, who: Who): Desk {
   for (const { train, missing } of me === null ? [] : trainsWaitingFor(ctx, who))
     waiting.push({
       why: 'make',
-      ref: { kind: 'environment', id: train.trainId },
+      ref: { kind: 'environment', id: `${train.project}/${train.trainId}` },
       title: `${train.name} is ready`,
       detail: [`all that it waits for is merged; ${plural(missing, 'release')} to make`, train.heldWhy].filter(Boolean).join('. '),
       atMs: train.readyAtMs ?? train.atMs,

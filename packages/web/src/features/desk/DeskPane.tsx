@@ -5,7 +5,7 @@ import { Tour } from './Tour'
 import { useDeskQuery } from './desk.api'
 import { age, plural } from '#shared/lib/format'
 import { usePeople } from '#features/people/index'
-import { segmentOf } from '#shared/lib/trail'
+import { segmentOf, type Segment } from '#shared/lib/trail'
 import { usePaneTrail } from '#shared/lib/use-trail'
 import { Pane } from '#shared/ui/Pane'
 import { Drift, Pending, Quiet, When } from '#shared/ui/parts'
@@ -30,6 +30,12 @@ type Row =
   | Desk['waiting'][number]
   | { why: null; ref: { kind: 'item'; id: string }; title: string; detail: string; atMs: number; item: Desk['working'][number]['item'] }
 
+/** Where what waits is seen to: a decision and a train in panes of their own, everything else where the thing is. */
+function segmentFor({ why, ref }: Row): Segment {
+  if (why === 'decide') return { kind: 'decision', id: ref.id }
+  return why === 'make' ? { kind: 'train', id: ref.id } : segmentOf(ref)
+}
+
 export function DeskPane() {
   const { data, error, isLoading } = useDeskQuery()
   const trail = usePaneTrail()
@@ -49,10 +55,7 @@ export function DeskPane() {
     item,
   }))
   const rows: Row[] = [...data.waiting, ...working]
-  const selected = rows.find(
-    (row) =>
-      trail.next && (row.why === 'decide' ? 'decision' : segmentOf(row.ref).kind) === trail.next.kind && row.ref.id === trail.next.id,
-  )
+  const selected = rows.find((row) => segmentFor(row).kind === trail.next?.kind && row.ref.id === trail.next.id)
   const idOf = (row: Row) => `${row.why ?? 'working'}:${row.ref.kind}:${row.ref.id}`
   return (
     <Pane label="Desk" title="Desk" note={me?.person ? me.person.name : 'what waits for anybody'}>
@@ -78,9 +81,7 @@ export function DeskPane() {
               rowHeightPx={46}
               idOf={idOf}
               selectedId={selected ? idOf(selected) : null}
-              onShow={(row, isStep) =>
-                row.why === 'decide' ? trail.open({ kind: 'decision', id: row.ref.id }, { isStep }) : trail.openRef(row.ref, { isStep })
-              }
+              onShow={(row, isStep) => trail.open(segmentFor(row), { isStep })}
               headOf={(row, before) =>
                 before === undefined || (row.why === null) !== (before.why === null) ? (
                   <div className="border-b border-edge px-3 pt-3 pb-1 font-bold">{row.why === null ? 'Under way' : 'Waits for a hand'}</div>

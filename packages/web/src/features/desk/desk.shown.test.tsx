@@ -58,6 +58,7 @@ describe('the desk', () => {
     ['a decision in Triage', waits({ why: 'decide' }), 'decision~EMB-4'],
     ['an item', waits({ why: 'verify' }), 'item~EMB-4'],
     ['where releases run', waits({ why: 'approve', ref: { kind: 'environment', id: 'production' } }), 'releases'],
+    ['a train', waits({ why: 'make', ref: { kind: 'environment', id: 'EMB/t1' } }), 'train~EMB,t1'],
     ['a pull request', waits({ why: 'review', ref: { kind: 'pull-request', id: 'kiln/7' } }), 'pull-request~kiln,7'],
   ] as const)('opens %s beside it', async (_what, row, segment) => {
     const { user, findByRole, address } = desk({ waiting: [row] })

@@ -36,12 +36,12 @@ function PassOverDialog({
   const submit = handleSubmit(async ({ why }) => {
     const result = await pass({ id: deploymentId, why })
     if (result.error) return
-    toast.success(`${what} goes out`)
+    toast.success(`On its way: ${what}`)
     onClose()
   })
   const wrong = fieldProblem(error, 'why')
   return (
-    <Dialog title={`Let ${what} out all the same`} isOpen onClose={onClose}>
+    <Dialog title={`Bring ${what} all the same`} isOpen onClose={onClose}>
       <form aria-label="Let it out" className="space-y-3 px-4 py-3" onSubmit={(event) => void submit(event)}>
         <p>What does not hold:</p>
         <ul className="m-0 list-none p-0">
