@@ -8,6 +8,7 @@ import { openVolumeDb } from '@dystracer/server/platform/db/open'
 import { makeConfig } from '@dystracer/server/platform/config/config'
 import { benchBurst, benchFaults } from './bench-faults.js'
 import { benchBuilds } from './bench-builds.js'
+import { benchCauses } from './causes/bench-causes.js'
 import { benchCode } from './bench-code.js'
 import { benchPast } from './bench-past.js'
 import { benchHistory } from './bench-history.js'
@@ -31,6 +32,7 @@ export const benches: Record<string, (options: { commits?: number }) => Promise<
   code: benchCode,
   past: benchPast,
   rules: benchRules,
+  causes: benchCauses,
   releases: benchReleases,
   push: () => inBrowser('bench-push'),
   screens: () => inBrowser('bench-screens'),
