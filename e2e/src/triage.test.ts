@@ -55,8 +55,11 @@ async function firstOpened(): Promise<string> {
 }
 /** Opens one decision with the keyboard in the queue. */
 async function decideOn(key: string, on: Page = page): Promise<void> {
+  // The keys of the form choose among proposals, which come after it.
+  const proposed = on.waitForResponse((answer) => answer.url().endsWith(`/items/${key}/proposals`))
   await on.goto(`${demo.baseUrl}/triage/decision~${key}`)
   await decision(key, on).getByRole('form', { name: 'Decision' }).waitFor()
+  await proposed
   await queue(on).focus()
 }
 
@@ -82,9 +85,12 @@ describe('the queue', () => {
     const key = await log('Thermocouple open and the kiln at full power')
     await decideOn(key)
     const form = decision(key).getByRole('form', { name: 'Decision' })
-    const before = await form.getByRole('combobox', { name: 'Breaks' }).inputValue()
+    const breaks = () => form.getByRole('combobox', { name: 'Breaks' }).inputValue()
+    for (let turn = 0; turn < 50 && (await breaks()) === ''; turn++) await page.waitForTimeout(100)
+    const before = await breaks()
     await page.keyboard.press('r')
-    const requirement = await form.getByRole('combobox', { name: 'Breaks' }).inputValue()
+    for (let turn = 0; turn < 50 && (await breaks()) === before; turn++) await page.waitForTimeout(100)
+    const requirement = await breaks()
     expect(requirement).not.toBe(before)
     await page.keyboard.press('m')
     expect(await form.getByRole('combobox', { name: 'Milestone' }).inputValue()).toBe('4.2')

@@ -302,7 +302,7 @@ describe('beginning', () => {
     await form.getByText('A repository called glaze-lab is connected already', { exact: false }).first().waitFor()
     await form.getByLabel(/First repository/).fill('')
     await form.getByRole('button', { name: 'Begin' }).click()
-    await page.getByRole('region', { name: 'KS-1' }).or(page.getByText('KS-1').first()).waitFor()
+    await page.getByRole('region', { name: 'KS-1' }).or(page.getByText('KS-1')).first().waitFor()
     await list().getByText('Show which kilns are free').waitFor()
     await page.getByRole('link', { name: 'Kiln sharing' }).waitFor()
     expect(Date.now() - began).toBeLessThan(180_000)
