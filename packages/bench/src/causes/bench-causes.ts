@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { findSuspects } from '@dystracer/server/subjects/git/suspects'
 import { makeRandom } from '../bench-world.js'
-import { PLANTED_PROGRAMS, type PlantedProgram } from './programs.js'
+import type { PlantedProgram } from './planted-program.js'
+import { PLANTED_PROGRAMS } from './programs.js'
 
 type Figures = Record<string, number>
 type Planted = PlantedProgram['planted'][number]

@@ -1,3 +1,5 @@
+import { BitSet } from '#basics/bit-set'
+
 /** A commit between the last good and the first bad one, with all its parents, also those that are not among them. */
 export interface BetweenCommit {
   sha: string
@@ -30,51 +32,30 @@ export type NextStep =
  */
 export function nextStep(commits: readonly BetweenCommit[], verdictOf: (sha: string) => Verdict | undefined): NextStep {
   const place = new Map(commits.map(({ sha }, at) => [sha, at]))
-  const words = (commits.length + 31) >>> 5
-  const ancestors = commits.map(() => new Int32Array(words))
+  const ancestors = commits.map(() => new BitSet(commits.length))
+  const ancestorsAt = (at: number) => ancestors[at] ?? new BitSet(commits.length)
   for (const [at, { parents }] of commits.entries()) {
-    const own = ancestors[at] as Int32Array
-    own[at >>> 5] = (own[at >>> 5] ?? 0) | (1 << (at & 31))
+    const own = ancestorsAt(at)
+    own.add(at)
     for (const parent of parents) {
       const of = place.get(parent)
-      if (of !== undefined && of < at) unite(own, ancestors[of] as Int32Array)
+      if (of !== undefined && of < at) own.unite(ancestorsAt(of))
     }
   }
-  const left = new Int32Array(words).fill(-1)
-  for (const [at, { sha }] of commits.entries()) {
-    const verdict = at === commits.length - 1 ? 'bad' : verdictOf(sha)
-    if (verdict === 'bad') intersect(left, ancestors[at] as Int32Array)
-  }
+  const left = new BitSet(commits.length, true)
+  for (const [at, { sha }] of commits.entries()) if (at === commits.length - 1 || verdictOf(sha) === 'bad') left.intersect(ancestorsAt(at))
   // What a good commit has did not break it. One that is bad all the same breaks anew: then its own ancestors stay out, too.
-  for (const [at, { sha }] of commits.entries()) if (verdictOf(sha) === 'good') subtract(left, ancestors[at] as Int32Array)
-  const suspected = commits.filter((_, at) => has(left, at))
+  for (const [at, { sha }] of commits.entries()) if (verdictOf(sha) === 'good') left.subtract(ancestorsAt(at))
+  const suspected = left.numbers()
+  const shaAt = (at: number) => commits[at]?.sha ?? ''
   const count = suspected.length
-  if (count <= 1) return { kind: 'known', guilty: suspected.map(({ sha }) => sha) }
-  let best: { sha: string; worth: number } | null = null
-  for (const { sha } of suspected) {
-    const at = place.get(sha) ?? 0
-    const behind = countCommon(ancestors[at] as Int32Array, left)
+  if (count <= 1) return { kind: 'known', guilty: suspected.map(shaAt) }
+  let best: { at: number; worth: number } | null = null
+  for (const at of suspected) {
+    const behind = ancestorsAt(at).countCommon(left)
     const worth = Math.min(behind, count - behind)
-    if (verdictOf(sha) === undefined && worth > 0 && (best === null || worth > best.worth)) best = { sha, worth }
+    if (verdictOf(shaAt(at)) === undefined && worth > 0 && (best === null || worth > best.worth)) best = { at, worth }
   }
-  if (best === null) return { kind: 'known', guilty: suspected.map(({ sha }) => sha) }
-  return { kind: 'build', sha: best.sha, left: count, steps: Math.ceil(Math.log2(count)) }
-}
-
-function has(set: Int32Array, at: number): boolean {
-  return ((set[at >>> 5] ?? 0) & (1 << (at & 31))) !== 0
-}
-function unite(set: Int32Array, other: Int32Array): void {
-  for (let at = 0; at < set.length; at++) set[at] = (set[at] ?? 0) | (other[at] ?? 0)
-}
-function intersect(set: Int32Array, other: Int32Array): void {
-  for (let at = 0; at < set.length; at++) set[at] = (set[at] ?? 0) & (other[at] ?? 0)
-}
-function subtract(set: Int32Array, other: Int32Array): void {
-  for (let at = 0; at < set.length; at++) set[at] = (set[at] ?? 0) & ~(other[at] ?? 0)
-}
-function countCommon(set: Int32Array, other: Int32Array): number {
-  let count = 0
-  for (let at = 0; at < set.length; at++) for (let word = (set[at] ?? 0) & (other[at] ?? 0); word !== 0; word &= word - 1) count++
-  return count
+  if (best === null) return { kind: 'known', guilty: suspected.map(shaAt) }
+  return { kind: 'build', sha: shaAt(best.at), left: count, steps: Math.ceil(Math.log2(count)) }
 }

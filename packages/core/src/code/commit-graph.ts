@@ -1,3 +1,5 @@
+import { BitSet } from '#basics/bit-set'
+
 /** What the graph needs to know of a commit. */
 export interface GraphCommit {
   sha: string
@@ -93,7 +95,7 @@ export class CommitGraph {
     const target = this.#numberBySha.get(sha)
     const from = this.#numberBySha.get(tip)
     if (target === undefined || from === undefined || from < target) return false
-    const seen = new Bits(from - target + 1)
+    const seen = new BitSet(from - target + 1)
     const queue = [from]
     for (let number = queue.pop(); number !== undefined; number = queue.pop()) {
       if (number === target) return true
@@ -249,8 +251,8 @@ export class CommitGraph {
   /** Depth first with a stack of its own: histories are deeper than any call stack. */
   #parentsFirst(): number[] {
     const order: number[] = []
-    const isEntered = new Bits(this.#shas.length)
-    const isDone = new Bits(this.#shas.length)
+    const isEntered = new BitSet(this.#shas.length)
+    const isDone = new BitSet(this.#shas.length)
     const stack: number[] = []
     for (let root = 0; root < this.#shas.length; root++) {
       stack.push(root)
@@ -267,23 +269,6 @@ export class CommitGraph {
       }
     }
     return order
-  }
-}
-
-/** One bit for each commit. */
-class Bits {
-  readonly #words: Uint32Array
-
-  constructor(size: number) {
-    this.#words = new Uint32Array((size >>> 5) + 1)
-  }
-
-  add(number: number): void {
-    this.#words[number >>> 5] = (this.#words[number >>> 5] ?? 0) | (1 << (number & 31))
-  }
-
-  has(number: number): boolean {
-    return (((this.#words[number >>> 5] ?? 0) >>> (number & 31)) & 1) === 1
   }
 }
 

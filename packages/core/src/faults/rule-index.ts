@@ -1,3 +1,4 @@
+import { BitSet } from '#basics/bit-set'
 import { type FaultFilter, type FaultTraits, meetsFaultFilter, type FaultFacts } from './fault-filter.js'
 import type { ReadRule } from './intake-rule.js'
 
@@ -15,13 +16,11 @@ const VALUES_MAX = 5_000
  */
 export class RuleIndex {
   readonly #count: number
-  readonly #words: number
   readonly #asked = new Map<Trait, { position: number; filter: FaultFilter }[]>()
-  readonly #known = new Map<Trait, Map<string, Int32Array>>()
+  readonly #known = new Map<Trait, Map<string, BitSet>>()
 
   constructor(rules: readonly ReadRule[]) {
     this.#count = rules.length
-    this.#words = (rules.length + 31) >>> 5
     for (const [position, { filter }] of rules.entries())
       for (const part of filter.kind === 'and' ? filter.parts : [filter])
         if (isIndexed(part)) {
@@ -33,21 +32,12 @@ export class RuleIndex {
 
   /** The places of the rules that may hold for a fault, in their order. */
   mayHold(traits: FaultTraits): number[] {
-    const left = new Int32Array(this.#words).fill(-1)
-    for (const [trait, asked] of this.#asked) {
-      const met = this.#met(trait, asked, traits)
-      for (let at = 0; at < left.length; at++) left[at] = (left[at] ?? 0) & (met[at] ?? 0)
-    }
-    const places: number[] = []
-    for (let at = 0; at < left.length; at++)
-      for (let word = left[at] ?? 0; word !== 0; word &= word - 1) {
-        const place = at * 32 + (31 - Math.clz32(word & -word))
-        if (place < this.#count) places.push(place)
-      }
-    return places
+    const left = new BitSet(this.#count, true)
+    for (const [trait, asked] of this.#asked) left.intersect(this.#met(trait, asked, traits))
+    return left.numbers()
   }
 
-  #met(trait: Trait, asked: readonly { position: number; filter: FaultFilter }[], traits: FaultTraits): Int32Array {
+  #met(trait: Trait, asked: readonly { position: number; filter: FaultFilter }[], traits: FaultTraits): BitSet {
     const value = trait === 'severity' ? String(traits.severityNumber) : traits[trait]
     let known = this.#known.get(trait)
     if (known === undefined || known.size >= VALUES_MAX) {
@@ -56,10 +46,9 @@ export class RuleIndex {
     }
     const before = known.get(value)
     if (before) return before
-    const met = new Int32Array(this.#words).fill(-1)
+    const met = new BitSet(this.#count, true)
     // A condition on a trait looks at nothing else of the fault.
-    for (const { position, filter } of asked)
-      if (!meetsFaultFilter(filter, traits as FaultFacts)) met[position >>> 5] = (met[position >>> 5] ?? 0) & ~(1 << (position & 31))
+    for (const { position, filter } of asked) if (!meetsFaultFilter(filter, traits as FaultFacts)) met.remove(position)
     known.set(value, met)
     return met
   }

@@ -34,7 +34,7 @@ export function beginBisection(
   if (known) return toBisection(ctx, who, known)
   const bisectionId = ctx.newId()
   const body = { bisectionId, repository, suite, name, ...between, build: number }
-  const count = commitsBetween(ctx, { ...body, by: who.actor, atMs: 0, outcome: null, guilty: '[]', endedAtMs: null }).length
+  const count = commitsBetween(ctx, body).length
   if (count === 0) throw new Problem('conflict', { detail: 'The commits between are not here; Code says when the repository was fetched.' })
   if (count > BETWEEN_MAX) throw new Problem('conflict', { detail: `${count} commits lie between, ${BETWEEN_MAX} at most are searched.` })
   ctx.journal.write((writer) => {
@@ -50,8 +50,8 @@ export function callOffBisection(ctx: ServiceContext, who: Who, repository: stri
   if (row.endedAtMs === null) {
     const { building } = standingOf(ctx, row)
     ctx.journal.write((writer) => {
-      const body = { bisectionId, outcome: 'called-off', guilty: [] } as const
-      writer.append({ kind: 'bisection-ended', actor: who.actor, subjects: subjectsOf(row), body: { ...body, guilty: [] } })
+      const body = { bisectionId, outcome: 'called-off' as const, guilty: [] }
+      writer.append({ kind: 'bisection-ended', actor: who.actor, subjects: subjectsOf(row), body })
     })
     if (building) stopWantedBuild(ctx, who, repository, building.wantedId)
   }
@@ -65,7 +65,8 @@ function subjectsOf({ repository, build }: { repository: string; build: number }
 /** Wants the next build, or says what was found; does nothing while something is being built for it. */
 function goOn(ctx: ServiceContext, row: BisectionRow): void {
   const { bisectionId, repository, by } = row
-  const { next, building } = standingOf(ctx, row)
+  const standing = standingOf(ctx, row)
+  const next = standing.next()
   if (next.kind === 'known') {
     const outcome = next.guilty.length === 0 ? 'gone' : 'found'
     ctx.journal.write((writer) => {
@@ -76,7 +77,7 @@ function goOn(ctx: ServiceContext, row: BisectionRow): void {
         body: { bisectionId, outcome, guilty: next.guilty },
       })
     })
-  } else if (building === null)
+  } else if (standing.building === null)
     ctx.journal.write((writer) => {
       appendWanted(ctx, writer, { actor: by, repository, sha: next.sha, branch: '', again: null, isByPush: false })
     })

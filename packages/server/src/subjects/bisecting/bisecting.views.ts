@@ -28,7 +28,10 @@ export function requireBisection(ctx: Pick<ServiceContext, 'db'>, repository: st
 }
 
 /** The commits that may have broken the test, the oldest first, the first bad one last. Empty where they are not here any more. */
-export function commitsBetween(ctx: Pick<ServiceContext, 'db' | 'use'>, { repository, good, bad }: BisectionRow): string[] {
+export function commitsBetween(
+  ctx: Pick<ServiceContext, 'db' | 'use'>,
+  { repository, good, bad }: Pick<BisectionRow, 'repository' | 'good' | 'bad'>,
+): string[] {
   const graph = graphOf(ctx, repository)
   if (!graph.has(good) || !graph.has(bad)) return []
   return graph.inOrder([...graph.between([bad], [good])].filter((sha) => sha !== bad)).concat(bad)
@@ -38,7 +41,8 @@ export function commitsBetween(ctx: Pick<ServiceContext, 'db' | 'use'>, { reposi
 export interface Standing {
   told: Bisection['told']
   building: { wantedId: string; sha: string; number: number | null } | null
-  next: NextStep
+  /** Asked only of a search under way. */
+  next: () => NextStep
 }
 
 /** Where a search stands, from the builds alone: whoever wanted them, and whenever. Cost: one look for each commit between. */
@@ -71,14 +75,17 @@ export function standingOf(ctx: Pick<ServiceContext, 'db' | 'use'>, row: Bisecti
     if (endedAtMs !== null) said.set(sha, { verdict: 'untold', build: number })
     else building = { wantedId, sha, number }
   }
-  const commits = between.map((sha) => ({ sha, parents: graph.get(sha)?.parents ?? [] }))
   return {
     told: between.flatMap((sha) => {
       const one = said.get(sha)
       return one ? [{ sha, ...one }] : []
     }),
     building,
-    next: nextStep(commits, (sha) => said.get(sha)?.verdict),
+    next: () =>
+      nextStep(
+        between.map((sha) => ({ sha, parents: graph.get(sha)?.parents ?? [] })),
+        (sha) => said.get(sha)?.verdict,
+      ),
   }
 }
 
@@ -86,12 +93,13 @@ export function standingOf(ctx: Pick<ServiceContext, 'db' | 'use'>, row: Bisecti
 export function toBisection(ctx: ServiceContext, who: Who, row: BisectionRow): Bisection {
   const { told, building, next } = standingOf(ctx, row)
   const isOpen = row.endedAtMs === null
+  const step = isOpen ? next() : null
   return {
     ...row,
     by: PERSON.test(row.by) ? row.by.replace(PERSON, '') : null,
     told,
-    left: isOpen && next.kind === 'build' ? next.left : 0,
-    steps: isOpen && next.kind === 'build' ? next.steps : 0,
+    left: step?.kind === 'build' ? step.left : 0,
+    steps: step?.kind === 'build' ? step.steps : 0,
     building: isOpen && building ? { sha: building.sha, number: building.number } : null,
     guilty: (JSON.parse(row.guilty) as string[]).flatMap((sha) => {
       const commit = getCommit(ctx.db, row.repository, sha)

@@ -47,9 +47,7 @@ export function requireBuild(ctx: Pick<ServiceContext, 'db'>, repository: string
 export async function readFailures(ctx: ServiceContext, who: Who, repository: string, number: number): Promise<Failures> {
   const build = requireBuild(ctx, repository, number)
   const rows = sql(ctx.db, LIST_FAILED_TESTS).all<FailedRow>({ repository, number })
-  const builds = sql(ctx.db, LIST_BUILDS_OF_BRANCH)
-    .all<BuildRow>({ repository, number, branch: build.branch, limit: STRIP_BUILDS })
-    .reverse()
+  const builds = buildsUpTo(ctx, build)
   const aside = sql(ctx.db, LIST_FAILED_ASIDE).all<Failures['aside'][number]>({ repository, number, today: today(ctx) })
   const isAside = new Set(aside.map(({ suite, name }) => `${suite}\0${name}`))
   const failed = rows.filter(({ outcome, suite, name }) => outcome === 'failed' && !isAside.has(`${suite}\0${name}`))
@@ -65,7 +63,7 @@ export async function readFailures(ctx: ServiceContext, who: Who, repository: st
         place,
         since: { number: since.build.number, name: since.build.name, atMs: since.build.started_at_ms, passedBefore: since.passedBefore },
         strip,
-        canBisect: at < SEARCHED_MAX && breakOf(ctx, build, first) !== null,
+        canBisect: at < SEARCHED_MAX && betweenOf(ctx, build, first, since) !== null,
         suspects,
         isMine: isOneOfMine(ctx, who, repository, suspects),
         onIt: takenBy(ctx, build, builds, strip, first),
@@ -96,15 +94,34 @@ export function breakOf(
   build: BuildRow,
   test: { suite: string; name: string },
 ): { good: string; bad: string } | null {
-  const { repository, number, branch } = build
-  const builds = sql(ctx.db, LIST_BUILDS_OF_BRANCH).all<BuildRow>({ repository, number, branch, limit: STRIP_BUILDS }).reverse()
-  const strip = stripOf(ctx, repository, builds, test)
-  if (strip.at(-1)?.number !== number || strip.at(-1)?.outcome !== 'failed') return null
-  const { good, build: bad } = sinceOf(builds, strip, build)
+  const builds = buildsUpTo(ctx, build)
+  const strip = stripOf(ctx, build.repository, builds, test)
+  const here = strip.at(-1)
+  if (here?.number !== build.number || here.outcome !== 'failed') return null
+  return betweenOf(ctx, build, test, sinceOf(builds, strip, build))
+}
+
+/** The newest builds of the branch of a build, itself the last. */
+function buildsUpTo(ctx: Pick<ServiceContext, 'db'>, { repository, number, branch }: BuildRow): BuildRow[] {
+  return sql(ctx.db, LIST_BUILDS_OF_BRANCH).all<BuildRow>({ repository, number, branch, limit: STRIP_BUILDS }).reverse()
+}
+
+function betweenOf(
+  ctx: Pick<ServiceContext, 'db' | 'use'>,
+  { repository, number }: BuildRow,
+  { suite, name }: { suite: string; name: string },
+  { good, build: bad }: Since,
+): { good: string; bad: string } | null {
   if (!bad.sha) return null
   if (good?.sha) return { good: good.sha, bad: bad.sha }
   const graph = graphOf(ctx, repository)
-  const passed = sql(ctx.db, LIST_COMMITS_WHERE_PASSED).all<{ sha: string }>({ repository, number, limit: OTHER_BUILDS, ...test })
+  const passed = sql(ctx.db, LIST_COMMITS_WHERE_PASSED).all<{ sha: string }>({
+    repository,
+    number,
+    limit: OTHER_BUILDS,
+    suite,
+    name,
+  })
   const under = passed.find(({ sha }) => sha !== bad.sha && graph.isReachable(sha, bad.sha))
   return under ? { good: under.sha, bad: bad.sha } : null
 }

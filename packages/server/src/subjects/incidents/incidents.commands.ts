@@ -140,13 +140,7 @@ export function openToldIncident(
   told: { project: string; item: string; facts: IncidentFacts; idempotencyKey: string },
 ): void {
   const number = append(ctx, writer, { actor: 'system', project: told.project, facts: told.facts, idempotencyKey: told.idempotencyKey })
-  writer.append({
-    kind: 'incident-item-tied',
-    actor: 'system',
-    subjects: [...subjectsOf(told.project, number), `item:${told.item}`],
-    idempotencyKey: `${told.idempotencyKey}/item`,
-    body: { project: told.project, number, key: told.item, role: 'report' },
-  })
+  tieReport(writer, { ...told, by: { actor: 'system' }, number })
 }
 
 /** What a rule opens an incident with. */
@@ -182,14 +176,27 @@ export function openIncidentByRule(ctx: ServiceContext, writer: JournalWriter, r
       idempotencyKey,
       body: { project, number, noteId: ctx.newId(), text: note, happenedAtMs: by.atMs },
     })
-  if (item !== null)
-    writer.append({
-      ...by,
-      kind: 'incident-item-tied',
-      subjects: [...subjects, `item:${item}`],
-      idempotencyKey: `${idempotencyKey}/item`,
-      body: { project, number, key: item, role: 'report' },
-    })
+  if (item !== null) tieReport(writer, { by, project, number, item, idempotencyKey })
+}
+
+/** Notes that an item reports an incident that was opened by itself. */
+function tieReport(
+  writer: JournalWriter,
+  {
+    by,
+    project,
+    number,
+    item,
+    idempotencyKey,
+  }: { by: { actor: string; cause?: string; atMs?: number }; project: string; number: number; item: string; idempotencyKey: string },
+): void {
+  writer.append({
+    ...by,
+    kind: 'incident-item-tied',
+    subjects: [...subjectsOf(project, number), `item:${item}`],
+    idempotencyKey: `${idempotencyKey}/item`,
+    body: { project, number, key: item, role: 'report' },
+  })
 }
 
 /** The incidents that an item reports are over, a service outside says. */
