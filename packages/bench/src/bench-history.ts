@@ -69,6 +69,8 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
     say('pushing')
     const pushes = await pushSome({ dir, source, sync: () => server.sync.request('tides', 'push') })
     await server.stop()
+    say('starting again')
+    const again = await startAgain(dir, commits)
     return {
       commits: graph.size,
       readSeconds: round(readSeconds),
@@ -82,6 +84,7 @@ export async function benchHistory({ commits = 20_000 }: { commits?: number } = 
       pushMs: round(pushes.oursMs),
       bareFetchMs: round(pushes.bareMs),
       pushBeyondFetchMs: round(pushes.oursMs - pushes.bareMs),
+      ...again,
     }
   } finally {
     rmSync(dir, { recursive: true, force: true })
@@ -180,6 +183,20 @@ function askOnAndOn(url: string): { stop: () => { slowestMs: number; peakMb: num
       return { slowestMs, peakMb }
     },
   }
+}
+
+/** A start of the server on what was read: how long it takes, and how long the main thread stands still in it. */
+async function startAgain(dir: string, commits: number): Promise<{ startSeconds: number; standstillAtStartMs: number }> {
+  const delays = monitorEventLoopDelay({ resolution: 5 })
+  delays.enable()
+  const startedMs = performance.now()
+  const owned = buildContext(quietConfig(dir))
+  const server = await startServer(owned)
+  const startSeconds = (performance.now() - startedMs) / 1000
+  if (graphOf(owned.ctx, 'tides').size < commits) throw new Error('the graph is not whole after a start')
+  delays.disable()
+  await server.stop()
+  return { startSeconds: round(startSeconds), standstillAtStartMs: round(delays.max / 1e6) }
 }
 
 async function pushSome({

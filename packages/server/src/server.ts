@@ -25,6 +25,7 @@ import { startBuildingPushes, startWatchingMachines } from '#subjects/build-mach
 import { removeOldFiles } from '#subjects/build-files/index'
 import { removeOldLogs } from '#subjects/build-logs/index'
 import { startSweepingBlobs } from '#subjects/talk/blobs'
+import { warmGraphs } from '#subjects/code/index'
 import { RepositorySync } from '#subjects/sync/repository-sync'
 import type { ServiceContext } from '#platform/context'
 
@@ -44,6 +45,8 @@ export async function startServer({ ctx, close }: OwnedContext): Promise<Running
   const server = serverOf(ctx.config, app.callback())
   // Longer than proxies and clients keep idle connections, so that it is they who close them and no request meets a closed one.
   server.keepAliveTimeout = KEEP_ALIVE_MS
+  // Who asks first does not wait for a large history.
+  await warmGraphs(ctx)
   await listen(server, ctx.config.port, ctx.config.host)
   followFaults(ctx)
   ctx.background.add(repairMerges(ctx), 'carrying out merges of faults')

@@ -4,6 +4,9 @@ import { CommitGraph, type GraphCommit } from './commit-graph.js'
 import { compareTips } from './compare-tips.js'
 import { patchStateAt } from './patch-state.js'
 
+/** A name such as git gives, out of a short word. */
+const named = (word: string) => Buffer.from(word).toString('hex').padEnd(40, '0')
+
 function graphOf(commits: (Partial<GraphCommit> & { sha: string })[]): CommitGraph {
   const graph = new CommitGraph()
   for (const commit of commits) graph.add({ parents: [], patchId: null, reverts: [], ...commit })
@@ -12,56 +15,55 @@ function graphOf(commits: (Partial<GraphCommit> & { sha: string })[]): CommitGra
 
 describe('patchStateAt', () => {
   const line = [
-    { sha: 'a0', patchId: 'A' },
-    { sha: 'b0', patchId: 'P', parents: ['a0'] },
+    { sha: named('a0'), patchId: named('A') },
+    { sha: named('b0'), patchId: named('P'), parents: [named('a0')] },
   ]
-  const revert = { sha: 'c0', patchId: 'R', parents: ['b0'], reverts: ['b0'] }
+  const revert = { sha: named('c0'), patchId: named('R'), parents: [named('b0')], reverts: [named('b0')] }
 
   test('a patch stands where one of its commits is reachable, whatever its hash', () => {
-    const graph = graphOf([...line, { sha: 'x0', patchId: 'P', parents: ['a0'] }])
-    expect(patchStateAt(graph, 'a0', 'P').isIn).toBe(false)
-    expect(patchStateAt(graph, 'b0', 'P').isIn).toBe(true)
-    expect(patchStateAt(graph, 'x0', 'P')).toMatchObject({ isIn: true, carriers: ['x0'] })
+    const graph = graphOf([...line, { sha: named('x0'), patchId: named('P'), parents: [named('a0')] }])
+    expect(patchStateAt(graph, named('a0'), named('P')).isIn).toBe(false)
+    expect(patchStateAt(graph, named('b0'), named('P')).isIn).toBe(true)
+    expect(patchStateAt(graph, named('x0'), named('P'))).toMatchObject({ isIn: true, carriers: [named('x0')] })
   })
 
   test('a revert takes it back, naming the revert; a revert of the revert restores it; a fresh pick restores it too', () => {
     const graph = graphOf([
       ...line,
       revert,
-      { sha: 'd0', patchId: 'Q', parents: ['c0'], reverts: ['c0'] },
-      { sha: 'e0', patchId: 'P', parents: ['c0'] },
+      { sha: named('d0'), patchId: named('Q'), parents: [named('c0')], reverts: [named('c0')] },
+      { sha: named('e0'), patchId: named('P'), parents: [named('c0')] },
     ])
-    expect(patchStateAt(graph, 'c0', 'P')).toMatchObject({ isIn: false, reverters: ['c0'] })
-    expect(patchStateAt(graph, 'd0', 'P').isIn).toBe(true)
-    expect(patchStateAt(graph, 'e0', 'P').isIn).toBe(true)
+    expect(patchStateAt(graph, named('c0'), named('P'))).toMatchObject({ isIn: false, reverters: [named('c0')] })
+    expect(patchStateAt(graph, named('d0'), named('P')).isIn).toBe(true)
+    expect(patchStateAt(graph, named('e0'), named('P')).isIn).toBe(true)
   })
 
   test('reverting a merge takes back all that it brought, and nothing that was there before', () => {
     const graph = graphOf([
-      { sha: 'a0', patchId: 'A' },
-      { sha: 'b1', patchId: 'P', parents: ['a0'] },
-      { sha: 'b2', patchId: 'Q', parents: ['b1'] },
-      { sha: 'm0', parents: ['a0', 'b2'] },
-      { sha: 'r0', patchId: 'R', parents: ['m0'], reverts: ['m0'] },
+      { sha: named('a0'), patchId: named('A') },
+      { sha: named('b1'), patchId: named('P'), parents: [named('a0')] },
+      { sha: named('b2'), patchId: named('Q'), parents: [named('b1')] },
+      { sha: named('m0'), parents: [named('a0'), named('b2')] },
+      { sha: named('r0'), patchId: named('R'), parents: [named('m0')], reverts: [named('m0')] },
     ])
-    expect(['A', 'P', 'Q'].map((patch) => patchStateAt(graph, 'm0', patch).isIn)).toEqual([true, true, true])
-    expect(['A', 'P', 'Q'].map((patch) => patchStateAt(graph, 'r0', patch).isIn)).toEqual([true, false, false])
+    expect([named('A'), named('P'), named('Q')].map((patch) => patchStateAt(graph, named('m0'), patch).isIn)).toEqual([true, true, true])
+    expect([named('A'), named('P'), named('Q')].map((patch) => patchStateAt(graph, named('r0'), patch).isIn)).toEqual([true, false, false])
   })
 
   test('commits that claim to revert each other end', () => {
     const graph = graphOf([
-      { sha: 'a0', patchId: 'P', reverts: ['b0'] },
-      { sha: 'b0', patchId: 'Q', parents: ['a0'], reverts: ['a0'] },
+      { sha: named('a0'), patchId: named('P'), reverts: [named('b0')] },
+      { sha: named('b0'), patchId: named('Q'), parents: [named('a0')], reverts: [named('a0')] },
     ])
-    expect(typeof patchStateAt(graph, 'b0', 'P').isIn).toBe('boolean')
+    expect(typeof patchStateAt(graph, named('b0'), named('P')).isIn).toBe('boolean')
   })
 })
 
 interface SlowCommit extends GraphCommit {
   parents: string[]
 }
-/** No name is the beginning of another, so that none is taken for its abbreviation. */
-const nameOf = (index: number) => `s${String(index).padStart(2, '0')}`
+const nameOf = (index: number) => named(`s${String(index).padStart(2, '0')}`)
 /** Random histories: parents are older commits, patches repeat, messages revert commits, merges and reverts. */
 const arbHistory = fc
   .array(fc.record({ parents: fc.array(fc.nat(), { maxLength: 3 }), patch: fc.nat(3), reverts: fc.option(fc.nat()) }), {
@@ -73,7 +75,7 @@ const arbHistory = fc
       ({ parents, patch, reverts }, index): SlowCommit => ({
         sha: nameOf(index),
         parents: index === 0 ? [] : [...new Set(parents.map((parent) => nameOf(parent % index)))],
-        patchId: patch === 0 ? null : `p${patch}`,
+        patchId: patch === 0 ? null : named(`p${patch}`),
         reverts: reverts === null || index === 0 ? [] : [nameOf(reverts % index)],
       }),
     ),
@@ -125,7 +127,7 @@ describe('on random histories', () => {
         const order = shuffled(commits, dice)
         for (const [count, commit] of order.entries()) {
           graph.add(commit)
-          if (count % 5 === 0) graph.isReachable('s00', commit.sha)
+          if (count % 5 === 0) graph.isReachable(nameOf(0), commit.sha)
         }
         for (const { sha } of commits) {
           expect([...graph.between([sha], [])].sort()).toEqual([...slow.reach(sha)].sort())
@@ -150,7 +152,7 @@ describe('on random histories', () => {
           added.push(commit)
           const slow = slowWorld(added)
           if (added.length % 4 !== 0 && added.length !== commits.length) continue
-          for (const patchId of ['p1', 'p2', 'p3'])
+          for (const patchId of [named('p1'), named('p2'), named('p3')])
             for (const { sha } of added)
               expect([sha, patchId, patchStateAt(graph, sha, patchId).isIn]).toEqual([sha, patchId, slow.isIn(sha, patchId)])
         }
@@ -179,17 +181,22 @@ describe('on random histories', () => {
 
   test('a commit that both have may take back one that only the base has', () => {
     const commit = (sha: string, parents: string[], patchId: string | null, reverts: string[] = []) => ({ sha, parents, patchId, reverts })
-    const graph = graphOf([commit('aa', [], 'p1'), commit('bb', [], null, ['aa']), commit('cc', ['aa', 'bb'], null)])
-    expect(compareTips(graph, 'bb', 'cc')).toMatchObject({ added: [], removed: [] })
-    expect(compareTips(graph, 'cc', 'bb')).toMatchObject({ added: [], undone: ['aa'] })
+    const graph = graphOf([
+      commit(named('aa'), [], named('p1')),
+      commit(named('bb'), [], null, [named('aa')]),
+      commit(named('cc'), [named('aa'), named('bb')], null),
+    ])
+    expect(compareTips(graph, named('bb'), named('cc'))).toMatchObject({ added: [], removed: [] })
+    expect(compareTips(graph, named('cc'), named('bb'))).toMatchObject({ added: [], undone: [named('aa')] })
   })
 
   test('more commits than one word has bits flow as well', () => {
     const graph = new CommitGraph()
-    const shas = Array.from({ length: 80 }, (_, index) => `s${index}`)
-    for (const [index, sha] of shas.entries()) graph.add({ sha, parents: index === 0 ? [] : [`s${index - 1}`], patchId: 'P', reverts: [] })
-    expect(patchStateAt(graph, 's69', 'P').carriers).toHaveLength(70)
+    const shas = Array.from({ length: 80 }, (_, index) => nameOf(index))
+    for (const [index, sha] of shas.entries())
+      graph.add({ sha, parents: index === 0 ? [] : [nameOf(index - 1)], patchId: named('P'), reverts: [] })
+    expect(patchStateAt(graph, nameOf(69), named('P')).carriers).toHaveLength(70)
     const flow = graph.flowOf(shas)
-    expect(shas.filter((sha) => flow.has('s40', sha))).toHaveLength(41)
+    expect(shas.filter((sha) => flow.has(nameOf(40), sha))).toHaveLength(41)
   })
 })

@@ -1,11 +1,10 @@
-import { Worker, type TransferListItem } from 'node:worker_threads'
+import type { TransferListItem } from 'node:worker_threads'
 import { Problem } from '@dystracer/core/basics/problem'
+import { startRunner, type Runner, type RunnerPlan } from './runner.js'
 import type { AnswerMessage, CallMessage, NoticeMessage, ProgressMessage } from './serve-calls.js'
 
-export interface WorkerPlan {
+export interface WorkerPlan extends RunnerPlan {
   name: string
-  entry: URL
-  data: unknown
 }
 
 export type MethodTable<Methods> = { [Name in keyof Methods]: { input: unknown; output: unknown } }
@@ -26,14 +25,14 @@ const DEADLINE_MS = 120_000
 const DRAIN_MS = 20_000
 
 /**
- * A worker thread seen from the main thread: typed calls with a deadline; the first starts it. A thread that
+ * A worker, a thread or a process of its own, seen from the main thread: typed calls with a deadline; the first starts it. A thread that
  * dies rejects what was in flight with `busy` (the sender may come again), is started anew with back-off, and
  * says so in `trouble` until it runs; nothing waits for ever.
  */
 export class WorkerClient<Methods extends MethodTable<Methods>> {
   readonly name: string
   readonly #plan: WorkerPlan
-  #worker: Worker | null = null
+  #worker: Runner | null = null
   readonly #pending = new Map<number, Waiting>()
   #nextCallId = 1
   #restartTimer: NodeJS.Timeout | undefined
@@ -90,13 +89,13 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
       }, deadlineMs)
       timer.unref()
       this.#pending.set(callId, { resolve, reject, timer, onProgress })
-      worker.postMessage({ callId, method, input } satisfies CallMessage, transfer)
+      worker.post({ callId, method, input } satisfies CallMessage, transfer)
     })
   }
 
   /** Ends the thread at once, as a crash would; for tests of what follows. */
   async kill(): Promise<void> {
-    await this.#worker?.terminate()
+    await this.#worker?.end()
     await this.#ended
   }
 
@@ -107,28 +106,28 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
     const worker = this.#worker
     if (!worker) return
     await this.call('stop' as keyof Methods & string, undefined as never, { deadlineMs: DRAIN_MS }).catch(() => {})
-    await worker.terminate()
+    await worker.end()
   }
 
   #start(): void {
-    const worker = new Worker(this.#plan.entry, { workerData: this.#plan.data })
-    this.#worker = worker
     this.#startedAtMs = performance.now()
     let failure: Error | null = null
     this.#ended = new Promise((resolve) => {
-      worker.on('message', (message: Message) => this.#receive(message))
-      worker.on('online', () => {
-        this.trouble = null
-      })
-      worker.on('error', (error) => {
-        failure = error instanceof Error ? error : new Error(String(error))
-      })
-      worker.on('exit', (code) => {
-        this.#worker = null
-        this.trouble = failure?.message ?? `ended (${code})`
-        this.#failAll(failure)
-        if (!this.#isStopping) this.#startLater()
-        resolve()
+      this.#worker = startRunner(this.#plan, {
+        onMessage: (message: Message) => this.#receive(message),
+        onOnline: () => {
+          this.trouble = null
+        },
+        onError: (error) => {
+          failure = error instanceof Error ? error : new Error(String(error))
+        },
+        onExit: (code) => {
+          this.#worker = null
+          this.trouble = failure?.message ?? `ended (${code})`
+          this.#failAll(failure)
+          if (!this.#isStopping) this.#startLater()
+          resolve()
+        },
       })
     })
   }

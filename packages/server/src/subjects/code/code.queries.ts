@@ -38,8 +38,8 @@ export const LIST_PULL_REQUEST_BY_NUMBER_AND_REPOSITORY = `SELECT ${PULL_REQUEST
     WHERE number = @number AND (@repository IS NULL OR repository = @repository)
     AND repository NOT IN (SELECT value FROM json_each(@hidden)) ORDER BY repository` as const
 
-// Of graphOf.
-export const LIST_GIT_COMMIT_BY_REPOSITORY = 'SELECT sha, parents, patch_id, reverts FROM git_commit WHERE repository = @repository'
+// Of warmGraphs; a scan of an index, once.
+export const LIST_LARGE_REPOSITORIES = 'SELECT repository FROM git_commit GROUP BY repository HAVING COUNT(*) >= @atLeast'
 
 // Of lineTips; by the primary keys; one row for each line, the main line first.
 export const LIST_LINE_TIPS = `SELECT l.value AS branch, l.value = r.main_branch AS isMain, g.sha FROM repository r

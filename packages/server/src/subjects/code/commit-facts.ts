@@ -1,17 +1,18 @@
 import type { PullRequest } from '@dystracer/core/code/wire'
-import { CommitGraph, type GraphCommit } from '@dystracer/core/code/commit-graph'
+import { CommitGraph } from '@dystracer/core/code/commit-graph'
 import { patchStateAt } from '@dystracer/core/code/patch-state'
 import { sql } from '#platform/db/statements'
 import type { Db } from '#platform/db/open'
 import { slot, type ServiceContext } from '#platform/context'
+import { gitWorker, readGraph } from '#subjects/git/index'
 import {
   GET_GIT_COMMIT_BY_REPOSITORY_AND_SHA,
   GET_MAIN_BRANCH,
   GET_NEWEST_BUILD_STATE,
   GET_SHA_OF_GIT_REF_BY_REPOSITORY,
   LIST_AUTHORS_OF_COMMITS,
+  LIST_LARGE_REPOSITORIES,
   LIST_LINE_TIPS,
-  LIST_GIT_COMMIT_BY_REPOSITORY,
   LIST_GIT_COMMIT_BY_REPOSITORY_AND_PATCH_IDS,
   LIST_SERVICE_BY_REPOSITORY,
 } from './code.queries.js'
@@ -66,18 +67,25 @@ export function pathsOf(files: string): string[] {
 export function graphOf(ctx: Pick<ServiceContext, 'use' | 'db'>, repository: string): CommitGraph {
   const known = ctx.use(GRAPHS).get(repository)
   if (known) return known
-  const graph = new CommitGraph()
-  for (const row of sql(ctx.db, LIST_GIT_COMMIT_BY_REPOSITORY).iterate<CommitRow>({ repository })) graph.add(toGraphCommit(row))
+  const graph = readGraph(ctx.db, repository)
   ctx.use(GRAPHS).set(repository, graph)
   return graph
 }
 
-export function toGraphCommit(row: Pick<CommitRow, 'sha' | 'parents' | 'patch_id' | 'reverts'>): GraphCommit {
-  return {
-    sha: row.sha,
-    parents: JSON.parse(row.parents) as string[],
-    patchId: row.patch_id,
-    reverts: row.reverts === '[]' ? [] : (JSON.parse(row.reverts) as string[]),
+/** A repository with so many commits is read by another thread as the server starts: it would keep people waiting. */
+const LARGE_COMMITS = 20_000
+const WARM_MS = 10 * 60_000
+
+/** Reads the graphs of large repositories beforehand, off the main thread. Whatever goes wrong, each is still read on first use. */
+export async function warmGraphs(ctx: Pick<ServiceContext, 'use' | 'db' | 'log'>): Promise<void> {
+  const large = sql(ctx.db, LIST_LARGE_REPOSITORIES).all<{ repository: string }>({ atLeast: LARGE_COMMITS })
+  if (large.length === 0) return
+  try {
+    const input = { repositories: large.map(({ repository }) => repository) }
+    const graphs = await gitWorker(ctx).call('readGraphs', input, { deadlineMs: WARM_MS })
+    for (const { repository, parts } of graphs) ctx.use(GRAPHS).set(repository, CommitGraph.from(parts))
+  } catch (error) {
+    ctx.log.warn({ err: error }, 'graphs of large repositories could not be read beforehand')
   }
 }
 

@@ -13,7 +13,7 @@ export {
   newestBuildState,
   pathsOf,
   servicesTouched,
-  toGraphCommit,
+  warmGraphs,
 } from './commit-facts.js'
 export { codeHostOf } from './code-host.slot.js'
 export { buildTrouble, findCommit, findPullRequest, readPullRequest, readPullRequestDiff, toPullRequest } from './code.views.js'

@@ -7,6 +7,7 @@ const GIT = slot('git worker', ({ threads, config }) =>
   threads.open<GitMethods>({
     name: 'git',
     entry: new URL('./git.worker.js', import.meta.url),
+    isProcess: true,
     data: {
       volumePath: join(config.dataDir, 'occurrences.db'),
       dbPath: join(config.dataDir, 'dystracer.db'),
@@ -22,7 +23,7 @@ export function isGitTrouble(error: Error): boolean {
   return /^git .*failed/.test(error.message)
 }
 
-/** The thread that runs git. */
+/** The process that runs git. */
 export function gitWorker(ctx: Pick<ServiceContext, 'use'>) {
   return ctx.use(GIT)
 }

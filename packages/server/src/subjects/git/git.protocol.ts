@@ -1,3 +1,4 @@
+import type { GraphParts } from '@dystracer/core/code/commit-graph'
 import type { PackageRef } from '@dystracer/core/dependencies/package-ref'
 import type { Trace } from '@dystracer/core/traces/trace'
 import type { BlamedLine, ChangedFiles, RawCommit, RefTip } from './mirror.js'
@@ -63,6 +64,8 @@ export interface GitMethods {
   deleteRef: { input: { dir: string; branch: string; expected: string } & Remote; output: MergeResult }
   /** What became of one file between two commits, as a diff without context. */
   fileChange: { input: { dir: string; from: string; to: string; path: string }; output: string }
+  /** The graphs of large repositories, out of the index of commits. */
+  readGraphs: { input: { repositories: string[] }; output: { repository: string; parts: GraphParts }[] }
   /** Hashes, a line each: one text crosses between threads at once, a million of them do not. */
   newCommits: { input: { dir: string; tips: string[]; known: string[] }; output: string }
   readCommits: { input: { dir: string; shas: string[] }; output: RawCommit[] }

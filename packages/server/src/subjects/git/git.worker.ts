@@ -1,4 +1,3 @@
-import { workerData } from 'node:worker_threads'
 import {
   readFileChange,
   fetchMirror,
@@ -12,6 +11,7 @@ import {
 } from './mirror.js'
 import { changeLines } from './change-lines.js'
 import { carryAndPush } from './carry.js'
+import { readLargeGraphs } from './commit-graphs.js'
 import { pickAndPush, planPicks } from './pick-row.js'
 import { commitFile } from './commit-file.js'
 import { blameFile, listFolder, readBlob, readFileAt, searchFiles } from './read-files.js'
@@ -20,13 +20,14 @@ import { rebaseAndPush } from './rebase.js'
 import { findSuspects } from './suspects.js'
 import { listLockFiles, readLocks } from './read-locks.js'
 import { makeReach } from './reach.js'
+import { endRunning } from './run-git.js'
 import { readWholeChange } from './whole-change.js'
 import { openReadOnly } from '#platform/db/open'
 import type { GitData, GitMethods } from './git.protocol.js'
 import { ReleaseCode } from './release-code.js'
-import { serveCalls } from '#platform/threads/serve-calls'
+import { dataOfWorker, serveCalls } from '#platform/threads/serve-calls'
 
-const { volumePath, dbPath, mirrorsDir, knownHostsFile, allowedHosts } = workerData as GitData
+const { volumePath, dbPath, mirrorsDir, knownHostsFile, allowedHosts } = dataOfWorker<GitData>()
 const volume = openReadOnly(volumePath)
 const main = openReadOnly(dbPath)
 const outside = { reach: makeReach(allowedHosts), knownHostsFile }
@@ -66,6 +67,7 @@ serveCalls(
     deleteRef: (input: GitMethods['deleteRef']['input']) => deleteRef(input, outside),
     fileChange: ({ dir, from, to, path }: GitMethods['fileChange']['input']) => readFileChange(dir, { from, to, path }),
     mainLine: (remote: GitMethods['mainLine']['input']) => readMainLine(mirrorsDir, remote, outside),
+    readGraphs: ({ repositories }: GitMethods['readGraphs']['input']) => readLargeGraphs(main, repositories),
     newCommits: ({ dir, tips, known }: GitMethods['newCommits']['input']) => listNewCommits(dir, tips, known),
     readCommits: ({ dir, shas }: GitMethods['readCommits']['input']) => readCommits(dir, shas),
     diff: ({ dir, from, to }: GitMethods['diff']['input']) => readDiff(dir, from, to),
@@ -83,4 +85,5 @@ serveCalls(
     volume.close()
     main.close()
   },
+  endRunning,
 )

@@ -1,4 +1,5 @@
 // What other subjects may use of git.
+export { readGraph, toGraphCommit } from './commit-graphs.js'
 export type { MergeResult } from './merge.js'
 export { makeKeyPair, type GitAccess } from './outward.js'
 export type { FailureBetween } from './suspects.js'

@@ -1,4 +1,4 @@
-import { spawn, spawnSync } from 'node:child_process'
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 
 /** What git ends with whenever a remote ends the talk: what the remote or ssh said stands before it. */
 const SAYS_NOTHING =
@@ -53,6 +53,23 @@ export interface GitOptions {
   author?: { name: string; email: string; atMs: number }
 }
 
+const running = new Set<ChildProcess>()
+
+/** Ends every git that runs for this process, so that none outlives it. */
+export function endRunning(): void {
+  for (const program of running) endWithHelpers(program)
+}
+
+/** Ends a git and the programs that it started to speak with a remote: they are one group, and would go on without it. */
+function endWithHelpers(program: ChildProcess): void {
+  if (program.pid === undefined || program.exitCode !== null || program.signalCode !== null) return
+  try {
+    process.kill(-program.pid, 'SIGKILL')
+  } catch {
+    // It ended by itself just now.
+  }
+}
+
 const SHUT_OUT = ['-c', 'core.hooksPath=/dev/null', '-c', 'core.quotePath=false', '-c', 'gc.auto=0', '-c', 'safe.directory=*'] as const
 
 /** The same as `runGit`, for a worker that has nothing else to do until the answer is there; null on any failure. */
@@ -96,12 +113,17 @@ export function runGit(
   }: GitOptions,
 ): Promise<Buffer> {
   return new Promise((resolve, reject) => {
-    const start = (each: readonly string[]) =>
-      spawn('git', [...SHUT_OUT, ...settings, ...each], {
+    const start = (each: readonly string[]) => {
+      const program = spawn('git', [...SHUT_OUT, ...settings, ...each], {
         cwd: dir,
         env: { ...gitEnvironment(also), ...environment, ...identityOf(identity), ...authorOf(author) },
         stdio: ['pipe', 'pipe', 'pipe'],
+        // The head of a group of its own: see endWithHelpers.
+        detached: true,
       })
+      running.add(program)
+      return program.on('close', () => running.delete(program))
+    }
     const first = start(args)
     const last = into ? start(into) : first
     const programs = into ? [first, last] : [first]
@@ -111,7 +133,7 @@ export function runGit(
     let reason = ''
     const end = (why: string) => {
       reason ||= why
-      for (const program of programs) program.kill('SIGKILL')
+      for (const program of programs) endWithHelpers(program)
     }
     const whole = timeoutMs > 0 ? setTimeout(() => end(`took longer than ${timeoutMs / 1000} s`), timeoutMs) : undefined
     const silence = silenceMs > 0 ? setTimeout(() => end(`said nothing for ${silenceMs / 1000} s`), silenceMs) : undefined

@@ -118,9 +118,9 @@ function Line({ line, list }: { line: ListLine; list: ReturnType<typeof useItemL
   const { nameOfValue } = usePlaces()
   const lacksOf = useLacks()
   const { look, chosen, found } = list
-  const { groupBy, columns } = look
+  const { columns } = look
   return line.kind === 'group' ? (
-    <GroupHead line={line} name={nameOfValue(groupBy ?? 'stage', line.value)} />
+    <GroupHead line={line} name={nameOfValue(list.groupedBy ?? 'stage', line.value)} />
   ) : (
     <ItemRow
       item={line.item}

@@ -26,14 +26,17 @@ export function useItemList(id: string) {
   const people = usePeople()
   const look = useLook(id, 'items')
   const { filter, sort, groupBy, folded = NONE, columns } = look
-  const { data, error, isLoading, isFetching, hasNextPage, fetchNextPage, refetch } = useItemsInfiniteQuery({
+  const { data, currentData, error, isLoading, isFetching, hasNextPage, fetchNextPage, refetch } = useItemsInfiniteQuery({
     filter,
     sort,
     groupBy,
     ...(groupBy && { folded }),
     ...(columns.includes('parent') && { withParents: true }),
   })
-  const { data: counts } = useItemCountsQuery({ filter, groupBy })
+  const { data: counts, currentData: currentCounts } = useItemCountsQuery({ filter, groupBy })
+  // Rows that were read for another grouping stand as they stood until those of this one come: they are not in its order.
+  const [groupedBy, setGroupedBy] = useState(groupBy)
+  if (groupedBy !== groupBy && currentData && currentCounts) setGroupedBy(groupBy)
   const rows = useMemo(() => distinct(data?.pages.flatMap((page) => page.rows) ?? []), [data])
   const groups = counts?.groups
   // A long list is not read again by itself: what it held when it was read, to tell when that is no longer so.
@@ -42,8 +45,8 @@ export function useItemList(id: string) {
   if (!isLong && readTotal !== counts?.total) setReadTotal(counts?.total)
   const readAgain = () => void refetch().then(() => setReadTotal(counts?.total))
   const lines = useMemo(
-    () => listLines(rows, { groupBy, groups, folded, hasMore: hasNextPage }),
-    [rows, groupBy, groups, folded, hasNextPage],
+    () => listLines(rows, { groupBy: groupedBy, groups, folded, hasMore: hasNextPage }),
+    [rows, groupedBy, groups, folded, hasNextPage],
   )
   const found = useFound(filter, data?.pages, look.hasWords)
   const hasMore = hasNextPage && !isFetching
@@ -116,6 +119,7 @@ export function useItemList(id: string) {
     isLoading,
     isFetching,
     lines,
+    groupedBy,
     found,
     chosen,
     hidden,
