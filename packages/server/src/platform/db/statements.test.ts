@@ -25,7 +25,7 @@ test('a statement takes what its text names and gives rows of the type asked for
   ).toEqual(['a', 'b'])
   expect(sql(db, LIST).get<{ thing_id: string }>({ space: 'kiln', least: 1 })?.thing_id).toBe('a')
   expect([...sql(db, LIST).iterate({ space: 'elsewhere', least: null })]).toEqual([])
-  expect(preparedTexts(db)).toEqual([INSERT, LIST])
+  expect(preparedTexts(db).toSorted()).toEqual([INSERT, LIST])
 })
 
 test('a misspelt, a forgotten and a wrongly typed bind do not compile', () => {
@@ -37,4 +37,11 @@ test('a misspelt, a forgotten and a wrongly typed bind do not compile', () => {
   expect(() => sql(db, INSERT).run({ thingId: 'c', space: 'kiln', size: true })).toThrow('can only bind')
   // @ts-expect-error a value that may be missing is to be null
   expect(() => sql(db, LIST).all({ space: 'kiln', least: undefined as number | undefined })).not.toThrow()
+})
+
+test('of texts in many shapes those asked for last are kept, and one that was let go is prepared again', () => {
+  for (let shape = 0; shape < 2500; shape++) sql(db, `SELECT ${shape} AS shape` as string).get({})
+  expect(preparedTexts(db)).toHaveLength(2000)
+  expect(preparedTexts(db)).not.toContain('SELECT 7 AS shape')
+  expect(sql(db, 'SELECT 7 AS shape' as string).get({})).toEqual({ shape: 7 })
 })

@@ -1,4 +1,5 @@
 import type { Statement } from 'better-sqlite3'
+import { LRUCache } from 'lru-cache'
 import type { Db } from './open.js'
 
 /** What SQLite takes as a value. */
@@ -54,7 +55,12 @@ export interface TypedStatement<Text extends string> {
   run(binds: BindsOf<Text>): { changes: number; lastInsertRowid: number | bigint }
 }
 
-const cacheByDb = new WeakMap<Db, Map<string, Statement>>()
+/**
+ * More than the product's own statements are; the texts that filters make have as many shapes as people think of, and the one that was
+ * longest not asked makes room.
+ */
+const STATEMENTS_MAX = 2000
+const cacheByDb = new WeakMap<Db, LRUCache<string, Statement>>()
 
 /** The text of every statement prepared so far on this connection; the tests explain each one. */
 export function preparedTexts(db: Db): string[] {
@@ -69,7 +75,7 @@ export function preparedTexts(db: Db): string[] {
 export function sql<const Text extends string>(db: Db, text: Text): TypedStatement<Text> {
   let cache = cacheByDb.get(db)
   if (!cache) {
-    cache = new Map()
+    cache = new LRUCache({ max: STATEMENTS_MAX })
     cacheByDb.set(db, cache)
   }
   let statement = cache.get(text)

@@ -22,7 +22,8 @@ export class RateLimit {
 
   take(key: string, nowMs: number): void {
     const bucket = this.#buckets.get(key) ?? { tokens: this.#burst, atMs: nowMs }
-    bucket.tokens = Math.min(this.#burst, bucket.tokens + ((nowMs - bucket.atMs) / 60_000) * this.#perMinute)
+    // A clock that is set back takes nothing from anybody.
+    bucket.tokens = Math.min(this.#burst, bucket.tokens + (Math.max(0, nowMs - bucket.atMs) / 60_000) * this.#perMinute)
     bucket.atMs = nowMs
     this.#buckets.set(key, bucket)
     if (bucket.tokens < 1) {
