@@ -1,5 +1,6 @@
 import { BitSet } from '#basics/bit-set'
-import { NONE, ObjectNames, type NamesParts } from './object-names.js'
+import { Chains, grown, NONE, type ChainsParts, type Flow } from './chains.js'
+import { ObjectNames, type NamesParts } from './object-names.js'
 
 /** What the graph needs to know of a commit. */
 export interface GraphCommit {
@@ -28,9 +29,11 @@ export interface GraphParts {
   further: [number, number[]][]
   reverts: [string, readonly string[]][]
   incomplete: [string, readonly string[]][]
+  chains: ChainsParts
 }
 
-const FLOWS_MAX = 32
+/** So many commits are kept with who has them; each takes four bytes for each branch that there ever was. */
+const FLOWS_MAX = 64
 const CAPACITY_MIN = 1024
 const OF_TIPS = 1
 const OF_BASES = 2
@@ -41,30 +44,30 @@ const OF_BASES = 2
  * bits. So a commit is no object: growing by one costs nobody a wait, and a whole graph passes to another thread without being copied.
  *
  * Two kinds of question are answered. Backwards, "what has this tip that those have not": down the numbers, two colours at once.
- * Forwards, "which tips have this commit": one pass over the commits younger than it, 32 commits asked for at
- * once as the bits of a word, O(commits younger); it is kept and carried on as commits are added, so that the next tip costs a
- * look-up.
+ * Forwards, "which tips have this commit": one pass over the branches and merges younger than it (see Chains), kept and carried on as commits
+ * are added, so that the next tip costs a look-up.
  */
 export class CommitGraph {
   #names = new ObjectNames()
   #count = 0
   #patchIds = new ObjectNames()
-  #first = new Int32Array(CAPACITY_MIN).fill(NONE)
-  #second = new Int32Array(CAPACITY_MIN).fill(NONE)
+  #first: Int32Array<ArrayBuffer> = new Int32Array(CAPACITY_MIN).fill(NONE)
+  #second: Int32Array<ArrayBuffer> = new Int32Array(CAPACITY_MIN).fill(NONE)
   /** Third and later parents: rare. */
   #further = new Map<number, number[]>()
   /** The number of each commit's patch, and the commit that carries the same patch and came next after it. */
-  #patches = new Int32Array(CAPACITY_MIN).fill(NONE)
-  #nextCarriers = new Int32Array(CAPACITY_MIN).fill(NONE)
+  #patches: Int32Array<ArrayBuffer> = new Int32Array(CAPACITY_MIN).fill(NONE)
+  #nextCarriers: Int32Array<ArrayBuffer> = new Int32Array(CAPACITY_MIN).fill(NONE)
   /** The first and the last carrier of each patch, side by side. */
-  #ends = new Int32Array(CAPACITY_MIN).fill(NONE)
+  #ends: Int32Array<ArrayBuffer> = new Int32Array(CAPACITY_MIN).fill(NONE)
   readonly #revertsBySha = new Map<string, readonly string[]>()
   readonly #resolved = new Map<string, string>()
   /** Commits with parents that are not here (yet), and who waits for which. */
   readonly #parentsOfIncomplete = new Map<string, readonly string[]>()
   readonly #childrenByMissing = new Map<string, string[]>()
   #isInOrder = true
-  readonly #flows = new Map<string, Flow>()
+  #chains = new Chains()
+  readonly #flows = new Map<number, Flow>()
 
   /** The graph that was taken apart; the parts are its own from now on. */
   static from(parts: GraphParts): CommitGraph {
@@ -78,6 +81,7 @@ export class CommitGraph {
     graph.#nextCarriers = parts.nextCarriers
     graph.#ends = parts.ends
     graph.#further = new Map(parts.further)
+    graph.#chains = Chains.from(parts.chains)
     for (const [sha, named] of parts.reverts) graph.#revertsBySha.set(sha, named)
     for (const [sha, parents] of parts.incomplete) {
       graph.#parentsOfIncomplete.set(sha, parents)
@@ -100,6 +104,7 @@ export class CommitGraph {
       further: [...this.#further],
       reverts: [...this.#revertsBySha],
       incomplete: [...this.#parentsOfIncomplete],
+      chains: this.#chains.parts,
     }
   }
 
@@ -219,23 +224,30 @@ export class CommitGraph {
   /** Which commits have which of `shas` behind them; unknown ones are behind nobody. */
   flowOf(shas: readonly string[]): CommitFlow {
     this.#order()
-    const key = shas.join(' ')
-    let flow = this.#flows.get(key)
-    if (!flow) {
-      flow = new Flow(shas.map((sha) => this.#names.numberOf(sha)))
-      trim(this.#flows, FLOWS_MAX)
-    } else this.#flows.delete(key)
-    this.#flows.set(key, flow)
-    flow.carryOn(this.size, { first: this.#first, second: this.#second, further: this.#further })
-    const positions = new Map(shas.map((sha, position) => [sha, position]))
-    const known = flow
+    const flows = new Map<string, Flow>()
+    for (const sha of shas) {
+      const number = this.#names.numberOf(sha)
+      if (number !== NONE) flows.set(sha, this.#flowOfNumber(number))
+    }
     return {
       has: (tip, sha) => {
-        const number = this.#names.numberOf(tip)
-        const position = positions.get(sha)
-        return number !== NONE && position !== undefined && known.has(number, position)
+        const flow = flows.get(sha)
+        const number = flow === undefined ? NONE : this.#names.numberOf(tip)
+        return flow !== undefined && number !== NONE && this.#chains.has(flow, number)
       },
     }
+  }
+
+  #flowOfNumber(number: number): Flow {
+    let flow = this.#flows.get(number)
+    if (flow) this.#flows.delete(number)
+    else {
+      flow = this.#chains.flowOf(number)
+      trim(this.#flows, FLOWS_MAX)
+    }
+    this.#flows.set(number, flow)
+    this.#chains.carryOn(flow)
+    return flow
   }
 
   /** The full hash of an abbreviated one; null when unknown or when several commits begin so. Cost: O(1) for a full hash. */
@@ -270,6 +282,8 @@ export class CommitGraph {
     this.#first[number] = known[0] ?? NONE
     this.#second[number] = known[1] ?? NONE
     if (known.length > 2) this.#further.set(number, known.slice(2))
+    // Once something came the other way round, the chains are made anew before the next question.
+    if (this.#isInOrder && number === this.#chains.size) this.#chains.add(known)
     return known.length === parents.length
   }
 
@@ -285,7 +299,7 @@ export class CommitGraph {
 
   /** A commit carries a patch: it comes last in the row of those that do. */
   #carry(number: number, patch: number): void {
-    if (patch * 2 + 1 >= this.#ends.length) this.#ends = grown(this.#ends)
+    if (patch * 2 + 1 >= this.#ends.length) this.#ends = grown(this.#ends, NONE)
     const last = this.#ends[patch * 2 + 1] ?? NONE
     if (last === NONE) this.#ends[patch * 2] = number
     else this.#nextCarriers[last] = number
@@ -295,10 +309,10 @@ export class CommitGraph {
 
   #reserve(number: number): void {
     if (number < this.#first.length) return
-    this.#first = grown(this.#first)
-    this.#second = grown(this.#second)
-    this.#patches = grown(this.#patches)
-    this.#nextCarriers = grown(this.#nextCarriers)
+    this.#first = grown(this.#first, NONE)
+    this.#second = grown(this.#second, NONE)
+    this.#patches = grown(this.#patches, NONE)
+    this.#nextCarriers = grown(this.#nextCarriers, NONE)
   }
 
   /** Numbers the commits anew, parents before children, if some came the other way round. Cost: O(commits). */
@@ -320,6 +334,8 @@ export class CommitGraph {
     this.#patches = reordered(this.#patches, (patch) => patch ?? NONE)
     this.#ends = this.#ends.map(moved)
     this.#further = new Map([...this.#further].map(([number, rest]) => [moved(number), rest.map(moved)]))
+    this.#chains = new Chains()
+    for (let number = 0; number < this.size; number++) this.#chains.add(this.#parentNumbers(number))
     this.#flows.clear()
     this.#isInOrder = true
   }
@@ -346,96 +362,6 @@ export class CommitGraph {
     }
     return order
   }
-}
-
-/** For each commit from the oldest asked for on, a word of bits (several words for more than 32): which of them it has behind it. */
-class Flow {
-  readonly #starts: readonly number[]
-  readonly #from: number
-  readonly #width: number
-  #words = new Uint32Array(0)
-  #size = 0
-
-  constructor(starts: readonly number[]) {
-    this.#starts = starts
-    this.#from = Math.min(Number.MAX_SAFE_INTEGER, ...starts.filter((start) => start !== NONE))
-    this.#width = Math.max(1, Math.ceil(starts.length / 32))
-  }
-
-  has(number: number, position: number): boolean {
-    const word = this.#words[(number - this.#from) * this.#width + (position >>> 5)] ?? 0
-    return number >= this.#from && ((word >>> (position & 31)) & 1) === 1
-  }
-
-  /** Brings the words up to `size` commits; what was there stays. */
-  carryOn(size: number, parents: ParentNumbers): void {
-    const until = Math.max(0, size - this.#from)
-    if (until <= this.#size) return
-    const width = this.#width
-    if (until * width > this.#words.length) {
-      const grownWords = new Uint32Array(Math.ceil(until * 1.25) * width)
-      grownWords.set(this.#words)
-      this.#words = grownWords
-    }
-    const words = this.#words
-    for (const [position, start] of this.#starts.entries()) {
-      const at = (start - this.#from) * width + (position >>> 5)
-      if (start !== NONE && start - this.#from >= this.#size) words[at] = (words[at] ?? 0) | (1 << (position & 31))
-    }
-    // Commits with more than two parents are few: each ends a stretch that is passed without looking for them.
-    const many = [...parents.further.keys()].filter((number) => number >= this.#size + this.#from && number < size)
-    for (const number of [...many.sort((a, b) => a - b), NONE]) {
-      const end = number === NONE ? until : number - this.#from + 1
-      if (width === 1) this.#passSingle(end, parents)
-      else this.#passWide(end, parents)
-      for (const parent of parents.further.get(number) ?? []) this.#bring(number - this.#from, parent - this.#from)
-    }
-  }
-
-  /** The pass for what nearly all ask, at most 32 commits: a few instructions for each commit, so that a million take milliseconds. */
-  #passSingle(until: number, { first, second }: ParentNumbers): void {
-    const words = this.#words
-    const from = this.#from
-    for (let at = this.#size; at < until; at++) {
-      const one = (first[at + from] ?? NONE) - from
-      const two = (second[at + from] ?? NONE) - from
-      let word = words[at] ?? 0
-      if (one >= 0) word |= words[one] ?? 0
-      if (two >= 0) word |= words[two] ?? 0
-      words[at] = word
-    }
-    this.#size = until
-  }
-
-  #passWide(until: number, { first, second }: ParentNumbers): void {
-    for (let at = this.#size; at < until; at++) {
-      this.#bring(at, (first[at + this.#from] ?? NONE) - this.#from)
-      this.#bring(at, (second[at + this.#from] ?? NONE) - this.#from)
-    }
-    this.#size = until
-  }
-
-  /** What a parent has behind it, its child has too. */
-  #bring(child: number, parent: number): void {
-    if (parent < 0) return
-    for (let word = 0; word < this.#width; word++) {
-      const at = child * this.#width + word
-      this.#words[at] = (this.#words[at] ?? 0) | (this.#words[parent * this.#width + word] ?? 0)
-    }
-  }
-}
-
-/** Where the parents of each commit stand. */
-interface ParentNumbers {
-  first: Int32Array
-  second: Int32Array
-  further: ReadonlyMap<number, readonly number[]>
-}
-
-function grown(old: Int32Array): Int32Array<ArrayBuffer> {
-  const wider = new Int32Array(old.length * 2).fill(NONE)
-  wider.set(old)
-  return wider
 }
 
 function push<Key>(lists: Map<Key, string[]>, key: Key, value: string): void {

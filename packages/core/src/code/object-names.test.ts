@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { CommitGraph, type GraphCommit } from './commit-graph.js'
-import { NONE, ObjectNames } from './object-names.js'
+import { NONE } from './chains.js'
+import { ObjectNames } from './object-names.js'
 
 /** Names of which many begin with the same bytes, so that their places in the table are taken by others. */
 const arbName = fc

@@ -1,5 +1,4 @@
-/** What stands for "no number". */
-export const NONE = -1
+import { NONE } from './chains.js'
 
 const SLOTS_MIN = 2048
 const DIGITS = '0123456789abcdef'

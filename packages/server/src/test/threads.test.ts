@@ -148,7 +148,8 @@ test('the graph of a large repository is read by another process as the server s
     .prepare(
       `WITH RECURSIVE n(value) AS (SELECT 1 UNION ALL SELECT value + 1 FROM n WHERE value < 20000)
        INSERT INTO git_commit SELECT 'kiln', ${inSql('value')},
-       CASE WHEN value = 1 THEN '[]' ELSE json_array(${inSql('(value - 1)')}) END, ${inSql('(value / 2)')}, 'Ines', 'ines@emberwick.example', 0, value, 'Turn', '[]', '[]', 0 FROM n`,
+       CASE WHEN value = 1 THEN '[]' ELSE json_array(${inSql('(value - 1)')}) END, ${inSql('(value / 2)')},
+       'Ines', 'ines@emberwick.example', 0, value, 'Turn', '[]', '[]', 0 FROM n`,
     )
     .run()
   await warmGraphs(ctx)

@@ -100,7 +100,7 @@ function pullRequestsOf(ctx: ServiceContext, repository: string, moves: readonly
     merge_sha: string | null
   }>({ repository })
   const asked = new Set(rows.flatMap((row) => [row.head_sha, row.merge_sha ?? row.head_sha]))
-  const fresh = new Set(newCommits.filter((sha) => asked.has(sha)))
+  const fresh = new Set(asked.size === 0 ? [] : newCommits.filter((sha) => asked.has(sha)))
   return rows
     .filter((row) => heads.has(row.head) || fresh.has(row.head_sha) || (row.merge_sha !== null && fresh.has(row.merge_sha)))
     .map((row) => row.number)

@@ -21,6 +21,8 @@ const LIST_MS = 3_600_000
 /** Commits asked of git at once, and brought in by one write: short enough that nobody's answer waits for it. */
 const READ_AT_ONCE = 2_000
 const WRITE_AT_ONCE = 50
+/** Lines of a list that are looked at before others have a turn: some milliseconds. */
+const LINES_AT_ONCE = 20_000
 /** So long a stop waits for what is being read. */
 const STOP_MS = 10_000
 const BACKOFF_MIN_MS = 1_000
@@ -132,8 +134,12 @@ export class RepositorySync {
       .map((row) => row.sha)
       .filter((sha) => graph.has(sha))
     const git = gitWorker(this.#ctx)
-    const listed = (await git.call('newCommits', { dir, tips, known }, { deadlineMs: LIST_MS })).match(/.+/g) ?? []
-    const missing = listed.filter((sha) => !graph.has(sha))
+    const listed = await linesOf(await git.call('newCommits', { dir, tips, known }, { deadlineMs: LIST_MS }))
+    const missing: string[] = []
+    for (let at = 0; at < listed.length; at += LINES_AT_ONCE) {
+      for (const sha of listed.slice(at, at + LINES_AT_ONCE)) if (!graph.has(sha)) missing.push(sha)
+      await setImmediate()
+    }
     const read = (at: number) => {
       const work = git.call('readCommits', { dir, shas: missing.slice(at, at + READ_AT_ONCE) }, { deadlineMs: LIST_MS })
       // Nobody may wait for it any more by the time at which it fails; whoever does is told.
@@ -162,4 +168,16 @@ export class RepositorySync {
     const retryAtMs = nowMs() + Math.min(BACKOFF_MAX_MS, BACKOFF_MIN_MS * 2 ** Math.min(failures - 1, 12))
     sql(db, INSERT_REPOSITORY_STATE_FOR_NOTE_TROUBLE).run({ repository, trouble, retryAtMs, failures })
   }
+}
+
+/** The lines of a text of any length, some at a time, with turns for others in between. */
+async function linesOf(text: string): Promise<string[]> {
+  const lines: string[] = []
+  for (let from = 0; from < text.length; ) {
+    const end = text.indexOf('\n', from)
+    lines.push(text.slice(from, end < 0 ? text.length : end))
+    from = end < 0 ? text.length : end + 1
+    if (lines.length % LINES_AT_ONCE === 0) await setImmediate()
+  }
+  return lines
 }
