@@ -243,6 +243,7 @@ export const codeOperations = {
     may: 'member-of-any',
     about: 'nothing',
     answer: zPullRequestDetail,
+    problems: ['ambiguous-reference'],
   }),
   readPullRequestOf: operation({
     method: 'get',
@@ -268,6 +269,7 @@ export const codeOperations = {
     about: 'nothing',
     body: zOpenPullRequest,
     answer: z.object({ number: z.number().int() }),
+    problems: ['outside-unreachable'],
   }),
   proposePullRequest: operation({
     method: 'get',

@@ -1,5 +1,6 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals'
 import { Webhook } from 'standardwebhooks'
+import type { Db } from '#platform/db/open'
 import { TABLE_CLASSES } from '#platform/db/table-classes'
 import { verifyTables } from '#verify-tables'
 import { rememberSecret } from '#subjects/people/secrets'
@@ -30,7 +31,7 @@ describe('facts from outside', () => {
     for (const fact of facts) expect([fact.name, (await fact.send(straight)).status < 300]).toEqual([fact.name, true])
     const expected = evidenceOf(straight)
     for (const said of ['"outcome\\":\\"flaky', '"state\\":\\"closed', 'rounded twice', '"minutes\\":40']) expect(expected).toContain(said)
-    for (const seed of [1, 2, 3, 4, 5, 6, 7, 8]) {
+    for (const seed of [1, 2, 3, 4]) {
       const app = await freshApp()
       const order = anotherOrder(facts, seed)
       for (const fact of order) await fact.send(app)
@@ -48,6 +49,8 @@ describe('facts from outside', () => {
     const { facts } = week
     for (const fact of facts) await fact.send(app)
     const kinds = () => app.ctx.db.prepare('SELECT kind FROM journal ORDER BY seq').pluck().all()
+    const counted = (db: Db, table: string) => db.prepare(`SELECT count(*) FROM ${table}`).pluck().get()
+    await until('every group has its fault', () => counted(app.ctx.db, 'fault') === counted(app.ctx.volume, 'fault_group'))
     const before = kinds().length
     for (const fact of facts) await fact.send(app)
     expect(kinds().slice(before)).toEqual([])

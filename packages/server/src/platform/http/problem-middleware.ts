@@ -19,7 +19,9 @@ export function problemMiddleware(log: Logger, place: Place): Middleware {
       if (koa.status === 404 && koa.body === undefined) throw new Problem('not-found', { detail: `Nothing answers at ${koa.path}.` })
     } catch (error) {
       const problem = forWantOfRoom(toProblem(error), place)
-      if (problem.status >= 500) log.error({ requestId, err: error, path: koa.path }, 'request failed')
+      // What is told in words, such as that a host does not answer, is no fault of the server's own.
+      if (problem.status >= 500)
+        log[problem.code === 'internal' ? 'error' : 'warn']({ requestId, err: error, path: koa.path }, 'request failed')
       koa.status = problem.status
       for (const [name, value] of Object.entries(problem.headers ?? {})) koa.set(name, value)
       const details: ProblemDetails = {

@@ -96,12 +96,17 @@ function nameOf(who: Who): string {
   return who.personId ?? who.actor
 }
 
+const REFUSALS: ReadonlySet<number> = new Set([404, 409, 422])
+
 async function asking<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work()
   } catch (error) {
-    if (error instanceof OutsideError)
-      throw new Problem('outside-unreachable', { detail: `${error.message}. Nothing was changed here.`, cause: error })
+    if (error instanceof OutsideError) {
+      // A host that answers and does not want it is there: what was asked does not fit what it has.
+      const isRefusal = error.status !== null && REFUSALS.has(error.status)
+      throw new Problem(isRefusal ? 'conflict' : 'outside-unreachable', { detail: `${error.message}. Nothing was changed here.`, cause: error })
+    }
     throw error
   }
 }
