@@ -25,6 +25,7 @@ export const PROBLEM_CATALOGUE = {
   'too-many-requests': { status: 429, title: 'Too many requests' },
   'outside-unreachable': { status: 502, title: 'The outside service did not answer' },
   'disk-full': { status: 507, title: 'There is no room left on the server' },
+  'took-too-long': { status: 503, title: 'This took too long' },
   busy: { status: 503, title: 'Too busy at the moment' },
   internal: { status: 500, title: 'Something went wrong here' },
 } as const

@@ -41,11 +41,11 @@ const OF_BASES = 2
 /**
  * The commits of one repository and what is reachable from where, made for a million of them: commits are numbered so that
  * parents come before children (Kahn's order, kept as commits are added), names, parents and patches lie in typed arrays, sets are
- * bits. So a commit is no object: growing by one costs nobody a wait, and a whole graph passes to another thread without being copied.
+ * bits. So a commit is no object: growing by one costs nobody a wait, and a whole graph passes from process to process at once.
  *
  * Two kinds of question are answered. Backwards, "what has this tip that those have not": down the numbers, two colours at once.
- * Forwards, "which tips have this commit": one pass over the branches and merges younger than it (see Chains), kept and carried on as commits
- * are added, so that the next tip costs a look-up.
+ * Forwards, "which tips have this commit": one pass over the branches and merges younger than it (see Chains), kept and carried on as
+ * commits are added, so that the next tip costs a look-up.
  */
 export class CommitGraph {
   #names = new ObjectNames()

@@ -143,6 +143,7 @@ export const deskOperations = {
   readPlaces: operation({
     method: 'get',
     path: '/places',
+    mayTakeLong: true,
     summary: 'Counts of the index',
     may: 'member-of-any',
     about: 'nothing',
@@ -151,6 +152,7 @@ export const deskOperations = {
   readDesk: operation({
     method: 'get',
     path: '/desk',
+    mayTakeLong: true,
     summary: 'What waits and what is under way',
     may: 'member-of-any',
     about: 'nothing',

@@ -126,6 +126,7 @@ export const lookingOperations = {
   listItems: operation({
     method: 'get',
     path: '/items',
+    mayTakeLong: true,
     summary: 'Items that a filter admits',
     may: 'member-of-any',
     about: 'nothing',
@@ -135,6 +136,7 @@ export const lookingOperations = {
   countItems: operation({
     method: 'get',
     path: '/items-counts',
+    mayTakeLong: true,
     summary: 'How many items a filter admits, in all and by group',
     may: 'member-of-any',
     about: 'nothing',
@@ -144,6 +146,7 @@ export const lookingOperations = {
   findExcerpts: operation({
     method: 'get',
     path: '/items-found',
+    mayTakeLong: true,
     summary: 'Where the words of a filter stand in some items (keys joined by commas)',
     may: 'member-of-any',
     about: 'nothing',
@@ -153,6 +156,7 @@ export const lookingOperations = {
   readOutline: operation({
     method: 'get',
     path: '/items-outline',
+    mayTakeLong: true,
     summary: 'Items that a filter admits, with the items that they are parts of',
     may: 'member-of-any',
     about: 'nothing',

@@ -49,6 +49,11 @@ export interface Operation {
   readonly asksAgain?: true
   /** Whether it is about now alone, also for who looks back: people, secrets, what comes in and goes out. */
   readonly isOfNow?: true
+  /**
+   * Whether what it reads grows with the data. Where such an answer has come to take long it is read beside the main thread, and ended past
+   * a budget of time; so its handler reads the tables, and nothing that a server keeps in memory.
+   */
+  readonly mayTakeLong?: true
   readonly query?: z.ZodType
   readonly body?: z.ZodType
   readonly answer: z.ZodType

@@ -40,6 +40,7 @@ export function problemsOf(declared: Operation): ProblemCode[] {
     declared.query !== undefined && 'invalid-input',
     takesFilter(declared) && 'filter-not-understood',
     declared.asksAgain === true && 'proof-needed',
+    declared.mayTakeLong === true && 'took-too-long',
     ...OF_ABOUT[declared.about].asked,
     ...(isChange ? OF_ABOUT[declared.about].changed : []),
     ...(declared.problems ?? []),

@@ -51,6 +51,7 @@ export const gapsOperations = {
   listGaps: operation({
     method: 'get',
     path: '/projects/:project/gaps',
+    mayTakeLong: true,
     summary: 'What is missing between requirements, items and proofs, and what people agreed to leave so',
     may: 'project.read',
     about: 'project',

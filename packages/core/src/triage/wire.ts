@@ -234,6 +234,7 @@ export const triageOperations = {
   readTriageWeeks: operation({
     method: 'get',
     path: '/projects/:project/triage-weeks',
+    mayTakeLong: true,
     summary: 'A look at the weeks of deciding',
     may: 'project.read',
     about: 'project',

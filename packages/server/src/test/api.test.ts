@@ -183,6 +183,7 @@ describe('problems', () => {
       'ambiguous-reference',
       'wrong-signature',
       'gate-closed',
+      'took-too-long',
       'busy',
       'disk-full',
       'second-factor-needed',

@@ -9,6 +9,7 @@ import { pastsSlot } from '#platform/past/pasts'
 import { Idempotency } from './idempotency.js'
 import { cleanTexts } from './clean-texts.js'
 import { RateLimit } from './rate-limit.js'
+import { idOf, readersSlot } from './readers.js'
 import { readJsonBody } from './read-body.js'
 
 /** What a handler is given: everything checked against the operation's schemas, and the asker whose right to it is established. */
@@ -36,6 +37,8 @@ export type Gatekeeper = (asking: { declared: Operation; who: Who; params: Reado
 export class Api {
   readonly router = new Router({ prefix: '/api/v1' })
   readonly handled: Operation[] = []
+  /** What answers what may take long, by method and path. */
+  readonly #long = new Map<string, { declared: Operation; handler: (asked: Asked<Operation>) => unknown }>()
   readonly #ctx: ServiceContext
   readonly #admit: Gatekeeper
   readonly #answers: AnswerCheck
@@ -58,11 +61,22 @@ export class Api {
     return declared.media === undefined ? pasts.contextAt(atMs) : pasts.readyAt(atMs)
   }
 
+  /** The answer to what may take long, for a thread that reads beside the main one; it is let in there. Throws what the handler throws. */
+  async answerLong(id: string, asked: Pick<Asked<Operation>, 'who' | 'params' | 'query'>): Promise<unknown> {
+    const long = this.#long.get(id)
+    if (!long) throw new Error(`nothing that may take long is at ${id}`)
+    const answer = await long.handler({ ...asked, ctx: this.#ctx, body: undefined as never, koa: undefined as never })
+    this.#answers.check(long.declared, answer)
+    return answer
+  }
+
   handle<const Declared extends Operation>(
     declared: Declared,
     handler: (asked: Asked<Declared>) => Answered<Declared> | Promise<Answered<Declared>>,
   ): void {
     this.handled.push(declared)
+    if (declared.mayTakeLong)
+      this.#long.set(idOf(declared), { declared, handler: handler as unknown as (asked: Asked<Operation>) => unknown })
     this.router[declared.method](declared.path, async (koa) => {
       const who = koa.state.who as Who
       // Asked before anything is read: what is refused costs nothing. Guests are told apart by where they come from.
@@ -75,14 +89,22 @@ export class Api {
       const act = async (): Promise<unknown> => {
         if (declared.status) koa.status = declared.status
         const pastAtMs = koa.state.pastAtMs as number | undefined
+        const query = (declared.query?.parse({ ...koa.query }) ?? {}) as QueryOut<Declared>
+        const readers = declared.mayTakeLong && pastAtMs === undefined ? this.#ctx.use(readersSlot) : null
+        if (readers?.isLong(declared)) {
+          koa.type = 'application/json'
+          return readers.read(declared, { who, params, query: query as object }, koa.res)
+        }
+        const startedMs = performance.now()
         const answer = await handler({
           ctx: pastAtMs === undefined || declared.isOfNow ? this.#ctx : await this.#then(pastAtMs, declared),
           who,
           params: params as ParamsOf<Declared>,
-          query: (declared.query?.parse({ ...koa.query }) ?? {}) as QueryOut<Declared>,
+          query,
           body: body as BodyOut<Declared>,
           koa,
         })
+        readers?.noteTaken(declared, performance.now() - startedMs)
         if (declared.media === undefined) this.#answers.check(declared, answer)
         return answer
       }

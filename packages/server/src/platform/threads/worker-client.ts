@@ -39,6 +39,7 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
   #delayMs = RESTART_MIN_MS
   #startedAtMs: number | null = null
   #isStopping = false
+  #isRenewing = false
   #ended: Promise<void> = Promise.resolve()
   restarts = 0
   /** Why the thread does not run; null while it does. */
@@ -93,6 +94,13 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
     })
   }
 
+  /** Ends what it is doing at once; it is there again for the next call, and this counts as no trouble. */
+  async renew(): Promise<void> {
+    this.#isRenewing = true
+    await this.#worker?.end()
+    await this.#ended
+  }
+
   /** Ends the thread at once, as a crash would; for tests of what follows. */
   async kill(): Promise<void> {
     await this.#worker?.end()
@@ -123,9 +131,12 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
         },
         onExit: (code) => {
           this.#worker = null
-          this.trouble = failure?.message ?? `ended (${code})`
+          const isWanted = this.#isRenewing
+          this.#isRenewing = false
+          if (!isWanted) this.trouble = failure?.message ?? `ended (${code})`
           this.#failAll(failure)
-          if (!this.#isStopping) this.#startLater()
+          if (isWanted) this.#startedAtMs = null
+          else if (!this.#isStopping) this.#startLater()
           resolve()
         },
       })

@@ -105,7 +105,10 @@ async function asking<T>(work: () => Promise<T>): Promise<T> {
     if (error instanceof OutsideError) {
       // A host that answers and does not want it is there: what was asked does not fit what it has.
       const isRefusal = error.status !== null && REFUSALS.has(error.status)
-      throw new Problem(isRefusal ? 'conflict' : 'outside-unreachable', { detail: `${error.message}. Nothing was changed here.`, cause: error })
+      throw new Problem(isRefusal ? 'conflict' : 'outside-unreachable', {
+        detail: `${error.message}. Nothing was changed here.`,
+        cause: error,
+      })
     }
     throw error
   }

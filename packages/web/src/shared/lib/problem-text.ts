@@ -28,6 +28,7 @@ export const PROBLEM_TEXT: Record<ProblemCode | 'unreachable', string> = {
   'too-many-requests': 'Too many tries. Wait a little.',
   'outside-unreachable': 'The outside service did not answer.',
   'disk-full': 'The server has no room left; nothing was stored. Its operator has to make room.',
+  'took-too-long': 'This took too long. Ask for less: a narrower filter, or fewer things at once.',
   busy: 'The server is busy. Try again.',
   internal: 'Something went wrong on the server. Nothing was changed.',
   unreachable: 'The server did not answer. What you wrote is kept here.',
