@@ -1,6 +1,6 @@
-import { existsSync } from 'node:fs'
-import { mkdir, readdir, rm } from 'node:fs/promises'
-import { join } from 'node:path'
+import { existsSync, readFileSync } from 'node:fs'
+import { mkdir, readdir, rm, stat } from 'node:fs/promises'
+import { join, relative, resolve } from 'node:path'
 import { isLockFile } from '@dystracer/core/dependencies/lock-files'
 import { goOut, type GitAccess, type Outside } from './outward.js'
 import { assertSha, GitError, runGit } from './run-git.js'
@@ -30,44 +30,110 @@ const TEXT_MAX_BYTES = 64 << 20
 /** Reading the changes of some hundred commits, whatever their size. */
 const READ_MS = 30 * 60_000
 
+/** A first fetch brings so many generations of commits, each further one twice as many as the one before: a history comes in pieces. */
+const FIRST_DEPTH = 50_000
+/** Past so many packs, or objects by themselves, left by as many pushes, they are put together: git looks through each of them. */
+const PACKS_MAX = 50
+const LOOSE_MAX = 4_000
+
 /**
  * Makes the bare mirror if need be and fetches all branches and tags into it, dropping what is gone there; `tell` hears what git
  * says of its progress. Gives the tips, tags peeled to commits. What a fetch that was killed left half written is removed first.
+ *
+ * A history comes newest first and in pieces, each kept as soon as it is here (`git fetch --depth`, then `--deepen`): one that was cut off
+ * goes on behind the last whole piece.
  */
 export async function fetchMirror(
   dir: string,
   remote: { url: string; access: GitAccess | null },
-  { outside, tell = () => {}, signal }: { outside: Outside; tell?: (progress: string) => void; signal?: AbortSignal },
+  {
+    outside,
+    tell = () => {},
+    signal,
+    firstDepth = FIRST_DEPTH,
+  }: { outside: Outside; tell?: (progress: string) => void; signal?: AbortSignal; firstDepth?: number },
 ): Promise<RefTip[]> {
   return goOut(outside, remote, async (out) => {
     if (!existsSync(dir)) {
       await mkdir(dir, { recursive: true })
       await runGit(['init', '--quiet', '--bare'], { dir })
     }
-    await removeHalfPacks(dir)
-    const refs = ['+refs/heads/*:refs/heads/*', '+refs/tags/*:refs/tags/*']
-    await runGit(
-      ['fetch', '--progress', '--prune', '--force', '--no-tags', '--no-write-fetch-head', '--end-of-options', remote.url, ...refs],
-      {
+    await removeLeftovers(dir)
+    let piece = 1
+    const fetch = (refs: readonly string[], ...how: string[]) =>
+      runGit(['fetch', ...FETCH, ...how, '--end-of-options', remote.url, ...refs], {
         dir,
         ...out,
         timeoutMs: 0,
         silenceMs: SILENCE_MS,
         onStderr: (text) => {
           const line = text.split(/[\r\n]/).findLast((each) => /^(?:remote: )?[A-Z][a-z ]+: +\d+%/.test(each))
-          if (line) tell(line.replace('remote: ', '').replace(/,.*/, ''))
+          if (line) tell(`${piece > 1 ? `Piece ${piece}: ` : ''}${line.replace('remote: ', '').replace(/,.*/, '')}`)
         },
         ...(signal ? { signal } : {}),
-      },
-    )
+      }).catch(async (error: unknown) => {
+        await removeOldLock(dir, error)
+        throw error
+      })
+    // Branches first: where old releases are tagged, a few generations of each tag are the whole history.
+    if (!(await hasRefs(dir)))
+      await fetch(BRANCHES, `--depth=${firstDepth}`).catch((error: unknown) => {
+        // A server of plain files has no pieces to give.
+        if (!(error instanceof GitError && /shallow|depth/.test(error.stderr))) throw error
+      })
+    for (let [depth, edge] = [firstDepth * 2, edgeOf(dir)]; edge !== null; depth *= 2) {
+      piece++
+      await fetch(BRANCHES, `--deepen=${depth}`)
+      const before = edge
+      edge = edgeOf(dir)
+      // What the remote itself has no more of ends here, too.
+      if (edge === before) break
+    }
+    await fetch([...BRANCHES, ...TAGS])
+    await putTogether(dir)
     return listTips(dir)
   })
 }
 
-async function removeHalfPacks(dir: string): Promise<void> {
+const FETCH = ['--progress', '--prune', '--force', '--no-tags', '--no-write-fetch-head']
+const BRANCHES = ['+refs/heads/*:refs/heads/*']
+const TAGS = ['+refs/tags/*:refs/tags/*']
+
+async function hasRefs(dir: string): Promise<boolean> {
+  return (await runGit(['for-each-ref', '--count=1'], { dir })).length > 0
+}
+
+/** The commits behind which nothing was fetched yet, as git notes them; null once the history is whole. */
+function edgeOf(dir: string): string | null {
+  const noted = join(dir, 'shallow')
+  return existsSync(noted) ? readFileSync(noted, 'utf8') : null
+}
+
+/** Puts what many pushes left together into few packs, each at least twice as large as the next; who reads meanwhile finds it anew. */
+async function putTogether(dir: string): Promise<void> {
+  const packs = (await readdir(join(dir, 'objects', 'pack'))).filter((name) => name.endsWith('.pack'))
+  // Names are spread evenly over 256 folders: one of them tells of all.
+  const loose = await readdir(join(dir, 'objects', '17')).catch(() => [])
+  if (packs.length > PACKS_MAX || loose.length * 256 > LOOSE_MAX)
+    await runGit(['repack', '--geometric=2', '-d', '-q'], { dir, timeoutMs: READ_MS })
+}
+
+/** So old a lock is nobody's any more: git holds one for moments. */
+const LOCK_MS = 10 * 60_000
+
+/** Removes what a fetch that was killed left: halves of packs, and its hold on how far the history reaches, which no other git takes here. */
+async function removeLeftovers(dir: string): Promise<void> {
   const packs = join(dir, 'objects', 'pack')
   const left = existsSync(packs) ? (await readdir(packs)).filter((name) => /^tmp_(?:pack|idx|rev)_/.test(name)) : []
-  await Promise.all(left.map((name) => rm(join(packs, name), { force: true })))
+  await Promise.all([join(dir, 'shallow.lock'), ...left.map((name) => join(packs, name))].map((path) => rm(path, { force: true })))
+}
+
+/** Removes the lock that git says it stumbled over, if it is an old one: the next round gets through. */
+async function removeOldLock(dir: string, error: unknown): Promise<void> {
+  const path = error instanceof GitError ? /'([^']+\.lock)': File exists/.exec(error.stderr)?.[1] : undefined
+  if (path === undefined || relative(dir, resolve(dir, path)).startsWith('..')) return
+  const held = await stat(resolve(dir, path)).catch(() => null)
+  if (held !== null && Date.now() - held.mtimeMs > LOCK_MS) await rm(resolve(dir, path), { force: true })
 }
 
 /**
