@@ -4,6 +4,7 @@ import { PLAIN_DEED, type ReadRule } from '@dystracer/core/faults/intake-rule'
 import { type FaultHistory, runRules } from '@dystracer/core/faults/run-rules'
 import { parseFilterBy } from '@dystracer/core/filter/parse-filter'
 import { CommitGraph } from '@dystracer/core/code/commit-graph'
+import { middle } from './bench-history.js'
 import { compareTips } from '@dystracer/core/code/compare-tips'
 
 type Figures = Record<string, number>
@@ -26,7 +27,9 @@ export async function benchRules(): Promise<Figures> {
     ruleOf(`rule-${at}`, at % 2 === 0 ? `service=service-${at}` : `new path=src/part${at % 40} people>=2`, 5),
   )
   const one = [ruleOf('tried', 'new or returned', 5)]
-  const [asked, evaluated] = timed(() => run(rules, fresh, nowMs, DAY_MS))
+  // The first run is that of a server that has just begun; what it comes to once it has run for a while is what a flood meets.
+  const [first, evaluated] = timed(() => run(rules, fresh, nowMs, DAY_MS))
+  const asked = middle(Array.from({ length: 15 }, () => timed(() => run(rules, fresh, nowMs, DAY_MS))[0]))
   const [tried] = timed(() => run(one, past, nowMs, DAYS * DAY_MS))
   const [bare] = timed(() => {
     let sum = 0
@@ -36,6 +39,7 @@ export async function benchRules(): Promise<Figures> {
   return {
     rules: RULES,
     faultsPerSecondAtAllRules: Math.round(FAULTS / (asked / 1000)),
+    faultsPerSecondAtFirst: Math.round(FAULTS / (first / 1000)),
     fired: evaluated,
     trialOccurrences: FAULTS * MINUTES * PER_MINUTE,
     trialMs: Math.round(tried),

@@ -10,9 +10,31 @@ const INFLATERS: Record<string, () => Transform> = {
   br: createBrotliDecompress,
 }
 
+/** So much of all bodies together may lie in memory, as sent and as inflated. */
+const HELD_MAX_BYTES = 256 << 20
+let heldBytes = 0
+
+/** Counts what a request holds in memory until it is answered; throws `busy` where all of them together would hold too much. */
+function holder(request: IncomingMessage): (bytes: number) => void {
+  let own = 0
+  request.once('close', () => {
+    heldBytes -= own
+    own = 0
+  })
+  return (bytes) => {
+    if (heldBytes + bytes > HELD_MAX_BYTES)
+      throw new Problem('busy', {
+        detail: 'Much is being sent at the moment. Nothing was stored; send it again.',
+        headers: { 'retry-after': '5', connection: 'close' },
+      })
+    heldBytes += bytes
+    own += bytes
+  }
+}
+
 /**
- * The body, inflated, at most `limitBytes` long both as sent and as inflated. Throws `too-large`, `unsupported-content`, `malformed-body`;
- * a bomb is cut off at the limit.
+ * The body, inflated, at most `limitBytes` long both as sent and as inflated. Throws `too-large`, `unsupported-content`, `malformed-body`,
+ * and `busy` where the bodies of all requests together are large; a bomb is cut off at the limit.
  */
 export async function readBody(request: IncomingMessage, limitBytes: number): Promise<Buffer> {
   const tooLarge = () =>
@@ -26,6 +48,7 @@ export async function readBody(request: IncomingMessage, limitBytes: number): Pr
   if (!inflater && encoding !== 'identity')
     throw new Problem('unsupported-content', { detail: `The encoding "${encoding}" is not taken; use gzip.` })
   const chunks: Buffer[] = []
+  const hold = holder(request)
   let sent = 0
   let size = 0
   const guard = (async function* () {
@@ -36,7 +59,10 @@ export async function readBody(request: IncomingMessage, limitBytes: number): Pr
     }
   })()
   if (!inflater) {
-    for await (const chunk of guard) chunks.push(chunk)
+    for await (const chunk of guard) {
+      hold(chunk.length)
+      chunks.push(chunk)
+    }
     return Buffer.concat(chunks)
   }
   const { Readable, pipeline } = await import('node:stream')
@@ -45,6 +71,7 @@ export async function readBody(request: IncomingMessage, limitBytes: number): Pr
     for await (const chunk of piped as AsyncIterable<Buffer>) {
       size += chunk.length
       if (size > limitBytes) throw tooLarge()
+      hold(chunk.length)
       chunks.push(chunk)
     }
   } catch (error) {

@@ -95,6 +95,7 @@ export class LiveHub {
     const texts = new Map<string, string>()
     let isMore = false
     for (const reader of this.#readers) {
+      if (reader.stream.destroyed) reader.waiting = []
       if (reader.waiting.length >= BEHIND_MAX) {
         reader.waiting = []
         this.#write(reader, 'event: reset\ndata: {}\n\n')

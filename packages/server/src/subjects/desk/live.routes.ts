@@ -20,9 +20,7 @@ export function addLiveRoute(api: Api): void {
     koa.set({ 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' })
     koa.compress = false
     koa.body = stream
-    koa.req.on('close', () => {
-      leave()
-      stream.end()
-    })
+    // Of whatever ends the connection, this is what always comes: Koa destroys what it was sending.
+    stream.once('close', leave)
   })
 }

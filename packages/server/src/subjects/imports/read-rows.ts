@@ -25,7 +25,7 @@ export interface TakenFile {
 
 /**
  * Takes a file of a table, in UTF-8, UTF-16 or Windows-1252 (which old programs write), as CSV, JSON Lines or one JSON list. Throws
- * `malformed-body` for what would be half taken: a quotation mark that is never closed, a list that is none.
+ * `malformed-body` for what is no text, and for what would be half taken: a quotation mark that is never closed, a list that is none.
  */
 export function takeFile(bytes: Buffer): TakenFile {
   const decoded = decodeText(bytes)
@@ -33,6 +33,11 @@ export function takeFile(bytes: Buffer): TakenFile {
   const read = decoded.ok ? decoded : decodeText(bytes, 'windows-1252')
   if (!read.ok) throw new Problem('malformed-body', { detail: `The file cannot be read: ${read.why}. Nothing was kept.` })
   const text = read.text.replace(/^\uFEFF/, '')
+  // Every text of a table has lines without it; the files of programs, such as a spreadsheet's own, are full of it.
+  if (text.includes('\0'))
+    throw new Problem('malformed-body', {
+      detail: 'This is no text, but a file of some program. Save the table there as CSV, and choose that file; nothing was kept.',
+    })
   const { encoding } = read
   if (/^\s*\[/.test(text)) return { text: linesOfList(text), format: 'jsonl', encoding }
   if (/^\s*\{/.test(text)) return { text, format: 'jsonl', encoding }
