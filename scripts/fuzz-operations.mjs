@@ -25,7 +25,7 @@ const pick = (list) => list[random(list.length)]
 const chance = (percent) => random(100) < percent
 
 /** An answer that takes longer is asked for again; what is slow three times is slow. */
-const SLOW_MS = 1500
+const SLOW_MS = 3000
 const ANSWER_MS = 20_000
 const PEOPLE = ['ines', 'teo', 'rafe']
 /** Asked for, these would take the fuzzer's own right to go on. */

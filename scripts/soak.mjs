@@ -66,7 +66,11 @@ const ABUSE = {
   forged: ({ url }) =>
     counted(20_000, (number) =>
       fetch(`${url}/api/v1/items`, {
-        headers: { 'x-forwarded-for': `10.${number % 250}.${(number >> 8) % 250}.${number % 199}`, 'x-real-ip': `10.0.0.${number % 250}`, forwarded: `for=10.1.1.${number % 250}` },
+        headers: {
+          'x-forwarded-for': `10.${number % 250}.${(number >> 8) % 250}.${number % 199}`,
+          'x-real-ip': `10.0.0.${number % 250}`,
+          forwarded: `for=10.1.1.${number % 250}`,
+        },
       }),
     ),
   clock: ({ url, tokens }) =>
@@ -85,7 +89,12 @@ const ABUSE = {
     const kinds = [
       ['/otlp/v1/logs', intake, bomb, { 'content-encoding': 'gzip', 'content-type': 'application/json' }],
       ['/otlp/v1/logs', intake, cut, { 'content-encoding': 'gzip', 'content-type': 'application/x-protobuf' }],
-      [`/receive/reports/junit?repository=kiln&commit=${'a'.repeat(40)}&build=1`, intake, bomb, { 'content-encoding': 'gzip', 'content-type': 'application/xml' }],
+      [
+        `/receive/reports/junit?repository=kiln&commit=${'a'.repeat(40)}&build=1`,
+        intake,
+        bomb,
+        { 'content-encoding': 'gzip', 'content-type': 'application/xml' },
+      ],
       ['/api/v1/projects/EMB/imports?name=a.csv', admin, zip, { 'content-type': 'application/octet-stream' }],
       ['/api/v1/projects/EMB/requirement-imports?name=a.reqifz', admin, zip, { 'content-type': 'application/octet-stream' }],
     ]
@@ -171,13 +180,19 @@ async function runStage(name) {
   const prober = setInterval(() => {
     peak = Math.max(peak, process.memoryUsage().rss)
     const startMs = performance.now()
-    fetch(`${app.url}/api/v1/items/EMB-1`, { headers: { authorization: `Bearer ${probing}` } }).then(async (response) => {
-      await response.arrayBuffer()
-      probes.push(performance.now() - startMs)
-    }, () => probes.push(Number.POSITIVE_INFINITY))
+    fetch(`${app.url}/api/v1/items/EMB-1`, { headers: { authorization: `Bearer ${probing}` } }).then(
+      async (response) => {
+        await response.arrayBuffer()
+        probes.push(performance.now() - startMs)
+      },
+      () => probes.push(Number.POSITIVE_INFINITY),
+    )
   }, 50)
-  const jumping = name === 'clock' ? setInterval(() => (app.clock.nowMs = Date.now() + (Math.floor(Math.random() * 3) - 1) * HOUR_MS), 100) : undefined
-  const child = fork(import.meta.filename, ['--abuse', name, '--shapes', String(SHAPES), '--readers', String(READERS)], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] })
+  const jumping =
+    name === 'clock' ? setInterval(() => (app.clock.nowMs = Date.now() + (Math.floor(Math.random() * 3) - 1) * HOUR_MS), 100) : undefined
+  const child = fork(import.meta.filename, ['--abuse', name, '--shapes', String(SHAPES), '--readers', String(READERS)], {
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  })
   child.send({ url: app.url, tokens, intake: app.token('intake'), admin: app.token('admin') })
   const startMs = performance.now()
   const statuses = await new Promise((resolve, reject) => {
@@ -187,7 +202,12 @@ async function runStage(name) {
       for (let round = 0; round < 300; round++) {
         app.ctx.journal.write((writer) => {
           for (let more = 0; more < 100; more++)
-            writer.append({ kind: 'item-dated', actor: 'system', subjects: ['item:EMB-1'], body: { key: 'EMB-1', updatedAtMs: Date.now() } })
+            writer.append({
+              kind: 'item-dated',
+              actor: 'system',
+              subjects: ['item:EMB-1'],
+              body: { key: 'EMB-1', updatedAtMs: Date.now() },
+            })
         })
         await new Promise((done) => setTimeout(done, 100))
       }

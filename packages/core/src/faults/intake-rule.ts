@@ -24,6 +24,8 @@ export interface RuleDeed {
   tellIds: readonly string[]
   /** What is remarked on the open item that stands for the fault. */
   remark: string
+  /** What the item says that is logged, with room for what is known (see `fillText`); empty: all that is known. */
+  text: string
 }
 
 /** What turns a fault into an item, or does something else about it. */
@@ -62,6 +64,7 @@ export const PLAIN_DEED: RuleDeed = {
   tiesAlike: false,
   tellIds: [],
   remark: '',
+  text: '',
 }
 
 /** How severe an incident is that a rule opens without saying so. */

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { SEVERITY_LEVELS, type SeverityName } from '#basics/severity-levels'
 import { zAtMs } from '#basics/wire'
+import { TEXT_PARTS, unknownParts } from './item-text.js'
 import { parseFilterBy } from '#filter/parse-filter'
 import { operation } from '#people/operation'
 import { FAULT_VOCABULARY } from './fault-filter.js'
@@ -26,6 +27,7 @@ const zDeed = z.strictObject({
   tiesAlike: z.boolean().default(false),
   tellIds: z.array(z.string().max(100)).max(50).default([]),
   remark: z.string().trim().max(2000).default(''),
+  text: z.string().trim().max(10_000).default(''),
 })
 
 const RULE_SHAPE = {
@@ -54,6 +56,13 @@ function checkRule({ where, deed }: { where: string; deed: z.output<typeof zDeed
   if (deed.act === 'raise' && deed.severity === null)
     ctx.addIssue({ code: 'custom', path: ['deed', 'severity'], message: 'To which severity?' })
   if (deed.act === 'remark' && deed.remark === '') ctx.addIssue({ code: 'custom', path: ['deed', 'remark'], message: 'Which words?' })
+  const [unknown] = deed.act === 'log' ? unknownParts(deed.text) : []
+  if (unknown !== undefined)
+    ctx.addIssue({
+      code: 'custom',
+      path: ['deed', 'text'],
+      message: `{${unknown}} is not known of a fault; there is ${TEXT_PARTS.map((part) => `{${part}}`).join(', ')}`,
+    })
   if (deed.act === 'tell' && deed.tellIds.length === 0) ctx.addIssue({ code: 'custom', path: ['deed', 'tellIds'], message: 'Whom?' })
 }
 

@@ -87,6 +87,20 @@ describe('a rule', () => {
     expect(listed.budget).toMatchObject({ perHour: null, usedHour: 1 })
   })
 
+  test('writes what its own text says, with what is known in its room', async () => {
+    const latches = { ...rule, name: 'Latches', countAtLeast: 1, where: 'type=latch' }
+    const refused = await put(ines, `${RULES}/latches`, { ...latches, deed: { text: 'It is {weather}.' } })
+    expect([refused.status, refused.body.fields['deed.text']]).toEqual([422, expect.stringContaining('{weather} is not known of a fault')])
+    await put(ines, `${RULES}/latches`, {
+      ...latches,
+      deed: { text: 'Of {service}: {type}, {count} times.\n\n**Who looks:** the kiln team' },
+    })
+    await throws('latchA', 1)
+    const { description } = (await ines(`/items/${await loggedFor('latchAError')}`)).body
+    expect(description).toMatch(/^Of kiln: latchAError, 1 times\.\n\n\*\*Who looks:\*\* the kiln team\n\nLogged from fault F-\d+ of kiln/)
+    await ines(`${RULES}/latches`, { method: 'DELETE' })
+  })
+
   test('as a draft does nothing, and is asked in its place in the order', async () => {
     await put(ines, `${RULES}/a-draft`, { ...rule, name: 'Drafted', where: 'type=hinge', isDraft: true })
     await throws('hingeA', 3)

@@ -157,6 +157,7 @@ function logByRule(ctx: ServiceContext, writer: JournalWriter, { rule, firing, f
     component: deed.component,
     milestone: deed.milestone,
     labels: deed.labels,
+    text: deed.text,
   })
   if (deed.ownerId !== null) change(ctx, writer, rule, key, { ownerId: deed.ownerId }, firing.atMs)
   if (deed.isAccepted)

@@ -1,5 +1,6 @@
 import type { Actor } from '@dystracer/core/contract/events'
 import type { FaultItemProposal } from '@dystracer/core/faults/wire'
+import { fillText, hasPart } from '@dystracer/core/faults/item-text'
 import type { Grouping } from '@dystracer/core/traces/grouping'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
@@ -38,6 +39,8 @@ export interface LogFromFault {
   component?: string | null
   milestone?: string | null
   labels?: readonly string[]
+  /** What it says, with room for what is known; empty: all that is known. */
+  text?: string
 }
 
 /** Logs the item that stands for a fault, for whoever says so; gives its key. */
@@ -63,7 +66,7 @@ export function logFromFault(ctx: ServiceContext, writer: JournalWriter, input: 
       project: input.project,
       type: input.type ?? 'defect',
       title: input.title ?? titleOf(grouping, group.service),
-      description: describe(ctx, grouping, group, fault),
+      description: describe(ctx, { grouping, group, fault, text: input.text ?? '', release: release?.release ?? '' }),
       severity: input.severity ?? null,
       component: input.component ?? component?.name ?? null,
       milestone: input.milestone ?? null,
@@ -158,16 +161,44 @@ const TOLD_ATTRIBUTES = [
 const LINES_SHOWN = 8
 
 /** The text of an item that stands for a fault: what was seen, where, how often, and what the program was asked when it failed. */
-function describe(ctx: ServiceContext, grouping: Grouping, group: GroupRow, fault: string): string {
+function describe(
+  ctx: ServiceContext,
+  { grouping, group, fault, text, release }: { grouping: Grouping; group: GroupRow; fault: string; text: string; release: string },
+): string {
   const counts = countsOf(ctx, group.fingerprint)
+  const logged =
+    `Logged from fault ${fault} of ${group.service}: ${counts?.count ?? 0} times, ${counts?.people ?? 0} people hit; ` +
+    `releases ${counts?.releases ?? 'not told'}; ${counts?.environments ?? ''}.`
+  const report = () => reportOf(ctx, grouping, group, logged)
+  if (text === '') return report()
+  const { topAppFrame: where } = grouping
+  const said = fillText(text, {
+    report: hasPart(text, 'report') ? report() : '',
+    fault,
+    service: group.service,
+    type: grouping.type,
+    message: grouping.message.slice(0, 2000),
+    function: where?.function ?? '(anonymous)',
+    file: where === null ? 'a file that is not known' : plain(where.file),
+    line: String(where?.line ?? 'unknown'),
+    release: release || 'not told',
+    environments: counts?.environments?.replaceAll(',', ', ') ?? 'not told',
+    count: String(counts?.count ?? 0),
+    people: String(counts?.people ?? 0),
+  })
+  // Wherever it is read, it says what it came from.
+  return hasPart(text, 'report') || hasPart(text, 'fault') ? said : `${said}\n\n${logged}`
+}
+
+/** All that is known, in order. */
+function reportOf(ctx: ServiceContext, grouping: Grouping, group: GroupRow, logged: string): string {
   const asked = askedOf(ctx, group.fingerprint).map(([name, value]) => `- ${name}: \`${value}\``)
   return [
     grouping.message.slice(0, 2000),
     ...(asked.length > 0 ? [`**What it was asked**\n\n${asked.join('\n')}`] : []),
     ...whereOf(grouping),
     ...linesOf(ctx, group.fingerprint),
-    `Logged from fault ${fault} of ${group.service}: ${counts?.count ?? 0} times, ${counts?.people ?? 0} people hit; ` +
-      `releases ${counts?.releases ?? 'not told'}; ${counts?.environments ?? ''}.`,
+    logged,
   ].join('\n\n')
 }
 

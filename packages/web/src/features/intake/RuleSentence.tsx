@@ -1,8 +1,10 @@
 import { INCIDENT_SEVERITY } from '@dystracer/core/faults/intake-rule'
+import { TEXT_PARTS } from '@dystracer/core/faults/item-text'
+import { TextArea } from '#shared/ui/fields'
 import { WordChoice, WordInput } from '#shared/ui/Words'
 import { SEVERITY_LEVELS } from '@dystracer/core/basics/severity-levels'
 import { FAULT_VOCABULARY } from '@dystracer/core/faults/fault-filter'
-import { useMemo, type ReactNode } from 'react'
+import { useId, useMemo, useState, type ReactNode } from 'react'
 import { Controller, type UseFormReturn, useWatch } from 'react-hook-form'
 import { useServicesQuery } from '#features/faults/faults.api'
 import { FilterBar } from '#features/looking/index'
@@ -31,6 +33,12 @@ const WHERE_TO = [
   { value: 'no', label: 'into Triage' },
   { value: 'yes', label: 'taken at once' },
 ]
+const SAID = [
+  { value: 'all', label: 'all that is known of the fault' },
+  { value: 'own', label: 'a text of its own' },
+]
+/** What a text begins as: what a person would ask for, and what is known. */
+const OWN_TEXT = '{type} in {function}, {people} people hit.\n\n**What to look at first**\n\n{report}'
 const ALIKE = [
   { value: 'no', label: 'always an item of its own' },
   { value: 'yes', label: 'tied to an open one at the same place of the code' },
@@ -95,6 +103,8 @@ export function RuleSentence({ form, project, error, canEdit }: Given) {
       {mine('deed.tellIds')}
       {act === 'log' && (
         <>
+          <Said form={form} />
+          {mine('deed.text')}
           <p className="pt-2">
             but at most <WordInput label="Items an hour" {...A_BUDGET} {...register('perHour')} /> items an hour and{' '}
             <WordInput label="Items a day" {...A_BUDGET} {...register('perDay')} /> a day; the rest goes into one item.
@@ -107,6 +117,43 @@ export function RuleSentence({ form, project, error, canEdit }: Given) {
         After it, <WordChoice label="What comes after it" choices={GOES_ON} {...register('goesOn')} /> asked.
       </p>
     </fieldset>
+  )
+}
+
+/** What the item says: all that is known, or a text of the rule's own with room for some of it. */
+function Said({ form }: Pick<Given, 'form'>) {
+  const text = useWatch({ control: form.control, name: 'text' })
+  const [isOwn, setIsOwn] = useState(text !== '')
+  const hintId = useId()
+  return (
+    <div className="pt-2">
+      <p>
+        It says{' '}
+        <WordChoice
+          label="What the item says"
+          choices={SAID}
+          value={isOwn ? 'own' : 'all'}
+          onChange={(event) => {
+            setIsOwn(event.target.value === 'own')
+            form.setValue('text', event.target.value === 'own' ? OWN_TEXT : '', { shouldDirty: true })
+          }}
+        />
+      </p>
+      {isOwn && (
+        <div className="max-w-xl space-y-1 pb-1 leading-normal">
+          <TextArea
+            rows={6}
+            className="w-full text-[13px]"
+            aria-label="Text of the item"
+            aria-describedby={hintId}
+            {...form.register('text')}
+          />
+          <p id={hintId} className="text-[12px] text-ink-3">
+            Room for what is known: {TEXT_PARTS.map((part) => `{${part}}`).join(' ')}. {'{report}'} is all of it.
+          </p>
+        </div>
+      )}
+    </div>
   )
 }
 

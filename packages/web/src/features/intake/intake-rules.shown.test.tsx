@@ -185,6 +185,26 @@ describe('an intake rule', () => {
     ])
   })
 
+  test('may say what its items say, with room for what is known', async () => {
+    const server = aServer([aRule()])
+    const { user, findByText, findByLabelText, getByLabelText, getByRole, queryByLabelText, bodiesOf } = show(
+      <RulePane id="EMB/live-faults" />,
+      { answers: server.answers, at: '/rule~EMB,live-faults' },
+    )
+    await findByText('1 of 1')
+    expect(queryByLabelText('Text of the item')).toBeNull()
+    await user.selectOptions(await findByLabelText('What the item says'), 'a text of its own')
+    const box = getByLabelText('Text of the item') as HTMLTextAreaElement
+    expect(box.value).toContain('{report}')
+    await user.clear(box)
+    await user.type(box, 'Ask the kiln team about {{message}')
+    await user.click(getByRole('button', { name: /^Let it hold|^Keep|^Let the change/ }))
+    await waitFor(() => expect(bodiesOf('setIntakeRule')).toHaveLength(1))
+    expect(bodiesOf('setIntakeRule')).toEqual([
+      expect.objectContaining({ deed: expect.objectContaining({ act: 'log', text: 'Ask the kiln team about {message}' }) }),
+    ])
+  })
+
   test('that was changed goes back to what holds, is kept as a draft, and says what the server refuses', async () => {
     let isRefused = true
     const server = aServer([aRule()])

@@ -25,6 +25,7 @@ const rules = fc.record({
     tiesAlike: fc.boolean(),
     tellIds: fc.array(word, { maxLength: 3 }),
     remark: fc.constantFrom('', 'Again'),
+    text: fc.constantFrom('', 'In {service}: {message}'),
   }),
   perHour: fc.option(fc.integer({ min: 1, max: 100 })),
   perDay: fc.option(fc.integer({ min: 1, max: 100 })),

@@ -37,6 +37,7 @@ export interface RuleForm {
   tiesAlike: 'no' | 'yes'
   tellIds: string[]
   remark: string
+  text: string
   perHour: string
   perDay: string
   goesOn: 'no' | 'yes'
@@ -82,6 +83,7 @@ export function toForm(rule: IntakeRuleInput): RuleForm {
     tiesAlike: deed.tiesAlike ? 'yes' : 'no',
     tellIds: [...deed.tellIds],
     remark: deed.remark,
+    text: deed.text,
     perHour: rule.perHour === null ? '' : String(rule.perHour),
     perDay: rule.perDay === null ? '' : String(rule.perDay),
     goesOn: rule.goesOn ? 'yes' : 'no',
@@ -110,6 +112,7 @@ export function toRule(form: RuleForm, isDraft: boolean): IntakeRuleInput {
       tiesAlike: form.tiesAlike === 'yes',
       tellIds: form.tellIds,
       remark: form.remark.trim(),
+      text: form.text.trim(),
     },
     perHour: form.perHour === '' ? null : Number(form.perHour),
     perDay: form.perDay === '' ? null : Number(form.perDay),
