@@ -59,8 +59,18 @@ export interface TypedStatement<Text extends string> {
  * More than the product's own statements are; the texts that filters make have as many shapes as people think of, and the one that was
  * longest not asked makes room.
  */
-const STATEMENTS_MAX = 2000
-const cacheByDb = new WeakMap<Db, LRUCache<string, Statement>>()
+const STATEMENTS_MAX = 1500
+/**
+ * What a statement takes lies in SQLite's memory (some 75 KB for a long filter), of which the collector of garbage knows nothing: one that was
+ * let go would stay for hours, with ten thousands of others. So each is given something that the collector does know of, and that takes no
+ * memory, since nobody ever writes to it; after some hundred new statements it looks what can go.
+ */
+const WEIGHT_BYTES = 64 << 10
+interface Held {
+  statement: Statement
+  weight: ArrayBuffer
+}
+const cacheByDb = new WeakMap<Db, LRUCache<string, Held>>()
 
 /** The text of every statement prepared so far on this connection; the tests explain each one. */
 export function preparedTexts(db: Db): string[] {
@@ -78,10 +88,10 @@ export function sql<const Text extends string>(db: Db, text: Text): TypedStateme
     cache = new LRUCache({ max: STATEMENTS_MAX })
     cacheByDb.set(db, cache)
   }
-  let statement = cache.get(text)
-  if (!statement) {
-    statement = db.prepare(text)
-    cache.set(text, statement)
+  let held = cache.get(text)
+  if (!held) {
+    held = { statement: db.prepare(text), weight: new ArrayBuffer(WEIGHT_BYTES) }
+    cache.set(text, held)
   }
-  return statement as unknown as TypedStatement<Text>
+  return held.statement as unknown as TypedStatement<Text>
 }
