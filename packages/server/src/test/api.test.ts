@@ -177,6 +177,13 @@ describe('problems', () => {
     expect(answer.body).toMatchObject({ type: `/problems/${code}`, title: expect.any(String), requestId: expect.any(String) })
   })
 
+  test('control characters in an address are not there, wherever they stand', async () => {
+    const { status, body } = await rafe('/api/v1/items?filter=%00re%01lay')
+    expect([status, body]).toEqual([200, (await rafe('/api/v1/items?filter=relay')).body])
+    expect((await rafe('/api/v1/repositories/%00/pictures/efe4fc07f03722ab5f6da7c73c1027242cd89a5e')).status).toBe(404)
+    expect((await rafe('/api/v1/items-outline?filter=%00')).status).toBe(200)
+  })
+
   test('every code of the catalogue is provoked here or in the tests of its own subject', () => {
     const elsewhere = [
       'decided-already',

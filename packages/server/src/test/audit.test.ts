@@ -62,6 +62,15 @@ describe('the audit trail', () => {
     expect(csv).toContain(`,"'=1+1@elsewhere.example",`)
   })
 
+  test('holds whatever people call things: no half of a character, and nothing that ends a text', async () => {
+    const half = String.fromCharCode(0xd83d)
+    for (const name of [`kiln ${half}`, 'kiln\0works', `${'a'.repeat(59)}${half}`])
+      expect((await teo('/projects/EMB/tokens', { method: 'POST', body: { name, scope: 'read' } })).status).toBe(201)
+    await signIn(`nobody\0${half}@elsewhere.example`, 'x')
+    await signIn(`${'🙂'.repeat(90)}@elsewhere.example`, 'x')
+    expect(findBrokenAudit(app.ctx.db)).toBeNull()
+  })
+
   test('names the first line that was changed or taken away; what is older than hashes is chained once', () => {
     const { db } = app.ctx
     expect(findBrokenAudit(db)).toBeNull()

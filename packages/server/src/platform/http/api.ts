@@ -82,14 +82,13 @@ export class Api {
       // Asked before anything is read: what is refused costs nothing. Guests are told apart by where they come from.
       this.#byAsker?.take(who.via === 'anonymous' ? `address:${koa.ip}` : who.actor, this.#ctx.nowMs())
       if (declared.bodyMedia !== undefined) requireRoom(this.#ctx.config)
-      const params = this.#admit({ declared, who, params: koa.params as Record<string, string> })
+      const params = this.#admit({ declared, who, params: cleanTexts(koa.params) as Record<string, string> })
       const rawBody = declared.body ? await readJsonBody(koa.req) : undefined
-      // A secret is taken as it is: what it holds is nobody's business.
-      const body = declared.body?.parse(declared.isSecret ? rawBody : cleanTexts(rawBody))
+      const body = declared.body?.parse(cleanTexts(rawBody, { holdsSecrets: declared.isSecret === true }))
       const act = async (): Promise<unknown> => {
         if (declared.status) koa.status = declared.status
         const pastAtMs = koa.state.pastAtMs as number | undefined
-        const query = (declared.query?.parse({ ...koa.query }) ?? {}) as QueryOut<Declared>
+        const query = (declared.query?.parse(cleanTexts(koa.query)) ?? {}) as QueryOut<Declared>
         const readers = declared.mayTakeLong && pastAtMs === undefined ? this.#ctx.use(readersSlot) : null
         if (readers?.isLong(declared)) {
           koa.type = 'application/json'

@@ -3,6 +3,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type Router from '@koa/router'
 import type { Context } from 'koa'
 import type { z } from 'zod'
+import { cleanTexts } from './clean-texts.js'
 import { readBody } from './read-body.js'
 
 /** What a handler of an outside path is given: the body as sent, inflated, and the query as checked. */
@@ -28,7 +29,7 @@ export function handleOutside<const Declared extends OutsidePath>(
   router.register(declared.path, [declared.method], async (koa) => {
     const isSigned = declared.maySign === true
     const sender = isSigned ? null : prove(koa, null)
-    const query = declared.query?.parse({ ...koa.query }) as Taken<Declared>['query']
+    const query = declared.query?.parse(cleanTexts(koa.query)) as Taken<Declared>['query']
     const body = await readBody(koa.req, declared.takes?.limitBytes ?? 0)
     const who = isSigned ? prove(koa, body) : sender
     koa.body = await answer({ koa, body, query, who })

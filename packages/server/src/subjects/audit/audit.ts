@@ -1,4 +1,5 @@
 import type { AuditEntry, AuditKind } from '@dystracer/core/people/audit-wire'
+import { withoutControls } from '@dystracer/core/text/decode-text'
 import type { Context } from 'koa'
 import { asCsv } from '#platform/csv'
 import type { ServiceContext } from '#platform/context'
@@ -64,7 +65,8 @@ export function noteInOlderState(db: Db, noted: Noted): void {
 }
 
 function lineOf({ kind, actor, place, about = null, facts = {} }: Noted, atMs: number): Line {
-  const cut = (text: string) => text.slice(0, TEXT_MAX)
+  // What a line is hashed over has to be what the database gives back: no half of a character, and nothing that ends a text there.
+  const cut = (text: string) => withoutControls(text.slice(0, TEXT_MAX)).text.toWellFormed()
   return {
     atMs,
     kind,
