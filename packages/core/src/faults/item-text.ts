@@ -25,8 +25,8 @@ export function unknownParts(text: string): string[] {
 }
 
 /**
- * A text of a rule with its room filled: `{message}` by the message, and so on. What fills it is put in as it is and not looked through again,
- * so that a message with braces cannot ask for anything. O(length).
+ * A text of a rule with its room filled: `{message}` by the message, and so on. What fills it is put in as it is and not looked through
+ * again, so that a message with braces cannot ask for anything. O(length).
  */
 export function fillText(text: string, values: Readonly<Record<TextPart, string>>): string {
   return text.replaceAll(PART, (whole, name: string) => (known.has(name) ? values[name as TextPart] : whole))

@@ -61,9 +61,9 @@ export interface TypedStatement<Text extends string> {
  */
 const STATEMENTS_MAX = 1500
 /**
- * What a statement takes lies in SQLite's memory (some 75 KB for a long filter), of which the collector of garbage knows nothing: one that was
- * let go would stay for hours, with ten thousands of others. So each is given something that the collector does know of, and that takes no
- * memory, since nobody ever writes to it; after some hundred new statements it looks what can go.
+ * What a statement takes lies in SQLite's memory (some 75 KB for a long filter), of which the collector of garbage knows nothing: one that
+ * was let go would stay for hours, with ten thousands of others. So each is given something that the collector does know of; after some
+ * hundred new statements it looks what can go.
  */
 const WEIGHT_BYTES = 64 << 10
 interface Held {

@@ -9,8 +9,8 @@ const SECRET = /password|secret|^(?:code|current|next)$/i
 
 /**
  * A JSON value whose texts hold no control characters but tabs and line breaks: no screen shows them, exports in XML may not hold them, and
- * some turn a terminal's lines around. Nor do they hold halves of characters, which come out of the database as others than went in. This is the
- * one place where texts of people enter. Linear. Throws `malformed-body` for what nests without end.
+ * some turn a terminal's lines around. Nor do they hold halves of characters, which come out of the database as others than went in. This
+ * is the one place where texts of people enter. Linear. Throws `malformed-body` for what nests without end.
  */
 export function cleanTexts(value: unknown, { holdsSecrets = false } = {}, depth = 0): unknown {
   if (typeof value === 'string') return withoutControls(value).text.toWellFormed()

@@ -121,7 +121,7 @@ async function putTogether(dir: string): Promise<void> {
 /** So old a lock is nobody's any more: git holds one for moments. */
 const LOCK_MS = 10 * 60_000
 
-/** Removes what a fetch that was killed left: halves of packs, and its hold on how far the history reaches, which no other git takes here. */
+/** Removes what a fetch that was killed left: halves of packs, and its lock on how far the history reaches, which no other git takes. */
 async function removeLeftovers(dir: string): Promise<void> {
   const packs = join(dir, 'objects', 'pack')
   const left = existsSync(packs) ? (await readdir(packs)).filter((name) => /^tmp_(?:pack|idx|rev)_/.test(name)) : []

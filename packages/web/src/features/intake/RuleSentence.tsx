@@ -4,7 +4,7 @@ import { TextArea } from '#shared/ui/fields'
 import { WordChoice, WordInput } from '#shared/ui/Words'
 import { SEVERITY_LEVELS } from '@dystracer/core/basics/severity-levels'
 import { FAULT_VOCABULARY } from '@dystracer/core/faults/fault-filter'
-import { useId, useMemo, useState, type ReactNode } from 'react'
+import { useId, useMemo, type ReactNode } from 'react'
 import { Controller, type UseFormReturn, useWatch } from 'react-hook-form'
 import { useServicesQuery } from '#features/faults/faults.api'
 import { FilterBar } from '#features/looking/index'
@@ -37,8 +37,6 @@ const SAID = [
   { value: 'all', label: 'all that is known of the fault' },
   { value: 'own', label: 'a text of its own' },
 ]
-/** What a text begins as: what a person would ask for, and what is known. */
-const OWN_TEXT = '{type} in {function}, {people} people hit.\n\n**What to look at first**\n\n{report}'
 const ALIKE = [
   { value: 'no', label: 'always an item of its own' },
   { value: 'yes', label: 'tied to an open one at the same place of the code' },
@@ -122,24 +120,14 @@ export function RuleSentence({ form, project, error, canEdit }: Given) {
 
 /** What the item says: all that is known, or a text of the rule's own with room for some of it. */
 function Said({ form }: Pick<Given, 'form'>) {
-  const text = useWatch({ control: form.control, name: 'text' })
-  const [isOwn, setIsOwn] = useState(text !== '')
+  const says = useWatch({ control: form.control, name: 'says' })
   const hintId = useId()
   return (
     <div className="pt-2">
       <p>
-        It says{' '}
-        <WordChoice
-          label="What the item says"
-          choices={SAID}
-          value={isOwn ? 'own' : 'all'}
-          onChange={(event) => {
-            setIsOwn(event.target.value === 'own')
-            form.setValue('text', event.target.value === 'own' ? OWN_TEXT : '', { shouldDirty: true })
-          }}
-        />
+        It says <WordChoice label="What the item says" choices={SAID} {...form.register('says')} />
       </p>
-      {isOwn && (
+      {says === 'own' && (
         <div className="max-w-xl space-y-1 pb-1 leading-normal">
           <TextArea
             rows={6}

@@ -37,11 +37,16 @@ export interface RuleForm {
   tiesAlike: 'no' | 'yes'
   tellIds: string[]
   remark: string
+  /** Whether the item says all that is known, or a text of the rule's own. */
+  says: 'all' | 'own'
   text: string
   perHour: string
   perDay: string
   goesOn: 'no' | 'yes'
 }
+
+/** What a text begins as: what a person would ask for, and what is known. */
+const OWN_TEXT = '{type} in {function}, {people} people hit.\n\n**What to look at first**\n\n{report}'
 
 /** What a rule begins as: worth an item once several occurrences came in short time. */
 export const NEW_RULE: IntakeRuleInput = {
@@ -83,7 +88,8 @@ export function toForm(rule: IntakeRuleInput): RuleForm {
     tiesAlike: deed.tiesAlike ? 'yes' : 'no',
     tellIds: [...deed.tellIds],
     remark: deed.remark,
-    text: deed.text,
+    says: deed.text === '' ? 'all' : 'own',
+    text: deed.text === '' ? OWN_TEXT : deed.text,
     perHour: rule.perHour === null ? '' : String(rule.perHour),
     perDay: rule.perDay === null ? '' : String(rule.perDay),
     goesOn: rule.goesOn ? 'yes' : 'no',
@@ -112,7 +118,7 @@ export function toRule(form: RuleForm, isDraft: boolean): IntakeRuleInput {
       tiesAlike: form.tiesAlike === 'yes',
       tellIds: form.tellIds,
       remark: form.remark.trim(),
-      text: form.text.trim(),
+      text: form.says === 'own' ? form.text.trim() : '',
     },
     perHour: form.perHour === '' ? null : Number(form.perHour),
     perDay: form.perDay === '' ? null : Number(form.perDay),
