@@ -116,13 +116,15 @@ const APART = 5000
  */
 export async function benchReleases(): Promise<Figures> {
   const graph = new CommitGraph()
-  const sha = (number: number) => number.toString(16).padStart(40, '0')
+  // Spread as hashes are.
+  const named = (number: number, last: string) => ((number * 2_654_435_761) % 2 ** 32).toString(16).padStart(8, '0').padEnd(39, '0') + last
+  const sha = (number: number) => named(number, '0')
   for (let at = 0; at < COMMITS; at++)
     graph.add({
       sha: sha(at),
       parents: at === 0 ? [] : [sha(at - 1)],
       // One in a hundred of the newest carries a change that an older commit brought first, and one in five hundred takes one back.
-      patchId: `p${at > COMMITS - APART && at % 100 === 0 ? at - 20_000 : at}`,
+      patchId: named(at > COMMITS - APART && at % 100 === 0 ? at - 20_000 : at, '1'),
       reverts: at > COMMITS - APART && at % 500 === 250 ? [sha(at - 3)] : [],
     })
   const [tip, base] = [sha(COMMITS - 1), sha(COMMITS - 1 - APART)]
