@@ -50,6 +50,7 @@ function refused({ code, message, fields, facts }: Problem): RefusedThere {
 
 serveCalls(
   {
+    warm: () => undefined,
     read: async ({ id, who, params, query, nowMs: askedAtMs }: ReadsMethods['read']['input']): Promise<ReadsMethods['read']['output']> => {
       const startedMs = performance.now()
       nowMs = askedAtMs

@@ -4,7 +4,7 @@ import { OPERATIONS } from '@dystracer/core/contract/operations'
 import type { Operation } from '@dystracer/core/people/operation'
 import type { Who } from '@dystracer/core/people/who'
 import { Readers, readersSlot } from '#platform/http/readers'
-import { startApp, type App, type Ask } from './app-harness.js'
+import { startApp, until, type App, type Ask } from './app-harness.js'
 
 let app: App
 let ines: Ask
@@ -13,6 +13,7 @@ beforeAll(async () => {
   ines = await app.asks('ines')
   for (const title of ['Relay stays closed', 'Planner rounds twice', 'Probe drifts'])
     await ines('/items', { method: 'POST', body: { title, component: 'Kiln control' } })
+  await app.ctx.use(readersSlot).warm()
 })
 afterAll(() => app.stop())
 
@@ -69,16 +70,27 @@ describe('what has come to take long', () => {
   })
 })
 
+describe('until a thread is there', () => {
+  test('what takes long is answered where it always was', async () => {
+    const readers = new Readers(app.ctx)
+    readers.noteTaken(OPERATIONS.listItems, 1000)
+    expect(readers.isLong(OPERATIONS.listItems)).toBe(false)
+    await until('the threads are there', () => readers.isLong(OPERATIONS.listItems))
+  })
+})
+
 describe('a thread that reads', () => {
   const asked = (query: object) => ({ who: { actor: 'token:t', seesAll: true } as unknown as Who, params: {}, query })
 
   test('is ended past its budget, says so, and reads on', async () => {
     const readers = new Readers(app.ctx, { budgetMs: 1 })
+    await readers.warm()
     await expect(readers.read(OPERATIONS.listItems, asked({ filter: 'open' }), new EventEmitter() as never)).rejects.toMatchObject({
       code: 'took-too-long',
       headers: { 'retry-after': '30' },
     })
     const patient = new Readers(app.ctx, { budgetMs: 20_000 })
+    await patient.warm()
     await expect(patient.read(OPERATIONS.listItems, asked({ filter: 'nonsense:(' }), new EventEmitter() as never)).rejects.toMatchObject({
       code: 'filter-not-understood',
     })
@@ -87,6 +99,7 @@ describe('a thread that reads', () => {
 
   test('is not asked for whoever went away while they waited', async () => {
     const readers = new Readers(app.ctx)
+    await readers.warm()
     const read = (response: EventEmitter) => readers.read(OPERATIONS.listItems, asked({ filter: 'nonsense:(' }), response as never)
     const codeOf = (work: Promise<string>) => work.catch((error: { code: string }) => error.code)
     const running = Array.from({ length: 8 }, () => codeOf(read(new EventEmitter())))

@@ -12,7 +12,9 @@ import { store } from '#shared/lib/store'
 
 /** A stream whose messages the test sends. */
 class FakeStream {
+  static readonly CLOSED = 2
   static last: FakeStream
+  readyState = 1
   readonly url: string
   isClosed = false
   readonly #listeners = new Map<string, ((event: unknown) => void)[]>()
@@ -23,8 +25,8 @@ class FakeStream {
   addEventListener(name: string, listener: (event: unknown) => void): void {
     this.#listeners.set(name, [...(this.#listeners.get(name) ?? []), listener])
   }
-  emit(name: string, data?: unknown): void {
-    for (const listener of this.#listeners.get(name) ?? []) listener({ data: JSON.stringify(data) })
+  emit(name: string, data?: unknown, lastEventId = ''): void {
+    for (const listener of this.#listeners.get(name) ?? []) listener({ data: JSON.stringify(data), lastEventId })
   }
   close(): void {
     this.isClosed = true
@@ -91,6 +93,25 @@ describe('the live stream', () => {
     expect(store.getState().shell.live).toBe('live')
     FakeStream.last.emit('error')
     expect(store.getState().shell.live).toBe('lost')
+  })
+
+  test('that broke off is left to the browser; one that was refused is asked for again, from the last event', () => {
+    jest.useFakeTimers()
+    try {
+      const first = FakeStream.last
+      first.emit('hello', {}, '40')
+      first.emit('error')
+      jest.advanceTimersByTime(60_000)
+      expect(FakeStream.last).toBe(first)
+      first.emit('message', message({ seq: 41 }), '41')
+      Object.assign(first, { readyState: FakeStream.CLOSED })
+      first.emit('error')
+      jest.advanceTimersByTime(60_000)
+      expect(FakeStream.last).not.toBe(first)
+      expect(FakeStream.last.url).toBe('/api/v1/live?cursor=41')
+    } finally {
+      jest.useRealTimers()
+    }
   })
 
   test('puts a changed item into the list at once, in its place, and asks for nothing of the list', async () => {

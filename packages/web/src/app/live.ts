@@ -97,6 +97,8 @@ const GATHER_MS = 60
 const PATCH_MS = 30
 const FLOOD_PATCH_MS = 300
 const FLOOD = 20
+/** A stream that was refused is asked for again after so long. */
+const AGAIN_MS = 15_000
 
 /**
  * Follows the live stream: patches the rows of items at once, and fetches anew what else changed, several events in one go. Gives the
@@ -107,7 +109,9 @@ export function followLive(): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined
   let patchTimer: ReturnType<typeof setTimeout> | undefined
   let pending: LiveMessage[] = []
-  const stream = new EventSource('/api/v1/live')
+  let stream: EventSource | undefined
+  let againTimer: ReturnType<typeof setTimeout> | undefined
+  let lastHad = ''
   const flush = () => {
     timer = undefined
     const tags = [...waiting].map((tag) => JSON.parse(tag) as Tag)
@@ -128,17 +132,31 @@ export function followLive(): () => void {
     for (const message of messages) for (const tag of staleTags(message)) note(tag)
     patchTimer = setTimeout(patch, messages.length > FLOOD ? FLOOD_PATCH_MS : PATCH_MS)
   }
-  stream.addEventListener('open', () => store.dispatch(liveChanged('live')))
-  stream.addEventListener('error', () => store.dispatch(liveChanged('lost')))
-  stream.addEventListener('reset', () => store.dispatch(api.util.invalidateTags([...TAG_TYPES])))
-  stream.addEventListener('message', (event: MessageEvent<string>) => {
-    pending.push(JSON.parse(event.data) as LiveMessage)
-    if (patchTimer === undefined) patch()
-  })
+  const follow = () => {
+    const opened = new EventSource(lastHad === '' ? '/api/v1/live' : `/api/v1/live?cursor=${lastHad}`)
+    stream = opened
+    opened.addEventListener('open', () => store.dispatch(liveChanged('live')))
+    opened.addEventListener('error', () => {
+      store.dispatch(liveChanged('lost'))
+      // One that broke off is made again by the browser itself; one that was refused, as by a proxy while the server starts, is not.
+      if (opened.readyState === EventSource.CLOSED) againTimer = setTimeout(follow, AGAIN_MS)
+    })
+    opened.addEventListener('reset', () => store.dispatch(api.util.invalidateTags([...TAG_TYPES])))
+    for (const kind of ['hello', 'message'])
+      opened.addEventListener(kind, ({ lastEventId }: MessageEvent<string>) => {
+        if (lastEventId !== '') lastHad = lastEventId
+      })
+    opened.addEventListener('message', (event: MessageEvent<string>) => {
+      pending.push(JSON.parse(event.data) as LiveMessage)
+      if (patchTimer === undefined) patch()
+    })
+  }
+  follow()
   return () => {
     clearTimeout(timer)
     clearTimeout(patchTimer)
-    stream.close()
+    clearTimeout(againTimer)
+    stream?.close()
   }
 }
 

@@ -29,6 +29,8 @@ export interface ReadsMethods {
     input: { id: string; who: Who; params: Readonly<Record<string, string>>; query: object; nowMs: number }
     output: { text: string; tookMs: number } | { problem: RefusedThere; tookMs: number }
   }
+  /** Answered once the thread has everything that it needs. */
+  warm: { input: object; output: undefined }
 }
 /** A problem as it passes between threads. */
 export interface RefusedThere {
@@ -48,17 +50,20 @@ export function idOf({ method, path }: Pick<Operation, 'method' | 'path'>): stri
  * budget of time, and ended when whoever asked has gone. What takes little stays on the main thread, where it is quicker.
  */
 export class Readers {
-  readonly #free: WorkerClient<ReadsMethods>[]
+  readonly #free: WorkerClient<ReadsMethods>[] = []
+  /** Threads that are started once the first operation has come to take long; until one is there, it is answered where it always was. */
+  readonly #cold: WorkerClient<ReadsMethods>[]
   readonly #nowMs: () => number
   readonly #budgetMs: number
   readonly #takesMs = new Map<string, number>()
+  #warmCount = 0
   readonly #waiting: ((client: WorkerClient<ReadsMethods>) => void)[] = []
 
   constructor(ctx: ServiceContext, { budgetMs = BUDGET_MS }: { budgetMs?: number } = {}) {
     this.#nowMs = ctx.nowMs
     this.#budgetMs = budgetMs
     const count = Math.max(1, Math.min(4, availableParallelism() - 1))
-    this.#free = Array.from({ length: count }, (_, index) =>
+    this.#cold = Array.from({ length: count }, (_, index) =>
       ctx.threads.open<ReadsMethods>({
         name: `reading ${index + 1}`,
         entry: new URL('../../reads.worker.js', import.meta.url),
@@ -67,8 +72,27 @@ export class Readers {
     )
   }
 
+  /** Whether an operation is to be read here; begins to start the threads where one is, and none is there yet. */
   isLong(declared: Operation): boolean {
-    return (this.#takesMs.get(idOf(declared)) ?? 0) > LONG_MS
+    if ((this.#takesMs.get(idOf(declared)) ?? 0) <= LONG_MS) return false
+    if (this.#cold.length > 0) void this.warm()
+    return this.#warmCount > 0
+  }
+
+  /** Starts the threads; resolves once they read. */
+  async warm(): Promise<void> {
+    await Promise.all(this.#cold.splice(0).map((client) => this.#makeWarm(client)))
+  }
+
+  async #makeWarm(client: WorkerClient<ReadsMethods>): Promise<void> {
+    try {
+      await client.call('warm', {})
+      this.#warmCount++
+      this.#giveBack(client)
+    } catch {
+      // It is tried again when the next one asks; the thread's own trouble is told elsewhere.
+      this.#cold.push(client)
+    }
   }
 
   noteTaken(declared: Operation, tookMs: number): void {
@@ -91,17 +115,22 @@ export class Readers {
     }
     response.once('close', onClose)
     const client = await this.#take()
+    let isWarm = true
+    const end = () => {
+      isWarm = false
+      void client.renew()
+    }
     try {
       if (isLeft) throw LEFT
       let isOver = false
       const budget = setTimeout(() => {
         isOver = true
-        void client.renew()
+        end()
       }, this.#budgetMs)
       const startedMs = performance.now()
       let leaving: NodeJS.Timeout | undefined
       leave = () => {
-        leaving = setTimeout(() => void client.renew(), Math.max(0, LEFT_MS - (performance.now() - startedMs)))
+        leaving = setTimeout(end, Math.max(0, LEFT_MS - (performance.now() - startedMs)))
       }
       try {
         const input = { id: idOf(declared), who, params, query, nowMs: this.#nowMs() }
@@ -119,7 +148,12 @@ export class Readers {
       }
     } finally {
       response.off('close', onClose)
-      this.#giveBack(client)
+      if (isWarm) this.#giveBack(client)
+      else {
+        // Nobody is to wait for a thread that begins anew, unless it is the only one.
+        this.#warmCount--
+        void this.#makeWarm(client)
+      }
     }
   }
 

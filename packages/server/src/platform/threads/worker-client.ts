@@ -96,8 +96,9 @@ export class WorkerClient<Methods extends MethodTable<Methods>> {
 
   /** Ends what it is doing at once; it is there again for the next call, and this counts as no trouble. */
   async renew(): Promise<void> {
+    if (!this.#worker) return
     this.#isRenewing = true
-    await this.#worker?.end()
+    await this.#worker.end()
     await this.#ended
   }
 

@@ -20,6 +20,8 @@ const SLICE_MS = 8
 
 interface Reader {
   who: Who
+  /** Whose windows are counted together. */
+  asker: string
   stream: PassThrough
   /** Ends the connection, whatever lies in it. */
   drop: () => void
@@ -49,8 +51,8 @@ export class LiveHub {
    * Tells a new reader from now on, or from behind the event that they have last; gives what ends it. Throws `too-many-requests` for an
    * asker who follows too often already.
    */
-  join({ who, stream, drop, lastHad }: { who: Who; stream: PassThrough; drop: () => void; lastHad: number | null }): () => void {
-    const ofAsker = [...this.#readers].filter((reader) => reader.who.actor === who.actor).length
+  join({ who, asker, stream, drop, lastHad }: Omit<Reader, 'waiting'> & { lastHad: number | null }): () => void {
+    const ofAsker = [...this.#readers].filter((reader) => reader.asker === asker).length
     if (ofAsker >= OF_ASKER_MAX || this.#readers.size >= READERS_MAX)
       throw new Problem('too-many-requests', {
         detail: `At most ${OF_ASKER_MAX} windows of one person follow at once. Close some, then load this one again.`,
@@ -58,7 +60,7 @@ export class LiveHub {
       })
     const { db } = this.#ctx
     stream.write(`retry: 1000\nid: ${lastSeq(db)}\nevent: hello\ndata: {}\n\n`)
-    const reader: Reader = { who, stream, drop, waiting: lastHad === null ? [] : listEntriesAfter(db, lastHad, BEHIND_MAX) }
+    const reader: Reader = { who, asker, stream, drop, waiting: lastHad === null ? [] : listEntriesAfter(db, lastHad, BEHIND_MAX) }
     if (this.#readers.size === 0) this.#begin()
     this.#readers.add(reader)
     if (reader.waiting.length > 0) this.#tellSoon()

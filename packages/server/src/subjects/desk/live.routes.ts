@@ -13,6 +13,8 @@ export function addLiveRoute(api: Api): void {
     const stream = new PassThrough()
     const leave = liveHub(ctx).join({
       who,
+      // Guests are all called the same: they are told apart by where they come from.
+      asker: who.via === 'anonymous' ? koa.ip : who.actor,
       stream,
       drop: () => koa.req.socket.destroy(),
       lastHad: /^\d{1,15}$/.test(asked) ? Number(asked) : null,
