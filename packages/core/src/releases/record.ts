@@ -28,6 +28,11 @@ export interface ReleaseRecord {
     approvedBy: string | null
     atMs: number
     runningAtMs: number | null
+    /** Who agreed that it goes out, and the checks that people made for it by hand. */
+    agreedBy: string[]
+    checked: string[]
+    /** Conditions of the place that did not hold as it went out all the same; null where all held. */
+    passedOver: { by: string; why: string; unmet: string[] } | null
   }[]
 }
 
@@ -55,8 +60,9 @@ export function recordRows(record: ReleaseRecord): Record<string, string>[] {
   const ran = record.deployments
     .filter(({ runningAtMs }) => runningAtMs !== null)
     .map(
-      ({ environment, runningAtMs, approvedBy }) =>
-        `${environment} ${iso(runningAtMs ?? 0)}${approvedBy ? `, approved by ${approvedBy}` : ''}`,
+      ({ environment, runningAtMs, approvedBy, passedOver }) =>
+        `${environment} ${iso(runningAtMs ?? 0)}${approvedBy ? `, approved by ${approvedBy}` : ''}` +
+        `${passedOver ? `, past ${passedOver.unmet.join(' and ')} by ${passedOver.by}: ${passedOver.why}` : ''}`,
     )
     .join('; ')
   const row = (requirement: string, item: ReleaseRecord['items'][number] | null, commit: ReleaseRecord['commits'][number] | null) => ({
@@ -130,12 +136,14 @@ export function recordAsHtml(record: ReleaseRecord): string {
     ),
     ...printedTable(
       'Deployments',
-      ['where', 'state', 'asked by', 'approved by', 'asked', 'running since'],
+      ['where', 'state', 'asked by', 'approved by', 'agreed and checked', 'past gates', 'asked', 'running since'],
       record.deployments.map((one) => [
         one.environment,
         one.state,
         one.askedBy ?? '',
         one.approvedBy ?? '',
+        [...one.agreedBy, ...one.checked].join('; '),
+        one.passedOver ? `${one.passedOver.by}: ${one.passedOver.unmet.join(', ')}: ${one.passedOver.why}` : '',
         at(one.atMs),
         at(one.runningAtMs),
       ]),

@@ -22,7 +22,7 @@ export const zDeployment = z.object({
   /** Who agreed that it goes out, where its place asks for several. */
   agreedBy: z.array(z.string()),
   /** Why it went out though gates did not hold, and by whom. */
-  passedOver: z.object({ why: z.string(), by: z.string() }).nullable(),
+  passedOver: z.object({ why: z.string(), by: z.string(), unmet: z.array(z.string()) }).nullable(),
 })
 export type Deployment = z.infer<typeof zDeployment>
 /** A release of a service and what it holds first. */

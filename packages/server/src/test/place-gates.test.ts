@@ -1,3 +1,4 @@
+import { strFromU8, unzipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import type { PlaceGate } from '@dystracer/core/places/gates'
 import { replaced } from '#platform/context'
@@ -152,6 +153,15 @@ describe('the gates of a place', () => {
       'frozen until 2099-12-31: stock is counted',
       'nobody has approved it',
     ])
+    const zip = await fetch(`${app.url}/api/v1/releases/kiln@1.1.0/record.zip`, {
+      headers: { authorization: `Bearer ${app.token('read')}` },
+    })
+    const files = unzipSync(new Uint8Array(await zip.arrayBuffer()))
+    const record = JSON.parse(strFromU8(files['record.json'] as Uint8Array))
+    const unmet = JSON.parse(body ?? '{}').unmet
+    const out = record.deployments.find(({ environment }: { environment: string }) => environment === 'production')
+    expect(out.passedOver).toEqual({ by: 'Rafe Varga', why: 'it burns', unmet })
+    expect(strFromU8(files['record.html'] as Uint8Array)).toContain('Rafe Varga: the limiter opens, frozen until')
   })
 })
 

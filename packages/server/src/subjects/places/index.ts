@@ -5,6 +5,7 @@ export {
   gatesOfPlace,
   judgeOnItsWay,
   type OnItsWay,
+  checkedFor,
   passOf,
   runningIn,
 } from './place-gates.js'

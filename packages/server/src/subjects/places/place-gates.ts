@@ -62,9 +62,17 @@ export function agreedTo(ctx: Pick<ServiceContext, 'db'>, deploymentId: string):
     .map(({ personId }) => personId)
 }
 
-/** Why gates were passed over for a deployment, and by whom. */
-export function passOf(ctx: Pick<ServiceContext, 'db'>, deploymentId: string): { why: string; by: string } | null {
-  return sql(ctx.db, GET_PASS).get<{ why: string; by: string }>({ deploymentId }) ?? null
+/** The checks by hand that people made for a deployment, in their words. */
+export function checkedFor(ctx: Pick<ServiceContext, 'db'>, deploymentId: string): string[] {
+  return sql(ctx.db, LIST_CHECK_OF_DEPLOYMENT)
+    .all<{ words: string }>({ deploymentId })
+    .map(({ words }) => words)
+}
+
+/** Why gates were passed over for a deployment, which, and by whom. */
+export function passOf(ctx: Pick<ServiceContext, 'db'>, deploymentId: string): { why: string; by: string; unmet: string[] } | null {
+  const row = sql(ctx.db, GET_PASS).get<{ why: string; by: string; unmet: string }>({ deploymentId })
+  return row ? { ...row, unmet: JSON.parse(row.unmet) as string[] } : null
 }
 
 /** The release of a service that runs in an environment now. */
@@ -94,11 +102,7 @@ function factsOf(ctx: ServiceContext, to: OnItsWay, gates: readonly PlaceGate[])
     openBySeverity: gates.flatMap((gate) => (gate.kind === 'severity' ? openBySeverity(ctx, to.service, gate.atLeast) : [])),
     agreed: agreedTo(ctx, deploymentId),
     authors: asks('agreed') ? authorsOnTheirWay(ctx, to) : new Set(),
-    checked: new Set(
-      sql(ctx.db, LIST_CHECK_OF_DEPLOYMENT)
-        .all<{ words: string }>({ deploymentId })
-        .map(({ words }) => words),
-    ),
+    checked: new Set(checkedFor(ctx, deploymentId)),
   }
 }
 

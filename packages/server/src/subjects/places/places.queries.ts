@@ -42,4 +42,4 @@ export const LIST_AGREEMENT_OF_DEPLOYMENT = 'SELECT person_id AS personId FROM d
 export const LIST_CHECK_OF_DEPLOYMENT = 'SELECT words FROM deployment_check WHERE deployment_id = @deploymentId'
 
 // Of passOf; by the primary key; one row.
-export const GET_PASS = 'SELECT why, by FROM deployment_pass WHERE deployment_id = @deploymentId'
+export const GET_PASS = 'SELECT why, by, unmet FROM deployment_pass WHERE deployment_id = @deploymentId'

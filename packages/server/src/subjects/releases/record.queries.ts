@@ -31,8 +31,9 @@ export const LIST_CHECK_OF_RELEASE = `SELECT c.number, c.title, d.environment, d
   ORDER BY c.number, d.environment`
 
 // Of readRecord; by deployment_place.
-export const LIST_DEPLOYMENT_OF_RELEASE = `SELECT environment, state, asked_by AS askedBy, approved_by AS approvedBy, at_ms AS atMs,
-  running_at_ms AS runningAtMs FROM deployment WHERE service = @service AND release = @name ORDER BY at_ms, deployment_id`
+export const LIST_DEPLOYMENT_OF_RELEASE = `SELECT deployment_id AS deploymentId, environment, state, asked_by AS askedBy,
+  approved_by AS approvedBy, at_ms AS atMs, running_at_ms AS runningAtMs
+  FROM deployment WHERE service = @service AND release = @name ORDER BY at_ms, deployment_id`
 
 // Of readRecord; by the primary key; one row.
 export const GET_PROJECT_OF_SERVICE = 'SELECT project FROM service WHERE name = @service'

@@ -3,6 +3,7 @@ import type { Who } from '@dystracer/core/people/who'
 import type { ServiceContext } from '#platform/context'
 import { sql } from '#platform/db/statements'
 import { nameOfPerson } from '#subjects/people/index'
+import { agreedTo, checkedFor, passOf } from '#subjects/places/index'
 import { holdAgainst } from './contents.views.js'
 import {
   GET_PROJECT_OF_SERVICE,
@@ -72,7 +73,19 @@ export function readRecord(ctx: ServiceContext, who: Who, text: string): Release
       .all<ReleaseRecord['checks'][number]>({ project, release: `${service}@${name}` })
       .map((check) => ({ ...check, by: nameOf(check.by) ?? check.by })),
     deployments: sql(ctx.db, LIST_DEPLOYMENT_OF_RELEASE)
-      .all<ReleaseRecord['deployments'][number]>({ service, name })
-      .map((one) => ({ ...one, askedBy: nameOf(one.askedBy), approvedBy: nameOf(one.approvedBy) })),
+      .all<Omit<ReleaseRecord['deployments'][number], 'agreedBy' | 'checked' | 'passedOver'> & { deploymentId: string }>({ service, name })
+      .map(({ deploymentId, ...one }) => {
+        const pass = passOf(ctx, deploymentId)
+        return {
+          ...one,
+          askedBy: nameOf(one.askedBy),
+          approvedBy: nameOf(one.approvedBy),
+          agreedBy: agreedTo(ctx, deploymentId)
+            .flatMap((personId) => nameOf(`person:${personId}`) ?? [])
+            .sort(),
+          checked: checkedFor(ctx, deploymentId).sort(),
+          passedOver: pass && { ...pass, by: nameOf(pass.by) ?? pass.by },
+        }
+      }),
   }
 }

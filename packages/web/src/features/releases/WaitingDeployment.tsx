@@ -31,7 +31,7 @@ export function WaitingDeployment({ entry, hasDeployer }: { entry: Deployment; h
       ))}
       {entry.passedOver && (
         <span className="text-ochre">
-          let out by {nameOf(entry.passedOver.by)}: {entry.passedOver.why}
+          let out by {nameOf(entry.passedOver.by)} past “{entry.passedOver.unmet.join('”, “')}”: {entry.passedOver.why}
         </span>
       )}
       {entry.state === 'asked' && isAgreed && (

@@ -207,8 +207,16 @@ describe('a deployment that waits for gates of its place', () => {
 
   test('that went out all the same says why, and who let it', async () => {
     const { findByText } = shown(
-      aBoard({ deployments: [aDeployment({ state: 'approved', gates: [], passedOver: { why: 'a kiln burns', by: 'person:ines' } })] }),
+      aBoard({
+        deployments: [
+          aDeployment({
+            state: 'approved',
+            gates: [],
+            passedOver: { why: 'a kiln burns', by: 'person:ines', unmet: ['nobody has approved it'] },
+          }),
+        ],
+      }),
     )
-    await findByText(/let out by .*: a kiln burns/)
+    await findByText(/let out by .* past “nobody has approved it”: a kiln burns/)
   })
 })
