@@ -168,13 +168,7 @@ function RuleOf({ repository, rule, canEdit }: { repository: string; rule: Rule;
         </span>
       )}
       {rule.quality !== '' && (
-        <QualityPart
-          key={rule.quality}
-          sentence={rule.quality}
-          where={where}
-          canEdit={canEdit}
-          onChange={(quality) => change({ quality })}
-        />
+        <QualityPart sentence={rule.quality} where={where} canEdit={canEdit} onChange={(quality) => change({ quality })} />
       )}
       {rule.hours && <MergeHoursPart hours={rule.hours} where={where} canEdit={canEdit} onChange={(hours) => change({ hours })} />}
       {canEdit && (

@@ -16,10 +16,20 @@ export function QualityPart({
   onChange: (sentence: string) => void
 }) {
   const [text, setText] = useState(sentence)
+  // What was kept last, and what was sent last: leaving the field does not send again what is on its way.
+  const [kept, setKept] = useState(sentence)
+  const [sent, setSent] = useState(sentence)
+  if (kept !== sentence) {
+    setKept(sentence)
+    setSent(sentence)
+    setText(sentence)
+  }
   const read = parseQuality(text)
   const why = 'why' in read ? read.why : null
-  const save = () => {
-    if (why === null && text.trim() !== '' && text.trim() !== sentence) onChange(text.trim())
+  const save = (than: string) => {
+    if (why !== null || text.trim() === '' || text.trim() === than) return
+    setSent(text.trim())
+    onChange(text.trim())
   }
   return (
     <span className="flex flex-wrap items-center gap-2">
@@ -32,9 +42,9 @@ export function QualityPart({
         maxLength={300}
         value={text}
         onChange={({ target }) => setText(target.value)}
-        onBlur={save}
+        onBlur={() => save(sent)}
         onKeyDown={({ key }) => {
-          if (key === 'Enter') save()
+          if (key === 'Enter') save(sentence)
         }}
       />
       {canEdit && (
