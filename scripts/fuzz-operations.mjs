@@ -9,13 +9,13 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { option } from './option.mjs'
 import { makeRandom } from './random.mjs'
 
 if (process.argv.includes('--help')) {
   console.log('node scripts/fuzz-operations.mjs [--minutes 10] [--seed 1] [--go-on]')
   process.exit(0)
 }
-const option = (name, fallback) => (process.argv.includes(name) ? Number(process.argv[process.argv.indexOf(name) + 1]) : fallback)
 const minutes = option('--minutes', 10)
 const seed = option('--seed', 1)
 const goesOn = process.argv.includes('--go-on')

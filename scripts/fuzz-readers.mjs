@@ -23,9 +23,9 @@ import { parseSourceMap } from '../packages/server/dist/subjects/git/source-maps
 import { readRows, takeFile } from '../packages/server/dist/subjects/imports/read-rows.js'
 import { readOtlp } from '../packages/server/dist/subjects/telemetry/read-otlp.js'
 import { readRequirementFile } from '../packages/server/dist/subjects/requirements/read-file.js'
+import { option } from './option.mjs'
 import { makeRandom } from './random.mjs'
 
-const option = (name, fallback) => (process.argv.includes(name) ? process.argv[process.argv.indexOf(name) + 1] : fallback)
 if (process.argv.includes('--help')) {
   console.log('node scripts/fuzz-readers.mjs [--minutes 10] [--seed 1] [--reader NAME,NAME]')
   process.exit(0)

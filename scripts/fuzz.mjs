@@ -14,13 +14,13 @@ import { readTrace } from '../packages/core/dist/traces/read-trace.js'
 import { scrubText } from '../packages/core/dist/traces/scrub.js'
 import { failedStatement } from '../packages/core/dist/traces/statement.js'
 import { StatementIndex } from '../packages/core/dist/traces/statement-index.js'
+import { option } from './option.mjs'
 import { makeRandom } from './random.mjs'
 
 if (process.argv.includes('--help')) {
   console.log('node scripts/fuzz.mjs [--minutes 10] [--seed 1]')
   process.exit(0)
 }
-const option = (name, fallback) => (process.argv.includes(name) ? Number(process.argv[process.argv.indexOf(name) + 1]) : fallback)
 const minutes = option('--minutes', 10)
 const seed = option('--seed', 1)
 const root = join(import.meta.dirname, '..')

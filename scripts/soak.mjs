@@ -9,9 +9,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { monitorEventLoopDelay } from 'node:perf_hooks'
 import { gzipSync } from 'node:zlib'
+import { option } from './option.mjs'
 import { makeRandom } from './random.mjs'
 
-const option = (name, fallback) => (process.argv.includes(name) ? process.argv[process.argv.indexOf(name) + 1] : fallback)
 const SHAPES = Number(option('--shapes', 50_000))
 const READERS = Number(option('--readers', 500))
 const HOUR_MS = 3_600_000

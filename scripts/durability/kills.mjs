@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { AtWork, whatIsMissing, whatIsWrong } from './at-work.mjs'
+import { option } from '../option.mjs'
 import { makeRandom } from '../random.mjs'
 
 const PORT = 4798
@@ -39,7 +40,6 @@ export async function killManyTimes({ kills, seed }) {
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
-  const option = (name, fallback) => (process.argv.includes(name) ? Number(process.argv[process.argv.indexOf(name) + 1]) : fallback)
   const { kills, answered, losses } = await killManyTimes({ kills: option('--kills', 1000), seed: option('--seed', 1) })
   for (const { turn, wrong } of losses) console.error(`kill ${turn}: ${wrong.slice(0, 5).join('; ')}`)
   console.log(

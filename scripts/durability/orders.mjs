@@ -4,6 +4,7 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { option } from '../option.mjs'
 import { pathToFileURL } from 'node:url'
 
 const VERIFY_EVERY = 100
@@ -48,7 +49,6 @@ export async function tryOrders({ orders, seed, say = () => {} }) {
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
-  const option = (name, fallback) => (process.argv.includes(name) ? Number(process.argv[process.argv.indexOf(name) + 1]) : fallback)
   const orders = option('--orders', 10_000)
   const { told, other } = await tryOrders({ orders, seed: option('--seed', 1), say: (turn) => console.error(`${turn} orders`) })
   if (other === null) console.log(`${orders} orders of a week, ${told} events told: one result`)

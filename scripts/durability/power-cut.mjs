@@ -14,6 +14,7 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { AtWork, whatIsWrong } from './at-work.mjs'
+import { option } from '../option.mjs'
 import { makeRandom } from '../random.mjs'
 
 const BLOCK = 4096
@@ -211,7 +212,6 @@ export async function cutPower({ cuts, seconds, seed, isDeaf = false }) {
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
-  const option = (name, fallback) => (process.argv.includes(name) ? Number(process.argv[process.argv.indexOf(name) + 1]) : fallback)
   const result = await cutPower({ cuts: option('--cuts', 60), seconds: option('--seconds', 8), seed: option('--seed', 1) })
   for (const { moment, wrong } of result.losses) console.error(`after record ${moment}: ${wrong.slice(0, 5).join('; ')}`)
   console.log(

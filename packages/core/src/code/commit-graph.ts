@@ -49,7 +49,6 @@ const OF_BASES = 2
  */
 export class CommitGraph {
   #names = new ObjectNames()
-  #count = 0
   #patchIds = new ObjectNames()
   #first: Int32Array<ArrayBuffer> = new Int32Array(CAPACITY_MIN).fill(NONE)
   #second: Int32Array<ArrayBuffer> = new Int32Array(CAPACITY_MIN).fill(NONE)
@@ -73,7 +72,6 @@ export class CommitGraph {
   static from(parts: GraphParts): CommitGraph {
     const graph = new CommitGraph()
     graph.#names = ObjectNames.from(parts.names)
-    graph.#count = parts.names.size
     graph.#patchIds = ObjectNames.from(parts.patchIds)
     graph.#first = parts.first
     graph.#second = parts.second
@@ -110,9 +108,9 @@ export class CommitGraph {
 
   /** Throws for what is no object name. */
   add(commit: GraphCommit): void {
+    const before = this.size
     const number = this.#names.add(commit.sha)
-    if (number < this.#count) return
-    this.#count++
+    if (number < before) return
     this.#reserve(number)
     if (commit.patchId !== null) this.#carry(number, this.#patchIds.add(commit.patchId))
     if (commit.reverts.length > 0) this.#revertsBySha.set(commit.sha, commit.reverts)
@@ -140,7 +138,7 @@ export class CommitGraph {
   }
 
   get size(): number {
-    return this.#count
+    return this.#names.size
   }
 
   /** The commits that carry a patch, in the order in which they came. Cost: O(carriers). */

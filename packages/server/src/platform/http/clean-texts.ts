@@ -4,6 +4,11 @@ import { withoutControls } from '@dystracer/core/text/decode-text'
 /** No request nests deeper than a few levels; one that does is an attack on whoever walks it. */
 const DEPTH_MAX = 64
 
+/** A text without control characters (but tabs and line breaks) and without halves of characters: the database gives it back as it is. */
+export function cleanText(text: string): string {
+  return withoutControls(text).text.toWellFormed()
+}
+
 /** What is called so is a secret: it is taken as it is, and what it holds is nobody's business. */
 const SECRET = /password|secret|^(?:code|current|next)$/i
 
@@ -13,7 +18,7 @@ const SECRET = /password|secret|^(?:code|current|next)$/i
  * is the one place where texts of people enter. Linear. Throws `malformed-body` for what nests without end.
  */
 export function cleanTexts(value: unknown, { holdsSecrets = false } = {}, depth = 0): unknown {
-  if (typeof value === 'string') return withoutControls(value).text.toWellFormed()
+  if (typeof value === 'string') return cleanText(value)
   if (value === null || typeof value !== 'object') return value
   if (depth > DEPTH_MAX) throw new Problem('malformed-body', { detail: `The body nests deeper than ${DEPTH_MAX} levels.` })
   if (Array.isArray(value)) return value.map((inner) => cleanTexts(inner, { holdsSecrets }, depth + 1))

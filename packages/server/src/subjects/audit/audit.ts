@@ -1,11 +1,11 @@
 import type { AuditEntry, AuditKind } from '@dystracer/core/people/audit-wire'
-import { withoutControls } from '@dystracer/core/text/decode-text'
 import type { Context } from 'koa'
 import { asCsv } from '#platform/csv'
 import type { ServiceContext } from '#platform/context'
 import { decodeCursor, pageOf } from '#platform/db/cursor'
 import type { Db } from '#platform/db/open'
 import { sql } from '#platform/db/statements'
+import { cleanText } from '#platform/http/clean-texts'
 import { linkHash } from '#platform/journal/chain'
 import {
   DELETE_OLD_AUDIT_ENTRIES,
@@ -66,7 +66,7 @@ export function noteInOlderState(db: Db, noted: Noted): void {
 
 function lineOf({ kind, actor, place, about = null, facts = {} }: Noted, atMs: number): Line {
   // What a line is hashed over has to be what the database gives back: no half of a character, and nothing that ends a text there.
-  const cut = (text: string) => withoutControls(text.slice(0, TEXT_MAX)).text.toWellFormed()
+  const cut = (text: string) => cleanText(text.slice(0, TEXT_MAX))
   return {
     atMs,
     kind,

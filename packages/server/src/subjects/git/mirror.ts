@@ -99,8 +99,9 @@ const FETCH = ['--progress', '--prune', '--force', '--no-tags', '--no-write-fetc
 const BRANCHES = ['+refs/heads/*:refs/heads/*']
 const TAGS = ['+refs/tags/*:refs/tags/*']
 
+/** Whether something was fetched already: refs lie in one file, or each in its own. No git is started for it, since each poll asks. */
 async function hasRefs(dir: string): Promise<boolean> {
-  return (await runGit(['for-each-ref', '--count=1'], { dir })).length > 0
+  return existsSync(join(dir, 'packed-refs')) || (await readdir(join(dir, 'refs', 'heads'))).length > 0
 }
 
 /** The commits behind which nothing was fetched yet, as git notes them; null once the history is whole. */
